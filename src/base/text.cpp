@@ -1,0 +1,131 @@
+#include "base/text.h"
+
+#include <fmt/format.h>
+
+#include <charconv>
+#include <cmath>
+#include <cstdint>
+
+namespace base {
+namespace {
+
+char lower(char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c + 32) : c; }
+
+}  // namespace
+
+void appendShortest(std::string& out, double value) {
+    char buffer[32];
+    auto end = std::to_chars(buffer, buffer + sizeof buffer, value).ptr;
+    out.append(buffer, end);
+}
+
+std::string shortest(double value) {
+    std::string out;
+    appendShortest(out, value);
+    return out;
+}
+
+std::string fixed(double value, int decimals) {
+    std::string text = fmt::format("{:.{}f}", value, decimals);
+    if (text.front() == '-' && text.find_first_not_of("-0.") == std::string::npos) text.erase(0, 1);
+    return text;
+}
+
+bool matchesWildcard(std::string_view pattern, std::string_view text) {
+    std::size_t p = 0, t = 0, starP = std::string_view::npos, starT = 0;
+    while (t < text.size()) {
+        if (p < pattern.size() && pattern[p] == '*') {
+            starP = p++;
+            starT = t;
+        } else if (p < pattern.size() && (pattern[p] == '?' || lower(pattern[p]) == lower(text[t]))) {
+            ++p;
+            ++t;
+        } else if (starP != std::string_view::npos) {
+            p = starP + 1;
+            t = ++starT;
+        } else {
+            return false;
+        }
+    }
+    while (p < pattern.size() && pattern[p] == '*') ++p;
+    return p == pattern.size();
+}
+
+bool containsFolded(std::string_view text, std::string_view part) {
+    if (part.size() > text.size()) return false;
+    for (std::size_t i = 0; i + part.size() <= text.size(); ++i) {
+        std::size_t k = 0;
+        while (k < part.size() && lower(text[i + k]) == lower(part[k])) ++k;
+        if (k == part.size()) return true;
+    }
+    return false;
+}
+
+std::string lowered(std::string_view text) {
+    std::string out(text);
+    for (char& c : out) c = lower(c);
+    return out;
+}
+
+NumberedName splitNumber(std::string_view name) {
+    std::size_t digits = name.size();
+    while (digits > 0 && name[digits - 1] >= '0' && name[digits - 1] <= '9') --digits;
+    NumberedName result{std::string(name), -1};
+    if (digits == name.size() || name.size() - digits > 8) return result;
+    std::from_chars(name.data() + digits, name.data() + name.size(), result.number);
+    result.stem = std::string(name.substr(0, digits));
+    return result;
+}
+
+bool isValidUtf8(std::string_view s) {
+    for (std::size_t i = 0; i < s.size();) {
+        const auto c = static_cast<unsigned char>(s[i]);
+        if (c < 0x80) {
+            ++i;
+            continue;
+        }
+        const std::size_t length = c >= 0xF0 ? 4 : c >= 0xE0 ? 3 : 2;
+        if (c < 0xC2 || c > 0xF4 || i + length > s.size()) return false;
+        std::uint32_t code = c & (0x7Fu >> length);
+        for (std::size_t k = 1; k < length; ++k) {
+            const auto next = static_cast<unsigned char>(s[i + k]);
+            if ((next & 0xC0) != 0x80) return false;
+            code = (code << 6) | (next & 0x3Fu);
+        }
+        static constexpr std::uint32_t kLeast[] = {0, 0, 0x80, 0x800, 0x10000};
+        if (code < kLeast[length] || code > 0x10FFFF || (code >= 0xD800 && code <= 0xDFFF)) return false;
+        i += length;
+    }
+    return true;
+}
+
+void appendJsonString(std::string& out, std::string_view text) {
+    out += '"';
+    for (char c : text) {
+        switch (c) {
+            case '"': out += "\\\""; break;
+            case '\\': out += "\\\\"; break;
+            case '\n': out += "\\n"; break;
+            case '\r': out += "\\r"; break;
+            case '\t': out += "\\t"; break;
+            default:
+                if (static_cast<unsigned char>(c) < 0x20)
+                    out += fmt::format("\\u{:04x}", static_cast<unsigned>(c));
+                else
+                    out += c;
+        }
+    }
+    out += '"';
+}
+
+int matchRank(std::string_view text, std::string_view query) {
+    if (query.empty()) return 0;
+    for (std::size_t i = 0; i + query.size() <= text.size(); ++i) {
+        if (!containsFolded(text.substr(i, query.size()), query)) continue;
+        if (i == 0) return 0;
+        if (text[i - 1] == ' ' || text[i - 1] == '-' || text[i - 1] == ',') return 1;
+    }
+    return containsFolded(text, query) ? 2 : -1;
+}
+
+}  // namespace base

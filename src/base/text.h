@@ -1,0 +1,37 @@
+#pragma once
+// Small work on text: numbers in shortest form, wildcards, folding for search.
+#include <string>
+#include <string_view>
+
+namespace base {
+
+/// The shortest text that reads back as the same double ("-0" for minus zero). `value` must be finite.
+std::string shortest(double value);
+void appendShortest(std::string& out, double value);
+
+/// Digits for the interface: `decimals` places, no "-0", a true minus sign stays '-'.
+std::string fixed(double value, int decimals);
+
+/// Does the whole of `text` fit `pattern`, where * is any run and ? any one byte; ASCII letters match
+/// either case. Linear time in practice, never worse than pattern x text.
+bool matchesWildcard(std::string_view pattern, std::string_view text);
+/// Is `part` somewhere in `text`, ASCII letters in either case?
+bool containsFolded(std::string_view text, std::string_view part);
+std::string lowered(std::string_view text);
+
+/// Splits "Lantern post 7" into "Lantern post " and 7; the number is -1 when there is none.
+struct NumberedName {
+    std::string stem;
+    int number = -1;
+};
+NumberedName splitNumber(std::string_view name);
+
+bool isValidUtf8(std::string_view text);
+/// `text` as a JSON string, with quotes.
+void appendJsonString(std::string& out, std::string_view text);
+
+/// Where in `query` order `text` should stand in a list of suggestions: smaller is better, negative: no match.
+/// Start of text, then start of a word, then anywhere.
+int matchRank(std::string_view text, std::string_view query);
+
+}  // namespace base

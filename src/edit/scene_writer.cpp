@@ -1,0 +1,259 @@
+#include "edit/scene_writer.h"
+
+#include <fmt/format.h>
+
+namespace edit {
+
+using base::ErrorCode;
+using base::fail;
+using base::ObjectId;
+using base::Result;
+using base::Status;
+using model::kNoSlot;
+using model::Slot;
+
+Status SceneWriter::apply(const model::Change& change, Direction direction, SceneDelta& delta) {
+    return std::visit([&](const auto& c) { return applyRows(c, direction, delta); }, change);
+}
+
+Result<Slot> SceneWriter::slotOf(ObjectId id) const {
+    const Slot slot = scene_.find(id);
+    if (slot == kNoSlot)
+        return fail(ErrorCode::NotFound, fmt::format("There is no object {} in {}.", base::toText(id), scene_.name()));
+    return slot;
+}
+
+Status SceneWriter::checkAll(const std::vector<ObjectId>& ids) const {
+    for (ObjectId id : ids)
+        if (auto slot = slotOf(id); !slot) return tl::unexpected(slot.error());
+    return {};
+}
+
+Status SceneWriter::create(const model::ObjectRecord& record, SceneDelta& delta) {
+    if (!record.id) return fail(ErrorCode::BadInput, "An object without an id cannot be created.");
+    if (scene_.find(record.id) != kNoSlot)
+        return fail(ErrorCode::BadInput, fmt::format("Object {} exists already.", base::toText(record.id)));
+    Slot parent = kNoSlot;
+    if (record.parent) {
+        auto found = slotOf(record.parent);
+        if (!found) return tl::unexpected(found.error());
+        parent = *found;
+    }
+    const Slot before = scene_.find(record.before);
+    if (record.before && (before == kNoSlot || scene_.parent(before) != parent))
+        return fail(ErrorCode::BadInput, fmt::format("{} is no child of the same parent.", base::toText(record.before)));
+
+    Slot slot = scene_.slotEnd();
+    if (!scene_.free_.empty()) {
+        slot = scene_.free_.back();
+        scene_.free_.pop_back();
+    } else {
+        const std::size_t rows = std::size_t{slot} + 1;
+        scene_.id_.grow(rows);
+        scene_.links_.grow(rows);
+        scene_.local_.grow(rows);
+        scene_.world_.grow(rows);
+        scene_.bounds_.grow(rows);
+        scene_.label_.grow(rows);
+        scene_.detail_.grow(rows);
+    }
+    scene_.id_.edit(slot) = record.id;
+    scene_.indexId(record.id, slot);
+    scene_.links_.edit(slot) = {};
+    scene_.local_.edit(slot) = record.local;
+    scene_.label_.edit(slot) = {record.name, record.kind, record.item, record.flags};
+    if (record.detail || scene_.detail_[slot]) scene_.detail_.edit(slot) = record.detail;
+    scene_.link(slot, parent, before);
+    ++scene_.count_;
+    refreshOwn(slot);
+    delta.created.push_back(slot);
+    return {};
+}
+
+Status SceneWriter::remove(ObjectId id, SceneDelta& delta) {
+    auto slot = slotOf(id);
+    if (!slot) return tl::unexpected(slot.error());
+    if (scene_.firstChild(*slot) != kNoSlot)
+        return fail(ErrorCode::BadInput, fmt::format("Object {} still has children.", base::toText(id)));
+    scene_.unlink(*slot);
+    scene_.unindexId(id);
+    scene_.id_.edit(*slot) = {};
+    scene_.bounds_.edit(*slot) = {};
+    if (scene_.detail_[*slot]) scene_.detail_.edit(*slot) = nullptr;
+    scene_.free_.push_back(*slot);
+    --scene_.count_;
+    delta.removed.push_back(*slot);
+    delta.removedIds.push_back(id);
+    return {};
+}
+
+Status SceneWriter::applyRows(const model::Existence& change, Direction direction, SceneDelta& delta) {
+    const bool creating = change.created == (direction == Direction::Forward);
+    const auto& objects = change.objects;
+    delta.treeChanged = true;
+    for (std::size_t i = 0; i < objects.size(); ++i) {
+        Status done = creating ? create(objects[i], delta) : remove(objects[objects.size() - 1 - i].id, delta);
+        if (done) continue;
+        while (i-- > 0) {
+            if (creating) (void)remove(objects[i].id, delta);
+            else (void)create(objects[objects.size() - 1 - i], delta);
+        }
+        return done;
+    }
+    return {};
+}
+
+Status SceneWriter::applyRows(const model::SetTransforms& change, Direction direction, SceneDelta& delta) {
+    if (Status known = checkAll(change.ids); !known) return known;
+    const auto& values = direction == Direction::Forward ? change.after : change.before;
+    std::vector<Slot> slots(change.ids.size());
+    for (std::size_t i = 0; i < slots.size(); ++i) {
+        slots[i] = scene_.find(change.ids[i]);
+        scene_.local_.edit(slots[i]) = values[i];
+    }
+    refreshMoved(slots, delta);
+    return {};
+}
+
+Status SceneWriter::applyRows(const model::SetLabels& change, Direction direction, SceneDelta& delta) {
+    if (Status known = checkAll(change.ids); !known) return known;
+    const auto& values = direction == Direction::Forward ? change.after : change.before;
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        const Slot slot = scene_.find(change.ids[i]);
+        auto& label = scene_.label_.edit(slot);
+        if (change.field == model::LabelField::Name) label.name = values[i];
+        if (change.field == model::LabelField::Kind) label.kind = values[i];
+        if (change.field == model::LabelField::Item) {
+            label.item = values[i];
+            refreshOwn(slot);
+            delta.moved.push_back(slot);
+        }
+        delta.relabelled.push_back(slot);
+    }
+    return {};
+}
+
+Status SceneWriter::applyRows(const model::SetFlags& change, Direction direction, SceneDelta& delta) {
+    if (Status known = checkAll(change.ids); !known) return known;
+    const auto& values = direction == Direction::Forward ? change.after : change.before;
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        const Slot slot = scene_.find(change.ids[i]);
+        scene_.label_.edit(slot).flags = values[i];
+        delta.relabelled.push_back(slot);
+    }
+    return {};
+}
+
+Status SceneWriter::applyRows(const model::SetDetails& change, Direction direction, SceneDelta& delta) {
+    if (Status known = checkAll(change.ids); !known) return known;
+    const auto& values = direction == Direction::Forward ? change.after : change.before;
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        const Slot slot = scene_.find(change.ids[i]);
+        scene_.detail_.edit(slot) = values[i];
+        delta.detailed.push_back(slot);
+    }
+    return {};
+}
+
+Status SceneWriter::place(ObjectId id, const model::TreePlace& place) {
+    auto slot = slotOf(id);
+    if (!slot) return tl::unexpected(slot.error());
+    Slot parent = kNoSlot;
+    if (place.parent) {
+        auto found = slotOf(place.parent);
+        if (!found) return tl::unexpected(found.error());
+        parent = *found;
+    }
+    if (scene_.isWithin(parent, *slot) && parent != kNoSlot)
+        return fail(ErrorCode::BadInput, fmt::format("“{}” cannot be put below itself.", scene_.nameText(*slot)));
+    const Slot before = scene_.find(place.before);
+    if (place.before && (before == kNoSlot || before == *slot || scene_.parent(before) != parent))
+        return fail(ErrorCode::BadInput, fmt::format("{} is no child of the same parent.", base::toText(place.before)));
+    scene_.unlink(*slot);
+    scene_.link(*slot, parent, before);
+    return {};
+}
+
+Status SceneWriter::applyRows(const model::MoveInTree& change, Direction direction, SceneDelta& delta) {
+    const std::size_t n = change.ids.size();
+    const bool forward = direction == Direction::Forward;
+    auto row = [&](std::size_t i) { return forward ? i : n - 1 - i; };
+    delta.treeChanged = true;
+    std::vector<Slot> slots;
+    for (std::size_t i = 0; i < n; ++i) {
+        const std::size_t r = row(i);
+        Status done = place(change.ids[r], forward ? change.after[r] : change.before[r]);
+        if (!done) {
+            while (i-- > 0) (void)place(change.ids[row(i)], forward ? change.before[row(i)] : change.after[row(i)]);
+            return done;
+        }
+        slots.push_back(scene_.find(change.ids[r]));
+    }
+    refreshMoved(slots, delta);
+    return {};
+}
+
+Status SceneWriter::applyRows(const model::SetSettings& change, Direction direction, SceneDelta& delta) {
+    scene_.settings_ = direction == Direction::Forward ? change.after : change.before;
+    delta.settingsChanged = true;
+    return {};
+}
+
+void SceneWriter::refreshOwn(Slot slot) {
+    const base::Affine own = base::toAffine(scene_.local(slot));
+    const Slot parent = scene_.parent(slot);
+    const base::Affine world = parent == kNoSlot ? own : scene_.world(parent) * own;
+    scene_.world_.edit(slot) = world;
+    const model::Item* item = library_.item(scene_.item(slot));
+    scene_.bounds_.edit(slot) = item != nullptr ? base::mapped(item->bounds, world) : base::Aabb{};
+}
+
+void SceneWriter::refreshBelow(Slot top, SceneDelta& delta) {
+    refreshOwn(top);
+    delta.moved.push_back(top);
+    if (scene_.firstChild(top) == kNoSlot) return;
+    for (Slot s : scene_.subtree(top)) {
+        if (s == top) continue;
+        refreshOwn(s);
+        delta.moved.push_back(s);
+    }
+}
+
+void SceneWriter::refreshItem(base::Name item, SceneDelta& delta) {
+    for (Slot s = 0; s < scene_.slotEnd(); ++s) {
+        if (!scene_.alive(s) || scene_.item(s) != item) continue;
+        refreshOwn(s);
+        delta.moved.push_back(s);
+    }
+}
+
+// A slot below another moved one is reached through that one.
+void SceneWriter::refreshMoved(const std::vector<Slot>& tops, SceneDelta& delta) {
+    marks_.resize(scene_.slotEnd(), 0);
+    ++round_;
+    for (Slot s : tops) marks_[s] = round_;
+    auto ancestorMarked = [&](Slot s) {
+        for (s = scene_.parent(s); s != kNoSlot; s = scene_.parent(s))
+            if (marks_[s] == round_) return true;
+        return false;
+    };
+    for (Slot s : tops)
+        if (!ancestorMarked(s)) refreshBelow(s, delta);
+}
+
+model::Scene buildScene(std::string name, std::shared_ptr<const base::NameTable> names, const model::Library& library,
+                        const model::SceneSettings& settings, std::vector<model::ObjectRecord>& objects) {
+    model::Scene scene(std::move(name), std::move(names));
+    SceneWriter writer(scene, library);
+    SceneDelta unheard;
+    const auto shared = std::make_shared<const model::SceneSettings>(settings);
+    (void)writer.applyRows(model::SetSettings{shared, shared}, Direction::Forward, unheard);
+    unheard.created.reserve(objects.size());
+    for (model::ObjectRecord& object : objects) {
+        object.before = {};
+        (void)writer.create(object, unheard);
+    }
+    return scene;
+}
+
+}  // namespace edit

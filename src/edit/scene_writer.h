@@ -1,0 +1,60 @@
+#pragma once
+// The one place that writes scenes. Applying a change forwards or backwards is the same code on the same
+// value. Only Session, Draft and buildScene can make a writer, so nothing outside this room can change a scene.
+#include <memory>
+#include <vector>
+
+#include "base/result.h"
+#include "edit/delta.h"
+#include "model/change.h"
+
+namespace edit {
+
+enum class Direction { Forward, Backward };
+
+class SceneWriter {
+  public:
+    SceneWriter(const SceneWriter&) = delete;
+    SceneWriter& operator=(const SceneWriter&) = delete;
+
+    /// Applies a change and adds what it touched to `delta`. Errors: NotFound or BadInput when the change does not
+    /// fit the scene; the scene is then as it was.
+    base::Status apply(const model::Change& change, Direction direction, SceneDelta& delta);
+
+  private:
+    friend class Session;
+    friend class Draft;
+    friend model::Scene buildScene(std::string, std::shared_ptr<const base::NameTable>, const model::Library&,
+                                   const model::SceneSettings&, std::vector<model::ObjectRecord>&);
+    SceneWriter(model::Scene& scene, const model::Library& library) : scene_(scene), library_(library) {}
+
+    base::Status applyRows(const model::Existence&, Direction, SceneDelta&);
+    base::Status applyRows(const model::SetTransforms&, Direction, SceneDelta&);
+    base::Status applyRows(const model::SetLabels&, Direction, SceneDelta&);
+    base::Status applyRows(const model::SetFlags&, Direction, SceneDelta&);
+    base::Status applyRows(const model::SetDetails&, Direction, SceneDelta&);
+    base::Status applyRows(const model::MoveInTree&, Direction, SceneDelta&);
+    base::Status applyRows(const model::SetSettings&, Direction, SceneDelta&);
+
+    base::Status checkAll(const std::vector<base::ObjectId>& ids) const;
+    base::Result<model::Slot> slotOf(base::ObjectId id) const;
+    base::Status create(const model::ObjectRecord& record, SceneDelta& delta);
+    base::Status remove(base::ObjectId id, SceneDelta& delta);
+    base::Status place(base::ObjectId id, const model::TreePlace& place);
+    void refreshOwn(model::Slot slot);
+    void refreshBelow(model::Slot top, SceneDelta& delta);
+    void refreshItem(base::Name item, SceneDelta& delta);
+    void refreshMoved(const std::vector<model::Slot>& tops, SceneDelta& delta);
+
+    model::Scene& scene_;
+    const model::Library& library_;
+    std::vector<std::uint32_t> marks_;  // scratch by slot: marked in which round
+    std::uint32_t round_ = 0;
+};
+
+/// A new scene of `objects` in creation order (parents first, `before` ignored: siblings stand in the order
+/// given). An object whose id stands already, or whose parent is not yet there, is left out: compare objectCount. Linear cost.
+model::Scene buildScene(std::string name, std::shared_ptr<const base::NameTable> names, const model::Library& library,
+                        const model::SceneSettings& settings, std::vector<model::ObjectRecord>& objects);
+
+}  // namespace edit

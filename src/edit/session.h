@@ -1,0 +1,123 @@
+#pragma once
+// An open project: its scenes, its history and its ledger. The only way to change a scene is a Draft on it.
+// Threads: one; snapshots (copies of Scene) may go to others.
+#include <functional>
+#include <map>
+#include <memory>
+
+#include "base/id.h"
+#include "edit/delta.h"
+#include "edit/history.h"
+#include "edit/ledger.h"
+#include "edit/scene_writer.h"
+#include "edit/signal.h"
+#include "model/project.h"
+
+namespace edit {
+
+/// A scene as its file holds it, with the file's fingerprint.
+struct LoadedScene {
+    model::Scene scene;
+    std::uint64_t hash = 0;
+    std::uint64_t size = 0;
+};
+
+/// What a session is given from outside: it asks for neither time, nor chance, nor files by itself.
+struct Surroundings {
+    std::function<base::Result<LoadedScene>(const model::Project&, const std::string& scene)> loadScene;
+    std::function<std::int64_t()> nowMs;
+    std::uint64_t seed = 1;
+};
+
+class Session {
+  public:
+    /// Errors: those of the ledger's history.
+    static base::Result<std::unique_ptr<Session>> open(model::Project project, std::unique_ptr<Ledger> ledger,
+                                                       Surroundings surroundings);
+    ~Session();
+
+    const model::Project& project() const { return project_; }
+    const model::Library& library() const { return project_.library; }
+    const History& history() const { return history_; }
+    const base::NameTable& names() const { return *project_.names; }
+    base::Name intern(std::string_view text) { return project_.names->intern(text); }
+    base::Random& random() { return random_; }
+
+    /// The scene at the present step, loaded if it was not. Errors: those of reading it, of replaying the steps it
+    /// lacks.
+    base::Result<const model::Scene*> scene(const std::string& name);
+    bool isLoaded(const std::string& name) const { return scenes_.contains(name); }
+
+    /// Why nothing may be changed; empty when it may.
+    const std::string& readOnlyReason() const { return readOnlyReason_; }
+    void makeReadOnly(std::string reason) { readOnlyReason_ = std::move(reason); }
+    void makeWritable() { readOnlyReason_.clear(); }
+    /// What was noticed on opening that a designer should know (a scene changed outside, steps that were brought back).
+    const std::vector<std::string>& remarks() const { return remarks_; }
+
+    const std::vector<base::ObjectId>& selection() const { return selection_; }
+    /// Not a history step; kept with the next one.
+    void select(std::vector<base::ObjectId> ids);
+
+    /// Errors: Refused when there is nothing to undo; NotFound or BadInput when the ledger's record does not fit.
+    base::Status undo();
+    base::Status redo();
+    base::Status jumpTo(StepId step);
+
+    /// Has the scene changed since the file that holds it?
+    bool isUnsaved(const std::string& scene) const;
+    std::vector<std::string> unsavedScenes() const;
+    /// Notes in the ledger that a file with this fingerprint will hold the scene at `step`. Called before the
+    /// file is put in place, so that a crash between the two is harmless.
+    base::Status noteSave(const std::string& scene, std::uint64_t hash, std::uint64_t size, StepId step);
+    /// Called once the file is in place.
+    void markSaved(const std::string& scene, StepId step);
+    StepId savedStep(const std::string& scene) const;
+    /// Steps that a file on disk holds, for the history strip.
+    const std::vector<SaveMark>& saves() const { return saves_; }
+
+    /// A scene made in memory (new, or saved under another name); it is unsaved until saved.
+    void adoptScene(model::Scene scene);
+    /// Adds or replaces an item and brings bounds up to date.
+    void putItem(model::Item item);
+    base::Status flush() { return ledger_->flush(); }
+
+    Signal<const SceneDelta&> sceneChanged;
+    Signal<> historyChanged;
+    Signal<> selectionChanged;
+
+  private:
+    friend class Draft;
+    struct Open {
+        explicit Open(model::Scene s, const model::Library& library) : scene(std::move(s)), writer(scene, library) {}
+        model::Scene scene;
+        SceneWriter writer;
+        StepId saved = kRoot;
+    };
+
+    Session(model::Project project, std::unique_ptr<Ledger> ledger, Surroundings surroundings);
+    base::Result<Open*> openScene(const std::string& name);
+    base::Status bringToPresent(Open& open, StepId held);
+    base::Result<StepId> heldStep(const std::string& scene, const LoadedScene& loaded);
+    base::Result<std::shared_ptr<const StepData>> data(StepId id);
+    void keep(StepId id, std::shared_ptr<const StepData> data);
+    base::Status applyStep(StepId id, Direction direction, std::map<std::string, SceneDelta>& deltas);
+    base::Result<StepId> commit(StepInfo info, StepData data);
+    std::vector<base::ObjectId> existing(const std::vector<base::ObjectId>& ids) const;
+
+    model::Project project_;
+    std::unique_ptr<Ledger> ledger_;
+    Surroundings around_;
+    History history_;
+    base::Random random_;
+    std::map<std::string, std::unique_ptr<Open>> scenes_;
+    std::vector<SaveMark> saves_;
+    std::vector<base::ObjectId> selection_;
+    std::vector<std::string> remarks_;
+    std::string readOnlyReason_;
+    bool draftOpen_ = false;
+    std::map<StepId, std::shared_ptr<const StepData>> recent_;  // shared with the ledger's worker
+    std::size_t recentRows_ = 0;
+};
+
+}  // namespace edit

@@ -1,0 +1,18 @@
+#pragma once
+// Small JSON in and out, for this room's sources only: duplicate keys refused, errors with their line.
+#include <nlohmann/json.hpp>
+#include <string>
+
+#include "base/math.h"
+#include "base/result.h"
+
+namespace io {
+
+using Json = nlohmann::ordered_json;
+
+/// Errors: BadInput naming file, line and what was expected; duplicate keys; nesting beyond 64.
+base::Result<Json> parseJson(std::string_view text, const std::string& file);
+
+inline Json toJson(const base::Vec3& v) { return Json::array({v.x, v.y, v.z}); }
+
+}  // namespace io

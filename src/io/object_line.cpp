@@ -1,0 +1,403 @@
+#include "io/object_line.h"
+
+#include <fmt/format.h>
+#include <simdjson.h>
+
+#include <charconv>
+#include <cmath>
+
+#include "base/text.h"
+#include "io/value_json.h"
+
+namespace io {
+namespace {
+
+namespace dom = simdjson::dom;
+
+constexpr std::size_t kDeepest = 64;
+constexpr double kFarthestMetres = 1e7;
+constexpr double kLargestScale = 1e5;
+
+/// A cursor over a line in the exact form we write.
+struct Cursor {
+    const char* at;
+    const char* end;
+
+    bool take(std::string_view text) {
+        if (static_cast<std::size_t>(end - at) < text.size() || std::string_view(at, text.size()) != text) return false;
+        at += text.size();
+        return true;
+    }
+    bool id(base::ObjectId& out) {
+        if (end - at < 17) return false;
+        auto parsed = base::parseObjectId({at, 16});
+        if (!parsed || at[16] != '"') return false;
+        out = *parsed;
+        at += 17;
+        return true;
+    }
+    /// A string without escapes, after its opening quote.
+    bool text(std::string_view& out) {
+        const char* from = at;
+        while (at < end && *at != '"') {
+            if (*at == '\\' || static_cast<unsigned char>(*at) < 0x20) return false;
+            ++at;
+        }
+        if (at == end) return false;
+        out = {from, static_cast<std::size_t>(at - from)};
+        ++at;
+        return true;
+    }
+    /// A number as JSON allows it; from_chars alone would take "inf", "nan" and "01".
+    bool number(double& out) {
+        const char* digits = at < end && *at == '-' ? at + 1 : at;
+        if (digits >= end || *digits < '0' || *digits > '9') return false;
+        if (*digits == '0' && digits + 1 < end && digits[1] >= '0' && digits[1] <= '9') return false;
+        auto [stop, error] = std::from_chars(at, end, out);
+        if (error != std::errc{} || !std::isfinite(out) || stop[-1] == '.') return false;
+        at = stop;
+        return true;
+    }
+    template <class V>
+    bool vector(V& v, int n) {
+        for (int i = 0; i < n; ++i)
+            if (!number(v[i]) || !take(i + 1 < n ? "," : "]")) return false;
+        return true;
+    }
+};
+
+bool usablePosition(const base::Vec3& p) {
+    return std::abs(p.x) <= kFarthestMetres && std::abs(p.y) <= kFarthestMetres && std::abs(p.z) <= kFarthestMetres;
+}
+bool usableScale(const base::Vec3& s) {
+    for (int i = 0; i < 3; ++i)
+        if (std::abs(s[i]) < 1e-6 || std::abs(s[i]) > kLargestScale) return false;
+    return true;
+}
+bool isUnit(const base::Quat& q) {
+    return std::abs(q.x * q.x + q.y * q.y + q.z * q.z + q.w * q.w - 1.0) < 1e-6;
+}
+
+std::string_view typeName(dom::element_type type) {
+    switch (type) {
+        case dom::element_type::ARRAY: return "a list";
+        case dom::element_type::OBJECT: return "an object";
+        case dom::element_type::STRING: return "text";
+        case dom::element_type::BOOL: return "true or false";
+        case dom::element_type::NULL_VALUE: return "null";
+        default: return "a number";
+    }
+}
+
+model::Value toValue(dom::element e) {
+    switch (e.type()) {
+        case dom::element_type::BOOL: return {bool(e)};
+        case dom::element_type::INT64: return {std::int64_t(e)};
+        case dom::element_type::UINT64: return {double(std::uint64_t(e))};
+        case dom::element_type::DOUBLE: return {double(e)};
+        case dom::element_type::STRING: return {std::string(std::string_view(e))};
+        case dom::element_type::ARRAY: {
+            model::ValueList list;
+            for (dom::element child : dom::array(e)) list.push_back(toValue(child));
+            return {std::move(list)};
+        }
+        case dom::element_type::OBJECT: {
+            model::ValueMap map;
+            for (auto member : dom::object(e)) map.emplace_back(std::string(member.key), toValue(member.value));
+            return {std::move(map)};
+        }
+        default: return {std::string()};
+    }
+}
+
+/// What simdjson cannot say itself about a line it refuses.
+std::string whyNoJson(std::string_view line, simdjson::error_code code, bool last) {
+    if (!base::isValidUtf8(line)) return "The line is not UTF-8 text.";
+    if (code == simdjson::DEPTH_ERROR || std::count(line.begin(), line.end(), '[') + std::count(line.begin(), line.end(), '{') > 2000)
+        return fmt::format("The line is nested more than {} deep.", kDeepest);
+    bool inText = false;
+    for (std::size_t i = 0; i < line.size(); ++i) {
+        if (line[i] == '\\' && inText) {
+            ++i;
+            continue;
+        }
+        if (line[i] == '"') inText = !inText;
+        if (inText) continue;
+        for (std::string_view word : {"NaN", "nan", "Infinity", "inf"})
+            if (line.substr(i).starts_with(word)) return fmt::format("{} is no number that can be used; finite ones are.", word);
+    }
+    if (code == simdjson::NUMBER_ERROR) return "A number is malformed or too large; finite ones below 1e308 are read.";
+    if (last) return "The file ends in the middle of this line: it was cut short.";
+    return fmt::format("The line is not valid JSON ({}).", simdjson::error_message(code));
+}
+
+}  // namespace
+
+struct ObjectLineReader::Dom {
+    dom::parser parser;
+    std::string padded;
+
+    simdjson::simdjson_result<dom::element> parse(std::string_view line) {
+        padded.assign(line);
+        padded.resize(line.size() + simdjson::SIMDJSON_PADDING, ' ');
+        if (parser.capacity() < line.size() || parser.max_depth() != kDeepest)
+            if (auto error = parser.allocate(std::max<std::size_t>(line.size(), 4096), kDeepest)) return error;
+        return parser.parse(padded.data(), line.size(), false);
+    }
+};
+
+ObjectLineReader::ObjectLineReader(base::NameTable& names, std::string file)
+    : names_(names), file_(std::move(file)), dom_(std::make_unique<Dom>()) {}
+ObjectLineReader::~ObjectLineReader() = default;
+
+void ObjectLineReader::note(int line, std::string_view key, std::string message) {
+    damage.push_back({file_, line, std::string(key), std::move(message)});
+}
+
+base::Name ObjectLineReader::repeated(std::string_view text) {
+    if (auto place = seen_.find(text); place != seen_.end()) return place->second;
+    const base::Name name = names_.intern(text);
+    seen_[names_.text(name)] = name;
+    return name;
+}
+
+bool ObjectLineReader::read(std::string_view line, int lineNumber, bool last, model::ObjectRecord& out) {
+    if (readStrict(line, out)) return true;
+    out = {};
+    return readForgiving(line, lineNumber, last, out);
+}
+
+bool ObjectLineReader::readStrict(std::string_view line, model::ObjectRecord& out) {
+    Cursor c{line.data(), line.data() + line.size()};
+    std::string_view text;
+    if (!c.take("{\"id\":\"") || !c.id(out.id)) return false;
+    if (c.take(",\"parent\":\"") && !c.id(out.parent)) return false;
+    if (c.take(",\"name\":\"")) {
+        if (!c.text(text)) return false;
+        for (char ch : text)
+            if (static_cast<unsigned char>(ch) >= 0x80) return false;  // the forgiving way checks UTF-8
+        out.name = names_.intern(text);
+    }
+    for (auto [key, field] : {std::pair{std::string_view(",\"kind\":\""), &out.kind}, {",\"item\":\"", &out.item}}) {
+        if (!c.take(key)) continue;
+        if (!c.text(text)) return false;
+        for (char ch : text)
+            if (static_cast<unsigned char>(ch) >= 0x80) return false;
+        *field = repeated(text);
+    }
+    if (c.take(",\"position\":[") && !(c.vector(out.local.position, 3) && usablePosition(out.local.position))) return false;
+    if (c.take(",\"rotation\":[")) {
+        base::Vec4 q;
+        if (!c.vector(q, 4)) return false;
+        out.local.rotation = base::Quat(q.w, q.x, q.y, q.z);
+        if (!isUnit(out.local.rotation)) return false;
+    }
+    if (c.take(",\"scale\":[") && !(c.vector(out.local.scale, 3) && usableScale(out.local.scale))) return false;
+    if (c.take(",\"hidden\":true")) out.flags |= model::flags::kHidden;
+    if (c.take(",\"protected\":true")) out.flags |= model::flags::kProtected;
+    return c.take("}") && c.at == c.end;
+}
+
+namespace {
+
+/// Reads members of a parsed line, noting what is not as expected.
+class Members {
+  public:
+    Members(std::vector<Damage>& damage, const std::string& file, int line) : damage_(damage), file_(file), line_(line) {}
+
+    void note(std::string_view key, std::string message) { damage_.push_back({file_, line_, std::string(key), std::move(message)}); }
+    void wrongType(std::string_view key, dom::element e, std::string_view wanted) {
+        note(key, fmt::format("Is {}; {} was expected.", typeName(e.type()), wanted));
+    }
+    bool text(std::string_view key, dom::element e, std::string& out) {
+        if (!e.is<std::string_view>()) return wrongType(key, e, "text"), false;
+        out = std::string(std::string_view(e));
+        return true;
+    }
+    void flag(std::string_view key, dom::element e, std::uint8_t bit, std::uint8_t& flags) {
+        if (!e.is<bool>()) return wrongType(key, e, "true or false");
+        if (bool(e)) flags |= bit;
+    }
+    void number(std::string_view key, dom::element e, double low, double high, double& out) {
+        if (!e.is_number()) return wrongType(key, e, "a number");
+        const double value = double(e);
+        if (!(value >= low && value <= high))
+            return note(key, fmt::format("Is {}; a number from {} to {} was expected.", value, low, high));
+        out = value;
+    }
+    template <class V>
+    bool vector(std::string_view key, dom::element e, V& out, int n) {
+        const std::string wanted = fmt::format("a list of {} numbers", n);
+        dom::array list;
+        if (e.get(list) != simdjson::SUCCESS) return wrongType(key, e, wanted), false;
+        if (list.size() != static_cast<std::size_t>(n))
+            return note(key, fmt::format("Has {} entries; {} was expected.", list.size(), wanted)), false;
+        V value{};
+        int i = 0;
+        for (dom::element entry : list) {
+            if (!entry.is_number()) return note(key, fmt::format("Holds {}; {} was expected.", typeName(entry.type()), wanted)), false;
+            value[i++] = double(entry);
+        }
+        out = value;
+        return true;
+    }
+    void id(std::string_view key, dom::element e, base::ObjectId& out) {
+        std::string_view text;
+        if (e.get(text) != simdjson::SUCCESS) return wrongType(key, e, "an id of sixteen hexadecimal digits");
+        if (auto parsed = base::parseObjectId(text)) out = *parsed;
+        else note(key, fmt::format("“{}” is no id; sixteen hexadecimal digits, not all zero, were expected.", text));
+    }
+    void light(dom::element e, model::Light& out) {
+        dom::object object;
+        if (e.get(object) != simdjson::SUCCESS) return wrongType("light", e, "an object");
+        for (auto [key, value] : object) {
+            if (key == "shape") {
+                std::string shape;
+                if (text("light.shape", value, shape) && shape != "spot" && shape != "point")
+                    note("light.shape", fmt::format("“{}” is unknown; “point” or “spot” was expected.", shape));
+                if (shape == "spot") out.shape = model::LightShape::Spot;
+            } else if (key == "colour") vector("light.colour", value, out.colour, 3);
+            else if (key == "intensity") number("light.intensity", value, 0, 1e9, out.intensity);
+            else if (key == "reach") number("light.reach", value, 0, kFarthestMetres, out.reachMetres);
+            else if (key == "inner") number("light.inner", value, 0, 90, out.innerDegrees);
+            else if (key == "outer") number("light.outer", value, 0, 90, out.outerDegrees);
+            else note("light", fmt::format("Has the unknown key “{}”, which is not kept.", key));
+        }
+    }
+    void camera(dom::element e, model::Camera& out) {
+        dom::object object;
+        if (e.get(object) != simdjson::SUCCESS) return wrongType("camera", e, "an object");
+        for (auto [key, value] : object) {
+            if (key == "fieldOfView") number("camera.fieldOfView", value, 1, 170, out.verticalDegrees);
+            else if (key == "near") number("camera.near", value, 1e-4, kFarthestMetres, out.nearMetres);
+            else if (key == "far") number("camera.far", value, 1e-3, kFarthestMetres, out.farMetres);
+            else note("camera", fmt::format("Has the unknown key “{}”, which is not kept.", key));
+        }
+    }
+    void pose(std::string_view key, dom::element e, base::Transform& out) {
+        if (key == "position") {
+            base::Vec3 p{0.0};
+            if (!vector(key, e, p, 3)) return;
+            if (usablePosition(p)) out.position = p;
+            else note(key, "Lies more than 10,000 km away; a position within that was expected.");
+        } else if (key == "rotation") {
+            base::Vec4 v{0.0};
+            if (!vector(key, e, v, 4)) return;
+            const double length = glm::length(v);
+            if (length < 1e-9 || !std::isfinite(length)) return note(key, "Is a quaternion of no length; one of length 1 was expected.");
+            out.rotation = base::Quat(v.w, v.x, v.y, v.z);
+            if (!isUnit(out.rotation)) out.rotation /= length;
+        } else {
+            base::Vec3 s{1.0};
+            if (!vector(key, e, s, 3)) return;
+            if (usableScale(s)) out.scale = s;
+            else note(key, "Has a factor of nearly 0 or beyond 100,000; factors between were expected.");
+        }
+    }
+
+  private:
+    std::vector<Damage>& damage_;
+    const std::string& file_;
+    int line_;
+};
+
+bool repeatsKey(dom::object object, std::string_view& which) {
+    std::vector<std::string_view> keys;
+    for (auto member : object) {
+        if (std::find(keys.begin(), keys.end(), member.key) != keys.end()) return which = member.key, true;
+        keys.push_back(member.key);
+    }
+    return false;
+}
+
+void appendUnknown(std::string& out, std::string_view key, dom::element value) {
+    if (!out.empty()) out += ',';
+    base::appendJsonString(out, key);
+    out += ':';
+    out += simdjson::minify(value);
+}
+
+}  // namespace
+
+bool ObjectLineReader::readForgiving(std::string_view line, int lineNumber, bool last, model::ObjectRecord& out) {
+    auto parsed = dom_->parse(line);
+    if (parsed.error() != simdjson::SUCCESS) return note(lineNumber, "", whyNoJson(line, parsed.error(), last)), false;
+    dom::object object;
+    if (parsed.get(object) != simdjson::SUCCESS)
+        return note(lineNumber, "", fmt::format("The line is {}; an object was expected.", typeName(parsed.type().value_unsafe()))), false;
+    std::string_view twice;
+    if (repeatsKey(object, twice)) return note(lineNumber, twice, "The key stands twice; once was expected."), false;
+
+    Members m(damage, file_, lineNumber);
+    model::Detail detail;
+    std::string text;
+    for (auto [key, value] : object) {
+        if (key == "id") m.id(key, value, out.id);
+        else if (key == "parent") m.id(key, value, out.parent);
+        else if (key == "name") {
+            if (m.text(key, value, text)) out.name = names_.intern(text);
+        } else if (key == "kind") {
+            if (m.text(key, value, text)) out.kind = names_.intern(text);
+        } else if (key == "item") {
+            if (m.text(key, value, text)) out.item = names_.intern(text);
+        } else if (key == "position" || key == "rotation" || key == "scale") m.pose(key, value, out.local);
+        else if (key == "hidden") m.flag(key, value, model::flags::kHidden, out.flags);
+        else if (key == "protected") m.flag(key, value, model::flags::kProtected, out.flags);
+        else if (key == "light") m.light(value, detail.light.emplace());
+        else if (key == "camera") m.camera(value, detail.camera.emplace());
+        else if (key == "note") {
+            if (m.text(key, value, text)) detail.note = model::Note{text};
+        } else if (key == "properties") {
+            if (!value.is<dom::object>()) m.wrongType(key, value, "an object");
+            else detail.properties = std::get<model::ValueMap>(toValue(value).data);
+        } else appendUnknown(detail.unknownKeys, key, value);
+    }
+    if (!detail.empty()) out.detail = std::make_shared<const model::Detail>(std::move(detail));
+    if (!out.id) {
+        const bool said = !damage.empty() && damage.back().line == lineNumber && damage.back().key == "id";
+        if (!said) note(lineNumber, "id", "Is missing; an id of sixteen hexadecimal digits was expected.");
+        return false;
+    }
+    return true;
+}
+
+ObjectLineReader::Header ObjectLineReader::readHeader(std::string_view line, model::SceneSettings& out) {
+    auto parsed = dom_->parse(line);
+    dom::object object;
+    if (parsed.error() != simdjson::SUCCESS) return note(1, "", whyNoJson(line, parsed.error(), false)), Header::Damaged;
+    if (parsed.get(object) != simdjson::SUCCESS) return Header::NotOurs;
+    std::string_view format;
+    if (object["format"].get(format) != simdjson::SUCCESS || format != "mellow-scene") return Header::NotOurs;
+    std::int64_t version = 0;
+    if (object["version"].get(version) != simdjson::SUCCESS || version < 1)
+        return note(1, "version", "Is missing or no whole number; 1 was expected."), Header::Damaged;
+    if (version > 1) return Header::Newer;
+    std::string_view twice;
+    if (repeatsKey(object, twice)) return note(1, twice, "The key stands twice; once was expected."), Header::Damaged;
+    Members m(damage, file_, 1);
+    const std::size_t before = damage.size();
+    for (auto [key, value] : object) {
+        dom::object inner;
+        if (key == "format" || key == "version") continue;
+        if (key == "sky") m.vector(key, value, out.skyColour, 3);
+        else if (key == "ground") m.vector(key, value, out.groundColour, 3);
+        else if (key == "sun" || key == "view") {
+            if (value.get(inner) != simdjson::SUCCESS) {
+                m.wrongType(key, value, "an object");
+                continue;
+            }
+            for (auto [part, v] : inner) {
+                const std::string name = fmt::format("{}.{}", key, part);
+                if (name == "sun.direction") m.vector(name, v, out.sunDirection, 3);
+                else if (name == "sun.colour") m.vector(name, v, out.sunColour, 3);
+                else if (name == "sun.strength") m.number(name, v, 0, 1000, out.sunStrength);
+                else if (name == "view.from") m.vector(name, v, out.viewFrom, 3);
+                else if (name == "view.to") m.vector(name, v, out.viewTo, 3);
+                else m.note(name, "Is unknown and is not kept.");
+            }
+        } else appendUnknown(out.unknownKeys, key, value);
+    }
+    return damage.size() == before ? Header::Fine : Header::Damaged;
+}
+
+}  // namespace io

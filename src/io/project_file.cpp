@@ -1,0 +1,178 @@
+#include "io/project_file.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/files.h"
+#include "io/json_text.h"
+#include "io/object_line.h"
+#include "io/scene_file.h"
+
+namespace io {
+namespace {
+
+namespace fs = std::filesystem;
+using base::ErrorCode;
+using base::fail;
+using base::Result;
+
+constexpr std::string_view kSceneEnding = ".scene.jsonl";
+
+/// Reads members of one file's object, noting what is not as expected.
+struct Reader {
+    const std::string& file;
+    std::vector<Damage>& damage;
+
+    void text(const Json& object, const char* key, std::string& out) const {
+        auto place = object.find(key);
+        if (place == object.end()) return;
+        if (place->is_string()) out = place->get<std::string>();
+        else damage.push_back({file, 0, key, fmt::format("Is {}; text was expected.", place->type_name())});
+    }
+    void number(const Json& object, const char* key, double low, double high, double& out) const {
+        auto place = object.find(key);
+        if (place == object.end()) return;
+        const bool usable = place->is_number() && place->get<double>() >= low && place->get<double>() <= high;
+        if (usable) out = place->get<double>();
+        else damage.push_back({file, 0, key, fmt::format("Is {}; a number from {} to {} was expected.", place->dump(), low, high)});
+    }
+};
+
+/// The object in a file of ours. Errors: BadInput, Unsupported.
+Result<Json> readOurs(std::string_view text, const std::string& file, std::string_view format) {
+    auto json = parseJson(text, file);
+    if (!json) return json;
+    if (!json->is_object() || json->value("format", Json("")) != format)
+        return fail(ErrorCode::BadInput, fmt::format("{}: format: is not “{}”, as was expected.", file, format));
+    const Json version = json->value("version", Json());
+    if (!version.is_number_integer() || version.get<std::int64_t>() < 1)
+        return fail(ErrorCode::BadInput, fmt::format("{}: version: is missing or no whole number; 1 was expected.", file));
+    if (version.get<std::int64_t>() > 1)
+        return fail(ErrorCode::Unsupported, fmt::format("{}: version: was written by a newer version of the program; this one reads version 1.", file));
+    return json;
+}
+
+std::vector<fs::path> filesIn(const fs::path& folder, std::string_view ending) {
+    std::vector<fs::path> all;
+    std::error_code ignored;
+    for (const auto& entry : fs::directory_iterator(folder, ignored))
+        if (entry.path().filename().string().ends_with(ending)) all.push_back(entry.path());
+    std::sort(all.begin(), all.end());
+    return all;
+}
+
+/// Facets stand in a kind's file as they do in an object's line, so the same reader takes them.
+void readFacets(const Json& facets, const std::string& file, model::Kind& kind, std::vector<Damage>& damage) {
+    if (!facets.is_object()) return damage.push_back({file, 0, "facets", "Is no object; one member per facet was expected."});
+    Json line = {{"id", base::toText(base::ObjectId{1})}};
+    line.update(facets);
+    base::NameTable unused;
+    ObjectLineReader reader(unused, file);
+    model::ObjectRecord record;
+    reader.read(line.dump(), 0, false, record);
+    damage.insert(damage.end(), reader.damage.begin(), reader.damage.end());
+    kind.facets = record.detail;
+}
+
+}  // namespace
+
+fs::path sceneFile(const fs::path& folder, const std::string& scene) {
+    return folder / "scenes" / (scene + std::string(kSceneEnding));
+}
+
+Result<model::Kind> parseKind(std::string_view text, const std::string& file, std::vector<Damage>& damage) {
+    auto json = readOurs(text, file, "mellow-kind");
+    if (!json) return tl::unexpected(json.error());
+    model::Kind kind;
+    const Reader read{file, damage};
+    read.text(*json, "name", kind.name);
+    read.text(*json, "category", kind.category);
+    read.text(*json, "help", kind.help);
+    read.text(*json, "mark", kind.colourMark);
+    read.number(*json, "smallestSize", 1e-6, 1e5, kind.smallestSize);
+    read.number(*json, "largestSize", 1e-6, 1e5, kind.largestSize);
+    read.number(*json, "cost", 0, 1e9, kind.cost);
+    if (auto facets = json->find("facets"); facets != json->end()) readFacets(*facets, file, kind, damage);
+    if (kind.name.empty()) return fail(ErrorCode::BadInput, file + ": name: is missing or empty; the kind's name was expected.");
+    return kind;
+}
+
+std::string formatKind(const model::Kind& kind) {
+    Json json = {{"format", "mellow-kind"}, {"version", 1}, {"name", kind.name}, {"category", kind.category}};
+    if (!kind.help.empty()) json["help"] = kind.help;
+    if (!kind.colourMark.empty()) json["mark"] = kind.colourMark;
+    json["smallestSize"] = kind.smallestSize;
+    json["largestSize"] = kind.largestSize;
+    json["cost"] = kind.cost;
+    if (kind.facets) {
+        base::NameTable names;
+        model::ObjectRecord record;
+        record.detail = kind.facets;
+        std::string line;
+        appendObjectLine(line, record, names);
+        json["facets"] = Json::parse(line);
+        json["facets"].erase("id");
+    }
+    return json.dump(2) + "\n";
+}
+
+Result<ParsedProject> readProject(const fs::path& path) {
+    const fs::path folder = path.filename() == "project.json" ? path.parent_path() : path;
+    const fs::path file = folder / "project.json";
+    auto text = base::readFile(file);
+    if (!text && text.error().code == ErrorCode::NotFound)
+        return fail(ErrorCode::NotFound, fmt::format("{}: there is no project here (project.json is missing).", folder.string()));
+    if (!text) return tl::unexpected(text.error());
+    auto json = readOurs(*text, file.string(), "mellow-project");
+    if (!json) return tl::unexpected(json.error());
+
+    ParsedProject parsed;
+    model::Project& project = parsed.project;
+    const std::string fileName = file.string();
+    const Reader read{fileName, parsed.damage};
+    project.folder = folder;
+    project.name = folder.filename().string();
+    read.text(*json, "name", project.name);
+    read.text(*json, "firstScene", project.firstScene);
+    if (auto items = json->find("items"); items != json->end()) {
+        if (!items->is_object()) parsed.damage.push_back({fileName, 0, "items", "Is no object; one member per item was expected."});
+        else
+            for (const auto& [name, entry] : items->items()) {
+                ItemEntry item{name, "", "", ""};
+                read.text(entry, "label", item.label);
+                read.text(entry, "category", item.category);
+                read.text(entry, "kind", item.kind);
+                parsed.items.push_back(std::move(item));
+            }
+    }
+    Json unknown = *json;
+    for (const char* key : {"format", "version", "name", "firstScene", "items"}) unknown.erase(key);
+    if (!unknown.empty()) project.unknownKeys = unknown.dump();
+
+    for (const fs::path& kindFile : filesIn(folder / "kinds", ".kind.json")) {
+        auto kindText = base::readFile(kindFile);
+        auto kind = kindText ? parseKind(*kindText, kindFile.string(), parsed.damage) : Result<model::Kind>(tl::unexpected(kindText.error()));
+        if (kind) project.library.add(project.names->intern(kind->name), *kind);
+        else parsed.damage.push_back({kindFile.string(), 0, "", kind.error().message});
+    }
+    for (const fs::path& scene : filesIn(folder / "scenes", kSceneEnding)) {
+        const std::string name = scene.filename().string();
+        project.sceneNames.push_back(name.substr(0, name.size() - kSceneEnding.size()));
+    }
+    return parsed;
+}
+
+std::string formatProject(const model::Project& project, const std::vector<ItemEntry>& items) {
+    Json json = {{"format", "mellow-project"}, {"version", 1}, {"name", project.name}, {"firstScene", project.firstScene}};
+    for (const ItemEntry& item : items) {
+        Json entry = {{"label", item.label}, {"category", item.category}};
+        if (!item.kind.empty()) entry["kind"] = item.kind;
+        json["items"][item.name] = entry;
+    }
+    if (!project.unknownKeys.empty()) json.update(Json::parse(project.unknownKeys));
+    return json.dump(2) + "\n";
+}
+
+}  // namespace io

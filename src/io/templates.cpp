@@ -1,0 +1,158 @@
+#include "io/templates.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "io/gltf_out.h"
+#include "io/scene_file.h"
+
+namespace io {
+namespace {
+
+namespace fs = std::filesystem;
+using base::ErrorCode;
+using base::fail;
+using base::Status;
+
+constexpr const char* kGroundItem = "ground-slab";
+
+/// A slab of 40 m x 40 m whose top is at height zero.
+shape::Mesh groundSlab() {
+    shape::Mesh mesh;
+    const base::Aabb box{{-20, -0.5, -20}, {20, 0, 20}};
+    static constexpr int kFaces[6][4] = {{0, 4, 6, 2}, {1, 3, 7, 5}, {0, 1, 5, 4}, {2, 6, 7, 3}, {0, 2, 3, 1}, {4, 5, 7, 6}};
+    static constexpr float kNormals[6][3] = {{-1, 0, 0}, {1, 0, 0}, {0, -1, 0}, {0, 1, 0}, {0, 0, -1}, {0, 0, 1}};
+    for (int face = 0; face < 6; ++face) {
+        const auto first = static_cast<std::uint32_t>(mesh.positions.size());
+        for (int corner : kFaces[face]) {
+            const base::Vec3 p = box.corner(corner);
+            mesh.positions.push_back({static_cast<float>(p.x), static_cast<float>(p.y), static_cast<float>(p.z)});
+            mesh.normals.push_back({kNormals[face][0], kNormals[face][1], kNormals[face][2]});
+        }
+        for (std::uint32_t k : {0u, 1u, 2u, 0u, 2u, 3u}) mesh.indices.push_back(first + k);
+    }
+    shape::Material grass;
+    grass.name = "Meadow";
+    grass.baseColour = {0.30F, 0.36F, 0.20F, 1.0F};
+    mesh.materials.push_back(grass);
+    mesh.submeshes.push_back({0, static_cast<std::uint32_t>(mesh.indices.size()), 0});
+    mesh.bounds = box;
+    return mesh;
+}
+
+bool isKnown(const std::string& name) {
+    return std::any_of(templates().begin(), templates().end(), [&](const Template& t) { return t.name == name; });
+}
+
+base::Error unknownTemplate(const std::string& name) {
+    std::string known;
+    for (const Template& t : templates()) known += (known.empty() ? "" : ", ") + t.name;
+    return {ErrorCode::BadInput, fmt::format("There is no template “{}”; there are: {}.", name, known)};
+}
+
+model::DetailPtr lampFacets() {
+    auto lamp = std::make_shared<model::Detail>();
+    lamp->light = model::Light{};
+    lamp->light->colour = {1.0, 0.86, 0.62};
+    lamp->light->reachMetres = 12;
+    return lamp;
+}
+
+std::string sceneText(const std::string& templateName, base::Random& random) {
+    model::SceneSettings settings;
+    base::NameTable names;
+    std::string text = "{\"format\":\"mellow-scene\",\"version\":1}\n";
+    if (templateName == "empty") return text;
+    auto add = [&](const char* name, const char* kind, const char* item, base::Vec3 at, model::DetailPtr detail, std::uint8_t flags) {
+        model::ObjectRecord r;
+        r.id = random.nextId();
+        r.name = names.intern(name);
+        r.kind = names.intern(kind);
+        r.item = names.intern(item);
+        r.local.position = at;
+        r.detail = std::move(detail);
+        r.flags = flags;
+        appendObjectLine(text, r, names);
+        text += '\n';
+    };
+    add("Ground", "Structure", kGroundItem, {}, nullptr, model::flags::kProtected);
+    add("Lamp", "Lamp", "", {3, 3, 2}, lampFacets(), 0);
+    add("Walker start", "Walker start", "", {0, 0, 4}, nullptr, 0);
+    return text;
+}
+
+std::vector<model::Kind> basicKinds() {
+    std::vector<model::Kind> kinds(3);
+    kinds[0] = {"Structure", "Ground and walls", "What stands still and can be walked on.", "#a3a08b", 0.01, 1000, 1, nullptr};
+    kinds[1] = {"Lamp", "Lights", "A light without a shape of its own.", "#e9e27c", 1, 1, 2, lampFacets()};
+    kinds[2] = {"Walker start", "Required", "Where the player begins; every scene needs one.", "#93b56c", 1, 1, 0, nullptr};
+    return kinds;
+}
+
+}  // namespace
+
+const std::vector<Template>& templates() {
+    static const std::vector<Template> all = {{"ground", "A level ground, a lamp, the sun and a walker start"},
+                                              {"empty", "Nothing but the sun"}};
+    return all;
+}
+
+Status createProject(const fs::path& folder, const std::string& templateName, std::uint64_t seed) {
+    if (!isKnown(templateName)) return tl::unexpected(unknownTemplate(templateName));
+    std::error_code failed;
+    if (fs::exists(folder) && !fs::is_empty(folder, failed))
+        return fail(ErrorCode::BadInput, fmt::format("{}: is not empty; a new project needs a folder of its own.", folder.string()));
+    for (const char* part : {"scenes", "items", "kinds", "media", "scripts"}) {
+        fs::create_directories(folder / part, failed);
+        if (failed) return fail(ErrorCode::Io, fmt::format("{}: cannot make the folder: {}.", (folder / part).string(), failed.message()));
+    }
+    base::Random random(seed);
+    model::Project project;
+    project.name = fs::absolute(folder).lexically_normal().filename().string();
+    if (project.name.empty()) project.name = fs::absolute(folder).lexically_normal().parent_path().filename().string();
+    project.firstScene = "first";
+    std::vector<std::pair<fs::path, std::string>> files;
+    for (const model::Kind& kind : basicKinds()) files.emplace_back(folder / "kinds" / (kind.name + ".kind.json"), formatKind(kind));
+    files.emplace_back(folder / "items" / (std::string(kGroundItem) + ".glb"), glbOf(groundSlab(), kGroundItem));
+    files.emplace_back(sceneFile(folder, "first"), sceneText(templateName, random));
+    files.emplace_back(folder / ".gitignore", ".mellow/\n");
+    files.emplace_back(folder / "project.json", formatProject(project, {{kGroundItem, "Ground slab", "Ground", "Structure"},
+                                                                        {"lamp", "Lamp", "Lights", "Lamp"},
+                                                                        {"walker-start", "Walker start", "Required", "Walker start"}}));
+    for (const auto& [file, bytes] : files)
+        if (Status written = base::writeFileWhole(file, bytes); !written) return written;
+    return {};
+}
+
+Status createScene(Workspace& workspace, const std::string& name, const std::string& templateName) {
+    edit::Session& session = *workspace.session;
+    if (!session.readOnlyReason().empty()) return fail(ErrorCode::Refused, session.readOnlyReason());
+    if (!isKnown(templateName)) return tl::unexpected(unknownTemplate(templateName));
+    if (!base::isPlainFileName(name))
+        return fail(ErrorCode::BadInput, fmt::format("“{}” cannot be a scene's name: letters, digits, spaces, dots, dashes and underscores can.", name));
+    if (fs::exists(sceneFile(workspace.folder(), name))) return fail(ErrorCode::BadInput, fmt::format("There is a scene {} already.", name));
+    if (templateName == "ground" && session.library().item(session.intern(kGroundItem)) == nullptr) {
+        const fs::path file = workspace.folder() / "items" / (std::string(kGroundItem) + ".glb");
+        if (Status written = base::writeFileWhole(file, glbOf(groundSlab(), kGroundItem)); !written) return written;
+        model::Item item;
+        item.name = kGroundItem;
+        item.label = "Ground slab";
+        item.category = "Ground";
+        item.kind = "Structure";
+        auto mesh = std::make_shared<const shape::Mesh>(groundSlab());
+        item.bounds = mesh->bounds;
+        item.triangles = mesh->triangleCount();
+        item.materials = 1;
+        workspace.meshes[session.intern(kGroundItem)] = mesh;
+        session.putItem(std::move(item));
+    }
+    auto parsed = parseScene(name, sceneText(templateName, session.random()), name, session.project().names, session.library());
+    if (!parsed) return tl::unexpected(parsed.error());
+    auto prepared = prepareSave(parsed->scene, workspace.folder(), session.history().present());
+    if (!prepared) return tl::unexpected(prepared.error());
+    session.adoptScene(std::move(parsed->scene));
+    return finishSave(workspace, *prepared);
+}
+
+}  // namespace io

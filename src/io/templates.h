@@ -1,0 +1,26 @@
+#pragma once
+// New projects and new scenes that already have what a scene needs.
+#include <filesystem>
+#include <string>
+#include <vector>
+
+#include "base/result.h"
+#include "io/workspace.h"
+
+namespace io {
+
+struct Template {
+    std::string name;
+    std::string description;
+};
+/// "ground" and "empty".
+const std::vector<Template>& templates();
+
+/// Makes a project in a new or empty folder, with one scene called "first". Errors: BadInput (unknown template, folder
+/// not empty), Io.
+base::Status createProject(const std::filesystem::path& folder, const std::string& templateName, std::uint64_t seed);
+
+/// Adds a scene to an open project, with its file. Errors: as saveSceneAs; unknown template.
+base::Status createScene(Workspace& workspace, const std::string& name, const std::string& templateName);
+
+}  // namespace io

@@ -1,0 +1,225 @@
+#include "io/workspace.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <atomic>
+#include <thread>
+
+#include "base/hash.h"
+#include "base/text.h"
+#include "io/gltf_in.h"
+#include "io/gltf_out.h"
+#include "io/scene_file.h"
+
+namespace io {
+namespace {
+
+namespace fs = std::filesystem;
+using base::ErrorCode;
+using base::fail;
+using base::Result;
+using base::Status;
+
+std::string labelFrom(std::string name) {
+    std::replace(name.begin(), name.end(), '-', ' ');
+    std::replace(name.begin(), name.end(), '_', ' ');
+    if (!name.empty() && name[0] >= 'a' && name[0] <= 'z') name[0] = static_cast<char>(name[0] - 32);
+    return name;
+}
+
+struct LoadedModel {
+    fs::path file;
+    Result<ImportedModel> model = fail(ErrorCode::NotFound, "");
+};
+
+std::vector<LoadedModel> readModels(const fs::path& folder) {
+    std::vector<LoadedModel> all;
+    std::error_code ignored;
+    for (const auto& entry : fs::directory_iterator(folder, ignored)) {
+        const std::string ending = base::lowered(entry.path().extension().string());
+        if (ending == ".glb" || ending == ".gltf") all.push_back({entry.path()});
+    }
+    std::sort(all.begin(), all.end(), [](const LoadedModel& a, const LoadedModel& b) { return a.file < b.file; });
+    std::atomic<std::size_t> next{0};
+    auto work = [&] {
+        for (std::size_t i = next++; i < all.size(); i = next++) all[i].model = readModel(all[i].file);
+    };
+    std::vector<std::thread> threads;
+    for (unsigned i = 1; i < std::max(1u, std::thread::hardware_concurrency()); ++i) threads.emplace_back(work);
+    work();
+    for (std::thread& thread : threads) thread.join();
+    return all;
+}
+
+model::Item itemOf(const std::string& name, const ItemEntry* entry, const Result<ImportedModel>& model) {
+    model::Item item;
+    item.name = name;
+    item.label = entry != nullptr && !entry->label.empty() ? entry->label : labelFrom(name);
+    item.category = entry != nullptr && !entry->category.empty() ? entry->category : "Models";
+    item.kind = entry != nullptr ? entry->kind : "";
+    if (!model) {
+        item.problem = model.error().message;
+        return item;
+    }
+    item.bounds = model->mesh.bounds;
+    item.triangles = model->mesh.triangleCount();
+    item.materials = model->mesh.materials.size();
+    item.remarks = model->remarks;
+    return item;
+}
+
+void loadItems(model::Project& project, Workspace& workspace) {
+    for (LoadedModel& loaded : readModels(project.folder / "items")) {
+        const std::string name = loaded.file.stem().string();
+        auto entry = std::find_if(workspace.itemEntries.begin(), workspace.itemEntries.end(), [&](const ItemEntry& e) { return e.name == name; });
+        const base::Name key = project.names->intern(name);
+        model::Item item = itemOf(name, entry != workspace.itemEntries.end() ? &*entry : nullptr, loaded.model);
+        if (loaded.model) workspace.meshes[key] = std::make_shared<const shape::Mesh>(std::move(loaded.model->mesh));
+        else workspace.damage.push_back({loaded.file.string(), 0, "", loaded.model.error().message});
+        project.library.add(key, std::move(item));
+    }
+    // Without a model an item is a kind that can be placed: a light, a start, a marker.
+    for (const ItemEntry& entry : workspace.itemEntries) {
+        const base::Name key = project.names->intern(entry.name);
+        if (project.library.item(key) != nullptr) continue;
+        model::Item item;
+        item.name = entry.name;
+        item.label = entry.label.empty() ? labelFrom(entry.name) : entry.label;
+        item.category = entry.category;
+        item.kind = entry.kind;
+        project.library.add(key, std::move(item));
+    }
+}
+
+Result<edit::LoadedScene> loadScene(Workspace& workspace, const model::Project& project, const std::string& name) {
+    const fs::path file = sceneFile(project.folder, name);
+    auto text = base::readFile(file);
+    if (!text) return tl::unexpected(text.error());
+    auto parsed = parseScene(name, *text, file.string(), project.names, project.library);
+    if (!parsed) return tl::unexpected(parsed.error());
+    if (!parsed->damage.empty()) {
+        workspace.damagedScenes.insert(name);
+        workspace.damage.insert(workspace.damage.end(), parsed->damage.begin(), parsed->damage.end());
+        workspace.session->makeReadOnly(
+            fmt::format("{} is damaged in {} {}: it is open for reading only, so that nothing is lost.", file.filename().string(),
+                        parsed->damage.size(), parsed->damage.size() == 1 ? "place" : "places"));
+    }
+    return edit::LoadedScene{std::move(parsed->scene), base::hashBytes(*text), text->size()};
+}
+
+}  // namespace
+
+Result<std::unique_ptr<Workspace>> openWorkspace(const fs::path& path, OpenMode mode, Chance chance) {
+    auto parsed = readProject(path);
+    if (!parsed) return tl::unexpected(parsed.error());
+    auto workspace = std::make_unique<Workspace>();
+    workspace->itemEntries = std::move(parsed->items);
+    workspace->damage = std::move(parsed->damage);
+    const fs::path local = parsed->project.folder / ".mellow";
+    if (mode == OpenMode::Edit) {
+        std::error_code failed;
+        fs::create_directories(local, failed);
+        if (failed) return fail(ErrorCode::Io, fmt::format("{}: cannot make the folder: {}.", local.string(), failed.message()));
+        auto lock = base::FileLock::take(local / "lock");
+        if (!lock) return tl::unexpected(lock.error());
+        workspace->lock.emplace(std::move(*lock));
+    }
+    loadItems(parsed->project, *workspace);
+    auto ledger = edit::Ledger::open(local / "ledger.db", mode == OpenMode::ReadOnly);
+    if (!ledger) return tl::unexpected(ledger.error());
+    edit::Surroundings around;
+    around.nowMs = chance.nowMs;
+    around.seed = chance.seed;
+    around.loadScene = [owner = workspace.get()](const model::Project& project, const std::string& name) { return loadScene(*owner, project, name); };
+    auto session = edit::Session::open(std::move(parsed->project), std::move(*ledger), std::move(around));
+    if (!session) return tl::unexpected(session.error());
+    workspace->session = std::move(*session);
+    if (mode == OpenMode::ReadOnly) workspace->session->makeReadOnly("The project is open for reading only.");
+    return workspace;
+}
+
+void acceptDamage(Workspace& workspace) { workspace.session->makeWritable(); }
+
+Result<PreparedSave> prepareSave(const model::Scene& snapshot, const fs::path& folder, edit::StepId step) {
+    PreparedSave save;
+    save.scene = snapshot.name();
+    save.target = sceneFile(folder, save.scene);
+    save.step = step;
+    std::error_code ignored;
+    fs::create_directories(save.target.parent_path(), ignored);
+    const std::string text = formatScene(snapshot);
+    save.hash = base::hashBytes(text);
+    save.size = text.size();
+    auto part = base::writePart(save.target, text);
+    if (!part) return tl::unexpected(part.error());
+    save.part = *part;
+    return save;
+}
+
+Status finishSave(Workspace& workspace, const PreparedSave& prepared) {
+    edit::Session& session = *workspace.session;
+    auto drop = [&](Status failed) {
+        std::error_code ignored;
+        fs::remove(prepared.part, ignored);
+        return failed;
+    };
+    if (!session.readOnlyReason().empty()) return drop(fail(ErrorCode::Refused, session.readOnlyReason()));
+    if (workspace.damagedScenes.contains(prepared.scene)) {
+        fs::path kept = prepared.target;
+        kept += ".damaged";
+        std::error_code failed;
+        fs::copy_file(prepared.target, kept, fs::copy_options::overwrite_existing, failed);
+        if (failed) return drop(fail(ErrorCode::Io, fmt::format("{}: cannot keep the damaged file: {}.", kept.string(), failed.message())));
+    }
+    if (Status noted = session.noteSave(prepared.scene, prepared.hash, prepared.size, prepared.step); !noted) return drop(noted);
+    if (Status placed = base::putInPlace(prepared.part, prepared.target); !placed) return placed;
+    workspace.damagedScenes.erase(prepared.scene);
+    session.markSaved(prepared.scene, prepared.step);
+    return {};
+}
+
+Status saveScene(Workspace& workspace, const std::string& scene) {
+    auto open = workspace.session->scene(scene);
+    if (!open) return tl::unexpected(open.error());
+    auto prepared = prepareSave(**open, workspace.folder(), workspace.session->history().present());
+    if (!prepared) return tl::unexpected(prepared.error());
+    return finishSave(workspace, *prepared);
+}
+
+Status saveSceneAs(Workspace& workspace, const std::string& scene, const std::string& newName) {
+    edit::Session& session = *workspace.session;
+    if (!base::isPlainFileName(newName))
+        return fail(ErrorCode::BadInput, fmt::format("“{}” cannot be a scene's name: letters, digits, spaces, dots, dashes and underscores can.", newName));
+    if (fs::exists(sceneFile(workspace.folder(), newName))) return fail(ErrorCode::BadInput, fmt::format("There is a scene {} already.", newName));
+    auto open = session.scene(scene);
+    if (!open) return tl::unexpected(open.error());
+    auto copy = parseScene(newName, formatScene(**open), newName, session.project().names, session.library());
+    if (!copy) return tl::unexpected(copy.error());
+    auto prepared = prepareSave(copy->scene, workspace.folder(), session.history().present());
+    if (!prepared) return tl::unexpected(prepared.error());
+    session.adoptScene(std::move(copy->scene));
+    return finishSave(workspace, *prepared);
+}
+
+Result<model::Item> importModel(Workspace& workspace, const fs::path& path) {
+    if (!workspace.session->readOnlyReason().empty()) return fail(ErrorCode::Refused, workspace.session->readOnlyReason());
+    auto model = readModel(path);
+    if (!model) return tl::unexpected(model.error());
+    const std::string name = path.stem().string();
+    if (!base::isPlainFileName(name)) return fail(ErrorCode::BadInput, fmt::format("“{}” cannot be an item's name; rename the file first.", name));
+    const fs::path target = workspace.folder() / "items" / (name + ".glb");
+    if (fs::exists(target)) return fail(ErrorCode::BadInput, fmt::format("There is an item {} already; rename the file to import it beside that.", name));
+    std::error_code ignored;
+    fs::create_directories(target.parent_path(), ignored);
+    auto bytes = base::readFile(path);
+    if (!bytes) return tl::unexpected(bytes.error());
+    const std::string packed = bytes->starts_with("glTF") ? std::move(*bytes) : glbOf(model->mesh, name);
+    if (Status written = base::writeFileWhole(target, packed); !written) return tl::unexpected(written.error());
+    model::Item item = itemOf(name, nullptr, model);
+    workspace.meshes[workspace.session->intern(name)] = std::make_shared<const shape::Mesh>(std::move(model->mesh));
+    workspace.session->putItem(item);
+    return item;
+}
+
+}  // namespace io

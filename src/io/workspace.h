@@ -1,0 +1,69 @@
+#pragma once
+// An open project as the programs use it: session, models, damage, lock; opening, saving, new scenes, imports.
+#include <filesystem>
+#include <functional>
+#include <memory>
+#include <optional>
+#include <set>
+#include <unordered_map>
+
+#include "base/files.h"
+#include "edit/session.h"
+#include "io/damage.h"
+#include "io/project_file.h"
+#include "shape/mesh.h"
+
+namespace io {
+
+enum class OpenMode { Edit, ReadOnly };
+
+struct Workspace {
+    std::unique_ptr<edit::Session> session;
+    std::vector<ItemEntry> itemEntries;
+    std::unordered_map<base::Name, std::shared_ptr<const shape::Mesh>> meshes;  // shared with the view's loader
+    std::vector<Damage> damage;            ///< grows when a scene is loaded
+    std::set<std::string> damagedScenes;   ///< saving one keeps a copy of the damaged file
+    std::optional<base::FileLock> lock;
+
+    const shape::Mesh* mesh(base::Name item) const {
+        auto place = meshes.find(item);
+        return place == meshes.end() ? nullptr : place->second.get();
+    }
+    const std::filesystem::path& folder() const { return session->project().folder; }
+};
+
+/// Time and chance, passed in by the programs' main.
+struct Chance {
+    std::function<std::int64_t()> nowMs;
+    std::uint64_t seed = 1;
+};
+
+/// Opens a project for editing or looking. Damage does not stop it: what can be read is there, the session is
+/// read-only and says why. Errors: NotFound, InUse (another process edits it), BadInput, Unsupported, Io.
+base::Result<std::unique_ptr<Workspace>> openWorkspace(const std::filesystem::path& path, OpenMode mode, Chance chance);
+
+/// The designer's explicit choice to go on although files are damaged: makes the session writable. Each damaged file
+/// is kept beside the new one as NAME.damaged when its scene is saved.
+void acceptDamage(Workspace& workspace);
+
+/// A scene written beside its file, not yet in place.
+struct PreparedSave {
+    std::string scene;
+    std::filesystem::path target, part;
+    std::uint64_t hash = 0, size = 0;
+    edit::StepId step = edit::kRoot;
+};
+/// The long half of saving: may run on a worker, with a snapshot. `step` is the present step of that snapshot.
+base::Result<PreparedSave> prepareSave(const model::Scene& snapshot, const std::filesystem::path& folder, edit::StepId step);
+/// The short half: notes it in the ledger and puts the file in place.
+base::Status finishSave(Workspace& workspace, const PreparedSave& prepared);
+/// Both.
+base::Status saveScene(Workspace& workspace, const std::string& scene);
+/// Saves a copy under another name and leaves the original as it is. Errors: also a name in use, or unusable.
+base::Status saveSceneAs(Workspace& workspace, const std::string& scene, const std::string& newName);
+
+/// Adds a model to the project's items (a .glb is copied; a text model is packed into one), and to the open session.
+/// Errors: those of readModel; a name in use.
+base::Result<model::Item> importModel(Workspace& workspace, const std::filesystem::path& model);
+
+}  // namespace io

@@ -1,0 +1,55 @@
+#pragma once
+// The optional parts of an object. An object with none of them is a group or a bare point.
+#include <memory>
+#include <optional>
+#include <string>
+
+#include "base/math.h"
+#include "model/value.h"
+
+namespace model {
+
+enum class LightShape { Point, Spot };
+
+/// A light at the object's origin; a spot shines along the object's -Z axis (as glTF's punctual lights do).
+struct Light {
+    LightShape shape = LightShape::Point;
+    base::Vec3 colour{1.0};       ///< linear RGB, 0..1
+    double intensity = 40.0;      ///< candela, above 0
+    double reachMetres = 8.0;     ///< beyond it the light has no effect
+    double innerDegrees = 20.0;   ///< spot: half angle of the full cone
+    double outerDegrees = 35.0;   ///< spot: half angle where it ends, above inner, at most 90
+    friend bool operator==(const Light&, const Light&) = default;
+};
+
+/// A camera at the object's origin looking along its -Z axis.
+struct Camera {
+    double verticalDegrees = 50.0;  ///< field of view, 1..170
+    double nearMetres = 0.1;
+    double farMetres = 1000.0;
+    friend bool operator==(const Camera&, const Camera&) = default;
+};
+
+/// A remark pinned in the scene.
+struct Note {
+    std::string text;
+    friend bool operator==(const Note&, const Note&) = default;
+};
+
+/// What few objects have, kept apart from the columns. Values never change once made: an edit makes a new
+/// one, so history, snapshots and the scene share it.
+struct Detail {
+    std::optional<Light> light;
+    std::optional<Camera> camera;
+    std::optional<Note> note;
+    ValueMap properties;
+    std::string unknownKeys;  ///< members of a newer version, as JSON text without braces, kept as they were
+    bool empty() const { return !light && !camera && !note && properties.empty() && unknownKeys.empty(); }
+    friend bool operator==(const Detail&, const Detail&) = default;
+};
+using DetailPtr = std::shared_ptr<const Detail>;  // shared by history, snapshots and the scene; null is "none"
+
+/// Equal values, whether or not they are the same piece of memory.
+inline bool sameDetail(const DetailPtr& a, const DetailPtr& b) { return a == b || (a && b && *a == *b); }
+
+}  // namespace model

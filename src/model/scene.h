@@ -1,0 +1,141 @@
+#pragma once
+// A scene: a tree of objects in dense slots, one column per field. Read-only from outside: only
+// edit::SceneWriter changes one. Copying is a snapshot: it costs one counter per chunk of 1,024 rows, and
+// the copy may be read on another thread while the original changes.
+// Invariants: a live slot's parent is live or kNoSlot; siblings form one doubly linked list in tree order;
+// world and bounds always follow from local, parent and item.
+#include <memory>
+#include <string>
+#include <vector>
+
+#include "base/id.h"
+#include "base/math.h"
+#include "base/names.h"
+#include "model/column.h"
+#include "model/facets.h"
+#include "model/library.h"
+
+namespace edit {
+class SceneWriter;
+}
+
+namespace model {
+
+using Slot = std::uint32_t;
+constexpr Slot kNoSlot = 0xFFFFFFFFu;
+
+namespace flags {
+constexpr std::uint8_t kHidden = 1;     ///< not drawn while editing
+constexpr std::uint8_t kProtected = 2;  ///< refuses changes of pose and removal
+}  // namespace flags
+
+/// What is true of a scene as a whole.
+struct SceneSettings {
+    base::Vec3 sunDirection{-0.45, -0.8, -0.4};  ///< the way sunlight travels; need not be of unit length
+    base::Vec3 sunColour{1.0, 0.95, 0.86};       ///< linear RGB
+    double sunStrength = 1.0;
+    base::Vec3 skyColour{0.62, 0.72, 0.80};
+    base::Vec3 groundColour{0.36, 0.38, 0.30};
+    base::Vec3 viewFrom{14.0, 9.0, 18.0};        ///< where the first view stands
+    base::Vec3 viewTo{0.0, 1.0, 0.0};            ///< what it looks at
+    std::string unknownKeys;                     ///< as in Detail
+    friend bool operator==(const SceneSettings&, const SceneSettings&) = default;
+};
+
+/// One object with everything it is, for creating, removing, copying and files.
+struct ObjectRecord {
+    base::ObjectId id;
+    base::ObjectId parent;  ///< zero: a root
+    base::ObjectId before;  ///< the sibling it stands in front of; zero: the last
+    base::Transform local;
+    base::Name name;
+    base::Name kind;
+    base::Name item;
+    std::uint8_t flags = 0;
+    DetailPtr detail;
+};
+
+class Scene {
+  public:
+    Scene(std::string name, std::shared_ptr<const base::NameTable> names);
+
+    const std::string& name() const { return name_; }
+    const base::NameTable& names() const { return *names_; }
+    const SceneSettings& settings() const { return *settings_; }
+    const std::shared_ptr<const SceneSettings>& sharedSettings() const { return settings_; }
+
+    std::size_t objectCount() const { return count_; }
+    /// One past the highest slot in use; slots below it may be dead.
+    Slot slotEnd() const { return static_cast<Slot>(id_.size()); }
+    bool alive(Slot slot) const { return slot < slotEnd() && id_[slot].value != 0; }
+    /// The slot of an object, or kNoSlot.
+    Slot find(base::ObjectId id) const;
+
+    base::ObjectId id(Slot s) const { return id_[s]; }
+    Slot parent(Slot s) const { return links_[s].parent; }
+    Slot firstChild(Slot s) const { return s == kNoSlot ? firstRoot_ : links_[s].firstChild; }
+    Slot lastChild(Slot s) const { return s == kNoSlot ? lastRoot_ : links_[s].lastChild; }
+    Slot nextSibling(Slot s) const { return links_[s].next; }
+    Slot previousSibling(Slot s) const { return links_[s].previous; }
+    const base::Transform& local(Slot s) const { return local_[s]; }
+    const base::Affine& world(Slot s) const { return world_[s]; }
+    /// The box round the object's own mesh, in the world; empty without one. Children are not in it.
+    const base::Aabb& bounds(Slot s) const { return bounds_[s]; }
+    base::Name nameOf(Slot s) const { return label_[s].name; }
+    base::Name kind(Slot s) const { return label_[s].kind; }
+    base::Name item(Slot s) const { return label_[s].item; }
+    std::string_view nameText(Slot s) const { return names_->text(label_[s].name); }
+    std::string_view kindText(Slot s) const { return names_->text(label_[s].kind); }
+    std::string_view itemText(Slot s) const { return names_->text(label_[s].item); }
+    std::uint8_t flagsOf(Slot s) const { return label_[s].flags; }
+    /// Null for the many that have no facet beyond a mesh.
+    const DetailPtr& detail(Slot s) const { return detail_[s]; }
+
+    /// Hidden itself, or below something hidden. Cost: depth.
+    bool hiddenInTree(Slot s) const;
+    /// Protected itself, or below something protected. Cost: depth.
+    bool protectedInTree(Slot s) const;
+    /// Is `s` the same as `ancestor` or below it?
+    bool isWithin(Slot s, Slot ancestor) const;
+    ObjectRecord record(Slot s) const;
+    /// The slots of `top` and all below it, parents first, in tree order; kNoSlot: the whole scene.
+    std::vector<Slot> subtree(Slot top) const;
+    /// The box round all meshes of `top` and below.
+    base::Aabb subtreeBounds(Slot top) const;
+
+  private:
+    friend class edit::SceneWriter;
+
+    struct Links {
+        Slot parent = kNoSlot, firstChild = kNoSlot, lastChild = kNoSlot, next = kNoSlot, previous = kNoSlot;
+    };
+    struct Label {
+        base::Name name, kind, item;
+        std::uint8_t flags = 0;
+    };
+
+    std::size_t bucketOf(base::ObjectId id) const;
+    Slot& rootEnd(Slot parent, bool first);
+    void link(Slot s, Slot parent, Slot before);
+    void unlink(Slot s);
+    void indexId(base::ObjectId id, Slot slot);
+    void unindexId(base::ObjectId id);
+
+    std::string name_;
+    std::shared_ptr<const base::NameTable> names_;  // shared: every scene and snapshot of a project reads one table
+    std::shared_ptr<const SceneSettings> settings_;  // shared with snapshots and history
+    Column<base::ObjectId> id_;
+    Column<Links> links_;
+    Column<base::Transform> local_;
+    Column<base::Affine> world_;
+    Column<base::Aabb> bounds_;
+    Column<Label> label_;
+    Column<DetailPtr> detail_;
+    Column<Slot> buckets_;  // open addressing from id to slot + 1
+    std::vector<Slot> free_;
+    Slot firstRoot_ = kNoSlot;
+    Slot lastRoot_ = kNoSlot;
+    std::size_t count_ = 0;
+};
+
+}  // namespace model

@@ -1,0 +1,244 @@
+#include "ops/objects.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <unordered_set>
+
+#include "base/text.h"
+
+namespace ops {
+
+using base::ErrorCode;
+using base::fail;
+using base::ObjectId;
+using base::Result;
+using base::Status;
+using model::kNoSlot;
+using model::Slot;
+
+namespace {
+
+Status refuseProtected(const model::Scene& scene, std::span<const ObjectId> ids, std::string_view verb) {
+    for (ObjectId id : ids) {
+        const Slot s = scene.find(id);
+        if (s == kNoSlot) return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
+        if (scene.protectedInTree(s)) return fail(ErrorCode::Refused, fmt::format("“{}” is protected and cannot be {}.", scene.nameText(s), verb));
+    }
+    return {};
+}
+
+}  // namespace
+
+Ids topmost(const model::Scene& scene, std::span<const ObjectId> ids) {
+    std::unordered_set<Slot> all;
+    for (ObjectId id : ids) all.insert(scene.find(id));
+    Ids result;
+    for (ObjectId id : ids) {
+        const Slot slot = scene.find(id);
+        if (slot == kNoSlot) continue;
+        bool below = false;
+        for (Slot s = scene.parent(slot); s != kNoSlot && !below; s = scene.parent(s)) below = all.contains(s);
+        if (!below) result.push_back(id);
+    }
+    return result;
+}
+
+std::string describe(const model::Scene& scene, std::span<const ObjectId> ids) {
+    if (ids.size() != 1) return fmt::format("{} objects", ids.size());
+    const Slot s = scene.find(ids[0]);
+    return s == kNoSlot ? "an object" : std::string(scene.nameText(s));
+}
+
+FreeNames::FreeNames(const model::Scene& scene) {
+    for (Slot s = 0; s < scene.slotEnd(); ++s) {
+        if (!scene.alive(s)) continue;
+        const auto split = base::splitNumber(scene.nameText(s));
+        if (split.number < 0) plain_[split.stem] = true;
+        int& highest = highest_[split.stem];
+        highest = std::max(highest, split.number);
+    }
+}
+
+std::string FreeNames::next(std::string_view like) {
+    auto split = base::splitNumber(like);
+    if (split.number < 0) {
+        if (!plain_[split.stem]) {
+            plain_[split.stem] = true;
+            if (!highest_.contains(split.stem + " ")) return split.stem;
+        }
+        split.stem += ' ';
+        int& highest = highest_[split.stem];
+        highest = std::max(highest, 1) + 1;
+        return split.stem + std::to_string(highest);
+    }
+    int& highest = highest_[split.stem];
+    return split.stem + std::to_string(++highest);
+}
+
+base::Transform landing(const model::Item& item, const base::Vec3& position, const base::Quat& rotation) {
+    base::Transform t;
+    t.rotation = rotation;
+    const base::Vec3 basePoint(0.0, item.bounds.empty() ? 0.0 : item.bounds.low.y, 0.0);
+    t.position = position - rotation * basePoint;
+    return t;
+}
+
+Result<ObjectId> place(edit::Draft& draft, const Placement& placement) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    edit::Session& session = draft.session();
+    const model::Item* item = session.library().item(placement.item);
+    if (item == nullptr) return fail(ErrorCode::NotFound, fmt::format("There is no item “{}”.", session.names().text(placement.item)));
+    if (!item->problem.empty()) return fail(ErrorCode::Refused, fmt::format("“{}” cannot be placed: {}", item->label, item->problem));
+    model::ObjectRecord r;
+    r.id = session.random().nextId();
+    r.parent = placement.parent;
+    r.name = session.intern(FreeNames(draft.scene()).next(item->label));
+    r.kind = session.intern(item->kind);
+    if (!item->bounds.empty()) r.item = placement.item;
+    if (const model::Kind* kind = session.library().kind(r.kind)) r.detail = kind->facets;
+    r.local = landing(*item, placement.position, placement.rotation);
+    if (placement.parent) {
+        const Slot parent = draft.scene().find(placement.parent);
+        if (parent == kNoSlot) return fail(ErrorCode::NotFound, "The group to place into is gone.");
+        if (auto inv = base::inverse(draft.scene().world(parent))) r.local = base::toTransform(*inv * base::toAffine(r.local));
+    }
+    const ObjectId id = r.id;
+    if (Status made = draft.create({&r, 1}); !made) return tl::unexpected(made.error());
+    return id;
+}
+
+Status remove(edit::Draft& draft, std::span<const ObjectId> ids) {
+    if (!draft.state()) return draft.state();
+    const model::Scene& scene = draft.scene();
+    if (Status allowed = refuseProtected(scene, ids, "removed"); !allowed) return allowed;
+    for (ObjectId id : topmost(scene, ids))
+        for (Slot s : scene.subtree(scene.find(id)))
+            if ((scene.flagsOf(s) & model::flags::kProtected) != 0)
+                return fail(ErrorCode::Refused, fmt::format("“{}”, which is protected, would be removed too.", scene.nameText(s)));
+    return draft.remove(ids);
+}
+
+Result<Ids> duplicate(edit::Draft& draft, std::span<const ObjectId> ids) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    const model::Scene& scene = draft.scene();
+    edit::Session& session = draft.session();
+    FreeNames names(scene);
+    Ids made;
+    std::vector<model::ObjectRecord> objects;
+    const Ids tops = topmost(scene, ids);
+    for (ObjectId top : tops) {
+        std::unordered_map<ObjectId, ObjectId> copyOf;
+        for (Slot s : scene.subtree(scene.find(top))) {
+            model::ObjectRecord r = scene.record(s);
+            const ObjectId original = r.id;
+            r.id = copyOf[original] = session.random().nextId();
+            if (original == top) {
+                r.name = session.intern(names.next(scene.nameText(s)));
+                made.push_back(r.id);
+            } else {
+                r.parent = copyOf[r.parent];
+                r.before = {};
+            }
+            objects.push_back(std::move(r));
+        }
+    }
+    if (Status done = draft.create(objects); !done) return tl::unexpected(done.error());
+    return made;
+}
+
+Result<Ids> insert(edit::Draft& draft, std::vector<model::ObjectRecord> objects, ObjectId parent, const base::Vec3& by) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    const model::Scene& scene = draft.scene();
+    edit::Session& session = draft.session();
+    base::Affine intoParent;
+    if (parent) {
+        const Slot slot = scene.find(parent);
+        if (slot == kNoSlot) return fail(ErrorCode::NotFound, "The group to paste into is gone.");
+        if (auto inv = base::inverse(scene.world(slot))) intoParent = *inv;
+    }
+    FreeNames names(scene);
+    Ids made;
+    std::unordered_map<ObjectId, ObjectId> copyOf;
+    for (model::ObjectRecord& r : objects) {
+        const ObjectId fresh = session.random().nextId();
+        copyOf[r.id] = fresh;
+        r.id = fresh;
+        r.before = {};
+        auto owner = copyOf.find(r.parent);
+        if (r.parent && owner != copyOf.end()) {
+            r.parent = owner->second;
+            continue;
+        }
+        r.parent = parent;
+        r.local.position += by;
+        if (parent) r.local = base::toTransform(intoParent * base::toAffine(r.local));
+        r.name = session.intern(names.next(session.names().text(r.name)));
+        made.push_back(fresh);
+    }
+    if (Status done = draft.create(objects); !done) return tl::unexpected(done.error());
+    return made;
+}
+
+Status rename(edit::Draft& draft, ObjectId id, std::string_view name) {
+    while (!name.empty() && name.front() == ' ') name.remove_prefix(1);
+    while (!name.empty() && name.back() == ' ') name.remove_suffix(1);
+    if (name.empty()) return fail(ErrorCode::BadInput, "An object needs a name.");
+    if (name.size() > 200) return fail(ErrorCode::BadInput, "A name can be 200 bytes long at most.");
+    for (char c : name)
+        if (static_cast<unsigned char>(c) < 0x20) return fail(ErrorCode::BadInput, "A name cannot hold line breaks or control characters.");
+    if (!base::isValidUtf8(name)) return fail(ErrorCode::BadInput, "A name must be UTF-8 text.");
+    const base::Name value = draft.session().intern(name);
+    return draft.setLabels(model::LabelField::Name, {&id, 1}, {&value, 1});
+}
+
+Status reparent(edit::Draft& draft, std::span<const ObjectId> ids, ObjectId parent, ObjectId before) {
+    if (!draft.state()) return draft.state();
+    const model::Scene& scene = draft.scene();
+    const Ids tops = topmost(scene, ids);
+    if (Status allowed = refuseProtected(scene, tops, "moved in the tree"); !allowed) return allowed;
+    const Slot target = parent ? scene.find(parent) : kNoSlot;
+    if (parent && target == kNoSlot) return fail(ErrorCode::NotFound, "The new parent is gone.");
+    base::Affine toParent;
+    if (parent) {
+        auto inv = base::inverse(scene.world(target));
+        if (!inv) return fail(ErrorCode::Refused, fmt::format("“{}” has no usable size.", scene.nameText(target)));
+        toParent = *inv;
+    }
+    std::vector<base::Transform> locals;
+    for (ObjectId id : tops) {
+        const Slot s = scene.find(id);
+        if (target != kNoSlot && scene.isWithin(target, s))
+            return fail(ErrorCode::Refused, fmt::format("“{}” cannot be put below itself.", scene.nameText(s)));
+        if (scene.parent(s) == target) {
+            locals.push_back(scene.local(s));
+            continue;
+        }
+        const base::Affine own = toParent * scene.world(s);
+        if (base::hasShear(own))
+            return fail(ErrorCode::Refused, fmt::format("“{}” would have to be sheared to keep its place there, which a pose cannot hold.", scene.nameText(s)));
+        locals.push_back(base::toTransform(own));
+    }
+    // The sibling to stand in front of must not be one of those that move.
+    while (before && std::find(tops.begin(), tops.end(), before) != tops.end()) {
+        const Slot next = scene.nextSibling(scene.find(before));
+        before = next == kNoSlot ? ObjectId{} : scene.id(next);
+    }
+    const std::vector<model::TreePlace> places(tops.size(), model::TreePlace{parent, before});
+    if (Status moved = draft.moveInTree(tops, places); !moved) return moved;
+    return draft.setTransforms(tops, locals);
+}
+
+Status setFlag(edit::Draft& draft, std::span<const ObjectId> ids, std::uint8_t flag, bool on) {
+    if (!draft.state()) return draft.state();
+    std::vector<std::uint8_t> values;
+    for (ObjectId id : ids) {
+        const Slot s = draft.scene().find(id);
+        if (s == kNoSlot) return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
+        const std::uint8_t now = draft.scene().flagsOf(s);
+        values.push_back(static_cast<std::uint8_t>(on ? now | flag : now & ~flag));
+    }
+    return draft.setFlags(ids, values);
+}
+
+}  // namespace ops

@@ -1,0 +1,60 @@
+#pragma once
+// The designer's verbs on whole objects: place, remove, duplicate, paste, rename, put elsewhere in the tree.
+// Each writes through a draft, and refuses (protected objects, names that cannot be) before anything is touched.
+#include <span>
+#include <string>
+#include <unordered_map>
+#include <vector>
+
+#include "edit/draft.h"
+
+namespace ops {
+
+using Ids = std::vector<base::ObjectId>;
+
+/// Those of `ids` that exist and are not below another of them, in the order given.
+Ids topmost(const model::Scene& scene, std::span<const base::ObjectId> ids);
+
+/// "Lantern post 7" or, for several, "3 objects": for history names.
+std::string describe(const model::Scene& scene, std::span<const base::ObjectId> ids);
+
+struct Placement {
+    base::Name item;
+    base::Vec3 position{0.0};           ///< where its base point lands, world
+    base::Quat rotation{1, 0, 0, 0};    ///< world
+    base::ObjectId parent;              ///< zero: the top
+};
+/// Places an item with its base point (the own origin's column, at the bottom of its bounds) on `position`.
+base::Result<base::ObjectId> place(edit::Draft& draft, const Placement& placement);
+/// The transform, in the world, that puts an item's base point on `position`.
+base::Transform landing(const model::Item& item, const base::Vec3& position, const base::Quat& rotation);
+
+base::Status remove(edit::Draft& draft, std::span<const base::ObjectId> ids);
+
+/// Copies with all below them, each after its original; gives the new topmost ids. Names get the next free number.
+base::Result<Ids> duplicate(edit::Draft& draft, std::span<const base::ObjectId> ids);
+
+/// Adds `objects` (parents first; a parent not among them means the top) under `parent` with new ids, moved by `by`.
+base::Result<Ids> insert(edit::Draft& draft, std::vector<model::ObjectRecord> objects, base::ObjectId parent, const base::Vec3& by);
+
+/// Errors: BadInput for an empty name, control characters, more than 200 bytes.
+base::Status rename(edit::Draft& draft, base::ObjectId id, std::string_view name);
+
+/// Moves objects in the tree, in order, in front of `before` (zero: last). They keep their world pose; where that would
+/// take a shear, which no pose can hold, it refuses and says so.
+base::Status reparent(edit::Draft& draft, std::span<const base::ObjectId> ids, base::ObjectId parent, base::ObjectId before);
+
+base::Status setFlag(edit::Draft& draft, std::span<const base::ObjectId> ids, std::uint8_t flag, bool on);
+
+/// Names for new objects: each asked-for name is given the next number nobody has.
+class FreeNames {
+  public:
+    explicit FreeNames(const model::Scene& scene);
+    std::string next(std::string_view like);
+
+  private:
+    std::unordered_map<std::string, int> highest_;
+    std::unordered_map<std::string, bool> plain_;
+};
+
+}  // namespace ops

@@ -1,0 +1,51 @@
+#include "query/mesh_index.h"
+
+#include <embree3/rtcore.h>
+
+#include <cmath>
+#include <cstring>
+
+#include "query/device.h"
+
+namespace query {
+
+RTCDeviceTy* device() {
+    static RTCDevice shared = rtcNewDevice(nullptr);
+    return shared;
+}
+
+MeshIndex::MeshIndex(std::shared_ptr<const shape::Mesh> mesh) : mesh_(std::move(mesh)) {
+    scene_ = rtcNewScene(device());
+    rtcSetSceneFlags(scene_, RTC_SCENE_FLAG_ROBUST);
+    RTCGeometry geometry = rtcNewGeometry(device(), RTC_GEOMETRY_TYPE_TRIANGLE);
+    void* vertices = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(shape::Float3), mesh_->positions.size());
+    std::memcpy(vertices, mesh_->positions.data(), mesh_->positions.size() * sizeof(shape::Float3));
+    void* indices = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, mesh_->triangleCount());
+    std::memcpy(indices, mesh_->indices.data(), mesh_->triangleCount() * 12);
+    rtcCommitGeometry(geometry);
+    rtcAttachGeometry(scene_, geometry);
+    rtcReleaseGeometry(geometry);
+    rtcCommitScene(scene_);
+}
+
+MeshIndex::~MeshIndex() { rtcReleaseScene(scene_); }
+
+std::optional<MeshIndex::Hit> MeshIndex::intersect(const base::Ray& ray, double farthest) const {
+    RTCRayHit query{};
+    query.ray.org_x = static_cast<float>(ray.origin.x);
+    query.ray.org_y = static_cast<float>(ray.origin.y);
+    query.ray.org_z = static_cast<float>(ray.origin.z);
+    query.ray.dir_x = static_cast<float>(ray.direction.x);
+    query.ray.dir_y = static_cast<float>(ray.direction.y);
+    query.ray.dir_z = static_cast<float>(ray.direction.z);
+    query.ray.tfar = static_cast<float>(farthest);
+    query.ray.mask = 0xFFFFFFFFu;
+    query.hit.geomID = RTC_INVALID_GEOMETRY_ID;
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+    rtcIntersect1(scene_, &context, &query);
+    if (query.hit.geomID == RTC_INVALID_GEOMETRY_ID) return std::nullopt;
+    return Hit{query.ray.tfar, {query.hit.Ng_x, query.hit.Ng_y, query.hit.Ng_z}, query.hit.primID};
+}
+
+}  // namespace query

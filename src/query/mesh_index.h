@@ -1,0 +1,34 @@
+#pragma once
+// One mesh made ready for rays. Immutable once made; any thread may query it. Cost: about 60 bytes a triangle.
+#include <memory>
+#include <optional>
+
+#include "base/math.h"
+#include "shape/mesh.h"
+
+struct RTCSceneTy;
+
+namespace query {
+
+class MeshIndex {
+  public:
+    explicit MeshIndex(std::shared_ptr<const shape::Mesh> mesh);
+    ~MeshIndex();
+    MeshIndex(const MeshIndex&) = delete;
+    MeshIndex& operator=(const MeshIndex&) = delete;
+
+    const shape::Mesh& mesh() const { return *mesh_; }
+    struct Hit {
+        double distance = 0;  ///< in lengths of the ray's direction
+        base::Vec3 normal;    ///< of the triangle, not of unit length
+        std::uint32_t triangle = 0;
+    };
+    /// The nearest triangle from either side, nearer than `farthest` lengths of the direction.
+    std::optional<Hit> intersect(const base::Ray& ray, double farthest) const;
+
+  private:
+    std::shared_ptr<const shape::Mesh> mesh_;  // shared with the view
+    RTCSceneTy* scene_ = nullptr;
+};
+
+}  // namespace query

@@ -1,0 +1,217 @@
+#include "query/scene_index.h"
+
+#include <embree3/rtcore.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "query/device.h"
+
+namespace query {
+namespace {
+
+using model::Slot;
+
+/// What a query carries through Embree to our callback and back.
+struct PickContext {
+    RTCIntersectContext embree;
+    const model::Scene* scene;
+    const MeshLookup* meshes;
+    const SlotFilter* filter;
+    const std::vector<bool>* skip;  // slots that the second scene holds; null inside it
+    base::Ray ray;
+    SceneHit best;
+};
+
+/// One user geometry: the objects of one cell.
+struct Cell {
+    std::vector<Slot> slots;
+    const model::Scene* scene = nullptr;  // while building only
+};
+
+void boundsOfObject(const RTCBoundsFunctionArguments* args) {
+    const auto* cell = static_cast<const Cell*>(args->geometryUserPtr);
+    const base::Aabb& box = cell->scene->bounds(cell->slots[args->primID]);
+    auto down = [](double v) { return std::nextafterf(static_cast<float>(v), -INFINITY); };
+    auto up = [](double v) { return std::nextafterf(static_cast<float>(v), INFINITY); };
+    RTCBounds& out = *args->bounds_o;
+    out.lower_x = down(box.low.x);
+    out.lower_y = down(box.low.y);
+    out.lower_z = down(box.low.z);
+    out.upper_x = up(box.high.x);
+    out.upper_y = up(box.high.y);
+    out.upper_z = up(box.high.z);
+}
+
+// The local ray's direction keeps its length, so distances along it are the world ray's.
+void intersectObject(const RTCIntersectFunctionNArguments* args) {
+    if (args->N != 1 || args->valid[0] == 0) return;
+    const auto* cell = static_cast<const Cell*>(args->geometryUserPtr);
+    auto* pick = reinterpret_cast<PickContext*>(args->context);
+    const Slot slot = cell->slots[args->primID];
+    if (pick->skip != nullptr && slot < pick->skip->size() && (*pick->skip)[slot]) return;
+    if (!pick->scene->alive(slot)) return;
+    if (*pick->filter && !(*pick->filter)(slot)) return;
+    const MeshIndex* mesh = (*pick->meshes)(pick->scene->item(slot));
+    if (mesh == nullptr) return;
+    const auto toLocal = base::inverse(pick->scene->world(slot));
+    if (!toLocal) return;
+    auto* query = reinterpret_cast<RTCRayHit*>(args->rayhit);
+    const base::Ray local{toLocal->point(pick->ray.origin), toLocal->direction(pick->ray.direction)};
+    const auto hit = mesh->intersect(local, query->ray.tfar);
+    if (!hit || hit->distance > query->ray.tfar) return;
+    query->ray.tfar = static_cast<float>(hit->distance);
+    query->hit.geomID = args->geomID;
+    query->hit.primID = args->primID;
+    pick->best.slot = slot;
+    pick->best.distance = hit->distance;
+    pick->best.triangle = hit->triangle;
+    pick->best.normal = glm::transpose(toLocal->linear) * hit->normal;
+}
+
+void attach(RTCScene scene, Cell& cell) {
+    RTCGeometry geometry = rtcNewGeometry(device(), RTC_GEOMETRY_TYPE_USER);
+    rtcSetGeometryUserPrimitiveCount(geometry, static_cast<unsigned>(cell.slots.size()));
+    rtcSetGeometryUserData(geometry, &cell);
+    rtcSetGeometryBoundsFunction(geometry, boundsOfObject, nullptr);
+    rtcSetGeometryIntersectFunction(geometry, intersectObject);
+    rtcSetGeometryBuildQuality(geometry, RTC_BUILD_QUALITY_LOW);
+    rtcCommitGeometry(geometry);
+    rtcAttachGeometry(scene, geometry);
+    rtcReleaseGeometry(geometry);
+}
+
+}  // namespace
+
+struct SceneIndex::Body {
+    MeshLookup meshes;
+    std::vector<std::unique_ptr<Cell>> cells;
+    RTCScene main = nullptr;
+    std::vector<bool> touched;
+    std::vector<Slot> touchedSlots;
+    mutable Cell second;
+    mutable RTCScene secondScene = nullptr;
+    mutable bool secondStale = false;
+
+    ~Body() {
+        if (main != nullptr) rtcReleaseScene(main);
+        if (secondScene != nullptr) rtcReleaseScene(secondScene);
+    }
+
+    void rebuildSecond(const model::Scene& scene) const {
+        secondStale = false;
+        if (secondScene != nullptr) rtcReleaseScene(secondScene);
+        secondScene = rtcNewScene(device());
+        second.slots.clear();
+        for (Slot s : touchedSlots)
+            if (scene.alive(s) && !scene.bounds(s).empty()) second.slots.push_back(s);
+        second.scene = &scene;
+        if (!second.slots.empty()) attach(secondScene, second);
+        rtcCommitScene(secondScene);
+    }
+
+    void run(RTCScene scene, PickContext& context) const {
+        RTCRayHit query{};
+        query.ray.org_x = static_cast<float>(context.ray.origin.x);
+        query.ray.org_y = static_cast<float>(context.ray.origin.y);
+        query.ray.org_z = static_cast<float>(context.ray.origin.z);
+        query.ray.dir_x = static_cast<float>(context.ray.direction.x);
+        query.ray.dir_y = static_cast<float>(context.ray.direction.y);
+        query.ray.dir_z = static_cast<float>(context.ray.direction.z);
+        query.ray.tfar = context.best.slot != model::kNoSlot ? static_cast<float>(context.best.distance) : INFINITY;
+        query.ray.mask = 0xFFFFFFFFu;
+        query.hit.geomID = RTC_INVALID_GEOMETRY_ID;
+        rtcIntersect1(scene, &context.embree, &query);
+    }
+};
+
+SceneIndex::SceneIndex(const model::Scene& scene, MeshLookup meshes) : body_(std::make_unique<Body>()) {
+    Body& body = *body_;
+    body.meshes = std::move(meshes);
+    base::Aabb whole;
+    std::size_t count = 0;
+    for (Slot s = 0; s < scene.slotEnd(); ++s) {
+        if (!scene.alive(s) || scene.bounds(s).empty()) continue;
+        whole.add(scene.bounds(s).centre());
+        ++count;
+    }
+    const int side = std::clamp(static_cast<int>(std::sqrt(static_cast<double>(count) / 64.0)), 1, 32);
+    std::vector<std::unique_ptr<Cell>> grid(static_cast<std::size_t>(side * side));
+    const base::Vec3 size = glm::max(whole.size(), base::Vec3(1e-6));
+    auto cellOf = [&](const base::Vec3& p) {
+        const int x = std::clamp(static_cast<int>((p.x - whole.low.x) / size.x * side), 0, side - 1);
+        const int z = std::clamp(static_cast<int>((p.z - whole.low.z) / size.z * side), 0, side - 1);
+        return static_cast<std::size_t>(z * side + x);
+    };
+    for (Slot s = 0; s < scene.slotEnd(); ++s) {
+        if (!scene.alive(s) || scene.bounds(s).empty()) continue;
+        auto& cell = grid[cellOf(scene.bounds(s).centre())];
+        if (!cell) cell = std::make_unique<Cell>();
+        cell->slots.push_back(s);
+    }
+    body.main = rtcNewScene(device());
+    rtcSetSceneFlags(body.main, RTC_SCENE_FLAG_DYNAMIC);
+    rtcSetSceneBuildQuality(body.main, RTC_BUILD_QUALITY_LOW);
+    for (auto& cell : grid) {
+        if (!cell) continue;
+        cell->scene = &scene;
+        attach(body.main, *cell);
+        body.cells.push_back(std::move(cell));
+    }
+    rtcCommitScene(body.main);
+    for (auto& cell : body.cells) cell->scene = nullptr;
+}
+
+SceneIndex::~SceneIndex() = default;
+
+void SceneIndex::touch(std::span<const Slot> slots) {
+    Body& body = *body_;
+    for (Slot s : slots) {
+        if (s >= body.touched.size()) body.touched.resize(std::size_t{s} * 2 + 64, false);
+        if (!body.touched[s]) {
+            body.touched[s] = true;
+            body.touchedSlots.push_back(s);
+        }
+    }
+    body.secondStale = body.secondStale || !slots.empty();
+}
+
+std::size_t SceneIndex::touchedCount() const { return body_->touchedSlots.size(); }
+
+std::optional<SceneHit> SceneIndex::pick(const model::Scene& scene, const base::Ray& ray, const SlotFilter& filter) const {
+    const Body& body = *body_;
+    if (body.secondStale) body.rebuildSecond(scene);
+    PickContext context{};
+    rtcInitIntersectContext(&context.embree);
+    context.scene = &scene;
+    context.meshes = &body.meshes;
+    context.filter = &filter;
+    context.skip = &body.touched;
+    context.ray = {ray.origin, glm::normalize(ray.direction)};
+    body.run(body.main, context);
+    context.skip = nullptr;
+    if (body.secondScene != nullptr && !body.second.slots.empty()) body.run(body.secondScene, context);
+    if (context.best.slot == model::kNoSlot) return std::nullopt;
+    SceneHit hit = context.best;
+    hit.point = context.ray.at(hit.distance);
+    const double length = glm::length(hit.normal);
+    hit.normal = length > 0 ? hit.normal / length : -context.ray.direction;
+    if (glm::dot(hit.normal, context.ray.direction) > 0) hit.normal = -hit.normal;
+    return hit;
+}
+
+std::vector<SceneHit> SceneIndex::pickAll(const model::Scene& scene, const base::Ray& ray, std::size_t most, const SlotFilter& filter) const {
+    std::vector<SceneHit> hits;
+    auto others = [&](Slot s) {
+        if (filter && !filter(s)) return false;
+        return std::none_of(hits.begin(), hits.end(), [s](const SceneHit& h) { return h.slot == s; });
+    };
+    while (hits.size() < most) {
+        auto hit = pick(scene, ray, others);
+        if (!hit) break;
+        hits.push_back(*hit);
+    }
+    return hits;
+}
+
+}  // namespace query

@@ -1,0 +1,56 @@
+#include "shape/mesh.h"
+
+namespace shape {
+namespace {
+
+base::Vec3 at(const Mesh& mesh, std::size_t index) {
+    const Float3& p = mesh.positions[mesh.indices[index]];
+    return {p[0], p[1], p[2]};
+}
+
+}  // namespace
+
+base::Aabb boundsOf(const Mesh& mesh) {
+    base::Aabb box;
+    for (const Float3& p : mesh.positions) box.add({p[0], p[1], p[2]});
+    return box;
+}
+
+void makeFlatNormals(Mesh& mesh, std::uint32_t firstIndex, std::uint32_t indexCount) {
+    const bool textured = !mesh.texture.empty();
+    for (std::uint32_t i = firstIndex; i + 2 < firstIndex + indexCount; i += 3) {
+        const base::Vec3 cross = glm::cross(at(mesh, i + 1) - at(mesh, i), at(mesh, i + 2) - at(mesh, i));
+        const double length = glm::length(cross);
+        const base::Vec3 n = length > 0 ? cross / length : base::Vec3(0, 1, 0);
+        for (std::uint32_t k = 0; k < 3; ++k) {
+            const std::uint32_t old = mesh.indices[i + k];
+            mesh.indices[i + k] = static_cast<std::uint32_t>(mesh.positions.size());
+            mesh.positions.push_back(Float3(mesh.positions[old]));
+            mesh.normals.push_back({static_cast<float>(n.x), static_cast<float>(n.y), static_cast<float>(n.z)});
+            if (textured) mesh.texture.push_back(Float2(mesh.texture[old]));
+        }
+    }
+}
+
+// Moeller and Trumbore, "Fast, Minimum Storage Ray/Triangle Intersection", 1997.
+std::optional<MeshHit> intersect(const base::Ray& ray, const Mesh& mesh) {
+    std::optional<MeshHit> best;
+    for (std::size_t i = 0; i + 2 < mesh.indices.size(); i += 3) {
+        const base::Vec3 a = at(mesh, i);
+        const base::Vec3 e1 = at(mesh, i + 1) - a;
+        const base::Vec3 e2 = at(mesh, i + 2) - a;
+        const base::Vec3 p = glm::cross(ray.direction, e2);
+        const double determinant = glm::dot(e1, p);
+        if (determinant == 0.0) continue;
+        const base::Vec3 s = ray.origin - a;
+        const double u = glm::dot(s, p) / determinant;
+        const base::Vec3 q = glm::cross(s, e1);
+        const double v = glm::dot(ray.direction, q) / determinant;
+        const double t = glm::dot(e2, q) / determinant;
+        if (u < 0 || v < 0 || u + v > 1 || t < 0) continue;
+        if (!best || t < best->distance) best = MeshHit{t, static_cast<std::uint32_t>(i / 3)};
+    }
+    return best;
+}
+
+}  // namespace shape

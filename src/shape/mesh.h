@@ -1,0 +1,71 @@
+#pragma once
+// A triangle mesh in its own axes: what an item looks like. A value; metres, Y up.
+#include <array>
+#include <cstdint>
+#include <string>
+#include <vector>
+
+#include "base/math.h"
+
+namespace shape {
+
+using Float3 = std::array<float, 3>;
+using Float2 = std::array<float, 2>;
+
+/// An encoded picture (PNG or JPEG bytes), as the model file holds it.
+struct Image {
+    std::string mimeType;
+    std::string bytes;
+};
+
+struct Material {
+    std::string name;
+    std::array<float, 4> baseColour{1, 1, 1, 1};  ///< linear RGBA
+    int image = -1;                               ///< into Mesh::images, multiplied with baseColour; -1: none
+    bool doubleSided = false;
+    bool alphaMask = false;
+    float alphaCutoff = 0.5F;
+    float emission = 0.0F;  ///< how much of baseColour shines by itself, 0..1
+};
+
+/// A run of triangles with one material.
+struct Submesh {
+    std::uint32_t firstIndex = 0;
+    std::uint32_t indexCount = 0;
+    std::uint32_t material = 0;
+};
+
+/// A node of the file the mesh came from, flattened into it.
+struct MeshNode {
+    std::string name;
+    base::Aabb bounds;  ///< of its own triangles, in the mesh's axes
+};
+
+struct Mesh {
+    std::vector<Float3> positions;
+    std::vector<Float3> normals;  ///< one per position, unit length
+    std::vector<Float2> texture;  ///< one per position, or empty
+    std::vector<std::uint32_t> indices;
+    std::vector<Submesh> submeshes;
+    std::vector<Material> materials;
+    std::vector<Image> images;
+    std::vector<MeshNode> nodes;
+    base::Aabb bounds;
+
+    std::size_t triangleCount() const { return indices.size() / 3; }
+};
+
+/// Bounds of all positions.
+base::Aabb boundsOf(const Mesh& mesh);
+
+/// Flat normals for the triangles [firstIndex, firstIndex + indexCount), giving each triangle vertices of its own.
+void makeFlatNormals(Mesh& mesh, std::uint32_t firstIndex, std::uint32_t indexCount);
+
+/// Where a ray first meets the mesh, by trying every triangle: slow and plain, what faster ways are tested against.
+struct MeshHit {
+    double distance = 0.0;  ///< in lengths of the ray's direction
+    std::uint32_t triangle = 0;
+};
+std::optional<MeshHit> intersect(const base::Ray& ray, const Mesh& mesh);
+
+}  // namespace shape
