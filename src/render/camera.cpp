@@ -1,0 +1,129 @@
+#include "render/camera.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <glm/gtc/matrix_transform.hpp>
+
+namespace render {
+namespace {
+
+constexpr double kSteepest = 89.0;
+
+query::Plane planeThrough(const Vec3& eye, const Vec3& a, const Vec3& b) {
+    const Vec3 n = glm::normalize(glm::cross(a, b));
+    return {n, -glm::dot(n, eye)};
+}
+
+}  // namespace
+
+Camera Camera::looking(const Vec3& from, const Vec3& to) {
+    Camera camera;
+    camera.eye = from;
+    const Vec3 d = to - from;
+    if (glm::length(d) < 1e-9) return camera;
+    camera.yawDegrees = base::degrees(std::atan2(-d.x, -d.z));
+    camera.pitchDegrees = std::clamp(base::degrees(std::atan2(d.y, std::hypot(d.x, d.z))), -kSteepest, kSteepest);
+    return camera;
+}
+
+Vec3 Camera::forward() const {
+    const double yaw = base::radians(yawDegrees), pitch = base::radians(pitchDegrees);
+    return {-std::sin(yaw) * std::cos(pitch), std::sin(pitch), -std::cos(yaw) * std::cos(pitch)};
+}
+
+Vec3 Camera::right() const {
+    const double yaw = base::radians(yawDegrees);
+    return {std::cos(yaw), 0, -std::sin(yaw)};
+}
+
+Vec3 Camera::up() const { return glm::cross(right(), forward()); }
+
+base::Mat4 Camera::viewMatrix() const { return glm::lookAt(eye, eye + forward(), Vec3(0, 1, 0)); }
+
+base::Mat4 Camera::projection(const Viewport& v) const {
+    return glm::perspective(base::radians(verticalDegrees), v.width / v.height, nearMetres, farMetres);
+}
+
+base::Ray Camera::rayThrough(const Vec2& pixel, const Viewport& v) const {
+    const double t = std::tan(base::radians(verticalDegrees) / 2);
+    const double x = (2 * pixel.x / v.width - 1) * t * v.width / v.height;
+    const double y = (1 - 2 * pixel.y / v.height) * t;
+    return {eye, glm::normalize(forward() + right() * x + up() * y)};
+}
+
+std::optional<Vec2> Camera::project(const Vec3& point, const Viewport& v) const {
+    const Vec3 d = point - eye;
+    const double depth = glm::dot(d, forward());
+    if (depth < 1e-6) return std::nullopt;
+    const double scale = v.height / 2 / std::tan(base::radians(verticalDegrees) / 2) / depth;
+    return Vec2(v.width / 2 + glm::dot(d, right()) * scale, v.height / 2 - glm::dot(d, up()) * scale);
+}
+
+double Camera::metresPerPixel(const Vec3& point, const Viewport& v) const {
+    const double depth = std::max(glm::dot(point - eye, forward()), nearMetres);
+    return 2 * depth * std::tan(base::radians(verticalDegrees) / 2) / v.height;
+}
+
+query::Frustum Camera::frustum(const Viewport& v) const { return frustum(v, {0, 0}, {v.width, v.height}); }
+
+query::Frustum Camera::frustum(const Viewport& v, Vec2 from, Vec2 to) const {
+    const Vec2 low = glm::min(from, to), high = glm::max(from, to) + Vec2(1e-3);
+    const Vec3 topLeft = rayThrough(low, v).direction, bottomRight = rayThrough(high, v).direction;
+    const Vec3 topRight = rayThrough({high.x, low.y}, v).direction, bottomLeft = rayThrough({low.x, high.y}, v).direction;
+    query::Frustum f;
+    f.planes[0] = planeThrough(eye, topLeft, bottomLeft);
+    f.planes[1] = planeThrough(eye, bottomRight, topRight);
+    f.planes[2] = planeThrough(eye, bottomLeft, bottomRight);
+    f.planes[3] = planeThrough(eye, topRight, topLeft);
+    f.planes[4] = {forward(), -glm::dot(forward(), eye) - nearMetres};
+    for (std::size_t i = 0; i < 4; ++i) {  // inside is where the rectangle's middle lies
+        const Vec3 middle = rayThrough((low + high) * 0.5, v).at(1.0);
+        if (f.planes[i].distance(middle) < 0) f.planes[i] = {-f.planes[i].normal, -f.planes[i].offset};
+    }
+    return f;
+}
+
+void Camera::orbit(const Vec3& pivot, double yaw, double pitch) {
+    const Vec3 d = eye - pivot;
+    const Vec3 own(glm::dot(d, right()), glm::dot(d, up()), glm::dot(d, forward()));
+    look(yaw, pitch);
+    eye = pivot + right() * own.x + up() * own.y + forward() * own.z;
+}
+
+void Camera::look(double yaw, double pitch) {
+    yawDegrees = std::remainder(yawDegrees + yaw, 360.0);
+    pitchDegrees = std::clamp(pitchDegrees + pitch, -kSteepest, kSteepest);
+}
+
+void Camera::pan(const Vec2& pixels, double depth, const Viewport& v) {
+    const double metres = metresPerPixel(eye + forward() * depth, v);
+    eye += right() * (-pixels.x * metres) + up() * (pixels.y * metres);
+}
+
+void Camera::zoomTowards(const Vec3& point, double share) {
+    const Vec3 way = point - eye;
+    const double distance = glm::length(way);
+    if (share > 0 && distance * (1 - share) < nearMetres * 3) return;
+    eye += way * std::min(share, 0.9);
+}
+
+void Camera::frame(const base::Aabb& box, const Viewport& v) {
+    if (box.empty()) return;
+    const double radius = std::max(glm::length(box.size()) / 2, 0.25);
+    const double half = base::radians(verticalDegrees) / 2;
+    const double narrow = std::min(half, std::atan(std::tan(half) * v.width / v.height));
+    eye = box.centre() - forward() * (radius / std::sin(narrow) * 1.1);
+}
+
+std::string Camera::describe() const {
+    static constexpr const char* kNames[] = {"north", "north-west", "west", "south-west", "south", "south-east", "east", "north-east"};
+    const int eighth = (static_cast<int>(std::lround(yawDegrees / 45.0)) % 8 + 8) % 8;
+    const int tilt = static_cast<int>(std::lround(pitchDegrees));
+    const std::string way = fmt::format("looking {}", kNames[eighth]);
+    if (tilt == 0) return way + ", level";
+    return fmt::format("{}, {} {}°", way, tilt < 0 ? "down" : "up", std::abs(tilt));
+}
+
+}  // namespace render

@@ -1,0 +1,63 @@
+#include "app/commands/commands.h"
+
+namespace app {
+
+void CommandSet::add(Command command) {
+    auto* action = new QAction(command.text, this);
+    action->setObjectName(command.id);
+    action->setCheckable(static_cast<bool>(command.checked));
+    actions_.push_back(action);
+    commands_.push_back(std::move(command));
+    const Command& kept = commands_.back();
+    connect(action, &QAction::triggered, this, [this, run = kept.run] {
+        run();
+        refresh();
+    });
+    QSettings settings;
+    const QVariant changed = settings.value("shortcuts/" + kept.id);
+    apply(kept, changed.isValid() ? QKeySequence(changed.toString(), QKeySequence::PortableText) : kept.shortcut);
+}
+
+void CommandSet::apply(const Command& command, const QKeySequence& keys) {
+    QAction* a = action(command.id);
+    a->setShortcut(keys);
+    a->setToolTip(keys.isEmpty() ? command.tip : QString("%1 (%2)").arg(command.tip, keys.toString(QKeySequence::NativeText)));
+    a->setStatusTip(command.tip);
+}
+
+QAction* CommandSet::action(const QString& id) const {
+    for (QAction* a : actions_)
+        if (a->objectName() == id) return a;
+    return nullptr;
+}
+
+void CommandSet::refresh() {
+    for (std::size_t i = 0; i < commands_.size(); ++i) {
+        if (commands_[i].enabled) actions_[i]->setEnabled(commands_[i].enabled());
+        if (commands_[i].checked) actions_[i]->setChecked(commands_[i].checked());
+    }
+}
+
+QString CommandSet::setShortcut(const QString& id, const QKeySequence& keys) {
+    QString lost;
+    QSettings settings;
+    for (const Command& command : commands_) {
+        if (command.id == id) {
+            settings.setValue("shortcuts/" + id, keys.toString(QKeySequence::PortableText));
+            apply(command, keys);
+        } else if (!keys.isEmpty() && action(command.id)->shortcut() == keys) {
+            lost = command.text;
+            settings.setValue("shortcuts/" + command.id, QString());
+            apply(command, {});
+        }
+    }
+    return lost;
+}
+
+void CommandSet::resetShortcuts() {
+    QSettings settings;
+    settings.remove("shortcuts");
+    for (const Command& command : commands_) apply(command, command.shortcut);
+}
+
+}  // namespace app

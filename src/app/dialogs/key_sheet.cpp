@@ -1,0 +1,77 @@
+#include "app/dialogs/key_sheet.h"
+
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QKeySequenceEdit>
+#include <QLabel>
+#include <QPushButton>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+namespace app {
+
+KeySheet::KeySheet(CommandSet& commands, QWidget* parent) : QDialog(parent) {
+    setWindowTitle(tr("Keys and mouse"));
+    resize(560, 560);
+    auto* layout = new QVBoxLayout(this);
+    auto* scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    auto* body = new QWidget;
+    body->setObjectName("scrolled");
+    auto* grid = new QGridLayout(body);
+    grid->setVerticalSpacing(4);
+    int row = 0;
+    auto heading = [&](const QString& text) {
+        auto* l = new QLabel(text);
+        l->setObjectName("panelTitle");
+        l->setContentsMargins(0, 8, 0, 2);
+        grid->addWidget(l, row++, 0, 1, 2);
+    };
+    auto* said = new QLabel;
+    said->setObjectName("quiet");
+    heading(tr("In the view"));
+    const std::pair<QString, QString> mouse[] = {{tr("Select; again with Shift: add; with Ctrl: take away"), tr("click")},
+                                                 {tr("Select what a box touches"), tr("drag")},
+                                                 {tr("Orbit about the point under the pointer"), tr("middle drag")},
+                                                 {tr("Slide the view"), tr("Shift + middle drag")},
+                                                 {tr("Towards or away from the point under the pointer"), tr("wheel")},
+                                                 {tr("Look, and fly with W A S D R F"), tr("right drag")},
+                                                 {tr("Move the selection by a step; Shift fine, Ctrl coarse"), tr("arrows, Page Up, Page Down")}};
+    for (const auto& [what, how] : mouse) {
+        grid->addWidget(new QLabel(what), row, 0);
+        auto* l = new QLabel(how);
+        l->setObjectName("quiet");
+        grid->addWidget(l, row++, 1);
+    }
+    QString menu;
+    for (const Command& command : commands.all()) {
+        if (command.menu != menu) heading(menu = command.menu);
+        grid->addWidget(new QLabel(command.text), row, 0);
+        auto* keys = new QKeySequenceEdit(commands.action(command.id)->shortcut());
+        keys->setAccessibleName(tr("Shortcut of %1").arg(command.text));
+        keys->setToolTip(command.tip);
+        connect(keys, &QKeySequenceEdit::editingFinished, this, [&commands, keys, said, id = command.id] {
+            if (keys->keySequence() == commands.action(id)->shortcut()) return;
+            const QString lost = commands.setShortcut(id, keys->keySequence());
+            said->setText(lost.isEmpty() ? QString() : tr("“%1” had this shortcut and has none now.").arg(lost));
+        });
+        grid->addWidget(keys, row++, 1);
+    }
+    scroll->setWidget(body);
+    layout->addWidget(scroll, 1);
+    layout->addWidget(said);
+    auto* buttons = new QHBoxLayout;
+    auto* reset = new QPushButton(tr("All as they were"));
+    auto* done = new QPushButton(tr("Close"));
+    buttons->addWidget(reset);
+    buttons->addStretch();
+    buttons->addWidget(done);
+    layout->addLayout(buttons);
+    connect(done, &QPushButton::clicked, this, &QDialog::accept);
+    connect(reset, &QPushButton::clicked, this, [this, &commands] {
+        commands.resetShortcuts();
+        accept();
+    });
+}
+
+}  // namespace app

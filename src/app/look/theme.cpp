@@ -1,0 +1,116 @@
+#include "app/look/theme.h"
+
+#include <QFile>
+#include <QPainter>
+#include <QSvgRenderer>
+
+namespace app {
+
+const Theme& dusk() {
+    static const Theme theme{"dusk",
+                             QColor("#23241f"), QColor("#2b2d27"), QColor("#353830"), QColor("#43473c"), QColor("#ece7d8"), QColor("#bcb8a3"), QColor("#a3a08b"),
+                             QColor("#e0a84a"), QColor("#241c0a"), QColor("#4a4227"),
+                             QColor("#93b56c"), QColor("#e9e27c"), QColor("#ef7d98"), QColor("#bba3e6"),
+                             {QColor("#e0714f"), QColor("#8fbf5a"), QColor("#5aa9c4")},
+                             QColor("#454b45"), QColor("#5b625a"), QColor("#262923")};
+    return theme;
+}
+
+const Theme& oat() {
+    static const Theme theme{"oat",
+                             QColor("#efe9db"), QColor("#f8f4ea"), QColor("#ffffff"), QColor("#d8cfba"), QColor("#2a2b25"), QColor("#57544a"), QColor("#6b685b"),
+                             QColor("#8f5a08"), QColor("#ffffff"), QColor("#eedfbb"),
+                             QColor("#4a6d2c"), QColor("#746a00"), QColor("#b3264f"), QColor("#6a48b0"),
+                             {QColor("#b2421c"), QColor("#3f6f16"), QColor("#1d6c88")},
+                             QColor("#dfe3dc"), QColor("#e9ece2"), QColor("#b9bfae")};
+    return theme;
+}
+
+QString styleSheet(const Theme& t) {
+    QString sheet = QStringLiteral(R"css(
+* { font-family: "Inter"; font-size: 13px; color: @text; selection-background-color: @honey; selection-color: @honeyInk; }
+QMainWindow, QDialog, QMessageBox { background: @window; }
+QMainWindow::separator { background: @line; width: 1px; height: 1px; }
+QMenuBar { background: @window; border-bottom: 1px solid @line; padding: 0 4px; }
+QMenuBar::item { padding: 4px 9px; background: transparent; color: @dim; }
+QMenuBar::item:selected { background: @raised; color: @text; border-radius: 4px; }
+QMenu { background: @panel; border: 1px solid @line; padding: 4px; }
+QMenu::item { padding: 5px 26px 5px 14px; border-radius: 4px; }
+QMenu::item:selected { background: @honeySoft; }
+QMenu::item:disabled { color: @faint; }
+QMenu::separator { height: 1px; background: @line; margin: 4px 8px; }
+QToolTip { background: @raised; color: @text; border: 1px solid @line; padding: 4px 6px; }
+QDockWidget { color: @text; font-weight: 600; }
+QDockWidget::title { background: @panel; padding: 8px 10px 4px 10px; }
+#panel, #card, #popover { background: @panel; }
+#popover { border: 1px solid @honey; border-radius: 8px; }
+#card { background: @raised; border-radius: 8px; }
+#panelTitle { font-weight: 600; }
+#cardTitle { font-weight: 600; font-size: 12px; }
+#quiet, #fact { color: @dim; font-size: 11.5px; }
+#faint { color: @faint; font-size: 11.5px; }
+QLineEdit, QPlainTextEdit, QComboBox { background: @window; border: 1px solid @line; border-radius: 6px; padding: 2px 8px; min-height: 20px; }
+QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus { border-color: @honey; }
+QLineEdit:read-only { color: @dim; }
+QComboBox QAbstractItemView { background: @panel; border: 1px solid @line; }
+QPushButton { background: @raised; border: 1px solid @line; border-radius: 6px; padding: 4px 12px; min-height: 18px; }
+QPushButton:hover { border-color: @honey; }
+QPushButton:focus { border-color: @honey; }
+QPushButton:disabled { color: @faint; }
+QPushButton[primary="true"] { background: @honey; color: @honeyInk; border-color: @honey; font-weight: 600; }
+QToolButton { background: transparent; border: 1px solid transparent; border-radius: 6px; padding: 3px; color: @dim; }
+QToolButton:hover { background: @raised; }
+QToolButton:focus { border-color: @honey; }
+QToolButton:checked { background: @honeySoft; color: @honey; }
+#chip { background: @raised; color: @dim; border-radius: 10px; padding: 1px 8px; font-size: 11.5px; border: 1px solid transparent; }
+#chip:checked { background: @honeySoft; color: @honey; }
+#chip:focus { border-color: @honey; }
+#overlay { background: @panel; border: 1px solid @line; border-radius: 8px; }
+#overlay QToolButton { font-size: 11.5px; }
+#banner { background: @raised; border: 1px solid @lemon; border-radius: 8px; }
+QTreeView, QListView { background: @panel; border: none; outline: none; }
+QTreeView::item { height: 24px; }
+QTreeView::item:selected, QListView::item:selected { background: @honeySoft; color: @text; }
+QTreeView::item:hover, QListView::item:hover { background: @raised; }
+QScrollBar:vertical { background: transparent; width: 9px; margin: 0; }
+QScrollBar:horizontal { background: transparent; height: 9px; margin: 0; }
+QScrollBar::handle { background: @line; border-radius: 4px; min-height: 24px; min-width: 24px; }
+QScrollBar::handle:hover { background: @faint; }
+QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { background: transparent; border: none; width: 0; height: 0; }
+QScrollArea { border: none; background: transparent; }
+#scrolled { background: transparent; }
+#trail { background: @window; border-bottom: 1px solid @line; }
+#trail QToolButton { color: @dim; padding: 2px 4px; }
+#trail QToolButton#here { color: @text; font-weight: 600; }
+#find { border-radius: 13px; background: @panel; padding: 2px 12px; }
+#status { background: @window; border-top: 1px solid @line; }
+#status QLabel { color: @dim; font-size: 11.5px; }
+#status QLabel#hint { color: @text; }
+#strip { background: @panel; border-top: 1px solid @line; }
+QSplitter::handle { background: @line; }
+)css");
+    const std::pair<const char*, QColor> tokens[] = {{"@window", t.window}, {"@panel", t.panel}, {"@raised", t.raised}, {"@line", t.line},
+                                                     {"@text", t.text}, {"@dim", t.dim}, {"@faint", t.faint}, {"@honeySoft", t.honeySoft},
+                                                     {"@honeyInk", t.honeyInk}, {"@honey", t.honey}, {"@lemon", t.lemon}};
+    for (const auto& [token, colour] : tokens) sheet.replace(QLatin1String(token), colour.name());
+    return sheet;
+}
+
+QIcon icon(const QString& name, const QColor& colour) {
+    QFile file(QStringLiteral(":/icons/%1.svg").arg(name));
+    if (!file.open(QIODevice::ReadOnly)) return {};
+    QByteArray svg = file.readAll();
+    svg.replace("currentColor", colour.name().toUtf8());
+    QSvgRenderer renderer(svg);
+    QIcon result;
+    for (int size : {16, 18, 24, 36, 48}) {
+        QPixmap pixmap(size, size);
+        pixmap.fill(Qt::transparent);
+        QPainter painter(&pixmap);
+        renderer.render(&painter);
+        result.addPixmap(pixmap);
+    }
+    return result;
+}
+
+}  // namespace app

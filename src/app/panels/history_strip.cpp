@@ -1,0 +1,154 @@
+#include "app/panels/history_strip.h"
+
+#include <QDateTime>
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QToolTip>
+#include <algorithm>
+#include <cmath>
+
+namespace app {
+namespace {
+
+constexpr double kLeft = 74, kGap = 26, kLineY = 19;
+
+}  // namespace
+
+HistoryStrip::HistoryStrip(Editor& editor, QWidget* parent) : QWidget(parent), editor_(editor) {
+    setObjectName("strip");
+    setAccessibleName(tr("History"));
+    setFixedHeight(36);
+    setMouseTracking(true);
+    setFocusPolicy(Qt::TabFocus);
+    connect(&editor_, &Editor::historyChanged, this, &HistoryStrip::relay);
+    connect(&editor_, &Editor::themeChanged, this, QOverload<>::of(&QWidget::update));
+}
+
+// Marks of the line through the present; other children of its steps hang below as branches. Only what is in sight is laid out.
+void HistoryStrip::relay() {
+    marks_.clear();
+    saves_.clear();
+    if (!editor_.isOpen()) return update();
+    const edit::History& history = editor_.session().history();
+    for (const edit::SaveMark& save : editor_.session().saves()) saves_.insert(save.step);
+    std::vector<edit::StepId> line = {edit::kRoot};
+    const auto rest = history.line();
+    line.insert(line.end(), rest.begin(), rest.end());
+    const auto present = std::find(line.begin(), line.end(), history.present());
+    presentAt_ = static_cast<std::size_t>(present - line.begin());
+    lineLength_ = line.size() - 1;
+    const double room = std::max(40.0, width() - kLeft - 190.0);
+    const double total = static_cast<double>(line.size()) * kGap;
+    // The present stays in sight unless one has scrolled away.
+    const double start = std::clamp(static_cast<double>(presentAt_ + 3) * kGap - room - scroll_, 0.0, std::max(0.0, total - room));
+    const auto first = static_cast<std::size_t>(start / kGap);
+    std::set<edit::StepId> onLine(line.begin(), line.end());
+    std::map<edit::StepId, edit::StepId> branches;
+    for (const edit::StepInfo& info : history.steps())
+        if (!onLine.contains(info.id) && onLine.contains(info.parent)) branches[info.parent] = info.id;
+    for (std::size_t i = first; i < line.size(); ++i) {
+        const double x = kLeft + 10 + static_cast<double>(i) * kGap - start;
+        if (x > kLeft + room) break;
+        if (x < kLeft) continue;
+        marks_.push_back({line[i], {x, kLineY}, false});
+        if (auto branch = branches.find(line[i]); branch != branches.end()) marks_.push_back({branch->second, {x + kGap / 2, kLineY + 12}, true});
+    }
+    update();
+}
+
+void HistoryStrip::resizeEvent(QResizeEvent*) { relay(); }
+
+QString HistoryStrip::nameOf(edit::StepId step) const {
+    const edit::StepInfo* info = editor_.session().history().step(step);
+    if (info == nullptr) return tr("As it was opened first");
+    const QString when = QDateTime::fromMSecsSinceEpoch(info->timeMs).toString("HH:mm:ss");
+    return QString::fromStdString(info->name) + " · " + when + (saves_.contains(step) ? tr(" · saved") : QString());
+}
+
+std::optional<QPointF> HistoryStrip::placeOf(edit::StepId step) const {
+    for (const Mark& mark : marks_)
+        if (mark.step == step) return mark.at;
+    return std::nullopt;
+}
+
+const HistoryStrip::Mark* HistoryStrip::markAt(const QPointF& p) const {
+    for (const Mark& mark : marks_)
+        if (std::abs(p.x() - mark.at.x()) < (mark.branch ? 6 : 10) && std::abs(p.y() - mark.at.y()) < (mark.branch ? 6 : 12)) return &mark;
+    return nullptr;
+}
+
+void HistoryStrip::paintEvent(QPaintEvent*) {
+    const Theme& t = editor_.theme();
+    QPainter p(this);
+    p.fillRect(rect(), t.panel);
+    p.setPen(t.line);
+    p.drawLine(0, 0, width(), 0);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(hasFocus() ? t.honey : t.dim);
+    p.drawText(QRectF(12, 0, 60, height()), Qt::AlignVCenter, tr("History"));
+    if (!editor_.isOpen()) return;
+    const edit::StepId present = editor_.session().history().present();
+    const double end = width() - 180.0;
+    p.setPen(QPen(t.line, 3, Qt::SolidLine, Qt::RoundCap));
+    p.drawLine(QPointF(kLeft, kLineY), QPointF(end, kLineY));
+    bool after = false;
+    for (const Mark& mark : marks_)
+        if (!mark.branch && mark.step == present) after = true;
+    bool past = after || (!marks_.empty() && presentAt_ > 0);
+    for (const Mark& mark : marks_) {
+        const bool here = mark.step == present && !mark.branch, save = saves_.contains(mark.step);
+        const double r = here ? 7 : mark.branch ? 4 : 5.5;
+        if (mark.branch) {
+            p.setPen(QPen(t.line, 1.5));
+            p.drawLine(QPointF(mark.at.x() - kGap / 2, kLineY), mark.at);
+        }
+        QColor fill = here ? t.honey : save ? t.moss : t.faint;
+        const bool hollow = !here && (!past || mark.branch);
+        p.setPen(QPen(hollow ? (save ? t.moss : t.faint) : t.panel, 2));
+        p.setBrush(hollow ? t.panel : fill);
+        if (mark.step == hovered_) p.setPen(QPen(t.text, 2));
+        const QRectF box(mark.at - QPointF(r, r), QSizeF(2 * r, 2 * r));
+        if (save) p.drawEllipse(box);
+        else p.drawRoundedRect(box, 3, 3);
+        if (here) past = false;
+    }
+    p.setPen(t.dim);
+    p.drawText(QRectF(end, 0, width() - end - 12, height()), Qt::AlignRight | Qt::AlignVCenter, tr("Step %1 of %2").arg(presentAt_).arg(lineLength_));
+}
+
+void HistoryStrip::mouseMoveEvent(QMouseEvent* event) {
+    const Mark* mark = markAt(event->position());
+    const edit::StepId now = mark != nullptr ? mark->step : -1;
+    if (now == hovered_) return;
+    hovered_ = now;
+    if (mark != nullptr) QToolTip::showText(mapToGlobal(mark->at.toPoint() - QPoint(0, 46)), nameOf(now), this);
+    else QToolTip::hideText();
+    update();
+}
+
+void HistoryStrip::mousePressEvent(QMouseEvent* event) {
+    if (const Mark* mark = markAt(event->position()); mark != nullptr && event->button() == Qt::LeftButton) {
+        scroll_ = 0;
+        editor_.report(editor_.session().jumpTo(mark->step));
+    }
+}
+
+void HistoryStrip::leaveEvent(QEvent*) {
+    hovered_ = -1;
+    update();
+}
+
+void HistoryStrip::wheelEvent(QWheelEvent* event) {
+    scroll_ = std::clamp(scroll_ + event->angleDelta().y() / 120.0 * kGap * 3, -static_cast<double>(lineLength_) * kGap, static_cast<double>(lineLength_) * kGap);
+    relay();
+}
+
+void HistoryStrip::keyPressEvent(QKeyEvent* event) {
+    if (!editor_.isOpen()) return;
+    if (event->key() == Qt::Key_Left) editor_.report(editor_.session().undo());
+    else if (event->key() == Qt::Key_Right) editor_.report(editor_.session().redo());
+    else QWidget::keyPressEvent(event);
+}
+
+}  // namespace app

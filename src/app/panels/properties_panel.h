@@ -1,0 +1,71 @@
+#pragma once
+// Properties of the selected objects: name, pose, and the facets they have. One typed value, one drag of a mark or one
+// press of an arrow key is one history step; with several objects a relative value applies to each.
+#include <QLabel>
+#include <QLineEdit>
+#include <QPlainTextEdit>
+#include <QVBoxLayout>
+#include <QWidget>
+#include <array>
+#include <functional>
+#include <memory>
+
+#include "app/panels/number_field.h"
+#include "app/shell/editor.h"
+#include "ops/move.h"
+
+namespace app {
+
+class PropertiesPanel : public QWidget {
+    Q_OBJECT
+  public:
+    explicit PropertiesPanel(Editor& editor, QWidget* parent = nullptr);
+    void focusName();
+
+  private:
+    /// A facet's number: where it is kept, and what it may be.
+    struct FacetField {
+        QString label;
+        NumberField* field;
+        std::function<std::optional<double>(const model::Detail&)> get;
+        std::function<void(model::Detail&, double)> set;
+        double low, high;
+    };
+    struct FacetCard {
+        QWidget* card;
+        std::function<bool(const model::Detail&)> present;
+        std::vector<std::size_t> fields;  // into facetFields_
+    };
+
+    QWidget* makeCard(const QString& title, const QString& right, QVBoxLayout*& inside);
+    void makePose(QVBoxLayout* layout);
+    void makeFacets(QVBoxLayout* layout);
+    std::size_t addFacetField(QVBoxLayout* into, const QString& label, base::Quantity quantity, double low, double high, double step,
+                              std::function<std::optional<double>(const model::Detail&)> get, std::function<void(model::Detail&, double)> set);
+    void refresh();
+    void recolour();
+    std::vector<model::Slot> slots() const;
+    std::string stepName(const char* what) const;
+    base::Status setPose(edit::Draft& draft, ops::PoseField field, const std::function<base::Result<double>(double)>& change);
+    void typePose(ops::PoseField field, const QString& expression);
+    void beginPoseDrag(ops::PoseField field);
+    void dragPose(ops::PoseField field, double change);
+    void typeFacet(std::size_t index, const QString& expression);
+    bool editDetail(const std::string& name, const std::function<base::Status(model::Detail&)>& edit);
+
+    Editor& editor_;
+    QLabel *title_, *kind_, *empty_;
+    QLineEdit* name_;
+    QWidget* body_;
+    QWidget* objectCard_;
+    std::array<NumberField*, 9> pose_{};
+    std::vector<FacetField> facetFields_;
+    std::vector<FacetCard> facetCards_;
+    QPlainTextEdit* note_ = nullptr;
+    QWidget* noteCard_ = nullptr;
+    std::unique_ptr<edit::Draft> draft_;
+    std::vector<base::Transform> dragStart_;
+    std::vector<base::ObjectId> dragIds_;
+};
+
+}  // namespace app

@@ -1,0 +1,203 @@
+#include "app/panels/roster_model.h"
+
+#include <QMimeData>
+
+#include "base/text.h"
+
+namespace app {
+
+using model::kNoSlot;
+using model::Slot;
+
+namespace {
+
+QString toQt(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
+
+bool fits(std::string_view text, std::string_view pattern, bool whole) {
+    if (pattern.find_first_of("*?") != std::string_view::npos || whole) return base::matchesWildcard(pattern, text);
+    return base::containsFolded(text, pattern);
+}
+
+}  // namespace
+
+std::vector<std::string> filterWords(const std::string& text) {
+    std::vector<std::string> words;
+    std::string word;
+    bool quoted = false;
+    for (char c : text) {
+        if (c == '"') quoted = !quoted;
+        else if (c == ' ' && !quoted) {
+            if (!word.empty()) words.push_back(std::exchange(word, {}));
+        } else word += c;
+    }
+    if (!word.empty()) words.push_back(word);
+    return words;
+}
+
+bool fitsFilter(const model::Scene& scene, Slot s, const std::vector<std::string>& words) {
+    for (const std::string& word : words) {
+        std::string_view w = word;
+        auto after = [&](std::string_view key) {
+            if (!w.starts_with(key)) return false;
+            w.remove_prefix(key.size());
+            return true;
+        };
+        if (after("kind:")) {
+            if (!fits(scene.kindText(s), w, false)) return false;
+        } else if (after("item:")) {
+            if (!fits(scene.itemText(s), w, false)) return false;
+        } else {
+            after("name:");
+            if (!fits(scene.nameText(s), w, false)) return false;
+        }
+    }
+    return true;
+}
+
+RosterModel::RosterModel(Editor& editor, QObject* parent) : QAbstractItemModel(parent), editor_(editor) {
+    connect(&editor_, &Editor::sceneShown, this, &RosterModel::reload);
+    connect(&editor_, &Editor::sceneEdited, this, &RosterModel::onDelta);
+}
+
+void RosterModel::reload() {
+    beginResetModel();
+    children_.clear();
+    rows_.clear();
+    flat_.clear();
+    if (isFiltered() && editor_.isOpen())
+        for (Slot s : editor_.scene().subtree(kNoSlot))
+            if (fitsFilter(editor_.scene(), s, words_)) flat_.push_back(s);
+    for (std::size_t i = 0; i < flat_.size(); ++i) rows_[flat_[i]] = static_cast<int>(i);
+    endResetModel();
+}
+
+void RosterModel::setFilter(const QString& text) {
+    words_ = filterWords(text.toStdString());
+    reload();
+}
+
+void RosterModel::onDelta(const edit::SceneDelta& delta) {
+    if (delta.treeChanged || !delta.created.empty() || !delta.removed.empty()) return reload();
+    for (Slot s : delta.relabelled)
+        if (editor_.scene().alive(s)) {
+            const QModelIndex at = indexOf(s);
+            if (at.isValid()) Q_EMIT dataChanged(at, at.siblingAtColumn(KindColumn));
+        }
+}
+
+const std::vector<Slot>& RosterModel::childrenOf(Slot parent) const {
+    auto [place, isNew] = children_.try_emplace(parent);
+    if (!isNew) return place->second;
+    std::vector<Slot>& list = place->second;
+    for (Slot s = editor_.scene().firstChild(parent); s != kNoSlot; s = editor_.scene().nextSibling(s)) {
+        rows_[s] = static_cast<int>(list.size());
+        list.push_back(s);
+    }
+    return list;
+}
+
+int RosterModel::rowOf(Slot slot) const {
+    if (!isFiltered()) childrenOf(editor_.scene().parent(slot));
+    auto place = rows_.find(slot);
+    return place == rows_.end() ? -1 : place->second;
+}
+
+QModelIndex RosterModel::indexOf(Slot slot, int column) const {
+    if (!editor_.isOpen() || !editor_.scene().alive(slot)) return {};
+    const int row = rowOf(slot);
+    return row < 0 ? QModelIndex() : createIndex(row, column, static_cast<quintptr>(slot));
+}
+
+Slot RosterModel::slotOf(const QModelIndex& index) const { return index.isValid() ? static_cast<Slot>(index.internalId()) : kNoSlot; }
+
+QModelIndex RosterModel::index(int row, int column, const QModelIndex& parent) const {
+    if (!editor_.isOpen() || row < 0 || column < 0 || column > 1) return {};
+    if (isFiltered()) return parent.isValid() || row >= matches() ? QModelIndex() : createIndex(row, column, static_cast<quintptr>(flat_[static_cast<std::size_t>(row)]));
+    const auto& list = childrenOf(slotOf(parent));
+    return row < static_cast<int>(list.size()) ? createIndex(row, column, static_cast<quintptr>(list[static_cast<std::size_t>(row)])) : QModelIndex();
+}
+
+QModelIndex RosterModel::parent(const QModelIndex& index) const {
+    if (isFiltered() || !index.isValid() || !editor_.isOpen()) return {};
+    const Slot s = slotOf(index);
+    if (!editor_.scene().alive(s) || editor_.scene().parent(s) == kNoSlot) return {};
+    return indexOf(editor_.scene().parent(s));
+}
+
+int RosterModel::rowCount(const QModelIndex& parent) const {
+    if (!editor_.isOpen() || parent.column() > 0) return 0;
+    if (isFiltered()) return parent.isValid() ? 0 : matches();
+    return static_cast<int>(childrenOf(slotOf(parent)).size());
+}
+
+bool RosterModel::hasChildren(const QModelIndex& parent) const {
+    if (!editor_.isOpen() || parent.column() > 0) return false;
+    if (isFiltered()) return !parent.isValid() && !flat_.empty();
+    return editor_.scene().firstChild(slotOf(parent)) != kNoSlot;
+}
+
+QVariant RosterModel::data(const QModelIndex& index, int role) const {
+    const Slot s = slotOf(index);
+    if (!editor_.isOpen() || s == kNoSlot || !editor_.scene().alive(s)) return {};
+    const model::Scene& scene = editor_.scene();
+    const bool group = !scene.item(s) && scene.firstChild(s) != kNoSlot;
+    if (role == SlotRole) return s;
+    if (role == MarkRole) {
+        const model::Kind* kind = editor_.session().library().kind(scene.kind(s));
+        return kind != nullptr && !kind->colourMark.empty() ? QColor(QString::fromStdString(kind->colourMark)) : group ? editor_.theme().honey : editor_.theme().faint;
+    }
+    if (role == Qt::ForegroundRole) return index.column() == KindColumn || scene.hiddenInTree(s) ? editor_.theme().faint : editor_.theme().text;
+    if (role == Qt::ToolTipRole) return tr("%1 · id %2%3%4").arg(toQt(scene.nameText(s)), QString::fromStdString(base::toText(scene.id(s))),
+                                                                   scene.hiddenInTree(s) ? tr(" · hidden") : QString(), scene.protectedInTree(s) ? tr(" · protected") : QString());
+    if (index.column() == NameColumn && (role == Qt::DisplayRole || role == Qt::EditRole)) return toQt(scene.nameText(s));
+    if (index.column() == KindColumn && role == Qt::DisplayRole) {
+        QString text = group && !scene.kind(s) ? tr("group") : toQt(scene.kindText(s));
+        if ((scene.flagsOf(s) & model::flags::kProtected) != 0) text = tr("protected · ") + text;
+        if ((scene.flagsOf(s) & model::flags::kHidden) != 0) text = tr("hidden · ") + text;
+        return text;
+    }
+    if (index.column() == KindColumn && role == Qt::TextAlignmentRole) return QVariant::fromValue(Qt::AlignRight | Qt::AlignVCenter);
+    return {};
+}
+
+bool RosterModel::setData(const QModelIndex& index, const QVariant& value, int role) {
+    if (role != Qt::EditRole || index.column() != NameColumn) return false;
+    const Slot s = slotOf(index);
+    const base::ObjectId id = editor_.scene().id(s);
+    const QString name = value.toString();
+    if (name == toQt(editor_.scene().nameText(s))) return false;
+    return editor_.run("Rename " + std::string(editor_.scene().nameText(s)), [&](edit::Draft& draft) { return ops::rename(draft, id, name.toStdString()); });
+}
+
+Qt::ItemFlags RosterModel::flags(const QModelIndex& index) const {
+    Qt::ItemFlags f = Qt::ItemIsEnabled | Qt::ItemIsSelectable;
+    if (!index.isValid()) return f | Qt::ItemIsDropEnabled;
+    if (index.column() == NameColumn) f |= Qt::ItemIsEditable;
+    if (!isFiltered()) f |= Qt::ItemIsDragEnabled | Qt::ItemIsDropEnabled;
+    return f;
+}
+
+QMimeData* RosterModel::mimeData(const QModelIndexList& indexes) const {
+    QByteArray text;
+    for (const QModelIndex& index : indexes)
+        if (index.column() == NameColumn) text += QByteArray::fromStdString(base::toText(editor_.scene().id(slotOf(index)))) + ' ';
+    auto* data = new QMimeData;
+    data->setData(QString::fromLatin1(kObjectsMime), text);
+    return data;
+}
+
+bool RosterModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row, int, const QModelIndex& parent) {
+    std::vector<base::ObjectId> ids;
+    for (const QByteArray& part : data->data(QString::fromLatin1(kObjectsMime)).split(' '))
+        if (auto id = base::parseObjectId(part.toStdString())) ids.push_back(*id);
+    if (ids.empty()) return false;
+    const Slot target = slotOf(parent);
+    const auto& list = childrenOf(target);
+    base::ObjectId before;
+    if (row >= 0 && row < static_cast<int>(list.size())) before = editor_.scene().id(list[static_cast<std::size_t>(row)]);
+    const base::ObjectId parentId = target == kNoSlot ? base::ObjectId{} : editor_.scene().id(target);
+    editor_.run("Move " + ops::describe(editor_.scene(), ids) + " in the tree", [&](edit::Draft& draft) { return ops::reparent(draft, ids, parentId, before); });
+    return false;  // the model has been told by the scene already; the view must not remove rows itself
+}
+
+}  // namespace app

@@ -1,0 +1,59 @@
+#pragma once
+// The Roster's data: the scene's tree as it is, or a flat list of what passes a filter. Rows are found when they are
+// first looked at, so that a large scene costs nothing until it is opened.
+#include <QAbstractItemModel>
+#include <unordered_map>
+#include <vector>
+
+#include "app/shell/editor.h"
+
+namespace app {
+
+inline constexpr const char* kObjectsMime = "application/x-mellow-objects";
+
+/// Does an object fit a filter such as `lantern kind:Lantern item:bench*`? Every word must fit; a plain word is part of the
+/// name, or a pattern when it holds * or ?.
+bool fitsFilter(const model::Scene& scene, model::Slot slot, const std::vector<std::string>& words);
+/// Words of a filter; "quoted ones" may hold spaces.
+std::vector<std::string> filterWords(const std::string& text);
+
+class RosterModel : public QAbstractItemModel {
+    Q_OBJECT
+  public:
+    RosterModel(Editor& editor, QObject* parent);
+    enum Column { NameColumn, KindColumn };
+    enum Role { SlotRole = Qt::UserRole, MarkRole };
+
+    void setFilter(const QString& text);
+    bool isFiltered() const { return !words_.empty(); }
+    int matches() const { return static_cast<int>(flat_.size()); }
+    QModelIndex indexOf(model::Slot slot, int column = 0) const;
+    model::Slot slotOf(const QModelIndex& index) const;
+    void reload();
+
+    QModelIndex index(int row, int column, const QModelIndex& parent = {}) const override;
+    QModelIndex parent(const QModelIndex& index) const override;
+    int rowCount(const QModelIndex& parent = {}) const override;
+    int columnCount(const QModelIndex& = {}) const override { return 2; }
+    bool hasChildren(const QModelIndex& parent = {}) const override;
+    QVariant data(const QModelIndex& index, int role) const override;
+    bool setData(const QModelIndex& index, const QVariant& value, int role) override;
+    Qt::ItemFlags flags(const QModelIndex& index) const override;
+    Qt::DropActions supportedDropActions() const override { return Qt::MoveAction; }
+    QStringList mimeTypes() const override { return {QString::fromLatin1(kObjectsMime)}; }
+    QMimeData* mimeData(const QModelIndexList& indexes) const override;
+    bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column, const QModelIndex& parent) override;
+
+  private:
+    void onDelta(const edit::SceneDelta& delta);
+    const std::vector<model::Slot>& childrenOf(model::Slot parent) const;
+    int rowOf(model::Slot slot) const;
+
+    Editor& editor_;
+    std::vector<std::string> words_;
+    std::vector<model::Slot> flat_;
+    mutable std::unordered_map<model::Slot, std::vector<model::Slot>> children_;
+    mutable std::unordered_map<model::Slot, int> rows_;
+};
+
+}  // namespace app

@@ -1,0 +1,181 @@
+#include "app/panels/roster_panel.h"
+
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QPainter>
+#include <QStyledItemDelegate>
+#include <QVBoxLayout>
+
+namespace app {
+
+using model::kNoSlot;
+using model::Slot;
+
+namespace {
+
+/// A small square in the kind's colour before the name.
+class RosterDelegate : public QStyledItemDelegate {
+  public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+        if (index.column() != RosterModel::NameColumn) {
+            QStyleOptionViewItem small = option;
+            small.font.setPixelSize(11);
+            return QStyledItemDelegate::paint(p, small, index);
+        }
+        QStyleOptionViewItem shifted = option;
+        shifted.rect.adjust(14, 0, 0, 0);
+        QStyledItemDelegate::paint(p, shifted, index);
+        p->save();
+        p->setRenderHint(QPainter::Antialiasing);
+        p->setPen(Qt::NoPen);
+        p->setBrush(index.data(RosterModel::MarkRole).value<QColor>());
+        p->drawRoundedRect(QRectF(option.rect.left() + 3, option.rect.center().y() - 3.5, 8, 8), 2, 2);
+        p->restore();
+    }
+};
+
+QLabel* label(const char* name) {
+    auto* l = new QLabel;
+    l->setObjectName(QLatin1String(name));
+    return l;
+}
+
+}  // namespace
+
+RosterPanel::RosterPanel(Editor& editor, QWidget* parent) : QWidget(parent), editor_(editor) {
+    setObjectName("panel");
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(10, 6, 0, 0);
+    layout->setSpacing(6);
+    auto* head = new QHBoxLayout;
+    head->setContentsMargins(0, 0, 10, 0);
+    auto* title = label("panelTitle");
+    title->setText(tr("Roster"));
+    head->addWidget(title);
+    head->addStretch();
+    head->addWidget(total_ = label("faint"));
+    layout->addLayout(head);
+    filter_ = new QLineEdit;
+    filter_->setObjectName("rosterFilter");
+    filter_->setAccessibleName(tr("Filter the Roster"));
+    filter_->setPlaceholderText(tr("name, kind:, item:, *"));
+    filter_->setToolTip(tr("Part of a name, kind:Lantern, item:bench; * stands for anything"));
+    filter_->setClearButtonEnabled(true);
+    auto* row = new QHBoxLayout;
+    row->setContentsMargins(0, 0, 10, 0);
+    row->addWidget(filter_);
+    layout->addLayout(row);
+    model_ = new RosterModel(editor_, this);
+    tree_ = new QTreeView;
+    tree_->setObjectName("rosterTree");
+    tree_->setAccessibleName(tr("Objects of the scene"));
+    tree_->setModel(model_);
+    tree_->setItemDelegate(new RosterDelegate(tree_));
+    tree_->setHeaderHidden(true);
+    tree_->setUniformRowHeights(true);
+    tree_->setIndentation(14);
+    tree_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+    tree_->setEditTriggers(QAbstractItemView::EditKeyPressed);
+    tree_->setExpandsOnDoubleClick(false);
+    tree_->setDragDropMode(QAbstractItemView::InternalMove);
+    tree_->setDefaultDropAction(Qt::MoveAction);
+    tree_->header()->setStretchLastSection(false);
+    tree_->header()->setSectionResizeMode(RosterModel::NameColumn, QHeaderView::Stretch);
+    tree_->header()->setSectionResizeMode(RosterModel::KindColumn, QHeaderView::ResizeToContents);
+    tree_->header()->setResizeContentsPrecision(40);
+    layout->addWidget(tree_, 1);
+    empty_ = label("quiet");
+    empty_->setWordWrap(true);
+    empty_->hide();
+    layout->addWidget(empty_);
+    counts_ = label("faint");
+    counts_->setContentsMargins(0, 2, 10, 5);
+    layout->addWidget(counts_);
+
+    connect(filter_, &QLineEdit::textChanged, this, [this](const QString& text) { model_->setFilter(text); });
+    connect(tree_, &QTreeView::expanded, this, [this](const QModelIndex& i) { open_.insert(editor_.scene().id(model_->slotOf(i))); });
+    connect(tree_, &QTreeView::collapsed, this, [this](const QModelIndex& i) { open_.erase(editor_.scene().id(model_->slotOf(i))); });
+    connect(tree_, &QTreeView::doubleClicked, this, [this] { Q_EMIT bringIntoViewRequested(); });
+    connect(tree_->selectionModel(), &QItemSelectionModel::selectionChanged, this, &RosterPanel::fromTree);
+    connect(model_, &QAbstractItemModel::modelAboutToBeReset, this, [this] { syncing_ = true; });
+    connect(model_, &QAbstractItemModel::modelReset, this, [this] {
+        syncing_ = false;
+        restoreExpansion();
+        fromScene();
+        count();
+    });
+    connect(&editor_, &Editor::selectionChanged, this, &RosterPanel::fromScene);
+    connect(&editor_, &Editor::sceneEdited, this, &RosterPanel::count);
+    connect(&editor_, &Editor::themeChanged, tree_->viewport(), QOverload<>::of(&QWidget::update));
+}
+
+void RosterPanel::focusFilter() {
+    filter_->setFocus();
+    filter_->selectAll();
+}
+
+void RosterPanel::restoreExpansion() {
+    if (!editor_.isOpen() || model_->isFiltered()) return;
+    const std::set<base::ObjectId> wanted = open_;
+    for (base::ObjectId id : wanted)
+        if (const QModelIndex at = model_->indexOf(editor_.scene().find(id)); at.isValid()) tree_->expand(at);
+    open_ = wanted;
+}
+
+void RosterPanel::fromScene() {
+    if (syncing_ || !editor_.isOpen()) return;
+    syncing_ = true;
+    QItemSelection selection;
+    QModelIndex last;
+    for (base::ObjectId id : editor_.selection()) {
+        const Slot s = editor_.scene().find(id);
+        if (s == kNoSlot) continue;
+        const QModelIndex at = model_->indexOf(s);
+        if (!at.isValid()) continue;
+        selection.select(at, at.siblingAtColumn(RosterModel::KindColumn));
+        last = at;
+    }
+    tree_->selectionModel()->select(selection, QItemSelectionModel::ClearAndSelect);
+    if (last.isValid()) {
+        tree_->selectionModel()->setCurrentIndex(last, QItemSelectionModel::NoUpdate);
+        tree_->scrollTo(last);
+    }
+    syncing_ = false;
+    count();
+}
+
+void RosterPanel::fromTree() {
+    if (syncing_ || !editor_.isOpen()) return;
+    syncing_ = true;
+    std::vector<base::ObjectId> ids;
+    for (const QModelIndex& index : tree_->selectionModel()->selectedIndexes())
+        if (index.column() == RosterModel::NameColumn) ids.push_back(editor_.scene().id(model_->slotOf(index)));
+    editor_.select(std::move(ids));
+    syncing_ = false;
+    count();
+}
+
+void RosterPanel::count() {
+    if (!editor_.isOpen()) return;
+    const int n = static_cast<int>(editor_.scene().objectCount());
+    total_->setText(model_->isFiltered() ? tr("%1 of %2").arg(model_->matches()).arg(n) : tr("%n object(s)", nullptr, n));
+    QStringList parts;
+    if (!editor_.selection().empty()) parts << tr("%1 selected").arg(editor_.selection().size());
+    if (editor_.hiddenCount() > 0) parts << tr("%1 hidden").arg(editor_.hiddenCount());
+    if (editor_.protectedCount() > 0) parts << tr("%1 protected").arg(editor_.protectedCount());
+    counts_->setText(parts.join("   "));
+    empty_->setVisible(n == 0 || (model_->isFiltered() && model_->matches() == 0));
+    empty_->setText(n == 0 ? tr("This scene is empty. Drag something in from the Stock.") : tr("Nothing fits the filter. Clear it to see everything."));
+}
+
+void RosterPanel::renameSelected() {
+    if (!editor_.isOpen() || editor_.selection().size() != 1) return;
+    const QModelIndex at = model_->indexOf(editor_.scene().find(editor_.selection().front()));
+    if (!at.isValid()) return;
+    tree_->scrollTo(at);
+    tree_->setCurrentIndex(at);
+    tree_->edit(at);
+}
+
+}  // namespace app

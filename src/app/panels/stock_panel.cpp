@@ -1,0 +1,305 @@
+#include "app/panels/stock_panel.h"
+
+#include <QApplication>
+#include <QButtonGroup>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QMimeData>
+#include <QPainter>
+#include <QStyledItemDelegate>
+#include <QTimer>
+#include <QToolButton>
+#include <QVBoxLayout>
+#include <algorithm>
+#include <map>
+
+#include "app/panels/flow_layout.h"
+#include "app/view/gl_renderer.h"
+#include "app/view/view_widget.h"
+#include "base/text.h"
+
+namespace app {
+namespace {
+
+constexpr int kThumbnail = 56;
+constexpr QSize kTile(92, 88);
+
+/// A tile: thumbnail over label.
+class TileDelegate : public QStyledItemDelegate {
+  public:
+    TileDelegate(const Editor& editor, QObject* parent) : QStyledItemDelegate(parent), editor_(editor) {}
+
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return kTile + QSize(6, 6); }
+    void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+        const Theme& t = editor_.theme();
+        const bool on = (option.state & QStyle::State_Selected) != 0, over = (option.state & QStyle::State_MouseOver) != 0;
+        const QRect box = option.rect.adjusted(3, 3, -3, -3);
+        p->save();
+        p->setRenderHint(QPainter::Antialiasing);
+        p->setPen(QPen(on ? t.honey : over ? t.faint : t.line, 1));
+        p->setBrush(t.window);
+        p->drawRoundedRect(QRectF(box).adjusted(0.5, 0.5, -0.5, -0.5), 7, 7);
+        const QPixmap picture = index.data(Qt::DecorationRole).value<QPixmap>();
+        p->drawPixmap(box.center().x() - kThumbnail / 2, box.top() + 5, kThumbnail, kThumbnail, picture);
+        QFont font = option.font;
+        font.setPixelSize(11);
+        p->setFont(font);
+        p->setPen(on ? t.text : t.dim);
+        const QRect words(box.left() + 4, box.bottom() - 22, box.width() - 8, 18);
+        p->drawText(words, Qt::AlignCenter, QFontMetrics(font).elidedText(index.data().toString(), Qt::ElideRight, words.width()));
+        p->restore();
+    }
+
+  private:
+    const Editor& editor_;
+};
+
+QLabel* label(const QString& text, const char* name) {
+    auto* l = new QLabel(text);
+    l->setObjectName(QLatin1String(name));
+    return l;
+}
+
+}  // namespace
+
+StockModel::StockModel(Editor& editor, QObject* parent) : QAbstractListModel(parent), editor_(editor) {}
+
+void StockModel::filter(const QString& text, const QString& category) {
+    beginResetModel();
+    shown_.clear();
+    std::vector<std::pair<int, const model::Item*>> ranked;
+    const std::string wanted = text.trimmed().toStdString(), only = category.toStdString();
+    if (editor_.isOpen())
+        for (const model::Item& item : editor_.session().library().items()) {
+            if (!only.empty() && item.category != only) continue;
+            const int rank = base::matchRank(item.label, wanted);
+            if (rank >= 0) ranked.emplace_back(rank, &item);
+        }
+    std::stable_sort(ranked.begin(), ranked.end(), [](const auto& a, const auto& b) { return a.first != b.first ? a.first < b.first : a.second->label < b.second->label; });
+    for (const auto& [rank, item] : ranked) shown_.push_back(item);
+    endResetModel();
+}
+
+void StockModel::setThumbnail(const QString& item, const QPixmap& picture) {
+    thumbnails_[item] = picture;
+    for (std::size_t i = 0; i < shown_.size(); ++i)
+        if (QString::fromStdString(shown_[i]->name) == item) Q_EMIT dataChanged(index(static_cast<int>(i)), index(static_cast<int>(i)));
+}
+
+int StockModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(shown_.size()); }
+
+QVariant StockModel::data(const QModelIndex& index, int role) const {
+    if (!index.isValid() || index.row() >= rowCount()) return {};
+    const model::Item& item = *shown_[static_cast<std::size_t>(index.row())];
+    const QString name = QString::fromStdString(item.name), shown = QString::fromStdString(item.label);
+    if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole) return shown;
+    if (role == NameRole) return name;
+    if (role == Qt::DecorationRole) return thumbnails_.value(name);
+    if (role == Qt::ToolTipRole) return item.problem.empty() ? tr("%1\nDrag it into the view, or click it and then click where it should stand.").arg(shown) : QString::fromStdString(item.problem);
+    return {};
+}
+
+Qt::ItemFlags StockModel::flags(const QModelIndex& index) const { return QAbstractListModel::flags(index) | Qt::ItemIsDragEnabled; }
+QStringList StockModel::mimeTypes() const { return {QString::fromLatin1(kItemMime)}; }
+
+QMimeData* StockModel::mimeData(const QModelIndexList& indexes) const {
+    auto* data = new QMimeData;
+    if (!indexes.isEmpty()) data->setData(QString::fromLatin1(kItemMime), indexes.first().data(NameRole).toString().toUtf8());
+    return data;
+}
+
+StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent) : QWidget(parent), editor_(editor), renderer_(renderer) {
+    setObjectName("panel");
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(10, 6, 10, 8);
+    layout->setSpacing(7);
+    auto* head = new QHBoxLayout;
+    head->addWidget(label(tr("Stock"), "panelTitle"));
+    head->addStretch();
+    head->addWidget(count_ = label({}, "faint"));
+    layout->addLayout(head);
+    search_ = new QLineEdit;
+    search_->setObjectName("stockSearch");
+    search_->setAccessibleName(tr("Find an item in the Stock"));
+    search_->setPlaceholderText(tr("Type to find an item"));
+    search_->setToolTip(tr("Type part of a name; Enter places the first one in front of the camera"));
+    search_->setClearButtonEnabled(true);
+    search_->installEventFilter(this);
+    layout->addWidget(search_);
+    chips_ = new QWidget;
+    new FlowLayout(chips_, 4);
+    layout->addWidget(chips_);
+    model_ = new StockModel(editor_, this);
+    list_ = new QListView;
+    list_->setObjectName("stockList");
+    list_->setAccessibleName(tr("Items"));
+    list_->setModel(model_);
+    list_->setItemDelegate(new TileDelegate(editor_, list_));
+    list_->setViewMode(QListView::IconMode);
+    list_->setMovement(QListView::Static);
+    list_->setResizeMode(QListView::Adjust);
+    list_->setUniformItemSizes(true);
+    list_->setDragEnabled(true);
+    list_->setDragDropMode(QAbstractItemView::DragOnly);
+    list_->setMouseTracking(true);
+    list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
+    list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    list_->installEventFilter(this);
+    layout->addWidget(list_, 1);
+    empty_ = label({}, "quiet");
+    empty_->setWordWrap(true);
+    empty_->hide();
+    layout->addWidget(empty_);
+    facts_ = new QWidget;
+    layout->addWidget(facts_);
+
+    connect(search_, &QLineEdit::textChanged, this, &StockPanel::refilter);
+    connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this, &StockPanel::showFacts);
+    connect(list_, &QListView::clicked, this, [this] { editor_.setPlacing(current().toStdString()); });
+    connect(&editor_, &Editor::projectChanged, this, &StockPanel::reload);
+    connect(&editor_, &Editor::libraryChanged, this, &StockPanel::reload);
+    connect(&editor_, &Editor::sceneShown, this, &StockPanel::showFacts);
+    connect(&editor_, &Editor::sceneEdited, this, [this](const edit::SceneDelta& delta) {
+        if (!delta.created.empty() || !delta.removed.empty()) showFacts();
+    });
+}
+
+void StockPanel::focusSearch() {
+    search_->setFocus();
+    search_->selectAll();
+}
+
+QString StockPanel::current() const { return list_->currentIndex().data(StockModel::NameRole).toString(); }
+
+void StockPanel::reload() {
+    std::map<std::string, int> counts;
+    int total = 0;
+    for (const model::Item& item : editor_.session().library().items()) {
+        ++counts[item.category];
+        ++total;
+    }
+    delete categories_;
+    categories_ = new QButtonGroup(this);
+    for (QToolButton* old : chips_->findChildren<QToolButton*>()) delete old;
+    auto addChip = [&](const QString& text, const QString& category, int n) {
+        auto* chip = new QToolButton;
+        chip->setObjectName("chip");
+        chip->setText(text);
+        chip->setCheckable(true);
+        chip->setChecked(category == category_);
+        chip->setToolTip(tr("%n item(s)", nullptr, n));
+        chip->setAccessibleName(tr("Category %1, %n item(s)", nullptr, n).arg(text));
+        categories_->addButton(chip);
+        chips_->layout()->addWidget(chip);
+        connect(chip, &QToolButton::clicked, this, [this, category] {
+            category_ = category;
+            refilter();
+        });
+    };
+    addChip(tr("All %1").arg(total), {}, total);
+    for (const auto& [category, n] : counts) addChip(QString("%1 %2").arg(QString::fromStdString(category)).arg(n), QString::fromStdString(category), n);
+    refilter();
+    refreshThumbnails();
+}
+
+void StockPanel::refreshThumbnails() {
+    model_->clearThumbnails();
+    pending_.clear();
+    for (const model::Item& item : editor_.session().library().items()) pending_.push_back(item.name);
+    std::reverse(pending_.begin(), pending_.end());
+    QTimer::singleShot(0, this, &StockPanel::makeNextThumbnail);
+}
+
+// A few at a time, so that the window never waits for them.
+void StockPanel::makeNextThumbnail() {
+    for (int i = 0; i < 3 && !pending_.empty(); ++i) {
+        const std::string name = pending_.back();
+        pending_.pop_back();
+        const base::Name key = editor_.session().intern(name);
+        const model::Item* item = editor_.session().library().item(key);
+        if (item == nullptr) continue;
+        QImage picture = renderer_.thumbnail(key, item->bounds, kThumbnail * 2);
+        if (picture.isNull()) {
+            picture = QImage(kThumbnail, kThumbnail, QImage::Format_ARGB32_Premultiplied);
+            picture.fill(Qt::transparent);
+            QPainter p(&picture);
+            const QString symbol = !item->problem.empty() ? "triangle-alert" : item->kind == "Lamp" ? "lightbulb" : item->kind == "Camera" ? "video" : item->kind == "Note" ? "sticky-note" : "footprints";
+            icon(symbol, editor_.theme().dim).paint(&p, picture.rect().adjusted(14, 14, -14, -14));
+        }
+        model_->setThumbnail(QString::fromStdString(name), QPixmap::fromImage(picture));
+    }
+    if (!pending_.empty()) QTimer::singleShot(0, this, &StockPanel::makeNextThumbnail);
+}
+
+void StockPanel::refilter() {
+    model_->filter(search_->text(), category_);
+    const int n = model_->rowCount();
+    count_->setText(tr("%n item(s)", nullptr, n));
+    empty_->setVisible(n == 0);
+    empty_->setText(search_->text().isEmpty() ? tr("Nothing here yet. Import a model with Project › Import models.") : tr("Nothing is called “%1”. Clear the field to see everything.").arg(search_->text()));
+    if (n > 0 && !search_->text().isEmpty()) list_->setCurrentIndex(model_->index(0));
+    showFacts();
+}
+
+void StockPanel::showFacts() {
+    delete facts_->layout();
+    for (QLabel* old : facts_->findChildren<QLabel*>()) delete old;
+    const QString name = current();
+    facts_->setVisible(!name.isEmpty() && editor_.isOpen());
+    if (name.isEmpty() || !editor_.isOpen()) return;
+    edit::Session& session = editor_.session();
+    const base::Name key = session.intern(name.toStdString());
+    const model::Item* item = session.library().item(key);
+    if (item == nullptr) return;
+    const model::Kind* kind = session.library().kind(session.intern(item->kind));
+    auto* grid = new QGridLayout(facts_);
+    grid->setContentsMargins(0, 4, 0, 0);
+    grid->setVerticalSpacing(2);
+    int row = 0;
+    auto fact = [&](const QString& what, const QString& value) {
+        grid->addWidget(label(what, "quiet"), row, 0);
+        auto* v = label(value, "fact");
+        v->setTextInteractionFlags(Qt::TextSelectableByMouse);
+        grid->addWidget(v, row++, 1, Qt::AlignRight);
+    };
+    fact(QString::fromStdString(item->label), QString::fromStdString(item->kind));
+    auto metres = [](double v) { return QString::fromStdString(base::fixed(v, v < 10 ? 2 : 1)); };
+    if (!item->bounds.empty()) {
+        const base::Vec3 size = item->bounds.size();
+        fact(tr("Size"), QString("%1 × %2 × %3 m").arg(metres(size.x), metres(size.y), metres(size.z)));
+        fact(tr("Triangles"), QString::number(item->triangles));
+    }
+    if (kind != nullptr) {
+        fact(tr("Cost"), QString::number(kind->cost));
+        fact(tr("May be sized"), kind->smallestSize == kind->largestSize ? tr("no") : QString("× %1 to %2").arg(kind->smallestSize).arg(kind->largestSize));
+    }
+    std::size_t n = 0;
+    const model::Scene& scene = editor_.scene();
+    const base::Name kindKey = session.intern(item->kind);
+    for (model::Slot s = 0; s < scene.slotEnd(); ++s)
+        if (scene.alive(s) && (item->bounds.empty() ? !scene.item(s) && scene.kind(s) == kindKey : scene.item(s) == key)) ++n;
+    fact(tr("In this scene"), QString::number(n));
+    for (const std::string& remark : item->remarks) fact(QString::fromStdString(remark), {});
+}
+
+bool StockPanel::eventFilter(QObject* watched, QEvent* event) {
+    if (event->type() == QEvent::KeyPress) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if ((key == Qt::Key_Return || key == Qt::Key_Enter) && !current().isEmpty()) {
+            Q_EMIT placeRequested(current());
+            return true;
+        }
+        if (watched == search_ && key == Qt::Key_Down) {
+            list_->setFocus();
+            return true;
+        }
+        if (watched == search_ && key == Qt::Key_Escape && !search_->text().isEmpty()) {
+            search_->clear();
+            return true;
+        }
+    }
+    return QWidget::eventFilter(watched, event);
+}
+
+}  // namespace app

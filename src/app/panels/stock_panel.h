@@ -1,0 +1,78 @@
+#pragma once
+// The Stock: what can be placed. Type to find, categories with counts, thumbnails made from the models, facts of the
+// chosen item. A tile is dragged into the view, or clicked and then placed with clicks in the view.
+#include <QAbstractListModel>
+#include <QLabel>
+#include <QLineEdit>
+#include <QListView>
+#include <QWidget>
+
+#include "app/shell/editor.h"
+
+class QButtonGroup;
+
+namespace app {
+
+class GlRenderer;
+
+/// The items that pass the filter, best match first.
+class StockModel : public QAbstractListModel {
+    Q_OBJECT
+  public:
+    StockModel(Editor& editor, QObject* parent);
+    enum Role { NameRole = Qt::UserRole };
+
+    void filter(const QString& text, const QString& category);
+    void setThumbnail(const QString& item, const QPixmap& picture);
+    void clearThumbnails() { thumbnails_.clear(); }
+    int rowCount(const QModelIndex& parent = {}) const override;
+    QVariant data(const QModelIndex& index, int role) const override;
+    Qt::ItemFlags flags(const QModelIndex& index) const override;
+    QStringList mimeTypes() const override;
+    QMimeData* mimeData(const QModelIndexList& indexes) const override;
+
+  private:
+    Editor& editor_;
+    std::vector<const model::Item*> shown_;
+    QHash<QString, QPixmap> thumbnails_;
+};
+
+class StockPanel : public QWidget {
+    Q_OBJECT
+  public:
+    StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent = nullptr);
+
+    void focusSearch();
+    /// Makes all thumbnails anew.
+    void refreshThumbnails();
+
+  Q_SIGNALS:
+    /// Place the item in front of the camera (Enter).
+    void placeRequested(const QString& item);
+
+  protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+  private:
+    void reload();
+    void refilter();
+    void makeNextThumbnail();
+    void showFacts();
+    QString current() const;
+
+    Editor& editor_;
+    GlRenderer& renderer_;
+    StockModel* model_;
+    QLineEdit* search_;
+    QWidget* chips_;
+    QButtonGroup* categories_ = nullptr;
+    QListView* list_;
+    QLabel* count_;
+    QLabel* empty_;
+    QWidget* facts_;
+    QString category_;
+    std::vector<std::string> pending_;
+    std::unordered_map<std::string, std::size_t> inScene_;
+};
+
+}  // namespace app

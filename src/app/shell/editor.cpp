@@ -1,0 +1,199 @@
+#include "app/shell/editor.h"
+
+#include <QMetaObject>
+
+namespace app {
+
+using base::Status;
+using model::kNoSlot;
+using model::Slot;
+
+Editor::Editor(io::Chance chance) : chance_(std::move(chance)) {}
+
+Editor::~Editor() {
+    if (indexWorker_.joinable()) indexWorker_.join();
+}
+
+Status Editor::openProject(const std::filesystem::path& path, io::OpenMode mode, const std::string& scene) {
+    auto opened = io::openWorkspace(path, mode, chance_);
+    if (!opened) return tl::unexpected(opened.error());
+    const model::Project& project = (*opened)->session->project();
+    std::string first = !scene.empty() ? scene : project.firstScene;
+    if (first.empty() || std::find(project.sceneNames.begin(), project.sceneNames.end(), first) == project.sceneNames.end())
+        if (scene.empty() && !project.sceneNames.empty()) first = project.sceneNames.front();
+    auto loaded = (*opened)->session->scene(first);
+    if (!loaded) return tl::unexpected(loaded.error());
+    closeProject();
+    workspace_ = std::move(*opened);
+    for (const auto& [item, mesh] : workspace_->meshes) meshIndexes_[item] = std::make_unique<query::MeshIndex>(mesh);
+    listen();
+    Q_EMIT projectChanged();
+    Status shown = showScene(first);
+    for (const std::string& remark : session().remarks()) Q_EMIT message(QString::fromStdString(remark), false);
+    return shown;
+}
+
+void Editor::closeProject() {
+    if (indexWorker_.joinable()) indexWorker_.join();
+    index_.reset();
+    indexBeingBuilt_.reset();
+    scene_ = nullptr;
+    sceneName_.clear();
+    selected_.clear();
+    placing_.clear();
+    meshIndexes_.clear();
+    workspace_.reset();
+}
+
+void Editor::listen() {
+    session().sceneChanged.listen([this](const edit::SceneDelta& delta) { onDelta(delta); });
+    session().historyChanged.listen([this] { Q_EMIT historyChanged(); });
+    session().selectionChanged.listen([this] {
+        refreshSelected();
+        Q_EMIT selectionChanged();
+    });
+}
+
+Status Editor::showScene(const std::string& name) {
+    auto loaded = session().scene(name);
+    if (!loaded) return tl::unexpected(loaded.error());
+    scene_ = *loaded;
+    sceneName_ = name;
+    for (const auto& [item, mesh] : workspace_->meshes)
+        if (!meshIndexes_.contains(item)) meshIndexes_[item] = std::make_unique<query::MeshIndex>(mesh);
+    recount();
+    startIndex();
+    session().select({});
+    refreshSelected();
+    Q_EMIT sceneShown();
+    Q_EMIT historyChanged();
+    return {};
+}
+
+// A small scene's index is built at once; a large one's on a worker, from a snapshot, and what changes meanwhile is
+// looked up again when it is ready.
+void Editor::startIndex() {
+    if (indexWorker_.joinable()) indexWorker_.join();
+    auto lookup = [this](base::Name item) { return meshIndex(item); };
+    index_.reset();
+    touchedWhileBuilding_.clear();
+    if (scene_->objectCount() < 20'000) {
+        index_ = std::make_unique<query::SceneIndex>(*scene_, lookup);
+        return;
+    }
+    indexSnapshot_ = std::make_unique<model::Scene>(*scene_);
+    indexWorker_ = std::thread([this, lookup] {
+        indexBeingBuilt_ = std::make_unique<query::SceneIndex>(*indexSnapshot_, lookup);
+        QMetaObject::invokeMethod(this, [this] { takeIndex(); }, Qt::QueuedConnection);
+    });
+}
+
+void Editor::takeIndex() {
+    if (indexWorker_.joinable()) indexWorker_.join();
+    if (!indexBeingBuilt_ || scene_ == nullptr || indexSnapshot_->name() != sceneName_) return;
+    index_ = std::move(indexBeingBuilt_);
+    index_->touch(touchedWhileBuilding_);
+    touchedWhileBuilding_.clear();
+    indexSnapshot_.reset();
+}
+
+void Editor::onDelta(const edit::SceneDelta& delta) {
+    if (scene_ == nullptr) return;
+    if (delta.scene != sceneName_) {
+        // A step of another scene was undone or redone: show where it happened.
+        report(showScene(delta.scene));
+        return;
+    }
+    for (const auto* slots : {&delta.created, &delta.removed, &delta.moved}) {
+        if (index_) index_->touch(*slots);
+        else touchedWhileBuilding_.insert(touchedWhileBuilding_.end(), slots->begin(), slots->end());
+    }
+    if (!delta.relabelled.empty() || !delta.created.empty() || !delta.removed.empty()) recount();
+    if (!delta.created.empty() || !delta.removed.empty()) refreshSelected();
+    Q_EMIT sceneEdited(delta);
+}
+
+void Editor::recount() {
+    hiddenCount_ = protectedCount_ = 0;
+    for (Slot s = 0; s < scene_->slotEnd(); ++s) {
+        if (!scene_->alive(s)) continue;
+        hiddenCount_ += (scene_->flagsOf(s) & model::flags::kHidden) != 0 ? 1 : 0;
+        protectedCount_ += (scene_->flagsOf(s) & model::flags::kProtected) != 0 ? 1 : 0;
+    }
+}
+
+void Editor::refreshSelected() {
+    selected_.clear();
+    if (!isOpen()) return;
+    for (base::ObjectId id : selection())
+        if (const Slot s = scene_->find(id); s != kNoSlot) selected_.insert(s);
+}
+
+bool Editor::run(const std::string& name, const std::function<Status(edit::Draft&)>& verb) {
+    if (!isOpen()) return false;
+    edit::Draft draft(session(), sceneName_, name);
+    if (!draft.state()) return report(draft.state());
+    if (Status done = verb(draft); !done) return report(done);
+    auto step = draft.commit();
+    return step ? true : report(tl::unexpected(step.error()));
+}
+
+bool Editor::report(const Status& status) {
+    if (status) return true;
+    Q_EMIT message(QString::fromStdString(status.error().message), true);
+    return false;
+}
+
+const query::MeshIndex* Editor::meshIndex(base::Name item) const {
+    auto place = meshIndexes_.find(item);
+    return place == meshIndexes_.end() ? nullptr : place->second.get();
+}
+
+std::optional<query::SceneHit> Editor::surfaceUnder(const base::Ray& ray, bool pickableOnly) const {
+    if (!index_ || scene_ == nullptr) return std::nullopt;
+    return index_->pick(*scene_, ray, [&](Slot s) { return !isHidden(s) && !(pickableOnly && protectedCount_ > 0 && scene_->protectedInTree(s)); });
+}
+
+void Editor::setTheme(const Theme& theme) {
+    theme_ = &theme;
+    Q_EMIT themeChanged();
+}
+
+void Editor::setTool(Tool tool) {
+    tool_ = tool;
+    setPlacing({});
+    Q_EMIT toolChanged();
+}
+
+void Editor::setStep(double metres, bool on) {
+    stepMetres_ = metres;
+    stepOn_ = on;
+    Q_EMIT toolChanged();
+}
+
+void Editor::setPlacing(const std::string& item) {
+    if (item == placing_) return;
+    placing_ = item;
+    Q_EMIT placingChanged();
+}
+
+bool Editor::placeAt(const std::string& item, const base::Vec3& position) {
+    base::ObjectId made;
+    const model::Item* info = session().library().item(session().intern(item));
+    const bool placed = run("Place " + (info != nullptr ? info->label : item), [&](edit::Draft& draft) -> Status {
+        auto id = ops::place(draft, {session().intern(item), position, {1, 0, 0, 0}, {}});
+        if (!id) return tl::unexpected(id.error());
+        made = *id;
+        session().select({made});
+        return {};
+    });
+    return placed;
+}
+
+void Editor::setHint(const QString& hint) {
+    if (hint == hint_) return;
+    hint_ = hint;
+    Q_EMIT hintChanged();
+}
+
+}  // namespace app

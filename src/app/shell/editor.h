@@ -1,0 +1,117 @@
+#pragma once
+// The open project as the interface sees it: which scene is shown, what is selected, where things are, what the
+// mouse would place. Widgets hold a reference to it and listen to its signals; it holds no widget.
+#include <QObject>
+#include <QString>
+#include <functional>
+#include <memory>
+#include <thread>
+#include <unordered_map>
+
+#include "app/look/theme.h"
+#include "edit/draft.h"
+#include "io/workspace.h"
+#include "ops/objects.h"
+#include "query/scene_index.h"
+
+namespace app {
+
+enum class Tool { Select, Slide };
+
+class Editor : public QObject {
+    Q_OBJECT
+  public:
+    explicit Editor(io::Chance chance);
+    ~Editor() override;
+
+    bool isOpen() const { return workspace_ != nullptr && scene_ != nullptr; }
+    io::Workspace& workspace() { return *workspace_; }
+    edit::Session& session() { return *workspace_->session; }
+    const model::Scene& scene() const { return *scene_; }
+    const std::string& sceneName() const { return sceneName_; }
+
+    /// Opens a project and shows its first scene (or `scene`). The one open before stays when this fails.
+    base::Status openProject(const std::filesystem::path& path, io::OpenMode mode, const std::string& scene = {});
+    base::Status showScene(const std::string& name);
+    void closeProject();
+
+    const std::vector<base::ObjectId>& selection() const { return workspace_->session->selection(); }
+    bool isSelected(model::Slot slot) const { return selected_.contains(slot); }
+    void select(std::vector<base::ObjectId> ids) { session().select(std::move(ids)); }
+
+    /// Runs a verb as one step; a refusal is shown as a message. True when it went well.
+    bool run(const std::string& name, const std::function<base::Status(edit::Draft&)>& verb);
+    /// Shows a failure where the designer looks.
+    bool report(const base::Status& status);
+    void say(const QString& text) { Q_EMIT message(text, false); }
+
+    /// What a ray first meets; protected and ordinary things alike, hidden ones not.
+    std::optional<query::SceneHit> surfaceUnder(const base::Ray& ray, bool pickableOnly) const;
+    const query::MeshIndex* meshIndex(base::Name item) const;
+    bool isHidden(model::Slot slot) const { return hiddenCount_ > 0 && scene_->hiddenInTree(slot); }
+    std::size_t hiddenCount() const { return hiddenCount_; }
+    std::size_t protectedCount() const { return protectedCount_; }
+
+    const Theme& theme() const { return *theme_; }
+    void setTheme(const Theme& theme);
+
+    Tool tool() const { return tool_; }
+    void setTool(Tool tool);
+    double stepMetres() const { return stepMetres_; }
+    bool stepOn() const { return stepOn_; }
+    double activeStep() const { return stepOn_ ? stepMetres_ : 0.0; }
+    void setStep(double metres, bool on);
+
+    /// The item each click in the view places; empty when none.
+    const std::string& placing() const { return placing_; }
+    void setPlacing(const std::string& item);
+    bool placeAt(const std::string& item, const base::Vec3& position);
+
+    QString hint() const { return hint_; }
+    void setHint(const QString& hint);
+    void setCursorPlace(const QString& text) { Q_EMIT cursorPlaceChanged(text); }
+
+  Q_SIGNALS:
+    void projectChanged();
+    void sceneShown();
+    void sceneEdited(const edit::SceneDelta& delta);
+    void historyChanged();
+    void selectionChanged();
+    void libraryChanged();
+    void themeChanged();
+    void toolChanged();
+    void placingChanged();
+    void hintChanged();
+    void cursorPlaceChanged(const QString& text);
+    void message(const QString& text, bool isError);
+
+  private:
+    void listen();
+    void startIndex();
+    void takeIndex();
+    void onDelta(const edit::SceneDelta& delta);
+    void recount();
+    void refreshSelected();
+
+    io::Chance chance_;
+    std::unique_ptr<io::Workspace> workspace_;
+    const model::Scene* scene_ = nullptr;
+    std::string sceneName_;
+    std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshIndexes_;
+    std::unique_ptr<query::SceneIndex> index_;
+    std::unique_ptr<query::SceneIndex> indexBeingBuilt_;
+    std::unique_ptr<model::Scene> indexSnapshot_;
+    std::vector<model::Slot> touchedWhileBuilding_;
+    std::thread indexWorker_;
+    std::set<model::Slot> selected_;
+    std::size_t hiddenCount_ = 0;
+    std::size_t protectedCount_ = 0;
+    const Theme* theme_ = &dusk();
+    Tool tool_ = Tool::Slide;
+    double stepMetres_ = 0.25;
+    bool stepOn_ = true;
+    std::string placing_;
+    QString hint_;
+};
+
+}  // namespace app

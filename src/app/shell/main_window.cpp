@@ -1,0 +1,479 @@
+#include "app/shell/main_window.h"
+
+#include <QApplication>
+#include <QCloseEvent>
+#include <QDateTime>
+#include <QHBoxLayout>
+#include <QMenu>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QPainter>
+#include <QPushButton>
+#include <QSettings>
+#include <QStatusBar>
+#include <QVBoxLayout>
+
+#include "app/dialogs/popovers.h"
+#include "base/text.h"
+
+namespace app {
+namespace {
+
+QLabel* label(const char* name) {
+    auto* l = new QLabel;
+    l->setObjectName(QLatin1String(name));
+    return l;
+}
+
+/// The mark of the application: seven points of a lattice.
+QPixmap glyph(const QColor& colour) {
+    QPixmap pixmap(24, 24);
+    pixmap.fill(Qt::transparent);
+    QPainter p(&pixmap);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(Qt::NoPen);
+    p.setBrush(colour);
+    const double dots[][3] = {{4, 7, 1.6}, {12, 3.6, 1.6}, {20, 7, 1.6}, {12, 10.4, 2.3}, {4, 15, 1.6}, {20, 15, 1.6}, {12, 18.4, 1.6}};
+    for (const auto& d : dots) p.drawEllipse(QPointF(d[0], d[1] + 1), d[2], d[2]);
+    return pixmap;
+}
+
+QFrame* overlay(QWidget* parent) {
+    auto* frame = new QFrame(parent);
+    frame->setObjectName("overlay");
+    return frame;
+}
+
+}  // namespace
+
+MainWindow::MainWindow(Editor& editor) : editor_(editor), commands_(new CommandSet(this)), view_(new ViewWidget(editor)) {
+    setWindowTitle("Mellow Lattice");
+    setObjectName("mainWindow");
+    setCentralWidget(view_);
+    view_->installEventFilter(this);
+    makeTop();
+    makePanels();
+    makeBottom();
+    makeOverlays();
+    addCommands();
+    fillMenus();
+
+    connect(&editor_, &Editor::projectChanged, this, &MainWindow::refreshTrail);
+    connect(&editor_, &Editor::sceneShown, this, [this] {
+        refreshTrail();
+        refreshStatus();
+        refreshOverlays();
+        refreshBanner();
+        commands_->refresh();
+    });
+    connect(&editor_, &Editor::sceneEdited, this, &MainWindow::refreshOverlays);
+    connect(&editor_, &Editor::historyChanged, this, [this] {
+        refreshStatus();
+        refreshTrail();
+        commands_->refresh();
+    });
+    connect(&editor_, &Editor::selectionChanged, commands_, &CommandSet::refresh);
+    connect(&editor_, &Editor::toolChanged, this, &MainWindow::refreshOverlays);
+    connect(&editor_, &Editor::hintChanged, this, [this] { hint_->setText(editor_.hint()); });
+    connect(&editor_, &Editor::cursorPlaceChanged, cursorPlace_, &QLabel::setText);
+    connect(&editor_, &Editor::message, this, &MainWindow::showMessage);
+    connect(&editor_, &Editor::themeChanged, this, &MainWindow::applyTheme);
+    connect(stock_, &StockPanel::placeRequested, this, [this](const QString& item) { editor_.placeAt(item.toStdString(), view_->placeInFront()); });
+    connect(find_, &FindField::placeRequested, this, [this](const QString& item) {
+        editor_.placeAt(item.toStdString(), view_->placeInFront());
+        view_->setFocus();
+    });
+    connect(find_, &FindField::objectChosen, this, [this](base::ObjectId id) {
+        editor_.select({id});
+        view_->bringIntoView();
+        view_->setFocus();
+    });
+    connect(roster_, &RosterPanel::bringIntoViewRequested, view_, &ViewWidget::bringIntoView);
+    toastTimer_.setSingleShot(true);
+    connect(&toastTimer_, &QTimer::timeout, toast_, &QWidget::hide);
+    applyTheme();
+    resize(1280, 800);
+    firstArrangement();
+    restoreArrangement();
+    commands_->refresh();
+    refreshTrail();
+    refreshStatus();
+}
+
+MainWindow::~MainWindow() {
+    if (saveWorker_.joinable()) saveWorker_.join();
+}
+
+void MainWindow::makeTop() {
+    auto* top = new QWidget;
+    auto* column = new QVBoxLayout(top);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    auto* bar = new QMenuBar;
+    bar->setObjectName("menus");
+    column->addWidget(bar);
+    trail_ = new QWidget;
+    trail_->setObjectName("trail");
+    trail_->setAttribute(Qt::WA_StyledBackground);
+    trail_->setFixedHeight(40);
+    auto* row = new QHBoxLayout(trail_);
+    row->setContentsMargins(12, 0, 12, 0);
+    row->setSpacing(4);
+    auto* mark = label("glyph");
+    row->addWidget(mark);
+    projectButton_ = new QToolButton;
+    projectButton_->setObjectName("trailProject");
+    projectButton_->setPopupMode(QToolButton::InstantPopup);
+    projectButton_->setToolTip(tr("The project; click for recent ones"));
+    row->addWidget(projectButton_);
+    auto* separator = label("faint");
+    separator->setText(QStringLiteral("›"));
+    row->addWidget(separator);
+    sceneButton_ = new QToolButton;
+    sceneButton_->setObjectName("here");
+    sceneButton_->setPopupMode(QToolButton::InstantPopup);
+    sceneButton_->setToolTip(tr("The scene; click for the others"));
+    row->addWidget(sceneButton_);
+    row->addStretch(1);
+    find_ = new FindField(editor_, *commands_, trail_);
+    row->addWidget(find_);
+    row->addStretch(1);
+    column->addWidget(trail_);
+    setMenuWidget(top);
+}
+
+void MainWindow::makePanels() {
+    auto dock = [&](const QString& title, const char* name, QWidget* panel, Qt::DockWidgetArea area) {
+        auto* d = new QDockWidget(title);
+        d->setObjectName(QLatin1String(name));
+        auto* none = new QWidget;
+        none->setFixedHeight(0);
+        d->setTitleBarWidget(none);
+        d->setFeatures(QDockWidget::DockWidgetClosable | QDockWidget::DockWidgetMovable | QDockWidget::DockWidgetFloatable);
+        panel->setAttribute(Qt::WA_StyledBackground);
+        d->setWidget(panel);
+        addDockWidget(area, d);
+        // Floating it needs something to hold it by.
+        connect(d, &QDockWidget::topLevelChanged, d, [d, none](bool floating) { d->setTitleBarWidget(floating ? nullptr : none); });
+        return d;
+    };
+    stock_ = new StockPanel(editor_, view_->renderer());
+    roster_ = new RosterPanel(editor_);
+    properties_ = new PropertiesPanel(editor_);
+    stockDock_ = dock(tr("Stock"), "stockDock", stock_, Qt::LeftDockWidgetArea);
+    rosterDock_ = dock(tr("Roster"), "rosterDock", roster_, Qt::RightDockWidgetArea);
+    propertiesDock_ = dock(tr("Properties"), "propertiesDock", properties_, Qt::RightDockWidgetArea);
+}
+
+void MainWindow::makeBottom() {
+    auto* bar = new QStatusBar;
+    bar->setSizeGripEnabled(false);
+    bar->setStyleSheet("QStatusBar::item { border: none; } QStatusBar { padding: 0; margin: 0; }");
+    bar->setContentsMargins(0, 0, 0, 0);
+    auto* bottom = new QWidget;
+    auto* column = new QVBoxLayout(bottom);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+    strip_ = new HistoryStrip(editor_);
+    column->addWidget(strip_);
+    auto* status = new QWidget;
+    status->setObjectName("status");
+    status->setAttribute(Qt::WA_StyledBackground);
+    status->setFixedHeight(24);
+    auto* row = new QHBoxLayout(status);
+    row->setContentsMargins(12, 0, 12, 0);
+    row->setSpacing(18);
+    row->addWidget(hint_ = label("hint"));
+    row->addStretch(1);
+    row->addWidget(cursorPlace_ = label("cursorPlace"));
+    row->addWidget(counts_ = label("sceneCounts"));
+    row->addWidget(saved_ = label("savedState"));
+    hint_->setMinimumWidth(10);
+    hint_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    row->setStretchFactor(hint_, 3);
+    column->addWidget(status);
+    bar->layout()->setContentsMargins(0, 0, 0, 0);
+    bar->addWidget(bottom, 1);
+    setStatusBar(bar);
+    statusTimer_.setInterval(60'000);
+    connect(&statusTimer_, &QTimer::timeout, this, &MainWindow::refreshStatus);
+    statusTimer_.start();
+}
+
+void MainWindow::makeOverlays() {
+    toolRail_ = overlay(view_);
+    auto* tools = new QVBoxLayout(toolRail_);
+    tools->setContentsMargins(4, 4, 4, 4);
+    tools->setSpacing(2);
+    auto tool = [&](const char* name) {
+        auto* b = new QToolButton;
+        b->setObjectName(QLatin1String(name));
+        b->setIconSize({18, 18});
+        b->setFixedSize(30, 30);
+        b->setFocusPolicy(Qt::TabFocus);
+        tools->addWidget(b);
+        return b;
+    };
+    selectTool_ = tool("selectTool");
+    slideTool_ = tool("slideTool");
+
+    stepBar_ = overlay(view_);
+    auto* steps = new QHBoxLayout(stepBar_);
+    steps->setContentsMargins(6, 3, 6, 3);
+    steps->setSpacing(6);
+    stepSwitch_ = new QToolButton;
+    stepSwitch_->setObjectName("stepSwitch");
+    stepSwitch_->setFocusPolicy(Qt::TabFocus);
+    steps->addWidget(stepSwitch_);
+    stepField_ = new NumberField(base::Quantity::Length, 2);
+    stepField_->setObjectName("stepField");
+    stepField_->setAccessibleName(tr("Step in metres"));
+    stepField_->setToolTip(tr("How far a step goes, in metres; 25 cm works too"));
+    stepField_->setFixedWidth(64);
+    steps->addWidget(stepField_);
+    auto* unit = label("quiet");
+    unit->setText(tr("m · World axes · about base"));
+    steps->addWidget(unit);
+    connect(stepField_, &NumberField::typed, this, [this](const QString& text) {
+        auto value = base::evaluateQuantity(text.toStdString(), base::Quantity::Length, editor_.stepMetres());
+        if (!value) editor_.report(tl::unexpected(value.error()));
+        else if (*value < 0.001 || *value > 1000) showMessage(tr("A step can be from 0.001 m to 1000 m."), true);
+        else editor_.setStep(*value, true);
+        refreshOverlays();
+    });
+    connect(stepField_, &NumberField::stepped, this, [this](double d) { editor_.setStep(std::clamp(editor_.stepMetres() + d, 0.05, 1000.0), true); });
+    stepField_->setSteps(0.05, 0.05);
+
+    flagBar_ = overlay(view_);
+    auto* flags = new QHBoxLayout(flagBar_);
+    flags->setContentsMargins(4, 2, 4, 2);
+    flags->setSpacing(4);
+    flags->addWidget(hiddenButton_ = new QToolButton);
+    flags->addWidget(protectedButton_ = new QToolButton);
+    hiddenButton_->setObjectName("hiddenCount");
+    protectedButton_->setObjectName("protectedCount");
+
+    banner_ = new QFrame(view_);
+    banner_->setObjectName("banner");
+    auto* bannerRow = new QHBoxLayout(banner_);
+    bannerRow->setContentsMargins(12, 6, 8, 6);
+    bannerText_ = label("bannerText");
+    bannerText_->setWordWrap(true);
+    bannerRow->addWidget(bannerText_, 1);
+    bannerRow->addWidget(bannerShow_ = new QToolButton);
+    bannerRow->addWidget(bannerEdit_ = new QToolButton);
+    bannerShow_->setObjectName("bannerShow");
+    bannerShow_->setText(tr("Show damage"));
+    bannerShow_->setToolTip(tr("List what is wrong, with file and line"));
+    bannerEdit_->setObjectName("bannerEdit");
+    bannerEdit_->setText(tr("Edit anyway"));
+    bannerEdit_->setToolTip(tr("Allow changes. On saving, the damaged file is kept beside the new one, its name ending in .damaged"));
+    connect(bannerShow_, &QToolButton::clicked, this, [this] { new DamagePopover(this, editor_.workspace().damage); });
+    connect(bannerEdit_, &QToolButton::clicked, this, [this] {
+        io::acceptDamage(editor_.workspace());
+        refreshBanner();
+        commands_->refresh();
+        Q_EMIT editor_.selectionChanged();
+    });
+
+    toast_ = overlay(view_);
+    auto* toastRow = new QHBoxLayout(toast_);
+    toastRow->setContentsMargins(12, 7, 12, 7);
+    toastText_ = label("toastText");
+    toastText_->setWordWrap(true);
+    toastText_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    toastRow->addWidget(toastText_);
+    toast_->hide();
+    banner_->hide();
+}
+
+void MainWindow::placeOverlays() {
+    const int w = view_->width(), h = view_->height();
+    toolRail_->adjustSize();
+    toolRail_->move(10, 46);
+    stepBar_->adjustSize();
+    stepBar_->move((w - stepBar_->width()) / 2, h - stepBar_->height() - 12);
+    flagBar_->adjustSize();
+    flagBar_->move(w - flagBar_->width() - 10, 10);
+    if (banner_->isVisible()) {
+        const int bw = std::min(w - 80, 760);
+        banner_->setGeometry((w - bw) / 2, 46, bw, banner_->heightForWidth(bw) > 0 ? banner_->heightForWidth(bw) : banner_->sizeHint().height());
+    }
+    if (toast_->isVisible()) {
+        const int tw = std::min(w - 60, 620);
+        toast_->setFixedWidth(tw);
+        toast_->adjustSize();
+        toast_->move((w - tw) / 2, h - stepBar_->height() - toast_->height() - 24);
+    }
+}
+
+bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == view_ && event->type() == QEvent::Resize) QTimer::singleShot(0, this, &MainWindow::placeOverlays);
+    return QMainWindow::eventFilter(watched, event);
+}
+
+void MainWindow::resizeEvent(QResizeEvent* event) {
+    QMainWindow::resizeEvent(event);
+    placeOverlays();
+}
+
+void MainWindow::applyTheme() {
+    const Theme& t = editor_.theme();
+    qApp->setStyleSheet(app::styleSheet(t));
+    QPalette palette = qApp->palette();
+    palette.setColor(QPalette::Window, t.window);
+    palette.setColor(QPalette::Base, t.panel);
+    palette.setColor(QPalette::Text, t.text);
+    palette.setColor(QPalette::WindowText, t.text);
+    palette.setColor(QPalette::PlaceholderText, t.faint);
+    palette.setColor(QPalette::Highlight, t.honeySoft);
+    palette.setColor(QPalette::HighlightedText, t.text);
+    qApp->setPalette(palette);
+    trail_->findChild<QLabel*>("glyph")->setPixmap(glyph(t.honey));
+    if (editor_.isOpen()) stock_->refreshThumbnails();
+    refreshOverlays();
+    refreshTrail();
+}
+
+void MainWindow::refreshTrail() {
+    const bool open = editor_.isOpen();
+    projectButton_->setText(open ? QString::fromStdString(editor_.session().project().name) : tr("No project"));
+    sceneButton_->setText(open ? QString::fromStdString(editor_.sceneName()) + (editor_.session().isUnsaved(editor_.sceneName()) ? QStringLiteral(" •") : QString()) : QString());
+    setWindowTitle(open ? QString("%1 › %2%3 — Mellow Lattice").arg(projectButton_->text(), QString::fromStdString(editor_.sceneName()), editor_.session().isUnsaved(editor_.sceneName()) ? " •" : "") : QStringLiteral("Mellow Lattice"));
+}
+
+void MainWindow::refreshStatus() {
+    if (!editor_.isOpen()) {
+        counts_->clear();
+        saved_->clear();
+        return;
+    }
+    const model::Scene& scene = editor_.scene();
+    counts_->setText(tr("%n object(s)", nullptr, static_cast<int>(scene.objectCount())));
+    edit::Session& session = editor_.session();
+    if (!session.readOnlyReason().empty()) return saved_->setText(tr("Read only"));
+    if (saving_) return saved_->setText(tr("Saving…"));
+    QString text = session.isUnsaved(editor_.sceneName()) ? tr("All steps kept · file not saved yet") : tr("All steps kept · file saved");
+    for (auto mark = session.saves().rbegin(); mark != session.saves().rend(); ++mark) {
+        if (mark->scene != editor_.sceneName()) continue;
+        const qint64 minutes = (QDateTime::currentMSecsSinceEpoch() - mark->timeMs) / 60'000;
+        if (session.isUnsaved(editor_.sceneName())) text = tr("All steps kept · file saved %1 min ago, changed since").arg(minutes);
+        break;
+    }
+    saved_->setText(text);
+}
+
+void MainWindow::refreshOverlays() {
+    const Theme& t = editor_.theme();
+    selectTool_->setIcon(icon("mouse-pointer-2", editor_.tool() == Tool::Select ? t.honey : t.dim));
+    slideTool_->setIcon(icon("move-3d", editor_.tool() == Tool::Slide ? t.honey : t.dim));
+    stepSwitch_->setText(editor_.stepOn() ? tr("✓ Step") : tr("Step"));
+    stepSwitch_->setChecked(editor_.stepOn());
+    stepField_->setValue(editor_.stepMetres());
+    hiddenButton_->setVisible(editor_.hiddenCount() > 0);
+    hiddenButton_->setText(tr("%1 hidden").arg(editor_.hiddenCount()));
+    protectedButton_->setVisible(editor_.protectedCount() > 0);
+    protectedButton_->setText(tr("%1 protected").arg(editor_.protectedCount()));
+    flagBar_->setVisible(editor_.hiddenCount() + editor_.protectedCount() > 0);
+    for (QWidget* w : {static_cast<QWidget*>(toolRail_), static_cast<QWidget*>(stepBar_)}) w->setVisible(editor_.isOpen());
+    refreshStatus();
+    placeOverlays();
+}
+
+void MainWindow::refreshBanner() {
+    if (!editor_.isOpen()) return;
+    const std::string& reason = editor_.session().readOnlyReason();
+    const bool damaged = !editor_.workspace().damage.empty();
+    banner_->setVisible(!reason.empty() || damaged);
+    bannerText_->setText(!reason.empty() ? QString::fromStdString(reason)
+                                         : tr("%n thing(s) in this project's files could not be read.", nullptr, static_cast<int>(editor_.workspace().damage.size())));
+    bannerShow_->setVisible(damaged);
+    bannerEdit_->setVisible(!editor_.workspace().damagedScenes.empty() && !reason.empty() && editor_.workspace().lock.has_value());
+    placeOverlays();
+}
+
+void MainWindow::showMessage(const QString& text, bool isError) {
+    toastText_->setText((isError ? QStringLiteral("▲ ") : QString()) + text);
+    toastText_->setStyleSheet(isError ? QString("color: %1").arg(editor_.theme().rose.name()) : QString());
+    toast_->show();
+    toast_->raise();
+    placeOverlays();
+    toastTimer_.start(isError ? 9000 : 5000);
+}
+
+void MainWindow::firstArrangement() {
+    for (QDockWidget* d : {stockDock_, rosterDock_, propertiesDock_}) {
+        d->setFloating(false);
+        d->show();
+    }
+    addDockWidget(Qt::LeftDockWidgetArea, stockDock_);
+    addDockWidget(Qt::RightDockWidgetArea, rosterDock_);
+    splitDockWidget(rosterDock_, propertiesDock_, Qt::Vertical);
+    resizeDocks({stockDock_, rosterDock_}, {216, 292}, Qt::Horizontal);
+    resizeDocks({rosterDock_, propertiesDock_}, {330, 340}, Qt::Vertical);
+}
+
+void MainWindow::rememberArrangement() {
+    QSettings settings;
+    settings.setValue("window/geometry", saveGeometry());
+    settings.setValue("window/state", saveState());
+    settings.setValue("window/theme", editor_.theme().name);
+    settings.setValue("view/step", editor_.stepMetres());
+    settings.setValue("view/stepOn", editor_.stepOn());
+}
+
+void MainWindow::restoreArrangement() {
+    QSettings settings;
+    if (settings.contains("window/geometry")) restoreGeometry(settings.value("window/geometry").toByteArray());
+    if (settings.contains("window/state")) restoreState(settings.value("window/state").toByteArray());
+    editor_.setStep(settings.value("view/step", 0.25).toDouble(), settings.value("view/stepOn", true).toBool());
+    editor_.setTheme(settings.value("window/theme").toString() == oat().name ? oat() : dusk());
+}
+
+void MainWindow::toggleSides() {
+    const bool any = stockDock_->isVisible() || rosterDock_->isVisible() || propertiesDock_->isVisible();
+    for (QDockWidget* d : {stockDock_, rosterDock_, propertiesDock_}) d->setVisible(!any);
+}
+
+bool MainWindow::openProject(const QString& path, io::OpenMode mode, const QString& scene) {
+    base::Status opened = editor_.openProject(path.toStdString(), mode, scene.toStdString());
+    if (!opened && opened.error().code == base::ErrorCode::InUse) {
+        QMessageBox question(QMessageBox::Question, tr("Project in use"), QString::fromStdString(opened.error().message) + tr("\nIt can be opened here for reading only."), QMessageBox::NoButton, this);
+        question.setObjectName("inUseQuestion");
+        QPushButton* look = question.addButton(tr("Open read-only"), QMessageBox::AcceptRole);
+        question.addButton(QMessageBox::Cancel);
+        question.exec();
+        if (question.clickedButton() != look) return editor_.isOpen();
+        opened = editor_.openProject(path.toStdString(), io::OpenMode::ReadOnly, scene.toStdString());
+    }
+    if (editor_.report(opened)) rememberRecent(QString::fromStdString(editor_.workspace().folder().string()));
+    commands_->refresh();
+    refreshBanner();
+    return editor_.isOpen();
+}
+
+void MainWindow::rememberRecent(const QString& path) {
+    QStringList all = recent();
+    const QString absolute = QString::fromStdString(std::filesystem::absolute(path.toStdString()).lexically_normal().string());
+    all.removeAll(absolute);
+    all.prepend(absolute);
+    QSettings().setValue("projects/recent", all.mid(0, 10));
+    refreshTrail();
+}
+
+QStringList MainWindow::recent() const { return QSettings().value("projects/recent").toStringList(); }
+
+void MainWindow::closeEvent(QCloseEvent* event) {
+    if (closing_ || !editor_.isOpen() || editor_.session().unsavedScenes().empty() || !editor_.session().readOnlyReason().empty()) {
+        finishSaving();
+        rememberArrangement();
+        return event->accept();
+    }
+    event->ignore();
+    askUnsaved([this] {
+        closing_ = true;
+        close();
+    });
+}
+
+}  // namespace app

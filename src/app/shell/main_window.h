@@ -1,0 +1,112 @@
+#pragma once
+// The window: trail on top, Stock, view, Roster over Properties, history strip and status below. Commands are registered
+// in main_commands.cpp.
+#include <QDockWidget>
+#include <QFrame>
+#include <QLabel>
+#include <QMainWindow>
+#include <QTimer>
+#include <QToolButton>
+#include <thread>
+
+#include "app/commands/commands.h"
+#include "app/panels/find_field.h"
+#include "app/panels/history_strip.h"
+#include "app/panels/number_field.h"
+#include "app/panels/properties_panel.h"
+#include "app/panels/roster_panel.h"
+#include "app/panels/stock_panel.h"
+#include "app/shell/editor.h"
+#include "app/view/view_widget.h"
+
+namespace app {
+
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+  public:
+    explicit MainWindow(Editor& editor);
+    ~MainWindow() override;
+
+    /// Opens a project; asks when another window has it, tells when it fails. True when one is open afterwards.
+    bool openProject(const QString& path, io::OpenMode mode, const QString& scene = {});
+    ViewWidget& view() { return *view_; }
+    CommandSet& commands() { return *commands_; }
+    /// Waits for a save that is being written.
+    void finishSaving();
+
+  protected:
+    void closeEvent(QCloseEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+  private:
+    void makeTop();
+    void makePanels();
+    void makeBottom();
+    void makeOverlays();
+    void addCommands();
+    void addProjectCommands();
+    void addEditCommands();
+    void addViewCommands();
+    void fillMenus();
+    void placeOverlays();
+    void refreshTrail();
+    void refreshStatus();
+    void refreshOverlays();
+    void refreshBanner();
+    void showMessage(const QString& text, bool isError);
+    void applyTheme();
+    void rememberArrangement();
+    void restoreArrangement();
+    void firstArrangement();
+    void toggleSides();
+    void rememberRecent(const QString& path);
+    QStringList recent() const;
+
+    void newProject();
+    void chooseProject();
+    void newScene();
+    void save();
+    void saveAs();
+    void saveAndThen(std::function<void()> next);
+    /// Asks what to do with unsaved scenes; runs `next` unless it is called off.
+    void askUnsaved(std::function<void()> next);
+    void importModels();
+    void exportScene();
+    void copy();
+    void cut();
+    void paste();
+    void duplicate();
+    void removeSelected();
+    void selectAll();
+    void flagSelected(std::uint8_t flag, const char* name);
+    void clearFlag(std::uint8_t flag, const char* name);
+    void escape();
+    bool canEdit() const;
+    bool hasSelection() const { return editor_.isOpen() && !editor_.selection().empty(); }
+
+    Editor& editor_;
+    CommandSet* commands_;
+    ViewWidget* view_;
+    QWidget* trail_ = nullptr;
+    QToolButton *projectButton_ = nullptr, *sceneButton_ = nullptr;
+    FindField* find_ = nullptr;
+    QDockWidget *stockDock_ = nullptr, *rosterDock_ = nullptr, *propertiesDock_ = nullptr;
+    StockPanel* stock_ = nullptr;
+    RosterPanel* roster_ = nullptr;
+    PropertiesPanel* properties_ = nullptr;
+    HistoryStrip* strip_ = nullptr;
+    QLabel *hint_ = nullptr, *cursorPlace_ = nullptr, *counts_ = nullptr, *saved_ = nullptr;
+    QFrame *toolRail_ = nullptr, *stepBar_ = nullptr, *flagBar_ = nullptr, *banner_ = nullptr, *toast_ = nullptr;
+    QToolButton *selectTool_ = nullptr, *slideTool_ = nullptr, *stepSwitch_ = nullptr, *hiddenButton_ = nullptr, *protectedButton_ = nullptr;
+    NumberField* stepField_ = nullptr;
+    QLabel *bannerText_ = nullptr, *toastText_ = nullptr;
+    QToolButton *bannerShow_ = nullptr, *bannerEdit_ = nullptr;
+    QTimer toastTimer_, statusTimer_;
+    std::thread saveWorker_;
+    bool saving_ = false;
+    std::function<void()> afterSave_;
+    bool closing_ = false;
+};
+
+}  // namespace app

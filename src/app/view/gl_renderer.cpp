@@ -1,0 +1,431 @@
+#include "app/view/gl_renderer.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstddef>
+#include <cstring>
+#include <glm/gtc/matrix_transform.hpp>
+
+#include "app/view/shaders.h"
+
+namespace app {
+namespace {
+
+constexpr int kShadowPixels = 2048;
+
+/// A vertex as the card takes it.
+struct Vertex {
+    float position[3];
+    std::int8_t normal[4];
+    std::uint8_t colour[4];
+    float texture[2];
+};
+
+QMatrix4x4 toQt(const base::Mat4& m) {
+    QMatrix4x4 q;
+    for (int r = 0; r < 4; ++r)
+        for (int c = 0; c < 4; ++c) q(r, c) = static_cast<float>(m[c][r]);
+    return q;
+}
+
+QVector3D toQt(const base::Vec3& v) { return {static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)}; }
+QVector3D linear(const QColor& c) {
+    auto square = [](double v) { return static_cast<float>(v * v); };
+    return {square(c.redF()), square(c.greenF()), square(c.blueF())};
+}
+QVector3D plain(const QColor& c) { return {c.redF(), c.greenF(), c.blueF()}; }
+
+std::int8_t signedByte(float v) { return static_cast<std::int8_t>(std::lround(std::clamp(v, -1.0F, 1.0F) * 127.0F)); }
+std::uint8_t unsignedByte(float v) { return static_cast<std::uint8_t>(std::lround(std::clamp(v, 0.0F, 1.0F) * 255.0F)); }
+
+std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fragment, QString& problem) {
+    auto p = std::make_unique<QOpenGLShaderProgram>();
+    if (!p->addShaderFromSourceCode(QOpenGLShader::Vertex, vertex) || !p->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment) || !p->link())
+        problem = QStringLiteral("The view's shaders do not compile: ") + p->log();
+    return p;
+}
+
+}  // namespace
+
+GlRenderer::GlRenderer() {
+    QSurfaceFormat format;
+    format.setVersion(3, 3);
+    format.setProfile(QSurfaceFormat::CoreProfile);
+    context_.setFormat(format);
+    surface_.setFormat(format);
+    surface_.create();
+    if (!context_.create() || !context_.makeCurrent(&surface_) || !initializeOpenGLFunctions()) {
+        problem_ = QStringLiteral("The view needs OpenGL 3.3, which this display does not offer.");
+        return;
+    }
+    name_ = QString::fromUtf8(reinterpret_cast<const char*>(glGetString(GL_RENDERER)));
+    build();
+}
+
+GlRenderer::~GlRenderer() {
+    if (!context_.isValid() || !context_.makeCurrent(&surface_)) return;
+    clearMeshes();
+    target_.reset();
+    solid_.reset();
+    shadow_.reset();
+    points_.reset();
+    lattice_.reset();
+    sky_.reset();
+    context_.doneCurrent();
+}
+
+bool GlRenderer::build() {
+    solid_ = program(shaders::kSolidVertex, shaders::kSolidFragment, problem_);
+    shadow_ = program(shaders::kShadowVertex, shaders::kShadowFragment, problem_);
+    points_ = program(shaders::kPointVertex, shaders::kPointFragment, problem_);
+    lattice_ = program(shaders::kLatticeVertex, shaders::kPointFragment, problem_);
+    sky_ = program(shaders::kSkyVertex, shaders::kSkyFragment, problem_);
+    if (!problem_.isEmpty()) return false;
+    glGenBuffers(1, &instanceBuffer_);
+    glGenVertexArrays(1, &emptyArray_);
+    glGenVertexArrays(1, &pointArray_);
+    glGenBuffers(1, &pointBuffer_);
+    glBindVertexArray(pointArray_);
+    glBindBuffer(GL_ARRAY_BUFFER, pointBuffer_);
+    glEnableVertexAttribArray(0);
+    glVertexAttribPointer(0, 4, GL_FLOAT, GL_FALSE, sizeof(render::FarPoint), nullptr);
+    glEnableVertexAttribArray(1);
+    glVertexAttribPointer(1, 4, GL_UNSIGNED_BYTE, GL_TRUE, sizeof(render::FarPoint), reinterpret_cast<void*>(offsetof(render::FarPoint, colour)));
+    glGenTextures(1, &shadowMap_);
+    glBindTexture(GL_TEXTURE_2D, shadowMap_);
+    glTexImage2D(GL_TEXTURE_2D, 0, GL_DEPTH_COMPONENT24, kShadowPixels, kShadowPixels, 0, GL_DEPTH_COMPONENT, GL_UNSIGNED_INT, nullptr);
+    for (auto [key, value] : {std::pair{GL_TEXTURE_MIN_FILTER, GL_LINEAR}, {GL_TEXTURE_MAG_FILTER, GL_LINEAR}, {GL_TEXTURE_WRAP_S, GL_CLAMP_TO_EDGE},
+                              {GL_TEXTURE_WRAP_T, GL_CLAMP_TO_EDGE}, {GL_TEXTURE_COMPARE_MODE, GL_COMPARE_REF_TO_TEXTURE}, {GL_TEXTURE_COMPARE_FUNC, GL_LEQUAL}})
+        glTexParameteri(GL_TEXTURE_2D, static_cast<GLenum>(key), static_cast<GLint>(value));
+    glGenFramebuffers(1, &shadowFrame_);
+    glBindFramebuffer(GL_FRAMEBUFFER, shadowFrame_);
+    glFramebufferTexture2D(GL_FRAMEBUFFER, GL_DEPTH_ATTACHMENT, GL_TEXTURE_2D, shadowMap_, 0);
+    glDrawBuffer(GL_NONE);
+    glReadBuffer(GL_NONE);
+    makeCube();
+    return true;
+}
+
+void GlRenderer::makeCube() {
+    static constexpr int kFaces[6][4] = {{0, 4, 6, 2}, {1, 3, 7, 5}, {0, 1, 5, 4}, {2, 6, 7, 3}, {0, 2, 3, 1}, {4, 5, 7, 6}};
+    std::vector<Vertex> vertices;
+    std::vector<std::uint32_t> indices;
+    for (int face = 0; face < 6; ++face) {
+        const auto first = static_cast<std::uint32_t>(vertices.size());
+        for (int corner : kFaces[face]) {
+            Vertex v{};
+            for (int i = 0; i < 3; ++i) v.position[i] = (corner >> i & 1) != 0 ? 1.0F : 0.0F;
+            v.normal[face / 2] = face % 2 == 0 ? -127 : 127;
+            vertices.push_back(v);
+        }
+        for (std::uint32_t k : {0u, 1u, 2u, 0u, 2u, 3u}) indices.push_back(first + k);
+    }
+    const auto* raw = reinterpret_cast<const unsigned char*>(vertices.data());
+    cube_ = upload({raw, raw + vertices.size() * sizeof(Vertex)}, indices);
+    cube_.parts.push_back({0, static_cast<int>(indices.size()), 0, 0});
+}
+
+GlRenderer::GpuMesh GlRenderer::upload(const std::vector<unsigned char>& vertices, const std::vector<std::uint32_t>& indices) {
+    GpuMesh gpu;
+    glGenVertexArrays(1, &gpu.array);
+    glBindVertexArray(gpu.array);
+    glGenBuffers(1, &gpu.vertices);
+    glBindBuffer(GL_ARRAY_BUFFER, gpu.vertices);
+    glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(vertices.size()), vertices.data(), GL_STATIC_DRAW);
+    auto offset = [](std::size_t bytes) { return reinterpret_cast<const void*>(bytes); };
+    for (GLuint i = 0; i < 8; ++i) glEnableVertexAttribArray(i);
+    glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, sizeof(Vertex), offset(offsetof(Vertex, position)));
+    glVertexAttribPointer(1, 4, GL_BYTE, GL_TRUE, sizeof(Vertex), offset(offsetof(Vertex, normal)));
+    glVertexAttribPointer(2, 4, GL_UNSIGNED_BYTE, GL_TRUE, sizeof(Vertex), offset(offsetof(Vertex, colour)));
+    glVertexAttribPointer(3, 2, GL_FLOAT, GL_FALSE, sizeof(Vertex), offset(offsetof(Vertex, texture)));
+    glBindBuffer(GL_ARRAY_BUFFER, instanceBuffer_);
+    for (GLuint row = 0; row < 3; ++row) {
+        glVertexAttribPointer(4 + row, 4, GL_FLOAT, GL_FALSE, sizeof(render::Instance), offset(row * 16));
+        glVertexAttribDivisor(4 + row, 1);
+    }
+    glVertexAttribPointer(7, 4, GL_UNSIGNED_BYTE, GL_TRUE, sizeof(render::Instance), offset(offsetof(render::Instance, tint)));
+    glVertexAttribDivisor(7, 1);
+    glGenBuffers(1, &gpu.indices);
+    glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, gpu.indices);
+    glBufferData(GL_ELEMENT_ARRAY_BUFFER, static_cast<GLsizeiptr>(indices.size() * 4), indices.data(), GL_STATIC_DRAW);
+    glBindVertexArray(0);
+    return gpu;
+}
+
+GLuint GlRenderer::textureOf(const shape::Image& image) {
+    QImage decoded = QImage::fromData(reinterpret_cast<const uchar*>(image.bytes.data()), static_cast<int>(image.bytes.size()));
+    if (decoded.isNull()) return 0;
+    decoded = decoded.convertToFormat(QImage::Format_RGBA8888);
+    GLuint texture = 0;
+    glGenTextures(1, &texture);
+    glBindTexture(GL_TEXTURE_2D, texture);
+    glTexImage2D(GL_TEXTURE_2D, 0, GL_RGBA8, decoded.width(), decoded.height(), 0, GL_RGBA, GL_UNSIGNED_BYTE, decoded.constBits());
+    glGenerateMipmap(GL_TEXTURE_2D);
+    glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_LINEAR_MIPMAP_LINEAR);
+    return texture;
+}
+
+void GlRenderer::setMesh(base::Name item, const shape::Mesh& mesh, const std::vector<std::uint8_t>& occlusion) {
+    if (!problem_.isEmpty()) return;
+    context_.makeCurrent(&surface_);
+    if (auto old = meshes_.find(item); old != meshes_.end()) {
+        glDeleteVertexArrays(1, &old->second.array);
+        glDeleteBuffers(1, &old->second.vertices);
+        glDeleteBuffers(1, &old->second.indices);
+    }
+    std::vector<Vertex> vertices(mesh.positions.size());
+    double mean[3] = {0, 0, 0}, total = 0;
+    for (const shape::Submesh& part : mesh.submeshes) {
+        const shape::Material& m = mesh.materials[part.material];
+        for (std::uint32_t i = part.firstIndex; i < part.firstIndex + part.indexCount; ++i) {
+            const std::uint32_t at = mesh.indices[i];
+            Vertex& v = vertices[at];
+            std::copy(mesh.positions[at].begin(), mesh.positions[at].end(), v.position);
+            for (std::size_t k = 0; k < 3; ++k) v.normal[k] = signedByte(mesh.normals[at][k]);
+            v.normal[3] = signedByte(m.emission);
+            for (std::size_t k = 0; k < 3; ++k) v.colour[k] = unsignedByte(m.baseColour[k]);
+            v.colour[3] = occlusion.empty() ? 235 : occlusion[at];
+            if (!mesh.texture.empty()) std::copy(mesh.texture[at].begin(), mesh.texture[at].end(), v.texture);
+        }
+        for (std::size_t k = 0; k < 3; ++k) mean[k] += std::sqrt(static_cast<double>(m.baseColour[k])) * part.indexCount;
+        total += part.indexCount;
+    }
+    const auto* raw = reinterpret_cast<const unsigned char*>(vertices.data());
+    GpuMesh gpu = upload({raw, raw + vertices.size() * sizeof(Vertex)}, mesh.indices);
+    // Neighbouring parts without an image of their own are one draw call.
+    for (const shape::Submesh& part : mesh.submeshes) {
+        const shape::Material& m = mesh.materials[part.material];
+        Part p{static_cast<int>(part.firstIndex), static_cast<int>(part.indexCount), 0, m.alphaMask ? m.alphaCutoff : 0.0F};
+        if (m.image >= 0) p.texture = textureOf(mesh.images[static_cast<std::size_t>(m.image)]);
+        Part* last = gpu.parts.empty() ? nullptr : &gpu.parts.back();
+        if (last != nullptr && p.texture == 0 && last->texture == 0 && last->first + last->count == p.first) last->count += p.count;
+        else gpu.parts.push_back(p);
+    }
+    gpu.mean = 0xFF000000u;
+    for (int k = 0; k < 3 && total > 0; ++k) gpu.mean |= static_cast<std::uint32_t>(unsignedByte(static_cast<float>(mean[k] / total))) << (8 * k);
+    meshes_[item] = gpu;
+}
+
+void GlRenderer::clearMeshes() {
+    if (!problem_.isEmpty()) return;
+    context_.makeCurrent(&surface_);
+    for (auto& [item, gpu] : meshes_) {
+        glDeleteVertexArrays(1, &gpu.array);
+        glDeleteBuffers(1, &gpu.vertices);
+        glDeleteBuffers(1, &gpu.indices);
+        for (const Part& part : gpu.parts)
+            if (part.texture != 0) glDeleteTextures(1, &part.texture);
+    }
+    meshes_.clear();
+}
+
+std::uint32_t GlRenderer::meanColour(base::Name item) const {
+    auto place = meshes_.find(item);
+    return place == meshes_.end() ? 0xFF808080u : place->second.mean;
+}
+
+void GlRenderer::ensureTarget(int width, int height) {
+    if (target_ && target_->width() == width && target_->height() == height) return;
+    target_ = std::make_unique<QOpenGLFramebufferObject>(width, height, QOpenGLFramebufferObject::CombinedDepthStencil, GL_TEXTURE_2D, GL_RGBA8);
+}
+
+void GlRenderer::drawInstances(QOpenGLShaderProgram& shader, const GpuMesh& mesh, const std::vector<render::Instance>& instances) {
+    if (instances.empty()) return;
+    glBindVertexArray(mesh.array);
+    glBindBuffer(GL_ARRAY_BUFFER, instanceBuffer_);
+    glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(instances.size() * sizeof(render::Instance)), instances.data(), GL_STREAM_DRAW);
+    for (const Part& part : mesh.parts) {
+        shader.setUniformValue("textured", part.texture != 0);
+        if (part.texture != 0) {
+            glActiveTexture(GL_TEXTURE0);
+            glBindTexture(GL_TEXTURE_2D, part.texture);
+            shader.setUniformValue("cutoff", part.cutoff);
+        }
+        glDrawElementsInstanced(GL_TRIANGLES, part.count, GL_UNSIGNED_INT, reinterpret_cast<const void*>(static_cast<std::size_t>(part.first) * 4),
+                                static_cast<GLsizei>(instances.size()));
+    }
+}
+
+void GlRenderer::drawMeshes(QOpenGLShaderProgram& shader, const render::DrawList& list, bool boxes) {
+    shader.setUniformValue("tintIsColour", false);
+    for (const auto& [item, instances] : list.meshes)
+        if (auto place = meshes_.find(item); place != meshes_.end()) drawInstances(shader, place->second, instances);
+    if (!boxes) return;
+    shader.setUniformValue("tintIsColour", true);
+    drawInstances(shader, cube_, list.boxes);
+}
+
+// An orthographic picture from the sun, round the focus. Kept until the focus has left its middle or something moved.
+void GlRenderer::drawShadows(const Frame& frame) {
+    const bool near = glm::length(frame.focus - shadowFocus_) < shadowRadius_ * 0.35 && frame.focusRadius < shadowRadius_ * 1.6 && frame.focusRadius > shadowRadius_ * 0.5;
+    if (near && !frame.shadowsChanged) return;
+    if (!near) {
+        shadowFocus_ = frame.focus;
+        shadowRadius_ = frame.focusRadius;
+    }
+    const base::Vec3 direction = glm::normalize(frame.settings.sunDirection);
+    const base::Vec3 up = std::abs(direction.y) > 0.99 ? base::Vec3(1, 0, 0) : base::Vec3(0, 1, 0);
+    const double r = shadowRadius_;
+    const base::Mat4 view = glm::lookAt(shadowFocus_ - direction * (r * 2 + 60), shadowFocus_, up);
+    shadowMatrix_ = glm::ortho(-r, r, -r, r, 1.0, r * 4 + 120) * view;
+    const base::Mat4 fromEye = shadowMatrix_ * glm::translate(base::Mat4(1.0), frame.camera.eye);
+    glBindFramebuffer(GL_FRAMEBUFFER, shadowFrame_);
+    glViewport(0, 0, kShadowPixels, kShadowPixels);
+    glClear(GL_DEPTH_BUFFER_BIT);
+    glEnable(GL_DEPTH_TEST);
+    glDepthMask(GL_TRUE);
+    glEnable(GL_POLYGON_OFFSET_FILL);
+    glPolygonOffset(1.5F, 2.0F);
+    shadow_->bind();
+    shadow_->setUniformValue("shadow", toQt(fromEye));
+    drawMeshes(*shadow_, *frame.list, false);
+    glDisable(GL_POLYGON_OFFSET_FILL);
+}
+
+void GlRenderer::setLights(QOpenGLShaderProgram& shader, const Frame& frame) {
+    const int count = std::min<int>(8, static_cast<int>(frame.lights.size()));
+    QVector4D place[8], cone[8];
+    QVector3D colour[8];
+    float inner[8] = {};
+    for (int i = 0; i < count; ++i) {
+        const DrawnLight& l = frame.lights[static_cast<std::size_t>(i)];
+        place[i] = QVector4D(toQt(l.position - frame.camera.eye), static_cast<float>(std::max(l.reach, 0.01)));
+        colour[i] = toQt(l.colour);
+        cone[i] = QVector4D(toQt(l.direction), static_cast<float>(l.cosOuter));
+        inner[i] = static_cast<float>(l.cosInner);
+    }
+    shader.setUniformValue("lightCount", count);
+    shader.setUniformValueArray("lightPlace", place, 8);
+    shader.setUniformValueArray("lightColour", colour, 8);
+    shader.setUniformValueArray("lightCone", cone, 8);
+    shader.setUniformValueArray("lightInner", inner, 8, 1);
+}
+
+QImage GlRenderer::draw(const Frame& frame, const Theme& theme) {
+    if (!problem_.isEmpty()) return {};
+    context_.makeCurrent(&surface_);
+    ensureTarget(frame.width, frame.height);
+    if (frame.shadows) drawShadows(frame);
+    target_->bind();
+    glViewport(0, 0, frame.width, frame.height);
+    glDisable(GL_BLEND);
+    glDisable(GL_DEPTH_TEST);
+    glDepthMask(GL_TRUE);
+    glClear(GL_DEPTH_BUFFER_BIT);
+    glEnable(GL_PROGRAM_POINT_SIZE);
+
+    sky_->bind();
+    sky_->setUniformValue("pitch", static_cast<float>(base::radians(frame.camera.pitchDegrees)));
+    sky_->setUniformValue("fieldOfView", static_cast<float>(base::radians(frame.camera.verticalDegrees)));
+    sky_->setUniformValue("top", plain(theme.viewTop));
+    sky_->setUniformValue("horizon", plain(theme.viewHorizon));
+    sky_->setUniformValue("bottom", plain(theme.viewBottom));
+    glBindVertexArray(emptyArray_);
+    glDrawArrays(GL_TRIANGLES, 0, 3);
+
+    // Drawn upside down, so that the rows read back are in the image's order.
+    render::Camera atOrigin = frame.camera;
+    atOrigin.eye = base::Vec3(0.0);
+    const render::Viewport viewport{static_cast<double>(frame.width), static_cast<double>(frame.height)};
+    const base::Mat4 clip = glm::scale(base::Mat4(1.0), base::Vec3(1, -1, 1)) * atOrigin.projection(viewport) * atOrigin.viewMatrix();
+    const base::Mat4 half = glm::scale(glm::translate(base::Mat4(1.0), base::Vec3(0.5)), base::Vec3(0.5));
+    const base::Mat4 shadow = half * shadowMatrix_ * glm::translate(base::Mat4(1.0), frame.camera.eye);
+    const model::SceneSettings& s = frame.settings;
+    glEnable(GL_DEPTH_TEST);
+    solid_->bind();
+    solid_->setUniformValue("clip", toQt(clip));
+    solid_->setUniformValue("shadow", toQt(shadow));
+    solid_->setUniformValue("toSun", toQt(-glm::normalize(s.sunDirection)));
+    solid_->setUniformValue("sunColour", toQt(s.sunColour * s.sunStrength * 1.15));
+    solid_->setUniformValue("skyColour", toQt(s.skyColour * 0.85));
+    solid_->setUniformValue("groundColour", toQt(s.groundColour * 0.6));
+    solid_->setUniformValue("haze", linear(theme.viewHorizon));
+    solid_->setUniformValue("hazeAt", static_cast<float>(std::max(420.0, frame.focusRadius * 8)));
+    solid_->setUniformValue("shadows", frame.shadows);
+    solid_->setUniformValue("image", 0);
+    solid_->setUniformValue("shadowMap", 1);
+    glActiveTexture(GL_TEXTURE1);
+    glBindTexture(GL_TEXTURE_2D, shadowMap_);
+    setLights(*solid_, frame);
+    drawMeshes(*solid_, *frame.list, true);
+
+    if (!frame.list->points.empty()) {
+        points_->bind();
+        points_->setUniformValue("clip", toQt(clip));
+        points_->setUniformValue("pixelsAtOne", static_cast<float>(frame.height / std::tan(base::radians(frame.camera.verticalDegrees) / 2)));
+        points_->setUniformValue("lit", toQt(s.sunColour * s.sunStrength * 0.6 + s.skyColour * 0.6));
+        points_->setUniformValue("haze", linear(theme.viewHorizon));
+        points_->setUniformValue("hazeAt", static_cast<float>(std::max(420.0, frame.focusRadius * 8)));
+        glBindVertexArray(pointArray_);
+        glBindBuffer(GL_ARRAY_BUFFER, pointBuffer_);
+        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(frame.list->points.size() * sizeof(render::FarPoint)), frame.list->points.data(), GL_STREAM_DRAW);
+        glDrawArrays(GL_POINTS, 0, static_cast<GLsizei>(frame.list->points.size()));
+    }
+    if (frame.lattice) {
+        const double height = std::max(std::abs(frame.camera.eye.y), 1.0);
+        const double spacing = height < 25 ? 1 : height < 120 ? 5 : height < 600 ? 25 : 125;
+        constexpr int kSide = 121;
+        lattice_->bind();
+        lattice_->setUniformValue("clip", toQt(clip));
+        lattice_->setUniformValue("eye", toQt(frame.camera.eye));
+        lattice_->setUniformValue("focus", QVector2D(static_cast<float>(frame.focus.x), static_cast<float>(frame.focus.z)));
+        lattice_->setUniformValue("spacing", static_cast<float>(spacing));
+        lattice_->setUniformValue("side", kSide);
+        lattice_->setUniformValue("fadeAt", static_cast<float>(spacing * kSide / 2));
+        lattice_->setUniformValue("colour", QVector4D(plain(theme.faint), 0.85F));
+        glEnable(GL_BLEND);
+        glBlendFunc(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA);
+        glDepthMask(GL_FALSE);
+        glBindVertexArray(emptyArray_);
+        glDrawArrays(GL_POINTS, 0, kSide * kSide);
+        glDepthMask(GL_TRUE);
+        glDisable(GL_BLEND);
+    }
+    return readBack(frame.width, frame.height);
+}
+
+QImage GlRenderer::readBack(int width, int height) {
+    QImage image(width, height, QImage::Format_RGB32);
+    glPixelStorei(GL_PACK_ALIGNMENT, 4);
+    glReadPixels(0, 0, width, height, GL_BGRA, GL_UNSIGNED_BYTE, image.bits());
+    return image;
+}
+
+QImage GlRenderer::thumbnail(base::Name item, const base::Aabb& bounds, int pixels) {
+    auto place = meshes_.find(item);
+    if (!problem_.isEmpty() || place == meshes_.end() || bounds.empty()) return {};
+    context_.makeCurrent(&surface_);
+    const int large = pixels * 2;  // drawn at twice the size and shrunk, for smooth edges
+    QOpenGLFramebufferObject target(large, large, QOpenGLFramebufferObject::CombinedDepthStencil, GL_TEXTURE_2D, GL_RGBA8);
+    target.bind();
+    glViewport(0, 0, large, large);
+    glDisable(GL_BLEND);
+    glEnable(GL_DEPTH_TEST);
+    glDepthMask(GL_TRUE);
+    glClearColor(0, 0, 0, 0);
+    glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
+    render::Camera camera = render::Camera::looking({0.75, 0.55, 1.0}, {0, 0, 0});
+    camera.verticalDegrees = 28;
+    const render::Viewport viewport{static_cast<double>(large), static_cast<double>(large)};
+    camera.frame(bounds, viewport);
+    render::Camera atOrigin = camera;
+    atOrigin.eye = base::Vec3(0.0);
+    atOrigin.nearMetres = 0.01;
+    const base::Mat4 clip = glm::scale(base::Mat4(1.0), base::Vec3(1, -1, 1)) * atOrigin.projection(viewport) * atOrigin.viewMatrix();
+    solid_->bind();
+    solid_->setUniformValue("clip", toQt(clip));
+    solid_->setUniformValue("toSun", toQt(glm::normalize(base::Vec3(0.2, 0.8, 0.65))));
+    solid_->setUniformValue("sunColour", QVector3D(1.05F, 1.0F, 0.92F));
+    solid_->setUniformValue("skyColour", QVector3D(0.6F, 0.62F, 0.66F));
+    solid_->setUniformValue("groundColour", QVector3D(0.3F, 0.28F, 0.24F));
+    solid_->setUniformValue("hazeAt", 1e9F);
+    solid_->setUniformValue("shadows", false);
+    solid_->setUniformValue("lightCount", 0);
+    solid_->setUniformValue("tintIsColour", false);
+    drawInstances(*solid_, place->second, {render::instanceOf(base::Affine{}, camera.eye, 0)});
+    QImage image(large, large, QImage::Format_ARGB32);
+    glReadPixels(0, 0, large, large, GL_BGRA, GL_UNSIGNED_BYTE, image.bits());
+    return image.scaled(pixels, pixels, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
+}
+
+}  // namespace app

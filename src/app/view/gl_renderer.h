@@ -1,0 +1,99 @@
+#pragma once
+// Draws a scene with OpenGL 3.3 core into an image, off screen: on a software rasteriser reading the frame back and
+// painting it is several times faster than a GL widget, and on a graphics card it costs a millisecond or two.
+#include <QImage>
+#include <QOffscreenSurface>
+#include <QOpenGLContext>
+#include <QOpenGLFramebufferObject>
+#include <QOpenGLFunctions_3_3_Core>
+#include <QOpenGLShaderProgram>
+#include <memory>
+#include <unordered_map>
+#include <vector>
+
+#include "app/look/theme.h"
+#include "render/camera.h"
+#include "render/draw_list.h"
+#include "shape/mesh.h"
+
+namespace app {
+
+/// A light as the shader takes it.
+struct DrawnLight {
+    base::Vec3 position;
+    base::Vec3 colour;  ///< times intensity
+    base::Vec3 direction{0, -1, 0};
+    double reach = 0;
+    double cosOuter = -2, cosInner = -1;  ///< -2: shines all round
+};
+
+struct Frame {
+    render::Camera camera;
+    int width = 1, height = 1;
+    const render::DrawList* list = nullptr;
+    model::SceneSettings settings;
+    std::vector<DrawnLight> lights;
+    base::Vec3 focus{0.0};        ///< where shadows are sharp
+    double focusRadius = 60;
+    bool lattice = true;
+    bool shadows = true;
+    bool shadowsChanged = true;   ///< what casts them moved
+};
+
+class GlRenderer : protected QOpenGLFunctions_3_3_Core {
+  public:
+    GlRenderer();
+    ~GlRenderer();
+
+    /// Why there is no drawing; empty when all is well.
+    QString problem() const { return problem_; }
+    QString rendererName() const { return name_; }
+
+    /// Gives an item's mesh to the card; `occlusion` holds one byte a vertex, or is empty.
+    void setMesh(base::Name item, const shape::Mesh& mesh, const std::vector<std::uint8_t>& occlusion);
+    bool hasMesh(base::Name item) const { return meshes_.contains(item); }
+    void clearMeshes();
+    /// An item from afar: its mean colour, 0xAABBGGRR, sRGB.
+    std::uint32_t meanColour(base::Name item) const;
+
+    QImage draw(const Frame& frame, const Theme& theme);
+    /// One item alone, from the front and above, on nothing.
+    QImage thumbnail(base::Name item, const base::Aabb& bounds, int pixels);
+
+  private:
+    struct Part {
+        int first = 0, count = 0;
+        GLuint texture = 0;
+        float cutoff = 0;
+    };
+    struct GpuMesh {
+        GLuint array = 0, vertices = 0, indices = 0;
+        std::vector<Part> parts;
+        std::uint32_t mean = 0xFF808080u;
+    };
+    bool build();
+    void makeCube();
+    void ensureTarget(int width, int height);
+    void drawShadows(const Frame& frame);
+    void drawMeshes(QOpenGLShaderProgram& program, const render::DrawList& list, bool boxes);
+    void drawInstances(QOpenGLShaderProgram& program, const GpuMesh& mesh, const std::vector<render::Instance>& instances);
+    void setLights(QOpenGLShaderProgram& program, const Frame& frame);
+    GLuint textureOf(const shape::Image& image);
+    GpuMesh upload(const std::vector<unsigned char>& vertices, const std::vector<std::uint32_t>& indices);
+    QImage readBack(int width, int height);
+
+    QOffscreenSurface surface_;
+    QOpenGLContext context_;
+    QString problem_, name_;
+    std::unique_ptr<QOpenGLFramebufferObject> target_;
+    std::unique_ptr<QOpenGLShaderProgram> solid_, shadow_, points_, lattice_, sky_;
+    std::unordered_map<base::Name, GpuMesh> meshes_;
+    GpuMesh cube_;
+    GLuint instanceBuffer_ = 0, pointBuffer_ = 0, pointArray_ = 0, emptyArray_ = 0;
+    GLuint shadowFrame_ = 0, shadowMap_ = 0;
+    base::Mat4 shadowMatrix_{1.0};  // from the world
+    base::Vec3 shadowFocus_{1e30};
+    double shadowRadius_ = 0;
+};
+
+}  // namespace app

@@ -1,0 +1,305 @@
+// What lies over the picture: brackets, handle, readout, marks, the directions in words.
+#include <QPainter>
+#include <QPainterPath>
+#include <algorithm>
+#include <cmath>
+
+#include "app/view/view_widget.h"
+#include "base/text.h"
+
+namespace app {
+
+using model::kNoSlot;
+using model::Slot;
+using render::SlidePart;
+
+namespace {
+
+QPointF toQt(const base::Vec2& p) { return {p.x, p.y}; }
+QString number(double v, int decimals) { return QString::fromStdString(base::fixed(v, decimals)); }
+
+void paintTag(QPainter& p, const QPointF& bottomLeft, const QString& text, const QColor& back, const QColor& ink) {
+    QFont font = p.font();
+    font.setPixelSize(11);
+    font.setWeight(QFont::DemiBold);
+    p.setFont(font);
+    const QRectF box(bottomLeft.x(), bottomLeft.y() - 17, QFontMetricsF(font).horizontalAdvance(text) + 12, 16);
+    p.setPen(Qt::NoPen);
+    p.setBrush(back);
+    p.drawRoundedRect(box, 4, 4);
+    p.setPen(ink);
+    p.drawText(box, Qt::AlignCenter, text);
+}
+
+}  // namespace
+
+void ViewWidget::paintEvent(QPaintEvent*) {
+    QPainter p(this);
+    if (!editor_.isOpen() || !renderer_.problem().isEmpty()) {
+        p.fillRect(rect(), editor_.theme().viewBottom);
+        p.setPen(editor_.theme().dim);
+        p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, renderer_.problem().isEmpty() ? tr("No project is open.\nOpen one with Ctrl+O, or make a new one with Ctrl+Shift+N.") : renderer_.problem());
+        return;
+    }
+    if (stale_ || image_.size() != size()) drawFrame();
+    p.drawImage(0, 0, image_);
+    p.setRenderHint(QPainter::Antialiasing);
+    paintMarks(p);
+    paintBrackets(p);
+    if (editor_.tool() == Tool::Slide) paintHandle(p);
+    paintBox(p);
+    paintDirections(p);
+    paintCaption(p);
+    paintReadout(p);
+}
+
+void ViewWidget::paintBracketsOf(QPainter& p, const base::Aabb& box, const QColor& colour, const QString& name) const {
+    QRectF frame;
+    for (int i = 0; i < 8; ++i) {
+        const auto pixel = camera_.project(box.corner(i), viewport());
+        if (!pixel) return;
+        const QRectF dot(toQt(*pixel), QSizeF(0.01, 0.01));
+        frame = frame.isNull() ? dot : frame.united(dot);
+    }
+    frame.adjust(-5, -5, 5, 5);
+    if (!frame.intersects(rect()) || frame.width() > 6000) return;
+    const double arm = std::clamp(std::min(frame.width(), frame.height()) * 0.25, 5.0, 16.0);
+    p.setPen(QPen(colour, 2));
+    p.setBrush(Qt::NoBrush);
+    for (int corner = 0; corner < 4; ++corner) {
+        const QPointF at(corner % 2 == 0 ? frame.left() : frame.right(), corner < 2 ? frame.top() : frame.bottom());
+        const double sx = corner % 2 == 0 ? arm : -arm, sy = corner < 2 ? arm : -arm;
+        p.drawPolyline(QPolygonF({at + QPointF(sx, 0), at, at + QPointF(0, sy)}));
+    }
+    if (name.isEmpty()) return;
+    const double y = std::max(frame.top() - 5, 22.0), x = std::clamp(frame.left(), 4.0, width() - 60.0);
+    paintTag(p, {x, y}, name, colour, editor_.theme().honeyInk);
+}
+
+void ViewWidget::paintBrackets(QPainter& p) const {
+    const model::Scene& scene = editor_.scene();
+    auto boxOf = [&](Slot s) {
+        base::Aabb box = scene.subtreeBounds(s);
+        if (box.empty()) box = {scene.world(s).translation - 0.25, scene.world(s).translation + 0.25};
+        return box;
+    };
+    const auto& ids = editor_.selection();
+    constexpr std::size_t kMostBrackets = 200;
+    base::Aabb whole;
+    for (std::size_t i = 0; i < std::min(ids.size(), kMostBrackets); ++i) {
+        const Slot s = scene.find(ids[i]);
+        if (s == kNoSlot) continue;
+        const base::Aabb box = boxOf(s);
+        whole.add(box);
+        const auto name = scene.nameText(s);
+        paintBracketsOf(p, box, editor_.theme().honey, ids.size() == 1 ? QString::fromUtf8(name.data(), static_cast<int>(name.size())) : QString());
+    }
+    if (ids.size() > 1 && !whole.empty())
+        if (const auto top = camera_.project(whole.corner(2), viewport()))
+            paintTag(p, toQt(*top) + QPointF(0, -6), tr("%1 objects").arg(ids.size()), editor_.theme().honey, editor_.theme().honeyInk);
+    if (hovered_ != kNoSlot && scene.alive(hovered_) && !editor_.isSelected(hovered_) && !isDragging()) {
+        QColor faint = editor_.theme().text;
+        faint.setAlpha(120);
+        paintBracketsOf(p, boxOf(hovered_), faint, {});
+    }
+}
+
+std::vector<ViewWidget::Mark> ViewWidget::visibleMarks() const {
+    constexpr double kFarthest = 90;
+    std::vector<Mark> marks;
+    const model::Scene& scene = editor_.scene();
+    for (Slot s : marked_) {
+        const base::Vec3 at = scene.world(s).translation;
+        const double distance = glm::length(at - camera_.eye);
+        if (distance > kFarthest || editor_.isHidden(s)) continue;
+        const auto pixel = camera_.project(at, viewport());
+        if (!pixel || !rect().contains(toQt(*pixel).toPoint())) continue;
+        const auto hit = editor_.surfaceUnder({camera_.eye, (at - camera_.eye) / distance}, false);
+        if (hit && hit->distance < distance - 0.4) continue;
+        marks.push_back({s, toQt(*pixel), distance});
+        if (marks.size() >= 120) break;
+    }
+    return marks;
+}
+
+void ViewWidget::paintMarks(QPainter& p) const {
+    const Theme& t = editor_.theme();
+    for (const Mark& mark : visibleMarks()) {
+        const auto& detail = editor_.scene().detail(mark.slot);
+        const bool lit = detail && detail->light, camera = detail && detail->camera, note = detail && detail->note;
+        const double r = mark.distance < 25 ? 7 : 4.5;
+        QColor ink = tinted_.contains(mark.slot) ? t.honey : lit ? t.lemon : note ? t.lilac : camera ? t.text : t.moss;
+        QColor back = t.panel;
+        back.setAlpha(200);
+        p.setPen(QPen(ink, mark.slot == hovered_ ? 2.2 : 1.4));
+        p.setBrush(back);
+        if (lit) {
+            p.drawEllipse(mark.at, r * 0.6, r * 0.6);
+            for (int i = 0; i < 8; ++i) {
+                const double a = i * base::kPi / 4;
+                p.drawLine(mark.at + QPointF(std::cos(a), std::sin(a)) * r * 0.85, mark.at + QPointF(std::cos(a), std::sin(a)) * r * 1.15);
+            }
+        } else if (camera) {
+            p.drawRect(QRectF(mark.at.x() - r, mark.at.y() - r * 0.6, r * 1.4, r * 1.2));
+            p.drawPolygon(QPolygonF({mark.at + QPointF(r * 0.4, 0), mark.at + QPointF(r * 1.1, -r * 0.6), mark.at + QPointF(r * 1.1, r * 0.6)}));
+        } else if (note) {
+            p.drawPolygon(QPolygonF({mark.at + QPointF(-r, -r), mark.at + QPointF(r, -r), mark.at + QPointF(r, r * 0.4), mark.at + QPointF(r * 0.3, r), mark.at + QPointF(-r, r)}));
+        } else {
+            p.drawPolygon(QPolygonF({mark.at + QPointF(0, -r), mark.at + QPointF(r, 0), mark.at + QPointF(0, r), mark.at + QPointF(-r, 0)}));
+        }
+    }
+}
+
+std::optional<render::SlideHandle> ViewWidget::handle() const {
+    if (!editor_.isOpen() || editor_.selection().empty() || editor_.tool() != Tool::Slide) return std::nullopt;
+    render::SlideHandle h;
+    if (mover_) {
+        h = dragHandle_;
+        h.origin = mover_->start() + dragOffset_;
+        return h;
+    }
+    const auto mover = ops::Mover::begin(editor_.scene(), editor_.selection());
+    if (!mover) return std::nullopt;
+    h.origin = mover->start();
+    return h;
+}
+
+std::optional<QPointF> ViewWidget::handleTip(int axis) const {
+    const auto h = handle();
+    if (!h) return std::nullopt;
+    const auto pixel = camera_.project(h->tip(axis, camera_, viewport()), viewport());
+    return pixel ? std::optional(toQt(*pixel)) : std::nullopt;
+}
+
+void ViewWidget::paintHandle(QPainter& p) const {
+    const auto h = handle();
+    if (!h) return;
+    const auto centre = camera_.project(h->origin, viewport());
+    if (!centre) return;
+    const Theme& t = editor_.theme();
+    const SlidePart active = drag_ ? drag_->part() : hoveredPart_;
+    auto bright = [&](SlidePart part, const QColor& c) { return part == active ? c.lighter(135) : c; };
+    for (int without = 0; without < 3; ++without) {
+        const auto part = static_cast<SlidePart>(without + 4);
+        if (!h->planeUsable(without, camera_) || (drag_ && active != part)) continue;
+        QPolygonF square;
+        for (const base::Vec3& corner : h->planeSquare(without, camera_, viewport()))
+            if (const auto pixel = camera_.project(corner, viewport())) square << toQt(*pixel);
+        QColor fill = t.axis[without];
+        fill.setAlpha(part == active ? 190 : 80);
+        p.setPen(QPen(bright(part, t.axis[without]), 1.2));
+        p.setBrush(fill);
+        p.drawPolygon(square);
+    }
+    QFont font = p.font();
+    font.setPixelSize(12);
+    font.setWeight(QFont::DemiBold);
+    p.setFont(font);
+    static const char* kLetters[] = {"X", "Y", "Z"};
+    for (int axis = 0; axis < 3; ++axis) {
+        const auto part = static_cast<SlidePart>(axis + 1);
+        if (!h->axisUsable(axis, camera_) || (drag_ && active != part && active <= SlidePart::Z)) continue;
+        const auto tip = camera_.project(h->tip(axis, camera_, viewport()), viewport());
+        if (!tip) continue;
+        const QPointF a = toQt(*centre), b = toQt(*tip);
+        const QColor c = bright(part, t.axis[axis]);
+        p.setPen(QPen(c, part == active ? 4 : 3, Qt::SolidLine, Qt::RoundCap));
+        p.drawLine(a, b);
+        p.setPen(QPen(t.window, 1));
+        p.setBrush(c);
+        const double r = part == active ? 7 : 5.5;
+        const QPointF way = (b - a) / std::max(1.0, std::hypot(b.x() - a.x(), b.y() - a.y()));
+        const QPointF across(-way.y(), way.x());
+        if (axis == 0) p.drawRect(QRectF(b.x() - r, b.y() - r, 2 * r, 2 * r));
+        if (axis == 1) p.drawEllipse(b, r + 0.5, r + 0.5);
+        if (axis == 2) p.drawPolygon(QPolygonF({b + way * r * 1.7, b - way * r * 0.6 + across * r, b - way * r * 0.6 - across * r}));
+        p.setPen(c);
+        p.drawText(QRectF(b + way * 17 - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter, kLetters[axis]);
+    }
+    p.setPen(QPen(t.window, 1));
+    p.setBrush(active == SlidePart::Free ? t.honey : t.text);
+    p.drawRoundedRect(QRectF(toQt(*centre) - QPointF(5.5, 5.5), QSizeF(11, 11)), 2, 2);
+}
+
+void ViewWidget::paintReadout(QPainter& p) const {
+    if (!drag_ || !mover_) return;
+    const base::Vec3 to = mover_->start() + dragOffset_;
+    QString text;
+    static const std::pair<const char*, const char*> kWays[] = {{"Right", "Left"}, {"Up", "Down"}, {"Back", "Forward"}};
+    const int part = static_cast<int>(drag_->part());
+    for (int axis = 0; axis < 3; ++axis) {
+        const bool mine = part == axis + 1 || (part >= 4 && part != axis + 4);
+        if (!mine) continue;
+        const double d = dragOffset_[axis];
+        if (!text.isEmpty()) text += "   ";
+        text += QString("%1 %2 m → %3").arg(QString::fromLatin1(d >= 0 ? kWays[axis].first : kWays[axis].second), number(std::abs(d), 2), number(to[axis], 2));
+    }
+    QFont font = p.font();
+    font.setPixelSize(12);
+    font.setWeight(QFont::Normal);
+    p.setFont(font);
+    const double w = QFontMetricsF(font).horizontalAdvance(text) + 20;
+    QPointF at = pointer_ + QPointF(22, -44);
+    at.setX(std::clamp(at.x(), 6.0, std::max(6.0, width() - w - 6.0)));
+    at.setY(std::clamp(at.y(), 6.0, height() - 40.0));
+    QColor back = editor_.theme().window;
+    back.setAlpha(235);
+    p.setPen(QPen(editor_.theme().honey, 1));
+    p.setBrush(back);
+    const QRectF box(at, QSizeF(w, 26));
+    p.drawRoundedRect(box, 6, 6);
+    p.setPen(editor_.theme().text);
+    p.drawText(box, Qt::AlignCenter, text);
+}
+
+void ViewWidget::paintBox(QPainter& p) const {
+    if (!boxFrom_) return;
+    QColor fill = editor_.theme().honey;
+    p.setPen(QPen(fill, 1, Qt::DashLine));
+    fill.setAlpha(28);
+    p.setBrush(fill);
+    p.drawRect(QRectF(*boxFrom_, pointer_).normalized());
+}
+
+// Three short arms from the corner, with what each direction is called.
+void ViewWidget::paintDirections(QPainter& p) const {
+    const QPointF origin(64, height() - 92);
+    const base::Vec3 ways[] = {{1, 0, 0}, {0, 1, 0}, {0, 0, -1}};
+    const QString words[] = {tr("right X"), tr("up Y"), tr("forward −Z")};
+    std::vector<std::pair<double, int>> order;
+    for (int i = 0; i < 3; ++i) order.emplace_back(-glm::dot(ways[i], camera_.forward()), i);
+    std::sort(order.begin(), order.end());
+    QFont font = p.font();
+    font.setPixelSize(10);
+    font.setWeight(QFont::Normal);
+    p.setFont(font);
+    for (const auto& [depth, i] : order) {
+        const QPointF end = origin + QPointF(glm::dot(ways[i], camera_.right()), -glm::dot(ways[i], camera_.up())) * 30;
+        QColor c = editor_.theme().axis[i];
+        if (depth < -0.2) c.setAlpha(150);
+        p.setPen(QPen(c, 2.2, Qt::SolidLine, Qt::RoundCap));
+        p.drawLine(origin, end);
+        p.setBrush(c);
+        p.setPen(Qt::NoPen);
+        if (i == 0) p.drawRect(QRectF(end - QPointF(3, 3), QSizeF(6, 6)));
+        if (i == 1) p.drawEllipse(end, 3.4, 3.4);
+        if (i == 2) p.drawPolygon(QPolygonF({end + QPointF(0, -4), end + QPointF(4, 3), end + QPointF(-4, 3)}));
+        QPointF way = end - origin;
+        const double length = std::hypot(way.x(), way.y());
+        way = length > 6 ? way / length : QPointF(0, 1);
+        p.setPen(editor_.theme().text);
+        const double w = QFontMetricsF(font).horizontalAdvance(words[i]) + 4;
+        const QPointF middle = end + QPointF(way.x() * (w / 2 + 6), way.y() * 12);
+        p.drawText(QRectF(middle - QPointF(w / 2, 7), QSizeF(w, 14)), Qt::AlignCenter, words[i]);
+    }
+}
+
+void ViewWidget::paintCaption(QPainter& p) const {
+    QFont font = p.font();
+    font.setPixelSize(11);
+    p.setFont(font);
+    p.setPen(editor_.theme().text);
+    p.drawText(QRectF(0, height() - 74, width() - 12, 16), Qt::AlignRight | Qt::AlignVCenter, tr("Free view · %1").arg(QString::fromStdString(camera_.describe())));
+}
+
+}  // namespace app

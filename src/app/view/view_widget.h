@@ -1,0 +1,163 @@
+#pragma once
+// The view: draws the scene, and turns mouse and keys into verbs. Drawing is in view_widget.cpp, what lies over the
+// picture in view_paint.cpp, input in view_input.cpp.
+#include <QElapsedTimer>
+#include <QTimer>
+#include <QWidget>
+#include <memory>
+#include <optional>
+#include <set>
+#include <thread>
+#include <unordered_set>
+
+#include "app/shell/editor.h"
+#include "app/view/gl_renderer.h"
+#include "ops/move.h"
+#include "render/slide_handle.h"
+
+namespace app {
+
+/// The kind of thing a drag from the Stock carries: the item's name, UTF-8.
+inline constexpr const char* kItemMime = "application/x-mellow-item";
+
+class ViewWidget : public QWidget {
+    Q_OBJECT
+  public:
+    explicit ViewWidget(Editor& editor, QWidget* parent = nullptr);
+    ~ViewWidget() override;
+
+    const render::Camera& camera() const { return camera_; }
+    void setCamera(const render::Camera& camera);
+    render::Viewport viewport() const;
+    GlRenderer& renderer() { return renderer_; }
+
+    /// Brings the selection (or, without one, the whole scene) into view; again: back.
+    void bringIntoView();
+    /// Where an item placed from the keyboard lands: on what the middle of the view shows.
+    base::Vec3 placeInFront() const;
+    /// Where the pointer would place something: the surface under it, else the lattice.
+    std::optional<base::Vec3> landingUnder(const QPointF& pixel) const;
+    bool pointerInside() const { return underMouse(); }
+    QPointF pointer() const { return pointer_; }
+    /// Moves the selection by one step along the world axis nearest a direction on the screen (or up and down).
+    void nudge(Qt::Key key, Qt::KeyboardModifiers modifiers);
+    bool isDragging() const { return drag_ != nullptr || boxFrom_.has_value(); }
+    /// Takes back what the mouse is doing. False when it does nothing.
+    bool cancel();
+    /// The handle's place on the screen: pixel of an axis' tip, for tests and help.
+    std::optional<QPointF> handleTip(int axis) const;
+    double lastFrameMs() const { return lastFrameMs_; }
+    std::size_t lastDrawn() const { return list_.drawn; }
+    /// Draws now, whatever is pending; for pictures and measurements.
+    QImage drawNow();
+
+  Q_SIGNALS:
+    void cameraChanged();
+    void itemPickRequested(base::ObjectId id);
+
+  protected:
+    void paintEvent(QPaintEvent*) override;
+    void resizeEvent(QResizeEvent*) override;
+    void mousePressEvent(QMouseEvent*) override;
+    void mouseMoveEvent(QMouseEvent*) override;
+    void mouseReleaseEvent(QMouseEvent*) override;
+    void mouseDoubleClickEvent(QMouseEvent*) override;
+    void wheelEvent(QWheelEvent*) override;
+    void leaveEvent(QEvent*) override;
+    void keyPressEvent(QKeyEvent*) override;
+    void keyReleaseEvent(QKeyEvent*) override;
+    void focusOutEvent(QFocusEvent*) override;
+    bool event(QEvent*) override;
+    void dragEnterEvent(QDragEnterEvent*) override;
+    void dragMoveEvent(QDragMoveEvent*) override;
+    void dragLeaveEvent(QDragLeaveEvent*) override;
+    void dropEvent(QDropEvent*) override;
+
+  private:
+    struct Mark {
+        model::Slot slot;
+        QPointF at;
+        double distance;
+    };
+    struct Ghost {
+        std::string item;
+        base::Vec3 position;
+    };
+    enum class Mouse { Idle, Orbit, Pan, Look };
+
+    void uploadMeshes();
+    void startShading();
+    void takeShading();
+    void showScene();
+    void sceneEdited(const edit::SceneDelta& delta);
+    void rescanMarked();
+    void refreshTinted();
+    void restage(bool sceneMoved);
+    void cameraMoved();
+    void drawFrame();
+    std::vector<DrawnLight> lights() const;
+    std::vector<Mark> visibleMarks() const;
+    std::optional<render::SlideHandle> handle() const;
+    double focusDistance() const;
+    double viewDepthOf(const base::Vec3& p) const;
+
+    void paintBrackets(QPainter& p) const;
+    void paintBracketsOf(QPainter& p, const base::Aabb& box, const QColor& colour, const QString& name) const;
+    void paintMarks(QPainter& p) const;
+    void paintHandle(QPainter& p) const;
+    void paintReadout(QPainter& p) const;
+    void paintBox(QPainter& p) const;
+    void paintDirections(QPainter& p) const;
+    void paintCaption(QPainter& p) const;
+
+    void hover(const QPointF& pixel);
+    model::Slot objectUnder(const QPointF& pixel) const;
+    void press(QMouseEvent* event);
+    void dragHandle(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    void finishHandle();
+    void click(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    void finishBox(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    void fly();
+    void updateHint();
+    void setGhost(std::optional<Ghost> ghost);
+
+    Editor& editor_;
+    GlRenderer renderer_;
+    render::Camera camera_;
+    std::optional<render::Camera> cameraBefore_;
+    render::DrawCells cells_;
+    render::DrawList list_;
+    QImage image_;
+    bool stale_ = true;
+    bool shadowsChanged_ = true;
+    bool moving_ = false;
+    double bias_ = 1.0;
+    double lastFrameMs_ = 0;
+    QTimer rest_;
+    std::vector<model::Slot> marked_;  // objects with a light, camera or note, or without any mesh
+    std::unordered_set<model::Slot> tinted_;
+    model::Slot hovered_ = model::kNoSlot;
+    render::SlidePart hoveredPart_ = render::SlidePart::None;
+
+    std::thread shadingWorker_;
+    std::atomic<bool> stopShading_{false};
+    std::unordered_map<base::Name, std::vector<std::uint8_t>> shading_;
+
+    Mouse mouse_ = Mouse::Idle;
+    QPointF pointer_, pressedAt_;
+    base::Vec3 pivot_{0.0};
+    std::optional<QPointF> boxFrom_;
+    bool pressed_ = false;
+    std::unique_ptr<edit::Draft> draft_;
+    std::unique_ptr<render::SlideDrag> drag_;
+    std::optional<ops::Mover> mover_;
+    render::SlideHandle dragHandle_;
+    base::Vec3 dragOffset_{0.0};
+    std::optional<Ghost> ghost_;
+    std::set<int> flyKeys_;
+    double flySpeed_ = 8.0;
+    QTimer flyTimer_;
+    QElapsedTimer flyClock_;
+};
+
+}  // namespace app

@@ -1,0 +1,60 @@
+#pragma once
+// The eye of a view: where it stands, how it is moved by the mouse, and how points and pixels correspond.
+// Pixels: origin top left, y down. Pure values; any thread.
+#include <optional>
+#include <string>
+
+#include "base/math.h"
+#include "query/frustum.h"
+
+namespace render {
+
+using base::Vec2;
+using base::Vec3;
+
+struct Viewport {
+    double width = 1, height = 1;
+};
+
+class Camera {
+  public:
+    Vec3 eye{0, 2, 10};
+    double yawDegrees = 0;     ///< 0 looks along -Z (north); positive turns left (west)
+    double pitchDegrees = 0;   ///< positive looks up; kept within +-89
+    double verticalDegrees = 50;
+    double nearMetres = 0.08;
+    double farMetres = 9000;
+
+    static Camera looking(const Vec3& from, const Vec3& to);
+
+    Vec3 forward() const;
+    Vec3 right() const;
+    Vec3 up() const;
+    base::Mat4 viewMatrix() const;
+    base::Mat4 projection(const Viewport& viewport) const;
+
+    base::Ray rayThrough(const Vec2& pixel, const Viewport& viewport) const;
+    /// The pixel a point appears at; nothing when it lies behind the eye.
+    std::optional<Vec2> project(const Vec3& point, const Viewport& viewport) const;
+    /// Metres that one pixel covers at a point's depth.
+    double metresPerPixel(const Vec3& point, const Viewport& viewport) const;
+    query::Frustum frustum(const Viewport& viewport) const;
+    /// The part of it behind a rectangle of pixels.
+    query::Frustum frustum(const Viewport& viewport, Vec2 from, Vec2 to) const;
+
+    /// Turns about `pivot`, which stays at its pixel.
+    void orbit(const Vec3& pivot, double yaw, double pitch);
+    void look(double yaw, double pitch);
+    /// Moves so that what lies at `depth` metres follows the pointer.
+    void pan(const Vec2& pixels, double depth, const Viewport& viewport);
+    /// Goes a share of the way towards a point (negative: back); never passes it.
+    void zoomTowards(const Vec3& point, double share);
+    /// Stands back, looking the same way, so that the box fills the view.
+    void frame(const base::Aabb& box, const Viewport& viewport);
+
+    /// "looking north-west, down 18°"
+    std::string describe() const;
+    friend bool operator==(const Camera&, const Camera&) = default;
+};
+
+}  // namespace render
