@@ -123,7 +123,7 @@ void barge(Basin& b, base::ObjectId parent, int n, double x, double z, double tu
 void stall(Basin& b, base::ObjectId parent, int n, double x, double z, double turn, const char* awning) {
     const auto s = b.group(parent, Basin::numbered("Stall", n), Basin::on(x, z), turn);
     b.add(s, "Frame", "Structure", "stall-frame", Vec3(0.0));
-    b.add(s, "Awning", "Structure", awning, {0, 1.9, 0});
+    b.add(s, "Awning", "Structure", awning, {0, 0, 0});
     for (int i = 0; i < 3; ++i) b.add(s, Basin::numbered("Crate of pears", i + 1), "Loose goods", "pear-crate", {-0.95 + i * 0.95, 0.93, 0.45}, {{0, (i - 1) * 5.0, 0}, Vec3(1.0), 0, nullptr});
     b.add(s, "Crate below", "Loose goods", "pear-crate", {-0.5 + 0.3 * n, 0, -0.45}, {{0, 12.0 * n, 0}, Vec3(1.0), 0, nullptr});
 }

@@ -62,11 +62,11 @@ bool makeProject(const fs::path& folder, const std::string& name, const std::str
         fine = fine && write(folder / "items" / (item.name + ".glb"), io::glbOf(item.mesh, item.label));
         entries.push_back({item.name, item.label, item.category, item.kind});
     }
-    entries.push_back({"lamp", "Lamp", "Lights", "Lamp"});
-    entries.push_back({"camera", "Camera", "Cameras", "Camera"});
-    entries.push_back({"note", "Note", "Notes", "Note"});
-    entries.push_back({"walker-start", "Walker start", "Required", "Walker start"});
-    entries.push_back({"finish", "Finish", "Required", "Finish"});
+    entries.push_back({"lamp", "Lamp", "Markers", "Lamp"});
+    entries.push_back({"camera", "Camera", "Markers", "Camera"});
+    entries.push_back({"note", "Note", "Markers", "Note"});
+    entries.push_back({"walker-start", "Walker start", "Markers", "Walker start"});
+    entries.push_back({"finish", "Finish", "Markers", "Finish"});
     for (const model::Kind& kind : kinds()) fine = fine && write(folder / "kinds" / (kind.name + ".kind.json"), io::formatKind(kind));
     model::Project project;
     project.name = name;

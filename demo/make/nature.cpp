@@ -106,9 +106,9 @@ void addNature(std::vector<DemoItem>& items) {
     items.push_back({"reed-clump-2", "Reed clump, wide", "Plants", "Plant", reeds(32, 18, 0.9)});
     items.push_back({"reed-clump-3", "Reed clump, thin", "Plants", "Plant", reeds(33, 8, 0.35)});
     items.push_back({"reed-clump-4", "Reed clump, bank", "Plants", "Plant", reeds(34, 13, 0.7)});
-    items.push_back({"heron-standing", "Heron, standing", "Herons", "Animal", heronStanding()});
-    items.push_back({"heron-fishing", "Heron, fishing", "Herons", "Animal", heronFishing()});
-    items.push_back({"heron-flying", "Heron, flying", "Herons", "Animal", heronFlying()});
+    items.push_back({"heron-standing", "Heron, standing", "Plants", "Animal", heronStanding()});
+    items.push_back({"heron-fishing", "Heron, fishing", "Plants", "Animal", heronFishing()});
+    items.push_back({"heron-flying", "Heron, flying", "Plants", "Animal", heronFlying()});
 }
 
 }  // namespace demo

@@ -91,7 +91,7 @@ DemoItem valleyGround() {
         mesh.indices.insert(mesh.indices.end(), byPaint[i].begin(), byPaint[i].end());
     }
     mesh.bounds = shape::boundsOf(mesh);
-    return {"valley-ground", "Valley ground", "Ground", "Structure", std::move(mesh)};
+    return {"valley-ground", "Valley ground", "Building", "Structure", std::move(mesh)};
 }
 
 }  // namespace demo

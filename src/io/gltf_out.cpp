@@ -118,7 +118,7 @@ class GlbBuilder {
 };
 
 Json poseJson(const base::Transform& t) {
-    Json pose;
+    Json pose = Json::object();
     if (t.position != base::Vec3(0.0)) pose["translation"] = toJson(t.position);
     if (t.rotation != base::Quat(1, 0, 0, 0)) pose["rotation"] = {t.rotation.x, t.rotation.y, t.rotation.z, t.rotation.w};
     if (t.scale != base::Vec3(1.0)) pose["scale"] = toJson(t.scale);

@@ -4,6 +4,8 @@
 #include <QPainter>
 #include <QSvgRenderer>
 
+static void loadIcons() { Q_INIT_RESOURCE(icons); }
+
 namespace app {
 
 const Theme& dusk() {
@@ -47,8 +49,8 @@ QDockWidget::title { background: @panel; padding: 8px 10px 4px 10px; }
 #card { background: @raised; border-radius: 8px; }
 #panelTitle { font-weight: 600; }
 #cardTitle { font-weight: 600; font-size: 12px; }
-#quiet, #fact { color: @dim; font-size: 11.5px; }
-#faint { color: @faint; font-size: 11.5px; }
+#quiet, #fact { color: @dim; font-size: 11px; }
+#faint { color: @faint; font-size: 11px; }
 QLineEdit, QPlainTextEdit, QComboBox { background: @window; border: 1px solid @line; border-radius: 6px; padding: 2px 8px; min-height: 20px; }
 QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus { border-color: @honey; }
 QLineEdit:read-only { color: @dim; }
@@ -62,11 +64,11 @@ QToolButton { background: transparent; border: 1px solid transparent; border-rad
 QToolButton:hover { background: @raised; }
 QToolButton:focus { border-color: @honey; }
 QToolButton:checked { background: @honeySoft; color: @honey; }
-#chip { background: @raised; color: @dim; border-radius: 10px; padding: 1px 8px; font-size: 11.5px; border: 1px solid transparent; }
+#chip { background: @raised; color: @dim; border-radius: 9px; padding: 1px 5px; font-size: 11px; border: 1px solid transparent; }
 #chip:checked { background: @honeySoft; color: @honey; }
 #chip:focus { border-color: @honey; }
 #overlay { background: @panel; border: 1px solid @line; border-radius: 8px; }
-#overlay QToolButton { font-size: 11.5px; }
+#overlay QToolButton { font-size: 11px; }
 #banner { background: @raised; border: 1px solid @lemon; border-radius: 8px; }
 QTreeView, QListView { background: @panel; border: none; outline: none; }
 QTreeView::item { height: 24px; }
@@ -81,10 +83,11 @@ QScrollArea { border: none; background: transparent; }
 #scrolled { background: transparent; }
 #trail { background: @window; border-bottom: 1px solid @line; }
 #trail QToolButton { color: @dim; padding: 2px 4px; }
+QToolButton::menu-indicator { image: none; width: 0; }
 #trail QToolButton#here { color: @text; font-weight: 600; }
 #find { border-radius: 13px; background: @panel; padding: 2px 12px; }
 #status { background: @window; border-top: 1px solid @line; }
-#status QLabel { color: @dim; font-size: 11.5px; }
+#status QLabel { color: @dim; font-size: 11px; }
 #status QLabel#hint { color: @text; }
 #strip { background: @panel; border-top: 1px solid @line; }
 QSplitter::handle { background: @line; }
@@ -96,7 +99,10 @@ QSplitter::handle { background: @line; }
     return sheet;
 }
 
+QString counted(std::size_t n, const QString& one, const QString& many) { return QString("%1 %2").arg(n).arg(n == 1 ? one : many); }
+
 QIcon icon(const QString& name, const QColor& colour) {
+    loadIcons();
     QFile file(QStringLiteral(":/icons/%1.svg").arg(name));
     if (!file.open(QIODevice::ReadOnly)) return {};
     QByteArray svg = file.readAll();

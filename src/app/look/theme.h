@@ -21,6 +21,9 @@ const Theme& oat();
 /// The application's style sheet in a theme.
 QString styleSheet(const Theme& theme);
 
+/// "1 object", "12 objects".
+QString counted(std::size_t n, const QString& one, const QString& many);
+
 /// A stroke icon in a colour; `size` in logical pixels.
 QIcon icon(const QString& name, const QColor& colour);
 

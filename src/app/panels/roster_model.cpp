@@ -2,8 +2,6 @@
 
 #include <QMimeData>
 
-#include "base/text.h"
-
 namespace app {
 
 using model::kNoSlot;
@@ -13,46 +11,7 @@ namespace {
 
 QString toQt(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
 
-bool fits(std::string_view text, std::string_view pattern, bool whole) {
-    if (pattern.find_first_of("*?") != std::string_view::npos || whole) return base::matchesWildcard(pattern, text);
-    return base::containsFolded(text, pattern);
-}
-
 }  // namespace
-
-std::vector<std::string> filterWords(const std::string& text) {
-    std::vector<std::string> words;
-    std::string word;
-    bool quoted = false;
-    for (char c : text) {
-        if (c == '"') quoted = !quoted;
-        else if (c == ' ' && !quoted) {
-            if (!word.empty()) words.push_back(std::exchange(word, {}));
-        } else word += c;
-    }
-    if (!word.empty()) words.push_back(word);
-    return words;
-}
-
-bool fitsFilter(const model::Scene& scene, Slot s, const std::vector<std::string>& words) {
-    for (const std::string& word : words) {
-        std::string_view w = word;
-        auto after = [&](std::string_view key) {
-            if (!w.starts_with(key)) return false;
-            w.remove_prefix(key.size());
-            return true;
-        };
-        if (after("kind:")) {
-            if (!fits(scene.kindText(s), w, false)) return false;
-        } else if (after("item:")) {
-            if (!fits(scene.itemText(s), w, false)) return false;
-        } else {
-            after("name:");
-            if (!fits(scene.nameText(s), w, false)) return false;
-        }
-    }
-    return true;
-}
 
 RosterModel::RosterModel(Editor& editor, QObject* parent) : QAbstractItemModel(parent), editor_(editor) {
     connect(&editor_, &Editor::sceneShown, this, &RosterModel::reload);
@@ -66,13 +25,13 @@ void RosterModel::reload() {
     flat_.clear();
     if (isFiltered() && editor_.isOpen())
         for (Slot s : editor_.scene().subtree(kNoSlot))
-            if (fitsFilter(editor_.scene(), s, words_)) flat_.push_back(s);
+            if (filter_.fits(editor_.scene(), s)) flat_.push_back(s);
     for (std::size_t i = 0; i < flat_.size(); ++i) rows_[flat_[i]] = static_cast<int>(i);
     endResetModel();
 }
 
 void RosterModel::setFilter(const QString& text) {
-    words_ = filterWords(text.toStdString());
+    filter_ = query::ObjectFilter(text.toStdString());
     reload();
 }
 

@@ -6,16 +6,11 @@
 #include <vector>
 
 #include "app/shell/editor.h"
+#include "query/object_filter.h"
 
 namespace app {
 
 inline constexpr const char* kObjectsMime = "application/x-mellow-objects";
-
-/// Does an object fit a filter such as `lantern kind:Lantern item:bench*`? Every word must fit; a plain word is part of the
-/// name, or a pattern when it holds * or ?.
-bool fitsFilter(const model::Scene& scene, model::Slot slot, const std::vector<std::string>& words);
-/// Words of a filter; "quoted ones" may hold spaces.
-std::vector<std::string> filterWords(const std::string& text);
 
 class RosterModel : public QAbstractItemModel {
     Q_OBJECT
@@ -25,7 +20,7 @@ class RosterModel : public QAbstractItemModel {
     enum Role { SlotRole = Qt::UserRole, MarkRole };
 
     void setFilter(const QString& text);
-    bool isFiltered() const { return !words_.empty(); }
+    bool isFiltered() const { return !filter_.empty(); }
     int matches() const { return static_cast<int>(flat_.size()); }
     QModelIndex indexOf(model::Slot slot, int column = 0) const;
     model::Slot slotOf(const QModelIndex& index) const;
@@ -50,7 +45,7 @@ class RosterModel : public QAbstractItemModel {
     int rowOf(model::Slot slot) const;
 
     Editor& editor_;
-    std::vector<std::string> words_;
+    query::ObjectFilter filter_{""};
     std::vector<model::Slot> flat_;
     mutable std::unordered_map<model::Slot, std::vector<model::Slot>> children_;
     mutable std::unordered_map<model::Slot, int> rows_;

@@ -159,7 +159,7 @@ void RosterPanel::fromTree() {
 void RosterPanel::count() {
     if (!editor_.isOpen()) return;
     const int n = static_cast<int>(editor_.scene().objectCount());
-    total_->setText(model_->isFiltered() ? tr("%1 of %2").arg(model_->matches()).arg(n) : tr("%n object(s)", nullptr, n));
+    total_->setText(model_->isFiltered() ? tr("%1 of %2").arg(model_->matches()).arg(n) : counted(static_cast<std::size_t>(n), tr("object"), tr("objects")));
     QStringList parts;
     if (!editor_.selection().empty()) parts << tr("%1 selected").arg(editor_.selection().size());
     if (editor_.hiddenCount() > 0) parts << tr("%1 hidden").arg(editor_.hiddenCount());

@@ -23,7 +23,7 @@ namespace app {
 namespace {
 
 constexpr int kThumbnail = 56;
-constexpr QSize kTile(92, 88);
+constexpr QSize kTile(86, 86);
 
 /// A tile: thumbnail over label.
 class TileDelegate : public QStyledItemDelegate {
@@ -159,7 +159,7 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent) : 
     connect(list_, &QListView::clicked, this, [this] { editor_.setPlacing(current().toStdString()); });
     connect(&editor_, &Editor::projectChanged, this, &StockPanel::reload);
     connect(&editor_, &Editor::libraryChanged, this, &StockPanel::reload);
-    connect(&editor_, &Editor::sceneShown, this, &StockPanel::showFacts);
+    connect(&editor_, &Editor::sceneShown, this, &StockPanel::refilter);
     connect(&editor_, &Editor::sceneEdited, this, [this](const edit::SceneDelta& delta) {
         if (!delta.created.empty() || !delta.removed.empty()) showFacts();
     });
@@ -188,8 +188,8 @@ void StockPanel::reload() {
         chip->setText(text);
         chip->setCheckable(true);
         chip->setChecked(category == category_);
-        chip->setToolTip(tr("%n item(s)", nullptr, n));
-        chip->setAccessibleName(tr("Category %1, %n item(s)", nullptr, n).arg(text));
+        chip->setToolTip(counted(static_cast<std::size_t>(n), tr("item"), tr("items")));
+        chip->setAccessibleName(tr("Category %1").arg(text));
         categories_->addButton(chip);
         chips_->layout()->addWidget(chip);
         connect(chip, &QToolButton::clicked, this, [this, category] {
@@ -235,7 +235,7 @@ void StockPanel::makeNextThumbnail() {
 void StockPanel::refilter() {
     model_->filter(search_->text(), category_);
     const int n = model_->rowCount();
-    count_->setText(tr("%n item(s)", nullptr, n));
+    count_->setText(counted(static_cast<std::size_t>(n), tr("item"), tr("items")));
     empty_->setVisible(n == 0);
     empty_->setText(search_->text().isEmpty() ? tr("Nothing here yet. Import a model with Project › Import models.") : tr("Nothing is called “%1”. Clear the field to see everything.").arg(search_->text()));
     if (n > 0 && !search_->text().isEmpty()) list_->setCurrentIndex(model_->index(0));

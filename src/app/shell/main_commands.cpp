@@ -233,8 +233,8 @@ void MainWindow::askUnsaved(std::function<void()> next) {
         int steps = 0;
         for (const auto* part : {&path.back, &path.forward})
             for (edit::StepId id : *part) steps += h.step(id)->scene == name ? 1 : 0;
-        list += tr("\n  %1: %n step(s) since its last save, the last one “%2”", nullptr, steps)
-                    .arg(QString::fromStdString(name), h.step(h.lastTouch(h.present(), name)) != nullptr ? QString::fromStdString(h.step(h.lastTouch(h.present(), name))->name) : tr("taken back"));
+        list += tr("\n  %1: %2 since its last save, the last one “%3”")
+                    .arg(QString::fromStdString(name), counted(static_cast<std::size_t>(steps), tr("step"), tr("steps")), h.step(h.lastTouch(h.present(), name)) != nullptr ? QString::fromStdString(h.step(h.lastTouch(h.present(), name))->name) : tr("taken back"));
     }
     QMessageBox question(QMessageBox::Question, tr("Save before going?"),
                          tr("Not in the files yet:%1\n\nEvery step is kept in the ledger either way and will be there when the project is opened again.").arg(list), QMessageBox::NoButton, this);
@@ -259,7 +259,7 @@ void MainWindow::importModels() {
     if (added == 0) return;
     editor_.report(editor_.showScene(editor_.sceneName()));
     Q_EMIT editor_.libraryChanged();
-    editor_.say(tr("%n model(s) added to the Stock.", nullptr, added));
+    editor_.say(tr("Added to the Stock: %1.").arg(counted(static_cast<std::size_t>(added), tr("model"), tr("models"))));
 }
 
 void MainWindow::exportScene() {

@@ -349,7 +349,7 @@ void MainWindow::refreshStatus() {
         return;
     }
     const model::Scene& scene = editor_.scene();
-    counts_->setText(tr("%n object(s)", nullptr, static_cast<int>(scene.objectCount())));
+    counts_->setText(counted(scene.objectCount(), tr("object"), tr("objects")));
     edit::Session& session = editor_.session();
     if (!session.readOnlyReason().empty()) return saved_->setText(tr("Read only"));
     if (saving_) return saved_->setText(tr("Saving…"));
@@ -386,7 +386,7 @@ void MainWindow::refreshBanner() {
     const bool damaged = !editor_.workspace().damage.empty();
     banner_->setVisible(!reason.empty() || damaged);
     bannerText_->setText(!reason.empty() ? QString::fromStdString(reason)
-                                         : tr("%n thing(s) in this project's files could not be read.", nullptr, static_cast<int>(editor_.workspace().damage.size())));
+                                         : tr("What could not be read in this project's files: %1.").arg(counted(editor_.workspace().damage.size(), tr("thing"), tr("things"))));
     bannerShow_->setVisible(damaged);
     bannerEdit_->setVisible(!editor_.workspace().damagedScenes.empty() && !reason.empty() && editor_.workspace().lock.has_value());
     placeOverlays();

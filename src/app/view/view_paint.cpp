@@ -213,8 +213,12 @@ void ViewWidget::paintHandle(QPainter& p) const {
         if (axis == 0) p.drawRect(QRectF(b.x() - r, b.y() - r, 2 * r, 2 * r));
         if (axis == 1) p.drawEllipse(b, r + 0.5, r + 0.5);
         if (axis == 2) p.drawPolygon(QPolygonF({b + way * r * 1.7, b - way * r * 0.6 + across * r, b - way * r * 0.6 - across * r}));
+        const QPointF letter = b + way * 18;
+        p.setPen(Qt::NoPen);
+        p.setBrush(t.window);
+        p.drawEllipse(letter, 8, 8);
         p.setPen(c);
-        p.drawText(QRectF(b + way * 17 - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter, kLetters[axis]);
+        p.drawText(QRectF(letter - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter, kLetters[axis]);
     }
     p.setPen(QPen(t.window, 1));
     p.setBrush(active == SlidePart::Free ? t.honey : t.text);
@@ -263,7 +267,7 @@ void ViewWidget::paintBox(QPainter& p) const {
 
 // Three short arms from the corner, with what each direction is called.
 void ViewWidget::paintDirections(QPainter& p) const {
-    const QPointF origin(64, height() - 92);
+    const QPointF origin(86, height() - 92);
     const base::Vec3 ways[] = {{1, 0, 0}, {0, 1, 0}, {0, 0, -1}};
     const QString words[] = {tr("right X"), tr("up Y"), tr("forward −Z")};
     std::vector<std::pair<double, int>> order;

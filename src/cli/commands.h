@@ -1,0 +1,22 @@
+#pragma once
+// The verbs of `mellow`. Data goes to `out`, messages to `err`; what is returned is the process' exit code.
+#include <filesystem>
+#include <iosfwd>
+#include <string>
+#include <vector>
+
+#include "io/workspace.h"
+
+namespace cli {
+
+namespace exitCode {
+constexpr int kFine = 0;      ///< done
+constexpr int kFindings = 1;  ///< validate-file: the file has problems
+constexpr int kUsage = 2;     ///< the arguments make no sense
+constexpr int kFailed = 3;    ///< it could not be done; the message says why
+}  // namespace exitCode
+
+/// Runs `mellow` with its arguments (without the program's name).
+int run(const std::vector<std::string>& arguments, io::Chance chance, std::ostream& out, std::ostream& err);
+
+}  // namespace cli

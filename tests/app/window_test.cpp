@@ -1,0 +1,374 @@
+// The real window, driven as a person would. Needs a display; tests/CMakeLists.txt runs it under one of its own.
+#include <QClipboard>
+#include <QMessageBox>
+#include <QSignalSpy>
+#include <QTreeView>
+#include <QtTest>
+
+#include "app/walkthrough.h"
+#include "io/scene_file.h"
+#include "support/test_project.h"
+
+using model::kNoSlot;
+using model::Slot;
+
+class WindowTest : public QObject {
+    Q_OBJECT
+    QTemporaryDir settings_;
+    std::unique_ptr<test::DemoCopy> demo_;
+    std::unique_ptr<app::Editor> editor_;
+    std::unique_ptr<app::MainWindow> window_;
+
+    void openWindow() {
+        editor_ = std::make_unique<app::Editor>(test::chance(static_cast<std::uint64_t>(QDateTime::currentMSecsSinceEpoch())));
+        window_ = std::make_unique<app::MainWindow>(*editor_);
+        window_->resize(1280, 800);
+        window_->show();
+        QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+        QVERIFY(window_->openProject(QString::fromStdString(demo_->folder().string()), io::OpenMode::Edit));
+        QTest::qWait(50);
+    }
+    void closeWindow() {
+        window_.reset();
+        editor_.reset();
+    }
+    app::ViewWidget& view() { return window_->view(); }
+    std::string bytes() { return io::formatScene(editor_->scene()); }
+    Slot named(const char* name) {
+        for (Slot s : editor_->scene().subtree(kNoSlot))
+            if (editor_->scene().nameText(s) == name) return s;
+        return kNoSlot;
+    }
+    base::ObjectId idOf(const char* name) { return editor_->scene().id(named(name)); }
+    QPoint pixelOf(Slot s) {
+        const auto p = view().camera().project(editor_->scene().bounds(s).centre(), view().viewport());
+        return QPoint(int(p->x), int(p->y));
+    }
+    void run(const char* command) { window_->commands().action(command)->trigger(); }
+
+  private Q_SLOTS:
+    void initTestCase() {
+        QCoreApplication::setOrganizationName("mellow-lattice-test");
+        QCoreApplication::setApplicationName("window-test");
+        QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, settings_.path());
+    }
+    void init() {
+        QSettings().clear();
+        demo_ = std::make_unique<test::DemoCopy>();
+        openWindow();
+    }
+    void cleanup() { closeWindow(); }
+
+    void theFirstMinutesGiveTheSameBytesAfterReopening() {
+        const std::string untouched = test::fileBytes(demo_->scenePath());
+        test::Walkthrough walk(*window_, *editor_, [](const QString&) {});
+        QVERIFY(walk.fetchByTyping());
+        QVERIFY(walk.dragIntoView());
+        QVERIFY(walk.dragHandle());
+        QVERIFY(walk.typeValue());
+        const std::string done = bytes();
+        QVERIFY(walk.undoAll());
+        QVERIFY(bytes() == untouched);
+        QVERIFY(walk.redoAll());
+        QVERIFY(bytes() == done);
+        QVERIFY(walk.save());
+        const std::string saved = test::fileBytes(demo_->scenePath());
+        QVERIFY(saved == done);
+        closeWindow();
+        openWindow();
+        QVERIFY(bytes() == saved);
+        QVERIFY(editor_->session().history().undoTarget().has_value());
+        for (int i = 0; i < 3; ++i) run("edit.undo");
+        QVERIFY(bytes() == untouched);
+        run("project.save");
+        window_->finishSaving();
+        QVERIFY(test::fileBytes(demo_->scenePath()) == untouched);
+    }
+    void thePictureShowsThePlaceAndNotOneColour() {
+        const QImage picture = view().drawNow();
+        QCOMPARE(picture.size(), view().size());
+        std::set<QRgb> colours;
+        for (int y = 0; y < picture.height(); y += 7)
+            for (int x = 0; x < picture.width(); x += 7) colours.insert(picture.pixel(x, y));
+        QVERIFY2(colours.size() > 300, qPrintable(QString::number(colours.size())));
+    }
+    void aClickSelectsWhatIsUnderIt() {
+        const Slot cottage = named("Keeper's cottage");
+        editor_->select({editor_->scene().id(cottage)});
+        run("view.bring");
+        editor_->select({});
+        QTest::mouseClick(&view(), Qt::LeftButton, {}, pixelOf(cottage));
+        QCOMPARE(editor_->selection().size(), std::size_t{1});
+        const base::ObjectId first = editor_->selection().front();
+        QVERIFY(editor_->scene().isWithin(editor_->scene().find(first), named("Keeper's place")));
+        // Shift adds, Ctrl takes away, a click on nothing lets go.
+        editor_->select({idOf("Bench 1")});
+        QTest::mouseClick(&view(), Qt::LeftButton, Qt::ShiftModifier, pixelOf(cottage));
+        QCOMPARE(editor_->selection().size(), std::size_t{2});
+        QTest::mouseClick(&view(), Qt::LeftButton, Qt::ControlModifier, pixelOf(cottage));
+        QCOMPARE(editor_->selection().size(), std::size_t{1});
+        QTest::mouseClick(&view(), Qt::LeftButton, {}, QPoint(view().width() / 2, 4));
+        QVERIFY(editor_->selection().empty());
+    }
+    void theProtectedGroundIsNotPicked() {
+        QTest::mouseClick(&view(), Qt::LeftButton, {}, QPoint(view().width() - 40, view().height() - 40));
+        for (base::ObjectId id : editor_->selection()) QVERIFY(!editor_->scene().protectedInTree(editor_->scene().find(id)));
+    }
+    void aBoxSelectsWhatItTouches() {
+        run("view.select");
+        QTest::mousePress(&view(), Qt::LeftButton, {}, QPoint(2, 2));
+        QTest::mouseMove(&view(), QPoint(200, 200));
+        QTest::mouseMove(&view(), QPoint(view().width() - 2, view().height() - 2));
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, QPoint(view().width() - 2, view().height() - 2));
+        QVERIFY(editor_->selection().size() > 60);
+        for (base::ObjectId id : editor_->selection()) QVERIFY(!editor_->scene().protectedInTree(editor_->scene().find(id)));
+    }
+    void escapeDuringADragGivesEveryByteBack() {
+        editor_->select({idOf("Bench 2")});
+        run("view.bring");
+        QTest::qWait(20);
+        const std::string before = bytes();
+        const auto present = editor_->session().history().present();
+        const QPoint tip = view().handleTip(1)->toPoint();
+        QTest::mousePress(&view(), Qt::LeftButton, {}, tip);
+        QTest::mouseMove(&view(), tip - QPoint(0, 40));
+        QTest::mouseMove(&view(), tip - QPoint(0, 80));
+        QVERIFY(bytes() != before);
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QVERIFY(bytes() == before);
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, tip - QPoint(0, 80));
+        QVERIFY(bytes() == before);
+        QCOMPARE(editor_->session().history().present(), present);
+    }
+    void aStockItemIsPlacedAgainAndAgainUntilEscape() {
+        const std::size_t before = editor_->scene().objectCount();
+        editor_->setPlacing("bench");
+        const QPoint spot(view().width() / 2, view().height() * 3 / 4);
+        QTest::mouseMove(&view(), spot);
+        QTest::mouseClick(&view(), Qt::LeftButton, {}, spot);
+        QTest::mouseClick(&view(), Qt::LeftButton, {}, spot + QPoint(60, 0));
+        QCOMPARE(editor_->scene().objectCount(), before + 2);
+        run("edit.escape");
+        QVERIFY(editor_->placing().empty());
+        QTest::mouseClick(&view(), Qt::LeftButton, {}, spot + QPoint(0, 40));
+        QCOMPARE(editor_->scene().objectCount(), before + 2);
+    }
+    void findPlacesItemsRunsCommandsAndGoesToObjects() {
+        auto* find = window_->findChild<app::FindField*>("find");
+        const std::size_t before = editor_->scene().objectCount();
+        run("help.find");
+        QTest::keyClicks(find, "place milestone");
+        find->clear();
+        QTest::keyClicks(find, "milestone");
+        QTest::keyClick(find, Qt::Key_Return);
+        QCOMPARE(editor_->scene().objectCount(), before + 1);
+        QTest::keyClicks(find, "undo");
+        QTest::keyClick(find, Qt::Key_Return);
+        QCOMPARE(editor_->scene().objectCount(), before);
+        QTest::keyClicks(find, "Heron over");
+        QTest::keyClick(find, Qt::Key_Return);
+        QVERIFY(editor_->isSelected(named("Heron over the basin")));
+    }
+    void copiesCutsAndDuplicatesAreOneStepEach() {
+        const base::ObjectId barge = idOf("Barge 2");
+        const std::size_t inBarge = editor_->scene().subtree(editor_->scene().find(barge)).size();
+        const std::size_t before = editor_->scene().objectCount();
+        const std::string untouched = bytes();
+        editor_->select({barge, idOf("Bench 1")});
+        run("edit.duplicate");
+        QCOMPARE(editor_->scene().objectCount(), before + inBarge + 1);
+        run("edit.undo");
+        QVERIFY(bytes() == untouched);
+        editor_->select({barge});
+        run("edit.copy");
+        QVERIFY(QApplication::clipboard()->text().startsWith("{\"format\":\"mellow-scene\""));
+        run("edit.paste");
+        QCOMPARE(editor_->scene().objectCount(), before + inBarge);
+        run("edit.undo");
+        editor_->select({barge});
+        run("edit.cut");
+        QCOMPARE(editor_->scene().objectCount(), before - inBarge);
+        run("edit.paste");
+        QCOMPARE(editor_->scene().objectCount(), before);
+        run("edit.delete");
+        QCOMPARE(editor_->scene().objectCount(), before - inBarge);
+        for (int i = 0; i < 3; ++i) run("edit.undo");
+        QVERIFY(bytes() == untouched);
+    }
+    void theRosterRenamesAndReparentsKeepingPlace() {
+        auto* tree = window_->findChild<QTreeView*>("rosterTree");
+        auto* roster = static_cast<app::RosterModel*>(tree->model());
+        const Slot bench = named("Bench 1");
+        const base::ObjectId id = editor_->scene().id(bench);
+        QVERIFY(roster->setData(roster->indexOf(bench), "Bench by the bridge", Qt::EditRole));
+        QCOMPARE(std::string(editor_->scene().nameText(bench)), std::string("Bench by the bridge"));
+        QVERIFY(!roster->setData(roster->indexOf(bench), "  ", Qt::EditRole));
+        const base::Vec3 place = editor_->scene().world(bench).translation;
+        std::unique_ptr<QMimeData> data(roster->mimeData({roster->indexOf(bench)}));
+        roster->dropMimeData(data.get(), Qt::MoveAction, -1, 0, roster->indexOf(named("Keeper's place")));
+        const Slot now = editor_->scene().find(id);
+        QCOMPARE(editor_->scene().parent(now), named("Keeper's place"));
+        QVERIFY(glm::length(editor_->scene().world(now).translation - place) < 1e-9);
+    }
+    void theRosterFilterAndSelectionAgree() {
+        auto* tree = window_->findChild<QTreeView*>("rosterTree");
+        auto* filter = window_->findChild<QLineEdit*>("rosterFilter");
+        QTest::keyClicks(filter, "kind:Lantern");
+        QCOMPARE(tree->model()->rowCount(), 12);
+        tree->selectAll();
+        QCOMPARE(editor_->selection().size(), std::size_t{12});
+        filter->clear();
+        QCOMPARE(editor_->selection().size(), std::size_t{12});
+    }
+    void severalObjectsTakeRelativeValues() {
+        const base::ObjectId a = idOf("Milestone 1"), b = idOf("Milestone 2");
+        const double ya = editor_->scene().local(editor_->scene().find(a)).position.y, yb = editor_->scene().local(editor_->scene().find(b)).position.y;
+        editor_->select({a, b});
+        auto* field = window_->findChild<app::NumberField*>("posePositionY");
+        field->setFocus();
+        field->clear();
+        QTest::keyClicks(field, "+= 1");
+        QTest::keyClick(field, Qt::Key_Return);
+        QCOMPARE(editor_->scene().local(editor_->scene().find(a)).position.y, ya + 1);
+        QCOMPARE(editor_->scene().local(editor_->scene().find(b)).position.y, yb + 1);
+        run("edit.undo");
+        QCOMPARE(editor_->scene().local(editor_->scene().find(b)).position.y, yb);
+    }
+    void aWrongValueIsRefusedInWords() {
+        editor_->select({idOf("Lantern post 1")});
+        const std::string before = bytes();
+        QSignalSpy said(editor_.get(), &app::Editor::message);
+        auto* size = window_->findChild<app::NumberField*>("poseSizeX");
+        for (const char* text : {"0", "abc", "3"}) {  // a lantern may not be sized
+            size->setFocus();
+            size->selectAll();
+            QTest::keyClicks(size, text);
+            QTest::keyClick(size, Qt::Key_Return);
+        }
+        QCOMPARE(said.count(), 3);
+        QVERIFY(bytes() == before);
+    }
+    void theHistoryStripJumps() {
+        auto* strip = window_->findChild<app::HistoryStrip*>("strip");
+        const std::string untouched = bytes();
+        for (const char* item : {"bench", "plank", "bollard"}) editor_->placeAt(item, {-30, 0, 20});
+        const std::string full = bytes();
+        QVERIFY(strip->placeOf(edit::kRoot).has_value());
+        QTest::mouseClick(strip, Qt::LeftButton, {}, strip->placeOf(edit::kRoot)->toPoint());
+        QVERIFY(bytes() == untouched);
+        QTest::mouseClick(strip, Qt::LeftButton, {}, strip->placeOf(editor_->session().history().steps().back().id)->toPoint());
+        QVERIFY(bytes() == full);
+        run("edit.undo");
+        editor_->placeAt("bench", {-20, 0, 20});  // a branch: what was there stays reachable
+        QVERIFY(strip->placeOf(editor_->session().history().steps()[2].id).has_value());
+    }
+    void arrowsMoveByAStep() {
+        const base::ObjectId id = idOf("Bench 1");
+        editor_->select({id});
+        view().setFocus();
+        const base::Vec3 before = editor_->scene().world(editor_->scene().find(id)).translation;
+        QTest::keyClick(&view(), Qt::Key_PageUp);
+        QTest::keyClick(&view(), Qt::Key_Right);
+        const base::Vec3 d = editor_->scene().world(editor_->scene().find(id)).translation - before;
+        QCOMPARE(d.y, 0.25);
+        QCOMPARE(std::abs(d.x) + std::abs(d.z), 0.25);
+    }
+    void theMouseTurnsSlidesAndZoomsTheView() {
+        const auto before = view().camera();
+        const QPoint middle = view().rect().center();
+        QTest::mousePress(&view(), Qt::MiddleButton, {}, middle);
+        QTest::mouseMove(&view(), middle + QPoint(40, 10));
+        QTest::mouseRelease(&view(), Qt::MiddleButton, {}, middle + QPoint(40, 10));
+        QVERIFY(view().camera().yawDegrees != before.yawDegrees);
+        const auto orbited = view().camera();
+        QTest::mousePress(&view(), Qt::MiddleButton, Qt::ShiftModifier, middle);
+        QTest::mouseMove(&view(), middle + QPoint(30, 0));
+        QTest::mouseRelease(&view(), Qt::MiddleButton, Qt::ShiftModifier, middle + QPoint(30, 0));
+        QCOMPARE(view().camera().yawDegrees, orbited.yawDegrees);
+        QVERIFY(view().camera().eye != orbited.eye);
+        const auto slid = view().camera();
+        QWheelEvent wheel(middle, view().mapToGlobal(middle), {}, {0, 120}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase, false);
+        QApplication::sendEvent(&view(), &wheel);
+        QVERIFY(view().camera().eye != slid.eye);
+    }
+    void everyCommandIsInAMenuWithATipAndReachableByName() {
+        QSet<QAction*> inMenus;
+        for (QMenu* menu : window_->findChildren<QMenu*>())
+            for (QAction* action : menu->actions()) inMenus.insert(action);
+        QSet<QString> keys;
+        for (const app::Command& command : window_->commands().all()) {
+            QAction* action = window_->commands().action(command.id);
+            QVERIFY2(inMenus.contains(action), qPrintable(command.id));
+            QVERIFY2(!command.tip.isEmpty(), qPrintable(command.id));
+            const QString shortcut = action->shortcut().toString();
+            QVERIFY2(shortcut.isEmpty() || !keys.contains(shortcut), qPrintable(command.id + " " + shortcut));
+            keys.insert(shortcut);
+        }
+    }
+    void controlsHaveNamesForThoseWhoDoNotSee() {
+        for (QWidget* widget : window_->findChildren<QWidget*>()) {
+            const bool control = qobject_cast<QLineEdit*>(widget) || qobject_cast<QToolButton*>(widget) || qobject_cast<QAbstractItemView*>(widget);
+            if (!control || !widget->isVisible() || widget->objectName().startsWith("qt_") || widget->objectName() == "findResults") continue;
+            const auto* button = qobject_cast<QToolButton*>(widget);
+            QVERIFY2(!widget->accessibleName().isEmpty() || (button && !button->text().isEmpty()) || qobject_cast<QLineEdit*>(widget->parentWidget()), qPrintable(widget->objectName() + " " + widget->metaObject()->className()));
+        }
+    }
+    void bothThemesDrawAndAreRemembered() {
+        run("view.oat");
+        QCOMPARE(editor_->theme().name, QString("oat"));
+        QVERIFY(!view().drawNow().isNull());
+        window_->close();
+        closeWindow();
+        openWindow();
+        QCOMPARE(editor_->theme().name, QString("oat"));
+    }
+    void closingWithUnsavedStepsAsksAndNamesThem() {
+        editor_->placeAt("bench", {-30, 0, 20});
+        QString text;
+        QTimer::singleShot(100, this, [&] {
+            auto* question = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+            if (question == nullptr) return;
+            text = question->text();
+            question->button(QMessageBox::Cancel)->click();
+        });
+        window_->close();
+        QVERIFY(text.contains("lower-basin"));
+        QVERIFY(text.contains("1 step"));
+        QVERIFY(text.contains("Place Bench"));
+        QVERIFY(window_->isVisible());
+    }
+    void aDamagedProjectOpensReadOnlyWithTheDamageListed() {
+        closeWindow();
+        test::writeBytes(demo_->scenePath(), test::fileBytes(demo_->scenePath()) + "{\"id\":\n");
+        openWindow();
+        auto* text = window_->findChild<QLabel*>("bannerText");
+        QVERIFY(text->isVisible());
+        QVERIFY(text->text().contains("damaged"));
+        QVERIFY(!window_->commands().action("edit.delete")->isEnabled());
+        window_->findChild<QToolButton*>("bannerShow")->click();
+        QVERIFY(window_->findChild<QPlainTextEdit*>("damageList")->toPlainText().contains("lower-basin.scene.jsonl:296"));
+        window_->findChild<QToolButton*>("bannerEdit")->click();
+        QVERIFY(editor_->placeAt("bench", {-30, 0, 20}));
+    }
+    void aNewSceneIsMadeAndShown() {
+        run("project.newScene");
+        auto* name = window_->findChild<QLineEdit*>("popoverName");
+        QVERIFY(name != nullptr);
+        name->setText("mill pond");
+        QTest::keyClick(name, Qt::Key_Return);
+        QCOMPARE(editor_->sceneName(), std::string("mill pond"));
+        QCOMPARE(editor_->scene().objectCount(), std::size_t{3});
+    }
+    void shortcutsCanBeChangedAndAreRemembered() {
+        const QString lost = window_->commands().setShortcut("view.bring", Qt::Key_K);
+        QCOMPARE(lost, QString("Hide"));
+        closeWindow();
+        openWindow();
+        QCOMPARE(window_->commands().action("view.bring")->shortcut(), QKeySequence(Qt::Key_K));
+        window_->commands().resetShortcuts();
+        QCOMPARE(window_->commands().action("view.bring")->shortcut(), QKeySequence(Qt::Key_Q));
+    }
+};
+
+QTEST_MAIN(WindowTest)
+#include "window_test.moc"

@@ -1,0 +1,50 @@
+#include <QtTest>
+
+#include "base/units.h"
+
+using base::evaluateQuantity;
+using base::Quantity;
+
+class UnitsTest : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void lengthsTakeUnitsAndArithmetic_data() {
+        QTest::addColumn<QString>("text");
+        QTest::addColumn<double>("metres");
+        QTest::newRow("plain") << "1.5" << 1.5;
+        QTest::newRow("comma") << "1,5" << 1.5;
+        QTest::newRow("sum of units") << "1.2 m + 30 cm" << 1.5;
+        QTest::newRow("brackets") << "(1 + 2) * 3 - 4 / 2" << 7.0;
+        QTest::newRow("millimetres") << "250mm" << 0.25;
+        QTest::newRow("negative") << "-2" << -2.0;
+        QTest::newRow("relative plus") << "+=0.5" << 10.5;
+        QTest::newRow("relative minus") << "-= 50 cm" << 9.5;
+        QTest::newRow("relative times") << "*2" << 20.0;
+        QTest::newRow("relative by") << "/ 4" << 2.5;
+    }
+    void lengthsTakeUnitsAndArithmetic() {
+        QFETCH(QString, text);
+        QFETCH(double, metres);
+        const auto value = evaluateQuantity(text.toStdString(), Quantity::Length, 10.0);
+        QVERIFY2(value.has_value(), value ? "" : value.error().message.c_str());
+        QVERIFY(std::abs(*value - metres) < 1e-12);
+    }
+    void anglesTakeDegreesRadiansAndTurns() {
+        QCOMPARE(*evaluateQuantity("90°", Quantity::Angle, 0), 90.0);
+        QCOMPARE(*evaluateQuantity("0.5 turn", Quantity::Angle, 0), 180.0);
+        QVERIFY(std::abs(*evaluateQuantity("3.14159265358979 rad", Quantity::Angle, 0) - 180.0) < 1e-9);
+    }
+    void whatIsNoNumberIsRefused_data() {
+        QTest::addColumn<QString>("text");
+        for (const char* t : {"", "abc", "1 +", "(1", "1)", "1/0", "nan", "inf", "1 kg", "2 deg", "1e999", "((((((((((((((((((((((((((((((((((((((((((((((((((((1"}) QTest::newRow(t) << t;
+    }
+    void whatIsNoNumberIsRefused() {
+        QFETCH(QString, text);
+        const auto value = evaluateQuantity(text.toStdString(), Quantity::Length, 1.0);
+        QVERIFY(!value);
+        QVERIFY(!value.error().message.empty());
+    }
+};
+
+QTEST_APPLESS_MAIN(UnitsTest)
+#include "units_test.moc"

@@ -1,0 +1,115 @@
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QtTest>
+#include <sstream>
+
+#include "cli/commands.h"
+#include "scenes.h"
+#include "support/test_project.h"
+
+namespace fs = std::filesystem;
+
+class CommandsTest : public QObject {
+    Q_OBJECT
+    std::string out_, err_;
+
+    int run(const std::vector<std::string>& arguments) {
+        std::ostringstream out, err;
+        const int code = cli::run(arguments, test::chance(), out, err);
+        out_ = out.str();
+        err_ = err.str();
+        return code;
+    }
+    QJsonObject json() const { return QJsonDocument::fromJson(QByteArray::fromStdString(out_)).object(); }
+
+  private Q_SLOTS:
+    void infoTellsWhatAProjectHolds() {
+        test::DemoCopy demo;
+        QCOMPARE(run({"info", demo.folder().string(), "--json"}), cli::exitCode::kFine);
+        QVERIFY(json()["objects"].toInt() > 280);
+        QVERIFY(json()["triangles"].toInt() > 50'000);
+        QCOMPARE(json()["items"].toObject()["cottage"].toInt(), 1);
+        QCOMPARE(json()["kinds"].toObject()["Lantern"].toInt(), 12);
+        QCOMPARE(json()["bounds"].toObject()["min"].toArray()[0].toDouble(), -200.0);
+        QCOMPARE(json()["ledger"].toObject()["steps"].toInt(), 0);
+        QVERIFY(err_.empty());
+    }
+    void listGivesALinePerObjectThatFits() {
+        test::DemoCopy demo;
+        QCOMPARE(run({"list", demo.scenePath().string(), "--where", "kind:Lantern", "--json"}), cli::exitCode::kFine);
+        const auto lines = QString::fromStdString(out_).split('\n', Qt::SkipEmptyParts);
+        QCOMPARE(lines.size(), 12);
+        const QJsonObject first = QJsonDocument::fromJson(lines[0].toUtf8()).object();
+        for (const char* key : {"id", "name", "parent", "kind", "item", "local", "world", "flags"}) QVERIFY2(first.contains(key), key);
+        for (const char* pose : {"local", "world"})
+            for (const char* key : {"position", "rotation", "scale"}) QVERIFY(first[pose].toObject().contains(key));
+    }
+    void validateFileTellsLinesAndExitsWithOne() {
+        test::DemoCopy demo;
+        QCOMPARE(run({"validate-file", demo.scenePath().string()}), cli::exitCode::kFine);
+        test::writeBytes(demo.scenePath(), test::fileBytes(demo.scenePath()) + "{\"id\":\"zz\"}\n");
+        QCOMPARE(run({"validate-file", demo.scenePath().string()}), cli::exitCode::kFindings);
+        QVERIFY(err_.find("lower-basin.scene.jsonl:296: id: ") != std::string::npos);
+        QCOMPARE(run({"validate-file", (demo.folder() / "items" / "bench.glb").string()}), cli::exitCode::kFine);
+        QCOMPARE(run({"validate-file", demo.folder().string()}), cli::exitCode::kFine);
+        QCOMPARE(run({"validate-file", "/no/such.scene.jsonl"}), cli::exitCode::kFailed);
+    }
+    void undoAndRedoMoveThePresentAndWriteTheFiles() {
+        test::TestProject p;
+        const std::string empty = test::fileBytes(p.scenePath());
+        p.add("Bench");
+        p.add("Stall");
+        QVERIFY(io::saveScene(p.workspace(), "first").has_value());
+        const std::string full = test::fileBytes(p.scenePath());
+        p.close();
+        QCOMPARE(run({"undo", p.folder().string(), "2"}), cli::exitCode::kFine);
+        QCOMPARE(out_, std::string("undone: Add Stall\nundone: Add Bench\n"));
+        QCOMPARE(test::fileBytes(p.scenePath()), empty);
+        QCOMPARE(run({"redo", p.folder().string(), "9"}), cli::exitCode::kFine);
+        QCOMPARE(test::fileBytes(p.scenePath()), full);
+        QCOMPARE(run({"redo", p.folder().string()}), cli::exitCode::kFailed);
+    }
+    void aProjectInUseIsNotTouched() {
+        test::TestProject p;
+        p.add("Bench");
+        QCOMPARE(run({"undo", p.folder().string()}), cli::exitCode::kFailed);
+        QVERIFY(err_.find("open in another window") != std::string::npos);
+        QCOMPARE(run({"list", p.folder().string()}), cli::exitCode::kFine);
+    }
+    void newImportAndExport() {
+        QTemporaryDir folder;
+        const std::string project = folder.path().toStdString() + "/new";
+        QCOMPARE(run({"new", project, "--template", "ground"}), cli::exitCode::kFine);
+        QCOMPARE(run({"new", project}), cli::exitCode::kFailed);
+        QCOMPARE(run({"new", project + "2", "--template", "nope"}), cli::exitCode::kFailed);
+        QCOMPARE(run({"import", std::string(MELLOW_DEMO) + "/items/bench.glb", std::string(MELLOW_DEMO) + "/project.json", "--into", project}), cli::exitCode::kFailed);
+        QVERIFY(out_.find("bench: ") != std::string::npos);
+        QVERIFY(fs::exists(project + "/items/bench.glb"));
+        QCOMPARE(run({"export", project, "--to", project + "/out.glb"}), cli::exitCode::kFine);
+        QCOMPARE(run({"validate-file", project + "/out.glb"}), cli::exitCode::kFine);
+        QCOMPARE(run({"export", project, "--to", "/no/such/folder/out.glb"}), cli::exitCode::kFailed);
+    }
+    void wrongArgumentsExitWithTwo() {
+        QCOMPARE(run({}), cli::exitCode::kUsage);
+        QCOMPARE(run({"dance"}), cli::exitCode::kUsage);
+        QCOMPARE(run({"undo", "x", "-5"}), cli::exitCode::kUsage);
+        QVERIFY(out_.empty());
+        QVERIFY(!err_.empty());
+        QCOMPARE(run({"--help"}), cli::exitCode::kFine);
+        for (const char* verb : {"info", "list", "validate-file", "undo", "redo", "new", "import", "export"}) {
+            QVERIFY(out_.find(verb) != std::string::npos);
+        }
+    }
+    void theDemoIsWhatItsGeneratorMakes() {
+        QVERIFY(test::fileBytes(fs::path(MELLOW_DEMO) / "scenes" / "lower-basin.scene.jsonl") == demo::lowerBasin());
+    }
+    void theValleyHasAsManyObjectsAsAskedFor() {
+        const std::string text = demo::many(10'000);
+        QCOMPARE(std::count(text.begin(), text.end(), '\n'), 10'001);
+        QVERIFY(demo::many(500) == demo::many(500));
+    }
+};
+
+QTEST_APPLESS_MAIN(CommandsTest)
+#include "commands_test.moc"

@@ -1,0 +1,73 @@
+#include <QtTest>
+
+#include "base/id.h"
+#include "edit/codec.h"
+
+class CodecTest : public QObject {
+    Q_OBJECT
+    base::NameTable names_;
+
+    edit::StepData sample(std::size_t rows) {
+        base::Random random(9);
+        model::SetTransforms move;
+        model::Existence made;
+        for (std::size_t i = 0; i < rows; ++i) {
+            move.ids.push_back(random.nextId());
+            move.before.push_back({{random.unit(), random.unit(), random.unit()}, base::fromDegrees({0, random.between(0, 360), 0}), {1, 1, 1}});
+            move.after.push_back(move.before.back());
+            move.after.back().position.x += 0.1;
+            model::ObjectRecord r;
+            r.id = random.nextId();
+            r.name = names_.intern("Reed " + std::to_string(i));
+            r.kind = names_.intern("Plant");
+            r.local = move.after.back();
+            made.objects.push_back(r);
+        }
+        edit::StepData data;
+        data.changes.push_back({"lower-basin", {move, made}});
+        data.selectionAfter = move.ids;
+        return data;
+    }
+
+  private Q_SLOTS:
+    void aStepReadsBackBitForBit() {
+        const edit::StepData data = sample(500);
+        base::NameTable others;  // another run: names have other numbers there
+        others.intern("something else");
+        const auto back = edit::decode(edit::encode(data, names_), others);
+        QVERIFY(back.has_value());
+        const auto& move = std::get<model::SetTransforms>(data.changes[0].changes[0]);
+        const auto& moved = std::get<model::SetTransforms>(back->changes[0].changes[0]);
+        QVERIFY(move.ids == moved.ids && move.before == moved.before && move.after == moved.after);
+        const auto& made = std::get<model::Existence>(back->changes[0].changes[1]);
+        QCOMPARE(std::string(others.text(made.objects[3].name)), std::string("Reed 3"));
+        QVERIFY(back->selectionAfter == data.selectionAfter);
+        QCOMPARE(edit::encode(*back, others), edit::encode(data, names_));
+    }
+    void bulkIsMuchSmallerThanItsColumns() {
+        edit::StepData data = sample(20'000);
+        data.changes[0].changes.pop_back();
+        data.selectionAfter.clear();
+        QVERIFY(edit::encode(data, names_).size() < 20'000 * 168 / 2);
+    }
+    void everyCutIsNoticed() {
+        const std::string bytes = edit::encode(sample(3), names_);
+        for (std::size_t n = 0; n < bytes.size(); ++n) {
+            base::NameTable others;
+            QVERIFY(!edit::decode(std::string_view(bytes).substr(0, n), others));
+        }
+    }
+    void changedBytesNeverCrash() {
+        const std::string bytes = edit::encode(sample(2), names_);
+        base::Random random(4);
+        for (int i = 0; i < 3000; ++i) {
+            std::string broken = bytes;
+            for (int k = 0; k < 3; ++k) broken[random.next() % broken.size()] = static_cast<char>(random.next());
+            base::NameTable others;
+            (void)edit::decode(broken, others);
+        }
+    }
+};
+
+QTEST_APPLESS_MAIN(CodecTest)
+#include "codec_test.moc"

@@ -1,0 +1,81 @@
+#include <QTemporaryDir>
+#include <QtTest>
+
+#include "io/project_file.h"
+#include "support/test_project.h"
+
+namespace fs = std::filesystem;
+
+class ProjectFileTest : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void aProjectReadsBackAndKeepsUnknownKeys() {
+        QTemporaryDir folder;
+        const fs::path path(folder.path().toStdString());
+        model::Project project;
+        project.name = "Heron Lock";
+        project.firstScene = "lower-basin";
+        project.unknownKeys = "{\"later\":[1,2]}";
+        const std::string text = io::formatProject(project, {{"bench", "Bench", "Towpath", "Structure"}});
+        test::writeBytes(path / "project.json", text);
+        const auto back = io::readProject(path);
+        QVERIFY(back.has_value());
+        QVERIFY(back->damage.empty());
+        QCOMPARE(io::formatProject(back->project, back->items), text);
+    }
+    void brokenProjectsAreRefusedWithFileAndLine_data() {
+        QTest::addColumn<QString>("text");
+        QTest::addColumn<QString>("says");
+        QTest::newRow("no JSON") << "{\n\"format\": oops\n}" << "project.json:2";
+        QTest::newRow("another format") << "{\"format\":\"x\",\"version\":1}" << "mellow-project";
+        QTest::newRow("newer") << "{\"format\":\"mellow-project\",\"version\":9}" << "newer version";
+        QTest::newRow("no version") << "{\"format\":\"mellow-project\"}" << "version";
+        QTest::newRow("key twice") << "{\"format\":\"mellow-project\",\"version\":1,\"version\":1}" << "twice";
+        QTest::newRow("not UTF-8") << QString() << "UTF-8";
+    }
+    void brokenProjectsAreRefusedWithFileAndLine() {
+        QFETCH(QString, text);
+        QFETCH(QString, says);
+        QTemporaryDir folder;
+        const fs::path path(folder.path().toStdString());
+        test::writeBytes(path / "project.json", text.isEmpty() ? "{\"format\":\"\xff\"}" : text.toStdString());
+        const auto project = io::readProject(path);
+        QVERIFY(!project);
+        QVERIFY2(QString::fromStdString(project.error().message).contains(says), project.error().message.c_str());
+    }
+    void wrongTypesAreListedAndTheRestIsRead() {
+        QTemporaryDir folder;
+        const fs::path path(folder.path().toStdString());
+        test::writeBytes(path / "project.json", "{\"format\":\"mellow-project\",\"version\":1,\"name\":7,\"items\":{\"bench\":{\"label\":[]}}}");
+        fs::create_directories(path / "kinds");
+        test::writeBytes(path / "kinds" / "bad.kind.json", "{\"format\":\"mellow-kind\",\"version\":1,\"name\":\"Bad\",\"cost\":-1}");
+        test::writeBytes(path / "kinds" / "broken.kind.json", "{");
+        const auto project = io::readProject(path);
+        QVERIFY(project.has_value());
+        QCOMPARE(project->damage.size(), std::size_t{4});
+        QCOMPARE(project->project.library.kinds().size(), std::size_t{1});
+    }
+    void aKindReadsBackWithItsFacets() {
+        model::Kind kind;
+        kind.name = "Lamp";
+        kind.category = "Lights";
+        auto facets = std::make_shared<model::Detail>();
+        facets->light = model::Light{};
+        facets->light->reachMetres = 3;
+        kind.facets = facets;
+        std::vector<io::Damage> damage;
+        const auto back = io::parseKind(io::formatKind(kind), "Lamp.kind.json", damage);
+        QVERIFY(back.has_value());
+        QVERIFY(damage.empty());
+        QVERIFY(model::sameDetail(back->facets, kind.facets));
+    }
+    void aFolderWithoutAProjectIsTold() {
+        QTemporaryDir folder;
+        const auto project = io::readProject(folder.path().toStdString());
+        QVERIFY(!project);
+        QVERIFY(project.error().code == base::ErrorCode::NotFound);
+    }
+};
+
+QTEST_APPLESS_MAIN(ProjectFileTest)
+#include "project_file_test.moc"

@@ -1,0 +1,177 @@
+#include <QtTest>
+
+#include "base/id.h"
+#include "io/scene_file.h"
+#include "support/test_project.h"
+
+using model::kNoSlot;
+
+class SceneFileTest : public QObject {
+    Q_OBJECT
+    static constexpr const char* kHeader = "{\"format\":\"mellow-scene\",\"version\":1}\n";
+
+    static base::Result<io::ParsedScene> parse(const std::string& text) {
+        return io::parseScene("s", text, "scenes/s.scene.jsonl", std::make_shared<base::NameTable>(), {});
+    }
+
+  private Q_SLOTS:
+    void theDemoSavesToTheSameBytes() {
+        const std::string bytes = test::fileBytes(std::filesystem::path(MELLOW_DEMO) / "scenes" / "lower-basin.scene.jsonl");
+        const auto scene = parse(bytes);
+        QVERIFY(scene.has_value());
+        QVERIFY(scene->damage.empty());
+        QVERIFY(io::formatScene(scene->scene) == bytes);
+    }
+    void linesInAnyFormMeanTheSame() {
+        const auto a = parse(std::string(kHeader) +
+                             " { \"scale\" : [ 2 , 2.0 , 2e0 ] , \"name\":\"L\\u00e4mpchen\", \"position\":[1.50,0,-0.25],\"id\":\"00000000000000aa\" } \r\n\n");
+        const auto b = parse(std::string(kHeader) + "{\"id\":\"00000000000000aa\",\"name\":\"Lämpchen\",\"position\":[1.5,0,-0.25],\"scale\":[2,2,2]}\n");
+        QVERIFY(a.has_value() && b.has_value());
+        QVERIFY(a->damage.empty() && b->damage.empty());
+        QCOMPARE(io::formatScene(a->scene), io::formatScene(b->scene));
+    }
+    void everythingAnObjectHasIsKept() {
+        const std::string text = std::string(kHeader) +
+            "{\"id\":\"00000000000000aa\",\"name\":\"A\",\"kind\":\"Lantern\",\"item\":\"lantern-post\",\"position\":[1,2,3],\"rotation\":[0,0.6,0,0.8],\"scale\":[1,2,1],\"hidden\":true,"
+            "\"protected\":true,\"light\":{\"shape\":\"spot\",\"colour\":[1,0.5,0.25],\"intensity\":12,\"reach\":4,\"inner\":10,\"outer\":30},\"camera\":{\"fieldOfView\":70,\"near\":0.2,\"far\":90},"
+            "\"note\":\"oil \\\"daily\\\"\",\"properties\":{\"oil\":1.5,\"n\":3,\"on\":true,\"list\":[1,[2,\"x\"]],\"deep\":{\"a\":{}}}}\n"
+            "{\"id\":\"00000000000000ab\",\"parent\":\"00000000000000aa\"}\n";
+        const auto scene = parse(text);
+        QVERIFY(scene.has_value());
+        QVERIFY2(scene->damage.empty(), scene->damage.empty() ? "" : io::toText(scene->damage[0]).c_str());
+        QCOMPARE(io::formatScene(scene->scene), text);
+    }
+    void unknownKeysSurvive() {
+        const std::string text = "{\"format\":\"mellow-scene\",\"version\":1,\"weather\":{\"wind\":[1,2]}}\n"
+                                 "{\"id\":\"00000000000000aa\",\"name\":\"A\",\"mood\":\"calm\",\"tags\":[\"x\",{\"y\":1}]}\n";
+        const auto scene = parse(text);
+        QVERIFY(scene.has_value());
+        QVERIFY(scene->damage.empty());
+        QCOMPARE(io::formatScene(scene->scene), text);
+    }
+    void aBrokenLineIsToldAndTheRestIsRead_data() {
+        QTest::addColumn<QByteArray>("line");
+        QTest::addColumn<QString>("key");
+        QTest::addColumn<QString>("says");
+        QTest::addColumn<bool>("kept");  // the object itself, with the bad value at its usual one
+        auto row = [](const char* name, const QByteArray& line, const char* key, const char* says, bool kept) { QTest::newRow(name) << line << key << says << kept; };
+        const QByteArray id = "{\"id\":\"00000000000000bb\"";
+        row("no JSON", "{\"id\":\"00000000000000bb\"", "", "not valid JSON", false);
+        row("a list", "[1,2]", "", "is a list; an object was expected", false);
+        row("no id", "{\"name\":\"x\"}", "id", "missing", false);
+        row("id of another form", "{\"id\":\"bench\"}", "id", "sixteen hexadecimal", false);
+        row("id of another type", "{\"id\":5}", "id", "Is a number", false);
+        row("the same key twice", id + ",\"name\":\"a\",\"name\":\"b\"}", "name", "twice", false);
+        row("the same id twice", "{\"id\":\"00000000000000aa\"}", "id", "stands at line 2 already", false);
+        row("unknown parent", id + ",\"parent\":\"00000000000000ff\"}", "parent", "not in this file", true);
+        row("its own parent", id + ",\"parent\":\"00000000000000bb\"}", "parent", "circle", true);
+        row("NaN", id + ",\"position\":[NaN,0,0]}", "", "NaN is no number", false);
+        row("infinity", id + ",\"position\":[0,-Infinity,0]}", "", "Infinity is no number", false);
+        row("too large a number", id + ",\"position\":[0,1e999,0]}", "", "too large", false);
+        row("absurdly far", id + ",\"position\":[0,1e12,0]}", "position", "10,000 km", true);
+        row("two numbers", id + ",\"position\":[0,1]}", "position", "has 2 entries", true);
+        row("a word for a number", id + ",\"position\":[0,\"1\",2]}", "position", "text", true);
+        row("no list", id + ",\"position\":5}", "position", "list of 3 numbers", true);
+        row("quaternion of no length", id + ",\"rotation\":[0,0,0,0]}", "rotation", "no length", true);
+        row("scale of zero", id + ",\"scale\":[1,0,1]}", "scale", "nearly 0", true);
+        row("wrong type of name", id + ",\"name\":[]}", "name", "text was expected", true);
+        row("wrong type of flag", id + ",\"hidden\":1}", "hidden", "true or false", true);
+        row("light out of range", id + ",\"light\":{\"intensity\":-4}}", "light.intensity", "from 0", true);
+        row("light of unknown shape", id + ",\"light\":{\"shape\":\"tube\"}}", "light.shape", "unknown", true);
+        row("camera no object", id + ",\"camera\":7}", "camera", "object was expected", true);
+        row("properties no object", id + ",\"properties\":[1]}", "properties", "object was expected", true);
+        row("not UTF-8", id + ",\"name\":\"\xff\xfe\"}", "", "UTF-8", false);
+        row("absurd nesting", id + ",\"x\":" + QByteArray(3000, '[') + QByteArray(3000, ']') + "}", "", "nested", false);
+        row("deep nesting", id + ",\"x\":" + QByteArray(80, '[') + QByteArray(80, ']') + "}", "", "nested", false);
+    }
+    void aBrokenLineIsToldAndTheRestIsRead() {
+        QFETCH(QByteArray, line);
+        QFETCH(QString, key);
+        QFETCH(QString, says);
+        QFETCH(bool, kept);
+        const std::string text = std::string(kHeader) + "{\"id\":\"00000000000000aa\",\"name\":\"Before\"}\n" + line.toStdString() + "\n{\"id\":\"00000000000000cc\",\"name\":\"After\"}\n";
+        const auto scene = parse(text);
+        QVERIFY(scene.has_value());
+        QCOMPARE(scene->damage.size(), std::size_t{1});
+        const io::Damage& d = scene->damage[0];
+        QCOMPARE(d.line, 3);
+        QCOMPARE(QString::fromStdString(d.file), QString("scenes/s.scene.jsonl"));
+        QCOMPARE(QString::fromStdString(d.key), key);
+        QVERIFY2(QString::fromStdString(d.message).contains(says, Qt::CaseInsensitive), d.message.c_str());
+        QCOMPARE(scene->scene.objectCount(), std::size_t{kept ? 3u : 2u});
+        QVERIFY(scene->scene.find({0xcc}) != kNoSlot);
+    }
+    void aTruncatedFileIsToldAsSuch() {
+        const auto scene = parse(std::string(kHeader) + "{\"id\":\"00000000000000aa\"}\n{\"id\":\"00000000000000bb\",\"na");
+        QVERIFY(scene.has_value());
+        QCOMPARE(scene->damage.size(), std::size_t{1});
+        QVERIFY(scene->damage[0].message.find("cut short") != std::string::npos);
+        QCOMPARE(scene->scene.objectCount(), std::size_t{1});
+    }
+    void everyCutOfAFileIsReadWithoutACrash() {
+        const std::string text = std::string(kHeader) + "{\"id\":\"00000000000000aa\",\"name\":\"ä\",\"position\":[1,2,3],\"light\":{\"reach\":3}}\n{\"id\":\"00000000000000bb\",\"x\":[1,{\"y\":2}]}\n";
+        for (std::size_t n = 0; n <= text.size(); ++n) (void)parse(text.substr(0, n));
+    }
+    void changedBytesNeverCrash() {
+        const std::string text = test::fileBytes(std::filesystem::path(MELLOW_DEMO) / "scenes" / "lower-basin.scene.jsonl").substr(0, 4000);
+        base::Random random(8);
+        for (int i = 0; i < 400; ++i) {
+            std::string broken = text;
+            for (int k = 0; k < 6; ++k) broken[random.next() % broken.size()] = static_cast<char>(random.next());
+            (void)parse(broken);
+        }
+    }
+    void headersThatAreNotOursAreRefused_data() {
+        QTest::addColumn<QString>("text");
+        QTest::addColumn<bool>("newer");
+        QTest::newRow("empty") << "" << false;
+        QTest::newRow("another format") << "{\"format\":\"other\",\"version\":1}\n" << false;
+        QTest::newRow("no object") << "[]\n" << false;
+        QTest::newRow("newer") << "{\"format\":\"mellow-scene\",\"version\":2}\n" << true;
+    }
+    void headersThatAreNotOursAreRefused() {
+        QFETCH(QString, text);
+        QFETCH(bool, newer);
+        const auto scene = parse(text.toStdString());
+        QVERIFY(!scene);
+        QCOMPARE(scene.error().code == base::ErrorCode::Unsupported, newer);
+        QVERIFY(scene.error().message.find("s.scene.jsonl") != std::string::npos);
+    }
+    void aBrokenHeaderKeepsTheObjects() {
+        for (const char* header : {"{\"format\":\"mellow-sc\n", "{\"format\":\"mellow-scene\"}\n", "{\"format\":\"mellow-scene\",\"version\":1,\"sky\":4}\n", "{\"format\":\"mellow-scene\",\"version\":1,\"sky\":[0,0,0],\"sky\":[1,1,1]}\n"}) {
+            const auto scene = parse(std::string(header) + "{\"id\":\"00000000000000aa\"}\n");
+            QVERIFY(scene.has_value());
+            QCOMPARE(scene->damage.size(), std::size_t{1});
+            QCOMPARE(scene->damage[0].line, 1);
+            QCOMPARE(scene->scene.objectCount(), std::size_t{1});
+        }
+    }
+    void childrenBeforeTheirParentsFindThem() {
+        const auto scene = parse(std::string(kHeader) + "{\"id\":\"00000000000000cc\",\"parent\":\"00000000000000bb\"}\n{\"id\":\"00000000000000bb\",\"parent\":\"00000000000000aa\"}\n{\"id\":\"00000000000000aa\"}\n");
+        QVERIFY(scene.has_value());
+        QVERIFY(scene->damage.empty());
+        QCOMPARE(scene->scene.parent(scene->scene.find({0xcc})), scene->scene.find({0xbb}));
+    }
+    void aLongCircleIsBrokenOnce() {
+        const auto scene = parse(std::string(kHeader) + "{\"id\":\"00000000000000aa\",\"parent\":\"00000000000000cc\"}\n{\"id\":\"00000000000000bb\",\"parent\":\"00000000000000aa\"}\n{\"id\":\"00000000000000cc\",\"parent\":\"00000000000000bb\"}\n");
+        QVERIFY(scene.has_value());
+        QCOMPARE(scene->damage.size(), std::size_t{1});
+        QCOMPARE(scene->scene.objectCount(), std::size_t{3});
+    }
+    void largeFilesAreReadInPartsWithTheRightLines() {
+        std::string text = kHeader;
+        base::Random random(2);
+        for (int i = 0; i < 20'000; ++i) text += "{\"id\":\"" + base::toText(random.nextId()) + "\",\"name\":\"Reed " + std::to_string(i) + "\",\"position\":[" + std::to_string(i) + ",0.5,1]}\n";
+        const auto whole = parse(text);
+        QVERIFY(whole.has_value());
+        QVERIFY(whole->damage.empty());
+        QVERIFY(io::formatScene(whole->scene) == text);
+        text += "broken\n";
+        const auto scene = parse(text);
+        QCOMPARE(scene->damage.size(), std::size_t{1});
+        QCOMPARE(scene->damage[0].line, 20'002);
+    }
+};
+
+QTEST_APPLESS_MAIN(SceneFileTest)
+#include "scene_file_test.moc"

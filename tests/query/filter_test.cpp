@@ -1,0 +1,54 @@
+#include <QtTest>
+
+#include "query/frustum.h"
+#include "query/object_filter.h"
+#include "support/test_project.h"
+
+class FilterTest : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void everyWordMustFit_data() {
+        QTest::addColumn<QString>("filter");
+        QTest::addColumn<bool>("fits");
+        QTest::newRow("nothing") << "" << true;
+        QTest::newRow("part of the name") << "tern" << true;
+        QTest::newRow("two words") << "lantern 7" << true;
+        QTest::newRow("pattern is for the whole") << "*post" << false;
+        QTest::newRow("pattern") << "lan*7" << true;
+        QTest::newRow("kind") << "kind:lantern" << true;
+        QTest::newRow("item pattern") << "item:*-post" << true;
+        QTest::newRow("one does not fit") << "lantern kind:Barge" << false;
+        QTest::newRow("quoted") << "\"post 7\"" << true;
+        QTest::newRow("quoted in another order") << "\"7 post\"" << false;
+    }
+    void everyWordMustFit() {
+        QFETCH(QString, filter);
+        QFETCH(bool, fits);
+        test::TestProject p;
+        const auto id = p.add("Lantern post 7", {}, {}, "lantern-post");
+        {
+            edit::Draft draft(p.session(), "first", "Kind");
+            const base::Name kind = p.name("Lantern");
+            QVERIFY(draft.setLabels(model::LabelField::Kind, {&id, 1}, {&kind, 1}).has_value());
+            QVERIFY(draft.commit().has_value());
+        }
+        QCOMPARE(query::ObjectFilter(filter.toStdString()).fits(p.scene(), p.slot(id)), fits);
+    }
+    void aTriangleThatReachesInTouches() {
+        query::Frustum f;  // the unit cube without a far side
+        f.planes = {query::Plane{{1, 0, 0}, 0}, query::Plane{{-1, 0, 0}, 1}, query::Plane{{0, 1, 0}, 0}, query::Plane{{0, -1, 0}, 1}, query::Plane{{0, 0, 1}, 0}};
+        shape::Mesh mesh;
+        mesh.positions = {{-5, 0.5F, 0.5F}, {5, 0.5F, 0.5F}, {5, 0.6F, 0.5F}};
+        mesh.indices = {0, 1, 2};
+        QVERIFY(query::touches(f, mesh, {}));
+        base::Affine up;
+        up.translation = {0, 2, 0};
+        QVERIFY(!query::touches(f, mesh, up));
+        QVERIFY(query::sideOf(f, {{0.2, 0.2, 0.2}, {0.8, 0.8, 0.8}}) == query::Side::Inside);
+        QVERIFY(query::sideOf(f, {{-1, 0.2, 0.2}, {0.8, 0.8, 0.8}}) == query::Side::Crossing);
+        QVERIFY(query::sideOf(f, {{3, 0, 0}, {4, 1, 1}}) == query::Side::Outside);
+    }
+};
+
+QTEST_APPLESS_MAIN(FilterTest)
+#include "filter_test.moc"

@@ -1,0 +1,85 @@
+#include <QtTest>
+
+#include "render/camera.h"
+
+using render::Camera;
+using render::Vec2;
+using render::Vec3;
+
+class CameraTest : public QObject {
+    Q_OBJECT
+    const render::Viewport view_{772, 700};
+  private Q_SLOTS:
+    void aPixelsRayGoesThroughWhatAppearsThere() {
+        const Camera c = Camera::looking({10, 8, 20}, {0, 1, 0});
+        const Vec3 point(2, 3, -4);
+        const auto pixel = c.project(point, view_);
+        QVERIFY(pixel);
+        const auto ray = c.rayThrough(*pixel, view_);
+        QVERIFY(glm::length(glm::cross(ray.direction, glm::normalize(point - c.eye))) < 1e-9);
+        QVERIFY(!c.project(c.eye - c.forward(), view_));
+    }
+    void theMatricesAgreeWithProject() {
+        const Camera c = Camera::looking({10, 8, 20}, {0, 1, 0});
+        const Vec3 point(2, 3, -4);
+        const base::Vec4 clip = c.projection(view_) * c.viewMatrix() * base::Vec4(point, 1.0);
+        const Vec2 pixel((clip.x / clip.w + 1) / 2 * view_.width, (1 - clip.y / clip.w) / 2 * view_.height);
+        QVERIFY(glm::length(pixel - *c.project(point, view_)) < 1e-6);
+    }
+    void orbitingKeepsThePivotAtItsPixel() {
+        Camera c = Camera::looking({10, 8, 20}, {0, 1, 0});
+        const Vec3 pivot(3, 0, 5);
+        const Vec2 before = *c.project(pivot, view_);
+        c.orbit(pivot, 35, -12);
+        QVERIFY(glm::length(*c.project(pivot, view_) - before) < 1e-6);
+    }
+    void panningCarriesThePointUnderThePointer() {
+        Camera c = Camera::looking({10, 8, 20}, {0, 1, 0});
+        const Vec3 point(1, 0, 2);
+        const Vec2 before = *c.project(point, view_);
+        c.pan({40, -25}, glm::dot(point - c.eye, c.forward()), view_);
+        QVERIFY(glm::length(*c.project(point, view_) - before - Vec2(40, -25)) < 1e-6);
+    }
+    void zoomingNeverPassesThePoint() {
+        Camera c = Camera::looking({0, 0, 10}, {0, 0, 0});
+        for (int i = 0; i < 200; ++i) c.zoomTowards({0, 0, 0}, 0.3);
+        QVERIFY(c.eye.z > 0);
+        for (int i = 0; i < 5; ++i) c.zoomTowards({0, 0, 0}, -0.3);
+        QVERIFY(c.eye.z > 0.3);
+    }
+    void framingShowsTheWholeBox() {
+        Camera c = Camera::looking({10, 8, 20}, {0, 1, 0});
+        const base::Aabb box{{-40, 0, -3}, {-20, 9, 30}};
+        c.frame(box, view_);
+        for (int i = 0; i < 8; ++i) {
+            const auto p = c.project(box.corner(i), view_);
+            QVERIFY(p && p->x >= 0 && p->y >= 0 && p->x <= view_.width && p->y <= view_.height);
+        }
+    }
+    void lookingStraightDownDoesNotTipOver() {
+        Camera c;
+        c.look(0, -500);
+        QVERIFY(c.pitchDegrees >= -89);
+        QVERIFY(std::isfinite(c.viewMatrix()[0][0]));
+    }
+    void aRectanglesFrustumHoldsWhatIsSeenInIt() {
+        const Camera c = Camera::looking({10, 8, 20}, {0, 1, 0});
+        const auto f = c.frustum(view_, {300, 500}, {100, 200});
+        auto inside = [&](const Vec2& pixel) {
+            const Vec3 p = c.rayThrough(pixel, view_).at(15);
+            return std::all_of(f.planes.begin(), f.planes.end(), [&](const auto& plane) { return plane.distance(p) >= 0; });
+        };
+        QVERIFY(inside({200, 300}));
+        QVERIFY(!inside({90, 300}));
+        QVERIFY(!inside({200, 510}));
+        QVERIFY(!inside({310, 300}));
+    }
+    void theWayItLooksIsSaidInWords() {
+        QCOMPARE(QString::fromStdString(Camera::looking({0, 0, 0}, {0, 0, -1}).describe()), QString("looking north, level"));
+        QCOMPARE(QString::fromStdString(Camera::looking({0, 10, 0}, {-10, 0, -10}).describe()), QString("looking north-west, down 35°"));
+        QCOMPARE(QString::fromStdString(Camera::looking({0, 0, 0}, {10, 0, 0}).describe()), QString("looking east, level"));
+    }
+};
+
+QTEST_APPLESS_MAIN(CameraTest)
+#include "camera_test.moc"

@@ -1,0 +1,81 @@
+#include <QtTest>
+
+#include "render/draw_list.h"
+#include "render/occlusion.h"
+#include "support/test_project.h"
+
+using model::Slot;
+
+class DrawListTest : public QObject {
+    Q_OBJECT
+    const render::Viewport view_{772, 700};
+
+    static std::size_t count(const render::DrawList& list) {
+        std::size_t n = list.boxes.size() + list.points.size();
+        for (const auto& [item, instances] : list.meshes) n += instances.size();
+        return n;
+    }
+    render::DrawList collect(const render::DrawCells& cells, const model::Scene& scene, const render::Camera& camera, std::function<bool(Slot)> hidden = [](Slot) { return false; }) {
+        render::DrawList list;
+        cells.collect(scene, camera, view_, {}, [](base::Name) { return 0xFF808080u; }, [](Slot) { return 0u; }, hidden, list);
+        return list;
+    }
+
+  private Q_SLOTS:
+    void whatIsFarIsDrawnCoarser() {
+        test::TestProject p;
+        for (double z : {-5.0, -4000.0, -8000.0}) p.add("Slab", {}, {{0, 0, z}, {1, 0, 0, 0}, base::Vec3(0.5)}, "ground-slab");
+        render::DrawCells cells;
+        cells.build(p.scene());
+        render::Camera camera = render::Camera::looking({0, 30, 60}, {0, 0, -1000});
+        const auto list = collect(cells, p.scene(), camera);
+        QCOMPARE(count(list), std::size_t{3});
+        QCOMPARE(list.meshes.at(p.name("ground-slab")).size(), std::size_t{1});
+        QCOMPARE(list.boxes.size(), std::size_t{1});
+        QCOMPARE(list.points.size(), std::size_t{1});
+    }
+    void whatIsBehindOrHiddenIsNotDrawn() {
+        test::TestProject p;
+        const auto seen = p.add("Slab", {}, {{0, 0, -50}, {1, 0, 0, 0}, base::Vec3(0.1)}, "ground-slab");
+        p.add("Slab", {}, {{0, 0, 500}, {1, 0, 0, 0}, base::Vec3(0.1)}, "ground-slab");
+        render::DrawCells cells;
+        cells.build(p.scene());
+        render::Camera camera;
+        QCOMPARE(count(collect(cells, p.scene(), camera)), std::size_t{1});
+        QCOMPARE(count(collect(cells, p.scene(), camera, [&](Slot s) { return s == p.slot(seen); })), std::size_t{0});
+    }
+    void changesReachTheCells() {
+        test::TestProject p;
+        render::DrawCells cells;
+        cells.build(p.scene());
+        p.session().sceneChanged.listen([&](const edit::SceneDelta& d) {
+            for (const auto* slots : {&d.removed, &d.created, &d.moved}) cells.touch(p.scene(), *slots);
+        });
+        const auto id = p.add("Slab", {}, {{0, 0, -50}, {1, 0, 0, 0}, base::Vec3(0.1)}, "ground-slab");
+        render::Camera camera;
+        QCOMPARE(count(collect(cells, p.scene(), camera)), std::size_t{1});
+        {
+            edit::Draft draft(p.session(), "first", "Move");
+            const base::Transform away{{0, 0, 900}};
+            QVERIFY(draft.setTransforms({&id, 1}, {&away, 1}).has_value());
+            QCOMPARE(count(collect(cells, p.scene(), camera)), std::size_t{0});
+        }
+        QCOMPARE(count(collect(cells, p.scene(), camera)), std::size_t{1});
+        QVERIFY(p.session().undo().has_value());
+        QCOMPARE(count(collect(cells, p.scene(), camera)), std::size_t{0});
+    }
+    void aCornerIsDarkerThanAnOpenTop() {
+        auto mesh = std::make_shared<shape::Mesh>();  // a floor with a wall
+        mesh->positions = {{-5, 0, -5}, {-5, 0, 5}, {5, 0, 5}, {5, 0, -5}, {-5, 0, -5}, {5, 0, -5}, {5, 6, -5}, {-5, 6, -5}};
+        mesh->normals = {{0, 1, 0}, {0, 1, 0}, {0, 1, 0}, {0, 1, 0}, {0, 0, 1}, {0, 0, 1}, {0, 0, 1}, {0, 0, 1}};
+        mesh->indices = {0, 1, 2, 0, 2, 3, 4, 5, 6, 4, 6, 7};
+        mesh->bounds = shape::boundsOf(*mesh);
+        const auto values = render::bakeOcclusion(query::MeshIndex(mesh), 64);
+        QVERIFY(values[0] < values[1]);
+        QVERIFY(values[4] < values[7]);
+        QVERIFY(render::bakeOcclusion(query::MeshIndex(mesh), 64) == values);
+    }
+};
+
+QTEST_APPLESS_MAIN(DrawListTest)
+#include "draw_list_test.moc"

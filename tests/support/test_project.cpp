@@ -1,0 +1,62 @@
+#include "support/test_project.h"
+
+#include <QtTest>
+#include <fstream>
+
+#include "io/scene_file.h"
+#include "io/templates.h"
+
+namespace test {
+
+namespace fs = std::filesystem;
+
+io::Chance chance(std::uint64_t seed) {
+    auto now = std::make_shared<std::int64_t>(1'700'000'000'000);
+    return {[now] { return *now += 1000; }, seed};
+}
+
+TestProject::TestProject() : folder_(fs::path(temporary_.path().toStdString()) / "lock") {
+    if (!io::createProject(folder_, "empty", 3)) qFatal("the test project cannot be made");
+    if (!reopen()) qFatal("the test project cannot be opened");
+}
+
+base::Status TestProject::reopen(io::OpenMode mode) {
+    workspace_.reset();
+    auto opened = io::openWorkspace(folder_, mode, chance(++opened_));
+    if (!opened) return tl::unexpected(opened.error());
+    workspace_ = std::move(*opened);
+    auto scene = session().scene("first");
+    if (!scene) return tl::unexpected(scene.error());
+    return {};
+}
+
+std::string TestProject::bytes() { return io::formatScene(scene()); }
+
+base::ObjectId TestProject::add(const std::string& text, base::ObjectId parent, base::Transform local, const std::string& item) {
+    model::ObjectRecord r;
+    r.id = session().random().nextId();
+    r.parent = parent;
+    r.name = name(text);
+    r.item = name(item);
+    r.local = local;
+    edit::Draft draft(session(), "first", "Add " + text);
+    if (!draft.create({&r, 1}) || !draft.commit()) qFatal("cannot add");
+    return r.id;
+}
+
+DemoCopy::DemoCopy() : folder_(fs::path(temporary_.path().toStdString()) / "heron-lock") {
+    fs::copy(MELLOW_DEMO, folder_, fs::copy_options::recursive);
+    fs::remove_all(folder_ / ".mellow");
+}
+
+std::string fileBytes(const fs::path& path) {
+    std::ifstream in(path, std::ios::binary);
+    return {std::istreambuf_iterator<char>(in), {}};
+}
+
+void writeBytes(const fs::path& path, const std::string& bytes) {
+    std::ofstream out(path, std::ios::binary | std::ios::trunc);
+    out << bytes;
+}
+
+}  // namespace test
