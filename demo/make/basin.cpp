@@ -19,10 +19,13 @@ struct Extra {
 /// Writes objects in tree order; children are added right after their parent.
 class Basin {
   public:
-    std::string text = "{\"format\":\"mellow-scene\",\"version\":1,\"sun\":{\"direction\":[-0.52,-0.62,-0.46],\"colour\":[1,0.93,0.8],\"strength\":1},"
-                       "\"view\":{\"from\":[-63.5,13.5,39],\"to\":[-27,0.5,2]}}\n";
+    std::string text =
+        "{\"format\":\"mellow-scene\",\"version\":1,\"sun\":{\"direction\":[-0.52,-0.62,-0.46],\"colour\":[1,0.93,0.8],"
+        "\"strength\":1},"
+        "\"view\":{\"from\":[-63.5,13.5,39],\"to\":[-27,0.5,2]}}\n";
 
-    base::ObjectId add(base::ObjectId parent, const std::string& name, const char* kind, const char* item, const Vec3& at, const Extra& extra = {}) {
+    base::ObjectId add(base::ObjectId parent, const std::string& name, const char* kind, const char* item,
+                       const Vec3& at, const Extra& extra = {}) {
         model::ObjectRecord r;
         r.id = random.nextId();
         r.parent = parent;
@@ -60,10 +63,12 @@ model::DetailPtr glow(double reach, double candela) {
 
 void ground(Basin& b) {
     const auto g = b.group({}, "Ground and water");
-    b.add(g, "Valley", "Structure", "valley-ground", Vec3(0.0), {Vec3(0.0), Vec3(1.0), model::flags::kProtected, nullptr});
+    b.add(g, "Valley", "Structure", "valley-ground", Vec3(0.0),
+          {Vec3(0.0), Vec3(1.0), model::flags::kProtected, nullptr});
     auto water = [&](const char* name, double west, double east, double half) {
         const double x = (west + east) / 2;
-        b.add(g, name, "Structure", "water-sheet", {x, waterLevel(x), 0}, {Vec3(0.0), {(east - west) / 10, 1, half / 5}, model::flags::kProtected, nullptr});
+        b.add(g, name, "Structure", "water-sheet", {x, waterLevel(x), 0},
+              {Vec3(0.0), {(east - west) / 10, 1, half / 5}, model::flags::kProtected, nullptr});
     };
     water("Tail water", -200, -72, 5.4);
     water("Basin water", -72, 4, 13.6);
@@ -78,11 +83,15 @@ void leafPair(Basin& b, base::ObjectId parent, const std::string& name, double x
     for (double s : {1.0, -1.0}) {
         const std::string side = s > 0 ? ", right" : ", left";
         // Leaves hang at the walls and meet in the middle, pointing upstream.
-        b.add(pair, "Gate leaf" + side, "Water control", "gate-leaf", {0, -4.1, s * kCanalHalf}, {{0, s * (90 - open), 0}, Vec3(1.0), 0, nullptr});
-        b.add(pair, "Balance beam" + side, "Structure", "balance-beam", {0, 0.42, s * kCanalHalf}, {{0, s * (90 - open) + 180, 0}, Vec3(1.0), 0, nullptr});
-        b.add(pair, "Windlass" + side, "Water control", "windlass", {1.6, 0.25, s * (kCanalHalf + 1.5)}, {{0, s * 90, 0}, Vec3(1.0), 0, nullptr});
+        b.add(pair, "Gate leaf" + side, "Water control", "gate-leaf", {0, -4.1, s * kCanalHalf},
+              {{0, s * (90 - open), 0}, Vec3(1.0), 0, nullptr});
+        b.add(pair, "Balance beam" + side, "Structure", "balance-beam", {0, 0.42, s * kCanalHalf},
+              {{0, s * (90 - open) + 180, 0}, Vec3(1.0), 0, nullptr});
+        b.add(pair, "Windlass" + side, "Water control", "windlass", {1.6, 0.25, s * (kCanalHalf + 1.5)},
+              {{0, s * 90, 0}, Vec3(1.0), 0, nullptr});
     }
-    b.add(pair, "Sluice paddle", "Water control", "sluice-paddle", {2.6, -1.2, kCanalHalf - 0.4}, {{0, 90, 0}, Vec3(1.0), 0, nullptr});
+    b.add(pair, "Sluice paddle", "Water control", "sluice-paddle", {2.6, -1.2, kCanalHalf - 0.4},
+          {{0, 90, 0}, Vec3(1.0), 0, nullptr});
 }
 
 void waterworks(Basin& b) {
@@ -94,18 +103,21 @@ void waterworks(Basin& b) {
     for (double x = kLockWest + 1; x < kLockEast + 4; x += 6)
         for (double s : {1.0, -1.0}) {
             const double px = x + 2;
-            b.add(walls, Basin::numbered("Lock wall", n++), "Structure", "lock-wall", {px, bankLevel(px) + 0.05, s * (kCanalHalf + 0.55)});
+            b.add(walls, Basin::numbered("Lock wall", n++), "Structure", "lock-wall",
+                  {px, bankLevel(px) + 0.05, s * (kCanalHalf + 0.55)});
         }
     const auto quay = b.group(w, "Basin quay");
     n = 1;
     for (double x = kBasinWest + 3; x < kBasinEast; x += 4)
         for (double s : {1.0, -1.0})
-            b.add(quay, Basin::numbered("Coping stone", n++), "Structure", "coping", {x, 0.02, s * (kBasinHalf + 0.5)}, {{0, s > 0 ? 180.0 : 0.0, 0}, Vec3(1.0), 0, nullptr});
+            b.add(quay, Basin::numbered("Coping stone", n++), "Structure", "coping", {x, 0.02, s * (kBasinHalf + 0.5)},
+                  {{0, s > 0 ? 180.0 : 0.0, 0}, Vec3(1.0), 0, nullptr});
     const auto moorings = b.group(w, "Moorings");
     n = 1;
     for (double x = -60; x < -12; x += 8) {
         b.add(moorings, Basin::numbered("Bollard", n), "Structure", "bollard", {x, 0.27, kBasinHalf + 0.75});
-        b.add(moorings, Basin::numbered("Mooring ring", n), "Structure", "mooring-ring", {x + 4, -0.5, kBasinHalf + 0.06}, {{0, 180, 0}, Vec3(1.0), 0, nullptr});
+        b.add(moorings, Basin::numbered("Mooring ring", n), "Structure", "mooring-ring",
+              {x + 4, -0.5, kBasinHalf + 0.06}, {{0, 180, 0}, Vec3(1.0), 0, nullptr});
         ++n;
     }
     b.add(w, "Footbridge", "Structure", "footbridge", {-3, 0.35, 0}, {{0, 90, 0}, {1.0, 1.0, 1.0}, 0, nullptr});
@@ -124,24 +136,32 @@ void stall(Basin& b, base::ObjectId parent, int n, double x, double z, double tu
     const auto s = b.group(parent, Basin::numbered("Stall", n), Basin::on(x, z), turn);
     b.add(s, "Frame", "Structure", "stall-frame", Vec3(0.0));
     b.add(s, "Awning", "Structure", awning, {0, 0, 0});
-    for (int i = 0; i < 3; ++i) b.add(s, Basin::numbered("Crate of pears", i + 1), "Loose goods", "pear-crate", {-0.95 + i * 0.95, 0.93, 0.45}, {{0, (i - 1) * 5.0, 0}, Vec3(1.0), 0, nullptr});
-    b.add(s, "Crate below", "Loose goods", "pear-crate", {-0.5 + 0.3 * n, 0, -0.45}, {{0, 12.0 * n, 0}, Vec3(1.0), 0, nullptr});
+    for (int i = 0; i < 3; ++i)
+        b.add(s, Basin::numbered("Crate of pears", i + 1), "Loose goods", "pear-crate", {-0.95 + i * 0.95, 0.93, 0.45},
+              {{0, (i - 1) * 5.0, 0}, Vec3(1.0), 0, nullptr});
+    b.add(s, "Crate below", "Loose goods", "pear-crate", {-0.5 + 0.3 * n, 0, -0.45},
+          {{0, 12.0 * n, 0}, Vec3(1.0), 0, nullptr});
 }
 
 void market(Basin& b) {
     const auto m = b.group({}, "Market");
     static const char* kAwnings[] = {"awning-ember", "awning-moss", "awning-tide"};
     int n = 1;
-    for (int i = 0; i < 6; ++i) stall(b, m, n++, -54 + i * 6.2, 25.5 + (i % 2) * 0.7, 180 + (i % 3 - 1) * 4, kAwnings[i % 3]);
+    for (int i = 0; i < 6; ++i)
+        stall(b, m, n++, -54 + i * 6.2, 25.5 + (i % 2) * 0.7, 180 + (i % 3 - 1) * 4, kAwnings[i % 3]);
     for (int i = 0; i < 3; ++i) stall(b, m, n++, -49 + i * 9.0, 19.2, (i - 1) * 6, kAwnings[(i + 1) % 3]);
     const auto goods = b.group(m, "Goods on the quay");
-    const double spots[][3] = {{-58, 17, 10}, {-57, 17.2, 35}, {-57.5, 17.1, 0}, {-22, 16.6, 70}, {-20.9, 16.9, 40}, {-40, 16.4, 15}};
+    const double spots[][3] = {{-58, 17, 10},   {-57, 17.2, 35},   {-57.5, 17.1, 0},
+                               {-22, 16.6, 70}, {-20.9, 16.9, 40}, {-40, 16.4, 15}};
     n = 1;
     for (const auto& s : spots) {
         const double up = n == 3 ? 0.41 : 0.0;
-        b.add(goods, Basin::numbered("Crate of pears", n++), "Loose goods", "pear-crate", Basin::on(s[0], s[1], up), {{0, s[2], 0}, Vec3(1.0), 0, nullptr});
+        b.add(goods, Basin::numbered("Crate of pears", n++), "Loose goods", "pear-crate", Basin::on(s[0], s[1], up),
+              {{0, s[2], 0}, Vec3(1.0), 0, nullptr});
     }
-    for (int i = 0; i < 5; ++i) b.add(goods, Basin::numbered("Plank", i + 1), "Loose goods", "plank", Basin::on(-30.0, 17.4, 0.07 * i), {{0, 80 + i * 3.0, 0}, Vec3(1.0), 0, nullptr});
+    for (int i = 0; i < 5; ++i)
+        b.add(goods, Basin::numbered("Plank", i + 1), "Loose goods", "plank", Basin::on(-30.0, 17.4, 0.07 * i),
+              {{0, 80 + i * 3.0, 0}, Vec3(1.0), 0, nullptr});
     b.add(m, "Market notice", "Notice", "notice-board", Basin::on(-60, 21.5), {{0, 125, 0}, Vec3(1.0), 0, nullptr});
 }
 
@@ -150,16 +170,21 @@ void towpath(Basin& b) {
     const auto lanterns = b.group(t, "Towpath lanterns");
     int n = 1;
     auto lantern = [&](double x, double z) {
-        const auto post = b.add(lanterns, Basin::numbered("Lantern post", n++), "Lantern", "lantern-post", Basin::on(x, z));
+        const auto post =
+            b.add(lanterns, Basin::numbered("Lantern post", n++), "Lantern", "lantern-post", Basin::on(x, z));
         b.add(post, "Glow", "Lamp", "", {0, 2.28, 0}, {Vec3(0.0), Vec3(1.0), 0, glow(9, 30)});
     };
     for (double x = -62; x <= -14; x += 12) lantern(x, kBasinHalf + 2.3);
     for (double x = -2; x <= 34; x += 12) lantern(x, kCanalHalf + 3.4);
     for (double x : {-56.0, -36.0, -16.0}) lantern(x, -kBasinHalf - 2.4);
     n = 1;
-    for (double x : {-52.0, -34.0, -18.0}) b.add(t, Basin::numbered("Bench", n++), "Structure", "bench", Basin::on(x, kBasinHalf + 3.6), {{0, 180, 0}, Vec3(1.0), 0, nullptr});
+    for (double x : {-52.0, -34.0, -18.0})
+        b.add(t, Basin::numbered("Bench", n++), "Structure", "bench", Basin::on(x, kBasinHalf + 3.6),
+              {{0, 180, 0}, Vec3(1.0), 0, nullptr});
     n = 1;
-    for (double x : {-70.0, 0.0, 60.0}) b.add(t, Basin::numbered("Milestone", n++), "Structure", "milestone", Basin::on(x, (x < -60 || x > -10 ? kCanalHalf : kBasinHalf) + 4.6), {{0, 90, 0}, Vec3(1.0), 0, nullptr});
+    for (double x : {-70.0, 0.0, 60.0})
+        b.add(t, Basin::numbered("Milestone", n++), "Structure", "milestone",
+              Basin::on(x, (x < -60 || x > -10 ? kCanalHalf : kBasinHalf) + 4.6), {{0, 90, 0}, Vec3(1.0), 0, nullptr});
 }
 
 void keepersPlace(Basin& b) {
@@ -168,9 +193,13 @@ void keepersPlace(Basin& b) {
     b.add(k, "Cottage door", "Structure", "cottage-door", {0.3, 0.75, 2.66}, {{0, -28, 0}, Vec3(1.0), 0, nullptr});
     b.add(k, "Bench", "Structure", "bench", {-2.6, 0.1, 3.4});
     b.add(k, "Crate of pears", "Loose goods", "pear-crate", {2.6, 0.05, 3.5}, {{0, 20, 0}, Vec3(1.0), 0, nullptr});
-    for (int i = 0; i < 4; ++i) b.add(k, Basin::numbered("Hedge", i + 1), "Plant", "hedge", {-5.6, -0.1, -2.5 + i * 2.4}, {{0, 90, 0}, Vec3(1.0), 0, nullptr});
+    for (int i = 0; i < 4; ++i)
+        b.add(k, Basin::numbered("Hedge", i + 1), "Plant", "hedge", {-5.6, -0.1, -2.5 + i * 2.4},
+              {{0, 90, 0}, Vec3(1.0), 0, nullptr});
     const auto yard = b.group({}, "Building yard");
-    for (int i = 0; i < 6; ++i) b.add(yard, Basin::numbered("Stone block", i + 1), "Structure", "stone-block", Basin::on(36.5 + (i % 3) * 1.4, 12.0, i / 3 * 0.5), {{0, (i * 37) % 9 - 4.0, 0}, Vec3(1.0), 0, nullptr});
+    for (int i = 0; i < 6; ++i)
+        b.add(yard, Basin::numbered("Stone block", i + 1), "Structure", "stone-block",
+              Basin::on(36.5 + (i % 3) * 1.4, 12.0, i / 3 * 0.5), {{0, (i * 37) % 9 - 4.0, 0}, Vec3(1.0), 0, nullptr});
     b.add(yard, "Gravel heap", "Structure", "gravel-heap", Basin::on(42, 14.5));
 }
 
@@ -178,9 +207,11 @@ void plants(Basin& b) {
     const auto p = b.group({}, "Plants");
     auto leafy = [&](const std::string& name, const char* item, double x, double z, double sink) {
         const double size = std::round(b.random.between(0.85, 1.25) * 100) / 100;
-        b.add(p, name, "Plant", item, Basin::on(x, z, -sink), {{0, std::round(b.random.between(0, 360)), 0}, Vec3(size), 0, nullptr});
+        b.add(p, name, "Plant", item, Basin::on(x, z, -sink),
+              {{0, std::round(b.random.between(0, 360)), 0}, Vec3(size), 0, nullptr});
     };
-    const double willows[][2] = {{-70, -18}, {-58, -22}, {-40, -20}, {-22, -23}, {-6, -15}, {20, -14}, {46, -13}, {-74, 20}, {4, 27}, {30, 26}};
+    const double willows[][2] = {{-70, -18}, {-58, -22}, {-40, -20}, {-22, -23}, {-6, -15},
+                                 {20, -14},  {46, -13},  {-74, 20},  {4, 27},    {30, 26}};
     int n = 1;
     for (const auto& w : willows) leafy(Basin::numbered("Willow", n++), "willow", w[0], w[1], 0.1);
     for (int i = 0; i < 26; ++i) {
@@ -193,12 +224,17 @@ void plants(Basin& b) {
         const double x = tail ? b.random.between(-100, -72) : b.random.between(36, 70);
         const double z = (i % 4 < 2 ? 1 : -1) * b.random.between(4.5, 5.4);
         const double size = std::round(b.random.between(0.8, 1.2) * 100) / 100;
-        b.add(p, Basin::numbered("Reed clump", i + 1), "Plant", kReeds[i % 4], {x, std::max(groundHeight(x, z), waterLevel(x) - 0.2), z}, {{0, std::round(b.random.between(0, 360)), 0}, Vec3(size), 0, nullptr});
+        b.add(p, Basin::numbered("Reed clump", i + 1), "Plant", kReeds[i % 4],
+              {x, std::max(groundHeight(x, z), waterLevel(x) - 0.2), z},
+              {{0, std::round(b.random.between(0, 360)), 0}, Vec3(size), 0, nullptr});
     }
     const auto herons = b.group({}, "Herons");
-    b.add(herons, "Heron on the quay", "Animal", "heron-standing", {-26, 0.27, -kBasinHalf - 0.6}, {{0, -60, 0}, Vec3(1.0), 0, nullptr});
-    b.add(herons, "Heron at the reeds", "Animal", "heron-fishing", {-71.5, -0.95, 4.9}, {{0, 35, 0}, Vec3(1.0), 0, nullptr});
-    b.add(herons, "Heron over the basin", "Animal", "heron-flying", {-44, 6.5, -2}, {{0, 20, 6}, Vec3(1.0), 0, nullptr});
+    b.add(herons, "Heron on the quay", "Animal", "heron-standing", {-26, 0.27, -kBasinHalf - 0.6},
+          {{0, -60, 0}, Vec3(1.0), 0, nullptr});
+    b.add(herons, "Heron at the reeds", "Animal", "heron-fishing", {-71.5, -0.95, 4.9},
+          {{0, 35, 0}, Vec3(1.0), 0, nullptr});
+    b.add(herons, "Heron over the basin", "Animal", "heron-flying", {-44, 6.5, -2},
+          {{0, 20, 6}, Vec3(1.0), 0, nullptr});
 }
 
 void startAndCameras(Basin& b) {

@@ -14,7 +14,8 @@ namespace {
 
 namespace fs = std::filesystem;
 
-model::DetailPtr facets(std::optional<model::Light> light, std::optional<model::Camera> camera, std::optional<model::Note> note) {
+model::DetailPtr facets(std::optional<model::Light> light, std::optional<model::Camera> camera,
+                        std::optional<model::Note> note) {
     auto d = std::make_shared<model::Detail>();
     d->light = light;
     d->camera = camera;
@@ -32,21 +33,26 @@ std::vector<model::Kind> kinds() {
         {"Loose goods", "Market", "What can be picked up, pushed or carried off.", "#e0714f", 0.5, 2, 3, nullptr},
         {"Plant", "Plants", "Trees, hedges and reeds.", "#8fbf5a", 0.5, 2, 1, nullptr},
         {"Animal", "Plants", "Herons, for now.", "#b7c4cc", 0.8, 1.2, 2, nullptr},
-        {"Water control", "Waterworks", "Gates, paddles and the windlasses that work them.", "#5aa9c4", 1, 1, 6, nullptr},
+        {"Water control", "Waterworks", "Gates, paddles and the windlasses that work them.", "#5aa9c4", 1, 1, 6,
+         nullptr},
         {"Lantern", "Towpath", "Lit at dusk.", "#e0a84a", 1, 1, 3, nullptr},
-        {"Lamp", "Lights", "A light without a shape of its own.", "#e9e27c", 1, 1, 2, facets(lamp, std::nullopt, std::nullopt)},
+        {"Lamp", "Lights", "A light without a shape of its own.", "#e9e27c", 1, 1, 2,
+         facets(lamp, std::nullopt, std::nullopt)},
         {"Notice", "Towpath", "Shows an image.", "#bba3e6", 0.5, 2, 1, nullptr},
         {"Barge", "Barges", "Has a crew and a cargo.", "#5aa9c4", 1, 1, 8, nullptr},
         {"Walker start", "Required", "Where the player begins; every scene needs one.", "#93b56c", 1, 1, 0, nullptr},
         {"Finish", "Required", "Where the level ends.", "#93b56c", 1, 1, 0, nullptr},
-        {"Camera", "Cameras", "A view the game can take.", "#bcb8a3", 1, 1, 0, facets(std::nullopt, model::Camera{}, std::nullopt)},
-        {"Note", "Notes", "A remark for colleagues; the game does not see it.", "#bba3e6", 1, 1, 0, facets(std::nullopt, std::nullopt, model::Note{"Write here what should be remembered."})},
+        {"Camera", "Cameras", "A view the game can take.", "#bcb8a3", 1, 1, 0,
+         facets(std::nullopt, model::Camera{}, std::nullopt)},
+        {"Note", "Notes", "A remark for colleagues; the game does not see it.", "#bba3e6", 1, 1, 0,
+         facets(std::nullopt, std::nullopt, model::Note{"Write here what should be remembered."})},
     };
 }
 
 bool write(const fs::path& file, const std::string& bytes) {
     fs::create_directories(file.parent_path());
-    if (auto done = base::writeFileWhole(file, bytes); !done) return fmt::print(stderr, "{}\n", done.error().message), false;
+    if (auto done = base::writeFileWhole(file, bytes); !done)
+        return fmt::print(stderr, "{}\n", done.error().message), false;
     return true;
 }
 
@@ -67,23 +73,27 @@ bool makeProject(const fs::path& folder, const std::string& name, const std::str
     entries.push_back({"note", "Note", "Markers", "Note"});
     entries.push_back({"walker-start", "Walker start", "Markers", "Walker start"});
     entries.push_back({"finish", "Finish", "Markers", "Finish"});
-    for (const model::Kind& kind : kinds()) fine = fine && write(folder / "kinds" / (kind.name + ".kind.json"), io::formatKind(kind));
+    for (const model::Kind& kind : kinds())
+        fine = fine && write(folder / "kinds" / (kind.name + ".kind.json"), io::formatKind(kind));
     model::Project project;
     project.name = name;
     project.firstScene = scene;
-    return fine && write(folder / "project.json", io::formatProject(project, entries)) && write(io::sceneFile(folder, scene), text) &&
-           write(folder / ".gitignore", ".mellow/\n");
+    return fine && write(folder / "project.json", io::formatProject(project, entries)) &&
+           write(io::sceneFile(folder, scene), text) && write(folder / ".gitignore", ".mellow/\n");
 }
 
 }  // namespace
 
 int main(int argc, char** argv) {
     const std::string what = argc > 1 ? argv[1] : "";
-    if (what == "demo" && argc == 3) return makeProject(argv[2], "Heron Lock", "lower-basin", demo::lowerBasin()) ? 0 : 1;
+    if (what == "demo" && argc == 3)
+        return makeProject(argv[2], "Heron Lock", "lower-basin", demo::lowerBasin()) ? 0 : 1;
     if (what == "many" && argc == 4) {
         const std::size_t count = std::strtoull(argv[2], nullptr, 10);
         return makeProject(argv[3], "Heron Lock, many", "valley", demo::many(count)) ? 0 : 1;
     }
-    fmt::print(stderr, "usage: heron-lock-make demo DIR         the demo project\n       heron-lock-make many COUNT DIR   its valley with COUNT objects\n");
+    fmt::print(stderr,
+               "usage: heron-lock-make demo DIR         the demo project\n       heron-lock-make many COUNT DIR   its "
+               "valley with COUNT objects\n");
     return 2;
 }

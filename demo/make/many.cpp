@@ -12,10 +12,18 @@ std::string many(std::size_t count) {
         const char* kind;
         const char* item;
     };
-    static constexpr Choice kChoices[] = {{"Alder", "Plant", "alder"}, {"Willow", "Plant", "willow"}, {"Reed clump", "Plant", "reed-clump-1"},
-                                          {"Reed clump", "Plant", "reed-clump-3"}, {"Stone block", "Structure", "stone-block"}, {"Hedge", "Plant", "hedge"},
-                                          {"Crate of pears", "Loose goods", "pear-crate"}, {"Plank", "Loose goods", "plank"}, {"Bollard", "Structure", "bollard"},
-                                          {"Lantern post", "Lantern", "lantern-post"}, {"Milestone", "Structure", "milestone"}, {"Bench", "Structure", "bench"}};
+    static constexpr Choice kChoices[] = {{"Alder", "Plant", "alder"},
+                                          {"Willow", "Plant", "willow"},
+                                          {"Reed clump", "Plant", "reed-clump-1"},
+                                          {"Reed clump", "Plant", "reed-clump-3"},
+                                          {"Stone block", "Structure", "stone-block"},
+                                          {"Hedge", "Plant", "hedge"},
+                                          {"Crate of pears", "Loose goods", "pear-crate"},
+                                          {"Plank", "Loose goods", "plank"},
+                                          {"Bollard", "Structure", "bollard"},
+                                          {"Lantern post", "Lantern", "lantern-post"},
+                                          {"Milestone", "Structure", "milestone"},
+                                          {"Bench", "Structure", "bench"}};
     constexpr std::size_t kInGroup = 100;
     const double side = std::min(4000.0, std::sqrt(static_cast<double>(count)) * 4.0);
     base::Random random(count);

@@ -50,11 +50,14 @@ void Model::quad(Paint paint, const Vec3& a, const Vec3& b, const Vec3& c, const
     triangle(paint, a, c, d);
 }
 
-void Model::box(Paint paint, const Vec3& low, const Vec3& high) { tapered(paint, low, high, {0, 0}); }
+void Model::box(Paint paint, const Vec3& low, const Vec3& high) {
+    tapered(paint, low, high, {0, 0});
+}
 
 void Model::tapered(Paint paint, const Vec3& l, const Vec3& h, const Vec2& i) {
     const Vec3 a(l.x, l.y, l.z), b(h.x, l.y, l.z), c(h.x, l.y, h.z), d(l.x, l.y, h.z);
-    const Vec3 e(l.x + i.x, h.y, l.z + i.y), f(h.x - i.x, h.y, l.z + i.y), g(h.x - i.x, h.y, h.z - i.y), k(l.x + i.x, h.y, h.z - i.y);
+    const Vec3 e(l.x + i.x, h.y, l.z + i.y), f(h.x - i.x, h.y, l.z + i.y), g(h.x - i.x, h.y, h.z - i.y),
+        k(l.x + i.x, h.y, h.z - i.y);
     quad(paint, a, b, c, d);
     quad(paint, e, k, g, f);
     quad(paint, d, c, g, k);
@@ -94,7 +97,9 @@ void Model::blob(Paint paint, const Vec3& centre, const Vec3& radius, double rou
             const double up = base::kPi * (i / static_cast<double>(kRings) - 0.5);
             const double round = 2 * base::kPi * (k + 0.5 * (i % 2)) / kSides;
             const double jitter = i == 0 || i == kRings ? 1.0 : 1.0 + random.between(-rough, rough);
-            points[i][k] = centre + radius * jitter * Vec3(std::cos(up) * std::cos(round), std::sin(up), -std::cos(up) * std::sin(round));
+            points[i][k] =
+                centre +
+                radius * jitter * Vec3(std::cos(up) * std::cos(round), std::sin(up), -std::cos(up) * std::sin(round));
         }
     for (int i = 0; i < kRings; ++i)
         for (int k = 0; k < kSides; ++k) {

@@ -29,7 +29,8 @@ constexpr Paint kLeaf{"Leaf", "#6f9148"}, kLeafPale{"Pale leaf", "#9db35f"}, kLe
 constexpr Paint kBark{"Bark", "#6b5440"}, kReed{"Reed", "#a3a558"}, kReedTop{"Reed top", "#7a5634"};
 constexpr Paint kWater{"Water", "#4f8794"}, kFeather{"Feather", "#a9b4ba"}, kFeatherDark{"Dark feather", "#566570"};
 constexpr Paint kBeak{"Beak", "#d39a45"}, kHull{"Hull", "#2f5a57"}, kHullTrim{"Hull trim", "#c9683f"};
-constexpr Paint kCloth{"Cloth", "#c75f43"}, kClothPale{"Pale cloth", "#ecdcb4"}, kClothBlue{"Blue cloth", "#4c7c8c"}, kClothMoss{"Moss cloth", "#7f9a4d"};
+constexpr Paint kCloth{"Cloth", "#c75f43"}, kClothPale{"Pale cloth", "#ecdcb4"}, kClothBlue{"Blue cloth", "#4c7c8c"},
+    kClothMoss{"Moss cloth", "#7f9a4d"};
 constexpr Paint kPear{"Pear", "#b9b34a"}, kCanvas{"Canvas", "#c8b98f"};
 }  // namespace paint
 

@@ -20,7 +20,11 @@ shape::Mesh willow() {
     for (int i = 0; i < 14; ++i) {  // hanging branches
         const double angle = i * 2 * base::kPi / 14, r = 1.9 + random.between(0, 0.5), drop = random.between(1.7, 3.0);
         const Vec3 top(r * std::cos(angle), 4.8, r * std::sin(angle));
-        m.at(top, [&] { m.turned({0, -base::degrees(angle), 0}, [&] { m.tapered(i % 2 == 0 ? kLeaf : kLeafPale, {-0.12, -drop, -0.3}, {0.26, 0.0, 0.3}, {-0.16, -0.1}); }); });
+        m.at(top, [&] {
+            m.turned({0, -base::degrees(angle), 0}, [&] {
+                m.tapered(i % 2 == 0 ? kLeaf : kLeafPale, {-0.12, -drop, -0.3}, {0.26, 0.0, 0.3}, {-0.16, -0.1});
+            });
+        });
     }
     return m.finish();
 }
@@ -35,7 +39,9 @@ shape::Mesh alder() {
 
 shape::Mesh hedge() {
     Model m;
-    for (int i = 0; i < 4; ++i) m.blob(i % 2 == 0 ? kLeafDark : kLeaf, {-1.5 + i, 0.55, 0}, {0.75, 0.75, 0.6}, 0.14, 40 + static_cast<std::uint64_t>(i));
+    for (int i = 0; i < 4; ++i)
+        m.blob(i % 2 == 0 ? kLeafDark : kLeaf, {-1.5 + i, 0.55, 0}, {0.75, 0.75, 0.6}, 0.14,
+               40 + static_cast<std::uint64_t>(i));
     return m.finish();
 }
 
@@ -74,7 +80,10 @@ shape::Mesh heronStanding() {
 shape::Mesh heronFishing() {
     Model m;
     heronLegs(m);
-    m.turned({0, 0, -18}, [&] { m.blob(kFeather, {-0.2, 0.62, 0}, {0.34, 0.17, 0.16}, 0.04, 2); m.blob(kFeatherDark, {-0.36, 0.64, 0}, {0.26, 0.1, 0.17}, 0.04, 6); });
+    m.turned({0, 0, -18}, [&] {
+        m.blob(kFeather, {-0.2, 0.62, 0}, {0.34, 0.17, 0.16}, 0.04, 2);
+        m.blob(kFeatherDark, {-0.36, 0.64, 0}, {0.26, 0.1, 0.17}, 0.04, 6);
+    });
     m.at({0.22, 0.56, 0}, [&] { m.turned({0, 0, -105}, [&] { m.column(kFeather, 0.06, 0.04, 0, 0.5, 6); }); });
     m.blob(kFeather, {0.74, 0.42, 0}, {0.1, 0.065, 0.06}, 0.0, 3);
     m.at({0.8, 0.4, 0}, [&] { m.turned({0, 0, -130}, [&] { m.column(kBeak, 0.025, 0.0, 0, 0.28, 5); }); });
@@ -85,8 +94,12 @@ shape::Mesh heronFlying() {
     Model m;
     m.blob(kFeather, {0, 0.3, 0}, {0.4, 0.14, 0.14}, 0.03, 2);
     for (double s : {1.0, -1.0}) {
-        const Vec3 root(0.15, 0.34, s * 0.1), back(-0.2, 0.34, s * 0.1), mid(0.05, 0.62, s * 0.7), tip(-0.3, 0.5, s * 1.25);
-        auto wing = [&](Paint p, const Vec3& a, const Vec3& b, const Vec3& c) { m.triangle(p, a, b, c); m.triangle(p, a, c, b); };
+        const Vec3 root(0.15, 0.34, s * 0.1), back(-0.2, 0.34, s * 0.1), mid(0.05, 0.62, s * 0.7),
+            tip(-0.3, 0.5, s * 1.25);
+        auto wing = [&](Paint p, const Vec3& a, const Vec3& b, const Vec3& c) {
+            m.triangle(p, a, b, c);
+            m.triangle(p, a, c, b);
+        };
         wing(kFeather, root, back, mid);
         wing(kFeatherDark, back, tip, mid);
     }

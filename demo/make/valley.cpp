@@ -11,7 +11,8 @@ double smooth(double low, double high, double x) {
 }
 
 double wave(double x, double z) {
-    return std::sin(x * 0.031 + 1.3) * std::cos(z * 0.043 - 0.4) + 0.5 * std::sin(x * 0.083 + z * 0.061) + 0.25 * std::sin(x * 0.19 - z * 0.17);
+    return std::sin(x * 0.031 + 1.3) * std::cos(z * 0.043 - 0.4) + 0.5 * std::sin(x * 0.083 + z * 0.061) +
+           0.25 * std::sin(x * 0.19 - z * 0.17);
 }
 
 /// Half the width of the water at x.
@@ -22,7 +23,9 @@ double halfWidth(double x) {
 
 }  // namespace
 
-double bankLevel(double x) { return 3.0 * smooth(2, 30, x) + 3.0 * smooth(72, 100, x) + 3.0 * smooth(132, 160, x); }
+double bankLevel(double x) {
+    return 3.0 * smooth(2, 30, x) + 3.0 * smooth(72, 100, x) + 3.0 * smooth(132, 160, x);
+}
 
 double waterLevel(double x) {
     const double steps = (x > 17 ? 3.0 : 0.0) + (x > 86 ? 3.0 : 0.0) + (x > 146 ? 3.0 : 0.0);
@@ -37,7 +40,7 @@ double groundHeight(double x, double z) {
         return glm::mix(bed, bank, smooth(-0.6, 1.2, away));
     }
     double height = bank + wave(x, z) * 0.8 * smooth(7, 26, away);
-    height += 15.0 * smooth(34, 100, away) * (z < 0 ? 1.0 : 0.45);                       // the valley's sides
+    height += 15.0 * smooth(34, 100, away) * (z < 0 ? 1.0 : 0.45);                         // the valley's sides
     height += 16.0 * std::exp(-((x - 70) * (x - 70) / 2600 + (z + 85) * (z + 85) / 900));  // the hill
     height += wave(x * 0.5 + 9, z * 0.7) * 2.2 * smooth(30, 80, away);
     return height;
@@ -58,7 +61,8 @@ DemoItem valleyGround() {
         for (int i = 0; i <= kAcross; ++i) {
             const Vec2 p = place(i, k);
             const double e = 0.4;
-            const Vec3 n = glm::normalize(Vec3(groundHeight(p.x - e, p.y) - groundHeight(p.x + e, p.y), 2 * e, groundHeight(p.x, p.y - e) - groundHeight(p.x, p.y + e)));
+            const Vec3 n = glm::normalize(Vec3(groundHeight(p.x - e, p.y) - groundHeight(p.x + e, p.y), 2 * e,
+                                               groundHeight(p.x, p.y - e) - groundHeight(p.x, p.y + e)));
             mesh.positions.push_back({tidy(p.x), tidy(groundHeight(p.x, p.y)), tidy(p.y)});
             mesh.normals.push_back({static_cast<float>(n.x), static_cast<float>(n.y), static_cast<float>(n.z)});
         }
@@ -77,7 +81,8 @@ DemoItem valleyGround() {
             const auto a = static_cast<std::uint32_t>(k * (kAcross + 1) + i), b = a + 1, c = b + kAcross + 1, d = c - 1;
             for (auto tri : {std::array{a, d, c}, std::array{a, c, b}}) {
                 Vec3 middle(0.0);
-                for (std::uint32_t v : tri) middle += Vec3(mesh.positions[v][0], mesh.positions[v][1], mesh.positions[v][2]) / 3.0;
+                for (std::uint32_t v : tri)
+                    middle += Vec3(mesh.positions[v][0], mesh.positions[v][1], mesh.positions[v][2]) / 3.0;
                 auto& list = byPaint[paintAt(middle)];
                 list.insert(list.end(), tri.begin(), tri.end());
             }
@@ -87,7 +92,8 @@ DemoItem valleyGround() {
         material.name = paints[i].name;
         material.baseColour = linearColour(paints[i].hex);
         mesh.materials.push_back(material);
-        mesh.submeshes.push_back({static_cast<std::uint32_t>(mesh.indices.size()), static_cast<std::uint32_t>(byPaint[i].size()), static_cast<std::uint32_t>(i)});
+        mesh.submeshes.push_back({static_cast<std::uint32_t>(mesh.indices.size()),
+                                  static_cast<std::uint32_t>(byPaint[i].size()), static_cast<std::uint32_t>(i)});
         mesh.indices.insert(mesh.indices.end(), byPaint[i].begin(), byPaint[i].end());
     }
     mesh.bounds = shape::boundsOf(mesh);

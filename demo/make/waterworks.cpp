@@ -11,7 +11,8 @@ shape::Mesh gateLeaf() {
     m.box(kOakDark, {-0.12, 0, -0.16}, {0.16, 4.4, 0.16});
     m.box(kOakDark, {4.3, 0, -0.14}, {4.6, 4.4, 0.14});
     for (double y : {0.0, 1.3, 2.6, 3.9}) m.box(kOakDark, {0.16, y, -0.12}, {4.3, y + 0.26, 0.12});
-    for (int i = 0; i < 7; ++i) m.box(i % 2 == 0 ? kOak : kOakPale, {0.18 + i * 0.588, 0.1, -0.06}, {0.74 + i * 0.588, 4.1, 0.05});
+    for (int i = 0; i < 7; ++i)
+        m.box(i % 2 == 0 ? kOak : kOakPale, {0.18 + i * 0.588, 0.1, -0.06}, {0.74 + i * 0.588, 4.1, 0.05});
     m.box(kIron, {0.0, 1.36, 0.12}, {1.4, 1.5, 0.17});
     m.box(kIron, {0.0, 2.66, 0.12}, {1.4, 2.8, 0.17});
     m.box(kOakPale, {0.2, 4.4, -0.3}, {4.6, 4.48, 0.3});
@@ -40,7 +41,12 @@ shape::Mesh windlass() {
     m.tapered(kStone, {-0.4, 0, -0.4}, {0.4, 0.3, 0.4}, {0.06, 0.06});
     m.box(kIron, {-0.28, 0.3, -0.1}, {-0.18, 1.15, 0.1});
     m.box(kIron, {0.18, 0.3, -0.1}, {0.28, 1.15, 0.1});
-    m.at({0, 0.9, 0}, [&] { m.turned({0, 0, 90}, [&] { m.column(kOak, 0.13, 0.13, -0.18, 0.18, 8); m.column(kIron, 0.05, 0.05, -0.5, 0.4, 6); }); });
+    m.at({0, 0.9, 0}, [&] {
+        m.turned({0, 0, 90}, [&] {
+            m.column(kOak, 0.13, 0.13, -0.18, 0.18, 8);
+            m.column(kIron, 0.05, 0.05, -0.5, 0.4, 6);
+        });
+    });
     m.box(kIron, {0.44, 0.86, -0.05}, {0.5, 1.36, 0.05});
     m.box(kOakPale, {0.42, 1.28, -0.06}, {0.72, 1.4, 0.06});
     return m.finish();
@@ -58,7 +64,9 @@ shape::Mesh mooringRing() {
     Model m;
     m.box(kStoneDark, {-0.18, 0, -0.06}, {0.18, 0.36, 0.0});
     for (int i = 0; i < 8; ++i)
-        m.at({0, 0.16, 0.04}, [&] { m.turned({0, 0, i * 45.0}, [&] { m.box(kIron, {-0.055, 0.1, -0.025}, {0.055, 0.15, 0.025}); }); });
+        m.at({0, 0.16, 0.04}, [&] {
+            m.turned({0, 0, i * 45.0}, [&] { m.box(kIron, {-0.055, 0.1, -0.025}, {0.055, 0.15, 0.025}); });
+        });
     return m.finish();
 }
 
@@ -90,12 +98,16 @@ shape::Mesh footbridge() {
     auto height = [](double x) { return 1.1 - x * x / 36.0 * 1.1; };
     for (int i = 0; i < kParts; ++i) {
         const double x0 = -6 + i, x1 = x0 + 1, y0 = height(x0), y1 = height(x1);
-        m.quad(i % 2 == 0 ? kOak : kOakPale, {x0, y0 + 0.16, 0.9}, {x1, y1 + 0.16, 0.9}, {x1, y1 + 0.16, -0.9}, {x0, y0 + 0.16, -0.9});
+        m.quad(i % 2 == 0 ? kOak : kOakPale, {x0, y0 + 0.16, 0.9}, {x1, y1 + 0.16, 0.9}, {x1, y1 + 0.16, -0.9},
+               {x0, y0 + 0.16, -0.9});
         m.quad(kOakDark, {x0, y0, -0.9}, {x1, y1, -0.9}, {x1, y1, 0.9}, {x0, y0, 0.9});
         for (double z : {0.9, -0.9}) {
             const double s = z > 0 ? 1 : -1;
             const Vec3 a(x0, y0, z), b(x1, y1, z), c(x1, y1 + 0.16, z), d(x0, y0 + 0.16, z);
-            if (s > 0) m.quad(kOakDark, a, b, c, d); else m.quad(kOakDark, b, a, d, c);
+            if (s > 0)
+                m.quad(kOakDark, a, b, c, d);
+            else
+                m.quad(kOakDark, b, a, d, c);
         }
     }
     for (double z : {0.84, -0.84})
@@ -105,7 +117,8 @@ shape::Mesh footbridge() {
             if (i == 6) continue;
             const double y0 = height(x) + 1.02, y1 = height(x + 2) + 1.02;
             const double s = 0.05;
-            m.quad(kOakPale, {x, y0 + 0.1, z + s}, {x + 2, y1 + 0.1, z + s}, {x + 2, y1 + 0.1, z - s}, {x, y0 + 0.1, z - s});
+            m.quad(kOakPale, {x, y0 + 0.1, z + s}, {x + 2, y1 + 0.1, z + s}, {x + 2, y1 + 0.1, z - s},
+                   {x, y0 + 0.1, z - s});
             m.quad(kOakPale, {x, y0, z + s}, {x + 2, y1, z + s}, {x + 2, y1 + 0.1, z + s}, {x, y0 + 0.1, z + s});
             m.quad(kOakPale, {x + 2, y1, z - s}, {x, y0, z - s}, {x, y0 + 0.1, z - s}, {x + 2, y1 + 0.1, z - s});
         }
@@ -118,7 +131,10 @@ shape::Mesh bargeHull() {
         const Vec3 stern(-7, 0.0, s * 1.3), mid(4.2, 0.0, s * 1.5), bow(7, 0.5, 0);
         const Vec3 sternT(-7, 1.1, s * 1.6), midT(4.2, 1.1, s * 1.8), bowT(7.5, 1.5, 0);
         auto face = [&](Paint p, const Vec3& a, const Vec3& b, const Vec3& c, const Vec3& d) {
-            if (s > 0) m.quad(p, a, b, c, d); else m.quad(p, b, a, d, c);
+            if (s > 0)
+                m.quad(p, a, b, c, d);
+            else
+                m.quad(p, b, a, d, c);
         };
         const Vec3 up(0, 0.22, 0);
         face(kHull, stern, mid, midT, sternT);

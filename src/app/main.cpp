@@ -16,10 +16,13 @@ int main(int argc, char** argv) {
     QApplication::setStyle("Fusion");
 
     QCommandLineParser arguments;
-    arguments.setApplicationDescription(QCoreApplication::translate("main", "Places, moves and arranges objects in 3D game scenes."));
+    arguments.setApplicationDescription(
+        QCoreApplication::translate("main", "Places, moves and arranges objects in 3D game scenes."));
     arguments.addHelpOption();
     arguments.addVersionOption();
-    arguments.addPositionalArgument("project", QCoreApplication::translate("main", "The project's folder; without it the last one is opened."), "[PROJECT]");
+    arguments.addPositionalArgument(
+        "project", QCoreApplication::translate("main", "The project's folder; without it the last one is opened."),
+        "[PROJECT]");
     const QCommandLineOption scene("scene", QCoreApplication::translate("main", "Show this scene first."), "NAME");
     const QCommandLineOption readOnly("read-only", QCoreApplication::translate("main", "Open for looking only."));
     arguments.addOptions({scene, readOnly});
@@ -33,6 +36,9 @@ int main(int argc, char** argv) {
     QString path = arguments.positionalArguments().value(0);
     if (path.isEmpty()) path = QSettings().value("projects/recent").toStringList().value(0);
     if (!path.isEmpty())
-        QTimer::singleShot(0, &window, [&] { window.openProject(path, arguments.isSet(readOnly) ? io::OpenMode::ReadOnly : io::OpenMode::Edit, arguments.value(scene)); });
+        QTimer::singleShot(0, &window, [&] {
+            window.openProject(path, arguments.isSet(readOnly) ? io::OpenMode::ReadOnly : io::OpenMode::Edit,
+                               arguments.value(scene));
+        });
     return QApplication::exec();
 }

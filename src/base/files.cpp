@@ -49,8 +49,7 @@ bool writeAll(int fd, std::string_view bytes) {
 Result<std::string> readFile(const std::filesystem::path& path) {
     Descriptor file(::open(path.c_str(), O_RDONLY | O_CLOEXEC));
     struct stat status {};
-    if (!file.valid() || ::fstat(file.get(), &status) != 0)
-        return tl::unexpected(systemError(path, "read it"));
+    if (!file.valid() || ::fstat(file.get(), &status) != 0) return tl::unexpected(systemError(path, "read it"));
     if (S_ISDIR(status.st_mode)) return fail(ErrorCode::Io, path.string() + ": is a folder, not a file.");
     std::string bytes(static_cast<std::size_t>(status.st_size), '\0');
     std::size_t done = 0;
@@ -82,7 +81,8 @@ Status putInPlace(const std::filesystem::path& part, const std::filesystem::path
         ::unlink(part.c_str());
         return tl::unexpected(error);
     }
-    Descriptor folder(::open(path.parent_path().empty() ? "." : path.parent_path().c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC));
+    Descriptor folder(
+        ::open(path.parent_path().empty() ? "." : path.parent_path().c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC));
     if (folder.valid()) ::fsync(folder.get());
     return {};
 }
@@ -122,8 +122,8 @@ bool isPlainFileName(std::string_view name) {
     if (name.empty() || name.size() > 100 || name.front() == '.' || name.front() == ' ' || name.back() == ' ')
         return false;
     for (char c : name) {
-        const bool plain = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') ||
-                           c == '.' || c == '-' || c == '_' || c == ' ';
+        const bool plain = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || c == '.' ||
+                           c == '-' || c == '_' || c == ' ';
         if (!plain) return false;
     }
     return true;

@@ -50,5 +50,7 @@ class Random {
 
 template <>
 struct std::hash<base::ObjectId> {
-    std::size_t operator()(base::ObjectId id) const noexcept { return static_cast<std::size_t>(base::mixBits(id.value)); }
+    std::size_t operator()(base::ObjectId id) const noexcept {
+        return static_cast<std::size_t>(base::mixBits(id.value));
+    }
 };

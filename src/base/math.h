@@ -16,8 +16,12 @@ using Mat3 = glm::dmat3;
 using Mat4 = glm::dmat4;
 
 constexpr double kPi = 3.14159265358979323846;
-constexpr double radians(double degrees) { return degrees * (kPi / 180.0); }
-constexpr double degrees(double radians) { return radians * (180.0 / kPi); }
+constexpr double radians(double degrees) {
+    return degrees * (kPi / 180.0);
+}
+constexpr double degrees(double radians) {
+    return radians * (180.0 / kPi);
+}
 
 bool isFinite(const Vec3& v);
 bool isFinite(const Quat& q);
@@ -72,8 +76,8 @@ struct Aabb {
     /// The middle of the bottom face, where objects stand.
     Vec3 baseCentre() const { return {centre().x, low.y, centre().z}; }
     bool overlaps(const Aabb& o) const {
-        return low.x <= o.high.x && high.x >= o.low.x && low.y <= o.high.y && high.y >= o.low.y &&
-               low.z <= o.high.z && high.z >= o.low.z;
+        return low.x <= o.high.x && high.x >= o.low.x && low.y <= o.high.y && high.y >= o.low.y && low.z <= o.high.z &&
+               high.z >= o.low.z;
     }
     friend bool operator==(const Aabb&, const Aabb&) = default;
 };

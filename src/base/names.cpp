@@ -7,7 +7,9 @@
 
 namespace base {
 
-NameTable::NameTable() : buckets_(1024, 0) { intern(""); }
+NameTable::NameTable() : buckets_(1024, 0) {
+    intern("");
+}
 
 NameTable::~NameTable() {
     for (auto& block : blocks_) delete block.load();

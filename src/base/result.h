@@ -7,12 +7,12 @@
 namespace base {
 
 enum class ErrorCode {
-    BadInput,      ///< what was given is malformed or out of range
-    NotFound,      ///< a file, object or name that should exist does not
-    Unsupported,   ///< well-formed, but beyond what we read or write
-    Io,            ///< the system refused: full disk, permissions
-    InUse,         ///< somebody else holds it
-    Refused,       ///< not allowed in this state (read-only project, nothing to undo)
+    BadInput,     ///< what was given is malformed or out of range
+    NotFound,     ///< a file, object or name that should exist does not
+    Unsupported,  ///< well-formed, but beyond what we read or write
+    Io,           ///< the system refused: full disk, permissions
+    InUse,        ///< somebody else holds it
+    Refused,      ///< not allowed in this state (read-only project, nothing to undo)
 };
 
 /// A failure: `message` is a whole sentence a designer can act on, naming what and where.

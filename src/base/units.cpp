@@ -37,17 +37,23 @@ class Parser {
     double sum() {
         double value = product();
         for (;;) {
-            if (take('+')) value += product();
-            else if (take('-')) value -= product();
-            else return value;
+            if (take('+'))
+                value += product();
+            else if (take('-'))
+                value -= product();
+            else
+                return value;
         }
     }
     double product() {
         double value = factor();
         for (;;) {
-            if (take('*')) value *= factor();
-            else if (take('/')) value /= factor();
-            else return value;
+            if (take('*'))
+                value *= factor();
+            else if (take('/'))
+                value /= factor();
+            else
+                return value;
         }
     }
     double factor() {
@@ -57,12 +63,15 @@ class Parser {
             return 0;
         }
         double value = 0;
-        if (take('-')) value = -factor();
-        else if (take('+')) value = factor();
+        if (take('-'))
+            value = -factor();
+        else if (take('+'))
+            value = factor();
         else if (take('(')) {
             value = sum();
             if (!take(')') && problem_.empty()) problem_ = "a bracket is not closed";
-        } else value = number();
+        } else
+            value = number();
         --depth_;
         return value;
     }
@@ -72,7 +81,8 @@ class Parser {
         auto [end, error] = std::from_chars(rest_.data(), rest_.data() + rest_.size(), value, std::chars_format::fixed);
         if (error != std::errc{}) {
             if (problem_.empty())
-                problem_ = rest_.empty() ? "a number is missing at the end" : fmt::format("“{}” is not a number", rest_);
+                problem_ =
+                    rest_.empty() ? "a number is missing at the end" : fmt::format("“{}” is not a number", rest_);
             rest_ = {};
             return 0;
         }
@@ -87,10 +97,10 @@ class Parser {
             double factor;
         };
         static constexpr Unit kUnits[] = {
-            {"mm", Quantity::Length, 0.001}, {"cm", Quantity::Length, 0.01}, {"km", Quantity::Length, 1000},
-            {"m", Quantity::Length, 1},      {"deg", Quantity::Angle, 1},    {"°", Quantity::Angle, 1},
+            {"mm", Quantity::Length, 0.001},     {"cm", Quantity::Length, 0.01}, {"km", Quantity::Length, 1000},
+            {"m", Quantity::Length, 1},          {"deg", Quantity::Angle, 1},    {"°", Quantity::Angle, 1},
             {"rad", Quantity::Angle, 180 / kPi}, {"turn", Quantity::Angle, 360}, {"%", Quantity::Factor, 0.01},
-            {"x", Quantity::Factor, 1}, {"×", Quantity::Factor, 1}};
+            {"x", Quantity::Factor, 1},          {"×", Quantity::Factor, 1}};
         for (const Unit& unit : kUnits) {
             if (unit.quantity != quantity_ || !rest_.starts_with(unit.text)) continue;
             rest_.remove_prefix(unit.text.size());

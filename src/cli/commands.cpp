@@ -46,7 +46,8 @@ struct Opened {
 Result<Opened> open(const fs::path& path, io::OpenMode mode, const io::Chance& chance) {
     const bool isScene = path.filename().string().ends_with(kSceneEnding);
     const fs::path absolute = fs::absolute(path).lexically_normal();
-    if (isScene && !fs::exists(absolute)) return base::fail(ErrorCode::NotFound, path.string() + ": there is no such scene file.");
+    if (isScene && !fs::exists(absolute))
+        return base::fail(ErrorCode::NotFound, path.string() + ": there is no such scene file.");
     fs::path folder = isScene ? absolute.parent_path().parent_path() : absolute;
     if (folder.filename().empty()) folder = folder.parent_path();
     auto workspace = io::openWorkspace(folder, mode, chance);
@@ -65,7 +66,9 @@ void warnOfDamage(const io::Workspace& workspace, const Streams& io) {
     for (const io::Damage& d : workspace.damage) io.err << "mellow: " << io::toText(d) << "\n";
 }
 
-Json vec(const base::Vec3& v) { return Json::array({v.x, v.y, v.z}); }
+Json vec(const base::Vec3& v) {
+    return Json::array({v.x, v.y, v.z});
+}
 
 int info(const fs::path& path, bool asJson, const io::Chance& chance, const Streams& io) {
     auto opened = open(path, io::OpenMode::ReadOnly, chance);
@@ -88,18 +91,32 @@ int info(const fs::path& path, bool asJson, const io::Chance& chance, const Stre
         scenes.push_back({{"name", name}, {"objects", (*scene)->objectCount()}});
     }
     warnOfDamage(*opened->workspace, io);
-    Json ledger = {{"steps", session.history().steps().size()}, {"present", session.history().present()},
-                   {"undo", session.history().undoTarget().has_value()}, {"redo", session.history().redoTarget().has_value()}};
-    Json all = {{"project", session.project().name}, {"scenes", scenes}, {"objects", objects}, {"triangles", triangles}, {"kinds", kinds}, {"items", items},
-                {"bounds", bounds.empty() ? Json() : Json({{"min", vec(bounds.low)}, {"max", vec(bounds.high)}})}, {"ledger", ledger}, {"damage", opened->workspace->damage.size()}};
-    if (asJson) io.out << all.dump() << "\n";
+    Json ledger = {{"steps", session.history().steps().size()},
+                   {"present", session.history().present()},
+                   {"undo", session.history().undoTarget().has_value()},
+                   {"redo", session.history().redoTarget().has_value()}};
+    Json all = {{"project", session.project().name},
+                {"scenes", scenes},
+                {"objects", objects},
+                {"triangles", triangles},
+                {"kinds", kinds},
+                {"items", items},
+                {"bounds", bounds.empty() ? Json() : Json({{"min", vec(bounds.low)}, {"max", vec(bounds.high)}})},
+                {"ledger", ledger},
+                {"damage", opened->workspace->damage.size()}};
+    if (asJson)
+        io.out << all.dump() << "\n";
     else
-        io.out << fmt::format("{}: {} objects, {} triangles, {} kinds, {} items, {} steps in the ledger\n", session.project().name, objects, triangles, kinds.size(), items.size(), session.history().steps().size());
+        io.out << fmt::format("{}: {} objects, {} triangles, {} kinds, {} items, {} steps in the ledger\n",
+                              session.project().name, objects, triangles, kinds.size(), items.size(),
+                              session.history().steps().size());
     return exitCode::kFine;
 }
 
 Json pose(const base::Transform& t) {
-    return {{"position", vec(t.position)}, {"rotation", {t.rotation.x, t.rotation.y, t.rotation.z, t.rotation.w}}, {"scale", vec(t.scale)}};
+    return {{"position", vec(t.position)},
+            {"rotation", {t.rotation.x, t.rotation.y, t.rotation.z, t.rotation.w}},
+            {"scale", vec(t.scale)}};
 }
 
 int list(const fs::path& path, const std::string& where, bool asJson, const io::Chance& chance, const Streams& io) {
@@ -113,12 +130,19 @@ int list(const fs::path& path, const std::string& where, bool asJson, const io::
         for (Slot s : scene.subtree(kNoSlot)) {
             if (!filter.fits(scene, s)) continue;
             if (!asJson) {
-                io.out << fmt::format("{}  {}  {}  {}\n", base::toText(scene.id(s)), scene.nameText(s), scene.kindText(s), scene.itemText(s));
+                io.out << fmt::format("{}  {}  {}  {}\n", base::toText(scene.id(s)), scene.nameText(s),
+                                      scene.kindText(s), scene.itemText(s));
                 continue;
             }
-            Json line = {{"id", base::toText(scene.id(s))}, {"name", scene.nameText(s)}, {"parent", scene.parent(s) == kNoSlot ? Json() : Json(base::toText(scene.id(scene.parent(s))))},
-                         {"kind", scene.kindText(s)}, {"item", scene.itemText(s)}, {"local", pose(scene.local(s))}, {"world", pose(base::toTransform(scene.world(s)))},
-                         {"flags", Json::array()}};
+            Json line = {
+                {"id", base::toText(scene.id(s))},
+                {"name", scene.nameText(s)},
+                {"parent", scene.parent(s) == kNoSlot ? Json() : Json(base::toText(scene.id(scene.parent(s))))},
+                {"kind", scene.kindText(s)},
+                {"item", scene.itemText(s)},
+                {"local", pose(scene.local(s))},
+                {"world", pose(base::toTransform(scene.world(s)))},
+                {"flags", Json::array()}};
             if ((scene.flagsOf(s) & model::flags::kHidden) != 0) line["flags"].push_back("hidden");
             if ((scene.flagsOf(s) & model::flags::kProtected) != 0) line["flags"].push_back("protected");
             if (scene.detail(s) && !scene.detail(s)->properties.empty()) {
@@ -139,8 +163,10 @@ int validateFile(const fs::path& path, const Streams& io) {
     auto note = [&](const base::Error& error) { damage.push_back({path.string(), 0, "", error.message}); };
     if (fs::is_directory(path) || name == "project.json") {
         auto project = io::readProject(path);
-        if (!project) note(project.error());
-        else damage = project->damage;
+        if (!project)
+            note(project.error());
+        else
+            damage = project->damage;
     } else if (name.ends_with(".glb") || name.ends_with(".gltf")) {
         auto model = io::readModel(path);
         if (!model) note(model.error());
@@ -151,9 +177,12 @@ int validateFile(const fs::path& path, const Streams& io) {
             auto kind = io::parseKind(*text, path.string(), damage);
             if (!kind) note(kind.error());
         } else {
-            auto scene = io::parseScene(path.stem().string(), *text, path.string(), std::make_shared<base::NameTable>(), {});
-            if (!scene) note(scene.error());
-            else damage = scene->damage;
+            auto scene =
+                io::parseScene(path.stem().string(), *text, path.string(), std::make_shared<base::NameTable>(), {});
+            if (!scene)
+                note(scene.error());
+            else
+                damage = scene->damage;
         }
     }
     for (const io::Damage& d : damage) io.err << (d.line == 0 && d.key.empty() ? d.message : io::toText(d)) << "\n";
@@ -187,7 +216,8 @@ int travel(const fs::path& path, int count, bool back, const io::Chance& chance,
     return code;
 }
 
-int import(const std::vector<std::string>& models, const fs::path& project, const io::Chance& chance, const Streams& io) {
+int import(const std::vector<std::string>& models, const fs::path& project, const io::Chance& chance,
+           const Streams& io) {
     auto opened = open(project, io::OpenMode::Edit, chance);
     if (!opened) return io.fail(opened.error());
     int code = exitCode::kFine;
@@ -212,7 +242,8 @@ int exportTo(const fs::path& path, const fs::path& file, const io::Chance& chanc
     }
     auto scene = opened->workspace->session->scene(opened->scenes.front());
     if (!scene) return io.fail(scene.error());
-    const io::ExportedScene exported = io::exportScene(**scene, [&](base::Name item) { return opened->workspace->mesh(item); });
+    const io::ExportedScene exported =
+        io::exportScene(**scene, [&](base::Name item) { return opened->workspace->mesh(item); });
     warnOfDamage(*opened->workspace, io);
     for (const std::string& lost : exported.lost) io.err << "mellow: " << lost << "\n";
     if (Status written = base::writeFileWhole(file, exported.bytes); !written) return io.fail(written.error());
@@ -224,15 +255,19 @@ int exportTo(const fs::path& path, const fs::path& file, const io::Chance& chanc
 
 int run(const std::vector<std::string>& arguments, io::Chance chance, std::ostream& out, std::ostream& err) {
     const Streams io{out, err};
-    CLI::App app{"mellow: Mellow Lattice without a window.\nData goes to standard output, messages to standard error.", "mellow"};
+    CLI::App app{"mellow: Mellow Lattice without a window.\nData goes to standard output, messages to standard error.",
+                 "mellow"};
     app.require_subcommand(1);
-    app.footer("Exit codes: 0 done; 1 problems were found in a file; 2 wrong arguments; 3 it could not be done.\nSCENE and PATH: a scene file, or a project's folder.");
+    app.footer(
+        "Exit codes: 0 done; 1 problems were found in a file; 2 wrong arguments; 3 it could not be done.\nSCENE and "
+        "PATH: a scene file, or a project's folder.");
     std::string path, where, target, templateName = "ground";
     std::vector<std::string> models;
     bool asJson = false;
     int count = 1, code = exitCode::kFine;
 
-    auto* infoCommand = app.add_subcommand("info", "What a project or scene holds: objects, triangles, kinds, items, bounds, ledger");
+    auto* infoCommand =
+        app.add_subcommand("info", "What a project or scene holds: objects, triangles, kinds, items, bounds, ledger");
     infoCommand->add_option("PATH", path)->required();
     infoCommand->add_flag("--json", asJson, "As one JSON object");
     infoCommand->callback([&] { code = info(path, asJson, chance, io); });
@@ -243,12 +278,15 @@ int run(const std::vector<std::string>& arguments, io::Chance chance, std::ostre
     listCommand->add_flag("--json", asJson, "A JSON object a line: id, name, parent, kind, item, local, world, flags");
     listCommand->callback([&] { code = list(path, where, asJson, chance, io); });
 
-    auto* validate = app.add_subcommand("validate-file", "Checks a scene, kind, project or model file; exit code 1 if it has problems");
+    auto* validate = app.add_subcommand("validate-file",
+                                        "Checks a scene, kind, project or model file; exit code 1 if it has problems");
     validate->add_option("PATH", path)->required();
     validate->callback([&] { code = validateFile(path, io); });
 
     for (bool back : {true, false}) {
-        auto* command = app.add_subcommand(back ? "undo" : "redo", back ? "Takes the last N steps back and writes the scenes" : "Does N undone steps again and writes the scenes");
+        auto* command =
+            app.add_subcommand(back ? "undo" : "redo", back ? "Takes the last N steps back and writes the scenes"
+                                                            : "Does N undone steps again and writes the scenes");
         command->add_option("PROJECT", path)->required();
         command->add_option("N", count, "How many steps")->check(CLI::Range(1, 1'000'000));
         command->callback([&, back] { code = travel(path, count, back, chance, io); });
@@ -258,8 +296,10 @@ int run(const std::vector<std::string>& arguments, io::Chance chance, std::ostre
     make->add_option("DIR", path)->required();
     make->add_option("--template", templateName, "ground or empty")->capture_default_str();
     make->callback([&] {
-        if (Status made = io::createProject(path, templateName, chance.seed); !made) code = io.fail(made.error());
-        else out << path << "\n";
+        if (Status made = io::createProject(path, templateName, chance.seed); !made)
+            code = io.fail(made.error());
+        else
+            out << path << "\n";
     });
 
     auto* importCommand = app.add_subcommand("import", "Adds glTF models to a project's items");

@@ -37,8 +37,7 @@ class ByteWriter {
         const std::size_t n = values.size();
         bytes.resize(at + n * 8);
         for (std::size_t plane = 0; plane < 8; ++plane)
-            for (std::size_t i = 0; i < n; ++i)
-                bytes[at + plane * n + i] = static_cast<char>(values[i] >> (8 * plane));
+            for (std::size_t i = 0; i < n; ++i) bytes[at + plane * n + i] = static_cast<char>(values[i] >> (8 * plane));
     }
 };
 

@@ -24,7 +24,9 @@ double& lane(base::Transform& t, int i) {
     if (i == 6) return t.rotation.w;
     return t.scale[i - 7];
 }
-double lane(const base::Transform& t, int i) { return lane(const_cast<base::Transform&>(t), i); }
+double lane(const base::Transform& t, int i) {
+    return lane(const_cast<base::Transform&>(t), i);
+}
 
 class Encoder {
   public:
@@ -104,7 +106,8 @@ class Encoder {
         if (d->light) {
             out_.byte(static_cast<std::uint8_t>(d->light->shape));
             vec(d->light->colour);
-            for (double x : {d->light->intensity, d->light->reachMetres, d->light->innerDegrees, d->light->outerDegrees})
+            for (double x :
+                 {d->light->intensity, d->light->reachMetres, d->light->innerDegrees, d->light->outerDegrees})
                 out_.real(x);
         }
         if (d->camera)
@@ -114,7 +117,8 @@ class Encoder {
         out_.text(d->unknownKeys);
     }
     void settings(const model::SceneSettings& s) {
-        for (const base::Vec3& v : {s.sunDirection, s.sunColour, s.skyColour, s.groundColour, s.viewFrom, s.viewTo}) vec(v);
+        for (const base::Vec3& v : {s.sunDirection, s.sunColour, s.skyColour, s.groundColour, s.viewFrom, s.viewTo})
+            vec(v);
         out_.real(s.sunStrength);
         out_.text(s.unknownKeys);
     }
@@ -285,7 +289,8 @@ class Decoder {
     }
     std::shared_ptr<const model::SceneSettings> settings() {
         auto s = std::make_shared<model::SceneSettings>();
-        for (base::Vec3* v : {&s->sunDirection, &s->sunColour, &s->skyColour, &s->groundColour, &s->viewFrom, &s->viewTo})
+        for (base::Vec3* v :
+             {&s->sunDirection, &s->sunColour, &s->skyColour, &s->groundColour, &s->viewFrom, &s->viewTo})
             *v = vec();
         s->sunStrength = in_.real();
         s->unknownKeys = in_.text();

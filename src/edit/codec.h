@@ -1,6 +1,7 @@
 #pragma once
 // A step's payload as bytes, for the ledger. Columnar: each field of a bulk change is one array, "after" XORed
-// with "before", bytes of equal weight together, the whole compressed with zstd. docs/formats/ledger.md has the grammar.
+// with "before", bytes of equal weight together, the whole compressed with zstd. docs/formats/ledger.md has the
+// grammar.
 #include <string>
 #include <string_view>
 #include <vector>

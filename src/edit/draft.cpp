@@ -33,7 +33,9 @@ Draft::Draft(Session& session, std::string scene, std::string name) : session_(s
     selectionBefore_ = session.selection();
 }
 
-Draft::~Draft() { rollback(); }
+Draft::~Draft() {
+    rollback();
+}
 
 Status Draft::write(model::Change change) {
     if (!state_) return state_;
@@ -96,8 +98,8 @@ Status Draft::setTransforms(std::span<const ObjectId> ids, std::span<const base:
         const bool usable = base::isFinite(t.position) && base::isFinite(t.rotation) && base::isFinite(t.scale) &&
                             std::abs(glm::length(t.rotation) - 1.0) < 1e-3;
         if (!usable)
-            return fail(ErrorCode::BadInput,
-                        fmt::format("“{}” cannot be put there: that is not a usable pose.", open_->scene.nameText(slot)));
+            return fail(ErrorCode::BadInput, fmt::format("“{}” cannot be put there: that is not a usable pose.",
+                                                         open_->scene.nameText(slot)));
         change.before.push_back(open_->scene.local(slot));
     }
     // A drag writes the same objects many times: keep the first before and the last after.
@@ -117,7 +119,8 @@ Status Draft::setLabels(model::LabelField field, std::span<const ObjectId> ids, 
     model::SetLabels change{field, {ids.begin(), ids.end()}, {}, {values.begin(), values.end()}};
     for (ObjectId id : ids) {
         const Slot slot = open_->scene.find(id);
-        if (slot == model::kNoSlot) return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
+        if (slot == model::kNoSlot)
+            return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
         const auto& scene = open_->scene;
         change.before.push_back(field == model::LabelField::Name   ? scene.nameOf(slot)
                                 : field == model::LabelField::Kind ? scene.kind(slot)
@@ -131,7 +134,8 @@ Status Draft::setFlags(std::span<const ObjectId> ids, std::span<const std::uint8
     model::SetFlags change{{ids.begin(), ids.end()}, {}, {values.begin(), values.end()}};
     for (ObjectId id : ids) {
         const Slot slot = open_->scene.find(id);
-        if (slot == model::kNoSlot) return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
+        if (slot == model::kNoSlot)
+            return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
         change.before.push_back(open_->scene.flagsOf(slot));
     }
     return write(std::move(change));
@@ -142,7 +146,8 @@ Status Draft::setDetails(std::span<const ObjectId> ids, std::span<const model::D
     model::SetDetails change{{ids.begin(), ids.end()}, {}, {values.begin(), values.end()}};
     for (ObjectId id : ids) {
         const Slot slot = open_->scene.find(id);
-        if (slot == model::kNoSlot) return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
+        if (slot == model::kNoSlot)
+            return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
         change.before.push_back(open_->scene.detail(slot));
     }
     return write(std::move(change));
@@ -176,7 +181,8 @@ Status Draft::moveInTree(std::span<const ObjectId> ids, std::span<const model::T
 
 Status Draft::setSettings(const model::SceneSettings& settings) {
     if (!state_) return state_;
-    return write(model::SetSettings{open_->scene.sharedSettings(), std::make_shared<const model::SceneSettings>(settings)});
+    return write(
+        model::SetSettings{open_->scene.sharedSettings(), std::make_shared<const model::SceneSettings>(settings)});
 }
 
 void Draft::dropWhatChangedNothing() {

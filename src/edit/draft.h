@@ -28,7 +28,8 @@ class Draft {
     /// With all below them.
     base::Status remove(std::span<const base::ObjectId> ids);
     base::Status setTransforms(std::span<const base::ObjectId> ids, std::span<const base::Transform> values);
-    base::Status setLabels(model::LabelField field, std::span<const base::ObjectId> ids, std::span<const base::Name> values);
+    base::Status setLabels(model::LabelField field, std::span<const base::ObjectId> ids,
+                           std::span<const base::Name> values);
     base::Status setFlags(std::span<const base::ObjectId> ids, std::span<const std::uint8_t> values);
     base::Status setDetails(std::span<const base::ObjectId> ids, std::span<const model::DetailPtr> values);
     /// One after the other; local transforms stay.

@@ -36,7 +36,8 @@ void History::append(StepInfo info) {
 
 void History::moveTo(StepId id) {
     present_ = id;
-    for (const StepInfo* info = step(id); info != nullptr; info = step(info->parent)) redoChild_[info->parent] = info->id;
+    for (const StepInfo* info = step(id); info != nullptr; info = step(info->parent))
+        redoChild_[info->parent] = info->id;
 }
 
 History::Path History::path(StepId from, StepId to) const {

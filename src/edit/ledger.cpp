@@ -32,7 +32,9 @@ INSERT INTO meta VALUES('format','mellow-ledger'),('version','1'),('present','0'
 /// A prepared statement, reset after each use.
 class Statement {
   public:
-    Statement(sqlite3* db, const char* sql) { sqlite3_prepare_v3(db, sql, -1, SQLITE_PREPARE_PERSISTENT, &raw_, nullptr); }
+    Statement(sqlite3* db, const char* sql) {
+        sqlite3_prepare_v3(db, sql, -1, SQLITE_PREPARE_PERSISTENT, &raw_, nullptr);
+    }
     ~Statement() { sqlite3_finalize(raw_); }
     Statement(const Statement&) = delete;
     Statement& operator=(const Statement&) = delete;
@@ -209,8 +211,9 @@ base::Result<History> Ledger::history() const {
     std::vector<StepInfo> steps;
     Statement all(db, "SELECT id,parent,name,scene,time,row_count,barrier FROM steps ORDER BY id");
     while (all.row()) {
-        StepInfo info{all.number(0), all.number(1), all.text(2), all.text(3), all.number(4),
-                      static_cast<std::size_t>(all.number(5)), all.number(6) != 0};
+        StepInfo info{all.number(0),     all.number(1), all.text(2),
+                      all.text(3),       all.number(4), static_cast<std::size_t>(all.number(5)),
+                      all.number(6) != 0};
         if (info.parent >= info.id || info.parent < 0)
             return fail(ErrorCode::BadInput, fmt::format("{}: step {} has no valid parent.", body_->file, info.id));
         steps.push_back(std::move(info));
@@ -262,7 +265,8 @@ Status Ledger::setPresent(const History& history) {
     const std::string present = std::to_string(history.present());
     return body.transact("keep where the history stands", [&] {
         // Only the step just left can have changed its branch by moving; a jump may pass many.
-        for (const StepInfo* info = history.step(history.present()); info != nullptr; info = history.step(info->parent)) {
+        for (const StepInfo* info = history.step(history.present()); info != nullptr;
+             info = history.step(info->parent)) {
             Statement held(body.db.get(), "SELECT child FROM redo WHERE step=?");
             held.bind(1, info->parent);
             if (held.row() && held.number(0) == info->id) break;

@@ -41,7 +41,8 @@ Status SceneWriter::create(const model::ObjectRecord& record, SceneDelta& delta)
     }
     const Slot before = scene_.find(record.before);
     if (record.before && (before == kNoSlot || scene_.parent(before) != parent))
-        return fail(ErrorCode::BadInput, fmt::format("{} is no child of the same parent.", base::toText(record.before)));
+        return fail(ErrorCode::BadInput,
+                    fmt::format("{} is no child of the same parent.", base::toText(record.before)));
 
     Slot slot = scene_.slotEnd();
     if (!scene_.free_.empty()) {
@@ -95,8 +96,10 @@ Status SceneWriter::applyRows(const model::Existence& change, Direction directio
         Status done = creating ? create(objects[i], delta) : remove(objects[objects.size() - 1 - i].id, delta);
         if (done) continue;
         while (i-- > 0) {
-            if (creating) (void)remove(objects[i].id, delta);
-            else (void)create(objects[objects.size() - 1 - i], delta);
+            if (creating)
+                (void)remove(objects[i].id, delta);
+            else
+                (void)create(objects[objects.size() - 1 - i], delta);
         }
         return done;
     }

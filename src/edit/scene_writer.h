@@ -53,7 +53,8 @@ class SceneWriter {
 };
 
 /// A new scene of `objects` in creation order (parents first, `before` ignored: siblings stand in the order
-/// given). An object whose id stands already, or whose parent is not yet there, is left out: compare objectCount. Linear cost.
+/// given). An object whose id stands already, or whose parent is not yet there, is left out: compare objectCount.
+/// Linear cost.
 model::Scene buildScene(std::string name, std::shared_ptr<const base::NameTable> names, const model::Library& library,
                         const model::SceneSettings& settings, std::vector<model::ObjectRecord>& objects);
 

@@ -67,9 +67,16 @@ Result<StepId> Session::heldStep(const std::string& scene, const LoadedScene& lo
         return kRoot;
     }
     remarks_.push_back(fmt::format(
-        "{} was changed outside since its last save: its history starts anew, what came before stays in the ledger.", scene));
+        "{} was changed outside since its last save: its history starts anew, what came before stays in the ledger.",
+        scene));
     if (!readOnlyReason_.empty()) return history_.present();
-    StepInfo info{history_.nextId(), history_.present(), fmt::format("{} changed outside", scene), scene, around_.nowMs(), 0, true};
+    StepInfo info{history_.nextId(),
+                  history_.present(),
+                  fmt::format("{} changed outside", scene),
+                  scene,
+                  around_.nowMs(),
+                  0,
+                  true};
     auto empty = std::make_shared<const StepData>();
     if (Status kept = ledger_->append(info, empty, names()); !kept) return tl::unexpected(kept.error());
     const StepId id = info.id;

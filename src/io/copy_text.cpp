@@ -23,7 +23,8 @@ std::string copyText(const model::Scene& scene, std::span<const base::ObjectId> 
     return text;
 }
 
-base::Result<std::vector<model::ObjectRecord>> parseCopyText(std::string_view text, std::shared_ptr<base::NameTable> names) {
+base::Result<std::vector<model::ObjectRecord>> parseCopyText(std::string_view text,
+                                                             std::shared_ptr<base::NameTable> names) {
     const model::Library none;
     auto parsed = parseScene("clipboard", text, "The clipboard", std::move(names), none);
     if (!parsed) return base::fail(base::ErrorCode::BadInput, "The clipboard holds no objects.");

@@ -13,6 +13,7 @@ namespace io {
 std::string copyText(const model::Scene& scene, std::span<const base::ObjectId> ids);
 
 /// The objects in such a text, parents first. Errors: BadInput when it is none, or damaged anywhere.
-base::Result<std::vector<model::ObjectRecord>> parseCopyText(std::string_view text, std::shared_ptr<base::NameTable> names);
+base::Result<std::vector<model::ObjectRecord>> parseCopyText(std::string_view text,
+                                                             std::shared_ptr<base::NameTable> names);
 
 }  // namespace io

@@ -6,9 +6,9 @@
 namespace io {
 
 struct Damage {
-    std::string file;  ///< path as given
-    int line = 0;      ///< from 1; 0: the file as a whole
-    std::string key;   ///< the member it is about; may be empty
+    std::string file;     ///< path as given
+    int line = 0;         ///< from 1; 0: the file as a whole
+    std::string key;      ///< the member it is about; may be empty
     std::string message;  ///< a sentence: what was found, what was expected
 };
 

@@ -50,7 +50,8 @@ Run runOf(const tinygltf::Model& model, int viewIndex, std::size_t offset, std::
     if (view.byteOffset > data.size() || view.byteLength > data.size() - view.byteOffset)
         throw MalformedModel(fmt::format("{}: buffer view {} reaches past its buffer", what, viewIndex));
     const std::size_t stride = view.byteStride != 0 ? view.byteStride : elementSize;
-    if (stride < elementSize || stride > 252 + elementSize) throw MalformedModel(fmt::format("{}: stride {} is impossible", what, stride));
+    if (stride < elementSize || stride > 252 + elementSize)
+        throw MalformedModel(fmt::format("{}: stride {} is impossible", what, stride));
     if (count > 0 && (offset > view.byteLength || elementSize > view.byteLength - offset ||
                       (count - 1) > (view.byteLength - offset - elementSize) / stride))
         throw MalformedModel(fmt::format("{}: {} elements reach past buffer view {}", what, count, viewIndex));
@@ -96,7 +97,8 @@ std::uint32_t index(const unsigned char* from, int type, const std::string& what
     }
 }
 
-const tinygltf::Accessor& accessorAt(const tinygltf::Model& model, int accessor, int components, const std::string& what) {
+const tinygltf::Accessor& accessorAt(const tinygltf::Model& model, int accessor, int components,
+                                     const std::string& what) {
     if (accessor < 0 || static_cast<std::size_t>(accessor) >= model.accessors.size())
         throw MalformedModel(fmt::format("{}: accessor {} does not exist", what, accessor));
     const tinygltf::Accessor& a = model.accessors[static_cast<std::size_t>(accessor)];
@@ -114,9 +116,12 @@ void putSparse(const tinygltf::Model& model, const tinygltf::Accessor& a, std::v
     const auto count = static_cast<std::size_t>(a.sparse.count);
     const std::size_t indexSize = componentSize(a.sparse.indices.componentType);
     const std::size_t size = componentSize(a.componentType);
-    if (a.sparse.indices.byteOffset < 0 || a.sparse.values.byteOffset < 0) throw MalformedModel(what + ": has a negative offset");
-    const Run at = runOf(model, a.sparse.indices.bufferView, static_cast<std::size_t>(a.sparse.indices.byteOffset), count, indexSize, what);
-    const Run with = runOf(model, a.sparse.values.bufferView, static_cast<std::size_t>(a.sparse.values.byteOffset), count, size * n, what);
+    if (a.sparse.indices.byteOffset < 0 || a.sparse.values.byteOffset < 0)
+        throw MalformedModel(what + ": has a negative offset");
+    const Run at = runOf(model, a.sparse.indices.bufferView, static_cast<std::size_t>(a.sparse.indices.byteOffset),
+                         count, indexSize, what);
+    const Run with = runOf(model, a.sparse.values.bufferView, static_cast<std::size_t>(a.sparse.values.byteOffset),
+                           count, size * n, what);
     for (std::size_t i = 0; i < count; ++i) {
         const std::uint32_t element = index(at.first + i * at.stride, a.sparse.indices.componentType, what);
         if (element >= a.count) throw MalformedModel(fmt::format("{}: sparse index {} is out of range", what, element));
@@ -140,7 +145,8 @@ std::vector<float> readFloats(const tinygltf::Model& model, int accessor, int co
     }
     putSparse(model, a, values, n, what);
     for (float v : values)
-        if (!std::isfinite(v) || std::abs(v) > 1e7F) throw MalformedModel(what + ": holds a number that is not finite, or beyond 10,000 km");
+        if (!std::isfinite(v) || std::abs(v) > 1e7F)
+            throw MalformedModel(what + ": holds a number that is not finite, or beyond 10,000 km");
     return values;
 }
 
@@ -155,7 +161,8 @@ std::vector<std::uint32_t> readIndices(const tinygltf::Model& model, int accesso
     }
     if (a.sparse.isSparse) throw MalformedModel("indices: sparse ones are not read");
     for (std::uint32_t v : values)
-        if (v >= vertexCount) throw MalformedModel(fmt::format("indices: {} is beyond the {} vertices", v, vertexCount));
+        if (v >= vertexCount)
+            throw MalformedModel(fmt::format("indices: {} is beyond the {} vertices", v, vertexCount));
     return values;
 }
 

@@ -31,13 +31,18 @@ class GlbBuilder {
         attributes["POSITION"] = addPositions(mesh);
         attributes["NORMAL"] = addColumn(mesh.normals, "VEC3");
         if (!mesh.texture.empty()) attributes["TEXCOORD_0"] = addColumn(mesh.texture, "VEC2");
-        const int indexView = addView({reinterpret_cast<const char*>(mesh.indices.data()), mesh.indices.size() * 4}, kIndices);
+        const int indexView =
+            addView({reinterpret_cast<const char*>(mesh.indices.data()), mesh.indices.size() * 4}, kIndices);
         Json primitives = Json::array();
         for (const shape::Submesh& part : mesh.submeshes) {
-            Json accessor = {{"bufferView", indexView}, {"byteOffset", part.firstIndex * 4}, {"componentType", kUnsignedInt},
-                             {"count", part.indexCount}, {"type", "SCALAR"}};
+            Json accessor = {{"bufferView", indexView},
+                             {"byteOffset", part.firstIndex * 4},
+                             {"componentType", kUnsignedInt},
+                             {"count", part.indexCount},
+                             {"type", "SCALAR"}};
             if (part.firstIndex == 0) accessor.erase("byteOffset");
-            primitives.push_back({{"attributes", attributes}, {"indices", append("accessors", accessor)},
+            primitives.push_back({{"attributes", attributes},
+                                  {"indices", append("accessors", accessor)},
                                   {"material", materials.at(part.material)}});
         }
         return append("meshes", {{"name", name}, {"primitives", primitives}});
@@ -78,8 +83,10 @@ class GlbBuilder {
     }
     template <std::size_t N>
     int addColumn(const std::vector<std::array<float, N>>& column, const char* type) {
-        const int view = addView({reinterpret_cast<const char*>(column.data()), column.size() * sizeof(column[0])}, kVertices);
-        return append("accessors", {{"bufferView", view}, {"componentType", kFloat}, {"count", column.size()}, {"type", type}});
+        const int view =
+            addView({reinterpret_cast<const char*>(column.data()), column.size() * sizeof(column[0])}, kVertices);
+        return append("accessors",
+                      {{"bufferView", view}, {"componentType", kFloat}, {"count", column.size()}, {"type", type}});
     }
     int addPositions(const shape::Mesh& mesh) {
         const int accessor = addColumn(mesh.positions, "VEC3");
@@ -97,14 +104,16 @@ class GlbBuilder {
         Json pbr = {{"baseColorFactor", m.baseColour}, {"metallicFactor", 0.0}, {"roughnessFactor", 0.9}};
         if (m.image >= 0) {
             const shape::Image& image = mesh.images[static_cast<std::size_t>(m.image)];
-            const int source = append("images", {{"mimeType", image.mimeType}, {"bufferView", addView(image.bytes, 0)}});
+            const int source =
+                append("images", {{"mimeType", image.mimeType}, {"bufferView", addView(image.bytes, 0)}});
             pbr["baseColorTexture"] = {{"index", append("textures", {{"source", source}})}};
         }
         Json material;
         if (!m.name.empty()) material["name"] = m.name;
         material["pbrMetallicRoughness"] = pbr;
         if (m.emission > 0)
-            material["emissiveFactor"] = {m.emission * m.baseColour[0], m.emission * m.baseColour[1], m.emission * m.baseColour[2]};
+            material["emissiveFactor"] = {m.emission * m.baseColour[0], m.emission * m.baseColour[1],
+                                          m.emission * m.baseColour[2]};
         if (m.alphaMask) {
             material["alphaMode"] = "MASK";
             material["alphaCutoff"] = m.alphaCutoff;
@@ -120,7 +129,8 @@ class GlbBuilder {
 Json poseJson(const base::Transform& t) {
     Json pose = Json::object();
     if (t.position != base::Vec3(0.0)) pose["translation"] = toJson(t.position);
-    if (t.rotation != base::Quat(1, 0, 0, 0)) pose["rotation"] = {t.rotation.x, t.rotation.y, t.rotation.z, t.rotation.w};
+    if (t.rotation != base::Quat(1, 0, 0, 0))
+        pose["rotation"] = {t.rotation.x, t.rotation.y, t.rotation.z, t.rotation.w};
     if (t.scale != base::Vec3(1.0)) pose["scale"] = toJson(t.scale);
     return pose;
 }
@@ -132,7 +142,8 @@ class SceneExporter {
 
     ExportedScene run() {
         Json roots = Json::array();
-        for (model::Slot s = scene_.firstChild(model::kNoSlot); s != model::kNoSlot; s = scene_.nextSibling(s)) roots.push_back(addTree(s));
+        for (model::Slot s = scene_.firstChild(model::kNoSlot); s != model::kNoSlot; s = scene_.nextSibling(s))
+            roots.push_back(addTree(s));
         roots.push_back(addSun());
         Json& root = glb_.root();
         root["scene"] = 0;
@@ -173,8 +184,10 @@ class SceneExporter {
         if (detail.camera) {
             const double far = std::max(detail.camera->farMetres, detail.camera->nearMetres * 1.001);
             n["camera"] = glb_.append("cameras", {{"type", "perspective"},
-                                                  {"perspective", {{"yfov", base::radians(detail.camera->verticalDegrees)},
-                                                                   {"znear", detail.camera->nearMetres}, {"zfar", far}}}});
+                                                  {"perspective",
+                                                   {{"yfov", base::radians(detail.camera->verticalDegrees)},
+                                                    {"znear", detail.camera->nearMetres},
+                                                    {"zfar", far}}}});
         }
         if (detail.note) own["note"] = detail.note->text;
         if (!detail.properties.empty()) {
@@ -186,11 +199,14 @@ class SceneExporter {
     }
     std::size_t addLight(const model::Light& light) {
         const bool spot = light.shape == model::LightShape::Spot;
-        Json l = {{"type", spot ? "spot" : "point"}, {"color", toJson(glm::clamp(light.colour, 0.0, 1.0))}, {"intensity", light.intensity}};
+        Json l = {{"type", spot ? "spot" : "point"},
+                  {"color", toJson(glm::clamp(light.colour, 0.0, 1.0))},
+                  {"intensity", light.intensity}};
         if (light.reachMetres > 0) l["range"] = light.reachMetres;
         if (spot) {
             const double outer = glm::clamp(base::radians(light.outerDegrees), 0.001, base::kPi / 2);
-            l["spot"] = {{"innerConeAngle", std::min(base::radians(light.innerDegrees), outer - 0.0005)}, {"outerConeAngle", outer}};
+            l["spot"] = {{"innerConeAngle", std::min(base::radians(light.innerDegrees), outer - 0.0005)},
+                         {"outerConeAngle", outer}};
         }
         lights_.push_back(l);
         return lights_.size() - 1;
@@ -198,7 +214,10 @@ class SceneExporter {
     /// The sun shines along its node's -Z.
     std::size_t addSun() {
         const model::SceneSettings& s = scene_.settings();
-        lights_.push_back({{"type", "directional"}, {"name", "Sun"}, {"color", toJson(glm::clamp(s.sunColour, 0.0, 1.0))}, {"intensity", s.sunStrength}});
+        lights_.push_back({{"type", "directional"},
+                           {"name", "Sun"},
+                           {"color", toJson(glm::clamp(s.sunColour, 0.0, 1.0))},
+                           {"intensity", s.sunStrength}});
         base::Transform pose;
         const base::Vec3 direction = glm::normalize(s.sunDirection);
         const base::Vec3 up = std::abs(direction.y) > 0.99 ? base::Vec3(1, 0, 0) : base::Vec3(0, 1, 0);
@@ -215,8 +234,11 @@ class SceneExporter {
         if (!isNew) return place->second;
         const shape::Mesh* mesh = meshOf_(item);
         const std::string name(scene_.names().text(item));
-        if (mesh != nullptr && !mesh->submeshes.empty()) place->second = glb_.addMesh(*mesh, name);
-        else lost_.push_back("The model of item “" + name + "” could not be read, so its objects are exported without a mesh.");
+        if (mesh != nullptr && !mesh->submeshes.empty())
+            place->second = glb_.addMesh(*mesh, name);
+        else
+            lost_.push_back("The model of item “" + name +
+                            "” could not be read, so its objects are exported without a mesh.");
         return place->second;
     }
 
@@ -240,6 +262,8 @@ std::string glbOf(const shape::Mesh& mesh, const std::string& name) {
     return glb.finish();
 }
 
-ExportedScene exportScene(const model::Scene& scene, const MeshSource& meshOf) { return SceneExporter(scene, meshOf).run(); }
+ExportedScene exportScene(const model::Scene& scene, const MeshSource& meshOf) {
+    return SceneExporter(scene, meshOf).run();
+}
 
 }  // namespace io

@@ -11,7 +11,8 @@ namespace io {
 namespace {
 
 int lineAt(std::string_view text, std::size_t byte) {
-    return 1 + static_cast<int>(std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(std::min(byte, text.size())), '\n'));
+    return 1 + static_cast<int>(std::count(
+                   text.begin(), text.begin() + static_cast<std::ptrdiff_t>(std::min(byte, text.size())), '\n'));
 }
 
 }  // namespace
@@ -24,7 +25,8 @@ base::Result<Json> parseJson(std::string_view text, const std::string& file) {
         if (depth > 64 && problem.empty()) problem = "is nested more than 64 deep";
         if (event == Json::parse_event_t::object_start) keys.emplace_back();
         if (event == Json::parse_event_t::object_end) keys.pop_back();
-        if (event == Json::parse_event_t::key && !keys.back().insert(parsed.get<std::string>()).second && problem.empty())
+        if (event == Json::parse_event_t::key && !keys.back().insert(parsed.get<std::string>()).second &&
+            problem.empty())
             problem = fmt::format("has the key “{}” twice in one object", parsed.get<std::string>());
         return true;
     };
@@ -36,7 +38,8 @@ base::Result<Json> parseJson(std::string_view text, const std::string& file) {
         return base::fail(base::ErrorCode::BadInput,
                           fmt::format("{}:{}: is not valid JSON ({}).", file, lineAt(text, error.byte), error.what()));
     } catch (const Json::exception& error) {
-        return base::fail(base::ErrorCode::BadInput, fmt::format("{}: holds a number that cannot be used ({}).", file, error.what()));
+        return base::fail(base::ErrorCode::BadInput,
+                          fmt::format("{}: holds a number that cannot be used ({}).", file, error.what()));
     }
 }
 

@@ -13,6 +13,8 @@ using Json = nlohmann::ordered_json;
 /// Errors: BadInput naming file, line and what was expected; duplicate keys; nesting beyond 64.
 base::Result<Json> parseJson(std::string_view text, const std::string& file);
 
-inline Json toJson(const base::Vec3& v) { return Json::array({v.x, v.y, v.z}); }
+inline Json toJson(const base::Vec3& v) {
+    return Json::array({v.x, v.y, v.z});
+}
 
 }  // namespace io

@@ -113,7 +113,8 @@ model::Value toValue(dom::element e) {
 /// What simdjson cannot say itself about a line it refuses.
 std::string whyNoJson(std::string_view line, simdjson::error_code code, bool last) {
     if (!base::isValidUtf8(line)) return "The line is not UTF-8 text.";
-    if (code == simdjson::DEPTH_ERROR || std::count(line.begin(), line.end(), '[') + std::count(line.begin(), line.end(), '{') > 2000)
+    if (code == simdjson::DEPTH_ERROR ||
+        std::count(line.begin(), line.end(), '[') + std::count(line.begin(), line.end(), '{') > 2000)
         return fmt::format("The line is nested more than {} deep.", kDeepest);
     bool inText = false;
     for (std::size_t i = 0; i < line.size(); ++i) {
@@ -124,7 +125,8 @@ std::string whyNoJson(std::string_view line, simdjson::error_code code, bool las
         if (line[i] == '"') inText = !inText;
         if (inText) continue;
         for (std::string_view word : {"NaN", "nan", "Infinity", "inf"})
-            if (line.substr(i).starts_with(word)) return fmt::format("{} is no number that can be used; finite ones are.", word);
+            if (line.substr(i).starts_with(word))
+                return fmt::format("{} is no number that can be used; finite ones are.", word);
     }
     if (code == simdjson::NUMBER_ERROR) return "A number is malformed or too large; finite ones below 1e308 are read.";
     if (last) return "The file ends in the middle of this line: it was cut short.";
@@ -185,7 +187,8 @@ bool ObjectLineReader::readStrict(std::string_view line, model::ObjectRecord& ou
             if (static_cast<unsigned char>(ch) >= 0x80) return false;
         *field = repeated(text);
     }
-    if (c.take(",\"position\":[") && !(c.vector(out.local.position, 3) && usablePosition(out.local.position))) return false;
+    if (c.take(",\"position\":[") && !(c.vector(out.local.position, 3) && usablePosition(out.local.position)))
+        return false;
     if (c.take(",\"rotation\":[")) {
         base::Vec4 q;
         if (!c.vector(q, 4)) return false;
@@ -203,9 +206,12 @@ namespace {
 /// Reads members of a parsed line, noting what is not as expected.
 class Members {
   public:
-    Members(std::vector<Damage>& damage, const std::string& file, int line) : damage_(damage), file_(file), line_(line) {}
+    Members(std::vector<Damage>& damage, const std::string& file, int line)
+        : damage_(damage), file_(file), line_(line) {}
 
-    void note(std::string_view key, std::string message) { damage_.push_back({file_, line_, std::string(key), std::move(message)}); }
+    void note(std::string_view key, std::string message) {
+        damage_.push_back({file_, line_, std::string(key), std::move(message)});
+    }
     void wrongType(std::string_view key, dom::element e, std::string_view wanted) {
         note(key, fmt::format("Is {}; {} was expected.", typeName(e.type()), wanted));
     }
@@ -235,7 +241,8 @@ class Members {
         V value{};
         int i = 0;
         for (dom::element entry : list) {
-            if (!entry.is_number()) return note(key, fmt::format("Holds {}; {} was expected.", typeName(entry.type()), wanted)), false;
+            if (!entry.is_number())
+                return note(key, fmt::format("Holds {}; {} was expected.", typeName(entry.type()), wanted)), false;
             value[i++] = double(entry);
         }
         out = value;
@@ -244,8 +251,10 @@ class Members {
     void id(std::string_view key, dom::element e, base::ObjectId& out) {
         std::string_view text;
         if (e.get(text) != simdjson::SUCCESS) return wrongType(key, e, "an id of sixteen hexadecimal digits");
-        if (auto parsed = base::parseObjectId(text)) out = *parsed;
-        else note(key, fmt::format("“{}” is no id; sixteen hexadecimal digits, not all zero, were expected.", text));
+        if (auto parsed = base::parseObjectId(text))
+            out = *parsed;
+        else
+            note(key, fmt::format("“{}” is no id; sixteen hexadecimal digits, not all zero, were expected.", text));
     }
     void light(dom::element e, model::Light& out) {
         dom::object object;
@@ -256,42 +265,57 @@ class Members {
                 if (text("light.shape", value, shape) && shape != "spot" && shape != "point")
                     note("light.shape", fmt::format("“{}” is unknown; “point” or “spot” was expected.", shape));
                 if (shape == "spot") out.shape = model::LightShape::Spot;
-            } else if (key == "colour") vector("light.colour", value, out.colour, 3);
-            else if (key == "intensity") number("light.intensity", value, 0, 1e9, out.intensity);
-            else if (key == "reach") number("light.reach", value, 0, kFarthestMetres, out.reachMetres);
-            else if (key == "inner") number("light.inner", value, 0, 90, out.innerDegrees);
-            else if (key == "outer") number("light.outer", value, 0, 90, out.outerDegrees);
-            else note("light", fmt::format("Has the unknown key “{}”, which is not kept.", key));
+            } else if (key == "colour")
+                vector("light.colour", value, out.colour, 3);
+            else if (key == "intensity")
+                number("light.intensity", value, 0, 1e9, out.intensity);
+            else if (key == "reach")
+                number("light.reach", value, 0, kFarthestMetres, out.reachMetres);
+            else if (key == "inner")
+                number("light.inner", value, 0, 90, out.innerDegrees);
+            else if (key == "outer")
+                number("light.outer", value, 0, 90, out.outerDegrees);
+            else
+                note("light", fmt::format("Has the unknown key “{}”, which is not kept.", key));
         }
     }
     void camera(dom::element e, model::Camera& out) {
         dom::object object;
         if (e.get(object) != simdjson::SUCCESS) return wrongType("camera", e, "an object");
         for (auto [key, value] : object) {
-            if (key == "fieldOfView") number("camera.fieldOfView", value, 1, 170, out.verticalDegrees);
-            else if (key == "near") number("camera.near", value, 1e-4, kFarthestMetres, out.nearMetres);
-            else if (key == "far") number("camera.far", value, 1e-3, kFarthestMetres, out.farMetres);
-            else note("camera", fmt::format("Has the unknown key “{}”, which is not kept.", key));
+            if (key == "fieldOfView")
+                number("camera.fieldOfView", value, 1, 170, out.verticalDegrees);
+            else if (key == "near")
+                number("camera.near", value, 1e-4, kFarthestMetres, out.nearMetres);
+            else if (key == "far")
+                number("camera.far", value, 1e-3, kFarthestMetres, out.farMetres);
+            else
+                note("camera", fmt::format("Has the unknown key “{}”, which is not kept.", key));
         }
     }
     void pose(std::string_view key, dom::element e, base::Transform& out) {
         if (key == "position") {
             base::Vec3 p{0.0};
             if (!vector(key, e, p, 3)) return;
-            if (usablePosition(p)) out.position = p;
-            else note(key, "Lies more than 10,000 km away; a position within that was expected.");
+            if (usablePosition(p))
+                out.position = p;
+            else
+                note(key, "Lies more than 10,000 km away; a position within that was expected.");
         } else if (key == "rotation") {
             base::Vec4 v{0.0};
             if (!vector(key, e, v, 4)) return;
             const double length = glm::length(v);
-            if (length < 1e-9 || !std::isfinite(length)) return note(key, "Is a quaternion of no length; one of length 1 was expected.");
+            if (length < 1e-9 || !std::isfinite(length))
+                return note(key, "Is a quaternion of no length; one of length 1 was expected.");
             out.rotation = base::Quat(v.w, v.x, v.y, v.z);
             if (!isUnit(out.rotation)) out.rotation /= length;
         } else {
             base::Vec3 s{1.0};
             if (!vector(key, e, s, 3)) return;
-            if (usableScale(s)) out.scale = s;
-            else note(key, "Has a factor of nearly 0 or beyond 100,000; factors between were expected.");
+            if (usableScale(s))
+                out.scale = s;
+            else
+                note(key, "Has a factor of nearly 0 or beyond 100,000; factors between were expected.");
         }
     }
 
@@ -324,7 +348,9 @@ bool ObjectLineReader::readForgiving(std::string_view line, int lineNumber, bool
     if (parsed.error() != simdjson::SUCCESS) return note(lineNumber, "", whyNoJson(line, parsed.error(), last)), false;
     dom::object object;
     if (parsed.get(object) != simdjson::SUCCESS)
-        return note(lineNumber, "", fmt::format("The line is {}; an object was expected.", typeName(parsed.type().value_unsafe()))), false;
+        return note(lineNumber, "",
+                    fmt::format("The line is {}; an object was expected.", typeName(parsed.type().value_unsafe()))),
+               false;
     std::string_view twice;
     if (repeatsKey(object, twice)) return note(lineNumber, twice, "The key stands twice; once was expected."), false;
 
@@ -332,25 +358,35 @@ bool ObjectLineReader::readForgiving(std::string_view line, int lineNumber, bool
     model::Detail detail;
     std::string text;
     for (auto [key, value] : object) {
-        if (key == "id") m.id(key, value, out.id);
-        else if (key == "parent") m.id(key, value, out.parent);
+        if (key == "id")
+            m.id(key, value, out.id);
+        else if (key == "parent")
+            m.id(key, value, out.parent);
         else if (key == "name") {
             if (m.text(key, value, text)) out.name = names_.intern(text);
         } else if (key == "kind") {
             if (m.text(key, value, text)) out.kind = names_.intern(text);
         } else if (key == "item") {
             if (m.text(key, value, text)) out.item = names_.intern(text);
-        } else if (key == "position" || key == "rotation" || key == "scale") m.pose(key, value, out.local);
-        else if (key == "hidden") m.flag(key, value, model::flags::kHidden, out.flags);
-        else if (key == "protected") m.flag(key, value, model::flags::kProtected, out.flags);
-        else if (key == "light") m.light(value, detail.light.emplace());
-        else if (key == "camera") m.camera(value, detail.camera.emplace());
+        } else if (key == "position" || key == "rotation" || key == "scale")
+            m.pose(key, value, out.local);
+        else if (key == "hidden")
+            m.flag(key, value, model::flags::kHidden, out.flags);
+        else if (key == "protected")
+            m.flag(key, value, model::flags::kProtected, out.flags);
+        else if (key == "light")
+            m.light(value, detail.light.emplace());
+        else if (key == "camera")
+            m.camera(value, detail.camera.emplace());
         else if (key == "note") {
             if (m.text(key, value, text)) detail.note = model::Note{text};
         } else if (key == "properties") {
-            if (!value.is<dom::object>()) m.wrongType(key, value, "an object");
-            else detail.properties = std::get<model::ValueMap>(toValue(value).data);
-        } else appendUnknown(detail.unknownKeys, key, value);
+            if (!value.is<dom::object>())
+                m.wrongType(key, value, "an object");
+            else
+                detail.properties = std::get<model::ValueMap>(toValue(value).data);
+        } else
+            appendUnknown(detail.unknownKeys, key, value);
     }
     if (!detail.empty()) out.detail = std::make_shared<const model::Detail>(std::move(detail));
     if (!out.id) {
@@ -364,7 +400,8 @@ bool ObjectLineReader::readForgiving(std::string_view line, int lineNumber, bool
 ObjectLineReader::Header ObjectLineReader::readHeader(std::string_view line, model::SceneSettings& out) {
     auto parsed = dom_->parse(line);
     dom::object object;
-    if (parsed.error() != simdjson::SUCCESS) return note(1, "", whyNoJson(line, parsed.error(), false)), Header::Damaged;
+    if (parsed.error() != simdjson::SUCCESS)
+        return note(1, "", whyNoJson(line, parsed.error(), false)), Header::Damaged;
     if (parsed.get(object) != simdjson::SUCCESS) return Header::NotOurs;
     std::string_view format;
     if (object["format"].get(format) != simdjson::SUCCESS || format != "mellow-scene") return Header::NotOurs;
@@ -379,8 +416,10 @@ ObjectLineReader::Header ObjectLineReader::readHeader(std::string_view line, mod
     for (auto [key, value] : object) {
         dom::object inner;
         if (key == "format" || key == "version") continue;
-        if (key == "sky") m.vector(key, value, out.skyColour, 3);
-        else if (key == "ground") m.vector(key, value, out.groundColour, 3);
+        if (key == "sky")
+            m.vector(key, value, out.skyColour, 3);
+        else if (key == "ground")
+            m.vector(key, value, out.groundColour, 3);
         else if (key == "sun" || key == "view") {
             if (value.get(inner) != simdjson::SUCCESS) {
                 m.wrongType(key, value, "an object");
@@ -388,14 +427,21 @@ ObjectLineReader::Header ObjectLineReader::readHeader(std::string_view line, mod
             }
             for (auto [part, v] : inner) {
                 const std::string name = fmt::format("{}.{}", key, part);
-                if (name == "sun.direction") m.vector(name, v, out.sunDirection, 3);
-                else if (name == "sun.colour") m.vector(name, v, out.sunColour, 3);
-                else if (name == "sun.strength") m.number(name, v, 0, 1000, out.sunStrength);
-                else if (name == "view.from") m.vector(name, v, out.viewFrom, 3);
-                else if (name == "view.to") m.vector(name, v, out.viewTo, 3);
-                else m.note(name, "Is unknown and is not kept.");
+                if (name == "sun.direction")
+                    m.vector(name, v, out.sunDirection, 3);
+                else if (name == "sun.colour")
+                    m.vector(name, v, out.sunColour, 3);
+                else if (name == "sun.strength")
+                    m.number(name, v, 0, 1000, out.sunStrength);
+                else if (name == "view.from")
+                    m.vector(name, v, out.viewFrom, 3);
+                else if (name == "view.to")
+                    m.vector(name, v, out.viewTo, 3);
+                else
+                    m.note(name, "Is unknown and is not kept.");
             }
-        } else appendUnknown(out.unknownKeys, key, value);
+        } else
+            appendUnknown(out.unknownKeys, key, value);
     }
     return damage.size() == before ? Header::Fine : Header::Damaged;
 }

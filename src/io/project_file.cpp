@@ -28,15 +28,20 @@ struct Reader {
     void text(const Json& object, const char* key, std::string& out) const {
         auto place = object.find(key);
         if (place == object.end()) return;
-        if (place->is_string()) out = place->get<std::string>();
-        else damage.push_back({file, 0, key, fmt::format("Is {}; text was expected.", place->type_name())});
+        if (place->is_string())
+            out = place->get<std::string>();
+        else
+            damage.push_back({file, 0, key, fmt::format("Is {}; text was expected.", place->type_name())});
     }
     void number(const Json& object, const char* key, double low, double high, double& out) const {
         auto place = object.find(key);
         if (place == object.end()) return;
         const bool usable = place->is_number() && place->get<double>() >= low && place->get<double>() <= high;
-        if (usable) out = place->get<double>();
-        else damage.push_back({file, 0, key, fmt::format("Is {}; a number from {} to {} was expected.", place->dump(), low, high)});
+        if (usable)
+            out = place->get<double>();
+        else
+            damage.push_back(
+                {file, 0, key, fmt::format("Is {}; a number from {} to {} was expected.", place->dump(), low, high)});
     }
 };
 
@@ -48,9 +53,12 @@ Result<Json> readOurs(std::string_view text, const std::string& file, std::strin
         return fail(ErrorCode::BadInput, fmt::format("{}: format: is not “{}”, as was expected.", file, format));
     const Json version = json->value("version", Json());
     if (!version.is_number_integer() || version.get<std::int64_t>() < 1)
-        return fail(ErrorCode::BadInput, fmt::format("{}: version: is missing or no whole number; 1 was expected.", file));
+        return fail(ErrorCode::BadInput,
+                    fmt::format("{}: version: is missing or no whole number; 1 was expected.", file));
     if (version.get<std::int64_t>() > 1)
-        return fail(ErrorCode::Unsupported, fmt::format("{}: version: was written by a newer version of the program; this one reads version 1.", file));
+        return fail(
+            ErrorCode::Unsupported,
+            fmt::format("{}: version: was written by a newer version of the program; this one reads version 1.", file));
     return json;
 }
 
@@ -65,7 +73,8 @@ std::vector<fs::path> filesIn(const fs::path& folder, std::string_view ending) {
 
 /// Facets stand in a kind's file as they do in an object's line, so the same reader takes them.
 void readFacets(const Json& facets, const std::string& file, model::Kind& kind, std::vector<Damage>& damage) {
-    if (!facets.is_object()) return damage.push_back({file, 0, "facets", "Is no object; one member per facet was expected."});
+    if (!facets.is_object())
+        return damage.push_back({file, 0, "facets", "Is no object; one member per facet was expected."});
     Json line = {{"id", base::toText(base::ObjectId{1})}};
     line.update(facets);
     base::NameTable unused;
@@ -95,7 +104,8 @@ Result<model::Kind> parseKind(std::string_view text, const std::string& file, st
     read.number(*json, "largestSize", 1e-6, 1e5, kind.largestSize);
     read.number(*json, "cost", 0, 1e9, kind.cost);
     if (auto facets = json->find("facets"); facets != json->end()) readFacets(*facets, file, kind, damage);
-    if (kind.name.empty()) return fail(ErrorCode::BadInput, file + ": name: is missing or empty; the kind's name was expected.");
+    if (kind.name.empty())
+        return fail(ErrorCode::BadInput, file + ": name: is missing or empty; the kind's name was expected.");
     return kind;
 }
 
@@ -123,7 +133,8 @@ Result<ParsedProject> readProject(const fs::path& path) {
     const fs::path file = folder / "project.json";
     auto text = base::readFile(file);
     if (!text && text.error().code == ErrorCode::NotFound)
-        return fail(ErrorCode::NotFound, fmt::format("{}: there is no project here (project.json is missing).", folder.string()));
+        return fail(ErrorCode::NotFound,
+                    fmt::format("{}: there is no project here (project.json is missing).", folder.string()));
     if (!text) return tl::unexpected(text.error());
     auto json = readOurs(*text, file.string(), "mellow-project");
     if (!json) return tl::unexpected(json.error());
@@ -137,7 +148,8 @@ Result<ParsedProject> readProject(const fs::path& path) {
     read.text(*json, "name", project.name);
     read.text(*json, "firstScene", project.firstScene);
     if (auto items = json->find("items"); items != json->end()) {
-        if (!items->is_object()) parsed.damage.push_back({fileName, 0, "items", "Is no object; one member per item was expected."});
+        if (!items->is_object())
+            parsed.damage.push_back({fileName, 0, "items", "Is no object; one member per item was expected."});
         else
             for (const auto& [name, entry] : items->items()) {
                 ItemEntry item{name, "", "", ""};
@@ -153,9 +165,12 @@ Result<ParsedProject> readProject(const fs::path& path) {
 
     for (const fs::path& kindFile : filesIn(folder / "kinds", ".kind.json")) {
         auto kindText = base::readFile(kindFile);
-        auto kind = kindText ? parseKind(*kindText, kindFile.string(), parsed.damage) : Result<model::Kind>(tl::unexpected(kindText.error()));
-        if (kind) project.library.add(project.names->intern(kind->name), *kind);
-        else parsed.damage.push_back({kindFile.string(), 0, "", kind.error().message});
+        auto kind = kindText ? parseKind(*kindText, kindFile.string(), parsed.damage)
+                             : Result<model::Kind>(tl::unexpected(kindText.error()));
+        if (kind)
+            project.library.add(project.names->intern(kind->name), *kind);
+        else
+            parsed.damage.push_back({kindFile.string(), 0, "", kind.error().message});
     }
     for (const fs::path& scene : filesIn(folder / "scenes", kSceneEnding)) {
         const std::string name = scene.filename().string();
@@ -165,7 +180,8 @@ Result<ParsedProject> readProject(const fs::path& path) {
 }
 
 std::string formatProject(const model::Project& project, const std::vector<ItemEntry>& items) {
-    Json json = {{"format", "mellow-project"}, {"version", 1}, {"name", project.name}, {"firstScene", project.firstScene}};
+    Json json = {
+        {"format", "mellow-project"}, {"version", 1}, {"name", project.name}, {"firstScene", project.firstScene}};
     for (const ItemEntry& item : items) {
         Json entry = {{"label", item.label}, {"category", item.category}};
         if (!item.kind.empty()) entry["kind"] = item.kind;

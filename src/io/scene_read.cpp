@@ -35,8 +35,10 @@ Part readPart(std::string_view text, bool endsFile, base::NameTable& names, cons
         if (!line.empty() && line.back() == '\r') line.remove_suffix(1);
         if (line.find_first_not_of(" \t") == std::string_view::npos) continue;
         model::ObjectRecord& object = part.objects.emplace_back();
-        if (reader.read(line, part.lineCount, endsFile && newline == nullptr, object)) part.lines.push_back(part.lineCount);
-        else part.objects.pop_back();
+        if (reader.read(line, part.lineCount, endsFile && newline == nullptr, object))
+            part.lines.push_back(part.lineCount);
+        else
+            part.objects.pop_back();
     }
     part.damage = std::move(reader.damage);
     return part;
@@ -77,12 +79,15 @@ class TreeMender {
             auto [place, isNew] = index_.try_emplace(objects_[i].id, i);
             if (isNew) continue;
             keep[i] = false;
-            note(i, "id", fmt::format("{} stands at line {} already; ids must be unique.", base::toText(objects_[i].id),
-                                      lines_[place->second]));
+            note(i, "id",
+                 fmt::format("{} stands at line {} already; ids must be unique.", base::toText(objects_[i].id),
+                             lines_[place->second]));
         }
         for (std::size_t i = 0; i < objects_.size(); ++i) {
             if (!keep[i] || !objects_[i].parent || index_.contains(objects_[i].parent)) continue;
-            note(i, "parent", fmt::format("{} is not in this file; the object was put at the top.", base::toText(objects_[i].parent)));
+            note(i, "parent",
+                 fmt::format("{} is not in this file; the object was put at the top.",
+                             base::toText(objects_[i].parent)));
             objects_[i].parent = {};
         }
         breakCycles(keep);
@@ -152,10 +157,13 @@ base::Result<ParsedScene> parseScene(std::string name, std::string_view text, co
     if (text.empty()) return base::fail(ErrorCode::BadInput, file + ": is empty; a scene's header line was expected.");
     switch (reader.readHeader(text.substr(0, headerEnd), settings)) {
         case ObjectLineReader::Header::NotOurs:
-            return base::fail(ErrorCode::BadInput,
-                              file + ":1: format: is no scene file; {\"format\":\"mellow-scene\",\"version\":1} was expected.");
+            return base::fail(
+                ErrorCode::BadInput,
+                file + ":1: format: is no scene file; {\"format\":\"mellow-scene\",\"version\":1} was expected.");
         case ObjectLineReader::Header::Newer:
-            return base::fail(ErrorCode::Unsupported, file + ":1: version: was written by a newer version of the program; this one reads version 1.");
+            return base::fail(
+                ErrorCode::Unsupported,
+                file + ":1: version: was written by a newer version of the program; this one reads version 1.");
         case ObjectLineReader::Header::Damaged:
         case ObjectLineReader::Header::Fine: break;
     }
@@ -166,8 +174,11 @@ base::Result<ParsedScene> parseScene(std::string name, std::string_view text, co
     std::vector<int> lines;
     int lineOffset = 1;
     for (Part& part : parts) {
-        if (objects.empty()) objects = std::move(part.objects);
-        else objects.insert(objects.end(), std::make_move_iterator(part.objects.begin()), std::make_move_iterator(part.objects.end()));
+        if (objects.empty())
+            objects = std::move(part.objects);
+        else
+            objects.insert(objects.end(), std::make_move_iterator(part.objects.begin()),
+                           std::make_move_iterator(part.objects.end()));
         for (int line : part.lines) lines.push_back(line + lineOffset);
         for (Damage& d : part.damage) {
             d.line += lineOffset;

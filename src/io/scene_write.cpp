@@ -163,13 +163,14 @@ std::string headerLine(const model::SceneSettings& s) {
 
 void appendObjectLine(std::string& out, const model::Scene& scene, model::Slot slot) {
     const model::Slot parent = scene.parent(slot);
-    appendLine(out, {scene.id(slot), parent == model::kNoSlot ? base::ObjectId{} : scene.id(parent), scene.nameText(slot),
-                     scene.kindText(slot), scene.itemText(slot), scene.local(slot), scene.flagsOf(slot),
-                     scene.detail(slot).get()});
+    appendLine(out, {scene.id(slot), parent == model::kNoSlot ? base::ObjectId{} : scene.id(parent),
+                     scene.nameText(slot), scene.kindText(slot), scene.itemText(slot), scene.local(slot),
+                     scene.flagsOf(slot), scene.detail(slot).get()});
 }
 
 void appendObjectLine(std::string& out, const model::ObjectRecord& r, const base::NameTable& names) {
-    appendLine(out, {r.id, r.parent, names.text(r.name), names.text(r.kind), names.text(r.item), r.local, r.flags, r.detail.get()});
+    appendLine(out, {r.id, r.parent, names.text(r.name), names.text(r.kind), names.text(r.item), r.local, r.flags,
+                     r.detail.get()});
 }
 
 std::string formatScene(const model::Scene& scene) {

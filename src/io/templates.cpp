@@ -21,7 +21,8 @@ constexpr const char* kGroundItem = "ground-slab";
 shape::Mesh groundSlab() {
     shape::Mesh mesh;
     const base::Aabb box{{-20, -0.5, -20}, {20, 0, 20}};
-    static constexpr int kFaces[6][4] = {{0, 4, 6, 2}, {1, 3, 7, 5}, {0, 1, 5, 4}, {2, 6, 7, 3}, {0, 2, 3, 1}, {4, 5, 7, 6}};
+    static constexpr int kFaces[6][4] = {{0, 4, 6, 2}, {1, 3, 7, 5}, {0, 1, 5, 4},
+                                         {2, 6, 7, 3}, {0, 2, 3, 1}, {4, 5, 7, 6}};
     static constexpr float kNormals[6][3] = {{-1, 0, 0}, {1, 0, 0}, {0, -1, 0}, {0, 1, 0}, {0, 0, -1}, {0, 0, 1}};
     for (int face = 0; face < 6; ++face) {
         const auto first = static_cast<std::uint32_t>(mesh.positions.size());
@@ -64,7 +65,8 @@ std::string sceneText(const std::string& templateName, base::Random& random) {
     base::NameTable names;
     std::string text = "{\"format\":\"mellow-scene\",\"version\":1}\n";
     if (templateName == "empty") return text;
-    auto add = [&](const char* name, const char* kind, const char* item, base::Vec3 at, model::DetailPtr detail, std::uint8_t flags) {
+    auto add = [&](const char* name, const char* kind, const char* item, base::Vec3 at, model::DetailPtr detail,
+                   std::uint8_t flags) {
         model::ObjectRecord r;
         r.id = random.nextId();
         r.name = names.intern(name);
@@ -84,9 +86,11 @@ std::string sceneText(const std::string& templateName, base::Random& random) {
 
 std::vector<model::Kind> basicKinds() {
     std::vector<model::Kind> kinds(3);
-    kinds[0] = {"Structure", "Ground and walls", "What stands still and can be walked on.", "#a3a08b", 0.01, 1000, 1, nullptr};
+    kinds[0] = {"Structure", "Ground and walls", "What stands still and can be walked on.", "#a3a08b", 0.01, 1000, 1,
+                nullptr};
     kinds[1] = {"Lamp", "Lights", "A light without a shape of its own.", "#e9e27c", 1, 1, 2, lampFacets()};
-    kinds[2] = {"Walker start", "Required", "Where the player begins; every scene needs one.", "#93b56c", 1, 1, 0, nullptr};
+    kinds[2] = {"Walker start", "Required", "Where the player begins; every scene needs one.", "#93b56c", 1, 1, 0,
+                nullptr};
     return kinds;
 }
 
@@ -102,10 +106,13 @@ Status createProject(const fs::path& folder, const std::string& templateName, st
     if (!isKnown(templateName)) return tl::unexpected(unknownTemplate(templateName));
     std::error_code failed;
     if (fs::exists(folder) && !fs::is_empty(folder, failed))
-        return fail(ErrorCode::BadInput, fmt::format("{}: is not empty; a new project needs a folder of its own.", folder.string()));
+        return fail(ErrorCode::BadInput,
+                    fmt::format("{}: is not empty; a new project needs a folder of its own.", folder.string()));
     for (const char* part : {"scenes", "items", "kinds", "media", "scripts"}) {
         fs::create_directories(folder / part, failed);
-        if (failed) return fail(ErrorCode::Io, fmt::format("{}: cannot make the folder: {}.", (folder / part).string(), failed.message()));
+        if (failed)
+            return fail(ErrorCode::Io,
+                        fmt::format("{}: cannot make the folder: {}.", (folder / part).string(), failed.message()));
     }
     base::Random random(seed);
     model::Project project;
@@ -113,13 +120,15 @@ Status createProject(const fs::path& folder, const std::string& templateName, st
     if (project.name.empty()) project.name = fs::absolute(folder).lexically_normal().parent_path().filename().string();
     project.firstScene = "first";
     std::vector<std::pair<fs::path, std::string>> files;
-    for (const model::Kind& kind : basicKinds()) files.emplace_back(folder / "kinds" / (kind.name + ".kind.json"), formatKind(kind));
+    for (const model::Kind& kind : basicKinds())
+        files.emplace_back(folder / "kinds" / (kind.name + ".kind.json"), formatKind(kind));
     files.emplace_back(folder / "items" / (std::string(kGroundItem) + ".glb"), glbOf(groundSlab(), kGroundItem));
     files.emplace_back(sceneFile(folder, "first"), sceneText(templateName, random));
     files.emplace_back(folder / ".gitignore", ".mellow/\n");
-    files.emplace_back(folder / "project.json", formatProject(project, {{kGroundItem, "Ground slab", "Ground", "Structure"},
-                                                                        {"lamp", "Lamp", "Lights", "Lamp"},
-                                                                        {"walker-start", "Walker start", "Required", "Walker start"}}));
+    files.emplace_back(folder / "project.json",
+                       formatProject(project, {{kGroundItem, "Ground slab", "Ground", "Structure"},
+                                               {"lamp", "Lamp", "Lights", "Lamp"},
+                                               {"walker-start", "Walker start", "Required", "Walker start"}}));
     for (const auto& [file, bytes] : files)
         if (Status written = base::writeFileWhole(file, bytes); !written) return written;
     return {};
@@ -130,8 +139,12 @@ Status createScene(Workspace& workspace, const std::string& name, const std::str
     if (!session.readOnlyReason().empty()) return fail(ErrorCode::Refused, session.readOnlyReason());
     if (!isKnown(templateName)) return tl::unexpected(unknownTemplate(templateName));
     if (!base::isPlainFileName(name))
-        return fail(ErrorCode::BadInput, fmt::format("“{}” cannot be a scene's name: letters, digits, spaces, dots, dashes and underscores can.", name));
-    if (fs::exists(sceneFile(workspace.folder(), name))) return fail(ErrorCode::BadInput, fmt::format("There is a scene {} already.", name));
+        return fail(
+            ErrorCode::BadInput,
+            fmt::format("“{}” cannot be a scene's name: letters, digits, spaces, dots, dashes and underscores can.",
+                        name));
+    if (fs::exists(sceneFile(workspace.folder(), name)))
+        return fail(ErrorCode::BadInput, fmt::format("There is a scene {} already.", name));
     if (templateName == "ground" && session.library().item(session.intern(kGroundItem)) == nullptr) {
         const fs::path file = workspace.folder() / "items" / (std::string(kGroundItem) + ".glb");
         if (Status written = base::writeFileWhole(file, glbOf(groundSlab(), kGroundItem)); !written) return written;
@@ -147,7 +160,8 @@ Status createScene(Workspace& workspace, const std::string& name, const std::str
         workspace.meshes[session.intern(kGroundItem)] = mesh;
         session.putItem(std::move(item));
     }
-    auto parsed = parseScene(name, sceneText(templateName, session.random()), name, session.project().names, session.library());
+    auto parsed =
+        parseScene(name, sceneText(templateName, session.random()), name, session.project().names, session.library());
     if (!parsed) return tl::unexpected(parsed.error());
     auto prepared = prepareSave(parsed->scene, workspace.folder(), session.history().present());
     if (!prepared) return tl::unexpected(prepared.error());

@@ -29,7 +29,9 @@ struct Visitor {
 
 }  // namespace
 
-void appendJson(std::string& out, const model::Value& value) { std::visit(Visitor{out}, value.data); }
+void appendJson(std::string& out, const model::Value& value) {
+    std::visit(Visitor{out}, value.data);
+}
 
 void appendJson(std::string& out, const model::ValueMap& map) {
     out += '{';

@@ -72,11 +72,14 @@ model::Item itemOf(const std::string& name, const ItemEntry* entry, const Result
 void loadItems(model::Project& project, Workspace& workspace) {
     for (LoadedModel& loaded : readModels(project.folder / "items")) {
         const std::string name = loaded.file.stem().string();
-        auto entry = std::find_if(workspace.itemEntries.begin(), workspace.itemEntries.end(), [&](const ItemEntry& e) { return e.name == name; });
+        auto entry = std::find_if(workspace.itemEntries.begin(), workspace.itemEntries.end(),
+                                  [&](const ItemEntry& e) { return e.name == name; });
         const base::Name key = project.names->intern(name);
         model::Item item = itemOf(name, entry != workspace.itemEntries.end() ? &*entry : nullptr, loaded.model);
-        if (loaded.model) workspace.meshes[key] = std::make_shared<const shape::Mesh>(std::move(loaded.model->mesh));
-        else workspace.damage.push_back({loaded.file.string(), 0, "", loaded.model.error().message});
+        if (loaded.model)
+            workspace.meshes[key] = std::make_shared<const shape::Mesh>(std::move(loaded.model->mesh));
+        else
+            workspace.damage.push_back({loaded.file.string(), 0, "", loaded.model.error().message});
         project.library.add(key, std::move(item));
     }
     // Without a model an item is a kind that can be placed: a light, a start, a marker.
@@ -101,9 +104,9 @@ Result<edit::LoadedScene> loadScene(Workspace& workspace, const model::Project& 
     if (!parsed->damage.empty()) {
         workspace.damagedScenes.insert(name);
         workspace.damage.insert(workspace.damage.end(), parsed->damage.begin(), parsed->damage.end());
-        workspace.session->makeReadOnly(
-            fmt::format("{} is damaged in {} {}: it is open for reading only, so that nothing is lost.", file.filename().string(),
-                        parsed->damage.size(), parsed->damage.size() == 1 ? "place" : "places"));
+        workspace.session->makeReadOnly(fmt::format(
+            "{} is damaged in {} {}: it is open for reading only, so that nothing is lost.", file.filename().string(),
+            parsed->damage.size(), parsed->damage.size() == 1 ? "place" : "places"));
     }
     return edit::LoadedScene{std::move(parsed->scene), base::hashBytes(*text), text->size()};
 }
@@ -120,7 +123,9 @@ Result<std::unique_ptr<Workspace>> openWorkspace(const fs::path& path, OpenMode 
     if (mode == OpenMode::Edit) {
         std::error_code failed;
         fs::create_directories(local, failed);
-        if (failed) return fail(ErrorCode::Io, fmt::format("{}: cannot make the folder: {}.", local.string(), failed.message()));
+        if (failed)
+            return fail(ErrorCode::Io,
+                        fmt::format("{}: cannot make the folder: {}.", local.string(), failed.message()));
         auto lock = base::FileLock::take(local / "lock");
         if (!lock) return tl::unexpected(lock.error());
         workspace->lock.emplace(std::move(*lock));
@@ -131,7 +136,9 @@ Result<std::unique_ptr<Workspace>> openWorkspace(const fs::path& path, OpenMode 
     edit::Surroundings around;
     around.nowMs = chance.nowMs;
     around.seed = chance.seed;
-    around.loadScene = [owner = workspace.get()](const model::Project& project, const std::string& name) { return loadScene(*owner, project, name); };
+    around.loadScene = [owner = workspace.get()](const model::Project& project, const std::string& name) {
+        return loadScene(*owner, project, name);
+    };
     auto session = edit::Session::open(std::move(parsed->project), std::move(*ledger), std::move(around));
     if (!session) return tl::unexpected(session.error());
     workspace->session = std::move(*session);
@@ -139,7 +146,9 @@ Result<std::unique_ptr<Workspace>> openWorkspace(const fs::path& path, OpenMode 
     return workspace;
 }
 
-void acceptDamage(Workspace& workspace) { workspace.session->makeWritable(); }
+void acceptDamage(Workspace& workspace) {
+    workspace.session->makeWritable();
+}
 
 Result<PreparedSave> prepareSave(const model::Scene& snapshot, const fs::path& folder, edit::StepId step) {
     PreparedSave save;
@@ -170,9 +179,12 @@ Status finishSave(Workspace& workspace, const PreparedSave& prepared) {
         kept += ".damaged";
         std::error_code failed;
         fs::copy_file(prepared.target, kept, fs::copy_options::overwrite_existing, failed);
-        if (failed) return drop(fail(ErrorCode::Io, fmt::format("{}: cannot keep the damaged file: {}.", kept.string(), failed.message())));
+        if (failed)
+            return drop(fail(ErrorCode::Io,
+                             fmt::format("{}: cannot keep the damaged file: {}.", kept.string(), failed.message())));
     }
-    if (Status noted = session.noteSave(prepared.scene, prepared.hash, prepared.size, prepared.step); !noted) return drop(noted);
+    if (Status noted = session.noteSave(prepared.scene, prepared.hash, prepared.size, prepared.step); !noted)
+        return drop(noted);
     if (Status placed = base::putInPlace(prepared.part, prepared.target); !placed) return placed;
     workspace.damagedScenes.erase(prepared.scene);
     session.markSaved(prepared.scene, prepared.step);
@@ -190,8 +202,12 @@ Status saveScene(Workspace& workspace, const std::string& scene) {
 Status saveSceneAs(Workspace& workspace, const std::string& scene, const std::string& newName) {
     edit::Session& session = *workspace.session;
     if (!base::isPlainFileName(newName))
-        return fail(ErrorCode::BadInput, fmt::format("“{}” cannot be a scene's name: letters, digits, spaces, dots, dashes and underscores can.", newName));
-    if (fs::exists(sceneFile(workspace.folder(), newName))) return fail(ErrorCode::BadInput, fmt::format("There is a scene {} already.", newName));
+        return fail(
+            ErrorCode::BadInput,
+            fmt::format("“{}” cannot be a scene's name: letters, digits, spaces, dots, dashes and underscores can.",
+                        newName));
+    if (fs::exists(sceneFile(workspace.folder(), newName)))
+        return fail(ErrorCode::BadInput, fmt::format("There is a scene {} already.", newName));
     auto open = session.scene(scene);
     if (!open) return tl::unexpected(open.error());
     auto copy = parseScene(newName, formatScene(**open), newName, session.project().names, session.library());
@@ -203,13 +219,17 @@ Status saveSceneAs(Workspace& workspace, const std::string& scene, const std::st
 }
 
 Result<model::Item> importModel(Workspace& workspace, const fs::path& path) {
-    if (!workspace.session->readOnlyReason().empty()) return fail(ErrorCode::Refused, workspace.session->readOnlyReason());
+    if (!workspace.session->readOnlyReason().empty())
+        return fail(ErrorCode::Refused, workspace.session->readOnlyReason());
     auto model = readModel(path);
     if (!model) return tl::unexpected(model.error());
     const std::string name = path.stem().string();
-    if (!base::isPlainFileName(name)) return fail(ErrorCode::BadInput, fmt::format("“{}” cannot be an item's name; rename the file first.", name));
+    if (!base::isPlainFileName(name))
+        return fail(ErrorCode::BadInput, fmt::format("“{}” cannot be an item's name; rename the file first.", name));
     const fs::path target = workspace.folder() / "items" / (name + ".glb");
-    if (fs::exists(target)) return fail(ErrorCode::BadInput, fmt::format("There is an item {} already; rename the file to import it beside that.", name));
+    if (fs::exists(target))
+        return fail(ErrorCode::BadInput,
+                    fmt::format("There is an item {} already; rename the file to import it beside that.", name));
     std::error_code ignored;
     fs::create_directories(target.parent_path(), ignored);
     auto bytes = base::readFile(path);

@@ -21,8 +21,8 @@ struct Workspace {
     std::unique_ptr<edit::Session> session;
     std::vector<ItemEntry> itemEntries;
     std::unordered_map<base::Name, std::shared_ptr<const shape::Mesh>> meshes;  // shared with the view's loader
-    std::vector<Damage> damage;            ///< grows when a scene is loaded
-    std::set<std::string> damagedScenes;   ///< saving one keeps a copy of the damaged file
+    std::vector<Damage> damage;                                                 ///< grows when a scene is loaded
+    std::set<std::string> damagedScenes;  ///< saving one keeps a copy of the damaged file
     std::optional<base::FileLock> lock;
 
     const shape::Mesh* mesh(base::Name item) const {
@@ -54,7 +54,8 @@ struct PreparedSave {
     edit::StepId step = edit::kRoot;
 };
 /// The long half of saving: may run on a worker, with a snapshot. `step` is the present step of that snapshot.
-base::Result<PreparedSave> prepareSave(const model::Scene& snapshot, const std::filesystem::path& folder, edit::StepId step);
+base::Result<PreparedSave> prepareSave(const model::Scene& snapshot, const std::filesystem::path& folder,
+                                       edit::StepId step);
 /// The short half: notes it in the ledger and puts the file in place.
 base::Status finishSave(Workspace& workspace, const PreparedSave& prepared);
 /// Both.

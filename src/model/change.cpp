@@ -3,8 +3,12 @@
 namespace model {
 namespace {
 
-std::size_t rows(const Existence& change) { return change.objects.size(); }
-std::size_t rows(const SetSettings&) { return 1; }
+std::size_t rows(const Existence& change) {
+    return change.objects.size();
+}
+std::size_t rows(const SetSettings&) {
+    return 1;
+}
 template <class T>
 std::size_t rows(const T& change) {
     return change.ids.size();

@@ -14,11 +14,11 @@ enum class LightShape { Point, Spot };
 /// A light at the object's origin; a spot shines along the object's -Z axis (as glTF's punctual lights do).
 struct Light {
     LightShape shape = LightShape::Point;
-    base::Vec3 colour{1.0};       ///< linear RGB, 0..1
-    double intensity = 40.0;      ///< candela, above 0
-    double reachMetres = 8.0;     ///< beyond it the light has no effect
-    double innerDegrees = 20.0;   ///< spot: half angle of the full cone
-    double outerDegrees = 35.0;   ///< spot: half angle where it ends, above inner, at most 90
+    base::Vec3 colour{1.0};      ///< linear RGB, 0..1
+    double intensity = 40.0;     ///< candela, above 0
+    double reachMetres = 8.0;    ///< beyond it the light has no effect
+    double innerDegrees = 20.0;  ///< spot: half angle of the full cone
+    double outerDegrees = 35.0;  ///< spot: half angle where it ends, above inner, at most 90
     friend bool operator==(const Light&, const Light&) = default;
 };
 
@@ -50,6 +50,8 @@ struct Detail {
 using DetailPtr = std::shared_ptr<const Detail>;  // shared by history, snapshots and the scene; null is "none"
 
 /// Equal values, whether or not they are the same piece of memory.
-inline bool sameDetail(const DetailPtr& a, const DetailPtr& b) { return a == b || (a && b && *a == *b); }
+inline bool sameDetail(const DetailPtr& a, const DetailPtr& b) {
+    return a == b || (a && b && *a == *b);
+}
 
 }  // namespace model

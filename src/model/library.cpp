@@ -20,9 +20,17 @@ const T* get(const std::vector<T>& all, const std::unordered_map<base::Name, std
 
 }  // namespace
 
-void Library::add(base::Name key, Item item) { put(items_, itemIndex_, key, std::move(item)); }
-void Library::add(base::Name key, Kind kind) { put(kinds_, kindIndex_, key, std::move(kind)); }
-const Item* Library::item(base::Name key) const { return get(items_, itemIndex_, key); }
-const Kind* Library::kind(base::Name key) const { return get(kinds_, kindIndex_, key); }
+void Library::add(base::Name key, Item item) {
+    put(items_, itemIndex_, key, std::move(item));
+}
+void Library::add(base::Name key, Kind kind) {
+    put(kinds_, kindIndex_, key, std::move(kind));
+}
+const Item* Library::item(base::Name key) const {
+    return get(items_, itemIndex_, key);
+}
+const Kind* Library::kind(base::Name key) const {
+    return get(kinds_, kindIndex_, key);
+}
 
 }  // namespace model

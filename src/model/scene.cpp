@@ -60,18 +60,26 @@ void Scene::link(Slot s, Slot parent, Slot before) {
     own.parent = parent;
     own.next = before;
     own.previous = previous;
-    if (previous != kNoSlot) links_.edit(previous).next = s;
-    else rootEnd(parent, true) = s;
-    if (before != kNoSlot) links_.edit(before).previous = s;
-    else rootEnd(parent, false) = s;
+    if (previous != kNoSlot)
+        links_.edit(previous).next = s;
+    else
+        rootEnd(parent, true) = s;
+    if (before != kNoSlot)
+        links_.edit(before).previous = s;
+    else
+        rootEnd(parent, false) = s;
 }
 
 void Scene::unlink(Slot s) {
     const Links own = links_[s];
-    if (own.previous != kNoSlot) links_.edit(own.previous).next = own.next;
-    else rootEnd(own.parent, true) = own.next;
-    if (own.next != kNoSlot) links_.edit(own.next).previous = own.previous;
-    else rootEnd(own.parent, false) = own.previous;
+    if (own.previous != kNoSlot)
+        links_.edit(own.previous).next = own.next;
+    else
+        rootEnd(own.parent, true) = own.next;
+    if (own.next != kNoSlot)
+        links_.edit(own.next).previous = own.previous;
+    else
+        rootEnd(own.parent, false) = own.previous;
 }
 
 bool Scene::hiddenInTree(Slot s) const {

@@ -36,9 +36,9 @@ struct SceneSettings {
     double sunStrength = 1.0;
     base::Vec3 skyColour{0.62, 0.72, 0.80};
     base::Vec3 groundColour{0.36, 0.38, 0.30};
-    base::Vec3 viewFrom{14.0, 9.0, 18.0};        ///< where the first view stands
-    base::Vec3 viewTo{0.0, 1.0, 0.0};            ///< what it looks at
-    std::string unknownKeys;                     ///< as in Detail
+    base::Vec3 viewFrom{14.0, 9.0, 18.0};  ///< where the first view stands
+    base::Vec3 viewTo{0.0, 1.0, 0.0};      ///< what it looks at
+    std::string unknownKeys;               ///< as in Detail
     friend bool operator==(const SceneSettings&, const SceneSettings&) = default;
 };
 
@@ -122,7 +122,7 @@ class Scene {
     void unindexId(base::ObjectId id);
 
     std::string name_;
-    std::shared_ptr<const base::NameTable> names_;  // shared: every scene and snapshot of a project reads one table
+    std::shared_ptr<const base::NameTable> names_;   // shared: every scene and snapshot of a project reads one table
     std::shared_ptr<const SceneSettings> settings_;  // shared with snapshots and history
     Column<base::ObjectId> id_;
     Column<Links> links_;

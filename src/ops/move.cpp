@@ -18,7 +18,8 @@ base::Result<Mover> Mover::begin(const model::Scene& scene, std::span<const base
     base::Aabb box, points;
     for (base::ObjectId id : mover.ids_) {
         const Slot s = scene.find(id);
-        if (scene.protectedInTree(s)) return fail(ErrorCode::Refused, fmt::format("“{}” is protected and stays where it is.", scene.nameText(s)));
+        if (scene.protectedInTree(s))
+            return fail(ErrorCode::Refused, fmt::format("“{}” is protected and stays where it is.", scene.nameText(s)));
         mover.locals_.push_back(scene.local(s));
         base::Mat3 toParent(1.0);
         if (scene.parent(s) != kNoSlot)
@@ -37,7 +38,9 @@ base::Status Mover::moveBy(edit::Draft& draft, const base::Vec3& by) const {
     return draft.setTransforms(ids_, poses);
 }
 
-double snapped(double value, double step) { return step > 0 ? std::round(value / step) * step : value; }
+double snapped(double value, double step) {
+    return step > 0 ? std::round(value / step) * step : value;
+}
 
 double poseField(const base::Transform& t, PoseField field) {
     const int i = static_cast<int>(field);
@@ -49,13 +52,15 @@ double poseField(const base::Transform& t, PoseField field) {
 base::Result<base::Transform> withPoseField(const base::Transform& t, PoseField field, double value) {
     const int i = static_cast<int>(field);
     base::Transform result = t;
-    if (i < 3) result.position[i] = value;
+    if (i < 3)
+        result.position[i] = value;
     else if (i < 6) {
         base::Vec3 turn = base::toDegrees(t.rotation);
         turn[i - 3] = std::remainder(value, 360.0);
         result.rotation = base::fromDegrees(turn);
     } else {
-        if (std::abs(value) < 1e-4) return fail(ErrorCode::BadInput, "A size of zero would make it vanish; 0.0001 is the smallest.");
+        if (std::abs(value) < 1e-4)
+            return fail(ErrorCode::BadInput, "A size of zero would make it vanish; 0.0001 is the smallest.");
         result.scale[i - 6] = value;
     }
     return result;

@@ -23,7 +23,9 @@ Status refuseProtected(const model::Scene& scene, std::span<const ObjectId> ids,
     for (ObjectId id : ids) {
         const Slot s = scene.find(id);
         if (s == kNoSlot) return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
-        if (scene.protectedInTree(s)) return fail(ErrorCode::Refused, fmt::format("“{}” is protected and cannot be {}.", scene.nameText(s), verb));
+        if (scene.protectedInTree(s))
+            return fail(ErrorCode::Refused,
+                        fmt::format("“{}” is protected and cannot be {}.", scene.nameText(s), verb));
     }
     return {};
 }
@@ -88,8 +90,10 @@ Result<ObjectId> place(edit::Draft& draft, const Placement& placement) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
     edit::Session& session = draft.session();
     const model::Item* item = session.library().item(placement.item);
-    if (item == nullptr) return fail(ErrorCode::NotFound, fmt::format("There is no item “{}”.", session.names().text(placement.item)));
-    if (!item->problem.empty()) return fail(ErrorCode::Refused, fmt::format("“{}” cannot be placed: {}", item->label, item->problem));
+    if (item == nullptr)
+        return fail(ErrorCode::NotFound, fmt::format("There is no item “{}”.", session.names().text(placement.item)));
+    if (!item->problem.empty())
+        return fail(ErrorCode::Refused, fmt::format("“{}” cannot be placed: {}", item->label, item->problem));
     model::ObjectRecord r;
     r.id = session.random().nextId();
     r.parent = placement.parent;
@@ -101,7 +105,8 @@ Result<ObjectId> place(edit::Draft& draft, const Placement& placement) {
     if (placement.parent) {
         const Slot parent = draft.scene().find(placement.parent);
         if (parent == kNoSlot) return fail(ErrorCode::NotFound, "The group to place into is gone.");
-        if (auto inv = base::inverse(draft.scene().world(parent))) r.local = base::toTransform(*inv * base::toAffine(r.local));
+        if (auto inv = base::inverse(draft.scene().world(parent)))
+            r.local = base::toTransform(*inv * base::toAffine(r.local));
     }
     const ObjectId id = r.id;
     if (Status made = draft.create({&r, 1}); !made) return tl::unexpected(made.error());
@@ -115,7 +120,8 @@ Status remove(edit::Draft& draft, std::span<const ObjectId> ids) {
     for (ObjectId id : topmost(scene, ids))
         for (Slot s : scene.subtree(scene.find(id)))
             if ((scene.flagsOf(s) & model::flags::kProtected) != 0)
-                return fail(ErrorCode::Refused, fmt::format("“{}”, which is protected, would be removed too.", scene.nameText(s)));
+                return fail(ErrorCode::Refused,
+                            fmt::format("“{}”, which is protected, would be removed too.", scene.nameText(s)));
     return draft.remove(ids);
 }
 
@@ -147,7 +153,8 @@ Result<Ids> duplicate(edit::Draft& draft, std::span<const ObjectId> ids) {
     return made;
 }
 
-Result<Ids> insert(edit::Draft& draft, std::vector<model::ObjectRecord> objects, ObjectId parent, const base::Vec3& by) {
+Result<Ids> insert(edit::Draft& draft, std::vector<model::ObjectRecord> objects, ObjectId parent,
+                   const base::Vec3& by) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
     const model::Scene& scene = draft.scene();
     edit::Session& session = draft.session();
@@ -186,7 +193,8 @@ Status rename(edit::Draft& draft, ObjectId id, std::string_view name) {
     if (name.empty()) return fail(ErrorCode::BadInput, "An object needs a name.");
     if (name.size() > 200) return fail(ErrorCode::BadInput, "A name can be 200 bytes long at most.");
     for (char c : name)
-        if (static_cast<unsigned char>(c) < 0x20) return fail(ErrorCode::BadInput, "A name cannot hold line breaks or control characters.");
+        if (static_cast<unsigned char>(c) < 0x20)
+            return fail(ErrorCode::BadInput, "A name cannot hold line breaks or control characters.");
     if (!base::isValidUtf8(name)) return fail(ErrorCode::BadInput, "A name must be UTF-8 text.");
     const base::Name value = draft.session().intern(name);
     return draft.setLabels(model::LabelField::Name, {&id, 1}, {&value, 1});
@@ -216,7 +224,9 @@ Status reparent(edit::Draft& draft, std::span<const ObjectId> ids, ObjectId pare
         }
         const base::Affine own = toParent * scene.world(s);
         if (base::hasShear(own))
-            return fail(ErrorCode::Refused, fmt::format("“{}” would have to be sheared to keep its place there, which a pose cannot hold.", scene.nameText(s)));
+            return fail(ErrorCode::Refused,
+                        fmt::format("“{}” would have to be sheared to keep its place there, which a pose cannot hold.",
+                                    scene.nameText(s)));
         locals.push_back(base::toTransform(own));
     }
     // The sibling to stand in front of must not be one of those that move.

@@ -20,9 +20,9 @@ std::string describe(const model::Scene& scene, std::span<const base::ObjectId> 
 
 struct Placement {
     base::Name item;
-    base::Vec3 position{0.0};           ///< where its base point lands, world
-    base::Quat rotation{1, 0, 0, 0};    ///< world
-    base::ObjectId parent;              ///< zero: the top
+    base::Vec3 position{0.0};         ///< where its base point lands, world
+    base::Quat rotation{1, 0, 0, 0};  ///< world
+    base::ObjectId parent;            ///< zero: the top
 };
 /// Places an item with its base point (the own origin's column, at the bottom of its bounds) on `position`.
 base::Result<base::ObjectId> place(edit::Draft& draft, const Placement& placement);
@@ -35,14 +35,16 @@ base::Status remove(edit::Draft& draft, std::span<const base::ObjectId> ids);
 base::Result<Ids> duplicate(edit::Draft& draft, std::span<const base::ObjectId> ids);
 
 /// Adds `objects` (parents first; a parent not among them means the top) under `parent` with new ids, moved by `by`.
-base::Result<Ids> insert(edit::Draft& draft, std::vector<model::ObjectRecord> objects, base::ObjectId parent, const base::Vec3& by);
+base::Result<Ids> insert(edit::Draft& draft, std::vector<model::ObjectRecord> objects, base::ObjectId parent,
+                         const base::Vec3& by);
 
 /// Errors: BadInput for an empty name, control characters, more than 200 bytes.
 base::Status rename(edit::Draft& draft, base::ObjectId id, std::string_view name);
 
 /// Moves objects in the tree, in order, in front of `before` (zero: last). They keep their world pose; where that would
 /// take a shear, which no pose can hold, it refuses and says so.
-base::Status reparent(edit::Draft& draft, std::span<const base::ObjectId> ids, base::ObjectId parent, base::ObjectId before);
+base::Status reparent(edit::Draft& draft, std::span<const base::ObjectId> ids, base::ObjectId parent,
+                      base::ObjectId before);
 
 base::Status setFlag(edit::Draft& draft, std::span<const base::ObjectId> ids, std::uint8_t flag, bool on);
 

@@ -18,9 +18,11 @@ MeshIndex::MeshIndex(std::shared_ptr<const shape::Mesh> mesh) : mesh_(std::move(
     scene_ = rtcNewScene(device());
     rtcSetSceneFlags(scene_, RTC_SCENE_FLAG_ROBUST);
     RTCGeometry geometry = rtcNewGeometry(device(), RTC_GEOMETRY_TYPE_TRIANGLE);
-    void* vertices = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3, sizeof(shape::Float3), mesh_->positions.size());
+    void* vertices = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3,
+                                             sizeof(shape::Float3), mesh_->positions.size());
     std::memcpy(vertices, mesh_->positions.data(), mesh_->positions.size() * sizeof(shape::Float3));
-    void* indices = rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, mesh_->triangleCount());
+    void* indices =
+        rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 12, mesh_->triangleCount());
     std::memcpy(indices, mesh_->indices.data(), mesh_->triangleCount() * 12);
     rtcCommitGeometry(geometry);
     rtcAttachGeometry(scene_, geometry);
@@ -28,7 +30,9 @@ MeshIndex::MeshIndex(std::shared_ptr<const shape::Mesh> mesh) : mesh_(std::move(
     rtcCommitScene(scene_);
 }
 
-MeshIndex::~MeshIndex() { rtcReleaseScene(scene_); }
+MeshIndex::~MeshIndex() {
+    rtcReleaseScene(scene_);
+}
 
 std::optional<MeshIndex::Hit> MeshIndex::intersect(const base::Ray& ray, double farthest) const {
     RTCRayHit query{};

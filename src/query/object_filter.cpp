@@ -10,7 +10,8 @@ ObjectFilter::ObjectFilter(std::string_view text) {
     auto finish = [&] {
         if (word.empty()) return;
         Field field = Field::Name;
-        for (auto [key, which] : {std::pair{std::string_view("kind:"), Field::Kind}, {"item:", Field::Item}, {"name:", Field::Name}})
+        for (auto [key, which] :
+             {std::pair{std::string_view("kind:"), Field::Kind}, {"item:", Field::Item}, {"name:", Field::Name}})
             if (word.starts_with(key)) {
                 field = which;
                 word.erase(0, key.size());
@@ -20,9 +21,12 @@ ObjectFilter::ObjectFilter(std::string_view text) {
         word.clear();
     };
     for (char c : text) {
-        if (c == '"') quoted = !quoted;
-        else if (c == ' ' && !quoted) finish();
-        else word += c;
+        if (c == '"')
+            quoted = !quoted;
+        else if (c == ' ' && !quoted)
+            finish();
+        else
+            word += c;
     }
     finish();
 }
@@ -32,7 +36,8 @@ bool ObjectFilter::fits(const model::Scene& scene, model::Slot slot) const {
         const std::string_view text = word.field == Field::Name   ? scene.nameText(slot)
                                       : word.field == Field::Kind ? scene.kindText(slot)
                                                                   : scene.itemText(slot);
-        const bool fit = word.wildcard ? base::matchesWildcard(word.pattern, text) : base::containsFolded(text, word.pattern);
+        const bool fit =
+            word.wildcard ? base::matchesWildcard(word.pattern, text) : base::containsFolded(text, word.pattern);
         if (!fit) return false;
     }
     return true;

@@ -1,6 +1,6 @@
 #pragma once
-// Filters over objects as a designer types them: `lantern kind:Lantern item:bench*`. Every word must fit; a plain word is
-// part of the name, or a pattern when it holds * or ?; "quoted words" may hold spaces. Letters fit in either case.
+// Filters over objects as a designer types them: `lantern kind:Lantern item:bench*`. Every word must fit; a plain word
+// is part of the name, or a pattern when it holds * or ?; "quoted words" may hold spaces. Letters fit in either case.
 #include <string>
 #include <string_view>
 #include <vector>

@@ -176,9 +176,12 @@ void SceneIndex::touch(std::span<const Slot> slots) {
     body.secondStale = body.secondStale || !slots.empty();
 }
 
-std::size_t SceneIndex::touchedCount() const { return body_->touchedSlots.size(); }
+std::size_t SceneIndex::touchedCount() const {
+    return body_->touchedSlots.size();
+}
 
-std::optional<SceneHit> SceneIndex::pick(const model::Scene& scene, const base::Ray& ray, const SlotFilter& filter) const {
+std::optional<SceneHit> SceneIndex::pick(const model::Scene& scene, const base::Ray& ray,
+                                         const SlotFilter& filter) const {
     const Body& body = *body_;
     if (body.secondStale) body.rebuildSecond(scene);
     PickContext context{};
@@ -200,7 +203,8 @@ std::optional<SceneHit> SceneIndex::pick(const model::Scene& scene, const base::
     return hit;
 }
 
-std::vector<SceneHit> SceneIndex::pickAll(const model::Scene& scene, const base::Ray& ray, std::size_t most, const SlotFilter& filter) const {
+std::vector<SceneHit> SceneIndex::pickAll(const model::Scene& scene, const base::Ray& ray, std::size_t most,
+                                          const SlotFilter& filter) const {
     std::vector<SceneHit> hits;
     auto others = [&](Slot s) {
         if (filter && !filter(s)) return false;

@@ -21,7 +21,7 @@ using SlotFilter = std::function<bool(model::Slot)>;
 struct SceneHit {
     model::Slot slot = model::kNoSlot;
     base::Vec3 point;
-    base::Vec3 normal;  ///< unit length, towards the ray's origin
+    base::Vec3 normal;    ///< unit length, towards the ray's origin
     double distance = 0;  ///< metres
     std::uint32_t triangle = 0;
 };
@@ -41,7 +41,8 @@ class SceneIndex {
     /// The first triangle that `ray` meets, of the live objects that pass `filter`. Seen from either side.
     std::optional<SceneHit> pick(const model::Scene& scene, const base::Ray& ray, const SlotFilter& filter = {}) const;
     /// Up to `most` objects along the ray, nearest first, each once.
-    std::vector<SceneHit> pickAll(const model::Scene& scene, const base::Ray& ray, std::size_t most, const SlotFilter& filter = {}) const;
+    std::vector<SceneHit> pickAll(const model::Scene& scene, const base::Ray& ray, std::size_t most,
+                                  const SlotFilter& filter = {}) const;
 
   private:
     struct Body;

@@ -38,9 +38,13 @@ Vec3 Camera::right() const {
     return {std::cos(yaw), 0, -std::sin(yaw)};
 }
 
-Vec3 Camera::up() const { return glm::cross(right(), forward()); }
+Vec3 Camera::up() const {
+    return glm::cross(right(), forward());
+}
 
-base::Mat4 Camera::viewMatrix() const { return glm::lookAt(eye, eye + forward(), Vec3(0, 1, 0)); }
+base::Mat4 Camera::viewMatrix() const {
+    return glm::lookAt(eye, eye + forward(), Vec3(0, 1, 0));
+}
 
 base::Mat4 Camera::projection(const Viewport& v) const {
     return glm::perspective(base::radians(verticalDegrees), v.width / v.height, nearMetres, farMetres);
@@ -66,12 +70,15 @@ double Camera::metresPerPixel(const Vec3& point, const Viewport& v) const {
     return 2 * depth * std::tan(base::radians(verticalDegrees) / 2) / v.height;
 }
 
-query::Frustum Camera::frustum(const Viewport& v) const { return frustum(v, {0, 0}, {v.width, v.height}); }
+query::Frustum Camera::frustum(const Viewport& v) const {
+    return frustum(v, {0, 0}, {v.width, v.height});
+}
 
 query::Frustum Camera::frustum(const Viewport& v, Vec2 from, Vec2 to) const {
     const Vec2 low = glm::min(from, to), high = glm::max(from, to) + Vec2(1e-3);
     const Vec3 topLeft = rayThrough(low, v).direction, bottomRight = rayThrough(high, v).direction;
-    const Vec3 topRight = rayThrough({high.x, low.y}, v).direction, bottomLeft = rayThrough({low.x, high.y}, v).direction;
+    const Vec3 topRight = rayThrough({high.x, low.y}, v).direction,
+               bottomLeft = rayThrough({low.x, high.y}, v).direction;
     query::Frustum f;
     f.planes[0] = planeThrough(eye, topLeft, bottomLeft);
     f.planes[1] = planeThrough(eye, bottomRight, topRight);
@@ -118,7 +125,8 @@ void Camera::frame(const base::Aabb& box, const Viewport& v) {
 }
 
 std::string Camera::describe() const {
-    static constexpr const char* kNames[] = {"north", "north-west", "west", "south-west", "south", "south-east", "east", "north-east"};
+    static constexpr const char* kNames[] = {"north", "north-west", "west", "south-west",
+                                             "south", "south-east", "east", "north-east"};
     const int eighth = (static_cast<int>(std::lround(yawDegrees / 45.0)) % 8 + 8) % 8;
     const int tilt = static_cast<int>(std::lround(pitchDegrees));
     const std::string way = fmt::format("looking {}", kNames[eighth]);

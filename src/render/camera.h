@@ -19,8 +19,8 @@ struct Viewport {
 class Camera {
   public:
     Vec3 eye{0, 2, 10};
-    double yawDegrees = 0;     ///< 0 looks along -Z (north); positive turns left (west)
-    double pitchDegrees = 0;   ///< positive looks up; kept within +-89
+    double yawDegrees = 0;    ///< 0 looks along -Z (north); positive turns left (west)
+    double pitchDegrees = 0;  ///< positive looks up; kept within +-89
     double verticalDegrees = 50;
     double nearMetres = 0.08;
     double farMetres = 9000;

@@ -13,14 +13,17 @@ namespace {
 
 constexpr int kMostCells = 64;
 
-double radiusOf(const base::Aabb& box) { return glm::length(box.size()) / 2; }
+double radiusOf(const base::Aabb& box) {
+    return glm::length(box.size()) / 2;
+}
 
 }  // namespace
 
 Instance instanceOf(const base::Affine& world, const Vec3& eye, std::uint32_t tint) {
     Instance instance;
     for (int row = 0; row < 3; ++row) {
-        for (int column = 0; column < 3; ++column) instance.rows[row * 4 + column] = static_cast<float>(world.linear[column][row]);
+        for (int column = 0; column < 3; ++column)
+            instance.rows[row * 4 + column] = static_cast<float>(world.linear[column][row]);
         instance.rows[row * 4 + 3] = static_cast<float>(world.translation[row] - eye[row]);
     }
     std::memcpy(instance.tint, &tint, 4);
@@ -84,14 +87,16 @@ void DrawCells::touch(const Scene& scene, std::span<const Slot> slots) {
     }
 }
 
-void DrawCells::collect(const Scene& scene, const Camera& camera, const Viewport& viewport, const Detail& detail, const ColourOf& colourOf,
-                        const std::function<std::uint32_t(Slot)>& tintOf, const std::function<bool(Slot)>& hidden, DrawList& out) const {
+void DrawCells::collect(const Scene& scene, const Camera& camera, const Viewport& viewport, const Detail& detail,
+                        const ColourOf& colourOf, const std::function<std::uint32_t(Slot)>& tintOf,
+                        const std::function<bool(Slot)>& hidden, DrawList& out) const {
     for (auto& [item, list] : out.meshes) list.clear();
     out.boxes.clear();
     out.points.clear();
     out.drawn = 0;
     const query::Frustum frustum = camera.frustum(viewport);
-    const double pixelsAtOne = viewport.height / std::tan(base::radians(camera.verticalDegrees) / 2);  // of a radius of 1 m at 1 m
+    const double pixelsAtOne =
+        viewport.height / std::tan(base::radians(camera.verticalDegrees) / 2);  // of a radius of 1 m at 1 m
     const double mesh = detail.mesh * detail.bias, box = detail.box * detail.bias, point = detail.point * detail.bias;
     for (const Cell& cell : cells_) {
         if (cell.slots.empty()) continue;
@@ -118,8 +123,11 @@ void DrawCells::collect(const Scene& scene, const Camera& camera, const Viewport
                 cube.translation = bounds.low;
                 out.boxes.push_back(instanceOf(cube, camera.eye, colourOf(item)));
             } else {
-                FarPoint p{static_cast<float>(centre.x - camera.eye.x), static_cast<float>(centre.y - camera.eye.y),
-                           static_cast<float>(centre.z - camera.eye.z), static_cast<float>(radius * 0.6), {}};
+                FarPoint p{static_cast<float>(centre.x - camera.eye.x),
+                           static_cast<float>(centre.y - camera.eye.y),
+                           static_cast<float>(centre.z - camera.eye.z),
+                           static_cast<float>(radius * 0.6),
+                           {}};
                 const std::uint32_t colour = colourOf(item);
                 std::memcpy(p.colour, &colour, 4);
                 out.points.push_back(p);

@@ -12,7 +12,8 @@
 
 namespace render {
 
-/// One placed mesh, as the graphics card takes it: three rows of the world matrix, and a tint (RGBA, alpha is how much).
+/// One placed mesh, as the graphics card takes it: three rows of the world matrix, and a tint (RGBA, alpha is how
+/// much).
 struct Instance {
     float rows[12];
     std::uint8_t tint[4];
@@ -48,14 +49,15 @@ class DrawCells {
 
     /// Positions are relative to the eye, so that floats stay exact far from the world's zero. `tintOf` gives the tint
     /// of an object's slot (0: none); `hidden` says which not to draw.
-    void collect(const model::Scene& scene, const Camera& camera, const Viewport& viewport, const Detail& detail, const ColourOf& colourOf,
-                 const std::function<std::uint32_t(model::Slot)>& tintOf, const std::function<bool(model::Slot)>& hidden, DrawList& out) const;
+    void collect(const model::Scene& scene, const Camera& camera, const Viewport& viewport, const Detail& detail,
+                 const ColourOf& colourOf, const std::function<std::uint32_t(model::Slot)>& tintOf,
+                 const std::function<bool(model::Slot)>& hidden, DrawList& out) const;
 
   private:
     struct Cell {
         std::vector<model::Slot> slots;
-        base::Aabb bounds;      // grows only, until the next build
-        double largest = 0;     // radius of the largest object
+        base::Aabb bounds;   // grows only, until the next build
+        double largest = 0;  // radius of the largest object
     };
     void put(const model::Scene& scene, model::Slot slot);
     void drop(model::Slot slot);

@@ -18,9 +18,11 @@ std::vector<std::uint8_t> bakeOcclusion(const query::MeshIndex& index, int rays)
     std::vector<std::uint8_t> result(mesh.positions.size());
     for (std::size_t v = 0; v < result.size(); ++v) {
         const base::Vec3 n(mesh.normals[v][0], mesh.normals[v][1], mesh.normals[v][2]);
-        const base::Vec3 side = glm::normalize(glm::cross(std::abs(n.y) < 0.9 ? base::Vec3(0, 1, 0) : base::Vec3(1, 0, 0), n));
+        const base::Vec3 side =
+            glm::normalize(glm::cross(std::abs(n.y) < 0.9 ? base::Vec3(0, 1, 0) : base::Vec3(1, 0, 0), n));
         const base::Vec3 other = glm::cross(n, side);
-        const base::Vec3 from = base::Vec3(mesh.positions[v][0], mesh.positions[v][1], mesh.positions[v][2]) + n * (size * 1e-3 + 1e-3);
+        const base::Vec3 from =
+            base::Vec3(mesh.positions[v][0], mesh.positions[v][1], mesh.positions[v][2]) + n * (size * 1e-3 + 1e-3);
         double open = 0;
         for (const base::Vec3& d : directions) {
             const base::Vec3 way = side * d.x + n * d.y + other * d.z;

@@ -22,8 +22,12 @@ bool insideConvex(const Vec2& p, const std::array<Vec2, 4>& q) {
     return positive == 0 || positive == 4;
 }
 
-int axisOf(SlidePart part) { return part >= SlidePart::X && part <= SlidePart::Z ? static_cast<int>(part) - 1 : -1; }
-int planeOf(SlidePart part) { return part >= SlidePart::YZ && part <= SlidePart::XY ? static_cast<int>(part) - 4 : -1; }
+int axisOf(SlidePart part) {
+    return part >= SlidePart::X && part <= SlidePart::Z ? static_cast<int>(part) - 1 : -1;
+}
+int planeOf(SlidePart part) {
+    return part >= SlidePart::YZ && part <= SlidePart::XY ? static_cast<int>(part) - 4 : -1;
+}
 
 }  // namespace
 
@@ -33,8 +37,10 @@ Vec3 SlideHandle::tip(int axis, const Camera& camera, const Viewport& viewport) 
 
 std::array<Vec3, 4> SlideHandle::planeSquare(int without, const Camera& camera, const Viewport& viewport) const {
     const double unit = pixels * camera.metresPerPixel(origin, viewport);
-    const Vec3 a = axes[static_cast<std::size_t>((without + 1) % 3)] * unit, b = axes[static_cast<std::size_t>((without + 2) % 3)] * unit;
-    return {origin + a * 0.3 + b * 0.3, origin + a * 0.5 + b * 0.3, origin + a * 0.5 + b * 0.5, origin + a * 0.3 + b * 0.5};
+    const Vec3 a = axes[static_cast<std::size_t>((without + 1) % 3)] * unit,
+               b = axes[static_cast<std::size_t>((without + 2) % 3)] * unit;
+    return {origin + a * 0.3 + b * 0.3, origin + a * 0.5 + b * 0.3, origin + a * 0.5 + b * 0.5,
+            origin + a * 0.3 + b * 0.5};
 }
 
 bool SlideHandle::axisUsable(int axis, const Camera& camera) const {
@@ -57,7 +63,8 @@ SlidePart SlideHandle::hit(const Vec2& pixel, const Camera& camera, const Viewpo
         if (!axisUsable(axis, camera)) continue;
         const auto end = camera.project(tip(axis, camera, viewport), viewport);
         if (!end) continue;
-        const double distance = std::min(distanceToSegment(pixel, *centre + (*end - *centre) * 0.15, *end), glm::length(pixel - *end) - 3);
+        const double distance =
+            std::min(distanceToSegment(pixel, *centre + (*end - *centre) * 0.15, *end), glm::length(pixel - *end) - 3);
         if (distance < nearest) {
             nearest = distance;
             best = static_cast<SlidePart>(axis + 1);
@@ -79,7 +86,8 @@ SlidePart SlideHandle::hit(const Vec2& pixel, const Camera& camera, const Viewpo
     return SlidePart::None;
 }
 
-SlideDrag::SlideDrag(const SlideHandle& handle, SlidePart part, const base::Ray& press, const Camera& camera) : handle_(handle), part_(part) {
+SlideDrag::SlideDrag(const SlideHandle& handle, SlidePart part, const base::Ray& press, const Camera& camera)
+    : handle_(handle), part_(part) {
     if (const int axis = axisOf(part); axis >= 0) {
         // The plane that holds the axis and faces the eye most.
         const Vec3 a = handle_.axes[static_cast<std::size_t>(axis)];

@@ -1,5 +1,5 @@
-// mellow-example PROJECT PICTURE: the whole first example without a screen: opens a copy of the demo project, does to the real
-// window what a designer would, says each thing, and writes a picture of the window.
+// mellow-example PROJECT PICTURE: the whole first example without a screen: opens a copy of the demo project, does to
+// the real window what a designer would, says each thing, and writes a picture of the window.
 #include <QApplication>
 #include <QDateTime>
 #include <QtTest>
@@ -26,14 +26,18 @@ int main(int argc, char** argv) {
     const std::filesystem::path project(argv[1]);
     std::string saved;
     for (const bool again : {false, true}) {
-        app::Editor editor({[] { return QDateTime::currentMSecsSinceEpoch(); }, static_cast<std::uint64_t>(QDateTime::currentMSecsSinceEpoch())});
+        app::Editor editor({[] { return QDateTime::currentMSecsSinceEpoch(); },
+                            static_cast<std::uint64_t>(QDateTime::currentMSecsSinceEpoch())});
         app::MainWindow window(editor);
         window.resize(1280, 800);
         window.show();
         (void)QTest::qWaitForWindowExposed(&window);
         check(window.openProject(argv[1], io::OpenMode::Edit), "open the project");
         if (!fine) return 1;
-        tell(QString("%1 %2: scene %3, %4 objects").arg(again ? "reopened" : "opened", QString::fromStdString(editor.session().project().name), QString::fromStdString(editor.sceneName())).arg(editor.scene().objectCount()));
+        tell(QString("%1 %2: scene %3, %4 objects")
+                 .arg(again ? "reopened" : "opened", QString::fromStdString(editor.session().project().name),
+                      QString::fromStdString(editor.sceneName()))
+                 .arg(editor.scene().objectCount()));
         test::Walkthrough walk(window, editor, tell);
         if (again) {
             check(editor.session().history().undoTarget().has_value(), "undo after reopening");

@@ -38,7 +38,9 @@ bool Walkthrough::dragIntoView() {
     QApplication::sendEvent(&view, &drop);
     if (editor_.selection().size() != 1) return false;
     const Slot s = editor_.scene().find(editor_.selection().front());
-    tell_(QString("dragged it into the view: %1 placed, its base at height %2 m").arg(QString::fromStdString(std::string(editor_.scene().nameText(s)))).arg(editor_.scene().bounds(s).low.y, 0, 'f', 2));
+    tell_(QString("dragged it into the view: %1 placed, its base at height %2 m")
+              .arg(QString::fromStdString(std::string(editor_.scene().nameText(s))))
+              .arg(editor_.scene().bounds(s).low.y, 0, 'f', 2));
     return editor_.scene().objectCount() == objectsBefore_ + 1;
 }
 

@@ -1,5 +1,6 @@
 #pragma once
-// The designer's first minutes, done to the real window with mouse and keys: fetch, place, drag, type, undo, redo, save.
+// The designer's first minutes, done to the real window with mouse and keys: fetch, place, drag, type, undo, redo,
+// save.
 #include <QString>
 #include <functional>
 

@@ -18,7 +18,9 @@ class BaseTest : public QObject {
     }
     void textThatIsNoIdIsRefused_data() {
         QTest::addColumn<QString>("text");
-        for (const char* t : {"", "0", "0000000000000000", "0123456789ABCDEF", "0123456789abcdeg", "0123456789abcdef0", "-123456789abcdef"}) QTest::newRow(t) << t;
+        for (const char* t : {"", "0", "0000000000000000", "0123456789ABCDEF", "0123456789abcdeg", "0123456789abcdef0",
+                              "-123456789abcdef"})
+            QTest::newRow(t) << t;
     }
     void textThatIsNoIdIsRefused() {
         QFETCH(QString, text);
@@ -123,13 +125,20 @@ class BaseTest : public QObject {
         QTest::addColumn<QString>("pattern");
         QTest::addColumn<QString>("text");
         QTest::addColumn<bool>("fits");
-        QTest::newRow("star") << "lantern*" << "Lantern post 7" << true;
-        QTest::newRow("inside") << "*post*" << "Lantern post 7" << true;
-        QTest::newRow("question") << "leaf ?" << "Leaf 2" << true;
-        QTest::newRow("whole") << "lantern" << "Lantern post" << false;
-        QTest::newRow("empty") << "" << "" << true;
-        QTest::newRow("only star") << "*" << "" << true;
-        QTest::newRow("hard") << "*a*a*a*a*b" << "aaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaa" << false;
+        QTest::newRow("star") << "lantern*"
+                              << "Lantern post 7" << true;
+        QTest::newRow("inside") << "*post*"
+                                << "Lantern post 7" << true;
+        QTest::newRow("question") << "leaf ?"
+                                  << "Leaf 2" << true;
+        QTest::newRow("whole") << "lantern"
+                               << "Lantern post" << false;
+        QTest::newRow("empty") << ""
+                               << "" << true;
+        QTest::newRow("only star") << "*"
+                                   << "" << true;
+        QTest::newRow("hard") << "*a*a*a*a*b"
+                              << "aaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaa" << false;
     }
     void wildcardsFit() {
         QFETCH(QString, pattern);
@@ -145,7 +154,8 @@ class BaseTest : public QObject {
     }
     void brokenUtf8IsNoticed() {
         QVERIFY(isValidUtf8("Schleuse für Lastkähne › ✓"));
-        for (const char* bad : {"\xff", "\xc3", "\xc0\x80", "\xed\xa0\x80", "\xf5\x80\x80\x80", "a\x80"}) QVERIFY(!isValidUtf8(bad));
+        for (const char* bad : {"\xff", "\xc3", "\xc0\x80", "\xed\xa0\x80", "\xf5\x80\x80\x80", "a\x80"})
+            QVERIFY(!isValidUtf8(bad));
     }
     void numbersAreShortestAndReadBack() {
         QCOMPARE(shortest(0.1), std::string("0.1"));

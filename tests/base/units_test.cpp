@@ -36,7 +36,9 @@ class UnitsTest : public QObject {
     }
     void whatIsNoNumberIsRefused_data() {
         QTest::addColumn<QString>("text");
-        for (const char* t : {"", "abc", "1 +", "(1", "1)", "1/0", "nan", "inf", "1 kg", "2 deg", "1e999", "((((((((((((((((((((((((((((((((((((((((((((((((((((1"}) QTest::newRow(t) << t;
+        for (const char* t : {"", "abc", "1 +", "(1", "1)", "1/0", "nan", "inf", "1 kg", "2 deg", "1e999",
+                              "((((((((((((((((((((((((((((((((((((((((((((((((((((1"})
+            QTest::newRow(t) << t;
     }
     void whatIsNoNumberIsRefused() {
         QFETCH(QString, text);

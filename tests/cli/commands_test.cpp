@@ -41,7 +41,8 @@ class CommandsTest : public QObject {
         const auto lines = QString::fromStdString(out_).split('\n', Qt::SkipEmptyParts);
         QCOMPARE(lines.size(), 12);
         const QJsonObject first = QJsonDocument::fromJson(lines[0].toUtf8()).object();
-        for (const char* key : {"id", "name", "parent", "kind", "item", "local", "world", "flags"}) QVERIFY2(first.contains(key), key);
+        for (const char* key : {"id", "name", "parent", "kind", "item", "local", "world", "flags"})
+            QVERIFY2(first.contains(key), key);
         for (const char* pose : {"local", "world"})
             for (const char* key : {"position", "rotation", "scale"}) QVERIFY(first[pose].toObject().contains(key));
     }
@@ -83,7 +84,9 @@ class CommandsTest : public QObject {
         QCOMPARE(run({"new", project, "--template", "ground"}), cli::exitCode::kFine);
         QCOMPARE(run({"new", project}), cli::exitCode::kFailed);
         QCOMPARE(run({"new", project + "2", "--template", "nope"}), cli::exitCode::kFailed);
-        QCOMPARE(run({"import", std::string(MELLOW_DEMO) + "/items/bench.glb", std::string(MELLOW_DEMO) + "/project.json", "--into", project}), cli::exitCode::kFailed);
+        QCOMPARE(run({"import", std::string(MELLOW_DEMO) + "/items/bench.glb",
+                      std::string(MELLOW_DEMO) + "/project.json", "--into", project}),
+                 cli::exitCode::kFailed);
         QVERIFY(out_.find("bench: ") != std::string::npos);
         QVERIFY(fs::exists(project + "/items/bench.glb"));
         QCOMPARE(run({"export", project, "--to", project + "/out.glb"}), cli::exitCode::kFine);

@@ -13,7 +13,9 @@ class CodecTest : public QObject {
         model::Existence made;
         for (std::size_t i = 0; i < rows; ++i) {
             move.ids.push_back(random.nextId());
-            move.before.push_back({{random.unit(), random.unit(), random.unit()}, base::fromDegrees({0, random.between(0, 360), 0}), {1, 1, 1}});
+            move.before.push_back({{random.unit(), random.unit(), random.unit()},
+                                   base::fromDegrees({0, random.between(0, 360), 0}),
+                                   {1, 1, 1}});
             move.after.push_back(move.before.back());
             move.after.back().position.x += 0.1;
             model::ObjectRecord r;

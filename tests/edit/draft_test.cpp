@@ -97,7 +97,9 @@ class DraftTest : public QObject {
         test::TestProject p;
         const ObjectId group = p.add("Barge", {}, {{10, 0, 0}});
         const ObjectId hull = p.add("Hull", group, {{1, 0, 0}});
-        thereAndBack(p, [&](edit::Draft& d) { return d.setTransforms(std::array{group, hull}, std::array{Transform{{20, 0, 0}}, Transform{{2, 0, 0}}}); });
+        thereAndBack(p, [&](edit::Draft& d) {
+            return d.setTransforms(std::array{group, hull}, std::array{Transform{{20, 0, 0}}, Transform{{2, 0, 0}}});
+        });
         QCOMPARE(p.scene().world(p.slot(hull)).translation.x, 22.0);
     }
     void posesThatAreNoneAreRefused_data() {
@@ -160,7 +162,10 @@ class DraftTest : public QObject {
         detail->light->shape = model::LightShape::Spot;
         detail->camera = model::Camera{};
         detail->note = model::Note{"check the oil › daily"};
-        detail->properties = {{"oil", {1.5}}, {"lit", {true}}, {"crew", {model::ValueList{{std::string("Ada")}, {std::int64_t{3}}}}}, {"more", {model::ValueMap{{"deep", {-2.0}}}}}};
+        detail->properties = {{"oil", {1.5}},
+                              {"lit", {true}},
+                              {"crew", {model::ValueList{{std::string("Ada")}, {std::int64_t{3}}}}},
+                              {"more", {model::ValueMap{{"deep", {-2.0}}}}}};
         detail->unknownKeys = "\"later\":[1,2]";
         const model::DetailPtr shared = detail;
         thereAndBack(p, [&](edit::Draft& d) { return d.setDetails({&id, 1}, {&shared, 1}); });
@@ -168,13 +173,19 @@ class DraftTest : public QObject {
     void movesInTheTree() {
         test::TestProject p;
         const ObjectId a = p.add("A"), b = p.add("B"), c = p.add("C"), inside = p.add("Inside", a);
-        thereAndBack(p, [&](edit::Draft& d) { return d.moveInTree(std::array{c, inside}, std::array{model::TreePlace{{}, a}, model::TreePlace{b, {}}}); });
-        thereAndBack(p, [&](edit::Draft& d) { return d.moveInTree(std::array{a, b}, std::array{model::TreePlace{b, {}}, model::TreePlace{c, {}}}); });
+        thereAndBack(p, [&](edit::Draft& d) {
+            return d.moveInTree(std::array{c, inside}, std::array{model::TreePlace{{}, a}, model::TreePlace{b, {}}});
+        });
+        thereAndBack(p, [&](edit::Draft& d) {
+            return d.moveInTree(std::array{a, b}, std::array{model::TreePlace{b, {}}, model::TreePlace{c, {}}});
+        });
     }
     void movingBelowOneselfIsRefused() {
         test::TestProject p;
         const ObjectId a = p.add("A"), b = p.add("B", a), c = p.add("C", b);
-        refused(p, [&](edit::Draft& d) { return d.moveInTree(std::array{b, a}, std::array{model::TreePlace{}, model::TreePlace{c, {}}}); });
+        refused(p, [&](edit::Draft& d) {
+            return d.moveInTree(std::array{c, a}, std::array{model::TreePlace{}, model::TreePlace{b, {}}});
+        });
         refused(p, [&](edit::Draft& d) { return d.moveInTree(std::array{a}, std::array{model::TreePlace{a, {}}}); });
     }
     void theScenesSettings() {
@@ -225,7 +236,8 @@ class DraftTest : public QObject {
         test::TestProject p;
         const ObjectId group = p.add("Group"), child = p.add("Child", group), other = p.add("Other");
         std::vector<model::Slot> moved;
-        p.session().sceneChanged.listen([&](const edit::SceneDelta& delta) { moved.insert(moved.end(), delta.moved.begin(), delta.moved.end()); });
+        p.session().sceneChanged.listen(
+            [&](const edit::SceneDelta& delta) { moved.insert(moved.end(), delta.moved.begin(), delta.moved.end()); });
         edit::Draft draft(p.session(), "first", "Move");
         const Transform t{{1, 0, 0}};
         QVERIFY(draft.setTransforms({&group, 1}, {&t, 1}).has_value());

@@ -69,7 +69,8 @@ class LedgerTest : public QObject {
         QCOMPARE((*ledger)->saves().at(0).hash, std::uint64_t{0xFFFFFFFFFFFFFFFFULL});
         const auto bulk = (*ledger)->load(4, names_);
         QVERIFY(bulk.has_value());
-        QVERIFY(std::get<model::SetTransforms>(bulk->changes[0].changes[0]).after == std::get<model::SetTransforms>(data(5000)->changes[0].changes[0]).after);
+        QVERIFY(std::get<model::SetTransforms>(bulk->changes[0].changes[0]).after ==
+                std::get<model::SetTransforms>(data(5000)->changes[0].changes[0]).after);
     }
     void aNewerLedgerIsNotTouched() {
         QTemporaryDir folder;

@@ -24,7 +24,8 @@ class SessionTest : public QObject {
         QCOMPARE(p.bytes(), before);
         QVERIFY(p.session().redo().has_value());
         QCOMPARE(p.scene().local(p.slot(id)).position.x, 10.0);
-        while (p.session().undo()) {}
+        while (p.session().undo()) {
+        }
         QCOMPARE(p.scene().objectCount(), std::size_t{0});
     }
     void savingMakesItSavedAndUndoingPastItUnsaved() {
@@ -75,7 +76,8 @@ class SessionTest : public QObject {
         p.add("Bench");
         QVERIFY(io::saveScene(p.workspace(), "first").has_value());
         p.close();
-        test::writeBytes(p.scenePath(), test::fileBytes(p.scenePath()) + "{\"id\":\"00000000000000aa\",\"name\":\"By hand\"}\n");
+        test::writeBytes(p.scenePath(),
+                         test::fileBytes(p.scenePath()) + "{\"id\":\"00000000000000aa\",\"name\":\"By hand\"}\n");
         QVERIFY(p.reopen().has_value());
         QCOMPARE(p.session().remarks().size(), std::size_t{1});
         QCOMPARE(p.scene().objectCount(), std::size_t{2});

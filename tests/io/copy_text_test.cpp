@@ -35,7 +35,8 @@ class CopyTextTest : public QObject {
     }
     void otherTextIsNoObjects() {
         auto names = std::make_shared<base::NameTable>();
-        for (const char* text : {"", "hello", "{}", "{\"format\":\"mellow-scene\",\"version\":1}\n{broken\n"}) QVERIFY(!io::parseCopyText(text, names));
+        for (const char* text : {"", "hello", "{}", "{\"format\":\"mellow-scene\",\"version\":1}\n{broken\n"})
+            QVERIFY(!io::parseCopyText(text, names));
     }
 };
 

@@ -18,7 +18,9 @@ class GltfTest : public QObject {
         test::writeBytes(path, bytes);
         return path;
     }
-    static std::string base64(const std::string& bytes) { return QByteArray::fromStdString(bytes).toBase64().toStdString(); }
+    static std::string base64(const std::string& bytes) {
+        return QByteArray::fromStdString(bytes).toBase64().toStdString();
+    }
     template <class T>
     static std::string raw(std::initializer_list<T> values) {
         std::string bytes;
@@ -26,11 +28,18 @@ class GltfTest : public QObject {
         return bytes;
     }
     /// A triangle as text glTF; each part can be replaced.
-    static std::string triangle(const std::string& accessors = "", const std::string& more = "", const std::string& nodes = "[{\"mesh\":0,\"name\":\"Sail\"}]", const std::string& attributes = "\"POSITION\":0") {
+    static std::string triangle(const std::string& accessors = "", const std::string& more = "",
+                                const std::string& nodes = "[{\"mesh\":0,\"name\":\"Sail\"}]",
+                                const std::string& attributes = "\"POSITION\":0") {
         const std::string data = raw<float>({0, 0, 0, 1, 0, 0, 0, 1, 0}) + raw<std::uint16_t>({0, 1, 2, 0});
-        const std::string usual = "{\"bufferView\":0,\"componentType\":5126,\"count\":3,\"type\":\"VEC3\"},{\"bufferView\":1,\"componentType\":5123,\"count\":3,\"type\":\"SCALAR\"}";
-        return "{\"asset\":{\"version\":\"2.0\"},\"scene\":0,\"scenes\":[{\"nodes\":[0]}],\"nodes\":" + nodes + ",\"meshes\":[{\"primitives\":[{\"attributes\":{" + attributes + "},\"indices\":1}]}],\"accessors\":[" +
-               (accessors.empty() ? usual : accessors) + "],\"bufferViews\":[{\"buffer\":0,\"byteLength\":36},{\"buffer\":0,\"byteOffset\":36,\"byteLength\":8}],\"buffers\":[{\"byteLength\":44,\"uri\":\"data:application/octet-stream;base64," +
+        const std::string usual =
+            "{\"bufferView\":0,\"componentType\":5126,\"count\":3,\"type\":\"VEC3\"},{\"bufferView\":1,"
+            "\"componentType\":5123,\"count\":3,\"type\":\"SCALAR\"}";
+        return "{\"asset\":{\"version\":\"2.0\"},\"scene\":0,\"scenes\":[{\"nodes\":[0]}],\"nodes\":" + nodes +
+               ",\"meshes\":[{\"primitives\":[{\"attributes\":{" + attributes + "},\"indices\":1}]}],\"accessors\":[" +
+               (accessors.empty() ? usual : accessors) +
+               "],\"bufferViews\":[{\"buffer\":0,\"byteLength\":36},{\"buffer\":0,\"byteOffset\":36,\"byteLength\":8}],"
+               "\"buffers\":[{\"byteLength\":44,\"uri\":\"data:application/octet-stream;base64," +
                base64(data) + "\"}]" + more + "}";
     }
 
@@ -44,23 +53,34 @@ class GltfTest : public QObject {
         QCOMPARE(model->mesh.bounds.high.y, 1.0);
     }
     void nodesAreFlattenedWithTheirTransforms() {
-        const auto model = io::readModel(put(triangle("", "", "[{\"translation\":[10,0,0],\"children\":[1]},{\"mesh\":0,\"scale\":[2,3,-1]}]")));
+        const auto model = io::readModel(
+            put(triangle("", "", "[{\"translation\":[10,0,0],\"children\":[1]},{\"mesh\":0,\"scale\":[2,3,-1]}]")));
         QVERIFY(model.has_value());
         QCOMPARE(model->mesh.bounds.low.x, 10.0);
         QCOMPARE(model->mesh.bounds.high.y, 3.0);
         // Mirrored: the winding is turned, so that the triangle still faces the way its normal says.
         const auto& m = model->mesh;
-        auto at = [&](std::size_t i) { return base::Vec3(m.positions[m.indices[i]][0], m.positions[m.indices[i]][1], m.positions[m.indices[i]][2]); };
+        auto at = [&](std::size_t i) {
+            return base::Vec3(m.positions[m.indices[i]][0], m.positions[m.indices[i]][1], m.positions[m.indices[i]][2]);
+        };
         const base::Vec3 face = glm::cross(at(1) - at(0), at(2) - at(0));
         QVERIFY(face.z < 0);
     }
     void sparseAndNormalisedAccessorsAreRead() {
-        // Positions all zero but for three sparse ones; the third coordinate as normalised bytes is covered by texture coordinates.
-        const std::string data = raw<std::uint16_t>({0, 1, 2, 0}) + raw<float>({5, 0, 0, 6, 0, 0, 5, 1, 0}) + raw<std::uint8_t>({255, 0, 0, 255, 128, 128, 0, 0});
-        const std::string text = "{\"asset\":{\"version\":\"2.0\"},\"nodes\":[{\"mesh\":0}],\"meshes\":[{\"primitives\":[{\"attributes\":{\"POSITION\":0,\"TEXCOORD_0\":1}}]}],\"accessors\":["
-            "{\"componentType\":5126,\"count\":3,\"type\":\"VEC3\",\"sparse\":{\"count\":3,\"indices\":{\"bufferView\":0,\"componentType\":5123},\"values\":{\"bufferView\":1}}},"
+        // Positions all zero but for three sparse ones; the third coordinate as normalised bytes is covered by texture
+        // coordinates.
+        const std::string data = raw<std::uint16_t>({0, 1, 2, 0}) + raw<float>({5, 0, 0, 6, 0, 0, 5, 1, 0}) +
+                                 raw<std::uint8_t>({255, 0, 0, 255, 128, 128, 0, 0});
+        const std::string text =
+            "{\"asset\":{\"version\":\"2.0\"},\"nodes\":[{\"mesh\":0}],\"meshes\":[{\"primitives\":[{\"attributes\":{"
+            "\"POSITION\":0,\"TEXCOORD_0\":1}}]}],\"accessors\":["
+            "{\"componentType\":5126,\"count\":3,\"type\":\"VEC3\",\"sparse\":{\"count\":3,\"indices\":{\"bufferView\":"
+            "0,\"componentType\":5123},\"values\":{\"bufferView\":1}}},"
             "{\"bufferView\":2,\"componentType\":5121,\"normalized\":true,\"count\":3,\"type\":\"VEC2\"}],"
-            "\"bufferViews\":[{\"buffer\":0,\"byteLength\":6},{\"buffer\":0,\"byteOffset\":8,\"byteLength\":36},{\"buffer\":0,\"byteOffset\":44,\"byteLength\":8}],\"buffers\":[{\"byteLength\":52,\"uri\":\"data:application/octet-stream;base64," + base64(data) + "\"}]}";
+            "\"bufferViews\":[{\"buffer\":0,\"byteLength\":6},{\"buffer\":0,\"byteOffset\":8,\"byteLength\":36},{"
+            "\"buffer\":0,\"byteOffset\":44,\"byteLength\":8}],\"buffers\":[{\"byteLength\":52,\"uri\":\"data:"
+            "application/octet-stream;base64," +
+            base64(data) + "\"}]}";
         const auto model = io::readModel(put(text));
         QVERIFY2(model.has_value(), model ? "" : model.error().message.c_str());
         QCOMPARE(model->mesh.bounds.low.x, 5.0);
@@ -68,8 +88,11 @@ class GltfTest : public QObject {
     }
     void materialsAreRead() {
         const std::string png = "\x89PNG\r\n\x1a\n";
-        const std::string more = ",\"materials\":[{\"name\":\"Reed\",\"doubleSided\":true,\"alphaMode\":\"MASK\",\"alphaCutoff\":0.3,\"pbrMetallicRoughness\":{\"baseColorFactor\":[0.1,0.2,0.3,1],\"baseColorTexture\":{\"index\":0}}}],"
-                                 "\"textures\":[{\"source\":0}],\"images\":[{\"mimeType\":\"image/png\",\"uri\":\"data:image/png;base64," + base64(png) + "\"}]";
+        const std::string more =
+            ",\"materials\":[{\"name\":\"Reed\",\"doubleSided\":true,\"alphaMode\":\"MASK\",\"alphaCutoff\":0.3,"
+            "\"pbrMetallicRoughness\":{\"baseColorFactor\":[0.1,0.2,0.3,1],\"baseColorTexture\":{\"index\":0}}}],"
+            "\"textures\":[{\"source\":0}],\"images\":[{\"mimeType\":\"image/png\",\"uri\":\"data:image/png;base64," +
+            base64(png) + "\"}]";
         std::string text = triangle("", more);
         text.replace(text.find("\"indices\":1"), 11, "\"indices\":1,\"material\":0");
         const auto model = io::readModel(put(text));
@@ -81,28 +104,40 @@ class GltfTest : public QObject {
         QCOMPARE(model->mesh.images.at(static_cast<std::size_t>(m.image)).bytes, png);
     }
     void whatIsNotSupportedIsNamed() {
-        const auto draco = io::readModel(put(triangle("", ",\"extensionsRequired\":[\"KHR_draco_mesh_compression\"],\"extensionsUsed\":[\"KHR_draco_mesh_compression\"]")));
+        const auto draco = io::readModel(put(triangle("",
+                                                      ",\"extensionsRequired\":[\"KHR_draco_mesh_compression\"],"
+                                                      "\"extensionsUsed\":[\"KHR_draco_mesh_compression\"]")));
         QVERIFY(!draco);
         QVERIFY(draco.error().code == base::ErrorCode::Unsupported);
         QVERIFY(draco.error().message.find("KHR_draco_mesh_compression") != std::string::npos);
     }
     void malformedModelsAreRefused_data() {
         QTest::addColumn<QByteArray>("text");
-        auto row = [](const char* name, const std::string& text) { QTest::newRow(name) << QByteArray::fromStdString(text); };
+        auto row = [](const char* name, const std::string& text) {
+            QTest::newRow(name) << QByteArray::fromStdString(text);
+        };
         const std::string indices = ",{\"bufferView\":1,\"componentType\":5123,\"count\":3,\"type\":\"SCALAR\"}";
         row("no model", "hello");
         row("empty", "");
         row("no JSON", "{\"asset\":");
         row("version 1", "{\"asset\":{\"version\":\"1.0\"}}");
         row("no triangles", "{\"asset\":{\"version\":\"2.0\"}}");
-        row("more elements than bytes", triangle("{\"bufferView\":0,\"componentType\":5126,\"count\":400,\"type\":\"VEC3\"}" + indices));
+        row("more elements than bytes",
+            triangle("{\"bufferView\":0,\"componentType\":5126,\"count\":400,\"type\":\"VEC3\"}" + indices));
         row("absurd count", triangle("{\"componentType\":5126,\"count\":4000000000,\"type\":\"VEC3\"}" + indices));
-        row("offset past the view", triangle("{\"bufferView\":0,\"byteOffset\":30,\"componentType\":5126,\"count\":3,\"type\":\"VEC3\"}" + indices));
-        row("view that is not there", triangle("{\"bufferView\":9,\"componentType\":5126,\"count\":3,\"type\":\"VEC3\"}" + indices));
-        row("wrong type", triangle("{\"bufferView\":0,\"componentType\":5126,\"count\":3,\"type\":\"VEC2\"}" + indices));
-        row("unknown component", triangle("{\"bufferView\":0,\"componentType\":77,\"count\":3,\"type\":\"VEC3\"}" + indices));
-        row("index out of range", triangle("{\"bufferView\":0,\"componentType\":5126,\"count\":2,\"type\":\"VEC3\"}" + indices));
-        row("indices as floats", triangle("{\"bufferView\":0,\"componentType\":5126,\"count\":3,\"type\":\"VEC3\"},{\"bufferView\":0,\"componentType\":5126,\"count\":3,\"type\":\"SCALAR\"}"));
+        row("offset past the view",
+            triangle("{\"bufferView\":0,\"byteOffset\":30,\"componentType\":5126,\"count\":3,\"type\":\"VEC3\"}" +
+                     indices));
+        row("view that is not there",
+            triangle("{\"bufferView\":9,\"componentType\":5126,\"count\":3,\"type\":\"VEC3\"}" + indices));
+        row("wrong type",
+            triangle("{\"bufferView\":0,\"componentType\":5126,\"count\":3,\"type\":\"VEC2\"}" + indices));
+        row("unknown component",
+            triangle("{\"bufferView\":0,\"componentType\":77,\"count\":3,\"type\":\"VEC3\"}" + indices));
+        row("index out of range",
+            triangle("{\"bufferView\":0,\"componentType\":5126,\"count\":2,\"type\":\"VEC3\"}" + indices));
+        row("indices as floats", triangle("{\"bufferView\":0,\"componentType\":5126,\"count\":3,\"type\":\"VEC3\"},{"
+                                          "\"bufferView\":0,\"componentType\":5126,\"count\":3,\"type\":\"SCALAR\"}"));
         row("no positions", triangle("", "", "[{\"mesh\":0}]", "\"NORMAL\":0"));
         row("node in a circle", triangle("", "", "[{\"mesh\":0,\"children\":[0]}]"));
         row("nodes in a circle", triangle("", "", "[{\"children\":[1]},{\"mesh\":0,\"children\":[0]}]"));
@@ -155,13 +190,15 @@ class GltfTest : public QObject {
         std::size_t triangles = 0;
         for (model::Slot s : (*scene)->subtree(model::kNoSlot))
             if (const shape::Mesh* mesh = (*workspace)->mesh((*scene)->item(s))) triangles += mesh->triangleCount();
-        const io::ExportedScene exported = io::exportScene(**scene, [&](base::Name item) { return (*workspace)->mesh(item); });
+        const io::ExportedScene exported =
+            io::exportScene(**scene, [&](base::Name item) { return (*workspace)->mesh(item); });
         QVERIFY(exported.lost.empty());
         const auto back = io::readModel(put(exported.bytes, "scene.glb"));
         QVERIFY2(back.has_value(), back ? "" : back.error().message.c_str());
         QCOMPARE(back->mesh.triangleCount(), triangles);
         const base::Aabb box = (*scene)->subtreeBounds(model::kNoSlot);
-        QVERIFY(glm::length(back->mesh.bounds.low - box.low) < 0.5 && glm::length(back->mesh.bounds.high - box.high) < 0.5);
+        QVERIFY(glm::length(back->mesh.bounds.low - box.low) < 0.5 &&
+                glm::length(back->mesh.bounds.high - box.high) < 0.5);
     }
 };
 

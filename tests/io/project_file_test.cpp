@@ -26,11 +26,16 @@ class ProjectFileTest : public QObject {
     void brokenProjectsAreRefusedWithFileAndLine_data() {
         QTest::addColumn<QString>("text");
         QTest::addColumn<QString>("says");
-        QTest::newRow("no JSON") << "{\n\"format\": oops\n}" << "project.json:2";
-        QTest::newRow("another format") << "{\"format\":\"x\",\"version\":1}" << "mellow-project";
-        QTest::newRow("newer") << "{\"format\":\"mellow-project\",\"version\":9}" << "newer version";
-        QTest::newRow("no version") << "{\"format\":\"mellow-project\"}" << "version";
-        QTest::newRow("key twice") << "{\"format\":\"mellow-project\",\"version\":1,\"version\":1}" << "twice";
+        QTest::newRow("no JSON") << "{\n\"format\": oops\n}"
+                                 << "project.json:2";
+        QTest::newRow("another format") << "{\"format\":\"x\",\"version\":1}"
+                                        << "mellow-project";
+        QTest::newRow("newer") << "{\"format\":\"mellow-project\",\"version\":9}"
+                               << "newer version";
+        QTest::newRow("no version") << "{\"format\":\"mellow-project\"}"
+                                    << "version";
+        QTest::newRow("key twice") << "{\"format\":\"mellow-project\",\"version\":1,\"version\":1}"
+                                   << "twice";
         QTest::newRow("not UTF-8") << QString() << "UTF-8";
     }
     void brokenProjectsAreRefusedWithFileAndLine() {
@@ -46,9 +51,12 @@ class ProjectFileTest : public QObject {
     void wrongTypesAreListedAndTheRestIsRead() {
         QTemporaryDir folder;
         const fs::path path(folder.path().toStdString());
-        test::writeBytes(path / "project.json", "{\"format\":\"mellow-project\",\"version\":1,\"name\":7,\"items\":{\"bench\":{\"label\":[]}}}");
+        test::writeBytes(
+            path / "project.json",
+            "{\"format\":\"mellow-project\",\"version\":1,\"name\":7,\"items\":{\"bench\":{\"label\":[]}}}");
         fs::create_directories(path / "kinds");
-        test::writeBytes(path / "kinds" / "bad.kind.json", "{\"format\":\"mellow-kind\",\"version\":1,\"name\":\"Bad\",\"cost\":-1}");
+        test::writeBytes(path / "kinds" / "bad.kind.json",
+                         "{\"format\":\"mellow-kind\",\"version\":1,\"name\":\"Bad\",\"cost\":-1}");
         test::writeBytes(path / "kinds" / "broken.kind.json", "{");
         const auto project = io::readProject(path);
         QVERIFY(project.has_value());

@@ -16,7 +16,8 @@ class SceneFileTest : public QObject {
 
   private Q_SLOTS:
     void theDemoSavesToTheSameBytes() {
-        const std::string bytes = test::fileBytes(std::filesystem::path(MELLOW_DEMO) / "scenes" / "lower-basin.scene.jsonl");
+        const std::string bytes =
+            test::fileBytes(std::filesystem::path(MELLOW_DEMO) / "scenes" / "lower-basin.scene.jsonl");
         const auto scene = parse(bytes);
         QVERIFY(scene.has_value());
         QVERIFY(scene->damage.empty());
@@ -24,17 +25,25 @@ class SceneFileTest : public QObject {
     }
     void linesInAnyFormMeanTheSame() {
         const auto a = parse(std::string(kHeader) +
-                             " { \"scale\" : [ 2 , 2.0 , 2e0 ] , \"name\":\"L\\u00e4mpchen\", \"position\":[1.50,0,-0.25],\"id\":\"00000000000000aa\" } \r\n\n");
-        const auto b = parse(std::string(kHeader) + "{\"id\":\"00000000000000aa\",\"name\":\"Lämpchen\",\"position\":[1.5,0,-0.25],\"scale\":[2,2,2]}\n");
+                             " { \"scale\" : [ 2 , 2.0 , 2e0 ] , \"name\":\"L\\u00e4mpchen\", "
+                             "\"position\":[1.50,0,-0.25],\"id\":\"00000000000000aa\" } \r\n\n");
+        const auto b =
+            parse(std::string(kHeader) +
+                  "{\"id\":\"00000000000000aa\",\"name\":\"Lämpchen\",\"position\":[1.5,0,-0.25],\"scale\":[2,2,2]}\n");
         QVERIFY(a.has_value() && b.has_value());
         QVERIFY(a->damage.empty() && b->damage.empty());
         QCOMPARE(io::formatScene(a->scene), io::formatScene(b->scene));
     }
     void everythingAnObjectHasIsKept() {
-        const std::string text = std::string(kHeader) +
-            "{\"id\":\"00000000000000aa\",\"name\":\"A\",\"kind\":\"Lantern\",\"item\":\"lantern-post\",\"position\":[1,2,3],\"rotation\":[0,0.6,0,0.8],\"scale\":[1,2,1],\"hidden\":true,"
-            "\"protected\":true,\"light\":{\"shape\":\"spot\",\"colour\":[1,0.5,0.25],\"intensity\":12,\"reach\":4,\"inner\":10,\"outer\":30},\"camera\":{\"fieldOfView\":70,\"near\":0.2,\"far\":90},"
-            "\"note\":\"oil \\\"daily\\\"\",\"properties\":{\"oil\":1.5,\"n\":3,\"on\":true,\"list\":[1,[2,\"x\"]],\"deep\":{\"a\":{}}}}\n"
+        const std::string text =
+            std::string(kHeader) +
+            "{\"id\":\"00000000000000aa\",\"name\":\"A\",\"kind\":\"Lantern\",\"item\":\"lantern-post\",\"position\":["
+            "1,2,3],\"rotation\":[0,0.6,0,0.8],\"scale\":[1,2,1],\"hidden\":true,"
+            "\"protected\":true,\"light\":{\"shape\":\"spot\",\"colour\":[1,0.5,0.25],\"intensity\":12,\"reach\":4,"
+            "\"inner\":10,\"outer\":30},\"camera\":{\"fieldOfView\":70,\"near\":0.2,\"far\":90},"
+            "\"note\":\"oil "
+            "\\\"daily\\\"\",\"properties\":{\"oil\":1.5,\"n\":3,\"on\":true,\"list\":[1,[2,\"x\"]],\"deep\":{\"a\":{}}"
+            "}}\n"
             "{\"id\":\"00000000000000ab\",\"parent\":\"00000000000000aa\"}\n";
         const auto scene = parse(text);
         QVERIFY(scene.has_value());
@@ -42,8 +51,9 @@ class SceneFileTest : public QObject {
         QCOMPARE(io::formatScene(scene->scene), text);
     }
     void unknownKeysSurvive() {
-        const std::string text = "{\"format\":\"mellow-scene\",\"version\":1,\"weather\":{\"wind\":[1,2]}}\n"
-                                 "{\"id\":\"00000000000000aa\",\"name\":\"A\",\"mood\":\"calm\",\"tags\":[\"x\",{\"y\":1}]}\n";
+        const std::string text =
+            "{\"format\":\"mellow-scene\",\"version\":1,\"weather\":{\"wind\":[1,2]}}\n"
+            "{\"id\":\"00000000000000aa\",\"name\":\"A\",\"mood\":\"calm\",\"tags\":[\"x\",{\"y\":1}]}\n";
         const auto scene = parse(text);
         QVERIFY(scene.has_value());
         QVERIFY(scene->damage.empty());
@@ -54,7 +64,9 @@ class SceneFileTest : public QObject {
         QTest::addColumn<QString>("key");
         QTest::addColumn<QString>("says");
         QTest::addColumn<bool>("kept");  // the object itself, with the bad value at its usual one
-        auto row = [](const char* name, const QByteArray& line, const char* key, const char* says, bool kept) { QTest::newRow(name) << line << key << says << kept; };
+        auto row = [](const char* name, const QByteArray& line, const char* key, const char* says, bool kept) {
+            QTest::newRow(name) << line << key << says << kept;
+        };
         const QByteArray id = "{\"id\":\"00000000000000bb\"";
         row("no JSON", "{\"id\":\"00000000000000bb\"", "", "not valid JSON", false);
         row("a list", "[1,2]", "", "is a list; an object was expected", false);
@@ -81,7 +93,8 @@ class SceneFileTest : public QObject {
         row("camera no object", id + ",\"camera\":7}", "camera", "object was expected", true);
         row("properties no object", id + ",\"properties\":[1]}", "properties", "object was expected", true);
         row("not UTF-8", id + ",\"name\":\"\xff\xfe\"}", "", "UTF-8", false);
-        row("absurd nesting", id + ",\"x\":" + QByteArray(3000, '[') + QByteArray(3000, ']') + "}", "", "nested", false);
+        row("absurd nesting", id + ",\"x\":" + QByteArray(3000, '[') + QByteArray(3000, ']') + "}", "", "nested",
+            false);
         row("deep nesting", id + ",\"x\":" + QByteArray(80, '[') + QByteArray(80, ']') + "}", "", "nested", false);
     }
     void aBrokenLineIsToldAndTheRestIsRead() {
@@ -89,7 +102,8 @@ class SceneFileTest : public QObject {
         QFETCH(QString, key);
         QFETCH(QString, says);
         QFETCH(bool, kept);
-        const std::string text = std::string(kHeader) + "{\"id\":\"00000000000000aa\",\"name\":\"Before\"}\n" + line.toStdString() + "\n{\"id\":\"00000000000000cc\",\"name\":\"After\"}\n";
+        const std::string text = std::string(kHeader) + "{\"id\":\"00000000000000aa\",\"name\":\"Before\"}\n" +
+                                 line.toStdString() + "\n{\"id\":\"00000000000000cc\",\"name\":\"After\"}\n";
         const auto scene = parse(text);
         QVERIFY(scene.has_value());
         QCOMPARE(scene->damage.size(), std::size_t{1});
@@ -102,18 +116,22 @@ class SceneFileTest : public QObject {
         QVERIFY(scene->scene.find({0xcc}) != kNoSlot);
     }
     void aTruncatedFileIsToldAsSuch() {
-        const auto scene = parse(std::string(kHeader) + "{\"id\":\"00000000000000aa\"}\n{\"id\":\"00000000000000bb\",\"na");
+        const auto scene =
+            parse(std::string(kHeader) + "{\"id\":\"00000000000000aa\"}\n{\"id\":\"00000000000000bb\",\"na");
         QVERIFY(scene.has_value());
         QCOMPARE(scene->damage.size(), std::size_t{1});
         QVERIFY(scene->damage[0].message.find("cut short") != std::string::npos);
         QCOMPARE(scene->scene.objectCount(), std::size_t{1});
     }
     void everyCutOfAFileIsReadWithoutACrash() {
-        const std::string text = std::string(kHeader) + "{\"id\":\"00000000000000aa\",\"name\":\"ä\",\"position\":[1,2,3],\"light\":{\"reach\":3}}\n{\"id\":\"00000000000000bb\",\"x\":[1,{\"y\":2}]}\n";
+        const std::string text = std::string(kHeader) +
+                                 "{\"id\":\"00000000000000aa\",\"name\":\"ä\",\"position\":[1,2,3],\"light\":{"
+                                 "\"reach\":3}}\n{\"id\":\"00000000000000bb\",\"x\":[1,{\"y\":2}]}\n";
         for (std::size_t n = 0; n <= text.size(); ++n) (void)parse(text.substr(0, n));
     }
     void changedBytesNeverCrash() {
-        const std::string text = test::fileBytes(std::filesystem::path(MELLOW_DEMO) / "scenes" / "lower-basin.scene.jsonl").substr(0, 4000);
+        const std::string text =
+            test::fileBytes(std::filesystem::path(MELLOW_DEMO) / "scenes" / "lower-basin.scene.jsonl").substr(0, 4000);
         base::Random random(8);
         for (int i = 0; i < 400; ++i) {
             std::string broken = text;
@@ -138,7 +156,9 @@ class SceneFileTest : public QObject {
         QVERIFY(scene.error().message.find("s.scene.jsonl") != std::string::npos);
     }
     void aBrokenHeaderKeepsTheObjects() {
-        for (const char* header : {"{\"format\":\"mellow-sc\n", "{\"format\":\"mellow-scene\"}\n", "{\"format\":\"mellow-scene\",\"version\":1,\"sky\":4}\n", "{\"format\":\"mellow-scene\",\"version\":1,\"sky\":[0,0,0],\"sky\":[1,1,1]}\n"}) {
+        for (const char* header : {"{\"format\":\"mellow-sc\n", "{\"format\":\"mellow-scene\"}\n",
+                                   "{\"format\":\"mellow-scene\",\"version\":1,\"sky\":4}\n",
+                                   "{\"format\":\"mellow-scene\",\"version\":1,\"sky\":[0,0,0],\"sky\":[1,1,1]}\n"}) {
             const auto scene = parse(std::string(header) + "{\"id\":\"00000000000000aa\"}\n");
             QVERIFY(scene.has_value());
             QCOMPARE(scene->damage.size(), std::size_t{1});
@@ -147,13 +167,19 @@ class SceneFileTest : public QObject {
         }
     }
     void childrenBeforeTheirParentsFindThem() {
-        const auto scene = parse(std::string(kHeader) + "{\"id\":\"00000000000000cc\",\"parent\":\"00000000000000bb\"}\n{\"id\":\"00000000000000bb\",\"parent\":\"00000000000000aa\"}\n{\"id\":\"00000000000000aa\"}\n");
+        const auto scene =
+            parse(std::string(kHeader) +
+                  "{\"id\":\"00000000000000cc\",\"parent\":\"00000000000000bb\"}\n{\"id\":\"00000000000000bb\","
+                  "\"parent\":\"00000000000000aa\"}\n{\"id\":\"00000000000000aa\"}\n");
         QVERIFY(scene.has_value());
         QVERIFY(scene->damage.empty());
         QCOMPARE(scene->scene.parent(scene->scene.find({0xcc})), scene->scene.find({0xbb}));
     }
     void aLongCircleIsBrokenOnce() {
-        const auto scene = parse(std::string(kHeader) + "{\"id\":\"00000000000000aa\",\"parent\":\"00000000000000cc\"}\n{\"id\":\"00000000000000bb\",\"parent\":\"00000000000000aa\"}\n{\"id\":\"00000000000000cc\",\"parent\":\"00000000000000bb\"}\n");
+        const auto scene =
+            parse(std::string(kHeader) +
+                  "{\"id\":\"00000000000000aa\",\"parent\":\"00000000000000cc\"}\n{\"id\":\"00000000000000bb\","
+                  "\"parent\":\"00000000000000aa\"}\n{\"id\":\"00000000000000cc\",\"parent\":\"00000000000000bb\"}\n");
         QVERIFY(scene.has_value());
         QCOMPARE(scene->damage.size(), std::size_t{1});
         QCOMPARE(scene->scene.objectCount(), std::size_t{3});
@@ -161,7 +187,9 @@ class SceneFileTest : public QObject {
     void largeFilesAreReadInPartsWithTheRightLines() {
         std::string text = kHeader;
         base::Random random(2);
-        for (int i = 0; i < 20'000; ++i) text += "{\"id\":\"" + base::toText(random.nextId()) + "\",\"name\":\"Reed " + std::to_string(i) + "\",\"position\":[" + std::to_string(i) + ",0.5,1]}\n";
+        for (int i = 0; i < 20'000; ++i)
+            text += "{\"id\":\"" + base::toText(random.nextId()) + "\",\"name\":\"Reed " + std::to_string(i) +
+                    "\",\"position\":[" + std::to_string(i) + ",0.5,1]}\n";
         const auto whole = parse(text);
         QVERIFY(whole.has_value());
         QVERIFY(whole->damage.empty());

@@ -1,7 +1,7 @@
 #include <QtTest>
 
-#include "io/templates.h"
 #include "io/scene_file.h"
+#include "io/templates.h"
 #include "support/test_project.h"
 
 namespace fs = std::filesystem;

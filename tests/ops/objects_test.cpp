@@ -23,7 +23,8 @@ class ObjectsTest : public QObject {
   private Q_SLOTS:
     void placingPutsTheBasePointOnTheSurface() {
         test::TestProject p;
-        QVERIFY(io::importModel(p.workspace(), std::filesystem::path(MELLOW_DEMO) / "items" / "coping.glb").has_value());
+        QVERIFY(
+            io::importModel(p.workspace(), std::filesystem::path(MELLOW_DEMO) / "items" / "coping.glb").has_value());
         ObjectId id;
         const std::string before = p.bytes();
         QVERIFY(run(p, [&](edit::Draft& d) -> Status {
@@ -142,7 +143,8 @@ class ObjectsTest : public QObject {
     void namesThatCannotBeAreRefused() {
         test::TestProject p;
         const ObjectId id = p.add("Bench");
-        for (const std::string& name : {std::string(), std::string("   "), std::string("a\nb"), std::string(201, 'x'), std::string("\xff")})
+        for (const std::string& name :
+             {std::string(), std::string("   "), std::string("a\nb"), std::string(201, 'x'), std::string("\xff")})
             refused(p, [&](edit::Draft& d) { return ops::rename(d, id, name); });
         QVERIFY(run(p, [&](edit::Draft& d) { return ops::rename(d, id, "  Bank am Wasser "); }));
         QCOMPARE(std::string(p.scene().nameText(p.slot(id))), std::string("Bank am Wasser"));

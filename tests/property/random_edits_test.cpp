@@ -53,7 +53,8 @@ void compare(const Naive& naive, const model::Scene& scene) {
     }
     for (const auto& [parent, list] : naive.children) {
         std::vector<ObjectId> found;
-        for (model::Slot s = scene.firstChild(scene.find(parent)); s != model::kNoSlot; s = scene.nextSibling(s)) found.push_back(scene.id(s));
+        for (model::Slot s = scene.firstChild(scene.find(parent)); s != model::kNoSlot; s = scene.nextSibling(s))
+            found.push_back(scene.id(s));
         RC_ASSERT(found == list);
     }
 }
@@ -86,7 +87,9 @@ void step(test::TestProject& p, Naive& naive) {
         const std::vector<ObjectId> unique(some.begin(), some.end() - (some[0] == some[1] ? 1 : 0));
         std::vector<base::Transform> poses;
         for (ObjectId id : unique) {
-            base::Transform t{{*rc::gen::inRange(-9, 9) * 0.1, 0.3, 1}, base::fromDegrees({0, double(*rc::gen::inRange(0, 360)), 0}), {1, 2, 1}};
+            base::Transform t{{*rc::gen::inRange(-9, 9) * 0.1, 0.3, 1},
+                              base::fromDegrees({0, double(*rc::gen::inRange(0, 360)), 0}),
+                              {1, 2, 1}};
             poses.push_back(t);
             naive.objects[id].local = t;
         }
@@ -125,9 +128,7 @@ void step(test::TestProject& p, Naive& naive) {
 
 class RandomEditsTest : public QObject {
     Q_OBJECT
-    static bool holds(const char* what, const std::function<void()>& property) {
-        return rc::check(what, property);
-    }
+    static bool holds(const char* what, const std::function<void()>& property) { return rc::check(what, property); }
   private Q_SLOTS:
     void randomEditsAgreeWithANaiveModelAndUndoToTheSameBytes() {
         QVERIFY(holds("edits, undone and redone", [] {
@@ -172,7 +173,8 @@ class RandomEditsTest : public QObject {
                 if (p.session().history().present() == present) naive = before;
             }
             const std::string bytes = p.bytes();
-            const auto back = io::parseScene("first", bytes, "first", std::make_shared<base::NameTable>(), p.session().library());
+            const auto back =
+                io::parseScene("first", bytes, "first", std::make_shared<base::NameTable>(), p.session().library());
             RC_ASSERT(back.has_value());
             RC_ASSERT(back->damage.empty());
             RC_ASSERT(io::formatScene(back->scene) == bytes);

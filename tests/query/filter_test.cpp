@@ -36,7 +36,8 @@ class FilterTest : public QObject {
     }
     void aTriangleThatReachesInTouches() {
         query::Frustum f;  // the unit cube without a far side
-        f.planes = {query::Plane{{1, 0, 0}, 0}, query::Plane{{-1, 0, 0}, 1}, query::Plane{{0, 1, 0}, 0}, query::Plane{{0, -1, 0}, 1}, query::Plane{{0, 0, 1}, 0}};
+        f.planes = {query::Plane{{1, 0, 0}, 0}, query::Plane{{-1, 0, 0}, 1}, query::Plane{{0, 1, 0}, 0},
+                    query::Plane{{0, -1, 0}, 1}, query::Plane{{0, 0, 1}, 0}};
         shape::Mesh mesh;
         mesh.positions = {{-5, 0.5F, 0.5F}, {5, 0.5F, 0.5F}, {5, 0.6F, 0.5F}};
         mesh.indices = {0, 1, 2};

@@ -47,7 +47,8 @@ class SceneIndexTest : public QObject {
             QCOMPARE(hit.has_value(), wanted != model::kNoSlot);
             if (!hit) continue;
             ++met;
-            QVERIFY2(std::abs(hit->distance - distance) < 2e-3, qPrintable(QString("%1 against %2").arg(hit->distance).arg(distance)));
+            QVERIFY2(std::abs(hit->distance - distance) < 2e-3,
+                     qPrintable(QString("%1 against %2").arg(hit->distance).arg(distance)));
             QVERIFY(glm::dot(hit->normal, ray.direction) <= 1e-9);
         }
         QVERIFY(met > rays / 2);
@@ -72,7 +73,8 @@ class SceneIndexTest : public QObject {
         std::vector<base::Transform> poses;
         for (Slot s : scene_->subtree(model::kNoSlot)) {
             if (!scene_->item(s) || scene_->protectedInTree(s)) continue;
-            if (random.unit() < 0.1) gone.push_back(scene_->id(s));
+            if (random.unit() < 0.1)
+                gone.push_back(scene_->id(s));
             else if (random.unit() < 0.4) {
                 ids.push_back(scene_->id(s));
                 base::Transform t = scene_->local(s);

@@ -67,7 +67,8 @@ class CameraTest : public QObject {
         const auto f = c.frustum(view_, {300, 500}, {100, 200});
         auto inside = [&](const Vec2& pixel) {
             const Vec3 p = c.rayThrough(pixel, view_).at(15);
-            return std::all_of(f.planes.begin(), f.planes.end(), [&](const auto& plane) { return plane.distance(p) >= 0; });
+            return std::all_of(f.planes.begin(), f.planes.end(),
+                               [&](const auto& plane) { return plane.distance(p) >= 0; });
         };
         QVERIFY(inside({200, 300}));
         QVERIFY(!inside({90, 300}));
@@ -75,9 +76,12 @@ class CameraTest : public QObject {
         QVERIFY(!inside({310, 300}));
     }
     void theWayItLooksIsSaidInWords() {
-        QCOMPARE(QString::fromStdString(Camera::looking({0, 0, 0}, {0, 0, -1}).describe()), QString("looking north, level"));
-        QCOMPARE(QString::fromStdString(Camera::looking({0, 10, 0}, {-10, 0, -10}).describe()), QString("looking north-west, down 35°"));
-        QCOMPARE(QString::fromStdString(Camera::looking({0, 0, 0}, {10, 0, 0}).describe()), QString("looking east, level"));
+        QCOMPARE(QString::fromStdString(Camera::looking({0, 0, 0}, {0, 0, -1}).describe()),
+                 QString("looking north, level"));
+        QCOMPARE(QString::fromStdString(Camera::looking({0, 10, 0}, {-10, 0, -10}).describe()),
+                 QString("looking north-west, down 35°"));
+        QCOMPARE(QString::fromStdString(Camera::looking({0, 0, 0}, {10, 0, 0}).describe()),
+                 QString("looking east, level"));
     }
 };
 

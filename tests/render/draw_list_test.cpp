@@ -15,16 +15,20 @@ class DrawListTest : public QObject {
         for (const auto& [item, instances] : list.meshes) n += instances.size();
         return n;
     }
-    render::DrawList collect(const render::DrawCells& cells, const model::Scene& scene, const render::Camera& camera, std::function<bool(Slot)> hidden = [](Slot) { return false; }) {
+    render::DrawList collect(
+        const render::DrawCells& cells, const model::Scene& scene, const render::Camera& camera,
+        std::function<bool(Slot)> hidden = [](Slot) { return false; }) {
         render::DrawList list;
-        cells.collect(scene, camera, view_, {}, [](base::Name) { return 0xFF808080u; }, [](Slot) { return 0u; }, hidden, list);
+        cells.collect(
+            scene, camera, view_, {}, [](base::Name) { return 0xFF808080u; }, [](Slot) { return 0u; }, hidden, list);
         return list;
     }
 
   private Q_SLOTS:
     void whatIsFarIsDrawnCoarser() {
         test::TestProject p;
-        for (double z : {-5.0, -4000.0, -8000.0}) p.add("Slab", {}, {{0, 0, z}, {1, 0, 0, 0}, base::Vec3(0.5)}, "ground-slab");
+        for (double z : {-5.0, -4000.0, -8000.0})
+            p.add("Slab", {}, {{0, 0, z}, {1, 0, 0, 0}, base::Vec3(0.5)}, "ground-slab");
         render::DrawCells cells;
         cells.build(p.scene());
         render::Camera camera = render::Camera::looking({0, 30, 60}, {0, 0, -1000});
@@ -66,7 +70,8 @@ class DrawListTest : public QObject {
     }
     void aCornerIsDarkerThanAnOpenTop() {
         auto mesh = std::make_shared<shape::Mesh>();  // a floor with a wall
-        mesh->positions = {{-5, 0, -5}, {-5, 0, 5}, {5, 0, 5}, {5, 0, -5}, {-5, 0, -5}, {5, 0, -5}, {5, 6, -5}, {-5, 6, -5}};
+        mesh->positions = {{-5, 0, -5}, {-5, 0, 5}, {5, 0, 5},  {5, 0, -5},
+                           {-5, 0, -5}, {5, 0, -5}, {5, 6, -5}, {-5, 6, -5}};
         mesh->normals = {{0, 1, 0}, {0, 1, 0}, {0, 1, 0}, {0, 1, 0}, {0, 0, 1}, {0, 0, 1}, {0, 0, 1}, {0, 0, 1}};
         mesh->indices = {0, 1, 2, 0, 2, 3, 4, 5, 6, 4, 6, 7};
         mesh->bounds = shape::boundsOf(*mesh);

@@ -29,7 +29,8 @@ class SlideHandleTest : public QObject {
     void itsSizeOnTheScreenDoesNotDependOnTheDistance() {
         render::Camera far = render::Camera::looking({600, 500, 900}, {0, 1, 0});
         for (const auto* c : {&camera_, &far}) {
-            const double length = glm::length(*c->project(handle_.tip(1, *c, view_), view_) - *c->project(handle_.origin, view_));
+            const double length =
+                glm::length(*c->project(handle_.tip(1, *c, view_), view_) - *c->project(handle_.origin, view_));
             QVERIFY(length > 60 && length < 90);
         }
     }

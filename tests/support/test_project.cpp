@@ -30,9 +30,12 @@ base::Status TestProject::reopen(io::OpenMode mode) {
     return {};
 }
 
-std::string TestProject::bytes() { return io::formatScene(scene()); }
+std::string TestProject::bytes() {
+    return io::formatScene(scene());
+}
 
-base::ObjectId TestProject::add(const std::string& text, base::ObjectId parent, base::Transform local, const std::string& item) {
+base::ObjectId TestProject::add(const std::string& text, base::ObjectId parent, base::Transform local,
+                                const std::string& item) {
     model::ObjectRecord r;
     r.id = session().random().nextId();
     r.parent = parent;

@@ -30,7 +30,8 @@ class TestProject {
     base::Status reopen(io::OpenMode mode = io::OpenMode::Edit);
 
     /// Creates an object as a step of its own.
-    base::ObjectId add(const std::string& name, base::ObjectId parent = {}, base::Transform local = {}, const std::string& item = {});
+    base::ObjectId add(const std::string& name, base::ObjectId parent = {}, base::Transform local = {},
+                       const std::string& item = {});
     base::Name name(const std::string& text) { return session().intern(text); }
     model::Slot slot(base::ObjectId id) { return scene().find(id); }
 

@@ -21,7 +21,8 @@ void CommandSet::add(Command command) {
 void CommandSet::apply(const Command& command, const QKeySequence& keys) {
     QAction* a = action(command.id);
     a->setShortcut(keys);
-    a->setToolTip(keys.isEmpty() ? command.tip : QString("%1 (%2)").arg(command.tip, keys.toString(QKeySequence::NativeText)));
+    a->setToolTip(keys.isEmpty() ? command.tip
+                                 : QString("%1 (%2)").arg(command.tip, keys.toString(QKeySequence::NativeText)));
     a->setStatusTip(command.tip);
 }
 

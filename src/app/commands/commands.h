@@ -1,6 +1,6 @@
 #pragma once
-// Commands: everything a designer can do by name. Each is in a menu, in find, has a tooltip and may have a shortcut that
-// can be changed.
+// Commands: everything a designer can do by name. Each is in a menu, in find, has a tooltip and may have a shortcut
+// that can be changed.
 #include <QAction>
 #include <QKeySequence>
 #include <QObject>
@@ -11,14 +11,14 @@
 namespace app {
 
 struct Command {
-    QString id;        ///< "edit.undo": the key of a changed shortcut
-    QString menu;      ///< "Edit"
+    QString id;    ///< "edit.undo": the key of a changed shortcut
+    QString menu;  ///< "Edit"
     QString text;
-    QString tip;       ///< one sentence
+    QString tip;  ///< one sentence
     QKeySequence shortcut;
     std::function<void()> run;
-    std::function<bool()> enabled;          ///< empty: always
-    std::function<bool()> checked;          ///< empty: not a switch
+    std::function<bool()> enabled;  ///< empty: always
+    std::function<bool()> checked;  ///< empty: not a switch
     bool separatorBefore = false;
 };
 

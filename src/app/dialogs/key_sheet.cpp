@@ -30,13 +30,14 @@ KeySheet::KeySheet(CommandSet& commands, QWidget* parent) : QDialog(parent) {
     auto* said = new QLabel;
     said->setObjectName("quiet");
     heading(tr("In the view"));
-    const std::pair<QString, QString> mouse[] = {{tr("Select; again with Shift: add; with Ctrl: take away"), tr("click")},
-                                                 {tr("Select what a box touches"), tr("drag")},
-                                                 {tr("Orbit about the point under the pointer"), tr("middle drag")},
-                                                 {tr("Slide the view"), tr("Shift + middle drag")},
-                                                 {tr("Towards or away from the point under the pointer"), tr("wheel")},
-                                                 {tr("Look, and fly with W A S D R F"), tr("right drag")},
-                                                 {tr("Move the selection by a step; Shift fine, Ctrl coarse"), tr("arrows, Page Up, Page Down")}};
+    const std::pair<QString, QString> mouse[] = {
+        {tr("Select; again with Shift: add; with Ctrl: take away"), tr("click")},
+        {tr("Select what a box touches"), tr("drag")},
+        {tr("Orbit about the point under the pointer"), tr("middle drag")},
+        {tr("Slide the view"), tr("Shift + middle drag")},
+        {tr("Towards or away from the point under the pointer"), tr("wheel")},
+        {tr("Look, and fly with W A S D R F"), tr("right drag")},
+        {tr("Move the selection by a step; Shift fine, Ctrl coarse"), tr("arrows, Page Up, Page Down")}};
     for (const auto& [what, how] : mouse) {
         grid->addWidget(new QLabel(what), row, 0);
         auto* l = new QLabel(how);

@@ -27,8 +27,8 @@ QLabel* title(const QString& text) {
 
 }  // namespace
 
-NamePopover::NamePopover(QWidget* parent, const QString& heading, const QString& button, const QString& name, const QStringList& templates,
-                         std::function<QString(const QString&, const QString&)> accept)
+NamePopover::NamePopover(QWidget* parent, const QString& heading, const QString& button, const QString& name,
+                         const QStringList& templates, std::function<QString(const QString&, const QString&)> accept)
     : QFrame(parent), accept_(std::move(accept)) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 12, 14, 12);
@@ -66,13 +66,17 @@ NamePopover::NamePopover(QWidget* parent, const QString& heading, const QString&
 
 void NamePopover::tryAccept() {
     const QString problem = accept_(name_->text().trimmed(), template_->currentText());
-    if (problem.isEmpty()) close();
-    else problem_->setText(problem);
+    if (problem.isEmpty())
+        close();
+    else
+        problem_->setText(problem);
 }
 
 void NamePopover::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape) close();
-    else QFrame::keyPressEvent(event);
+    if (event->key() == Qt::Key_Escape)
+        close();
+    else
+        QFrame::keyPressEvent(event);
 }
 
 DamagePopover::DamagePopover(QWidget* parent, const std::vector<io::Damage>& damage) : QFrame(parent) {
@@ -97,8 +101,10 @@ DamagePopover::DamagePopover(QWidget* parent, const std::vector<io::Damage>& dam
 }
 
 void DamagePopover::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape) close();
-    else QFrame::keyPressEvent(event);
+    if (event->key() == Qt::Key_Escape)
+        close();
+    else
+        QFrame::keyPressEvent(event);
 }
 
 }  // namespace app

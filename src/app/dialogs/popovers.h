@@ -16,8 +16,8 @@ class NamePopover : public QFrame {
     Q_OBJECT
   public:
     /// `templates` may be empty. `accept` gets name and template; what it returns is shown, and empty closes.
-    NamePopover(QWidget* parent, const QString& title, const QString& button, const QString& name, const QStringList& templates,
-                std::function<QString(const QString&, const QString&)> accept);
+    NamePopover(QWidget* parent, const QString& title, const QString& button, const QString& name,
+                const QStringList& templates, std::function<QString(const QString&, const QString&)> accept);
 
   protected:
     void keyPressEvent(QKeyEvent* event) override;

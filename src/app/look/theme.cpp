@@ -4,27 +4,55 @@
 #include <QPainter>
 #include <QSvgRenderer>
 
-static void loadIcons() { Q_INIT_RESOURCE(icons); }
+static void loadIcons() {
+    Q_INIT_RESOURCE(icons);
+}
 
 namespace app {
 
 const Theme& dusk() {
     static const Theme theme{"dusk",
-                             QColor("#23241f"), QColor("#2b2d27"), QColor("#353830"), QColor("#43473c"), QColor("#ece7d8"), QColor("#bcb8a3"), QColor("#a3a08b"),
-                             QColor("#e0a84a"), QColor("#241c0a"), QColor("#4a4227"),
-                             QColor("#93b56c"), QColor("#e9e27c"), QColor("#ef7d98"), QColor("#bba3e6"),
+                             QColor("#23241f"),
+                             QColor("#2b2d27"),
+                             QColor("#353830"),
+                             QColor("#43473c"),
+                             QColor("#ece7d8"),
+                             QColor("#bcb8a3"),
+                             QColor("#a3a08b"),
+                             QColor("#e0a84a"),
+                             QColor("#241c0a"),
+                             QColor("#4a4227"),
+                             QColor("#93b56c"),
+                             QColor("#e9e27c"),
+                             QColor("#ef7d98"),
+                             QColor("#bba3e6"),
                              {QColor("#e0714f"), QColor("#8fbf5a"), QColor("#5aa9c4")},
-                             QColor("#454b45"), QColor("#5b625a"), QColor("#262923")};
+                             QColor("#454b45"),
+                             QColor("#5b625a"),
+                             QColor("#262923")};
     return theme;
 }
 
 const Theme& oat() {
     static const Theme theme{"oat",
-                             QColor("#efe9db"), QColor("#f8f4ea"), QColor("#ffffff"), QColor("#d8cfba"), QColor("#2a2b25"), QColor("#57544a"), QColor("#6b685b"),
-                             QColor("#8f5a08"), QColor("#ffffff"), QColor("#eedfbb"),
-                             QColor("#4a6d2c"), QColor("#746a00"), QColor("#b3264f"), QColor("#6a48b0"),
+                             QColor("#efe9db"),
+                             QColor("#f8f4ea"),
+                             QColor("#ffffff"),
+                             QColor("#d8cfba"),
+                             QColor("#2a2b25"),
+                             QColor("#57544a"),
+                             QColor("#6b685b"),
+                             QColor("#8f5a08"),
+                             QColor("#ffffff"),
+                             QColor("#eedfbb"),
+                             QColor("#4a6d2c"),
+                             QColor("#746a00"),
+                             QColor("#b3264f"),
+                             QColor("#6a48b0"),
                              {QColor("#b2421c"), QColor("#3f6f16"), QColor("#1d6c88")},
-                             QColor("#dfe3dc"), QColor("#e9ece2"), QColor("#b9bfae")};
+                             QColor("#dfe3dc"),
+                             QColor("#e9ece2"),
+                             QColor("#b9bfae")};
     return theme;
 }
 
@@ -92,14 +120,17 @@ QToolButton::menu-indicator { image: none; width: 0; }
 #strip { background: @panel; border-top: 1px solid @line; }
 QSplitter::handle { background: @line; }
 )css");
-    const std::pair<const char*, QColor> tokens[] = {{"@window", t.window}, {"@panel", t.panel}, {"@raised", t.raised}, {"@line", t.line},
-                                                     {"@text", t.text}, {"@dim", t.dim}, {"@faint", t.faint}, {"@honeySoft", t.honeySoft},
-                                                     {"@honeyInk", t.honeyInk}, {"@honey", t.honey}, {"@lemon", t.lemon}};
+    const std::pair<const char*, QColor> tokens[] = {
+        {"@window", t.window},     {"@panel", t.panel}, {"@raised", t.raised}, {"@line", t.line},
+        {"@text", t.text},         {"@dim", t.dim},     {"@faint", t.faint},   {"@honeySoft", t.honeySoft},
+        {"@honeyInk", t.honeyInk}, {"@honey", t.honey}, {"@lemon", t.lemon}};
     for (const auto& [token, colour] : tokens) sheet.replace(QLatin1String(token), colour.name());
     return sheet;
 }
 
-QString counted(std::size_t n, const QString& one, const QString& many) { return QString("%1 %2").arg(n).arg(n == 1 ? one : many); }
+QString counted(std::size_t n, const QString& one, const QString& many) {
+    return QString("%1 %2").arg(n).arg(n == 1 ? one : many);
+}
 
 QIcon icon(const QString& name, const QColor& colour) {
     loadIcons();

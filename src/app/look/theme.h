@@ -11,7 +11,7 @@ struct Theme {
     QColor window, panel, raised, line, text, dim, faint;
     QColor honey, honeyInk, honeySoft;  ///< selection; what is written on it; behind a selected row
     QColor moss, lemon, rose, lilac;
-    QColor axis[3];                     ///< X ember, Y fern, Z tide
+    QColor axis[3];  ///< X ember, Y fern, Z tide
     QColor viewTop, viewHorizon, viewBottom;
 };
 

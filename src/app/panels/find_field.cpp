@@ -15,7 +15,8 @@ enum Type { CommandType, ItemType, ObjectType };
 
 }  // namespace
 
-FindField::FindField(Editor& editor, const CommandSet& commands, QWidget* parent) : QLineEdit(parent), editor_(editor), commands_(commands) {
+FindField::FindField(Editor& editor, const CommandSet& commands, QWidget* parent)
+    : QLineEdit(parent), editor_(editor), commands_(commands) {
     setObjectName("find");
     setAccessibleName(tr("Find a command, item or object"));
     setPlaceholderText(tr("Find a command, item or object"));
@@ -64,14 +65,18 @@ void FindField::search() {
     for (const Command& command : commands_.all()) {
         const int rank = base::matchRank(command.text.toStdString(), wanted);
         QAction* action = commands_.action(command.id);
-        if (rank >= 0 && action->isEnabled()) found.push_back({rank, command.text, tr("%1 · command").arg(action->shortcut().toString(QKeySequence::NativeText)), CommandType, command.id});
+        if (rank >= 0 && action->isEnabled())
+            found.push_back({rank, command.text,
+                             tr("%1 · command").arg(action->shortcut().toString(QKeySequence::NativeText)), CommandType,
+                             command.id});
     }
     add(std::move(found));
     found.clear();
     if (editor_.isOpen()) {
         for (const model::Item& item : editor_.session().library().items())
             if (const int rank = base::matchRank(item.label, wanted); rank >= 0)
-                found.push_back({rank, tr("Place %1").arg(QString::fromStdString(item.label)), tr("item"), ItemType, QString::fromStdString(item.name)});
+                found.push_back({rank, tr("Place %1").arg(QString::fromStdString(item.label)), tr("item"), ItemType,
+                                 QString::fromStdString(item.name)});
         add(std::move(found));
         found.clear();
         const model::Scene& scene = editor_.scene();
@@ -79,7 +84,8 @@ void FindField::search() {
             if (!scene.alive(s)) continue;
             const auto name = scene.nameText(s);
             if (const int rank = base::matchRank(name, wanted); rank >= 0)
-                found.push_back({rank, QString::fromUtf8(name.data(), static_cast<int>(name.size())), tr("object"), ObjectType, QString::fromStdString(base::toText(scene.id(s)))});
+                found.push_back({rank, QString::fromUtf8(name.data(), static_cast<int>(name.size())), tr("object"),
+                                 ObjectType, QString::fromStdString(base::toText(scene.id(s)))});
         }
         add(std::move(found));
     }
@@ -90,7 +96,8 @@ void FindField::search() {
     results_->setCurrentRow(0);
     const int rows = std::min(results_->count(), 16);
     popup_->setParent(window());
-    popup_->setGeometry(QRect(mapTo(window(), QPoint(-30, height() + 4)), QSize(width() + 60, rows * results_->sizeHintForRow(0) + 16)));
+    popup_->setGeometry(QRect(mapTo(window(), QPoint(-30, height() + 4)),
+                              QSize(width() + 60, rows * results_->sizeHintForRow(0) + 16)));
     popup_->show();
     popup_->raise();
 }
@@ -115,7 +122,8 @@ void FindField::choose(QListWidgetItem* item) {
 void FindField::keyPressEvent(QKeyEvent* event) {
     const int rows = results_->count();
     if (event->key() == Qt::Key_Down && rows > 0) return results_->setCurrentRow((results_->currentRow() + 1) % rows);
-    if (event->key() == Qt::Key_Up && rows > 0) return results_->setCurrentRow((results_->currentRow() + rows - 1) % rows);
+    if (event->key() == Qt::Key_Up && rows > 0)
+        return results_->setCurrentRow((results_->currentRow() + rows - 1) % rows);
     if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) return choose(results_->currentItem());
     if (event->key() == Qt::Key_Escape) {
         close();
@@ -128,6 +136,5 @@ void FindField::focusOutEvent(QFocusEvent* event) {
     if (!results_->underMouse()) popup_->hide();
     QLineEdit::focusOutEvent(event);
 }
-
 
 }  // namespace app

@@ -4,7 +4,9 @@
 
 namespace app {
 
-FlowLayout::FlowLayout(QWidget* parent, int gap) : QLayout(parent), gap_(gap) { setContentsMargins(0, 0, 0, 0); }
+FlowLayout::FlowLayout(QWidget* parent, int gap) : QLayout(parent), gap_(gap) {
+    setContentsMargins(0, 0, 0, 0);
+}
 
 FlowLayout::~FlowLayout() {
     for (QLayoutItem* item : items_) delete item;

@@ -12,7 +12,9 @@ class FlowLayout : public QLayout {
 
     void addItem(QLayoutItem* item) override { items_.push_back(item); }
     int count() const override { return static_cast<int>(items_.size()); }
-    QLayoutItem* itemAt(int i) const override { return i >= 0 && i < count() ? items_[static_cast<std::size_t>(i)] : nullptr; }
+    QLayoutItem* itemAt(int i) const override {
+        return i >= 0 && i < count() ? items_[static_cast<std::size_t>(i)] : nullptr;
+    }
     QLayoutItem* takeAt(int i) override;
     Qt::Orientations expandingDirections() const override { return {}; }
     bool hasHeightForWidth() const override { return true; }

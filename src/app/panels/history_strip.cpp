@@ -25,7 +25,8 @@ HistoryStrip::HistoryStrip(Editor& editor, QWidget* parent) : QWidget(parent), e
     connect(&editor_, &Editor::themeChanged, this, QOverload<>::of(&QWidget::update));
 }
 
-// Marks of the line through the present; other children of its steps hang below as branches. Only what is in sight is laid out.
+// Marks of the line through the present; other children of its steps hang below as branches. Only what is in sight is
+// laid out.
 void HistoryStrip::relay() {
     marks_.clear();
     saves_.clear();
@@ -41,7 +42,8 @@ void HistoryStrip::relay() {
     const double room = std::max(40.0, width() - kLeft - 190.0);
     const double total = static_cast<double>(line.size()) * kGap;
     // The present stays in sight unless one has scrolled away.
-    const double start = std::clamp(static_cast<double>(presentAt_ + 3) * kGap - room - scroll_, 0.0, std::max(0.0, total - room));
+    const double start =
+        std::clamp(static_cast<double>(presentAt_ + 3) * kGap - room - scroll_, 0.0, std::max(0.0, total - room));
     const auto first = static_cast<std::size_t>(start / kGap);
     std::set<edit::StepId> onLine(line.begin(), line.end());
     std::map<edit::StepId, edit::StepId> branches;
@@ -52,12 +54,15 @@ void HistoryStrip::relay() {
         if (x > kLeft + room) break;
         if (x < kLeft) continue;
         marks_.push_back({line[i], {x, kLineY}, false});
-        if (auto branch = branches.find(line[i]); branch != branches.end()) marks_.push_back({branch->second, {x + kGap / 2, kLineY + 12}, true});
+        if (auto branch = branches.find(line[i]); branch != branches.end())
+            marks_.push_back({branch->second, {x + kGap / 2, kLineY + 12}, true});
     }
     update();
 }
 
-void HistoryStrip::resizeEvent(QResizeEvent*) { relay(); }
+void HistoryStrip::resizeEvent(QResizeEvent*) {
+    relay();
+}
 
 QString HistoryStrip::nameOf(edit::StepId step) const {
     const edit::StepInfo* info = editor_.session().history().step(step);
@@ -74,7 +79,9 @@ std::optional<QPointF> HistoryStrip::placeOf(edit::StepId step) const {
 
 const HistoryStrip::Mark* HistoryStrip::markAt(const QPointF& p) const {
     for (const Mark& mark : marks_)
-        if (std::abs(p.x() - mark.at.x()) < (mark.branch ? 6 : 10) && std::abs(p.y() - mark.at.y()) < (mark.branch ? 6 : 12)) return &mark;
+        if (std::abs(p.x() - mark.at.x()) < (mark.branch ? 6 : 10) &&
+            std::abs(p.y() - mark.at.y()) < (mark.branch ? 6 : 12))
+            return &mark;
     return nullptr;
 }
 
@@ -109,12 +116,15 @@ void HistoryStrip::paintEvent(QPaintEvent*) {
         p.setBrush(hollow ? t.panel : fill);
         if (mark.step == hovered_) p.setPen(QPen(t.text, 2));
         const QRectF box(mark.at - QPointF(r, r), QSizeF(2 * r, 2 * r));
-        if (save) p.drawEllipse(box);
-        else p.drawRoundedRect(box, 3, 3);
+        if (save)
+            p.drawEllipse(box);
+        else
+            p.drawRoundedRect(box, 3, 3);
         if (here) past = false;
     }
     p.setPen(t.dim);
-    p.drawText(QRectF(end, 0, width() - end - 12, height()), Qt::AlignRight | Qt::AlignVCenter, tr("Step %1 of %2").arg(presentAt_).arg(lineLength_));
+    p.drawText(QRectF(end, 0, width() - end - 12, height()), Qt::AlignRight | Qt::AlignVCenter,
+               tr("Step %1 of %2").arg(presentAt_).arg(lineLength_));
 }
 
 void HistoryStrip::mouseMoveEvent(QMouseEvent* event) {
@@ -122,8 +132,10 @@ void HistoryStrip::mouseMoveEvent(QMouseEvent* event) {
     const edit::StepId now = mark != nullptr ? mark->step : -1;
     if (now == hovered_) return;
     hovered_ = now;
-    if (mark != nullptr) QToolTip::showText(mapToGlobal(mark->at.toPoint() - QPoint(0, 46)), nameOf(now), this);
-    else QToolTip::hideText();
+    if (mark != nullptr)
+        QToolTip::showText(mapToGlobal(mark->at.toPoint() - QPoint(0, 46)), nameOf(now), this);
+    else
+        QToolTip::hideText();
     update();
 }
 
@@ -140,15 +152,19 @@ void HistoryStrip::leaveEvent(QEvent*) {
 }
 
 void HistoryStrip::wheelEvent(QWheelEvent* event) {
-    scroll_ = std::clamp(scroll_ + event->angleDelta().y() / 120.0 * kGap * 3, -static_cast<double>(lineLength_) * kGap, static_cast<double>(lineLength_) * kGap);
+    scroll_ = std::clamp(scroll_ + event->angleDelta().y() / 120.0 * kGap * 3, -static_cast<double>(lineLength_) * kGap,
+                         static_cast<double>(lineLength_) * kGap);
     relay();
 }
 
 void HistoryStrip::keyPressEvent(QKeyEvent* event) {
     if (!editor_.isOpen()) return;
-    if (event->key() == Qt::Key_Left) editor_.report(editor_.session().undo());
-    else if (event->key() == Qt::Key_Right) editor_.report(editor_.session().redo());
-    else QWidget::keyPressEvent(event);
+    if (event->key() == Qt::Key_Left)
+        editor_.report(editor_.session().undo());
+    else if (event->key() == Qt::Key_Right)
+        editor_.report(editor_.session().redo());
+    else
+        QWidget::keyPressEvent(event);
 }
 
 }  // namespace app

@@ -8,7 +8,8 @@
 
 namespace app {
 
-NumberField::NumberField(base::Quantity quantity, int decimals, QWidget* parent) : QLineEdit(parent), quantity_(quantity), decimals_(decimals) {
+NumberField::NumberField(base::Quantity quantity, int decimals, QWidget* parent)
+    : QLineEdit(parent), quantity_(quantity), decimals_(decimals) {
     setMouseTracking(true);
     setMinimumWidth(56);
 }
@@ -55,7 +56,8 @@ void NumberField::paintEvent(QPaintEvent* event) {
     const QPointF c(9, height() / 2.0);
     if (mark_ == FieldMark::Cube) p.drawRect(QRectF(c - QPointF(3.5, 3.5), QSizeF(7, 7)));
     if (mark_ == FieldMark::Ball) p.drawEllipse(c, 3.8, 3.8);
-    if (mark_ == FieldMark::Cone) p.drawPolygon(QPolygonF({c + QPointF(0, -4), c + QPointF(4, 3.5), c + QPointF(-4, 3.5)}));
+    if (mark_ == FieldMark::Cone)
+        p.drawPolygon(QPolygonF({c + QPointF(0, -4), c + QPointF(4, 3.5), c + QPointF(-4, 3.5)}));
 }
 
 void NumberField::mousePressEvent(QMouseEvent* event) {
@@ -92,7 +94,10 @@ void NumberField::keyPressEvent(QKeyEvent* event) {
     const double way = event->key() == Qt::Key_Up ? 1 : event->key() == Qt::Key_Down ? -1 : 0;
     if (way != 0) {
         const auto m = event->modifiers();
-        Q_EMIT stepped(way * perKey_ * ((m & Qt::ShiftModifier) != 0 ? 0.1 : (m & Qt::ControlModifier) != 0 ? 4.0 : 1.0));
+        Q_EMIT stepped(way * perKey_ *
+                       ((m & Qt::ShiftModifier) != 0     ? 0.1
+                        : (m & Qt::ControlModifier) != 0 ? 4.0
+                                                         : 1.0));
         return;
     }
     if (event->key() == Qt::Key_Escape) {

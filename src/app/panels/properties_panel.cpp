@@ -24,7 +24,9 @@ QLabel* label(const QString& text, const char* name) {
     return l;
 }
 
-QString toQt(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
+QString toQt(std::string_view text) {
+    return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
+}
 
 /// Tells when it is left, so that a text becomes one step.
 class NoteEdit : public QPlainTextEdit {
@@ -126,12 +128,19 @@ void PropertiesPanel::makePose(QVBoxLayout* layout) {
         for (int c = 0; c < 3; ++c) {
             auto* field = new NumberField(quantities[r], r == 1 ? 1 : 2);
             const auto which = static_cast<ops::PoseField>(r * 3 + c);
-            field->setObjectName(QStringLiteral("pose%1%2").arg(r == 0 ? "Position" : r == 1 ? "Turn" : "Size", axes[c]));
+            field->setObjectName(QStringLiteral("pose%1%2")
+                                     .arg(r == 0   ? "Position"
+                                          : r == 1 ? "Turn"
+                                                   : "Size",
+                                          axes[c]));
             field->setAccessibleName(rows[r] + " " + axes[c]);
-            field->setToolTip(tr("%1 %2. Arithmetic and units work: 1.2 + 30 cm, += 2, * 2. Drag the mark to change it; Up and Down step.").arg(rows[r], axes[c]));
+            field->setToolTip(tr("%1 %2. Arithmetic and units work: 1.2 + 30 cm, += 2, * 2. Drag the mark to change "
+                                 "it; Up and Down step.")
+                                  .arg(rows[r], axes[c]));
             field->setSteps(r == 0 ? 0.02 : r == 1 ? 0.5 : 0.01, r == 0 ? 0.25 : r == 1 ? 15 : 0.1);
             connect(field, &NumberField::typed, this, [this, which](const QString& text) { typePose(which, text); });
-            connect(field, &NumberField::stepped, this, [this, which](double d) { typePose(which, QString("+=%1").arg(d, 0, 'g', 12)); });
+            connect(field, &NumberField::stepped, this,
+                    [this, which](double d) { typePose(which, QString("+=%1").arg(d, 0, 'g', 12)); });
             connect(field, &NumberField::dragStarted, this, [this, which] { beginPoseDrag(which); });
             connect(field, &NumberField::dragged, this, [this, which](double d) { dragPose(which, d); });
             connect(field, &NumberField::dragEnded, this, [this](bool keep) {
@@ -148,8 +157,10 @@ void PropertiesPanel::makePose(QVBoxLayout* layout) {
     layout->addWidget(card);
 }
 
-std::size_t PropertiesPanel::addFacetField(QVBoxLayout* into, const QString& text, Quantity quantity, double low, double high, double step,
-                                           std::function<std::optional<double>(const model::Detail&)> get, std::function<void(model::Detail&, double)> set) {
+std::size_t PropertiesPanel::addFacetField(QVBoxLayout* into, const QString& text, Quantity quantity, double low,
+                                           double high, double step,
+                                           std::function<std::optional<double>(const model::Detail&)> get,
+                                           std::function<void(model::Detail&, double)> set) {
     auto* row = new QHBoxLayout;
     row->addWidget(label(text, "quiet"), 1);
     auto* field = new NumberField(quantity, quantity == Quantity::Angle ? 1 : 2);
@@ -163,17 +174,21 @@ std::size_t PropertiesPanel::addFacetField(QVBoxLayout* into, const QString& tex
     const std::size_t index = facetFields_.size();
     facetFields_.push_back({text, field, std::move(get), std::move(set), low, high});
     connect(field, &NumberField::typed, this, [this, index](const QString& e) { typeFacet(index, e); });
-    connect(field, &NumberField::stepped, this, [this, index](double d) { typeFacet(index, QString("+=%1").arg(d, 0, 'g', 12)); });
+    connect(field, &NumberField::stepped, this,
+            [this, index](double d) { typeFacet(index, QString("+=%1").arg(d, 0, 'g', 12)); });
     return index;
 }
 
 void PropertiesPanel::makeFacets(QVBoxLayout* layout) {
     using model::Detail;
     QVBoxLayout* inside = nullptr;
-    FacetCard light{makeCard(tr("Light"), tr("facet"), inside), [](const Detail& d) { return d.light.has_value(); }, {}};
-    auto lightField = [&](const QString& text, Quantity q, double low, double high, double step, double model::Light::*member) {
+    FacetCard light{
+        makeCard(tr("Light"), tr("facet"), inside), [](const Detail& d) { return d.light.has_value(); }, {}};
+    auto lightField = [&](const QString& text, Quantity q, double low, double high, double step,
+                          double model::Light::*member) {
         light.fields.push_back(addFacetField(
-            inside, text, q, low, high, step, [member](const Detail& d) { return d.light ? std::optional((*d.light).*member) : std::nullopt; },
+            inside, text, q, low, high, step,
+            [member](const Detail& d) { return d.light ? std::optional((*d.light).*member) : std::nullopt; },
             [member](Detail& d, double v) {
                 if (d.light) (*d.light).*member = v;
             }));
@@ -183,17 +198,21 @@ void PropertiesPanel::makeFacets(QVBoxLayout* layout) {
     const QString colours[] = {tr("Red"), tr("Green"), tr("Blue")};
     for (int i = 0; i < 3; ++i)
         light.fields.push_back(addFacetField(
-            inside, colours[i], Quantity::Factor, 0, 1, 0.05, [i](const Detail& d) { return d.light ? std::optional(d.light->colour[i]) : std::nullopt; },
+            inside, colours[i], Quantity::Factor, 0, 1, 0.05,
+            [i](const Detail& d) { return d.light ? std::optional(d.light->colour[i]) : std::nullopt; },
             [i](Detail& d, double v) {
                 if (d.light) d.light->colour[i] = v;
             }));
     layout->addWidget(light.card);
     facetCards_.push_back(light);
 
-    FacetCard camera{makeCard(tr("Camera"), tr("facet"), inside), [](const Detail& d) { return d.camera.has_value(); }, {}};
-    auto cameraField = [&](const QString& text, Quantity q, double low, double high, double step, double model::Camera::*member) {
+    FacetCard camera{
+        makeCard(tr("Camera"), tr("facet"), inside), [](const Detail& d) { return d.camera.has_value(); }, {}};
+    auto cameraField = [&](const QString& text, Quantity q, double low, double high, double step,
+                           double model::Camera::*member) {
         camera.fields.push_back(addFacetField(
-            inside, text, q, low, high, step, [member](const Detail& d) { return d.camera ? std::optional((*d.camera).*member) : std::nullopt; },
+            inside, text, q, low, high, step,
+            [member](const Detail& d) { return d.camera ? std::optional((*d.camera).*member) : std::nullopt; },
             [member](Detail& d, double v) {
                 if (d.camera) (*d.camera).*member = v;
             }));
@@ -245,17 +264,21 @@ void PropertiesPanel::refresh() {
     const std::vector<Slot> all = slots();
     empty_->setVisible(all.empty());
     body_->setVisible(!all.empty());
-    title_->setText(all.empty() ? QString() : QString::fromStdString(ops::describe(editor_.scene(), editor_.selection())));
+    title_->setText(all.empty() ? QString()
+                                : QString::fromStdString(ops::describe(editor_.scene(), editor_.selection())));
     if (all.empty()) return;
     const model::Scene& scene = editor_.scene();
     const bool one = all.size() == 1;
     objectCard_->setVisible(true);
     name_->setEnabled(one);
-    if (!name_->hasFocus() || !name_->isModified()) name_->setText(one ? toQt(scene.nameText(all[0])) : tr("%1 objects").arg(all.size()));
+    if (!name_->hasFocus() || !name_->isModified())
+        name_->setText(one ? toQt(scene.nameText(all[0])) : tr("%1 objects").arg(all.size()));
     QString what = toQt(scene.kindText(all[0]));
     if (what.isEmpty()) what = scene.firstChild(all[0]) != kNoSlot ? tr("Group") : tr("No kind");
-    if (const model::Item* item = editor_.session().library().item(scene.item(all[0]))) what += " · " + QString::fromStdString(item->label);
-    else if (scene.item(all[0])) what += tr(" · item “%1” is missing").arg(toQt(scene.itemText(all[0])));
+    if (const model::Item* item = editor_.session().library().item(scene.item(all[0])))
+        what += " · " + QString::fromStdString(item->label);
+    else if (scene.item(all[0]))
+        what += tr(" · item “%1” is missing").arg(toQt(scene.itemText(all[0])));
     kind_->setText(one ? what : QString());
     kind_->setVisible(one);
 
@@ -265,9 +288,12 @@ void PropertiesPanel::refresh() {
         const auto field = static_cast<ops::PoseField>(i);
         const double first = ops::poseField(scene.local(all[0]), field);
         bool mixed = false;
-        for (std::size_t k = 1; k < std::min(all.size(), kLookAt) && !mixed; ++k) mixed = std::abs(ops::poseField(scene.local(all[k]), field) - first) > 1e-9;
-        if (mixed) pose_[i]->setMixed();
-        else pose_[i]->setValue(first);
+        for (std::size_t k = 1; k < std::min(all.size(), kLookAt) && !mixed; ++k)
+            mixed = std::abs(ops::poseField(scene.local(all[k]), field) - first) > 1e-9;
+        if (mixed)
+            pose_[i]->setMixed();
+        else
+            pose_[i]->setValue(first);
         pose_[i]->setReadOnly(fixed || !editor_.session().readOnlyReason().empty());
         if (fixed) pose_[i]->setToolTip(tr("This object is protected: release it (Shift+J) to change its pose."));
     }
@@ -286,19 +312,25 @@ void PropertiesPanel::refresh() {
     }
 }
 
-Status PropertiesPanel::setPose(edit::Draft& draft, ops::PoseField field, const std::function<base::Result<double>(double)>& change) {
+Status PropertiesPanel::setPose(edit::Draft& draft, ops::PoseField field,
+                                const std::function<base::Result<double>(double)>& change) {
     std::vector<base::ObjectId> ids;
     std::vector<base::Transform> poses;
     for (Slot s : slots()) {
         const model::Scene& scene = editor_.scene();
-        if (scene.protectedInTree(s)) return fail(ErrorCode::Refused, fmt::format("“{}” is protected and stays as it is.", scene.nameText(s)));
+        if (scene.protectedInTree(s))
+            return fail(ErrorCode::Refused, fmt::format("“{}” is protected and stays as it is.", scene.nameText(s)));
         auto value = change(ops::poseField(scene.local(s), field));
         if (!value) return tl::unexpected(value.error());
         const model::Kind* kind = editor_.session().library().kind(scene.kind(s));
-        if (field >= ops::PoseField::SizeX && kind != nullptr && (std::abs(*value) < kind->smallestSize - 1e-9 || std::abs(*value) > kind->largestSize + 1e-9))
-            return fail(ErrorCode::Refused, kind->smallestSize == kind->largestSize
-                                                ? fmt::format("“{}” is of the kind {}, which may not be sized.", scene.nameText(s), kind->name)
-                                                : fmt::format("“{}” is of the kind {}, which may be sized from {} to {}.", scene.nameText(s), kind->name, kind->smallestSize, kind->largestSize));
+        if (field >= ops::PoseField::SizeX && kind != nullptr &&
+            (std::abs(*value) < kind->smallestSize - 1e-9 || std::abs(*value) > kind->largestSize + 1e-9))
+            return fail(
+                ErrorCode::Refused,
+                kind->smallestSize == kind->largestSize
+                    ? fmt::format("“{}” is of the kind {}, which may not be sized.", scene.nameText(s), kind->name)
+                    : fmt::format("“{}” is of the kind {}, which may be sized from {} to {}.", scene.nameText(s),
+                                  kind->name, kind->smallestSize, kind->largestSize));
         auto pose = ops::withPoseField(scene.local(s), field, *value);
         if (!pose) return tl::unexpected(pose.error());
         ids.push_back(scene.id(s));
@@ -312,7 +344,9 @@ void PropertiesPanel::typePose(ops::PoseField field, const QString& expression) 
     const char* what = group == 0 ? "Move" : group == 1 ? "Turn" : "Size";
     const Quantity quantity = pose_[static_cast<std::size_t>(field)]->quantity();
     editor_.run(stepName(what), [&](edit::Draft& draft) {
-        return setPose(draft, field, [&](double present) { return base::evaluateQuantity(expression.toStdString(), quantity, present); });
+        return setPose(draft, field, [&](double present) {
+            return base::evaluateQuantity(expression.toStdString(), quantity, present);
+        });
     });
     refresh();
 }
@@ -325,14 +359,19 @@ void PropertiesPanel::beginPoseDrag(ops::PoseField field) {
         dragIds_.push_back(editor_.scene().id(s));
         dragStart_.push_back(editor_.scene().local(s));
     }
-    draft_ = std::make_unique<edit::Draft>(editor_.session(), editor_.sceneName(), stepName(group == 0 ? "Move" : group == 1 ? "Turn" : "Size"));
+    draft_ = std::make_unique<edit::Draft>(editor_.session(), editor_.sceneName(),
+                                           stepName(group == 0   ? "Move"
+                                                    : group == 1 ? "Turn"
+                                                                 : "Size"));
     if (!editor_.report(draft_->state())) draft_.reset();
 }
 
 void PropertiesPanel::dragPose(ops::PoseField field, double change) {
     if (!draft_) return;
     std::size_t i = 0;
-    editor_.report(setPose(*draft_, field, [&](double) -> base::Result<double> { return ops::poseField(dragStart_[i++], field) + change; }));
+    editor_.report(setPose(*draft_, field, [&](double) -> base::Result<double> {
+        return ops::poseField(dragStart_[i++], field) + change;
+    }));
 }
 
 bool PropertiesPanel::editDetail(const std::string& name, const std::function<Status(model::Detail&)>& edit) {
@@ -340,7 +379,8 @@ bool PropertiesPanel::editDetail(const std::string& name, const std::function<St
         std::vector<base::ObjectId> ids;
         std::vector<model::DetailPtr> details;
         for (Slot s : slots()) {
-            auto detail = editor_.scene().detail(s) ? std::make_shared<model::Detail>(*editor_.scene().detail(s)) : std::make_shared<model::Detail>();
+            auto detail = editor_.scene().detail(s) ? std::make_shared<model::Detail>(*editor_.scene().detail(s))
+                                                    : std::make_shared<model::Detail>();
             if (Status done = edit(*detail); !done) return done;
             ids.push_back(editor_.scene().id(s));
             details.push_back(std::move(detail));
@@ -357,7 +397,8 @@ void PropertiesPanel::typeFacet(std::size_t index, const QString& expression) {
         auto value = base::evaluateQuantity(expression.toStdString(), field.field->quantity(), *present);
         if (!value) return tl::unexpected(value.error());
         if (*value < field.low || *value > field.high)
-            return fail(ErrorCode::BadInput, fmt::format("{} can be from {} to {}.", field.label.toStdString(), field.low, field.high));
+            return fail(ErrorCode::BadInput,
+                        fmt::format("{} can be from {} to {}.", field.label.toStdString(), field.low, field.high));
         field.set(detail, *value);
         return {};
     });

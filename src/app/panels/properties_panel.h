@@ -40,13 +40,15 @@ class PropertiesPanel : public QWidget {
     QWidget* makeCard(const QString& title, const QString& right, QVBoxLayout*& inside);
     void makePose(QVBoxLayout* layout);
     void makeFacets(QVBoxLayout* layout);
-    std::size_t addFacetField(QVBoxLayout* into, const QString& label, base::Quantity quantity, double low, double high, double step,
-                              std::function<std::optional<double>(const model::Detail&)> get, std::function<void(model::Detail&, double)> set);
+    std::size_t addFacetField(QVBoxLayout* into, const QString& label, base::Quantity quantity, double low, double high,
+                              double step, std::function<std::optional<double>(const model::Detail&)> get,
+                              std::function<void(model::Detail&, double)> set);
     void refresh();
     void recolour();
     std::vector<model::Slot> slots() const;
     std::string stepName(const char* what) const;
-    base::Status setPose(edit::Draft& draft, ops::PoseField field, const std::function<base::Result<double>(double)>& change);
+    base::Status setPose(edit::Draft& draft, ops::PoseField field,
+                         const std::function<base::Result<double>(double)>& change);
     void typePose(ops::PoseField field, const QString& expression);
     void beginPoseDrag(ops::PoseField field);
     void dragPose(ops::PoseField field, double change);

@@ -9,7 +9,9 @@ using model::Slot;
 
 namespace {
 
-QString toQt(std::string_view text) { return QString::fromUtf8(text.data(), static_cast<int>(text.size())); }
+QString toQt(std::string_view text) {
+    return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
+}
 
 }  // namespace
 
@@ -67,13 +69,20 @@ QModelIndex RosterModel::indexOf(Slot slot, int column) const {
     return row < 0 ? QModelIndex() : createIndex(row, column, static_cast<quintptr>(slot));
 }
 
-Slot RosterModel::slotOf(const QModelIndex& index) const { return index.isValid() ? static_cast<Slot>(index.internalId()) : kNoSlot; }
+Slot RosterModel::slotOf(const QModelIndex& index) const {
+    return index.isValid() ? static_cast<Slot>(index.internalId()) : kNoSlot;
+}
 
 QModelIndex RosterModel::index(int row, int column, const QModelIndex& parent) const {
     if (!editor_.isOpen() || row < 0 || column < 0 || column > 1) return {};
-    if (isFiltered()) return parent.isValid() || row >= matches() ? QModelIndex() : createIndex(row, column, static_cast<quintptr>(flat_[static_cast<std::size_t>(row)]));
+    if (isFiltered())
+        return parent.isValid() || row >= matches()
+                   ? QModelIndex()
+                   : createIndex(row, column, static_cast<quintptr>(flat_[static_cast<std::size_t>(row)]));
     const auto& list = childrenOf(slotOf(parent));
-    return row < static_cast<int>(list.size()) ? createIndex(row, column, static_cast<quintptr>(list[static_cast<std::size_t>(row)])) : QModelIndex();
+    return row < static_cast<int>(list.size())
+               ? createIndex(row, column, static_cast<quintptr>(list[static_cast<std::size_t>(row)]))
+               : QModelIndex();
 }
 
 QModelIndex RosterModel::parent(const QModelIndex& index) const {
@@ -103,19 +112,27 @@ QVariant RosterModel::data(const QModelIndex& index, int role) const {
     if (role == SlotRole) return s;
     if (role == MarkRole) {
         const model::Kind* kind = editor_.session().library().kind(scene.kind(s));
-        return kind != nullptr && !kind->colourMark.empty() ? QColor(QString::fromStdString(kind->colourMark)) : group ? editor_.theme().honey : editor_.theme().faint;
+        return kind != nullptr && !kind->colourMark.empty() ? QColor(QString::fromStdString(kind->colourMark))
+               : group                                      ? editor_.theme().honey
+                                                            : editor_.theme().faint;
     }
-    if (role == Qt::ForegroundRole) return index.column() == KindColumn || scene.hiddenInTree(s) ? editor_.theme().faint : editor_.theme().text;
-    if (role == Qt::ToolTipRole) return tr("%1 · id %2%3%4").arg(toQt(scene.nameText(s)), QString::fromStdString(base::toText(scene.id(s))),
-                                                                   scene.hiddenInTree(s) ? tr(" · hidden") : QString(), scene.protectedInTree(s) ? tr(" · protected") : QString());
-    if (index.column() == NameColumn && (role == Qt::DisplayRole || role == Qt::EditRole)) return toQt(scene.nameText(s));
+    if (role == Qt::ForegroundRole)
+        return index.column() == KindColumn || scene.hiddenInTree(s) ? editor_.theme().faint : editor_.theme().text;
+    if (role == Qt::ToolTipRole)
+        return tr("%1 · id %2%3%4")
+            .arg(toQt(scene.nameText(s)), QString::fromStdString(base::toText(scene.id(s))),
+                 scene.hiddenInTree(s) ? tr(" · hidden") : QString(),
+                 scene.protectedInTree(s) ? tr(" · protected") : QString());
+    if (index.column() == NameColumn && (role == Qt::DisplayRole || role == Qt::EditRole))
+        return toQt(scene.nameText(s));
     if (index.column() == KindColumn && role == Qt::DisplayRole) {
         QString text = group && !scene.kind(s) ? tr("group") : toQt(scene.kindText(s));
         if ((scene.flagsOf(s) & model::flags::kProtected) != 0) text = tr("protected · ") + text;
         if ((scene.flagsOf(s) & model::flags::kHidden) != 0) text = tr("hidden · ") + text;
         return text;
     }
-    if (index.column() == KindColumn && role == Qt::TextAlignmentRole) return QVariant::fromValue(Qt::AlignRight | Qt::AlignVCenter);
+    if (index.column() == KindColumn && role == Qt::TextAlignmentRole)
+        return QVariant::fromValue(Qt::AlignRight | Qt::AlignVCenter);
     return {};
 }
 
@@ -125,7 +142,8 @@ bool RosterModel::setData(const QModelIndex& index, const QVariant& value, int r
     const base::ObjectId id = editor_.scene().id(s);
     const QString name = value.toString();
     if (name == toQt(editor_.scene().nameText(s))) return false;
-    return editor_.run("Rename " + std::string(editor_.scene().nameText(s)), [&](edit::Draft& draft) { return ops::rename(draft, id, name.toStdString()); });
+    return editor_.run("Rename " + std::string(editor_.scene().nameText(s)),
+                       [&](edit::Draft& draft) { return ops::rename(draft, id, name.toStdString()); });
 }
 
 Qt::ItemFlags RosterModel::flags(const QModelIndex& index) const {
@@ -139,7 +157,8 @@ Qt::ItemFlags RosterModel::flags(const QModelIndex& index) const {
 QMimeData* RosterModel::mimeData(const QModelIndexList& indexes) const {
     QByteArray text;
     for (const QModelIndex& index : indexes)
-        if (index.column() == NameColumn) text += QByteArray::fromStdString(base::toText(editor_.scene().id(slotOf(index)))) + ' ';
+        if (index.column() == NameColumn)
+            text += QByteArray::fromStdString(base::toText(editor_.scene().id(slotOf(index)))) + ' ';
     auto* data = new QMimeData;
     data->setData(QString::fromLatin1(kObjectsMime), text);
     return data;
@@ -153,9 +172,11 @@ bool RosterModel::dropMimeData(const QMimeData* data, Qt::DropAction, int row, i
     const Slot target = slotOf(parent);
     const auto& list = childrenOf(target);
     base::ObjectId before;
-    if (row >= 0 && row < static_cast<int>(list.size())) before = editor_.scene().id(list[static_cast<std::size_t>(row)]);
+    if (row >= 0 && row < static_cast<int>(list.size()))
+        before = editor_.scene().id(list[static_cast<std::size_t>(row)]);
     const base::ObjectId parentId = target == kNoSlot ? base::ObjectId{} : editor_.scene().id(target);
-    editor_.run("Move " + ops::describe(editor_.scene(), ids) + " in the tree", [&](edit::Draft& draft) { return ops::reparent(draft, ids, parentId, before); });
+    editor_.run("Move " + ops::describe(editor_.scene(), ids) + " in the tree",
+                [&](edit::Draft& draft) { return ops::reparent(draft, ids, parentId, before); });
     return false;  // the model has been told by the scene already; the view must not remove rows itself
 }
 

@@ -37,7 +37,8 @@ class RosterModel : public QAbstractItemModel {
     Qt::DropActions supportedDropActions() const override { return Qt::MoveAction; }
     QStringList mimeTypes() const override { return {QString::fromLatin1(kObjectsMime)}; }
     QMimeData* mimeData(const QModelIndexList& indexes) const override;
-    bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column, const QModelIndex& parent) override;
+    bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column,
+                      const QModelIndex& parent) override;
 
   private:
     void onDelta(const edit::SceneDelta& delta);

@@ -94,8 +94,10 @@ RosterPanel::RosterPanel(Editor& editor, QWidget* parent) : QWidget(parent), edi
     layout->addWidget(counts_);
 
     connect(filter_, &QLineEdit::textChanged, this, [this](const QString& text) { model_->setFilter(text); });
-    connect(tree_, &QTreeView::expanded, this, [this](const QModelIndex& i) { open_.insert(editor_.scene().id(model_->slotOf(i))); });
-    connect(tree_, &QTreeView::collapsed, this, [this](const QModelIndex& i) { open_.erase(editor_.scene().id(model_->slotOf(i))); });
+    connect(tree_, &QTreeView::expanded, this,
+            [this](const QModelIndex& i) { open_.insert(editor_.scene().id(model_->slotOf(i))); });
+    connect(tree_, &QTreeView::collapsed, this,
+            [this](const QModelIndex& i) { open_.erase(editor_.scene().id(model_->slotOf(i))); });
     connect(tree_, &QTreeView::doubleClicked, this, [this] { Q_EMIT bringIntoViewRequested(); });
     connect(tree_->selectionModel(), &QItemSelectionModel::selectionChanged, this, &RosterPanel::fromTree);
     connect(model_, &QAbstractItemModel::modelAboutToBeReset, this, [this] { syncing_ = true; });
@@ -159,14 +161,16 @@ void RosterPanel::fromTree() {
 void RosterPanel::count() {
     if (!editor_.isOpen()) return;
     const int n = static_cast<int>(editor_.scene().objectCount());
-    total_->setText(model_->isFiltered() ? tr("%1 of %2").arg(model_->matches()).arg(n) : counted(static_cast<std::size_t>(n), tr("object"), tr("objects")));
+    total_->setText(model_->isFiltered() ? tr("%1 of %2").arg(model_->matches()).arg(n)
+                                         : counted(static_cast<std::size_t>(n), tr("object"), tr("objects")));
     QStringList parts;
     if (!editor_.selection().empty()) parts << tr("%1 selected").arg(editor_.selection().size());
     if (editor_.hiddenCount() > 0) parts << tr("%1 hidden").arg(editor_.hiddenCount());
     if (editor_.protectedCount() > 0) parts << tr("%1 protected").arg(editor_.protectedCount());
     counts_->setText(parts.join("   "));
     empty_->setVisible(n == 0 || (model_->isFiltered() && model_->matches() == 0));
-    empty_->setText(n == 0 ? tr("This scene is empty. Drag something in from the Stock.") : tr("Nothing fits the filter. Clear it to see everything."));
+    empty_->setText(n == 0 ? tr("This scene is empty. Drag something in from the Stock.")
+                           : tr("Nothing fits the filter. Clear it to see everything."));
 }
 
 void RosterPanel::renameSelected() {

@@ -33,7 +33,8 @@ class TileDelegate : public QStyledItemDelegate {
     QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return kTile + QSize(6, 6); }
     void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         const Theme& t = editor_.theme();
-        const bool on = (option.state & QStyle::State_Selected) != 0, over = (option.state & QStyle::State_MouseOver) != 0;
+        const bool on = (option.state & QStyle::State_Selected) != 0,
+                   over = (option.state & QStyle::State_MouseOver) != 0;
         const QRect box = option.rect.adjusted(3, 3, -3, -3);
         p->save();
         p->setRenderHint(QPainter::Antialiasing);
@@ -47,7 +48,8 @@ class TileDelegate : public QStyledItemDelegate {
         p->setFont(font);
         p->setPen(on ? t.text : t.dim);
         const QRect words(box.left() + 4, box.bottom() - 22, box.width() - 8, 18);
-        p->drawText(words, Qt::AlignCenter, QFontMetrics(font).elidedText(index.data().toString(), Qt::ElideRight, words.width()));
+        p->drawText(words, Qt::AlignCenter,
+                    QFontMetrics(font).elidedText(index.data().toString(), Qt::ElideRight, words.width()));
         p->restore();
     }
 
@@ -76,7 +78,9 @@ void StockModel::filter(const QString& text, const QString& category) {
             const int rank = base::matchRank(item.label, wanted);
             if (rank >= 0) ranked.emplace_back(rank, &item);
         }
-    std::stable_sort(ranked.begin(), ranked.end(), [](const auto& a, const auto& b) { return a.first != b.first ? a.first < b.first : a.second->label < b.second->label; });
+    std::stable_sort(ranked.begin(), ranked.end(), [](const auto& a, const auto& b) {
+        return a.first != b.first ? a.first < b.first : a.second->label < b.second->label;
+    });
     for (const auto& [rank, item] : ranked) shown_.push_back(item);
     endResetModel();
 }
@@ -84,10 +88,13 @@ void StockModel::filter(const QString& text, const QString& category) {
 void StockModel::setThumbnail(const QString& item, const QPixmap& picture) {
     thumbnails_[item] = picture;
     for (std::size_t i = 0; i < shown_.size(); ++i)
-        if (QString::fromStdString(shown_[i]->name) == item) Q_EMIT dataChanged(index(static_cast<int>(i)), index(static_cast<int>(i)));
+        if (QString::fromStdString(shown_[i]->name) == item)
+            Q_EMIT dataChanged(index(static_cast<int>(i)), index(static_cast<int>(i)));
 }
 
-int StockModel::rowCount(const QModelIndex& parent) const { return parent.isValid() ? 0 : static_cast<int>(shown_.size()); }
+int StockModel::rowCount(const QModelIndex& parent) const {
+    return parent.isValid() ? 0 : static_cast<int>(shown_.size());
+}
 
 QVariant StockModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid() || index.row() >= rowCount()) return {};
@@ -96,20 +103,29 @@ QVariant StockModel::data(const QModelIndex& index, int role) const {
     if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole) return shown;
     if (role == NameRole) return name;
     if (role == Qt::DecorationRole) return thumbnails_.value(name);
-    if (role == Qt::ToolTipRole) return item.problem.empty() ? tr("%1\nDrag it into the view, or click it and then click where it should stand.").arg(shown) : QString::fromStdString(item.problem);
+    if (role == Qt::ToolTipRole)
+        return item.problem.empty()
+                   ? tr("%1\nDrag it into the view, or click it and then click where it should stand.").arg(shown)
+                   : QString::fromStdString(item.problem);
     return {};
 }
 
-Qt::ItemFlags StockModel::flags(const QModelIndex& index) const { return QAbstractListModel::flags(index) | Qt::ItemIsDragEnabled; }
-QStringList StockModel::mimeTypes() const { return {QString::fromLatin1(kItemMime)}; }
+Qt::ItemFlags StockModel::flags(const QModelIndex& index) const {
+    return QAbstractListModel::flags(index) | Qt::ItemIsDragEnabled;
+}
+QStringList StockModel::mimeTypes() const {
+    return {QString::fromLatin1(kItemMime)};
+}
 
 QMimeData* StockModel::mimeData(const QModelIndexList& indexes) const {
     auto* data = new QMimeData;
-    if (!indexes.isEmpty()) data->setData(QString::fromLatin1(kItemMime), indexes.first().data(NameRole).toString().toUtf8());
+    if (!indexes.isEmpty())
+        data->setData(QString::fromLatin1(kItemMime), indexes.first().data(NameRole).toString().toUtf8());
     return data;
 }
 
-StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent) : QWidget(parent), editor_(editor), renderer_(renderer) {
+StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
+    : QWidget(parent), editor_(editor), renderer_(renderer) {
     setObjectName("panel");
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(10, 6, 10, 8);
@@ -170,7 +186,9 @@ void StockPanel::focusSearch() {
     search_->selectAll();
 }
 
-QString StockPanel::current() const { return list_->currentIndex().data(StockModel::NameRole).toString(); }
+QString StockPanel::current() const {
+    return list_->currentIndex().data(StockModel::NameRole).toString();
+}
 
 void StockPanel::reload() {
     std::map<std::string, int> counts;
@@ -198,7 +216,8 @@ void StockPanel::reload() {
         });
     };
     addChip(tr("All %1").arg(total), {}, total);
-    for (const auto& [category, n] : counts) addChip(QString("%1 %2").arg(QString::fromStdString(category)).arg(n), QString::fromStdString(category), n);
+    for (const auto& [category, n] : counts)
+        addChip(QString("%1 %2").arg(QString::fromStdString(category)).arg(n), QString::fromStdString(category), n);
     refilter();
     refreshThumbnails();
 }
@@ -224,7 +243,11 @@ void StockPanel::makeNextThumbnail() {
             picture = QImage(kThumbnail, kThumbnail, QImage::Format_ARGB32_Premultiplied);
             picture.fill(Qt::transparent);
             QPainter p(&picture);
-            const QString symbol = !item->problem.empty() ? "triangle-alert" : item->kind == "Lamp" ? "lightbulb" : item->kind == "Camera" ? "video" : item->kind == "Note" ? "sticky-note" : "footprints";
+            const QString symbol = !item->problem.empty()   ? "triangle-alert"
+                                   : item->kind == "Lamp"   ? "lightbulb"
+                                   : item->kind == "Camera" ? "video"
+                                   : item->kind == "Note"   ? "sticky-note"
+                                                            : "footprints";
             icon(symbol, editor_.theme().dim).paint(&p, picture.rect().adjusted(14, 14, -14, -14));
         }
         model_->setThumbnail(QString::fromStdString(name), QPixmap::fromImage(picture));
@@ -237,7 +260,9 @@ void StockPanel::refilter() {
     const int n = model_->rowCount();
     count_->setText(counted(static_cast<std::size_t>(n), tr("item"), tr("items")));
     empty_->setVisible(n == 0);
-    empty_->setText(search_->text().isEmpty() ? tr("Nothing here yet. Import a model with Project › Import models.") : tr("Nothing is called “%1”. Clear the field to see everything.").arg(search_->text()));
+    empty_->setText(search_->text().isEmpty()
+                        ? tr("Nothing here yet. Import a model with Project › Import models.")
+                        : tr("Nothing is called “%1”. Clear the field to see everything.").arg(search_->text()));
     if (n > 0 && !search_->text().isEmpty()) list_->setCurrentIndex(model_->index(0));
     showFacts();
 }
@@ -272,13 +297,17 @@ void StockPanel::showFacts() {
     }
     if (kind != nullptr) {
         fact(tr("Cost"), QString::number(kind->cost));
-        fact(tr("May be sized"), kind->smallestSize == kind->largestSize ? tr("no") : QString("× %1 to %2").arg(kind->smallestSize).arg(kind->largestSize));
+        fact(tr("May be sized"), kind->smallestSize == kind->largestSize
+                                     ? tr("no")
+                                     : QString("× %1 to %2").arg(kind->smallestSize).arg(kind->largestSize));
     }
     std::size_t n = 0;
     const model::Scene& scene = editor_.scene();
     const base::Name kindKey = session.intern(item->kind);
     for (model::Slot s = 0; s < scene.slotEnd(); ++s)
-        if (scene.alive(s) && (item->bounds.empty() ? !scene.item(s) && scene.kind(s) == kindKey : scene.item(s) == key)) ++n;
+        if (scene.alive(s) &&
+            (item->bounds.empty() ? !scene.item(s) && scene.kind(s) == kindKey : scene.item(s) == key))
+            ++n;
     fact(tr("In this scene"), QString::number(n));
     for (const std::string& remark : item->remarks) fact(QString::fromStdString(remark), {});
 }

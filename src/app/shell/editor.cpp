@@ -1,6 +1,8 @@
 #include "app/shell/editor.h"
 
+#include <QEventLoop>
 #include <QMetaObject>
+#include <algorithm>
 
 namespace app {
 
@@ -14,21 +16,51 @@ Editor::~Editor() {
     if (indexWorker_.joinable()) indexWorker_.join();
 }
 
-Status Editor::openProject(const std::filesystem::path& path, io::OpenMode mode, const std::string& scene) {
-    auto opened = io::openWorkspace(path, mode, chance_);
+namespace {
+
+struct Opening {
+    std::unique_ptr<io::Workspace> workspace;
+    std::string first;
+};
+
+/// The long part of opening: models, ledger, scene. Runs on a worker.
+base::Result<Opening> openOnWorker(const std::filesystem::path& path, io::OpenMode mode, const io::Chance& chance,
+                                   const std::string& scene) {
+    auto opened = io::openWorkspace(path, mode, chance);
     if (!opened) return tl::unexpected(opened.error());
     const model::Project& project = (*opened)->session->project();
+    const auto& names = project.sceneNames;
     std::string first = !scene.empty() ? scene : project.firstScene;
-    if (first.empty() || std::find(project.sceneNames.begin(), project.sceneNames.end(), first) == project.sceneNames.end())
-        if (scene.empty() && !project.sceneNames.empty()) first = project.sceneNames.front();
+    const bool known = std::find(names.begin(), names.end(), first) != names.end();
+    if (!known && scene.empty() && !names.empty()) first = names.front();
     auto loaded = (*opened)->session->scene(first);
     if (!loaded) return tl::unexpected(loaded.error());
+    return Opening{std::move(*opened), std::move(first)};
+}
+
+}  // namespace
+
+Status Editor::openProject(const std::filesystem::path& path, io::OpenMode mode, const std::string& scene) {
+    if (opening_) return base::fail(base::ErrorCode::Refused, "Another project is being opened.");
+    opening_ = true;
+    Q_EMIT openingChanged(true);
+    base::Result<Opening> opened = base::fail(base::ErrorCode::Io, "");
+    QEventLoop waiting;
+    std::thread worker([&] {
+        opened = openOnWorker(path, mode, chance_, scene);
+        QMetaObject::invokeMethod(&waiting, &QEventLoop::quit, Qt::QueuedConnection);
+    });
+    waiting.exec(QEventLoop::ExcludeUserInputEvents);
+    worker.join();
+    opening_ = false;
+    Q_EMIT openingChanged(false);
+    if (!opened) return tl::unexpected(opened.error());
     closeProject();
-    workspace_ = std::move(*opened);
+    workspace_ = std::move(opened->workspace);
     for (const auto& [item, mesh] : workspace_->meshes) meshIndexes_[item] = std::make_unique<query::MeshIndex>(mesh);
     listen();
     Q_EMIT projectChanged();
-    Status shown = showScene(first);
+    Status shown = showScene(opened->first);
     for (const std::string& remark : session().remarks()) Q_EMIT message(QString::fromStdString(remark), false);
     return shown;
 }
@@ -84,7 +116,8 @@ void Editor::startIndex() {
     indexSnapshot_ = std::make_unique<model::Scene>(*scene_);
     indexWorker_ = std::thread([this, lookup] {
         indexBeingBuilt_ = std::make_unique<query::SceneIndex>(*indexSnapshot_, lookup);
-        QMetaObject::invokeMethod(this, [this] { takeIndex(); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this] { takeIndex(); }, Qt::QueuedConnection);
     });
 }
 
@@ -105,8 +138,10 @@ void Editor::onDelta(const edit::SceneDelta& delta) {
         return;
     }
     for (const auto* slots : {&delta.created, &delta.removed, &delta.moved}) {
-        if (index_) index_->touch(*slots);
-        else touchedWhileBuilding_.insert(touchedWhileBuilding_.end(), slots->begin(), slots->end());
+        if (index_)
+            index_->touch(*slots);
+        else
+            touchedWhileBuilding_.insert(touchedWhileBuilding_.end(), slots->begin(), slots->end());
     }
     if (!delta.relabelled.empty() || !delta.created.empty() || !delta.removed.empty()) recount();
     if (!delta.created.empty() || !delta.removed.empty()) refreshSelected();
@@ -151,7 +186,9 @@ const query::MeshIndex* Editor::meshIndex(base::Name item) const {
 
 std::optional<query::SceneHit> Editor::surfaceUnder(const base::Ray& ray, bool pickableOnly) const {
     if (!index_ || scene_ == nullptr) return std::nullopt;
-    return index_->pick(*scene_, ray, [&](Slot s) { return !isHidden(s) && !(pickableOnly && protectedCount_ > 0 && scene_->protectedInTree(s)); });
+    return index_->pick(*scene_, ray, [&](Slot s) {
+        return !isHidden(s) && !(pickableOnly && protectedCount_ > 0 && scene_->protectedInTree(s));
+    });
 }
 
 void Editor::setTheme(const Theme& theme) {

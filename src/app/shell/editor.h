@@ -34,6 +34,7 @@ class Editor : public QObject {
     base::Status openProject(const std::filesystem::path& path, io::OpenMode mode, const std::string& scene = {});
     base::Status showScene(const std::string& name);
     void closeProject();
+    bool isOpening() const { return opening_; }
 
     const std::vector<base::ObjectId>& selection() const { return workspace_->session->selection(); }
     bool isSelected(model::Slot slot) const { return selected_.contains(slot); }
@@ -72,6 +73,8 @@ class Editor : public QObject {
     void setCursorPlace(const QString& text) { Q_EMIT cursorPlaceChanged(text); }
 
   Q_SIGNALS:
+    /// A project is being read, on a worker; the window stays alive.
+    void openingChanged(bool opening);
     void projectChanged();
     void sceneShown();
     void sceneEdited(const edit::SceneDelta& delta);
@@ -96,6 +99,7 @@ class Editor : public QObject {
     io::Chance chance_;
     std::unique_ptr<io::Workspace> workspace_;
     const model::Scene* scene_ = nullptr;
+    bool opening_ = false;
     std::string sceneName_;
     std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshIndexes_;
     std::unique_ptr<query::SceneIndex> index_;

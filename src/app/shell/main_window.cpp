@@ -33,7 +33,8 @@ QPixmap glyph(const QColor& colour) {
     p.setRenderHint(QPainter::Antialiasing);
     p.setPen(Qt::NoPen);
     p.setBrush(colour);
-    const double dots[][3] = {{4, 7, 1.6}, {12, 3.6, 1.6}, {20, 7, 1.6}, {12, 10.4, 2.3}, {4, 15, 1.6}, {20, 15, 1.6}, {12, 18.4, 1.6}};
+    const double dots[][3] = {{4, 7, 1.6},  {12, 3.6, 1.6}, {20, 7, 1.6},   {12, 10.4, 2.3},
+                              {4, 15, 1.6}, {20, 15, 1.6},  {12, 18.4, 1.6}};
     for (const auto& d : dots) p.drawEllipse(QPointF(d[0], d[1] + 1), d[2], d[2]);
     return pixmap;
 }
@@ -46,7 +47,8 @@ QFrame* overlay(QWidget* parent) {
 
 }  // namespace
 
-MainWindow::MainWindow(Editor& editor) : editor_(editor), commands_(new CommandSet(this)), view_(new ViewWidget(editor)) {
+MainWindow::MainWindow(Editor& editor)
+    : editor_(editor), commands_(new CommandSet(this)), view_(new ViewWidget(editor)) {
     setWindowTitle("Mellow Lattice");
     setObjectName("mainWindow");
     setCentralWidget(view_);
@@ -78,7 +80,8 @@ MainWindow::MainWindow(Editor& editor) : editor_(editor), commands_(new CommandS
     connect(&editor_, &Editor::cursorPlaceChanged, cursorPlace_, &QLabel::setText);
     connect(&editor_, &Editor::message, this, &MainWindow::showMessage);
     connect(&editor_, &Editor::themeChanged, this, &MainWindow::applyTheme);
-    connect(stock_, &StockPanel::placeRequested, this, [this](const QString& item) { editor_.placeAt(item.toStdString(), view_->placeInFront()); });
+    connect(stock_, &StockPanel::placeRequested, this,
+            [this](const QString& item) { editor_.placeAt(item.toStdString(), view_->placeInFront()); });
     connect(find_, &FindField::placeRequested, this, [this](const QString& item) {
         editor_.placeAt(item.toStdString(), view_->placeInFront());
         view_->setFocus();
@@ -149,12 +152,14 @@ void MainWindow::makePanels() {
         auto* none = new QWidget;
         none->setFixedHeight(0);
         d->setTitleBarWidget(none);
-        d->setFeatures(QDockWidget::DockWidgetClosable | QDockWidget::DockWidgetMovable | QDockWidget::DockWidgetFloatable);
+        d->setFeatures(QDockWidget::DockWidgetClosable | QDockWidget::DockWidgetMovable |
+                       QDockWidget::DockWidgetFloatable);
         panel->setAttribute(Qt::WA_StyledBackground);
         d->setWidget(panel);
         addDockWidget(area, d);
         // Floating it needs something to hold it by.
-        connect(d, &QDockWidget::topLevelChanged, d, [d, none](bool floating) { d->setTitleBarWidget(floating ? nullptr : none); });
+        connect(d, &QDockWidget::topLevelChanged, d,
+                [d, none](bool floating) { d->setTitleBarWidget(floating ? nullptr : none); });
         return d;
     };
     stock_ = new StockPanel(editor_, view_->renderer());
@@ -236,12 +241,16 @@ void MainWindow::makeOverlays() {
     steps->addWidget(unit);
     connect(stepField_, &NumberField::typed, this, [this](const QString& text) {
         auto value = base::evaluateQuantity(text.toStdString(), base::Quantity::Length, editor_.stepMetres());
-        if (!value) editor_.report(tl::unexpected(value.error()));
-        else if (*value < 0.001 || *value > 1000) showMessage(tr("A step can be from 0.001 m to 1000 m."), true);
-        else editor_.setStep(*value, true);
+        if (!value)
+            editor_.report(tl::unexpected(value.error()));
+        else if (*value < 0.001 || *value > 1000)
+            showMessage(tr("A step can be from 0.001 m to 1000 m."), true);
+        else
+            editor_.setStep(*value, true);
         refreshOverlays();
     });
-    connect(stepField_, &NumberField::stepped, this, [this](double d) { editor_.setStep(std::clamp(editor_.stepMetres() + d, 0.05, 1000.0), true); });
+    connect(stepField_, &NumberField::stepped, this,
+            [this](double d) { editor_.setStep(std::clamp(editor_.stepMetres() + d, 0.05, 1000.0), true); });
     stepField_->setSteps(0.05, 0.05);
 
     flagBar_ = overlay(view_);
@@ -267,7 +276,8 @@ void MainWindow::makeOverlays() {
     bannerShow_->setToolTip(tr("List what is wrong, with file and line"));
     bannerEdit_->setObjectName("bannerEdit");
     bannerEdit_->setText(tr("Edit anyway"));
-    bannerEdit_->setToolTip(tr("Allow changes. On saving, the damaged file is kept beside the new one, its name ending in .damaged"));
+    bannerEdit_->setToolTip(
+        tr("Allow changes. On saving, the damaged file is kept beside the new one, its name ending in .damaged"));
     connect(bannerShow_, &QToolButton::clicked, this, [this] { new DamagePopover(this, editor_.workspace().damage); });
     connect(bannerEdit_, &QToolButton::clicked, this, [this] {
         io::acceptDamage(editor_.workspace());
@@ -297,7 +307,9 @@ void MainWindow::placeOverlays() {
     flagBar_->move(w - flagBar_->width() - 10, 10);
     if (banner_->isVisible()) {
         const int bw = std::min(w - 80, 760);
-        banner_->setGeometry((w - bw) / 2, 46, bw, banner_->heightForWidth(bw) > 0 ? banner_->heightForWidth(bw) : banner_->sizeHint().height());
+        banner_->setGeometry(
+            (w - bw) / 2, 46, bw,
+            banner_->heightForWidth(bw) > 0 ? banner_->heightForWidth(bw) : banner_->sizeHint().height());
     }
     if (toast_->isVisible()) {
         const int tw = std::min(w - 60, 620);
@@ -338,8 +350,14 @@ void MainWindow::applyTheme() {
 void MainWindow::refreshTrail() {
     const bool open = editor_.isOpen();
     projectButton_->setText(open ? QString::fromStdString(editor_.session().project().name) : tr("No project"));
-    sceneButton_->setText(open ? QString::fromStdString(editor_.sceneName()) + (editor_.session().isUnsaved(editor_.sceneName()) ? QStringLiteral(" •") : QString()) : QString());
-    setWindowTitle(open ? QString("%1 › %2%3 — Mellow Lattice").arg(projectButton_->text(), QString::fromStdString(editor_.sceneName()), editor_.session().isUnsaved(editor_.sceneName()) ? " •" : "") : QStringLiteral("Mellow Lattice"));
+    sceneButton_->setText(
+        open ? QString::fromStdString(editor_.sceneName()) +
+                   (editor_.session().isUnsaved(editor_.sceneName()) ? QStringLiteral(" •") : QString())
+             : QString());
+    setWindowTitle(open ? QString("%1 › %2%3 — Mellow Lattice")
+                              .arg(projectButton_->text(), QString::fromStdString(editor_.sceneName()),
+                                   editor_.session().isUnsaved(editor_.sceneName()) ? " •" : "")
+                        : QStringLiteral("Mellow Lattice"));
 }
 
 void MainWindow::refreshStatus() {
@@ -353,11 +371,13 @@ void MainWindow::refreshStatus() {
     edit::Session& session = editor_.session();
     if (!session.readOnlyReason().empty()) return saved_->setText(tr("Read only"));
     if (saving_) return saved_->setText(tr("Saving…"));
-    QString text = session.isUnsaved(editor_.sceneName()) ? tr("All steps kept · file not saved yet") : tr("All steps kept · file saved");
+    QString text = session.isUnsaved(editor_.sceneName()) ? tr("All steps kept · file not saved yet")
+                                                          : tr("All steps kept · file saved");
     for (auto mark = session.saves().rbegin(); mark != session.saves().rend(); ++mark) {
         if (mark->scene != editor_.sceneName()) continue;
         const qint64 minutes = (QDateTime::currentMSecsSinceEpoch() - mark->timeMs) / 60'000;
-        if (session.isUnsaved(editor_.sceneName())) text = tr("All steps kept · file saved %1 min ago, changed since").arg(minutes);
+        if (session.isUnsaved(editor_.sceneName()))
+            text = tr("All steps kept · file saved %1 min ago, changed since").arg(minutes);
         break;
     }
     saved_->setText(text);
@@ -375,7 +395,8 @@ void MainWindow::refreshOverlays() {
     protectedButton_->setVisible(editor_.protectedCount() > 0);
     protectedButton_->setText(tr("%1 protected").arg(editor_.protectedCount()));
     flagBar_->setVisible(editor_.hiddenCount() + editor_.protectedCount() > 0);
-    for (QWidget* w : {static_cast<QWidget*>(toolRail_), static_cast<QWidget*>(stepBar_)}) w->setVisible(editor_.isOpen());
+    for (QWidget* w : {static_cast<QWidget*>(toolRail_), static_cast<QWidget*>(stepBar_)})
+        w->setVisible(editor_.isOpen());
     refreshStatus();
     placeOverlays();
 }
@@ -385,10 +406,13 @@ void MainWindow::refreshBanner() {
     const std::string& reason = editor_.session().readOnlyReason();
     const bool damaged = !editor_.workspace().damage.empty();
     banner_->setVisible(!reason.empty() || damaged);
-    bannerText_->setText(!reason.empty() ? QString::fromStdString(reason)
-                                         : tr("What could not be read in this project's files: %1.").arg(counted(editor_.workspace().damage.size(), tr("thing"), tr("things"))));
+    bannerText_->setText(!reason.empty()
+                             ? QString::fromStdString(reason)
+                             : tr("What could not be read in this project's files: %1.")
+                                   .arg(counted(editor_.workspace().damage.size(), tr("thing"), tr("things"))));
     bannerShow_->setVisible(damaged);
-    bannerEdit_->setVisible(!editor_.workspace().damagedScenes.empty() && !reason.empty() && editor_.workspace().lock.has_value());
+    bannerEdit_->setVisible(!editor_.workspace().damagedScenes.empty() && !reason.empty() &&
+                            editor_.workspace().lock.has_value());
     placeOverlays();
 }
 
@@ -438,7 +462,10 @@ void MainWindow::toggleSides() {
 bool MainWindow::openProject(const QString& path, io::OpenMode mode, const QString& scene) {
     base::Status opened = editor_.openProject(path.toStdString(), mode, scene.toStdString());
     if (!opened && opened.error().code == base::ErrorCode::InUse) {
-        QMessageBox question(QMessageBox::Question, tr("Project in use"), QString::fromStdString(opened.error().message) + tr("\nIt can be opened here for reading only."), QMessageBox::NoButton, this);
+        QMessageBox question(
+            QMessageBox::Question, tr("Project in use"),
+            QString::fromStdString(opened.error().message) + tr("\nIt can be opened here for reading only."),
+            QMessageBox::NoButton, this);
         question.setObjectName("inUseQuestion");
         QPushButton* look = question.addButton(tr("Open read-only"), QMessageBox::AcceptRole);
         question.addButton(QMessageBox::Cancel);
@@ -454,17 +481,21 @@ bool MainWindow::openProject(const QString& path, io::OpenMode mode, const QStri
 
 void MainWindow::rememberRecent(const QString& path) {
     QStringList all = recent();
-    const QString absolute = QString::fromStdString(std::filesystem::absolute(path.toStdString()).lexically_normal().string());
+    const QString absolute =
+        QString::fromStdString(std::filesystem::absolute(path.toStdString()).lexically_normal().string());
     all.removeAll(absolute);
     all.prepend(absolute);
     QSettings().setValue("projects/recent", all.mid(0, 10));
     refreshTrail();
 }
 
-QStringList MainWindow::recent() const { return QSettings().value("projects/recent").toStringList(); }
+QStringList MainWindow::recent() const {
+    return QSettings().value("projects/recent").toStringList();
+}
 
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (closing_ || !editor_.isOpen() || editor_.session().unsavedScenes().empty() || !editor_.session().readOnlyReason().empty()) {
+    if (closing_ || !editor_.isOpen() || editor_.session().unsavedScenes().empty() ||
+        !editor_.session().readOnlyReason().empty()) {
         finishSaving();
         rememberArrangement();
         return event->accept();

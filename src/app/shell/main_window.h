@@ -1,6 +1,6 @@
 #pragma once
-// The window: trail on top, Stock, view, Roster over Properties, history strip and status below. Commands are registered
-// in main_commands.cpp.
+// The window: trail on top, Stock, view, Roster over Properties, history strip and status below. Commands are
+// registered in main_commands.cpp.
 #include <QDockWidget>
 #include <QFrame>
 #include <QLabel>
@@ -98,7 +98,8 @@ class MainWindow : public QMainWindow {
     HistoryStrip* strip_ = nullptr;
     QLabel *hint_ = nullptr, *cursorPlace_ = nullptr, *counts_ = nullptr, *saved_ = nullptr;
     QFrame *toolRail_ = nullptr, *stepBar_ = nullptr, *flagBar_ = nullptr, *banner_ = nullptr, *toast_ = nullptr;
-    QToolButton *selectTool_ = nullptr, *slideTool_ = nullptr, *stepSwitch_ = nullptr, *hiddenButton_ = nullptr, *protectedButton_ = nullptr;
+    QToolButton *selectTool_ = nullptr, *slideTool_ = nullptr, *stepSwitch_ = nullptr, *hiddenButton_ = nullptr,
+                *protectedButton_ = nullptr;
     NumberField* stepField_ = nullptr;
     QLabel *bannerText_ = nullptr, *toastText_ = nullptr;
     QToolButton *bannerShow_ = nullptr, *bannerEdit_ = nullptr;

@@ -28,19 +28,28 @@ QMatrix4x4 toQt(const base::Mat4& m) {
     return q;
 }
 
-QVector3D toQt(const base::Vec3& v) { return {static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)}; }
+QVector3D toQt(const base::Vec3& v) {
+    return {static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)};
+}
 QVector3D linear(const QColor& c) {
     auto square = [](double v) { return static_cast<float>(v * v); };
     return {square(c.redF()), square(c.greenF()), square(c.blueF())};
 }
-QVector3D plain(const QColor& c) { return {c.redF(), c.greenF(), c.blueF()}; }
+QVector3D plain(const QColor& c) {
+    return {c.redF(), c.greenF(), c.blueF()};
+}
 
-std::int8_t signedByte(float v) { return static_cast<std::int8_t>(std::lround(std::clamp(v, -1.0F, 1.0F) * 127.0F)); }
-std::uint8_t unsignedByte(float v) { return static_cast<std::uint8_t>(std::lround(std::clamp(v, 0.0F, 1.0F) * 255.0F)); }
+std::int8_t signedByte(float v) {
+    return static_cast<std::int8_t>(std::lround(std::clamp(v, -1.0F, 1.0F) * 127.0F));
+}
+std::uint8_t unsignedByte(float v) {
+    return static_cast<std::uint8_t>(std::lround(std::clamp(v, 0.0F, 1.0F) * 255.0F));
+}
 
 std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fragment, QString& problem) {
     auto p = std::make_unique<QOpenGLShaderProgram>();
-    if (!p->addShaderFromSourceCode(QOpenGLShader::Vertex, vertex) || !p->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment) || !p->link())
+    if (!p->addShaderFromSourceCode(QOpenGLShader::Vertex, vertex) ||
+        !p->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment) || !p->link())
         problem = QStringLiteral("The view's shaders do not compile: ") + p->log();
     return p;
 }
@@ -90,12 +99,18 @@ bool GlRenderer::build() {
     glEnableVertexAttribArray(0);
     glVertexAttribPointer(0, 4, GL_FLOAT, GL_FALSE, sizeof(render::FarPoint), nullptr);
     glEnableVertexAttribArray(1);
-    glVertexAttribPointer(1, 4, GL_UNSIGNED_BYTE, GL_TRUE, sizeof(render::FarPoint), reinterpret_cast<void*>(offsetof(render::FarPoint, colour)));
+    glVertexAttribPointer(1, 4, GL_UNSIGNED_BYTE, GL_TRUE, sizeof(render::FarPoint),
+                          reinterpret_cast<void*>(offsetof(render::FarPoint, colour)));
     glGenTextures(1, &shadowMap_);
     glBindTexture(GL_TEXTURE_2D, shadowMap_);
-    glTexImage2D(GL_TEXTURE_2D, 0, GL_DEPTH_COMPONENT24, kShadowPixels, kShadowPixels, 0, GL_DEPTH_COMPONENT, GL_UNSIGNED_INT, nullptr);
-    for (auto [key, value] : {std::pair{GL_TEXTURE_MIN_FILTER, GL_LINEAR}, {GL_TEXTURE_MAG_FILTER, GL_LINEAR}, {GL_TEXTURE_WRAP_S, GL_CLAMP_TO_EDGE},
-                              {GL_TEXTURE_WRAP_T, GL_CLAMP_TO_EDGE}, {GL_TEXTURE_COMPARE_MODE, GL_COMPARE_REF_TO_TEXTURE}, {GL_TEXTURE_COMPARE_FUNC, GL_LEQUAL}})
+    glTexImage2D(GL_TEXTURE_2D, 0, GL_DEPTH_COMPONENT24, kShadowPixels, kShadowPixels, 0, GL_DEPTH_COMPONENT,
+                 GL_UNSIGNED_INT, nullptr);
+    for (auto [key, value] : {std::pair{GL_TEXTURE_MIN_FILTER, GL_LINEAR},
+                              {GL_TEXTURE_MAG_FILTER, GL_LINEAR},
+                              {GL_TEXTURE_WRAP_S, GL_CLAMP_TO_EDGE},
+                              {GL_TEXTURE_WRAP_T, GL_CLAMP_TO_EDGE},
+                              {GL_TEXTURE_COMPARE_MODE, GL_COMPARE_REF_TO_TEXTURE},
+                              {GL_TEXTURE_COMPARE_FUNC, GL_LEQUAL}})
         glTexParameteri(GL_TEXTURE_2D, static_cast<GLenum>(key), static_cast<GLint>(value));
     glGenFramebuffers(1, &shadowFrame_);
     glBindFramebuffer(GL_FRAMEBUFFER, shadowFrame_);
@@ -107,7 +122,8 @@ bool GlRenderer::build() {
 }
 
 void GlRenderer::makeCube() {
-    static constexpr int kFaces[6][4] = {{0, 4, 6, 2}, {1, 3, 7, 5}, {0, 1, 5, 4}, {2, 6, 7, 3}, {0, 2, 3, 1}, {4, 5, 7, 6}};
+    static constexpr int kFaces[6][4] = {{0, 4, 6, 2}, {1, 3, 7, 5}, {0, 1, 5, 4},
+                                         {2, 6, 7, 3}, {0, 2, 3, 1}, {4, 5, 7, 6}};
     std::vector<Vertex> vertices;
     std::vector<std::uint32_t> indices;
     for (int face = 0; face < 6; ++face) {
@@ -125,7 +141,8 @@ void GlRenderer::makeCube() {
     cube_.parts.push_back({0, static_cast<int>(indices.size()), 0, 0});
 }
 
-GlRenderer::GpuMesh GlRenderer::upload(const std::vector<unsigned char>& vertices, const std::vector<std::uint32_t>& indices) {
+GlRenderer::GpuMesh GlRenderer::upload(const std::vector<unsigned char>& vertices,
+                                       const std::vector<std::uint32_t>& indices) {
     GpuMesh gpu;
     glGenVertexArrays(1, &gpu.array);
     glBindVertexArray(gpu.array);
@@ -143,7 +160,8 @@ GlRenderer::GpuMesh GlRenderer::upload(const std::vector<unsigned char>& vertice
         glVertexAttribPointer(4 + row, 4, GL_FLOAT, GL_FALSE, sizeof(render::Instance), offset(row * 16));
         glVertexAttribDivisor(4 + row, 1);
     }
-    glVertexAttribPointer(7, 4, GL_UNSIGNED_BYTE, GL_TRUE, sizeof(render::Instance), offset(offsetof(render::Instance, tint)));
+    glVertexAttribPointer(7, 4, GL_UNSIGNED_BYTE, GL_TRUE, sizeof(render::Instance),
+                          offset(offsetof(render::Instance, tint)));
     glVertexAttribDivisor(7, 1);
     glGenBuffers(1, &gpu.indices);
     glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, gpu.indices);
@@ -153,13 +171,15 @@ GlRenderer::GpuMesh GlRenderer::upload(const std::vector<unsigned char>& vertice
 }
 
 GLuint GlRenderer::textureOf(const shape::Image& image) {
-    QImage decoded = QImage::fromData(reinterpret_cast<const uchar*>(image.bytes.data()), static_cast<int>(image.bytes.size()));
+    QImage decoded =
+        QImage::fromData(reinterpret_cast<const uchar*>(image.bytes.data()), static_cast<int>(image.bytes.size()));
     if (decoded.isNull()) return 0;
     decoded = decoded.convertToFormat(QImage::Format_RGBA8888);
     GLuint texture = 0;
     glGenTextures(1, &texture);
     glBindTexture(GL_TEXTURE_2D, texture);
-    glTexImage2D(GL_TEXTURE_2D, 0, GL_RGBA8, decoded.width(), decoded.height(), 0, GL_RGBA, GL_UNSIGNED_BYTE, decoded.constBits());
+    glTexImage2D(GL_TEXTURE_2D, 0, GL_RGBA8, decoded.width(), decoded.height(), 0, GL_RGBA, GL_UNSIGNED_BYTE,
+                 decoded.constBits());
     glGenerateMipmap(GL_TEXTURE_2D);
     glTexParameteri(GL_TEXTURE_2D, GL_TEXTURE_MIN_FILTER, GL_LINEAR_MIPMAP_LINEAR);
     return texture;
@@ -187,7 +207,8 @@ void GlRenderer::setMesh(base::Name item, const shape::Mesh& mesh, const std::ve
             v.colour[3] = occlusion.empty() ? 235 : occlusion[at];
             if (!mesh.texture.empty()) std::copy(mesh.texture[at].begin(), mesh.texture[at].end(), v.texture);
         }
-        for (std::size_t k = 0; k < 3; ++k) mean[k] += std::sqrt(static_cast<double>(m.baseColour[k])) * part.indexCount;
+        for (std::size_t k = 0; k < 3; ++k)
+            mean[k] += std::sqrt(static_cast<double>(m.baseColour[k])) * part.indexCount;
         total += part.indexCount;
     }
     const auto* raw = reinterpret_cast<const unsigned char*>(vertices.data());
@@ -195,14 +216,18 @@ void GlRenderer::setMesh(base::Name item, const shape::Mesh& mesh, const std::ve
     // Neighbouring parts without an image of their own are one draw call.
     for (const shape::Submesh& part : mesh.submeshes) {
         const shape::Material& m = mesh.materials[part.material];
-        Part p{static_cast<int>(part.firstIndex), static_cast<int>(part.indexCount), 0, m.alphaMask ? m.alphaCutoff : 0.0F};
+        Part p{static_cast<int>(part.firstIndex), static_cast<int>(part.indexCount), 0,
+               m.alphaMask ? m.alphaCutoff : 0.0F};
         if (m.image >= 0) p.texture = textureOf(mesh.images[static_cast<std::size_t>(m.image)]);
         Part* last = gpu.parts.empty() ? nullptr : &gpu.parts.back();
-        if (last != nullptr && p.texture == 0 && last->texture == 0 && last->first + last->count == p.first) last->count += p.count;
-        else gpu.parts.push_back(p);
+        if (last != nullptr && p.texture == 0 && last->texture == 0 && last->first + last->count == p.first)
+            last->count += p.count;
+        else
+            gpu.parts.push_back(p);
     }
     gpu.mean = 0xFF000000u;
-    for (int k = 0; k < 3 && total > 0; ++k) gpu.mean |= static_cast<std::uint32_t>(unsignedByte(static_cast<float>(mean[k] / total))) << (8 * k);
+    for (int k = 0; k < 3 && total > 0; ++k)
+        gpu.mean |= static_cast<std::uint32_t>(unsignedByte(static_cast<float>(mean[k] / total))) << (8 * k);
     meshes_[item] = gpu;
 }
 
@@ -226,14 +251,17 @@ std::uint32_t GlRenderer::meanColour(base::Name item) const {
 
 void GlRenderer::ensureTarget(int width, int height) {
     if (target_ && target_->width() == width && target_->height() == height) return;
-    target_ = std::make_unique<QOpenGLFramebufferObject>(width, height, QOpenGLFramebufferObject::CombinedDepthStencil, GL_TEXTURE_2D, GL_RGBA8);
+    target_ = std::make_unique<QOpenGLFramebufferObject>(width, height, QOpenGLFramebufferObject::CombinedDepthStencil,
+                                                         GL_TEXTURE_2D, GL_RGBA8);
 }
 
-void GlRenderer::drawInstances(QOpenGLShaderProgram& shader, const GpuMesh& mesh, const std::vector<render::Instance>& instances) {
+void GlRenderer::drawInstances(QOpenGLShaderProgram& shader, const GpuMesh& mesh,
+                               const std::vector<render::Instance>& instances) {
     if (instances.empty()) return;
     glBindVertexArray(mesh.array);
     glBindBuffer(GL_ARRAY_BUFFER, instanceBuffer_);
-    glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(instances.size() * sizeof(render::Instance)), instances.data(), GL_STREAM_DRAW);
+    glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(instances.size() * sizeof(render::Instance)),
+                 instances.data(), GL_STREAM_DRAW);
     for (const Part& part : mesh.parts) {
         shader.setUniformValue("textured", part.texture != 0);
         if (part.texture != 0) {
@@ -241,7 +269,8 @@ void GlRenderer::drawInstances(QOpenGLShaderProgram& shader, const GpuMesh& mesh
             glBindTexture(GL_TEXTURE_2D, part.texture);
             shader.setUniformValue("cutoff", part.cutoff);
         }
-        glDrawElementsInstanced(GL_TRIANGLES, part.count, GL_UNSIGNED_INT, reinterpret_cast<const void*>(static_cast<std::size_t>(part.first) * 4),
+        glDrawElementsInstanced(GL_TRIANGLES, part.count, GL_UNSIGNED_INT,
+                                reinterpret_cast<const void*>(static_cast<std::size_t>(part.first) * 4),
                                 static_cast<GLsizei>(instances.size()));
     }
 }
@@ -257,7 +286,8 @@ void GlRenderer::drawMeshes(QOpenGLShaderProgram& shader, const render::DrawList
 
 // An orthographic picture from the sun, round the focus. Kept until the focus has left its middle or something moved.
 void GlRenderer::drawShadows(const Frame& frame) {
-    const bool near = glm::length(frame.focus - shadowFocus_) < shadowRadius_ * 0.35 && frame.focusRadius < shadowRadius_ * 1.6 && frame.focusRadius > shadowRadius_ * 0.5;
+    const bool near = glm::length(frame.focus - shadowFocus_) < shadowRadius_ * 0.35 &&
+                      frame.focusRadius < shadowRadius_ * 1.6 && frame.focusRadius > shadowRadius_ * 0.5;
     if (near && !frame.shadowsChanged) return;
     if (!near) {
         shadowFocus_ = frame.focus;
@@ -327,7 +357,8 @@ QImage GlRenderer::draw(const Frame& frame, const Theme& theme) {
     render::Camera atOrigin = frame.camera;
     atOrigin.eye = base::Vec3(0.0);
     const render::Viewport viewport{static_cast<double>(frame.width), static_cast<double>(frame.height)};
-    const base::Mat4 clip = glm::scale(base::Mat4(1.0), base::Vec3(1, -1, 1)) * atOrigin.projection(viewport) * atOrigin.viewMatrix();
+    const base::Mat4 clip =
+        glm::scale(base::Mat4(1.0), base::Vec3(1, -1, 1)) * atOrigin.projection(viewport) * atOrigin.viewMatrix();
     const base::Mat4 half = glm::scale(glm::translate(base::Mat4(1.0), base::Vec3(0.5)), base::Vec3(0.5));
     const base::Mat4 shadow = half * shadowMatrix_ * glm::translate(base::Mat4(1.0), frame.camera.eye);
     const model::SceneSettings& s = frame.settings;
@@ -352,13 +383,16 @@ QImage GlRenderer::draw(const Frame& frame, const Theme& theme) {
     if (!frame.list->points.empty()) {
         points_->bind();
         points_->setUniformValue("clip", toQt(clip));
-        points_->setUniformValue("pixelsAtOne", static_cast<float>(frame.height / std::tan(base::radians(frame.camera.verticalDegrees) / 2)));
+        points_->setUniformValue(
+            "pixelsAtOne",
+            static_cast<float>(frame.height / std::tan(base::radians(frame.camera.verticalDegrees) / 2)));
         points_->setUniformValue("lit", toQt(s.sunColour * s.sunStrength * 0.6 + s.skyColour * 0.6));
         points_->setUniformValue("haze", linear(theme.viewHorizon));
         points_->setUniformValue("hazeAt", static_cast<float>(std::max(420.0, frame.focusRadius * 8)));
         glBindVertexArray(pointArray_);
         glBindBuffer(GL_ARRAY_BUFFER, pointBuffer_);
-        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(frame.list->points.size() * sizeof(render::FarPoint)), frame.list->points.data(), GL_STREAM_DRAW);
+        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(frame.list->points.size() * sizeof(render::FarPoint)),
+                     frame.list->points.data(), GL_STREAM_DRAW);
         glDrawArrays(GL_POINTS, 0, static_cast<GLsizei>(frame.list->points.size()));
     }
     if (frame.lattice) {
@@ -368,7 +402,8 @@ QImage GlRenderer::draw(const Frame& frame, const Theme& theme) {
         lattice_->bind();
         lattice_->setUniformValue("clip", toQt(clip));
         lattice_->setUniformValue("eye", toQt(frame.camera.eye));
-        lattice_->setUniformValue("focus", QVector2D(static_cast<float>(frame.focus.x), static_cast<float>(frame.focus.z)));
+        lattice_->setUniformValue("focus",
+                                  QVector2D(static_cast<float>(frame.focus.x), static_cast<float>(frame.focus.z)));
         lattice_->setUniformValue("spacing", static_cast<float>(spacing));
         lattice_->setUniformValue("side", kSide);
         lattice_->setUniformValue("fadeAt", static_cast<float>(spacing * kSide / 2));
@@ -396,7 +431,8 @@ QImage GlRenderer::thumbnail(base::Name item, const base::Aabb& bounds, int pixe
     if (!problem_.isEmpty() || place == meshes_.end() || bounds.empty()) return {};
     context_.makeCurrent(&surface_);
     const int large = pixels * 2;  // drawn at twice the size and shrunk, for smooth edges
-    QOpenGLFramebufferObject target(large, large, QOpenGLFramebufferObject::CombinedDepthStencil, GL_TEXTURE_2D, GL_RGBA8);
+    QOpenGLFramebufferObject target(large, large, QOpenGLFramebufferObject::CombinedDepthStencil, GL_TEXTURE_2D,
+                                    GL_RGBA8);
     target.bind();
     glViewport(0, 0, large, large);
     glDisable(GL_BLEND);
@@ -411,7 +447,8 @@ QImage GlRenderer::thumbnail(base::Name item, const base::Aabb& bounds, int pixe
     render::Camera atOrigin = camera;
     atOrigin.eye = base::Vec3(0.0);
     atOrigin.nearMetres = 0.01;
-    const base::Mat4 clip = glm::scale(base::Mat4(1.0), base::Vec3(1, -1, 1)) * atOrigin.projection(viewport) * atOrigin.viewMatrix();
+    const base::Mat4 clip =
+        glm::scale(base::Mat4(1.0), base::Vec3(1, -1, 1)) * atOrigin.projection(viewport) * atOrigin.viewMatrix();
     solid_->bind();
     solid_->setUniformValue("clip", toQt(clip));
     solid_->setUniformValue("toSun", toQt(glm::normalize(base::Vec3(0.2, 0.8, 0.65))));

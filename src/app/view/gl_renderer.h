@@ -33,11 +33,11 @@ struct Frame {
     const render::DrawList* list = nullptr;
     model::SceneSettings settings;
     std::vector<DrawnLight> lights;
-    base::Vec3 focus{0.0};        ///< where shadows are sharp
+    base::Vec3 focus{0.0};  ///< where shadows are sharp
     double focusRadius = 60;
     bool lattice = true;
     bool shadows = true;
-    bool shadowsChanged = true;   ///< what casts them moved
+    bool shadowsChanged = true;  ///< what casts them moved
 };
 
 class GlRenderer : protected QOpenGLFunctions_3_3_Core {
@@ -76,7 +76,8 @@ class GlRenderer : protected QOpenGLFunctions_3_3_Core {
     void ensureTarget(int width, int height);
     void drawShadows(const Frame& frame);
     void drawMeshes(QOpenGLShaderProgram& program, const render::DrawList& list, bool boxes);
-    void drawInstances(QOpenGLShaderProgram& program, const GpuMesh& mesh, const std::vector<render::Instance>& instances);
+    void drawInstances(QOpenGLShaderProgram& program, const GpuMesh& mesh,
+                       const std::vector<render::Instance>& instances);
     void setLights(QOpenGLShaderProgram& program, const Frame& frame);
     GLuint textureOf(const shape::Image& image);
     GpuMesh upload(const std::vector<unsigned char>& vertices, const std::vector<std::uint32_t>& indices);

@@ -19,14 +19,21 @@ using render::SlidePart;
 
 namespace {
 
-base::Vec2 toVec(const QPointF& p) { return {p.x(), p.y()}; }
+base::Vec2 toVec(const QPointF& p) {
+    return {p.x(), p.y()};
+}
 constexpr double kDragStart = 4;  // pixels before a press becomes a drag
 
-bool isFlyKey(int key) { return key == Qt::Key_W || key == Qt::Key_A || key == Qt::Key_S || key == Qt::Key_D || key == Qt::Key_R || key == Qt::Key_F; }
+bool isFlyKey(int key) {
+    return key == Qt::Key_W || key == Qt::Key_A || key == Qt::Key_S || key == Qt::Key_D || key == Qt::Key_R ||
+           key == Qt::Key_F;
+}
 
 }  // namespace
 
-void ViewWidget::resizeEvent(QResizeEvent*) { restage(false); }
+void ViewWidget::resizeEvent(QResizeEvent*) {
+    restage(false);
+}
 
 void ViewWidget::mousePressEvent(QMouseEvent* event) {
     setFocus();
@@ -37,7 +44,8 @@ void ViewWidget::mousePressEvent(QMouseEvent* event) {
         const bool pan = (event->modifiers() & Qt::ShiftModifier) != 0;
         mouse_ = pan ? Mouse::Pan : Mouse::Orbit;
         const auto hit = editor_.surfaceUnder(camera_.rayThrough(toVec(pointer_), viewport()), false);
-        pivot_ = hit ? hit->point : camera_.eye + camera_.rayThrough(toVec(pointer_), viewport()).direction * focusDistance();
+        pivot_ = hit ? hit->point
+                     : camera_.eye + camera_.rayThrough(toVec(pointer_), viewport()).direction * focusDistance();
     }
     if (event->button() == Qt::RightButton) {
         mouse_ = Mouse::Look;
@@ -64,7 +72,8 @@ void ViewWidget::press(QMouseEvent* event) {
         editor_.report(tl::unexpected(mover.error()));
         return;
     }
-    draft_ = std::make_unique<edit::Draft>(editor_.session(), editor_.sceneName(), "Move " + ops::describe(editor_.scene(), mover->ids()));
+    draft_ = std::make_unique<edit::Draft>(editor_.session(), editor_.sceneName(),
+                                           "Move " + ops::describe(editor_.scene(), mover->ids()));
     if (!editor_.report(draft_->state())) {
         draft_.reset();
         return;
@@ -95,7 +104,8 @@ void ViewWidget::mouseMoveEvent(QMouseEvent* event) {
         return cameraMoved();
     }
     if (drag_) return dragHandle(pointer_, event->modifiers());
-    if (pressed_ && !boxFrom_ && std::hypot(pointer_.x() - pressedAt_.x(), pointer_.y() - pressedAt_.y()) > kDragStart) {
+    if (pressed_ && !boxFrom_ &&
+        std::hypot(pointer_.x() - pressedAt_.x(), pointer_.y() - pressedAt_.y()) > kDragStart) {
         boxFrom_ = pressedAt_;
         updateHint();
     }
@@ -114,15 +124,19 @@ void ViewWidget::mouseReleaseEvent(QMouseEvent* event) {
     }
     if (event->button() != Qt::LeftButton) return;
     if (drag_) return finishHandle();
-    if (boxFrom_) finishBox(pointer_, event->modifiers());
-    else if (pressed_) click(pointer_, event->modifiers());
+    if (boxFrom_)
+        finishBox(pointer_, event->modifiers());
+    else if (pressed_)
+        click(pointer_, event->modifiers());
     pressed_ = false;
     boxFrom_.reset();
     updateHint();
     update();
 }
 
-void ViewWidget::mouseDoubleClickEvent(QMouseEvent* event) { mousePressEvent(event); }
+void ViewWidget::mouseDoubleClickEvent(QMouseEvent* event) {
+    mousePressEvent(event);
+}
 
 void ViewWidget::wheelEvent(QWheelEvent* event) {
     if (!editor_.isOpen()) return;
@@ -218,7 +232,8 @@ void ViewWidget::finishBox(const QPointF& pixel, Qt::KeyboardModifiers modifiers
         const query::Side side = query::sideOf(frustum, scene.bounds(s));
         bool in = side == query::Side::Inside;
         if (side == query::Side::Crossing)
-            if (const shape::Mesh* mesh = editor_.workspace().mesh(scene.item(s))) in = query::touches(frustum, *mesh, scene.world(s));
+            if (const shape::Mesh* mesh = editor_.workspace().mesh(scene.item(s)))
+                in = query::touches(frustum, *mesh, scene.world(s));
         if (in) inside.push_back(scene.id(s));
     }
     const QRectF box = QRectF(*boxFrom_, pixel).normalized();
@@ -296,7 +311,9 @@ void ViewWidget::keyReleaseEvent(QKeyEvent* event) {
     QWidget::keyReleaseEvent(event);
 }
 
-void ViewWidget::focusOutEvent(QFocusEvent*) { flyKeys_.clear(); }
+void ViewWidget::focusOutEvent(QFocusEvent*) {
+    flyKeys_.clear();
+}
 
 void ViewWidget::fly() {
     const double seconds = std::min(static_cast<double>(flyClock_.restart()) / 1000.0, 0.1);
@@ -310,7 +327,8 @@ void ViewWidget::fly() {
     if (flyKeys_.contains(Qt::Key_F)) way -= base::Vec3(0, 1, 0);
     if (glm::length(way) < 1e-9) return;
     const auto modifiers = QApplication::queryKeyboardModifiers();
-    const double speed = flySpeed_ * ((modifiers & Qt::ShiftModifier) != 0 ? 4.0 : 1.0) * ((modifiers & Qt::ControlModifier) != 0 ? 0.25 : 1.0);
+    const double speed = flySpeed_ * ((modifiers & Qt::ShiftModifier) != 0 ? 4.0 : 1.0) *
+                         ((modifiers & Qt::ControlModifier) != 0 ? 0.25 : 1.0);
     camera_.eye += glm::normalize(way) * (speed * seconds);
     cameraMoved();
 }
@@ -323,16 +341,20 @@ void ViewWidget::nudge(Qt::Key key, Qt::KeyboardModifiers modifiers) {
     base::Vec3 way(0, 1, 0);
     if (key == Qt::Key_PageDown) way = -way;
     if (key != Qt::Key_PageUp && key != Qt::Key_PageDown) {
-        base::Vec3 towards = key == Qt::Key_Left || key == Qt::Key_Right ? camera_.right() : glm::normalize(base::Vec3(camera_.forward().x, 0, camera_.forward().z));
+        base::Vec3 towards = key == Qt::Key_Left || key == Qt::Key_Right
+                                 ? camera_.right()
+                                 : glm::normalize(base::Vec3(camera_.forward().x, 0, camera_.forward().z));
         if (key == Qt::Key_Left || key == Qt::Key_Down) towards = -towards;
-        way = std::abs(towards.x) >= std::abs(towards.z) ? base::Vec3(towards.x > 0 ? 1 : -1, 0, 0) : base::Vec3(0, 0, towards.z > 0 ? 1 : -1);
+        way = std::abs(towards.x) >= std::abs(towards.z) ? base::Vec3(towards.x > 0 ? 1 : -1, 0, 0)
+                                                         : base::Vec3(0, 0, towards.z > 0 ? 1 : -1);
     }
     auto mover = ops::Mover::begin(editor_.scene(), editor_.selection());
     if (!mover) {
         editor_.report(tl::unexpected(mover.error()));
         return;
     }
-    editor_.run("Move " + ops::describe(editor_.scene(), mover->ids()), [&](edit::Draft& draft) { return mover->moveBy(draft, way * step); });
+    editor_.run("Move " + ops::describe(editor_.scene(), mover->ids()),
+                [&](edit::Draft& draft) { return mover->moveBy(draft, way * step); });
 }
 
 void ViewWidget::setGhost(std::optional<Ghost> ghost) {
@@ -372,17 +394,25 @@ void ViewWidget::dropEvent(QDropEvent* event) {
 void ViewWidget::updateHint() {
     if (!editor_.isOpen()) return;
     if (drag_) return editor_.setHint(tr("Drag: move · Shift: fine · Esc: take back"));
-    if (boxFrom_) return editor_.setHint(tr("Drag: select what the box touches · Shift: add · Ctrl: take away · Esc: do not"));
-    if (mouse_ == Mouse::Look) return editor_.setHint(tr("Look round · W A S D: fly · R F: up and down · wheel: speed · Shift faster, Ctrl slower"));
+    if (boxFrom_)
+        return editor_.setHint(tr("Drag: select what the box touches · Shift: add · Ctrl: take away · Esc: do not"));
+    if (mouse_ == Mouse::Look)
+        return editor_.setHint(
+            tr("Look round · W A S D: fly · R F: up and down · wheel: speed · Shift faster, Ctrl slower"));
     if (mouse_ == Mouse::Orbit) return editor_.setHint(tr("Orbit about the point under the pointer"));
     if (mouse_ == Mouse::Pan) return editor_.setHint(tr("Slide the view"));
     if (!editor_.placing().empty()) {
         const model::Item* item = editor_.session().library().item(editor_.session().intern(editor_.placing()));
-        return editor_.setHint(tr("Click: place %1, again and again · Esc: done").arg(item != nullptr ? QString::fromStdString(item->label) : QString()));
+        return editor_.setHint(tr("Click: place %1, again and again · Esc: done")
+                                   .arg(item != nullptr ? QString::fromStdString(item->label) : QString()));
     }
     if (hoveredPart_ != SlidePart::None) return editor_.setHint(tr("Drag: slide the selection · Shift: fine"));
-    if (!editor_.selection().empty()) return editor_.setHint(tr("Arrows, Page Up/Down: move by a step · Shift+click: add · Ctrl+click: take away · Q: bring into view"));
-    editor_.setHint(tr("Click or drag a box: select · middle drag: orbit, with Shift: slide · wheel: zoom · right drag: look and fly"));
+    if (!editor_.selection().empty())
+        return editor_.setHint(
+            tr("Arrows, Page Up/Down: move by a step · Shift+click: add · Ctrl+click: take away · Q: bring into view"));
+    editor_.setHint(
+        tr("Click or drag a box: select · middle drag: orbit, with Shift: slide · wheel: zoom · right drag: look and "
+           "fly"));
 }
 
 }  // namespace app

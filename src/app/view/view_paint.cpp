@@ -15,8 +15,12 @@ using render::SlidePart;
 
 namespace {
 
-QPointF toQt(const base::Vec2& p) { return {p.x, p.y}; }
-QString number(double v, int decimals) { return QString::fromStdString(base::fixed(v, decimals)); }
+QPointF toQt(const base::Vec2& p) {
+    return {p.x, p.y};
+}
+QString number(double v, int decimals) {
+    return QString::fromStdString(base::fixed(v, decimals));
+}
 
 void paintTag(QPainter& p, const QPointF& bottomLeft, const QString& text, const QColor& back, const QColor& ink) {
     QFont font = p.font();
@@ -38,7 +42,11 @@ void ViewWidget::paintEvent(QPaintEvent*) {
     if (!editor_.isOpen() || !renderer_.problem().isEmpty()) {
         p.fillRect(rect(), editor_.theme().viewBottom);
         p.setPen(editor_.theme().dim);
-        p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, renderer_.problem().isEmpty() ? tr("No project is open.\nOpen one with Ctrl+O, or make a new one with Ctrl+Shift+N.") : renderer_.problem());
+        QString text = renderer_.problem();
+        if (text.isEmpty() && editor_.isOpening()) text = tr("Opening…");
+        if (text.isEmpty())
+            text = tr("No project is open.\nOpen one with Ctrl+O, or make a new one with Ctrl+Shift+N.");
+        p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, text);
         return;
     }
     if (stale_ || image_.size() != size()) drawFrame();
@@ -92,11 +100,13 @@ void ViewWidget::paintBrackets(QPainter& p) const {
         const base::Aabb box = boxOf(s);
         whole.add(box);
         const auto name = scene.nameText(s);
-        paintBracketsOf(p, box, editor_.theme().honey, ids.size() == 1 ? QString::fromUtf8(name.data(), static_cast<int>(name.size())) : QString());
+        paintBracketsOf(p, box, editor_.theme().honey,
+                        ids.size() == 1 ? QString::fromUtf8(name.data(), static_cast<int>(name.size())) : QString());
     }
     if (ids.size() > 1 && !whole.empty())
         if (const auto top = camera_.project(whole.corner(2), viewport()))
-            paintTag(p, toQt(*top) + QPointF(0, -6), tr("%1 objects").arg(ids.size()), editor_.theme().honey, editor_.theme().honeyInk);
+            paintTag(p, toQt(*top) + QPointF(0, -6), tr("%1 objects").arg(ids.size()), editor_.theme().honey,
+                     editor_.theme().honeyInk);
     if (hovered_ != kNoSlot && scene.alive(hovered_) && !editor_.isSelected(hovered_) && !isDragging()) {
         QColor faint = editor_.theme().text;
         faint.setAlpha(120);
@@ -137,15 +147,19 @@ void ViewWidget::paintMarks(QPainter& p) const {
             p.drawEllipse(mark.at, r * 0.6, r * 0.6);
             for (int i = 0; i < 8; ++i) {
                 const double a = i * base::kPi / 4;
-                p.drawLine(mark.at + QPointF(std::cos(a), std::sin(a)) * r * 0.85, mark.at + QPointF(std::cos(a), std::sin(a)) * r * 1.15);
+                p.drawLine(mark.at + QPointF(std::cos(a), std::sin(a)) * r * 0.85,
+                           mark.at + QPointF(std::cos(a), std::sin(a)) * r * 1.15);
             }
         } else if (camera) {
             p.drawRect(QRectF(mark.at.x() - r, mark.at.y() - r * 0.6, r * 1.4, r * 1.2));
-            p.drawPolygon(QPolygonF({mark.at + QPointF(r * 0.4, 0), mark.at + QPointF(r * 1.1, -r * 0.6), mark.at + QPointF(r * 1.1, r * 0.6)}));
+            p.drawPolygon(QPolygonF({mark.at + QPointF(r * 0.4, 0), mark.at + QPointF(r * 1.1, -r * 0.6),
+                                     mark.at + QPointF(r * 1.1, r * 0.6)}));
         } else if (note) {
-            p.drawPolygon(QPolygonF({mark.at + QPointF(-r, -r), mark.at + QPointF(r, -r), mark.at + QPointF(r, r * 0.4), mark.at + QPointF(r * 0.3, r), mark.at + QPointF(-r, r)}));
+            p.drawPolygon(QPolygonF({mark.at + QPointF(-r, -r), mark.at + QPointF(r, -r), mark.at + QPointF(r, r * 0.4),
+                                     mark.at + QPointF(r * 0.3, r), mark.at + QPointF(-r, r)}));
         } else {
-            p.drawPolygon(QPolygonF({mark.at + QPointF(0, -r), mark.at + QPointF(r, 0), mark.at + QPointF(0, r), mark.at + QPointF(-r, 0)}));
+            p.drawPolygon(QPolygonF({mark.at + QPointF(0, -r), mark.at + QPointF(r, 0), mark.at + QPointF(0, r),
+                                     mark.at + QPointF(-r, 0)}));
         }
     }
 }
@@ -212,7 +226,9 @@ void ViewWidget::paintHandle(QPainter& p) const {
         const QPointF across(-way.y(), way.x());
         if (axis == 0) p.drawRect(QRectF(b.x() - r, b.y() - r, 2 * r, 2 * r));
         if (axis == 1) p.drawEllipse(b, r + 0.5, r + 0.5);
-        if (axis == 2) p.drawPolygon(QPolygonF({b + way * r * 1.7, b - way * r * 0.6 + across * r, b - way * r * 0.6 - across * r}));
+        if (axis == 2)
+            p.drawPolygon(
+                QPolygonF({b + way * r * 1.7, b - way * r * 0.6 + across * r, b - way * r * 0.6 - across * r}));
         const QPointF letter = b + way * 18;
         p.setPen(Qt::NoPen);
         p.setBrush(t.window);
@@ -236,7 +252,9 @@ void ViewWidget::paintReadout(QPainter& p) const {
         if (!mine) continue;
         const double d = dragOffset_[axis];
         if (!text.isEmpty()) text += "   ";
-        text += QString("%1 %2 m → %3").arg(QString::fromLatin1(d >= 0 ? kWays[axis].first : kWays[axis].second), number(std::abs(d), 2), number(to[axis], 2));
+        text += QString("%1 %2 m → %3")
+                    .arg(QString::fromLatin1(d >= 0 ? kWays[axis].first : kWays[axis].second), number(std::abs(d), 2),
+                         number(to[axis], 2));
     }
     QFont font = p.font();
     font.setPixelSize(12);
@@ -303,7 +321,8 @@ void ViewWidget::paintCaption(QPainter& p) const {
     font.setPixelSize(11);
     p.setFont(font);
     p.setPen(editor_.theme().text);
-    p.drawText(QRectF(0, height() - 74, width() - 12, 16), Qt::AlignRight | Qt::AlignVCenter, tr("Free view · %1").arg(QString::fromStdString(camera_.describe())));
+    p.drawText(QRectF(0, height() - 74, width() - 12, 16), Qt::AlignRight | Qt::AlignVCenter,
+               tr("Free view · %1").arg(QString::fromStdString(camera_.describe())));
 }
 
 }  // namespace app

@@ -18,8 +18,8 @@ constexpr int kShadingRays = 20;
 constexpr double kAimMs = 28;  // frame time to keep while the camera moves
 
 std::uint32_t pack(const QColor& c, int alpha) {
-    return static_cast<std::uint32_t>(c.red()) | static_cast<std::uint32_t>(c.green()) << 8 | static_cast<std::uint32_t>(c.blue()) << 16 |
-           static_cast<std::uint32_t>(alpha) << 24;
+    return static_cast<std::uint32_t>(c.red()) | static_cast<std::uint32_t>(c.green()) << 8 |
+           static_cast<std::uint32_t>(c.blue()) << 16 | static_cast<std::uint32_t>(alpha) << 24;
 }
 
 }  // namespace
@@ -40,6 +40,7 @@ ViewWidget::ViewWidget(Editor& editor, QWidget* parent) : QWidget(parent), edito
     });
     flyTimer_.setInterval(16);
     connect(&flyTimer_, &QTimer::timeout, this, &ViewWidget::fly);
+    connect(&editor_, &Editor::openingChanged, this, QOverload<>::of(&QWidget::update));
     connect(&editor_, &Editor::projectChanged, this, [this] {
         renderer_.clearMeshes();
         uploadMeshes();
@@ -73,7 +74,9 @@ ViewWidget::~ViewWidget() {
     if (shadingWorker_.joinable()) shadingWorker_.join();
 }
 
-render::Viewport ViewWidget::viewport() const { return {static_cast<double>(std::max(1, width())), static_cast<double>(std::max(1, height()))}; }
+render::Viewport ViewWidget::viewport() const {
+    return {static_cast<double>(std::max(1, width())), static_cast<double>(std::max(1, height()))};
+}
 
 void ViewWidget::uploadMeshes() {
     for (const auto& [item, mesh] : editor_.workspace().meshes)
@@ -85,7 +88,8 @@ void ViewWidget::startShading() {
     stopShading_ = true;
     if (shadingWorker_.joinable()) shadingWorker_.join();
     stopShading_ = false;
-    std::vector<std::pair<base::Name, std::shared_ptr<const shape::Mesh>>> meshes(editor_.workspace().meshes.begin(), editor_.workspace().meshes.end());
+    std::vector<std::pair<base::Name, std::shared_ptr<const shape::Mesh>>> meshes(editor_.workspace().meshes.begin(),
+                                                                                  editor_.workspace().meshes.end());
     shadingWorker_ = std::thread([this, meshes = std::move(meshes)] {
         std::unordered_map<base::Name, std::vector<std::uint8_t>> baked;
         for (const auto& [item, mesh] : meshes) {
@@ -94,7 +98,8 @@ void ViewWidget::startShading() {
             baked[item] = render::bakeOcclusion(query::MeshIndex(mesh), kShadingRays);
         }
         QMetaObject::invokeMethod(
-            this, [this, baked = std::move(baked)]() mutable {
+            this,
+            [this, baked = std::move(baked)]() mutable {
                 shading_ = std::move(baked);
                 takeShading();
             },
@@ -105,7 +110,8 @@ void ViewWidget::startShading() {
 void ViewWidget::takeShading() {
     if (!editor_.isOpen()) return;
     for (const auto& [item, values] : shading_)
-        if (const shape::Mesh* mesh = editor_.workspace().mesh(item); mesh != nullptr && mesh->positions.size() == values.size())
+        if (const shape::Mesh* mesh = editor_.workspace().mesh(item);
+            mesh != nullptr && mesh->positions.size() == values.size())
             renderer_.setMesh(item, *mesh, values);
     shading_.clear();
     restage(false);
@@ -131,7 +137,8 @@ void ViewWidget::setCamera(const render::Camera& camera) {
 
 void ViewWidget::sceneEdited(const edit::SceneDelta& delta) {
     for (const auto* slots : {&delta.removed, &delta.created, &delta.moved}) cells_.touch(editor_.scene(), *slots);
-    if (!delta.created.empty() || !delta.removed.empty() || !delta.detailed.empty() || !delta.relabelled.empty()) rescanMarked();
+    if (!delta.created.empty() || !delta.removed.empty() || !delta.detailed.empty() || !delta.relabelled.empty())
+        rescanMarked();
     if (!delta.created.empty() || !delta.removed.empty() || delta.treeChanged) refreshTinted();
     if (hovered_ != kNoSlot && !editor_.scene().alive(hovered_)) hovered_ = kNoSlot;
     restage(true);
@@ -169,7 +176,9 @@ void ViewWidget::cameraMoved() {
     Q_EMIT cameraChanged();
 }
 
-double ViewWidget::viewDepthOf(const base::Vec3& p) const { return std::max(glm::dot(p - camera_.eye, camera_.forward()), 0.05); }
+double ViewWidget::viewDepthOf(const base::Vec3& p) const {
+    return std::max(glm::dot(p - camera_.eye, camera_.forward()), 0.05);
+}
 
 /// How far away what one looks at is: the surface in the middle of the view, else height zero, else 20 m.
 double ViewWidget::focusDistance() const {
@@ -224,7 +233,9 @@ void ViewWidget::drawFrame() {
         edit::Session& session = editor_.session();
         const base::Name key = session.intern(ghost_->item);
         if (const model::Item* item = session.library().item(key))
-            list_.meshes[key].push_back(render::instanceOf(base::toAffine(ops::landing(*item, ghost_->position, {1, 0, 0, 0})), camera_.eye, pack(editor_.theme().honey, 110)));
+            list_.meshes[key].push_back(
+                render::instanceOf(base::toAffine(ops::landing(*item, ghost_->position, {1, 0, 0, 0})), camera_.eye,
+                                   pack(editor_.theme().honey, 110)));
     }
     frame.list = &list_;
     frame.settings = editor_.scene().settings();
@@ -238,8 +249,10 @@ void ViewWidget::drawFrame() {
     shadowsChanged_ = false;
     lastFrameMs_ = static_cast<double>(clock.nsecsElapsed()) / 1e6;
     if (!moving_) return;
-    if (lastFrameMs_ > kAimMs) bias_ = std::min(bias_ * 1.3, 40.0);
-    else if (lastFrameMs_ < kAimMs * 0.6) bias_ = std::max(bias_ / 1.12, 1.0);
+    if (lastFrameMs_ > kAimMs)
+        bias_ = std::min(bias_ * 1.3, 40.0);
+    else if (lastFrameMs_ < kAimMs * 0.6)
+        bias_ = std::max(bias_ / 1.12, 1.0);
 }
 
 QImage ViewWidget::drawNow() {

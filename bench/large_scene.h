@@ -1,0 +1,21 @@
+#pragma once
+// The valley with many objects, made once per run and size.
+#include <filesystem>
+#include <memory>
+#include <string>
+
+#include "io/workspace.h"
+
+namespace bench {
+
+/// How many objects the large rows use: MELLOW_BENCH_OBJECTS, or 1,000,000.
+std::size_t largeCount();
+/// The scene's text with `count` objects.
+const std::string& sceneText(std::size_t count);
+/// A project in a temporary folder with that scene, called "valley", and the demo's items.
+std::filesystem::path project(std::size_t count);
+std::unique_ptr<io::Workspace> open(const std::filesystem::path& folder);
+/// Resident memory of this process, bytes.
+std::size_t residentBytes();
+
+}  // namespace bench

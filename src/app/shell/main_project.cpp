@@ -1,0 +1,176 @@
+// Projects, scenes and models: opening, saving, importing, exporting.
+#include <QFileDialog>
+#include <QMessageBox>
+#include <QPushButton>
+
+#include "app/dialogs/popovers.h"
+#include "app/shell/main_window.h"
+#include "io/gltf_out.h"
+#include "io/templates.h"
+
+namespace app {
+
+using base::Status;
+
+void MainWindow::newProject() {
+    askUnsaved([this] {
+        const QString folder = QFileDialog::getSaveFileName(this, tr("Name of the new project's folder"));
+        if (folder.isEmpty()) return;
+        if (!editor_.report(
+                io::createProject(folder.toStdString(), "ground",
+                                  static_cast<std::uint64_t>(std::hash<std::string>{}(folder.toStdString())))))
+            return;
+        openProject(folder, io::OpenMode::Edit);
+    });
+}
+
+void MainWindow::chooseProject() {
+    askUnsaved([this] {
+        const QString folder = QFileDialog::getExistingDirectory(this, tr("Open a project's folder"));
+        if (!folder.isEmpty()) openProject(folder, io::OpenMode::Edit);
+    });
+}
+
+void MainWindow::newScene() {
+    QStringList names;
+    for (const io::Template& t : io::templates()) names << QString::fromStdString(t.name);
+    new NamePopover(
+        this, tr("New scene"), tr("Make it"), tr("new-scene"), names,
+        [this](const QString& name, const QString& chosen) {
+            if (Status made = io::createScene(editor_.workspace(), name.toStdString(), chosen.toStdString()); !made)
+                return QString::fromStdString(made.error().message);
+            Q_EMIT editor_.libraryChanged();
+            editor_.report(editor_.showScene(name.toStdString()));
+            return QString();
+        });
+}
+
+// The long half of saving runs on a worker with a snapshot; the short half, back here, puts the file in place.
+void MainWindow::saveAndThen(std::function<void()> next) {
+    if (saving_) {
+        afterSave_ = std::move(next);
+        return;
+    }
+    if (!canEdit()) {
+        editor_.report(base::fail(base::ErrorCode::Refused,
+                                  editor_.isOpen() ? editor_.session().readOnlyReason() : "No project is open."));
+        return;
+    }
+    edit::Session& session = editor_.session();
+    std::vector<model::Scene> snapshots;
+    for (const std::string& name : session.unsavedScenes())
+        if (auto scene = session.scene(name)) snapshots.push_back(**scene);
+    if (snapshots.empty()) {
+        editor_.say(tr("Nothing has changed since the last save."));
+        if (next) next();
+        return;
+    }
+    saving_ = true;
+    afterSave_ = std::move(next);
+    refreshStatus();
+    if (saveWorker_.joinable()) saveWorker_.join();
+    saveWorker_ = std::thread([this, snapshots = std::move(snapshots), folder = editor_.workspace().folder(),
+                               step = session.history().present()] {
+        auto results = std::make_shared<std::vector<base::Result<io::PreparedSave>>>();
+        for (const model::Scene& snapshot : snapshots) results->push_back(io::prepareSave(snapshot, folder, step));
+        QMetaObject::invokeMethod(
+            this,
+            [this, results] {
+                saving_ = false;
+                bool fine = true;
+                for (auto& prepared : *results) {
+                    const Status done = prepared ? io::finishSave(editor_.workspace(), *prepared)
+                                                 : Status(tl::unexpected(prepared.error()));
+                    fine = editor_.report(done) && fine;
+                }
+                refreshStatus();
+                refreshBanner();
+                refreshTrail();
+                auto then = std::exchange(afterSave_, nullptr);
+                if (fine && then) then();
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+void MainWindow::finishSaving() {
+    if (saveWorker_.joinable()) saveWorker_.join();
+    while (saving_) QCoreApplication::processEvents(QEventLoop::AllEvents, 10);
+}
+
+void MainWindow::save() {
+    saveAndThen({});
+}
+
+void MainWindow::saveAs() {
+    new NamePopover(
+        this, tr("Save %1 as").arg(QString::fromStdString(editor_.sceneName())), tr("Save"),
+        QString::fromStdString(editor_.sceneName()) + "-2", {}, [this](const QString& name, const QString&) {
+            if (Status done = io::saveSceneAs(editor_.workspace(), editor_.sceneName(), name.toStdString()); !done)
+                return QString::fromStdString(done.error().message);
+            editor_.report(editor_.showScene(name.toStdString()));
+            return QString();
+        });
+}
+
+void MainWindow::askUnsaved(std::function<void()> next) {
+    if (!editor_.isOpen() || !canEdit()) return next();
+    const std::vector<std::string> unsaved = editor_.session().unsavedScenes();
+    if (unsaved.empty()) return next();
+    QString list;
+    for (const std::string& name : unsaved) {
+        const edit::History& h = editor_.session().history();
+        const auto path = h.path(std::max<edit::StepId>(editor_.session().savedStep(name), edit::kRoot), h.present());
+        int steps = 0;
+        for (const auto* part : {&path.back, &path.forward})
+            for (edit::StepId id : *part) steps += h.step(id)->scene == name ? 1 : 0;
+        list +=
+            tr("\n  %1: %2 since its last save, the last one “%3”")
+                .arg(QString::fromStdString(name), counted(static_cast<std::size_t>(steps), tr("step"), tr("steps")),
+                     h.step(h.lastTouch(h.present(), name)) != nullptr
+                         ? QString::fromStdString(h.step(h.lastTouch(h.present(), name))->name)
+                         : tr("taken back"));
+    }
+    QMessageBox question(QMessageBox::Question, tr("Save before going?"),
+                         tr("Not in the files yet:%1\n\nEvery step is kept in the ledger either way and will be there "
+                            "when the project is opened again.")
+                             .arg(list),
+                         QMessageBox::NoButton, this);
+    question.setObjectName("unsavedQuestion");
+    QPushButton* saveButton = question.addButton(tr("Save"), QMessageBox::AcceptRole);
+    QPushButton* leave = question.addButton(tr("Leave the files as they are"), QMessageBox::DestructiveRole);
+    question.addButton(QMessageBox::Cancel);
+    question.setDefaultButton(saveButton);
+    question.exec();
+    if (question.clickedButton() == saveButton) return saveAndThen(std::move(next));
+    if (question.clickedButton() == leave) next();
+}
+
+void MainWindow::importModels() {
+    const QStringList files =
+        QFileDialog::getOpenFileNames(this, tr("Import models"), {}, tr("glTF models (*.glb *.gltf)"));
+    int added = 0;
+    for (const QString& file : files) {
+        auto item = io::importModel(editor_.workspace(), file.toStdString());
+        if (!item)
+            editor_.report(tl::unexpected(item.error()));
+        else
+            ++added;
+    }
+    if (added == 0) return;
+    editor_.report(editor_.showScene(editor_.sceneName()));
+    Q_EMIT editor_.libraryChanged();
+    editor_.say(tr("Added to the Stock: %1.").arg(counted(static_cast<std::size_t>(added), tr("model"), tr("models"))));
+}
+
+void MainWindow::exportScene() {
+    const QString file = QFileDialog::getSaveFileName(
+        this, tr("Export the scene"), QString::fromStdString(editor_.sceneName()) + ".glb", tr("Binary glTF (*.glb)"));
+    if (file.isEmpty()) return;
+    const io::ExportedScene exported =
+        io::exportScene(editor_.scene(), [this](base::Name item) { return editor_.workspace().mesh(item); });
+    if (!editor_.report(base::writeFileWhole(file.toStdString(), exported.bytes))) return;
+    editor_.say(exported.lost.empty() ? tr("Written to %1.").arg(file) : QString::fromStdString(exported.lost.front()));
+}
+
+}  // namespace app

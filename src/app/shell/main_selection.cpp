@@ -1,0 +1,105 @@
+// What is done with the selection: clipboard, copies, flags.
+#include <QApplication>
+#include <QClipboard>
+
+#include "app/shell/main_window.h"
+#include "io/copy_text.h"
+
+namespace app {
+
+using base::Status;
+
+void MainWindow::copy() {
+    if (!hasSelection()) return;
+    QApplication::clipboard()->setText(
+        QString::fromStdString(io::copyText(editor_.scene(), ops::topmost(editor_.scene(), editor_.selection()))));
+    editor_.say(tr("%1 copied.").arg(QString::fromStdString(ops::describe(editor_.scene(), editor_.selection()))));
+}
+
+void MainWindow::cut() {
+    if (!hasSelection()) return;
+    const auto ids = editor_.selection();
+    const std::string text = io::copyText(editor_.scene(), ops::topmost(editor_.scene(), ids));
+    const bool done = editor_.run("Cut " + ops::describe(editor_.scene(), ids), [&](edit::Draft& draft) {
+        editor_.session().select({});
+        return ops::remove(draft, ids);
+    });
+    if (done) QApplication::clipboard()->setText(QString::fromStdString(text));
+}
+
+void MainWindow::paste() {
+    auto objects =
+        io::parseCopyText(QApplication::clipboard()->text().toStdString(), editor_.session().project().names);
+    if (!objects) {
+        editor_.report(tl::unexpected(objects.error()));
+        return;
+    }
+    if (objects->empty()) return;
+    base::Aabb points;
+    for (const model::ObjectRecord& r : *objects)
+        if (!r.parent) points.add(r.local.position);
+    base::Vec3 by(0.0);
+    if (view_->pointerInside())
+        if (const auto place = view_->landingUnder(view_->pointer())) by = *place - points.baseCentre();
+    const std::string name = objects->size() == 1
+                                 ? "Paste " + std::string(editor_.session().names().text(objects->front().name))
+                                 : "Paste " + std::to_string(objects->size()) + " objects";
+    editor_.run(name, [&](edit::Draft& draft) -> Status {
+        auto made = ops::insert(draft, std::move(*objects), {}, by);
+        if (!made) return tl::unexpected(made.error());
+        editor_.session().select(*made);
+        return {};
+    });
+}
+
+void MainWindow::duplicate() {
+    const auto ids = editor_.selection();
+    editor_.run("Duplicate " + ops::describe(editor_.scene(), ids), [&](edit::Draft& draft) -> Status {
+        auto made = ops::duplicate(draft, ids);
+        if (!made) return tl::unexpected(made.error());
+        editor_.session().select(*made);
+        return {};
+    });
+}
+
+void MainWindow::removeSelected() {
+    const auto ids = editor_.selection();
+    editor_.run("Delete " + ops::describe(editor_.scene(), ids), [&](edit::Draft& draft) {
+        Status done = ops::remove(draft, ids);
+        if (done) editor_.session().select({});
+        return done;
+    });
+}
+
+void MainWindow::selectAll() {
+    const model::Scene& scene = editor_.scene();
+    std::vector<base::ObjectId> ids;
+    for (model::Slot s = scene.firstChild(model::kNoSlot); s != model::kNoSlot; s = scene.nextSibling(s))
+        if (scene.flagsOf(s) == 0) ids.push_back(scene.id(s));
+    editor_.select(std::move(ids));
+}
+
+void MainWindow::flagSelected(std::uint8_t flag, const char* name) {
+    const auto ids = editor_.selection();
+    editor_.run(std::string(name) + " " + ops::describe(editor_.scene(), ids), [&](edit::Draft& draft) {
+        Status done = ops::setFlag(draft, ids, flag, true);
+        if (done) editor_.session().select({});
+        return done;
+    });
+}
+
+void MainWindow::clearFlag(std::uint8_t flag, const char* name) {
+    const model::Scene& scene = editor_.scene();
+    std::vector<base::ObjectId> ids;
+    for (model::Slot s = 0; s < scene.slotEnd(); ++s)
+        if (scene.alive(s) && (scene.flagsOf(s) & flag) != 0) ids.push_back(scene.id(s));
+    editor_.run(name, [&](edit::Draft& draft) { return ops::setFlag(draft, ids, flag, false); });
+}
+
+void MainWindow::escape() {
+    if (view_->cancel() && editor_.placing().empty()) return;
+    if (!editor_.placing().empty()) return editor_.setPlacing({});
+    editor_.select({});
+}
+
+}  // namespace app
