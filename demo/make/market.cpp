@@ -35,7 +35,7 @@ shape::Mesh pearCrate() {
     for (int i = 0; i < 4; ++i)
         for (int k = 0; k < 3; ++k)
             m.blob(kPear, {-0.26 + i * 0.175, 0.3 + random.between(-0.02, 0.03), -0.16 + k * 0.16},
-                   Vec3(0.085, 0.1, 0.085), 0.1, random.next());
+                   Vec3(0.095, 0.11, 0.095), 0.0, random.next(), 2, 5);
     return m.finish();
 }
 

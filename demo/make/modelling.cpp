@@ -88,23 +88,23 @@ void Model::roof(Paint slope, Paint gable, const Vec3& l, const Vec3& h) {
     quad(gable, e, f, b, a);
 }
 
-void Model::blob(Paint paint, const Vec3& centre, const Vec3& radius, double rough, std::uint64_t seed) {
-    constexpr int kRings = 5, kSides = 8;
+void Model::blob(Paint paint, const Vec3& centre, const Vec3& radius, double rough, std::uint64_t seed, int rings, int sides) {
     base::Random random(seed);
-    Vec3 points[kRings + 1][kSides];
-    for (int i = 0; i <= kRings; ++i)
-        for (int k = 0; k < kSides; ++k) {
-            const double up = base::kPi * (i / static_cast<double>(kRings) - 0.5);
-            const double round = 2 * base::kPi * (k + 0.5 * (i % 2)) / kSides;
-            const double jitter = i == 0 || i == kRings ? 1.0 : 1.0 + random.between(-rough, rough);
-            points[i][k] =
+    std::vector<std::vector<Vec3>> points(static_cast<std::size_t>(rings) + 1, std::vector<Vec3>(static_cast<std::size_t>(sides)));
+    for (int i = 0; i <= rings; ++i)
+        for (int k = 0; k < sides; ++k) {
+            const double up = base::kPi * (i / static_cast<double>(rings) - 0.5);
+            const double round = 2 * base::kPi * (k + 0.5 * (i % 2)) / sides;
+            const double jitter = i == 0 || i == rings ? 1.0 : 1.0 + random.between(-rough, rough);
+            points[static_cast<std::size_t>(i)][static_cast<std::size_t>(k)] =
                 centre +
                 radius * jitter * Vec3(std::cos(up) * std::cos(round), std::sin(up), -std::cos(up) * std::sin(round));
         }
-    for (int i = 0; i < kRings; ++i)
-        for (int k = 0; k < kSides; ++k) {
-            const int n = (k + 1) % kSides;
-            quad(paint, points[i][k], points[i][n], points[i + 1][n], points[i + 1][k]);
+    for (int i = 0; i < rings; ++i)
+        for (int k = 0; k < sides; ++k) {
+            const auto here = static_cast<std::size_t>(i), up = here + 1, k0 = static_cast<std::size_t>(k);
+            const auto k1 = static_cast<std::size_t>((k + 1) % sides);
+            quad(paint, points[here][k0], points[here][k1], points[up][k1], points[up][k0]);
         }
 }
 

@@ -47,7 +47,7 @@ double groundHeight(double x, double z) {
 }
 
 DemoItem valleyGround() {
-    constexpr int kAcross = 160, kDeep = 120;
+    constexpr int kAcross = 112, kDeep = 84;
     constexpr double kWidth = 400, kDepth = 240;
     shape::Mesh mesh;
     auto place = [&](int i, int k) {

@@ -325,11 +325,21 @@ class Members {
     int line_;
 };
 
-bool repeatsKey(dom::object object, std::string_view& which) {
+/// Does any object in `e`, however deep, have a key twice?
+bool repeatsKey(dom::element e, std::string_view& which) {
+    dom::array list;
+    if (e.get(list) == simdjson::SUCCESS) {
+        for (dom::element child : list)
+            if (repeatsKey(child, which)) return true;
+        return false;
+    }
+    dom::object object;
+    if (e.get(object) != simdjson::SUCCESS) return false;
     std::vector<std::string_view> keys;
     for (auto member : object) {
         if (std::find(keys.begin(), keys.end(), member.key) != keys.end()) return which = member.key, true;
         keys.push_back(member.key);
+        if (repeatsKey(member.value, which)) return true;
     }
     return false;
 }
@@ -352,7 +362,8 @@ bool ObjectLineReader::readForgiving(std::string_view line, int lineNumber, bool
                     fmt::format("The line is {}; an object was expected.", typeName(parsed.type().value_unsafe()))),
                false;
     std::string_view twice;
-    if (repeatsKey(object, twice)) return note(lineNumber, twice, "The key stands twice; once was expected."), false;
+    if (repeatsKey(parsed.value_unsafe(), twice))
+        return note(lineNumber, twice, "The key stands twice; once was expected."), false;
 
     Members m(damage, file_, lineNumber);
     model::Detail detail;
@@ -410,7 +421,8 @@ ObjectLineReader::Header ObjectLineReader::readHeader(std::string_view line, mod
         return note(1, "version", "Is missing or no whole number; 1 was expected."), Header::Damaged;
     if (version > 1) return Header::Newer;
     std::string_view twice;
-    if (repeatsKey(object, twice)) return note(1, twice, "The key stands twice; once was expected."), Header::Damaged;
+    if (repeatsKey(parsed.value_unsafe(), twice))
+        return note(1, twice, "The key stands twice; once was expected."), Header::Damaged;
     Members m(damage, file_, 1);
     const std::size_t before = damage.size();
     for (auto [key, value] : object) {

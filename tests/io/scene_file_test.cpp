@@ -74,6 +74,8 @@ class SceneFileTest : public QObject {
         row("id of another form", "{\"id\":\"bench\"}", "id", "sixteen hexadecimal", false);
         row("id of another type", "{\"id\":5}", "id", "Is a number", false);
         row("the same key twice", id + ",\"name\":\"a\",\"name\":\"b\"}", "name", "twice", false);
+        row("the same key twice, deeper", id + ",\"properties\":{\"a\":[{\"oil\":1,\"oil\":2}]}}", "oil", "twice",
+            false);
         row("the same id twice", "{\"id\":\"00000000000000aa\"}", "id", "stands at line 2 already", false);
         row("unknown parent", id + ",\"parent\":\"00000000000000ff\"}", "parent", "not in this file", true);
         row("its own parent", id + ",\"parent\":\"00000000000000bb\"}", "parent", "circle", true);

@@ -1,4 +1,6 @@
 // Projects, scenes and models: opening, saving, importing, exporting.
+#include <QCoreApplication>
+#include <QEventLoop>
 #include <QFileDialog>
 #include <QMessageBox>
 #include <QPushButton>

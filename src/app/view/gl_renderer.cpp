@@ -39,6 +39,11 @@ QVector3D plain(const QColor& c) {
     return {c.redF(), c.greenF(), c.blueF()};
 }
 
+/// The distance at which haze takes all but a third, metres.
+float hazeOf(const Frame& frame) {
+    return static_cast<float>(std::max(420.0, frame.focusRadius * 8));
+}
+
 std::int8_t signedByte(float v) {
     return static_cast<std::int8_t>(std::lround(std::clamp(v, -1.0F, 1.0F) * 127.0F));
 }
@@ -46,7 +51,7 @@ std::uint8_t unsignedByte(float v) {
     return static_cast<std::uint8_t>(std::lround(std::clamp(v, 0.0F, 1.0F) * 255.0F));
 }
 
-std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const char* fragment, QString& problem) {
+std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const QByteArray& fragment, QString& problem) {
     auto p = std::make_unique<QOpenGLShaderProgram>();
     if (!p->addShaderFromSourceCode(QOpenGLShader::Vertex, vertex) ||
         !p->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment) || !p->link())
@@ -75,7 +80,7 @@ GlRenderer::~GlRenderer() {
     if (!context_.isValid() || !context_.makeCurrent(&surface_)) return;
     clearMeshes();
     target_.reset();
-    solid_.reset();
+    for (auto& variant : solid_) variant.reset();
     shadow_.reset();
     points_.reset();
     lattice_.reset();
@@ -84,7 +89,6 @@ GlRenderer::~GlRenderer() {
 }
 
 bool GlRenderer::build() {
-    solid_ = program(shaders::kSolidVertex, shaders::kSolidFragment, problem_);
     shadow_ = program(shaders::kShadowVertex, shaders::kShadowFragment, problem_);
     points_ = program(shaders::kPointVertex, shaders::kPointFragment, problem_);
     lattice_ = program(shaders::kLatticeVertex, shaders::kPointFragment, problem_);
@@ -218,6 +222,7 @@ void GlRenderer::setMesh(base::Name item, const shape::Mesh& mesh, const std::ve
         const shape::Material& m = mesh.materials[part.material];
         Part p{static_cast<int>(part.firstIndex), static_cast<int>(part.indexCount), 0,
                m.alphaMask ? m.alphaCutoff : 0.0F};
+        gpu.hasImages = gpu.hasImages || m.image >= 0;
         if (m.image >= 0) p.texture = textureOf(mesh.images[static_cast<std::size_t>(m.image)]);
         Part* last = gpu.parts.empty() ? nullptr : &gpu.parts.back();
         if (last != nullptr && p.texture == 0 && last->texture == 0 && last->first + last->count == p.first)
@@ -255,16 +260,29 @@ void GlRenderer::ensureTarget(int width, int height) {
                                                          GL_TEXTURE_2D, GL_RGBA8);
 }
 
+QOpenGLShaderProgram& GlRenderer::solid(int variant) {
+    auto& made = solid_[static_cast<std::size_t>(variant)];
+    if (!made) {
+        QByteArray fragment = "#version 330 core\n";
+        if ((variant & Textured) != 0) fragment += "#define TEXTURED\n";
+        if ((variant & Lit) != 0) fragment += "#define LIT\n";
+        if ((variant & Shadowed) != 0) fragment += "#define SHADOWED\n";
+        made = program(shaders::kSolidVertex, fragment + shaders::kSolidFragment, problem_);
+    }
+    made->bind();
+    return *made;
+}
+
 void GlRenderer::drawInstances(QOpenGLShaderProgram& shader, const GpuMesh& mesh,
-                               const std::vector<render::Instance>& instances) {
-    if (instances.empty()) return;
+                               const std::vector<render::Instance>& instances, bool textured) {
+    if (instances.empty() || (textured && !mesh.hasImages)) return;
     glBindVertexArray(mesh.array);
     glBindBuffer(GL_ARRAY_BUFFER, instanceBuffer_);
     glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(instances.size() * sizeof(render::Instance)),
                  instances.data(), GL_STREAM_DRAW);
     for (const Part& part : mesh.parts) {
-        shader.setUniformValue("textured", part.texture != 0);
-        if (part.texture != 0) {
+        if ((part.texture != 0) != textured) continue;
+        if (textured) {
             glActiveTexture(GL_TEXTURE0);
             glBindTexture(GL_TEXTURE_2D, part.texture);
             shader.setUniformValue("cutoff", part.cutoff);
@@ -275,20 +293,54 @@ void GlRenderer::drawInstances(QOpenGLShaderProgram& shader, const GpuMesh& mesh
     }
 }
 
-void GlRenderer::drawMeshes(QOpenGLShaderProgram& shader, const render::DrawList& list, bool boxes) {
+void GlRenderer::setScene(QOpenGLShaderProgram& shader, const Frame& frame, const base::Mat4& clip,
+                          const Theme& theme) {
+    const model::SceneSettings& s = frame.settings;
+    const base::Mat4 half = glm::scale(glm::translate(base::Mat4(1.0), base::Vec3(0.5)), base::Vec3(0.5));
+    shader.setUniformValue("clip", toQt(clip));
+    shader.setUniformValue("shadow", toQt(half * shadowMatrix_ * glm::translate(base::Mat4(1.0), frame.camera.eye)));
+    shader.setUniformValue("toSun", toQt(-glm::normalize(s.sunDirection)));
+    shader.setUniformValue("sunColour", toQt(s.sunColour * s.sunStrength * 1.15));
+    shader.setUniformValue("skyColour", toQt(s.skyColour * 0.85));
+    shader.setUniformValue("groundColour", toQt(s.groundColour * 0.6));
+    shader.setUniformValue("haze", linear(theme.viewHorizon));
+    shader.setUniformValue("hazeAt", hazeOf(frame));
+    shader.setUniformValue("image", 0);
+    shader.setUniformValue("shadowMap", 1);
     shader.setUniformValue("tintIsColour", false);
-    for (const auto& [item, instances] : list.meshes)
-        if (auto place = meshes_.find(item); place != meshes_.end()) drawInstances(shader, place->second, instances);
-    if (!boxes) return;
-    shader.setUniformValue("tintIsColour", true);
-    drawInstances(shader, cube_, list.boxes);
+    glActiveTexture(GL_TEXTURE1);
+    glBindTexture(GL_TEXTURE_2D, shadowMap_);
+    setLights(shader, frame);
+}
+
+void GlRenderer::drawSolid(const Frame& frame, const base::Mat4& clip, const Theme& theme) {
+    const int variant = (frame.lights.empty() ? 0 : Lit) | (frame.shadows ? Shadowed : 0);
+    bool anyImages = false;
+    auto each = [&](QOpenGLShaderProgram& shader, bool textured) {
+        for (const auto& [item, instances] : frame.list->meshes) {
+            auto place = meshes_.find(item);
+            if (place == meshes_.end()) continue;
+            anyImages = anyImages || (place->second.hasImages && !instances.empty());
+            drawInstances(shader, place->second, instances, textured);
+        }
+    };
+    QOpenGLShaderProgram& plainShader = solid(variant);
+    setScene(plainShader, frame, clip, theme);
+    each(plainShader, false);
+    plainShader.setUniformValue("tintIsColour", true);
+    drawInstances(plainShader, cube_, frame.list->boxes, false);
+    if (!anyImages) return;
+    QOpenGLShaderProgram& imageShader = solid(variant | Textured);
+    setScene(imageShader, frame, clip, theme);
+    each(imageShader, true);
 }
 
 // An orthographic picture from the sun, round the focus. Kept until the focus has left its middle or something moved.
 void GlRenderer::drawShadows(const Frame& frame) {
-    const bool near = glm::length(frame.focus - shadowFocus_) < shadowRadius_ * 0.35 &&
-                      frame.focusRadius < shadowRadius_ * 1.6 && frame.focusRadius > shadowRadius_ * 0.5;
-    if (near && !frame.shadowsChanged) return;
+    const double off = glm::length(frame.focus - shadowFocus_) / std::max(shadowRadius_, 1.0);
+    const double ratio = frame.focusRadius / std::max(shadowRadius_, 1.0);
+    const bool near = frame.keepShadows ? off < 0.8 && ratio < 3 : off < 0.3 && ratio < 1.4 && ratio > 0.6;
+    if (near && (frame.keepShadows || !frame.shadowsChanged)) return;
     if (!near) {
         shadowFocus_ = frame.focus;
         shadowRadius_ = frame.focusRadius;
@@ -308,7 +360,11 @@ void GlRenderer::drawShadows(const Frame& frame) {
     glPolygonOffset(1.5F, 2.0F);
     shadow_->bind();
     shadow_->setUniformValue("shadow", toQt(fromEye));
-    drawMeshes(*shadow_, *frame.list, false);
+    for (const auto& [item, instances] : frame.list->meshes) {
+        auto place = meshes_.find(item);
+        if (place == meshes_.end()) continue;
+        for (bool textured : {false, true}) drawInstances(*shadow_, place->second, instances, textured);
+    }
     glDisable(GL_POLYGON_OFFSET_FILL);
 }
 
@@ -359,27 +415,9 @@ QImage GlRenderer::draw(const Frame& frame, const Theme& theme) {
     const render::Viewport viewport{static_cast<double>(frame.width), static_cast<double>(frame.height)};
     const base::Mat4 clip =
         glm::scale(base::Mat4(1.0), base::Vec3(1, -1, 1)) * atOrigin.projection(viewport) * atOrigin.viewMatrix();
-    const base::Mat4 half = glm::scale(glm::translate(base::Mat4(1.0), base::Vec3(0.5)), base::Vec3(0.5));
-    const base::Mat4 shadow = half * shadowMatrix_ * glm::translate(base::Mat4(1.0), frame.camera.eye);
     const model::SceneSettings& s = frame.settings;
     glEnable(GL_DEPTH_TEST);
-    solid_->bind();
-    solid_->setUniformValue("clip", toQt(clip));
-    solid_->setUniformValue("shadow", toQt(shadow));
-    solid_->setUniformValue("toSun", toQt(-glm::normalize(s.sunDirection)));
-    solid_->setUniformValue("sunColour", toQt(s.sunColour * s.sunStrength * 1.15));
-    solid_->setUniformValue("skyColour", toQt(s.skyColour * 0.85));
-    solid_->setUniformValue("groundColour", toQt(s.groundColour * 0.6));
-    solid_->setUniformValue("haze", linear(theme.viewHorizon));
-    solid_->setUniformValue("hazeAt", static_cast<float>(std::max(420.0, frame.focusRadius * 8)));
-    solid_->setUniformValue("shadows", frame.shadows);
-    solid_->setUniformValue("image", 0);
-    solid_->setUniformValue("shadowMap", 1);
-    glActiveTexture(GL_TEXTURE1);
-    glBindTexture(GL_TEXTURE_2D, shadowMap_);
-    setLights(*solid_, frame);
-    drawMeshes(*solid_, *frame.list, true);
-
+    drawSolid(frame, clip, theme);
     if (!frame.list->points.empty()) {
         points_->bind();
         points_->setUniformValue("clip", toQt(clip));
@@ -388,7 +426,7 @@ QImage GlRenderer::draw(const Frame& frame, const Theme& theme) {
             static_cast<float>(frame.height / std::tan(base::radians(frame.camera.verticalDegrees) / 2)));
         points_->setUniformValue("lit", toQt(s.sunColour * s.sunStrength * 0.6 + s.skyColour * 0.6));
         points_->setUniformValue("haze", linear(theme.viewHorizon));
-        points_->setUniformValue("hazeAt", static_cast<float>(std::max(420.0, frame.focusRadius * 8)));
+        points_->setUniformValue("hazeAt", hazeOf(frame));
         glBindVertexArray(pointArray_);
         glBindBuffer(GL_ARRAY_BUFFER, pointBuffer_);
         glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(frame.list->points.size() * sizeof(render::FarPoint)),
@@ -449,17 +487,19 @@ QImage GlRenderer::thumbnail(base::Name item, const base::Aabb& bounds, int pixe
     atOrigin.nearMetres = 0.01;
     const base::Mat4 clip =
         glm::scale(base::Mat4(1.0), base::Vec3(1, -1, 1)) * atOrigin.projection(viewport) * atOrigin.viewMatrix();
-    solid_->bind();
-    solid_->setUniformValue("clip", toQt(clip));
-    solid_->setUniformValue("toSun", toQt(glm::normalize(base::Vec3(0.2, 0.8, 0.65))));
-    solid_->setUniformValue("sunColour", QVector3D(1.05F, 1.0F, 0.92F));
-    solid_->setUniformValue("skyColour", QVector3D(0.6F, 0.62F, 0.66F));
-    solid_->setUniformValue("groundColour", QVector3D(0.3F, 0.28F, 0.24F));
-    solid_->setUniformValue("hazeAt", 1e9F);
-    solid_->setUniformValue("shadows", false);
-    solid_->setUniformValue("lightCount", 0);
-    solid_->setUniformValue("tintIsColour", false);
-    drawInstances(*solid_, place->second, {render::instanceOf(base::Affine{}, camera.eye, 0)});
+    const std::vector<render::Instance> one = {render::instanceOf(base::Affine{}, camera.eye, 0)};
+    for (bool textured : {false, true}) {
+        QOpenGLShaderProgram& shader = solid(textured ? Textured : 0);
+        shader.setUniformValue("clip", toQt(clip));
+        shader.setUniformValue("toSun", toQt(glm::normalize(base::Vec3(0.2, 0.8, 0.65))));
+        shader.setUniformValue("sunColour", QVector3D(1.05F, 1.0F, 0.92F));
+        shader.setUniformValue("skyColour", QVector3D(0.6F, 0.62F, 0.66F));
+        shader.setUniformValue("groundColour", QVector3D(0.3F, 0.28F, 0.24F));
+        shader.setUniformValue("hazeAt", 1e9F);
+        shader.setUniformValue("image", 0);
+        shader.setUniformValue("tintIsColour", false);
+        drawInstances(shader, place->second, one, textured);
+    }
     QImage image(large, large, QImage::Format_ARGB32);
     glReadPixels(0, 0, large, large, GL_BGRA, GL_UNSIGNED_BYTE, image.bits());
     return image.scaled(pixels, pixels, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);

@@ -7,6 +7,7 @@
 #include <QOpenGLFramebufferObject>
 #include <QOpenGLFunctions_3_3_Core>
 #include <QOpenGLShaderProgram>
+#include <array>
 #include <memory>
 #include <unordered_map>
 #include <vector>
@@ -38,6 +39,7 @@ struct Frame {
     bool lattice = true;
     bool shadows = true;
     bool shadowsChanged = true;  ///< what casts them moved
+    bool keepShadows = false;    ///< the camera moves: draw them anew only once they are far off
 };
 
 class GlRenderer : protected QOpenGLFunctions_3_3_Core {
@@ -70,14 +72,19 @@ class GlRenderer : protected QOpenGLFunctions_3_3_Core {
         GLuint array = 0, vertices = 0, indices = 0;
         std::vector<Part> parts;
         std::uint32_t mean = 0xFF808080u;
+        bool hasImages = false;
     };
+    enum Variant { Textured = 1, Lit = 2, Shadowed = 4 };
+    QOpenGLShaderProgram& solid(int variant);
     bool build();
     void makeCube();
     void ensureTarget(int width, int height);
     void drawShadows(const Frame& frame);
-    void drawMeshes(QOpenGLShaderProgram& program, const render::DrawList& list, bool boxes);
+    void drawSolid(const Frame& frame, const base::Mat4& clip, const Theme& theme);
+    void setScene(QOpenGLShaderProgram& program, const Frame& frame, const base::Mat4& clip, const Theme& theme);
+    /// The parts of a mesh with an image, or those without.
     void drawInstances(QOpenGLShaderProgram& program, const GpuMesh& mesh,
-                       const std::vector<render::Instance>& instances);
+                       const std::vector<render::Instance>& instances, bool textured);
     void setLights(QOpenGLShaderProgram& program, const Frame& frame);
     GLuint textureOf(const shape::Image& image);
     GpuMesh upload(const std::vector<unsigned char>& vertices, const std::vector<std::uint32_t>& indices);
@@ -87,7 +94,8 @@ class GlRenderer : protected QOpenGLFunctions_3_3_Core {
     QOpenGLContext context_;
     QString problem_, name_;
     std::unique_ptr<QOpenGLFramebufferObject> target_;
-    std::unique_ptr<QOpenGLShaderProgram> solid_, shadow_, points_, lattice_, sky_;
+    std::unique_ptr<QOpenGLShaderProgram> shadow_, points_, lattice_, sky_;
+    std::array<std::unique_ptr<QOpenGLShaderProgram>, 8> solid_;  // by Variant bits, built when first used
     std::unordered_map<base::Name, GpuMesh> meshes_;
     GpuMesh cube_;
     GLuint instanceBuffer_ = 0, pointBuffer_ = 0, pointArray_ = 0, emptyArray_ = 0;

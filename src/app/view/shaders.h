@@ -1,5 +1,6 @@
 #pragma once
-// The shader family: one way to shade, four ways to make vertices. Positions are relative to the eye.
+// The shader family: one way to shade, several ways to make vertices. Positions are relative to the eye. The solid shader is
+// built in variants (TEXTURED, LIT, SHADOWED): on a software rasteriser every test and every discard costs.
 namespace app::shaders {
 
 constexpr const char* kSolidVertex = R"glsl(#version 330 core
@@ -13,14 +14,15 @@ layout(location = 6) in vec4 row2;
 layout(location = 7) in vec4 tint;
 uniform mat4 clip;
 uniform mat4 shadow;
-uniform bool tintIsColour;
-out vec3 vAt; out vec3 vNormal; out vec3 vColour; out vec4 vTint; out vec2 vOpenGlow; out vec2 vTexture; out vec3 vShadow;
+uniform bool tintIsColour; uniform float hazeAt;
+out float vHaze; out vec3 vAt; out vec3 vNormal; out vec3 vColour; out vec4 vTint; out vec2 vOpenGlow; out vec2 vTexture; out vec3 vShadow;
 void main() {
     vec4 p = vec4(position, 1.0);
     vAt = vec3(dot(row0, p), dot(row1, p), dot(row2, p));
     vec3 a = vec3(row0.x, row1.x, row2.x), b = vec3(row0.y, row1.y, row2.y), c = vec3(row0.z, row1.z, row2.z);
-    mat3 cofactor = mat3(cross(b, c), cross(c, a), cross(a, b));
-    vNormal = cofactor * normal.xyz * sign(dot(a, cross(b, c)));
+    // The inverse transpose of a rotation times a size, without inverting.
+    vNormal = a * (normal.x / dot(a, a)) + b * (normal.y / dot(b, b)) + c * (normal.z / dot(c, c));
+    vHaze = exp(-length(vAt) / hazeAt);
     vColour = tintIsColour ? tint.rgb * tint.rgb : colour.rgb;
     vTint = tintIsColour ? vec4(0.0) : tint;
     vOpenGlow = vec2(tintIsColour ? 0.8 : colour.a, normal.w);
@@ -30,28 +32,29 @@ void main() {
 }
 )glsl";
 
-constexpr const char* kSolidFragment = R"glsl(#version 330 core
-in vec3 vAt; in vec3 vNormal; in vec3 vColour; in vec4 vTint; in vec2 vOpenGlow; in vec2 vTexture; in vec3 vShadow;
+constexpr const char* kSolidFragment = R"glsl(in float vHaze; in vec3 vAt; in vec3 vNormal; in vec3 vColour; in vec4 vTint; in vec2 vOpenGlow; in vec2 vTexture; in vec3 vShadow;
 uniform vec3 toSun; uniform vec3 sunColour; uniform vec3 skyColour; uniform vec3 groundColour; uniform vec3 haze;
-uniform float hazeAt;
-uniform bool shadows; uniform sampler2DShadow shadowMap;
-uniform bool textured; uniform sampler2D image; uniform float cutoff;
+uniform sampler2DShadow shadowMap;
+uniform sampler2D image; uniform float cutoff;
 uniform int lightCount; uniform vec4 lightPlace[8]; uniform vec3 lightColour[8]; uniform vec4 lightCone[8]; uniform float lightInner[8];
 out vec4 fragment;
 void main() {
     vec3 n = normalize(vNormal);
     if (dot(n, vAt) > 0.0) n = -n;
     vec3 base = vColour;
-    if (textured) {
-        vec4 t = texture(image, vTexture);
-        if (t.a < cutoff) discard;
-        base *= t.rgb * t.rgb;
-    }
+#ifdef TEXTURED
+    vec4 t = texture(image, vTexture);
+    if (t.a < cutoff) discard;
+    base *= t.rgb * t.rgb;
+#endif
     float sun = max(dot(n, toSun), 0.0);
-    if (shadows && sun > 0.0 && all(lessThan(abs(vShadow.xy - 0.5), vec2(0.499))))
-        sun *= texture(shadowMap, vec3(vShadow.xy, vShadow.z - 0.0009));
+#ifdef SHADOWED
+    vec2 edge = abs(vShadow.xy - 0.5);
+    sun *= max(edge.x, edge.y) < 0.499 ? texture(shadowMap, vec3(vShadow.xy, vShadow.z - 0.0009)) : 1.0;
+#endif
     float open = vOpenGlow.x;
     vec3 light = sunColour * sun * (0.55 + 0.45 * open) + mix(groundColour, skyColour, n.y * 0.5 + 0.5) * open;
+#ifdef LIT
     for (int i = 0; i < lightCount; ++i) {
         vec3 d = lightPlace[i].xyz - vAt;
         float far = length(d), reach = lightPlace[i].w;
@@ -60,9 +63,10 @@ void main() {
         float cone = lightCone[i].w < -1.5 ? 1.0 : smoothstep(lightCone[i].w, lightInner[i], dot(-d / max(far, 1e-4), lightCone[i].xyz));
         light += lightColour[i] * (fade * fade * facing * cone / (1.0 + far * far * 0.35));
     }
+#endif
     vec3 c = base * light + base * vOpenGlow.y * 0.9;
     c = mix(c, vTint.rgb * vTint.rgb, vTint.a);
-    c = mix(haze, c, exp(-length(vAt) / hazeAt));
+    c = mix(haze, c, vHaze);
     fragment = vec4(sqrt(c), 1.0);
 }
 )glsl";

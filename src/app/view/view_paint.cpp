@@ -49,8 +49,9 @@ void ViewWidget::paintEvent(QPaintEvent*) {
         p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, text);
         return;
     }
-    if (stale_ || image_.size() != size()) drawFrame();
-    p.drawImage(0, 0, image_);
+    if (stale_) drawFrame();
+    if (image_.size() == size()) p.drawImage(0, 0, image_);
+    else p.drawImage(rect(), image_);
     p.setRenderHint(QPainter::Antialiasing);
     paintMarks(p);
     paintBrackets(p);

@@ -190,6 +190,7 @@ double ViewWidget::focusDistance() const {
 
 std::vector<DrawnLight> ViewWidget::lights() const {
     const model::Scene& scene = editor_.scene();
+    const query::Frustum frustum = camera_.frustum(viewport());
     std::vector<std::pair<double, DrawnLight>> all;
     for (Slot s : marked_) {
         const auto& detail = scene.detail(s);
@@ -197,6 +198,9 @@ std::vector<DrawnLight> ViewWidget::lights() const {
         const model::Light& light = *detail->light;
         DrawnLight drawn;
         drawn.position = scene.world(s).translation;
+        const base::Aabb reach{drawn.position - light.reachMetres, drawn.position + light.reachMetres};
+        const double distance = glm::length(drawn.position - camera_.eye);
+        if (distance > light.reachMetres * 12 || query::sideOf(frustum, reach) == query::Side::Outside) continue;
         drawn.colour = light.colour * (light.intensity * 0.05);
         drawn.reach = light.reachMetres;
         if (light.shape == model::LightShape::Spot) {
@@ -204,11 +208,11 @@ std::vector<DrawnLight> ViewWidget::lights() const {
             drawn.cosOuter = std::cos(base::radians(light.outerDegrees));
             drawn.cosInner = std::max(std::cos(base::radians(light.innerDegrees)), drawn.cosOuter + 1e-3);
         }
-        all.emplace_back(glm::length(drawn.position - camera_.eye - camera_.forward() * 10.0), drawn);
+        all.emplace_back(distance, drawn);
     }
     std::sort(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
     std::vector<DrawnLight> nearest;
-    for (std::size_t i = 0; i < std::min<std::size_t>(all.size(), 6); ++i) nearest.push_back(all[i].second);
+    for (std::size_t i = 0; i < std::min<std::size_t>(all.size(), 4); ++i) nearest.push_back(all[i].second);
     return nearest;
 }
 
@@ -217,10 +221,14 @@ void ViewWidget::drawFrame() {
     clock.start();
     Frame frame;
     frame.camera = camera_;
-    frame.width = std::max(1, width());
-    frame.height = std::max(1, height());
+    const double share = moving_ ? resolution_ : 1.0;
+    frame.width = std::max(1, static_cast<int>(width() * share));
+    frame.height = std::max(1, static_cast<int>(height() * share));
+    const double bias = moving_ ? bias_ : std::max(1.0, bias_ / 4);
     render::Detail detail;
-    detail.bias = moving_ ? bias_ : std::max(1.0, bias_ / 5);
+    detail.mesh = std::min(detail.mesh * bias, 60.0);
+    detail.box = std::min(detail.box * bias, 14.0);
+    detail.point = std::min(detail.point * bias, 5.0);
     const QColor white(255, 255, 255);
     auto tint = [&](Slot s) -> std::uint32_t {
         if (tinted_.contains(s)) return pack(editor_.theme().honey, 46);
@@ -239,20 +247,32 @@ void ViewWidget::drawFrame() {
     }
     frame.list = &list_;
     frame.settings = editor_.scene().settings();
-    frame.lights = lights();
+    if (!moving_) frame.lights = lights();  // the dearest part of a pixel: put in when the camera rests
     const double distance = focusDistance();
     frame.focus = camera_.eye + camera_.forward() * distance;
     frame.focusRadius = std::clamp(distance * 1.3, 12.0, 160.0);
     frame.shadowsChanged = shadowsChanged_;
+    frame.keepShadows = moving_;
     image_ = renderer_.draw(frame, editor_.theme());
     stale_ = false;
-    shadowsChanged_ = false;
+    shadowsChanged_ = shadowsChanged_ && moving_;
     lastFrameMs_ = static_cast<double>(clock.nsecsElapsed()) / 1e6;
-    if (!moving_) return;
-    if (lastFrameMs_ > kAimMs)
-        bias_ = std::min(bias_ * 1.3, 40.0);
-    else if (lastFrameMs_ < kAimMs * 0.6)
-        bias_ = std::max(bias_ / 1.12, 1.0);
+    if (moving_) adapt();
+}
+
+// Too slow: fewer pixels first, then coarser detail. Fast enough: the other way round.
+void ViewWidget::adapt() {
+    if (lastFrameMs_ > kAimMs) {
+        if (resolution_ > 0.5)
+            resolution_ = std::max(0.5, resolution_ * 0.85);
+        else
+            bias_ = std::min(bias_ * 1.3, 9.0);
+    } else if (lastFrameMs_ < kAimMs * 0.6) {
+        if (bias_ > 1.0)
+            bias_ = std::max(1.0, bias_ / 1.15);
+        else
+            resolution_ = std::min(1.0, resolution_ * 1.08);
+    }
 }
 
 QImage ViewWidget::drawNow() {

@@ -95,6 +95,7 @@ class ViewWidget : public QWidget {
     void restage(bool sceneMoved);
     void cameraMoved();
     void drawFrame();
+    void adapt();
     std::vector<DrawnLight> lights() const;
     std::vector<Mark> visibleMarks() const;
     std::optional<render::SlideHandle> handle() const;
@@ -131,7 +132,8 @@ class ViewWidget : public QWidget {
     bool stale_ = true;
     bool shadowsChanged_ = true;
     bool moving_ = false;
-    double bias_ = 1.0;
+    double bias_ = 1.0;        // coarseness of detail while the camera moves
+    double resolution_ = 1.0;  // share of the view's pixels, each way, drawn while the camera moves
     double lastFrameMs_ = 0;
     QTimer rest_;
     std::vector<model::Slot> marked_;  // objects with a light, camera or note, or without any mesh
