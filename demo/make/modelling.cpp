@@ -88,9 +88,11 @@ void Model::roof(Paint slope, Paint gable, const Vec3& l, const Vec3& h) {
     quad(gable, e, f, b, a);
 }
 
-void Model::blob(Paint paint, const Vec3& centre, const Vec3& radius, double rough, std::uint64_t seed, int rings, int sides) {
+void Model::blob(Paint paint, const Vec3& centre, const Vec3& radius, double rough, std::uint64_t seed, int rings,
+                 int sides) {
     base::Random random(seed);
-    std::vector<std::vector<Vec3>> points(static_cast<std::size_t>(rings) + 1, std::vector<Vec3>(static_cast<std::size_t>(sides)));
+    std::vector<std::vector<Vec3>> points(static_cast<std::size_t>(rings) + 1,
+                                          std::vector<Vec3>(static_cast<std::size_t>(sides)));
     for (int i = 0; i <= rings; ++i)
         for (int k = 0; k < sides; ++k) {
             const double up = base::kPi * (i / static_cast<double>(rings) - 0.5);

@@ -50,7 +50,8 @@ class Model {
     /// A roof: ridge along X over the rectangle from low to high at low.y, ridge at high.y.
     void roof(Paint slope, Paint gable, const Vec3& low, const Vec3& high);
     /// A lumpy ball: `rough` shares of the radius, seeded.
-    void blob(Paint paint, const Vec3& centre, const Vec3& radius, double rough, std::uint64_t seed, int rings = 5, int sides = 8);
+    void blob(Paint paint, const Vec3& centre, const Vec3& radius, double rough, std::uint64_t seed, int rings = 5,
+              int sides = 8);
     /// A profile (x, y), counter-clockwise, extruded along z from `low` to `high`; convex.
     void prism(Paint paint, const std::vector<Vec2>& profile, double low, double high);
     void triangle(Paint paint, const Vec3& a, const Vec3& b, const Vec3& c);

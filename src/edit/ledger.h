@@ -20,7 +20,7 @@ struct SaveMark {
     StepId step = kRoot;
     std::uint64_t hash = 0;  ///< base::hashBytes of the file
     std::uint64_t size = 0;
-    std::int64_t timeMs = 0;
+    std::int64_t timeMs = 0;  ///< 0: found as it was, not written by us
 };
 
 class Ledger {

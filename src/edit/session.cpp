@@ -58,7 +58,7 @@ Result<StepId> Session::heldStep(const std::string& scene, const LoadedScene& lo
     }
     const StepId touched = history_.lastTouch(history_.present(), scene);
     if (touched == kRoot) {
-        SaveMark mark{scene, kRoot, loaded.hash, loaded.size, around_.nowMs()};
+        SaveMark mark{scene, kRoot, loaded.hash, loaded.size, 0};
         bool anyTouch = false;
         for (const StepInfo& info : history_.steps()) anyTouch = anyTouch || info.scene == scene;
         if (!anyTouch && readOnlyReason_.empty())

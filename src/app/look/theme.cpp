@@ -99,6 +99,7 @@ QToolButton:checked { background: @honeySoft; color: @honey; }
 #overlay QToolButton { font-size: 11px; }
 #banner { background: @raised; border: 1px solid @lemon; border-radius: 8px; }
 QTreeView, QListView { background: @panel; border: none; outline: none; }
+QTreeView { show-decoration-selected: 1; }
 QTreeView::item { height: 24px; }
 QTreeView::item:selected, QListView::item:selected { background: @honeySoft; color: @text; }
 QTreeView::item:hover, QListView::item:hover { background: @raised; }

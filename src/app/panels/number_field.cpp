@@ -17,7 +17,7 @@ NumberField::NumberField(base::Quantity quantity, int decimals, QWidget* parent)
 void NumberField::setMark(FieldMark mark, const QColor& colour) {
     mark_ = mark;
     colour_ = colour;
-    setTextMargins(mark == FieldMark::None ? 0 : 10, 0, 0, 0);
+    setTextMargins(mark == FieldMark::None ? 0 : 13, 0, 0, 0);
     update();
 }
 

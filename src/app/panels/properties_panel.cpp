@@ -133,6 +133,7 @@ void PropertiesPanel::makePose(QVBoxLayout* layout) {
                                           : r == 1 ? "Turn"
                                                    : "Size",
                                           axes[c]));
+            field->setStyleSheet(QStringLiteral("padding: 2px 2px; font-size: 12px;"));
             field->setAccessibleName(rows[r] + " " + axes[c]);
             field->setToolTip(tr("%1 %2. Arithmetic and units work: 1.2 + 30 cm, += 2, * 2. Drag the mark to change "
                                  "it; Up and Down step.")

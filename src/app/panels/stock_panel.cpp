@@ -2,6 +2,7 @@
 
 #include <QApplication>
 #include <QButtonGroup>
+#include <QDrag>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -55,6 +56,22 @@ class TileDelegate : public QStyledItemDelegate {
 
   private:
     const Editor& editor_;
+};
+
+/// The list of tiles. What is dragged out of it is shown small beside the pointer, so that the ghost in the view stays
+/// in sight.
+class TileView : public QListView {
+  public:
+    void startDrag(Qt::DropActions) override {
+        const QModelIndex index = currentIndex();
+        if (!index.isValid()) return;
+        auto* drag = new QDrag(this);
+        drag->setMimeData(model()->mimeData({index}));
+        const QPixmap picture = index.data(Qt::DecorationRole).value<QPixmap>();
+        drag->setPixmap(picture.scaled(36, 36, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+        drag->setHotSpot(QPoint(-14, -14));
+        drag->exec(Qt::CopyAction);
+    }
 };
 
 QLabel* label(const QString& text, const char* name) {
@@ -147,7 +164,7 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
     new FlowLayout(chips_, 4);
     layout->addWidget(chips_);
     model_ = new StockModel(editor_, this);
-    list_ = new QListView;
+    list_ = new TileView;
     list_->setObjectName("stockList");
     list_->setAccessibleName(tr("Items"));
     list_->setModel(model_);

@@ -374,7 +374,7 @@ void MainWindow::refreshStatus() {
     QString text = session.isUnsaved(editor_.sceneName()) ? tr("All steps kept · file not saved yet")
                                                           : tr("All steps kept · file saved");
     for (auto mark = session.saves().rbegin(); mark != session.saves().rend(); ++mark) {
-        if (mark->scene != editor_.sceneName()) continue;
+        if (mark->scene != editor_.sceneName() || mark->timeMs == 0) continue;
         const qint64 minutes = (QDateTime::currentMSecsSinceEpoch() - mark->timeMs) / 60'000;
         if (session.isUnsaved(editor_.sceneName()))
             text = tr("All steps kept · file saved %1 min ago, changed since").arg(minutes);

@@ -1,6 +1,6 @@
 #pragma once
-// The shader family: one way to shade, several ways to make vertices. Positions are relative to the eye. The solid shader is
-// built in variants (TEXTURED, LIT, SHADOWED): on a software rasteriser every test and every discard costs.
+// The shader family: one way to shade, several ways to make vertices. Positions are relative to the eye. The solid
+// shader is built in variants (TEXTURED, LIT, SHADOWED): on a software rasteriser every test and every discard costs.
 namespace app::shaders {
 
 constexpr const char* kSolidVertex = R"glsl(#version 330 core
@@ -32,7 +32,8 @@ void main() {
 }
 )glsl";
 
-constexpr const char* kSolidFragment = R"glsl(in float vHaze; in vec3 vAt; in vec3 vNormal; in vec3 vColour; in vec4 vTint; in vec2 vOpenGlow; in vec2 vTexture; in vec3 vShadow;
+constexpr const char* kSolidFragment =
+    R"glsl(in float vHaze; in vec3 vAt; in vec3 vNormal; in vec3 vColour; in vec4 vTint; in vec2 vOpenGlow; in vec2 vTexture; in vec3 vShadow;
 uniform vec3 toSun; uniform vec3 sunColour; uniform vec3 skyColour; uniform vec3 groundColour; uniform vec3 haze;
 uniform sampler2DShadow shadowMap;
 uniform sampler2D image; uniform float cutoff;
@@ -93,7 +94,7 @@ uniform mat4 clip; uniform float pixelsAtOne; uniform vec3 lit; uniform vec3 haz
 out vec4 vColour;
 void main() {
     gl_Position = clip * vec4(place.xyz, 1.0);
-    gl_PointSize = clamp(place.w * pixelsAtOne / max(length(place.xyz), 0.1), 1.0, 12.0);
+    gl_PointSize = clamp(place.w * pixelsAtOne / max(length(place.xyz), 0.1), 1.0, 28.0);
     vColour = vec4(sqrt(mix(haze, colour.rgb * colour.rgb * lit, exp(-length(place.xyz) / hazeAt))), 1.0);
 }
 )glsl";

@@ -50,8 +50,10 @@ void ViewWidget::paintEvent(QPaintEvent*) {
         return;
     }
     if (stale_) drawFrame();
-    if (image_.size() == size()) p.drawImage(0, 0, image_);
-    else p.drawImage(rect(), image_);
+    if (image_.size() == size())
+        p.drawImage(0, 0, image_);
+    else
+        p.drawImage(rect(), image_);
     p.setRenderHint(QPainter::Antialiasing);
     paintMarks(p);
     paintBrackets(p);
@@ -81,7 +83,14 @@ void ViewWidget::paintBracketsOf(QPainter& p, const base::Aabb& box, const QColo
         p.drawPolyline(QPolygonF({at + QPointF(sx, 0), at, at + QPointF(0, sy)}));
     }
     if (name.isEmpty()) return;
-    const double y = std::max(frame.top() - 5, 22.0), x = std::clamp(frame.left(), 4.0, width() - 60.0);
+    // Beside the frame's top left corner, where the handle's upward arm does not cross it.
+    QFont font = p.font();
+    font.setPixelSize(11);
+    font.setWeight(QFont::DemiBold);
+    const double wide = QFontMetricsF(font).horizontalAdvance(name) + 12;
+    const bool beside = frame.width() < 140 && frame.left() - wide > 10;
+    const double y = std::max(beside ? frame.top() + 12 : frame.top() - 5, 22.0);
+    const double x = beside ? frame.left() - wide - 6 : std::clamp(frame.left(), 4.0, width() - 60.0);
     paintTag(p, {x, y}, name, colour, editor_.theme().honeyInk);
 }
 

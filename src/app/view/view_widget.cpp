@@ -224,11 +224,11 @@ void ViewWidget::drawFrame() {
     const double share = moving_ ? resolution_ : 1.0;
     frame.width = std::max(1, static_cast<int>(width() * share));
     frame.height = std::max(1, static_cast<int>(height() * share));
-    const double bias = moving_ ? bias_ : std::max(1.0, bias_ / 4);
+    const double bias = moving_ ? bias_ : std::max(1.0, bias_ / 5);
     render::Detail detail;
-    detail.mesh = std::min(detail.mesh * bias, 60.0);
-    detail.box = std::min(detail.box * bias, 14.0);
-    detail.point = std::min(detail.point * bias, 5.0);
+    detail.mesh = std::min(detail.mesh * bias, 90.0);
+    detail.box = std::min(detail.box * bias, 36.0);
+    detail.point = std::min(detail.point * bias, 7.0);
     const QColor white(255, 255, 255);
     auto tint = [&](Slot s) -> std::uint32_t {
         if (tinted_.contains(s)) return pack(editor_.theme().honey, 46);
@@ -266,7 +266,7 @@ void ViewWidget::adapt() {
         if (resolution_ > 0.5)
             resolution_ = std::max(0.5, resolution_ * 0.85);
         else
-            bias_ = std::min(bias_ * 1.3, 9.0);
+            bias_ = std::min(bias_ * 1.4, 14.0);
     } else if (lastFrameMs_ < kAimMs * 0.6) {
         if (bias_ > 1.0)
             bias_ = std::max(1.0, bias_ / 1.15);
