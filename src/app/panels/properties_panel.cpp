@@ -54,7 +54,8 @@ PropertiesPanel::PropertiesPanel(Editor& editor, QWidget* parent) : QWidget(pare
     empty_ = label(tr("Select something to see what it is."), "quiet");
     empty_->setWordWrap(true);
     outer->addWidget(empty_);
-    auto* scroll = new QScrollArea;
+    scroll_ = new QScrollArea;
+    QScrollArea* scroll = scroll_;
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     body_ = new QWidget;
@@ -65,6 +66,7 @@ PropertiesPanel::PropertiesPanel(Editor& editor, QWidget* parent) : QWidget(pare
     layout->setSpacing(8);
     scroll->setWidget(body_);
     outer->addWidget(scroll, 1);
+    outer->addStretch(0);
 
     QVBoxLayout* inside = nullptr;
     objectCard_ = makeCard(tr("Object"), {}, inside);
@@ -264,7 +266,7 @@ void PropertiesPanel::recolour() {
 void PropertiesPanel::refresh() {
     const std::vector<Slot> all = slots();
     empty_->setVisible(all.empty());
-    body_->setVisible(!all.empty());
+    scroll_->setVisible(!all.empty());
     title_->setText(all.empty() ? QString()
                                 : QString::fromStdString(ops::describe(editor_.scene(), editor_.selection())));
     if (all.empty()) return;

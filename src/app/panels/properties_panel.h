@@ -4,6 +4,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QPlainTextEdit>
+#include <QScrollArea>
 #include <QVBoxLayout>
 #include <QWidget>
 #include <array>
@@ -58,6 +59,7 @@ class PropertiesPanel : public QWidget {
     Editor& editor_;
     QLabel *title_, *kind_, *empty_;
     QLineEdit* name_;
+    QScrollArea* scroll_;
     QWidget* body_;
     QWidget* objectCard_;
     std::array<NumberField*, 9> pose_{};

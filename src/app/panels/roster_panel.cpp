@@ -21,6 +21,7 @@ class RosterDelegate : public QStyledItemDelegate {
         if (index.column() != RosterModel::NameColumn) {
             QStyleOptionViewItem small = option;
             small.font.setPixelSize(11);
+            small.rect.adjust(0, 0, -8, 0);
             return QStyledItemDelegate::paint(p, small, index);
         }
         QStyleOptionViewItem shifted = option;

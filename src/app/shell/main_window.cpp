@@ -306,10 +306,9 @@ void MainWindow::placeOverlays() {
     flagBar_->adjustSize();
     flagBar_->move(w - flagBar_->width() - 10, 10);
     if (banner_->isVisible()) {
-        const int bw = std::min(w - 80, 760);
-        banner_->setGeometry(
-            (w - bw) / 2, 46, bw,
-            banner_->heightForWidth(bw) > 0 ? banner_->heightForWidth(bw) : banner_->sizeHint().height());
+        const int bw = std::min(w - 116, 700);
+        const int needed = banner_->heightForWidth(bw);
+        banner_->setGeometry((w - bw) / 2, 46, bw, needed > 0 ? needed : banner_->sizeHint().height());
     }
     if (toast_->isVisible()) {
         const int tw = std::min(w - 60, 620);

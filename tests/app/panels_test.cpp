@@ -1,0 +1,191 @@
+// Fields, models and the smaller parts of the window, each alone.
+#include <QSignalSpy>
+#include <QtTest>
+
+#include "app/commands/commands.h"
+#include "app/look/theme.h"
+#include "app/panels/number_field.h"
+#include "app/panels/roster_model.h"
+#include "app/panels/stock_panel.h"
+#include "support/test_project.h"
+
+using app::NumberField;
+
+class PanelsTest : public QObject {
+    Q_OBJECT
+    QTemporaryDir settings_;
+
+    static double luminance(const QColor& c) {
+        auto linear = [](double v) { return v <= 0.04045 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+        return 0.2126 * linear(c.redF()) + 0.7152 * linear(c.greenF()) + 0.0722 * linear(c.blueF());
+    }
+    static double contrast(const QColor& a, const QColor& b) {
+        const double x = luminance(a), y = luminance(b);
+        return (std::max(x, y) + 0.05) / (std::min(x, y) + 0.05);
+    }
+    std::unique_ptr<app::Editor> open(const test::DemoCopy& demo) {
+        auto editor = std::make_unique<app::Editor>(test::chance());
+        if (!editor->openProject(demo.folder(), io::OpenMode::Edit)) qFatal("the demo cannot be opened");
+        return editor;
+    }
+
+  private Q_SLOTS:
+    void initTestCase() {
+        QCoreApplication::setOrganizationName("mellow-lattice-test");
+        QCoreApplication::setApplicationName("panels-test");
+        QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, settings_.path());
+    }
+    void aTypedValueIsSentOnceAndEscapeTakesItBack() {
+        NumberField field(base::Quantity::Length, 2);
+        field.show();
+        field.setValue(1.5);
+        QSignalSpy typed(&field, &NumberField::typed);
+        field.setFocus();
+        field.selectAll();
+        QTest::keyClicks(&field, "2 + 3");
+        QTest::keyClick(&field, Qt::Key_Return);
+        QCOMPARE(typed.count(), 1);
+        QCOMPARE(typed[0][0].toString(), QString("2 + 3"));
+        QCOMPARE(field.text(), QString("1.50"));  // until whoever listens sets the new value
+        field.selectAll();
+        QTest::keyClicks(&field, "9");
+        QTest::keyClick(&field, Qt::Key_Escape);
+        QTest::keyClick(&field, Qt::Key_Return);
+        QCOMPARE(typed.count(), 1);
+        QCOMPARE(field.text(), QString("1.50"));
+    }
+    void arrowsStepFineAndCoarse() {
+        NumberField field(base::Quantity::Length, 2);
+        field.setSteps(0.1, 0.25);
+        QSignalSpy stepped(&field, &NumberField::stepped);
+        QTest::keyClick(&field, Qt::Key_Up);
+        QTest::keyClick(&field, Qt::Key_Down, Qt::ShiftModifier);
+        QTest::keyClick(&field, Qt::Key_Up, Qt::ControlModifier);
+        QCOMPARE(stepped[0][0].toDouble(), 0.25);
+        QCOMPARE(stepped[1][0].toDouble(), -0.025);
+        QCOMPARE(stepped[2][0].toDouble(), 1.0);
+    }
+    void draggingTheMarkChangesAndEscapeGivesItUp() {
+        NumberField field(base::Quantity::Length, 2);
+        field.setMark(app::FieldMark::Cube, Qt::red);
+        field.setSteps(0.1, 1);
+        field.resize(90, 24);
+        field.show();
+        QSignalSpy started(&field, &NumberField::dragStarted), dragged(&field, &NumberField::dragged),
+            ended(&field, &NumberField::dragEnded);
+        QTest::mousePress(&field, Qt::LeftButton, {}, QPoint(9, 12));
+        QTest::mouseMove(&field, QPoint(29, 12));
+        QCOMPARE(started.count(), 1);
+        QVERIFY(std::abs(dragged.last()[0].toDouble() - 2.0) < 1e-9);
+        QTest::keyClick(&field, Qt::Key_Escape);
+        QCOMPARE(ended.count(), 1);
+        QCOMPARE(ended[0][0].toBool(), false);
+        QTest::mousePress(&field, Qt::LeftButton, {}, QPoint(60, 12));  // not on the mark
+        QCOMPARE(started.count(), 1);
+    }
+    void differentValuesAreShownAsMixed() {
+        NumberField field(base::Quantity::Angle, 1);
+        field.setMixed();
+        QVERIFY(field.text().isEmpty());
+        QCOMPARE(field.placeholderText(), QString("mixed"));
+        field.setValue(72.5);
+        QCOMPARE(field.text(), QString("72.5°"));
+    }
+    void theStockFindsByStartOfNameFirstAndByCategory() {
+        test::DemoCopy demo;
+        auto editor = open(demo);
+        app::StockModel model(*editor, nullptr);
+        model.filter("", "");
+        const int all = model.rowCount();
+        QCOMPARE(all, static_cast<int>(editor->session().library().items().size()));
+        model.filter("lan", "");
+        QCOMPARE(model.index(0).data().toString(), QString("Lantern post"));
+        QVERIFY(model.rowCount() < all);
+        model.filter("", "Market");
+        QCOMPARE(model.rowCount(), 6);
+        model.filter("no such thing", "");
+        QCOMPARE(model.rowCount(), 0);
+    }
+    void whatIsDraggedFromTheStockNamesItsItem() {
+        test::DemoCopy demo;
+        auto editor = open(demo);
+        app::StockModel model(*editor, nullptr);
+        model.filter("bench", "");
+        std::unique_ptr<QMimeData> data(model.mimeData({model.index(0)}));
+        QCOMPARE(data->data("application/x-mellow-item"), QByteArray("bench"));
+    }
+    void theRosterIsTheScenesTree() {
+        test::DemoCopy demo;
+        auto editor = open(demo);
+        app::RosterModel model(*editor, nullptr);
+        model.reload();
+        const model::Scene& scene = editor->scene();
+        std::size_t count = 0;
+        std::function<void(const QModelIndex&)> walk = [&](const QModelIndex& parent) {
+            for (int row = 0; row < model.rowCount(parent); ++row) {
+                const QModelIndex at = model.index(row, 0, parent);
+                QCOMPARE(model.parent(at), parent);
+                QCOMPARE(model.indexOf(model.slotOf(at)), at);
+                ++count;
+                walk(at);
+            }
+        };
+        walk({});
+        QCOMPARE(count, scene.objectCount());
+    }
+    void theRosterFollowsEditsAndUndo() {
+        test::DemoCopy demo;
+        auto editor = open(demo);
+        app::RosterModel model(*editor, nullptr);
+        model.reload();
+        const int top = model.rowCount();
+        QVERIFY(editor->placeAt("bench", {0, 0, 0}));
+        QCOMPARE(model.rowCount(), top + 1);
+        QVERIFY(editor->session().undo().has_value());
+        QCOMPARE(model.rowCount(), top);
+        model.setFilter("kind:Barge");
+        QCOMPARE(model.rowCount(), 3);
+        QVERIFY(!model.hasChildren(model.index(0, 0)));
+    }
+    void whatCannotBePlacedSaysWhy() {
+        test::DemoCopy demo;
+        test::writeBytes(demo.folder() / "items" / "bench.glb", "broken");
+        auto editor = open(demo);
+        QSignalSpy said(editor.get(), &app::Editor::message);
+        QVERIFY(!editor->placeAt("bench", {0, 0, 0}));
+        QCOMPARE(said.count(), 1);
+        QVERIFY(said[0][0].toString().contains("bench.glb"));
+    }
+    void aProjectThatCannotBeOpenedLeavesTheOpenOne() {
+        test::DemoCopy demo;
+        auto editor = open(demo);
+        QVERIFY(!editor->openProject("/no/such/folder", io::OpenMode::Edit));
+        QVERIFY(editor->isOpen());
+        QCOMPARE(editor->sceneName(), std::string("lower-basin"));
+        QVERIFY(editor->placeAt("plank", {0, 0, 0}));
+    }
+    void textIsReadableOnEverySurfaceOfBothThemes() {
+        for (const app::Theme* theme : {&app::dusk(), &app::oat()})
+            for (const QColor& surface : {theme->window, theme->panel, theme->raised})
+                for (const QColor& ink : {theme->text, theme->dim, theme->faint})
+                    QVERIFY2(contrast(surface, ink) >= 4.5,
+                             qPrintable(theme->name + " " + ink.name() + " on " + surface.name()));
+    }
+    void aShortcutGivenTwiceIsTakenFromTheFirst() {
+        app::CommandSet set(nullptr);
+        int ran = 0;
+        set.add({"a", "Edit", "First", "Does one thing", Qt::Key_P, [&] { ++ran; }, {}, {}});
+        set.add({"b", "Edit", "Second", "Does another", Qt::Key_O, [] {}, [] { return false; }, {}});
+        set.refresh();
+        QVERIFY(!set.action("b")->isEnabled());
+        set.action("a")->trigger();
+        QCOMPARE(ran, 1);
+        QCOMPARE(set.setShortcut("b", Qt::Key_P), QString("First"));
+        QVERIFY(set.action("a")->shortcut().isEmpty());
+        set.resetShortcuts();
+        QCOMPARE(set.action("a")->shortcut(), QKeySequence(Qt::Key_P));
+    }
+};
+
+QTEST_MAIN(PanelsTest)
+#include "panels_test.moc"

@@ -1,0 +1,75 @@
+// The JSON Schemas in docs/formats against what we write, and against what we refuse.
+#include <QtTest>
+#include <nlohmann/json.hpp>
+#include <sstream>
+#include <valijson/adapters/nlohmann_json_adapter.hpp>
+#include <valijson/schema.hpp>
+#include <valijson/schema_parser.hpp>
+#include <valijson/validator.hpp>
+
+#include "io/project_file.h"
+#include "support/test_project.h"
+
+namespace fs = std::filesystem;
+using nlohmann::json;
+
+class SchemaTest : public QObject {
+    Q_OBJECT
+
+    /// Does `text` fit the schema in docs/formats?
+    static bool fits(const char* schemaFile, const std::string& text) {
+        const json document = json::parse(test::fileBytes(fs::path(MELLOW_FORMATS) / schemaFile));
+        valijson::Schema schema;
+        valijson::SchemaParser().populateSchema(valijson::adapters::NlohmannJsonAdapter(document), schema);
+        const json value = json::parse(text);
+        return valijson::Validator().validate(schema, valijson::adapters::NlohmannJsonAdapter(value), nullptr);
+    }
+
+  private Q_SLOTS:
+    void everyLineOfTheDemoFits() {
+        const json document = json::parse(test::fileBytes(fs::path(MELLOW_FORMATS) / "scene.schema.json"));
+        valijson::Schema schema;
+        valijson::SchemaParser().populateSchema(valijson::adapters::NlohmannJsonAdapter(document), schema);
+        std::istringstream lines(
+            test::fileBytes(fs::path(MELLOW_DEMO) / "scenes" / "lower-basin.scene.jsonl"));
+        int count = 0;
+        for (std::string line; std::getline(lines, line); ++count) {
+            const json value = json::parse(line);
+            const valijson::adapters::NlohmannJsonAdapter adapter(value);
+            QVERIFY2(valijson::Validator().validate(schema, adapter, nullptr), line.c_str());
+        }
+        QVERIFY(count > 280);
+    }
+    void theDemosProjectAndKindsFit() {
+        QVERIFY(fits("project.schema.json", test::fileBytes(fs::path(MELLOW_DEMO) / "project.json")));
+        int kinds = 0;
+        for (const auto& file : fs::directory_iterator(fs::path(MELLOW_DEMO) / "kinds")) {
+            QVERIFY2(fits("kind.schema.json", test::fileBytes(file.path())), file.path().c_str());
+            ++kinds;
+        }
+        QVERIFY(kinds > 10);
+    }
+    void whatTheReaderListsAsDamageDoesNotFit_data() {
+        QTest::addColumn<QString>("line");
+        for (const char* line :
+             {R"({"name":"no id"})", R"({"id":"0000000000000000"})", R"({"id":"bench"})",
+              R"({"id":"00000000000000aa","position":[1,2]})", R"({"id":"00000000000000aa","hidden":1})",
+              R"({"id":"00000000000000aa","light":{"shape":"tube"}})",
+              R"({"id":"00000000000000aa","camera":{"fieldOfView":500}})", R"({"format":"mellow-scene","version":2})",
+              R"([1,2])"})
+            QTest::newRow(line) << line;
+    }
+    void whatTheReaderListsAsDamageDoesNotFit() {
+        QFETCH(QString, line);
+        QVERIFY(!fits("scene.schema.json", line.toStdString()));
+    }
+    void wrongProjectsAndKindsDoNotFit() {
+        QVERIFY(!fits("project.schema.json", R"({"format":"mellow-project","version":1,"items":[]})"));
+        QVERIFY(!fits("project.schema.json", R"({"format":"other","version":1})"));
+        QVERIFY(!fits("kind.schema.json", R"({"format":"mellow-kind","version":1,"name":""})"));
+        QVERIFY(!fits("kind.schema.json", R"({"format":"mellow-kind","version":1,"name":"A","cost":-1})"));
+    }
+};
+
+QTEST_APPLESS_MAIN(SchemaTest)
+#include "schema_test.moc"
