@@ -13,6 +13,23 @@ using base::ObjectId;
 using base::Status;
 using model::Slot;
 
+namespace {
+
+/// What `get` gives for each object, into `out`. Errors: NotFound for the first that is not there.
+template <class T, class Get>
+Status gather(const model::Scene& scene, std::span<const ObjectId> ids, std::vector<T>& out, Get get) {
+    out.reserve(ids.size());
+    for (ObjectId id : ids) {
+        const Slot slot = scene.find(id);
+        if (slot == model::kNoSlot)
+            return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
+        out.push_back(get(slot));
+    }
+    return {};
+}
+
+}  // namespace
+
 Draft::Draft(Session& session, std::string scene, std::string name) : session_(session), name_(std::move(name)) {
     auto open = session.openScene(scene);
     if (!open) {
@@ -117,40 +134,26 @@ Status Draft::setTransforms(std::span<const ObjectId> ids, std::span<const base:
 Status Draft::setLabels(model::LabelField field, std::span<const ObjectId> ids, std::span<const base::Name> values) {
     if (!state_) return state_;
     model::SetLabels change{field, {ids.begin(), ids.end()}, {}, {values.begin(), values.end()}};
-    for (ObjectId id : ids) {
-        const Slot slot = open_->scene.find(id);
-        if (slot == model::kNoSlot)
-            return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
-        const auto& scene = open_->scene;
-        change.before.push_back(field == model::LabelField::Name   ? scene.nameOf(slot)
-                                : field == model::LabelField::Kind ? scene.kind(slot)
-                                                                   : scene.item(slot));
-    }
-    return write(std::move(change));
+    const model::Scene& scene = open_->scene;
+    Status known = gather(scene, ids, change.before, [&](Slot s) {
+        if (field == model::LabelField::Name) return scene.nameOf(s);
+        return field == model::LabelField::Kind ? scene.kind(s) : scene.item(s);
+    });
+    return known ? write(std::move(change)) : known;
 }
 
 Status Draft::setFlags(std::span<const ObjectId> ids, std::span<const std::uint8_t> values) {
     if (!state_) return state_;
     model::SetFlags change{{ids.begin(), ids.end()}, {}, {values.begin(), values.end()}};
-    for (ObjectId id : ids) {
-        const Slot slot = open_->scene.find(id);
-        if (slot == model::kNoSlot)
-            return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
-        change.before.push_back(open_->scene.flagsOf(slot));
-    }
-    return write(std::move(change));
+    Status known = gather(open_->scene, ids, change.before, [&](Slot s) { return open_->scene.flagsOf(s); });
+    return known ? write(std::move(change)) : known;
 }
 
 Status Draft::setDetails(std::span<const ObjectId> ids, std::span<const model::DetailPtr> values) {
     if (!state_) return state_;
     model::SetDetails change{{ids.begin(), ids.end()}, {}, {values.begin(), values.end()}};
-    for (ObjectId id : ids) {
-        const Slot slot = open_->scene.find(id);
-        if (slot == model::kNoSlot)
-            return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
-        change.before.push_back(open_->scene.detail(slot));
-    }
-    return write(std::move(change));
+    Status known = gather(open_->scene, ids, change.before, [&](Slot s) { return open_->scene.detail(s); });
+    return known ? write(std::move(change)) : known;
 }
 
 Status Draft::moveInTree(std::span<const ObjectId> ids, std::span<const model::TreePlace> places) {
@@ -210,12 +213,13 @@ base::Result<StepId> Draft::commit() {
     info.name = name_;
     info.scene = open_->scene.name();
     for (const auto& change : changes_) info.rows += model::rowCount(change);
-    StepData data;
-    data.changes.push_back({info.scene, changes_});
-    data.selectionBefore = selectionBefore_;
-    data.selectionAfter = session_.selection();
-    auto step = session_.commit(std::move(info), std::move(data));
+    auto data = std::make_shared<StepData>();
+    data->changes.push_back({info.scene, std::move(changes_)});
+    data->selectionBefore = selectionBefore_;
+    data->selectionAfter = session_.selection();
+    auto step = session_.commit(std::move(info), data);
     if (!step) {
+        changes_ = std::move(data->changes[0].changes);
         rollback();
         return step;
     }

@@ -229,15 +229,14 @@ void Session::select(std::vector<ObjectId> ids) {
     selectionChanged.tell();
 }
 
-Result<StepId> Session::commit(StepInfo info, StepData step) {
+Result<StepId> Session::commit(StepInfo info, std::shared_ptr<const StepData> step) {
     info.id = history_.nextId();
     info.parent = history_.present();
     info.timeMs = around_.nowMs();
-    auto shared = std::make_shared<const StepData>(std::move(step));
-    if (Status kept = ledger_->append(info, shared, names()); !kept) return tl::unexpected(kept.error());
+    if (Status kept = ledger_->append(info, step, names()); !kept) return tl::unexpected(kept.error());
     const StepId id = info.id;
     history_.append(std::move(info));
-    keep(id, std::move(shared));
+    keep(id, std::move(step));
     return id;
 }
 

@@ -1,3 +1,5 @@
+#include <sqlite3.h>
+
 #include <QtTest>
 
 #include "io/scene_file.h"
@@ -139,6 +141,45 @@ class SessionTest : public QObject {
         QCOMPARE(io::formatScene(snapshot), before);
         QCOMPARE(snapshot.find(ids[7]) == model::kNoSlot, false);
         QCOMPARE(p.scene().find(ids[7]), model::kNoSlot);
+    }
+    void aStepThatCannotBeKeptIsTakenBack() {
+        test::TestProject p;
+        const ObjectId id = p.add("Bench");
+        const std::string before = p.bytes();
+        sqlite3* db = nullptr;
+        sqlite3_open((p.folder() / ".mellow" / "ledger.db").c_str(), &db);
+        QCOMPARE(sqlite3_exec(db, "DROP TABLE steps", nullptr, nullptr, nullptr), SQLITE_OK);
+        sqlite3_close(db);
+        edit::Draft draft(p.session(), "first", "Move");
+        const base::Transform t{{9, 0, 0}};
+        QVERIFY(draft.setTransforms({&id, 1}, {&t, 1}).has_value());
+        const auto step = draft.commit();
+        QVERIFY(!step);
+        QVERIFY(step.error().message.find("ledger.db") != std::string::npos);
+        QCOMPARE(p.bytes(), before);
+        edit::Draft next(p.session(), "first", "Another");
+        QVERIFY(next.state().has_value());
+    }
+    void aBulkStepIsKeptInItsTurn() {
+        test::TestProject p;
+        std::vector<model::ObjectRecord> many(6000);
+        for (std::size_t i = 0; i < many.size(); ++i) {
+            many[i].id = p.session().random().nextId();
+            many[i].name = p.name("Reed " + std::to_string(i));
+        }
+        {
+            edit::Draft draft(p.session(), "first", "Scatter");
+            QVERIFY(draft.create(many).has_value());
+            QVERIFY(draft.commit().has_value());
+        }
+        const ObjectId id = p.add("Bench");  // on disk only after the bulk before it
+        const std::string bytes = p.bytes();
+        QVERIFY(p.reopen().has_value());
+        QCOMPARE(p.bytes(), bytes);
+        QVERIFY(p.scene().find(id) != model::kNoSlot);
+        QVERIFY(p.session().undo().has_value());
+        QVERIFY(p.session().undo().has_value());
+        QCOMPARE(p.scene().objectCount(), std::size_t{0});
     }
     void readOnlyRefusesEverythingAndSaysWhy() {
         test::TestProject p;
