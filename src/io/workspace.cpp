@@ -99,7 +99,7 @@ Result<edit::LoadedScene> loadScene(Workspace& workspace, const model::Project& 
     const fs::path file = sceneFile(project.folder, name);
     auto text = base::readFile(file);
     if (!text) return tl::unexpected(text.error());
-    auto parsed = parseScene(name, *text, file.string(), project.names, project.library);
+    auto parsed = parseScene(name, *text, "scenes/" + file.filename().string(), project.names, project.library);
     if (!parsed) return tl::unexpected(parsed.error());
     if (!parsed->damage.empty()) {
         workspace.damagedScenes.insert(name);

@@ -87,7 +87,6 @@ DamagePopover::DamagePopover(QWidget* parent, const std::vector<io::Damage>& dam
     text->setObjectName("damageList");
     text->setAccessibleName(tr("List of damage"));
     text->setReadOnly(true);
-    text->setLineWrapMode(QPlainTextEdit::NoWrap);
     for (const io::Damage& d : damage) text->appendPlainText(QString::fromStdString(io::toText(d)));
     layout->addWidget(text, 1);
     auto* row = new QHBoxLayout;

@@ -133,7 +133,7 @@ void HistoryStrip::mouseMoveEvent(QMouseEvent* event) {
     if (now == hovered_) return;
     hovered_ = now;
     if (mark != nullptr)
-        QToolTip::showText(mapToGlobal(mark->at.toPoint() - QPoint(0, 46)), nameOf(now), this);
+        QToolTip::showText(mapToGlobal(QPoint(static_cast<int>(mark->at.x()), -62)), nameOf(now), this);
     else
         QToolTip::hideText();
     update();

@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QPainter>
+#include <QStyle>
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 
@@ -17,6 +18,9 @@ namespace {
 class RosterDelegate : public QStyledItemDelegate {
   public:
     using QStyledItemDelegate::QStyledItemDelegate;
+    QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+        return QStyledItemDelegate::sizeHint(option, index) + QSize(8, 0);
+    }
     void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         if (index.column() != RosterModel::NameColumn) {
             QStyleOptionViewItem small = option;
@@ -24,6 +28,7 @@ class RosterDelegate : public QStyledItemDelegate {
             small.rect.adjust(0, 0, -8, 0);
             return QStyledItemDelegate::paint(p, small, index);
         }
+        option.widget->style()->drawPrimitive(QStyle::PE_PanelItemViewItem, &option, p, option.widget);
         QStyleOptionViewItem shifted = option;
         shifted.rect.adjust(14, 0, 0, 0);
         QStyledItemDelegate::paint(p, shifted, index);

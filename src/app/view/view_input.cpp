@@ -155,6 +155,8 @@ void ViewWidget::wheelEvent(QWheelEvent* event) {
 
 void ViewWidget::leaveEvent(QEvent*) {
     hoveredPart_ = SlidePart::None;
+    update();
+    if (mouse_ == Mouse::Idle && !isDragging()) updateHint();
     if (!editor_.placing().empty()) setGhost(std::nullopt);
     if (hovered_ != kNoSlot) {
         hovered_ = kNoSlot;
