@@ -30,8 +30,7 @@ class SchemaTest : public QObject {
         const json document = json::parse(test::fileBytes(fs::path(MELLOW_FORMATS) / "scene.schema.json"));
         valijson::Schema schema;
         valijson::SchemaParser().populateSchema(valijson::adapters::NlohmannJsonAdapter(document), schema);
-        std::istringstream lines(
-            test::fileBytes(fs::path(MELLOW_DEMO) / "scenes" / "lower-basin.scene.jsonl"));
+        std::istringstream lines(test::fileBytes(fs::path(MELLOW_DEMO) / "scenes" / "lower-basin.scene.jsonl"));
         int count = 0;
         for (std::string line; std::getline(lines, line); ++count) {
             const json value = json::parse(line);
