@@ -408,9 +408,4 @@ void PropertiesPanel::typeFacet(std::size_t index, const QString& expression) {
     refresh();
 }
 
-void PropertiesPanel::focusName() {
-    name_->setFocus();
-    name_->selectAll();
-}
-
 }  // namespace app

@@ -21,7 +21,6 @@ class PropertiesPanel : public QWidget {
     Q_OBJECT
   public:
     explicit PropertiesPanel(Editor& editor, QWidget* parent = nullptr);
-    void focusName();
 
   private:
     /// A facet's number: where it is kept, and what it may be.

@@ -53,7 +53,6 @@ class ViewWidget : public QWidget {
 
   Q_SIGNALS:
     void cameraChanged();
-    void itemPickRequested(base::ObjectId id);
 
   protected:
     void paintEvent(QPaintEvent*) override;
