@@ -12,6 +12,7 @@ enum class ErrorCode {
     Unsupported,  ///< well-formed, but beyond what we read or write
     Io,           ///< the system refused: full disk, permissions
     InUse,        ///< somebody else holds it
+    Cancelled,    ///< stopped by whoever asked for it
     Refused,      ///< not allowed in this state (read-only project, nothing to undo)
 };
 

@@ -11,7 +11,7 @@
 namespace edit {
 namespace {
 
-constexpr std::uint8_t kVersion = 1;
+constexpr std::uint8_t kVersion = 2;  // 1 had no unknown keys inside lights, cameras, sun and first view
 constexpr std::size_t kCompressAbove = 400;
 constexpr std::size_t kLargestPayload = std::size_t{1} << 32;
 
@@ -109,9 +109,12 @@ class Encoder {
             for (double x :
                  {d->light->intensity, d->light->reachMetres, d->light->innerDegrees, d->light->outerDegrees})
                 out_.real(x);
+            out_.text(d->light->unknownKeys);
         }
-        if (d->camera)
+        if (d->camera) {
             for (double x : {d->camera->verticalDegrees, d->camera->nearMetres, d->camera->farMetres}) out_.real(x);
+            out_.text(d->camera->unknownKeys);
+        }
         if (d->note) out_.text(d->note->text);
         map(d->properties);
         out_.text(d->unknownKeys);
@@ -120,7 +123,7 @@ class Encoder {
         for (const base::Vec3& v : {s.sunDirection, s.sunColour, s.skyColour, s.groundColour, s.viewFrom, s.viewTo})
             vec(v);
         out_.real(s.sunStrength);
-        out_.text(s.unknownKeys);
+        for (const std::string* keys : {&s.unknownKeys, &s.unknownSunKeys, &s.unknownViewKeys}) out_.text(*keys);
     }
 
     void put(const model::Existence& c) {
@@ -189,7 +192,8 @@ class Encoder {
 class Decoder {
   public:
     Decoder(std::string_view bytes, base::NameTable& names) : in_(bytes) {
-        if (in_.byte() != kVersion) throw MalformedBytes("it is of another version");
+        version_ = in_.byte();
+        if (version_ < 1 || version_ > kVersion) throw MalformedBytes("it is of another version");
         const std::size_t n = in_.countOf(1);
         for (std::size_t i = 0; i < n; ++i) names_.push_back(names.intern(in_.text()));
     }
@@ -277,10 +281,12 @@ class Decoder {
             light.colour = vec();
             for (double* x : {&light.intensity, &light.reachMetres, &light.innerDegrees, &light.outerDegrees})
                 *x = in_.real();
+            if (version_ > 1) light.unknownKeys = in_.text();
         }
         if ((parts & 4) != 0) {
             auto& camera = d->camera.emplace();
             for (double* x : {&camera.verticalDegrees, &camera.nearMetres, &camera.farMetres}) *x = in_.real();
+            if (version_ > 1) camera.unknownKeys = in_.text();
         }
         if ((parts & 8) != 0) d->note.emplace().text = in_.text();
         d->properties = map(0);
@@ -294,6 +300,8 @@ class Decoder {
             *v = vec();
         s->sunStrength = in_.real();
         s->unknownKeys = in_.text();
+        if (version_ > 1)
+            for (std::string* keys : {&s->unknownSunKeys, &s->unknownViewKeys}) *keys = in_.text();
         return s;
     }
 
@@ -376,6 +384,7 @@ class Decoder {
     }
 
     ByteReader in_;
+    std::uint8_t version_ = kVersion;
     std::vector<base::Name> names_;
 };
 

@@ -245,16 +245,19 @@ void SceneWriter::refreshMoved(const std::vector<Slot>& tops, SceneDelta& delta)
 }
 
 model::Scene buildScene(std::string name, std::shared_ptr<const base::NameTable> names, const model::Library& library,
-                        const model::SceneSettings& settings, std::vector<model::ObjectRecord>& objects) {
+                        const model::SceneSettings& settings, std::vector<model::ObjectRecord>& objects,
+                        base::Progress& progress) {
     model::Scene scene(std::move(name), std::move(names));
     SceneWriter writer(scene, library);
     SceneDelta unheard;
     const auto shared = std::make_shared<const model::SceneSettings>(settings);
     (void)writer.applyRows(model::SetSettings{shared, shared}, Direction::Forward, unheard);
     unheard.created.reserve(objects.size());
-    for (model::ObjectRecord& object : objects) {
-        object.before = {};
-        (void)writer.create(object, unheard);
+    constexpr std::size_t kAtOnce = 4096;
+    for (std::size_t i = 0; i < objects.size() && !progress.cancelled(); ++i) {
+        objects[i].before = {};
+        (void)writer.create(objects[i], unheard);
+        if (i % kAtOnce == 0) progress.add(kBuildShare * kAtOnce / static_cast<double>(objects.size() + kAtOnce));
     }
     return scene;
 }

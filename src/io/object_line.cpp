@@ -110,6 +110,13 @@ model::Value toValue(dom::element e) {
     }
 }
 
+void appendUnknown(std::string& out, std::string_view key, dom::element value) {
+    if (!out.empty()) out += ',';
+    base::appendJsonString(out, key);
+    out += ':';
+    out += simdjson::minify(value);
+}
+
 /// What simdjson cannot say itself about a line it refuses.
 std::string whyNoJson(std::string_view line, simdjson::error_code code, bool last) {
     if (!base::isValidUtf8(line)) return "The line is not UTF-8 text.";
@@ -276,7 +283,7 @@ class Members {
             else if (key == "outer")
                 number("light.outer", value, 0, 90, out.outerDegrees);
             else
-                note("light", fmt::format("Has the unknown key “{}”, which is not kept.", key));
+                appendUnknown(out.unknownKeys, key, value);
         }
     }
     void camera(dom::element e, model::Camera& out) {
@@ -290,7 +297,7 @@ class Members {
             else if (key == "far")
                 number("camera.far", value, 1e-3, kFarthestMetres, out.farMetres);
             else
-                note("camera", fmt::format("Has the unknown key “{}”, which is not kept.", key));
+                appendUnknown(out.unknownKeys, key, value);
         }
     }
     void pose(std::string_view key, dom::element e, base::Transform& out) {
@@ -342,13 +349,6 @@ bool repeatsKey(dom::element e, std::string_view& which) {
         if (repeatsKey(member.value, which)) return true;
     }
     return false;
-}
-
-void appendUnknown(std::string& out, std::string_view key, dom::element value) {
-    if (!out.empty()) out += ',';
-    base::appendJsonString(out, key);
-    out += ':';
-    out += simdjson::minify(value);
 }
 
 }  // namespace
@@ -450,7 +450,7 @@ ObjectLineReader::Header ObjectLineReader::readHeader(std::string_view line, mod
                 else if (name == "view.to")
                     m.vector(name, v, out.viewTo, 3);
                 else
-                    m.note(name, "Is unknown and is not kept.");
+                    appendUnknown(key == "sun" ? out.unknownSunKeys : out.unknownViewKeys, part, v);
             }
         } else
             appendUnknown(out.unknownKeys, key, value);

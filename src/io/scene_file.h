@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "base/names.h"
+#include "base/progress.h"
 #include "base/result.h"
 #include "io/damage.h"
 #include "model/scene.h"
@@ -19,7 +20,10 @@ struct ParsedScene {
 };
 
 /// The scene in `text`. Lines are read on all cores. Errors: Unsupported (a newer version), BadInput (no scene
-/// file at all).
+/// file at all), Cancelled. `progress` grows by 1 in all.
+base::Result<ParsedScene> parseScene(std::string name, std::string_view text, const std::string& file,
+                                     std::shared_ptr<base::NameTable> names, const model::Library& library,
+                                     base::Progress& progress);
 base::Result<ParsedScene> parseScene(std::string name, std::string_view text, const std::string& file,
                                      std::shared_ptr<base::NameTable> names, const model::Library& library);
 

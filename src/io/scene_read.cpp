@@ -21,12 +21,21 @@ struct Part {
     int lineCount = 0;
 };
 
-Part readPart(std::string_view text, bool endsFile, base::NameTable& names, const std::string& file) {
+constexpr double kReadShare = 1.0 - edit::kBuildShare;  // of the progress
+
+Part readPart(std::string_view text, bool endsFile, base::NameTable& names, const std::string& file, double shareOfByte,
+              base::Progress& progress) {
     Part part;
     ObjectLineReader reader(names, file);
     part.objects.reserve(text.size() / 240 + 16);
     part.lines.reserve(text.size() / 240 + 16);
+    std::size_t told = text.size();
     while (!text.empty()) {
+        if (part.lineCount % 4096 == 0) {
+            progress.add(static_cast<double>(told - text.size()) * shareOfByte);
+            told = text.size();
+            if (progress.cancelled()) break;
+        }
         const auto* newline = static_cast<const char*>(std::memchr(text.data(), '\n', text.size()));
         const std::size_t length = newline != nullptr ? static_cast<std::size_t>(newline - text.data()) : text.size();
         std::string_view line = text.substr(0, length);
@@ -44,7 +53,9 @@ Part readPart(std::string_view text, bool endsFile, base::NameTable& names, cons
     return part;
 }
 
-std::vector<Part> readParts(std::string_view text, base::NameTable& names, const std::string& file) {
+std::vector<Part> readParts(std::string_view text, base::NameTable& names, const std::string& file,
+                            base::Progress& progress) {
+    const double shareOfByte = kReadShare / static_cast<double>(text.size() + 1);
     const std::size_t wanted = text.size() < (1 << 20) ? 1 : std::max(1u, std::thread::hardware_concurrency());
     std::vector<std::string_view> pieces;
     while (!text.empty()) {
@@ -58,7 +69,9 @@ std::vector<Part> readParts(std::string_view text, base::NameTable& names, const
     }
     std::vector<Part> parts(pieces.size());
     std::vector<std::thread> threads;
-    auto work = [&](std::size_t i) { parts[i] = readPart(pieces[i], i + 1 == pieces.size(), names, file); };
+    auto work = [&](std::size_t i) {
+        parts[i] = readPart(pieces[i], i + 1 == pieces.size(), names, file, shareOfByte, progress);
+    };
     for (std::size_t i = 1; i < pieces.size(); ++i) threads.emplace_back(work, i);
     if (!pieces.empty()) work(0);
     for (std::thread& thread : threads) thread.join();
@@ -148,7 +161,8 @@ class TreeMender {
 }  // namespace
 
 base::Result<ParsedScene> parseScene(std::string name, std::string_view text, const std::string& file,
-                                     std::shared_ptr<base::NameTable> names, const model::Library& library) {
+                                     std::shared_ptr<base::NameTable> names, const model::Library& library,
+                                     base::Progress& progress) {
     using base::ErrorCode;
     if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
     const std::size_t headerEnd = std::min(text.find('\n'), text.size());
@@ -168,7 +182,7 @@ base::Result<ParsedScene> parseScene(std::string name, std::string_view text, co
         case ObjectLineReader::Header::Fine: break;
     }
     std::vector<Damage> damage = std::move(reader.damage);
-    std::vector<Part> parts = readParts(text.substr(std::min(headerEnd + 1, text.size())), *names, file);
+    std::vector<Part> parts = readParts(text.substr(std::min(headerEnd + 1, text.size())), *names, file, progress);
 
     std::vector<model::ObjectRecord> objects;
     std::vector<int> lines;
@@ -188,13 +202,20 @@ base::Result<ParsedScene> parseScene(std::string name, std::string_view text, co
         part = {};
     }
     const std::size_t wanted = objects.size();
-    model::Scene scene = edit::buildScene(name, names, library, settings, objects);
+    model::Scene scene = edit::buildScene(name, names, library, settings, objects, progress);
+    if (progress.cancelled()) return base::fail(ErrorCode::Cancelled, file + ": reading it was called off.");
     if (scene.objectCount() != wanted) {  // not in tree order, or broken
         auto ordered = TreeMender(objects, lines, file, damage).ordered();
-        scene = edit::buildScene(std::move(name), names, library, settings, ordered);
+        scene = edit::buildScene(std::move(name), names, library, settings, ordered, progress);
     }
     std::stable_sort(damage.begin(), damage.end(), [](const Damage& a, const Damage& b) { return a.line < b.line; });
     return ParsedScene{std::move(scene), std::move(damage)};
+}
+
+base::Result<ParsedScene> parseScene(std::string name, std::string_view text, const std::string& file,
+                                     std::shared_ptr<base::NameTable> names, const model::Library& library) {
+    base::Progress unseen;
+    return parseScene(std::move(name), text, file, std::move(names), library, unseen);
 }
 
 }  // namespace io

@@ -33,6 +33,13 @@ void appendNumber(std::string& out, std::string_view key, double value, double u
     appendShortest(out, value);
 }
 
+/// What a newer version wrote, after what this one knows.
+void appendUnknown(std::string& out, const std::string& members) {
+    if (members.empty()) return;
+    out += ',';
+    out += members;
+}
+
 /// Members after the first carry a comma; the first does not.
 void closeObject(std::string& out, std::size_t opened) {
     if (out.size() > opened && out[opened] == ',') out.erase(opened, 1);
@@ -54,6 +61,7 @@ void appendDetail(std::string& out, const model::Detail& detail) {
         appendNumber(out, ",\"reach\":", light.reachMetres, usual.reachMetres);
         appendNumber(out, ",\"inner\":", light.innerDegrees, usual.innerDegrees);
         appendNumber(out, ",\"outer\":", light.outerDegrees, usual.outerDegrees);
+        appendUnknown(out, light.unknownKeys);
         closeObject(out, opened);
     }
     if (detail.camera) {
@@ -63,6 +71,7 @@ void appendDetail(std::string& out, const model::Detail& detail) {
         appendNumber(out, ",\"fieldOfView\":", detail.camera->verticalDegrees, usual.verticalDegrees);
         appendNumber(out, ",\"near\":", detail.camera->nearMetres, usual.nearMetres);
         appendNumber(out, ",\"far\":", detail.camera->farMetres, usual.farMetres);
+        appendUnknown(out, detail.camera->unknownKeys);
         closeObject(out, opened);
     }
     if (detail.note) {
@@ -73,10 +82,7 @@ void appendDetail(std::string& out, const model::Detail& detail) {
         out += ",\"properties\":";
         appendJson(out, detail.properties);
     }
-    if (!detail.unknownKeys.empty()) {
-        out += ',';
-        out += detail.unknownKeys;
-    }
+    appendUnknown(out, detail.unknownKeys);
 }
 
 struct Fields {
@@ -129,13 +135,15 @@ void appendLine(std::string& out, const Fields& f) {
 std::string headerLine(const model::SceneSettings& s) {
     const model::SceneSettings usual;
     std::string out = "{\"format\":\"mellow-scene\",\"version\":1";
-    if (s.sunDirection != usual.sunDirection || s.sunColour != usual.sunColour || s.sunStrength != usual.sunStrength) {
+    if (s.sunDirection != usual.sunDirection || s.sunColour != usual.sunColour || s.sunStrength != usual.sunStrength ||
+        !s.unknownSunKeys.empty()) {
         out += ",\"sun\":{\"direction\":";
         appendVec(out, s.sunDirection);
         out += ",\"colour\":";
         appendVec(out, s.sunColour);
         out += ",\"strength\":";
         appendShortest(out, s.sunStrength);
+        appendUnknown(out, s.unknownSunKeys);
         out += '}';
     }
     auto vec = [&](std::string_view key, const base::Vec3& value, const base::Vec3& other) {
@@ -145,17 +153,15 @@ std::string headerLine(const model::SceneSettings& s) {
     };
     vec(",\"sky\":", s.skyColour, usual.skyColour);
     vec(",\"ground\":", s.groundColour, usual.groundColour);
-    if (s.viewFrom != usual.viewFrom || s.viewTo != usual.viewTo) {
+    if (s.viewFrom != usual.viewFrom || s.viewTo != usual.viewTo || !s.unknownViewKeys.empty()) {
         out += ",\"view\":{\"from\":";
         appendVec(out, s.viewFrom);
         out += ",\"to\":";
         appendVec(out, s.viewTo);
+        appendUnknown(out, s.unknownViewKeys);
         out += '}';
     }
-    if (!s.unknownKeys.empty()) {
-        out += ',';
-        out += s.unknownKeys;
-    }
+    appendUnknown(out, s.unknownKeys);
     return out + "}\n";
 }
 

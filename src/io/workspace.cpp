@@ -33,7 +33,7 @@ struct LoadedModel {
     Result<ImportedModel> model = fail(ErrorCode::NotFound, "");
 };
 
-std::vector<LoadedModel> readModels(const fs::path& folder) {
+std::vector<LoadedModel> readModels(const fs::path& folder, const base::Progress& progress) {
     std::vector<LoadedModel> all;
     std::error_code ignored;
     for (const auto& entry : fs::directory_iterator(folder, ignored)) {
@@ -43,7 +43,8 @@ std::vector<LoadedModel> readModels(const fs::path& folder) {
     std::sort(all.begin(), all.end(), [](const LoadedModel& a, const LoadedModel& b) { return a.file < b.file; });
     std::atomic<std::size_t> next{0};
     auto work = [&] {
-        for (std::size_t i = next++; i < all.size(); i = next++) all[i].model = readModel(all[i].file);
+        for (std::size_t i = next++; i < all.size() && !progress.cancelled(); i = next++)
+            all[i].model = readModel(all[i].file);
     };
     std::vector<std::thread> threads;
     for (unsigned i = 1; i < std::max(1u, std::thread::hardware_concurrency()); ++i) threads.emplace_back(work);
@@ -70,7 +71,7 @@ model::Item itemOf(const std::string& name, const ItemEntry* entry, const Result
 }
 
 void loadItems(model::Project& project, Workspace& workspace) {
-    for (LoadedModel& loaded : readModels(project.folder / "items")) {
+    for (LoadedModel& loaded : readModels(project.folder / "items", *workspace.progress)) {
         const std::string name = loaded.file.stem().string();
         auto entry = std::find_if(workspace.itemEntries.begin(), workspace.itemEntries.end(),
                                   [&](const ItemEntry& e) { return e.name == name; });
@@ -99,7 +100,8 @@ Result<edit::LoadedScene> loadScene(Workspace& workspace, const model::Project& 
     const fs::path file = sceneFile(project.folder, name);
     auto text = base::readFile(file);
     if (!text) return tl::unexpected(text.error());
-    auto parsed = parseScene(name, *text, "scenes/" + file.filename().string(), project.names, project.library);
+    auto parsed = parseScene(name, *text, "scenes/" + file.filename().string(), project.names, project.library,
+                             *workspace.progress);
     if (!parsed) return tl::unexpected(parsed.error());
     if (!parsed->damage.empty()) {
         workspace.damagedScenes.insert(name);
@@ -113,10 +115,12 @@ Result<edit::LoadedScene> loadScene(Workspace& workspace, const model::Project& 
 
 }  // namespace
 
-Result<std::unique_ptr<Workspace>> openWorkspace(const fs::path& path, OpenMode mode, Chance chance) {
+Result<std::unique_ptr<Workspace>> openWorkspace(const fs::path& path, OpenMode mode, Chance chance,
+                                                 std::shared_ptr<base::Progress> progress) {
     auto parsed = readProject(path);
     if (!parsed) return tl::unexpected(parsed.error());
     auto workspace = std::make_unique<Workspace>();
+    workspace->progress = std::move(progress);
     workspace->itemEntries = std::move(parsed->items);
     workspace->damage = std::move(parsed->damage);
     const fs::path local = parsed->project.folder / ".mellow";
@@ -131,6 +135,8 @@ Result<std::unique_ptr<Workspace>> openWorkspace(const fs::path& path, OpenMode 
         workspace->lock.emplace(std::move(*lock));
     }
     loadItems(parsed->project, *workspace);
+    if (workspace->progress->cancelled())
+        return fail(ErrorCode::Cancelled, fmt::format("{}: opening it was called off.", path.string()));
     auto ledger = edit::Ledger::open(local / "ledger.db", mode == OpenMode::ReadOnly);
     if (!ledger) return tl::unexpected(ledger.error());
     edit::Surroundings around;

@@ -8,6 +8,7 @@
 #include <unordered_map>
 
 #include "base/files.h"
+#include "base/progress.h"
 #include "edit/session.h"
 #include "io/damage.h"
 #include "io/project_file.h"
@@ -24,6 +25,7 @@ struct Workspace {
     std::vector<Damage> damage;                                                 ///< grows when a scene is loaded
     std::set<std::string> damagedScenes;  ///< saving one keeps a copy of the damaged file
     std::optional<base::FileLock> lock;
+    std::shared_ptr<base::Progress> progress;  ///< of what is being read; shared with whoever waits for it
 
     const shape::Mesh* mesh(base::Name item) const {
         auto place = meshes.find(item);
@@ -39,8 +41,11 @@ struct Chance {
 };
 
 /// Opens a project for editing or looking. Damage does not stop it: what can be read is there, the session is
-/// read-only and says why. Errors: NotFound, InUse (another process edits it), BadInput, Unsupported, Io.
-base::Result<std::unique_ptr<Workspace>> openWorkspace(const std::filesystem::path& path, OpenMode mode, Chance chance);
+/// read-only and says why. `progress` tells of the items, then of the first scene asked for. Errors: NotFound,
+/// InUse (another process edits it), BadInput, Unsupported, Io, Cancelled.
+base::Result<std::unique_ptr<Workspace>> openWorkspace(
+    const std::filesystem::path& path, OpenMode mode, Chance chance,
+    std::shared_ptr<base::Progress> progress = std::make_shared<base::Progress>());
 
 /// The designer's explicit choice to go on although files are damaged: makes the session writable. Each damaged file
 /// is kept beside the new one as NAME.damaged when its scene is saved.

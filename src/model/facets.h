@@ -19,6 +19,7 @@ struct Light {
     double reachMetres = 8.0;    ///< beyond it the light has no effect
     double innerDegrees = 20.0;  ///< spot: half angle of the full cone
     double outerDegrees = 35.0;  ///< spot: half angle where it ends, above inner, at most 90
+    std::string unknownKeys;     ///< as in Detail
     friend bool operator==(const Light&, const Light&) = default;
 };
 
@@ -27,6 +28,7 @@ struct Camera {
     double verticalDegrees = 50.0;  ///< field of view, 1..170
     double nearMetres = 0.1;
     double farMetres = 1000.0;
+    std::string unknownKeys;  ///< as in Detail
     friend bool operator==(const Camera&, const Camera&) = default;
 };
 

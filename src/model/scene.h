@@ -39,6 +39,8 @@ struct SceneSettings {
     base::Vec3 viewFrom{14.0, 9.0, 18.0};  ///< where the first view stands
     base::Vec3 viewTo{0.0, 1.0, 0.0};      ///< what it looks at
     std::string unknownKeys;               ///< as in Detail
+    std::string unknownSunKeys;            ///< as in Detail, inside the sun
+    std::string unknownViewKeys;           ///< as in Detail, inside the first view
     friend bool operator==(const SceneSettings&, const SceneSettings&) = default;
 };
 

@@ -250,6 +250,29 @@ class WindowTest : public QObject {
         QCOMPARE(said.count(), 3);
         QVERIFY(bytes() == before);
     }
+    void aDragAlongTheHistoryStripGoesThroughTime() {
+        auto* strip = window_->findChild<app::HistoryStrip*>("strip");
+        const std::string first = bytes();
+        editor_->placeAt("bench", {0, 2, 0});
+        const std::string second = bytes();
+        editor_->placeAt("bench", {3, 2, 0});
+        const std::string third = bytes();
+        const auto& steps = editor_->session().history().steps();
+        const QPoint last = strip->placeOf(steps[1].id)->toPoint(), middle = strip->placeOf(steps[0].id)->toPoint();
+        QTest::mousePress(strip, Qt::LeftButton, {}, last);
+        QTest::mouseMove(strip, middle + QPoint(2, 5));
+        QVERIFY(bytes() == second);
+        QTest::mouseMove(strip, strip->placeOf(edit::kRoot)->toPoint() - QPoint(20, 0));
+        QVERIFY(bytes() == first);
+        QTest::keyClick(strip, Qt::Key_Escape);
+        QVERIFY(bytes() == third);
+        QTest::mouseRelease(strip, Qt::LeftButton, {}, middle);
+        QTest::mousePress(strip, Qt::LeftButton, {}, last);
+        QTest::mouseMove(strip, middle);
+        QTest::mouseRelease(strip, Qt::LeftButton, {}, middle);
+        QVERIFY(bytes() == second);
+        QCOMPARE(editor_->session().history().steps().size(), std::size_t{2});
+    }
     void theHistoryStripJumps() {
         auto* strip = window_->findChild<app::HistoryStrip*>("strip");
         const std::string untouched = bytes();

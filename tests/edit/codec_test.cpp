@@ -7,6 +7,13 @@ class CodecTest : public QObject {
     Q_OBJECT
     base::NameTable names_;
 
+    static model::DetailPtr lamp() {
+        model::Detail detail;
+        detail.light.emplace().unknownKeys = "\"flicker\":0.5";
+        detail.camera.emplace().unknownKeys = "\"blur\":{}";
+        detail.unknownKeys = "\"mood\":\"calm\"";
+        return std::make_shared<const model::Detail>(std::move(detail));
+    }
     edit::StepData sample(std::size_t rows) {
         base::Random random(9);
         model::SetTransforms move;
@@ -23,6 +30,7 @@ class CodecTest : public QObject {
             r.name = names_.intern("Reed " + std::to_string(i));
             r.kind = names_.intern("Plant");
             r.local = move.after.back();
+            if (i % 7 == 3) r.detail = lamp();
             made.objects.push_back(r);
         }
         edit::StepData data;
@@ -43,6 +51,7 @@ class CodecTest : public QObject {
         QVERIFY(move.ids == moved.ids && move.before == moved.before && move.after == moved.after);
         const auto& made = std::get<model::Existence>(back->changes[0].changes[1]);
         QCOMPARE(std::string(others.text(made.objects[3].name)), std::string("Reed 3"));
+        QVERIFY(model::sameDetail(made.objects[3].detail, lamp()));
         QVERIFY(back->selectionAfter == data.selectionAfter);
         QCOMPARE(edit::encode(*back, others), edit::encode(data, names_));
     }

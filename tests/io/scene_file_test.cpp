@@ -52,8 +52,12 @@ class SceneFileTest : public QObject {
     }
     void unknownKeysSurvive() {
         const std::string text =
-            "{\"format\":\"mellow-scene\",\"version\":1,\"weather\":{\"wind\":[1,2]}}\n"
-            "{\"id\":\"00000000000000aa\",\"name\":\"A\",\"mood\":\"calm\",\"tags\":[\"x\",{\"y\":1}]}\n";
+            "{\"format\":\"mellow-scene\",\"version\":1,\"sun\":{\"direction\":[-0.45,-0.8,-0.4],"
+            "\"colour\":[1,0.95,0.86],\"strength\":1,\"halo\":true},\"view\":{\"from\":[14,9,18],\"to\":[0,1,0],"
+            "\"roll\":3},\"weather\":{\"wind\":[1,2]}}\n"
+            "{\"id\":\"00000000000000aa\",\"name\":\"A\",\"mood\":\"calm\",\"tags\":[\"x\",{\"y\":1}]}\n"
+            "{\"id\":\"00000000000000ab\",\"light\":{\"flicker\":0.5,\"ring\":[1]},\"camera\":{\"near\":0.2,\"blur\":{}"
+            "}}\n";
         const auto scene = parse(text);
         QVERIFY(scene.has_value());
         QVERIFY(scene->damage.empty());

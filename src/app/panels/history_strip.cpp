@@ -41,16 +41,17 @@ void HistoryStrip::relay() {
     lineLength_ = line.size() - 1;
     const double room = std::max(40.0, width() - kLeft - 190.0);
     const double total = static_cast<double>(line.size()) * kGap;
-    // The present stays in sight unless one has scrolled away.
-    const double start =
-        std::clamp(static_cast<double>(presentAt_ + 3) * kGap - room - scroll_, 0.0, std::max(0.0, total - room));
-    const auto first = static_cast<std::size_t>(start / kGap);
+    // The present stays in sight unless one has scrolled away; nothing slides under a drag.
+    if (!scrubFrom_)
+        start_ =
+            std::clamp(static_cast<double>(presentAt_ + 3) * kGap - room - scroll_, 0.0, std::max(0.0, total - room));
+    const auto first = static_cast<std::size_t>(start_ / kGap);
     std::set<edit::StepId> onLine(line.begin(), line.end());
     std::map<edit::StepId, edit::StepId> branches;
     for (const edit::StepInfo& info : history.steps())
         if (!onLine.contains(info.id) && onLine.contains(info.parent)) branches[info.parent] = info.id;
     for (std::size_t i = first; i < line.size(); ++i) {
-        const double x = kLeft + 10 + static_cast<double>(i) * kGap - start;
+        const double x = kLeft + 10 + static_cast<double>(i) * kGap - start_;
         if (x > kLeft + room) break;
         if (x < kLeft) continue;
         marks_.push_back({line[i], {x, kLineY}, false});
@@ -127,7 +128,22 @@ void HistoryStrip::paintEvent(QPaintEvent*) {
                tr("Step %1 of %2").arg(presentAt_).arg(lineLength_));
 }
 
+const HistoryStrip::Mark* HistoryStrip::nearestOnLine(double x) const {
+    const Mark* best = nullptr;
+    for (const Mark& mark : marks_)
+        if (!mark.branch && (best == nullptr || std::abs(mark.at.x() - x) < std::abs(best->at.x() - x))) best = &mark;
+    return best;
+}
+
+// By value: going there lays the marks out anew.
+void HistoryStrip::go(edit::StepId step) {
+    if (step != editor_.session().history().present()) editor_.report(editor_.session().jumpTo(step));
+}
+
 void HistoryStrip::mouseMoveEvent(QMouseEvent* event) {
+    if (scrubFrom_ && event->buttons() & Qt::LeftButton && editor_.isOpen()) {
+        if (const Mark* nearest = nearestOnLine(event->position().x())) go(nearest->step);
+    }
     const Mark* mark = markAt(event->position());
     const edit::StepId now = mark != nullptr ? mark->step : -1;
     if (now == hovered_) return;
@@ -141,9 +157,23 @@ void HistoryStrip::mouseMoveEvent(QMouseEvent* event) {
 
 void HistoryStrip::mousePressEvent(QMouseEvent* event) {
     if (const Mark* mark = markAt(event->position()); mark != nullptr && event->button() == Qt::LeftButton) {
-        scroll_ = 0;
-        editor_.report(editor_.session().jumpTo(mark->step));
+        scrubFrom_ = editor_.session().history().present();
+        setFocus();
+        go(mark->step);
     }
+}
+
+void HistoryStrip::mouseReleaseEvent(QMouseEvent*) {
+    if (!scrubFrom_) return;
+    scrubFrom_.reset();
+    scroll_ = 0;
+    relay();
+}
+
+bool HistoryStrip::cancel() {
+    if (!scrubFrom_) return false;
+    go(*std::exchange(scrubFrom_, std::nullopt));
+    return true;
 }
 
 void HistoryStrip::leaveEvent(QEvent*) {
@@ -159,6 +189,7 @@ void HistoryStrip::wheelEvent(QWheelEvent* event) {
 
 void HistoryStrip::keyPressEvent(QKeyEvent* event) {
     if (!editor_.isOpen()) return;
+    if (event->key() == Qt::Key_Escape && cancel()) return;
     if (event->key() == Qt::Key_Left)
         editor_.report(editor_.session().undo());
     else if (event->key() == Qt::Key_Right)

@@ -97,6 +97,7 @@ void MainWindow::clearFlag(std::uint8_t flag, const char* name) {
 }
 
 void MainWindow::escape() {
+    if (strip_->cancel()) return;
     if (view_->cancel() && editor_.placing().empty()) return;
     if (!editor_.placing().empty()) return editor_.setPlacing({});
     editor_.select({});
