@@ -1,5 +1,6 @@
 // The market, the keeper's place and the towpath's furniture.
 #include "modelling.h"
+#include "picture.h"
 
 namespace demo {
 namespace {
@@ -102,8 +103,10 @@ shape::Mesh noticeBoard() {
     for (double x : {-0.9, 0.78}) m.box(kOakDark, {x, 0, -0.06}, {x + 0.12, 2.0, 0.06});
     m.box(kOakPale, {-0.85, 0.9, -0.03}, {0.85, 1.8, 0.03});
     m.roof(kTileDark, kOakDark, {-1.05, 1.95, -0.28}, {1.05, 2.2, 0.28});
-    for (double x : {-0.7, -0.15, 0.4}) m.box(kLime, {x, 1.1 + x * 0.1, 0.03}, {x + 0.36, 1.55 + x * 0.1, 0.04});
-    return m.finish();
+    m.box(kLime, {0.4, 1.14, 0.03}, {0.76, 1.59, 0.04});
+    shape::Mesh mesh = m.finish();
+    addPicture(mesh, {-0.76, 1.02, 0.03}, {0.26, 1.7, 0.04}, heronPoster());
+    return mesh;
 }
 
 shape::Mesh bench() {

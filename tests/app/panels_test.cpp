@@ -164,6 +164,19 @@ class PanelsTest : public QObject {
         QCOMPARE(editor->sceneName(), std::string("lower-basin"));
         QVERIFY(editor->placeAt("plank", {0, 0, 0}));
     }
+    void openingThatIsCalledOffLeavesTheOpenProject() {
+        test::DemoCopy demo, other;
+        auto editor = open(demo);
+        connect(editor.get(), &app::Editor::openingChanged, this, [&](bool on) {
+            if (on) editor->opening()->cancel();
+        });
+        const auto opened = editor->openProject(other.folder(), io::OpenMode::Edit);
+        QVERIFY(!opened);
+        QCOMPARE(opened.error().code, base::ErrorCode::Cancelled);
+        QVERIFY(!editor->isOpening());
+        QVERIFY(editor->workspace().folder() == demo.folder());
+        QVERIFY(editor->placeAt("plank", {0, 0, 0}));
+    }
     void textIsReadableOnEverySurfaceOfBothThemes() {
         for (const app::Theme* theme : {&app::dusk(), &app::oat()})
             for (const QColor& surface : {theme->window, theme->panel, theme->raised})

@@ -1,5 +1,6 @@
 // The real window, driven as a person would. Needs a display; tests/CMakeLists.txt runs it under one of its own.
 #include <QClipboard>
+#include <QComboBox>
 #include <QMenu>
 #include <QMessageBox>
 #include <QPlainTextEdit>
@@ -382,6 +383,20 @@ class WindowTest : public QObject {
             window_->findChild<QPlainTextEdit*>("damageList")->toPlainText().contains("lower-basin.scene.jsonl:296"));
         window_->findChild<QToolButton*>("bannerEdit")->click();
         QVERIFY(editor_->placeAt("bench", {-30, 0, 20}));
+    }
+    void aNewProjectIsMadeFromATemplateAndOpened() {
+        QTemporaryDir place;
+        run("project.new");
+        auto* name = window_->findChild<QLineEdit*>("popoverName");
+        QVERIFY(name != nullptr);
+        name->setText(QString::fromStdString(demo_->folder().string()));
+        QTest::keyClick(name, Qt::Key_Return);  // is not empty: says so and stays
+        QVERIFY(name->isVisible());
+        window_->findChild<QComboBox*>("popoverTemplate")->setCurrentText("empty");
+        name->setText(place.filePath("mill"));
+        QTest::keyClick(name, Qt::Key_Return);
+        QTRY_COMPARE(editor_->session().project().name, std::string("mill"));
+        QTRY_COMPARE(editor_->scene().objectCount(), std::size_t{0});
     }
     void aNewSceneIsMadeAndShown() {
         run("project.newScene");

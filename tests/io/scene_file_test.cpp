@@ -50,6 +50,20 @@ class SceneFileTest : public QObject {
         QVERIFY2(scene->damage.empty(), scene->damage.empty() ? "" : io::toText(scene->damage[0]).c_str());
         QCOMPARE(io::formatScene(scene->scene), text);
     }
+    void readingTellsHowFarItIsAndStopsWhenCalledOff() {
+        std::string text = "{\"format\":\"mellow-scene\",\"version\":1}\n";
+        for (int i = 1; i < 20'000; ++i)
+            text += "{\"id\":\"" + base::toText(base::ObjectId{std::uint64_t(i)}) + "\"}\n";
+        const auto names = std::make_shared<base::NameTable>();
+        base::Progress progress;
+        QVERIFY(io::parseScene("s", text, "s", names, {}, progress).has_value());
+        QVERIFY2(progress.done() > 0.8 && progress.done() < 1.01, qPrintable(QString::number(progress.done())));
+        base::Progress stopped;
+        stopped.cancel();
+        const auto nothing = io::parseScene("s", text, "s", names, {}, stopped);
+        QVERIFY(!nothing);
+        QCOMPARE(nothing.error().code, base::ErrorCode::Cancelled);
+    }
     void unknownKeysSurvive() {
         const std::string text =
             "{\"format\":\"mellow-scene\",\"version\":1,\"sun\":{\"direction\":[-0.45,-0.8,-0.4],"

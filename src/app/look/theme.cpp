@@ -95,6 +95,9 @@ QToolButton:checked { background: @honeySoft; color: @honey; }
 #chip { background: @raised; color: @dim; border-radius: 9px; padding: 1px 5px; font-size: 11px; border: 1px solid transparent; }
 #chip:checked { background: @honeySoft; color: @honey; }
 #chip:focus { border-color: @honey; }
+QProgressBar { background: @window; border: 1px solid @line; border-radius: 4px; color: @text; text-align: center;
+               height: 16px; }
+QProgressBar::chunk { background: @honeySoft; border-radius: 3px; }
 #overlay { background: @panel; border: 1px solid @line; border-radius: 8px; }
 #overlay QToolButton { font-size: 11px; }
 #banner { background: @raised; border: 1px solid @lemon; border-radius: 8px; }

@@ -25,8 +25,8 @@ struct Opening {
 
 /// The long part of opening: models, ledger, scene. Runs on a worker.
 base::Result<Opening> openOnWorker(const std::filesystem::path& path, io::OpenMode mode, const io::Chance& chance,
-                                   const std::string& scene) {
-    auto opened = io::openWorkspace(path, mode, chance);
+                                   const std::string& scene, std::shared_ptr<base::Progress> progress) {
+    auto opened = io::openWorkspace(path, mode, chance, std::move(progress));
     if (!opened) return tl::unexpected(opened.error());
     const model::Project& project = (*opened)->session->project();
     const auto& names = project.sceneNames;
@@ -42,17 +42,17 @@ base::Result<Opening> openOnWorker(const std::filesystem::path& path, io::OpenMo
 
 Status Editor::openProject(const std::filesystem::path& path, io::OpenMode mode, const std::string& scene) {
     if (opening_) return base::fail(base::ErrorCode::Refused, "Another project is being opened.");
-    opening_ = true;
+    opening_ = std::make_shared<base::Progress>();
     Q_EMIT openingChanged(true);
     base::Result<Opening> opened = base::fail(base::ErrorCode::Io, "");
     QEventLoop waiting;
     std::thread worker([&] {
-        opened = openOnWorker(path, mode, chance_, scene);
+        opened = openOnWorker(path, mode, chance_, scene, opening_);
         QMetaObject::invokeMethod(&waiting, &QEventLoop::quit, Qt::QueuedConnection);
     });
-    waiting.exec(QEventLoop::ExcludeUserInputEvents);
+    waiting.exec();
     worker.join();
-    opening_ = false;
+    opening_.reset();
     Q_EMIT openingChanged(false);
     if (!opened) return tl::unexpected(opened.error());
     closeProject();

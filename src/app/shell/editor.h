@@ -30,11 +30,14 @@ class Editor : public QObject {
     const model::Scene& scene() const { return *scene_; }
     const std::string& sceneName() const { return sceneName_; }
 
-    /// Opens a project and shows its first scene (or `scene`). The one open before stays when this fails.
+    /// Opens a project and shows its first scene (or `scene`). The one open before stays when this fails or is
+    /// called off.
     base::Status openProject(const std::filesystem::path& path, io::OpenMode mode, const std::string& scene = {});
     base::Status showScene(const std::string& name);
     void closeProject();
-    bool isOpening() const { return opening_; }
+    bool isOpening() const { return opening_ != nullptr; }
+    /// How far opening has come; shared with the worker. Null when nothing is being opened.
+    const std::shared_ptr<base::Progress>& opening() const { return opening_; }
 
     const std::vector<base::ObjectId>& selection() const { return workspace_->session->selection(); }
     bool isSelected(model::Slot slot) const { return selected_.contains(slot); }
@@ -99,7 +102,7 @@ class Editor : public QObject {
     io::Chance chance_;
     std::unique_ptr<io::Workspace> workspace_;
     const model::Scene* scene_ = nullptr;
-    bool opening_ = false;
+    std::shared_ptr<base::Progress> opening_;  // shared with the worker
     std::string sceneName_;
     std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshIndexes_;
     std::unique_ptr<query::SceneIndex> index_;

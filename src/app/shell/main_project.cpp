@@ -1,5 +1,6 @@
 // Projects, scenes and models: opening, saving, importing, exporting.
 #include <QCoreApplication>
+#include <QDir>
 #include <QEventLoop>
 #include <QFileDialog>
 #include <QMessageBox>
@@ -14,15 +15,28 @@ namespace app {
 
 using base::Status;
 
+namespace {
+
+QStringList templateNames() {
+    QStringList names;
+    for (const io::Template& t : io::templates()) names << QString::fromStdString(t.name);
+    return names;
+}
+
+}  // namespace
+
 void MainWindow::newProject() {
     askUnsaved([this] {
-        const QString folder = QFileDialog::getSaveFileName(this, tr("Name of the new project's folder"));
-        if (folder.isEmpty()) return;
-        if (!editor_.report(
-                io::createProject(folder.toStdString(), "ground",
-                                  static_cast<std::uint64_t>(std::hash<std::string>{}(folder.toStdString())))))
-            return;
-        openProject(folder, io::OpenMode::Edit);
+        const QDir home(recent().isEmpty() ? QDir::homePath() : QFileInfo(recent().front()).path());
+        new NamePopover(
+            this, tr("New project in this folder"), tr("Make it"), home.filePath("new-project"), templateNames(),
+            [this](const QString& folder, const QString& chosen) {
+                const std::string path = folder.toStdString();
+                if (Status made = io::createProject(path, chosen.toStdString(), std::hash<std::string>{}(path)); !made)
+                    return QString::fromStdString(made.error().message);
+                QTimer::singleShot(0, this, [this, folder] { openProject(folder, io::OpenMode::Edit); });
+                return QString();
+            });
     });
 }
 
@@ -34,10 +48,8 @@ void MainWindow::chooseProject() {
 }
 
 void MainWindow::newScene() {
-    QStringList names;
-    for (const io::Template& t : io::templates()) names << QString::fromStdString(t.name);
     new NamePopover(
-        this, tr("New scene"), tr("Make it"), tr("new-scene"), names,
+        this, tr("New scene"), tr("Make it"), tr("new-scene"), templateNames(),
         [this](const QString& name, const QString& chosen) {
             if (Status made = io::createScene(editor_.workspace(), name.toStdString(), chosen.toStdString()); !made)
                 return QString::fromStdString(made.error().message);

@@ -60,6 +60,11 @@ MainWindow::MainWindow(Editor& editor)
     addCommands();
     fillMenus();
 
+    connect(&editor_, &Editor::openingChanged, this, [this](bool opening) {
+        progressCard_.reset();
+        if (opening)
+            progressCard_ = std::make_unique<ProgressCard>(view_, tr("Opening the project"), editor_.opening());
+    });
     connect(&editor_, &Editor::projectChanged, this, &MainWindow::refreshTrail);
     connect(&editor_, &Editor::sceneShown, this, [this] {
         refreshTrail();
@@ -472,7 +477,10 @@ bool MainWindow::openProject(const QString& path, io::OpenMode mode, const QStri
         if (question.clickedButton() != look) return editor_.isOpen();
         opened = editor_.openProject(path.toStdString(), io::OpenMode::ReadOnly, scene.toStdString());
     }
-    if (editor_.report(opened)) rememberRecent(QString::fromStdString(editor_.workspace().folder().string()));
+    if (!opened && opened.error().code == base::ErrorCode::Cancelled)
+        editor_.say(QString::fromStdString(opened.error().message));
+    else if (editor_.report(opened))
+        rememberRecent(QString::fromStdString(editor_.workspace().folder().string()));
     commands_->refresh();
     refreshBanner();
     return editor_.isOpen();

@@ -10,6 +10,7 @@
 #include <thread>
 
 #include "app/commands/commands.h"
+#include "app/dialogs/progress_card.h"
 #include "app/panels/find_field.h"
 #include "app/panels/history_strip.h"
 #include "app/panels/number_field.h"
@@ -103,6 +104,7 @@ class MainWindow : public QMainWindow {
     NumberField* stepField_ = nullptr;
     QLabel *bannerText_ = nullptr, *toastText_ = nullptr;
     QToolButton *bannerShow_ = nullptr, *bannerEdit_ = nullptr;
+    std::unique_ptr<ProgressCard> progressCard_;
     QTimer toastTimer_, statusTimer_;
     std::thread saveWorker_;
     bool saving_ = false;

@@ -43,8 +43,7 @@ void ViewWidget::paintEvent(QPaintEvent*) {
         p.fillRect(rect(), editor_.theme().viewBottom);
         p.setPen(editor_.theme().dim);
         QString text = renderer_.problem();
-        if (text.isEmpty() && editor_.isOpening()) text = tr("Opening…");
-        if (text.isEmpty())
+        if (text.isEmpty() && !editor_.isOpening())
             text = tr("No project is open.\nOpen one with Ctrl+O, or make a new one with Ctrl+Shift+N.");
         p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, text);
         return;
