@@ -2,6 +2,7 @@
 #include <benchmark/benchmark.h>
 
 #include <QApplication>
+#include <QMouseEvent>
 #include <algorithm>
 
 #include "app/view/view_widget.h"
@@ -51,6 +52,44 @@ void orbit(benchmark::State& state, const std::filesystem::path& folder, const s
     state.counters["drawn"] = static_cast<double>(shown.view.lastDrawn());
 }
 
+void mouse(app::ViewWidget& view, QEvent::Type type, const QPointF& at) {
+    QMouseEvent event(type, at, view.mapToGlobal(at), Qt::LeftButton,
+                      type == QEvent::MouseButtonRelease ? Qt::NoButton : Qt::LeftButton, Qt::NoModifier);
+    QApplication::sendEvent(&view, &event);
+}
+
+// A hundred objects near the first view, dragged by the handle while the camera stands: the whole of a mouse move and
+// its picture.
+void drag(benchmark::State& state, const std::filesystem::path& folder, const std::string& scene) {
+    Shown shown(folder, scene);
+    shown.view.show();
+    QApplication::processEvents();
+    const model::Scene& open = shown.editor.scene();
+    std::vector<std::pair<double, base::ObjectId>> near;
+    for (model::Slot s = 0; s < open.slotEnd(); ++s)
+        if (open.alive(s) && !open.bounds(s).empty() && !open.protectedInTree(s) &&
+            open.firstChild(s) == model::kNoSlot)
+            near.emplace_back(glm::length(open.bounds(s).centre() - open.settings().viewTo), open.id(s));
+    std::sort(near.begin(), near.end());
+    std::vector<base::ObjectId> ids;
+    for (std::size_t i = 0; i < std::min<std::size_t>(near.size(), 100); ++i) ids.push_back(near[i].second);
+    shown.editor.select(ids);
+    shown.view.bringIntoView();
+    (void)shown.view.drawNow();
+    const auto tip = shown.view.handleTip(1);
+    if (!tip) return state.SkipWithError("no handle in sight");
+    mouse(shown.view, QEvent::MouseMove, *tip);
+    mouse(shown.view, QEvent::MouseButtonPress, *tip);
+    double away = 0;
+    for (int i = 0; i < 200; ++i) QApplication::processEvents(QEventLoop::WaitForMoreEvents, 2);  // the camera rests
+    for (auto _ : state) {
+        away = away > 100 ? 5 : away + 3;
+        mouse(shown.view, QEvent::MouseMove, *tip - QPointF(0, away));
+        benchmark::DoNotOptimize(shown.view.drawNow());
+    }
+    mouse(shown.view, QEvent::MouseButtonRelease, *tip);
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -71,6 +110,15 @@ int main(int argc, char** argv) {
         ->Unit(benchmark::kMillisecond)
         ->UseRealTime()
         ->Iterations(60);
+    for (const auto& [name, count, scene] : {std::tuple("demo", std::size_t{100}, "lower-basin"),
+                                             {"100k", std::size_t{100'000}, "valley"},
+                                             {"large", bench::largeCount(), "valley"}})
+        benchmark::RegisterBenchmark(
+            ("frame/" + std::string(name) + ", still, dragging 100").c_str(),
+            [count = count, scene = scene](benchmark::State& s) { drag(s, bench::project(count), scene); })
+            ->Unit(benchmark::kMillisecond)
+            ->UseRealTime()
+            ->Iterations(100);
     benchmark::RunSpecifiedBenchmarks();
     std::_Exit(0);
 }

@@ -87,52 +87,111 @@ void DrawCells::touch(const Scene& scene, std::span<const Slot> slots) {
     }
 }
 
+void DrawList::clear() {
+    for (auto& [item, list] : meshes) list.clear();
+    boxes.clear();
+    points.clear();
+    drawn = 0;
+}
+
+namespace {
+
+/// Adds one object as mesh, box or point, by its size in the picture.
+struct Collector {
+    const Scene& scene;
+    Vec3 eye;
+    query::Frustum frustum;
+    double pixelsAtOne, mesh, box, point;
+    const DrawCells::ColourOf& colourOf;
+    const std::function<std::uint32_t(Slot)>& tintOf;
+    DrawList& out;
+
+    Collector(const Scene& s, const Camera& camera, const Viewport& viewport, const Detail& detail,
+              const DrawCells::ColourOf& colours, const std::function<std::uint32_t(Slot)>& tints, DrawList& list)
+        : scene(s),
+          eye(camera.eye),
+          frustum(camera.frustum(viewport)),
+          pixelsAtOne(viewport.height / std::tan(base::radians(camera.verticalDegrees) / 2)),  // a metre at a metre
+          mesh(detail.mesh * detail.bias),
+          box(detail.box * detail.bias),
+          point(detail.point * detail.bias),
+          colourOf(colours),
+          tintOf(tints),
+          out(list) {}
+
+    double pixelsOf(const Vec3& centre, double radius) const {
+        return radius * pixelsAtOne / std::max(glm::length(centre - eye) - radius, 0.1);
+    }
+    void add(Slot s, double pixels) const {
+        const base::Aabb& bounds = scene.bounds(s);
+        ++out.drawn;
+        const base::Name item = scene.item(s);
+        if (pixels >= mesh) {
+            out.meshes[item].push_back(instanceOf(scene.world(s), eye, tintOf(s)));
+        } else if (pixels >= box) {
+            base::Affine cube;
+            for (int i = 0; i < 3; ++i) cube.linear[i][i] = bounds.size()[i];
+            cube.translation = bounds.low;
+            out.boxes.push_back(instanceOf(cube, eye, colourOf(item)));
+        } else {
+            const Vec3 at = bounds.centre() - eye;
+            FarPoint p{static_cast<float>(at.x),
+                       static_cast<float>(at.y),
+                       static_cast<float>(at.z),
+                       static_cast<float>(radiusOf(bounds) * 0.6),
+                       {}};
+            const std::uint32_t colour = colourOf(item);
+            std::memcpy(p.colour, &colour, 4);
+            out.points.push_back(p);
+        }
+    }
+};
+
+}  // namespace
+
 void DrawCells::collect(const Scene& scene, const Camera& camera, const Viewport& viewport, const Detail& detail,
                         const ColourOf& colourOf, const std::function<std::uint32_t(Slot)>& tintOf,
                         const std::function<bool(Slot)>& hidden, DrawList& out) const {
-    for (auto& [item, list] : out.meshes) list.clear();
-    out.boxes.clear();
-    out.points.clear();
-    out.drawn = 0;
-    const query::Frustum frustum = camera.frustum(viewport);
-    const double pixelsAtOne =
-        viewport.height / std::tan(base::radians(camera.verticalDegrees) / 2);  // of a radius of 1 m at 1 m
-    const double mesh = detail.mesh * detail.bias, box = detail.box * detail.bias, point = detail.point * detail.bias;
+    out.clear();
+    const Collector collector(scene, camera, viewport, detail, colourOf, tintOf, out);
+    struct Seen {
+        double distance;
+        const Cell* cell;
+        query::Side side;
+    };
+    std::vector<Seen> seen;
     for (const Cell& cell : cells_) {
         if (cell.slots.empty()) continue;
-        const query::Side side = query::sideOf(frustum, cell.bounds);
+        const query::Side side = query::sideOf(collector.frustum, cell.bounds);
         if (side == query::Side::Outside) continue;
         const Vec3 nearest = glm::clamp(camera.eye, cell.bounds.low, cell.bounds.high);
-        const double cellDistance = std::max(glm::length(nearest - camera.eye), 0.1);
-        if (cell.largest * pixelsAtOne / cellDistance < point) continue;
-        for (Slot s : cell.slots) {
+        const double distance = std::max(glm::length(nearest - camera.eye), 0.1);
+        if (cell.largest * collector.pixelsAtOne / distance >= collector.point) seen.push_back({distance, &cell, side});
+    }
+    // Near ones first: what lies behind them is not shaded.
+    std::sort(seen.begin(), seen.end(), [](const Seen& a, const Seen& b) { return a.distance < b.distance; });
+    for (const auto& [distance, cell, side] : seen) {
+        for (Slot s : cell->slots) {
             const base::Aabb& bounds = scene.bounds(s);
-            const Vec3 centre = bounds.centre();
-            const double radius = radiusOf(bounds);
-            const double pixels = radius * pixelsAtOne / std::max(glm::length(centre - camera.eye) - radius, 0.1);
-            if (pixels < point) continue;
-            if (side == query::Side::Crossing && query::sideOf(frustum, bounds) == query::Side::Outside) continue;
-            if (hidden(s)) continue;
-            ++out.drawn;
-            const base::Name item = scene.item(s);
-            if (pixels >= mesh) {
-                out.meshes[item].push_back(instanceOf(scene.world(s), camera.eye, tintOf(s)));
-            } else if (pixels >= box) {
-                base::Affine cube;
-                for (int i = 0; i < 3; ++i) cube.linear[i][i] = bounds.size()[i];
-                cube.translation = bounds.low;
-                out.boxes.push_back(instanceOf(cube, camera.eye, colourOf(item)));
-            } else {
-                FarPoint p{static_cast<float>(centre.x - camera.eye.x),
-                           static_cast<float>(centre.y - camera.eye.y),
-                           static_cast<float>(centre.z - camera.eye.z),
-                           static_cast<float>(radius * 0.6),
-                           {}};
-                const std::uint32_t colour = colourOf(item);
-                std::memcpy(p.colour, &colour, 4);
-                out.points.push_back(p);
-            }
+            const double pixels = collector.pixelsOf(bounds.centre(), radiusOf(bounds));
+            if (pixels < collector.point) continue;
+            if (side == query::Side::Crossing && query::sideOf(collector.frustum, bounds) == query::Side::Outside)
+                continue;
+            if (!hidden(s)) collector.add(s, pixels);
         }
+    }
+}
+
+void DrawCells::collectOnly(const Scene& scene, std::span<const Slot> slots, const Camera& camera,
+                            const Viewport& viewport, const Detail& detail, const ColourOf& colourOf,
+                            const std::function<std::uint32_t(Slot)>& tintOf, DrawList& out) {
+    const Collector collector(scene, camera, viewport, detail, colourOf, tintOf, out);
+    for (Slot s : slots) {
+        if (!scene.alive(s) || scene.bounds(s).empty()) continue;
+        const base::Aabb& bounds = scene.bounds(s);
+        if (query::sideOf(collector.frustum, bounds) == query::Side::Outside) continue;
+        const double pixels = collector.pixelsOf(bounds.centre(), radiusOf(bounds));
+        if (pixels >= collector.point) collector.add(s, pixels);
     }
 }
 

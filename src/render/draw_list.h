@@ -26,6 +26,7 @@ struct FarPoint {
 };
 
 struct DrawList {
+    void clear();
     std::unordered_map<base::Name, std::vector<Instance>> meshes;
     std::vector<Instance> boxes;  ///< of a unit cube from 0 to 1; tint is the colour, whole
     std::vector<FarPoint> points;
@@ -52,6 +53,11 @@ class DrawCells {
     void collect(const model::Scene& scene, const Camera& camera, const Viewport& viewport, const Detail& detail,
                  const ColourOf& colourOf, const std::function<std::uint32_t(model::Slot)>& tintOf,
                  const std::function<bool(model::Slot)>& hidden, DrawList& out) const;
+
+    /// Only `slots`, wherever they are, added to `out`; those out of sight are left out.
+    static void collectOnly(const model::Scene& scene, std::span<const model::Slot> slots, const Camera& camera,
+                            const Viewport& viewport, const Detail& detail, const ColourOf& colourOf,
+                            const std::function<std::uint32_t(model::Slot)>& tintOf, DrawList& out);
 
   private:
     struct Cell {

@@ -33,6 +33,20 @@ void makeFlatNormals(Mesh& mesh, std::uint32_t firstIndex, std::uint32_t indexCo
 }
 
 // Moeller and Trumbore, "Fast, Minimum Storage Ray/Triangle Intersection", 1997.
+bool isFlat(const Mesh& mesh) {
+    auto vec = [](const Float3& f) { return base::Vec3(f[0], f[1], f[2]); };
+    for (std::size_t i = 0; i + 2 < mesh.indices.size(); i += 3) {
+        const base::Vec3 a = vec(mesh.positions[mesh.indices[i]]);
+        const base::Vec3 n =
+            glm::cross(vec(mesh.positions[mesh.indices[i + 1]]) - a, vec(mesh.positions[mesh.indices[i + 2]]) - a);
+        const double length = glm::length(n);
+        if (length < 1e-12) continue;
+        for (std::size_t k = 0; k < 3; ++k)
+            if (glm::dot(vec(mesh.normals[mesh.indices[i + k]]), n) < 0.9999 * length) return false;
+    }
+    return true;
+}
+
 std::optional<MeshHit> intersect(const base::Ray& ray, const Mesh& mesh) {
     std::optional<MeshHit> best;
     for (std::size_t i = 0; i + 2 < mesh.indices.size(); i += 3) {

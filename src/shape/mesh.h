@@ -61,6 +61,9 @@ base::Aabb boundsOf(const Mesh& mesh);
 /// Flat normals for the triangles [firstIndex, firstIndex + indexCount), giving each triangle vertices of its own.
 void makeFlatNormals(Mesh& mesh, std::uint32_t firstIndex, std::uint32_t indexCount);
 
+/// Does every triangle have its own normal at its corners (within half a degree or so)?
+bool isFlat(const Mesh& mesh);
+
 /// Where a ray first meets the mesh, by trying every triangle: slow and plain, what faster ways are tested against.
 struct MeshHit {
     double distance = 0.0;  ///< in lengths of the ray's direction

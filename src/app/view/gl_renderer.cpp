@@ -5,6 +5,7 @@
 #include <cstddef>
 #include <cstring>
 #include <glm/gtc/matrix_transform.hpp>
+#include <string_view>
 
 #include "app/view/shaders.h"
 
@@ -51,7 +52,39 @@ std::uint8_t unsignedByte(float v) {
     return static_cast<std::uint8_t>(std::lround(std::clamp(v, 0.0F, 1.0F) * 255.0F));
 }
 
-std::unique_ptr<QOpenGLShaderProgram> program(const char* vertex, const QByteArray& fragment, QString& problem) {
+/// Where only the normal differed, faces use one vertex: on a software rasteriser vertices are what costs.
+void shareVertices(std::vector<Vertex>& vertices, std::vector<std::uint32_t>& indices) {
+    std::unordered_map<std::string_view, std::uint32_t> known;
+    std::vector<Vertex> keys = vertices, kept;
+    for (Vertex& key : keys) {
+        std::fill(key.normal, key.normal + 3, std::int8_t{0});
+        key.colour[3] &= 0xE0;  // nearly the same openness is the same
+    }
+    kept.reserve(vertices.size());
+    for (std::uint32_t& index : indices) {
+        const std::string_view bytes(reinterpret_cast<const char*>(&keys[index]), sizeof(Vertex));
+        const auto [place, isNew] = known.try_emplace(bytes, static_cast<std::uint32_t>(kept.size()));
+        if (isNew) kept.push_back(vertices[index]);
+        index = place->second;
+    }
+    vertices = std::move(kept);
+}
+
+/// The mean of a mesh's colours by share of its triangles, 0xAABBGGRR, sRGB.
+std::uint32_t meanColourOf(const shape::Mesh& mesh) {
+    double mean[3] = {0, 0, 0}, total = 0;
+    for (const shape::Submesh& part : mesh.submeshes) {
+        for (std::size_t k = 0; k < 3; ++k)
+            mean[k] += std::sqrt(static_cast<double>(mesh.materials[part.material].baseColour[k])) * part.indexCount;
+        total += part.indexCount;
+    }
+    std::uint32_t colour = 0xFF000000u;
+    for (int k = 0; k < 3 && total > 0; ++k)
+        colour |= static_cast<std::uint32_t>(unsignedByte(static_cast<float>(mean[k] / total))) << (8 * k);
+    return colour;
+}
+
+std::unique_ptr<QOpenGLShaderProgram> program(const QByteArray& vertex, const QByteArray& fragment, QString& problem) {
     auto p = std::make_unique<QOpenGLShaderProgram>();
     if (!p->addShaderFromSourceCode(QOpenGLShader::Vertex, vertex) ||
         !p->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment) || !p->link())
@@ -80,6 +113,7 @@ GlRenderer::~GlRenderer() {
     if (!context_.isValid() || !context_.makeCurrent(&surface_)) return;
     clearMeshes();
     target_.reset();
+    still_.reset();
     for (auto& variant : solid_) variant.reset();
     shadow_.reset();
     points_.reset();
@@ -126,22 +160,18 @@ bool GlRenderer::build() {
 }
 
 void GlRenderer::makeCube() {
-    static constexpr int kFaces[6][4] = {{0, 4, 6, 2}, {1, 3, 7, 5}, {0, 1, 5, 4},
-                                         {2, 6, 7, 3}, {0, 2, 3, 1}, {4, 5, 7, 6}};
-    std::vector<Vertex> vertices;
+    static constexpr std::uint32_t kFaces[6][4] = {{0, 4, 6, 2}, {1, 3, 7, 5}, {0, 1, 5, 4},
+                                                   {2, 6, 7, 3}, {0, 2, 3, 1}, {4, 5, 7, 6}};
+    std::vector<Vertex> vertices(8);
+    for (int corner = 0; corner < 8; ++corner)
+        for (int i = 0; i < 3; ++i)
+            vertices[static_cast<std::size_t>(corner)].position[i] = (corner >> i & 1) != 0 ? 1.0F : 0.0F;
     std::vector<std::uint32_t> indices;
-    for (int face = 0; face < 6; ++face) {
-        const auto first = static_cast<std::uint32_t>(vertices.size());
-        for (int corner : kFaces[face]) {
-            Vertex v{};
-            for (int i = 0; i < 3; ++i) v.position[i] = (corner >> i & 1) != 0 ? 1.0F : 0.0F;
-            v.normal[face / 2] = face % 2 == 0 ? -127 : 127;
-            vertices.push_back(v);
-        }
-        for (std::uint32_t k : {0u, 1u, 2u, 0u, 2u, 3u}) indices.push_back(first + k);
-    }
+    for (const auto& face : kFaces)
+        for (const std::size_t k : {0u, 1u, 2u, 0u, 2u, 3u}) indices.push_back(face[k]);
     const auto* raw = reinterpret_cast<const unsigned char*>(vertices.data());
     cube_ = upload({raw, raw + vertices.size() * sizeof(Vertex)}, indices);
+    cube_.flat = true;
     cube_.parts.push_back({0, static_cast<int>(indices.size()), 0, 0});
 }
 
@@ -198,7 +228,6 @@ void GlRenderer::setMesh(base::Name item, const shape::Mesh& mesh, const std::ve
         glDeleteBuffers(1, &old->second.indices);
     }
     std::vector<Vertex> vertices(mesh.positions.size());
-    double mean[3] = {0, 0, 0}, total = 0;
     for (const shape::Submesh& part : mesh.submeshes) {
         const shape::Material& m = mesh.materials[part.material];
         for (std::uint32_t i = part.firstIndex; i < part.firstIndex + part.indexCount; ++i) {
@@ -211,12 +240,14 @@ void GlRenderer::setMesh(base::Name item, const shape::Mesh& mesh, const std::ve
             v.colour[3] = occlusion.empty() ? 235 : occlusion[at];
             if (!mesh.texture.empty()) std::copy(mesh.texture[at].begin(), mesh.texture[at].end(), v.texture);
         }
-        for (std::size_t k = 0; k < 3; ++k)
-            mean[k] += std::sqrt(static_cast<double>(m.baseColour[k])) * part.indexCount;
-        total += part.indexCount;
     }
+    const bool flat = shape::isFlat(mesh);
+    std::vector<std::uint32_t> indices = mesh.indices;
+    if (flat) shareVertices(vertices, indices);
     const auto* raw = reinterpret_cast<const unsigned char*>(vertices.data());
-    GpuMesh gpu = upload({raw, raw + vertices.size() * sizeof(Vertex)}, mesh.indices);
+    GpuMesh gpu = upload({raw, raw + vertices.size() * sizeof(Vertex)}, indices);
+    gpu.flat = flat;
+    gpu.mean = meanColourOf(mesh);
     // Neighbouring parts without an image of their own are one draw call.
     for (const shape::Submesh& part : mesh.submeshes) {
         const shape::Material& m = mesh.materials[part.material];
@@ -230,9 +261,6 @@ void GlRenderer::setMesh(base::Name item, const shape::Mesh& mesh, const std::ve
         else
             gpu.parts.push_back(p);
     }
-    gpu.mean = 0xFF000000u;
-    for (int k = 0; k < 3 && total > 0; ++k)
-        gpu.mean |= static_cast<std::uint32_t>(unsignedByte(static_cast<float>(mean[k] / total))) << (8 * k);
     meshes_[item] = gpu;
 }
 
@@ -254,20 +282,20 @@ std::uint32_t GlRenderer::meanColour(base::Name item) const {
     return place == meshes_.end() ? 0xFF808080u : place->second.mean;
 }
 
-void GlRenderer::ensureTarget(int width, int height) {
-    if (target_ && target_->width() == width && target_->height() == height) return;
-    target_ = std::make_unique<QOpenGLFramebufferObject>(width, height, QOpenGLFramebufferObject::CombinedDepthStencil,
-                                                         GL_TEXTURE_2D, GL_RGBA8);
+void GlRenderer::ensureTarget(std::unique_ptr<QOpenGLFramebufferObject>& target, const QSize& size) {
+    if (target && target->size() == size) return;
+    target = std::make_unique<QOpenGLFramebufferObject>(size, QOpenGLFramebufferObject::CombinedDepthStencil,
+                                                        GL_TEXTURE_2D, GL_RGBA8);
 }
 
 QOpenGLShaderProgram& GlRenderer::solid(int variant) {
     auto& made = solid_[static_cast<std::size_t>(variant)];
     if (!made) {
-        QByteArray fragment = "#version 330 core\n";
-        if ((variant & Textured) != 0) fragment += "#define TEXTURED\n";
-        if ((variant & Lit) != 0) fragment += "#define LIT\n";
-        if ((variant & Shadowed) != 0) fragment += "#define SHADOWED\n";
-        made = program(shaders::kSolidVertex, fragment + shaders::kSolidFragment, problem_);
+        QByteArray start = "#version 330 core\n";
+        for (const auto& [bit, name] :
+             {std::pair{Textured, "TEXTURED"}, {Lit, "LIT"}, {Shadowed, "SHADOWED"}, {Flat, "FLAT"}})
+            if ((variant & bit) != 0) start += QByteArray("#define ") + name + "\n";
+        made = program(start + shaders::kSolidVertex, start + shaders::kSolidFragment, problem_);
     }
     made->bind();
     return *made;
@@ -313,26 +341,25 @@ void GlRenderer::setScene(QOpenGLShaderProgram& shader, const Frame& frame, cons
     setLights(shader, frame);
 }
 
-void GlRenderer::drawSolid(const Frame& frame, const base::Mat4& clip, const Theme& theme) {
-    const int variant = (frame.lights.empty() ? 0 : Lit) | (frame.shadows ? Shadowed : 0);
-    bool anyImages = false;
-    auto each = [&](QOpenGLShaderProgram& shader, bool textured) {
-        for (const auto& [item, instances] : frame.list->meshes) {
+void GlRenderer::drawSolid(const Frame& frame, const render::DrawList& list, const base::Mat4& clip,
+                           const Theme& theme) {
+    const int lighting = (frame.lights.empty() ? 0 : Lit) | (frame.shadows ? Shadowed : 0);
+    for (const int variant : {Flat | 0, 0, Flat | Textured, 0 | Textured}) {
+        QOpenGLShaderProgram* shader = nullptr;  // made ready for the first mesh that needs it
+        auto ready = [&]() -> QOpenGLShaderProgram& {
+            if (shader == nullptr) setScene(*(shader = &solid(variant | lighting)), frame, clip, theme);
+            return *shader;
+        };
+        for (const auto& [item, instances] : list.meshes) {
             auto place = meshes_.find(item);
-            if (place == meshes_.end()) continue;
-            anyImages = anyImages || (place->second.hasImages && !instances.empty());
-            drawInstances(shader, place->second, instances, textured);
+            if (instances.empty() || place == meshes_.end() || place->second.flat != ((variant & Flat) != 0)) continue;
+            const bool textured = (variant & Textured) != 0;
+            if (!textured || place->second.hasImages) drawInstances(ready(), place->second, instances, textured);
         }
-    };
-    QOpenGLShaderProgram& plainShader = solid(variant);
-    setScene(plainShader, frame, clip, theme);
-    each(plainShader, false);
-    plainShader.setUniformValue("tintIsColour", true);
-    drawInstances(plainShader, cube_, frame.list->boxes, false);
-    if (!anyImages) return;
-    QOpenGLShaderProgram& imageShader = solid(variant | Textured);
-    setScene(imageShader, frame, clip, theme);
-    each(imageShader, true);
+        if (variant != Flat || list.boxes.empty()) continue;
+        ready().setUniformValue("tintIsColour", true);
+        drawInstances(ready(), cube_, list.boxes, false);
+    }
 }
 
 // An orthographic picture from the sun, round the focus. Kept until the focus has left its middle or something moved.
@@ -387,19 +414,8 @@ void GlRenderer::setLights(QOpenGLShaderProgram& shader, const Frame& frame) {
     shader.setUniformValueArray("lightInner", inner, 8, 1);
 }
 
-QImage GlRenderer::draw(const Frame& frame, const Theme& theme) {
-    if (!problem_.isEmpty()) return {};
-    context_.makeCurrent(&surface_);
-    ensureTarget(frame.width, frame.height);
-    if (frame.shadows) drawShadows(frame);
-    target_->bind();
-    glViewport(0, 0, frame.width, frame.height);
-    glDisable(GL_BLEND);
+void GlRenderer::drawSky(const Frame& frame, const Theme& theme) {
     glDisable(GL_DEPTH_TEST);
-    glDepthMask(GL_TRUE);
-    glClear(GL_DEPTH_BUFFER_BIT);
-    glEnable(GL_PROGRAM_POINT_SIZE);
-
     sky_->bind();
     sky_->setUniformValue("pitch", static_cast<float>(base::radians(frame.camera.pitchDegrees)));
     sky_->setUniformValue("fieldOfView", static_cast<float>(base::radians(frame.camera.verticalDegrees)));
@@ -408,51 +424,93 @@ QImage GlRenderer::draw(const Frame& frame, const Theme& theme) {
     sky_->setUniformValue("bottom", plain(theme.viewBottom));
     glBindVertexArray(emptyArray_);
     glDrawArrays(GL_TRIANGLES, 0, 3);
+    glEnable(GL_DEPTH_TEST);
+}
 
+void GlRenderer::drawPoints(const Frame& frame, const render::DrawList& list, const base::Mat4& clip,
+                            const Theme& theme) {
+    if (list.points.empty()) return;
+    const model::SceneSettings& s = frame.settings;
+    points_->bind();
+    points_->setUniformValue("clip", toQt(clip));
+    points_->setUniformValue(
+        "pixelsAtOne", static_cast<float>(frame.height / std::tan(base::radians(frame.camera.verticalDegrees) / 2)));
+    points_->setUniformValue("lit", toQt(s.sunColour * s.sunStrength * 0.6 + s.skyColour * 0.6));
+    points_->setUniformValue("haze", linear(theme.viewHorizon));
+    points_->setUniformValue("hazeAt", hazeOf(frame));
+    glBindVertexArray(pointArray_);
+    glBindBuffer(GL_ARRAY_BUFFER, pointBuffer_);
+    glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(list.points.size() * sizeof(render::FarPoint)),
+                 list.points.data(), GL_STREAM_DRAW);
+    glDrawArrays(GL_POINTS, 0, static_cast<GLsizei>(list.points.size()));
+}
+
+void GlRenderer::drawLattice(const Frame& frame, const base::Mat4& clip, const Theme& theme) {
+    const double height = std::max(std::abs(frame.camera.eye.y), 1.0);
+    const double spacing = height < 25 ? 1 : height < 120 ? 5 : height < 600 ? 25 : 125;
+    constexpr int kSide = 121;
+    lattice_->bind();
+    lattice_->setUniformValue("clip", toQt(clip));
+    lattice_->setUniformValue("eye", toQt(frame.camera.eye));
+    lattice_->setUniformValue("focus", QVector2D(static_cast<float>(frame.focus.x), static_cast<float>(frame.focus.z)));
+    lattice_->setUniformValue("spacing", static_cast<float>(spacing));
+    lattice_->setUniformValue("side", kSide);
+    lattice_->setUniformValue("fadeAt", static_cast<float>(spacing * kSide / 2));
+    lattice_->setUniformValue("colour", QVector4D(plain(theme.faint), 0.85F));
+    glEnable(GL_BLEND);
+    glBlendFunc(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA);
+    glDepthMask(GL_FALSE);
+    glBindVertexArray(emptyArray_);
+    glDrawArrays(GL_POINTS, 0, kSide * kSide);
+    glDepthMask(GL_TRUE);
+    glDisable(GL_BLEND);
+}
+
+void GlRenderer::drawStill(const Frame& frame, const base::Mat4& clip, const Theme& theme) {
+    glDepthMask(GL_TRUE);
+    glClear(GL_DEPTH_BUFFER_BIT);
+    drawSky(frame, theme);
+    drawSolid(frame, *frame.list, clip, theme);
+    drawPoints(frame, *frame.list, clip, theme);
+    if (frame.lattice) drawLattice(frame, clip, theme);
+}
+
+QImage GlRenderer::draw(const Frame& frame, const Theme& theme) {
+    if (!problem_.isEmpty()) return {};
+    context_.makeCurrent(&surface_);
+    const QSize size(frame.width, frame.height);
+    ensureTarget(target_, size);
+    const bool reuse = frame.reuse == Reuse::Still && still_ && still_->size() == size;
+    if (frame.shadows && !reuse) drawShadows(frame);
     // Drawn upside down, so that the rows read back are in the image's order.
     render::Camera atOrigin = frame.camera;
     atOrigin.eye = base::Vec3(0.0);
     const render::Viewport viewport{static_cast<double>(frame.width), static_cast<double>(frame.height)};
     const base::Mat4 clip =
         glm::scale(base::Mat4(1.0), base::Vec3(1, -1, 1)) * atOrigin.projection(viewport) * atOrigin.viewMatrix();
-    const model::SceneSettings& s = frame.settings;
+    glViewport(0, 0, frame.width, frame.height);
+    glDisable(GL_BLEND);
     glEnable(GL_DEPTH_TEST);
-    drawSolid(frame, clip, theme);
-    if (!frame.list->points.empty()) {
-        points_->bind();
-        points_->setUniformValue("clip", toQt(clip));
-        points_->setUniformValue(
-            "pixelsAtOne",
-            static_cast<float>(frame.height / std::tan(base::radians(frame.camera.verticalDegrees) / 2)));
-        points_->setUniformValue("lit", toQt(s.sunColour * s.sunStrength * 0.6 + s.skyColour * 0.6));
-        points_->setUniformValue("haze", linear(theme.viewHorizon));
-        points_->setUniformValue("hazeAt", hazeOf(frame));
-        glBindVertexArray(pointArray_);
-        glBindBuffer(GL_ARRAY_BUFFER, pointBuffer_);
-        glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(frame.list->points.size() * sizeof(render::FarPoint)),
-                     frame.list->points.data(), GL_STREAM_DRAW);
-        glDrawArrays(GL_POINTS, 0, static_cast<GLsizei>(frame.list->points.size()));
+    glDepthFunc(GL_LEQUAL);  // what is tinted is drawn again, at the very same depth
+    glEnable(GL_PROGRAM_POINT_SIZE);
+    if (frame.reuse != Reuse::Nothing) {
+        if (!reuse) {
+            ensureTarget(still_, size);
+            still_->bind();
+            drawStill(frame, clip, theme);
+        }
+        glBindFramebuffer(GL_READ_FRAMEBUFFER, still_->handle());
+        glBindFramebuffer(GL_DRAW_FRAMEBUFFER, target_->handle());
+        glBlitFramebuffer(0, 0, frame.width, frame.height, 0, 0, frame.width, frame.height,
+                          GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT | GL_STENCIL_BUFFER_BIT, GL_NEAREST);
+        target_->bind();
+    } else {
+        target_->bind();
+        drawStill(frame, clip, theme);
     }
-    if (frame.lattice) {
-        const double height = std::max(std::abs(frame.camera.eye.y), 1.0);
-        const double spacing = height < 25 ? 1 : height < 120 ? 5 : height < 600 ? 25 : 125;
-        constexpr int kSide = 121;
-        lattice_->bind();
-        lattice_->setUniformValue("clip", toQt(clip));
-        lattice_->setUniformValue("eye", toQt(frame.camera.eye));
-        lattice_->setUniformValue("focus",
-                                  QVector2D(static_cast<float>(frame.focus.x), static_cast<float>(frame.focus.z)));
-        lattice_->setUniformValue("spacing", static_cast<float>(spacing));
-        lattice_->setUniformValue("side", kSide);
-        lattice_->setUniformValue("fadeAt", static_cast<float>(spacing * kSide / 2));
-        lattice_->setUniformValue("colour", QVector4D(plain(theme.faint), 0.85F));
-        glEnable(GL_BLEND);
-        glBlendFunc(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA);
-        glDepthMask(GL_FALSE);
-        glBindVertexArray(emptyArray_);
-        glDrawArrays(GL_POINTS, 0, kSide * kSide);
-        glDepthMask(GL_TRUE);
-        glDisable(GL_BLEND);
+    if (frame.over != nullptr) {
+        drawSolid(frame, *frame.over, clip, theme);
+        drawPoints(frame, *frame.over, clip, theme);
     }
     return readBack(frame.width, frame.height);
 }
@@ -489,7 +547,7 @@ QImage GlRenderer::thumbnail(base::Name item, const base::Aabb& bounds, int pixe
         glm::scale(base::Mat4(1.0), base::Vec3(1, -1, 1)) * atOrigin.projection(viewport) * atOrigin.viewMatrix();
     const std::vector<render::Instance> one = {render::instanceOf(base::Affine{}, camera.eye, 0)};
     for (bool textured : {false, true}) {
-        QOpenGLShaderProgram& shader = solid(textured ? Textured : 0);
+        QOpenGLShaderProgram& shader = solid((textured ? Textured : 0) | (place->second.flat ? Flat : 0));
         shader.setUniformValue("clip", toQt(clip));
         shader.setUniformValue("toSun", toQt(glm::normalize(base::Vec3(0.2, 0.8, 0.65))));
         shader.setUniformValue("sunColour", QVector3D(1.05F, 1.0F, 0.92F));

@@ -28,10 +28,20 @@ struct DrawnLight {
     double cosOuter = -2, cosInner = -1;  ///< -2: shines all round
 };
 
+/// What of the last picture can be used again when the camera stands still.
+enum class Reuse {
+    Nothing,  ///< draw all
+    Keep,     ///< draw all, and keep what `list` shows for the next frames
+    Still,    ///< `list` has not changed since Keep: take it from there
+};
+
 struct Frame {
     render::Camera camera;
     int width = 1, height = 1;
+    Reuse reuse = Reuse::Nothing;
     const render::DrawList* list = nullptr;
+    const render::DrawList* over =
+        nullptr;  ///< drawn after `list`, where nothing lies in front: what moves or is tinted
     model::SceneSettings settings;
     std::vector<DrawnLight> lights;
     base::Vec3 focus{0.0};  ///< where shadows are sharp
@@ -73,14 +83,19 @@ class GlRenderer : protected QOpenGLFunctions_3_3_Core {
         std::vector<Part> parts;
         std::uint32_t mean = 0xFF808080u;
         bool hasImages = false;
+        bool flat = false;  ///< every face has its own normal: the shader finds it, and faces share vertices
     };
-    enum Variant { Textured = 1, Lit = 2, Shadowed = 4 };
+    enum Variant { Textured = 1, Lit = 2, Shadowed = 4, Flat = 8 };
     QOpenGLShaderProgram& solid(int variant);
     bool build();
     void makeCube();
-    void ensureTarget(int width, int height);
+    void ensureTarget(std::unique_ptr<QOpenGLFramebufferObject>& target, const QSize& size);
     void drawShadows(const Frame& frame);
-    void drawSolid(const Frame& frame, const base::Mat4& clip, const Theme& theme);
+    void drawStill(const Frame& frame, const base::Mat4& clip, const Theme& theme);
+    void drawSky(const Frame& frame, const Theme& theme);
+    void drawPoints(const Frame& frame, const render::DrawList& list, const base::Mat4& clip, const Theme& theme);
+    void drawLattice(const Frame& frame, const base::Mat4& clip, const Theme& theme);
+    void drawSolid(const Frame& frame, const render::DrawList& list, const base::Mat4& clip, const Theme& theme);
     void setScene(QOpenGLShaderProgram& program, const Frame& frame, const base::Mat4& clip, const Theme& theme);
     /// The parts of a mesh with an image, or those without.
     void drawInstances(QOpenGLShaderProgram& program, const GpuMesh& mesh,
@@ -93,9 +108,9 @@ class GlRenderer : protected QOpenGLFunctions_3_3_Core {
     QOffscreenSurface surface_;
     QOpenGLContext context_;
     QString problem_, name_;
-    std::unique_ptr<QOpenGLFramebufferObject> target_;
+    std::unique_ptr<QOpenGLFramebufferObject> target_, still_;
     std::unique_ptr<QOpenGLShaderProgram> shadow_, points_, lattice_, sky_;
-    std::array<std::unique_ptr<QOpenGLShaderProgram>, 8> solid_;  // by Variant bits, built when first used
+    std::array<std::unique_ptr<QOpenGLShaderProgram>, 16> solid_;  // by Variant bits, built when first used
     std::unordered_map<base::Name, GpuMesh> meshes_;
     GpuMesh cube_;
     GLuint instanceBuffer_ = 0, pointBuffer_ = 0, pointArray_ = 0, emptyArray_ = 0;

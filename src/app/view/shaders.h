@@ -1,10 +1,10 @@
 #pragma once
 // The shader family: one way to shade, several ways to make vertices. Positions are relative to the eye. The solid
-// shader is built in variants (TEXTURED, LIT, SHADOWED): on a software rasteriser every test and every discard costs.
+// shader is built in variants (TEXTURED, LIT, SHADOWED, FLAT): on a software rasteriser every test and every discard
+// costs.
 namespace app::shaders {
 
-constexpr const char* kSolidVertex = R"glsl(#version 330 core
-layout(location = 0) in vec3 position;
+constexpr const char* kSolidVertex = R"glsl(layout(location = 0) in vec3 position;
 layout(location = 1) in vec4 normal;   // w: emission
 layout(location = 2) in vec4 colour;   // linear; a: how open to the sky
 layout(location = 3) in vec2 texture0;
@@ -15,13 +15,18 @@ layout(location = 7) in vec4 tint;
 uniform mat4 clip;
 uniform mat4 shadow;
 uniform bool tintIsColour; uniform float hazeAt;
-out float vHaze; out vec3 vAt; out vec3 vNormal; out vec3 vColour; out vec4 vTint; out vec2 vOpenGlow; out vec2 vTexture; out vec3 vShadow;
+out float vHaze; out vec3 vAt; out vec3 vColour; out vec4 vTint; out vec2 vOpenGlow; out vec2 vTexture; out vec3 vShadow;
+#ifndef FLAT
+out vec3 vNormal;
+#endif
 void main() {
     vec4 p = vec4(position, 1.0);
     vAt = vec3(dot(row0, p), dot(row1, p), dot(row2, p));
+#ifndef FLAT
     vec3 a = vec3(row0.x, row1.x, row2.x), b = vec3(row0.y, row1.y, row2.y), c = vec3(row0.z, row1.z, row2.z);
     // The inverse transpose of a rotation times a size, without inverting.
     vNormal = a * (normal.x / dot(a, a)) + b * (normal.y / dot(b, b)) + c * (normal.z / dot(c, c));
+#endif
     vHaze = exp(-length(vAt) / hazeAt);
     vColour = tintIsColour ? tint.rgb * tint.rgb : colour.rgb;
     vTint = tintIsColour ? vec4(0.0) : tint;
@@ -33,14 +38,21 @@ void main() {
 )glsl";
 
 constexpr const char* kSolidFragment =
-    R"glsl(in float vHaze; in vec3 vAt; in vec3 vNormal; in vec3 vColour; in vec4 vTint; in vec2 vOpenGlow; in vec2 vTexture; in vec3 vShadow;
+    R"glsl(in float vHaze; in vec3 vAt; in vec3 vColour; in vec4 vTint; in vec2 vOpenGlow; in vec2 vTexture; in vec3 vShadow;
 uniform vec3 toSun; uniform vec3 sunColour; uniform vec3 skyColour; uniform vec3 groundColour; uniform vec3 haze;
 uniform sampler2DShadow shadowMap;
 uniform sampler2D image; uniform float cutoff;
 uniform int lightCount; uniform vec4 lightPlace[8]; uniform vec3 lightColour[8]; uniform vec4 lightCone[8]; uniform float lightInner[8];
+#ifndef FLAT
+in vec3 vNormal;
+#endif
 out vec4 fragment;
 void main() {
+#ifdef FLAT
+    vec3 n = normalize(cross(dFdx(vAt), dFdy(vAt)));
+#else
     vec3 n = normalize(vNormal);
+#endif
     if (dot(n, vAt) > 0.0) n = -n;
     vec3 base = vColour;
 #ifdef TEXTURED

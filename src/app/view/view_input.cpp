@@ -81,6 +81,7 @@ void ViewWidget::press(QMouseEvent* event) {
     dragHandle_ = *h;
     dragOffset_ = base::Vec3(0.0);
     mover_ = std::move(*mover);
+    startLively();
     drag_ = std::make_unique<render::SlideDrag>(*h, part, camera_.rayThrough(toVec(pointer_), viewport()), camera_);
     updateHint();
     Q_UNUSED(event);
@@ -160,7 +161,7 @@ void ViewWidget::leaveEvent(QEvent*) {
     if (!editor_.placing().empty()) setGhost(std::nullopt);
     if (hovered_ != kNoSlot) {
         hovered_ = kNoSlot;
-        restage(false);
+        restageOver();
     }
     editor_.setCursorPlace({});
 }
@@ -202,7 +203,7 @@ void ViewWidget::hover(const QPointF& pixel) {
     const Slot slot = part == SlidePart::None ? objectUnder(pixel) : kNoSlot;
     if (slot == hovered_) return;
     hovered_ = slot;
-    restage(false);
+    restageOver();
 }
 
 void ViewWidget::click(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
@@ -267,6 +268,7 @@ void ViewWidget::finishHandle() {
     drag_.reset();
     mover_.reset();
     draft_.reset();
+    endLively();
     updateHint();
     update();
 }
@@ -276,6 +278,7 @@ bool ViewWidget::cancel() {
     drag_.reset();
     mover_.reset();
     draft_.reset();  // gives every byte back
+    endLively();
     boxFrom_.reset();
     pressed_ = false;
     setGhost(std::nullopt);
@@ -362,7 +365,7 @@ void ViewWidget::nudge(Qt::Key key, Qt::KeyboardModifiers modifiers) {
 void ViewWidget::setGhost(std::optional<Ghost> ghost) {
     if (!ghost && !ghost_) return;
     ghost_ = std::move(ghost);
-    restage(false);
+    restageOver();
 }
 
 void ViewWidget::dragEnterEvent(QDragEnterEvent* event) {

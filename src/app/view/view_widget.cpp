@@ -15,7 +15,8 @@ using model::Slot;
 namespace {
 
 constexpr int kShadingRays = 20;
-constexpr double kAimMs = 28;  // frame time to keep while the camera moves
+constexpr std::size_t kMostOver = 2000;  // objects drawn over a kept picture; more are part of it
+constexpr double kAimMs = 20;            // frame time to keep while the camera moves
 
 std::uint32_t pack(const QColor& c, int alpha) {
     return static_cast<std::uint32_t>(c.red()) | static_cast<std::uint32_t>(c.green()) << 8 |
@@ -38,6 +39,13 @@ ViewWidget::ViewWidget(Editor& editor, QWidget* parent) : QWidget(parent), edito
         moving_ = false;
         restage(false);
     });
+    pause_.setSingleShot(true);
+    pause_.setInterval(160);
+    connect(&pause_, &QTimer::timeout, this, [this] {
+        if (lively_.empty()) return;
+        paused_ = true;
+        restage(true);
+    });
     flyTimer_.setInterval(16);
     connect(&flyTimer_, &QTimer::timeout, this, &ViewWidget::fly);
     connect(&editor_, &Editor::openingChanged, this, QOverload<>::of(&QWidget::update));
@@ -54,8 +62,12 @@ ViewWidget::ViewWidget(Editor& editor, QWidget* parent) : QWidget(parent), edito
     connect(&editor_, &Editor::sceneShown, this, &ViewWidget::showScene);
     connect(&editor_, &Editor::sceneEdited, this, &ViewWidget::sceneEdited);
     connect(&editor_, &Editor::selectionChanged, this, [this] {
+        const bool many = tinted_.size() > kMostOver;
         refreshTinted();
-        restage(false);
+        if (many || tinted_.size() > kMostOver)
+            restage(false);
+        else
+            restageOver();
         updateHint();
     });
     connect(&editor_, &Editor::themeChanged, this, [this] { restage(false); });
@@ -141,7 +153,15 @@ void ViewWidget::sceneEdited(const edit::SceneDelta& delta) {
         rescanMarked();
     if (!delta.created.empty() || !delta.removed.empty() || delta.treeChanged) refreshTinted();
     if (hovered_ != kNoSlot && !editor_.scene().alive(hovered_)) hovered_ = kNoSlot;
-    restage(true);
+    const bool onlyLively =
+        !lively_.empty() && delta.created.empty() && delta.removed.empty() && delta.relabelled.empty() &&
+        std::all_of(delta.moved.begin(), delta.moved.end(), [this](Slot s) { return lively_.contains(s); });
+    if (!onlyLively) return restage(true);
+    shadowsChanged_ = true;
+    if (paused_) stillKept_ = false;
+    paused_ = false;
+    pause_.start();
+    restageOver();
 }
 
 void ViewWidget::rescanMarked() {
@@ -162,8 +182,29 @@ void ViewWidget::refreshTinted() {
             for (Slot s : editor_.scene().subtree(top)) tinted_.insert(s);
 }
 
+void ViewWidget::restageOver() {
+    stale_ = true;
+    update();
+}
+
+/// What is about to be dragged is drawn apart from the rest.
+void ViewWidget::startLively() {
+    if (tinted_.size() > kMostOver) return;
+    lively_ = tinted_;
+    restage(false);
+}
+
+void ViewWidget::endLively() {
+    if (lively_.empty()) return;
+    lively_.clear();
+    paused_ = false;
+    pause_.stop();
+    restage(true);
+}
+
 void ViewWidget::restage(bool sceneMoved) {
     stale_ = true;
+    stillKept_ = false;
     shadowsChanged_ = shadowsChanged_ || sceneMoved;
     update();
 }
@@ -172,6 +213,7 @@ void ViewWidget::cameraMoved() {
     moving_ = true;
     rest_.start();
     stale_ = true;
+    stillKept_ = false;
     update();
     Q_EMIT cameraChanged();
 }
@@ -216,6 +258,39 @@ std::vector<DrawnLight> ViewWidget::lights() const {
     return nearest;
 }
 
+render::Detail ViewWidget::detail() const {
+    const double bias = moving_ ? bias_ : std::max(1.0, bias_ / 5);
+    render::Detail detail;
+    detail.mesh = std::min(detail.mesh * bias, 90.0);
+    detail.box = std::min(detail.box * bias, 36.0);
+    detail.point = std::min(detail.point * bias, 7.0);
+    return detail;
+}
+
+// What is tinted, hovered, dragged or a ghost: drawn over a picture that may have been kept.
+void ViewWidget::collectOver(const render::Detail& detail) {
+    const Theme& theme = editor_.theme();
+    over_.clear();
+    std::vector<Slot> slots;
+    if (tinted_.size() <= kMostOver) slots.assign(tinted_.begin(), tinted_.end());
+    for (Slot s : lively_)
+        if (slots.empty() || !tinted_.contains(s)) slots.push_back(s);
+    if (hovered_ != kNoSlot && !tinted_.contains(hovered_)) slots.push_back(hovered_);
+    std::erase_if(slots, [&](Slot s) { return editor_.scene().alive(s) && editor_.isHidden(s); });
+    auto tint = [&](Slot s) -> std::uint32_t {
+        if (tinted_.contains(s)) return pack(theme.honey, 46);
+        return s == hovered_ ? pack(QColor(255, 255, 255), 26) : 0;
+    };
+    auto colour = [&](base::Name item) { return renderer_.meanColour(item); };
+    render::DrawCells::collectOnly(editor_.scene(), slots, camera_, viewport(), detail, colour, tint, over_);
+    if (!ghost_) return;
+    edit::Session& session = editor_.session();
+    const base::Name key = session.intern(ghost_->item);
+    if (const model::Item* item = session.library().item(key))
+        over_.meshes[key].push_back(render::instanceOf(
+            base::toAffine(ops::landing(*item, ghost_->position, {1, 0, 0, 0})), camera_.eye, pack(theme.honey, 110)));
+}
+
 void ViewWidget::drawFrame() {
     QElapsedTimer clock;
     clock.start();
@@ -224,28 +299,21 @@ void ViewWidget::drawFrame() {
     const double share = moving_ ? resolution_ : 1.0;
     frame.width = std::max(1, static_cast<int>(width() * share));
     frame.height = std::max(1, static_cast<int>(height() * share));
-    const double bias = moving_ ? bias_ : std::max(1.0, bias_ / 5);
-    render::Detail detail;
-    detail.mesh = std::min(detail.mesh * bias, 90.0);
-    detail.box = std::min(detail.box * bias, 36.0);
-    detail.point = std::min(detail.point * bias, 7.0);
-    const QColor white(255, 255, 255);
-    auto tint = [&](Slot s) -> std::uint32_t {
-        if (tinted_.contains(s)) return pack(editor_.theme().honey, 46);
-        return s == hovered_ ? pack(white, 26) : 0;
-    };
-    auto hidden = [&](Slot s) { return editor_.isHidden(s); };
-    auto colour = [&](base::Name item) { return renderer_.meanColour(item); };
-    cells_.collect(editor_.scene(), camera_, viewport(), detail, colour, tint, hidden, list_);
-    if (ghost_) {
-        edit::Session& session = editor_.session();
-        const base::Name key = session.intern(ghost_->item);
-        if (const model::Item* item = session.library().item(key))
-            list_.meshes[key].push_back(
-                render::instanceOf(base::toAffine(ops::landing(*item, ghost_->position, {1, 0, 0, 0})), camera_.eye,
-                                   pack(editor_.theme().honey, 110)));
+    // While something is dragged it is left out of the kept picture; in a pause all is drawn with its shadows.
+    const bool apart = !lively_.empty() && !moving_ && !paused_;
+    if (!moving_ && (apart || lively_.empty())) frame.reuse = stillKept_ ? Reuse::Still : Reuse::Keep;
+    const render::Detail fineness = detail();
+    if (frame.reuse != Reuse::Still) {
+        auto tint = [&](Slot s) -> std::uint32_t {
+            return tinted_.size() > kMostOver && tinted_.contains(s) ? pack(editor_.theme().honey, 46) : 0;
+        };
+        auto hidden = [&](Slot s) { return editor_.isHidden(s) || (apart && lively_.contains(s)); };
+        auto colour = [&](base::Name item) { return renderer_.meanColour(item); };
+        cells_.collect(editor_.scene(), camera_, viewport(), fineness, colour, tint, hidden, list_);
     }
+    collectOver(fineness);
     frame.list = &list_;
+    frame.over = &over_;
     frame.settings = editor_.scene().settings();
     if (!moving_) frame.lights = lights();  // the dearest part of a pixel: put in when the camera rests
     const double distance = focusDistance();
@@ -255,7 +323,8 @@ void ViewWidget::drawFrame() {
     frame.keepShadows = moving_;
     image_ = renderer_.draw(frame, editor_.theme());
     stale_ = false;
-    shadowsChanged_ = shadowsChanged_ && moving_;
+    stillKept_ = frame.reuse != Reuse::Nothing;
+    shadowsChanged_ = shadowsChanged_ && (moving_ || apart);
     lastFrameMs_ = static_cast<double>(clock.nsecsElapsed()) / 1e6;
     if (moving_) adapt();
 }

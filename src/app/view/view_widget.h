@@ -91,7 +91,14 @@ class ViewWidget : public QWidget {
     void sceneEdited(const edit::SceneDelta& delta);
     void rescanMarked();
     void refreshTinted();
+    /// The picture must be drawn anew; `sceneMoved`: its shadows too.
     void restage(bool sceneMoved);
+    /// Only what is tinted, hovered, dragged or a ghost has changed.
+    void restageOver();
+    void startLively();
+    void endLively();
+    render::Detail detail() const;
+    void collectOver(const render::Detail& detail);
     void cameraMoved();
     void drawFrame();
     void adapt();
@@ -126,16 +133,19 @@ class ViewWidget : public QWidget {
     render::Camera camera_;
     std::optional<render::Camera> cameraBefore_;
     render::DrawCells cells_;
-    render::DrawList list_;
+    render::DrawList list_, over_;
     QImage image_;
     bool stale_ = true;
     bool shadowsChanged_ = true;
+    bool stillKept_ = false;  // the renderer has a picture of list_ from this camera
     bool moving_ = false;
     double bias_ = 1.0;        // coarseness of detail while the camera moves
     double resolution_ = 1.0;  // share of the view's pixels, each way, drawn while the camera moves
     double lastFrameMs_ = 0;
-    QTimer rest_;
-    std::vector<model::Slot> marked_;  // objects with a light, camera or note, or without any mesh
+    QTimer rest_, pause_;
+    bool paused_ = false;                     // in a drag: draw once with all shadows
+    std::unordered_set<model::Slot> lively_;  // being dragged: drawn over the kept picture
+    std::vector<model::Slot> marked_;         // objects with a light, camera or note, or without any mesh
     std::unordered_set<model::Slot> tinted_;
     model::Slot hovered_ = model::kNoSlot;
     render::SlidePart hoveredPart_ = render::SlidePart::None;
