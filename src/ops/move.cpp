@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 namespace ops {
@@ -10,6 +11,17 @@ using base::ErrorCode;
 using base::fail;
 using model::kNoSlot;
 using model::Slot;
+
+namespace {
+
+/// Unit columns at right angles, right-handed, nearest to those of `m`.
+base::Mat3 directionsOf(const base::Mat3& m) {
+    base::Affine a;
+    a.linear = m;
+    return glm::mat3_cast(base::toTransform(a).rotation);
+}
+
+}  // namespace
 
 base::Result<Mover> Mover::begin(const model::Scene& scene, std::span<const base::ObjectId> ids) {
     Mover mover;
@@ -20,22 +32,114 @@ base::Result<Mover> Mover::begin(const model::Scene& scene, std::span<const base
         const Slot s = scene.find(id);
         if (scene.protectedInTree(s))
             return fail(ErrorCode::Refused, fmt::format("“{}” is protected and stays where it is.", scene.nameText(s)));
-        mover.locals_.push_back(scene.local(s));
-        base::Mat3 toParent(1.0);
-        if (scene.parent(s) != kNoSlot)
-            if (auto inv = base::inverse(scene.world(scene.parent(s)))) toParent = inv->linear;
-        mover.worldToParent_.push_back(toParent);
+        Object object;
+        object.local = scene.local(s);
+        if (scene.parent(s) != kNoSlot) {
+            object.parent = scene.world(scene.parent(s));
+            if (auto inv = base::inverse(object.parent)) object.toParent = *inv;
+        }
+        mover.objects_.push_back(object);
         box.add(scene.subtreeBounds(s));
         points.add(scene.world(s).translation);
     }
-    mover.start_ = box.empty() ? points.baseCentre() : box.baseCentre();
+    mover.bounds_ = box.empty() ? points : box;
+    mover.base_ = mover.bounds_.baseCentre();
     return mover;
 }
 
-base::Status Mover::moveBy(edit::Draft& draft, const base::Vec3& by) const {
-    std::vector<base::Transform> poses = locals_;
-    for (std::size_t i = 0; i < poses.size(); ++i) poses[i].position += worldToParent_[i] * by;
+base::Status Mover::write(edit::Draft& draft, const std::vector<base::Transform>& poses) const {
     return draft.setTransforms(ids_, poses);
+}
+
+base::Status Mover::moveBy(edit::Draft& draft, const base::Vec3& by) const {
+    const std::vector<base::Vec3> same(ids_.size(), by);
+    return moveEachBy(draft, same);
+}
+
+base::Status Mover::moveEachBy(edit::Draft& draft, std::span<const base::Vec3> by) const {
+    std::vector<base::Transform> poses;
+    poses.reserve(objects_.size());
+    for (std::size_t i = 0; i < objects_.size(); ++i) {
+        poses.push_back(objects_[i].local);
+        poses.back().position += objects_[i].toParent.direction(by[i]);
+    }
+    return write(draft, poses);
+}
+
+base::Vec3 Mover::pivot(PivotMode mode) const {
+    if (mode == PivotMode::Centre) return bounds_.centre();
+    return mode == PivotMode::Picked ? picked_ : base_;
+}
+
+base::Vec3 Mover::ownPivot(const Object& object, PivotMode mode) const {
+    return mode == PivotMode::Each ? object.parent.point(object.local.position) : pivot(mode);
+}
+
+base::Status Mover::turnBy(edit::Draft& draft, const base::Vec3& axis, double radians, PivotMode mode) const {
+    const base::Quat turn = glm::angleAxis(radians, axis);
+    const base::Mat3 matrix = glm::mat3_cast(turn);
+    std::vector<base::Transform> poses;
+    poses.reserve(objects_.size());
+    for (const Object& object : objects_) {
+        base::Transform pose = object.local;
+        const base::Vec3 about = ownPivot(object, mode);
+        const base::Vec3 at = object.parent.point(pose.position);
+        pose.position = object.toParent.point(about + matrix * (at - about));
+        base::Affine turned;
+        turned.linear = object.toParent.linear * matrix * object.parent.linear * glm::mat3_cast(pose.rotation);
+        pose.rotation = glm::normalize(base::toTransform(turned).rotation);
+        poses.push_back(pose);
+    }
+    return write(draft, poses);
+}
+
+base::Result<bool> Mover::sizeBy(edit::Draft& draft, const base::Vec3& factors, PivotMode mode) const {
+    bool stopped = false;
+    std::vector<base::Transform> poses;
+    poses.reserve(objects_.size());
+    const bool uniform = factors.x == factors.y && factors.y == factors.z;
+    for (std::size_t i = 0; i < objects_.size(); ++i) {
+        const Object& object = objects_[i];
+        const model::Scene& scene = draft.scene();
+        const model::Kind* kind = draft.session().library().kind(scene.kind(scene.find(ids_[i])));
+        const double low = kind != nullptr ? kind->smallestSize : 1e-3,
+                     high = kind != nullptr ? kind->largestSize : 1e4;
+        base::Transform pose = object.local;
+        base::Vec3 by = factors;
+        for (int k = 0; k < 3; ++k) {
+            const double size = std::abs(pose.scale[k]);
+            // What is outside its limits already may come nearer to them, never go farther.
+            const double allowed = std::clamp(size * by[k], std::min(low, size), std::max(high, size));
+            if (std::abs(allowed - size * by[k]) > 1e-12) stopped = true;
+            by[k] = allowed / size;
+        }
+        if (uniform) by = base::Vec3(factors.x < 1 ? std::max({by.x, by.y, by.z}) : std::min({by.x, by.y, by.z}));
+        const base::Vec3 about = object.toParent.point(ownPivot(object, mode));
+        const base::Vec3 from = glm::conjugate(pose.rotation) * (about - pose.position);  // along its own axes
+        pose.scale *= by;
+        pose.position = about - pose.rotation * (by * from);
+        poses.push_back(pose);
+    }
+    if (base::Status written = write(draft, poses); !written) return tl::unexpected(written.error());
+    return stopped;
+}
+
+base::Mat3 Mover::axes(AxesMode mode, const base::Mat3& view) const {
+    const Object& last = objects_.back();
+    switch (mode) {
+        case AxesMode::Own: return directionsOf(last.parent.linear * glm::mat3_cast(last.local.rotation));
+        case AxesMode::Parent: return directionsOf(last.parent.linear);
+        case AxesMode::View: return view;
+        case AxesMode::World: break;
+    }
+    return base::Mat3(1.0);
+}
+
+double Mover::ownSize(const model::Scene& scene, int axis, const model::Library& library) const {
+    const Slot s = scene.find(ids_.back());
+    const model::Item* item = s == kNoSlot ? nullptr : library.item(scene.item(s));
+    if (item == nullptr || item->bounds.empty()) return 0;
+    return item->bounds.size()[axis] * glm::length(scene.world(s).linear[axis]);
 }
 
 double snapped(double value, double step) {

@@ -1,5 +1,5 @@
 #pragma once
-// Moving objects: the verbs behind the handle, the pose fields and the keys.
+// Moving, turning and sizing objects: the verbs behind the handle, the pose fields and the keys.
 #include <span>
 #include <vector>
 
@@ -8,24 +8,55 @@
 
 namespace ops {
 
-/// Objects being moved together, from where they stood when it began. Groups carry their children along once.
+/// Whose directions a handle uses. Size is always along the objects' own axes: along others it would shear them.
+enum class AxesMode { World, Own, Parent, View };
+
+/// What stays where it is in a turn or a change of size.
+enum class PivotMode { Base, Centre, Each, Picked };
+
+/// Objects being moved, turned or sized together, from where they stood when it began. Groups carry their children
+/// along once. Every call starts from the first poses, so nothing adds up during a drag.
 class Mover {
   public:
     /// Errors: Refused if one is protected; NotFound if none is left.
     static base::Result<Mover> begin(const model::Scene& scene, std::span<const base::ObjectId> ids);
 
-    /// Puts each at its starting pose moved by `by`, in the world. Call as often as wanted during a drag.
+    /// Puts each at its starting pose moved by `by`, in the world.
     base::Status moveBy(edit::Draft& draft, const base::Vec3& by) const;
+    /// Each by an offset of its own, in the order of ids().
+    base::Status moveEachBy(edit::Draft& draft, std::span<const base::Vec3> by) const;
+    /// Turned about a world axis (unit length), right-handed. Below a parent of uneven size the turn is the nearest
+    /// one that leaves the object's size as it is.
+    base::Status turnBy(edit::Draft& draft, const base::Vec3& axis, double radians, PivotMode pivot) const;
+    /// Sized by factors along its own axes. Factors stop where the kind's limits are. True when one did.
+    base::Result<bool> sizeBy(edit::Draft& draft, const base::Vec3& factors, PivotMode pivot) const;
 
     const Ids& ids() const { return ids_; }
     /// The base centre of them all when it began, world.
-    const base::Vec3& start() const { return start_; }
+    const base::Vec3& start() const { return base_; }
+    /// What stays put for `mode`, world. Each: the base of them all, where the handle stands.
+    base::Vec3 pivot(PivotMode mode) const;
+    /// For PivotMode::Picked, world.
+    void setPicked(const base::Vec3& point) { picked_ = point; }
+    /// The box of them all when it began; a point where none has a mesh.
+    const base::Aabb& bounds() const { return bounds_; }
+    /// Directions as columns, unit length, right-handed; Own and Parent are those of the one selected last.
+    base::Mat3 axes(AxesMode mode, const base::Mat3& view) const;
+    /// Length of the last selected object along its own axis 0..2, metres; 0 without a mesh.
+    double ownSize(const model::Scene& scene, int axis, const model::Library& library) const;
 
   private:
+    struct Object {
+        base::Transform local;
+        base::Affine parent, toParent;  ///< its parent's world map, and back
+    };
+    base::Status write(edit::Draft& draft, const std::vector<base::Transform>& poses) const;
+    base::Vec3 ownPivot(const Object& object, PivotMode mode) const;
+
     Ids ids_;
-    std::vector<base::Transform> locals_;
-    std::vector<base::Mat3> worldToParent_;
-    base::Vec3 start_{0.0};
+    std::vector<Object> objects_;
+    base::Aabb bounds_;
+    base::Vec3 base_{0.0}, picked_{0.0};
 };
 
 /// `value` at the nearest multiple of `step`; unchanged when `step` is 0.

@@ -33,6 +33,76 @@ class MoveTest : public QObject {
         QVERIFY(mover->moveBy(draft, {0, 2, 0}).has_value());
         QVERIFY(glm::length(p.scene().world(p.slot(child)).translation - before - Vec3(0, 2, 0)) < 1e-9);
     }
+    void aTurnKeepsThePivotAndTheShapeUnderAnyParent_data() {
+        QTest::addColumn<double>("x");
+        QTest::newRow("plain parent") << 1.0;
+        QTest::newRow("mirrored parent") << -1.0;
+    }
+    void aTurnKeepsThePivotAndTheShapeUnderAnyParent() {
+        QFETCH(double, x);
+        test::TestProject p;
+        const ObjectId group = p.add("Group", {}, {{5, 1, 0}, base::fromDegrees({20, 30, 0}), {2 * x, 2, 2}});
+        const ObjectId child = p.add("Child", group, {{1, 0, 3}, base::fromDegrees({0, 15, 0}), {1, 2, 1}});
+        const base::Affine before = p.scene().world(p.slot(child));
+        auto mover = ops::Mover::begin(p.scene(), {&child, 1});
+        const Vec3 axis = glm::normalize(Vec3(1, 2, -1)), pivot(4, 4, 4);
+        mover->setPicked(pivot);
+        edit::Draft draft(p.session(), "first", "Turn");
+        QVERIFY(mover->turnBy(draft, axis, 0.7, ops::PivotMode::Picked).has_value());
+        const base::Affine after = p.scene().world(p.slot(child));
+        const base::Mat3 turn = glm::mat3_cast(glm::angleAxis(0.7, axis));
+        for (const Vec3& corner : {Vec3(0.0), Vec3(1, 0, 0), Vec3(0, 1, 0), Vec3(1, 1, 1)})
+            QVERIFY(glm::length(after.point(corner) - (pivot + turn * (before.point(corner) - pivot))) < 1e-9);
+        QVERIFY(p.scene().local(p.slot(child)).scale == Vec3(1, 2, 1));
+    }
+    void tenThousandTurnsAndBackDoNotDrift() {
+        test::TestProject p;
+        const ObjectId id = p.add("Crate", {}, {{3, 0, 2}, base::fromDegrees({10, 20, 30}), {1, 1, 1}});
+        const Vec3 from = p.scene().world(p.slot(id)).point({1, 1, 1});
+        edit::Draft draft(p.session(), "first", "Turn");
+        for (int i = 0; i < 10'000; ++i) {
+            auto mover = ops::Mover::begin(p.scene(), {&id, 1});
+            mover->setPicked({1, 2, 3});
+            QVERIFY(mover->turnBy(draft, {0, 1, 0}, base::radians(i < 5000 ? 7.2 : -7.2), ops::PivotMode::Picked));
+        }
+        QVERIFY(glm::length(p.scene().world(p.slot(id)).point({1, 1, 1}) - from) < 1e-9);
+    }
+    void severalTurnAboutOnePointOrEachAboutItsOwn() {
+        test::TestProject p;
+        const std::array ids{p.add("A", {}, {{1, 0, 0}}), p.add("B", {}, {{-1, 0, 0}})};
+        auto mover = ops::Mover::begin(p.scene(), ids);
+        edit::Draft draft(p.session(), "first", "Turn");
+        QVERIFY(mover->turnBy(draft, {0, 1, 0}, base::kPi / 2, ops::PivotMode::Base).has_value());
+        QVERIFY(glm::length(p.scene().local(p.slot(ids[0])).position - Vec3(0, 0, -1)) < 1e-12);
+        QVERIFY(mover->turnBy(draft, {0, 1, 0}, base::kPi / 2, ops::PivotMode::Each).has_value());
+        QVERIFY(p.scene().local(p.slot(ids[0])).position == Vec3(1, 0, 0));
+    }
+    void sizeKeepsThePivotAndStopsAtTheKindsLimits() {
+        test::TestProject p;
+        const ObjectId group = p.add("Group", {}, {{5, 1, 0}, base::fromDegrees({0, 30, 0}), {1, 3, -2}});
+        const ObjectId child = p.add("Child", group, {{1, 0, 3}, base::fromDegrees({0, 15, 0}), {1, 2, 1}});
+        const base::Affine before = p.scene().world(p.slot(child));
+        auto mover = ops::Mover::begin(p.scene(), {&child, 1});
+        const Vec3 own(0.5, 0.25, -1);  // a point of the object
+        mover->setPicked(before.point(own));
+        edit::Draft draft(p.session(), "first", "Size");
+        QCOMPARE(mover->sizeBy(draft, {2, 1, 0.5}, ops::PivotMode::Picked).value(), false);
+        QVERIFY(glm::length(p.scene().world(p.slot(child)).point(own) - before.point(own)) < 1e-12);
+        QVERIFY(p.scene().local(p.slot(child)).scale == Vec3(2, 2, 0.5));
+        QCOMPARE(mover->sizeBy(draft, {1e9, 1, 1}, ops::PivotMode::Picked).value(), true);
+        QVERIFY(p.scene().local(p.slot(child)).scale.x < 1e6);
+    }
+    void ownAxesAreAtRightAnglesUnderAMirroredParent() {
+        test::TestProject p;
+        const ObjectId group = p.add("Group", {}, {{0, 0, 0}, base::fromDegrees({0, 90, 0}), {-1, 2, 1}});
+        const ObjectId child = p.add("Child", group, {{1, 0, 0}, base::fromDegrees({0, 45, 0}), {1, 1, 1}});
+        const auto mover = ops::Mover::begin(p.scene(), {&child, 1});
+        for (auto mode : {ops::AxesMode::World, ops::AxesMode::Own, ops::AxesMode::Parent}) {
+            const base::Mat3 axes = mover->axes(mode, base::Mat3(1.0));
+            QVERIFY(std::abs(glm::determinant(axes) - 1) < 1e-9);
+            QVERIFY(std::abs(glm::dot(axes[0], axes[1])) < 1e-9);
+        }
+    }
     void protectedOnesDoNotMove() {
         test::TestProject p;
         const ObjectId id = p.add("Ground");

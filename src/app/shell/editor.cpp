@@ -202,10 +202,33 @@ void Editor::setTool(Tool tool) {
     Q_EMIT toolChanged();
 }
 
-void Editor::setStep(double metres, bool on) {
-    stepMetres_ = metres;
-    stepOn_ = on;
+render::Task Editor::activeTask() const {
+    return tool_ == Tool::Dial ? render::Task::Turn : tool_ == Tool::Fit ? render::Task::Fit : render::Task::Slide;
+}
+
+void Editor::setStep(render::Task task, StepSetting setting) {
+    steps_[task == render::Task::None ? 0 : static_cast<std::size_t>(task) - 1] = setting;
     Q_EMIT toolChanged();
+}
+
+render::Steps Editor::activeSteps(double share) const {
+    auto value = [&](std::size_t i) { return steps_[i].on ? steps_[i].value * share : 0.0; };
+    return {value(0), value(1), value(2)};
+}
+
+void Editor::setAxesMode(ops::AxesMode mode) {
+    axesMode_ = mode;
+    Q_EMIT toolChanged();
+}
+
+void Editor::setPivotMode(ops::PivotMode mode) {
+    pivotMode_ = mode;
+    Q_EMIT toolChanged();
+}
+
+void Editor::pickPivot(const base::Vec3& point) {
+    pickedPivot_ = point;
+    setPivotMode(ops::PivotMode::Picked);
 }
 
 void Editor::setPlacing(const std::string& item) {

@@ -3,6 +3,7 @@
 // mouse would place. Widgets hold a reference to it and listen to its signals; it holds no widget.
 #include <QObject>
 #include <QString>
+#include <array>
 #include <functional>
 #include <memory>
 #include <thread>
@@ -11,12 +12,20 @@
 #include "app/look/theme.h"
 #include "edit/draft.h"
 #include "io/workspace.h"
+#include "ops/move.h"
 #include "ops/objects.h"
 #include "query/scene_index.h"
+#include "render/handle.h"
 
 namespace app {
 
-enum class Tool { Select, Slide };
+enum class Tool { Select, Slide, Dial, Fit, All };
+
+/// One kind of step: how far it goes (metres, degrees, a factor) and whether it is on.
+struct StepSetting {
+    double value = 0;
+    bool on = true;
+};
 
 class Editor : public QObject {
     Q_OBJECT
@@ -61,10 +70,20 @@ class Editor : public QObject {
 
     Tool tool() const { return tool_; }
     void setTool(Tool tool);
-    double stepMetres() const { return stepMetres_; }
-    bool stepOn() const { return stepOn_; }
-    double activeStep() const { return stepOn_ ? stepMetres_ : 0.0; }
-    void setStep(double metres, bool on);
+    /// The task whose step is shown and that the arrow keys do: Turn with the dial, Fit with the fit handle.
+    render::Task activeTask() const;
+    const StepSetting& step(render::Task task) const {
+        return steps_[task == render::Task::None ? 0 : static_cast<std::size_t>(task) - 1];
+    }
+    void setStep(render::Task task, StepSetting setting);
+    /// Of those that are on; `share` makes all finer.
+    render::Steps activeSteps(double share = 1) const;
+    ops::AxesMode axesMode() const { return axesMode_; }
+    void setAxesMode(ops::AxesMode mode);
+    ops::PivotMode pivotMode() const { return pivotMode_; }
+    const base::Vec3& pickedPivot() const { return pickedPivot_; }
+    void setPivotMode(ops::PivotMode mode);
+    void pickPivot(const base::Vec3& point);
 
     /// The item each click in the view places; empty when none.
     const std::string& placing() const { return placing_; }
@@ -115,8 +134,10 @@ class Editor : public QObject {
     std::size_t protectedCount_ = 0;
     const Theme* theme_ = &dusk();
     Tool tool_ = Tool::Slide;
-    double stepMetres_ = 0.25;
-    bool stepOn_ = true;
+    std::array<StepSetting, 3> steps_{{{0.25, true}, {15, true}, {0.1, true}}};  // slide, turn, fit
+    ops::AxesMode axesMode_ = ops::AxesMode::World;
+    ops::PivotMode pivotMode_ = ops::PivotMode::Base;
+    base::Vec3 pickedPivot_{0.0};
     std::string placing_;
     QString hint_;
 };

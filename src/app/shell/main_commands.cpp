@@ -30,16 +30,22 @@ void MainWindow::addCommands() {
                     [this] { find_->begin(); },
                     {},
                     {}});
-    selectTool_->setToolTip(commands_->action("view.select")->toolTip());
-    slideTool_->setToolTip(commands_->action("view.slide")->toolTip());
     stepSwitch_->setToolTip(commands_->action("view.step")->toolTip());
-    selectTool_->setAccessibleName(tr("Select"));
-    slideTool_->setAccessibleName(tr("Slide"));
+    for (const auto& [button, id] : {std::pair{selectTool_, "view.select"},
+                                     {slideTool_, "view.slide"},
+                                     {dialTool_, "view.dial"},
+                                     {fitTool_, "view.fit"},
+                                     {allTool_, "view.allHandles"},
+                                     {axesButton_, "view.axes"},
+                                     {pivotButton_, "view.pivot"}}) {
+        QAction* action = commands_->action(id);
+        button->setToolTip(action->toolTip());
+        button->setAccessibleName(action->text());
+        connect(button, &QToolButton::clicked, action, &QAction::trigger);
+    }
     stepSwitch_->setAccessibleName(tr("Move in steps"));
     hiddenButton_->setToolTip(tr("Show everything that is hidden"));
     protectedButton_->setToolTip(tr("Release everything that is protected"));
-    connect(selectTool_, &QToolButton::clicked, commands_->action("view.select"), &QAction::trigger);
-    connect(slideTool_, &QToolButton::clicked, commands_->action("view.slide"), &QAction::trigger);
     connect(stepSwitch_, &QToolButton::clicked, commands_->action("view.step"), &QAction::trigger);
     connect(hiddenButton_, &QToolButton::clicked, commands_->action("edit.showAll"), &QAction::trigger);
     connect(protectedButton_, &QToolButton::clicked, commands_->action("edit.releaseAll"), &QAction::trigger);
@@ -269,14 +275,68 @@ void MainWindow::addViewCommands() {
                     [this] { editor_.setTool(Tool::Slide); },
                     {},
                     [this] { return editor_.tool() == Tool::Slide; }});
+    commands_->add({"view.dial",
+                    menu,
+                    tr("Dial"),
+                    tr("Shows the handle that turns the selection"),
+                    Qt::Key_D,
+                    [this] { editor_.setTool(Tool::Dial); },
+                    {},
+                    [this] { return editor_.tool() == Tool::Dial; }});
+    commands_->add({"view.fit",
+                    menu,
+                    tr("Fit"),
+                    tr("Shows the handle that sizes the selection along its own axes"),
+                    Qt::Key_F,
+                    [this] { editor_.setTool(Tool::Fit); },
+                    {},
+                    [this] { return editor_.tool() == Tool::Fit; }});
+    commands_->add({"view.allHandles",
+                    menu,
+                    tr("All handles together"),
+                    tr("Shows slide, dial and fit at once"),
+                    Qt::Key_A,
+                    [this] { editor_.setTool(Tool::All); },
+                    {},
+                    [this] { return editor_.tool() == Tool::All; }});
+    commands_->add({"view.axes",
+                    menu,
+                    tr("Next axes"),
+                    tr("Which directions the handle uses: World, Own, Parent, View"),
+                    Qt::Key_X,
+                    [this] { nextAxes(); },
+                    {},
+                    {}});
+    commands_->add({"view.pivot",
+                    menu,
+                    tr("Next pivot"),
+                    tr("What stays in a turn or a change of size: base, centre, each its own, the picked point"),
+                    Qt::Key_B,
+                    [this] { nextPivot(); },
+                    {},
+                    {}});
+    commands_->add({"view.pickPivot",
+                    menu,
+                    tr("Pivot under the pointer"),
+                    tr("Picks the point of the surface under the pointer as what stays in a turn"),
+                    Qt::SHIFT | Qt::Key_B,
+                    [this] {
+                        if (const auto place = view_->landingUnder(view_->pointer())) editor_.pickPivot(*place);
+                    },
+                    open,
+                    {}});
     commands_->add({"view.step",
                     menu,
                     tr("Move in steps"),
-                    tr("Moving snaps to multiples of the step"),
+                    tr("Moving, turning or sizing snaps to multiples of its step"),
                     Qt::Key_G,
-                    [this] { editor_.setStep(editor_.stepMetres(), !editor_.stepOn()); },
+                    [this] {
+                        StepSetting step = editor_.step(editor_.activeTask());
+                        step.on = !step.on;
+                        editor_.setStep(editor_.activeTask(), step);
+                    },
                     {},
-                    [this] { return editor_.stepOn(); }});
+                    [this] { return editor_.step(editor_.activeTask()).on; }});
     commands_->add({"view.stockSearch",
                     menu,
                     tr("Find in the Stock"),

@@ -79,6 +79,16 @@ void MainWindow::selectAll() {
     editor_.select(std::move(ids));
 }
 
+void MainWindow::nextAxes() {
+    editor_.setAxesMode(static_cast<ops::AxesMode>((static_cast<int>(editor_.axesMode()) + 1) % 4));
+}
+
+// The picked point takes part only once one was picked.
+void MainWindow::nextPivot() {
+    const int count = editor_.pivotMode() == ops::PivotMode::Picked ? 4 : 3;
+    editor_.setPivotMode(static_cast<ops::PivotMode>((static_cast<int>(editor_.pivotMode()) + 1) % count));
+}
+
 void MainWindow::flagSelected(std::uint8_t flag, const char* name) {
     const auto ids = editor_.selection();
     editor_.run(std::string(name) + " " + ops::describe(editor_.scene(), ids), [&](edit::Draft& draft) {

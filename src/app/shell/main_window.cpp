@@ -226,6 +226,9 @@ void MainWindow::makeOverlays() {
     };
     selectTool_ = tool("selectTool");
     slideTool_ = tool("slideTool");
+    dialTool_ = tool("dialTool");
+    fitTool_ = tool("fitTool");
+    allTool_ = tool("allTool");
 
     stepBar_ = overlay(view_);
     auto* steps = new QHBoxLayout(stepBar_);
@@ -241,22 +244,37 @@ void MainWindow::makeOverlays() {
     stepField_->setToolTip(tr("How far a step goes, in metres; 25 cm works too"));
     stepField_->setFixedWidth(64);
     steps->addWidget(stepField_);
-    auto* unit = label("quiet");
-    unit->setText(tr("m · World axes · about base"));
-    steps->addWidget(unit);
+    steps->addWidget(stepUnit_ = label("quiet"));
+    auto bottom = [&](const char* name) {
+        auto* b = new QToolButton;
+        b->setObjectName(QLatin1String(name));
+        b->setFocusPolicy(Qt::TabFocus);
+        steps->addWidget(b);
+        return b;
+    };
+    axesButton_ = bottom("axesButton");
+    pivotButton_ = bottom("pivotButton");
     connect(stepField_, &NumberField::typed, this, [this](const QString& text) {
-        auto value = base::evaluateQuantity(text.toStdString(), base::Quantity::Length, editor_.stepMetres());
+        const render::Task task = editor_.activeTask();
+        const bool turn = task == render::Task::Turn, fit = task == render::Task::Fit;
+        const auto quantity = turn ? base::Quantity::Angle : fit ? base::Quantity::Factor : base::Quantity::Length;
+        auto value = base::evaluateQuantity(text.toStdString(), quantity, editor_.step(task).value);
         if (!value)
             editor_.report(tl::unexpected(value.error()));
-        else if (*value < 0.001 || *value > 1000)
-            showMessage(tr("A step can be from 0.001 m to 1000 m."), true);
+        else if (*value < 0.001 || *value > (turn ? 180 : fit ? 10 : 1000))
+            showMessage(turn  ? tr("A step can be from 0.001° to 180°.")
+                        : fit ? tr("A step of size can be from 0.001 to 10.")
+                              : tr("A step can be from 0.001 m to 1000 m."),
+                        true);
         else
-            editor_.setStep(*value, true);
+            editor_.setStep(task, {*value, true});
         refreshOverlays();
     });
-    connect(stepField_, &NumberField::stepped, this,
-            [this](double d) { editor_.setStep(std::clamp(editor_.stepMetres() + d, 0.05, 1000.0), true); });
-    stepField_->setSteps(0.05, 0.05);
+    connect(stepField_, &NumberField::stepped, this, [this](double d) {
+        const render::Task task = editor_.activeTask();
+        const double most = task == render::Task::Turn ? 180 : task == render::Task::Fit ? 10 : 1000;
+        editor_.setStep(task, {std::clamp(editor_.step(task).value + d, std::abs(d), most), true});
+    });
 
     flagBar_ = overlay(view_);
     auto* flags = new QHBoxLayout(flagBar_);
@@ -390,10 +408,27 @@ void MainWindow::refreshStatus() {
 void MainWindow::refreshOverlays() {
     const Theme& t = editor_.theme();
     selectTool_->setIcon(icon("mouse-pointer-2", editor_.tool() == Tool::Select ? t.honey : t.dim));
-    slideTool_->setIcon(icon("move-3d", editor_.tool() == Tool::Slide ? t.honey : t.dim));
-    stepSwitch_->setText(editor_.stepOn() ? tr("✓ Step") : tr("Step"));
-    stepSwitch_->setChecked(editor_.stepOn());
-    stepField_->setValue(editor_.stepMetres());
+    const std::tuple<QToolButton*, const char*, Tool> tools[] = {{slideTool_, "move-3d", Tool::Slide},
+                                                                 {dialTool_, "rotate-3d", Tool::Dial},
+                                                                 {fitTool_, "scale-3d", Tool::Fit},
+                                                                 {allTool_, "axis-3d", Tool::All}};
+    for (const auto& [button, name, tool] : tools)
+        button->setIcon(icon(name, editor_.tool() == tool ? t.honey : t.dim));
+    const render::Task task = editor_.activeTask();
+    const bool turn = task == render::Task::Turn, fit = task == render::Task::Fit;
+    const StepSetting& step = editor_.step(task);
+    stepSwitch_->setText(step.on ? tr("✓ Step") : tr("Step"));
+    stepSwitch_->setChecked(step.on);
+    stepField_->setSteps(turn ? 1 : fit ? 0.01 : 0.05, turn ? 5 : fit ? 0.05 : 0.05);
+    stepField_->setValue(step.value);
+    stepUnit_->setText(turn ? QStringLiteral("°") : fit ? QStringLiteral("×") : QStringLiteral("m"));
+    const QString axes[] = {tr("World axes"), tr("Own axes"), tr("Parent axes"), tr("View axes")};
+    const QString pivots[] = {tr("about base"), tr("about centre"), tr("each about its own"), tr("about picked point")};
+    axesButton_->setText(fit ? tr("Own axes") : axes[static_cast<int>(editor_.axesMode())]);
+    axesButton_->setEnabled(!fit);
+    axesButton_->setToolTip(fit ? tr("Size is always along an object's own axes: along others it would be sheared")
+                                : commands_->action("view.axes")->toolTip());
+    pivotButton_->setText(pivots[static_cast<int>(editor_.pivotMode())]);
     hiddenButton_->setVisible(editor_.hiddenCount() > 0);
     hiddenButton_->setText(tr("%1 hidden").arg(editor_.hiddenCount()));
     protectedButton_->setVisible(editor_.protectedCount() > 0);
@@ -446,15 +481,22 @@ void MainWindow::rememberArrangement() {
     settings.setValue("window/geometry", saveGeometry());
     settings.setValue("window/state", saveState());
     settings.setValue("window/theme", editor_.theme().name);
-    settings.setValue("view/step", editor_.stepMetres());
-    settings.setValue("view/stepOn", editor_.stepOn());
+    for (const render::Task task : {render::Task::Slide, render::Task::Turn, render::Task::Fit}) {
+        settings.setValue(QString("view/step%1").arg(static_cast<int>(task)), editor_.step(task).value);
+        settings.setValue(QString("view/stepOn%1").arg(static_cast<int>(task)), editor_.step(task).on);
+    }
 }
 
 void MainWindow::restoreArrangement() {
     QSettings settings;
     if (settings.contains("window/geometry")) restoreGeometry(settings.value("window/geometry").toByteArray());
     if (settings.contains("window/state")) restoreState(settings.value("window/state").toByteArray());
-    editor_.setStep(settings.value("view/step", 0.25).toDouble(), settings.value("view/stepOn", true).toBool());
+    for (const render::Task task : {render::Task::Slide, render::Task::Turn, render::Task::Fit}) {
+        const StepSetting usual = editor_.step(task);
+        editor_.setStep(task,
+                        {settings.value(QString("view/step%1").arg(static_cast<int>(task)), usual.value).toDouble(),
+                         settings.value(QString("view/stepOn%1").arg(static_cast<int>(task)), usual.on).toBool()});
+    }
     editor_.setTheme(settings.value("window/theme").toString() == oat().name ? oat() : dusk());
 }
 

@@ -80,6 +80,8 @@ class MainWindow : public QMainWindow {
     void duplicate();
     void removeSelected();
     void selectAll();
+    void nextAxes();
+    void nextPivot();
     void flagSelected(std::uint8_t flag, const char* name);
     void clearFlag(std::uint8_t flag, const char* name);
     void escape();
@@ -99,9 +101,11 @@ class MainWindow : public QMainWindow {
     HistoryStrip* strip_ = nullptr;
     QLabel *hint_ = nullptr, *cursorPlace_ = nullptr, *counts_ = nullptr, *saved_ = nullptr;
     QFrame *toolRail_ = nullptr, *stepBar_ = nullptr, *flagBar_ = nullptr, *banner_ = nullptr, *toast_ = nullptr;
-    QToolButton *selectTool_ = nullptr, *slideTool_ = nullptr, *stepSwitch_ = nullptr, *hiddenButton_ = nullptr,
-                *protectedButton_ = nullptr;
+    QToolButton *selectTool_ = nullptr, *slideTool_ = nullptr, *dialTool_ = nullptr, *fitTool_ = nullptr,
+                *allTool_ = nullptr, *axesButton_ = nullptr, *pivotButton_ = nullptr, *stepSwitch_ = nullptr,
+                *hiddenButton_ = nullptr, *protectedButton_ = nullptr;
     NumberField* stepField_ = nullptr;
+    QLabel* stepUnit_ = nullptr;
     QLabel *bannerText_ = nullptr, *toastText_ = nullptr;
     QToolButton *bannerShow_ = nullptr, *bannerEdit_ = nullptr;
     std::unique_ptr<ProgressCard> progressCard_;

@@ -15,7 +15,6 @@ namespace app {
 
 using model::kNoSlot;
 using model::Slot;
-using render::SlidePart;
 
 namespace {
 
@@ -62,28 +61,11 @@ void ViewWidget::press(QMouseEvent* event) {
         return;
     }
     const auto h = handle();
-    const SlidePart part = h ? h->hit(toVec(pointer_), camera_, viewport()) : SlidePart::None;
-    if (part == SlidePart::None) {
+    const render::HandlePart part = h ? h->hit(toVec(pointer_), camera_, viewport()) : render::HandlePart{};
+    if (part)
+        startHandle(*h, part);
+    else
         pressed_ = true;
-        return;
-    }
-    auto mover = ops::Mover::begin(editor_.scene(), editor_.selection());
-    if (!mover) {
-        editor_.report(tl::unexpected(mover.error()));
-        return;
-    }
-    draft_ = std::make_unique<edit::Draft>(editor_.session(), editor_.sceneName(),
-                                           "Move " + ops::describe(editor_.scene(), mover->ids()));
-    if (!editor_.report(draft_->state())) {
-        draft_.reset();
-        return;
-    }
-    dragHandle_ = *h;
-    dragOffset_ = base::Vec3(0.0);
-    mover_ = std::move(*mover);
-    startLively();
-    drag_ = std::make_unique<render::SlideDrag>(*h, part, camera_.rayThrough(toVec(pointer_), viewport()), camera_);
-    updateHint();
     Q_UNUSED(event);
 }
 
@@ -104,7 +86,10 @@ void ViewWidget::mouseMoveEvent(QMouseEvent* event) {
         camera_.look(-d.x() * 0.2, -d.y() * 0.2);
         return cameraMoved();
     }
-    if (drag_) return dragHandle(pointer_, event->modifiers());
+    if (drag_) {
+        if (amountField_ == nullptr || !amountField_->isVisible()) dragHandle(pointer_, event->modifiers());
+        return;
+    }
     if (pressed_ && !boxFrom_ &&
         std::hypot(pointer_.x() - pressedAt_.x(), pointer_.y() - pressedAt_.y()) > kDragStart) {
         boxFrom_ = pressedAt_;
@@ -124,7 +109,10 @@ void ViewWidget::mouseReleaseEvent(QMouseEvent* event) {
         return;
     }
     if (event->button() != Qt::LeftButton) return;
-    if (drag_) return finishHandle();
+    if (drag_) {
+        if (amountField_ == nullptr || !amountField_->isVisible()) finishHandle();
+        return;
+    }
     if (boxFrom_)
         finishBox(pointer_, event->modifiers());
     else if (pressed_)
@@ -155,7 +143,7 @@ void ViewWidget::wheelEvent(QWheelEvent* event) {
 }
 
 void ViewWidget::leaveEvent(QEvent*) {
-    hoveredPart_ = SlidePart::None;
+    hoveredPart_ = {};
     update();
     if (mouse_ == Mouse::Idle && !isDragging()) updateHint();
     if (!editor_.placing().empty()) setGhost(std::nullopt);
@@ -194,13 +182,13 @@ void ViewWidget::hover(const QPointF& pixel) {
     }
     if (!editor_.placing().empty()) return;
     const auto h = handle();
-    const SlidePart part = h ? h->hit(toVec(pixel), camera_, viewport()) : SlidePart::None;
+    const render::HandlePart part = h ? h->hit(toVec(pixel), camera_, viewport()) : render::HandlePart{};
     if (part != hoveredPart_) {
         hoveredPart_ = part;
         update();
         updateHint();
     }
-    const Slot slot = part == SlidePart::None ? objectUnder(pixel) : kNoSlot;
+    const Slot slot = part ? kNoSlot : objectUnder(pixel);
     if (slot == hovered_) return;
     hovered_ = slot;
     restageOver();
@@ -254,27 +242,9 @@ void ViewWidget::finishBox(const QPointF& pixel, Qt::KeyboardModifiers modifiers
     editor_.select(std::move(ids));
 }
 
-void ViewWidget::dragHandle(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
-    const double fine = (modifiers & Qt::ShiftModifier) != 0 ? 0.1 : 1.0;
-    const base::Vec3 raw = drag_->offset(camera_.rayThrough(toVec(pixel), viewport()));
-    dragOffset_ = render::snapOffset(dragHandle_, drag_->part(), raw, editor_.activeStep() * fine);
-    editor_.report(mover_->moveBy(*draft_, dragOffset_));
-    update();
-}
-
-void ViewWidget::finishHandle() {
-    auto step = draft_->commit();
-    if (!step) editor_.report(tl::unexpected(step.error()));
-    drag_.reset();
-    mover_.reset();
-    draft_.reset();
-    endLively();
-    updateHint();
-    update();
-}
-
 bool ViewWidget::cancel() {
-    const bool doing = drag_ || boxFrom_ || ghost_;
+    const bool doing = drag_ || boxFrom_ || ghost_ || (amountField_ != nullptr && amountField_->isVisible());
+    if (amountField_ != nullptr) amountField_->hide();
     drag_.reset();
     mover_.reset();
     draft_.reset();  // gives every byte back
@@ -289,6 +259,11 @@ bool ViewWidget::cancel() {
 
 // Letters fly while the right button is held, whatever they are short for otherwise.
 bool ViewWidget::event(QEvent* event) {
+    if (event->type() == QEvent::KeyPress && static_cast<QKeyEvent*>(event)->key() == Qt::Key_Tab && editor_.isOpen() &&
+        !editor_.selection().empty()) {
+        keyPressEvent(static_cast<QKeyEvent*>(event));  // else Qt would move the focus on
+        return true;
+    }
     if (event->type() == QEvent::ShortcutOverride) {
         const int key = static_cast<QKeyEvent*>(event)->key();
         if ((mouse_ == Mouse::Look && isFlyKey(key)) || (key == Qt::Key_Escape && isDragging())) {
@@ -306,6 +281,7 @@ void ViewWidget::keyPressEvent(QKeyEvent* event) {
         return;
     }
     if (key == Qt::Key_Escape && cancel()) return;
+    if (key == Qt::Key_Tab && !editor_.selection().empty()) return typeAmount();
     for (int arrow : {Qt::Key_Left, Qt::Key_Right, Qt::Key_Up, Qt::Key_Down, Qt::Key_PageUp, Qt::Key_PageDown})
         if (key == arrow) return nudge(static_cast<Qt::Key>(key), event->modifiers());
     QWidget::keyPressEvent(event);
@@ -336,30 +312,6 @@ void ViewWidget::fly() {
                          ((modifiers & Qt::ControlModifier) != 0 ? 0.25 : 1.0);
     camera_.eye += glm::normalize(way) * (speed * seconds);
     cameraMoved();
-}
-
-void ViewWidget::nudge(Qt::Key key, Qt::KeyboardModifiers modifiers) {
-    if (!editor_.isOpen() || editor_.selection().empty()) return;
-    double step = editor_.stepMetres();
-    if ((modifiers & Qt::ShiftModifier) != 0) step /= 10;
-    if ((modifiers & Qt::ControlModifier) != 0) step *= 4;
-    base::Vec3 way(0, 1, 0);
-    if (key == Qt::Key_PageDown) way = -way;
-    if (key != Qt::Key_PageUp && key != Qt::Key_PageDown) {
-        base::Vec3 towards = key == Qt::Key_Left || key == Qt::Key_Right
-                                 ? camera_.right()
-                                 : glm::normalize(base::Vec3(camera_.forward().x, 0, camera_.forward().z));
-        if (key == Qt::Key_Left || key == Qt::Key_Down) towards = -towards;
-        way = std::abs(towards.x) >= std::abs(towards.z) ? base::Vec3(towards.x > 0 ? 1 : -1, 0, 0)
-                                                         : base::Vec3(0, 0, towards.z > 0 ? 1 : -1);
-    }
-    auto mover = ops::Mover::begin(editor_.scene(), editor_.selection());
-    if (!mover) {
-        editor_.report(tl::unexpected(mover.error()));
-        return;
-    }
-    editor_.run("Move " + ops::describe(editor_.scene(), mover->ids()),
-                [&](edit::Draft& draft) { return mover->moveBy(draft, way * step); });
 }
 
 void ViewWidget::setGhost(std::optional<Ghost> ghost) {
@@ -398,7 +350,12 @@ void ViewWidget::dropEvent(QDropEvent* event) {
 
 void ViewWidget::updateHint() {
     if (!editor_.isOpen()) return;
-    if (drag_) return editor_.setHint(tr("Drag: move · Shift: fine · Esc: take back"));
+    if (drag_)
+        return editor_.setHint(drag_->part().task == render::Task::Turn
+                                   ? tr("Drag: turn · Shift: fine · Tab: type the angle · Esc: take back")
+                               : drag_->part().task == render::Task::Fit
+                                   ? tr("Drag: size · Shift: fine · Tab: type the factor · Esc: take back")
+                                   : tr("Drag: move · Shift: fine · Tab: type where to · Esc: take back"));
     if (boxFrom_)
         return editor_.setHint(tr("Drag: select what the box touches · Shift: add · Ctrl: take away · Esc: do not"));
     if (mouse_ == Mouse::Look)
@@ -411,10 +368,20 @@ void ViewWidget::updateHint() {
         return editor_.setHint(tr("Click: place %1, again and again · Esc: done")
                                    .arg(item != nullptr ? QString::fromStdString(item->label) : QString()));
     }
-    if (hoveredPart_ != SlidePart::None) return editor_.setHint(tr("Drag: slide the selection · Shift: fine"));
-    if (!editor_.selection().empty())
+    if (hoveredPart_)
+        return editor_.setHint(hoveredPart_.task == render::Task::Turn ? tr("Drag: turn the selection · Shift: fine")
+                               : hoveredPart_.task == render::Task::Fit
+                                   ? tr("Drag: size the selection · Shift: fine")
+                                   : tr("Drag: slide the selection · Shift: fine"));
+    if (!editor_.selection().empty()) {
+        const QString does = editor_.activeTask() == render::Task::Turn  ? tr("turn by a step")
+                             : editor_.activeTask() == render::Task::Fit ? tr("size by a step")
+                                                                         : tr("move by a step");
         return editor_.setHint(
-            tr("Arrows, Page Up/Down: move by a step · Shift+click: add · Ctrl+click: take away · Q: bring into view"));
+            tr("Arrows, Page Up/Down: %1 · Tab: type it · Shift+click: add · Ctrl+click: take away · "
+               "Q: bring into view")
+                .arg(does));
+    }
     editor_.setHint(
         tr("Click or drag a box: select · middle drag: orbit, with Shift: slide · wheel: zoom · right drag: look and "
            "fly"));

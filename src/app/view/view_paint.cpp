@@ -11,7 +11,9 @@ namespace app {
 
 using model::kNoSlot;
 using model::Slot;
-using render::SlidePart;
+using render::HandlePart;
+using render::kAll;
+using render::Task;
 
 namespace {
 
@@ -56,7 +58,7 @@ void ViewWidget::paintEvent(QPaintEvent*) {
     p.setRenderHint(QPainter::Antialiasing);
     paintMarks(p);
     paintBrackets(p);
-    if (editor_.tool() == Tool::Slide) paintHandle(p);
+    paintHandle(p);
     paintBox(p);
     paintDirections(p);
     paintCaption(p);
@@ -173,25 +175,86 @@ void ViewWidget::paintMarks(QPainter& p) const {
     }
 }
 
-std::optional<render::SlideHandle> ViewWidget::handle() const {
-    if (!editor_.isOpen() || editor_.selection().empty() || editor_.tool() != Tool::Slide) return std::nullopt;
-    render::SlideHandle h;
-    if (mover_) {
-        h = dragHandle_;
-        h.origin = mover_->start() + dragOffset_;
-        return h;
+void ViewWidget::paintRings(QPainter& p, const render::Handle& h, const HandlePart& active) const {
+    const Theme& t = editor_.theme();
+    for (const int which : {kAll, 0, 1, 2}) {
+        const HandlePart part{Task::Turn, which};
+        if (drag_ && active != part) continue;
+        QColor c = which == kAll ? t.dim : t.axis[which];
+        if (part == active) c = c.lighter(135);
+        const auto ring = h.ring(which, camera_, viewport());
+        QPointF label;
+        for (std::size_t i = 0; i + 1 < ring.size(); ++i) {
+            const auto a = camera_.project(ring[i].at, viewport()), b = camera_.project(ring[i + 1].at, viewport());
+            if (!a || !b) continue;
+            const bool front = ring[i].front && ring[i + 1].front;
+            QColor ink = c;
+            ink.setAlpha(front ? 255 : 60);
+            p.setPen(QPen(ink, (part == active ? 3.6 : which == kAll ? 1.4 : 2.4) * (front ? 1 : 0.5)));
+            p.drawLine(toQt(*a), toQt(*b));
+            if (front && i % 12 == 6) label = toQt(*b);
+        }
+        if (which == kAll || label.isNull()) continue;
+        p.setPen(Qt::NoPen);
+        p.setBrush(t.window);
+        p.drawEllipse(label, 8, 8);
+        p.setPen(c);
+        p.drawText(QRectF(label - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter, QString("XYZ").mid(which, 1));
     }
-    const auto mover = ops::Mover::begin(editor_.scene(), editor_.selection());
-    if (!mover) return std::nullopt;
-    h.origin = mover->start();
-    return h;
 }
 
-std::optional<QPointF> ViewWidget::handleTip(int axis) const {
-    const auto h = handle();
-    if (!h) return std::nullopt;
-    const auto pixel = camera_.project(h->tip(axis, camera_, viewport()), viewport());
-    return pixel ? std::optional(toQt(*pixel)) : std::nullopt;
+void ViewWidget::paintPlanes(QPainter& p, const render::Handle& h, const HandlePart& active) const {
+    const Theme& t = editor_.theme();
+    const Task task = h.slide ? Task::Slide : Task::Fit;
+    for (int without = 0; without < 3; ++without) {
+        const HandlePart part{task, without + 3};
+        if (!h.planeUsable(task, without, camera_) || (drag_ && active != part)) continue;
+        QPolygonF square;
+        for (const base::Vec3& corner : h.planeSquare(task, without, camera_, viewport()))
+            if (const auto pixel = camera_.project(corner, viewport())) square << toQt(*pixel);
+        QColor fill = t.axis[without];
+        fill.setAlpha(part == active ? 190 : 80);
+        p.setPen(QPen(part == active ? t.axis[without].lighter(135) : t.axis[without], 1.2));
+        p.setBrush(fill);
+        p.drawPolygon(square);
+    }
+}
+
+// Sliding ends in the axis' mark (cube, ball, cone), sizing in a bar across.
+void ViewWidget::paintAxis(QPainter& p, const render::Handle& h, Task task, int axis, const HandlePart& active) const {
+    const Theme& t = editor_.theme();
+    const HandlePart part{task, axis};
+    const bool on = part == active;
+    const auto centre = camera_.project(h.origin, viewport());
+    const auto tip = camera_.project(h.tip(task, axis, camera_, viewport()), viewport());
+    if (!centre || !tip || !h.axisUsable(task, axis, camera_)) return;
+    if (drag_ && active.task == task && active != part && active.axis() >= 0) return;
+    const QPointF a = toQt(*centre), b = toQt(*tip);
+    const QColor c = on ? t.axis[axis].lighter(135) : t.axis[axis];
+    p.setPen(QPen(c, on ? 4 : 3, Qt::SolidLine, Qt::RoundCap));
+    p.drawLine(a, b);
+    const double r = on ? 7 : 5.5;
+    const QPointF way = (b - a) / std::max(1.0, std::hypot(b.x() - a.x(), b.y() - a.y()));
+    const QPointF across(-way.y(), way.x());
+    if (task == Task::Fit) {
+        p.setPen(QPen(c, on ? 6 : 5, Qt::SolidLine, Qt::FlatCap));
+        p.drawLine(b - across * (r + 2), b + across * (r + 2));
+        if (h.slide) return;
+    } else {
+        p.setPen(QPen(t.window, 1));
+        p.setBrush(c);
+        if (axis == 0) p.drawRect(QRectF(b.x() - r, b.y() - r, 2 * r, 2 * r));
+        if (axis == 1) p.drawEllipse(b, r + 0.5, r + 0.5);
+        if (axis == 2)
+            p.drawPolygon(
+                QPolygonF({b + way * r * 1.7, b - way * r * 0.6 + across * r, b - way * r * 0.6 - across * r}));
+    }
+    const QPointF letter = b + way * 18;
+    p.setPen(Qt::NoPen);
+    p.setBrush(t.window);
+    p.drawEllipse(letter, 8, 8);
+    p.setPen(c);
+    p.drawText(QRectF(letter - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter, QString("XYZ").mid(axis, 1));
 }
 
 void ViewWidget::paintHandle(QPainter& p) const {
@@ -200,71 +263,68 @@ void ViewWidget::paintHandle(QPainter& p) const {
     const auto centre = camera_.project(h->origin, viewport());
     if (!centre) return;
     const Theme& t = editor_.theme();
-    const SlidePart active = drag_ ? drag_->part() : hoveredPart_;
-    auto bright = [&](SlidePart part, const QColor& c) { return part == active ? c.lighter(135) : c; };
-    for (int without = 0; without < 3; ++without) {
-        const auto part = static_cast<SlidePart>(without + 4);
-        if (!h->planeUsable(without, camera_) || (drag_ && active != part)) continue;
-        QPolygonF square;
-        for (const base::Vec3& corner : h->planeSquare(without, camera_, viewport()))
-            if (const auto pixel = camera_.project(corner, viewport())) square << toQt(*pixel);
-        QColor fill = t.axis[without];
-        fill.setAlpha(part == active ? 190 : 80);
-        p.setPen(QPen(bright(part, t.axis[without]), 1.2));
-        p.setBrush(fill);
-        p.drawPolygon(square);
-    }
+    const HandlePart active = drag_ ? drag_->part() : hoveredPart_;
     QFont font = p.font();
     font.setPixelSize(12);
     font.setWeight(QFont::DemiBold);
     p.setFont(font);
-    static const char* kLetters[] = {"X", "Y", "Z"};
-    for (int axis = 0; axis < 3; ++axis) {
-        const auto part = static_cast<SlidePart>(axis + 1);
-        if (!h->axisUsable(axis, camera_) || (drag_ && active != part && active <= SlidePart::Z)) continue;
-        const auto tip = camera_.project(h->tip(axis, camera_, viewport()), viewport());
-        if (!tip) continue;
-        const QPointF a = toQt(*centre), b = toQt(*tip);
-        const QColor c = bright(part, t.axis[axis]);
-        p.setPen(QPen(c, part == active ? 4 : 3, Qt::SolidLine, Qt::RoundCap));
-        p.drawLine(a, b);
-        p.setPen(QPen(t.window, 1));
-        p.setBrush(c);
-        const double r = part == active ? 7 : 5.5;
-        const QPointF way = (b - a) / std::max(1.0, std::hypot(b.x() - a.x(), b.y() - a.y()));
-        const QPointF across(-way.y(), way.x());
-        if (axis == 0) p.drawRect(QRectF(b.x() - r, b.y() - r, 2 * r, 2 * r));
-        if (axis == 1) p.drawEllipse(b, r + 0.5, r + 0.5);
-        if (axis == 2)
-            p.drawPolygon(
-                QPolygonF({b + way * r * 1.7, b - way * r * 0.6 + across * r, b - way * r * 0.6 - across * r}));
-        const QPointF letter = b + way * 18;
-        p.setPen(Qt::NoPen);
-        p.setBrush(t.window);
-        p.drawEllipse(letter, 8, 8);
-        p.setPen(c);
-        p.drawText(QRectF(letter - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter, kLetters[axis]);
+    if (h->turn && (!drag_ || active.task == Task::Turn)) {
+        p.setBrush(Qt::NoBrush);
+        paintRings(p, *h, active);
+    }
+    if (!drag_ || active.task != Task::Turn) {
+        if (h->slide || h->fit) paintPlanes(p, *h, active);
+        for (const Task task : {Task::Slide, Task::Fit})
+            for (int axis = 0; axis < 3; ++axis)
+                if ((task == Task::Slide ? h->slide : h->fit) && (!drag_ || active.task == task))
+                    paintAxis(p, *h, task, axis, active);
     }
     p.setPen(QPen(t.window, 1));
-    p.setBrush(active == SlidePart::Free ? t.honey : t.text);
-    p.drawRoundedRect(QRectF(toQt(*centre) - QPointF(5.5, 5.5), QSizeF(11, 11)), 2, 2);
+    p.setBrush(active.which == kAll && active.task != Task::Turn ? t.honey : t.text);
+    if (h->slide || h->fit)
+        p.drawRoundedRect(QRectF(toQt(*centre) - QPointF(5.5, 5.5), QSizeF(11, 11)), 2, 2);
+    else
+        p.drawEllipse(toQt(*centre), 2.5, 2.5);
+}
+
+QString ViewWidget::amountText() const {
+    static const std::pair<const char*, const char*> kWays[] = {{"Right", "Left"}, {"Up", "Down"}, {"Back", "Forward"}};
+    const HandlePart part = drag_->part();
+    QString text;
+    auto add = [&](const QString& more) { text += (text.isEmpty() ? "" : "   ") + more; };
+    if (part.task == Task::Turn) {
+        const QString axis = part.axis() >= 0 ? QString("XYZ").mid(part.axis(), 1) + " " : QString();
+        return tr("Turn %1%2°").arg(axis, number(base::degrees(amount_.radians), 1));
+    }
+    if (part.task == Task::Fit) {
+        for (int axis = 0; axis < 3; ++axis) {
+            if (part.axis() >= 0 ? part.axis() != axis : part.planeWithout() == axis) continue;
+            const double own = mover_->ownSize(editor_.scene(), axis, editor_.session().library());
+            add(own > 0 ? tr("%1 ×%2 → %3 m")
+                              .arg(QString("XYZ").mid(axis, 1), number(amount_.factors[axis], 2), number(own, 2))
+                        : tr("%1 ×%2").arg(QString("XYZ").mid(axis, 1), number(amount_.factors[axis], 2)));
+        }
+        return atLimit_ ? text + "   " + tr("as far as its kind allows") : text;
+    }
+    const bool world = editor_.axesMode() == ops::AxesMode::World || part.which == kAll;
+    const base::Mat3 axes = world ? base::Mat3(1.0) : drag_->handle().axes;
+    const base::Vec3 to = drag_->handle().origin + amount_.offset;
+    for (int axis = 0; axis < 3; ++axis) {
+        if (part.axis() >= 0 ? part.axis() != axis : part.planeWithout() == axis) continue;
+        const double d = glm::dot(amount_.offset, axes[axis]);
+        if (world)
+            add(QString("%1 %2 m → %3")
+                    .arg(QString::fromLatin1(d >= 0 ? kWays[axis].first : kWays[axis].second), number(std::abs(d), 2),
+                         number(to[axis], 2)));
+        else
+            add(QString("%1 %2 m").arg(QString("XYZ").mid(axis, 1), number(d, 2)));
+    }
+    return text;
 }
 
 void ViewWidget::paintReadout(QPainter& p) const {
-    if (!drag_ || !mover_) return;
-    const base::Vec3 to = mover_->start() + dragOffset_;
-    QString text;
-    static const std::pair<const char*, const char*> kWays[] = {{"Right", "Left"}, {"Up", "Down"}, {"Back", "Forward"}};
-    const int part = static_cast<int>(drag_->part());
-    for (int axis = 0; axis < 3; ++axis) {
-        const bool mine = part == axis + 1 || (part >= 4 && part != axis + 4);
-        if (!mine) continue;
-        const double d = dragOffset_[axis];
-        if (!text.isEmpty()) text += "   ";
-        text += QString("%1 %2 m → %3")
-                    .arg(QString::fromLatin1(d >= 0 ? kWays[axis].first : kWays[axis].second), number(std::abs(d), 2),
-                         number(to[axis], 2));
-    }
+    if (!drag_ || !mover_ || (amountField_ != nullptr && amountField_->isVisible())) return;
+    const QString text = amountText();
     QFont font = p.font();
     font.setPixelSize(12);
     font.setWeight(QFont::Normal);

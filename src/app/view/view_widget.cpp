@@ -62,6 +62,7 @@ ViewWidget::ViewWidget(Editor& editor, QWidget* parent) : QWidget(parent), edito
     connect(&editor_, &Editor::sceneShown, this, &ViewWidget::showScene);
     connect(&editor_, &Editor::sceneEdited, this, &ViewWidget::sceneEdited);
     connect(&editor_, &Editor::selectionChanged, this, [this] {
+        idleKnown_ = false;
         const bool many = tinted_.size() > kMostOver;
         refreshTinted();
         if (many || tinted_.size() > kMostOver)
@@ -132,6 +133,7 @@ void ViewWidget::takeShading() {
 
 void ViewWidget::showScene() {
     cancel();
+    idleKnown_ = false;
     cells_.build(editor_.scene());
     rescanMarked();
     hovered_ = kNoSlot;
@@ -148,6 +150,7 @@ void ViewWidget::setCamera(const render::Camera& camera) {
 }
 
 void ViewWidget::sceneEdited(const edit::SceneDelta& delta) {
+    idleKnown_ = false;
     for (const auto* slots : {&delta.removed, &delta.created, &delta.moved}) cells_.touch(editor_.scene(), *slots);
     if (!delta.created.empty() || !delta.removed.empty() || !delta.detailed.empty() || !delta.relabelled.empty())
         rescanMarked();

@@ -2,6 +2,7 @@
 // The view: draws the scene, and turns mouse and keys into verbs. Drawing is in view_widget.cpp, what lies over the
 // picture in view_paint.cpp, input in view_input.cpp.
 #include <QElapsedTimer>
+#include <QLineEdit>
 #include <QTimer>
 #include <QWidget>
 #include <memory>
@@ -13,7 +14,7 @@
 #include "app/shell/editor.h"
 #include "app/view/gl_renderer.h"
 #include "ops/move.h"
-#include "render/slide_handle.h"
+#include "render/handle.h"
 
 namespace app {
 
@@ -39,13 +40,16 @@ class ViewWidget : public QWidget {
     std::optional<base::Vec3> landingUnder(const QPointF& pixel) const;
     bool pointerInside() const { return underMouse(); }
     QPointF pointer() const { return pointer_; }
-    /// Moves the selection by one step along the world axis nearest a direction on the screen (or up and down).
+    /// Does what the active handle does, by one step along (or about) the axis nearest a direction on the screen.
     void nudge(Qt::Key key, Qt::KeyboardModifiers modifiers);
+    /// Opens the field of the readout: an exact amount for the active axis, in a drag too.
+    void typeAmount();
     bool isDragging() const { return drag_ != nullptr || boxFrom_.has_value(); }
     /// Takes back what the mouse is doing. False when it does nothing.
     bool cancel();
-    /// The handle's place on the screen: pixel of an axis' tip, for tests and help.
-    std::optional<QPointF> handleTip(int axis) const;
+    /// The handle's place on the screen: pixel of an axis' end (Turn: of the middle of its ring's front), for tests
+    /// and help.
+    std::optional<QPointF> handleTip(int axis, render::Task task = render::Task::Slide) const;
     double lastFrameMs() const { return lastFrameMs_; }
     std::size_t lastDrawn() const { return list_.drawn; }
     /// Draws now, whatever is pending; for pictures and measurements.
@@ -104,7 +108,9 @@ class ViewWidget : public QWidget {
     void adapt();
     std::vector<DrawnLight> lights() const;
     std::vector<Mark> visibleMarks() const;
-    std::optional<render::SlideHandle> handle() const;
+    const ops::Mover* idleMover() const;
+    std::optional<render::Handle> handle() const;
+    render::HandlePart typedPart() const;
     double focusDistance() const;
     double viewDepthOf(const base::Vec3& p) const;
 
@@ -112,6 +118,11 @@ class ViewWidget : public QWidget {
     void paintBracketsOf(QPainter& p, const base::Aabb& box, const QColor& colour, const QString& name) const;
     void paintMarks(QPainter& p) const;
     void paintHandle(QPainter& p) const;
+    void paintRings(QPainter& p, const render::Handle& h, const render::HandlePart& active) const;
+    void paintPlanes(QPainter& p, const render::Handle& h, const render::HandlePart& active) const;
+    void paintAxis(QPainter& p, const render::Handle& h, render::Task task, int axis,
+                   const render::HandlePart& active) const;
+    QString amountText() const;
     void paintReadout(QPainter& p) const;
     void paintBox(QPainter& p) const;
     void paintDirections(QPainter& p) const;
@@ -120,7 +131,15 @@ class ViewWidget : public QWidget {
     void hover(const QPointF& pixel);
     model::Slot objectUnder(const QPointF& pixel) const;
     void press(QMouseEvent* event);
+    bool startHandle(const render::Handle& handle, const render::HandlePart& part);
     void dragHandle(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    base::Status applyAmount(edit::Draft& draft, const ops::Mover& mover, const render::HandlePart& part,
+                             const render::HandleAmount& amount);
+    base::Result<render::HandleAmount> typedAmount(const QString& text) const;
+    void acceptTyped();
+    void wrapPointer();
+    base::Mat3 viewAxes() const;
+    std::string taskName(const render::HandlePart& part, const ops::Mover& mover) const;
     void finishHandle();
     void click(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     void finishBox(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
@@ -148,7 +167,7 @@ class ViewWidget : public QWidget {
     std::vector<model::Slot> marked_;         // objects with a light, camera or note, or without any mesh
     std::unordered_set<model::Slot> tinted_;
     model::Slot hovered_ = model::kNoSlot;
-    render::SlidePart hoveredPart_ = render::SlidePart::None;
+    render::HandlePart hoveredPart_, lastPart_{render::Task::Slide, 0};
 
     std::thread shadingWorker_;
     std::atomic<bool> stopShading_{false};
@@ -160,10 +179,14 @@ class ViewWidget : public QWidget {
     std::optional<QPointF> boxFrom_;
     bool pressed_ = false;
     std::unique_ptr<edit::Draft> draft_;
-    std::unique_ptr<render::SlideDrag> drag_;
+    std::unique_ptr<render::HandleDrag> drag_;
     std::optional<ops::Mover> mover_;
-    render::SlideHandle dragHandle_;
-    base::Vec3 dragOffset_{0.0};
+    render::HandleAmount amount_;
+    QPointF wrapped_;       // how far the pointer was set back at the view's edges
+    bool atLimit_ = false;  // sizing has come to a kind's limit
+    QLineEdit* amountField_ = nullptr;
+    mutable std::optional<ops::Mover> idleMover_;  // of the selection as it stands; made when asked for
+    mutable bool idleKnown_ = false;
     std::optional<Ghost> ghost_;
     std::set<int> flyKeys_;
     double flySpeed_ = 8.0;
