@@ -52,4 +52,38 @@ std::optional<MeshIndex::Hit> MeshIndex::intersect(const base::Ray& ray, double 
     return Hit{query.ray.tfar, {query.hit.Ng_x, query.hit.Ng_y, query.hit.Ng_z}, query.hit.primID};
 }
 
+namespace {
+
+struct BoxQuery {
+    const shape::Mesh& mesh;
+    const base::Aabb& box;
+    const std::function<void(std::uint32_t)>& visit;
+};
+
+bool visitTriangle(RTCPointQueryFunctionArguments* args) {
+    const auto& query = *static_cast<const BoxQuery*>(args->userPtr);
+    base::Aabb own;
+    for (std::size_t k = 0; k < 3; ++k) {
+        const shape::Float3& p = query.mesh.positions[query.mesh.indices[args->primID * 3 + k]];
+        own.add(base::Vec3(p[0], p[1], p[2]));
+    }
+    if (own.overlaps(query.box)) query.visit(args->primID);
+    return false;  // the radius stays as it is
+}
+
+}  // namespace
+
+void MeshIndex::overlapping(const base::Aabb& box, const std::function<void(std::uint32_t)>& visit) const {
+    BoxQuery body{*mesh_, box, visit};
+    const base::Vec3 centre = box.centre();
+    RTCPointQuery query{};
+    query.x = static_cast<float>(centre.x);
+    query.y = static_cast<float>(centre.y);
+    query.z = static_cast<float>(centre.z);
+    query.radius = static_cast<float>(glm::length(box.size()) / 2 * 1.0001 + 1e-4);
+    RTCPointQueryContext context;
+    rtcInitPointQueryContext(&context);
+    rtcPointQuery(scene_, &query, &context, visitTriangle, &body);
+}
+
 }  // namespace query

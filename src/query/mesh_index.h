@@ -1,5 +1,6 @@
 #pragma once
 // One mesh made ready for rays. Immutable once made; any thread may query it. Cost: about 60 bytes a triangle.
+#include <functional>
 #include <memory>
 #include <optional>
 
@@ -25,6 +26,8 @@ class MeshIndex {
     };
     /// The nearest triangle from either side, nearer than `farthest` lengths of the direction.
     std::optional<Hit> intersect(const base::Ray& ray, double farthest) const;
+    /// Calls `visit` for each triangle whose own box meets `box`, in the mesh's axes.
+    void overlapping(const base::Aabb& box, const std::function<void(std::uint32_t triangle)>& visit) const;
 
   private:
     std::shared_ptr<const shape::Mesh> mesh_;  // shared with the view

@@ -180,6 +180,47 @@ std::size_t SceneIndex::touchedCount() const {
     return body_->touchedSlots.size();
 }
 
+namespace {
+
+struct BoxQuery {
+    const model::Scene& scene;
+    const base::Aabb& box;
+    const std::function<void(Slot)>& visit;
+    const std::vector<std::unique_ptr<Cell>>& cells;
+    const std::vector<bool>& touched;
+};
+
+bool visitObject(RTCPointQueryFunctionArguments* args) {
+    const auto& query = *static_cast<const BoxQuery*>(args->userPtr);
+    const Slot slot = query.cells[args->geomID]->slots[args->primID];
+    const bool elsewhere = slot < query.touched.size() && query.touched[slot];
+    if (!elsewhere && query.scene.alive(slot) && query.scene.bounds(slot).overlaps(query.box)) query.visit(slot);
+    return false;  // the radius stays as it is
+}
+
+}  // namespace
+
+const MeshIndex* SceneIndex::meshOf(base::Name item) const {
+    return body_->meshes(item);
+}
+
+void SceneIndex::overlapping(const model::Scene& scene, const base::Aabb& box,
+                             const std::function<void(Slot)>& visit) const {
+    const Body& body = *body_;
+    BoxQuery around{scene, box, visit, body.cells, body.touched};
+    const base::Vec3 centre = box.centre();
+    RTCPointQuery query{};
+    query.x = static_cast<float>(centre.x);
+    query.y = static_cast<float>(centre.y);
+    query.z = static_cast<float>(centre.z);
+    query.radius = static_cast<float>(glm::length(box.size()) / 2 * 1.0001 + 1e-3);
+    RTCPointQueryContext context;
+    rtcInitPointQueryContext(&context);
+    rtcPointQuery(body.main, &query, &context, visitObject, &around);
+    for (Slot s : body.touchedSlots)
+        if (scene.alive(s) && scene.bounds(s).overlaps(box)) visit(s);
+}
+
 std::optional<SceneHit> SceneIndex::pick(const model::Scene& scene, const base::Ray& ray,
                                          const SlotFilter& filter) const {
     const Body& body = *body_;

@@ -44,6 +44,11 @@ class SceneIndex {
     std::vector<SceneHit> pickAll(const model::Scene& scene, const base::Ray& ray, std::size_t most,
                                   const SlotFilter& filter = {}) const;
 
+    /// Calls `visit` once for each live object whose bounds meet `box`.
+    void overlapping(const model::Scene& scene, const base::Aabb& box,
+                     const std::function<void(model::Slot)>& visit) const;
+    const MeshIndex* meshOf(base::Name item) const;
+
   private:
     struct Body;
     std::unique_ptr<Body> body_;

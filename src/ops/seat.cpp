@@ -1,0 +1,137 @@
+#include "ops/seat.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <unordered_set>
+
+namespace ops {
+namespace {
+
+using base::Vec3;
+using model::kNoSlot;
+using model::Slot;
+
+/// One object on its way down.
+struct Falling {
+    base::ObjectId id;
+    Slot slot;
+    query::FallingBody body;
+    base::Affine adjust;  // the tilt, in the world
+};
+
+void moveDown(query::FallingBody& body, double metres) {
+    for (query::Triangle& t : body.triangles)
+        for (Vec3& p : t) p.y -= metres;
+    body.bounds.low.y -= metres;
+    body.bounds.high.y -= metres;
+}
+
+/// The world map that leans an object so that its up follows the surface under its base point.
+base::Affine tiltOf(const model::Scene& scene, const query::SceneIndex& index, Slot slot,
+                    const query::SlotFilter& others) {
+    base::Affine none;
+    const base::Aabb box = scene.subtreeBounds(slot);
+    if (box.empty()) return none;
+    const auto hit = index.pick(scene, {{box.centre().x, box.high.y, box.centre().z}, {0, -1, 0}}, others);
+    if (!hit) return none;
+    base::Affine own;
+    own.linear = scene.world(slot).linear;
+    const Vec3 up = glm::normalize(base::toTransform(own).rotation * Vec3(0, 1, 0));
+    const Vec3 axis = glm::cross(up, hit->normal);
+    const double sine = glm::length(axis);
+    if (sine < 1e-9) return none;
+    base::Affine lean;
+    lean.linear = glm::mat3_cast(glm::angleAxis(std::atan2(sine, glm::dot(up, hit->normal)), axis / sine));
+    const Vec3 about = box.baseCentre();
+    lean.translation = about - lean.linear * about;
+    return lean;
+}
+
+/// The local pose of `slot` when its world map becomes `adjust` times what it is, moved down.
+base::Transform poseAfter(const model::Scene& scene, Slot slot, const base::Affine& adjust, double metres) {
+    base::Transform pose = scene.local(slot);
+    base::Affine parent, toParent;
+    if (scene.parent(slot) != kNoSlot) {
+        parent = scene.world(scene.parent(slot));
+        toParent = base::inverse(parent).value_or(base::Affine{});
+    }
+    const Vec3 at = adjust.point(scene.world(slot).translation) - Vec3(0, metres, 0);
+    pose.position = toParent.point(at);
+    if (adjust.linear != base::Mat3(1.0)) {
+        base::Affine turned;
+        turned.linear = toParent.linear * adjust.linear * parent.linear * glm::mat3_cast(pose.rotation);
+        pose.rotation = glm::normalize(base::toTransform(turned).rotation);
+    }
+    return pose;
+}
+
+bool meetFromAbove(const base::Aabb& a, const base::Aabb& b) {
+    return a.low.x <= b.high.x && a.high.x >= b.low.x && a.low.z <= b.high.z && a.high.z >= b.low.z;
+}
+
+}  // namespace
+
+std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneIndex& index,
+                                std::span<const base::ObjectId> ids, const SeatOptions& options) {
+    std::unordered_set<Slot> moving;
+    std::vector<Falling> all;
+    for (base::ObjectId id : topmost(scene, ids)) {
+        const Slot slot = scene.find(id);
+        for (Slot s : scene.subtree(slot)) moving.insert(s);
+        all.push_back({id, slot, {}, {}});
+    }
+    const query::SlotFilter others = [&](Slot s) { return !moving.contains(s) && !scene.hiddenInTree(s); };
+    for (Falling& f : all) {
+        if (options.tilt) f.adjust = tiltOf(scene, index, f.slot, others);
+        f.body = query::fallingBody(scene, index, f.slot, f.adjust);
+    }
+    std::stable_sort(all.begin(), all.end(),
+                     [](const Falling& a, const Falling& b) { return a.body.bounds.low.y < b.body.bounds.low.y; });
+    std::vector<SeatDrop> drops;
+    std::vector<const query::FallingBody*> settled;
+    for (Falling& f : all) {
+        constexpr double kFarthest = 5000;
+        auto fall = query::fallOntoScene(f.body, scene, index, others, kFarthest);
+        for (const query::FallingBody* other : settled)
+            if (meetFromAbove(f.body.bounds, other->bounds))
+                if (const auto onto = query::fallOnto(f.body, other->triangles, fall.value_or(kFarthest))) fall = onto;
+        SeatDrop drop{f.id, fall.has_value(), 0, scene.local(f.slot)};
+        if (fall) {
+            drop.metres = *fall + options.sinkMetres;
+            drop.pose = poseAfter(scene, f.slot, f.adjust, drop.metres);
+            moveDown(f.body, drop.metres);
+        }
+        settled.push_back(&f.body);
+        drops.push_back(drop);
+    }
+    return drops;
+}
+
+base::Result<std::vector<SeatDrop>> seat(edit::Draft& draft, const query::SceneIndex& index,
+                                         std::span<const base::ObjectId> ids, const SeatOptions& options) {
+    const model::Scene& scene = draft.scene();
+    for (base::ObjectId id : topmost(scene, ids))
+        if (const Slot s = scene.find(id); scene.protectedInTree(s))
+            return base::fail(base::ErrorCode::Refused,
+                              fmt::format("“{}” is protected and stays where it is.", scene.nameText(s)));
+    std::vector<SeatDrop> drops = seatDrops(scene, index, ids, options);
+    Ids moved;
+    std::vector<base::Transform> poses;
+    for (const SeatDrop& drop : drops)
+        if (drop.supported) moved.push_back(drop.id), poses.push_back(drop.pose);
+    if (moved.empty())
+        return base::fail(
+            base::ErrorCode::NotFound,
+            drops.empty() ? "Nothing is selected." : fmt::format("There is nothing below {}.", describe(scene, ids)));
+    if (auto written = draft.setTransforms(moved, poses); !written) return tl::unexpected(written.error());
+    return drops;
+}
+
+std::optional<double> heightAboveSupport(const model::Scene& scene, const query::SceneIndex& index, Slot top) {
+    const query::SlotFilter others = [&](Slot s) { return !scene.isWithin(s, top) && !scene.hiddenInTree(s); };
+    return query::fallOntoScene(query::fallingBody(scene, index, top), scene, index, others);
+}
+
+}  // namespace ops

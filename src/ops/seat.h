@@ -1,0 +1,34 @@
+#pragma once
+// Seating: putting objects down on what is below them, by true contact of their lowest points. A group goes down as
+// one. Selected objects that stand on one another settle from the lowest up.
+#include "ops/objects.h"
+#include "query/contact.h"
+
+namespace ops {
+
+struct SeatOptions {
+    bool tilt = false;      ///< lean with the slope under the base point first
+    double sinkMetres = 0;  ///< how far into the support
+};
+
+/// What seating does to one object.
+struct SeatDrop {
+    base::ObjectId id;
+    bool supported = false;  ///< something is below it
+    double metres = 0;       ///< how far down; negative: up, out of what it was buried in
+    base::Transform pose;    ///< its local pose when seated
+};
+
+/// What seating `ids` would do: one entry for each topmost object, lowest first. Hidden objects carry nothing.
+std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneIndex& index,
+                                std::span<const base::ObjectId> ids, const SeatOptions& options);
+
+/// Does it. Gives what was done; those without support stay where they are. Errors: Refused if one is protected;
+/// NotFound if nothing is selected, or nothing of it has anything below.
+base::Result<std::vector<SeatDrop>> seat(edit::Draft& draft, const query::SceneIndex& index,
+                                         std::span<const base::ObjectId> ids, const SeatOptions& options);
+
+/// How far `top` is above what would carry it, metres; negative: below; nothing: nothing is there.
+std::optional<double> heightAboveSupport(const model::Scene& scene, const query::SceneIndex& index, model::Slot top);
+
+}  // namespace ops

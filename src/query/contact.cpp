@@ -1,0 +1,186 @@
+#include "query/contact.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace query {
+namespace {
+
+using base::Vec2;
+using base::Vec3;
+using model::Slot;
+
+constexpr double kInset = 1e-4;  // metres: sides that only touch do not hold
+constexpr double kNever = std::numeric_limits<double>::infinity();
+
+/// One triangle seen from above.
+struct Flat {
+    std::array<Vec2, 3> at;
+    std::array<double, 3> y;
+    Vec2 low, high;
+    double lowest, highest;
+};
+
+Flat flatOf(const Triangle& t) {
+    Flat f;
+    f.low = Vec2(kNever), f.high = Vec2(-kNever);
+    f.lowest = kNever, f.highest = -kNever;
+    for (std::size_t i = 0; i < 3; ++i) {
+        f.at[i] = {t[i].x, t[i].z};
+        f.y[i] = t[i].y;
+        f.low = glm::min(f.low, f.at[i]);
+        f.high = glm::max(f.high, f.at[i]);
+        f.lowest = std::min(f.lowest, t[i].y);
+        f.highest = std::max(f.highest, t[i].y);
+    }
+    return f;
+}
+
+double cross(const Vec2& a, const Vec2& b) {
+    return a.x * b.y - a.y * b.x;
+}
+
+/// Height of a triangle above a point of the ground plane, if it covers it.
+std::optional<double> heightAt(const Flat& t, const Vec2& p) {
+    const double area = cross(t.at[1] - t.at[0], t.at[2] - t.at[0]);
+    if (std::abs(area) < 1e-14) return std::nullopt;
+    const double u = cross(t.at[2] - t.at[1], p - t.at[1]) / area, v = cross(t.at[0] - t.at[2], p - t.at[2]) / area;
+    const double w = 1 - u - v;
+    if (u < 0 || v < 0 || w < 0) return std::nullopt;
+    return u * t.y[0] + v * t.y[1] + w * t.y[2];
+}
+
+/// Keeps the smallest fall found between two triangles.
+struct Fall {
+    double reach;  // how far above a part of the body a surface may lie and still carry it
+    double top;    // of the body
+    double best;
+
+    void offer(double body, double support) {
+        if (support <= std::min(body + reach, top)) best = std::min(best, body - support);
+    }
+    void corners(const Flat& body, const Flat& support) {
+        for (std::size_t i = 0; i < 3; ++i) {
+            if (const auto y = heightAt(support, body.at[i])) offer(body.y[i], *y);
+            if (const auto y = heightAt(body, support.at[i])) offer(*y, support.y[i]);
+        }
+    }
+    void edges(const Flat& body, const Flat& support) {
+        for (std::size_t i = 0; i < 3; ++i)
+            for (std::size_t k = 0; k < 3; ++k) {
+                const std::size_t i1 = (i + 1) % 3, k1 = (k + 1) % 3;
+                const Vec2 d = body.at[i1] - body.at[i], e = support.at[k1] - support.at[k];
+                const double slope = cross(d, e);
+                if (std::abs(slope) < 1e-14) continue;
+                const Vec2 between = support.at[k] - body.at[i];
+                const double t = cross(between, e) / slope, s = cross(between, d) / slope;
+                if (t < 0 || t > 1 || s < 0 || s > 1) continue;
+                offer(body.y[i] + (body.y[i1] - body.y[i]) * t, support.y[k] + (support.y[k1] - support.y[k]) * s);
+            }
+    }
+};
+
+void appendTriangles(const model::Scene& scene, const SceneIndex& index, Slot slot, const base::Aabb& box,
+                     std::vector<Triangle>& out) {
+    const MeshIndex* mesh = index.meshOf(scene.item(slot));
+    const auto toLocal = base::inverse(scene.world(slot));
+    if (mesh == nullptr || !toLocal) return;
+    const base::Affine& world = scene.world(slot);
+    mesh->overlapping(base::mapped(box, *toLocal), [&](std::uint32_t triangle) {
+        Triangle t;
+        for (std::size_t k = 0; k < 3; ++k) {
+            const shape::Float3& p = mesh->mesh().positions[mesh->mesh().indices[triangle * 3 + k]];
+            t[k] = world.point({p[0], p[1], p[2]});
+        }
+        out.push_back(t);
+    });
+}
+
+}  // namespace
+
+FallingBody fallingBody(const model::Scene& scene, const SceneIndex& index, Slot top, const base::Affine& adjust) {
+    FallingBody body;
+    for (Slot s : scene.subtree(top)) {
+        const MeshIndex* mesh = index.meshOf(scene.item(s));
+        if (mesh == nullptr) continue;
+        const base::Affine world = adjust * scene.world(s);
+        const shape::Mesh& m = mesh->mesh();
+        for (std::size_t i = 0; i + 2 < m.indices.size(); i += 3) {
+            Triangle t;
+            for (std::size_t k = 0; k < 3; ++k) {
+                const shape::Float3& p = m.positions[m.indices[i + k]];
+                t[k] = world.point({p[0], p[1], p[2]});
+                body.bounds.add(t[k]);
+            }
+            body.triangles.push_back(t);
+        }
+    }
+    return body;
+}
+
+std::optional<double> fallOnto(const FallingBody& body, std::span<const Triangle> supports, double best) {
+    if (body.triangles.empty() || supports.empty()) return std::nullopt;
+    const Vec3 centre = body.bounds.centre(), size = body.bounds.size();
+    const Vec2 middle(centre.x, centre.z);
+    const Vec2 share(1 - 2 * kInset / std::max(size.x, 4 * kInset), 1 - 2 * kInset / std::max(size.z, 4 * kInset));
+    std::vector<Flat> falling, standing;
+    for (const Triangle& t : body.triangles) {
+        Triangle inset = t;
+        for (Vec3& p : inset) {
+            p.x = middle.x + (p.x - middle.x) * share.x;
+            p.z = middle.y + (p.z - middle.y) * share.y;
+        }
+        falling.push_back(flatOf(inset));
+    }
+    for (const Triangle& t : supports) standing.push_back(flatOf(t));
+    std::sort(falling.begin(), falling.end(), [](const Flat& a, const Flat& b) { return a.lowest < b.lowest; });
+    std::sort(standing.begin(), standing.end(), [](const Flat& a, const Flat& b) { return a.highest > b.highest; });
+    Fall fall{size.y / 2, body.bounds.high.y, best};
+    for (const Flat& part : falling) {
+        if (part.lowest - standing.front().highest >= fall.best) break;
+        for (const Flat& support : standing) {
+            if (part.lowest - support.highest >= fall.best) break;  // the others are lower still
+            if (support.lowest > std::min(part.highest + fall.reach, fall.top)) continue;
+            if (support.low.x > part.high.x || support.high.x < part.low.x || support.low.y > part.high.y ||
+                support.high.y < part.low.y)
+                continue;
+            fall.corners(part, support);
+            fall.edges(part, support);
+        }
+    }
+    return fall.best < best ? std::optional(fall.best) : std::nullopt;
+}
+
+// Rays from the body's corners say roughly how deep to look; the triangles found there say exactly.
+std::optional<double> fallOntoScene(const FallingBody& body, const model::Scene& scene, const SceneIndex& index,
+                                    const SlotFilter& filter, double farthest) {
+    if (body.triangles.empty()) return std::nullopt;
+    const double reach = body.bounds.size().y / 2;
+    double rough = farthest;
+    std::vector<Vec3> corners;
+    for (const Triangle& t : body.triangles) corners.insert(corners.end(), t.begin(), t.end());
+    std::sort(corners.begin(), corners.end(), [](const Vec3& a, const Vec3& b) { return a.y < b.y; });
+    constexpr std::size_t kRays = 24;
+    for (std::size_t i = 0; i < std::min(corners.size(), kRays); ++i) {
+        const Vec3& p = corners[i * corners.size() / std::max(corners.size(), kRays)];
+        const double from = std::min(p.y + reach, body.bounds.high.y);
+        if (const auto hit = index.pick(scene, {{p.x, from, p.z}, {0, -1, 0}}, filter))
+            rough = std::min(rough, p.y - from + hit->distance);
+    }
+    // A ray may miss what is narrow, or meet a side that only touches: then look deeper and deeper.
+    constexpr double kSlack = 0.01;  // rays are single precision
+    for (double depth = rough < farthest ? rough + kSlack : 2.0;;
+         depth = std::min(std::max(depth, 0.25) * 8, farthest)) {
+        base::Aabb box = body.bounds;
+        box.low.y -= std::max(depth, 0.0);
+        std::vector<Triangle> supports;
+        index.overlapping(scene, box, [&](Slot s) {
+            if (!filter || filter(s)) appendTriangles(scene, index, s, box, supports);
+        });
+        if (const auto fall = fallOnto(body, supports, depth)) return fall;
+        if (depth >= farthest) return std::nullopt;
+    }
+}
+
+}  // namespace query

@@ -1,0 +1,33 @@
+#pragma once
+// How far a body falls straight down before it touches something: by its true triangles, corners, faces and edges.
+#include <array>
+#include <optional>
+#include <span>
+#include <vector>
+
+#include "query/scene_index.h"
+
+namespace query {
+
+using Triangle = std::array<base::Vec3, 3>;
+
+/// Triangles in the world that fall together.
+struct FallingBody {
+    std::vector<Triangle> triangles;
+    base::Aabb bounds;
+};
+
+/// All meshes of `top` and below, each moved by `adjust` in the world.
+FallingBody fallingBody(const model::Scene& scene, const SceneIndex& index, model::Slot top,
+                        const base::Affine& adjust = {});
+
+/// How far `body` falls onto `supports`, metres; negative: it lies in them by that much and has to come up. Nothing:
+/// they do not stop it, or it would fall `best` or farther. Surfaces higher than half the body's height above one of
+/// its lower parts lie beside it or over it and do not count. Touching sides within 0.1 mm do not hold it.
+std::optional<double> fallOnto(const FallingBody& body, std::span<const Triangle> supports, double best);
+
+/// The same onto the objects of a scene that pass `filter`, down to `farthest` metres below.
+std::optional<double> fallOntoScene(const FallingBody& body, const model::Scene& scene, const SceneIndex& index,
+                                    const SlotFilter& filter, double farthest = 5000);
+
+}  // namespace query

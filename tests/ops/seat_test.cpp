@@ -1,0 +1,136 @@
+#include <QtTest>
+
+#include "ops/seat.h"
+#include "support/blocks.h"
+
+using base::ObjectId;
+using base::Vec3;
+
+class SeatTest : public QObject {
+    Q_OBJECT
+    static std::vector<ops::SeatDrop> seat(test::Blocks& b, const std::vector<ObjectId>& ids,
+                                           const ops::SeatOptions& options = {}) {
+        edit::Draft draft(b.session(), "first", "Seat");
+        auto done = ops::seat(draft, b.index(), ids, options);
+        if (!done || !draft.commit()) return {};
+        return *done;
+    }
+
+  private Q_SLOTS:
+    void aCubeFallsOntoTheFloorExactlyAndUndoGivesTheSameBytes() {
+        test::Blocks b;
+        b.put("slab", {0, 0, 0});
+        const ObjectId cube = b.put("cube", {1, 3.7, 2}, {0, 30, 0});
+        const std::string before = b.bytes();
+        QCOMPARE(seat(b, {cube}).size(), std::size_t{1});
+        QVERIFY2(std::abs(b.bounds(cube).low.y) < 1e-9, qPrintable(QString::number(b.bounds(cube).low.y)));
+        QVERIFY(b.session().undo().has_value());
+        QCOMPARE(b.bytes(), before);
+    }
+    void itStandsOnItsLowestCornerWhenItLeans() {
+        test::Blocks b;
+        b.put("slab", {0, 0, 0});
+        const ObjectId cube = b.put("cube", {0, 5, 0}, {35, 20, 50});
+        seat(b, {cube});
+        QVERIFY(std::abs(b.bounds(cube).low.y) < 2e-6);  // models are in single precision
+    }
+    void aPlankLiesAcrossTwoTrestlesAndABeamAcrossABeam() {
+        test::Blocks b;
+        b.put("slab", {0, 0, 0});
+        b.put("beam", {-2, 1, 0});
+        b.put("beam", {2, 1.5, 0});
+        const ObjectId across = b.put("beam", {0, 4, 0}, {0, 90, 0});
+        seat(b, {across});  // crosswise: no corner of either lies over the other
+        QVERIFY2(std::abs(b.bounds(across).low.y - 1.7) < 1e-6, qPrintable(QString::number(b.bounds(across).low.y)));
+    }
+    void onASlopeTheLowerEdgeTouchesOrItLeansWithIt() {
+        test::Blocks b;
+        b.put("ramp", {0, 0, 0});
+        const ObjectId level = b.put("cube", {5, 6, 1}), leaning = b.put("cube", {5, 6, -2});
+        seat(b, {level});
+        QVERIFY2(std::abs(b.bounds(level).low.y - 2.75) < 2e-4, qPrintable(QString::number(b.bounds(level).low.y)));
+        seat(b, {leaning}, {true, 0});
+        const Vec3 up = glm::normalize(b.scene().world(b.slot(leaning)).linear[1]);
+        QVERIFY(glm::length(up - glm::normalize(Vec3(-1, 2, 0))) < 1e-6);
+        QVERIFY(std::abs(b.scene().world(b.slot(leaning)).translation.y - 2.5) < 0.06);
+        const auto left = ops::heightAboveSupport(b.scene(), b.index(), b.slot(leaning));
+        QVERIFY(left && std::abs(*left) < 2e-4);
+    }
+    void whatIsPartlyBuriedComesUpAndMaySinkOnPurpose() {
+        test::Blocks b;
+        b.put("slab", {0, 0, 0});
+        const ObjectId cube = b.put("cube", {0, -0.3, 0});
+        auto done = seat(b, {cube});
+        QVERIFY(std::abs(done.at(0).metres + 0.3) < 1e-6);
+        seat(b, {cube}, {false, 0.2});
+        QVERIFY(std::abs(b.bounds(cube).low.y + 0.2) < 1e-6);
+    }
+    void whatStandsCloseBesideOrOverItDoesNotCarry() {
+        test::Blocks b;
+        b.put("slab", {0, 0, 0});
+        b.put("cube", {1, 0, 0}, {}, {1, 1.2, 1});  // touches its side, a little higher
+        b.put("slab", {0, 3, 0});                   // a ceiling
+        const ObjectId cube = b.put("cube", {0, 1, 0});
+        seat(b, {cube});
+        QVERIFY2(std::abs(b.bounds(cube).low.y) < 1e-6, qPrintable(QString::number(b.bounds(cube).low.y)));
+    }
+    void aStackSettlesFromTheLowestUpWhateverTheOrder() {
+        test::Blocks b;
+        b.put("slab", {0, 0, 0});
+        const ObjectId top = b.put("cube", {0.1, 9, 0}), middle = b.put("cube", {0, 5, 0.1}),
+                       low = b.put("cube", {0, 2, 0});
+        const auto done = seat(b, {top, middle, low});
+        QCOMPARE(done.front().id, low);
+        QVERIFY(std::abs(b.bounds(low).low.y) < 1e-6 && std::abs(b.bounds(middle).low.y - 1) < 1e-6);
+        QVERIFY(std::abs(b.bounds(top).low.y - 2) < 1e-6);
+    }
+    void aGroupGoesDownAsOneUnderATurnedParent() {
+        test::Blocks b;
+        b.put("slab", {0, 0, 0});
+        const ObjectId outer = b.add("Outer", {}, {{3, 1, 0}, base::fromDegrees({0, 0, 90}), {2, 2, 2}});
+        const ObjectId group = b.add("Group", outer, {{1, 0, 0}, base::fromDegrees({0, 0, -90}), {1, 1, 1}});
+        const ObjectId a = b.put("cube", {0, 0, 0}, {}, Vec3(1.0), group),
+                       c = b.put("cube", {0, 2, 0}, {}, Vec3(1.0), group);
+        const double gap = b.bounds(c).low.y - b.bounds(a).low.y;
+        seat(b, {group});
+        QVERIFY(std::abs(b.bounds(a).low.y) < 1e-6);
+        QVERIFY(std::abs(b.bounds(c).low.y - b.bounds(a).low.y - gap) < 1e-9);
+    }
+    void withNothingBelowItStaysAndIsNamed() {
+        test::Blocks b;
+        b.put("slab", {0, 0, 0});
+        const ObjectId over = b.put("cube", {0, 2, 0}), outside = b.put("cube", {50, 2, 0});
+        const auto done = seat(b, {over, outside});
+        QCOMPARE(done.size(), std::size_t{2});
+        for (const auto& drop : done) QCOMPARE(drop.supported, drop.id == over);
+        QCOMPARE(b.scene().local(b.slot(outside)).position.y, 2.0);
+        const std::string before = b.bytes();
+        edit::Draft draft(b.session(), "first", "Seat");
+        const auto refused = ops::seat(draft, b.index(), {&outside, 1}, {});
+        QVERIFY(!refused && refused.error().message.find("nothing below cube") != std::string::npos);
+        QCOMPARE(b.bytes(), before);
+    }
+    void theIndexGivesEveryObjectABoxMeets() {
+        test::Blocks b;
+        base::Random random(3);
+        std::vector<ObjectId> ids;
+        for (int i = 0; i < 300; ++i)
+            ids.push_back(b.put("cube", {random.between(-40, 40), random.between(0, 9), random.between(-40, 40)}));
+        b.index();
+        edit::Draft draft(b.session(), "first", "Stir");
+        const base::Transform elsewhere{{5, 1, 5}};
+        QVERIFY(draft.setTransforms({&ids[4], 1}, {&elsewhere, 1}).has_value());
+        for (int i = 0; i < 50; ++i) {
+            const Vec3 low(random.between(-40, 30), random.between(0, 5), random.between(-40, 30));
+            const base::Aabb box{low, low + Vec3(random.between(0, 12), random.between(0, 6), random.between(0, 12))};
+            std::set<model::Slot> found, wanted;
+            b.index().overlapping(b.scene(), box, [&](model::Slot s) { found.insert(s); });
+            for (ObjectId id : ids)
+                if (b.bounds(id).overlaps(box)) wanted.insert(b.slot(id));
+            QVERIFY(found == wanted);
+        }
+    }
+};
+
+QTEST_APPLESS_MAIN(SeatTest)
+#include "seat_test.moc"

@@ -1,0 +1,70 @@
+#include "support/blocks.h"
+
+namespace test {
+
+using base::Vec2;
+using base::Vec3;
+
+shape::Mesh prismMesh(const std::vector<Vec2>& profile, double depth) {
+    shape::Mesh mesh;
+    auto triangle = [&](const Vec3& a, const Vec3& b, const Vec3& c) {
+        const Vec3 n = glm::normalize(glm::cross(b - a, c - a));
+        for (const Vec3& p : {a, b, c}) {
+            mesh.indices.push_back(static_cast<std::uint32_t>(mesh.positions.size()));
+            mesh.positions.push_back({static_cast<float>(p.x), static_cast<float>(p.y), static_cast<float>(p.z)});
+            mesh.normals.push_back({static_cast<float>(n.x), static_cast<float>(n.y), static_cast<float>(n.z)});
+        }
+    };
+    const double half = depth / 2;
+    auto at = [&](std::size_t i, double z) {
+        return Vec3(profile[i % profile.size()].x, profile[i % profile.size()].y, z);
+    };
+    for (std::size_t i = 0; i < profile.size(); ++i) {
+        triangle(at(i, half), at(i, -half), at(i + 1, -half));
+        triangle(at(i, half), at(i + 1, -half), at(i + 1, half));
+        if (i > 0 && i + 1 < profile.size()) {
+            triangle(at(0, half), at(i, half), at(i + 1, half));
+            triangle(at(0, -half), at(i + 1, -half), at(i, -half));
+        }
+    }
+    mesh.materials.emplace_back();
+    mesh.submeshes.push_back({0, static_cast<std::uint32_t>(mesh.indices.size()), 0});
+    mesh.bounds = shape::boundsOf(mesh);
+    return mesh;
+}
+
+Blocks::Blocks() {
+    auto add = [&](const char* name, const std::vector<Vec2>& profile, double depth) {
+        const auto mesh = std::make_shared<const shape::Mesh>(prismMesh(profile, depth));
+        model::Item item;
+        item.name = item.label = name;
+        item.bounds = mesh->bounds;
+        item.triangles = mesh->triangleCount();
+        session().putItem(item);
+        workspace().meshes[this->name(name)] = mesh;
+        meshes_[this->name(name)] = std::make_unique<query::MeshIndex>(mesh);
+    };
+    add("cube", {{-0.5, 0}, {0.5, 0}, {0.5, 1}, {-0.5, 1}}, 1);
+    add("slab", {{-20, -0.5}, {20, -0.5}, {20, 0}, {-20, 0}}, 40);
+    add("ramp", {{0, 0}, {10, 0}, {10, 5}}, 10);
+    add("beam", {{-0.1, 0}, {0.1, 0}, {0.1, 0.2}, {-0.1, 0.2}}, 6);
+}
+
+base::ObjectId Blocks::put(const std::string& item, const Vec3& at, const Vec3& turn, const Vec3& size,
+                           base::ObjectId parent) {
+    return add(item, parent, {at, base::fromDegrees(turn), size}, item);
+}
+
+query::SceneIndex& Blocks::index() {
+    if (!index_) {
+        index_ = std::make_unique<query::SceneIndex>(scene(), [this](base::Name item) -> const query::MeshIndex* {
+            return meshes_.contains(item) ? meshes_[item].get() : nullptr;
+        });
+        session().sceneChanged.listen([this](const edit::SceneDelta& d) {
+            for (const auto* slots : {&d.created, &d.removed, &d.moved}) index_->touch(*slots);
+        });
+    }
+    return *index_;
+}
+
+}  // namespace test
