@@ -75,19 +75,32 @@ base::Vec3 Mover::ownPivot(const Object& object, PivotMode mode) const {
     return mode == PivotMode::Each ? object.parent.point(object.local.position) : pivot(mode);
 }
 
+base::Transform Mover::turned(const Object& object, const base::Mat3& turn, const base::Vec3& about) {
+    base::Transform pose = object.local;
+    pose.position = object.toParent.point(about + turn * (object.parent.point(pose.position) - about));
+    base::Affine linear;
+    linear.linear = object.toParent.linear * turn * object.parent.linear * glm::mat3_cast(pose.rotation);
+    pose.rotation = glm::normalize(base::toTransform(linear).rotation);
+    return pose;
+}
+
 base::Status Mover::turnBy(edit::Draft& draft, const base::Vec3& axis, double radians, PivotMode mode) const {
     const base::Quat turn = glm::angleAxis(radians, axis);
     const base::Mat3 matrix = glm::mat3_cast(turn);
     std::vector<base::Transform> poses;
     poses.reserve(objects_.size());
+    for (const Object& object : objects_) poses.push_back(turned(object, matrix, ownPivot(object, mode)));
+    return write(draft, poses);
+}
+
+base::Status Mover::carryTo(edit::Draft& draft, const base::Vec3& by, double radians) const {
+    const base::Mat3 turn = glm::mat3_cast(glm::angleAxis(radians, base::Vec3(0, 1, 0)));
+    std::vector<base::Transform> poses;
+    poses.reserve(objects_.size());
     for (const Object& object : objects_) {
         base::Transform pose = object.local;
-        const base::Vec3 about = ownPivot(object, mode);
-        const base::Vec3 at = object.parent.point(pose.position);
-        pose.position = object.toParent.point(about + matrix * (at - about));
-        base::Affine turned;
-        turned.linear = object.toParent.linear * matrix * object.parent.linear * glm::mat3_cast(pose.rotation);
-        pose.rotation = glm::normalize(base::toTransform(turned).rotation);
+        if (radians != 0) pose = turned(object, turn, base_);
+        pose.position += object.toParent.direction(by);
         poses.push_back(pose);
     }
     return write(draft, poses);

@@ -31,6 +31,9 @@ class Mover {
     /// Sized by factors along its own axes. Factors stop where the kind's limits are. True when one did.
     base::Result<bool> sizeBy(edit::Draft& draft, const base::Vec3& factors, PivotMode pivot) const;
 
+    /// Turned about up at the base of them all, then moved: what carrying does.
+    base::Status carryTo(edit::Draft& draft, const base::Vec3& by, double radians) const;
+
     const Ids& ids() const { return ids_; }
     /// The base centre of them all when it began, world.
     const base::Vec3& start() const { return base_; }
@@ -51,6 +54,7 @@ class Mover {
         base::Affine parent, toParent;  ///< its parent's world map, and back
     };
     base::Status write(edit::Draft& draft, const std::vector<base::Transform>& poses) const;
+    static base::Transform turned(const Object& object, const base::Mat3& turn, const base::Vec3& about);
     base::Vec3 ownPivot(const Object& object, PivotMode mode) const;
 
     Ids ids_;

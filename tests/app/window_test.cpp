@@ -194,6 +194,78 @@ class WindowTest : public QObject {
         QTest::keyClick(field, Qt::Key_Return);
         QVERIFY(field->isVisible());  // told what is wrong, still there to be mended
     }
+    // A level place of its own: a floor block, with crates on it.
+    base::ObjectId placeAt(const char* item, const base::Vec3& at) {
+        editor_->placeAt(item, at);
+        return editor_->selection().front();
+    }
+    void aCrateIsCarriedOntoAnotherAndStaysSeated() {
+        run("view.select");
+        const auto first = placeAt("pear-crate", {-40, 40, 10}), second = placeAt("pear-crate", {-37, 40, 10});
+        const model::Scene& scene = editor_->scene();
+        auto slot = [&](base::ObjectId id) { return scene.find(id); };
+        view().setCamera(render::Camera::looking({-38, 42.5, 15}, {-38.5, 40.3, 10}));
+        QTest::qWait(200);
+        const std::string before = bytes();
+        auto pixel = [&](const base::Vec3& p) {
+            const auto at = view().camera().project(p, view().viewport());
+            return QPoint(int(at->x), int(at->y));
+        };
+        const QPoint from = pixel(scene.bounds(slot(second)).centre());
+        const base::Vec3 base = scene.bounds(slot(second)).baseCentre();
+        base::Vec3 onTop = scene.bounds(slot(first)).centre();
+        onTop.y = scene.bounds(slot(first)).high.y;
+        const QPoint by = pixel(onTop) - pixel(base);
+        QTest::mousePress(&view(), Qt::LeftButton, {}, from);
+        for (int i = 1; i <= 8; ++i) QTest::mouseMove(&view(), from + by * i / 8);
+        QVERIFY(view().isDragging());
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, from + by);
+        const auto height = ops::heightAboveSupport(scene, *editor_->index(), slot(second));
+        QVERIFY2(height && std::abs(*height) < 1e-3, qPrintable(QString::number(height.value_or(99))));
+        QVERIFY(scene.bounds(slot(second)).low.y > scene.bounds(slot(first)).low.y + 0.2);
+        run("edit.undo");
+        QVERIFY(bytes() == before);
+        // Escape takes the whole of it back.
+        QTest::mousePress(&view(), Qt::LeftButton, {}, from);
+        for (int i = 1; i <= 4; ++i) QTest::mouseMove(&view(), from + by * i / 8);
+        QVERIFY(bytes() != before);
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, from + by);
+        QVERIFY(bytes() == before);
+    }
+    void aCornerIsCaughtWhileItsKeyIsHeld() {
+        const auto still = placeAt("plank", {-40, 40, 10}), moving = placeAt("plank", {-38, 41, 12});
+        run("view.slide");
+        const model::Scene& scene = editor_->scene();
+        view().setCamera(render::Camera::looking({-38, 43, 17}, {-39, 40.3, 10}));
+        QTest::qWait(200);
+        const base::Vec3 corner = scene.bounds(scene.find(still)).corner(7);
+        const auto target = view().camera().project(corner, view().viewport());
+        const auto middle = view().camera().project(scene.bounds(scene.find(moving)).baseCentre(), view().viewport());
+        const QPoint from(int(middle->x), int(middle->y)), to(int(target->x) + 3, int(target->y) - 2);
+        QTest::mouseMove(&view(), from);
+        QTest::mousePress(&view(), Qt::LeftButton, {}, from);  // the handle's middle: freely
+        QTest::mouseMove(&view(), (from + to) / 2);
+        QTest::keyPress(&view(), Qt::Key_1);
+        QTest::mouseMove(&view(), to);
+        // What was nearest to the corner lands on it: the base that was taken by its handle.
+        const double off = glm::length(scene.bounds(scene.find(moving)).baseCentre() - corner);
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, to);
+        QTest::keyRelease(&view(), Qt::Key_1);
+        QVERIFY2(off < 1e-5, qPrintable(QString::number(off)));
+    }
+    void tenThingsAreSeatedOnASlopeInOneStep() {
+        std::vector<base::ObjectId> ids;
+        for (int i = 0; i < 10; ++i) ids.push_back(placeAt("pear-crate", {-70.0 + 3 * i, 30, -50}));
+        editor_->select(ids);
+        const auto steps = editor_->session().history().steps().size();
+        run("edit.seat");
+        QCOMPARE(editor_->session().history().steps().size(), steps + 1);
+        for (base::ObjectId id : ids) {
+            const auto height = ops::heightAboveSupport(editor_->scene(), *editor_->index(), editor_->scene().find(id));
+            QVERIFY2(height && std::abs(*height) < 1e-3, qPrintable(QString::number(height.value_or(99))));
+        }
+    }
     void arrowsDoWhatTheActiveHandleDoes() {
         editor_->select({idOf("Bench 2")});
         run("view.dial");

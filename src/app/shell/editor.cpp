@@ -245,9 +245,35 @@ bool Editor::placeAt(const std::string& item, const base::Vec3& position) {
         if (!id) return tl::unexpected(id.error());
         made = *id;
         session().select({made});
+        // On what is there; over nothing the item stays on the lattice.
+        if (seatWhenPlacing_ && index_) (void)ops::seat(draft, *index_, {&made, 1}, {});
         return {};
     });
     return placed;
+}
+
+void Editor::setSeatWhenPlacing(bool on) {
+    seatWhenPlacing_ = on;
+    Q_EMIT toolChanged();
+}
+
+bool Editor::seatSelected(const ops::SeatOptions& options) {
+    if (!isOpen()) return false;
+    if (!index_)
+        return report(
+            base::fail(base::ErrorCode::Refused, "Where things are is still being worked out; try again in a moment."));
+    std::vector<ops::SeatDrop> drops;
+    const bool done = run("Seat " + ops::describe(*scene_, selection()), [&](edit::Draft& draft) -> Status {
+        auto seated = ops::seat(draft, *index_, selection(), options);
+        if (!seated) return tl::unexpected(seated.error());
+        drops = std::move(*seated);
+        return {};
+    });
+    std::string left;
+    for (const ops::SeatDrop& drop : drops)
+        if (!drop.supported) left += (left.empty() ? "" : ", ") + std::string(scene_->nameText(scene_->find(drop.id)));
+    if (done && !left.empty()) say(tr("Nothing is below %1: left where it is.").arg(QString::fromStdString(left)));
+    return done;
 }
 
 void Editor::setHint(const QString& hint) {

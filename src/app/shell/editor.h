@@ -14,6 +14,7 @@
 #include "io/workspace.h"
 #include "ops/move.h"
 #include "ops/objects.h"
+#include "ops/seat.h"
 #include "query/scene_index.h"
 #include "render/handle.h"
 
@@ -61,6 +62,8 @@ class Editor : public QObject {
     /// What a ray first meets; protected and ordinary things alike, hidden ones not.
     std::optional<query::SceneHit> surfaceUnder(const base::Ray& ray, bool pickableOnly) const;
     const query::MeshIndex* meshIndex(base::Name item) const;
+    /// Null while a large scene's is still being built.
+    const query::SceneIndex* index() const { return index_.get(); }
     bool isHidden(model::Slot slot) const { return hiddenCount_ > 0 && scene_->hiddenInTree(slot); }
     std::size_t hiddenCount() const { return hiddenCount_; }
     std::size_t protectedCount() const { return protectedCount_; }
@@ -89,6 +92,10 @@ class Editor : public QObject {
     const std::string& placing() const { return placing_; }
     void setPlacing(const std::string& item);
     bool placeAt(const std::string& item, const base::Vec3& position);
+    /// Puts the selection down on what is below it, as one step; says what has nothing below.
+    bool seatSelected(const ops::SeatOptions& options);
+    bool seatWhenPlacing() const { return seatWhenPlacing_; }
+    void setSeatWhenPlacing(bool on);
 
     QString hint() const { return hint_; }
     void setHint(const QString& hint);
@@ -139,6 +146,7 @@ class Editor : public QObject {
     ops::PivotMode pivotMode_ = ops::PivotMode::Base;
     base::Vec3 pickedPivot_{0.0};
     std::string placing_;
+    bool seatWhenPlacing_ = false;
     QString hint_;
 };
 

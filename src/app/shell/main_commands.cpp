@@ -212,6 +212,41 @@ void MainWindow::addEditCommands() {
                     [this] { escape(); },
                     open,
                     {}});
+    commands_->add({"edit.seat",
+                    menu,
+                    tr("Seat"),
+                    tr("Puts each selected object down on what is below it"),
+                    Qt::Key_T,
+                    [this] { editor_.seatSelected({}); },
+                    change,
+                    {},
+                    true});
+    commands_->add({"edit.seatLeaning",
+                    menu,
+                    tr("Seat, leaning with the slope"),
+                    tr("Puts each selected object down, its up along the surface under it"),
+                    Qt::SHIFT | Qt::Key_T,
+                    [this] {
+                        editor_.seatSelected({true, 0});
+                    },
+                    change,
+                    {}});
+    commands_->add({"edit.seatWhenPlacing",
+                    menu,
+                    tr("Seat when placing"),
+                    tr("What is placed is put down by its lowest points, not by its base point"),
+                    {},
+                    [this] { editor_.setSeatWhenPlacing(!editor_.seatWhenPlacing()); },
+                    {},
+                    [this] { return editor_.seatWhenPlacing(); }});
+    commands_->add({"edit.halfTurn",
+                    menu,
+                    tr("Turn half round"),
+                    tr("Turns the selection by 180° about its up axis"),
+                    Qt::Key_M,
+                    [this] { halfTurn(); },
+                    change,
+                    {}});
     commands_->add({"edit.protect",
                     menu,
                     tr("Protect"),

@@ -79,6 +79,18 @@ void MainWindow::selectAll() {
     editor_.select(std::move(ids));
 }
 
+void MainWindow::halfTurn() {
+    auto mover = ops::Mover::begin(editor_.scene(), editor_.selection());
+    if (!mover) {
+        editor_.report(tl::unexpected(mover.error()));
+        return;
+    }
+    mover->setPicked(editor_.pickedPivot());
+    editor_.run("Turn " + ops::describe(editor_.scene(), mover->ids()) + " half round", [&](edit::Draft& draft) {
+        return mover->turnBy(draft, {0, 1, 0}, base::kPi, editor_.pivotMode());
+    });
+}
+
 void MainWindow::nextAxes() {
     editor_.setAxesMode(static_cast<ops::AxesMode>((static_cast<int>(editor_.axesMode()) + 1) % 4));
 }

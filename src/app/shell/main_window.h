@@ -80,6 +80,7 @@ class MainWindow : public QMainWindow {
     void duplicate();
     void removeSelected();
     void selectAll();
+    void halfTurn();
     void nextAxes();
     void nextPivot();
     void flagSelected(std::uint8_t flag, const char* name);

@@ -20,6 +20,10 @@ base::Vec2 toVec(const QPointF& p) {
     return {p.x(), p.y()};
 }
 
+std::string verbOf(const HandlePart& part) {
+    return part.task == Task::Turn ? "Turn " : part.task == Task::Fit ? "Size " : "Move ";
+}
+
 /// One axis for each of three directions, the clearest match first, each axis once: index, and which way.
 struct KeyAxes {
     int axis[3];
@@ -97,25 +101,32 @@ std::optional<QPointF> ViewWidget::handleTip(int axis, Task task) const {
 }
 
 std::string ViewWidget::taskName(const HandlePart& part, const ops::Mover& mover) const {
-    const char* verb = part.task == Task::Turn ? "Turn " : part.task == Task::Fit ? "Size " : "Move ";
-    return verb + ops::describe(editor_.scene(), mover.ids());
+    return verbOf(part) + ops::describe(editor_.scene(), mover.ids());
 }
 
-bool ViewWidget::startHandle(const render::Handle& h, const HandlePart& part) {
+bool ViewWidget::beginDrag(const std::string& verb) {
     auto mover = ops::Mover::begin(editor_.scene(), editor_.selection());
     if (!mover) return editor_.report(tl::unexpected(mover.error()));
     mover->setPicked(editor_.pickedPivot());
-    draft_ = std::make_unique<edit::Draft>(editor_.session(), editor_.sceneName(), taskName(part, *mover));
+    draft_ = std::make_unique<edit::Draft>(editor_.session(), editor_.sceneName(),
+                                           verb + ops::describe(editor_.scene(), mover->ids()));
     if (!editor_.report(draft_->state())) {
         draft_.reset();
         return false;
     }
+    mover_ = std::move(*mover);
+    caught_.reset();
+    startLively();
+    collectFeatures();
+    return true;
+}
+
+bool ViewWidget::startHandle(const render::Handle& h, const HandlePart& part) {
+    if (!beginDrag(verbOf(part))) return false;
     amount_ = {};
     wrapped_ = {};
     atLimit_ = false;
     lastPart_ = part;
-    mover_ = std::move(*mover);
-    startLively();
     drag_ = std::make_unique<render::HandleDrag>(h, part, toVec(pointer_), camera_, viewport());
     updateHint();
     return true;
@@ -133,10 +144,11 @@ base::Status ViewWidget::applyAmount(edit::Draft& draft, const ops::Mover& mover
 }
 
 void ViewWidget::dragHandle(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
-    const double fine = (modifiers & Qt::ShiftModifier) != 0 ? 0.1 : 1.0;
     const QPointF whole = pixel + wrapped_;
     const HandleAmount raw = drag_->amount(toVec(whole), camera_, viewport());
-    amount_ = drag_->snapped(raw, editor_.activeSteps(fine));
+    amount_ = drag_->snapped(raw, dragSteps(modifiers));
+    caught_ = drag_->part().task == Task::Slide ? catchUnder(pixel) : std::nullopt;
+    if (caught_) amount_.offset = caughtOffset(raw.offset, drag_->part(), drag_->handle().axes);
     editor_.report(applyAmount(*draft_, *mover_, drag_->part(), amount_));
     wrapPointer();
     update();
@@ -160,6 +172,8 @@ void ViewWidget::finishHandle() {
     auto step = draft_->commit();
     if (!step) editor_.report(tl::unexpected(step.error()));
     drag_.reset();
+    carry_.reset();
+    caught_.reset();
     mover_.reset();
     draft_.reset();
     amount_ = {};

@@ -28,6 +28,11 @@ bool isFlyKey(int key) {
            key == Qt::Key_F;
 }
 
+/// Held in a drag: what to catch on, nothing, and off the steps.
+bool isDragKey(int key) {
+    return (key >= Qt::Key_0 && key <= Qt::Key_4) || key == Qt::Key_G;
+}
+
 }  // namespace
 
 void ViewWidget::resizeEvent(QResizeEvent*) {
@@ -90,8 +95,16 @@ void ViewWidget::mouseMoveEvent(QMouseEvent* event) {
         if (amountField_ == nullptr || !amountField_->isVisible()) dragHandle(pointer_, event->modifiers());
         return;
     }
+    if (carry_) return dragCarry(pointer_, event->modifiers());
     if (pressed_ && !boxFrom_ &&
         std::hypot(pointer_.x() - pressedAt_.x(), pointer_.y() - pressedAt_.y()) > kDragStart) {
+        // What is selected is picked up; from anywhere else a box is drawn.
+        const Slot under = event->modifiers() == Qt::NoModifier ? objectUnder(pressedAt_) : kNoSlot;
+        pressed_ = false;
+        if (under != kNoSlot && tinted_.contains(under)) {
+            if (startCarry()) dragCarry(pointer_, event->modifiers());
+            return;
+        }
         boxFrom_ = pressedAt_;
         updateHint();
     }
@@ -113,6 +126,7 @@ void ViewWidget::mouseReleaseEvent(QMouseEvent* event) {
         if (amountField_ == nullptr || !amountField_->isVisible()) finishHandle();
         return;
     }
+    if (carry_) return finishHandle();
     if (boxFrom_)
         finishBox(pointer_, event->modifiers());
     else if (pressed_)
@@ -129,7 +143,8 @@ void ViewWidget::mouseDoubleClickEvent(QMouseEvent* event) {
 
 void ViewWidget::wheelEvent(QWheelEvent* event) {
     if (!editor_.isOpen()) return;
-    const double notches = event->angleDelta().y() / 120.0;
+    const double notches = (event->angleDelta().y() != 0 ? event->angleDelta().y() : event->angleDelta().x()) / 120.0;
+    if (carry_) return wheelCarry(notches, event->modifiers());
     if (mouse_ == Mouse::Look) {
         flySpeed_ = std::clamp(flySpeed_ * std::pow(1.25, notches), 0.2, 400.0);
         editor_.setHint(tr("Fly at %1 m/s").arg(QString::fromStdString(base::fixed(flySpeed_, 1))));
@@ -243,9 +258,11 @@ void ViewWidget::finishBox(const QPointF& pixel, Qt::KeyboardModifiers modifiers
 }
 
 bool ViewWidget::cancel() {
-    const bool doing = drag_ || boxFrom_ || ghost_ || (amountField_ != nullptr && amountField_->isVisible());
+    const bool doing = drag_ || carry_ || boxFrom_ || ghost_ || (amountField_ != nullptr && amountField_->isVisible());
     if (amountField_ != nullptr) amountField_->hide();
     drag_.reset();
+    carry_.reset();
+    caught_.reset();
     mover_.reset();
     draft_.reset();  // gives every byte back
     endLively();
@@ -266,7 +283,7 @@ bool ViewWidget::event(QEvent* event) {
     }
     if (event->type() == QEvent::ShortcutOverride) {
         const int key = static_cast<QKeyEvent*>(event)->key();
-        if ((mouse_ == Mouse::Look && isFlyKey(key)) || (key == Qt::Key_Escape && isDragging())) {
+        if ((mouse_ == Mouse::Look && isFlyKey(key)) || (isDragging() && (key == Qt::Key_Escape || isDragKey(key)))) {
             event->accept();
             return true;
         }
@@ -281,6 +298,10 @@ void ViewWidget::keyPressEvent(QKeyEvent* event) {
         return;
     }
     if (key == Qt::Key_Escape && cancel()) return;
+    if ((drag_ || carry_) && isDragKey(key)) {
+        if (heldKeys_.insert(key).second) dragAgain();
+        return;
+    }
     if (key == Qt::Key_Tab && !editor_.selection().empty()) return typeAmount();
     for (int arrow : {Qt::Key_Left, Qt::Key_Right, Qt::Key_Up, Qt::Key_Down, Qt::Key_PageUp, Qt::Key_PageDown})
         if (key == arrow) return nudge(static_cast<Qt::Key>(key), event->modifiers());
@@ -288,12 +309,16 @@ void ViewWidget::keyPressEvent(QKeyEvent* event) {
 }
 
 void ViewWidget::keyReleaseEvent(QKeyEvent* event) {
-    if (!event->isAutoRepeat()) flyKeys_.erase(event->key());
+    if (!event->isAutoRepeat()) {
+        flyKeys_.erase(event->key());
+        if (heldKeys_.erase(event->key()) > 0) dragAgain();
+    }
     QWidget::keyReleaseEvent(event);
 }
 
 void ViewWidget::focusOutEvent(QFocusEvent*) {
     flyKeys_.clear();
+    heldKeys_.clear();
 }
 
 void ViewWidget::fly() {
@@ -355,7 +380,14 @@ void ViewWidget::updateHint() {
                                    ? tr("Drag: turn · Shift: fine · Tab: type the angle · Esc: take back")
                                : drag_->part().task == render::Task::Fit
                                    ? tr("Drag: size · Shift: fine · Tab: type the factor · Esc: take back")
-                                   : tr("Drag: move · Shift: fine · Tab: type where to · Esc: take back"));
+                                   : tr("Drag: move · Shift: fine · hold 1: catch corners, 2 edges, 3 faces, 4 centres "
+                                        "· G: off the steps · "
+                                        "Tab: type · Esc: take back"));
+    if (carry_)
+        return editor_.setHint(
+            tr("Carry: it stays on what is below it · wheel: turn · Shift+wheel: raise · hold 1 2 3 4: catch · G: off "
+               "the steps · Esc: take "
+               "back"));
     if (boxFrom_)
         return editor_.setHint(tr("Drag: select what the box touches · Shift: add · Ctrl: take away · Esc: do not"));
     if (mouse_ == Mouse::Look)

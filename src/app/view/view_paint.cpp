@@ -59,6 +59,7 @@ void ViewWidget::paintEvent(QPaintEvent*) {
     paintMarks(p);
     paintBrackets(p);
     paintHandle(p);
+    paintCaught(p);
     paintBox(p);
     paintDirections(p);
     paintCaption(p);
@@ -288,6 +289,12 @@ void ViewWidget::paintHandle(QPainter& p) const {
 }
 
 QString ViewWidget::amountText() const {
+    if (carry_) {
+        const base::Vec3 to = mover_->start() + carry_->offset;
+        QString text = tr("X %1   Z %2").arg(number(to.x, 2), number(to.z, 2));
+        if (carry_->radians != 0) text += tr("   turned %1°").arg(number(base::degrees(carry_->radians), 1));
+        return text + "   " + (carry_->seated ? tr("seated") : tr("height %1").arg(number(to.y, 2)));
+    }
     static const std::pair<const char*, const char*> kWays[] = {{"Right", "Left"}, {"Up", "Down"}, {"Back", "Forward"}};
     const HandlePart part = drag_->part();
     QString text;
@@ -319,11 +326,12 @@ QString ViewWidget::amountText() const {
         else
             add(QString("%1 %2 m").arg(QString("XYZ").mid(axis, 1), number(d, 2)));
     }
+    if (const QString seated = seatedText(); !seated.isEmpty()) add(seated);
     return text;
 }
 
 void ViewWidget::paintReadout(QPainter& p) const {
-    if (!drag_ || !mover_ || (amountField_ != nullptr && amountField_->isVisible())) return;
+    if ((!drag_ && !carry_) || !mover_ || (amountField_ != nullptr && amountField_->isVisible())) return;
     const QString text = amountText();
     QFont font = p.font();
     font.setPixelSize(12);

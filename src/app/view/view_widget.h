@@ -14,6 +14,7 @@
 #include "app/shell/editor.h"
 #include "app/view/gl_renderer.h"
 #include "ops/move.h"
+#include "query/catch.h"
 #include "render/handle.h"
 
 namespace app {
@@ -44,7 +45,7 @@ class ViewWidget : public QWidget {
     void nudge(Qt::Key key, Qt::KeyboardModifiers modifiers);
     /// Opens the field of the readout: an exact amount for the active axis, in a drag too.
     void typeAmount();
-    bool isDragging() const { return drag_ != nullptr || boxFrom_.has_value(); }
+    bool isDragging() const { return drag_ != nullptr || carry_.has_value() || boxFrom_.has_value(); }
     /// Takes back what the mouse is doing. False when it does nothing.
     bool cancel();
     /// The handle's place on the screen: pixel of an axis' end (Turn: of the middle of its ring's front), for tests
@@ -85,6 +86,14 @@ class ViewWidget : public QWidget {
     struct Ghost {
         std::string item;
         base::Vec3 position;
+    };
+    /// The selection in the hand: it slides over what is there and stays seated by its lowest points.
+    struct Carry {
+        QPointF fromPointer;      ///< from the pointer to where its base appeared, pixels
+        query::FallingBody body;  ///< where it stood; empty when it is too large to seat exactly
+        base::Vec3 offset{0.0};
+        double radians = 0, raised = 0;  ///< by wheel, with Shift
+        bool seated = false;
     };
     enum class Mouse { Idle, Orbit, Pan, Look };
 
@@ -141,6 +150,18 @@ class ViewWidget : public QWidget {
     base::Mat3 viewAxes() const;
     std::string taskName(const render::HandlePart& part, const ops::Mover& mover) const;
     void finishHandle();
+    bool beginDrag(const std::string& verb);
+    bool startCarry();
+    void dragCarry(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    void wheelCarry(double notches, Qt::KeyboardModifiers modifiers);
+    QString seatedText() const;
+    void collectFeatures();
+    std::optional<query::CatchPoint> catchUnder(const QPointF& pixel) const;
+    /// The offset that puts the selection's nearest feature on what is caught, as far as the part allows.
+    base::Vec3 caughtOffset(const base::Vec3& raw, const render::HandlePart& part, const base::Mat3& axes) const;
+    render::Steps dragSteps(Qt::KeyboardModifiers modifiers) const;
+    void dragAgain();
+    void paintCaught(QPainter& p) const;
     void click(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     void finishBox(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     void fly();
@@ -182,8 +203,12 @@ class ViewWidget : public QWidget {
     std::unique_ptr<render::HandleDrag> drag_;
     std::optional<ops::Mover> mover_;
     render::HandleAmount amount_;
-    QPointF wrapped_;       // how far the pointer was set back at the view's edges
-    bool atLimit_ = false;  // sizing has come to a kind's limit
+    std::optional<Carry> carry_;
+    std::set<int> heldKeys_;                   // digits: what to catch; G: off the steps
+    std::optional<query::CatchPoint> caught_;  // what the drag is caught on
+    std::vector<base::Vec3> features_;         // of the selection when the drag began: what may land on it
+    QPointF wrapped_;                          // how far the pointer was set back at the view's edges
+    bool atLimit_ = false;                     // sizing has come to a kind's limit
     QLineEdit* amountField_ = nullptr;
     mutable std::optional<ops::Mover> idleMover_;  // of the selection as it stands; made when asked for
     mutable bool idleKnown_ = false;

@@ -1,0 +1,106 @@
+// Carrying: the selection itself is dragged over the scene, slides over surfaces and stays seated.
+#include <cmath>
+
+#include "app/view/view_widget.h"
+#include "base/text.h"
+
+namespace app {
+
+using model::Slot;
+
+namespace {
+
+constexpr std::size_t kMostTriangles = 20'000;  // more are seated by their base point only
+
+base::Affine turnedAbout(const base::Vec3& about, double radians) {
+    base::Affine turn;
+    turn.linear = glm::mat3_cast(glm::angleAxis(radians, base::Vec3(0, 1, 0)));
+    turn.translation = about - turn.linear * about;
+    return turn;
+}
+
+query::FallingBody moved(const query::FallingBody& body, const base::Affine& by) {
+    query::FallingBody result;
+    result.triangles.reserve(body.triangles.size());
+    for (const query::Triangle& t : body.triangles) {
+        result.triangles.push_back({by.point(t[0]), by.point(t[1]), by.point(t[2])});
+        for (const base::Vec3& p : result.triangles.back()) result.bounds.add(p);
+    }
+    return result;
+}
+
+}  // namespace
+
+bool ViewWidget::startCarry() {
+    if (!beginDrag("Carry ")) return false;
+    Carry carry;
+    const auto base = camera_.project(mover_->start(), viewport());
+    if (base) carry.fromPointer = QPointF(base->x, base->y) - pressedAt_;
+    if (editor_.index() != nullptr)
+        for (base::ObjectId id : mover_->ids()) {
+            const query::FallingBody part =
+                query::fallingBody(editor_.scene(), *editor_.index(), editor_.scene().find(id));
+            carry.body.triangles.insert(carry.body.triangles.end(), part.triangles.begin(), part.triangles.end());
+            carry.body.bounds.add(part.bounds);
+        }
+    if (carry.body.triangles.size() > kMostTriangles) carry.body = {};
+    carry_ = std::move(carry);
+    updateHint();
+    return true;
+}
+
+void ViewWidget::dragCarry(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
+    const query::SceneIndex* index = editor_.index();
+    if (index == nullptr) return;
+    const QPointF at = pixel + carry_->fromPointer;
+    const base::Ray ray = camera_.rayThrough({at.x(), at.y()}, viewport());
+    const query::SlotFilter others = [this](Slot s) { return !tinted_.contains(s) && !editor_.isHidden(s); };
+    std::optional<base::Vec3> place;
+    if (const auto hit = index->pick(editor_.scene(), ray, others)) place = hit->point;
+    if (!place && ray.direction.y < -1e-3) place = ray.at(-ray.origin.y / ray.direction.y);
+    if (!place || glm::length(*place - camera_.eye) > 5000) return;
+    Carry& carry = *carry_;
+    carry.offset = *place - mover_->start();
+    const render::Steps steps = dragSteps(modifiers);
+    const base::Vec3 raw = carry.offset;
+    for (int axis : {0, 2}) carry.offset[axis] = ops::snapped(carry.offset[axis], steps.metres);
+    carry.seated = false;
+    caught_ = carry.radians == 0 ? catchUnder(pixel) : std::nullopt;
+    if (caught_)
+        carry.offset = caughtOffset(raw, {render::Task::Slide, render::kAll}, base::Mat3(1.0));
+    else if (!carry.body.triangles.empty()) {
+        base::Affine by = turnedAbout(mover_->start(), carry.radians);
+        by.translation += carry.offset;
+        if (const auto fall = query::fallOntoScene(moved(carry.body, by), editor_.scene(), *index, others)) {
+            carry.offset.y -= *fall;
+            carry.seated = true;
+        }
+    }
+    carry.offset.y += carry.raised;
+    carry.seated = carry.seated && carry.raised == 0;
+    editor_.report(mover_->carryTo(*draft_, carry.offset, carry.radians));
+    update();
+}
+
+void ViewWidget::wheelCarry(double notches, Qt::KeyboardModifiers modifiers) {
+    if ((modifiers & Qt::ShiftModifier) != 0)
+        carry_->raised += notches * editor_.step(render::Task::Slide).value;
+    else
+        carry_->radians += base::radians(notches * editor_.step(render::Task::Turn).value);
+    dragAgain();
+}
+
+/// "seated", or how far above or below what would carry it.
+QString ViewWidget::seatedText() const {
+    const query::SceneIndex* index = editor_.index();
+    if (index == nullptr || mover_->ids().size() != 1) return {};
+    const Slot slot = editor_.scene().find(mover_->ids().front());
+    if (tinted_.size() > 64) return {};
+    const auto height = ops::heightAboveSupport(editor_.scene(), *index, slot);
+    if (!height) return tr("nothing below");
+    if (std::abs(*height) < 5e-4) return tr("seated");
+    return tr("%1 m %2").arg(QString::fromStdString(base::fixed(std::abs(*height), 2)),
+                             *height > 0 ? tr("above") : tr("sunk in"));
+}
+
+}  // namespace app

@@ -1,0 +1,127 @@
+// Catching: while a number key is held in a drag, the selection's nearest feature lands on what is under the pointer.
+#include <QApplication>
+#include <QPainter>
+#include <algorithm>
+#include <tuple>
+
+#include "app/view/view_widget.h"
+
+namespace app {
+
+using model::Slot;
+
+namespace {
+
+constexpr std::size_t kMostFeatures = 12'000;
+
+}  // namespace
+
+/// Corners of its meshes, or of its boxes where those are many; centre and base of them all.
+void ViewWidget::collectFeatures() {
+    features_.clear();
+    const model::Scene& scene = editor_.scene();
+    const base::Aabb& box = mover_->bounds();
+    for (const base::Vec3& p : {box.centre(), box.baseCentre()}) features_.push_back(p);
+    for (int i = 0; i < 8; ++i) features_.push_back(box.corner(i));
+    for (Slot s : tinted_) {
+        const shape::Mesh* mesh = editor_.workspace().mesh(scene.item(s));
+        if (mesh == nullptr || features_.size() > kMostFeatures) continue;
+        if (features_.size() + mesh->positions.size() > kMostFeatures) {
+            for (int i = 0; i < 8; ++i) features_.push_back(scene.bounds(s).corner(i));
+            continue;
+        }
+        for (const shape::Float3& p : mesh->positions) features_.push_back(scene.world(s).point({p[0], p[1], p[2]}));
+    }
+    std::sort(features_.begin(), features_.end(), [](const base::Vec3& a, const base::Vec3& b) {
+        return std::tie(a.x, a.y, a.z) < std::tie(b.x, b.y, b.z);
+    });
+    features_.erase(std::unique(features_.begin(), features_.end()), features_.end());
+}
+
+std::optional<query::CatchPoint> ViewWidget::catchUnder(const QPointF& pixel) const {
+    using query::CatchKind;
+    const query::SceneIndex* index = editor_.index();
+    if (index == nullptr || heldKeys_.contains(Qt::Key_0)) return std::nullopt;
+    const query::Aim aim{camera_.eye,
+                         {pixel.x(), pixel.y()},
+                         [this](const base::Vec2& p) { return camera_.rayThrough(p, viewport()); },
+                         [this](const base::Vec3& p) { return camera_.project(p, viewport()); },
+                         [this](const base::Vec3& p) { return camera_.metresPerPixel(p, viewport()); }};
+    const query::SlotFilter others = [this](Slot s) { return !tinted_.contains(s) && !editor_.isHidden(s); };
+    for (const auto& [key, kind] : {std::pair{Qt::Key_1, CatchKind::Corner},
+                                    {Qt::Key_2, CatchKind::Edge},
+                                    {Qt::Key_3, CatchKind::Face},
+                                    {Qt::Key_4, CatchKind::Centre}}) {
+        if (!heldKeys_.contains(key)) continue;
+        auto found = query::catchAt(editor_.scene(), *index, aim, kind, others);
+        if (!found || !caught_ || caught_->kind != kind || kind != CatchKind::Corner) return found;
+        // A corner is kept under small moves of the pointer.
+        constexpr double kKeep = 3;
+        const auto was = camera_.project(caught_->point, viewport()), now = camera_.project(found->point, viewport());
+        if (!was || !now) return found;
+        return glm::length(*was - aim.pixel) < glm::length(*now - aim.pixel) + kKeep ? caught_ : found;
+    }
+    return std::nullopt;
+}
+
+base::Vec3 ViewWidget::caughtOffset(const base::Vec3& raw, const render::HandlePart& part,
+                                    const base::Mat3& axes) const {
+    auto allowed = [&](const base::Vec3& offset) {
+        const int without = part.planeWithout();
+        if (part.axis() >= 0) return axes[part.axis()] * glm::dot(offset, axes[part.axis()]);
+        return without >= 0 ? offset - axes[without] * glm::dot(offset, axes[without]) : offset;
+    };
+    base::Vec3 best = raw;
+    double nearest = 1e300;
+    for (const base::Vec3& feature : features_) {
+        const base::Vec3 offset = allowed(caught_->point - feature);
+        const double d = glm::length(offset - raw);
+        if (d < nearest) nearest = d, best = offset;
+    }
+    return best;
+}
+
+/// Shift: fine. G held: no steps at all.
+render::Steps ViewWidget::dragSteps(Qt::KeyboardModifiers modifiers) const {
+    if (heldKeys_.contains(Qt::Key_G)) return {};
+    return editor_.activeSteps((modifiers & Qt::ShiftModifier) != 0 ? 0.1 : 1.0);
+}
+
+/// A key was pressed or let go: the same pointer means something else now.
+void ViewWidget::dragAgain() {
+    const auto modifiers = QApplication::queryKeyboardModifiers();
+    if (drag_) dragHandle(pointer_, modifiers);
+    if (carry_) dragCarry(pointer_, modifiers);
+}
+
+void ViewWidget::paintCaught(QPainter& p) const {
+    if (!caught_) return;
+    const auto pixel = camera_.project(caught_->point, viewport());
+    if (!pixel) return;
+    const QPointF at(pixel->x, pixel->y);
+    const Theme& t = editor_.theme();
+    const QPolygonF diamond({at + QPointF(0, -9), at + QPointF(9, 0), at + QPointF(0, 9), at + QPointF(-9, 0)});
+    p.setBrush(Qt::NoBrush);
+    p.setPen(QPen(t.window, 4));
+    p.drawPolygon(diamond);
+    p.setPen(QPen(t.lemon, 2));
+    p.drawPolygon(diamond);
+    const QString kinds[] = {tr("corner"), tr("edge"), tr("face"), tr("centre")};
+    const auto name = editor_.scene().nameText(caught_->slot);
+    const QString text =
+        tr("%1 of %2")
+            .arg(kinds[static_cast<int>(caught_->kind)], QString::fromUtf8(name.data(), static_cast<int>(name.size())));
+    QFont font = p.font();
+    font.setPixelSize(11);
+    p.setFont(font);
+    const QRectF box(at + QPointF(12, 4), QSizeF(QFontMetricsF(font).horizontalAdvance(text) + 12, 18));
+    QColor back = t.window;
+    back.setAlpha(225);
+    p.setPen(Qt::NoPen);
+    p.setBrush(back);
+    p.drawRoundedRect(box, 4, 4);
+    p.setPen(t.text);
+    p.drawText(box, Qt::AlignCenter, text);
+}
+
+}  // namespace app

@@ -1,0 +1,155 @@
+#include "query/catch.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <vector>
+
+namespace query {
+namespace {
+
+using base::Vec2;
+using base::Vec3;
+using model::Slot;
+
+struct Face {
+    std::array<Vec3, 3> at;
+    Vec3 normal;
+    Slot slot;
+};
+
+struct Edge {
+    Vec3 a, b;
+    Slot slot;
+};
+
+/// The surface under the pointer and those just beside it, nearest to the eye first: what stands before something far
+/// is caught from outside its outline too.
+std::vector<SceneHit> surfacesNear(const model::Scene& scene, const SceneIndex& index, const Aim& aim,
+                                   const SlotFilter& filter) {
+    std::vector<SceneHit> hits;
+    auto look = [&](const Vec2& pixel) {
+        const auto hit = index.pick(scene, aim.rayThrough(pixel), filter);
+        if (!hit) return;
+        const double near = aim.reachPixels * aim.metresPerPixel(hit->point) * 0.5;
+        const bool known = std::any_of(hits.begin(), hits.end(), [&](const SceneHit& h) {
+            return h.slot == hit->slot && glm::length(h.point - hit->point) < near;
+        });
+        if (!known) hits.push_back(*hit);
+    };
+    look(aim.pixel);
+    for (double share : {0.35, 0.8})
+        for (int i = 0; i < 8; ++i) {
+            const double angle = i * base::kPi / 4;
+            look(aim.pixel + Vec2(std::cos(angle), std::sin(angle)) * (aim.reachPixels * share));
+        }
+    return hits;
+}
+
+std::vector<Face> facesNear(const model::Scene& scene, const SceneIndex& index, const base::Aabb& box,
+                            const SlotFilter& filter) {
+    std::vector<Face> faces;
+    index.overlapping(scene, box, [&](Slot slot) {
+        const MeshIndex* mesh = index.meshOf(scene.item(slot));
+        const auto toLocal = base::inverse(scene.world(slot));
+        if (mesh == nullptr || !toLocal || (filter && !filter(slot))) return;
+        mesh->overlapping(base::mapped(box, *toLocal), [&](std::uint32_t triangle) {
+            Face face{{}, {}, slot};
+            for (std::size_t k = 0; k < 3; ++k) {
+                const shape::Float3& p = mesh->mesh().positions[mesh->mesh().indices[triangle * 3 + k]];
+                face.at[k] = scene.world(slot).point({p[0], p[1], p[2]});
+            }
+            const Vec3 n = glm::cross(face.at[1] - face.at[0], face.at[2] - face.at[0]);
+            if (glm::length(n) < 1e-12) return;
+            face.normal = glm::normalize(n);
+            faces.push_back(face);
+        });
+    });
+    return faces;
+}
+
+bool same(const Vec3& a, const Vec3& b) {
+    return glm::length(a - b) < 1e-6;
+}
+
+/// Edges between faces that are not in one plane, and free ones.
+std::vector<Edge> edgesOf(const std::vector<Face>& faces) {
+    std::vector<Edge> edges;
+    for (std::size_t i = 0; i < faces.size(); ++i)
+        for (std::size_t k = 0; k < 3; ++k) {
+            const Edge edge{faces[i].at[k], faces[i].at[(k + 1) % 3], faces[i].slot};
+            const bool seam = std::any_of(faces.begin(), faces.end(), [&](const Face& other) {
+                if (&other == &faces[i] || other.slot != edge.slot) return false;
+                int shared = 0;
+                for (const Vec3& p : other.at) shared += same(p, edge.a) || same(p, edge.b) ? 1 : 0;
+                return shared == 2 && std::abs(glm::dot(other.normal, faces[i].normal)) > 0.9995;
+            });
+            if (!seam) edges.push_back(edge);
+        }
+    return edges;
+}
+
+/// The point of an edge that looks nearest to a ray.
+Vec3 nearestOnEdge(const Edge& edge, const base::Ray& ray) {
+    const Vec3 d = edge.b - edge.a, w = edge.a - ray.origin;
+    const double dd = glm::dot(d, d), dr = glm::dot(d, ray.direction), wr = glm::dot(w, ray.direction);
+    const double slope = dd - dr * dr;
+    const double t = std::abs(slope) < 1e-12 ? 0 : (dr * wr - glm::dot(w, d)) / slope;
+    return edge.a + d * std::clamp(t, 0.0, 1.0);
+}
+
+bool inSight(const model::Scene& scene, const SceneIndex& index, const Aim& aim, const Vec3& point,
+             const SlotFilter& filter) {
+    const Vec3 way = point - aim.eye;
+    const double distance = glm::length(way);
+    const auto hit = index.pick(scene, {aim.eye, way / distance}, filter);
+    return !hit || hit->distance > distance - 0.01 - 2e-4 * distance;
+}
+
+}  // namespace
+
+std::optional<CatchPoint> catchAt(const model::Scene& scene, const SceneIndex& index, const Aim& aim, CatchKind kind,
+                                  const SlotFilter& filter) {
+    const std::vector<SceneHit> hits = surfacesNear(scene, index, aim, filter);
+    if (hits.empty()) return std::nullopt;
+    const SceneHit& under = hits.front();
+    if (kind == CatchKind::Face) return CatchPoint{kind, under.point, under.normal, under.slot};
+    struct Candidate {
+        Vec3 point;
+        Slot slot;
+        Vec3 normal;
+    };
+    std::vector<Candidate> candidates;
+    double reach = aim.reachPixels;
+    if (kind == CatchKind::Centre) {
+        const base::Aabb& box = scene.bounds(under.slot);
+        Vec3 top = box.centre();
+        top.y = box.high.y;
+        for (const Vec3& p : {box.centre(), box.baseCentre(), top}) candidates.push_back({p, under.slot, under.normal});
+        reach = 1e9;  // the object under the pointer: the nearest of its centres
+    }
+    const base::Ray ray = aim.rayThrough(aim.pixel);
+    for (const SceneHit& hit : hits) {
+        if (kind == CatchKind::Centre) break;
+        const double radius = aim.reachPixels * aim.metresPerPixel(hit.point) * 1.2;
+        const std::vector<Face> faces = facesNear(scene, index, {hit.point - radius, hit.point + radius}, filter);
+        for (const Edge& edge : edgesOf(faces)) {
+            if (kind == CatchKind::Edge) candidates.push_back({nearestOnEdge(edge, ray), edge.slot, hit.normal});
+            if (kind == CatchKind::Corner)
+                for (const Vec3& p : {edge.a, edge.b}) candidates.push_back({p, edge.slot, hit.normal});
+        }
+    }
+    std::vector<std::pair<double, std::size_t>> order;
+    for (std::size_t i = 0; i < candidates.size(); ++i)
+        if (const auto pixel = aim.project(candidates[i].point))
+            if (const double d = glm::length(*pixel - aim.pixel); d < reach) order.emplace_back(d, i);
+    std::sort(order.begin(), order.end());
+    for (const auto& [distance, i] : order) {
+        const Candidate& c = candidates[i];
+        if (kind == CatchKind::Centre || inSight(scene, index, aim, c.point, filter))
+            return CatchPoint{kind, c.point, c.normal, c.slot};
+    }
+    return std::nullopt;
+}
+
+}  // namespace query

@@ -1,0 +1,34 @@
+#pragma once
+// What a drag catches on: the corner, edge, face or centre of what is there, nearest to a pixel and in sight.
+#include <functional>
+#include <optional>
+
+#include "query/scene_index.h"
+
+namespace query {
+
+enum class CatchKind { Corner, Edge, Face, Centre };
+
+struct CatchPoint {
+    CatchKind kind = CatchKind::Face;
+    base::Vec3 point;
+    base::Vec3 normal;  ///< of the surface under the pointer, unit length, towards the eye
+    model::Slot slot = model::kNoSlot;
+};
+
+/// Where one looks from, and how far from the pointer something may be.
+struct Aim {
+    base::Vec3 eye;
+    base::Vec2 pixel;
+    std::function<base::Ray(const base::Vec2& pixel)> rayThrough;
+    std::function<std::optional<base::Vec2>(const base::Vec3& point)> project;
+    std::function<double(const base::Vec3& point)> metresPerPixel;
+    double reachPixels = 14;
+};
+
+/// The nearest of that kind. Edges are where surfaces meet at an angle or end; the seams of a flat face are none, and
+/// corners are ends of edges. Objects that do not pass `filter` are neither caught on nor in the way.
+std::optional<CatchPoint> catchAt(const model::Scene& scene, const SceneIndex& index, const Aim& aim, CatchKind kind,
+                                  const SlotFilter& filter);
+
+}  // namespace query
