@@ -254,6 +254,36 @@ class WindowTest : public QObject {
         QTest::keyRelease(&view(), Qt::Key_1);
         QVERIFY2(off < 1e-5, qPrintable(QString::number(off)));
     }
+    void aFarHeightIsMatchedInOneDrag() {
+        const auto far = placeAt("cottage", {120, 5, -90}), near = placeAt("pear-crate", {-38, 40, 10});
+        const model::Scene& scene = editor_->scene();
+        const double top = scene.bounds(scene.find(far)).high.y;
+        editor_->select({near});
+        edit::Draft draft(editor_->session(), editor_->sceneName(), "Bring near");
+        base::Transform pose = scene.local(scene.find(near));
+        pose.position.y += top - scene.bounds(scene.find(near)).high.y - 1.03;
+        QVERIFY(draft.setTransforms({&near, 1}, {&pose, 1}).has_value());
+        QVERIFY(draft.commit().has_value());
+        run("view.slide");
+        const base::Vec3 at = scene.bounds(scene.find(near)).centre();
+        view().setCamera(render::Camera::looking(at + base::Vec3(0, 0.4, 6), at));
+        QTest::qWait(200);
+        const QPoint tip = view().handleTip(1)->toPoint();
+        QTest::mousePress(&view(), Qt::LeftButton, {}, tip);
+        QTest::mouseMove(&view(), tip - QPoint(0, 20));
+        QTest::keyPress(&view(), Qt::Key_C);
+        bool found = false;
+        for (int up = 20; up < 220 && !found; up += 2) {
+            QTest::mouseMove(&view(), tip - QPoint(0, up));
+            for (const query::Flush& f : view().inLine())
+                found = found || (f.slot == scene.find(far) && f.own == query::BoxSide::High && f.other == f.own);
+        }
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, tip);
+        QTest::keyRelease(&view(), Qt::Key_C);
+        QVERIFY(found);
+        QVERIFY2(std::abs(scene.bounds(scene.find(near)).high.y - top) < 1e-9,
+                 qPrintable(QString::number(scene.bounds(scene.find(near)).high.y - top)));
+    }
     void tenThingsAreSeatedOnASlopeInOneStep() {
         std::vector<base::ObjectId> ids;
         for (int i = 0; i < 10; ++i) ids.push_back(placeAt("pear-crate", {-70.0 + 3 * i, 30, -50}));

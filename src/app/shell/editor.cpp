@@ -257,6 +257,11 @@ void Editor::setSeatWhenPlacing(bool on) {
     Q_EMIT toolChanged();
 }
 
+void Editor::setCatchFlush(bool on) {
+    catchFlush_ = on;
+    Q_EMIT toolChanged();
+}
+
 bool Editor::seatSelected(const ops::SeatOptions& options) {
     if (!isOpen()) return false;
     if (!index_)

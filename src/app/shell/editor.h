@@ -94,6 +94,9 @@ class Editor : public QObject {
     bool placeAt(const std::string& item, const base::Vec3& position);
     /// Puts the selection down on what is below it, as one step; says what has nothing below.
     bool seatSelected(const ops::SeatOptions& options);
+    /// Drags catch on what is in line, without a key.
+    bool catchFlush() const { return catchFlush_; }
+    void setCatchFlush(bool on);
     bool seatWhenPlacing() const { return seatWhenPlacing_; }
     void setSeatWhenPlacing(bool on);
 
@@ -147,6 +150,7 @@ class Editor : public QObject {
     base::Vec3 pickedPivot_{0.0};
     std::string placing_;
     bool seatWhenPlacing_ = false;
+    bool catchFlush_ = false;
     QString hint_;
 };
 

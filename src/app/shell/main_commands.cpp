@@ -372,6 +372,14 @@ void MainWindow::addViewCommands() {
                     },
                     {},
                     [this] { return editor_.step(editor_.activeTask()).on; }});
+    commands_->add({"view.catchFlush",
+                    menu,
+                    tr("Catch what is in line"),
+                    tr("A drag stops where it comes in line with anything in the level; for once: hold C in the drag"),
+                    Qt::SHIFT | Qt::Key_C,
+                    [this] { editor_.setCatchFlush(!editor_.catchFlush()); },
+                    {},
+                    [this] { return editor_.catchFlush(); }});
     commands_->add({"view.stockSearch",
                     menu,
                     tr("Find in the Stock"),

@@ -66,6 +66,8 @@ void ViewWidget::dragCarry(const QPointF& pixel, Qt::KeyboardModifiers modifiers
     for (int axis : {0, 2}) carry.offset[axis] = ops::snapped(carry.offset[axis], steps.metres);
     carry.seated = false;
     caught_ = carry.radians == 0 ? catchUnder(pixel) : std::nullopt;
+    flush_.clear();
+    if (!caught_ && carry.radians == 0) lineUp(carry.offset, {true, false, true});
     if (caught_)
         carry.offset = caughtOffset(raw, {render::Task::Slide, render::kAll}, base::Mat3(1.0));
     else if (!carry.body.triangles.empty()) {

@@ -116,7 +116,10 @@ bool ViewWidget::beginDrag(const std::string& verb) {
     }
     mover_ = std::move(*mover);
     caught_.reset();
+    flush_.clear();
+    flushAfter_.clear();
     startLively();
+    ensureFlush();
     collectFeatures();
     return true;
 }
@@ -149,6 +152,28 @@ void ViewWidget::dragHandle(const QPointF& pixel, Qt::KeyboardModifiers modifier
     amount_ = drag_->snapped(raw, dragSteps(modifiers));
     caught_ = drag_->part().task == Task::Slide ? catchUnder(pixel) : std::nullopt;
     if (caught_) amount_.offset = caughtOffset(raw.offset, drag_->part(), drag_->handle().axes);
+    if (drag_->part().task == Task::Slide && !caught_) {
+        // Lines lie along the world's axes: those that the part moves along.
+        const bool caught = heldKeys_.contains(Qt::Key_C) || editor_.catchFlush();
+        if (caught) amount_.offset = raw.offset;
+        std::array<bool, 3> along{};
+        const HandlePart part = drag_->part();
+        for (int k = 0; k < 3; ++k) {
+            const base::Vec3 axis = part.which == kAll ? base::Mat3(1.0)[k] : drag_->handle().axes[k];
+            const bool mine = part.axis() >= 0 ? part.axis() == k : part.planeWithout() != k;
+            for (int world = 0; world < 3; ++world)
+                if (mine && std::abs(axis[world]) > 1 - 1e-12) along[static_cast<std::size_t>(world)] = true;
+        }
+        base::Vec3 offset = amount_.offset;
+        lineUp(offset, along);
+        if (caught) {
+            // An axis where nothing was caught goes on in steps.
+            const base::Vec3 stepped = drag_->snapped(raw, dragSteps(modifiers)).offset;
+            for (int k = 0; k < 3; ++k) amount_.offset[k] = offset[k] != raw.offset[k] ? offset[k] : stepped[k];
+        }
+    } else {
+        flush_.clear();
+    }
     editor_.report(applyAmount(*draft_, *mover_, drag_->part(), amount_));
     wrapPointer();
     update();
@@ -171,6 +196,9 @@ void ViewWidget::wrapPointer() {
 void ViewWidget::finishHandle() {
     auto step = draft_->commit();
     if (!step) editor_.report(tl::unexpected(step.error()));
+    if (!flush_.empty()) rememberFlush();
+    flush_.clear();
+    flushStale_ = true;
     drag_.reset();
     carry_.reset();
     caught_.reset();

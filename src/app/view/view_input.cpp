@@ -30,7 +30,7 @@ bool isFlyKey(int key) {
 
 /// Held in a drag: what to catch on, nothing, and off the steps.
 bool isDragKey(int key) {
-    return (key >= Qt::Key_0 && key <= Qt::Key_4) || key == Qt::Key_G;
+    return (key >= Qt::Key_0 && key <= Qt::Key_4) || key == Qt::Key_G || key == Qt::Key_C;
 }
 
 }  // namespace
@@ -263,6 +263,7 @@ bool ViewWidget::cancel() {
     drag_.reset();
     carry_.reset();
     caught_.reset();
+    flush_.clear();
     mover_.reset();
     draft_.reset();  // gives every byte back
     endLively();
@@ -376,13 +377,14 @@ void ViewWidget::dropEvent(QDropEvent* event) {
 void ViewWidget::updateHint() {
     if (!editor_.isOpen()) return;
     if (drag_)
-        return editor_.setHint(drag_->part().task == render::Task::Turn
-                                   ? tr("Drag: turn · Shift: fine · Tab: type the angle · Esc: take back")
-                               : drag_->part().task == render::Task::Fit
-                                   ? tr("Drag: size · Shift: fine · Tab: type the factor · Esc: take back")
-                                   : tr("Drag: move · Shift: fine · hold 1: catch corners, 2 edges, 3 faces, 4 centres "
-                                        "· G: off the steps · "
-                                        "Tab: type · Esc: take back"));
+        return editor_.setHint(
+            drag_->part().task == render::Task::Turn
+                ? tr("Drag: turn · Shift: fine · Tab: type the angle · Esc: take back")
+            : drag_->part().task == render::Task::Fit
+                ? tr("Drag: size · Shift: fine · Tab: type the factor · Esc: take back")
+                : tr("Drag: move · Shift: fine · hold 1: catch corners, 2 edges, 3 faces, 4 centres, C lines "
+                     "· G: off the steps · "
+                     "Tab: type · Esc: take back"));
     if (carry_)
         return editor_.setHint(
             tr("Carry: it stays on what is below it · wheel: turn · Shift+wheel: raise · hold 1 2 3 4: catch · G: off "

@@ -59,6 +59,7 @@ void ViewWidget::paintEvent(QPaintEvent*) {
     paintMarks(p);
     paintBrackets(p);
     paintHandle(p);
+    paintFlush(p);
     paintCaught(p);
     paintBox(p);
     paintDirections(p);

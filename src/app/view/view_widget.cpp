@@ -46,6 +46,12 @@ ViewWidget::ViewWidget(Editor& editor, QWidget* parent) : QWidget(parent), edito
         paused_ = true;
         restage(true);
     });
+    flushFade_.setSingleShot(true);
+    flushFade_.setInterval(6000);
+    connect(&flushFade_, &QTimer::timeout, this, [this] {
+        flushAfter_.clear();
+        update();
+    });
     flyTimer_.setInterval(16);
     connect(&flyTimer_, &QTimer::timeout, this, &ViewWidget::fly);
     connect(&editor_, &Editor::openingChanged, this, QOverload<>::of(&QWidget::update));
@@ -85,6 +91,7 @@ ViewWidget::ViewWidget(Editor& editor, QWidget* parent) : QWidget(parent), edito
 ViewWidget::~ViewWidget() {
     stopShading_ = true;
     if (shadingWorker_.joinable()) shadingWorker_.join();
+    if (flushWorker_.joinable()) flushWorker_.join();
 }
 
 render::Viewport ViewWidget::viewport() const {
@@ -134,6 +141,8 @@ void ViewWidget::takeShading() {
 void ViewWidget::showScene() {
     cancel();
     idleKnown_ = false;
+    flushStale_ = true;
+    flushIndex_.reset();
     cells_.build(editor_.scene());
     rescanMarked();
     hovered_ = kNoSlot;
@@ -159,7 +168,10 @@ void ViewWidget::sceneEdited(const edit::SceneDelta& delta) {
     const bool onlyLively =
         !lively_.empty() && delta.created.empty() && delta.removed.empty() && delta.relabelled.empty() &&
         std::all_of(delta.moved.begin(), delta.moved.end(), [this](Slot s) { return lively_.contains(s); });
-    if (!onlyLively) return restage(true);
+    if (!onlyLively) {
+        flushStale_ = true;
+        return restage(true);
+    }
     shadowsChanged_ = true;
     if (paused_) stillKept_ = false;
     paused_ = false;

@@ -15,6 +15,7 @@
 #include "app/view/gl_renderer.h"
 #include "ops/move.h"
 #include "query/catch.h"
+#include "query/flush.h"
 #include "render/handle.h"
 
 namespace app {
@@ -45,6 +46,8 @@ class ViewWidget : public QWidget {
     void nudge(Qt::Key key, Qt::KeyboardModifiers modifiers);
     /// Opens the field of the readout: an exact amount for the active axis, in a drag too.
     void typeAmount();
+    /// What the present drag is in line with.
+    const std::vector<query::Flush>& inLine() const { return flush_; }
     bool isDragging() const { return drag_ != nullptr || carry_.has_value() || boxFrom_.has_value(); }
     /// Takes back what the mouse is doing. False when it does nothing.
     bool cancel();
@@ -156,6 +159,12 @@ class ViewWidget : public QWidget {
     void wheelCarry(double notches, Qt::KeyboardModifiers modifiers);
     QString seatedText() const;
     void collectFeatures();
+    void ensureFlush();
+    void lineUp(base::Vec3& offset, const std::array<bool, 3>& along);
+    QString flushText(const query::Flush& flush, int decimals) const;
+    void rememberFlush();
+    void worldLine(QPainter& p, base::Vec3 a, base::Vec3 b) const;
+    void paintFlush(QPainter& p) const;
     std::optional<query::CatchPoint> catchUnder(const QPointF& pixel) const;
     /// The offset that puts the selection's nearest feature on what is caught, as far as the part allows.
     base::Vec3 caughtOffset(const base::Vec3& raw, const render::HandlePart& part, const base::Mat3& axes) const;
@@ -206,9 +215,15 @@ class ViewWidget : public QWidget {
     std::optional<Carry> carry_;
     std::set<int> heldKeys_;                   // digits: what to catch; G: off the steps
     std::optional<query::CatchPoint> caught_;  // what the drag is caught on
-    std::vector<base::Vec3> features_;         // of the selection when the drag began: what may land on it
-    QPointF wrapped_;                          // how far the pointer was set back at the view's edges
-    bool atLimit_ = false;                     // sizing has come to a kind's limit
+    std::vector<query::Flush> flush_;          // what is in line in this drag
+    QStringList flushAfter_;                   // and after it, for a few seconds
+    QTimer flushFade_;
+    std::shared_ptr<const query::FlushIndex> flushIndex_;  // made on a worker
+    std::thread flushWorker_;
+    bool flushStale_ = true;
+    std::vector<base::Vec3> features_;  // of the selection when the drag began: what may land on it
+    QPointF wrapped_;                   // how far the pointer was set back at the view's edges
+    bool atLimit_ = false;              // sizing has come to a kind's limit
     QLineEdit* amountField_ = nullptr;
     mutable std::optional<ops::Mover> idleMover_;  // of the selection as it stands; made when asked for
     mutable bool idleKnown_ = false;

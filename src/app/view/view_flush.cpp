@@ -1,0 +1,188 @@
+// Sightlines: while something is moved, what in the level it is in line with, shown, named and caught.
+#include <QPainter>
+#include <algorithm>
+#include <cmath>
+
+#include "app/view/view_widget.h"
+#include "base/text.h"
+
+namespace app {
+
+using model::Slot;
+using query::BoxSide;
+using query::Flush;
+
+namespace {
+
+constexpr std::size_t kBuiltAtOnce = 20'000;  // objects; larger levels are sorted on a worker
+constexpr std::size_t kMostShown = 6;
+constexpr double kReachPixels = 7;
+constexpr double kExact = 5e-5;  // metres: in line for the eye and for the game
+
+QPointF toQt(const base::Vec2& p) {
+    return {p.x, p.y};
+}
+
+/// Where the plane at `value` across `axis` cuts a box: four corners.
+std::array<base::Vec3, 4> cutOf(const base::Aabb& box, int axis, double value) {
+    std::array<base::Vec3, 4> corners;
+    const int a = (axis + 1) % 3, b = (axis + 2) % 3;
+    for (int i = 0; i < 4; ++i) {
+        base::Vec3& p = corners[static_cast<std::size_t>(i)];
+        p[axis] = value;
+        p[a] = i == 1 || i == 2 ? box.high[a] : box.low[a];
+        p[b] = i >= 2 ? box.high[b] : box.low[b];
+    }
+    return corners;
+}
+
+}  // namespace
+
+void ViewWidget::ensureFlush() {
+    if (!flushStale_ || flushWorker_.joinable()) return;
+    flushStale_ = false;
+    if (editor_.scene().objectCount() < kBuiltAtOnce) {
+        flushIndex_ = std::make_shared<const query::FlushIndex>(editor_.scene());
+        return;
+    }
+    flushWorker_ = std::thread([this, snapshot = model::Scene(editor_.scene())] {
+        auto made = std::make_shared<const query::FlushIndex>(snapshot);
+        QMetaObject::invokeMethod(
+            this,
+            [this, made] {
+                flushWorker_.join();
+                flushIndex_ = made;
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+/// What the selection's box, moved by `offset`, is in line with along the axes that it moves along; with C held the
+/// best of each axis is caught, and `offset` changed to that.
+void ViewWidget::lineUp(base::Vec3& offset, const std::array<bool, 3>& along) {
+    flush_.clear();
+    ensureFlush();
+    if (!flushIndex_) return;
+    const query::SlotFilter others = [this](Slot s) { return !tinted_.contains(s) && !editor_.isHidden(s); };
+    for (int axis = 0; axis < 3; ++axis) {
+        if (!along[static_cast<std::size_t>(axis)]) continue;
+        base::Aabb box{mover_->bounds().low + offset, mover_->bounds().high + offset};
+        const double reach = kReachPixels * camera_.metresPerPixel(box.centre(), viewport());
+        auto found = flushIndex_->near(editor_.scene(), box, axis, reach, kMostShown, others);
+        if (found.empty()) continue;
+        if (heldKeys_.contains(Qt::Key_C) || editor_.catchFlush()) {
+            offset[axis] += found.front().residue;
+            box = {mover_->bounds().low + offset, mover_->bounds().high + offset};
+            found = flushIndex_->near(editor_.scene(), box, axis, kExact, kMostShown, others);
+        }
+        flush_.insert(flush_.end(), found.begin(), found.end());
+    }
+    std::stable_sort(flush_.begin(), flush_.end(),
+                     [](const Flush& a, const Flush& b) { return std::abs(a.residue) < std::abs(b.residue) - kExact; });
+}
+
+/// "top = Far wall, top, 312 m"
+QString ViewWidget::flushText(const Flush& f, int decimals) const {
+    const QString words[3][3] = {{tr("left side"), tr("middle"), tr("right side")},
+                                 {tr("bottom"), tr("middle"), tr("top")},
+                                 {tr("front"), tr("middle"), tr("back")}};
+    const auto name = editor_.scene().nameText(f.slot);
+    const QString other = QString::fromUtf8(name.data(), static_cast<int>(name.size()));
+    const QString own = words[f.axis][static_cast<int>(f.own)], side = words[f.axis][static_cast<int>(f.other)];
+    const bool exact = std::abs(f.residue) < kExact;
+    const QString off = exact ? QStringLiteral("=")
+                              : tr("%1 m off").arg(QString::fromStdString(base::fixed(std::abs(f.residue), decimals)));
+    return tr("%1 %2 %3 of %4, %5 m away")
+        .arg(own, off, side, other, QString::fromStdString(base::fixed(f.distance, f.distance < 10 ? 1 : 0)));
+}
+
+void ViewWidget::rememberFlush() {
+    flushAfter_.clear();
+    if (!mover_ || !flushIndex_) return;
+    base::Aabb box;
+    for (base::ObjectId id : mover_->ids())
+        if (const Slot s = editor_.scene().find(id); s != model::kNoSlot) box.add(editor_.scene().subtreeBounds(s));
+    if (box.empty()) return;
+    const query::SlotFilter others = [this](Slot s) { return !tinted_.contains(s) && !editor_.isHidden(s); };
+    for (int axis = 0; axis < 3; ++axis)
+        for (const Flush& f : flushIndex_->near(editor_.scene(), box, axis, 0.02, 1, others))
+            if (flushAfter_.size() < 5)
+                flushAfter_ << flushText(f, 4) + (std::abs(f.residue) < 1e-9 ? tr(", exactly")
+                                                  : std::abs(f.residue) < kExact
+                                                      ? tr(", but for %1 m").arg(f.residue, 0, 'e', 1)
+                                                      : QString());
+    flushFade_.start();
+    update();
+}
+
+// A dotted line in the world, cut off at the eye.
+void ViewWidget::worldLine(QPainter& p, base::Vec3 a, base::Vec3 b) const {
+    const double near = 0.05;
+    const double da = glm::dot(a - camera_.eye, camera_.forward()), db = glm::dot(b - camera_.eye, camera_.forward());
+    if (da < near && db < near) return;
+    if (da < near) a = a + (b - a) * ((near - da) / (db - da));
+    if (db < near) b = b + (a - b) * ((near - db) / (da - db));
+    const auto from = camera_.project(a, viewport()), to = camera_.project(b, viewport());
+    if (!from || !to) return;
+    // Far outside, Qt's dash pattern would take forever.
+    const QLineF line(toQt(*from), toQt(*to));
+    constexpr double kFar = 4000;
+    if (std::abs(line.x1()) > kFar || std::abs(line.x2()) > kFar || std::abs(line.y1()) > kFar ||
+        std::abs(line.y2()) > kFar)
+        return;
+    p.drawLine(line);
+}
+
+void ViewWidget::paintFlush(QPainter& p) const {
+    const Theme& t = editor_.theme();
+    if (!flush_.empty() && mover_) {
+        const base::Vec3 moved = drag_ ? amount_.offset : carry_ ? carry_->offset : base::Vec3(0.0);
+        const base::Aabb own{mover_->bounds().low + moved, mover_->bounds().high + moved};
+        for (const Flush& f : flush_) {
+            const bool exact = std::abs(f.residue) < kExact;
+            QColor ink = exact ? t.honey : t.text;
+            ink.setAlpha(exact ? 230 : 110);
+            QPen dotted(ink, exact ? 1.8 : 1.2, Qt::CustomDashLine, Qt::RoundCap);
+            dotted.setDashPattern({0.1, 3.0});
+            p.setPen(dotted);
+            const base::Aabb& other = editor_.scene().bounds(f.slot);
+            const auto there = cutOf(other, f.axis, f.value), here = cutOf(own, f.axis, f.value);
+            for (std::size_t i = 0; i < 4; ++i) {
+                worldLine(p, there[i], there[(i + 1) % 4]);
+                worldLine(p, here[i], here[(i + 1) % 4]);
+            }
+            base::Vec3 from = own.centre(), to = other.centre();
+            from[f.axis] = to[f.axis] = f.value;
+            worldLine(p, from, to);
+            // A tick where it meets something.
+            p.setPen(QPen(ink, 2));
+            if (const auto at = camera_.project(to, viewport())) {
+                p.drawLine(toQt(*at) + QPointF(-5, 5), toQt(*at) + QPointF(5, -5));
+                p.drawLine(toQt(*at) + QPointF(-5, -5), toQt(*at) + QPointF(5, 5));
+            }
+        }
+    }
+    if (flushAfter_.isEmpty() && flush_.empty()) return;
+    QStringList lines = flushAfter_;
+    if (!flush_.empty()) {
+        lines.clear();
+        for (std::size_t i = 0; i < std::min<std::size_t>(flush_.size(), 4); ++i) lines << flushText(flush_[i], 3);
+    }
+    QFont font = p.font();
+    font.setPixelSize(11);
+    font.setWeight(QFont::Normal);
+    p.setFont(font);
+    double wide = 0;
+    for (const QString& line : lines) wide = std::max(wide, QFontMetricsF(font).horizontalAdvance(line));
+    const QRectF box((width() - wide) / 2 - 10, 10, wide + 20, 8 + 16.0 * static_cast<double>(lines.size()));
+    QColor back = t.window;
+    back.setAlpha(225);
+    p.setPen(Qt::NoPen);
+    p.setBrush(back);
+    p.drawRoundedRect(box, 6, 6);
+    p.setPen(t.text);
+    for (int i = 0; i < lines.size(); ++i)
+        p.drawText(QRectF(box.left(), box.top() + 4 + 16.0 * i, box.width(), 16), Qt::AlignCenter, lines[i]);
+}
+
+}  // namespace app
