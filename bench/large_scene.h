@@ -5,6 +5,7 @@
 #include <string>
 
 #include "io/workspace.h"
+#include "query/scene_index.h"
 
 namespace bench {
 
@@ -17,5 +18,21 @@ std::filesystem::path project(std::size_t count);
 std::unique_ptr<io::Workspace> open(const std::filesystem::path& folder);
 /// Resident memory of this process, bytes.
 std::size_t residentBytes();
+
+/// The large scene with its meshes ready for rays.
+struct Indexed {
+    std::unique_ptr<io::Workspace> workspace = open(project(largeCount()));
+    const model::Scene& scene = **workspace->session->scene("valley");
+    std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshes;
+    Indexed() {
+        for (const auto& [item, mesh] : workspace->meshes) meshes[item] = std::make_unique<query::MeshIndex>(mesh);
+    }
+    query::MeshLookup lookup() {
+        return [this](base::Name item) {
+            auto place = meshes.find(item);
+            return place == meshes.end() ? nullptr : place->second.get();
+        };
+    }
+};
 
 }  // namespace bench

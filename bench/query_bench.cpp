@@ -11,21 +11,7 @@
 
 namespace {
 
-/// The large scene with its meshes ready for rays.
-struct Indexed {
-    std::unique_ptr<io::Workspace> workspace = bench::open(bench::project(bench::largeCount()));
-    const model::Scene& scene = **workspace->session->scene("valley");
-    std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshes;
-    Indexed() {
-        for (const auto& [item, mesh] : workspace->meshes) meshes[item] = std::make_unique<query::MeshIndex>(mesh);
-    }
-    query::MeshLookup lookup() {
-        return [this](base::Name item) {
-            auto place = meshes.find(item);
-            return place == meshes.end() ? nullptr : place->second.get();
-        };
-    }
-};
+using bench::Indexed;
 
 /// Bare boxes in one user geometry.
 struct Boxes {

@@ -38,11 +38,10 @@ std::vector<SceneHit> surfacesNear(const model::Scene& scene, const SceneIndex& 
         if (!known) hits.push_back(*hit);
     };
     look(aim.pixel);
-    for (double share : {0.35, 0.8})
-        for (int i = 0; i < 8; ++i) {
-            const double angle = i * base::kPi / 4;
-            look(aim.pixel + Vec2(std::cos(angle), std::sin(angle)) * (aim.reachPixels * share));
-        }
+    for (int i = 0; i < 8; ++i) {
+        const double angle = i * base::kPi / 4;
+        look(aim.pixel + Vec2(std::cos(angle), std::sin(angle)) * (aim.reachPixels * (i % 2 == 0 ? 0.8 : 0.45)));
+    }
     return hits;
 }
 
@@ -72,21 +71,14 @@ bool same(const Vec3& a, const Vec3& b) {
     return glm::length(a - b) < 1e-6;
 }
 
-/// Edges between faces that are not in one plane, and free ones.
-std::vector<Edge> edgesOf(const std::vector<Face>& faces) {
-    std::vector<Edge> edges;
-    for (std::size_t i = 0; i < faces.size(); ++i)
-        for (std::size_t k = 0; k < 3; ++k) {
-            const Edge edge{faces[i].at[k], faces[i].at[(k + 1) % 3], faces[i].slot};
-            const bool seam = std::any_of(faces.begin(), faces.end(), [&](const Face& other) {
-                if (&other == &faces[i] || other.slot != edge.slot) return false;
-                int shared = 0;
-                for (const Vec3& p : other.at) shared += same(p, edge.a) || same(p, edge.b) ? 1 : 0;
-                return shared == 2 && std::abs(glm::dot(other.normal, faces[i].normal)) > 0.9995;
-            });
-            if (!seam) edges.push_back(edge);
-        }
-    return edges;
+/// Is an edge of `faces[own]` the seam of a flat face: another one of the same object goes on in its plane?
+bool isSeam(const std::vector<Face>& faces, std::size_t own, const Edge& edge) {
+    return std::any_of(faces.begin(), faces.end(), [&](const Face& other) {
+        if (&other == &faces[own] || other.slot != edge.slot) return false;
+        int shared = 0;
+        for (const Vec3& p : other.at) shared += same(p, edge.a) || same(p, edge.b) ? 1 : 0;
+        return shared == 2 && std::abs(glm::dot(other.normal, faces[own].normal)) > 0.9995;
+    });
 }
 
 /// The point of an edge that looks nearest to a ray.
@@ -118,7 +110,10 @@ std::optional<CatchPoint> catchAt(const model::Scene& scene, const SceneIndex& i
         Vec3 point;
         Slot slot;
         Vec3 normal;
+        std::size_t hit = 0, face = 0;  // where its edge comes from
+        Edge edge{};
     };
+    std::vector<std::vector<Face>> nearHit;  // one list for each hit
     std::vector<Candidate> candidates;
     double reach = aim.reachPixels;
     if (kind == CatchKind::Centre) {
@@ -129,15 +124,22 @@ std::optional<CatchPoint> catchAt(const model::Scene& scene, const SceneIndex& i
         reach = 1e9;  // the object under the pointer: the nearest of its centres
     }
     const base::Ray ray = aim.rayThrough(aim.pixel);
-    for (const SceneHit& hit : hits) {
-        if (kind == CatchKind::Centre) break;
-        const double radius = aim.reachPixels * aim.metresPerPixel(hit.point) * 1.2;
-        const std::vector<Face> faces = facesNear(scene, index, {hit.point - radius, hit.point + radius}, filter);
-        for (const Edge& edge : edgesOf(faces)) {
-            if (kind == CatchKind::Edge) candidates.push_back({nearestOnEdge(edge, ray), edge.slot, hit.normal});
-            if (kind == CatchKind::Corner)
-                for (const Vec3& p : {edge.a, edge.b}) candidates.push_back({p, edge.slot, hit.normal});
-        }
+    for (std::size_t h = 0; h < hits.size() && kind != CatchKind::Centre; ++h) {
+        const double radius = aim.reachPixels * aim.metresPerPixel(hits[h].point) * 1.2;
+        const base::Aabb box{hits[h].point - radius, hits[h].point + radius};
+        const std::vector<Face>& faces = nearHit.emplace_back(facesNear(scene, index, box, filter));
+        for (std::size_t f = 0; f < faces.size(); ++f)
+            for (std::size_t k = 0; k < 3; ++k) {
+                const Edge edge{faces[f].at[k], faces[f].at[(k + 1) % 3], faces[f].slot};
+                auto offer = [&](const Vec3& p) {
+                    if (glm::length(p - hits[h].point) > 2 * radius) return;  // cheaper than where it appears
+                    candidates.push_back({p, edge.slot, hits[h].normal, h, f, edge});
+                };
+                if (kind == CatchKind::Edge)
+                    offer(nearestOnEdge(edge, ray));
+                else
+                    offer(edge.a), offer(edge.b);
+            }
     }
     std::vector<std::pair<double, std::size_t>> order;
     for (std::size_t i = 0; i < candidates.size(); ++i)
@@ -146,6 +148,7 @@ std::optional<CatchPoint> catchAt(const model::Scene& scene, const SceneIndex& i
     std::sort(order.begin(), order.end());
     for (const auto& [distance, i] : order) {
         const Candidate& c = candidates[i];
+        if (kind != CatchKind::Centre && isSeam(nearHit[c.hit], c.face, c.edge)) continue;
         if (kind == CatchKind::Centre || inSight(scene, index, aim, c.point, filter))
             return CatchPoint{kind, c.point, c.normal, c.slot};
     }
