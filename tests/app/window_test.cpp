@@ -110,6 +110,54 @@ class WindowTest : public QObject {
         QTest::mouseClick(&view(), Qt::LeftButton, {}, QPoint(view().width() / 2, 4));
         QVERIFY(editor_->selection().empty());
     }
+    void clickingAgainCyclesThroughWhatLiesBehind() {
+        std::vector<base::ObjectId> row;
+        for (double z : {10.0, 8.0, 6.0}) {
+            editor_->placeAt("pear-crate", {-40, 40, z});
+            row.push_back(editor_->selection().front());
+        }
+        run("view.select");
+        editor_->select({});
+        view().setCamera(render::Camera::looking({-40, 40.3, 15}, {-40, 40.25, 5}));
+        QTest::qWait(200);
+        const QPoint at = pixelOf(editor_->scene().find(row.front()));
+        std::vector<base::ObjectId> seen;
+        for (int i = 0; i < 20; ++i) {
+            QTest::mouseClick(&view(), Qt::LeftButton, {}, at);
+            QCOMPARE(editor_->selection().size(), std::size_t{1});
+            const auto id = editor_->selection().front();
+            if (!seen.empty() && id == seen.front()) break;  // once round
+            QVERIFY(std::find(seen.begin(), seen.end(), id) == seen.end());
+            QVERIFY(!editor_->scene().protectedInTree(editor_->scene().find(id)));
+            seen.push_back(id);
+        }
+        QVERIFY2(seen.size() >= 3, qPrintable(QString::number(seen.size())));
+        for (std::size_t i = 0; i < row.size(); ++i) QCOMPARE(seen[i], row[i]);
+    }
+    void theSameItemAndTheSameKindAreSelected() {
+        editor_->select({idOf("Bench 2")});
+        run("edit.sameItem");
+        QVERIFY(editor_->selection().size() >= 3);
+        for (base::ObjectId id : editor_->selection())
+            QCOMPARE(std::string(editor_->scene().itemText(editor_->scene().find(id))), std::string("bench"));
+        run("edit.sameKind");
+        QVERIFY(editor_->selection().size() > 20);
+        for (base::ObjectId id : editor_->selection())
+            QCOMPARE(std::string(editor_->scene().kindText(editor_->scene().find(id))), std::string("Structure"));
+    }
+    void alignedFromTheMenuInOneStep() {
+        editor_->select({idOf("Bench 1"), idOf("Bench 3"), idOf("Bench 2")});
+        const std::string before = bytes();
+        run("arrange.fronts");
+        for (const char* name : {"Bench 1", "Bench 3"})
+            QVERIFY(std::abs(editor_->scene().bounds(named(name)).low.z -
+                             editor_->scene().bounds(named("Bench 2")).low.z) < 1e-9);
+        run("edit.undo");
+        QVERIFY(bytes() == before);
+        QVERIFY(window_->commands().action("arrange.gapsX")->isEnabled());
+        editor_->select({idOf("Bench 1")});
+        QVERIFY(!window_->commands().action("arrange.fronts")->isEnabled());
+    }
     void theProtectedGroundIsNotPicked() {
         QTest::mouseClick(&view(), Qt::LeftButton, {}, QPoint(view().width() - 40, view().height() - 40));
         for (base::ObjectId id : editor_->selection())

@@ -13,6 +13,7 @@ bool MainWindow::canEdit() const {
 void MainWindow::addCommands() {
     addProjectCommands();
     addEditCommands();
+    addArrangeCommands();
     addViewCommands();
     commands_->add({"help.keys",
                     tr("Help"),
@@ -204,6 +205,31 @@ void MainWindow::addEditCommands() {
                     open,
                     {},
                     true});
+    commands_->add({"edit.sameKind",
+                    menu,
+                    tr("Select the same kind"),
+                    tr("Everything of the kinds in the selection that is neither hidden nor protected"),
+                    {},
+                    [this] {
+                        const model::Scene& scene = editor_.scene();
+                        selectLike(tr("kind"),
+                                   [&](model::Slot a, model::Slot b) { return scene.kind(a) == scene.kind(b); });
+                    },
+                    selected,
+                    {}});
+    commands_->add({"edit.sameItem",
+                    menu,
+                    tr("Select the same item"),
+                    tr("Everything made of the items in the selection that is neither hidden nor protected"),
+                    {},
+                    [this] {
+                        const model::Scene& scene = editor_.scene();
+                        selectLike(tr("item"), [&](model::Slot a, model::Slot b) {
+                            return scene.item(a) && scene.item(a) == scene.item(b);
+                        });
+                    },
+                    selected,
+                    {}});
     commands_->add({"edit.escape",
                     menu,
                     tr("Let go"),
@@ -211,41 +237,6 @@ void MainWindow::addEditCommands() {
                     Qt::Key_Escape,
                     [this] { escape(); },
                     open,
-                    {}});
-    commands_->add({"edit.seat",
-                    menu,
-                    tr("Seat"),
-                    tr("Puts each selected object down on what is below it"),
-                    Qt::Key_T,
-                    [this] { editor_.seatSelected({}); },
-                    change,
-                    {},
-                    true});
-    commands_->add({"edit.seatLeaning",
-                    menu,
-                    tr("Seat, leaning with the slope"),
-                    tr("Puts each selected object down, its up along the surface under it"),
-                    Qt::SHIFT | Qt::Key_T,
-                    [this] {
-                        editor_.seatSelected({true, 0});
-                    },
-                    change,
-                    {}});
-    commands_->add({"edit.seatWhenPlacing",
-                    menu,
-                    tr("Seat when placing"),
-                    tr("What is placed is put down by its lowest points, not by its base point"),
-                    {},
-                    [this] { editor_.setSeatWhenPlacing(!editor_.seatWhenPlacing()); },
-                    {},
-                    [this] { return editor_.seatWhenPlacing(); }});
-    commands_->add({"edit.halfTurn",
-                    menu,
-                    tr("Turn half round"),
-                    tr("Turns the selection by 180° about its up axis"),
-                    Qt::Key_M,
-                    [this] { halfTurn(); },
-                    change,
                     {}});
     commands_->add({"edit.protect",
                     menu,

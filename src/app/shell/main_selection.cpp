@@ -1,6 +1,7 @@
 // What is done with the selection: clipboard, copies, flags.
 #include <QApplication>
 #include <QClipboard>
+#include <algorithm>
 
 #include "app/shell/main_window.h"
 #include "io/copy_text.h"
@@ -77,6 +78,25 @@ void MainWindow::selectAll() {
     for (model::Slot s = scene.firstChild(model::kNoSlot); s != model::kNoSlot; s = scene.nextSibling(s))
         if (scene.flagsOf(s) == 0) ids.push_back(scene.id(s));
     editor_.select(std::move(ids));
+}
+
+void MainWindow::selectLike(const QString& what, const std::function<bool(model::Slot like, model::Slot other)>& same) {
+    const model::Scene& scene = editor_.scene();
+    std::vector<model::Slot> likes;  // one of each
+    for (base::ObjectId id : editor_.selection()) {
+        const model::Slot s = scene.find(id);
+        if (std::none_of(likes.begin(), likes.end(), [&](model::Slot l) { return same(l, s); })) likes.push_back(s);
+    }
+    std::vector<base::ObjectId> ids;
+    for (model::Slot s : scene.subtree(model::kNoSlot)) {
+        if (scene.hiddenInTree(s) || scene.protectedInTree(s)) continue;
+        if (std::any_of(likes.begin(), likes.end(), [&](model::Slot l) { return same(l, s); }))
+            ids.push_back(scene.id(s));
+    }
+    if (ids.empty()) return editor_.say(tr("Nothing selected is of a %1 that others have.").arg(what));
+    editor_.select(std::move(ids));
+    editor_.say(
+        tr("%1 of the same %2 selected.").arg(counted(editor_.selection().size(), tr("object"), tr("objects")), what));
 }
 
 void MainWindow::halfTurn() {

@@ -49,6 +49,9 @@ class MainWindow : public QMainWindow {
     void addProjectCommands();
     void addEditCommands();
     void addViewCommands();
+    void addArrangeCommands();
+    void arrange(const QString& what, const std::function<base::Status(edit::Draft&)>& verb);
+    void selectLike(const QString& what, const std::function<bool(model::Slot like, model::Slot other)>& same);
     void fillMenus();
     void placeOverlays();
     void refreshTrail();

@@ -209,8 +209,33 @@ void ViewWidget::hover(const QPointF& pixel) {
     restageOver();
 }
 
+Slot ViewWidget::clickedObject(const QPointF& pixel) {
+    constexpr double kSamePlace = 4;
+    const Slot front = objectUnder(pixel);
+    const bool again = std::hypot(pixel.x() - cycleAt_.x(), pixel.y() - cycleAt_.y()) < kSamePlace && !cycle_.empty() &&
+                       cycle_.front() == front && editor_.selection().size() == 1;
+    if (again) {
+        cycleNext_ = (cycleNext_ + 1) % cycle_.size();
+        if (editor_.scene().alive(cycle_[cycleNext_])) {
+            if (cycle_.size() > 1) editor_.say(tr("%1 of %2 here").arg(cycleNext_ + 1).arg(cycle_.size()));
+            return cycle_[cycleNext_];
+        }
+    }
+    cycleAt_ = pixel;
+    cycleNext_ = 0;
+    cycle_ = {front};
+    if (front == kNoSlot || editor_.index() == nullptr) return front;
+    constexpr std::size_t kMostBehind = 12;
+    const auto pickable = [this](Slot s) { return !editor_.isHidden(s) && !editor_.scene().protectedInTree(s); };
+    for (const query::SceneHit& hit :
+         editor_.index()->pickAll(editor_.scene(), camera_.rayThrough(toVec(pixel), viewport()), kMostBehind, pickable))
+        if (hit.slot != front) cycle_.push_back(hit.slot);
+    return front;
+}
+
 void ViewWidget::click(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
-    const Slot slot = objectUnder(pixel);
+    const bool plain = (modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) == 0;
+    const Slot slot = plain ? clickedObject(pixel) : objectUnder(pixel);
     std::vector<base::ObjectId> ids = editor_.selection();
     const bool add = (modifiers & Qt::ShiftModifier) != 0, take = (modifiers & Qt::ControlModifier) != 0;
     if (slot == kNoSlot) {

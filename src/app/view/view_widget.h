@@ -142,6 +142,8 @@ class ViewWidget : public QWidget {
 
     void hover(const QPointF& pixel);
     model::Slot objectUnder(const QPointF& pixel) const;
+    /// What a click selects: what is under it; once more at the same place: what lies behind that.
+    model::Slot clickedObject(const QPointF& pixel);
     void press(QMouseEvent* event);
     bool startHandle(const render::Handle& handle, const render::HandlePart& part);
     void dragHandle(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
@@ -205,6 +207,9 @@ class ViewWidget : public QWidget {
 
     Mouse mouse_ = Mouse::Idle;
     QPointF pointer_, pressedAt_;
+    std::vector<model::Slot> cycle_;  // all under the last click, nearest first
+    QPointF cycleAt_{-1e9, -1e9};
+    std::size_t cycleNext_ = 0;
     base::Vec3 pivot_{0.0};
     std::optional<QPointF> boxFrom_;
     bool pressed_ = false;
