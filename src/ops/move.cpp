@@ -148,6 +148,16 @@ base::Mat3 Mover::axes(AxesMode mode, const base::Mat3& view) const {
     return base::Mat3(1.0);
 }
 
+std::optional<base::Affine> Mover::ownBox(const model::Scene& scene, const model::Library& library) const {
+    const Slot s = ids_.size() == 1 ? scene.find(ids_.front()) : kNoSlot;
+    const model::Item* item = s == kNoSlot ? nullptr : library.item(scene.item(s));
+    if (item == nullptr || item->bounds.empty() || scene.firstChild(s) != kNoSlot) return std::nullopt;
+    base::Affine box;
+    for (int k = 0; k < 3; ++k) box.linear[k][k] = item->bounds.size()[k];
+    box.translation = item->bounds.low;
+    return scene.world(s) * box;
+}
+
 double Mover::ownSize(const model::Scene& scene, int axis, const model::Library& library) const {
     const Slot s = scene.find(ids_.back());
     const model::Item* item = s == kNoSlot ? nullptr : library.item(scene.item(s));

@@ -1,5 +1,6 @@
 #pragma once
 // Moving, turning and sizing objects: the verbs behind the handle, the pose fields and the keys.
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -45,6 +46,9 @@ class Mover {
     const base::Aabb& bounds() const { return bounds_; }
     /// Directions as columns, unit length, right-handed; Own and Parent are those of the one selected last.
     base::Mat3 axes(AxesMode mode, const base::Mat3& view) const;
+    /// The box of the one object that is moved, along its own axes: an affine map from the unit cube (0 to 1), world.
+    /// Nothing for several, for a group, without a mesh.
+    std::optional<base::Affine> ownBox(const model::Scene& scene, const model::Library& library) const;
     /// Length of the last selected object along its own axis 0..2, metres; 0 without a mesh.
     double ownSize(const model::Scene& scene, int axis, const model::Library& library) const;
 

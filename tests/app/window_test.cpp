@@ -303,6 +303,29 @@ class WindowTest : public QObject {
         QTest::keyRelease(&view(), Qt::Key_1);
         QVERIFY2(off < 1e-5, qPrintable(QString::number(off)));
     }
+    void aPlankIsFittedIntoAGapByItsSide() {
+        const auto plank = placeAt("plank", {-40, 40, 10});
+        const model::Scene& scene = editor_->scene();
+        auto box = [&] { return scene.bounds(scene.find(plank)); };
+        const base::Aabb before = box();
+        const std::string untouched = bytes();
+        run("view.fit");
+        view().setCamera(render::Camera::looking({-40, 43, 15}, {-40, 40, 10}));
+        QTest::qWait(200);
+        const QPoint grip = view().sideGrip(1)->toPoint();  // its right end
+        QTest::mouseMove(&view(), grip);
+        QTest::mousePress(&view(), Qt::LeftButton, {}, grip);
+        for (int i = 1; i <= 6; ++i) QTest::mouseMove(&view(), grip - QPoint(12 * i, 0));
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, grip - QPoint(72, 0));
+        QVERIFY(std::abs(box().low.x - before.low.x) < 1e-9);
+        const double length = box().size().x;
+        QVERIFY2(length < before.size().x - 0.1, qPrintable(QString::number(length)));
+        const double step = editor_->step(render::Task::Slide).value;
+        QVERIFY(std::abs(length / step - std::round(length / step)) < 1e-6);
+        QVERIFY(std::abs(box().size().z - before.size().z) < 1e-9);
+        run("edit.undo");
+        QVERIFY(bytes() == untouched);
+    }
     void aFarHeightIsMatchedInOneDrag() {
         const auto far = placeAt("cottage", {120, 5, -90}), near = placeAt("pear-crate", {-38, 40, 10});
         const model::Scene& scene = editor_->scene();

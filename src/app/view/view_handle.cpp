@@ -127,6 +127,7 @@ bool ViewWidget::beginDrag(const std::string& verb) {
 bool ViewWidget::startHandle(const render::Handle& h, const HandlePart& part) {
     if (!beginDrag(verbOf(part))) return false;
     amount_ = {};
+    side_.reset();
     wrapped_ = {};
     atLimit_ = false;
     lastPart_ = part;
@@ -137,7 +138,7 @@ bool ViewWidget::startHandle(const render::Handle& h, const HandlePart& part) {
 
 base::Status ViewWidget::applyAmount(edit::Draft& draft, const ops::Mover& mover, const HandlePart& part,
                                      const HandleAmount& amount) {
-    const ops::PivotMode pivot = editor_.pivotMode();
+    const ops::PivotMode pivot = side_ ? ops::PivotMode::Picked : editor_.pivotMode();
     if (part.task == Task::Slide) return mover.moveBy(draft, amount.offset);
     if (part.task == Task::Turn) return mover.turnBy(draft, amount.axis, amount.radians, pivot);
     auto sized = mover.sizeBy(draft, amount.factors, pivot);
@@ -150,6 +151,7 @@ void ViewWidget::dragHandle(const QPointF& pixel, Qt::KeyboardModifiers modifier
     const QPointF whole = pixel + wrapped_;
     const HandleAmount raw = drag_->amount(toVec(whole), camera_, viewport());
     amount_ = drag_->snapped(raw, dragSteps(modifiers));
+    if (side_) amount_.factors[*side_ / 2] = snappedSide(raw.factors[*side_ / 2], modifiers);
     caught_ = drag_->part().task == Task::Slide ? catchUnder(pixel) : std::nullopt;
     if (caught_) amount_.offset = caughtOffset(raw.offset, drag_->part(), drag_->handle().axes);
     if (drag_->part().task == Task::Slide && !caught_) {
@@ -200,6 +202,7 @@ void ViewWidget::finishHandle() {
     flush_.clear();
     flushStale_ = true;
     drag_.reset();
+    side_.reset();
     carry_.reset();
     caught_.reset();
     mover_.reset();

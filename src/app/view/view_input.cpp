@@ -67,7 +67,9 @@ void ViewWidget::press(QMouseEvent* event) {
     }
     const auto h = handle();
     const render::HandlePart part = h ? h->hit(toVec(pointer_), camera_, viewport()) : render::HandlePart{};
-    if (part)
+    if (const auto side = sideUnder(pointer_); side && part.which != render::kAll)
+        startSide(*side);
+    else if (part)
         startHandle(*h, part);
     else
         pressed_ = true;
@@ -198,12 +200,18 @@ void ViewWidget::hover(const QPointF& pixel) {
     if (!editor_.placing().empty()) return;
     const auto h = handle();
     const render::HandlePart part = h ? h->hit(toVec(pixel), camera_, viewport()) : render::HandlePart{};
+    const auto side = part.which == render::kAll && part ? std::nullopt : sideUnder(pixel);
+    if (side != hoveredSide_) {
+        hoveredSide_ = side;
+        update();
+        updateHint();
+    }
     if (part != hoveredPart_) {
         hoveredPart_ = part;
         update();
         updateHint();
     }
-    const Slot slot = part ? kNoSlot : objectUnder(pixel);
+    const Slot slot = part || side ? kNoSlot : objectUnder(pixel);
     if (slot == hovered_) return;
     hovered_ = slot;
     restageOver();
@@ -286,6 +294,7 @@ bool ViewWidget::cancel() {
     const bool doing = drag_ || carry_ || boxFrom_ || ghost_ || (amountField_ != nullptr && amountField_->isVisible());
     if (amountField_ != nullptr) amountField_->hide();
     drag_.reset();
+    side_.reset();
     carry_.reset();
     caught_.reset();
     flush_.clear();
@@ -427,6 +436,9 @@ void ViewWidget::updateHint() {
         return editor_.setHint(tr("Click: place %1, again and again · Esc: done")
                                    .arg(item != nullptr ? QString::fromStdString(item->label) : QString()));
     }
+    if (hoveredSide_)
+        return editor_.setHint(
+            tr("Drag this side: the opposite one stays where it is · Shift: fine · G: off the steps"));
     if (hoveredPart_)
         return editor_.setHint(hoveredPart_.task == render::Task::Turn ? tr("Drag: turn the selection · Shift: fine")
                                : hoveredPart_.task == render::Task::Fit

@@ -281,6 +281,8 @@ void ViewWidget::paintHandle(QPainter& p) const {
                 if ((task == Task::Slide ? h->slide : h->fit) && (!drag_ || active.task == task))
                     paintAxis(p, *h, task, axis, active);
     }
+    paintSides(p);
+    if (side_) return;
     p.setPen(QPen(t.window, 1));
     p.setBrush(active.which == kAll && active.task != Task::Turn ? t.honey : t.text);
     if (h->slide || h->fit)
@@ -304,6 +306,11 @@ QString ViewWidget::amountText() const {
         const QString axis = part.axis() >= 0 ? QString("XYZ").mid(part.axis(), 1) + " " : QString();
         return tr("Turn %1%2°").arg(axis, number(base::degrees(amount_.radians), 1));
     }
+    if (side_)
+        return tr("%1 %2 m, was %3 m")
+                   .arg(QString("XYZ").mid(*side_ / 2, 1), number(sideLength_ * amount_.factors[*side_ / 2], 3),
+                        number(sideLength_, 3)) +
+               (atLimit_ ? "   " + tr("as far as its kind allows") : QString());
     if (part.task == Task::Fit) {
         for (int axis = 0; axis < 3; ++axis) {
             if (part.axis() >= 0 ? part.axis() != axis : part.planeWithout() == axis) continue;

@@ -54,6 +54,8 @@ class ViewWidget : public QWidget {
     /// The handle's place on the screen: pixel of an axis' end (Turn: of the middle of its ring's front), for tests
     /// and help.
     std::optional<QPointF> handleTip(int axis, render::Task task = render::Task::Slide) const;
+    /// The pixel of a side's grip (axis * 2, and 1 for the high side), with the fit handle.
+    std::optional<QPointF> sideGrip(int side) const;
     double lastFrameMs() const { return lastFrameMs_; }
     std::size_t lastDrawn() const { return list_.drawn; }
     /// Draws now, whatever is pending; for pictures and measurements.
@@ -156,6 +158,12 @@ class ViewWidget : public QWidget {
     std::string taskName(const render::HandlePart& part, const ops::Mover& mover) const;
     void finishHandle();
     bool beginDrag(const std::string& verb);
+    /// Where the six sides of the selected object's own box are taken, while the fit handle is shown.
+    std::optional<base::Vec3> sideAt(int side) const;
+    std::optional<int> sideUnder(const QPointF& pixel) const;
+    bool startSide(int side);
+    double snappedSide(double factor, Qt::KeyboardModifiers modifiers) const;
+    void paintSides(QPainter& p) const;
     bool startCarry();
     void dragCarry(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     void wheelCarry(double notches, Qt::KeyboardModifiers modifiers);
@@ -217,6 +225,9 @@ class ViewWidget : public QWidget {
     std::unique_ptr<render::HandleDrag> drag_;
     std::optional<ops::Mover> mover_;
     render::HandleAmount amount_;
+    std::optional<int> side_;         // being dragged: axis * 2, and 1 for the high side; the opposite one stays
+    std::optional<int> hoveredSide_;  // under the pointer
+    double sideLength_ = 0;           // of the object along that axis when the drag began, metres
     std::optional<Carry> carry_;
     std::set<int> heldKeys_;                   // digits: what to catch; G: off the steps
     std::optional<query::CatchPoint> caught_;  // what the drag is caught on
