@@ -159,6 +159,37 @@ class WindowTest : public QObject {
         editor_->select({idOf("Bench 1")});
         QVERIFY(!window_->commands().action("arrange.fronts")->isEnabled());
     }
+    void whatIsHiddenIsListedAndOneOfItComesBack() {
+        const auto bench = idOf("Bench 1"), other = idOf("Bench 2");
+        editor_->select({bench, other});
+        run("edit.hide");
+        QCOMPARE(editor_->hiddenCount(), std::size_t{2});
+        QMenu* menu = window_->findChild<QToolButton*>("hiddenCount")->menu();
+        Q_EMIT menu->aboutToShow();
+        QAction* one = nullptr;
+        for (QAction* action : menu->actions())
+            if (action->text() == "Bench 2") one = action;
+        QVERIFY(one != nullptr);
+        one->trigger();
+        QCOMPARE(editor_->hiddenCount(), std::size_t{1});
+        QCOMPARE(editor_->selection(), std::vector<base::ObjectId>{other});
+        run("edit.showAll");
+        QCOMPARE(editor_->hiddenCount(), std::size_t{0});
+    }
+    void aloneShowsOnlyTheSelectionAndIsNoStep() {
+        const std::string before = bytes();
+        const auto drawn = [&] { return view().drawNow(), view().lastDrawn(); };
+        const std::size_t all = drawn();
+        editor_->select({idOf("Bench 2")});
+        run("edit.alone");
+        QCOMPARE(drawn(), std::size_t{1});
+        QVERIFY(bytes() == before && editor_->session().history().steps().empty());
+        editor_->placeAt("plank", {0, 0, 0});
+        QVERIFY(!editor_->isHidden(editor_->scene().find(editor_->selection().front())));
+        run("edit.undo");
+        run("edit.alone");
+        QCOMPARE(drawn(), all);
+    }
     void theProtectedGroundIsNotPicked() {
         QTest::mouseClick(&view(), Qt::LeftButton, {}, QPoint(view().width() - 40, view().height() - 40));
         for (base::ObjectId id : editor_->selection())

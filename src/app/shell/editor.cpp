@@ -72,6 +72,7 @@ void Editor::closeProject() {
     scene_ = nullptr;
     sceneName_.clear();
     selected_.clear();
+    alone_.clear();
     placing_.clear();
     meshIndexes_.clear();
     workspace_.reset();
@@ -91,6 +92,7 @@ Status Editor::showScene(const std::string& name) {
     if (!loaded) return tl::unexpected(loaded.error());
     scene_ = *loaded;
     sceneName_ = name;
+    alone_.clear();
     for (const auto& [item, mesh] : workspace_->meshes)
         if (!meshIndexes_.contains(item)) meshIndexes_[item] = std::make_unique<query::MeshIndex>(mesh);
     recount();
@@ -143,6 +145,10 @@ void Editor::onDelta(const edit::SceneDelta& delta) {
         else
             touchedWhileBuilding_.insert(touchedWhileBuilding_.end(), slots->begin(), slots->end());
     }
+    if (!alone_.empty()) {  // what comes to be is meant to be seen; a slot may come to be something else
+        for (Slot s : delta.removed) alone_.erase(s);
+        alone_.insert(delta.created.begin(), delta.created.end());
+    }
     if (!delta.relabelled.empty() || !delta.created.empty() || !delta.removed.empty()) recount();
     if (!delta.created.empty() || !delta.removed.empty()) refreshSelected();
     Q_EMIT sceneEdited(delta);
@@ -155,6 +161,25 @@ void Editor::recount() {
         hiddenCount_ += (scene_->flagsOf(s) & model::flags::kHidden) != 0 ? 1 : 0;
         protectedCount_ += (scene_->flagsOf(s) & model::flags::kProtected) != 0 ? 1 : 0;
     }
+}
+
+void Editor::toggleAlone() {
+    std::unordered_set<Slot> wanted;
+    if (alone_.empty())
+        for (base::ObjectId id : selection())
+            if (const Slot top = scene_->find(id); top != kNoSlot)
+                for (Slot s : scene_->subtree(top)) wanted.insert(s);
+    alone_ = std::move(wanted);
+    Q_EMIT shownChanged();
+}
+
+std::vector<base::ObjectId> Editor::flagged(std::uint8_t flag, std::size_t most) const {
+    std::vector<base::ObjectId> ids;
+    for (Slot s : scene_->subtree(kNoSlot)) {
+        if (ids.size() >= most) break;
+        if ((scene_->flagsOf(s) & flag) != 0) ids.push_back(scene_->id(s));
+    }
+    return ids;
 }
 
 void Editor::refreshSelected() {

@@ -8,6 +8,7 @@
 #include <memory>
 #include <thread>
 #include <unordered_map>
+#include <unordered_set>
 
 #include "app/look/theme.h"
 #include "edit/draft.h"
@@ -64,7 +65,15 @@ class Editor : public QObject {
     const query::MeshIndex* meshIndex(base::Name item) const;
     /// Null while a large scene's is still being built.
     const query::SceneIndex* index() const { return index_.get(); }
-    bool isHidden(model::Slot slot) const { return hiddenCount_ > 0 && scene_->hiddenInTree(slot); }
+    bool isHidden(model::Slot slot) const {
+        return (hiddenCount_ > 0 && scene_->hiddenInTree(slot)) || (!alone_.empty() && !alone_.contains(slot));
+    }
+    /// Shows nothing but the selection and what is below it; again, or with nothing selected: everything. Only for
+    /// looking: no step, and not kept.
+    void toggleAlone();
+    bool isAlone() const { return !alone_.empty(); }
+    /// Objects that carry a flag themselves, in the Roster's order, at most `most`.
+    std::vector<base::ObjectId> flagged(std::uint8_t flag, std::size_t most) const;
     std::size_t hiddenCount() const { return hiddenCount_; }
     std::size_t protectedCount() const { return protectedCount_; }
 
@@ -115,6 +124,8 @@ class Editor : public QObject {
     void libraryChanged();
     void themeChanged();
     void toolChanged();
+    /// What is shown has changed, not the scene.
+    void shownChanged();
     void placingChanged();
     void hintChanged();
     void cursorPlaceChanged(const QString& text);
@@ -140,6 +151,7 @@ class Editor : public QObject {
     std::vector<model::Slot> touchedWhileBuilding_;
     std::thread indexWorker_;
     std::set<model::Slot> selected_;
+    std::unordered_set<model::Slot> alone_;  // empty: everything is shown
     std::size_t hiddenCount_ = 0;
     std::size_t protectedCount_ = 0;
     const Theme* theme_ = &dusk();

@@ -45,11 +45,11 @@ void MainWindow::addCommands() {
         connect(button, &QToolButton::clicked, action, &QAction::trigger);
     }
     stepSwitch_->setAccessibleName(tr("Move in steps"));
-    hiddenButton_->setToolTip(tr("Show everything that is hidden"));
-    protectedButton_->setToolTip(tr("Release everything that is protected"));
+    hiddenButton_->setToolTip(tr("What is hidden: list it, show one of them or all"));
+    protectedButton_->setToolTip(tr("What is protected: list it, release one of them or all"));
+    aloneButton_->setToolTip(tr("Only some objects are shown; click to see everything again"));
+    connect(aloneButton_, &QToolButton::clicked, commands_->action("edit.alone"), &QAction::trigger);
     connect(stepSwitch_, &QToolButton::clicked, commands_->action("view.step"), &QAction::trigger);
-    connect(hiddenButton_, &QToolButton::clicked, commands_->action("edit.showAll"), &QAction::trigger);
-    connect(protectedButton_, &QToolButton::clicked, commands_->action("edit.releaseAll"), &QAction::trigger);
 }
 
 void MainWindow::addProjectCommands() {
@@ -271,6 +271,11 @@ void MainWindow::addEditCommands() {
                     [this] { clearFlag(model::flags::kHidden, "Show all"); },
                     [this] { return canEdit() && editor_.hiddenCount() > 0; },
                     {}});
+    commands_->add({"edit.alone", menu, tr("Show alone"),
+                    tr("Shows nothing but the selection, to work on it undisturbed; again: everything"), Qt::Key_I,
+                    [this] { editor_.toggleAlone(); },
+                    [this] { return editor_.isOpen() && (editor_.isAlone() || hasSelection()); },
+                    [this] { return editor_.isOpen() && editor_.isAlone(); }});
 }
 
 void MainWindow::addViewCommands() {

@@ -1,6 +1,7 @@
 // What is done with the selection: clipboard, copies, flags.
 #include <QApplication>
 #include <QClipboard>
+#include <QMenu>
 #include <algorithm>
 
 #include "app/shell/main_window.h"
@@ -128,6 +129,28 @@ void MainWindow::flagSelected(std::uint8_t flag, const char* name) {
         if (done) editor_.session().select({});
         return done;
     });
+}
+
+/// All of them in one row, then each by name; a name takes the flag from it and selects it.
+void MainWindow::fillFlagMenu(QMenu* menu, std::uint8_t flag, const char* all) {
+    constexpr std::size_t kMost = 30;
+    menu->clear();
+    menu->addAction(commands_->action(all));
+    menu->addSeparator();
+    const bool hidden = flag == model::flags::kHidden;
+    for (base::ObjectId id : editor_.flagged(flag, kMost)) {
+        const auto name = editor_.scene().nameText(editor_.scene().find(id));
+        QAction* one = menu->addAction(
+            QString::fromUtf8(name.data(), static_cast<int>(name.size())), this, [this, id, flag, hidden] {
+                const std::string what = (hidden ? "Show " : "Release ") + ops::describe(editor_.scene(), {&id, 1});
+                editor_.run(what, [&](edit::Draft& draft) { return ops::setFlag(draft, {&id, 1}, flag, false); });
+                editor_.select({id});
+            });
+        one->setEnabled(canEdit());
+        one->setToolTip(hidden ? tr("Shows it again and selects it") : tr("Releases it and selects it"));
+    }
+    const std::size_t count = hidden ? editor_.hiddenCount() : editor_.protectedCount();
+    if (count > kMost) menu->addAction(tr("and %1 more").arg(count - kMost))->setEnabled(false);
 }
 
 void MainWindow::clearFlag(std::uint8_t flag, const char* name) {

@@ -80,6 +80,10 @@ MainWindow::MainWindow(Editor& editor)
         commands_->refresh();
     });
     connect(&editor_, &Editor::selectionChanged, commands_, &CommandSet::refresh);
+    connect(&editor_, &Editor::shownChanged, this, [this] {
+        refreshOverlays();
+        commands_->refresh();
+    });
     connect(&editor_, &Editor::toolChanged, this, &MainWindow::refreshOverlays);
     connect(&editor_, &Editor::hintChanged, this, [this] { hint_->setText(editor_.hint()); });
     connect(&editor_, &Editor::cursorPlaceChanged, cursorPlace_, &QLabel::setText);
@@ -284,6 +288,18 @@ void MainWindow::makeOverlays() {
     flags->addWidget(protectedButton_ = new QToolButton);
     hiddenButton_->setObjectName("hiddenCount");
     protectedButton_->setObjectName("protectedCount");
+    flags->addWidget(aloneButton_ = new QToolButton);
+    aloneButton_->setObjectName("aloneSwitch");
+    aloneButton_->setText(tr("Alone"));
+    for (const auto& [button, flag, all] : {std::tuple{hiddenButton_, model::flags::kHidden, "edit.showAll"},
+                                            {protectedButton_, model::flags::kProtected, "edit.releaseAll"}}) {
+        auto* menu = new QMenu(button);
+        menu->setToolTipsVisible(true);
+        connect(menu, &QMenu::aboutToShow, this,
+                [this, menu, flag = flag, all = all] { fillFlagMenu(menu, flag, all); });
+        button->setMenu(menu);
+        button->setPopupMode(QToolButton::InstantPopup);
+    }
 
     banner_ = new QFrame(view_);
     banner_->setObjectName("banner");
@@ -433,7 +449,8 @@ void MainWindow::refreshOverlays() {
     hiddenButton_->setText(tr("%1 hidden").arg(editor_.hiddenCount()));
     protectedButton_->setVisible(editor_.protectedCount() > 0);
     protectedButton_->setText(tr("%1 protected").arg(editor_.protectedCount()));
-    flagBar_->setVisible(editor_.hiddenCount() + editor_.protectedCount() > 0);
+    aloneButton_->setVisible(editor_.isOpen() && editor_.isAlone());
+    flagBar_->setVisible(editor_.hiddenCount() + editor_.protectedCount() > 0 || editor_.isAlone());
     for (QWidget* w : {static_cast<QWidget*>(toolRail_), static_cast<QWidget*>(stepBar_)})
         w->setVisible(editor_.isOpen());
     refreshStatus();

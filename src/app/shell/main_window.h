@@ -87,6 +87,7 @@ class MainWindow : public QMainWindow {
     void nextAxes();
     void nextPivot();
     void flagSelected(std::uint8_t flag, const char* name);
+    void fillFlagMenu(QMenu* menu, std::uint8_t flag, const char* all);
     void clearFlag(std::uint8_t flag, const char* name);
     void escape();
     bool canEdit() const;
@@ -107,7 +108,7 @@ class MainWindow : public QMainWindow {
     QFrame *toolRail_ = nullptr, *stepBar_ = nullptr, *flagBar_ = nullptr, *banner_ = nullptr, *toast_ = nullptr;
     QToolButton *selectTool_ = nullptr, *slideTool_ = nullptr, *dialTool_ = nullptr, *fitTool_ = nullptr,
                 *allTool_ = nullptr, *axesButton_ = nullptr, *pivotButton_ = nullptr, *stepSwitch_ = nullptr,
-                *hiddenButton_ = nullptr, *protectedButton_ = nullptr;
+                *hiddenButton_ = nullptr, *protectedButton_ = nullptr, *aloneButton_ = nullptr;
     NumberField* stepField_ = nullptr;
     QLabel* stepUnit_ = nullptr;
     QLabel *bannerText_ = nullptr, *toastText_ = nullptr;

@@ -77,6 +77,7 @@ ViewWidget::ViewWidget(Editor& editor, QWidget* parent) : QWidget(parent), edito
             restageOver();
         updateHint();
     });
+    connect(&editor_, &Editor::shownChanged, this, [this] { restage(true); });
     connect(&editor_, &Editor::themeChanged, this, [this] { restage(false); });
     connect(&editor_, &Editor::toolChanged, this, [this] {
         updateHint();
