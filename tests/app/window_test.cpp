@@ -110,6 +110,54 @@ class WindowTest : public QObject {
         QTest::mouseClick(&view(), Qt::LeftButton, {}, QPoint(view().width() / 2, 4));
         QVERIFY(editor_->selection().empty());
     }
+    void aLassoSelectsWhatItGoesRoundAndAsItIsSet() {
+        std::vector<base::ObjectId> row;
+        for (double x : {-42.0, -40.0, -38.0}) {
+            editor_->placeAt("pear-crate", {x, 40, 10});
+            row.push_back(editor_->selection().front());
+        }
+        editor_->placeAt("pear-crate", {-40, 40, 4});  // behind the middle one
+        const auto behind = editor_->selection().front();
+        run("view.select");
+        view().setCamera(render::Camera::looking({-40, 40.3, 16}, {-40, 40.25, 5}));
+        QTest::qWait(200);
+        const auto at = [&](const base::Vec3& p) {
+            const auto pixel = view().camera().project(p, view().viewport());
+            return QPoint(int(pixel->x), int(pixel->y));
+        };
+        // Round the left and the middle one, through the air.
+        const auto draw = [&] {
+            editor_->select({});
+            const QPoint corners[] = {at({-43, 39.5, 10}), at({-43, 41, 10}), at({-39.2, 41, 10}),
+                                      at({-39.2, 39.5, 10})};
+            QTest::mousePress(&view(), Qt::LeftButton, {}, corners[0]);
+            for (int side = 0; side < 4; ++side)
+                for (int i = 1; i <= 8; ++i)
+                    QTest::mouseMove(&view(), corners[side] + (corners[(side + 1) % 4] - corners[side]) * i / 8);
+            QTest::mouseRelease(&view(), Qt::LeftButton, {}, corners[0]);
+            return std::set<base::ObjectId>(editor_->selection().begin(), editor_->selection().end());
+        };
+        run("edit.selectLasso");
+        run("edit.selectWhole");
+        auto picked = draw();
+        QVERIFY(picked.contains(row[0]) && picked.contains(row[1]) && picked.contains(behind));
+        QVERIFY(!picked.contains(row[2]));
+        run("edit.selectThrough");  // off: only what can be seen; behind, one sees a little between the boards
+        picked = draw();
+        QVERIFY(picked.contains(row[0]) && picked.contains(row[1]) && !picked.contains(row[2]));
+        run("edit.selectThrough");
+        run("edit.selectCircle");
+        editor_->select({});
+        const QPoint middle = at({-42, 41.2, 10});
+        const int r = std::abs(at({-42, 40.5, 10}).y() - middle.y());
+        QTest::mousePress(&view(), Qt::LeftButton, {}, middle);
+        QTest::mouseMove(&view(), middle + QPoint(10, 0));
+        QTest::mouseMove(&view(), middle + QPoint(r, 0));
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, middle + QPoint(r, 0));
+        QVERIFY(editor_->selection().empty());  // wholly inside: it only touches it
+        run("edit.selectWhole");
+        run("edit.selectBox");
+    }
     void clickingAgainCyclesThroughWhatLiesBehind() {
         std::vector<base::ObjectId> row;
         for (double z : {10.0, 8.0, 6.0}) {

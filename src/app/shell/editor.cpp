@@ -282,6 +282,11 @@ void Editor::setSeatWhenPlacing(bool on) {
     Q_EMIT toolChanged();
 }
 
+void Editor::setSelecting(const Selecting& how) {
+    selecting_ = how;
+    Q_EMIT toolChanged();
+}
+
 void Editor::setCatchFlush(bool on) {
     catchFlush_ = on;
     Q_EMIT toolChanged();

@@ -23,6 +23,14 @@ namespace app {
 
 enum class Tool { Select, Slide, Dial, Fit, All };
 
+/// What a drag over nothing draws, and what of it is selected.
+enum class SelectShape { Box, Circle, Lasso };
+struct Selecting {
+    SelectShape shape = SelectShape::Box;
+    bool whole = false;   ///< only what is wholly inside
+    bool through = true;  ///< also what lies behind other things
+};
+
 /// One kind of step: how far it goes (metres, degrees, a factor) and whether it is on.
 struct StepSetting {
     double value = 0;
@@ -103,6 +111,8 @@ class Editor : public QObject {
     bool placeAt(const std::string& item, const base::Vec3& position);
     /// Puts the selection down on what is below it, as one step; says what has nothing below.
     bool seatSelected(const ops::SeatOptions& options);
+    const Selecting& selecting() const { return selecting_; }
+    void setSelecting(const Selecting& how);
     /// Drags catch on what is in line, without a key.
     bool catchFlush() const { return catchFlush_; }
     void setCatchFlush(bool on);
@@ -163,6 +173,7 @@ class Editor : public QObject {
     std::string placing_;
     bool seatWhenPlacing_ = false;
     bool catchFlush_ = false;
+    Selecting selecting_;
     QString hint_;
 };
 

@@ -205,6 +205,50 @@ void MainWindow::addEditCommands() {
                     open,
                     {},
                     true});
+    const std::tuple<const char*, QString, QString, SelectShape> shapes[] = {
+        {"edit.selectBox", tr("Select by box"), tr("A drag over nothing draws a box"), SelectShape::Box},
+        {"edit.selectCircle", tr("Select by circle"), tr("A drag over nothing draws a circle from its middle"),
+         SelectShape::Circle},
+        {"edit.selectLasso", tr("Select by lasso"), tr("A drag over nothing goes round what it selects"),
+         SelectShape::Lasso}};
+    for (const auto& [id, text, tip, shape] : shapes)
+        commands_->add({id,
+                        menu,
+                        text,
+                        tip,
+                        {},
+                        [this, shape = shape] {
+                            Selecting how = editor_.selecting();
+                            how.shape = shape;
+                            editor_.setSelecting(how);
+                        },
+                        {},
+                        [this, shape = shape] { return editor_.selecting().shape == shape; },
+                        shape == SelectShape::Box});
+    commands_->add({"edit.selectWhole",
+                    menu,
+                    tr("Select only what is wholly inside"),
+                    tr("Otherwise what the shape touches is selected too"),
+                    {},
+                    [this] {
+                        Selecting how = editor_.selecting();
+                        how.whole = !how.whole;
+                        editor_.setSelecting(how);
+                    },
+                    {},
+                    [this] { return editor_.selecting().whole; }});
+    commands_->add({"edit.selectThrough",
+                    menu,
+                    tr("Select through"),
+                    tr("Also what lies behind other things; otherwise only what can be seen"),
+                    {},
+                    [this] {
+                        Selecting how = editor_.selecting();
+                        how.through = !how.through;
+                        editor_.setSelecting(how);
+                    },
+                    {},
+                    [this] { return editor_.selecting().through; }});
     commands_->add({"edit.sameKind",
                     menu,
                     tr("Select the same kind"),

@@ -9,7 +9,6 @@
 
 #include "app/view/view_widget.h"
 #include "base/text.h"
-#include "query/frustum.h"
 
 namespace app {
 
@@ -108,9 +107,15 @@ void ViewWidget::mouseMoveEvent(QMouseEvent* event) {
             return;
         }
         boxFrom_ = pressedAt_;
+        lasso_ = {pressedAt_};
         updateHint();
     }
-    if (boxFrom_) return update();
+    if (boxFrom_) {
+        const bool far =
+            lasso_.isEmpty() || std::hypot(pointer_.x() - lasso_.last().x(), pointer_.y() - lasso_.last().y()) > 3;
+        if (far) lasso_ << pointer_;
+        return update();
+    }
     hover(pointer_);
 }
 
@@ -130,7 +135,7 @@ void ViewWidget::mouseReleaseEvent(QMouseEvent* event) {
     }
     if (carry_) return finishHandle();
     if (boxFrom_)
-        finishBox(pointer_, event->modifiers());
+        finishShape(event->modifiers());
     else if (pressed_)
         click(pointer_, event->modifiers());
     pressed_ = false;
@@ -215,79 +220,6 @@ void ViewWidget::hover(const QPointF& pixel) {
     if (slot == hovered_) return;
     hovered_ = slot;
     restageOver();
-}
-
-Slot ViewWidget::clickedObject(const QPointF& pixel) {
-    constexpr double kSamePlace = 4;
-    const Slot front = objectUnder(pixel);
-    const bool again = std::hypot(pixel.x() - cycleAt_.x(), pixel.y() - cycleAt_.y()) < kSamePlace && !cycle_.empty() &&
-                       cycle_.front() == front && editor_.selection().size() == 1;
-    if (again) {
-        cycleNext_ = (cycleNext_ + 1) % cycle_.size();
-        if (editor_.scene().alive(cycle_[cycleNext_])) {
-            if (cycle_.size() > 1) editor_.say(tr("%1 of %2 here").arg(cycleNext_ + 1).arg(cycle_.size()));
-            return cycle_[cycleNext_];
-        }
-    }
-    cycleAt_ = pixel;
-    cycleNext_ = 0;
-    cycle_ = {front};
-    if (front == kNoSlot || editor_.index() == nullptr) return front;
-    constexpr std::size_t kMostBehind = 12;
-    const auto pickable = [this](Slot s) { return !editor_.isHidden(s) && !editor_.scene().protectedInTree(s); };
-    for (const query::SceneHit& hit :
-         editor_.index()->pickAll(editor_.scene(), camera_.rayThrough(toVec(pixel), viewport()), kMostBehind, pickable))
-        if (hit.slot != front) cycle_.push_back(hit.slot);
-    return front;
-}
-
-void ViewWidget::click(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
-    const bool plain = (modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) == 0;
-    const Slot slot = plain ? clickedObject(pixel) : objectUnder(pixel);
-    std::vector<base::ObjectId> ids = editor_.selection();
-    const bool add = (modifiers & Qt::ShiftModifier) != 0, take = (modifiers & Qt::ControlModifier) != 0;
-    if (slot == kNoSlot) {
-        if (!add && !take) editor_.select({});
-        return;
-    }
-    const base::ObjectId id = editor_.scene().id(slot);
-    auto place = std::find(ids.begin(), ids.end(), id);
-    if (take) {
-        if (place != ids.end()) ids.erase(place);
-    } else if (add) {
-        if (place == ids.end()) ids.push_back(id);
-    } else {
-        ids = {id};
-    }
-    editor_.select(std::move(ids));
-}
-
-void ViewWidget::finishBox(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
-    const query::Frustum frustum = camera_.frustum(viewport(), toVec(*boxFrom_), toVec(pixel));
-    const model::Scene& scene = editor_.scene();
-    std::vector<base::ObjectId> inside;
-    for (Slot s : scene.subtree(kNoSlot)) {
-        if (editor_.isHidden(s) || scene.protectedInTree(s)) continue;
-        const query::Side side = query::sideOf(frustum, scene.bounds(s));
-        bool in = side == query::Side::Inside;
-        if (side == query::Side::Crossing)
-            if (const shape::Mesh* mesh = editor_.workspace().mesh(scene.item(s)))
-                in = query::touches(frustum, *mesh, scene.world(s));
-        if (in) inside.push_back(scene.id(s));
-    }
-    const QRectF box = QRectF(*boxFrom_, pixel).normalized();
-    for (const Mark& mark : visibleMarks())
-        if (box.contains(mark.at) && !scene.protectedInTree(mark.slot)) inside.push_back(scene.id(mark.slot));
-    std::vector<base::ObjectId> ids;
-    std::set<base::ObjectId> named(inside.begin(), inside.end());
-    const bool take = (modifiers & Qt::ControlModifier) != 0;
-    if (take || (modifiers & Qt::ShiftModifier) != 0)
-        for (base::ObjectId id : editor_.selection())
-            if (!named.contains(id)) ids.push_back(id);
-    if (!take)
-        for (base::ObjectId id : inside)
-            if (named.erase(id) > 0) ids.push_back(id);
-    editor_.select(std::move(ids));
 }
 
 bool ViewWidget::cancel() {
@@ -425,7 +357,9 @@ void ViewWidget::updateHint() {
                "the steps · Esc: take "
                "back"));
     if (boxFrom_)
-        return editor_.setHint(tr("Drag: select what the box touches · Shift: add · Ctrl: take away · Esc: do not"));
+        return editor_.setHint((editor_.selecting().whole ? tr("Drag: select what is wholly inside")
+                                                          : tr("Drag: select what it touches")) +
+                               tr(" · Shift: add · Ctrl: take away · Esc: do not"));
     if (mouse_ == Mouse::Look)
         return editor_.setHint(
             tr("Look round · W A S D: fly · R F: up and down · wheel: speed · Shift faster, Ctrl slower"));

@@ -61,7 +61,7 @@ void ViewWidget::paintEvent(QPaintEvent*) {
     paintHandle(p);
     paintFlush(p);
     paintCaught(p);
-    paintBox(p);
+    paintShape(p);
     paintDirections(p);
     paintCaption(p);
     paintReadout(p);
@@ -357,15 +357,6 @@ void ViewWidget::paintReadout(QPainter& p) const {
     p.drawRoundedRect(box, 6, 6);
     p.setPen(editor_.theme().text);
     p.drawText(box, Qt::AlignCenter, text);
-}
-
-void ViewWidget::paintBox(QPainter& p) const {
-    if (!boxFrom_) return;
-    QColor fill = editor_.theme().honey;
-    p.setPen(QPen(fill, 1, Qt::DashLine));
-    fill.setAlpha(28);
-    p.setBrush(fill);
-    p.drawRect(QRectF(*boxFrom_, pointer_).normalized());
 }
 
 // Three short arms from the corner, with what each direction is called.

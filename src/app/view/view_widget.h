@@ -16,6 +16,7 @@
 #include "ops/move.h"
 #include "query/catch.h"
 #include "query/flush.h"
+#include "query/region.h"
 #include "render/handle.h"
 
 namespace app {
@@ -138,7 +139,7 @@ class ViewWidget : public QWidget {
                    const render::HandlePart& active) const;
     QString amountText() const;
     void paintReadout(QPainter& p) const;
-    void paintBox(QPainter& p) const;
+    void paintShape(QPainter& p) const;
     void paintDirections(QPainter& p) const;
     void paintCaption(QPainter& p) const;
 
@@ -182,7 +183,10 @@ class ViewWidget : public QWidget {
     void dragAgain();
     void paintCaught(QPainter& p) const;
     void click(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
-    void finishBox(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    QPolygonF drawnShape() const;
+    std::unordered_set<model::Slot> seenIn(const query::Region& region) const;
+    std::vector<base::ObjectId> objectsIn(const query::Region& region) const;
+    void finishShape(Qt::KeyboardModifiers modifiers);
     void fly();
     void updateHint();
     void setGhost(std::optional<Ghost> ghost);
@@ -220,6 +224,7 @@ class ViewWidget : public QWidget {
     std::size_t cycleNext_ = 0;
     base::Vec3 pivot_{0.0};
     std::optional<QPointF> boxFrom_;
+    QPolygonF lasso_;
     bool pressed_ = false;
     std::unique_ptr<edit::Draft> draft_;
     std::unique_ptr<render::HandleDrag> drag_;
