@@ -97,6 +97,17 @@ class WindowTest : public QObject {
             for (int x = 0; x < picture.width(); x += 7) colours.insert(picture.pixel(x, y));
         QVERIFY2(colours.size() > 300, qPrintable(QString::number(colours.size())));
     }
+    void anotherSelectionIsBroughtIntoViewInsteadOfGoingBack() {
+        const auto start = view().camera();
+        editor_->select({idOf("Bench 1")});
+        run("view.bring");
+        const auto first = view().camera();
+        editor_->select({idOf("Bollard 3")});
+        run("view.bring");
+        QVERIFY(!(view().camera() == start) && !(view().camera() == first));
+        run("view.bring");
+        QVERIFY(view().camera() == first);
+    }
     void aClickSelectsWhatIsUnderIt() {
         const Slot cargo = named("Cargo");
         QTest::mouseClick(&view(), Qt::LeftButton, {}, pixelOf(cargo));

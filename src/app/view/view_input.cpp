@@ -348,9 +348,8 @@ void ViewWidget::updateHint() {
                 ? tr("Drag: turn · Shift: fine · Tab: type the angle · Esc: take back")
             : drag_->part().task == render::Task::Fit
                 ? tr("Drag: size · Shift: fine · Tab: type the factor · Esc: take back")
-                : tr("Drag: move · Shift: fine · hold 1: catch corners, 2 edges, 3 faces, 4 centres, C lines "
-                     "· G: off the steps · "
-                     "Tab: type · Esc: take back"));
+                : tr("Drag: move · Shift: fine · hold 1 corner, 2 edge, 3 face, 4 centre, C line: catch · "
+                     "G: no steps · Tab: type · Esc: back"));
     if (carry_)
         return editor_.setHint(
             tr("Carry: it stays on what is below it · wheel: turn · Shift+wheel: raise · hold 1 2 3 4: catch · G: off "

@@ -80,6 +80,8 @@ ViewWidget::ViewWidget(Editor& editor, QWidget* parent) : QWidget(parent), edito
     connect(&editor_, &Editor::shownChanged, this, [this] { restage(true); });
     connect(&editor_, &Editor::themeChanged, this, [this] { restage(false); });
     connect(&editor_, &Editor::toolChanged, this, [this] {
+        hoveredPart_ = {};
+        hoveredSide_.reset();
         updateHint();
         update();
     });
@@ -367,7 +369,7 @@ QImage ViewWidget::drawNow() {
 
 void ViewWidget::bringIntoView() {
     if (!editor_.isOpen()) return;
-    if (cameraBefore_) {
+    if (cameraBefore_ && brought_ == editor_.selection()) {
         const render::Camera back = *cameraBefore_;
         cameraBefore_.reset();
         setCamera(back);
@@ -388,6 +390,7 @@ void ViewWidget::bringIntoView() {
     const render::Camera before = camera_;
     setCamera(target);
     cameraBefore_ = before;
+    brought_ = editor_.selection();
 }
 
 std::optional<base::Vec3> ViewWidget::landingUnder(const QPointF& pixel) const {

@@ -195,6 +195,7 @@ class ViewWidget : public QWidget {
     GlRenderer renderer_;
     render::Camera camera_;
     std::optional<render::Camera> cameraBefore_;
+    std::vector<base::ObjectId> brought_;  // the selection that was brought into view from there
     render::DrawCells cells_;
     render::DrawList list_, over_;
     QImage image_;
