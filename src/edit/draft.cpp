@@ -30,7 +30,7 @@ Status gather(const model::Scene& scene, std::span<const ObjectId> ids, std::vec
 
 }  // namespace
 
-Draft::Draft(Session& session, std::string scene, std::string name) : session_(session), name_(std::move(name)) {
+Draft::Draft(Session& session, const std::string& scene, std::string name) : session_(session), name_(std::move(name)) {
     auto open = session.openScene(scene);
     if (!open) {
         state_ = tl::unexpected(open.error());

@@ -12,7 +12,7 @@ namespace edit {
 class Draft {
   public:
     /// `name` is what the history shows: "Move 3 objects".
-    Draft(Session& session, std::string scene, std::string name);
+    Draft(Session& session, const std::string& scene, std::string name);
     ~Draft();
     Draft(const Draft&) = delete;
     Draft& operator=(const Draft&) = delete;

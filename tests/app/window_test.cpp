@@ -458,6 +458,33 @@ class WindowTest : public QObject {
             QVERIFY2(height && std::abs(*height) < 1e-3, qPrintable(QString::number(height.value_or(99))));
         }
     }
+    void anAmountIsTypedInTheMiddleOfADragAndAPressElsewhereTakesItBack() {
+        editor_->select({idOf("Bench 2")});
+        run("view.bring");
+        run("view.slide");
+        const std::string before = bytes();
+        const double x = editor_->scene().world(named("Bench 2")).translation.x;
+        const auto dragAndTab = [&] {
+            const QPoint tip = view().handleTip(0)->toPoint();
+            QTest::mousePress(&view(), Qt::LeftButton, {}, tip);
+            QTest::mouseMove(&view(), tip + QPoint(20, 0));
+            QTest::mouseMove(&view(), tip + QPoint(60, 0));
+            QTest::keyClick(&view(), Qt::Key_Tab);
+            QTest::mouseRelease(&view(), Qt::LeftButton, {}, tip + QPoint(60, 0));
+            QVERIFY(view().isDragging());
+        };
+        dragAndTab();
+        QTest::mouseClick(&view(), Qt::LeftButton, {}, QPoint(30, 600));
+        QVERIFY(!view().isDragging() && bytes() == before);
+        dragAndTab();
+        auto* field = view().findChild<QLineEdit*>("amountField");
+        QTest::keyClicks(field, "=" + QString::number(x + 2.125));
+        QTest::keyClick(field, Qt::Key_Return);
+        QVERIFY(!view().isDragging());
+        QCOMPARE(editor_->session().history().steps().size(), std::size_t{1});
+        QVERIFY2(std::abs(editor_->scene().world(named("Bench 2")).translation.x - x - 2.125) < 1e-3,
+                 qPrintable(QString::number(editor_->scene().world(named("Bench 2")).translation.x - x)));
+    }
     void arrowsDoWhatTheActiveHandleDoes() {
         editor_->select({idOf("Bench 2")});
         run("view.dial");

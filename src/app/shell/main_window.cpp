@@ -498,6 +498,11 @@ void MainWindow::rememberArrangement() {
     settings.setValue("window/geometry", saveGeometry());
     settings.setValue("window/state", saveState());
     settings.setValue("window/theme", editor_.theme().name);
+    settings.setValue("view/axes", static_cast<int>(editor_.axesMode()));
+    settings.setValue("view/catchFlush", editor_.catchFlush());
+    settings.setValue("view/seatWhenPlacing", editor_.seatWhenPlacing());
+    const Selecting& how = editor_.selecting();
+    settings.setValue("view/selecting", QVariantList{static_cast<int>(how.shape), how.whole, how.through});
     for (const render::Task task : {render::Task::Slide, render::Task::Turn, render::Task::Fit}) {
         settings.setValue(QString("view/step%1").arg(static_cast<int>(task)), editor_.step(task).value);
         settings.setValue(QString("view/stepOn%1").arg(static_cast<int>(task)), editor_.step(task).on);
@@ -514,6 +519,12 @@ void MainWindow::restoreArrangement() {
                         {settings.value(QString("view/step%1").arg(static_cast<int>(task)), usual.value).toDouble(),
                          settings.value(QString("view/stepOn%1").arg(static_cast<int>(task)), usual.on).toBool()});
     }
+    editor_.setAxesMode(static_cast<ops::AxesMode>(std::clamp(settings.value("view/axes").toInt(), 0, 3)));
+    editor_.setCatchFlush(settings.value("view/catchFlush").toBool());
+    editor_.setSeatWhenPlacing(settings.value("view/seatWhenPlacing").toBool());
+    if (const QVariantList how = settings.value("view/selecting").toList(); how.size() == 3)
+        editor_.setSelecting(
+            {static_cast<SelectShape>(std::clamp(how[0].toInt(), 0, 2)), how[1].toBool(), how[2].toBool()});
     editor_.setTheme(settings.value("window/theme").toString() == oat().name ? oat() : dusk());
 }
 

@@ -60,6 +60,11 @@ void ViewWidget::mousePressEvent(QMouseEvent* event) {
 }
 
 void ViewWidget::press(QMouseEvent* event) {
+    // An amount was being typed for a drag whose button is up already: a press elsewhere takes it back.
+    if (drag_ || carry_ || (amountField_ != nullptr && amountField_->isVisible())) {
+        cancel();
+        return;
+    }
     if (!editor_.placing().empty()) {
         if (const auto place = landingUnder(pointer_)) editor_.placeAt(editor_.placing(), *place);
         return;
