@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
 
@@ -18,10 +19,6 @@ constexpr std::size_t kBuiltAtOnce = 20'000;  // objects; larger levels are sort
 constexpr std::size_t kMostShown = 6;
 constexpr double kReachPixels = 7;
 constexpr double kExact = 5e-5;  // metres: in line for the eye and for the game
-
-QPointF toQt(const base::Vec2& p) {
-    return {p.x, p.y};
-}
 
 /// Where the plane at `value` across `axis` cuts a box: four corners.
 std::array<base::Vec3, 4> cutOf(const base::Aabb& box, int axis, double value) {

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/units.h"
 
@@ -15,10 +16,6 @@ using render::kAll;
 using render::Task;
 
 namespace {
-
-base::Vec2 toVec(const QPointF& p) {
-    return {p.x(), p.y()};
-}
 
 std::string verbOf(const HandlePart& part) {
     return part.task == Task::Turn ? "Turn " : part.task == Task::Fit ? "Size " : "Move ";

@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
 
@@ -17,9 +18,6 @@ using model::Slot;
 
 namespace {
 
-base::Vec2 toVec(const QPointF& p) {
-    return {p.x(), p.y()};
-}
 constexpr double kDragStart = 4;  // pixels before a press becomes a drag
 
 bool isFlyKey(int key) {

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
 
@@ -17,9 +18,6 @@ using render::Task;
 
 namespace {
 
-QPointF toQt(const base::Vec2& p) {
-    return {p.x, p.y};
-}
 QString number(double v, int decimals) {
     return QString::fromStdString(base::fixed(v, decimals));
 }

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "query/region.h"
 
@@ -10,14 +11,6 @@ namespace app {
 
 using model::kNoSlot;
 using model::Slot;
-
-namespace {
-
-base::Vec2 toVec(const QPointF& p) {
-    return {p.x(), p.y()};
-}
-
-}  // namespace
 
 Slot ViewWidget::clickedObject(const QPointF& pixel) {
     constexpr double kSamePlace = 4;

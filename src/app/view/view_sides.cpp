@@ -2,6 +2,7 @@
 #include <QPainter>
 #include <cmath>
 
+#include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 
 namespace app {
@@ -11,10 +12,6 @@ using render::Task;
 namespace {
 
 constexpr double kGrip = 5;  // pixels
-
-QPointF toQt(const base::Vec2& p) {
-    return {p.x, p.y};
-}
 
 }  // namespace
 

@@ -1,0 +1,56 @@
+#pragma once
+// The real window on a copy of the demo, with settings of its own: what tests that drive it share.
+#include <QtTest>
+
+#include "app/shell/main_window.h"
+#include "io/scene_file.h"
+#include "support/test_project.h"
+
+using model::kNoSlot;
+using model::Slot;
+
+class WindowFixture : public QObject {
+  protected:
+    QTemporaryDir settings_;
+    std::unique_ptr<test::DemoCopy> demo_;
+    std::unique_ptr<app::Editor> editor_;
+    std::unique_ptr<app::MainWindow> window_;
+
+    void openWindow() {
+        editor_ = std::make_unique<app::Editor>(
+            test::chance(static_cast<std::uint64_t>(QDateTime::currentMSecsSinceEpoch())));
+        window_ = std::make_unique<app::MainWindow>(*editor_);
+        window_->resize(1280, 800);
+        window_->show();
+        QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+        QVERIFY(window_->openProject(QString::fromStdString(demo_->folder().string()), io::OpenMode::Edit));
+        QTest::qWait(50);
+    }
+    void closeWindow() {
+        window_.reset();
+        editor_.reset();
+    }
+    app::ViewWidget& view() { return window_->view(); }
+    std::string bytes() { return io::formatScene(editor_->scene()); }
+    Slot named(const char* name) {
+        for (Slot s : editor_->scene().subtree(kNoSlot))
+            if (editor_->scene().nameText(s) == name) return s;
+        return kNoSlot;
+    }
+    base::ObjectId idOf(const char* name) { return editor_->scene().id(named(name)); }
+    QPoint pixelOf(Slot s) {
+        const auto p = view().camera().project(editor_->scene().bounds(s).centre(), view().viewport());
+        return QPoint(int(p->x), int(p->y));
+    }
+    void run(const char* command) { window_->commands().action(command)->trigger(); }
+    void useOwnSettings(const char* name) {
+        QCoreApplication::setOrganizationName("mellow-lattice-test");
+        QCoreApplication::setApplicationName(QLatin1String(name));
+        QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, settings_.path());
+    }
+    void openFreshCopy() {
+        QSettings().clear();
+        demo_ = std::make_unique<test::DemoCopy>();
+        openWindow();
+    }
+};
