@@ -267,7 +267,7 @@ void ViewWidget::typeAmount() {
     if (amountField_ == nullptr) {
         amountField_ = new QLineEdit(this);
         amountField_->setObjectName("amountField");
-        amountField_->setFixedSize(170, 26);
+        amountField_->setFixedSize(240, 26);
         connect(amountField_, &QLineEdit::returnPressed, this, &ViewWidget::acceptTyped);
     }
     const HandlePart part = typedPart();
@@ -283,7 +283,7 @@ void ViewWidget::typeAmount() {
     const QPointF at = drag_    ? pointer_ + QPointF(22, -44)
                        : centre ? QPointF(centre->x + 24, centre->y + 24)
                                 : QPointF(60, 60);
-    amountField_->move(std::clamp(static_cast<int>(at.x()), 6, std::max(6, width() - 180)),
+    amountField_->move(std::clamp(static_cast<int>(at.x()), 6, std::max(6, width() - 250)),
                        std::clamp(static_cast<int>(at.y()), 6, std::max(6, height() - 40)));
     amountField_->show();
     amountField_->raise();
