@@ -49,8 +49,8 @@ void catchMove(benchmark::State& state) {
     const auto camera = render::Camera::looking({0, 25, 60}, {0, 5, 0});
     base::Random random(2);
     for (auto _ : state) {
-        const query::Aim aim{camera.eye,
-                             {random.between(100, 1180), random.between(300, 780)},
+        const query::Aim aim{{random.between(100, 1180), random.between(300, 780)},
+                             [&](const base::Vec3& p) { return camera.rayTo(p); },
                              [&](const base::Vec2& p) { return camera.rayThrough(p, view); },
                              [&](const base::Vec3& p) { return camera.project(p, view); },
                              [&](const base::Vec3& p) { return camera.metresPerPixel(p, view); }};

@@ -12,9 +12,13 @@ namespace {
 
 struct Shown {
     app::Editor editor{{[] { return std::int64_t{0}; }, 5}};
-    app::ViewWidget view{editor};
+    app::Stage stage{editor};
+    app::ViewWidget view{editor, stage};
     explicit Shown(const std::filesystem::path& folder, const std::string& scene) {
         view.resize(1280, 800);
+        app::Looks looks;
+        looks.glide = false;
+        editor.setLooks(looks);
         if (!editor.openProject(folder, io::OpenMode::Edit, scene)) std::abort();
     }
 };
@@ -27,7 +31,7 @@ void clearOnly(benchmark::State& state) {
     frame.height = 800;
     frame.list = &nothing;
     frame.shadows = frame.lattice = false;
-    for (auto _ : state) benchmark::DoNotOptimize(renderer.draw(frame, app::dusk()));
+    for (auto _ : state) benchmark::DoNotOptimize(renderer.draw(frame));
 }
 BENCHMARK(clearOnly)->Name("frame/floor (sky only)")->Unit(benchmark::kMillisecond)->UseRealTime();
 

@@ -56,6 +56,16 @@ bool write(const fs::path& file, const std::string& bytes) {
     return true;
 }
 
+/// Leaves and reeds stop nobody; what is slender or has gaps is taken as a box.
+model::CollisionShape collisionOf(const demo::DemoItem& item) {
+    using model::CollisionShape;
+    for (const char* soft : {"reed-clump", "awning", "heron-flying", "water-sheet"})
+        if (item.name.starts_with(soft)) return CollisionShape::None;
+    for (const char* plain : {"bench", "lantern-post", "pear-crate", "hedge", "notice-board"})
+        if (item.name == plain) return CollisionShape::Box;
+    return CollisionShape::Mesh;
+}
+
 bool makeProject(const fs::path& folder, const std::string& name, const std::string& scene, const std::string& text) {
     std::vector<demo::DemoItem> items;
     demo::addWaterworks(items);
@@ -66,13 +76,13 @@ bool makeProject(const fs::path& folder, const std::string& name, const std::str
     bool fine = true;
     for (const demo::DemoItem& item : items) {
         fine = fine && write(folder / "items" / (item.name + ".glb"), io::glbOf(item.mesh, item.label));
-        entries.push_back({item.name, item.label, item.category, item.kind});
+        entries.push_back({item.name, item.label, item.category, item.kind, collisionOf(item)});
     }
-    entries.push_back({"lamp", "Lamp", "Markers", "Lamp"});
-    entries.push_back({"camera", "Camera", "Markers", "Camera"});
-    entries.push_back({"note", "Note", "Markers", "Note"});
-    entries.push_back({"walker-start", "Walker start", "Markers", "Walker start"});
-    entries.push_back({"finish", "Finish", "Markers", "Finish"});
+    entries.push_back({"lamp", "Lamp", "Markers", "Lamp", {}});
+    entries.push_back({"camera", "Camera", "Markers", "Camera", {}});
+    entries.push_back({"note", "Note", "Markers", "Note", {}});
+    entries.push_back({"walker-start", "Walker start", "Markers", "Walker start", {}});
+    entries.push_back({"finish", "Finish", "Markers", "Finish", {}});
     for (const model::Kind& kind : kinds())
         fine = fine && write(folder / "kinds" / (kind.name + ".kind.json"), io::formatKind(kind));
     model::Project project;

@@ -11,7 +11,8 @@
 namespace edit {
 namespace {
 
-constexpr std::uint8_t kVersion = 2;  // 1 had no unknown keys inside lights, cameras, sun and first view
+// 1 had no unknown keys inside lights, cameras, sun and first view; 2 no bookmarks and saved selections.
+constexpr std::uint8_t kVersion = 3;
 constexpr std::size_t kCompressAbove = 400;
 constexpr std::size_t kLargestPayload = std::size_t{1} << 32;
 
@@ -124,6 +125,20 @@ class Encoder {
             vec(v);
         out_.real(s.sunStrength);
         for (const std::string* keys : {&s.unknownKeys, &s.unknownSunKeys, &s.unknownViewKeys}) out_.text(*keys);
+        out_.count(s.bookmarks.size());
+        for (const model::Bookmark& b : s.bookmarks) {
+            out_.text(b.name);
+            vec(b.from);
+            vec(b.to);
+            out_.real(b.heightMetres);
+            out_.text(b.unknownKeys);
+        }
+        out_.count(s.selections.size());
+        for (const model::SavedSelection& kept : s.selections) {
+            out_.text(kept.name);
+            ids(kept.ids);
+            out_.text(kept.unknownKeys);
+        }
     }
 
     void put(const model::Existence& c) {
@@ -302,6 +317,22 @@ class Decoder {
         s->unknownKeys = in_.text();
         if (version_ > 1)
             for (std::string* keys : {&s->unknownSunKeys, &s->unknownViewKeys}) *keys = in_.text();
+        if (version_ > 2) {
+            s->bookmarks.resize(in_.countOf(1));
+            for (model::Bookmark& b : s->bookmarks) {
+                b.name = in_.text();
+                b.from = vec();
+                b.to = vec();
+                b.heightMetres = in_.real();
+                b.unknownKeys = in_.text();
+            }
+            s->selections.resize(in_.countOf(1));
+            for (model::SavedSelection& kept : s->selections) {
+                kept.name = in_.text();
+                kept.ids = ids();
+                kept.unknownKeys = in_.text();
+            }
+        }
         return s;
     }
 

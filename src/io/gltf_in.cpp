@@ -279,6 +279,8 @@ base::Result<ImportedModel> readModel(const std::filesystem::path& path) {
                 return base::fail(ErrorCode::Unsupported,
                                   fmt::format("{}: needs the extension {}, which is not read.", file, name));
         if (!loaded) {
+            if (!binary && bytes->find_first_not_of(" \t\r\n") != bytes->find('{'))
+                return malformed("it begins neither as binary glTF nor as JSON text");
             while (!errors.empty() && (errors.back() == '\n' || errors.back() == '.')) errors.pop_back();
             return malformed(errors.empty() ? "it cannot be parsed" : errors);
         }

@@ -408,6 +408,55 @@ bool ObjectLineReader::readForgiving(std::string_view line, int lineNumber, bool
     return true;
 }
 
+namespace {
+
+void readBookmark(Members& m, dom::object object, model::Bookmark& out) {
+    for (auto [key, v] : object) {
+        const std::string name = fmt::format("views.{}", key);
+        if (key == "name")
+            m.text(name, v, out.name);
+        else if (key == "from")
+            m.vector(name, v, out.from, 3);
+        else if (key == "to")
+            m.vector(name, v, out.to, 3);
+        else if (key == "height")
+            m.number(name, v, 0, 1e6, out.heightMetres);
+        else
+            appendUnknown(out.unknownKeys, key, v);
+    }
+}
+
+void readSelection(Members& m, dom::object object, model::SavedSelection& out) {
+    for (auto [key, v] : object) {
+        dom::array ids;
+        if (key == "name")
+            m.text("selections.name", v, out.name);
+        else if (key == "ids" && v.get(ids) != simdjson::SUCCESS)
+            m.wrongType("selections.ids", v, "a list");
+        else if (key == "ids")
+            for (dom::element id : ids) m.id("selections.ids", id, out.ids.emplace_back());
+        else
+            appendUnknown(out.unknownKeys, key, v);
+    }
+}
+
+/// One entry for each object of a list.
+template <class Entry>
+void readList(Members& m, std::string_view key, dom::element value, std::vector<Entry>& out,
+              void (*read)(Members&, dom::object, Entry&)) {
+    dom::array list;
+    if (value.get(list) != simdjson::SUCCESS) return m.wrongType(key, value, "a list");
+    for (dom::element one : list) {
+        dom::object object;
+        if (one.get(object) == simdjson::SUCCESS)
+            read(m, object, out.emplace_back());
+        else
+            m.wrongType(key, one, "an object");
+    }
+}
+
+}  // namespace
+
 ObjectLineReader::Header ObjectLineReader::readHeader(std::string_view line, model::SceneSettings& out) {
     auto parsed = dom_->parse(line);
     dom::object object;
@@ -432,6 +481,10 @@ ObjectLineReader::Header ObjectLineReader::readHeader(std::string_view line, mod
             m.vector(key, value, out.skyColour, 3);
         else if (key == "ground")
             m.vector(key, value, out.groundColour, 3);
+        else if (key == "views")
+            readList(m, key, value, out.bookmarks, readBookmark);
+        else if (key == "selections")
+            readList(m, key, value, out.selections, readSelection);
         else if (key == "sun" || key == "view") {
             if (value.get(inner) != simdjson::SUCCESS) {
                 m.wrongType(key, value, "an object");

@@ -45,6 +45,29 @@ struct Reader {
     }
 };
 
+constexpr const char* kCollisions[] = {"mesh", "box", "none"};  // by CollisionShape
+
+void readCollision(const Reader& read, const Json& entry, model::CollisionShape& out) {
+    std::string text = kCollisions[0];
+    read.text(entry, "collision", text);
+    const auto* place = std::find(std::begin(kCollisions), std::end(kCollisions), std::string_view(text));
+    if (place == std::end(kCollisions))
+        return read.damage.push_back(
+            {read.file, 0, "collision", fmt::format("Is “{}”; mesh, box or none was expected.", text)});
+    out = static_cast<model::CollisionShape>(place - std::begin(kCollisions));
+}
+
+void readWalker(const Reader& read, const Json& walker, model::Walker& out) {
+    if (!walker.is_object())
+        return read.damage.push_back(
+            {read.file, 0, "walker", "Is no object; eyeHeight, stepHeight, slope were expected."});
+    read.number(walker, "eyeHeight", 0.1, 100, out.eyeHeight);
+    read.number(walker, "stepHeight", 0, 100, out.stepHeight);
+    read.number(walker, "slope", 0, 89, out.slopeDegrees);
+    read.number(walker, "radius", 0.01, 100, out.radius);
+    read.number(walker, "speed", 0.01, 1000, out.metresPerSecond);
+}
+
 /// The object in a file of ours. Errors: BadInput, Unsupported.
 Result<Json> readOurs(std::string_view text, const std::string& file, std::string_view format) {
     auto json = parseJson(text, file);
@@ -152,15 +175,18 @@ Result<ParsedProject> readProject(const fs::path& path) {
             parsed.damage.push_back({fileName, 0, "items", "Is no object; one member per item was expected."});
         else
             for (const auto& [name, entry] : items->items()) {
-                ItemEntry item{name, "", "", ""};
+                ItemEntry item;
+                item.name = name;
                 read.text(entry, "label", item.label);
                 read.text(entry, "category", item.category);
                 read.text(entry, "kind", item.kind);
+                readCollision(read, entry, item.collision);
                 parsed.items.push_back(std::move(item));
             }
     }
+    if (auto walker = json->find("walker"); walker != json->end()) readWalker(read, *walker, project.walker);
     Json unknown = *json;
-    for (const char* key : {"format", "version", "name", "firstScene", "items"}) unknown.erase(key);
+    for (const char* key : {"format", "version", "name", "firstScene", "items", "walker"}) unknown.erase(key);
     if (!unknown.empty()) project.unknownKeys = unknown.dump();
 
     for (const fs::path& kindFile : filesIn(folder / "kinds", ".kind.json")) {
@@ -185,8 +211,16 @@ std::string formatProject(const model::Project& project, const std::vector<ItemE
     for (const ItemEntry& item : items) {
         Json entry = {{"label", item.label}, {"category", item.category}};
         if (!item.kind.empty()) entry["kind"] = item.kind;
+        if (item.collision != model::CollisionShape::Mesh)
+            entry["collision"] = kCollisions[static_cast<int>(item.collision)];
         json["items"][item.name] = entry;
     }
+    if (const model::Walker& w = project.walker; w != model::Walker{})
+        json["walker"] = {{"eyeHeight", w.eyeHeight},
+                          {"stepHeight", w.stepHeight},
+                          {"slope", w.slopeDegrees},
+                          {"radius", w.radius},
+                          {"speed", w.metresPerSecond}};
     if (!project.unknownKeys.empty()) json.update(Json::parse(project.unknownKeys));
     return json.dump(2) + "\n";
 }

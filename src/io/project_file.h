@@ -12,6 +12,7 @@ namespace io {
 /// What project.json says of an item, beyond what its model shows.
 struct ItemEntry {
     std::string name, label, category, kind;
+    model::CollisionShape collision = model::CollisionShape::Mesh;
 };
 
 struct ParsedProject {

@@ -161,6 +161,30 @@ std::string headerLine(const model::SceneSettings& s) {
         appendUnknown(out, s.unknownViewKeys);
         out += '}';
     }
+    auto list = [&](std::string_view key, const auto& all, const auto& write) {
+        if (all.empty()) return;
+        out += key;
+        for (const auto& one : all) {
+            out += "{\"name\":";
+            appendJsonString(out, one.name);
+            write(one);
+            appendUnknown(out, one.unknownKeys);
+            out += "},";
+        }
+        out.back() = ']';
+    };
+    list(",\"views\":[", s.bookmarks, [&](const model::Bookmark& b) {
+        out += ",\"from\":";
+        appendVec(out, b.from);
+        out += ",\"to\":";
+        appendVec(out, b.to);
+        appendNumber(out, ",\"height\":", b.heightMetres, 0);
+    });
+    list(",\"selections\":[", s.selections, [&](const model::SavedSelection& kept) {
+        out += ",\"ids\":[";
+        for (base::ObjectId id : kept.ids) out += (out.back() == '[' ? "\"" : ",\"") + base::toText(id) + '"';
+        out += ']';
+    });
     appendUnknown(out, s.unknownKeys);
     return out + "}\n";
 }

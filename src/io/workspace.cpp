@@ -59,6 +59,7 @@ model::Item itemOf(const std::string& name, const ItemEntry* entry, const Result
     item.label = entry != nullptr && !entry->label.empty() ? entry->label : labelFrom(name);
     item.category = entry != nullptr && !entry->category.empty() ? entry->category : "Models";
     item.kind = entry != nullptr ? entry->kind : "";
+    if (entry != nullptr) item.collision = entry->collision;
     if (!model) {
         item.problem = model.error().message;
         return item;

@@ -23,14 +23,18 @@ struct Kind {
     DetailPtr facets;  ///< what a placed object starts with; null: nothing
 };
 
+/// What of an item others bump into, stand on and walk on.
+enum class CollisionShape { Mesh, Box, None };
+
 /// Something that can be placed.
 struct Item {
     std::string name;      ///< its key, the file's name without ending
     std::string label;     ///< for people
     std::string category;  ///< where the Stock lists it
     std::string kind;      ///< what placed objects become
-    std::string problem;   ///< why its model could not be read; empty when it could
-    base::Aabb bounds;     ///< of its mesh, own axes, metres; empty without a mesh
+    CollisionShape collision = CollisionShape::Mesh;
+    std::string problem;  ///< why its model could not be read; empty when it could
+    base::Aabb bounds;    ///< of its mesh, own axes, metres; empty without a mesh
     std::size_t triangles = 0;
     std::size_t materials = 0;
     std::vector<std::string> remarks;  ///< what the import left out

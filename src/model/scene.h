@@ -30,6 +30,23 @@ constexpr std::uint8_t kProtected = 2;  ///< refuses changes of pose and removal
 }  // namespace flags
 
 /// What is true of a scene as a whole.
+/// A place to look from, kept with the scene.
+struct Bookmark {
+    std::string name;
+    base::Vec3 from{0.0}, to{0.0};
+    double heightMetres = 0;  ///< of an orthographic view; 0: perspective
+    std::string unknownKeys;  ///< as in Detail
+    friend bool operator==(const Bookmark&, const Bookmark&) = default;
+};
+
+/// Objects selected together, kept under a name. Some of them may be gone.
+struct SavedSelection {
+    std::string name;
+    std::vector<base::ObjectId> ids;
+    std::string unknownKeys;  ///< as in Detail
+    friend bool operator==(const SavedSelection&, const SavedSelection&) = default;
+};
+
 struct SceneSettings {
     base::Vec3 sunDirection{-0.45, -0.8, -0.4};  ///< the way sunlight travels; need not be of unit length
     base::Vec3 sunColour{1.0, 0.95, 0.86};       ///< linear RGB
@@ -38,9 +55,11 @@ struct SceneSettings {
     base::Vec3 groundColour{0.36, 0.38, 0.30};
     base::Vec3 viewFrom{14.0, 9.0, 18.0};  ///< where the first view stands
     base::Vec3 viewTo{0.0, 1.0, 0.0};      ///< what it looks at
-    std::string unknownKeys;               ///< as in Detail
-    std::string unknownSunKeys;            ///< as in Detail, inside the sun
-    std::string unknownViewKeys;           ///< as in Detail, inside the first view
+    std::vector<Bookmark> bookmarks;       ///< in the order they are listed
+    std::vector<SavedSelection> selections;
+    std::string unknownKeys;      ///< as in Detail
+    std::string unknownSunKeys;   ///< as in Detail, inside the sun
+    std::string unknownViewKeys;  ///< as in Detail, inside the first view
     friend bool operator==(const SceneSettings&, const SceneSettings&) = default;
 };
 

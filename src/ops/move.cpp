@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "ops/turned.h"
+
 namespace ops {
 
 using base::ErrorCode;
@@ -76,12 +78,7 @@ base::Vec3 Mover::ownPivot(const Object& object, PivotMode mode) const {
 }
 
 base::Transform Mover::turned(const Object& object, const base::Mat3& turn, const base::Vec3& about) {
-    base::Transform pose = object.local;
-    pose.position = object.toParent.point(about + turn * (object.parent.point(pose.position) - about));
-    base::Affine linear;
-    linear.linear = object.toParent.linear * turn * object.parent.linear * glm::mat3_cast(pose.rotation);
-    pose.rotation = glm::normalize(base::toTransform(linear).rotation);
-    return pose;
+    return turnedBelow(object.local, object.parent, object.toParent, turnAbout(about, turn));
 }
 
 base::Status Mover::turnBy(edit::Draft& draft, const base::Vec3& axis, double radians, PivotMode mode) const {

@@ -6,6 +6,8 @@
 #include <cmath>
 #include <unordered_set>
 
+#include "ops/turned.h"
+
 namespace ops {
 namespace {
 
@@ -51,20 +53,13 @@ base::Affine tiltOf(const model::Scene& scene, const query::SceneIndex& index, S
 
 /// The local pose of `slot` when its world map becomes `adjust` times what it is, moved down.
 base::Transform poseAfter(const model::Scene& scene, Slot slot, const base::Affine& adjust, double metres) {
-    base::Transform pose = scene.local(slot);
-    base::Affine parent, toParent;
+    base::Affine parent, toParent, by = adjust;
     if (scene.parent(slot) != kNoSlot) {
         parent = scene.world(scene.parent(slot));
         toParent = base::inverse(parent).value_or(base::Affine{});
     }
-    const Vec3 at = adjust.point(scene.world(slot).translation) - Vec3(0, metres, 0);
-    pose.position = toParent.point(at);
-    if (adjust.linear != base::Mat3(1.0)) {
-        base::Affine turned;
-        turned.linear = toParent.linear * adjust.linear * parent.linear * glm::mat3_cast(pose.rotation);
-        pose.rotation = glm::normalize(base::toTransform(turned).rotation);
-    }
-    return pose;
+    by.translation.y -= metres;
+    return turnedBelow(scene.local(slot), parent, toParent, by);
 }
 
 bool meetFromAbove(const base::Aabb& a, const base::Aabb& b) {

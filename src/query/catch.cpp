@@ -92,9 +92,9 @@ Vec3 nearestOnEdge(const Edge& edge, const base::Ray& ray) {
 
 bool inSight(const model::Scene& scene, const SceneIndex& index, const Aim& aim, const Vec3& point,
              const SlotFilter& filter) {
-    const Vec3 way = point - aim.eye;
-    const double distance = glm::length(way);
-    const auto hit = index.pick(scene, {aim.eye, way / distance}, filter);
+    const base::Ray sight = aim.rayTo(point);
+    const double distance = glm::length(point - sight.origin);
+    const auto hit = index.pick(scene, sight, filter);
     return !hit || hit->distance > distance - 0.01 - 2e-4 * distance;
 }
 

@@ -18,8 +18,8 @@ struct CatchPoint {
 
 /// Where one looks from, and how far from the pointer something may be.
 struct Aim {
-    base::Vec3 eye;
     base::Vec2 pixel;
+    std::function<base::Ray(const base::Vec3& point)> rayTo;  ///< the line of sight to a point, from the eye
     std::function<base::Ray(const base::Vec2& pixel)> rayThrough;
     std::function<std::optional<base::Vec2>(const base::Vec3& point)> project;
     std::function<double(const base::Vec3& point)> metresPerPixel;

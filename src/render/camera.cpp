@@ -10,6 +10,9 @@ namespace render {
 namespace {
 
 constexpr double kSteepest = 89.0;
+constexpr double kFlatDepth = 9000;  // metres seen behind the middle of an orthographic picture
+constexpr double kFlatBefore = 0.8;  // and before it, in heights of the picture: what is nearer is cut away
+constexpr double kSmallestHeight = 0.02, kGreatestHeight = 40'000;
 
 query::Plane planeThrough(const Vec3& eye, const Vec3& a, const Vec3& b) {
     const Vec3 n = glm::normalize(glm::cross(a, b));
@@ -28,6 +31,15 @@ Camera Camera::looking(const Vec3& from, const Vec3& to) {
     return camera;
 }
 
+Camera Camera::flat(const Vec3& centre, double yaw, double pitch, double height) {
+    Camera camera;
+    camera.eye = centre;
+    camera.yawDegrees = yaw;
+    camera.pitchDegrees = pitch;
+    camera.heightMetres = std::clamp(height, kSmallestHeight, kGreatestHeight);
+    return camera;
+}
+
 Vec3 Camera::forward() const {
     const double yaw = base::radians(yawDegrees), pitch = base::radians(pitchDegrees);
     return {-std::sin(yaw) * std::cos(pitch), std::sin(pitch), -std::cos(yaw) * std::cos(pitch)};
@@ -43,29 +55,56 @@ Vec3 Camera::up() const {
 }
 
 base::Mat4 Camera::viewMatrix() const {
-    return glm::lookAt(eye, eye + forward(), Vec3(0, 1, 0));
+    const Vec3 r = right(), u = up(), f = forward();
+    const base::Mat4 turn(r.x, u.x, -f.x, 0, r.y, u.y, -f.y, 0, r.z, u.z, -f.z, 0, 0, 0, 0, 1);
+    return glm::translate(turn, -eye);
 }
 
 base::Mat4 Camera::projection(const Viewport& v) const {
+    if (isFlat()) {
+        const double y = heightMetres / 2, x = y * v.width / v.height;
+        return glm::ortho(-x, x, -y, y, -flatBefore(), kFlatDepth);
+    }
     return glm::perspective(base::radians(verticalDegrees), v.width / v.height, nearMetres, farMetres);
 }
 
 base::Ray Camera::rayThrough(const Vec2& pixel, const Viewport& v) const {
-    const double t = std::tan(base::radians(verticalDegrees) / 2);
+    const double t = isFlat() ? heightMetres / 2 : std::tan(base::radians(verticalDegrees) / 2);
     const double x = (2 * pixel.x / v.width - 1) * t * v.width / v.height;
     const double y = (1 - 2 * pixel.y / v.height) * t;
+    if (isFlat()) return {eye + right() * x + up() * y - forward() * flatBefore(), forward()};
     return {eye, glm::normalize(forward() + right() * x + up() * y)};
 }
 
 std::optional<Vec2> Camera::project(const Vec3& point, const Viewport& v) const {
     const Vec3 d = point - eye;
     const double depth = glm::dot(d, forward());
-    if (depth < 1e-6) return std::nullopt;
-    const double scale = v.height / 2 / std::tan(base::radians(verticalDegrees) / 2) / depth;
+    if (!isFlat() && depth < 1e-6) return std::nullopt;
+    const double scale =
+        isFlat() ? v.height / heightMetres : v.height / 2 / std::tan(base::radians(verticalDegrees) / 2) / depth;
     return Vec2(v.width / 2 + glm::dot(d, right()) * scale, v.height / 2 - glm::dot(d, up()) * scale);
 }
 
+Vec3 Camera::sightTo(const Vec3& point) const {
+    const Vec3 d = point - eye;
+    const double length = glm::length(d);
+    return isFlat() || length < 1e-9 ? forward() : d / length;
+}
+
+double Camera::flatBefore() const {
+    return heightMetres * kFlatBefore;
+}
+
+base::Ray Camera::rayTo(const Vec3& point) const {
+    return {isFlat() ? point - forward() * distanceTo(point) : eye, sightTo(point)};
+}
+
+double Camera::distanceTo(const Vec3& point) const {
+    return isFlat() ? glm::dot(point - eye, forward()) + flatBefore() : glm::length(point - eye);
+}
+
 double Camera::metresPerPixel(const Vec3& point, const Viewport& v) const {
+    if (isFlat()) return heightMetres / v.height;
     const double depth = std::max(glm::dot(point - eye, forward()), nearMetres);
     return 2 * depth * std::tan(base::radians(verticalDegrees) / 2) / v.height;
 }
@@ -80,6 +119,16 @@ query::Frustum Camera::frustum(const Viewport& v, Vec2 from, Vec2 to) const {
     const Vec3 topRight = rayThrough({high.x, low.y}, v).direction,
                bottomLeft = rayThrough({low.x, high.y}, v).direction;
     query::Frustum f;
+    if (isFlat()) {
+        const Vec3 a = rayThrough(low, v).origin, b = rayThrough(high, v).origin;
+        const Vec3 r = right(), u = up();
+        f.planes[0] = {r, -glm::dot(r, a)};
+        f.planes[1] = {-r, glm::dot(r, b)};
+        f.planes[2] = {u, -glm::dot(u, b)};
+        f.planes[3] = {-u, glm::dot(u, a)};
+        f.planes[4] = {forward(), -glm::dot(forward(), a)};
+        return f;
+    }
     f.planes[0] = planeThrough(eye, topLeft, bottomLeft);
     f.planes[1] = planeThrough(eye, bottomRight, topRight);
     f.planes[2] = planeThrough(eye, bottomLeft, bottomRight);
@@ -111,13 +160,41 @@ void Camera::pan(const Vec2& pixels, double depth, const Viewport& v) {
 
 void Camera::zoomTowards(const Vec3& point, double share) {
     const Vec3 way = point - eye;
+    if (isFlat()) {
+        const double height = std::clamp(heightMetres * (1 - share), kSmallestHeight, kGreatestHeight);
+        eye += (way - forward() * glm::dot(way, forward())) * (1 - height / heightMetres);
+        heightMetres = height;
+        return;
+    }
     const double distance = glm::length(way);
     if (share > 0 && distance * (1 - share) < nearMetres * 3) return;
     eye += way * std::min(share, 0.9);
 }
 
+Camera Camera::between(const Camera& other, double share) const {
+    if (share <= 0 || share >= 1 || isFlat() != other.isFlat()) return share <= 0 ? *this : other;
+    Camera camera = other;
+    auto mix = [share](double a, double b) { return a + (b - a) * share; };
+    camera.eye = eye + (other.eye - eye) * share;
+    camera.yawDegrees =
+        std::remainder(yawDegrees + std::remainder(other.yawDegrees - yawDegrees, 360.0) * share, 360.0);
+    camera.pitchDegrees = mix(pitchDegrees, other.pitchDegrees);
+    camera.verticalDegrees = mix(verticalDegrees, other.verticalDegrees);
+    if (isFlat()) camera.heightMetres = heightMetres * std::pow(other.heightMetres / heightMetres, share);
+    return camera;
+}
+
 void Camera::frame(const base::Aabb& box, const Viewport& v) {
     if (box.empty()) return;
+    if (isFlat()) {
+        const Vec3 half = box.size() / 2.0, r = glm::abs(right()), u = glm::abs(up());
+        const double tall = glm::dot(u, half) * 2, wide = glm::dot(r, half) * 2;
+        heightMetres = std::clamp(std::max(tall, wide * v.height / v.width) * 1.15, 0.5, kGreatestHeight);
+        // The front of the box is not cut away.
+        const double deep = glm::dot(glm::abs(forward()), half) * 1.01;
+        eye = box.centre() - forward() * std::max(0.0, deep - flatBefore());
+        return;
+    }
     const double radius = std::max(glm::length(box.size()) / 2, 0.25);
     const double half = base::radians(verticalDegrees) / 2;
     const double narrow = std::min(half, std::atan(std::tan(half) * v.width / v.height));
@@ -129,6 +206,7 @@ std::string Camera::describe() const {
                                              "south", "south-east", "east", "north-east"};
     const int eighth = (static_cast<int>(std::lround(yawDegrees / 45.0)) % 8 + 8) % 8;
     const int tilt = static_cast<int>(std::lround(pitchDegrees));
+    if (std::abs(tilt) == 90) return tilt < 0 ? "looking straight down" : "looking straight up";
     const std::string way = fmt::format("looking {}", kNames[eighth]);
     if (tilt == 0) return way + ", level";
     return fmt::format("{}, {} {}°", way, tilt < 0 ? "down" : "up", std::abs(tilt));

@@ -24,8 +24,14 @@ class Camera {
     double verticalDegrees = 50;
     double nearMetres = 0.08;
     double farMetres = 9000;
+    /// Orthographic: how many metres of the scene the picture is high. The eye is then the middle of what is seen;
+    /// things before it are seen up to most of a picture's height, nearer ones are cut away. 0: perspective.
+    double heightMetres = 0;
 
     static Camera looking(const Vec3& from, const Vec3& to);
+    /// Orthographic, with `centre` in the middle.
+    static Camera flat(const Vec3& centre, double yaw, double pitch, double height);
+    bool isFlat() const { return heightMetres > 0; }
 
     Vec3 forward() const;
     Vec3 right() const;
@@ -36,6 +42,12 @@ class Camera {
     base::Ray rayThrough(const Vec2& pixel, const Viewport& viewport) const;
     /// The pixel a point appears at; nothing when it lies behind the eye.
     std::optional<Vec2> project(const Vec3& point, const Viewport& viewport) const;
+    /// The unit direction one looks in to see a point.
+    Vec3 sightTo(const Vec3& point) const;
+    /// The line of sight to a point, from the eye.
+    base::Ray rayTo(const Vec3& point) const;
+    /// How far along its line of sight a point lies, metres.
+    double distanceTo(const Vec3& point) const;
     /// Metres that one pixel covers at a point's depth.
     double metresPerPixel(const Vec3& point, const Viewport& viewport) const;
     query::Frustum frustum(const Viewport& viewport) const;
@@ -49,8 +61,13 @@ class Camera {
     void pan(const Vec2& pixels, double depth, const Viewport& viewport);
     /// Goes a share of the way towards a point (negative: back); never passes it.
     void zoomTowards(const Vec3& point, double share);
+    /// A share of the way to `other`; exactly the one or the other at the ends.
+    Camera between(const Camera& other, double share) const;
     /// Stands back, looking the same way, so that the box fills the view.
     void frame(const base::Aabb& box, const Viewport& viewport);
+
+    /// Orthographic: how far before the eye things are still seen, metres.
+    double flatBefore() const;
 
     /// "looking north-west, down 18°"
     std::string describe() const;

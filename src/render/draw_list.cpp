@@ -30,6 +30,32 @@ Instance instanceOf(const base::Affine& world, const Vec3& eye, std::uint32_t ti
     return instance;
 }
 
+void showCollision(DrawList& list, const model::Library& library) {
+    constexpr std::uint32_t kSlate = 0xFFB4A090u;
+    for (auto& [name, instances] : list.meshes) {
+        const model::Item* item = library.item(name);
+        if (item == nullptr || item->collision == model::CollisionShape::Mesh) continue;
+        if (item->collision == model::CollisionShape::Box)
+            for (Instance box : instances) {
+                // The world's map after the one from the unit cube to the item's bounds.
+                for (int row = 0; row < 3; ++row) {
+                    float* r = box.rows + row * 4;
+                    for (int k = 0; k < 3; ++k) r[3] += r[k] * static_cast<float>(item->bounds.low[k]);
+                    for (int k = 0; k < 3; ++k) r[k] *= static_cast<float>(item->bounds.size()[k]);
+                }
+                std::memcpy(box.tint, &kSlate, 4);
+                list.boxes.push_back(box);
+            }
+        instances.clear();
+    }
+}
+
+double latticeSpacing(double metresPerPixel) {
+    double spacing = 0.01;
+    for (bool by5 = true; spacing < metresPerPixel * 12; by5 = !by5) spacing *= by5 ? 5 : 2;
+    return spacing;
+}
+
 std::size_t DrawCells::cellAt(const base::Vec3& p) const {
     const base::Vec3 size = glm::max(whole_.size(), base::Vec3(1e-6));
     const int x = std::clamp(static_cast<int>((p.x - whole_.low.x) / size.x * side_), 0, side_ - 1);
@@ -101,6 +127,7 @@ struct Collector {
     const Scene& scene;
     Vec3 eye;
     query::Frustum frustum;
+    bool flat;
     double pixelsAtOne, mesh, box, point;
     const DrawCells::ColourOf& colourOf;
     const std::function<std::uint32_t(Slot)>& tintOf;
@@ -111,7 +138,9 @@ struct Collector {
         : scene(s),
           eye(camera.eye),
           frustum(camera.frustum(viewport)),
-          pixelsAtOne(viewport.height / std::tan(base::radians(camera.verticalDegrees) / 2)),  // a metre at a metre
+          flat(camera.isFlat()),
+          pixelsAtOne(flat ? 2 * viewport.height / camera.heightMetres  // of a radius of a metre, at a metre
+                           : viewport.height / std::tan(base::radians(camera.verticalDegrees) / 2)),
           mesh(detail.mesh * detail.bias),
           box(detail.box * detail.bias),
           point(detail.point * detail.bias),
@@ -120,7 +149,7 @@ struct Collector {
           out(list) {}
 
     double pixelsOf(const Vec3& centre, double radius) const {
-        return radius * pixelsAtOne / std::max(glm::length(centre - eye) - radius, 0.1);
+        return flat ? radius * pixelsAtOne : radius * pixelsAtOne / std::max(glm::length(centre - eye) - radius, 0.1);
     }
     void add(Slot s, double pixels) const {
         const base::Aabb& bounds = scene.bounds(s);
@@ -166,7 +195,8 @@ void DrawCells::collect(const Scene& scene, const Camera& camera, const Viewport
         if (side == query::Side::Outside) continue;
         const Vec3 nearest = glm::clamp(camera.eye, cell.bounds.low, cell.bounds.high);
         const double distance = std::max(glm::length(nearest - camera.eye), 0.1);
-        if (cell.largest * collector.pixelsAtOne / distance >= collector.point) seen.push_back({distance, &cell, side});
+        const double largest = cell.largest * collector.pixelsAtOne / (collector.flat ? 1.0 : distance);
+        if (largest >= collector.point) seen.push_back({distance, &cell, side});
     }
     // Near ones first: what lies behind them is not shaded.
     std::sort(seen.begin(), seen.end(), [](const Seen& a, const Seen& b) { return a.distance < b.distance; });

@@ -7,6 +7,7 @@
 #include <unordered_map>
 #include <vector>
 
+#include "model/library.h"
 #include "model/scene.h"
 #include "render/camera.h"
 
@@ -75,6 +76,12 @@ class DrawCells {
     base::Aabb whole_;
     int side_ = 1;
 };
+
+/// How far apart a lattice's dots are, metres, so that they lie a dozen pixels or more apart: 0.01, 0.05, 0.1, 0.5 …
+double latticeSpacing(double metresPerPixel);
+
+/// What is drawn becomes what one bumps into: boxes for items with a box, nothing for those without.
+void showCollision(DrawList& list, const model::Library& library);
 
 /// Rows of `world` relative to `eye`.
 Instance instanceOf(const base::Affine& world, const Vec3& eye, std::uint32_t tint);

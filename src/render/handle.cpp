@@ -25,12 +25,6 @@ bool insideConvex(const Vec2& p, const std::array<Vec2, 4>& q) {
     return positive == 0 || positive == 4;
 }
 
-Vec3 sightTo(const Vec3& point, const Camera& camera) {
-    const Vec3 d = point - camera.eye;
-    const double length = glm::length(d);
-    return length > 1e-9 ? d / length : camera.forward();
-}
-
 Vec3 acrossOf(const Vec3& axis) {
     const Vec3 other = std::abs(axis.y) < 0.9 ? Vec3(0, 1, 0) : Vec3(1, 0, 0);
     return glm::normalize(glm::cross(axis, other));
@@ -64,7 +58,7 @@ std::vector<Handle::RingPoint> Handle::ring(int which, const Camera& camera, con
     const Vec3 axis = sight ? -camera.forward() : axes[which];
     const double radius = ringPixels() * (sight ? 1.14 : 1.0) * camera.metresPerPixel(origin, viewport);
     const Vec3 a = acrossOf(axis), b = glm::cross(axis, a);
-    const Vec3 towards = -sightTo(origin, camera);
+    const Vec3 towards = -camera.sightTo(origin);
     std::vector<RingPoint> points;
     for (int i = 0; i <= kRingPoints; ++i) {
         const double angle = 2 * base::kPi * i / kRingPoints;
@@ -75,11 +69,11 @@ std::vector<Handle::RingPoint> Handle::ring(int which, const Camera& camera, con
 }
 
 bool Handle::axisUsable(Task task, int axis, const Camera& camera) const {
-    return std::abs(glm::dot(sightTo(origin, camera), axesFor(task)[axis])) < 0.985;
+    return std::abs(glm::dot(camera.sightTo(origin), axesFor(task)[axis])) < 0.985;
 }
 
 bool Handle::planeUsable(Task task, int without, const Camera& camera) const {
-    return std::abs(glm::dot(sightTo(origin, camera), axesFor(task)[without])) > 0.12;
+    return std::abs(glm::dot(camera.sightTo(origin), axesFor(task)[without])) > 0.12;
 }
 
 HandlePart Handle::hit(const Vec2& pixel, const Camera& camera, const Viewport& viewport) const {
@@ -143,10 +137,10 @@ HandleDrag::HandleDrag(const Handle& handle, HandlePart part, const Vec2& press,
     const base::Mat3& axes = handle_.axesFor(part.task);
     if (part.task == Task::Turn) {
         normal_ = part.which < 3 ? axes[part.which] : -camera.forward();
-        edgeOn_ = part.which < 3 && std::abs(glm::dot(sightTo(handle_.origin, camera), normal_)) < 0.25;
+        edgeOn_ = part.which < 3 && std::abs(glm::dot(camera.sightTo(handle_.origin), normal_)) < 0.25;
         if (edgeOn_) {  // the ring is nearly a line: its direction on the screen
             const double unit = camera.metresPerPixel(handle_.origin, viewport) * 20;
-            const Vec3 way = glm::normalize(glm::cross(normal_, -sightTo(handle_.origin, camera)));
+            const Vec3 way = glm::normalize(glm::cross(normal_, -camera.sightTo(handle_.origin)));
             const auto a = camera.project(handle_.origin, viewport),
                        b = camera.project(handle_.origin + way * unit, viewport);
             if (a && b && glm::length(*b - *a) > 1e-6) along_ = glm::normalize(*b - *a);
@@ -158,7 +152,7 @@ HandleDrag::HandleDrag(const Handle& handle, HandlePart part, const Vec2& press,
     if (const int axis = part.axis(); axis >= 0) {
         // The plane that holds the axis and faces the eye most.
         const Vec3 a = axes[axis];
-        normal_ = glm::normalize(glm::cross(a, glm::cross(handle_.origin - camera.eye, a)));
+        normal_ = glm::normalize(glm::cross(a, glm::cross(camera.sightTo(handle_.origin), a)));
     } else if (const int without = part.planeWithout(); without >= 0) {
         normal_ = axes[without];
     } else {

@@ -10,6 +10,33 @@ base::Vec3 at(const Mesh& mesh, std::size_t index) {
 
 }  // namespace
 
+Mesh boxMesh(const base::Aabb& box) {
+    Mesh mesh;
+    mesh.materials.emplace_back();
+    for (std::size_t axis = 0; axis < 3; ++axis)
+        for (const bool high : {false, true}) {
+            const std::size_t a = (axis + 1) % 3, b = (axis + 2) % 3;
+            Float3 normal{0, 0, 0};
+            normal[axis] = high ? 1.0F : -1.0F;
+            const auto first = static_cast<std::uint32_t>(mesh.positions.size());
+            for (const auto& [u, v] : {std::pair{false, false}, {true, false}, {true, true}, {false, true}}) {
+                Float3 p{};
+                const auto at = [&](std::size_t k, bool upper) {
+                    p[k] = static_cast<float>((upper ? box.high : box.low)[static_cast<int>(k)]);
+                };
+                at(axis, high), at(a, u), at(b, v);
+                mesh.positions.push_back(p);
+                mesh.normals.push_back(normal);
+            }
+            for (const std::uint32_t k :
+                 high ? std::array<std::uint32_t, 6>{0, 1, 2, 0, 2, 3} : std::array<std::uint32_t, 6>{0, 2, 1, 0, 3, 2})
+                mesh.indices.push_back(first + k);
+        }
+    mesh.submeshes.push_back({0, static_cast<std::uint32_t>(mesh.indices.size()), 0});
+    mesh.bounds = box;
+    return mesh;
+}
+
 base::Aabb boundsOf(const Mesh& mesh) {
     base::Aabb box;
     for (const Float3& p : mesh.positions) box.add({p[0], p[1], p[2]});

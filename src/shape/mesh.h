@@ -55,6 +55,9 @@ struct Mesh {
     std::size_t triangleCount() const { return indices.size() / 3; }
 };
 
+/// A box with its six sides, each with vertices of its own.
+Mesh boxMesh(const base::Aabb& box);
+
 /// Bounds of all positions.
 base::Aabb boundsOf(const Mesh& mesh);
 

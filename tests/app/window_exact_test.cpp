@@ -106,7 +106,7 @@ class WindowExactTest : public WindowFixture {
     void alignedFromTheMenuInOneStep() {
         editor_->select({idOf("Bench 1"), idOf("Bench 3"), idOf("Bench 2")});
         const std::string before = bytes();
-        run("arrange.fronts");
+        run("arrange.north");
         for (const char* name : {"Bench 1", "Bench 3"})
             QVERIFY(std::abs(editor_->scene().bounds(named(name)).low.z -
                              editor_->scene().bounds(named("Bench 2")).low.z) < 1e-9);
@@ -114,7 +114,7 @@ class WindowExactTest : public WindowFixture {
         QVERIFY(bytes() == before);
         QVERIFY(window_->commands().action("arrange.gapsX")->isEnabled());
         editor_->select({idOf("Bench 1")});
-        QVERIFY(!window_->commands().action("arrange.fronts")->isEnabled());
+        QVERIFY(!window_->commands().action("arrange.north")->isEnabled());
     }
     void whatIsHiddenIsListedAndOneOfItComesBack() {
         const auto bench = idOf("Bench 1"), other = idOf("Bench 2");

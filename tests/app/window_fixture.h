@@ -24,6 +24,9 @@ class WindowFixture : public QObject {
         window_->show();
         QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
         QVERIFY(window_->openProject(QString::fromStdString(demo_->folder().string()), io::OpenMode::Edit));
+        app::Looks looks = editor_->looks();
+        looks.glide = false;  // tests do not wait for the camera to arrive
+        editor_->setLooks(looks);
         QTest::qWait(50);
     }
     void closeWindow() {

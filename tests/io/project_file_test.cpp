@@ -16,12 +16,17 @@ class ProjectFileTest : public QObject {
         project.name = "Heron Lock";
         project.firstScene = "lower-basin";
         project.unknownKeys = "{\"later\":[1,2]}";
-        const std::string text = io::formatProject(project, {{"bench", "Bench", "Towpath", "Structure"}});
+        project.walker.eyeHeight = 1.2;
+        const std::string text =
+            io::formatProject(project, {{"bench", "Bench", "Towpath", "Structure", model::CollisionShape::Box},
+                                        {"reed", "Reed", "Plants", "Plant", model::CollisionShape::None}});
         test::writeBytes(path / "project.json", text);
         const auto back = io::readProject(path);
         QVERIFY(back.has_value());
         QVERIFY(back->damage.empty());
         QCOMPARE(io::formatProject(back->project, back->items), text);
+        QCOMPARE(back->project.walker, project.walker);
+        QVERIFY(back->items[1].collision == model::CollisionShape::None);
     }
     void brokenProjectsAreRefusedWithFileAndLine_data() {
         QTest::addColumn<QString>("text");
@@ -51,16 +56,18 @@ class ProjectFileTest : public QObject {
     void wrongTypesAreListedAndTheRestIsRead() {
         QTemporaryDir folder;
         const fs::path path(folder.path().toStdString());
-        test::writeBytes(
-            path / "project.json",
-            "{\"format\":\"mellow-project\",\"version\":1,\"name\":7,\"items\":{\"bench\":{\"label\":[]}}}");
+        test::writeBytes(path / "project.json",
+                         "{\"format\":\"mellow-project\",\"version\":1,\"name\":7,\"items\":{\"bench\":{\"label\":[],"
+                         "\"collision\":\"hull\"}},\"walker\":{\"eyeHeight\":-2,\"slope\":30}}");
         fs::create_directories(path / "kinds");
         test::writeBytes(path / "kinds" / "bad.kind.json",
                          "{\"format\":\"mellow-kind\",\"version\":1,\"name\":\"Bad\",\"cost\":-1}");
         test::writeBytes(path / "kinds" / "broken.kind.json", "{");
         const auto project = io::readProject(path);
         QVERIFY(project.has_value());
-        QCOMPARE(project->damage.size(), std::size_t{4});
+        QCOMPARE(project->damage.size(), std::size_t{6});
+        QCOMPARE(project->project.walker.slopeDegrees, 30.0);
+        QCOMPARE(project->project.walker.eyeHeight, model::Walker{}.eyeHeight);
         QCOMPARE(project->project.library.kinds().size(), std::size_t{1});
     }
     void aKindReadsBackWithItsFacets() {

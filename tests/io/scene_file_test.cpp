@@ -68,7 +68,9 @@ class SceneFileTest : public QObject {
         const std::string text =
             "{\"format\":\"mellow-scene\",\"version\":1,\"sun\":{\"direction\":[-0.45,-0.8,-0.4],"
             "\"colour\":[1,0.95,0.86],\"strength\":1,\"halo\":true},\"view\":{\"from\":[14,9,18],\"to\":[0,1,0],"
-            "\"roll\":3},\"weather\":{\"wind\":[1,2]}}\n"
+            "\"roll\":3},\"views\":[{\"name\":\"Gate\",\"from\":[1,2,3],\"to\":[0,0,0],\"lens\":1},{\"name\":\"Plan\","
+            "\"from\":[1,9,3],\"to\":[1,8,3],\"height\":40}],\"selections\":[{\"name\":\"Lamps\",\"ids\":["
+            "\"00000000000000aa\",\"00000000000000ff\"],\"hue\":2}],\"weather\":{\"wind\":[1,2]}}\n"
             "{\"id\":\"00000000000000aa\",\"name\":\"A\",\"mood\":\"calm\",\"tags\":[\"x\",{\"y\":1}]}\n"
             "{\"id\":\"00000000000000ab\",\"light\":{\"flicker\":0.5,\"ring\":[1]},\"camera\":{\"near\":0.2,\"blur\":{}"
             "}}\n";
@@ -178,6 +180,10 @@ class SceneFileTest : public QObject {
     void aBrokenHeaderKeepsTheObjects() {
         for (const char* header : {"{\"format\":\"mellow-sc\n", "{\"format\":\"mellow-scene\"}\n",
                                    "{\"format\":\"mellow-scene\",\"version\":1,\"sky\":4}\n",
+                                   "{\"format\":\"mellow-scene\",\"version\":1,\"views\":7}\n",
+                                   "{\"format\":\"mellow-scene\",\"version\":1,\"views\":[7]}\n",
+                                   "{\"format\":\"mellow-scene\",\"version\":1,\"views\":[{\"from\":[1,2]}]}\n",
+                                   "{\"format\":\"mellow-scene\",\"version\":1,\"selections\":[{\"ids\":[\"x\"]}]}\n",
                                    "{\"format\":\"mellow-scene\",\"version\":1,\"sky\":[0,0,0],\"sky\":[1,1,1]}\n"}) {
             const auto scene = parse(std::string(header) + "{\"id\":\"00000000000000aa\"}\n");
             QVERIFY(scene.has_value());

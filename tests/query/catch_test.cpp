@@ -15,7 +15,8 @@ class CatchTest : public QObject {
     render::Camera camera_ = render::Camera::looking({5, 6, 9}, {0, 0.5, 0});
 
     query::Aim aim(const Vec2& pixel) const {
-        return {camera_.eye, pixel, [this](const Vec2& p) { return camera_.rayThrough(p, view_); },
+        return {pixel, [this](const Vec3& p) { return camera_.rayTo(p); },
+                [this](const Vec2& p) { return camera_.rayThrough(p, view_); },
                 [this](const Vec3& p) { return camera_.project(p, view_); },
                 [this](const Vec3& p) { return camera_.metresPerPixel(p, view_); }};
     }

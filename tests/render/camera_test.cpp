@@ -75,7 +75,61 @@ class CameraTest : public QObject {
         QVERIFY(!inside({200, 510}));
         QVERIFY(!inside({310, 300}));
     }
+    void anOrthographicPictureIsToScale() {
+        for (const auto& [yaw, pitch] :
+             {std::pair{0.0, -90.0}, {0.0, 0.0}, {180.0, 0.0}, {-90.0, 0.0}, {35.0, -20.0}}) {
+            const Camera c = Camera::flat({3, 4, 5}, yaw, pitch, 20);
+            const Vec3 point(5, 7, 2);
+            const Vec2 pixel = *c.project(point, view_);
+            const base::Vec4 clip = c.projection(view_) * c.viewMatrix() * base::Vec4(point, 1.0);
+            QVERIFY(glm::length(pixel - Vec2((clip.x + 1) / 2 * view_.width, (1 - clip.y) / 2 * view_.height)) < 1e-6);
+            const base::Ray ray = c.rayThrough(pixel, view_);
+            QVERIFY(glm::length(glm::cross(ray.direction, point - ray.origin)) < 1e-9);
+            QVERIFY(std::abs(c.distanceTo(point) - glm::dot(point - ray.origin, ray.direction)) < 1e-9);
+            QVERIFY(glm::length(c.rayTo(point).origin - ray.origin) < 1e-9);
+            QVERIFY(std::abs(c.metresPerPixel(point, view_) - 20 / view_.height) < 1e-12);
+            const auto f = c.frustum(view_);
+            QVERIFY(
+                std::all_of(f.planes.begin(), f.planes.end(), [&](const auto& p) { return p.distance(point) > 0; }));
+            QVERIFY(f.planes[4].distance(c.eye - c.forward() * 17.0) < 0);  // cut away
+        }
+    }
+    void anOrthographicPictureZoomsAboutThePointerPansAndFrames() {
+        Camera c = Camera::flat({3, 4, 5}, 0, -90, 20);
+        const Vec3 point(5, 1, 2);
+        const Vec2 before = *c.project(point, view_);
+        c.zoomTowards(point, 0.4);
+        QVERIFY(glm::length(*c.project(point, view_) - before) < 1e-6);
+        QVERIFY(std::abs(c.heightMetres - 12) < 1e-9);
+        c.pan({40, -25}, 1, view_);
+        QVERIFY(glm::length(*c.project(point, view_) - before - Vec2(40, -25)) < 1e-6);
+        for (int i = 0; i < 300; ++i) c.zoomTowards(point, 0.3);
+        QVERIFY(c.heightMetres > 0.01);
+        const base::Aabb box{{-40, 0, -3}, {-20, 9, 30}};
+        c.frame(box, view_);
+        for (int i = 0; i < 8; ++i) {
+            const auto p = c.project(box.corner(i), view_);
+            QVERIFY(p && p->x >= 0 && p->y >= 0 && p->x <= view_.width && p->y <= view_.height);
+            QVERIFY(c.distanceTo(box.corner(i)) > 0);
+        }
+    }
+    void betweenTwoCamerasItGoesTheShorterWay() {
+        Camera a, b;
+        a.yawDegrees = 170;
+        b.yawDegrees = -170;
+        b.eye = {2, 2, 10};
+        QCOMPARE(a.between(b, 0), a);
+        QCOMPARE(a.between(b, 1), b);
+        const Camera half = a.between(b, 0.5);
+        QVERIFY(std::abs(std::abs(half.yawDegrees) - 180) < 1e-9);
+        QVERIFY(std::abs(half.eye.x - 1) < 1e-12);
+        const Camera flat = Camera::flat({0, 0, 0}, 0, -90, 10);
+        QCOMPARE(a.between(flat, 0.5), flat);  // no way leads from the one to the other
+        QVERIFY(std::abs(flat.between(Camera::flat({0, 0, 0}, 0, -90, 40), 0.5).heightMetres - 20) < 1e-9);
+    }
     void theWayItLooksIsSaidInWords() {
+        QCOMPARE(QString::fromStdString(Camera::flat({0, 0, 0}, 0, -90, 5).describe()),
+                 QString("looking straight down"));
         QCOMPARE(QString::fromStdString(Camera::looking({0, 0, 0}, {0, 0, -1}).describe()),
                  QString("looking north, level"));
         QCOMPARE(QString::fromStdString(Camera::looking({0, 10, 0}, {-10, 0, -10}).describe()),

@@ -25,6 +25,48 @@ class DrawListTest : public QObject {
     }
 
   private Q_SLOTS:
+    void theLatticeRefinesByZoom() {
+        QVERIFY(std::abs(render::latticeSpacing(0.0001) - 0.01) < 1e-12);
+        double last = 0;
+        for (double metres = 0.0005; metres < 10; metres *= 1.3) {
+            const double spacing = render::latticeSpacing(metres);
+            QVERIFY(spacing >= metres * 12 && spacing < metres * 61 && spacing >= last);
+            last = spacing;
+        }
+    }
+    void collisionShapesTakeThePlaceOfModels() {
+        test::TestProject p;
+        model::Item item;
+        item.name = "crate";
+        item.bounds = {{-1, 0, -2}, {1, 3, 2}};
+        item.collision = model::CollisionShape::Box;
+        p.session().putItem(item);
+        item.name = "reed";
+        item.collision = model::CollisionShape::None;
+        p.session().putItem(item);
+        base::Affine world;
+        world.translation = {10, 0, 0};
+        render::DrawList list;
+        for (const char* name : {"crate", "reed", "other"})
+            list.meshes[p.name(name)].push_back(render::instanceOf(world, {1, 0, 0}, 0));
+        render::showCollision(list, p.session().library());
+        QVERIFY(list.meshes[p.name("crate")].empty() && list.meshes[p.name("reed")].empty());
+        QCOMPARE(list.meshes[p.name("other")].size(), std::size_t{1});
+        QCOMPARE(list.boxes.size(), std::size_t{1});
+        const float* r = list.boxes[0].rows;  // from the unit cube
+        QCOMPARE(r[3], 8.0F);
+        QCOMPARE(r[0], 2.0F);
+        QCOMPARE(r[5], 3.0F);
+        QCOMPARE(r[11], -2.0F);
+    }
+    void anOrthographicPictureDrawsByScaleAndNotByDistance() {
+        test::TestProject p;
+        for (double z : {-5.0, -4000.0}) p.add("Slab", {}, {{0, 0, z}, {1, 0, 0, 0}, base::Vec3(0.5)}, "ground-slab");
+        render::DrawCells cells;
+        cells.build(p.scene());
+        const auto list = collect(cells, p.scene(), render::Camera::flat({0, 5, 0}, 0, 0, 60));
+        QCOMPARE(list.meshes.at(p.name("ground-slab")).size(), std::size_t{2});
+    }
     void whatIsFarIsDrawnCoarser() {
         test::TestProject p;
         for (double z : {-5.0, -4000.0, -8000.0})

@@ -100,12 +100,15 @@ QProgressBar { background: @window; border: 1px solid @line; border-radius: 4px;
 QProgressBar::chunk { background: @honeySoft; border-radius: 3px; }
 #overlay { background: @panel; border: 1px solid @line; border-radius: 8px; }
 #overlay QToolButton { font-size: 11px; }
+#viewCaption { background: @panel; color: @text; border: none; font-size: 11px; padding: 2px 8px; }
+#viewCaption:hover { background: @raised; }
 #banner { background: @raised; border: 1px solid @lemon; border-radius: 8px; }
 QTreeView, QListView { background: @panel; border: none; outline: none; }
 QTreeView { show-decoration-selected: 1; }
 QTreeView::item { height: 24px; }
 QTreeView::item:selected, QListView::item:selected { background: @honeySoft; color: @text; }
 QTreeView::item:hover, QListView::item:hover { background: @raised; }
+QHeaderView::section { background: @panel; color: @dim; border: none; border-bottom: 1px solid @line; padding: 4px 8px; }
 QScrollBar:vertical { background: transparent; width: 9px; margin: 0; }
 QScrollBar:horizontal { background: transparent; height: 9px; margin: 0; }
 QScrollBar::handle { background: @line; border-radius: 4px; min-height: 24px; min-width: 24px; }

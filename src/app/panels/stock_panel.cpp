@@ -203,6 +203,17 @@ void StockPanel::focusSearch() {
     search_->selectAll();
 }
 
+void StockPanel::reveal(const QString& item) {
+    search_->clear();
+    category_.clear();
+    reload();
+    for (int row = 0; row < model_->rowCount(); ++row)
+        if (model_->index(row).data(StockModel::NameRole).toString() == item) {
+            list_->setCurrentIndex(model_->index(row));
+            list_->scrollTo(model_->index(row));
+        }
+}
+
 QString StockPanel::current() const {
     return list_->currentIndex().data(StockModel::NameRole).toString();
 }

@@ -43,6 +43,8 @@ class StockPanel : public QWidget {
     StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent = nullptr);
 
     void focusSearch();
+    /// Lists an item, whatever is being searched for, and makes it the current one.
+    void reveal(const QString& item);
     /// Makes all thumbnails anew.
     void refreshThumbnails();
 

@@ -57,9 +57,9 @@ void MainWindow::addArrangeCommands() {
         {"arrange.bottoms", tr("Align bottoms"), 1, BoxSide::Low},
         {"arrange.middleY", tr("Align middles, in height"), 1, BoxSide::Centre},
         {"arrange.tops", tr("Align tops"), 1, BoxSide::High},
-        {"arrange.fronts", tr("Align fronts"), 2, BoxSide::Low},
-        {"arrange.middleZ", tr("Align middles, front to back"), 2, BoxSide::Centre},
-        {"arrange.backs", tr("Align backs"), 2, BoxSide::High}};
+        {"arrange.north", tr("Align north sides"), 2, BoxSide::Low},
+        {"arrange.middleZ", tr("Align middles, north to south"), 2, BoxSide::Centre},
+        {"arrange.south", tr("Align south sides"), 2, BoxSide::High}};
     for (const auto& [id, text, axis, side] : sides)
         commands_->add({id,
                         menu,
@@ -73,7 +73,7 @@ void MainWindow::addArrangeCommands() {
                         several,
                         {},
                         side == BoxSide::Low});
-    const QString ways[] = {tr("left to right"), tr("in height"), tr("front to back")};
+    const QString ways[] = {tr("left to right"), tr("in height"), tr("north to south")};
     for (int axis = 0; axis < 3; ++axis)
         for (const auto spacing : {ops::Spacing::Gaps, ops::Spacing::Centres}) {
             const bool gaps = spacing == ops::Spacing::Gaps;

@@ -68,6 +68,8 @@ Status Editor::openProject(const std::filesystem::path& path, io::OpenMode mode,
 void Editor::closeProject() {
     if (indexWorker_.joinable()) indexWorker_.join();
     index_.reset();
+    collision_.reset();
+    boxIndexes_.clear();
     indexBeingBuilt_.reset();
     scene_ = nullptr;
     sceneName_.clear();
@@ -93,8 +95,6 @@ Status Editor::showScene(const std::string& name) {
     scene_ = *loaded;
     sceneName_ = name;
     alone_.clear();
-    for (const auto& [item, mesh] : workspace_->meshes)
-        if (!meshIndexes_.contains(item)) meshIndexes_[item] = std::make_unique<query::MeshIndex>(mesh);
     recount();
     startIndex();
     session().select({});
@@ -104,12 +104,20 @@ Status Editor::showScene(const std::string& name) {
     return {};
 }
 
+void Editor::libraryGrown() {
+    for (const auto& [item, mesh] : workspace_->meshes)
+        if (!meshIndexes_.contains(item)) meshIndexes_[item] = std::make_unique<query::MeshIndex>(mesh);
+    startIndex();
+    Q_EMIT libraryChanged();
+}
+
 // A small scene's index is built at once; a large one's on a worker, from a snapshot, and what changes meanwhile is
 // looked up again when it is ready.
 void Editor::startIndex() {
     if (indexWorker_.joinable()) indexWorker_.join();
     auto lookup = [this](base::Name item) { return meshIndex(item); };
     index_.reset();
+    collision_.reset();
     touchedWhileBuilding_.clear();
     if (scene_->objectCount() < 20'000) {
         index_ = std::make_unique<query::SceneIndex>(*scene_, lookup);
@@ -140,6 +148,7 @@ void Editor::onDelta(const edit::SceneDelta& delta) {
         return;
     }
     for (const auto* slots : {&delta.created, &delta.removed, &delta.moved}) {
+        if (collision_) collision_->touch(*slots);
         if (index_)
             index_->touch(*slots);
         else
@@ -209,6 +218,22 @@ const query::MeshIndex* Editor::meshIndex(base::Name item) const {
     return place == meshIndexes_.end() ? nullptr : place->second.get();
 }
 
+const query::MeshIndex* Editor::collisionOf(base::Name name) {
+    const model::Item* item = session().library().item(name);
+    if (item == nullptr || item->collision == model::CollisionShape::None) return nullptr;
+    if (item->collision == model::CollisionShape::Mesh) return meshIndex(name);
+    auto& box = boxIndexes_[name];
+    if (!box) box = std::make_unique<query::MeshIndex>(std::make_shared<shape::Mesh>(shape::boxMesh(item->bounds)));
+    return box.get();
+}
+
+const query::SceneIndex* Editor::collision() {
+    if (!collision_ && isOpen())
+        collision_ =
+            std::make_unique<query::SceneIndex>(*scene_, [this](base::Name item) { return collisionOf(item); });
+    return collision_.get();
+}
+
 std::optional<query::SceneHit> Editor::surfaceUnder(const base::Ray& ray, bool pickableOnly) const {
     if (!index_ || scene_ == nullptr) return std::nullopt;
     return index_->pick(*scene_, ray, [&](Slot s) {
@@ -219,6 +244,12 @@ std::optional<query::SceneHit> Editor::surfaceUnder(const base::Ray& ray, bool p
 void Editor::setTheme(const Theme& theme) {
     theme_ = &theme;
     Q_EMIT themeChanged();
+}
+
+void Editor::setLooks(const Looks& looks) {
+    if (looks == looks_) return;
+    looks_ = looks;
+    Q_EMIT shownChanged();
 }
 
 void Editor::setTool(Tool tool) {

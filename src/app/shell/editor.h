@@ -11,6 +11,7 @@
 #include <unordered_set>
 
 #include "app/look/theme.h"
+#include "app/view/looks.h"
 #include "edit/draft.h"
 #include "io/workspace.h"
 #include "ops/move.h"
@@ -54,6 +55,8 @@ class Editor : public QObject {
     base::Status openProject(const std::filesystem::path& path, io::OpenMode mode, const std::string& scene = {});
     base::Status showScene(const std::string& name);
     void closeProject();
+    /// Models were added to the project: what is placed of them can be seen and met from now on.
+    void libraryGrown();
     bool isOpening() const { return opening_ != nullptr; }
     /// How far opening has come; shared with the worker. Null when nothing is being opened.
     const std::shared_ptr<base::Progress>& opening() const { return opening_; }
@@ -71,6 +74,8 @@ class Editor : public QObject {
     /// What a ray first meets; protected and ordinary things alike, hidden ones not.
     std::optional<query::SceneHit> surfaceUnder(const base::Ray& ray, bool pickableOnly) const;
     const query::MeshIndex* meshIndex(base::Name item) const;
+    /// Where what one bumps into is: like index(), but of collision shapes. Made when first asked for.
+    const query::SceneIndex* collision();
     /// Null while a large scene's is still being built.
     const query::SceneIndex* index() const { return index_.get(); }
     bool isHidden(model::Slot slot) const {
@@ -87,6 +92,10 @@ class Editor : public QObject {
 
     const Theme& theme() const { return *theme_; }
     void setTheme(const Theme& theme);
+
+    const Looks& looks() const { return looks_; }
+    void setLooks(const Looks& looks);
+    double handleSize() const { return looks_.handleSize; }
 
     Tool tool() const { return tool_; }
     void setTool(Tool tool);
@@ -144,6 +153,7 @@ class Editor : public QObject {
   private:
     void listen();
     void startIndex();
+    const query::MeshIndex* collisionOf(base::Name item);
     void takeIndex();
     void onDelta(const edit::SceneDelta& delta);
     void recount();
@@ -155,7 +165,8 @@ class Editor : public QObject {
     std::shared_ptr<base::Progress> opening_;  // shared with the worker
     std::string sceneName_;
     std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshIndexes_;
-    std::unique_ptr<query::SceneIndex> index_;
+    std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> boxIndexes_;  // of items that collide as boxes
+    std::unique_ptr<query::SceneIndex> index_, collision_;
     std::unique_ptr<query::SceneIndex> indexBeingBuilt_;
     std::unique_ptr<model::Scene> indexSnapshot_;
     std::vector<model::Slot> touchedWhileBuilding_;
@@ -165,6 +176,7 @@ class Editor : public QObject {
     std::size_t hiddenCount_ = 0;
     std::size_t protectedCount_ = 0;
     const Theme* theme_ = &dusk();
+    Looks looks_;
     Tool tool_ = Tool::Slide;
     std::array<StepSetting, 3> steps_{{{0.25, true}, {15, true}, {0.1, true}}};  // slide, turn, fit
     ops::AxesMode axesMode_ = ops::AxesMode::World;

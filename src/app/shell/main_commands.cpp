@@ -13,7 +13,9 @@ bool MainWindow::canEdit() const {
 void MainWindow::addCommands() {
     addProjectCommands();
     addEditCommands();
+    addSelectCommands();
     addArrangeCommands();
+    addLookCommands();
     addViewCommands();
     commands_->add({"help.keys",
                     tr("Help"),
@@ -196,84 +198,6 @@ void MainWindow::addEditCommands() {
                     change,
                     {},
                     true});
-    commands_->add({"edit.selectAll",
-                    menu,
-                    tr("Select all"),
-                    tr("Selects everything at the top of the tree that is neither hidden nor protected"),
-                    QKeySequence::SelectAll,
-                    [this] { selectAll(); },
-                    open,
-                    {},
-                    true});
-    const std::tuple<const char*, QString, QString, SelectShape> shapes[] = {
-        {"edit.selectBox", tr("Select by box"), tr("A drag over nothing draws a box"), SelectShape::Box},
-        {"edit.selectCircle", tr("Select by circle"), tr("A drag over nothing draws a circle from its middle"),
-         SelectShape::Circle},
-        {"edit.selectLasso", tr("Select by lasso"), tr("A drag over nothing goes round what it selects"),
-         SelectShape::Lasso}};
-    for (const auto& [id, text, tip, shape] : shapes)
-        commands_->add({id,
-                        menu,
-                        text,
-                        tip,
-                        {},
-                        [this, shape = shape] {
-                            Selecting how = editor_.selecting();
-                            how.shape = shape;
-                            editor_.setSelecting(how);
-                        },
-                        {},
-                        [this, shape = shape] { return editor_.selecting().shape == shape; },
-                        shape == SelectShape::Box});
-    commands_->add({"edit.selectWhole",
-                    menu,
-                    tr("Select only what is wholly inside"),
-                    tr("Otherwise what the shape touches is selected too"),
-                    {},
-                    [this] {
-                        Selecting how = editor_.selecting();
-                        how.whole = !how.whole;
-                        editor_.setSelecting(how);
-                    },
-                    {},
-                    [this] { return editor_.selecting().whole; }});
-    commands_->add({"edit.selectThrough",
-                    menu,
-                    tr("Select through"),
-                    tr("Also what lies behind other things; otherwise only what can be seen"),
-                    {},
-                    [this] {
-                        Selecting how = editor_.selecting();
-                        how.through = !how.through;
-                        editor_.setSelecting(how);
-                    },
-                    {},
-                    [this] { return editor_.selecting().through; }});
-    commands_->add({"edit.sameKind",
-                    menu,
-                    tr("Select the same kind"),
-                    tr("Everything of the kinds in the selection that is neither hidden nor protected"),
-                    {},
-                    [this] {
-                        const model::Scene& scene = editor_.scene();
-                        selectLike(tr("kind"),
-                                   [&](model::Slot a, model::Slot b) { return scene.kind(a) == scene.kind(b); });
-                    },
-                    selected,
-                    {}});
-    commands_->add({"edit.sameItem",
-                    menu,
-                    tr("Select the same item"),
-                    tr("Everything made of the items in the selection that is neither hidden nor protected"),
-                    {},
-                    [this] {
-                        const model::Scene& scene = editor_.scene();
-                        selectLike(tr("item"), [&](model::Slot a, model::Slot b) {
-                            return scene.item(a) && scene.item(a) == scene.item(b);
-                        });
-                    },
-                    selected,
-                    {}});
     commands_->add({"edit.escape",
                     menu,
                     tr("Let go"),

@@ -138,12 +138,13 @@ void MainWindow::askUnsaved(std::function<void()> next) {
         int steps = 0;
         for (const auto* part : {&path.back, &path.forward})
             for (edit::StepId id : *part) steps += h.step(id)->scene == name ? 1 : 0;
-        list +=
-            tr("\n  %1: %2 since its last save, the last one “%3”")
-                .arg(QString::fromStdString(name), counted(static_cast<std::size_t>(steps), tr("step"), tr("steps")),
-                     h.step(h.lastTouch(h.present(), name)) != nullptr
-                         ? QString::fromStdString(h.step(h.lastTouch(h.present(), name))->name)
-                         : tr("taken back"));
+        const QString count = counted(static_cast<std::size_t>(steps), tr("step"), tr("steps"));
+        const QString scene = QString::fromStdString(name);
+        const auto* last = h.step(h.lastTouch(h.present(), name));
+        list += path.forward.empty() || last == nullptr
+                    ? tr("\n  %1: %2 taken back since its last save").arg(scene, count)
+                    : tr("\n  %1: %2 since its last save, the last one “%3”")
+                          .arg(scene, count, QString::fromStdString(last->name));
     }
     QMessageBox question(QMessageBox::Question, tr("Save before going?"),
                          tr("Not in the files yet:%1\n\nEvery step is kept in the ledger either way and will be there "
@@ -163,24 +164,34 @@ void MainWindow::askUnsaved(std::function<void()> next) {
 void MainWindow::importModels() {
     const QStringList files =
         QFileDialog::getOpenFileNames(this, tr("Import models"), {}, tr("glTF models (*.glb *.gltf)"));
-    int added = 0;
+    importFiles(files);
+}
+
+void MainWindow::importFiles(const QStringList& files) {
+    std::vector<std::string> added;
     for (const QString& file : files) {
         auto item = io::importModel(editor_.workspace(), file.toStdString());
         if (!item)
             editor_.report(tl::unexpected(item.error()));
         else
-            ++added;
+            added.push_back(item->name);
     }
-    if (added == 0) return;
-    editor_.report(editor_.showScene(editor_.sceneName()));
-    Q_EMIT editor_.libraryChanged();
-    editor_.say(tr("Added to the Stock: %1.").arg(counted(static_cast<std::size_t>(added), tr("model"), tr("models"))));
+    if (added.empty()) return;
+    editor_.libraryGrown();
+    stock_->reveal(QString::fromStdString(added.back()));
+    if (added.size() == static_cast<std::size_t>(files.size()))
+        editor_.say(tr("Added to the Stock: %1.").arg(counted(added.size(), tr("model"), tr("models"))));
 }
 
 void MainWindow::exportScene() {
-    const QString file = QFileDialog::getSaveFileName(
+    QString file = QFileDialog::getSaveFileName(
         this, tr("Export the scene"), QString::fromStdString(editor_.sceneName()) + ".glb", tr("Binary glTF (*.glb)"));
     if (file.isEmpty()) return;
+    if (!file.endsWith(".glb", Qt::CaseInsensitive)) {
+        file += ".glb";
+        if (QFile::exists(file))
+            return showMessage(tr("%1 exists already: choose it by its whole name to replace it.").arg(file), true);
+    }
     const io::ExportedScene exported =
         io::exportScene(editor_.scene(), [this](base::Name item) { return editor_.workspace().mesh(item); });
     if (!editor_.report(base::writeFileWhole(file.toStdString(), exported.bytes))) return;

@@ -48,11 +48,20 @@ QFrame* overlay(QWidget* parent) {
 }  // namespace
 
 MainWindow::MainWindow(Editor& editor)
-    : editor_(editor), commands_(new CommandSet(this)), view_(new ViewWidget(editor)) {
+    : editor_(editor),
+      commands_(new CommandSet(this)),
+      stage_(new Stage(editor, this)),
+      panes_(new ViewPanes(editor, *stage_)),
+      view_(&panes_->active()) {
     setWindowTitle("Mellow Lattice");
     setObjectName("mainWindow");
-    setCentralWidget(view_);
-    view_->installEventFilter(this);
+    setCentralWidget(panes_);
+    panes_->installEventFilter(this);
+    connect(panes_, &ViewPanes::activeChanged, this, [this] {
+        view_ = &panes_->active();
+        commands_->refresh();
+    });
+    connect(panes_, &ViewPanes::captionMenu, this, &MainWindow::fillCaptionMenu);
     makeTop();
     makePanels();
     makeBottom();
@@ -63,7 +72,7 @@ MainWindow::MainWindow(Editor& editor)
     connect(&editor_, &Editor::openingChanged, this, [this](bool opening) {
         progressCard_.reset();
         if (opening)
-            progressCard_ = std::make_unique<ProgressCard>(view_, tr("Opening the project"), editor_.opening());
+            progressCard_ = std::make_unique<ProgressCard>(panes_, tr("Opening the project"), editor_.opening());
     });
     connect(&editor_, &Editor::projectChanged, this, &MainWindow::refreshTrail);
     connect(&editor_, &Editor::sceneShown, this, [this] {
@@ -100,7 +109,7 @@ MainWindow::MainWindow(Editor& editor)
         view_->bringIntoView();
         view_->setFocus();
     });
-    connect(roster_, &RosterPanel::bringIntoViewRequested, view_, &ViewWidget::bringIntoView);
+    connect(roster_, &RosterPanel::bringIntoViewRequested, this, [this] { view_->bringIntoView(); });
     toastTimer_.setSingleShot(true);
     connect(&toastTimer_, &QTimer::timeout, toast_, &QWidget::hide);
     applyTheme();
@@ -171,7 +180,7 @@ void MainWindow::makePanels() {
                 [d, none](bool floating) { d->setTitleBarWidget(floating ? nullptr : none); });
         return d;
     };
-    stock_ = new StockPanel(editor_, view_->renderer());
+    stock_ = new StockPanel(editor_, stage_->renderer());
     roster_ = new RosterPanel(editor_);
     properties_ = new PropertiesPanel(editor_);
     stockDock_ = dock(tr("Stock"), "stockDock", stock_, Qt::LeftDockWidgetArea);
@@ -215,7 +224,7 @@ void MainWindow::makeBottom() {
 }
 
 void MainWindow::makeOverlays() {
-    toolRail_ = overlay(view_);
+    toolRail_ = overlay(panes_);
     auto* tools = new QVBoxLayout(toolRail_);
     tools->setContentsMargins(4, 4, 4, 4);
     tools->setSpacing(2);
@@ -234,7 +243,7 @@ void MainWindow::makeOverlays() {
     fitTool_ = tool("fitTool");
     allTool_ = tool("allTool");
 
-    stepBar_ = overlay(view_);
+    stepBar_ = overlay(panes_);
     auto* steps = new QHBoxLayout(stepBar_);
     steps->setContentsMargins(6, 3, 6, 3);
     steps->setSpacing(6);
@@ -280,7 +289,7 @@ void MainWindow::makeOverlays() {
         editor_.setStep(task, {std::clamp(editor_.step(task).value + d, std::abs(d), most), true});
     });
 
-    flagBar_ = overlay(view_);
+    flagBar_ = overlay(panes_);
     auto* flags = new QHBoxLayout(flagBar_);
     flags->setContentsMargins(4, 2, 4, 2);
     flags->setSpacing(4);
@@ -301,7 +310,7 @@ void MainWindow::makeOverlays() {
         button->setPopupMode(QToolButton::InstantPopup);
     }
 
-    banner_ = new QFrame(view_);
+    banner_ = new QFrame(panes_);
     banner_->setObjectName("banner");
     auto* bannerRow = new QHBoxLayout(banner_);
     bannerRow->setContentsMargins(12, 6, 8, 6);
@@ -325,7 +334,7 @@ void MainWindow::makeOverlays() {
         Q_EMIT editor_.selectionChanged();
     });
 
-    toast_ = overlay(view_);
+    toast_ = overlay(panes_);
     auto* toastRow = new QHBoxLayout(toast_);
     toastRow->setContentsMargins(12, 7, 12, 7);
     toastText_ = label("toastText");
@@ -337,7 +346,7 @@ void MainWindow::makeOverlays() {
 }
 
 void MainWindow::placeOverlays() {
-    const int w = view_->width(), h = view_->height();
+    const int w = panes_->width(), h = panes_->height();
     toolRail_->adjustSize();
     toolRail_->move(10, 46);
     stepBar_->adjustSize();
@@ -358,7 +367,7 @@ void MainWindow::placeOverlays() {
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
-    if (watched == view_ && event->type() == QEvent::Resize) QTimer::singleShot(0, this, &MainWindow::placeOverlays);
+    if (watched == panes_ && event->type() == QEvent::Resize) QTimer::singleShot(0, this, &MainWindow::placeOverlays);
     return QMainWindow::eventFilter(watched, event);
 }
 
@@ -450,9 +459,10 @@ void MainWindow::refreshOverlays() {
     protectedButton_->setVisible(editor_.protectedCount() > 0);
     protectedButton_->setText(tr("%1 protected").arg(editor_.protectedCount()));
     aloneButton_->setVisible(editor_.isOpen() && editor_.isAlone());
-    flagBar_->setVisible(editor_.hiddenCount() + editor_.protectedCount() > 0 || editor_.isAlone());
+    flagBar_->setVisible(!editor_.looks().clean &&
+                         (editor_.hiddenCount() + editor_.protectedCount() > 0 || editor_.isAlone()));
     for (QWidget* w : {static_cast<QWidget*>(toolRail_), static_cast<QWidget*>(stepBar_)})
-        w->setVisible(editor_.isOpen());
+        w->setVisible(editor_.isOpen() && !editor_.looks().clean);
     refreshStatus();
     placeOverlays();
 }
@@ -501,6 +511,8 @@ void MainWindow::rememberArrangement() {
     settings.setValue("view/axes", static_cast<int>(editor_.axesMode()));
     settings.setValue("view/catchFlush", editor_.catchFlush());
     settings.setValue("view/seatWhenPlacing", editor_.seatWhenPlacing());
+    const Looks& looks = editor_.looks();
+    settings.setValue("view/looks", QVariantList{looks.inset, looks.glide, looks.follow, looks.handleSize});
     const Selecting& how = editor_.selecting();
     settings.setValue("view/selecting", QVariantList{static_cast<int>(how.shape), how.whole, how.through});
     for (const render::Task task : {render::Task::Slide, render::Task::Turn, render::Task::Fit}) {
@@ -522,6 +534,13 @@ void MainWindow::restoreArrangement() {
     editor_.setAxesMode(static_cast<ops::AxesMode>(std::clamp(settings.value("view/axes").toInt(), 0, 3)));
     editor_.setCatchFlush(settings.value("view/catchFlush").toBool());
     editor_.setSeatWhenPlacing(settings.value("view/seatWhenPlacing").toBool());
+    if (const QVariantList kept = settings.value("view/looks").toList(); kept.size() == 4)
+        changeLooks([&](Looks& l) {
+            l.inset = kept[0].toBool();
+            l.glide = kept[1].toBool();
+            l.follow = kept[2].toBool();
+            l.handleSize = std::clamp(kept[3].toDouble(), 0.5, 2.5);
+        });
     if (const QVariantList how = settings.value("view/selecting").toList(); how.size() == 3)
         editor_.setSelecting(
             {static_cast<SelectShape>(std::clamp(how[0].toInt(), 0, 2)), how[1].toBool(), how[2].toBool()});

@@ -18,7 +18,8 @@
 #include "app/panels/roster_panel.h"
 #include "app/panels/stock_panel.h"
 #include "app/shell/editor.h"
-#include "app/view/view_widget.h"
+#include "app/view/panes.h"
+#include "ops/keep.h"
 
 namespace app {
 
@@ -31,6 +32,7 @@ class MainWindow : public QMainWindow {
     /// Opens a project; asks when another window has it, tells when it fails. True when one is open afterwards.
     bool openProject(const QString& path, io::OpenMode mode, const QString& scene = {});
     ViewWidget& view() { return *view_; }
+    ViewPanes& panes() { return *panes_; }
     CommandSet& commands() { return *commands_; }
     /// Waits for a save that is being written.
     void finishSaving();
@@ -50,6 +52,20 @@ class MainWindow : public QMainWindow {
     void addEditCommands();
     void addViewCommands();
     void addArrangeCommands();
+    void addSelectCommands();
+    void addLookCommands();
+    void changeLooks(const std::function<void(Looks&)>& change);
+    model::Slot selectedCamera();
+    void keepView();
+    void goToView(const QString& name);
+    void keepSelection();
+    void takeUpSelection(const QString& name);
+    void showKept(ops::Kept what);
+    void showSelected();
+    void invertSelection();
+    void showPlan();
+    void setClean(bool clean);
+    void fillCaptionMenu(ViewWidget* view, QMenu* menu);
     void arrange(const QString& what, const std::function<base::Status(edit::Draft&)>& verb);
     void selectLike(const QString& what, const std::function<bool(model::Slot like, model::Slot other)>& same);
     void fillMenus();
@@ -76,6 +92,7 @@ class MainWindow : public QMainWindow {
     /// Asks what to do with unsaved scenes; runs `next` unless it is called off.
     void askUnsaved(std::function<void()> next);
     void importModels();
+    void importFiles(const QStringList& files);
     void exportScene();
     void copy();
     void cut();
@@ -95,7 +112,10 @@ class MainWindow : public QMainWindow {
 
     Editor& editor_;
     CommandSet* commands_;
-    ViewWidget* view_;
+    Stage* stage_;
+    ViewPanes* panes_;
+    ViewWidget* view_;  ///< the pane that is worked in
+    QByteArray beforeClean_;
     QWidget* trail_ = nullptr;
     QToolButton *projectButton_ = nullptr, *sceneButton_ = nullptr;
     FindField* find_ = nullptr;

@@ -42,7 +42,7 @@ QVector3D plain(const QColor& c) {
 
 /// The distance at which haze takes all but a third, metres.
 float hazeOf(const Frame& frame) {
-    return static_cast<float>(std::max(420.0, frame.focusRadius * 8));
+    return frame.camera.isFlat() ? 1e9F : static_cast<float>(std::max(420.0, frame.focusRadius * 8));
 }
 
 std::int8_t signedByte(float v) {
@@ -112,8 +112,7 @@ GlRenderer::GlRenderer() {
 GlRenderer::~GlRenderer() {
     if (!context_.isValid() || !context_.makeCurrent(&surface_)) return;
     clearMeshes();
-    target_.reset();
-    still_.reset();
+    targets_.clear();
     for (auto& variant : solid_) variant.reset();
     shadow_.reset();
     points_.reset();
@@ -293,7 +292,7 @@ QOpenGLShaderProgram& GlRenderer::solid(int variant) {
     if (!made) {
         QByteArray start = "#version 330 core\n";
         for (const auto& [bit, name] :
-             {std::pair{Textured, "TEXTURED"}, {Lit, "LIT"}, {Shadowed, "SHADOWED"}, {Flat, "FLAT"}})
+             {std::pair{Textured, "TEXTURED"}, {Lit, "LIT"}, {Shadowed, "SHADOWED"}, {Flat, "FLAT"}, {Plain, "PLAIN"}})
             if ((variant & bit) != 0) start += QByteArray("#define ") + name + "\n";
         made = program(start + shaders::kSolidVertex, start + shaders::kSolidFragment, problem_);
     }
@@ -321,8 +320,7 @@ void GlRenderer::drawInstances(QOpenGLShaderProgram& shader, const GpuMesh& mesh
     }
 }
 
-void GlRenderer::setScene(QOpenGLShaderProgram& shader, const Frame& frame, const base::Mat4& clip,
-                          const Theme& theme) {
+void GlRenderer::setScene(QOpenGLShaderProgram& shader, const Frame& frame, const base::Mat4& clip) {
     const model::SceneSettings& s = frame.settings;
     const base::Mat4 half = glm::scale(glm::translate(base::Mat4(1.0), base::Vec3(0.5)), base::Vec3(0.5));
     shader.setUniformValue("clip", toQt(clip));
@@ -331,23 +329,24 @@ void GlRenderer::setScene(QOpenGLShaderProgram& shader, const Frame& frame, cons
     shader.setUniformValue("sunColour", toQt(s.sunColour * s.sunStrength * 1.15));
     shader.setUniformValue("skyColour", toQt(s.skyColour * 0.85));
     shader.setUniformValue("groundColour", toQt(s.groundColour * 0.6));
-    shader.setUniformValue("haze", linear(theme.viewHorizon));
+    shader.setUniformValue("haze", linear(frame.sky[1]));
     shader.setUniformValue("hazeAt", hazeOf(frame));
     shader.setUniformValue("image", 0);
     shader.setUniformValue("shadowMap", 1);
     shader.setUniformValue("tintIsColour", false);
+    shader.setUniformValue("sight", toQt(frame.camera.isFlat() ? frame.camera.forward() * 1e6 : base::Vec3(0.0)));
     glActiveTexture(GL_TEXTURE1);
     glBindTexture(GL_TEXTURE_2D, shadowMap_);
     setLights(shader, frame);
 }
 
-void GlRenderer::drawSolid(const Frame& frame, const render::DrawList& list, const base::Mat4& clip,
-                           const Theme& theme) {
-    const int lighting = (frame.lights.empty() ? 0 : Lit) | (frame.shadows ? Shadowed : 0);
+void GlRenderer::drawSolid(const Frame& frame, const render::DrawList& list, const base::Mat4& clip) {
+    const int lighting =
+        frame.paint == Paint::Contrast ? Plain : (frame.lights.empty() ? 0 : Lit) | (frame.shadows ? Shadowed : 0);
     for (const int variant : {Flat | 0, 0, Flat | Textured, 0 | Textured}) {
         QOpenGLShaderProgram* shader = nullptr;  // made ready for the first mesh that needs it
         auto ready = [&]() -> QOpenGLShaderProgram& {
-            if (shader == nullptr) setScene(*(shader = &solid(variant | lighting)), frame, clip, theme);
+            if (shader == nullptr) setScene(*(shader = &solid(variant | lighting)), frame, clip);
             return *shader;
         };
         for (const auto& [item, instances] : list.meshes) {
@@ -414,29 +413,34 @@ void GlRenderer::setLights(QOpenGLShaderProgram& shader, const Frame& frame) {
     shader.setUniformValueArray("lightInner", inner, 8, 1);
 }
 
-void GlRenderer::drawSky(const Frame& frame, const Theme& theme) {
+void GlRenderer::drawSky(const Frame& frame) {
     glDisable(GL_DEPTH_TEST);
     sky_->bind();
-    sky_->setUniformValue("pitch", static_cast<float>(base::radians(frame.camera.pitchDegrees)));
-    sky_->setUniformValue("fieldOfView", static_cast<float>(base::radians(frame.camera.verticalDegrees)));
-    sky_->setUniformValue("top", plain(theme.viewTop));
-    sky_->setUniformValue("horizon", plain(theme.viewHorizon));
-    sky_->setUniformValue("bottom", plain(theme.viewBottom));
+    // An orthographic picture looks one way only: one colour behind everything.
+    const bool flat = frame.camera.isFlat();
+    sky_->setUniformValue("pitch", flat ? -1.0F : static_cast<float>(base::radians(frame.camera.pitchDegrees)));
+    sky_->setUniformValue("fieldOfView", flat ? 0.0F : static_cast<float>(base::radians(frame.camera.verticalDegrees)));
+    sky_->setUniformValue("top", plain(frame.sky[0]));
+    sky_->setUniformValue("horizon", plain(frame.sky[1]));
+    sky_->setUniformValue("bottom", plain(frame.sky[2]));
     glBindVertexArray(emptyArray_);
     glDrawArrays(GL_TRIANGLES, 0, 3);
     glEnable(GL_DEPTH_TEST);
 }
 
-void GlRenderer::drawPoints(const Frame& frame, const render::DrawList& list, const base::Mat4& clip,
-                            const Theme& theme) {
+void GlRenderer::drawPoints(const Frame& frame, const render::DrawList& list, const base::Mat4& clip) {
     if (list.points.empty()) return;
     const model::SceneSettings& s = frame.settings;
     points_->bind();
     points_->setUniformValue("clip", toQt(clip));
+    const bool flat = frame.camera.isFlat();
+    points_->setUniformValue("flatView", flat);
     points_->setUniformValue(
-        "pixelsAtOne", static_cast<float>(frame.height / std::tan(base::radians(frame.camera.verticalDegrees) / 2)));
+        "pixelsAtOne",
+        static_cast<float>(flat ? 2 * frame.height / frame.camera.heightMetres
+                                : frame.height / std::tan(base::radians(frame.camera.verticalDegrees) / 2)));
     points_->setUniformValue("lit", toQt(s.sunColour * s.sunStrength * 0.6 + s.skyColour * 0.6));
-    points_->setUniformValue("haze", linear(theme.viewHorizon));
+    points_->setUniformValue("haze", linear(frame.sky[1]));
     points_->setUniformValue("hazeAt", hazeOf(frame));
     glBindVertexArray(pointArray_);
     glBindBuffer(GL_ARRAY_BUFFER, pointBuffer_);
@@ -445,42 +449,62 @@ void GlRenderer::drawPoints(const Frame& frame, const render::DrawList& list, co
     glDrawArrays(GL_POINTS, 0, static_cast<GLsizei>(list.points.size()));
 }
 
-void GlRenderer::drawLattice(const Frame& frame, const base::Mat4& clip, const Theme& theme) {
-    const double height = std::max(std::abs(frame.camera.eye.y), 1.0);
-    const double spacing = height < 25 ? 1 : height < 120 ? 5 : height < 600 ? 25 : 125;
-    constexpr int kSide = 121;
+// On height zero; in an orthographic picture in the plane of the picture, over everything, finer as one comes nearer.
+void GlRenderer::drawLattice(const Frame& frame, const base::Mat4& clip) {
+    const bool flat = frame.camera.isFlat();
+    base::Vec3 along(1, 0, 0), across(0, 0, 1), zero(0.0, 0.015, 0.0);
+    double spacing = 0;
+    if (flat) {
+        along = frame.camera.right();
+        across = frame.camera.up();
+        zero = frame.camera.forward() * glm::dot(frame.camera.eye, frame.camera.forward());
+        spacing = render::latticeSpacing(frame.camera.heightMetres / frame.height);
+    } else {
+        const double height = std::max(std::abs(frame.camera.eye.y), 1.0);
+        spacing = height < 25 ? 1 : height < 120 ? 5 : height < 600 ? 25 : 125;
+    }
+    const base::Vec3 middle = flat ? frame.camera.eye : frame.focus;
+    const int side = flat ? 241 : 121;
     lattice_->bind();
     lattice_->setUniformValue("clip", toQt(clip));
-    lattice_->setUniformValue("eye", toQt(frame.camera.eye));
-    lattice_->setUniformValue("focus", QVector2D(static_cast<float>(frame.focus.x), static_cast<float>(frame.focus.z)));
+    lattice_->setUniformValue("from", toQt(zero - frame.camera.eye));
+    lattice_->setUniformValue("along", toQt(along));
+    lattice_->setUniformValue("across", toQt(across));
+    lattice_->setUniformValue(
+        "focus", QVector2D(static_cast<float>(glm::dot(middle, along)), static_cast<float>(glm::dot(middle, across))));
     lattice_->setUniformValue("spacing", static_cast<float>(spacing));
-    lattice_->setUniformValue("side", kSide);
-    lattice_->setUniformValue("fadeAt", static_cast<float>(spacing * kSide / 2));
-    lattice_->setUniformValue("colour", QVector4D(plain(theme.faint), 0.85F));
+    lattice_->setUniformValue("side", side);
+    lattice_->setUniformValue("fadeAt", flat ? 1e9F : static_cast<float>(spacing * side / 2));
+    lattice_->setUniformValue("colour", QVector4D(plain(frame.dots), flat ? 0.6F : 0.85F));
     glEnable(GL_BLEND);
     glBlendFunc(GL_SRC_ALPHA, GL_ONE_MINUS_SRC_ALPHA);
     glDepthMask(GL_FALSE);
+    if (flat) glDisable(GL_DEPTH_TEST);
     glBindVertexArray(emptyArray_);
-    glDrawArrays(GL_POINTS, 0, kSide * kSide);
+    glDrawArrays(GL_POINTS, 0, side * side);
+    glEnable(GL_DEPTH_TEST);
     glDepthMask(GL_TRUE);
     glDisable(GL_BLEND);
 }
 
-void GlRenderer::drawStill(const Frame& frame, const base::Mat4& clip, const Theme& theme) {
+void GlRenderer::drawStill(const Frame& frame, const base::Mat4& clip) {
     glDepthMask(GL_TRUE);
     glClear(GL_DEPTH_BUFFER_BIT);
-    drawSky(frame, theme);
-    drawSolid(frame, *frame.list, clip, theme);
-    drawPoints(frame, *frame.list, clip, theme);
-    if (frame.lattice) drawLattice(frame, clip, theme);
+    drawSky(frame);
+    glPolygonMode(GL_FRONT_AND_BACK, frame.paint == Paint::Wire ? GL_LINE : GL_FILL);
+    drawSolid(frame, *frame.list, clip);
+    glPolygonMode(GL_FRONT_AND_BACK, GL_FILL);
+    drawPoints(frame, *frame.list, clip);
+    if (frame.lattice) drawLattice(frame, clip);
 }
 
-QImage GlRenderer::draw(const Frame& frame, const Theme& theme) {
+QImage GlRenderer::draw(const Frame& frame) {
     if (!problem_.isEmpty()) return {};
     context_.makeCurrent(&surface_);
     const QSize size(frame.width, frame.height);
-    ensureTarget(target_, size);
-    const bool reuse = frame.reuse == Reuse::Still && still_ && still_->size() == size;
+    Targets& pane = targets_[frame.pane];
+    ensureTarget(pane.shown, size);
+    const bool reuse = frame.reuse == Reuse::Still && pane.still && pane.still->size() == size;
     if (frame.shadows && !reuse) drawShadows(frame);
     // Drawn upside down, so that the rows read back are in the image's order.
     render::Camera atOrigin = frame.camera;
@@ -495,22 +519,24 @@ QImage GlRenderer::draw(const Frame& frame, const Theme& theme) {
     glEnable(GL_PROGRAM_POINT_SIZE);
     if (frame.reuse != Reuse::Nothing) {
         if (!reuse) {
-            ensureTarget(still_, size);
-            still_->bind();
-            drawStill(frame, clip, theme);
+            ensureTarget(pane.still, size);
+            pane.still->bind();
+            drawStill(frame, clip);
         }
-        glBindFramebuffer(GL_READ_FRAMEBUFFER, still_->handle());
-        glBindFramebuffer(GL_DRAW_FRAMEBUFFER, target_->handle());
+        glBindFramebuffer(GL_READ_FRAMEBUFFER, pane.still->handle());
+        glBindFramebuffer(GL_DRAW_FRAMEBUFFER, pane.shown->handle());
         glBlitFramebuffer(0, 0, frame.width, frame.height, 0, 0, frame.width, frame.height,
                           GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT | GL_STENCIL_BUFFER_BIT, GL_NEAREST);
-        target_->bind();
+        pane.shown->bind();
     } else {
-        target_->bind();
-        drawStill(frame, clip, theme);
+        pane.shown->bind();
+        drawStill(frame, clip);
     }
     if (frame.over != nullptr) {
-        drawSolid(frame, *frame.over, clip, theme);
-        drawPoints(frame, *frame.over, clip, theme);
+        glPolygonMode(GL_FRONT_AND_BACK, frame.paint == Paint::Wire ? GL_LINE : GL_FILL);
+        drawSolid(frame, *frame.over, clip);
+        glPolygonMode(GL_FRONT_AND_BACK, GL_FILL);
+        drawPoints(frame, *frame.over, clip);
     }
     return readBack(frame.width, frame.height);
 }
@@ -554,6 +580,7 @@ QImage GlRenderer::thumbnail(base::Name item, const base::Aabb& bounds, int pixe
         shader.setUniformValue("skyColour", QVector3D(0.6F, 0.62F, 0.66F));
         shader.setUniformValue("groundColour", QVector3D(0.3F, 0.28F, 0.24F));
         shader.setUniformValue("hazeAt", 1e9F);
+        shader.setUniformValue("sight", QVector3D());
         shader.setUniformValue("image", 0);
         shader.setUniformValue("tintIsColour", false);
         drawInstances(shader, place->second, one, textured);

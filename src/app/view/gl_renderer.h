@@ -12,7 +12,8 @@
 #include <unordered_map>
 #include <vector>
 
-#include "app/look/theme.h"
+#include <QColor>
+
 #include "render/camera.h"
 #include "render/draw_list.h"
 #include "shape/mesh.h"
@@ -35,7 +36,14 @@ enum class Reuse {
     Still,    ///< `list` has not changed since Keep: take it from there
 };
 
+/// How solid things are painted.
+enum class Paint { Shaded, ByKind, Collision, Wire, Contrast };
+
 struct Frame {
+    int pane = 0;  ///< whose pictures are kept apart
+    Paint paint = Paint::Shaded;
+    QColor dots;                ///< of the lattice
+    std::array<QColor, 3> sky;  ///< above, at the horizon (and the haze), below
     render::Camera camera;
     int width = 1, height = 1;
     Reuse reuse = Reuse::Nothing;
@@ -68,7 +76,7 @@ class GlRenderer : protected QOpenGLFunctions_3_3_Core {
     /// An item from afar: its mean colour, 0xAABBGGRR, sRGB.
     std::uint32_t meanColour(base::Name item) const;
 
-    QImage draw(const Frame& frame, const Theme& theme);
+    QImage draw(const Frame& frame);
     /// One item alone, from the front and above, on nothing.
     QImage thumbnail(base::Name item, const base::Aabb& bounds, int pixels);
 
@@ -85,18 +93,22 @@ class GlRenderer : protected QOpenGLFunctions_3_3_Core {
         bool hasImages = false;
         bool flat = false;  ///< every face has its own normal: the shader finds it, and faces share vertices
     };
-    enum Variant { Textured = 1, Lit = 2, Shadowed = 4, Flat = 8 };
+    enum Variant { Textured = 1, Lit = 2, Shadowed = 4, Flat = 8, Plain = 16 };
+    /// What a pane shows, and what of it is kept while its camera stands still.
+    struct Targets {
+        std::unique_ptr<QOpenGLFramebufferObject> shown, still;
+    };
     QOpenGLShaderProgram& solid(int variant);
     bool build();
     void makeCube();
     void ensureTarget(std::unique_ptr<QOpenGLFramebufferObject>& target, const QSize& size);
     void drawShadows(const Frame& frame);
-    void drawStill(const Frame& frame, const base::Mat4& clip, const Theme& theme);
-    void drawSky(const Frame& frame, const Theme& theme);
-    void drawPoints(const Frame& frame, const render::DrawList& list, const base::Mat4& clip, const Theme& theme);
-    void drawLattice(const Frame& frame, const base::Mat4& clip, const Theme& theme);
-    void drawSolid(const Frame& frame, const render::DrawList& list, const base::Mat4& clip, const Theme& theme);
-    void setScene(QOpenGLShaderProgram& program, const Frame& frame, const base::Mat4& clip, const Theme& theme);
+    void drawStill(const Frame& frame, const base::Mat4& clip);
+    void drawSky(const Frame& frame);
+    void drawPoints(const Frame& frame, const render::DrawList& list, const base::Mat4& clip);
+    void drawLattice(const Frame& frame, const base::Mat4& clip);
+    void drawSolid(const Frame& frame, const render::DrawList& list, const base::Mat4& clip);
+    void setScene(QOpenGLShaderProgram& program, const Frame& frame, const base::Mat4& clip);
     /// The parts of a mesh with an image, or those without.
     void drawInstances(QOpenGLShaderProgram& program, const GpuMesh& mesh,
                        const std::vector<render::Instance>& instances, bool textured);
@@ -108,9 +120,9 @@ class GlRenderer : protected QOpenGLFunctions_3_3_Core {
     QOffscreenSurface surface_;
     QOpenGLContext context_;
     QString problem_, name_;
-    std::unique_ptr<QOpenGLFramebufferObject> target_, still_;
+    std::unordered_map<int, Targets> targets_;
     std::unique_ptr<QOpenGLShaderProgram> shadow_, points_, lattice_, sky_;
-    std::array<std::unique_ptr<QOpenGLShaderProgram>, 16> solid_;  // by Variant bits, built when first used
+    std::array<std::unique_ptr<QOpenGLShaderProgram>, 32> solid_;  // by Variant bits, built when first used
     std::unordered_map<base::Name, GpuMesh> meshes_;
     GpuMesh cube_;
     GLuint instanceBuffer_ = 0, pointBuffer_ = 0, pointArray_ = 0, emptyArray_ = 0;

@@ -14,8 +14,9 @@ layout(location = 6) in vec4 row2;
 layout(location = 7) in vec4 tint;
 uniform mat4 clip;
 uniform mat4 shadow;
+uniform vec3 sight;  // far ahead in an orthographic picture, else nothing
 uniform bool tintIsColour; uniform float hazeAt;
-out float vHaze; out vec3 vAt; out vec3 vColour; out vec4 vTint; out vec2 vOpenGlow; out vec2 vTexture; out vec3 vShadow;
+out float vHaze; out vec3 vAt; out vec3 vSight; out vec3 vColour; out vec4 vTint; out vec2 vOpenGlow; out vec2 vTexture; out vec3 vShadow;
 #ifndef FLAT
 out vec3 vNormal;
 #endif
@@ -27,6 +28,7 @@ void main() {
     // The inverse transpose of a rotation times a size, without inverting.
     vNormal = a * (normal.x / dot(a, a)) + b * (normal.y / dot(b, b)) + c * (normal.z / dot(c, c));
 #endif
+    vSight = vAt + sight;
     vHaze = exp(-length(vAt) / hazeAt);
     vColour = tintIsColour ? tint.rgb * tint.rgb : colour.rgb;
     vTint = tintIsColour ? vec4(0.0) : tint;
@@ -38,7 +40,7 @@ void main() {
 )glsl";
 
 constexpr const char* kSolidFragment =
-    R"glsl(in float vHaze; in vec3 vAt; in vec3 vColour; in vec4 vTint; in vec2 vOpenGlow; in vec2 vTexture; in vec3 vShadow;
+    R"glsl(in float vHaze; in vec3 vAt; in vec3 vSight; in vec3 vColour; in vec4 vTint; in vec2 vOpenGlow; in vec2 vTexture; in vec3 vShadow;
 uniform vec3 toSun; uniform vec3 sunColour; uniform vec3 skyColour; uniform vec3 groundColour; uniform vec3 haze;
 uniform sampler2DShadow shadowMap;
 uniform sampler2D image; uniform float cutoff;
@@ -53,12 +55,19 @@ void main() {
 #else
     vec3 n = normalize(vNormal);
 #endif
-    if (dot(n, vAt) > 0.0) n = -n;
+    if (dot(n, vSight) > 0.0) n = -n;
     vec3 base = vColour;
 #ifdef TEXTURED
     vec4 t = texture(image, vTexture);
     if (t.a < cutoff) discard;
     base *= t.rgb * t.rgb;
+#endif
+#ifdef PLAIN
+    // Shapes alone: one colour, lit from the eye, edges dark.
+    float facing = abs(dot(n, normalize(vSight)));
+    base = vec3(0.02 + 0.9 * facing * facing);
+    fragment = vec4(sqrt(mix(base, vTint.rgb * vTint.rgb, vTint.a)), 1.0);
+    return;
 #endif
     float sun = max(dot(n, toSun), 0.0);
 #ifdef SHADOWED
@@ -102,11 +111,11 @@ void main() {}
 constexpr const char* kPointVertex = R"glsl(#version 330 core
 layout(location = 0) in vec4 place;  // w: radius in metres
 layout(location = 1) in vec4 colour;
-uniform mat4 clip; uniform float pixelsAtOne; uniform vec3 lit; uniform vec3 haze; uniform float hazeAt;
+uniform mat4 clip; uniform bool flatView; uniform float pixelsAtOne; uniform vec3 lit; uniform vec3 haze; uniform float hazeAt;
 out vec4 vColour;
 void main() {
     gl_Position = clip * vec4(place.xyz, 1.0);
-    gl_PointSize = clamp(place.w * pixelsAtOne / max(length(place.xyz), 0.1), 1.0, 28.0);
+    gl_PointSize = clamp(place.w * pixelsAtOne / (flatView ? 1.0 : max(length(place.xyz), 0.1)), 1.0, 28.0);
     vColour = vec4(sqrt(mix(haze, colour.rgb * colour.rgb * lit, exp(-length(place.xyz) / hazeAt))), 1.0);
 }
 )glsl";
@@ -116,17 +125,16 @@ out vec4 fragment;
 void main() { fragment = vColour; }
 )glsl";
 
-// Dots at the crossings of a lattice on height zero, near `focus` (relative to the eye).
+// Dots at the crossings of a lattice in the plane of two axes, near `focus` (in those axes). `from` is the plane's
+// zero, relative to the eye.
 constexpr const char* kLatticeVertex = R"glsl(#version 330 core
-uniform mat4 clip; uniform vec3 eye; uniform vec2 focus; uniform float spacing; uniform int side; uniform vec4 colour; uniform float fadeAt;
+uniform mat4 clip; uniform vec3 from; uniform vec3 along; uniform vec3 across; uniform vec2 focus; uniform float spacing; uniform int side; uniform vec4 colour; uniform float fadeAt;
 out vec4 vColour;
 void main() {
     ivec2 cell = ivec2(gl_VertexID % side, gl_VertexID / side) - side / 2;
     vec2 place = (floor(focus / spacing) + vec2(cell)) * spacing;
-    vec3 at = vec3(place.x - eye.x, 0.015 - eye.y, place.y - eye.z);
-    gl_Position = clip * vec4(at, 1.0);
-    bool major = all(equal(mod(abs(place) + spacing * 0.5, spacing * 5.0) - spacing * 0.5, vec2(0.0))) ||
-                 all(lessThan(mod(abs(place) + spacing * 0.1, spacing * 5.0), vec2(spacing * 0.2)));
+    gl_Position = clip * vec4(from + along * place.x + across * place.y, 1.0);
+    bool major = all(lessThan(mod(abs(place) + spacing * 0.1, spacing * 5.0), vec2(spacing * 0.2)));
     gl_PointSize = major ? 3.0 : 2.0;
     float fade = clamp(1.0 - distance(place, focus) / fadeAt, 0.0, 1.0);
     vColour = vec4(colour.rgb, colour.a * fade * (major ? 1.0 : 0.6));

@@ -54,11 +54,11 @@ void ViewWidget::dragCarry(const QPointF& pixel, Qt::KeyboardModifiers modifiers
     if (index == nullptr) return;
     const QPointF at = pixel + carry_->fromPointer;
     const base::Ray ray = camera_.rayThrough({at.x(), at.y()}, viewport());
-    const query::SlotFilter others = [this](Slot s) { return !tinted_.contains(s) && !editor_.isHidden(s); };
+    const query::SlotFilter others = [this](Slot s) { return !stage_.tinted().contains(s) && !editor_.isHidden(s); };
     std::optional<base::Vec3> place;
     if (const auto hit = index->pick(editor_.scene(), ray, others)) place = hit->point;
     if (!place && ray.direction.y < -1e-3) place = ray.at(-ray.origin.y / ray.direction.y);
-    if (!place || glm::length(*place - camera_.eye) > 5000) return;
+    if (!place || glm::length(*place - camera_.eye) > 9000) return;
     Carry& carry = *carry_;
     carry.offset = *place - mover_->start();
     const render::Steps steps = dragSteps(modifiers);
@@ -97,7 +97,7 @@ QString ViewWidget::seatedText() const {
     const query::SceneIndex* index = editor_.index();
     if (index == nullptr || mover_->ids().size() != 1) return {};
     const Slot slot = editor_.scene().find(mover_->ids().front());
-    if (tinted_.size() > 64) return {};
+    if (stage_.tinted().size() > 64) return {};
     const auto height = ops::heightAboveSupport(editor_.scene(), *index, slot);
     if (!height) return tr("nothing below");
     if (std::abs(*height) < 5e-4) return tr("seated");

@@ -23,7 +23,7 @@ void ViewWidget::collectFeatures() {
     const base::Aabb& box = mover_->bounds();
     for (const base::Vec3& p : {box.centre(), box.baseCentre()}) features_.push_back(p);
     for (int i = 0; i < 8; ++i) features_.push_back(box.corner(i));
-    for (Slot s : tinted_) {
+    for (Slot s : stage_.tinted()) {
         const shape::Mesh* mesh = editor_.workspace().mesh(scene.item(s));
         if (mesh == nullptr || features_.size() > kMostFeatures) continue;
         if (features_.size() + mesh->positions.size() > kMostFeatures) {
@@ -42,12 +42,12 @@ std::optional<query::CatchPoint> ViewWidget::catchUnder(const QPointF& pixel) co
     using query::CatchKind;
     const query::SceneIndex* index = editor_.index();
     if (index == nullptr || heldKeys_.contains(Qt::Key_0)) return std::nullopt;
-    const query::Aim aim{camera_.eye,
-                         {pixel.x(), pixel.y()},
+    const query::Aim aim{{pixel.x(), pixel.y()},
+                         [this](const base::Vec3& p) { return camera_.rayTo(p); },
                          [this](const base::Vec2& p) { return camera_.rayThrough(p, viewport()); },
                          [this](const base::Vec3& p) { return camera_.project(p, viewport()); },
                          [this](const base::Vec3& p) { return camera_.metresPerPixel(p, viewport()); }};
-    const query::SlotFilter others = [this](Slot s) { return !tinted_.contains(s) && !editor_.isHidden(s); };
+    const query::SlotFilter others = [this](Slot s) { return !stage_.tinted().contains(s) && !editor_.isHidden(s); };
     for (const auto& [key, kind] : {std::pair{Qt::Key_1, CatchKind::Corner},
                                     {Qt::Key_2, CatchKind::Edge},
                                     {Qt::Key_3, CatchKind::Face},

@@ -15,7 +15,6 @@ using query::Flush;
 
 namespace {
 
-constexpr std::size_t kBuiltAtOnce = 20'000;  // objects; larger levels are sorted on a worker
 constexpr std::size_t kMostShown = 6;
 constexpr double kReachPixels = 7;
 constexpr double kExact = 5e-5;  // metres: in line for the eye and for the game
@@ -35,42 +34,23 @@ std::array<base::Vec3, 4> cutOf(const base::Aabb& box, int axis, double value) {
 
 }  // namespace
 
-void ViewWidget::ensureFlush() {
-    if (!flushStale_ || flushWorker_.joinable()) return;
-    flushStale_ = false;
-    if (editor_.scene().objectCount() < kBuiltAtOnce) {
-        flushIndex_ = std::make_shared<const query::FlushIndex>(editor_.scene());
-        return;
-    }
-    flushWorker_ = std::thread([this, snapshot = model::Scene(editor_.scene())] {
-        auto made = std::make_shared<const query::FlushIndex>(snapshot);
-        QMetaObject::invokeMethod(
-            this,
-            [this, made] {
-                flushWorker_.join();
-                flushIndex_ = made;
-            },
-            Qt::QueuedConnection);
-    });
-}
-
 /// What the selection's box, moved by `offset`, is in line with along the axes that it moves along; with C held the
 /// best of each axis is caught, and `offset` changed to that.
 void ViewWidget::lineUp(base::Vec3& offset, const std::array<bool, 3>& along) {
     flush_.clear();
-    ensureFlush();
-    if (!flushIndex_) return;
-    const query::SlotFilter others = [this](Slot s) { return !tinted_.contains(s) && !editor_.isHidden(s); };
+    const query::FlushIndex* index = stage_.flush();
+    if (index == nullptr) return;
+    const query::SlotFilter others = [this](Slot s) { return !stage_.tinted().contains(s) && !editor_.isHidden(s); };
     for (int axis = 0; axis < 3; ++axis) {
         if (!along[static_cast<std::size_t>(axis)]) continue;
         base::Aabb box{mover_->bounds().low + offset, mover_->bounds().high + offset};
         const double reach = kReachPixels * camera_.metresPerPixel(box.centre(), viewport());
-        auto found = flushIndex_->near(editor_.scene(), box, axis, reach, kMostShown, others);
+        auto found = index->near(editor_.scene(), box, axis, reach, kMostShown, others);
         if (found.empty()) continue;
         if (heldKeys_.contains(Qt::Key_C) || editor_.catchFlush()) {
             offset[axis] += found.front().residue;
             box = {mover_->bounds().low + offset, mover_->bounds().high + offset};
-            found = flushIndex_->near(editor_.scene(), box, axis, kExact, kMostShown, others);
+            found = index->near(editor_.scene(), box, axis, kExact, kMostShown, others);
         }
         flush_.insert(flush_.end(), found.begin(), found.end());
     }
@@ -82,7 +62,7 @@ void ViewWidget::lineUp(base::Vec3& offset, const std::array<bool, 3>& along) {
 QString ViewWidget::flushText(const Flush& f, int decimals) const {
     const QString words[3][3] = {{tr("left side"), tr("middle"), tr("right side")},
                                  {tr("bottom"), tr("middle"), tr("top")},
-                                 {tr("front"), tr("middle"), tr("back")}};
+                                 {tr("north side"), tr("middle"), tr("south side")}};
     const auto name = editor_.scene().nameText(f.slot);
     const QString other = QString::fromUtf8(name.data(), static_cast<int>(name.size()));
     const QString own = words[f.axis][static_cast<int>(f.own)], side = words[f.axis][static_cast<int>(f.other)];
@@ -95,14 +75,15 @@ QString ViewWidget::flushText(const Flush& f, int decimals) const {
 
 void ViewWidget::rememberFlush() {
     flushAfter_.clear();
-    if (!mover_ || !flushIndex_) return;
+    const query::FlushIndex* index = stage_.flush();
+    if (!mover_ || index == nullptr) return;
     base::Aabb box;
     for (base::ObjectId id : mover_->ids())
         if (const Slot s = editor_.scene().find(id); s != model::kNoSlot) box.add(editor_.scene().subtreeBounds(s));
     if (box.empty()) return;
-    const query::SlotFilter others = [this](Slot s) { return !tinted_.contains(s) && !editor_.isHidden(s); };
+    const query::SlotFilter others = [this](Slot s) { return !stage_.tinted().contains(s) && !editor_.isHidden(s); };
     for (int axis = 0; axis < 3; ++axis)
-        for (const Flush& f : flushIndex_->near(editor_.scene(), box, axis, 0.02, 1, others))
+        for (const Flush& f : index->near(editor_.scene(), box, axis, 0.02, 1, others))
             if (flushAfter_.size() < 5)
                 flushAfter_ << flushText(f, 4) + (std::abs(f.residue) < 1e-9 ? tr(", exactly")
                                                   : std::abs(f.residue) < kExact
@@ -114,7 +95,7 @@ void ViewWidget::rememberFlush() {
 
 // A dotted line in the world, cut off at the eye.
 void ViewWidget::worldLine(QPainter& p, base::Vec3 a, base::Vec3 b) const {
-    const double near = 0.05;
+    const double near = camera_.isFlat() ? -1e9 : 0.05;
     const double da = glm::dot(a - camera_.eye, camera_.forward()), db = glm::dot(b - camera_.eye, camera_.forward());
     if (da < near && db < near) return;
     if (da < near) a = a + (b - a) * ((near - da) / (db - da));

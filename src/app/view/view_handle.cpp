@@ -64,6 +64,7 @@ const ops::Mover* ViewWidget::idleMover() const {
 std::optional<render::Handle> ViewWidget::handle() const {
     const Tool tool = editor_.tool();
     if (!editor_.isOpen() || editor_.selection().empty() || tool == Tool::Select) return std::nullopt;
+    if (!drag_ && !carry_ && !stage_.lively().empty()) return std::nullopt;  // dragged in another pane
     if (drag_) {
         render::Handle h = drag_->handle();
         h.origin += amount_.offset;
@@ -72,6 +73,7 @@ std::optional<render::Handle> ViewWidget::handle() const {
     const ops::Mover* mover = idleMover();
     if (mover == nullptr) return std::nullopt;
     render::Handle h;
+    h.pixels *= editor_.handleSize();
     h.slide = tool == Tool::Slide || tool == Tool::All;
     h.turn = tool == Tool::Dial || tool == Tool::All;
     h.fit = tool == Tool::Fit || tool == Tool::All;
@@ -115,8 +117,8 @@ bool ViewWidget::beginDrag(const std::string& verb) {
     caught_.reset();
     flush_.clear();
     flushAfter_.clear();
-    startLively();
-    ensureFlush();
+    stage_.startLively();
+    stage_.flush();
     collectFeatures();
     return true;
 }
@@ -124,7 +126,7 @@ bool ViewWidget::beginDrag(const std::string& verb) {
 bool ViewWidget::startHandle(const render::Handle& h, const HandlePart& part) {
     if (!beginDrag(verbOf(part))) return false;
     amount_ = {};
-    side_.reset();
+    draggedSide_.reset();
     wrapped_ = {};
     atLimit_ = false;
     lastPart_ = part;
@@ -135,7 +137,7 @@ bool ViewWidget::startHandle(const render::Handle& h, const HandlePart& part) {
 
 base::Status ViewWidget::applyAmount(edit::Draft& draft, const ops::Mover& mover, const HandlePart& part,
                                      const HandleAmount& amount) {
-    const ops::PivotMode pivot = side_ ? ops::PivotMode::Picked : editor_.pivotMode();
+    const ops::PivotMode pivot = draggedSide_ ? ops::PivotMode::Picked : editor_.pivotMode();
     if (part.task == Task::Slide) return mover.moveBy(draft, amount.offset);
     if (part.task == Task::Turn) return mover.turnBy(draft, amount.axis, amount.radians, pivot);
     auto sized = mover.sizeBy(draft, amount.factors, pivot);
@@ -148,7 +150,7 @@ void ViewWidget::dragHandle(const QPointF& pixel, Qt::KeyboardModifiers modifier
     const QPointF whole = pixel + wrapped_;
     const HandleAmount raw = drag_->amount(toVec(whole), camera_, viewport());
     amount_ = drag_->snapped(raw, dragSteps(modifiers));
-    if (side_) amount_.factors[*side_ / 2] = snappedSide(raw.factors[*side_ / 2], modifiers);
+    if (draggedSide_) amount_.factors[*draggedSide_ / 2] = snappedSide(raw.factors[*draggedSide_ / 2], modifiers);
     caught_ = drag_->part().task == Task::Slide ? catchUnder(pixel) : std::nullopt;
     if (caught_) amount_.offset = caughtOffset(raw.offset, drag_->part(), drag_->handle().axes);
     if (drag_->part().task == Task::Slide && !caught_) {
@@ -197,15 +199,14 @@ void ViewWidget::finishHandle() {
     if (!step) editor_.report(tl::unexpected(step.error()));
     if (!flush_.empty()) rememberFlush();
     flush_.clear();
-    flushStale_ = true;
     drag_.reset();
-    side_.reset();
+    draggedSide_.reset();
     carry_.reset();
     caught_.reset();
     mover_.reset();
     draft_.reset();
     amount_ = {};
-    endLively();
+    stage_.endLively();
     updateHint();
     update();
 }
@@ -224,10 +225,10 @@ void ViewWidget::nudge(Qt::Key key, Qt::KeyboardModifiers modifiers) {
     if ((modifiers & Qt::ControlModifier) != 0) share *= 4;
     const double step = editor_.step(task).value * share;
     const base::Mat3 axes = mover->axes(task == Task::Fit ? ops::AxesMode::Own : editor_.axesMode(), viewAxes());
-    const base::Vec3 flat(camera_.forward().x, 0, camera_.forward().z);
-    const base::Vec3 ahead = editor_.axesMode() == ops::AxesMode::View ? camera_.forward() : glm::normalize(flat);
-    const KeyAxes nearest = axesNearest(
-        axes, {camera_.right(), ahead, editor_.axesMode() == ops::AxesMode::View ? camera_.up() : base::Vec3(0, 1, 0)});
+    const bool seen = editor_.axesMode() == ops::AxesMode::View;
+    // Level and away from the eye: what points up on the screen, looked at from above.
+    const base::Vec3 ahead = seen ? camera_.forward() : glm::cross(base::Vec3(0, 1, 0), camera_.right());
+    const KeyAxes nearest = axesNearest(axes, {camera_.right(), ahead, seen ? camera_.up() : base::Vec3(0, 1, 0)});
     const int direction = key == Qt::Key_Left || key == Qt::Key_Right ? 0
                           : key == Qt::Key_Up || key == Qt::Key_Down  ? 1
                                                                       : 2;

@@ -38,18 +38,20 @@ void ViewWidget::resizeEvent(QResizeEvent*) {
 
 void ViewWidget::mousePressEvent(QMouseEvent* event) {
     setFocus();
+    Q_EMIT activated();
     pointer_ = pressedAt_ = event->position();
     if (!editor_.isOpen()) return;
     if (event->button() == Qt::LeftButton) return press(event);
     if (event->button() == Qt::MiddleButton) {
-        const bool pan = (event->modifiers() & Qt::ShiftModifier) != 0;
+        const bool pan = (event->modifiers() & Qt::ShiftModifier) != 0 || camera_.isFlat();
         mouse_ = pan ? Mouse::Pan : Mouse::Orbit;
         const auto hit = editor_.surfaceUnder(camera_.rayThrough(toVec(pointer_), viewport()), false);
-        pivot_ = hit ? hit->point
-                     : camera_.eye + camera_.rayThrough(toVec(pointer_), viewport()).direction * focusDistance();
+        pivot_ = hit ? hit->point : camera_.rayThrough(toVec(pointer_), viewport()).at(focusDistance());
     }
     if (event->button() == Qt::RightButton) {
-        mouse_ = Mouse::Look;
+        mouse_ = camera_.isFlat() ? Mouse::Pan : Mouse::Look;
+        pivot_ = camera_.eye;
+        if (walk_ || camera_.isFlat()) return updateHint();
         flyKeys_.clear();
         flyClock_.start();
         flyTimer_.start();
@@ -105,7 +107,7 @@ void ViewWidget::mouseMoveEvent(QMouseEvent* event) {
         // What is selected is picked up; from anywhere else a box is drawn.
         const Slot under = event->modifiers() == Qt::NoModifier ? objectUnder(pressedAt_) : kNoSlot;
         pressed_ = false;
-        if (under != kNoSlot && tinted_.contains(under)) {
+        if (under != kNoSlot && stage_.tinted().contains(under)) {
             if (startCarry()) dragCarry(pointer_, event->modifiers());
             return;
         }
@@ -126,8 +128,10 @@ void ViewWidget::mouseReleaseEvent(QMouseEvent* event) {
     pointer_ = event->position();
     if (event->button() == Qt::MiddleButton || event->button() == Qt::RightButton) {
         mouse_ = Mouse::Idle;
-        flyTimer_.stop();
-        flyKeys_.clear();
+        if (!walk_) {
+            flyTimer_.stop();
+            flyKeys_.clear();
+        }
         updateHint();
         return;
     }
@@ -154,6 +158,7 @@ void ViewWidget::mouseDoubleClickEvent(QMouseEvent* event) {
 void ViewWidget::wheelEvent(QWheelEvent* event) {
     if (!editor_.isOpen()) return;
     const double notches = (event->angleDelta().y() != 0 ? event->angleDelta().y() : event->angleDelta().x()) / 120.0;
+    Q_EMIT activated();
     if (carry_) return wheelCarry(notches, event->modifiers());
     if (mouse_ == Mouse::Look) {
         flySpeed_ = std::clamp(flySpeed_ * std::pow(1.25, notches), 0.2, 400.0);
@@ -226,16 +231,20 @@ void ViewWidget::hover(const QPointF& pixel) {
 }
 
 bool ViewWidget::cancel() {
+    if (walk_ && !drag_ && !carry_ && !boxFrom_ && (amountField_ == nullptr || !amountField_->isVisible())) {
+        toggleWalk();
+        return true;
+    }
     const bool doing = drag_ || carry_ || boxFrom_ || ghost_ || (amountField_ != nullptr && amountField_->isVisible());
     if (amountField_ != nullptr) amountField_->hide();
     drag_.reset();
-    side_.reset();
+    draggedSide_.reset();
     carry_.reset();
     caught_.reset();
     flush_.clear();
     mover_.reset();
     draft_.reset();  // gives every byte back
-    endLively();
+    stage_.endLively();
     boxFrom_.reset();
     pressed_ = false;
     setGhost(std::nullopt);
@@ -253,7 +262,8 @@ bool ViewWidget::event(QEvent* event) {
     }
     if (event->type() == QEvent::ShortcutOverride) {
         const int key = static_cast<QKeyEvent*>(event)->key();
-        if ((mouse_ == Mouse::Look && isFlyKey(key)) || (isDragging() && (key == Qt::Key_Escape || isDragKey(key)))) {
+        if (((mouse_ == Mouse::Look || walk_) && isFlyKey(key)) ||
+            (isDragging() && (key == Qt::Key_Escape || isDragKey(key)))) {
             event->accept();
             return true;
         }
@@ -263,7 +273,7 @@ bool ViewWidget::event(QEvent* event) {
 
 void ViewWidget::keyPressEvent(QKeyEvent* event) {
     const int key = event->key();
-    if (mouse_ == Mouse::Look && isFlyKey(key)) {
+    if ((mouse_ == Mouse::Look || walk_) && isFlyKey(key)) {
         flyKeys_.insert(key);
         return;
     }
@@ -293,6 +303,7 @@ void ViewWidget::focusOutEvent(QFocusEvent*) {
 
 void ViewWidget::fly() {
     const double seconds = std::min(static_cast<double>(flyClock_.restart()) / 1000.0, 0.1);
+    if (walk_) return walkOn(seconds);
     if (flyKeys_.empty()) return;
     base::Vec3 way(0.0);
     if (flyKeys_.contains(Qt::Key_W)) way += camera_.forward();
@@ -362,6 +373,7 @@ void ViewWidget::updateHint() {
         return editor_.setHint((editor_.selecting().whole ? tr("Drag: select what is wholly inside")
                                                           : tr("Drag: select what it touches")) +
                                tr(" · Shift: add · Ctrl: take away · Esc: do not"));
+    if (walk_) return editor_.setHint(tr("Walk: W A S D · right drag: look round · Shift: run · Esc: back"));
     if (mouse_ == Mouse::Look)
         return editor_.setHint(
             tr("Look round · W A S D: fly · R F: up and down · wheel: speed · Shift faster, Ctrl slower"));

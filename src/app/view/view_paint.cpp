@@ -39,10 +39,10 @@ void paintTag(QPainter& p, const QPointF& bottomLeft, const QString& text, const
 
 void ViewWidget::paintEvent(QPaintEvent*) {
     QPainter p(this);
-    if (!editor_.isOpen() || !renderer_.problem().isEmpty()) {
+    if (!editor_.isOpen() || !stage_.renderer().problem().isEmpty()) {
         p.fillRect(rect(), editor_.theme().viewBottom);
         p.setPen(editor_.theme().dim);
-        QString text = renderer_.problem();
+        QString text = stage_.renderer().problem();
         if (text.isEmpty() && !editor_.isOpening())
             text = tr("No project is open.\nOpen one with Ctrl+O, or make a new one with Ctrl+Shift+N.");
         p.drawText(rect(), Qt::AlignCenter | Qt::TextWordWrap, text);
@@ -54,14 +54,19 @@ void ViewWidget::paintEvent(QPaintEvent*) {
     else
         p.drawImage(rect(), image_);
     p.setRenderHint(QPainter::Antialiasing);
+    if (editor_.looks().clean) return;
     paintMarks(p);
+    paintReach(p);
     paintBrackets(p);
+    paintLabels(p);
     paintHandle(p);
     paintFlush(p);
     paintCaught(p);
     paintShape(p);
     paintDirections(p);
-    paintCaption(p);
+    paintScaleBar(p);
+    paintInset(p);
+    paintPulse(p);
     paintReadout(p);
 }
 
@@ -129,15 +134,15 @@ std::vector<ViewWidget::Mark> ViewWidget::visibleMarks() const {
     constexpr double kFarthest = 90;
     std::vector<Mark> marks;
     const model::Scene& scene = editor_.scene();
-    for (Slot s : marked_) {
+    for (Slot s : stage_.marked()) {
         const base::Vec3 at = scene.world(s).translation;
-        const double distance = glm::length(at - camera_.eye);
-        if (distance > kFarthest || editor_.isHidden(s)) continue;
+        const double distance = camera_.distanceTo(at);
+        if ((!camera_.isFlat() && distance > kFarthest) || editor_.isHidden(s)) continue;
         const auto pixel = camera_.project(at, viewport());
         if (!pixel || !rect().contains(toQt(*pixel).toPoint())) continue;
-        const auto hit = editor_.surfaceUnder({camera_.eye, (at - camera_.eye) / distance}, false);
+        const auto hit = editor_.surfaceUnder(camera_.rayTo(at), false);
         if (hit && hit->distance < distance - 0.4) continue;
-        marks.push_back({s, toQt(*pixel), distance});
+        marks.push_back({s, toQt(*pixel), camera_.isFlat() ? 15 : distance});
         if (marks.size() >= 120) break;
     }
     return marks;
@@ -149,7 +154,11 @@ void ViewWidget::paintMarks(QPainter& p) const {
         const auto& detail = editor_.scene().detail(mark.slot);
         const bool lit = detail && detail->light, camera = detail && detail->camera, note = detail && detail->note;
         const double r = mark.distance < 25 ? 7 : 4.5;
-        QColor ink = tinted_.contains(mark.slot) ? t.honey : lit ? t.lemon : note ? t.lilac : camera ? t.text : t.moss;
+        QColor ink = stage_.tinted().contains(mark.slot) ? t.honey
+                     : lit                               ? t.lemon
+                     : note                              ? t.lilac
+                     : camera                            ? t.text
+                                                         : t.moss;
         QColor back = t.panel;
         back.setAlpha(200);
         p.setPen(QPen(ink, mark.slot == hovered_ ? 2.2 : 1.4));
@@ -280,7 +289,7 @@ void ViewWidget::paintHandle(QPainter& p) const {
                     paintAxis(p, *h, task, axis, active);
     }
     paintSides(p);
-    if (side_) return;
+    if (draggedSide_) return;
     p.setPen(QPen(t.window, 1));
     p.setBrush(active.which == kAll && active.task != Task::Turn ? t.honey : t.text);
     if (h->slide || h->fit)
@@ -304,10 +313,10 @@ QString ViewWidget::amountText() const {
         const QString axis = part.axis() >= 0 ? QString("XYZ").mid(part.axis(), 1) + " " : QString();
         return tr("Turn %1%2°").arg(axis, number(base::degrees(amount_.radians), 1));
     }
-    if (side_)
+    if (draggedSide_)
         return tr("%1 %2 m, was %3 m")
-                   .arg(QString("XYZ").mid(*side_ / 2, 1), number(sideLength_ * amount_.factors[*side_ / 2], 3),
-                        number(sideLength_, 3)) +
+                   .arg(QString("XYZ").mid(*draggedSide_ / 2, 1),
+                        number(sideLength_ * amount_.factors[*draggedSide_ / 2], 3), number(sideLength_, 3)) +
                (atLimit_ ? "   " + tr("as far as its kind allows") : QString());
     if (part.task == Task::Fit) {
         for (int axis = 0; axis < 3; ++axis) {
@@ -386,17 +395,9 @@ void ViewWidget::paintDirections(QPainter& p) const {
         p.setPen(editor_.theme().text);
         const double w = QFontMetricsF(font).horizontalAdvance(words[i]) + 4;
         const QPointF middle = end + QPointF(way.x() * (w / 2 + 6), way.y() * 12);
-        p.drawText(QRectF(middle - QPointF(w / 2, 7), QSizeF(w, 14)), Qt::AlignCenter, words[i]);
+        const double left = std::max(middle.x() - w / 2, 4.0);
+        p.drawText(QRectF(left, middle.y() - 7, w, 14), Qt::AlignCenter, words[i]);
     }
-}
-
-void ViewWidget::paintCaption(QPainter& p) const {
-    QFont font = p.font();
-    font.setPixelSize(11);
-    p.setFont(font);
-    p.setPen(editor_.theme().text);
-    p.drawText(QRectF(0, height() - 74, width() - 12, 16), Qt::AlignRight | Qt::AlignVCenter,
-               tr("Free view · %1").arg(QString::fromStdString(camera_.describe())));
 }
 
 }  // namespace app

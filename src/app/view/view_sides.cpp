@@ -39,7 +39,7 @@ std::optional<int> ViewWidget::sideUnder(const QPointF& pixel) const {
         const auto grip = sideGrip(side);
         if (!grip || std::hypot(grip->x() - pixel.x(), grip->y() - pixel.y()) > kGrip + 3) continue;
         // Of two that lie on one another the one in front.
-        const double depth = glm::length(*sideAt(side) - camera_.eye);
+        const double depth = camera_.distanceTo(*sideAt(side));
         if (depth < nearest) nearest = depth, best = side;
     }
     return best;
@@ -57,7 +57,7 @@ bool ViewWidget::startSide(int side) {
     const double way = glm::dot(*at - *opposite, h.fitAxes[side / 2]) < 0 ? -1 : 1;
     if (way < 0) h.fitAxes[side / 2] = -h.fitAxes[side / 2];
     if (!startHandle(h, {Task::Fit, side / 2})) return false;
-    side_ = side;
+    draggedSide_ = side;
     sideLength_ = glm::length(*at - *opposite);
     mover_->setPicked(*opposite);
     return true;
@@ -71,10 +71,10 @@ double ViewWidget::snappedSide(double factor, Qt::KeyboardModifiers modifiers) c
 }
 
 void ViewWidget::paintSides(QPainter& p) const {
-    if (drag_ && !side_) return;
+    if (drag_ && !draggedSide_) return;
     const Theme& t = editor_.theme();
     for (int side = 0; side < 6; ++side) {
-        if (drag_ && *side_ != side) continue;
+        if (drag_ && *draggedSide_ != side) continue;
         const auto grip = sideGrip(side);
         if (!grip) continue;
         const bool on = drag_ || (hoveredSide_ && *hoveredSide_ == side);

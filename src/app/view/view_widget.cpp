@@ -1,11 +1,12 @@
 #include "app/view/view_widget.h"
 
+#include <QMenu>
 #include <QPainter>
 #include <algorithm>
 #include <cmath>
 
-#include "query/mesh_index.h"
-#include "render/occlusion.h"
+#include "base/text.h"
+#include "model/library.h"
 
 namespace app {
 
@@ -14,37 +15,51 @@ using model::Slot;
 
 namespace {
 
-constexpr int kShadingRays = 20;
-constexpr std::size_t kMostOver = 2000;  // objects drawn over a kept picture; more are part of it
-constexpr double kAimMs = 20;            // frame time to keep while the camera moves
+constexpr int kPulseMs = 900;
+constexpr double kAimMs = 20;  // frame time to keep while the camera moves
 
 std::uint32_t pack(const QColor& c, int alpha) {
     return static_cast<std::uint32_t>(c.red()) | static_cast<std::uint32_t>(c.green()) << 8 |
            static_cast<std::uint32_t>(c.blue()) << 16 | static_cast<std::uint32_t>(alpha) << 24;
 }
 
+/// Of the kind's mark, or grey.
+QColor kindColour(Editor& editor, base::Name kind) {
+    const model::Kind* known = editor.session().library().kind(kind);
+    const QColor mark = known != nullptr ? QColor(QString::fromStdString(known->colourMark)) : QColor();
+    return mark.isValid() ? mark : QColor(150, 150, 145);
+}
+
 }  // namespace
 
-ViewWidget::ViewWidget(Editor& editor, QWidget* parent) : QWidget(parent), editor_(editor) {
-    setObjectName("view");
+ViewWidget::ViewWidget(Editor& editor, Stage& stage, int pane, QWidget* parent)
+    : QWidget(parent), editor_(editor), stage_(stage), pane_(pane), caption_(new QToolButton(this)) {
+    setObjectName(pane == 0 ? QStringLiteral("view") : QString("view%1").arg(pane + 1));
     setAccessibleName(tr("View of the scene"));
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setAcceptDrops(true);
-    setMinimumSize(280, 220);
+    setMinimumSize(140, 110);
     setAttribute(Qt::WA_OpaquePaintEvent);
+    caption_->setObjectName("viewCaption");
+    caption_->setAccessibleName(tr("Which way this view looks"));
+    caption_->setToolTip(tr("Which way this view looks; views kept, and cameras to look through"));
+    caption_->setFocusPolicy(Qt::TabFocus);
+    caption_->setPopupMode(QToolButton::InstantPopup);
+    auto* menu = new QMenu(caption_);
+    menu->setToolTipsVisible(true);
+    caption_->setMenu(menu);
+    connect(menu, &QMenu::aboutToShow, this, [this, menu] {
+        Q_EMIT activated();
+        menu->clear();
+        Q_EMIT captionMenu(menu);
+    });
+    caption_->move(8, 8);
     rest_.setSingleShot(true);
     rest_.setInterval(140);
     connect(&rest_, &QTimer::timeout, this, [this] {
         moving_ = false;
         restage(false);
-    });
-    pause_.setSingleShot(true);
-    pause_.setInterval(160);
-    connect(&pause_, &QTimer::timeout, this, [this] {
-        if (lively_.empty()) return;
-        paused_ = true;
-        restage(true);
     });
     flushFade_.setSingleShot(true);
     flushFade_.setInterval(6000);
@@ -52,33 +67,32 @@ ViewWidget::ViewWidget(Editor& editor, QWidget* parent) : QWidget(parent), edito
         flushAfter_.clear();
         update();
     });
+    glideTimer_.setInterval(12);
+    connect(&glideTimer_, &QTimer::timeout, this, &ViewWidget::glideOn);
+    pulseTimer_.setInterval(30);
+    connect(&pulseTimer_, &QTimer::timeout, this, [this] {
+        if (pulse_.elapsed() > kPulseMs) pulseTimer_.stop();
+        update();
+    });
     flyTimer_.setInterval(16);
     connect(&flyTimer_, &QTimer::timeout, this, &ViewWidget::fly);
     connect(&editor_, &Editor::openingChanged, this, QOverload<>::of(&QWidget::update));
-    connect(&editor_, &Editor::projectChanged, this, [this] {
-        renderer_.clearMeshes();
-        uploadMeshes();
-        startShading();
-    });
-    connect(&editor_, &Editor::libraryChanged, this, [this] {
-        uploadMeshes();
-        startShading();
-        restage(true);
-    });
     connect(&editor_, &Editor::sceneShown, this, &ViewWidget::showScene);
     connect(&editor_, &Editor::sceneEdited, this, &ViewWidget::sceneEdited);
     connect(&editor_, &Editor::selectionChanged, this, [this] {
         idleKnown_ = false;
-        const bool many = tinted_.size() > kMostOver;
-        refreshTinted();
-        if (many || tinted_.size() > kMostOver)
-            restage(false);
-        else
-            restageOver();
+        insetStale_ = true;
         updateHint();
     });
-    connect(&editor_, &Editor::shownChanged, this, [this] { restage(true); });
-    connect(&editor_, &Editor::themeChanged, this, [this] { restage(false); });
+    connect(&editor_, &Editor::shownChanged, this, [this] {
+        insetStale_ = true;
+        caption_->setVisible(!editor_.looks().clean);
+    });
+    connect(&stage_, &Stage::restaged, this, &ViewWidget::restage);
+    connect(&stage_, &Stage::overChanged, this, [this](bool moved) {
+        shadowsChanged_ = shadowsChanged_ || moved;
+        restageOver();
+    });
     connect(&editor_, &Editor::toolChanged, this, [this] {
         hoveredPart_ = {};
         hoveredSide_.reset();
@@ -89,135 +103,49 @@ ViewWidget::ViewWidget(Editor& editor, QWidget* parent) : QWidget(parent), edito
         if (editor_.placing().empty()) setGhost(std::nullopt);
         updateHint();
     });
+    refreshCaption();
 }
 
-ViewWidget::~ViewWidget() {
-    stopShading_ = true;
-    if (shadingWorker_.joinable()) shadingWorker_.join();
-    if (flushWorker_.joinable()) flushWorker_.join();
-}
+ViewWidget::~ViewWidget() = default;
 
 render::Viewport ViewWidget::viewport() const {
     return {static_cast<double>(std::max(1, width())), static_cast<double>(std::max(1, height()))};
 }
 
-void ViewWidget::uploadMeshes() {
-    for (const auto& [item, mesh] : editor_.workspace().meshes)
-        if (!renderer_.hasMesh(item)) renderer_.setMesh(item, *mesh, {});
-}
-
-// Soft shading is baked on a worker and put in when it is ready: the first picture does not wait for it.
-void ViewWidget::startShading() {
-    stopShading_ = true;
-    if (shadingWorker_.joinable()) shadingWorker_.join();
-    stopShading_ = false;
-    std::vector<std::pair<base::Name, std::shared_ptr<const shape::Mesh>>> meshes(editor_.workspace().meshes.begin(),
-                                                                                  editor_.workspace().meshes.end());
-    shadingWorker_ = std::thread([this, meshes = std::move(meshes)] {
-        std::unordered_map<base::Name, std::vector<std::uint8_t>> baked;
-        for (const auto& [item, mesh] : meshes) {
-            if (stopShading_) return;
-            if (mesh->positions.size() > 60'000) continue;
-            baked[item] = render::bakeOcclusion(query::MeshIndex(mesh), kShadingRays);
-        }
-        QMetaObject::invokeMethod(
-            this,
-            [this, baked = std::move(baked)]() mutable {
-                shading_ = std::move(baked);
-                takeShading();
-            },
-            Qt::QueuedConnection);
-    });
-}
-
-void ViewWidget::takeShading() {
-    if (!editor_.isOpen()) return;
-    for (const auto& [item, values] : shading_)
-        if (const shape::Mesh* mesh = editor_.workspace().mesh(item);
-            mesh != nullptr && mesh->positions.size() == values.size())
-            renderer_.setMesh(item, *mesh, values);
-    shading_.clear();
-    restage(false);
-    Q_EMIT cameraChanged();
-}
-
 void ViewWidget::showScene() {
+    walk_.reset();
     cancel();
     idleKnown_ = false;
-    flushStale_ = true;
-    flushIndex_.reset();
-    cells_.build(editor_.scene());
-    rescanMarked();
+    insetStale_ = true;
     hovered_ = kNoSlot;
     const model::SceneSettings& s = editor_.scene().settings();
+    const PaneSide side = side_;
+    side_ = PaneSide::Free;
     setCamera(render::Camera::looking(s.viewFrom, s.viewTo));
+    if (side != PaneSide::Free) {
+        setSide(side);
+        camera_.frame(editor_.scene().subtreeBounds(kNoSlot), viewport());
+    }
     cameraBefore_.reset();
     restage(true);
     updateHint();
 }
 
 void ViewWidget::setCamera(const render::Camera& camera) {
+    glideTimer_.stop();
     camera_ = camera;
     cameraMoved();
 }
 
-void ViewWidget::sceneEdited(const edit::SceneDelta& delta) {
+void ViewWidget::sceneEdited() {
     idleKnown_ = false;
-    for (const auto* slots : {&delta.removed, &delta.created, &delta.moved}) cells_.touch(editor_.scene(), *slots);
-    if (!delta.created.empty() || !delta.removed.empty() || !delta.detailed.empty() || !delta.relabelled.empty())
-        rescanMarked();
-    if (!delta.created.empty() || !delta.removed.empty() || delta.treeChanged) refreshTinted();
+    insetStale_ = true;
     if (hovered_ != kNoSlot && !editor_.scene().alive(hovered_)) hovered_ = kNoSlot;
-    const bool onlyLively =
-        !lively_.empty() && delta.created.empty() && delta.removed.empty() && delta.relabelled.empty() &&
-        std::all_of(delta.moved.begin(), delta.moved.end(), [this](Slot s) { return lively_.contains(s); });
-    if (!onlyLively) {
-        flushStale_ = true;
-        return restage(true);
-    }
-    shadowsChanged_ = true;
-    if (paused_) stillKept_ = false;
-    paused_ = false;
-    pause_.start();
-    restageOver();
-}
-
-void ViewWidget::rescanMarked() {
-    marked_.clear();
-    const model::Scene& scene = editor_.scene();
-    for (Slot s = 0; s < scene.slotEnd(); ++s) {
-        if (!scene.alive(s)) continue;
-        const bool pointLike = !scene.item(s) && scene.firstChild(s) == kNoSlot && scene.kind(s);
-        if (pointLike || scene.detail(s)) marked_.push_back(s);
-    }
-}
-
-void ViewWidget::refreshTinted() {
-    tinted_.clear();
-    if (!editor_.isOpen()) return;
-    for (base::ObjectId id : editor_.selection())
-        if (const Slot top = editor_.scene().find(id); top != kNoSlot)
-            for (Slot s : editor_.scene().subtree(top)) tinted_.insert(s);
 }
 
 void ViewWidget::restageOver() {
     stale_ = true;
     update();
-}
-
-/// What is about to be dragged is drawn apart from the rest.
-void ViewWidget::startLively() {
-    if (tinted_.size() > kMostOver) return;
-    lively_ = tinted_;
-    restage(false);
-}
-
-void ViewWidget::endLively() {
-    if (lively_.empty()) return;
-    lively_.clear();
-    paused_ = false;
-    pause_.stop();
-    restage(true);
 }
 
 void ViewWidget::restage(bool sceneMoved) {
@@ -232,17 +160,20 @@ void ViewWidget::cameraMoved() {
     rest_.start();
     stale_ = true;
     stillKept_ = false;
+    if (side_ == PaneSide::Free) free_ = camera_;
+    refreshCaption();
     update();
     Q_EMIT cameraChanged();
 }
 
 double ViewWidget::viewDepthOf(const base::Vec3& p) const {
+    if (camera_.isFlat()) return 1;
     return std::max(glm::dot(p - camera_.eye, camera_.forward()), 0.05);
 }
 
-/// How far away what one looks at is: the surface in the middle of the view, else height zero, else 20 m.
 double ViewWidget::focusDistance() const {
-    const base::Ray ray{camera_.eye, camera_.forward()};
+    const base::Ray ray = camera_.rayTo(camera_.eye + camera_.forward());
+    if (camera_.isFlat()) return camera_.distanceTo(camera_.eye);
     if (const auto hit = editor_.surfaceUnder(ray, false)) return std::clamp(hit->distance, 0.5, 3000.0);
     if (ray.direction.y < -0.02) return std::clamp(-camera_.eye.y / ray.direction.y, 2.0, 1000.0);
     return 20.0;
@@ -252,7 +183,7 @@ std::vector<DrawnLight> ViewWidget::lights() const {
     const model::Scene& scene = editor_.scene();
     const query::Frustum frustum = camera_.frustum(viewport());
     std::vector<std::pair<double, DrawnLight>> all;
-    for (Slot s : marked_) {
+    for (Slot s : stage_.marked()) {
         const auto& detail = scene.detail(s);
         if (!detail || !detail->light || editor_.isHidden(s)) continue;
         const model::Light& light = *detail->light;
@@ -271,8 +202,11 @@ std::vector<DrawnLight> ViewWidget::lights() const {
         all.emplace_back(distance, drawn);
     }
     std::sort(all.begin(), all.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
+    // By day a few are enough to see; in the dark they are what one sees by.
+    const std::size_t most = editor_.looks().daylight >= render::Daylight::Dusk ? 7 : 4;
     std::vector<DrawnLight> nearest;
-    for (std::size_t i = 0; i < std::min<std::size_t>(all.size(), 4); ++i) nearest.push_back(all[i].second);
+    if (const auto lamp = lampOnSelection()) nearest.push_back(*lamp);
+    for (std::size_t i = 0; i < std::min<std::size_t>(all.size(), most); ++i) nearest.push_back(all[i].second);
     return nearest;
 }
 
@@ -290,16 +224,16 @@ void ViewWidget::collectOver(const render::Detail& detail) {
     const Theme& theme = editor_.theme();
     over_.clear();
     std::vector<Slot> slots;
-    if (tinted_.size() <= kMostOver) slots.assign(tinted_.begin(), tinted_.end());
-    for (Slot s : lively_)
-        if (slots.empty() || !tinted_.contains(s)) slots.push_back(s);
-    if (hovered_ != kNoSlot && !tinted_.contains(hovered_)) slots.push_back(hovered_);
+    if (stage_.tinted().size() <= Stage::kMostOver) slots.assign(stage_.tinted().begin(), stage_.tinted().end());
+    for (Slot s : stage_.lively())
+        if (slots.empty() || !stage_.tinted().contains(s)) slots.push_back(s);
+    if (hovered_ != kNoSlot && !stage_.tinted().contains(hovered_)) slots.push_back(hovered_);
     std::erase_if(slots, [&](Slot s) { return editor_.scene().alive(s) && editor_.isHidden(s); });
     auto tint = [&](Slot s) -> std::uint32_t {
-        if (tinted_.contains(s)) return pack(theme.honey, 46);
+        if (stage_.tinted().contains(s)) return pack(theme.honey, editor_.looks().paint == Paint::ByKind ? 120 : 46);
         return s == hovered_ ? pack(QColor(255, 255, 255), 26) : 0;
     };
-    auto colour = [&](base::Name item) { return renderer_.meanColour(item); };
+    auto colour = [&](base::Name item) { return stage_.renderer().meanColour(item); };
     render::DrawCells::collectOnly(editor_.scene(), slots, camera_, viewport(), detail, colour, tint, over_);
     if (!ghost_) return;
     edit::Session& session = editor_.session();
@@ -312,34 +246,49 @@ void ViewWidget::collectOver(const render::Detail& detail) {
 void ViewWidget::drawFrame() {
     QElapsedTimer clock;
     clock.start();
+    const Looks& looks = editor_.looks();
     Frame frame;
+    frame.pane = pane_;
+    frame.paint = looks.paint;
+    frame.sky = sky();
+    frame.dots = editor_.theme().faint;
+    frame.lattice = !looks.clean;
+    frame.shadows = !camera_.isFlat() && looks.paint != Paint::Contrast && looks.paint != Paint::Wire;
     frame.camera = camera_;
     const double share = moving_ ? resolution_ : 1.0;
     frame.width = std::max(1, static_cast<int>(width() * share));
     frame.height = std::max(1, static_cast<int>(height() * share));
     // While something is dragged it is left out of the kept picture; in a pause all is drawn with its shadows.
-    const bool apart = !lively_.empty() && !moving_ && !paused_;
-    if (!moving_ && (apart || lively_.empty())) frame.reuse = stillKept_ ? Reuse::Still : Reuse::Keep;
+    const bool apart = !stage_.lively().empty() && !moving_ && !stage_.paused();
+    if (!moving_ && (apart || stage_.lively().empty())) frame.reuse = stillKept_ ? Reuse::Still : Reuse::Keep;
     const render::Detail fineness = detail();
     if (frame.reuse != Reuse::Still) {
         auto tint = [&](Slot s) -> std::uint32_t {
-            return tinted_.size() > kMostOver && tinted_.contains(s) ? pack(editor_.theme().honey, 46) : 0;
+            if (stage_.tinted().size() > Stage::kMostOver && stage_.tinted().contains(s))
+                return pack(editor_.theme().honey, 46);
+            return looks.paint == Paint::ByKind ? pack(kindColour(editor_, editor_.scene().kind(s)), 205) : 0;
         };
-        auto hidden = [&](Slot s) { return editor_.isHidden(s) || (apart && lively_.contains(s)); };
-        auto colour = [&](base::Name item) { return renderer_.meanColour(item); };
-        cells_.collect(editor_.scene(), camera_, viewport(), fineness, colour, tint, hidden, list_);
+        auto hidden = [&](Slot s) { return editor_.isHidden(s) || (apart && stage_.lively().contains(s)); };
+        auto colour = [&](base::Name item) { return stage_.renderer().meanColour(item); };
+        stage_.cells().collect(editor_.scene(), camera_, viewport(), fineness, colour, tint, hidden, list_);
     }
     collectOver(fineness);
+    if (looks.paint == Paint::Collision) {
+        const model::Library& library = editor_.session().library();
+        if (frame.reuse != Reuse::Still) render::showCollision(list_, library);
+        render::showCollision(over_, library);
+    }
     frame.list = &list_;
     frame.over = &over_;
-    frame.settings = editor_.scene().settings();
-    if (!moving_) frame.lights = lights();  // the dearest part of a pixel: put in when the camera rests
+    frame.settings = render::litBy(editor_.scene().settings(), looks.daylight);
+    if (!moving_ && frame.shadows)
+        frame.lights = lights();  // the dearest part of a pixel: put in when the camera rests
     const double distance = focusDistance();
     frame.focus = camera_.eye + camera_.forward() * distance;
     frame.focusRadius = std::clamp(distance * 1.3, 12.0, 160.0);
     frame.shadowsChanged = shadowsChanged_;
     frame.keepShadows = moving_;
-    image_ = renderer_.draw(frame, editor_.theme());
+    image_ = stage_.renderer().draw(frame);
     stale_ = false;
     stillKept_ = frame.reuse != Reuse::Nothing;
     shadowsChanged_ = shadowsChanged_ && (moving_ || apart);
@@ -372,7 +321,7 @@ void ViewWidget::bringIntoView() {
     if (cameraBefore_ && brought_ == editor_.selection()) {
         const render::Camera back = *cameraBefore_;
         cameraBefore_.reset();
-        setCamera(back);
+        jumpTo(back);
         return;
     }
     base::Aabb box;
@@ -388,7 +337,7 @@ void ViewWidget::bringIntoView() {
     render::Camera target = camera_;
     target.frame(box, viewport());
     const render::Camera before = camera_;
-    setCamera(target);
+    jumpTo(target);
     cameraBefore_ = before;
     brought_ = editor_.selection();
 }
@@ -396,9 +345,11 @@ void ViewWidget::bringIntoView() {
 std::optional<base::Vec3> ViewWidget::landingUnder(const QPointF& pixel) const {
     const base::Ray ray = camera_.rayThrough({pixel.x(), pixel.y()}, viewport());
     if (const auto hit = editor_.surfaceUnder(ray, false)) return hit->point;
+    // Over nothing: the lattice, which in a pane that looks level stands upright in the middle of what is seen.
+    if (camera_.isFlat() && std::abs(ray.direction.y) < 0.5) return ray.at(camera_.distanceTo(camera_.eye));
     if (ray.direction.y >= -1e-3) return std::nullopt;
     const double t = -ray.origin.y / ray.direction.y;
-    if (t <= 0 || t > 5000) return std::nullopt;
+    if (t <= 0 || t > 9000) return std::nullopt;
     return ray.at(t);
 }
 

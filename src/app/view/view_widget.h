@@ -3,19 +3,19 @@
 // picture in view_paint.cpp, input in view_input.cpp.
 #include <QElapsedTimer>
 #include <QLineEdit>
+#include <QMenu>
 #include <QTimer>
 #include <QWidget>
 #include <memory>
 #include <optional>
 #include <set>
-#include <thread>
 #include <unordered_set>
 
+#include <QToolButton>
 #include "app/shell/editor.h"
-#include "app/view/gl_renderer.h"
+#include "app/view/stage.h"
 #include "ops/move.h"
 #include "query/catch.h"
-#include "query/flush.h"
 #include "query/region.h"
 #include "render/handle.h"
 
@@ -24,16 +24,37 @@ namespace app {
 /// The kind of thing a drag from the Stock carries: the item's name, UTF-8.
 inline constexpr const char* kItemMime = "application/x-mellow-item";
 
+/// Which way a pane looks: Free as one likes, the others orthographic along a world axis.
+enum class PaneSide { Free, Top, Front, Back, Left, Right };
+QString paneSideName(PaneSide side);
+
 class ViewWidget : public QWidget {
     Q_OBJECT
   public:
-    explicit ViewWidget(Editor& editor, QWidget* parent = nullptr);
+    /// `pane` tells it from the others of the stage.
+    ViewWidget(Editor& editor, Stage& stage, int pane = 0, QWidget* parent = nullptr);
     ~ViewWidget() override;
 
     const render::Camera& camera() const { return camera_; }
     void setCamera(const render::Camera& camera);
+    /// Goes there in a moment, or at once where that is switched off.
+    void jumpTo(const render::Camera& camera);
     render::Viewport viewport() const;
-    GlRenderer& renderer() { return renderer_; }
+    PaneSide side() const { return side_; }
+    /// Looks that way at what it looked at before.
+    void setSide(PaneSide side);
+
+    /// Stands at eye height on what is under the pointer and walks with W A S D; again: back to where one looked from.
+    void toggleWalk();
+    bool isWalking() const { return walk_.has_value(); }
+    /// Sees what a camera object sees; its field of view is kept until the next jump.
+    void lookThrough(model::Slot camera);
+    /// The point under the pointer, or in the middle of the view.
+    std::optional<base::Vec3> pointedAt() const;
+    /// Shows for a moment what is selected, wherever it is.
+    void pulseSelection();
+    /// How far away what one looks at is, metres: the surface in the middle of the view, else height zero, else 20 m.
+    double focusDistance() const;
 
     /// Brings the selection (or, without one, the whole scene) into view; again: back.
     void bringIntoView();
@@ -64,6 +85,10 @@ class ViewWidget : public QWidget {
 
   Q_SIGNALS:
     void cameraChanged();
+    /// Someone works in this pane.
+    void activated();
+    /// The menu of the caption is about to open.
+    void captionMenu(QMenu* menu);
 
   protected:
     void paintEvent(QPaintEvent*) override;
@@ -103,30 +128,23 @@ class ViewWidget : public QWidget {
     };
     enum class Mouse { Idle, Orbit, Pan, Look };
 
-    void uploadMeshes();
-    void startShading();
-    void takeShading();
     void showScene();
-    void sceneEdited(const edit::SceneDelta& delta);
-    void rescanMarked();
-    void refreshTinted();
+    void sceneEdited();
     /// The picture must be drawn anew; `sceneMoved`: its shadows too.
     void restage(bool sceneMoved);
     /// Only what is tinted, hovered, dragged or a ghost has changed.
     void restageOver();
-    void startLively();
-    void endLively();
     render::Detail detail() const;
     void collectOver(const render::Detail& detail);
     void cameraMoved();
     void drawFrame();
     void adapt();
     std::vector<DrawnLight> lights() const;
+    std::optional<DrawnLight> lampOnSelection() const;
     std::vector<Mark> visibleMarks() const;
     const ops::Mover* idleMover() const;
     std::optional<render::Handle> handle() const;
     render::HandlePart typedPart() const;
-    double focusDistance() const;
     double viewDepthOf(const base::Vec3& p) const;
 
     void paintBrackets(QPainter& p) const;
@@ -141,7 +159,19 @@ class ViewWidget : public QWidget {
     void paintReadout(QPainter& p) const;
     void paintShape(QPainter& p) const;
     void paintDirections(QPainter& p) const;
-    void paintCaption(QPainter& p) const;
+    void paintScaleBar(QPainter& p) const;
+    void paintReach(QPainter& p) const;
+    void paintLabels(QPainter& p) const;
+    void paintPulse(QPainter& p) const;
+    QString labelOf(model::Slot slot) const;
+    void paintInset(QPainter& p);
+    void drawInset();
+    model::Slot insetCamera() const;
+    std::array<QColor, 3> sky() const;
+    void refreshCaption();
+    void glideOn();
+    void walkOn(double seconds);
+    render::Camera cameraOf(model::Slot slot) const;
 
     void hover(const QPointF& pixel);
     model::Slot objectUnder(const QPointF& pixel) const;
@@ -170,7 +200,6 @@ class ViewWidget : public QWidget {
     void wheelCarry(double notches, Qt::KeyboardModifiers modifiers);
     QString seatedText() const;
     void collectFeatures();
-    void ensureFlush();
     void lineUp(base::Vec3& offset, const std::array<bool, 3>& along);
     QString flushText(const query::Flush& flush, int decimals) const;
     void rememberFlush();
@@ -192,11 +221,21 @@ class ViewWidget : public QWidget {
     void setGhost(std::optional<Ghost> ghost);
 
     Editor& editor_;
-    GlRenderer renderer_;
-    render::Camera camera_;
+    Stage& stage_;
+    int pane_;
+    PaneSide side_ = PaneSide::Free;
+    QToolButton* caption_;
+    render::Camera camera_, free_;  // `free_`: the last one of this pane in perspective
+    render::Camera glideFrom_, glideTo_;
+    QTimer glideTimer_;
+    QElapsedTimer glideClock_;
+    std::optional<render::Camera> walk_;  // where one looked from before walking
+    QImage inset_;
+    bool insetStale_ = true;
+    QElapsedTimer pulse_;
+    QTimer pulseTimer_;
     std::optional<render::Camera> cameraBefore_;
     std::vector<base::ObjectId> brought_;  // the selection that was brought into view from there
-    render::DrawCells cells_;
     render::DrawList list_, over_;
     QImage image_;
     bool stale_ = true;
@@ -206,17 +245,9 @@ class ViewWidget : public QWidget {
     double bias_ = 1.0;        // coarseness of detail while the camera moves
     double resolution_ = 1.0;  // share of the view's pixels, each way, drawn while the camera moves
     double lastFrameMs_ = 0;
-    QTimer rest_, pause_;
-    bool paused_ = false;                     // in a drag: draw once with all shadows
-    std::unordered_set<model::Slot> lively_;  // being dragged: drawn over the kept picture
-    std::vector<model::Slot> marked_;         // objects with a light, camera or note, or without any mesh
-    std::unordered_set<model::Slot> tinted_;
+    QTimer rest_;
     model::Slot hovered_ = model::kNoSlot;
     render::HandlePart hoveredPart_, lastPart_{render::Task::Slide, 0};
-
-    std::thread shadingWorker_;
-    std::atomic<bool> stopShading_{false};
-    std::unordered_map<base::Name, std::vector<std::uint8_t>> shading_;
 
     Mouse mouse_ = Mouse::Idle;
     QPointF pointer_, pressedAt_;
@@ -231,7 +262,7 @@ class ViewWidget : public QWidget {
     std::unique_ptr<render::HandleDrag> drag_;
     std::optional<ops::Mover> mover_;
     render::HandleAmount amount_;
-    std::optional<int> side_;         // being dragged: axis * 2, and 1 for the high side; the opposite one stays
+    std::optional<int> draggedSide_;  // axis * 2: axis * 2, and 1 for the high side; the opposite one stays
     std::optional<int> hoveredSide_;  // under the pointer
     double sideLength_ = 0;           // of the object along that axis when the drag began, metres
     std::optional<Carry> carry_;
@@ -240,9 +271,6 @@ class ViewWidget : public QWidget {
     std::vector<query::Flush> flush_;          // what is in line in this drag
     QStringList flushAfter_;                   // and after it, for a few seconds
     QTimer flushFade_;
-    std::shared_ptr<const query::FlushIndex> flushIndex_;  // made on a worker
-    std::thread flushWorker_;
-    bool flushStale_ = true;
     std::vector<base::Vec3> features_;  // of the selection when the drag began: what may land on it
     QPointF wrapped_;                   // how far the pointer was set back at the view's edges
     bool atLimit_ = false;              // sizing has come to a kind's limit

@@ -1,0 +1,179 @@
+// The Select menu: shapes, likes, what is selected, selections that are kept.
+#include <QMenu>
+
+#include "app/dialogs/popovers.h"
+#include "app/shell/main_window.h"
+#include "ops/keep.h"
+
+namespace app {
+
+void MainWindow::takeUpSelection(const QString& name) {
+    for (const model::SavedSelection& kept : editor_.scene().settings().selections) {
+        if (QString::fromStdString(kept.name) != name) continue;
+        std::vector<base::ObjectId> ids;
+        for (base::ObjectId id : kept.ids)
+            if (editor_.scene().find(id) != model::kNoSlot) ids.push_back(id);
+        if (const std::size_t gone = kept.ids.size() - ids.size(); gone > 0)
+            editor_.say(tr("%1 of it no longer exist.").arg(gone));
+        editor_.select(std::move(ids));
+        view_->pulseSelection();
+    }
+}
+
+void MainWindow::keepSelection() {
+    const auto& kept = editor_.scene().settings().selections;
+    new NamePopover(this, tr("Keep this selection as"), tr("Keep"), tr("Selection %1").arg(kept.size() + 1), {},
+                    [this](const QString& name, const QString&) {
+                        const model::SavedSelection all{name.toStdString(), editor_.selection(), {}};
+                        const bool done = editor_.run("Keep selection " + all.name, [&](edit::Draft& draft) {
+                            return ops::keepSelection(draft, all);
+                        });
+                        return done ? QString() : tr("It could not be kept under this name.");
+                    });
+}
+
+/// A pulse at each, and a list; a name selects that one alone and brings it into view.
+void MainWindow::showSelected() {
+    view_->pulseSelection();
+    constexpr std::size_t kMost = 40;
+    QMenu menu(this);
+    const auto& ids = editor_.selection();
+    menu.addSection(counted(ids.size(), tr("object selected"), tr("objects selected")));
+    for (std::size_t i = 0; i < std::min(ids.size(), kMost); ++i) {
+        const model::Slot s = editor_.scene().find(ids[i]);
+        if (s == model::kNoSlot) continue;
+        const auto name = editor_.scene().nameText(s);
+        menu.addAction(QString::fromUtf8(name.data(), static_cast<int>(name.size())), this, [this, id = ids[i]] {
+            editor_.select({id});
+            view_->bringIntoView();
+        });
+    }
+    if (ids.size() > kMost) menu.addAction(tr("and %1 more").arg(ids.size() - kMost))->setEnabled(false);
+    menu.exec(counts_->mapToGlobal(QPoint(0, -menu.sizeHint().height())));
+}
+
+void MainWindow::invertSelection() {
+    const model::Scene& scene = editor_.scene();
+    std::vector<base::ObjectId> ids;
+    for (model::Slot s = scene.firstChild(model::kNoSlot); s != model::kNoSlot; s = scene.nextSibling(s))
+        if (scene.flagsOf(s) == 0 && !editor_.isSelected(s)) ids.push_back(scene.id(s));
+    editor_.select(std::move(ids));
+}
+
+void MainWindow::addSelectCommands() {
+    const QString menu = tr("Select");
+    auto open = [this] { return editor_.isOpen(); };
+    auto selected = [this] { return hasSelection(); };
+    commands_->add({"edit.selectAll",
+                    menu,
+                    tr("Select all"),
+                    tr("Selects everything at the top of the tree that is neither hidden nor protected"),
+                    QKeySequence::SelectAll,
+                    [this] { selectAll(); },
+                    open,
+                    {}});
+    const std::tuple<const char*, QString, QString, SelectShape> shapes[] = {
+        {"edit.selectBox", tr("Select by box"), tr("A drag over nothing draws a box"), SelectShape::Box},
+        {"edit.selectCircle", tr("Select by circle"), tr("A drag over nothing draws a circle from its middle"),
+         SelectShape::Circle},
+        {"edit.selectLasso", tr("Select by lasso"), tr("A drag over nothing goes round what it selects"),
+         SelectShape::Lasso}};
+    for (const auto& [id, text, tip, shape] : shapes)
+        commands_->add({id,
+                        menu,
+                        text,
+                        tip,
+                        {},
+                        [this, shape = shape] {
+                            Selecting how = editor_.selecting();
+                            how.shape = shape;
+                            editor_.setSelecting(how);
+                        },
+                        {},
+                        [this, shape = shape] { return editor_.selecting().shape == shape; },
+                        shape == SelectShape::Box});
+    commands_->add({"edit.selectWhole",
+                    menu,
+                    tr("Select only what is wholly inside"),
+                    tr("Otherwise what the shape touches is selected too"),
+                    {},
+                    [this] {
+                        Selecting how = editor_.selecting();
+                        how.whole = !how.whole;
+                        editor_.setSelecting(how);
+                    },
+                    {},
+                    [this] { return editor_.selecting().whole; }});
+    commands_->add({"edit.selectThrough",
+                    menu,
+                    tr("Select through"),
+                    tr("Also what lies behind other things; otherwise only what can be seen"),
+                    {},
+                    [this] {
+                        Selecting how = editor_.selecting();
+                        how.through = !how.through;
+                        editor_.setSelecting(how);
+                    },
+                    {},
+                    [this] { return editor_.selecting().through; }});
+    commands_->add({"edit.sameKind",
+                    menu,
+                    tr("Select the same kind"),
+                    tr("Everything of the kinds in the selection that is neither hidden nor protected"),
+                    {},
+                    [this] {
+                        const model::Scene& scene = editor_.scene();
+                        selectLike(tr("kind"),
+                                   [&](model::Slot a, model::Slot b) { return scene.kind(a) == scene.kind(b); });
+                    },
+                    selected,
+                    {}});
+    commands_->add({"edit.sameItem",
+                    menu,
+                    tr("Select the same item"),
+                    tr("Everything made of the items in the selection that is neither hidden nor protected"),
+                    {},
+                    [this] {
+                        const model::Scene& scene = editor_.scene();
+                        selectLike(tr("item"), [&](model::Slot a, model::Slot b) {
+                            return scene.item(a) && scene.item(a) == scene.item(b);
+                        });
+                    },
+                    selected,
+                    {}});
+    commands_->add({"select.what",
+                    menu,
+                    tr("What is selected"),
+                    tr("Shows where it is and lists it"),
+                    Qt::Key_O,
+                    [this] { showSelected(); },
+                    selected,
+                    {},
+                    true});
+    commands_->add({"select.others",
+                    menu,
+                    tr("Select the others"),
+                    tr("What is not selected at the top of the tree instead of what is"),
+                    {},
+                    [this] { invertSelection(); },
+                    open,
+                    {}});
+    commands_->add({"select.keep",
+                    menu,
+                    tr("Keep this selection…"),
+                    tr("Keeps it under a name, with the scene"),
+                    Qt::CTRL | Qt::Key_K,
+                    [this] { keepSelection(); },
+                    [this] { return canEdit() && hasSelection(); },
+                    {}});
+    commands_->add({"select.kept",
+                    menu,
+                    tr("Selections kept…"),
+                    tr("Takes one up again, renames or removes it"),
+                    Qt::CTRL | Qt::SHIFT | Qt::Key_K,
+                    [this] { showKept(ops::Kept::Selections); },
+                    open,
+                    {}});
+}
+
+}  // namespace app

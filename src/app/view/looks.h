@@ -1,0 +1,23 @@
+#pragma once
+// How the scene is looked at, in all panes. Nothing of it belongs to the scene; it is remembered with the window.
+#include <string>
+
+#include "app/view/gl_renderer.h"
+#include "render/daylight.h"
+
+namespace app {
+
+struct Looks {
+    Paint paint = Paint::Shaded;
+    render::Daylight daylight = render::Daylight::AsSet;
+    bool lamp = false;        ///< a light on the selection
+    bool clean = false;       ///< nothing over the picture
+    bool inset = true;        ///< what the selected camera sees, in a corner
+    bool glide = true;        ///< the camera goes to another place in a moment and not at once
+    bool follow = false;      ///< the camera goes along with what is dragged
+    double handleSize = 1.0;  ///< times the usual
+    std::string label;        ///< what is written at every object: "name", "kind", "item" or a property; empty: nothing
+    friend bool operator==(const Looks&, const Looks&) = default;
+};
+
+}  // namespace app

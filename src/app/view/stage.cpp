@@ -1,0 +1,182 @@
+#include "app/view/stage.h"
+
+#include <algorithm>
+
+#include "query/mesh_index.h"
+#include "render/occlusion.h"
+
+namespace app {
+
+using model::kNoSlot;
+using model::Slot;
+
+namespace {
+
+constexpr int kShadingRays = 20;
+constexpr std::size_t kSortedAtOnce = 20'000;  // objects; larger levels are sorted on a worker
+
+}  // namespace
+
+Stage::Stage(Editor& editor, QObject* parent) : QObject(parent), editor_(editor) {
+    pause_.setSingleShot(true);
+    pause_.setInterval(160);
+    connect(&pause_, &QTimer::timeout, this, [this] {
+        if (lively_.empty()) return;
+        paused_ = true;
+        Q_EMIT restaged(true);
+    });
+    connect(&editor_, &Editor::projectChanged, this, [this] {
+        renderer_.clearMeshes();
+        uploadMeshes();
+        startShading();
+    });
+    connect(&editor_, &Editor::libraryChanged, this, [this] {
+        uploadMeshes();
+        startShading();
+        Q_EMIT restaged(true);
+    });
+    connect(&editor_, &Editor::sceneShown, this, &Stage::showScene);
+    connect(&editor_, &Editor::sceneEdited, this, &Stage::sceneEdited);
+    connect(&editor_, &Editor::selectionChanged, this, [this] {
+        const bool many = tinted_.size() > kMostOver;
+        refreshTinted();
+        if (many || tinted_.size() > kMostOver)
+            Q_EMIT restaged(false);
+        else
+            Q_EMIT overChanged(false);
+    });
+    connect(&editor_, &Editor::shownChanged, this, [this] { Q_EMIT restaged(true); });
+    connect(&editor_, &Editor::themeChanged, this, [this] { Q_EMIT restaged(false); });
+}
+
+Stage::~Stage() {
+    stopShading_ = true;
+    if (shadingWorker_.joinable()) shadingWorker_.join();
+    if (flushWorker_.joinable()) flushWorker_.join();
+}
+
+void Stage::uploadMeshes() {
+    for (const auto& [item, mesh] : editor_.workspace().meshes)
+        if (!renderer_.hasMesh(item)) renderer_.setMesh(item, *mesh, {});
+}
+
+// Soft shading is baked on a worker and put in when it is ready: the first picture does not wait for it.
+void Stage::startShading() {
+    stopShading_ = true;
+    if (shadingWorker_.joinable()) shadingWorker_.join();
+    stopShading_ = false;
+    std::vector<std::pair<base::Name, std::shared_ptr<const shape::Mesh>>> meshes(editor_.workspace().meshes.begin(),
+                                                                                  editor_.workspace().meshes.end());
+    shadingWorker_ = std::thread([this, meshes = std::move(meshes)] {
+        std::unordered_map<base::Name, std::vector<std::uint8_t>> baked;
+        for (const auto& [item, mesh] : meshes) {
+            if (stopShading_) return;
+            if (mesh->positions.size() > 60'000) continue;
+            baked[item] = render::bakeOcclusion(query::MeshIndex(mesh), kShadingRays);
+        }
+        QMetaObject::invokeMethod(
+            this,
+            [this, baked = std::move(baked)]() mutable {
+                shading_ = std::move(baked);
+                takeShading();
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+void Stage::takeShading() {
+    if (!editor_.isOpen()) return;
+    for (const auto& [item, values] : shading_)
+        if (const shape::Mesh* mesh = editor_.workspace().mesh(item);
+            mesh != nullptr && mesh->positions.size() == values.size())
+            renderer_.setMesh(item, *mesh, values);
+    shading_.clear();
+    Q_EMIT restaged(false);
+}
+
+void Stage::showScene() {
+    flushStale_ = true;
+    flush_.reset();
+    lively_.clear();
+    cells_.build(editor_.scene());
+    rescanMarked();
+    refreshTinted();
+    Q_EMIT restaged(true);
+}
+
+void Stage::sceneEdited(const edit::SceneDelta& delta) {
+    for (const auto* slots : {&delta.removed, &delta.created, &delta.moved}) cells_.touch(editor_.scene(), *slots);
+    if (!delta.created.empty() || !delta.removed.empty() || !delta.detailed.empty() || !delta.relabelled.empty())
+        rescanMarked();
+    if (!delta.created.empty() || !delta.removed.empty() || delta.treeChanged) refreshTinted();
+    const bool onlyLively =
+        !lively_.empty() && delta.created.empty() && delta.removed.empty() && delta.relabelled.empty() &&
+        std::all_of(delta.moved.begin(), delta.moved.end(), [this](Slot s) { return lively_.contains(s); });
+    if (!onlyLively) {
+        flushStale_ = true;
+        Q_EMIT restaged(true);
+        return;
+    }
+    const bool wasPaused = paused_;
+    paused_ = false;
+    pause_.start();
+    if (wasPaused)
+        Q_EMIT restaged(true);
+    else
+        Q_EMIT overChanged(true);
+}
+
+void Stage::rescanMarked() {
+    marked_.clear();
+    const model::Scene& scene = editor_.scene();
+    for (Slot s = 0; s < scene.slotEnd(); ++s) {
+        if (!scene.alive(s)) continue;
+        const bool pointLike = !scene.item(s) && scene.firstChild(s) == kNoSlot && scene.kind(s);
+        if (pointLike || scene.detail(s)) marked_.push_back(s);
+    }
+}
+
+void Stage::refreshTinted() {
+    tinted_.clear();
+    if (!editor_.isOpen()) return;
+    for (base::ObjectId id : editor_.selection())
+        if (const Slot top = editor_.scene().find(id); top != kNoSlot)
+            for (Slot s : editor_.scene().subtree(top)) tinted_.insert(s);
+}
+
+void Stage::startLively() {
+    if (tinted_.size() > kMostOver) return;
+    lively_ = tinted_;
+    Q_EMIT restaged(false);
+}
+
+void Stage::endLively() {
+    flushStale_ = true;
+    if (lively_.empty()) return;
+    lively_.clear();
+    paused_ = false;
+    pause_.stop();
+    Q_EMIT restaged(true);
+}
+
+const query::FlushIndex* Stage::flush() {
+    if (!flushStale_ || flushWorker_.joinable()) return flush_.get();
+    flushStale_ = false;
+    if (editor_.scene().objectCount() < kSortedAtOnce) {
+        flush_ = std::make_shared<const query::FlushIndex>(editor_.scene());
+        return flush_.get();
+    }
+    flushWorker_ = std::thread([this, snapshot = model::Scene(editor_.scene())] {
+        auto made = std::make_shared<const query::FlushIndex>(snapshot);
+        QMetaObject::invokeMethod(
+            this,
+            [this, made] {
+                flushWorker_.join();
+                flush_ = made;
+            },
+            Qt::QueuedConnection);
+    });
+    return flush_.get();
+}
+
+}  // namespace app

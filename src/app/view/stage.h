@@ -1,0 +1,76 @@
+#pragma once
+// What all panes share of the scene that is shown: its models on the graphics card, where objects are for drawing,
+// which of them have marks, which are selected or in the hand, and what can be in line with what.
+#include <QObject>
+#include <QTimer>
+#include <atomic>
+#include <memory>
+#include <thread>
+#include <unordered_map>
+#include <unordered_set>
+#include <vector>
+
+#include "app/shell/editor.h"
+#include "app/view/gl_renderer.h"
+#include "query/flush.h"
+#include "render/draw_list.h"
+
+namespace app {
+
+class Stage : public QObject {
+    Q_OBJECT
+  public:
+    /// More objects than this that are tinted are part of the kept picture and not drawn over it.
+    static constexpr std::size_t kMostOver = 2000;
+
+    explicit Stage(Editor& editor, QObject* parent = nullptr);
+    ~Stage() override;
+
+    GlRenderer& renderer() { return renderer_; }
+    const render::DrawCells& cells() const { return cells_; }
+    /// Objects with a light, camera or note, or without any mesh.
+    const std::vector<model::Slot>& marked() const { return marked_; }
+    /// The selection with all below it.
+    const std::unordered_set<model::Slot>& tinted() const { return tinted_; }
+    /// What is being dragged: drawn over the kept picture.
+    const std::unordered_set<model::Slot>& lively() const { return lively_; }
+    /// In a drag the hand rests: drawn once with all shadows.
+    bool paused() const { return paused_; }
+    /// The selection is about to be dragged, and no longer is.
+    void startLively();
+    void endLively();
+
+    /// What objects are in line with; null while a large level's is being sorted on a worker.
+    const query::FlushIndex* flush();
+
+  Q_SIGNALS:
+    /// The picture must be drawn anew; `sceneMoved`: its shadows too.
+    void restaged(bool sceneMoved);
+    /// Only what is tinted or dragged has changed. `pose`: it was moved.
+    void overChanged(bool moved);
+
+  private:
+    void uploadMeshes();
+    void startShading();
+    void takeShading();
+    void showScene();
+    void sceneEdited(const edit::SceneDelta& delta);
+    void rescanMarked();
+    void refreshTinted();
+
+    Editor& editor_;
+    GlRenderer renderer_;
+    render::DrawCells cells_;
+    std::vector<model::Slot> marked_;
+    std::unordered_set<model::Slot> tinted_, lively_;
+    bool paused_ = false;
+    QTimer pause_;
+    std::thread shadingWorker_;
+    std::atomic<bool> stopShading_{false};
+    std::unordered_map<base::Name, std::vector<std::uint8_t>> shading_;
+    std::shared_ptr<const query::FlushIndex> flush_;  // made on a worker
+    std::thread flushWorker_;
+    bool flushStale_ = true;
+};
+
+}  // namespace app
