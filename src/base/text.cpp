@@ -53,6 +53,10 @@ bool matchesWildcard(std::string_view pattern, std::string_view text) {
     return p == pattern.size();
 }
 
+bool sameFolded(std::string_view a, std::string_view b) {
+    return a.size() == b.size() && containsFolded(a, b);
+}
+
 bool containsFolded(std::string_view text, std::string_view part) {
     if (part.size() > text.size()) return false;
     for (std::size_t i = 0; i + part.size() <= text.size(); ++i) {

@@ -16,6 +16,8 @@ std::string fixed(double value, int decimals);
 /// either case. Linear time in practice, never worse than pattern x text.
 bool matchesWildcard(std::string_view pattern, std::string_view text);
 /// Is `part` somewhere in `text`, ASCII letters in either case?
+/// Are they the same but for the case of letters (ASCII)?
+bool sameFolded(std::string_view a, std::string_view b);
 bool containsFolded(std::string_view text, std::string_view part);
 std::string lowered(std::string_view text);
 

@@ -80,6 +80,8 @@ class Session {
     void adoptScene(model::Scene scene);
     /// Adds or replaces an item and brings bounds up to date.
     void putItem(model::Item item);
+    /// What a step changed, with before and after. Errors: those of reading the ledger.
+    base::Result<std::shared_ptr<const StepData>> contents(StepId step) { return data(step); }
     base::Status flush() { return ledger_->flush(); }
 
     Signal<const SceneDelta&> sceneChanged;

@@ -24,6 +24,8 @@ base::Aabb boxOf(const model::Scene& scene, base::ObjectId id) {
     return box;
 }
 
+constexpr const char* kTooFew = "Select at least two objects, or point at the one that the others are to follow.";
+
 base::Result<Mover> beginWith(const model::Scene& scene, std::span<const base::ObjectId> ids, std::size_t least,
                               const char* sentence) {
     auto mover = Mover::begin(scene, ids);
@@ -33,11 +35,14 @@ base::Result<Mover> beginWith(const model::Scene& scene, std::span<const base::O
 
 }  // namespace
 
-Status align(edit::Draft& draft, std::span<const base::ObjectId> ids, int axis, query::BoxSide side) {
-    auto mover =
-        beginWith(draft.scene(), ids, 2, "Select at least two objects; the last one is what the others follow.");
+Status align(edit::Draft& draft, std::span<const base::ObjectId> ids, int axis, query::BoxSide side,
+             const Leader& leader) {
+    const bool within = std::find(ids.begin(), ids.end(), leader.object) != ids.end();
+    auto mover = beginWith(draft.scene(), ids, within ? 2 : 1, kTooFew);
+    if (leader.object && draft.scene().find(leader.object) == kNoSlot)
+        return fail(ErrorCode::NotFound, "What the others should follow is no longer there.");
     if (!mover) return tl::unexpected(mover.error());
-    const double to = query::sideAt(boxOf(draft.scene(), mover->ids().back()), axis, side);
+    const double to = leader.object ? query::sideAt(boxOf(draft.scene(), leader.object), axis, side) : 0;
     std::vector<Vec3> offsets;
     for (base::ObjectId id : mover->ids()) {
         Vec3 offset(0.0);
@@ -76,12 +81,14 @@ Status distribute(edit::Draft& draft, std::span<const base::ObjectId> ids, int a
     return mover->moveEachBy(draft, offsets);
 }
 
-Status match(edit::Draft& draft, std::span<const base::ObjectId> ids, PosePart part) {
+Status match(edit::Draft& draft, std::span<const base::ObjectId> ids, PosePart part, base::ObjectId leader) {
     const model::Scene& scene = draft.scene();
-    if (part == PosePart::Height) return align(draft, ids, 1, query::BoxSide::Low);
-    auto mover = beginWith(scene, ids, 2, "Select at least two objects; the last one is what the others follow.");
+    if (part == PosePart::Height) return align(draft, ids, 1, query::BoxSide::Low, {leader});
+    auto mover = beginWith(scene, ids, 1, kTooFew);
     if (!mover) return tl::unexpected(mover.error());
-    const Slot target = scene.find(mover->ids().back());
+    const Slot target = scene.find(leader);
+    if (target == kNoSlot) return fail(ErrorCode::NotFound, "What the others should follow is no longer there.");
+    if (mover->ids().size() == 1 && mover->ids().front() == leader) return fail(ErrorCode::Refused, kTooFew);
     std::vector<base::Transform> poses;
     for (base::ObjectId id : mover->ids()) {
         const Slot s = scene.find(id);
@@ -114,6 +121,40 @@ Status reset(edit::Draft& draft, std::span<const base::ObjectId> ids, PosePart p
         poses.push_back(pose);
     }
     return draft.setTransforms(mover->ids(), poses);
+}
+
+namespace {
+
+/// The pose of `id` before the newest step back from the present that moved it.
+std::optional<base::Transform> previousPose(edit::Session& session, const std::string& scene, base::ObjectId id) {
+    constexpr int kFarthest = 400;  // steps
+    const edit::History& history = session.history();
+    edit::StepId at = history.present();
+    for (int i = 0; i < kFarthest && at != edit::kRoot; ++i, at = history.step(at)->parent) {
+        if (history.step(at)->scene != scene) continue;
+        const auto data = session.contents(at);
+        if (!data) return std::nullopt;
+        for (const auto& part : (*data)->changes)
+            for (auto change = part.changes.rbegin(); change != part.changes.rend(); ++change)
+                if (const auto* moved = std::get_if<model::SetTransforms>(&*change))
+                    for (std::size_t k = 0; k < moved->ids.size(); ++k)
+                        if (moved->ids[k] == id) return moved->before[k];
+    }
+    return std::nullopt;
+}
+
+}  // namespace
+
+Status swapWithPrevious(edit::Draft& draft, std::span<const base::ObjectId> ids) {
+    auto mover = Mover::begin(draft.scene(), ids);
+    if (!mover) return tl::unexpected(mover.error());
+    Ids changed;
+    std::vector<base::Transform> poses;
+    for (base::ObjectId id : mover->ids())
+        if (const auto pose = previousPose(draft.session(), draft.scene().name(), id))
+            changed.push_back(id), poses.push_back(*pose);
+    if (changed.empty()) return fail(ErrorCode::NotFound, "None of it has been moved yet.");
+    return draft.setTransforms(changed, poses);
 }
 
 Status snapToLattice(edit::Draft& draft, std::span<const base::ObjectId> ids, double step) {

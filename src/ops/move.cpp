@@ -90,13 +90,12 @@ base::Status Mover::turnBy(edit::Draft& draft, const base::Vec3& axis, double ra
     return write(draft, poses);
 }
 
-base::Status Mover::carryTo(edit::Draft& draft, const base::Vec3& by, double radians) const {
-    const base::Mat3 turn = glm::mat3_cast(glm::angleAxis(radians, base::Vec3(0, 1, 0)));
+base::Status Mover::carryTo(edit::Draft& draft, const base::Vec3& by, const base::Mat3& turn) const {
     std::vector<base::Transform> poses;
     poses.reserve(objects_.size());
     for (const Object& object : objects_) {
         base::Transform pose = object.local;
-        if (radians != 0) pose = turned(object, turn, base_);
+        if (turn != base::Mat3(1.0)) pose = turned(object, turn, base_);
         pose.position += object.toParent.direction(by);
         poses.push_back(pose);
     }
@@ -146,13 +145,40 @@ base::Mat3 Mover::axes(AxesMode mode, const base::Mat3& view) const {
 }
 
 std::optional<base::Affine> Mover::ownBox(const model::Scene& scene, const model::Library& library) const {
-    const Slot s = ids_.size() == 1 ? scene.find(ids_.front()) : kNoSlot;
-    const model::Item* item = s == kNoSlot ? nullptr : library.item(scene.item(s));
-    if (item == nullptr || item->bounds.empty() || scene.firstChild(s) != kNoSlot) return std::nullopt;
-    base::Affine box;
-    for (int k = 0; k < 3; ++k) box.linear[k][k] = item->bounds.size()[k];
-    box.translation = item->bounds.low;
-    return scene.world(s) * box;
+    const Slot s = scene.find(ids_.back());
+    if (s == kNoSlot) return std::nullopt;
+    const model::Item* item = library.item(scene.item(s));
+    if (ids_.size() == 1 && scene.firstChild(s) == kNoSlot) {
+        if (item == nullptr || item->bounds.empty()) return std::nullopt;
+        base::Affine box;
+        for (int k = 0; k < 3; ++k) box.linear[k][k] = item->bounds.size()[k];
+        box.translation = item->bounds.low;
+        return scene.world(s) * box;
+    }
+    // Several, or a group: one box when all stand the same way, else none that sizing could follow.
+    constexpr std::size_t kMost = 5000;
+    const base::Mat3 axes = directionsOf(scene.world(s).linear);
+    base::Affine into;
+    into.linear = glm::transpose(axes);
+    base::Aabb box;
+    std::size_t count = 0;
+    for (base::ObjectId id : ids_) {
+        const Slot top = scene.find(id);
+        if (top == kNoSlot) continue;
+        const base::Mat3 own = directionsOf(scene.world(top).linear);
+        for (int k = 0; k < 3; ++k)
+            if (std::abs(glm::dot(own[k], axes[k])) < 1 - 1e-9) return std::nullopt;
+        for (Slot part : scene.subtree(top)) {
+            if (++count > kMost) return std::nullopt;
+            const model::Item* of = library.item(scene.item(part));
+            if (of != nullptr && !of->bounds.empty()) box.add(base::mapped(of->bounds, into * scene.world(part)));
+        }
+    }
+    if (box.empty()) return std::nullopt;
+    base::Affine result;
+    for (int k = 0; k < 3; ++k) result.linear[k] = axes[k] * box.size()[k];
+    result.translation = axes * box.low;
+    return result;
 }
 
 double Mover::ownSize(const model::Scene& scene, int axis, const model::Library& library) const {

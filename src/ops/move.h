@@ -32,8 +32,8 @@ class Mover {
     /// Sized by factors along its own axes. Factors stop where the kind's limits are. True when one did.
     base::Result<bool> sizeBy(edit::Draft& draft, const base::Vec3& factors, PivotMode pivot) const;
 
-    /// Turned about up at the base of them all, then moved: what carrying does.
-    base::Status carryTo(edit::Draft& draft, const base::Vec3& by, double radians) const;
+    /// Turned about the base of them all, then moved: what carrying does.
+    base::Status carryTo(edit::Draft& draft, const base::Vec3& by, const base::Mat3& turn) const;
 
     const Ids& ids() const { return ids_; }
     /// The base centre of them all when it began, world.
@@ -46,8 +46,8 @@ class Mover {
     const base::Aabb& bounds() const { return bounds_; }
     /// Directions as columns, unit length, right-handed; Own and Parent are those of the one selected last.
     base::Mat3 axes(AxesMode mode, const base::Mat3& view) const;
-    /// The box of the one object that is moved, along its own axes: an affine map from the unit cube (0 to 1), world.
-    /// Nothing for several, for a group, without a mesh.
+    /// The box of what is moved, along its own axes: an affine map from the unit cube (0 to 1), world. Of several, when
+    /// all stand the same way. Nothing without a mesh.
     std::optional<base::Affine> ownBox(const model::Scene& scene, const model::Library& library) const;
     /// Length of the last selected object along its own axis 0..2, metres; 0 without a mesh.
     double ownSize(const model::Scene& scene, int axis, const model::Library& library) const;

@@ -78,11 +78,12 @@ std::string FreeNames::next(std::string_view like) {
     return split.stem + std::to_string(++highest);
 }
 
-base::Transform landing(const model::Item& item, const base::Vec3& position, const base::Quat& rotation) {
+base::Transform landing(const model::Item& item, const base::Vec3& position, const base::Quat& rotation, double size) {
     base::Transform t;
     t.rotation = rotation;
     const base::Vec3 basePoint(0.0, item.bounds.empty() ? 0.0 : item.bounds.low.y, 0.0);
-    t.position = position - rotation * basePoint;
+    t.scale = base::Vec3(size);
+    t.position = position - rotation * (basePoint * size);
     return t;
 }
 
@@ -101,7 +102,10 @@ Result<ObjectId> place(edit::Draft& draft, const Placement& placement) {
     r.kind = session.intern(item->kind);
     if (!item->bounds.empty()) r.item = placement.item;
     if (const model::Kind* kind = session.library().kind(r.kind)) r.detail = kind->facets;
-    r.local = landing(*item, placement.position, placement.rotation);
+    double size = placement.size;
+    if (const model::Kind* kind = session.library().kind(r.kind))
+        size = std::clamp(size, kind->smallestSize, std::max(kind->smallestSize, kind->largestSize));
+    r.local = landing(*item, placement.position, placement.rotation, size);
     if (placement.parent) {
         const Slot parent = draft.scene().find(placement.parent);
         if (parent == kNoSlot) return fail(ErrorCode::NotFound, "The group to place into is gone.");
@@ -111,6 +115,37 @@ Result<ObjectId> place(edit::Draft& draft, const Placement& placement) {
     const ObjectId id = r.id;
     if (Status made = draft.create({&r, 1}); !made) return tl::unexpected(made.error());
     return id;
+}
+
+Result<Replaced> replaceItem(edit::Draft& draft, std::span<const ObjectId> ids, base::Name itemName) {
+    const model::Scene& scene = draft.scene();
+    if (Status free = refuseProtected(scene, ids, "replaced"); !free) return tl::unexpected(free.error());
+    const model::Library& library = draft.session().library();
+    const model::Item* item = library.item(itemName);
+    if (item == nullptr) return fail(ErrorCode::NotFound, "There is no such item in the Stock.");
+    Replaced replaced;
+    FreeNames names(scene);
+    std::vector<base::Name> items, kinds, called;
+    const base::Name meshless = base::Name{};
+    for (ObjectId id : ids) {
+        const Slot s = scene.find(id);
+        const model::Item* old = library.item(scene.item(s));
+        if (old != nullptr && !old->bounds.empty() && !item->bounds.empty()) {
+            const base::Vec3 was = glm::max(old->bounds.size(), base::Vec3(1e-9));
+            replaced.sizeFactor = item->bounds.size() / was;
+            replaced.baseMetres = (old->bounds.low.y - item->bounds.low.y) * glm::length(scene.world(s).linear[1]);
+        }
+        const auto split = base::splitNumber(scene.nameText(s));
+        const bool ownName = old == nullptr || (split.stem != old->label && split.stem != old->label + " ");
+        called.push_back(ownName ? scene.nameOf(s) : draft.session().intern(names.next(item->label)));
+        items.push_back(item->bounds.empty() ? meshless : itemName);
+        kinds.push_back(draft.session().intern(item->kind));
+    }
+    for (const auto& [field, values] : {std::pair{model::LabelField::Item, &items},
+                                        {model::LabelField::Kind, &kinds},
+                                        {model::LabelField::Name, &called}})
+        if (Status done = draft.setLabels(field, ids, *values); !done) return tl::unexpected(done.error());
+    return replaced;
 }
 
 Status remove(edit::Draft& draft, std::span<const ObjectId> ids) {

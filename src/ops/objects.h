@@ -23,11 +23,13 @@ struct Placement {
     base::Vec3 position{0.0};         ///< where its base point lands, world
     base::Quat rotation{1, 0, 0, 0};  ///< world
     base::ObjectId parent;            ///< zero: the top
+    double size = 1;                  ///< times its own, within the limits of its kind
 };
 /// Places an item with its base point (the own origin's column, at the bottom of its bounds) on `position`.
 base::Result<base::ObjectId> place(edit::Draft& draft, const Placement& placement);
-/// The transform, in the world, that puts an item's base point on `position`.
-base::Transform landing(const model::Item& item, const base::Vec3& position, const base::Quat& rotation);
+/// The transform, in the world, that puts an item's base point on `position`, `size` times as large as it is.
+base::Transform landing(const model::Item& item, const base::Vec3& position, const base::Quat& rotation,
+                        double size = 1);
 
 base::Status remove(edit::Draft& draft, std::span<const base::ObjectId> ids);
 
@@ -47,6 +49,15 @@ base::Status reparent(edit::Draft& draft, std::span<const base::ObjectId> ids, b
                       base::ObjectId before);
 
 base::Status setFlag(edit::Draft& draft, std::span<const base::ObjectId> ids, std::uint8_t flag, bool on);
+
+/// What is different after objects were made of another item.
+struct Replaced {
+    base::Vec3 sizeFactor{1.0};  ///< new size over old, of the last one; 1 without a mesh
+    double baseMetres = 0;       ///< how far the last one's bottom came down; negative: up
+};
+/// Makes objects of another item: they keep pose, facets, properties and links, and get its kind. Names made of the
+/// old item's label are made of the new one's. Errors: NotFound for the item; Refused if one is protected.
+base::Result<Replaced> replaceItem(edit::Draft& draft, std::span<const base::ObjectId> ids, base::Name item);
 
 /// Names for new objects: each asked-for name is given the next number nobody has.
 class FreeNames {

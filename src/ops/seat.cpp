@@ -41,14 +41,8 @@ base::Affine tiltOf(const model::Scene& scene, const query::SceneIndex& index, S
     base::Affine own;
     own.linear = scene.world(slot).linear;
     const Vec3 up = glm::normalize(base::toTransform(own).rotation * Vec3(0, 1, 0));
-    const Vec3 axis = glm::cross(up, hit->normal);
-    const double sine = glm::length(axis);
-    if (sine < 1e-9) return none;
-    base::Affine lean;
-    lean.linear = glm::mat3_cast(glm::angleAxis(std::atan2(sine, glm::dot(up, hit->normal)), axis / sine));
-    const Vec3 about = box.baseCentre();
-    lean.translation = about - lean.linear * about;
-    return lean;
+    const base::Mat3 lean = turnBetween(up, hit->normal);
+    return lean == base::Mat3(1.0) ? none : turnAbout(box.baseCentre(), lean);
 }
 
 /// The local pose of `slot` when its world map becomes `adjust` times what it is, moved down.
@@ -78,8 +72,9 @@ std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneInd
         all.push_back({id, slot, {}, {}});
     }
     const query::SlotFilter others = [&](Slot s) { return !moving.contains(s) && !scene.hiddenInTree(s); };
+    const query::SceneIndex& onto = options.onto != nullptr ? *options.onto : index;
     for (Falling& f : all) {
-        if (options.tilt) f.adjust = tiltOf(scene, index, f.slot, others);
+        if (options.tilt) f.adjust = tiltOf(scene, onto, f.slot, others);
         f.body = query::fallingBody(scene, index, f.slot, f.adjust);
     }
     std::stable_sort(all.begin(), all.end(),
@@ -88,10 +83,10 @@ std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneInd
     std::vector<const query::FallingBody*> settled;
     for (Falling& f : all) {
         constexpr double kFarthest = 5000;
-        auto fall = query::fallOntoScene(f.body, scene, index, others, kFarthest);
+        auto fall = query::fallOntoScene(f.body, scene, onto, others, kFarthest);
         for (const query::FallingBody* other : settled)
             if (meetFromAbove(f.body.bounds, other->bounds))
-                if (const auto onto = query::fallOnto(f.body, other->triangles, fall.value_or(kFarthest))) fall = onto;
+                if (const auto less = query::fallOnto(f.body, other->triangles, fall.value_or(kFarthest))) fall = less;
         SeatDrop drop{f.id, fall.has_value(), 0, scene.local(f.slot)};
         if (fall) {
             drop.metres = *fall + options.sinkMetres;

@@ -9,6 +9,8 @@ namespace ops {
 struct SeatOptions {
     bool tilt = false;      ///< lean with the slope under the base point first
     double sinkMetres = 0;  ///< how far into the support
+    /// Where the supports are, when they are other shapes (of collision) than those that fall; null: the same.
+    const query::SceneIndex* onto = nullptr;
 };
 
 /// What seating does to one object.

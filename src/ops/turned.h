@@ -9,6 +9,9 @@ namespace ops {
 base::Transform turnedBelow(const base::Transform& local, const base::Affine& parent, const base::Affine& toParent,
                             const base::Affine& by);
 
+/// The smallest turn that brings one direction to another; both of unit length.
+base::Mat3 turnBetween(const base::Vec3& from, const base::Vec3& to);
+
 /// A turn about a point, in the world.
 base::Affine turnAbout(const base::Vec3& point, const base::Mat3& turn);
 

@@ -100,6 +100,21 @@ bool inSight(const model::Scene& scene, const SceneIndex& index, const Aim& aim,
 
 }  // namespace
 
+std::array<Vec3, 2> endsOf(const model::Scene& scene, const SceneIndex& index, model::Slot slot) {
+    const MeshIndex* mesh = index.meshOf(scene.item(slot));
+    const base::Affine& world = scene.world(slot);
+    if (mesh == nullptr) return {world.translation, world.translation};
+    const base::Aabb& box = mesh->mesh().bounds;
+    int longest = 0;
+    for (int k = 1; k < 3; ++k)
+        if (box.size()[k] * glm::length(world.linear[k]) > box.size()[longest] * glm::length(world.linear[longest]))
+            longest = k;
+    Vec3 low = box.centre(), high = low;
+    low[longest] = box.low[longest];
+    high[longest] = box.high[longest];
+    return {world.point(low), world.point(high)};
+}
+
 std::optional<CatchPoint> catchAt(const model::Scene& scene, const SceneIndex& index, const Aim& aim, CatchKind kind,
                                   const SlotFilter& filter) {
     const std::vector<SceneHit> hits = surfacesNear(scene, index, aim, filter);
@@ -116,6 +131,11 @@ std::optional<CatchPoint> catchAt(const model::Scene& scene, const SceneIndex& i
     std::vector<std::vector<Face>> nearHit;  // one list for each hit
     std::vector<Candidate> candidates;
     double reach = aim.reachPixels;
+    const bool whole = kind == CatchKind::Centre || kind == CatchKind::End;  // of the object, not of a face
+    if (kind == CatchKind::End) {
+        for (const Vec3& p : endsOf(scene, index, under.slot)) candidates.push_back({p, under.slot, under.normal});
+        reach = 1e9;
+    }
     if (kind == CatchKind::Centre) {
         const base::Aabb& box = scene.bounds(under.slot);
         Vec3 top = box.centre();
@@ -124,7 +144,7 @@ std::optional<CatchPoint> catchAt(const model::Scene& scene, const SceneIndex& i
         reach = 1e9;  // the object under the pointer: the nearest of its centres
     }
     const base::Ray ray = aim.rayThrough(aim.pixel);
-    for (std::size_t h = 0; h < hits.size() && kind != CatchKind::Centre; ++h) {
+    for (std::size_t h = 0; h < hits.size() && !whole; ++h) {
         const double radius = aim.reachPixels * aim.metresPerPixel(hits[h].point) * 1.2;
         const base::Aabb box{hits[h].point - radius, hits[h].point + radius};
         const std::vector<Face>& faces = nearHit.emplace_back(facesNear(scene, index, box, filter));
@@ -148,9 +168,8 @@ std::optional<CatchPoint> catchAt(const model::Scene& scene, const SceneIndex& i
     std::sort(order.begin(), order.end());
     for (const auto& [distance, i] : order) {
         const Candidate& c = candidates[i];
-        if (kind != CatchKind::Centre && isSeam(nearHit[c.hit], c.face, c.edge)) continue;
-        if (kind == CatchKind::Centre || inSight(scene, index, aim, c.point, filter))
-            return CatchPoint{kind, c.point, c.normal, c.slot};
+        if (!whole && isSeam(nearHit[c.hit], c.face, c.edge)) continue;
+        if (whole || inSight(scene, index, aim, c.point, filter)) return CatchPoint{kind, c.point, c.normal, c.slot};
     }
     return std::nullopt;
 }

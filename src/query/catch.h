@@ -1,5 +1,6 @@
 #pragma once
 // What a drag catches on: the corner, edge, face or centre of what is there, nearest to a pixel and in sight.
+#include <array>
 #include <functional>
 #include <optional>
 
@@ -7,7 +8,7 @@
 
 namespace query {
 
-enum class CatchKind { Corner, Edge, Face, Centre };
+enum class CatchKind { Corner, Edge, Face, Centre, End };
 
 struct CatchPoint {
     CatchKind kind = CatchKind::Face;
@@ -25,6 +26,9 @@ struct Aim {
     std::function<double(const base::Vec3& point)> metresPerPixel;
     double reachPixels = 14;
 };
+
+/// The middles of an object's two ends along its longest own axis, world; its origin twice without a mesh.
+std::array<base::Vec3, 2> endsOf(const model::Scene& scene, const SceneIndex& index, model::Slot slot);
 
 /// The nearest of that kind. Edges are where surfaces meet at an angle or end; the seams of a flat face are none, and
 /// corners are ends of edges. Objects that do not pass `filter` are neither caught on nor in the way.

@@ -1,14 +1,28 @@
 #include "query/object_filter.h"
 
+#include <fmt/format.h>
+
+#include <cstdlib>
+#include <optional>
+
 #include "base/text.h"
 
 namespace query {
 
 ObjectFilter::ObjectFilter(std::string_view text) {
     std::string word;
-    bool quoted = false;
+    bool quoted = false, wasQuoted = false;
     auto finish = [&] {
         if (word.empty()) return;
+        // `key=value`, `key>3`: a property. Quotes keep these signs as part of a name.
+        const std::size_t sign = wasQuoted ? std::string::npos : word.find_first_of("=<>");
+        if (sign != std::string::npos && sign > 0) {
+            const std::string value = word.substr(sign + 1);
+            words_.push_back({Field::Property, value, value.find_first_of("*?") != std::string::npos,
+                              word.substr(0, sign), word[sign]});
+            word.clear();
+            return;
+        }
         Field field = Field::Name;
         for (auto [key, which] :
              {std::pair{std::string_view("kind:"), Field::Kind}, {"item:", Field::Item}, {"name:", Field::Name}})
@@ -17,22 +31,60 @@ ObjectFilter::ObjectFilter(std::string_view text) {
                 word.erase(0, key.size());
                 break;
             }
-        words_.push_back({field, word, word.find_first_of("*?") != std::string::npos});
+        words_.push_back({field, word, word.find_first_of("*?") != std::string::npos, {}, 0});
         word.clear();
     };
     for (char c : text) {
         if (c == '"')
-            quoted = !quoted;
+            quoted = !quoted, wasQuoted = true;
         else if (c == ' ' && !quoted)
-            finish();
+            finish(), wasQuoted = false;
         else
             word += c;
     }
     finish();
 }
 
+namespace {
+
+/// A property's value as one types it: text as it is, numbers shortest, truth as true or false; lists have none.
+std::optional<std::string> typed(const model::Value& value) {
+    if (const auto* text = std::get_if<std::string>(&value.data)) return *text;
+    if (const auto* flag = std::get_if<bool>(&value.data)) return *flag ? "true" : "false";
+    if (const auto* whole = std::get_if<std::int64_t>(&value.data)) return std::to_string(*whole);
+    if (const auto* real = std::get_if<double>(&value.data)) return fmt::format("{}", *real);
+    return std::nullopt;
+}
+
+std::optional<double> numberIn(const std::string& text) {
+    char* end = nullptr;
+    const double number = std::strtod(text.c_str(), &end);
+    return !text.empty() && *end == '\0' ? std::optional(number) : std::nullopt;
+}
+
+}  // namespace
+
+bool ObjectFilter::hasProperty(const model::Scene& scene, model::Slot slot, const Word& word) {
+    const auto& detail = scene.detail(slot);
+    if (!detail) return false;
+    for (const auto& [key, value] : detail->properties) {
+        if (!base::sameFolded(key, word.key)) continue;
+        const auto text = typed(value);
+        if (!text) return false;
+        const auto is = numberIn(*text), wanted = numberIn(word.pattern);
+        if (word.sign != '=') return is && wanted && (word.sign == '<' ? *is < *wanted : *is > *wanted);
+        if (is && wanted) return *is == *wanted;
+        return word.wildcard ? base::matchesWildcard(word.pattern, *text) : base::sameFolded(*text, word.pattern);
+    }
+    return false;
+}
+
 bool ObjectFilter::fits(const model::Scene& scene, model::Slot slot) const {
     for (const Word& word : words_) {
+        if (word.field == Field::Property) {
+            if (!hasProperty(scene, slot, word)) return false;
+            continue;
+        }
         const std::string_view text = word.field == Field::Name   ? scene.nameText(slot)
                                       : word.field == Field::Kind ? scene.kindText(slot)
                                                                   : scene.itemText(slot);

@@ -246,8 +246,12 @@ HandleAmount HandleDrag::snapped(const HandleAmount& amount, const Steps& steps)
         // Free follows the world's axes; the others the handle's own.
         const base::Mat3 axes = part_.which == kAll ? base::Mat3(1.0) : handle_.axes;
         result.offset = Vec3(0.0);
-        for (int k = 0; k < 3; ++k)
-            result.offset += axes[k] * nearestMultiple(glm::dot(amount.offset, axes[k]), steps.metres);
+        for (int k = 0; k < 3; ++k) {
+            const bool moves = part_.axis() >= 0 ? part_.axis() == k : part_.planeWithout() != k;
+            const double start = steps.onLattice && moves ? glm::dot(handle_.origin, axes[k]) : 0;
+            result.offset +=
+                axes[k] * (nearestMultiple(start + glm::dot(amount.offset, axes[k]), steps.metres) - start);
+        }
     }
     if (part_.which != kFree) result.radians = nearestMultiple(amount.radians, base::radians(steps.degrees));
     if (steps.factor > 0)

@@ -63,6 +63,7 @@ struct HandleAmount {
 /// Multiples an amount snaps to; 0: as it is.
 struct Steps {
     double metres = 0, degrees = 0, factor = 0;
+    bool onLattice = false;  ///< metres count from the world's zero and not from where the drag began
 };
 
 /// One drag of it. What was under the pointer at the press stays there: nothing jumps when it begins.

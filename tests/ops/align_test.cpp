@@ -25,7 +25,7 @@ class AlignTest : public QObject {
                                                    b.put("cube", {7, -3, 2}), b.put("beam", {4, 5, 6}, {10, 40, 5})};
                 const std::string before = b.bytes();
                 const base::Aabb last = b.bounds(ids[2]);
-                QVERIFY(run(b, [&](edit::Draft& d) { return ops::align(d, ids, axis, side); }));
+                QVERIFY(run(b, [&](edit::Draft& d) { return ops::align(d, ids, axis, side, {ids.back()}); }));
                 for (ObjectId id : ids)
                     QVERIFY(std::abs(query::sideAt(b.bounds(id), axis, side) - query::sideAt(last, axis, side)) < 1e-9);
                 QVERIFY(b.bounds(ids[2]) == last);
@@ -50,14 +50,14 @@ class AlignTest : public QObject {
         const ObjectId group = b.add("Group", {}, {{1, 2, 3}, base::fromDegrees({0, 30, 0}), {2, 2, 2}});
         const std::vector<ObjectId> ids = {b.put("cube", {0, 1, 0}, {}, Vec3(1.0), group),
                                            b.put("cube", {7, -3, 2}, {0, 50, 10}, {1, 2, 3})};
-        QVERIFY(run(b, [&](edit::Draft& d) { return ops::match(d, ids, ops::PosePart::Height); }));
+        QVERIFY(run(b, [&](edit::Draft& d) { return ops::match(d, ids, ops::PosePart::Height, ids.back()); }));
         QVERIFY(std::abs(b.bounds(ids[0]).low.y - b.bounds(ids[1]).low.y) < 1e-9);
-        QVERIFY(run(b, [&](edit::Draft& d) { return ops::match(d, ids, ops::PosePart::Turn); }));
+        QVERIFY(run(b, [&](edit::Draft& d) { return ops::match(d, ids, ops::PosePart::Turn, ids.back()); }));
         const auto turn = [&](ObjectId id) { return base::toTransform(b.scene().world(b.slot(id))).rotation; };
         QVERIFY(std::abs(std::abs(glm::dot(turn(ids[0]), turn(ids[1]))) - 1) < 1e-9);
-        QVERIFY(run(b, [&](edit::Draft& d) { return ops::match(d, ids, ops::PosePart::Size); }));
+        QVERIFY(run(b, [&](edit::Draft& d) { return ops::match(d, ids, ops::PosePart::Size, ids.back()); }));
         QVERIFY(b.scene().local(b.slot(ids[0])).scale == Vec3(1, 2, 3));
-        QVERIFY(run(b, [&](edit::Draft& d) { return ops::match(d, ids, ops::PosePart::Position); }));
+        QVERIFY(run(b, [&](edit::Draft& d) { return ops::match(d, ids, ops::PosePart::Position, ids.back()); }));
         QVERIFY(glm::length(b.scene().world(b.slot(ids[0])).translation - Vec3(7, -3, 2)) < 1e-9);
     }
     void turnAndSizeGoBackAndPositionsGoToTheLattice() {
@@ -68,6 +68,38 @@ class AlignTest : public QObject {
         QVERIFY(run(b, [&](edit::Draft& d) { return ops::snapToLattice(d, {&id, 1}, 0.5); }));
         QVERIFY(b.scene().local(b.slot(id)) == (base::Transform{{0.5, 1, -0.5}}));
     }
+    void anotherObjectOrTheWorldsZeroLeads() {
+        test::Blocks b;
+        const ObjectId one = b.put("cube", {2, 3, 4}), leader = b.put("beam", {7, 9, 1}, {0, 30, 0});
+        QVERIFY(run(b, [&](edit::Draft& d) { return ops::setFlag(d, {&leader, 1}, model::flags::kProtected, true); }));
+        const base::Aabb there = b.bounds(leader);
+        QVERIFY(run(b, [&](edit::Draft& d) { return ops::align(d, {&one, 1}, 1, BoxSide::High, {leader}); }));
+        QVERIFY(std::abs(b.bounds(one).high.y - there.high.y) < 1e-9);
+        QVERIFY(run(b, [&](edit::Draft& d) { return ops::align(d, {&one, 1}, 0, BoxSide::Low, {}); }));
+        QVERIFY(std::abs(b.bounds(one).low.x) < 1e-9);
+        QVERIFY(run(b, [&](edit::Draft& d) { return ops::match(d, {&one, 1}, ops::PosePart::Height, leader); }));
+        QVERIFY(std::abs(b.bounds(one).low.y - there.low.y) < 1e-9);
+        QVERIFY(b.bounds(leader) == there);
+        QVERIFY(!run(b, [&](edit::Draft& d) { return ops::match(d, {&one, 1}, ops::PosePart::Turn, one); }));
+        QVERIFY(!run(b, [&](edit::Draft& d) { return ops::match(d, {&one, 1}, ops::PosePart::Turn, {99}); }));
+    }
+    void thePreviousPoseComesBackAndGoesAgain() {
+        test::Blocks b;
+        const ObjectId cube = b.put("cube", {0, 0, 0}), other = b.put("cube", {5, 0, 0});
+        QVERIFY(!run(b, [&](edit::Draft& d) { return ops::swapWithPrevious(d, {&cube, 1}); }));
+        const base::Transform first = b.scene().local(b.slot(cube)),
+                              second{{1, 2, 3}, base::fromDegrees({0, 45, 0}), Vec3(2)};
+        QVERIFY(run(b, [&](edit::Draft& d) { return d.setTransforms({&cube, 1}, {&second, 1}); }));
+        QVERIFY(run(b, [&](edit::Draft& d) { return d.setTransforms({&other, 1}, {&second, 1}); }));
+        b.close();
+        QVERIFY(b.reopen().has_value());  // it is read from the ledger
+        const std::vector<ObjectId> both = {cube, other};
+        QVERIFY(run(b, [&](edit::Draft& d) { return ops::swapWithPrevious(d, both); }));
+        QCOMPARE(b.scene().local(b.slot(cube)), first);
+        QCOMPARE(b.scene().local(b.slot(other)).position, Vec3(5, 0, 0));
+        QVERIFY(run(b, [&](edit::Draft& d) { return ops::swapWithPrevious(d, both); }));
+        QCOMPARE(b.scene().local(b.slot(cube)), second);
+    }
     void tooFewOrAProtectedOneAreRefusedAndNothingIsTouched() {
         test::Blocks b;
         const std::vector<ObjectId> ids = {b.put("cube", {0, 0, 0}), b.put("cube", {5, 1, 0}),
@@ -77,10 +109,10 @@ class AlignTest : public QObject {
         }));
         const std::string before = b.bytes();
         edit::Draft draft(b.session(), "first", "Arrange");
-        QVERIFY(!ops::align(draft, std::span(ids).subspan(1, 1), 0, BoxSide::Low));
+        QVERIFY(!ops::align(draft, std::span(ids).subspan(1, 1), 0, BoxSide::Low, {ids[1]}));
         QVERIFY(!ops::distribute(draft, std::span(ids).subspan(1, 2), 0, ops::Spacing::Gaps));
-        QVERIFY(!ops::align(draft, ids, 0, BoxSide::Low));
-        QVERIFY(!ops::match(draft, ids, ops::PosePart::Turn));
+        QVERIFY(!ops::align(draft, ids, 0, BoxSide::Low, {ids.back()}));
+        QVERIFY(!ops::match(draft, ids, ops::PosePart::Turn, ids.back()));
         QCOMPARE(b.bytes(), before);
     }
 };

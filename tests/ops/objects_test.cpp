@@ -140,6 +140,52 @@ class ObjectsTest : public QObject {
         const ObjectId a = p.add("A"), b = p.add("B", a);
         refused(p, [&](edit::Draft& d) { return ops::reparent(d, {&a, 1}, b, {}); });
     }
+    void anotherItemTakesThePlaceAndThePoseStays() {
+        test::TestProject p;
+        model::Item bench, block;
+        bench.name = "bench";
+        bench.label = "Bench";
+        bench.bounds = {{-1, 0, -0.5}, {1, 1, 0.5}};
+        block.name = "block";
+        block.label = "Stone block";
+        block.kind = "Structure";
+        block.bounds = {{-1, -0.5, -1}, {1, 1.5, 1}};
+        p.session().putItem(bench);
+        p.session().putItem(block);
+        const base::Transform pose{{1, 2, 3}, base::fromDegrees({0, 30, 0}), base::Vec3(2.0)};
+        const ObjectId child = p.add("Note"), one = p.add("Bench 4", {}, pose, "bench"),
+                       named = p.add("Where she sat", {}, pose, "bench");
+        QVERIFY(run(p, [&](edit::Draft& d) { return ops::reparent(d, {&child, 1}, one, {}); }));
+        const std::string before = p.bytes();
+        ops::Replaced told;
+        QVERIFY(run(p, [&](edit::Draft& d) -> base::Status {
+            auto done = ops::replaceItem(d, std::array{one, named}, p.name("block"));
+            if (!done) return tl::unexpected(done.error());
+            told = *done;
+            return {};
+        }));
+        QCOMPARE(std::string(p.scene().nameText(p.slot(one))), std::string("Stone block"));
+        QCOMPARE(std::string(p.scene().nameText(p.slot(named))), std::string("Where she sat"));
+        QCOMPARE(std::string(p.scene().kindText(p.slot(one))), std::string("Structure"));
+        QCOMPARE(p.scene().local(p.slot(one)), pose);
+        QCOMPARE(p.scene().parent(p.slot(child)), p.slot(one));
+        QVERIFY(glm::length(told.sizeFactor - base::Vec3(1, 2, 2)) < 1e-12);
+        QVERIFY(std::abs(told.baseMetres - 1) < 1e-12);  // half a metre, twice as large
+        QVERIFY(p.scene().bounds(p.slot(one)).low.y < 1.01);
+        QVERIFY(p.session().undo().has_value());
+        QCOMPARE(p.bytes(), before);
+        refused(p, [&](edit::Draft& d) -> base::Status {
+            auto done = ops::replaceItem(d, {&one, 1}, p.name("nothing"));
+            return done ? base::Status{} : tl::unexpected(done.error());
+        });
+    }
+    void whatIsPlacedLargerStandsOnItsBasePoint() {
+        model::Item item;
+        item.bounds = {{-1, -0.5, -1}, {1, 1.5, 1}};
+        const base::Transform t = ops::landing(item, {3, 7, 1}, base::fromDegrees({0, 90, 0}), 2);
+        QVERIFY(glm::length(base::toAffine(t).point({0, -0.5, 0}) - base::Vec3(3, 7, 1)) < 1e-12);
+        QCOMPARE(t.scale, base::Vec3(2.0));
+    }
     void namesThatCannotBeAreRefused() {
         test::TestProject p;
         const ObjectId id = p.add("Bench");

@@ -110,6 +110,24 @@ class SeatTest : public QObject {
         QVERIFY(!refused && refused.error().message.find("nothing below cube") != std::string::npos);
         QCOMPARE(b.bytes(), before);
     }
+    void oneSeatsOntoOtherShapesAndSinks() {
+        test::Blocks b;
+        b.put("slab", {0, 0, 0});
+        b.put("ramp", {0, 0, 0});
+        const ObjectId cube = b.put("cube", {5, 6, 0});
+        // Where the ramp stops nobody the floor holds it.
+        const shape::Mesh slab = shape::boxMesh({{-20, -0.5, -20}, {20, 0, 20}});
+        const query::MeshIndex floor(std::make_shared<const shape::Mesh>(slab));
+        const query::SceneIndex onto(b.scene(),
+                                     [&](base::Name item) { return item == b.name("slab") ? &floor : nullptr; });
+        ops::SeatOptions options;
+        options.onto = &onto;
+        options.sinkMetres = 0.1;
+        const auto drops = seat(b, {cube}, options);
+        QCOMPARE(drops.size(), std::size_t{1});
+        QVERIFY2(std::abs(b.bounds(cube).low.y + 0.1) < 1e-6, qPrintable(QString::number(b.bounds(cube).low.y)));
+        QVERIFY(std::abs(drops[0].metres - 6.1) < 1e-6);
+    }
     void theIndexGivesEveryObjectABoxMeets() {
         test::Blocks b;
         base::Random random(3);

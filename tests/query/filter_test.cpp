@@ -1,6 +1,7 @@
 #include <QtTest>
 
 #include "query/frustum.h"
+#include "query/measure.h"
 #include "query/object_filter.h"
 #include "support/test_project.h"
 
@@ -33,6 +34,46 @@ class FilterTest : public QObject {
             QVERIFY(draft.commit().has_value());
         }
         QCOMPARE(query::ObjectFilter(filter.toStdString()).fits(p.scene(), p.slot(id)), fits);
+    }
+    void propertiesAreAskedFor_data() {
+        QTest::addColumn<QString>("filter");
+        QTest::addColumn<bool>("fits");
+        for (const auto& [filter, fits] : {std::pair{"oil=3.5", true},
+                                           {"oil>3", true},
+                                           {"oil>3.5", false},
+                                           {"Oil<9 lantern", true},
+                                           {"state=Open", true},
+                                           {"state=op*", true},
+                                           {"state=op", false},
+                                           {"lit=true", true},
+                                           {"crew>1", true},
+                                           {"crew=2", true},
+                                           {"colour=red", false},
+                                           {"state>3", false},
+                                           {"\"oil=3.5\"", false}})
+            QTest::newRow(filter) << QString(filter) << fits;
+    }
+    void propertiesAreAskedFor() {
+        QFETCH(QString, filter);
+        QFETCH(bool, fits);
+        test::TestProject p;
+        const auto id = p.add("Lantern post 7");
+        model::Detail detail;
+        detail.properties = {
+            {"oil", {3.5}}, {"state", {std::string("open")}}, {"lit", {true}}, {"crew", {std::int64_t{2}}}};
+        const model::DetailPtr shared = std::make_shared<const model::Detail>(detail);
+        edit::Draft draft(p.session(), "first", "Properties");
+        QVERIFY(draft.setDetails({&id, 1}, {&shared, 1}).has_value());
+        QCOMPARE(query::ObjectFilter(filter.toStdString()).fits(p.scene(), p.slot(id)), fits);
+    }
+    void measuresAreExact() {
+        const query::Measure m{{{0, 0, 0}, {3, 0, 4}, {3, 5, 4}, {3, 10, 4}}};
+        QCOMPARE(m.length(0), 5.0);
+        QCOMPARE(m.total(), 15.0);
+        QCOMPARE(m.degreesAt(1), 90.0);
+        QCOMPARE(m.degreesAt(2), 180.0);
+        QCOMPARE(m.slopeDegrees(0), 0.0);
+        QCOMPARE(m.slopeDegrees(1), 90.0);
     }
     void aTriangleThatReachesInTouches() {
         query::Frustum f;  // the unit cube without a far side

@@ -26,6 +26,21 @@ class HandleTest : public QObject {
     HandlePart hit(const Handle& h, const Vec3& p) const { return h.hit(pixelOf(p), camera_, view_); }
 
   private Q_SLOTS:
+    void stepsCountFromWhereItStoodOrFromTheWorldsZero() {
+        Handle h = only(Task::Slide);
+        h.origin = {1.1, 2.2, 3.3};
+        render::HandleAmount amount;
+        amount.offset = {0.6, 0, 0};
+        for (const bool lattice : {false, true}) {
+            const render::Steps steps{0.5, 0, 0, lattice};
+            const HandleDrag along(h, {Task::Slide, 0}, {300, 300}, camera_, view_);
+            const Vec3 moved = along.snapped(amount, steps).offset;
+            QVERIFY(glm::length(moved - Vec3(lattice ? 0.4 : 0.5, 0, 0)) < 1e-12);  // to 1.5, or by 0.5
+            const HandleDrag free(h, {Task::Slide, kAll}, {300, 300}, camera_, view_);
+            const Vec3 all = h.origin + free.snapped(amount, steps).offset;
+            if (lattice) QVERIFY(glm::length(all - Vec3(1.5, 2, 3.5)) < 1e-12);
+        }
+    }
     void eachPartIsHitWhereItIsDrawn() {
         for (const Task task : {Task::Slide, Task::Fit}) {
             const Handle h = only(task);

@@ -10,7 +10,7 @@
 
 namespace app {
 
-KeySheet::KeySheet(CommandSet& commands, QWidget* parent) : QDialog(parent) {
+KeySheet::KeySheet(CommandSet& commands, const QString& now, QWidget* parent) : QDialog(parent) {
     setWindowTitle(tr("Keys and mouse"));
     resize(560, 560);
     auto* layout = new QVBoxLayout(this);
@@ -29,6 +29,18 @@ KeySheet::KeySheet(CommandSet& commands, QWidget* parent) : QDialog(parent) {
     };
     auto* said = new QLabel;
     said->setObjectName("quiet");
+    auto line = [&](const QString& what, const QString& how) {
+        grid->addWidget(new QLabel(what), row, 0);
+        auto* l = new QLabel(how);
+        l->setObjectName("quiet");
+        grid->addWidget(l, row++, 1);
+    };
+    // What the status line says of this moment: "keys: what they do".
+    heading(tr("Right now"));
+    for (const QString& part : now.split(QStringLiteral(" · "), Qt::SkipEmptyParts)) {
+        const int colon = static_cast<int>(part.indexOf(':'));
+        line(colon < 0 ? part : part.mid(colon + 1).trimmed(), colon < 0 ? QString() : part.left(colon));
+    }
     heading(tr("In the view"));
     const std::pair<QString, QString> mouse[] = {
         {tr("Select; again with Shift: add; with Ctrl: take away"), tr("click")},
@@ -38,12 +50,15 @@ KeySheet::KeySheet(CommandSet& commands, QWidget* parent) : QDialog(parent) {
         {tr("Towards or away from the point under the pointer"), tr("wheel")},
         {tr("Look, and fly with W A S D R F"), tr("right drag")},
         {tr("Move the selection by a step; Shift fine, Ctrl coarse"), tr("arrows, Page Up, Page Down")}};
-    for (const auto& [what, how] : mouse) {
-        grid->addWidget(new QLabel(what), row, 0);
-        auto* l = new QLabel(how);
-        l->setObjectName("quiet");
-        grid->addWidget(l, row++, 1);
-    }
+    for (const auto& [what, how] : mouse) line(what, how);
+    heading(tr("In a drag"));
+    const std::pair<QString, QString> drag[] = {
+        {tr("Catch a corner, edge, face, centre, end; nothing"), tr("hold 1 2 3 4 6; 0")},
+        {tr("Stop in line with anything in the level"), tr("hold C")},
+        {tr("Fine; without steps"), tr("hold Shift; hold G")},
+        {tr("Carrying: turn; raise"), tr("wheel; Shift + wheel")},
+        {tr("Type an exact amount; take it all back"), tr("Tab; Esc")}};
+    for (const auto& [what, how] : drag) line(what, how);
     QString menu;
     for (const Command& command : commands.all()) {
         if (command.menu != menu) heading(menu = command.menu);

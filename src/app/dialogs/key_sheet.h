@@ -9,7 +9,8 @@ namespace app {
 class KeySheet : public QDialog {
     Q_OBJECT
   public:
-    KeySheet(CommandSet& commands, QWidget* parent);
+    /// `now`: what mouse and keys do at this moment, as the status line says it.
+    KeySheet(CommandSet& commands, const QString& now, QWidget* parent);
 };
 
 }  // namespace app

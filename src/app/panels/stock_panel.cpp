@@ -7,15 +7,20 @@
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QMimeData>
+#include <QMouseEvent>
 #include <QPainter>
+#include <QSettings>
 #include <QStyledItemDelegate>
 #include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <functional>
 #include <map>
+#include <optional>
 
 #include "app/panels/flow_layout.h"
+#include "app/panels/number_field.h"
 #include "app/view/gl_renderer.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
@@ -24,6 +29,7 @@ namespace app {
 namespace {
 
 constexpr int kThumbnail = 56;
+constexpr int kPreview = 104;
 constexpr QSize kTile(86, 86);
 
 /// A tile: thumbnail over label.
@@ -82,16 +88,119 @@ QLabel* label(const QString& text, const char* name) {
 
 }  // namespace
 
+namespace {
+
+/// How what is placed differs: turn, size, variations.
+class VaryCard : public QWidget {
+  public:
+    explicit VaryCard(Editor& editor) : editor_(editor) {
+        auto* grid = new QGridLayout(this);
+        grid->setContentsMargins(0, 2, 0, 0);
+        grid->setVerticalSpacing(3);
+        grid->addWidget(label(StockPanel::tr("Placed with chance"), "cardTitle"), 0, 0, 1, 3);
+        auto field = [&](int row, int column, const char* name, const QString& what, base::Quantity quantity,
+                         double value, double low, double high, const std::function<void(Varying&, double)>& set) {
+            auto* f = new NumberField(quantity, 2);
+            f->setObjectName(QLatin1String(name));
+            f->setAccessibleName(what);
+            f->setToolTip(what);
+            f->setValue(value);
+            auto change = [this, f, set, low, high](double v) {
+                Varying varying = editor_.varying();
+                set(varying, std::clamp(v, low, high));
+                if (varying.smallest > varying.largest) varying.largest = varying.smallest;
+                editor_.setVarying(varying);
+                f->setValue(std::clamp(v, low, high));
+            };
+            QObject::connect(f, &NumberField::typed, f, [this, f, quantity, change](const QString& text) {
+                auto v = base::evaluateQuantity(text.toStdString(), quantity, 0.0);
+                if (v)
+                    change(*v);
+                else
+                    editor_.report(tl::unexpected(v.error()));
+            });
+            grid->addWidget(f, row, column);
+        };
+        grid->addWidget(label(StockPanel::tr("Turn ±"), "quiet"), 1, 0);
+        field(1, 1, "varyTurn", StockPanel::tr("Turned by chance, up to so many degrees either way"),
+              base::Quantity::Angle, editor.varying().turnDegrees, 0, 180,
+              [](Varying& v, double x) { v.turnDegrees = x; });
+        grid->addWidget(label(StockPanel::tr("Size"), "quiet"), 2, 0);
+        field(2, 1, "varySmallest", StockPanel::tr("Smallest size by chance, times its own"), base::Quantity::Factor,
+              editor.varying().smallest, 0.01, 100, [](Varying& v, double x) { v.smallest = x; });
+        field(2, 2, "varyLargest", StockPanel::tr("Largest size by chance, times its own"), base::Quantity::Factor,
+              editor.varying().largest, 0.01, 100, [](Varying& v, double x) { v.largest = x; });
+        auto* others = new QToolButton;
+        others->setObjectName("varyOthers");
+        others->setCheckable(true);
+        others->setText(StockPanel::tr("Variations too"));
+        others->setToolTip(StockPanel::tr("Also places the items of the same name with another number"));
+        QObject::connect(others, &QToolButton::toggled, others, [this, others](bool on) {
+            Varying varying = editor_.varying();
+            varying.variations = on;
+            editor_.setVarying(varying);
+            others->setText((on ? QStringLiteral("✓ ") : QString()) + StockPanel::tr("Variations too"));
+        });
+        grid->addWidget(others, 3, 0, 1, 3);
+    }
+
+  private:
+    Editor& editor_;
+};
+
+}  // namespace
+
 StockModel::StockModel(Editor& editor, QObject* parent) : QAbstractListModel(parent), editor_(editor) {}
+
+namespace {
+
+/// Does an item fit a word that asks for an ability or a cost? Nothing: the word is part of a name.
+std::optional<bool> fitsAbility(const model::Item& item, const model::Kind* kind, const QString& word) {
+    if (word.startsWith("can:")) {
+        const QString what = word.mid(4);
+        if (what == "size") return kind == nullptr || kind->smallestSize != kind->largestSize;
+        if (what == "light") return kind != nullptr && kind->facets && kind->facets->light.has_value();
+        if (what == "camera") return kind != nullptr && kind->facets && kind->facets->camera.has_value();
+        return false;
+    }
+    for (const auto& [key, value] :
+         {std::pair{"tri", static_cast<double>(item.triangles)}, {"cost", kind != nullptr ? kind->cost : 1.0}})
+        for (const char sign : {'<', '>'})
+            if (word.startsWith(QLatin1String(key) + sign)) {
+                bool number = false;
+                const double limit = word.mid(static_cast<int>(qstrlen(key)) + 1).toDouble(&number);
+                return number && (sign == '<' ? value < limit : value > limit);
+            }
+    return std::nullopt;
+}
+
+}  // namespace
 
 void StockModel::filter(const QString& text, const QString& category) {
     beginResetModel();
     shown_.clear();
     std::vector<std::pair<int, const model::Item*>> ranked;
-    const std::string wanted = text.trimmed().toStdString(), only = category.toStdString();
+    QStringList names, abilities;
+    for (const QString& word : text.split(' ', Qt::SkipEmptyParts))
+        (word.startsWith("can:") || word.contains('<') || word.contains('>') ? abilities : names) << word;
+    const std::string wanted = names.join(' ').toStdString(), only = category.toStdString();
+    const auto& recent = editor_.recentItems();
     if (editor_.isOpen())
         for (const model::Item& item : editor_.session().library().items()) {
-            if (!only.empty() && item.category != only) continue;
+            const auto used = std::find(recent.begin(), recent.end(), item.name);
+            if (category == kFavourites ? !favourites.contains(QString::fromStdString(item.name))
+                : category == kRecent   ? used == recent.end()
+                                        : !only.empty() && item.category != only)
+                continue;
+            const model::Kind* kind = editor_.session().library().kind(editor_.session().intern(item.kind));
+            if (std::any_of(abilities.begin(), abilities.end(),
+                            [&](const QString& word) { return !fitsAbility(item, kind, word).value_or(false); }))
+                continue;
+            if (category == kRecent) {
+                if (base::matchRank(item.label, wanted) >= 0)
+                    ranked.emplace_back(static_cast<int>(used - recent.begin()), &item);
+                continue;
+            }
             const int rank = base::matchRank(item.label, wanted);
             if (rank >= 0) ranked.emplace_back(rank, &item);
         }
@@ -117,7 +226,8 @@ QVariant StockModel::data(const QModelIndex& index, int role) const {
     if (!index.isValid() || index.row() >= rowCount()) return {};
     const model::Item& item = *shown_[static_cast<std::size_t>(index.row())];
     const QString name = QString::fromStdString(item.name), shown = QString::fromStdString(item.label);
-    if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole) return shown;
+    if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
+        return favourites.contains(name) ? QStringLiteral("★ ") + shown : shown;
     if (role == NameRole) return name;
     if (role == Qt::DecorationRole) return thumbnails_.value(name);
     if (role == Qt::ToolTipRole)
@@ -156,7 +266,9 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
     search_->setObjectName("stockSearch");
     search_->setAccessibleName(tr("Find an item in the Stock"));
     search_->setPlaceholderText(tr("Type to find an item"));
-    search_->setToolTip(tr("Type part of a name; Enter places the first one in front of the camera"));
+    search_->setToolTip(
+        tr("Type part of a name; Enter places the first one in front of the camera.\n"
+           "can:size, can:light, can:camera, tri<500, cost<3 ask for what an item can do and costs"));
     search_->setClearButtonEnabled(true);
     search_->installEventFilter(this);
     layout->addWidget(search_);
@@ -184,14 +296,36 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
     empty_->setWordWrap(true);
     empty_->hide();
     layout->addWidget(empty_);
+    preview_ = label({}, "stockPreview");
+    preview_->setFixedHeight(kPreview);
+    preview_->setAlignment(Qt::AlignCenter);
+    preview_->setToolTip(tr("Drag to turn it"));
+    preview_->setAccessibleName(tr("Preview of the item"));
+    preview_->setCursor(Qt::SizeHorCursor);
+    preview_->installEventFilter(this);
+    layout->addWidget(preview_);
     facts_ = new QWidget;
     layout->addWidget(facts_);
+    layout->addWidget(vary_ = new VaryCard(editor_));
+    list_->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(list_, &QWidget::customContextMenuRequested, this, [this](const QPoint& at) {
+        const QModelIndex index = list_->indexAt(at);
+        if (!index.isValid()) return;
+        list_->setCurrentIndex(index);
+        QMenu menu(this);
+        menu.setToolTipsVisible(true);
+        Q_EMIT menuRequested(&menu);
+        menu.exec(list_->viewport()->mapToGlobal(at));
+    });
+    for (const QString& name : QSettings().value("stock/favourites").toStringList()) model_->favourites.insert(name);
 
     connect(search_, &QLineEdit::textChanged, this, &StockPanel::refilter);
     connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this, &StockPanel::showFacts);
     connect(list_, &QListView::clicked, this, [this] { editor_.setPlacing(current().toStdString()); });
     connect(&editor_, &Editor::projectChanged, this, &StockPanel::reload);
     connect(&editor_, &Editor::libraryChanged, this, &StockPanel::reload);
+    connect(&editor_, &Editor::toolChanged, this,
+            [this] { vary_->setVisible(editor_.isOpen() && editor_.varying().on); });
     connect(&editor_, &Editor::sceneShown, this, &StockPanel::refilter);
     connect(&editor_, &Editor::sceneEdited, this, [this](const edit::SceneDelta& delta) {
         if (!delta.created.empty() || !delta.removed.empty()) showFacts();
@@ -201,6 +335,24 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
 void StockPanel::focusSearch() {
     search_->setFocus();
     search_->selectAll();
+}
+
+void StockPanel::toggleFavourite() {
+    const QString name = current();
+    if (name.isEmpty()) return;
+    if (!model_->favourites.remove(name)) model_->favourites.insert(name);
+    QSettings().setValue("stock/favourites", QStringList(model_->favourites.begin(), model_->favourites.end()));
+    reload();
+    reveal(name);
+}
+
+void StockPanel::showPreview() {
+    const QString name = current();
+    const base::Name key = editor_.isOpen() ? editor_.session().intern(name.toStdString()) : base::Name{};
+    const model::Item* item = editor_.isOpen() ? editor_.session().library().item(key) : nullptr;
+    const QImage picture = item != nullptr ? renderer_.thumbnail(key, item->bounds, kPreview, previewTurn_) : QImage();
+    preview_->setVisible(!picture.isNull());
+    if (!picture.isNull()) preview_->setPixmap(QPixmap::fromImage(picture));
 }
 
 void StockPanel::reveal(const QString& item) {
@@ -244,6 +396,8 @@ void StockPanel::reload() {
         });
     };
     addChip(tr("All %1").arg(total), {}, total);
+    addChip(tr("★"), StockModel::kFavourites, static_cast<int>(model_->favourites.size()));
+    addChip(tr("Recent"), StockModel::kRecent, static_cast<int>(editor_.recentItems().size()));
     for (const auto& [category, n] : counts)
         addChip(QString("%1 %2").arg(QString::fromStdString(category)).arg(n), QString::fromStdString(category), n);
     refilter();
@@ -296,6 +450,8 @@ void StockPanel::refilter() {
 }
 
 void StockPanel::showFacts() {
+    showPreview();
+    vary_->setVisible(editor_.isOpen() && editor_.varying().on);
     delete facts_->layout();
     for (QLabel* old : facts_->findChildren<QLabel*>()) delete old;
     const QString name = current();
@@ -341,6 +497,13 @@ void StockPanel::showFacts() {
 }
 
 bool StockPanel::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == preview_ && (event->type() == QEvent::MouseButtonPress || event->type() == QEvent::MouseMove)) {
+        const QPoint at = static_cast<QMouseEvent*>(event)->position().toPoint();
+        if (event->type() == QEvent::MouseMove) previewTurn_ -= (at - previewFrom_).x() * 1.5;
+        previewFrom_ = at;
+        showPreview();
+        return true;
+    }
     if (event->type() == QEvent::KeyPress) {
         const int key = static_cast<QKeyEvent*>(event)->key();
         if ((key == Qt::Key_Return || key == Qt::Key_Enter) && !current().isEmpty()) {

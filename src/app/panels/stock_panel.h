@@ -5,6 +5,8 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QListView>
+#include <QMenu>
+#include <QSet>
 #include <QWidget>
 
 #include "app/shell/editor.h"
@@ -22,7 +24,12 @@ class StockModel : public QAbstractListModel {
     StockModel(Editor& editor, QObject* parent);
     enum Role { NameRole = Qt::UserRole };
 
+    /// `category` may also be kFavourites or kRecent. In `text`, `can:size`, `can:light`, `can:camera`, `tri<500` and
+    /// `cost<3` ask for what an item is able to do and costs; the rest is part of its name.
     void filter(const QString& text, const QString& category);
+    static constexpr const char* kFavourites = "\x01";
+    static constexpr const char* kRecent = "\x02";
+    QSet<QString> favourites;
     void setThumbnail(const QString& item, const QPixmap& picture);
     void clearThumbnails() { thumbnails_.clear(); }
     int rowCount(const QModelIndex& parent = {}) const override;
@@ -45,12 +52,18 @@ class StockPanel : public QWidget {
     void focusSearch();
     /// Lists an item, whatever is being searched for, and makes it the current one.
     void reveal(const QString& item);
+    /// The item that is chosen; empty: none.
+    QString current() const;
+    /// Lists the current item among the favourites, or no longer.
+    void toggleFavourite();
     /// Makes all thumbnails anew.
     void refreshThumbnails();
 
   Q_SIGNALS:
     /// Place the item in front of the camera (Enter).
     void placeRequested(const QString& item);
+    /// What can be done with an item was asked for by a right click.
+    void menuRequested(QMenu* menu);
 
   protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -60,7 +73,7 @@ class StockPanel : public QWidget {
     void refilter();
     void makeNextThumbnail();
     void showFacts();
-    QString current() const;
+    void showPreview();
 
     Editor& editor_;
     GlRenderer& renderer_;
@@ -72,6 +85,10 @@ class StockPanel : public QWidget {
     QLabel* count_;
     QLabel* empty_;
     QWidget* facts_;
+    QLabel* preview_;
+    double previewTurn_ = 0;  ///< degrees
+    QPoint previewFrom_;
+    QWidget* vary_;
     QString category_;
     std::vector<std::string> pending_;
     std::unordered_map<std::string, std::size_t> inScene_;

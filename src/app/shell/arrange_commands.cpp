@@ -1,19 +1,82 @@
 // The Arrange menu: seat, turn, align, distribute, match, reset.
+#include <cmath>
+
+#include "app/dialogs/popovers.h"
 #include "app/shell/main_window.h"
+#include "base/units.h"
 #include "ops/align.h"
 
 namespace app {
 
 using query::BoxSide;
 
-void MainWindow::arrange(const QString& what, const std::function<base::Status(edit::Draft&)>& verb) {
-    editor_.run(what.toStdString() + " " + ops::describe(editor_.scene(), editor_.selection()), verb);
+namespace {
+
+constexpr std::size_t kMostPreviewed = 2000;
+
+}  // namespace
+
+/// A command that arranges the selection. While it is pointed at in the menu the view shows what it would do.
+void MainWindow::addArranging(const char* id, const QString& text, const QString& tip, const QKeySequence& keys,
+                              const QString& verb, const std::function<base::Status(edit::Draft&)>& act,
+                              const std::function<bool()>& enabled, bool separator) {
+    commands_->add({id,
+                    tr("Arrange"),
+                    text,
+                    tip,
+                    keys,
+                    [this, verb, act] {
+                        preview_.reset();
+                        editor_.run(verb.toStdString() + " " + ops::describe(editor_.scene(), editor_.selection()),
+                                    act);
+                    },
+                    enabled,
+                    {},
+                    separator});
+    QAction* action = commands_->action(id);
+    connect(action, &QAction::hovered, this, [this, action, act] {
+        preview_.reset();
+        if (!action->isEnabled() || editor_.selection().size() > kMostPreviewed) return;
+        preview_ = std::make_unique<edit::Draft>(editor_.session(), editor_.sceneName(), "Preview");
+        if (!preview_->state() || !act(*preview_)) preview_.reset();
+    });
+}
+
+/// Whom the others follow, as it is set; none: the world's zero.
+base::ObjectId MainWindow::leader() const {
+    const auto& ids = editor_.selection();
+    switch (editor_.leader()) {
+        case LeaderChoice::First: return ids.empty() ? base::ObjectId{} : ids.front();
+        case LeaderChoice::Last: return ids.empty() ? base::ObjectId{} : ids.back();
+        case LeaderChoice::Pointed: {
+            const model::Slot under = view_->pointedObject();
+            return under != model::kNoSlot ? editor_.scene().id(under) : base::ObjectId{};
+        }
+        case LeaderChoice::World: break;
+    }
+    return {};
+}
+
+void MainWindow::seatSunk() {
+    new NamePopover(this, tr("Seat, sunk by how much"), tr("Seat"), QStringLiteral("10 cm"), {},
+                    [this](const QString& text, const QString&) {
+                        auto depth = base::evaluateQuantity(text.toStdString(), base::Quantity::Length, 0.0);
+                        if (!depth) return QString::fromStdString(depth.error().message);
+                        if (std::abs(*depth) > 1000) return tr("A depth can be up to 1000 m.");
+                        ops::SeatOptions options;
+                        options.sinkMetres = *depth;
+                        editor_.seatSelected(options);
+                        return QString();
+                    });
 }
 
 void MainWindow::addArrangeCommands() {
     const QString menu = tr("Arrange");
     auto change = [this] { return canEdit() && hasSelection(); };
-    auto several = [this] { return canEdit() && hasSelection() && editor_.selection().size() > 1; };
+    auto follows = [this] {
+        const bool within = editor_.leader() == LeaderChoice::Last || editor_.leader() == LeaderChoice::First;
+        return canEdit() && hasSelection() && (!within || editor_.selection().size() > 1);
+    };
     auto three = [this] { return canEdit() && hasSelection() && editor_.selection().size() > 2; };
     commands_->add({"edit.seat",
                     menu,
@@ -30,10 +93,52 @@ void MainWindow::addArrangeCommands() {
                     tr("Puts each selected object down, its up along the surface under it"),
                     Qt::SHIFT | Qt::Key_T,
                     [this] {
-                        editor_.seatSelected({true, 0});
+                        ops::SeatOptions options;
+                        options.tilt = true;
+                        editor_.seatSelected(options);
                     },
                     change,
                     {}});
+    commands_->add({"edit.seatSunk",
+                    menu,
+                    tr("Seat and sink…"),
+                    tr("Puts each selected object down and into what carries it, by a depth"),
+                    {},
+                    [this] { seatSunk(); },
+                    change,
+                    {}});
+    commands_->add({"edit.seatByCollision",
+                    menu,
+                    tr("Seat by collision shapes"),
+                    tr("What falls and what carries are the shapes one bumps into, not what one sees"),
+                    {},
+                    [this] { editor_.setSeatByCollision(!editor_.seatByCollision()); },
+                    {},
+                    [this] { return editor_.seatByCollision(); }});
+    commands_->add({"look.drops",
+                    menu,
+                    tr("Show how far it would fall"),
+                    tr("At each selected object: its way down, and by collision shapes where that differs"),
+                    Qt::SHIFT | Qt::Key_D,
+                    [this] { changeLooks([](Looks& l) { l.drops = !l.drops; }); },
+                    {},
+                    [this] { return editor_.looks().drops; }});
+    commands_->add({"edit.followSlopes",
+                    menu,
+                    tr("Lean with slopes when carrying"),
+                    tr("What is carried over the scene leans with the surface and keeps its heading"),
+                    Qt::Key_N,
+                    [this] { editor_.setFollowSlopes(!editor_.followSlopes()); },
+                    {},
+                    [this] { return editor_.followSlopes(); }});
+    commands_->add({"edit.uniform",
+                    menu,
+                    tr("Keep proportions"),
+                    tr("Sizing one axis sizes all of them"),
+                    Qt::Key_U,
+                    [this] { editor_.setUniform(!editor_.uniform()); },
+                    {},
+                    [this] { return editor_.uniform(); }});
     commands_->add({"edit.seatWhenPlacing",
                     menu,
                     tr("Seat when placing"),
@@ -61,36 +166,29 @@ void MainWindow::addArrangeCommands() {
         {"arrange.middleZ", tr("Align middles, north to south"), 2, BoxSide::Centre},
         {"arrange.south", tr("Align south sides"), 2, BoxSide::High}};
     for (const auto& [id, text, axis, side] : sides)
-        commands_->add({id,
-                        menu,
-                        text,
-                        tr("Moves the others along the world's axis to where the one selected last is"),
-                        {},
-                        [this, axis = axis, side = side] {
-                            arrange("Align",
-                                    [&](edit::Draft& d) { return ops::align(d, editor_.selection(), axis, side); });
-                        },
-                        several,
-                        {},
-                        side == BoxSide::Low});
+        addArranging(
+            id, text, tr("Moves the others along the world's axis to where the one they follow is"), {}, tr("Align"),
+            [this, axis = axis, side = side](edit::Draft& d) -> base::Status {
+                const base::ObjectId to = leader();
+                if (!to && editor_.leader() != LeaderChoice::World)
+                    return base::fail(base::ErrorCode::NotFound, "Point at the object to follow first.");
+                return ops::align(d, editor_.selection(), axis, side, {to});
+            },
+            follows, side == BoxSide::Low);
     const QString ways[] = {tr("left to right"), tr("in height"), tr("north to south")};
     for (int axis = 0; axis < 3; ++axis)
         for (const auto spacing : {ops::Spacing::Gaps, ops::Spacing::Centres}) {
             const bool gaps = spacing == ops::Spacing::Gaps;
-            commands_->add({QString("arrange.%1%2").arg(gaps ? "gaps" : "centres").arg("XYZ"[axis]),
-                            menu,
-                            (gaps ? tr("Equal gaps, %1") : tr("Equal steps, %1")).arg(ways[axis]),
-                            gaps ? tr("The outermost two stay, those between get equal gaps")
-                                 : tr("The outermost two stay, the middles of those between get equal distances"),
-                            {},
-                            [this, axis, spacing] {
-                                arrange("Distribute", [&](edit::Draft& d) {
-                                    return ops::distribute(d, editor_.selection(), axis, spacing);
-                                });
-                            },
-                            three,
-                            {},
-                            axis == 0 && gaps});
+            const QByteArray id = QString("arrange.%1%2").arg(gaps ? "gaps" : "centres").arg("XYZ"[axis]).toUtf8();
+            addArranging(
+                id.constData(), (gaps ? tr("Equal gaps, %1") : tr("Equal steps, %1")).arg(ways[axis]),
+                gaps ? tr("The outermost two stay, those between get equal gaps")
+                     : tr("The outermost two stay, the middles of those between get equal distances"),
+                {}, tr("Distribute"),
+                [this, axis, spacing](edit::Draft& d) {
+                    return ops::distribute(d, editor_.selection(), axis, spacing);
+                },
+                three, axis == 0 && gaps);
         }
     const std::tuple<const char*, QString, ops::PosePart> parts[] = {
         {"arrange.matchPosition", tr("Match position"), ops::PosePart::Position},
@@ -98,54 +196,48 @@ void MainWindow::addArrangeCommands() {
         {"arrange.matchSize", tr("Match size"), ops::PosePart::Size},
         {"arrange.matchHeight", tr("Match height"), ops::PosePart::Height}};
     for (const auto& [id, text, part] : parts)
+        addArranging(
+            id, text, tr("Gives the others what the one they follow has"), {}, tr("Match"),
+            [this, part = part](edit::Draft& d) { return ops::match(d, editor_.selection(), part, leader()); }, follows,
+            part == ops::PosePart::Position);
+    const std::tuple<const char*, QString, QString, LeaderChoice> leaders[] = {
+        {"arrange.followLast", tr("Follow the one selected last"), tr("Aligning and matching go by it; it stays"),
+         LeaderChoice::Last},
+        {"arrange.followFirst", tr("Follow the one selected first"), tr("Aligning and matching go by it; it stays"),
+         LeaderChoice::First},
+        {"arrange.followPointed", tr("Follow the one under the pointer"),
+         tr("Point at it in the view, then use a key or the find field; from the menu the last one pointed at"),
+         LeaderChoice::Pointed},
+        {"arrange.followWorld", tr("Follow the world's zero"), tr("Aligning goes to 0 along the axis"),
+         LeaderChoice::World}};
+    for (const auto& [id, text, tip, choice] : leaders)
         commands_->add({id,
                         menu,
                         text,
-                        tr("Gives the others what the one selected last has"),
+                        tip,
                         {},
-                        [this, part = part] {
-                            arrange("Match", [&](edit::Draft& d) { return ops::match(d, editor_.selection(), part); });
-                        },
-                        several,
+                        [this, choice = choice] { editor_.setLeader(choice); },
                         {},
-                        part == ops::PosePart::Position});
-    commands_->add({"arrange.resetTurn",
-                    menu,
-                    tr("Reset turn"),
-                    tr("No turn against the parent"),
-                    {},
-                    [this] {
-                        arrange("Reset turn of", [&](edit::Draft& d) {
-                            return ops::reset(d, editor_.selection(), ops::PosePart::Turn);
-                        });
-                    },
-                    change,
-                    {},
-                    true});
-    commands_->add({"arrange.resetSize",
-                    menu,
-                    tr("Reset size"),
-                    tr("Size 1 along every axis"),
-                    {},
-                    [this] {
-                        arrange("Reset size of", [&](edit::Draft& d) {
-                            return ops::reset(d, editor_.selection(), ops::PosePart::Size);
-                        });
-                    },
-                    change,
-                    {}});
-    commands_->add({"arrange.lattice",
-                    menu,
-                    tr("Onto the lattice"),
-                    tr("Each position to the nearest multiple of the step in the world"),
-                    {},
-                    [this] {
-                        const double step = editor_.step(render::Task::Slide).value;
-                        arrange("Snap",
-                                [&](edit::Draft& d) { return ops::snapToLattice(d, editor_.selection(), step); });
-                    },
-                    change,
-                    {}});
+                        [this, choice = choice] { return editor_.leader() == choice; },
+                        choice == LeaderChoice::Last});
+    for (const auto& [id, text, tip, part] :
+         {std::tuple{"arrange.resetTurn", tr("Reset turn"), tr("No turn against the parent"), ops::PosePart::Turn},
+          {"arrange.resetSize", tr("Reset size"), tr("Size 1 along every axis"), ops::PosePart::Size}})
+        addArranging(
+            id, text, tip, {}, text,
+            [this, part = part](edit::Draft& d) { return ops::reset(d, editor_.selection(), part); }, change,
+            part == ops::PosePart::Turn);
+    addArranging(
+        "arrange.swap", tr("Swap with the previous pose"), tr("The pose before the last change; again: back"),
+        Qt::CTRL | Qt::Key_Backspace, tr("Swap pose of"),
+        [this](edit::Draft& d) { return ops::swapWithPrevious(d, editor_.selection()); }, change, false);
+    addArranging(
+        "arrange.lattice", tr("Onto the lattice"), tr("Each position to the nearest multiple of the step in the world"),
+        {}, tr("Snap"),
+        [this](edit::Draft& d) {
+            return ops::snapToLattice(d, editor_.selection(), editor_.step(render::Task::Slide).value);
+        },
+        change, false);
 }
 
 }  // namespace app

@@ -3,12 +3,21 @@
 #include <QEventLoop>
 #include <QMetaObject>
 #include <algorithm>
+#include <cmath>
+
+#include "base/text.h"
 
 namespace app {
 
 using base::Status;
 using model::kNoSlot;
 using model::Slot;
+
+namespace {
+
+constexpr std::size_t kMostRecent = 24;
+
+}  // namespace
 
 Editor::Editor(io::Chance chance) : chance_(std::move(chance)) {}
 
@@ -76,6 +85,7 @@ void Editor::closeProject() {
     selected_.clear();
     alone_.clear();
     placing_.clear();
+    recent_.clear();
     meshIndexes_.clear();
     workspace_.reset();
 }
@@ -268,8 +278,9 @@ void Editor::setStep(render::Task task, StepSetting setting) {
 }
 
 render::Steps Editor::activeSteps(double share) const {
+    if (fine_) share *= 0.1;
     auto value = [&](std::size_t i) { return steps_[i].on ? steps_[i].value * share : 0.0; };
-    return {value(0), value(1), value(2)};
+    return {value(0), value(1), value(2), onLattice_};
 }
 
 void Editor::setAxesMode(ops::AxesMode mode) {
@@ -293,11 +304,27 @@ void Editor::setPlacing(const std::string& item) {
     Q_EMIT placingChanged();
 }
 
-bool Editor::placeAt(const std::string& item, const base::Vec3& position) {
+bool Editor::placeAt(const std::string& wanted, const base::Vec3& position) {
     base::ObjectId made;
-    const model::Item* info = session().library().item(session().intern(item));
-    const bool placed = run("Place " + (info != nullptr ? info->label : item), [&](edit::Draft& draft) -> Status {
-        auto id = ops::place(draft, {session().intern(item), position, {1, 0, 0, 0}, {}});
+    std::string item = wanted;
+    ops::Placement placement;
+    placement.position = position;
+    if (varying_.on) {
+        // From the session's own chance, and what came of it is in the step: redo is exact.
+        base::Random& random = session().random();
+        const auto all = varying_.variations ? variationsOf(wanted) : std::vector<std::string>{wanted};
+        item = all[static_cast<std::size_t>(random.unit() * static_cast<double>(all.size())) % all.size()];
+        const double turn = base::radians(random.between(-varying_.turnDegrees, varying_.turnDegrees));
+        placement.rotation = glm::angleAxis(turn, base::Vec3(0, 1, 0));
+        placement.size = random.between(varying_.smallest, varying_.largest);
+    }
+    placement.item = session().intern(item);
+    const model::Item* info = session().library().item(placement.item);
+    recent_.erase(std::remove(recent_.begin(), recent_.end(), wanted), recent_.end());
+    recent_.insert(recent_.begin(), wanted);
+    if (recent_.size() > kMostRecent) recent_.pop_back();
+    return run("Place " + (info != nullptr ? info->label : item), [&](edit::Draft& draft) -> Status {
+        auto id = ops::place(draft, placement);
         if (!id) return tl::unexpected(id.error());
         made = *id;
         session().select({made});
@@ -305,7 +332,55 @@ bool Editor::placeAt(const std::string& item, const base::Vec3& position) {
         if (seatWhenPlacing_ && index_) (void)ops::seat(draft, *index_, {&made, 1}, {});
         return {};
     });
-    return placed;
+}
+
+void Editor::setVarying(const Varying& varying) {
+    varying_ = varying;
+    Q_EMIT toolChanged();
+}
+
+std::vector<std::string> Editor::variationsOf(const std::string& item) const {
+    std::vector<std::string> all;
+    const auto own = base::splitNumber(item);
+    if (own.number >= 0)
+        for (const model::Item& other : workspace_->session->library().items())
+            if (const auto split = base::splitNumber(other.name); split.number >= 0 && split.stem == own.stem)
+                all.push_back(other.name);
+    std::sort(all.begin(), all.end());
+    return all.empty() ? std::vector<std::string>{item} : all;
+}
+
+void Editor::cycleVariation(int by) {
+    const auto all = variationsOf(placing_);
+    if (placing_.empty() || all.size() < 2) return say(tr("This item has no variations."));
+    const auto count = static_cast<std::ptrdiff_t>(all.size());
+    const auto at = std::find(all.begin(), all.end(), placing_) - all.begin();
+    setPlacing(all[static_cast<std::size_t>((at + by + count) % count)]);
+}
+
+bool Editor::replaceSelected(const std::string& item) {
+    const std::vector<base::ObjectId> ids = selection();
+    const model::Item* info = session().library().item(session().intern(item));
+    ops::Replaced told;
+    const bool done = run("Replace " + ops::describe(*scene_, ids), [&](edit::Draft& draft) -> Status {
+        auto replaced = ops::replaceItem(draft, ids, session().intern(item));
+        if (!replaced) return tl::unexpected(replaced.error());
+        told = *replaced;
+        return {};
+    });
+    if (!done) return false;
+    QStringList differs;
+    for (int k = 0; k < 3; ++k)
+        if (std::abs(told.sizeFactor[k] - 1) > 0.005)
+            differs << tr("%1 × %2").arg(QString("XYZ").mid(k, 1)).arg(told.sizeFactor[k], 0, 'f', 2);
+    if (std::abs(told.baseMetres) > 0.001)
+        differs << tr("its base %1 m %2")
+                       .arg(std::abs(told.baseMetres), 0, 'f', 2)
+                       .arg(told.baseMetres > 0 ? tr("lower") : tr("higher"));
+    say(differs.isEmpty()
+            ? tr("Replaced by %1.").arg(QString::fromStdString(info->label))
+            : tr("Replaced by %1; different: %2.").arg(QString::fromStdString(info->label), differs.join(", ")));
+    return true;
 }
 
 void Editor::setSeatWhenPlacing(bool on) {
@@ -315,6 +390,41 @@ void Editor::setSeatWhenPlacing(bool on) {
 
 void Editor::setSelecting(const Selecting& how) {
     selecting_ = how;
+    Q_EMIT toolChanged();
+}
+
+void Editor::setCatching(const Catching& catching) {
+    catching_ = catching;
+    Q_EMIT toolChanged();
+}
+
+void Editor::setFollowSlopes(bool on) {
+    followSlopes_ = on;
+    Q_EMIT toolChanged();
+}
+
+void Editor::setUniform(bool on) {
+    uniform_ = on;
+    Q_EMIT toolChanged();
+}
+
+void Editor::setOnLattice(bool on) {
+    onLattice_ = on;
+    Q_EMIT toolChanged();
+}
+
+void Editor::setFine(bool on) {
+    fine_ = on;
+    Q_EMIT toolChanged();
+}
+
+void Editor::setSeatByCollision(bool on) {
+    seatByCollision_ = on;
+    Q_EMIT toolChanged();
+}
+
+void Editor::setLeader(LeaderChoice leader) {
+    leader_ = leader;
     Q_EMIT toolChanged();
 }
 
@@ -330,7 +440,8 @@ bool Editor::seatSelected(const ops::SeatOptions& options) {
             base::fail(base::ErrorCode::Refused, "Where things are is still being worked out; try again in a moment."));
     std::vector<ops::SeatDrop> drops;
     const bool done = run("Seat " + ops::describe(*scene_, selection()), [&](edit::Draft& draft) -> Status {
-        auto seated = ops::seat(draft, *index_, selection(), options);
+        const query::SceneIndex* shapes = seatByCollision_ ? collision() : index_.get();
+        auto seated = ops::seat(draft, *shapes, selection(), options);
         if (!seated) return tl::unexpected(seated.error());
         drops = std::move(*seated);
         return {};

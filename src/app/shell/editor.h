@@ -22,7 +22,23 @@
 
 namespace app {
 
-enum class Tool { Select, Slide, Dial, Fit, All };
+enum class Tool { Select, Slide, Dial, Fit, All, Measure };
+
+/// What a drag may be caught on besides what is plainly there.
+struct Catching {
+    bool hidden = false, protectedOnes = true;
+};
+
+/// How what is placed differs from one to the next.
+struct Varying {
+    bool on = false;
+    double turnDegrees = 180;          ///< up to this much either way
+    double smallest = 1, largest = 1;  ///< times its own size
+    bool variations = false;           ///< also the other items of the same name with another number
+};
+
+/// Whom the others follow when they are brought in line.
+enum class LeaderChoice { Last, First, Pointed, World };
 
 /// What a drag over nothing draws, and what of it is selected.
 enum class SelectShape { Box, Circle, Lasso };
@@ -118,6 +134,8 @@ class Editor : public QObject {
     const std::string& placing() const { return placing_; }
     void setPlacing(const std::string& item);
     bool placeAt(const std::string& item, const base::Vec3& position);
+    /// What was placed last, the last one first.
+    const std::vector<std::string>& recentItems() const { return recent_; }
     /// Puts the selection down on what is below it, as one step; says what has nothing below.
     bool seatSelected(const ops::SeatOptions& options);
     const Selecting& selecting() const { return selecting_; }
@@ -125,6 +143,33 @@ class Editor : public QObject {
     /// Drags catch on what is in line, without a key.
     bool catchFlush() const { return catchFlush_; }
     void setCatchFlush(bool on);
+    const Varying& varying() const { return varying_; }
+    void setVarying(const Varying& varying);
+    /// Items that are variations of one another ("reed-clump-1", "reed-clump-2"), in order; with `item` among them.
+    std::vector<std::string> variationsOf(const std::string& item) const;
+    /// While placing: the next variation, or the one before.
+    void cycleVariation(int by);
+    /// Makes the selection of another item and says what is different.
+    bool replaceSelected(const std::string& item);
+    const Catching& catching() const { return catching_; }
+    void setCatching(const Catching& catching);
+    /// What is carried leans with the slope under it.
+    bool followSlopes() const { return followSlopes_; }
+    void setFollowSlopes(bool on);
+    /// Sizing keeps proportions, whichever part is dragged.
+    bool uniform() const { return uniform_; }
+    void setUniform(bool on);
+    /// Slide's steps count from the world's zero.
+    bool onLattice() const { return onLattice_; }
+    void setOnLattice(bool on);
+    /// All steps are a tenth, until it is switched off.
+    bool fine() const { return fine_; }
+    void setFine(bool on);
+    /// Seating goes by collision shapes and not by what one sees.
+    bool seatByCollision() const { return seatByCollision_; }
+    void setSeatByCollision(bool on);
+    LeaderChoice leader() const { return leader_; }
+    void setLeader(LeaderChoice leader);
     bool seatWhenPlacing() const { return seatWhenPlacing_; }
     void setSeatWhenPlacing(bool on);
 
@@ -183,8 +228,13 @@ class Editor : public QObject {
     ops::PivotMode pivotMode_ = ops::PivotMode::Base;
     base::Vec3 pickedPivot_{0.0};
     std::string placing_;
+    std::vector<std::string> recent_;
     bool seatWhenPlacing_ = false;
     bool catchFlush_ = false;
+    Catching catching_;
+    Varying varying_;
+    bool followSlopes_ = false, uniform_ = false, onLattice_ = false, fine_ = false, seatByCollision_ = false;
+    LeaderChoice leader_ = LeaderChoice::Last;
     Selecting selecting_;
     QString hint_;
 };

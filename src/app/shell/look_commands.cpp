@@ -246,6 +246,10 @@ void MainWindow::addLookCommands() {
         [this] { changeLooks([](Looks& l) { l.glide = !l.glide; }); }, {}, [this] { return editor_.looks().glide; },
         true);
     add(
+        "look.axisLines", tr("Full axis lines"), tr("Along the handle's axes, through the whole view"), Qt::Key_H,
+        [this] { changeLooks([](Looks& l) { l.axisLines = !l.axisLines; }); }, {},
+        [this] { return editor_.looks().axisLines; });
+    add(
         "look.follow", tr("Travel along in a drag"), tr("The camera goes along with what is dragged"), {},
         [this] { changeLooks([](Looks& l) { l.follow = !l.follow; }); }, {}, [this] { return editor_.looks().follow; });
     add("look.largerHandle", tr("Larger handles"), tr("Makes the handle larger on the screen"), {},

@@ -1,4 +1,6 @@
 // What the window's commands do, and where they stand in the menus.
+#include <QApplication>
+#include <QClipboard>
 #include <QMenuBar>
 
 #include "app/dialogs/key_sheet.h"
@@ -13,6 +15,7 @@ bool MainWindow::canEdit() const {
 void MainWindow::addCommands() {
     addProjectCommands();
     addEditCommands();
+    addStockCommands();
     addSelectCommands();
     addArrangeCommands();
     addLookCommands();
@@ -22,7 +25,7 @@ void MainWindow::addCommands() {
                     tr("Keys and mouse…"),
                     tr("All keys; each can be changed"),
                     Qt::Key_F1,
-                    [this] { KeySheet(*commands_, this).exec(); },
+                    [this] { KeySheet(*commands_, editor_.hint(), this).exec(); },
                     {},
                     {}});
     commands_->add({"help.find",
@@ -39,6 +42,7 @@ void MainWindow::addCommands() {
                                      {dialTool_, "view.dial"},
                                      {fitTool_, "view.fit"},
                                      {allTool_, "view.allHandles"},
+                                     {measureTool_, "view.measure"},
                                      {axesButton_, "view.axes"},
                                      {pivotButton_, "view.pivot"}}) {
         QAction* action = commands_->action(id);
@@ -47,6 +51,8 @@ void MainWindow::addCommands() {
         connect(button, &QToolButton::clicked, action, &QAction::trigger);
     }
     stepSwitch_->setAccessibleName(tr("Move in steps"));
+    stepUnit_->setToolTip(tr("Usual steps, and how they are counted"));
+    stepUnit_->setAccessibleName(tr("Usual steps"));
     hiddenButton_->setToolTip(tr("What is hidden: list it, show one of them or all"));
     protectedButton_->setToolTip(tr("What is protected: list it, release one of them or all"));
     aloneButton_->setToolTip(tr("Only some objects are shown; click to see everything again"));
@@ -298,6 +304,27 @@ void MainWindow::addViewCommands() {
                     [this] { editor_.setTool(Tool::All); },
                     {},
                     [this] { return editor_.tool() == Tool::All; }});
+    commands_->add({"view.measure",
+                    menu,
+                    tr("Measure"),
+                    tr("Distances, angles and heights from point to point"),
+                    Qt::Key_E,
+                    [this] { editor_.setTool(editor_.tool() == Tool::Measure ? Tool::Slide : Tool::Measure); },
+                    {},
+                    [this] { return editor_.tool() == Tool::Measure; }});
+    commands_->add({"view.copyMeasure",
+                    menu,
+                    tr("Copy the measures"),
+                    tr("Puts what was measured into the clipboard, as text"),
+                    Qt::CTRL | Qt::SHIFT | Qt::Key_C,
+                    [this] {
+                        const QString text = view_->measureText();
+                        if (text.isEmpty()) return editor_.say(tr("Nothing has been measured yet."));
+                        QApplication::clipboard()->setText(text);
+                        editor_.say(tr("Copied: %1").arg(QString(text).replace('\n', ", ")));
+                    },
+                    open,
+                    {}});
     commands_->add({"view.axes",
                     menu,
                     tr("Next axes"),
@@ -336,6 +363,46 @@ void MainWindow::addViewCommands() {
                     },
                     {},
                     [this] { return editor_.step(editor_.activeTask()).on; }});
+    commands_->add({"view.stepLattice",
+                    menu,
+                    tr("Steps on the world's lattice"),
+                    tr("Steps of sliding count from the world's zero instead of where the drag began"),
+                    {},
+                    [this] { editor_.setOnLattice(!editor_.onLattice()); },
+                    {},
+                    [this] { return editor_.onLattice(); }});
+    commands_->add({"view.fine",
+                    menu,
+                    tr("Fine steps"),
+                    tr("A tenth of each step, without holding Shift"),
+                    Qt::SHIFT | Qt::Key_G,
+                    [this] { editor_.setFine(!editor_.fine()); },
+                    {},
+                    [this] { return editor_.fine(); }});
+    commands_->add({"view.catchProtected",
+                    menu,
+                    tr("Catch on what is protected"),
+                    tr("Drags also catch on objects that are protected"),
+                    {},
+                    [this] {
+                        Catching c = editor_.catching();
+                        c.protectedOnes = !c.protectedOnes;
+                        editor_.setCatching(c);
+                    },
+                    {},
+                    [this] { return editor_.catching().protectedOnes; }});
+    commands_->add({"view.catchHidden",
+                    menu,
+                    tr("Catch on what is hidden"),
+                    tr("Drags also catch on objects that are hidden"),
+                    {},
+                    [this] {
+                        Catching c = editor_.catching();
+                        c.hidden = !c.hidden;
+                        editor_.setCatching(c);
+                    },
+                    {},
+                    [this] { return editor_.catching().hidden; }});
     commands_->add({"view.catchFlush",
                     menu,
                     tr("Catch what is in line"),
@@ -435,6 +502,7 @@ void MainWindow::fillMenus() {
         if (menu == nullptr) {
             menu = bar->addMenu(command.menu);
             menu->setToolTipsVisible(true);
+            connect(menu, &QMenu::aboutToHide, this, [this] { preview_.reset(); });
         }
         if (command.separatorBefore) menu->addSeparator();
         menu->addAction(commands_->action(command.id));

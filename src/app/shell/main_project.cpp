@@ -1,9 +1,11 @@
 // Projects, scenes and models: opening, saving, importing, exporting.
 #include <QCoreApplication>
 #include <QDir>
+#include <QDragEnterEvent>
 #include <QEventLoop>
 #include <QFileDialog>
 #include <QMessageBox>
+#include <QMimeData>
 #include <QPushButton>
 
 #include "app/dialogs/popovers.h"
@@ -12,6 +14,14 @@
 #include "io/templates.h"
 
 namespace app {
+
+namespace {
+
+bool isModel(const QString& file) {
+    return file.endsWith(".glb", Qt::CaseInsensitive) || file.endsWith(".gltf", Qt::CaseInsensitive);
+}
+
+}  // namespace
 
 using base::Status;
 
@@ -164,6 +174,22 @@ void MainWindow::askUnsaved(std::function<void()> next) {
 void MainWindow::importModels() {
     const QStringList files =
         QFileDialog::getOpenFileNames(this, tr("Import models"), {}, tr("glTF models (*.glb *.gltf)"));
+    importFiles(files);
+}
+
+// Model files that are dropped anywhere on the window are imported.
+void MainWindow::dragEnterEvent(QDragEnterEvent* event) {
+    const auto urls = event->mimeData()->urls();
+    const bool models =
+        std::any_of(urls.begin(), urls.end(), [](const QUrl& url) { return isModel(url.toLocalFile()); });
+    if (models && canEdit()) event->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* event) {
+    QStringList files;
+    for (const QUrl& url : event->mimeData()->urls())
+        if (isModel(url.toLocalFile())) files << url.toLocalFile();
+    event->acceptProposedAction();
     importFiles(files);
 }
 

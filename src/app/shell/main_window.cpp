@@ -55,6 +55,7 @@ MainWindow::MainWindow(Editor& editor)
       view_(&panes_->active()) {
     setWindowTitle("Mellow Lattice");
     setObjectName("mainWindow");
+    setAcceptDrops(true);
     setCentralWidget(panes_);
     panes_->installEventFilter(this);
     connect(panes_, &ViewPanes::activeChanged, this, [this] {
@@ -93,7 +94,10 @@ MainWindow::MainWindow(Editor& editor)
         refreshOverlays();
         commands_->refresh();
     });
-    connect(&editor_, &Editor::toolChanged, this, &MainWindow::refreshOverlays);
+    connect(&editor_, &Editor::toolChanged, this, [this] {
+        refreshOverlays();
+        commands_->refresh();
+    });
     connect(&editor_, &Editor::hintChanged, this, [this] { hint_->setText(editor_.hint()); });
     connect(&editor_, &Editor::cursorPlaceChanged, cursorPlace_, &QLabel::setText);
     connect(&editor_, &Editor::message, this, &MainWindow::showMessage);
@@ -242,6 +246,7 @@ void MainWindow::makeOverlays() {
     dialTool_ = tool("dialTool");
     fitTool_ = tool("fitTool");
     allTool_ = tool("allTool");
+    measureTool_ = tool("measureTool");
 
     stepBar_ = overlay(panes_);
     auto* steps = new QHBoxLayout(stepBar_);
@@ -257,7 +262,14 @@ void MainWindow::makeOverlays() {
     stepField_->setToolTip(tr("How far a step goes, in metres; 25 cm works too"));
     stepField_->setFixedWidth(64);
     steps->addWidget(stepField_);
-    steps->addWidget(stepUnit_ = label("quiet"));
+    stepUnit_ = new QToolButton;
+    stepUnit_->setObjectName("stepMenu");
+    stepUnit_->setFocusPolicy(Qt::TabFocus);
+    stepUnit_->setPopupMode(QToolButton::InstantPopup);
+    auto* usual = new QMenu(stepUnit_);
+    connect(usual, &QMenu::aboutToShow, this, [this, usual] { fillStepMenu(usual); });
+    stepUnit_->setMenu(usual);
+    steps->addWidget(stepUnit_);
     auto bottom = [&](const char* name) {
         auto* b = new QToolButton;
         b->setObjectName(QLatin1String(name));
@@ -343,6 +355,43 @@ void MainWindow::makeOverlays() {
     toastRow->addWidget(toastText_);
     toast_->hide();
     banner_->hide();
+}
+
+/// Usual values of the active step, the selection's own length, and how steps are counted.
+void MainWindow::fillStepMenu(QMenu* menu) {
+    menu->clear();
+    menu->setToolTipsVisible(true);
+    const render::Task task = editor_.activeTask();
+    const bool turn = task == render::Task::Turn, fit = task == render::Task::Fit;
+    const std::vector<double> values = turn  ? std::vector<double>{1, 5, 10, 15, 22.5, 30, 45, 90}
+                                       : fit ? std::vector<double>{0.01, 0.05, 0.1, 0.25, 0.5, 1}
+                                             : std::vector<double>{0.01, 0.05, 0.1, 0.25, 0.5, 1, 2, 5, 10};
+    const QString unit = turn ? tr("°") : fit ? tr(" ×") : tr(" m");
+    for (double value : values) {
+        QAction* one = menu->addAction(QString::number(value) + unit, this, [this, task, value] {
+            editor_.setStep(task, {value, true});
+        });
+        one->setCheckable(true);
+        one->setChecked(std::abs(editor_.step(task).value - value) < 1e-12);
+    }
+    if (!turn && !fit && editor_.isOpen() && !editor_.selection().empty()) {
+        const model::Slot s = editor_.scene().find(editor_.selection().back());
+        const base::Vec3 size = s == model::kNoSlot ? base::Vec3(0.0) : editor_.scene().subtreeBounds(s).size();
+        menu->addSeparator();
+        for (int axis = 0; axis < 3; ++axis) {
+            if (size[axis] < 0.001 || size[axis] > 1000) continue;
+            QAction* own = menu->addAction(
+                tr("Own length along %1: %2 m")
+                    .arg(QString("XYZ").mid(axis, 1), QString::fromStdString(base::fixed(size[axis], 3))),
+                this, [this, value = size[axis]] {
+                    editor_.setStep(render::Task::Slide, {value, true});
+                });
+            own->setToolTip(tr("Steps as long as the selection: one beside the other, without a gap"));
+        }
+    }
+    menu->addSeparator();
+    if (!turn && !fit) menu->addAction(commands_->action("view.stepLattice"));
+    menu->addAction(commands_->action("view.fine"));
 }
 
 void MainWindow::placeOverlays() {
@@ -436,7 +485,8 @@ void MainWindow::refreshOverlays() {
     const std::tuple<QToolButton*, const char*, Tool> tools[] = {{slideTool_, "move-3d", Tool::Slide},
                                                                  {dialTool_, "rotate-3d", Tool::Dial},
                                                                  {fitTool_, "scale-3d", Tool::Fit},
-                                                                 {allTool_, "axis-3d", Tool::All}};
+                                                                 {allTool_, "axis-3d", Tool::All},
+                                                                 {measureTool_, "ruler", Tool::Measure}};
     for (const auto& [button, name, tool] : tools)
         button->setIcon(icon(name, editor_.tool() == tool ? t.honey : t.dim));
     const render::Task task = editor_.activeTask();
@@ -446,7 +496,10 @@ void MainWindow::refreshOverlays() {
     stepSwitch_->setChecked(step.on);
     stepField_->setSteps(turn ? 1 : fit ? 0.01 : 0.05, turn ? 5 : fit ? 0.05 : 0.05);
     stepField_->setValue(step.value);
-    stepUnit_->setText(turn ? QStringLiteral("°") : fit ? QStringLiteral("×") : QStringLiteral("m"));
+    stepUnit_->setText((turn  ? QStringLiteral("° ▾")
+                        : fit ? QStringLiteral("× ▾")
+                              : QStringLiteral("m ▾")) +
+                       (editor_.fine() ? tr(" fine") : QString()));
     const QString axes[] = {tr("World axes"), tr("Own axes"), tr("Parent axes"), tr("View axes")};
     const QString pivots[] = {tr("about base"), tr("about centre"), tr("each about its own"), tr("about picked point")};
     axesButton_->setText(fit ? tr("Own axes") : axes[static_cast<int>(editor_.axesMode())]);
@@ -511,6 +564,9 @@ void MainWindow::rememberArrangement() {
     settings.setValue("view/axes", static_cast<int>(editor_.axesMode()));
     settings.setValue("view/catchFlush", editor_.catchFlush());
     settings.setValue("view/seatWhenPlacing", editor_.seatWhenPlacing());
+    settings.setValue("view/dragging", QVariantList{editor_.followSlopes(), editor_.uniform(), editor_.onLattice(),
+                                                    editor_.seatByCollision(), editor_.catching().hidden,
+                                                    editor_.catching().protectedOnes});
     const Looks& looks = editor_.looks();
     settings.setValue("view/looks", QVariantList{looks.inset, looks.glide, looks.follow, looks.handleSize});
     const Selecting& how = editor_.selecting();
@@ -534,6 +590,13 @@ void MainWindow::restoreArrangement() {
     editor_.setAxesMode(static_cast<ops::AxesMode>(std::clamp(settings.value("view/axes").toInt(), 0, 3)));
     editor_.setCatchFlush(settings.value("view/catchFlush").toBool());
     editor_.setSeatWhenPlacing(settings.value("view/seatWhenPlacing").toBool());
+    if (const QVariantList kept = settings.value("view/dragging").toList(); kept.size() == 6) {
+        editor_.setFollowSlopes(kept[0].toBool());
+        editor_.setUniform(kept[1].toBool());
+        editor_.setOnLattice(kept[2].toBool());
+        editor_.setSeatByCollision(kept[3].toBool());
+        editor_.setCatching({kept[4].toBool(), kept[5].toBool()});
+    }
     if (const QVariantList kept = settings.value("view/looks").toList(); kept.size() == 4)
         changeLooks([&](Looks& l) {
             l.inset = kept[0].toBool();

@@ -41,6 +41,8 @@ class MainWindow : public QMainWindow {
     void closeEvent(QCloseEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
 
   private:
     void makeTop();
@@ -53,6 +55,7 @@ class MainWindow : public QMainWindow {
     void addViewCommands();
     void addArrangeCommands();
     void addSelectCommands();
+    void addStockCommands();
     void addLookCommands();
     void changeLooks(const std::function<void(Looks&)>& change);
     model::Slot selectedCamera();
@@ -66,7 +69,12 @@ class MainWindow : public QMainWindow {
     void showPlan();
     void setClean(bool clean);
     void fillCaptionMenu(ViewWidget* view, QMenu* menu);
-    void arrange(const QString& what, const std::function<base::Status(edit::Draft&)>& verb);
+    void addArranging(const char* id, const QString& text, const QString& tip, const QKeySequence& keys,
+                      const QString& verb, const std::function<base::Status(edit::Draft&)>& act,
+                      const std::function<bool()>& enabled, bool separator);
+    base::ObjectId leader() const;
+    void seatSunk();
+    void fillStepMenu(QMenu* menu);
     void selectLike(const QString& what, const std::function<bool(model::Slot like, model::Slot other)>& same);
     void fillMenus();
     void placeOverlays();
@@ -116,6 +124,7 @@ class MainWindow : public QMainWindow {
     ViewPanes* panes_;
     ViewWidget* view_;  ///< the pane that is worked in
     QByteArray beforeClean_;
+    std::unique_ptr<edit::Draft> preview_;  // of what is pointed at in the Arrange menu
     QWidget* trail_ = nullptr;
     QToolButton *projectButton_ = nullptr, *sceneButton_ = nullptr;
     FindField* find_ = nullptr;
@@ -128,9 +137,9 @@ class MainWindow : public QMainWindow {
     QFrame *toolRail_ = nullptr, *stepBar_ = nullptr, *flagBar_ = nullptr, *banner_ = nullptr, *toast_ = nullptr;
     QToolButton *selectTool_ = nullptr, *slideTool_ = nullptr, *dialTool_ = nullptr, *fitTool_ = nullptr,
                 *allTool_ = nullptr, *axesButton_ = nullptr, *pivotButton_ = nullptr, *stepSwitch_ = nullptr,
-                *hiddenButton_ = nullptr, *protectedButton_ = nullptr, *aloneButton_ = nullptr;
+                *hiddenButton_ = nullptr, *measureTool_ = nullptr, *stepUnit_ = nullptr, *protectedButton_ = nullptr,
+                *aloneButton_ = nullptr;
     NumberField* stepField_ = nullptr;
-    QLabel* stepUnit_ = nullptr;
     QLabel *bannerText_ = nullptr, *toastText_ = nullptr;
     QToolButton *bannerShow_ = nullptr, *bannerEdit_ = nullptr;
     std::unique_ptr<ProgressCard> progressCard_;

@@ -548,7 +548,7 @@ QImage GlRenderer::readBack(int width, int height) {
     return image;
 }
 
-QImage GlRenderer::thumbnail(base::Name item, const base::Aabb& bounds, int pixels) {
+QImage GlRenderer::thumbnail(base::Name item, const base::Aabb& bounds, int pixels, double turnedDegrees) {
     auto place = meshes_.find(item);
     if (!problem_.isEmpty() || place == meshes_.end() || bounds.empty()) return {};
     context_.makeCurrent(&surface_);
@@ -563,6 +563,7 @@ QImage GlRenderer::thumbnail(base::Name item, const base::Aabb& bounds, int pixe
     glClearColor(0, 0, 0, 0);
     glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     render::Camera camera = render::Camera::looking({0.75, 0.55, 1.0}, {0, 0, 0});
+    camera.look(turnedDegrees, 0);
     camera.verticalDegrees = 28;
     const render::Viewport viewport{static_cast<double>(large), static_cast<double>(large)};
     camera.frame(bounds, viewport);

@@ -77,8 +77,8 @@ class GlRenderer : protected QOpenGLFunctions_3_3_Core {
     std::uint32_t meanColour(base::Name item) const;
 
     QImage draw(const Frame& frame);
-    /// One item alone, from the front and above, on nothing.
-    QImage thumbnail(base::Name item, const base::Aabb& bounds, int pixels);
+    /// One item alone, from the front and above, on nothing; seen from farther round by `turnedDegrees`.
+    QImage thumbnail(base::Name item, const base::Aabb& bounds, int pixels, double turnedDegrees = 0);
 
   private:
     struct Part {

@@ -3,6 +3,7 @@
 
 #include "app/view/view_widget.h"
 #include "base/text.h"
+#include "ops/turned.h"
 
 namespace app {
 
@@ -11,13 +12,6 @@ using model::Slot;
 namespace {
 
 constexpr std::size_t kMostTriangles = 20'000;  // more are seated by their base point only
-
-base::Affine turnedAbout(const base::Vec3& about, double radians) {
-    base::Affine turn;
-    turn.linear = glm::mat3_cast(glm::angleAxis(radians, base::Vec3(0, 1, 0)));
-    turn.translation = about - turn.linear * about;
-    return turn;
-}
 
 query::FallingBody moved(const query::FallingBody& body, const base::Affine& by) {
     query::FallingBody result;
@@ -34,6 +28,9 @@ query::FallingBody moved(const query::FallingBody& body, const base::Affine& by)
 bool ViewWidget::startCarry() {
     if (!beginDrag("Carry ")) return false;
     Carry carry;
+    carry.up =
+        glm::normalize(base::toTransform(editor_.scene().world(editor_.scene().find(mover_->ids().back()))).rotation *
+                       base::Vec3(0, 1, 0));
     const auto base = camera_.project(mover_->start(), viewport());
     if (base) carry.fromPointer = QPointF(base->x, base->y) - pressedAt_;
     if (editor_.index() != nullptr)
@@ -56,22 +53,32 @@ void ViewWidget::dragCarry(const QPointF& pixel, Qt::KeyboardModifiers modifiers
     const base::Ray ray = camera_.rayThrough({at.x(), at.y()}, viewport());
     const query::SlotFilter others = [this](Slot s) { return !stage_.tinted().contains(s) && !editor_.isHidden(s); };
     std::optional<base::Vec3> place;
-    if (const auto hit = index->pick(editor_.scene(), ray, others)) place = hit->point;
+    std::optional<base::Vec3> normal;
+    if (const auto hit = index->pick(editor_.scene(), ray, others)) {
+        place = hit->point;
+        normal = hit->normal;
+    }
     if (!place && ray.direction.y < -1e-3) place = ray.at(-ray.origin.y / ray.direction.y);
     if (!place || glm::length(*place - camera_.eye) > 9000) return;
     Carry& carry = *carry_;
+    carry.turn = glm::mat3_cast(glm::angleAxis(carry.radians, base::Vec3(0, 1, 0)));
+    // Along the slope: its own up follows the surface, its heading stays. Walls are not climbed.
+    constexpr double kSteepest = 0.3;
+    if (editor_.followSlopes() && normal && normal->y > kSteepest)
+        carry.turn = ops::turnBetween(carry.turn * carry.up, *normal) * carry.turn;
+    const bool turned = carry.turn != base::Mat3(1.0);
     carry.offset = *place - mover_->start();
     const render::Steps steps = dragSteps(modifiers);
     const base::Vec3 raw = carry.offset;
     for (int axis : {0, 2}) carry.offset[axis] = ops::snapped(carry.offset[axis], steps.metres);
     carry.seated = false;
-    caught_ = carry.radians == 0 ? catchUnder(pixel) : std::nullopt;
+    caught_ = turned ? std::nullopt : catchUnder(pixel);
     flush_.clear();
-    if (!caught_ && carry.radians == 0) lineUp(carry.offset, {true, false, true});
+    if (!caught_ && !turned) lineUp(carry.offset, {true, false, true});
     if (caught_)
         carry.offset = caughtOffset(raw, {render::Task::Slide, render::kAll}, base::Mat3(1.0));
     else if (!carry.body.triangles.empty()) {
-        base::Affine by = turnedAbout(mover_->start(), carry.radians);
+        base::Affine by = ops::turnAbout(mover_->start(), carry.turn);
         by.translation += carry.offset;
         if (const auto fall = query::fallOntoScene(moved(carry.body, by), editor_.scene(), *index, others)) {
             carry.offset.y -= *fall;
@@ -80,7 +87,7 @@ void ViewWidget::dragCarry(const QPointF& pixel, Qt::KeyboardModifiers modifiers
     }
     carry.offset.y += carry.raised;
     carry.seated = carry.seated && carry.raised == 0;
-    editor_.report(mover_->carryTo(*draft_, carry.offset, carry.radians));
+    editor_.report(mover_->carryTo(*draft_, carry.offset, carry.turn));
     update();
 }
 

@@ -24,6 +24,8 @@ void ViewWidget::collectFeatures() {
     for (const base::Vec3& p : {box.centre(), box.baseCentre()}) features_.push_back(p);
     for (int i = 0; i < 8; ++i) features_.push_back(box.corner(i));
     for (Slot s : stage_.tinted()) {
+        if (editor_.index() != nullptr && scene.item(s))
+            for (const base::Vec3& end : query::endsOf(scene, *editor_.index(), s)) features_.push_back(end);
         const shape::Mesh* mesh = editor_.workspace().mesh(scene.item(s));
         if (mesh == nullptr || features_.size() > kMostFeatures) continue;
         if (features_.size() + mesh->positions.size() > kMostFeatures) {
@@ -38,6 +40,14 @@ void ViewWidget::collectFeatures() {
     features_.erase(std::unique(features_.begin(), features_.end()), features_.end());
 }
 
+query::SlotFilter ViewWidget::caughtOn() const {
+    const bool moving = drag_ || carry_;  // what is dragged is never caught on itself
+    return [this, moving](Slot s) {
+        return !(moving && stage_.tinted().contains(s)) && (editor_.catching().hidden || !editor_.isHidden(s)) &&
+               (editor_.catching().protectedOnes || !editor_.scene().protectedInTree(s));
+    };
+}
+
 std::optional<query::CatchPoint> ViewWidget::catchUnder(const QPointF& pixel) const {
     using query::CatchKind;
     const query::SceneIndex* index = editor_.index();
@@ -47,11 +57,12 @@ std::optional<query::CatchPoint> ViewWidget::catchUnder(const QPointF& pixel) co
                          [this](const base::Vec2& p) { return camera_.rayThrough(p, viewport()); },
                          [this](const base::Vec3& p) { return camera_.project(p, viewport()); },
                          [this](const base::Vec3& p) { return camera_.metresPerPixel(p, viewport()); }};
-    const query::SlotFilter others = [this](Slot s) { return !stage_.tinted().contains(s) && !editor_.isHidden(s); };
+    const query::SlotFilter others = caughtOn();
     for (const auto& [key, kind] : {std::pair{Qt::Key_1, CatchKind::Corner},
                                     {Qt::Key_2, CatchKind::Edge},
                                     {Qt::Key_3, CatchKind::Face},
-                                    {Qt::Key_4, CatchKind::Centre}}) {
+                                    {Qt::Key_4, CatchKind::Centre},
+                                    {Qt::Key_6, CatchKind::End}}) {
         if (!heldKeys_.contains(key)) continue;
         auto found = query::catchAt(editor_.scene(), *index, aim, kind, others);
         if (!found || !caught_ || caught_->kind != kind || kind != CatchKind::Corner) return found;
@@ -90,6 +101,7 @@ render::Steps ViewWidget::dragSteps(Qt::KeyboardModifiers modifiers) const {
 /// A key was pressed or let go: the same pointer means something else now.
 void ViewWidget::dragAgain() {
     const auto modifiers = QApplication::queryKeyboardModifiers();
+    if (editor_.tool() == Tool::Measure) measureHover(pointer_);
     if (drag_) dragHandle(pointer_, modifiers);
     if (carry_) dragCarry(pointer_, modifiers);
 }
@@ -106,22 +118,12 @@ void ViewWidget::paintCaught(QPainter& p) const {
     p.drawPolygon(diamond);
     p.setPen(QPen(t.lemon, 2));
     p.drawPolygon(diamond);
-    const QString kinds[] = {tr("corner"), tr("edge"), tr("face"), tr("centre")};
+    const QString kinds[] = {tr("corner"), tr("edge"), tr("face"), tr("centre"), tr("end")};
     const auto name = editor_.scene().nameText(caught_->slot);
     const QString text =
         tr("%1 of %2")
             .arg(kinds[static_cast<int>(caught_->kind)], QString::fromUtf8(name.data(), static_cast<int>(name.size())));
-    QFont font = p.font();
-    font.setPixelSize(11);
-    p.setFont(font);
-    const QRectF box(at + QPointF(12, 4), QSizeF(QFontMetricsF(font).horizontalAdvance(text) + 12, 18));
-    QColor back = t.window;
-    back.setAlpha(225);
-    p.setPen(Qt::NoPen);
-    p.setBrush(back);
-    p.drawRoundedRect(box, 4, 4);
-    p.setPen(t.text);
-    p.drawText(box, Qt::AlignCenter, text);
+    paintNote(p, at + QPointF(12, 22), text);
 }
 
 }  // namespace app

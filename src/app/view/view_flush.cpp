@@ -12,6 +12,7 @@ namespace app {
 using model::Slot;
 using query::BoxSide;
 using query::Flush;
+using render::Task;
 
 namespace {
 
@@ -32,6 +33,23 @@ std::array<base::Vec3, 4> cutOf(const base::Aabb& box, int axis, double value) {
     return corners;
 }
 
+/// What of a line lies in a rectangle (Liang and Barsky, 1984).
+std::optional<QLineF> clipped(const QLineF& line, const QRectF& rect) {
+    double from = 0, to = 1;
+    const double dx = line.dx(), dy = line.dy();
+    for (const auto& [way, room] : {std::pair{-dx, line.x1() - rect.left()},
+                                    {dx, rect.right() - line.x1()},
+                                    {-dy, line.y1() - rect.top()},
+                                    {dy, rect.bottom() - line.y1()}}) {
+        if (way == 0 && room < 0) return std::nullopt;
+        if (way == 0) continue;
+        const double t = room / way;
+        (way < 0 ? from : to) = way < 0 ? std::max(from, t) : std::min(to, t);
+    }
+    if (from > to) return std::nullopt;
+    return QLineF(line.pointAt(from), line.pointAt(to));
+}
+
 }  // namespace
 
 /// What the selection's box, moved by `offset`, is in line with along the axes that it moves along; with C held the
@@ -40,7 +58,7 @@ void ViewWidget::lineUp(base::Vec3& offset, const std::array<bool, 3>& along) {
     flush_.clear();
     const query::FlushIndex* index = stage_.flush();
     if (index == nullptr) return;
-    const query::SlotFilter others = [this](Slot s) { return !stage_.tinted().contains(s) && !editor_.isHidden(s); };
+    const query::SlotFilter others = caughtOn();
     for (int axis = 0; axis < 3; ++axis) {
         if (!along[static_cast<std::size_t>(axis)]) continue;
         base::Aabb box{mover_->bounds().low + offset, mover_->bounds().high + offset};
@@ -103,18 +121,27 @@ void ViewWidget::worldLine(QPainter& p, base::Vec3 a, base::Vec3 b) const {
     const auto from = camera_.project(a, viewport()), to = camera_.project(b, viewport());
     if (!from || !to) return;
     // Far outside, Qt's dash pattern would take forever.
-    const QLineF line(toQt(*from), toQt(*to));
-    constexpr double kFar = 4000;
-    if (std::abs(line.x1()) > kFar || std::abs(line.x2()) > kFar || std::abs(line.y1()) > kFar ||
-        std::abs(line.y2()) > kFar)
-        return;
-    p.drawLine(line);
+    if (const auto line = clipped({toQt(*from), toQt(*to)}, QRectF(rect()).adjusted(-20, -20, 20, 20)))
+        p.drawLine(*line);
+}
+
+// Through the whole view, along each of the handle's axes.
+void ViewWidget::paintAxisLines(QPainter& p) const {
+    const auto h = editor_.looks().axisLines ? handle() : std::nullopt;
+    if (!h) return;
+    constexpr double kFar = 3000;
+    for (int axis = 0; axis < 3; ++axis) {
+        QPen pen(editor_.theme().axis[static_cast<std::size_t>(axis)], 1.2, Qt::DashLine);
+        p.setPen(pen);
+        const base::Vec3 way = h->axesFor(h->fit && !h->slide ? Task::Fit : Task::Slide)[axis] * kFar;
+        worldLine(p, h->origin - way, h->origin + way);
+    }
 }
 
 void ViewWidget::paintFlush(QPainter& p) const {
     const Theme& t = editor_.theme();
     if (!flush_.empty() && mover_) {
-        const base::Vec3 moved = drag_ ? amount_.offset : carry_ ? carry_->offset : base::Vec3(0.0);
+        const base::Vec3 moved = drag_ && !grip_ ? amount_.offset : carry_ ? carry_->offset : base::Vec3(0.0);
         const base::Aabb own{mover_->bounds().low + moved, mover_->bounds().high + moved};
         for (const Flush& f : flush_) {
             const bool exact = std::abs(f.residue) < kExact;

@@ -63,7 +63,8 @@ const ops::Mover* ViewWidget::idleMover() const {
 
 std::optional<render::Handle> ViewWidget::handle() const {
     const Tool tool = editor_.tool();
-    if (!editor_.isOpen() || editor_.selection().empty() || tool == Tool::Select) return std::nullopt;
+    if (!editor_.isOpen() || editor_.selection().empty() || tool == Tool::Select || tool == Tool::Measure)
+        return std::nullopt;
     if (!drag_ && !carry_ && !stage_.lively().empty()) return std::nullopt;  // dragged in another pane
     if (drag_) {
         render::Handle h = drag_->handle();
@@ -126,10 +127,11 @@ bool ViewWidget::beginDrag(const std::string& verb) {
 bool ViewWidget::startHandle(const render::Handle& h, const HandlePart& part) {
     if (!beginDrag(verbOf(part))) return false;
     amount_ = {};
-    draggedSide_.reset();
+    grip_.reset();
     wrapped_ = {};
     atLimit_ = false;
     lastPart_ = part;
+    if (editor_.looks().follow && part.task == Task::Slide) follows_ = camera_;
     drag_ = std::make_unique<render::HandleDrag>(h, part, toVec(pointer_), camera_, viewport());
     updateHint();
     return true;
@@ -137,7 +139,7 @@ bool ViewWidget::startHandle(const render::Handle& h, const HandlePart& part) {
 
 base::Status ViewWidget::applyAmount(edit::Draft& draft, const ops::Mover& mover, const HandlePart& part,
                                      const HandleAmount& amount) {
-    const ops::PivotMode pivot = draggedSide_ ? ops::PivotMode::Picked : editor_.pivotMode();
+    const ops::PivotMode pivot = grip_ ? ops::PivotMode::Picked : editor_.pivotMode();
     if (part.task == Task::Slide) return mover.moveBy(draft, amount.offset);
     if (part.task == Task::Turn) return mover.turnBy(draft, amount.axis, amount.radians, pivot);
     auto sized = mover.sizeBy(draft, amount.factors, pivot);
@@ -147,10 +149,14 @@ base::Status ViewWidget::applyAmount(edit::Draft& draft, const ops::Mover& mover
 }
 
 void ViewWidget::dragHandle(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
+    if (grip_) return dragGrip(pixel, modifiers);
     const QPointF whole = pixel + wrapped_;
-    const HandleAmount raw = drag_->amount(toVec(whole), camera_, viewport());
+    // Where the camera travels along, the way is measured in the picture from where it began.
+    const render::Camera& eye = follows_ ? *follows_ : camera_;
+    const HandleAmount raw = drag_->amount(toVec(whole), eye, viewport());
     amount_ = drag_->snapped(raw, dragSteps(modifiers));
-    if (draggedSide_) amount_.factors[*draggedSide_ / 2] = snappedSide(raw.factors[*draggedSide_ / 2], modifiers);
+    if (drag_->part().task == Task::Fit && drag_->part().axis() >= 0 && editor_.uniform())
+        amount_.factors = base::Vec3(amount_.factors[drag_->part().axis()]);
     caught_ = drag_->part().task == Task::Slide ? catchUnder(pixel) : std::nullopt;
     if (caught_) amount_.offset = caughtOffset(raw.offset, drag_->part(), drag_->handle().axes);
     if (drag_->part().task == Task::Slide && !caught_) {
@@ -176,6 +182,10 @@ void ViewWidget::dragHandle(const QPointF& pixel, Qt::KeyboardModifiers modifier
         flush_.clear();
     }
     editor_.report(applyAmount(*draft_, *mover_, drag_->part(), amount_));
+    if (follows_) {
+        camera_.eye = follows_->eye + amount_.offset;
+        cameraMoved();
+    }
     wrapPointer();
     update();
 }
@@ -200,7 +210,8 @@ void ViewWidget::finishHandle() {
     if (!flush_.empty()) rememberFlush();
     flush_.clear();
     drag_.reset();
-    draggedSide_.reset();
+    follows_.reset();
+    grip_.reset();
     carry_.reset();
     caught_.reset();
     mover_.reset();
@@ -273,9 +284,10 @@ void ViewWidget::typeAmount() {
     }
     const HandlePart part = typedPart();
     const QString axis = part.axis() >= 0 ? QString("XYZ").mid(part.axis(), 1) : tr("all");
-    const QString what = part.task == Task::Turn  ? tr("Turn %1 by, in degrees").arg(axis)
-                         : part.task == Task::Fit ? tr("Size %1, as a factor or in metres").arg(axis)
-                                                  : tr("%1 in metres; +0.5 from here").arg(axis);
+    const QString what = grip_                     ? tr("Length along %1 in metres").arg(axis)
+                         : part.task == Task::Turn ? tr("Turn %1 by, in degrees").arg(axis)
+                         : part.task == Task::Fit  ? tr("Size %1, as a factor or in metres").arg(axis)
+                                                   : tr("%1 in metres; +0.5 from here").arg(axis);
     amountField_->setAccessibleName(what);
     amountField_->setPlaceholderText(what);
     amountField_->setToolTip(what + tr("; arithmetic and units work, Enter does it, Esc does not"));
@@ -301,6 +313,16 @@ base::Result<HandleAmount> ViewWidget::typedAmount(const QString& typed) const {
     if (relative && (text.size() < 2 || text[1] != '=')) text = QString(text[0]) + "=" + text.mid(1);
     if (text.startsWith('=')) text = text.mid(1);
     HandleAmount amount;
+    if (grip_) {
+        if (grip_->axes() != 1) return base::fail(base::ErrorCode::BadInput, "Drag one side to type its length.");
+        const int axis = part.axis();
+        const double own = gripLengths_[axis];
+        auto length = base::evaluateQuantity(text.toStdString(), base::Quantity::Length, own * amount_.factors[axis]);
+        if (!length) return tl::unexpected(length.error());
+        if (*length < 1e-3 * own) return base::fail(base::ErrorCode::BadInput, "A length must be larger than nothing.");
+        amount.factors[axis] = *length / own;
+        return amount;
+    }
     if (part.task == Task::Slide) {
         if (part.axis() < 0) return base::fail(base::ErrorCode::BadInput, "Point at one axis first, then type.");
         const base::Vec3 axis = h->axes[part.axis()];
@@ -347,7 +369,8 @@ void ViewWidget::acceptTyped() {
     setFocus();
     if (drag_) {
         amount_ = *amount;
-        if (editor_.report(applyAmount(*draft_, *mover_, part, amount_))) return finishHandle();
+        const HandlePart does = grip_ ? HandlePart{Task::Fit, kAll} : part;
+        if (editor_.report(applyAmount(*draft_, *mover_, does, amount_))) return finishHandle();
         cancel();
         return;
     }

@@ -27,7 +27,7 @@ bool isFlyKey(int key) {
 
 /// Held in a drag: what to catch on, nothing, and off the steps.
 bool isDragKey(int key) {
-    return (key >= Qt::Key_0 && key <= Qt::Key_4) || key == Qt::Key_G || key == Qt::Key_C;
+    return (key >= Qt::Key_0 && key <= Qt::Key_4) || key == Qt::Key_6 || key == Qt::Key_G || key == Qt::Key_C;
 }
 
 }  // namespace
@@ -69,10 +69,11 @@ void ViewWidget::press(QMouseEvent* event) {
         if (const auto place = landingUnder(pointer_)) editor_.placeAt(editor_.placing(), *place);
         return;
     }
+    if (editor_.tool() == Tool::Measure) return addMeasurePoint(pointer_);
     const auto h = handle();
     const render::HandlePart part = h ? h->hit(toVec(pointer_), camera_, viewport()) : render::HandlePart{};
-    if (const auto side = sideUnder(pointer_); side && part.which != render::kAll)
-        startSide(*side);
+    if (const auto grip = gripUnder(pointer_); grip && part.which != render::kAll)
+        startGrip(*grip);
     else if (part)
         startHandle(*h, part);
     else
@@ -184,6 +185,17 @@ void ViewWidget::leaveEvent(QEvent*) {
     editor_.setCursorPlace({});
 }
 
+/// Keys that hold something to catch on mean that now.
+bool ViewWidget::catches() const {
+    return drag_ || carry_ || editor_.tool() == Tool::Measure;
+}
+
+Slot ViewWidget::pointedObject() const {
+    const auto hit = editor_.surfaceUnder(camera_.rayThrough(toVec(pointer_), viewport()), false);
+    if (underMouse()) return hit ? hit->slot : kNoSlot;
+    return editor_.scene().find(lastPointed_);
+}
+
 Slot ViewWidget::objectUnder(const QPointF& pixel) const {
     Slot best = kNoSlot;
     double nearest = 9;
@@ -211,11 +223,12 @@ void ViewWidget::hover(const QPointF& pixel) {
         if (!editor_.placing().empty()) setGhost(std::nullopt);
     }
     if (!editor_.placing().empty()) return;
+    if (editor_.tool() == Tool::Measure) return measureHover(pixel);
     const auto h = handle();
     const render::HandlePart part = h ? h->hit(toVec(pixel), camera_, viewport()) : render::HandlePart{};
-    const auto side = part.which == render::kAll && part ? std::nullopt : sideUnder(pixel);
-    if (side != hoveredSide_) {
-        hoveredSide_ = side;
+    const auto side = part.which == render::kAll && part ? std::nullopt : gripUnder(pixel);
+    if (side != hoveredGrip_) {
+        hoveredGrip_ = side;
         update();
         updateHint();
     }
@@ -225,6 +238,7 @@ void ViewWidget::hover(const QPointF& pixel) {
         updateHint();
     }
     const Slot slot = part || side ? kNoSlot : objectUnder(pixel);
+    if (slot != kNoSlot) lastPointed_ = editor_.scene().id(slot);
     if (slot == hovered_) return;
     hovered_ = slot;
     restageOver();
@@ -235,10 +249,14 @@ bool ViewWidget::cancel() {
         toggleWalk();
         return true;
     }
-    const bool doing = drag_ || carry_ || boxFrom_ || ghost_ || (amountField_ != nullptr && amountField_->isVisible());
+    const bool measured = editor_.tool() == Tool::Measure && !measure_.points.empty();
+    if (measured) clearMeasure();
+    const bool doing =
+        measured || drag_ || carry_ || boxFrom_ || ghost_ || (amountField_ != nullptr && amountField_->isVisible());
     if (amountField_ != nullptr) amountField_->hide();
     drag_.reset();
-    draggedSide_.reset();
+    grip_.reset();
+    follows_.reset();
     carry_.reset();
     caught_.reset();
     flush_.clear();
@@ -262,8 +280,8 @@ bool ViewWidget::event(QEvent* event) {
     }
     if (event->type() == QEvent::ShortcutOverride) {
         const int key = static_cast<QKeyEvent*>(event)->key();
-        if (((mouse_ == Mouse::Look || walk_) && isFlyKey(key)) ||
-            (isDragging() && (key == Qt::Key_Escape || isDragKey(key)))) {
+        if (((mouse_ == Mouse::Look || walk_) && isFlyKey(key)) || (catches() && isDragKey(key)) ||
+            (isDragging() && key == Qt::Key_Escape)) {
             event->accept();
             return true;
         }
@@ -278,7 +296,7 @@ void ViewWidget::keyPressEvent(QKeyEvent* event) {
         return;
     }
     if (key == Qt::Key_Escape && cancel()) return;
-    if ((drag_ || carry_) && isDragKey(key)) {
+    if (catches() && isDragKey(key)) {
         if (heldKeys_.insert(key).second) dragAgain();
         return;
     }
@@ -381,12 +399,18 @@ void ViewWidget::updateHint() {
     if (mouse_ == Mouse::Pan) return editor_.setHint(tr("Slide the view"));
     if (!editor_.placing().empty()) {
         const model::Item* item = editor_.session().library().item(editor_.session().intern(editor_.placing()));
-        return editor_.setHint(tr("Click: place %1, again and again · Esc: done")
+        return editor_.setHint(tr("Click: place %1, again and again · . and , : variations · Esc: done")
                                    .arg(item != nullptr ? QString::fromStdString(item->label) : QString()));
     }
-    if (hoveredSide_)
+    if (editor_.tool() == Tool::Measure)
         return editor_.setHint(
-            tr("Drag this side: the opposite one stays where it is · Shift: fine · G: off the steps"));
+            tr("Click: measure from point to point · hold 1 corner, 2 edge, 4 centre: catch · Esc: anew"));
+    if (hoveredGrip_)
+        return editor_.setHint(
+            tr("Drag this %1: the opposite one stays where it is · Shift: fine · hold C: in line · hold 1 2 3 4: catch")
+                .arg(hoveredGrip_->axes() == 1   ? tr("side")
+                     : hoveredGrip_->axes() == 2 ? tr("edge")
+                                                 : tr("corner")));
     if (hoveredPart_)
         return editor_.setHint(hoveredPart_.task == render::Task::Turn ? tr("Drag: turn the selection · Shift: fine")
                                : hoveredPart_.task == render::Task::Fit

@@ -59,12 +59,15 @@ void ViewWidget::paintEvent(QPaintEvent*) {
     paintReach(p);
     paintBrackets(p);
     paintLabels(p);
+    paintAxisLines(p);
     paintHandle(p);
     paintFlush(p);
     paintCaught(p);
     paintShape(p);
     paintDirections(p);
     paintScaleBar(p);
+    paintMeasure(p);
+    paintDrops(p);
     paintInset(p);
     paintPulse(p);
     paintReadout(p);
@@ -289,7 +292,7 @@ void ViewWidget::paintHandle(QPainter& p) const {
                     paintAxis(p, *h, task, axis, active);
     }
     paintSides(p);
-    if (draggedSide_) return;
+    if (grip_) return;
     p.setPen(QPen(t.window, 1));
     p.setBrush(active.which == kAll && active.task != Task::Turn ? t.honey : t.text);
     if (h->slide || h->fit)
@@ -307,17 +310,13 @@ QString ViewWidget::amountText() const {
     }
     static const std::pair<const char*, const char*> kWays[] = {{"Right", "Left"}, {"Up", "Down"}, {"Back", "Forward"}};
     const HandlePart part = drag_->part();
+    if (grip_) return gripText();
     QString text;
     auto add = [&](const QString& more) { text += (text.isEmpty() ? "" : "   ") + more; };
     if (part.task == Task::Turn) {
         const QString axis = part.axis() >= 0 ? QString("XYZ").mid(part.axis(), 1) + " " : QString();
         return tr("Turn %1%2°").arg(axis, number(base::degrees(amount_.radians), 1));
     }
-    if (draggedSide_)
-        return tr("%1 %2 m, was %3 m")
-                   .arg(QString("XYZ").mid(*draggedSide_ / 2, 1),
-                        number(sideLength_ * amount_.factors[*draggedSide_ / 2], 3), number(sideLength_, 3)) +
-               (atLimit_ ? "   " + tr("as far as its kind allows") : QString());
     if (part.task == Task::Fit) {
         for (int axis = 0; axis < 3; ++axis) {
             if (part.axis() >= 0 ? part.axis() != axis : part.planeWithout() == axis) continue;
@@ -343,6 +342,21 @@ QString ViewWidget::amountText() const {
     }
     if (const QString seated = seatedText(); !seated.isEmpty()) add(seated);
     return text;
+}
+
+void ViewWidget::paintNote(QPainter& p, const QPointF& at, const QString& text) const {
+    QFont font = p.font();
+    font.setPixelSize(11);
+    font.setWeight(QFont::Normal);
+    p.setFont(font);
+    const QRectF box(at.x(), at.y() - 18, QFontMetricsF(font).horizontalAdvance(text) + 12, 18);
+    QColor back = editor_.theme().window;
+    back.setAlpha(225);
+    p.setPen(Qt::NoPen);
+    p.setBrush(back);
+    p.drawRoundedRect(box, 4, 4);
+    p.setPen(editor_.theme().text);
+    p.drawText(box, Qt::AlignCenter, text);
 }
 
 void ViewWidget::paintReadout(QPainter& p) const {

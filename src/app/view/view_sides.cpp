@@ -1,5 +1,6 @@
-// Sides: dragging one side of the selected object's own box; the opposite one stays where it is.
+// Sides: dragging a side, an edge or a corner of the selection's own box; the opposite one stays where it is.
 #include <QPainter>
+#include <algorithm>
 #include <cmath>
 
 #include "app/view/pixels.h"
@@ -7,80 +8,201 @@
 
 namespace app {
 
+using query::BoxSide;
+using render::kAll;
 using render::Task;
 
 namespace {
 
-constexpr double kGrip = 5;  // pixels
+constexpr double kGripPixels = 5;
+constexpr double kSmallest = 1e-3;  // of a factor
+
+/// All 26, sides first: where they lie on one another on the screen a side is the plainer thing to take.
+const std::vector<Grip>& allGrips() {
+    static const std::vector<Grip> all = [] {
+        std::vector<Grip> grips;
+        for (int i = 0; i < 27; ++i)
+            if (i != 13) grips.push_back({{i % 3 - 1, i / 3 % 3 - 1, i / 9 - 1}});
+        std::stable_sort(grips.begin(), grips.end(), [](const Grip& a, const Grip& b) { return a.axes() < b.axes(); });
+        return grips;
+    }();
+    return all;
+}
+
+base::Vec3 placeIn(const base::Affine& box, const Grip& grip, double way) {
+    base::Vec3 p(0.5);
+    for (int k = 0; k < 3; ++k) p[k] += way * 0.5 * grip.way[static_cast<std::size_t>(k)];
+    return box.point(p);
+}
+
+render::HandlePart partOf(const Grip& grip) {
+    for (int k = 0; k < 3; ++k) {
+        const bool moves = grip.way[static_cast<std::size_t>(k)] != 0;
+        if (grip.axes() == 1 && moves) return {Task::Slide, k};
+        if (grip.axes() == 2 && !moves) return {Task::Slide, k + 3};
+    }
+    return {Task::Slide, kAll};
+}
 
 }  // namespace
 
-std::optional<base::Vec3> ViewWidget::sideAt(int side) const {
+/// The box whose sides can be dragged: with the fit handle, of what is selected, along its own axes.
+std::optional<base::Affine> ViewWidget::sideBox() const {
     if (editor_.tool() != Tool::Fit) return std::nullopt;
     const ops::Mover* mover = idleMover();
-    if (mover == nullptr) return std::nullopt;
-    const auto box = mover->ownBox(editor_.scene(), editor_.session().library());
-    if (!box) return std::nullopt;
-    base::Vec3 middle(0.5);
-    middle[side / 2] = side % 2;
-    return box->point(middle);
+    return mover == nullptr ? std::nullopt : mover->ownBox(editor_.scene(), editor_.session().library());
 }
 
-std::optional<QPointF> ViewWidget::sideGrip(int side) const {
-    const auto at = sideAt(side);
-    const auto pixel = at ? camera_.project(*at, viewport()) : std::nullopt;
+std::optional<QPointF> ViewWidget::gripPixel(const Grip& grip) const {
+    const auto box = sideBox();
+    if (box && grip.axes() > 1 && !drag_) {
+        // Edges and corners of what looks small would lie on the sides.
+        constexpr double kLeast = 90;  // pixels from corner to corner
+        const double across = glm::length(box->linear[0] + box->linear[1] + box->linear[2]);
+        if (across < kLeast * camera_.metresPerPixel(box->point(base::Vec3(0.5)), viewport())) return std::nullopt;
+    }
+    const auto pixel = box ? camera_.project(placeIn(*box, grip, 1), viewport()) : std::nullopt;
     return pixel ? std::optional(toQt(*pixel)) : std::nullopt;
 }
 
-std::optional<int> ViewWidget::sideUnder(const QPointF& pixel) const {
-    std::optional<int> best;
-    double nearest = 1e9;
-    for (int side = 0; side < 6; ++side) {
-        const auto grip = sideGrip(side);
-        if (!grip || std::hypot(grip->x() - pixel.x(), grip->y() - pixel.y()) > kGrip + 3) continue;
-        // Of two that lie on one another the one in front.
-        const double depth = camera_.distanceTo(*sideAt(side));
-        if (depth < nearest) nearest = depth, best = side;
+std::optional<QPointF> ViewWidget::sideGrip(int side) const {
+    Grip grip;
+    grip.way[static_cast<std::size_t>(side / 2)] = side % 2 == 0 ? -1 : 1;
+    return gripPixel(grip);
+}
+
+std::optional<Grip> ViewWidget::gripUnder(const QPointF& pixel) const {
+    const auto box = sideBox();
+    if (!box) return std::nullopt;
+    std::optional<Grip> best;
+    double nearest = 1e300;
+    for (const Grip& grip : allGrips()) {
+        const auto at = gripPixel(grip);
+        const double reach = grip.axes() == 1 ? kGripPixels + 3 : kGripPixels;
+        if (!at || std::hypot(at->x() - pixel.x(), at->y() - pixel.y()) > reach) continue;
+        const double depth = camera_.distanceTo(placeIn(*box, grip, 1));
+        if (best && best->axes() < grip.axes()) break;  // a side lies here
+        if (depth < nearest) nearest = depth, best = grip;
     }
     return best;
 }
 
-bool ViewWidget::startSide(int side) {
-    const auto at = sideAt(side), opposite = sideAt(side ^ 1);
-    const ops::Mover* idle = idleMover();
-    if (!at || !opposite || idle == nullptr || glm::length(*at - *opposite) < 1e-9) return false;
+bool ViewWidget::startGrip(const Grip& grip) {
+    const auto box = sideBox();
+    if (!box || !beginDrag("Size ")) return false;
     render::Handle h;
-    h.slide = h.turn = false;
-    h.fit = true;
-    h.origin = *opposite;
-    h.fitAxes = h.axes = idle->axes(ops::AxesMode::Own, viewAxes());
-    const double way = glm::dot(*at - *opposite, h.fitAxes[side / 2]) < 0 ? -1 : 1;
-    if (way < 0) h.fitAxes[side / 2] = -h.fitAxes[side / 2];
-    if (!startHandle(h, {Task::Fit, side / 2})) return false;
-    draggedSide_ = side;
-    sideLength_ = glm::length(*at - *opposite);
-    mover_->setPicked(*opposite);
+    h.slide = true;
+    h.turn = h.fit = false;
+    h.origin = placeIn(*box, grip, 1);
+    for (int k = 0; k < 3; ++k) {
+        gripLengths_[k] = glm::length(box->linear[k]);
+        h.axes[k] = gripLengths_[k] > 1e-12 ? box->linear[k] / gripLengths_[k] : base::Mat3(1.0)[k];
+    }
+    mover_->setPicked(placeIn(*box, grip, -1));
+    amount_ = {};
+    wrapped_ = {};
+    atLimit_ = false;
+    features_ = {h.origin};
+    grip_ = grip;
+    drag_ = std::make_unique<render::HandleDrag>(h, partOf(grip), toVec(pointer_), camera_, viewport());
+    updateHint();
     return true;
 }
 
-/// The factor at which the object's length is a whole number of the slide's steps.
-double ViewWidget::snappedSide(double factor, Qt::KeyboardModifiers modifiers) const {
-    const double step = dragSteps(modifiers).metres, own = sideLength_;
-    if (step <= 0 || own < 1e-9) return factor;
-    return std::max(ops::snapped(own * factor, step), step) / own;
+/// Lines for the side that moves: an axis along the world's gives what that side is flush with.
+void ViewWidget::lineUpGrip(base::Vec3& offset) {
+    flush_.clear();
+    const query::FlushIndex* index = stage_.flush();
+    if (index == nullptr) return;
+    const bool catches = heldKeys_.contains(Qt::Key_C) || editor_.catchFlush();
+    const query::SlotFilter others = caughtOn();
+    for (int k = 0; k < 3; ++k) {
+        if (grip_->way[static_cast<std::size_t>(k)] == 0) continue;
+        const base::Vec3 axis = drag_->handle().axes[k];
+        for (int world = 0; world < 3; ++world) {
+            if (std::abs(axis[world]) < 1 - 1e-12) continue;
+            const bool high = grip_->way[static_cast<std::size_t>(k)] * axis[world] > 0;
+            base::Aabb box = mover_->bounds();
+            auto move = [&] {
+                box = mover_->bounds();
+                (high ? box.high : box.low)[world] += offset[world];
+                if (box.low[world] > box.high[world]) std::swap(box.low[world], box.high[world]);
+            };
+            move();
+            constexpr double kReachPixels = 7, kExact = 5e-5;
+            constexpr std::size_t kMost = 12;
+            const double reach = kReachPixels * camera_.metresPerPixel(drag_->handle().origin + offset, viewport());
+            auto found = index->near(editor_.scene(), box, world, reach, kMost, others);
+            auto notMine = [&](const query::Flush& f) { return f.own != (high ? BoxSide::High : BoxSide::Low); };
+            std::erase_if(found, notMine);
+            if (catches && !found.empty()) {
+                offset[world] += found.front().residue;
+                move();
+                found = index->near(editor_.scene(), box, world, kExact, kMost, others);
+                std::erase_if(found, notMine);
+            }
+            flush_.insert(flush_.end(), found.begin(), found.end());
+        }
+    }
+}
+
+void ViewWidget::dragGrip(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
+    const base::Mat3& axes = drag_->handle().axes;
+    const base::Vec3 raw = drag_->amount(toVec(pixel + wrapped_), camera_, viewport()).offset;
+    caught_ = catchUnder(pixel);
+    base::Vec3 offset = caught_ ? caughtOffset(raw, drag_->part(), axes) : raw;
+    if (caught_)
+        flush_.clear();
+    else
+        lineUpGrip(offset);
+    const double step = dragSteps(modifiers).metres;
+    amount_ = {};
+    double most = 1;
+    for (int k = 0; k < 3; ++k) {
+        const int way = grip_->way[static_cast<std::size_t>(k)];
+        const double own = gripLengths_[k];
+        if (way == 0 || own < 1e-9) continue;
+        double length = own + way * glm::dot(offset, axes[k]);
+        const bool free = !caught_ && std::abs(glm::dot(offset - raw, axes[k])) < 1e-12;
+        if (free && step > 0) length = std::max(ops::snapped(length, step), step);
+        amount_.factors[k] = std::max(length / own, kSmallest);
+        if (std::abs(amount_.factors[k] - 1) > std::abs(most - 1)) most = amount_.factors[k];
+    }
+    // Uniform: all axes follow the one that was dragged farthest.
+    if (editor_.uniform()) amount_.factors = base::Vec3(most);
+    editor_.report(applyAmount(*draft_, *mover_, {Task::Fit, kAll}, amount_));
+    wrapPointer();
+    update();
+}
+
+QString ViewWidget::gripText() const {
+    QStringList parts;
+    for (int k = 0; k < 3; ++k)
+        if (grip_->way[static_cast<std::size_t>(k)] != 0)
+            parts << tr("%1 %2 m, was %3 m")
+                         .arg(QString("XYZ").mid(k, 1), QString::number(gripLengths_[k] * amount_.factors[k], 'f', 3),
+                              QString::number(gripLengths_[k], 'f', 3));
+    return parts.join("   ") + (atLimit_ ? "   " + tr("as far as its kind allows") : QString());
 }
 
 void ViewWidget::paintSides(QPainter& p) const {
-    if (drag_ && !draggedSide_) return;
+    if (drag_ && !grip_) return;
     const Theme& t = editor_.theme();
-    for (int side = 0; side < 6; ++side) {
-        if (drag_ && *draggedSide_ != side) continue;
-        const auto grip = sideGrip(side);
-        if (!grip) continue;
-        const bool on = drag_ || (hoveredSide_ && *hoveredSide_ == side);
+    for (const Grip& grip : allGrips()) {
+        if (drag_ && *grip_ != grip) continue;
+        const auto at = gripPixel(grip);
+        if (!at) continue;
+        const bool on = drag_ || (hoveredGrip_ && *hoveredGrip_ == grip);
+        const auto axis = std::find_if(grip.way.begin(), grip.way.end(), [](int w) { return w != 0; });
         p.setPen(QPen(t.window, 1.2));
-        p.setBrush(on ? t.honey : t.axis[side / 2]);
-        p.drawEllipse(*grip, on ? kGrip + 1.5 : kGrip, on ? kGrip + 1.5 : kGrip);
+        p.setBrush(on                 ? t.honey
+                   : grip.axes() == 1 ? t.axis[static_cast<std::size_t>(axis - grip.way.begin())]
+                                      : t.text);
+        const double r = (grip.axes() == 1 ? kGripPixels : 3) + (on ? 1.5 : 0);
+        if (grip.axes() == 2)
+            p.drawRect(QRectF(*at - QPointF(r, r), QSizeF(2 * r, 2 * r)));
+        else
+            p.drawEllipse(*at, r, r);
     }
 }
 

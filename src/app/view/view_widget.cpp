@@ -80,7 +80,7 @@ ViewWidget::ViewWidget(Editor& editor, Stage& stage, int pane, QWidget* parent)
     connect(&editor_, &Editor::sceneShown, this, &ViewWidget::showScene);
     connect(&editor_, &Editor::sceneEdited, this, &ViewWidget::sceneEdited);
     connect(&editor_, &Editor::selectionChanged, this, [this] {
-        idleKnown_ = false;
+        idleKnown_ = dropsKnown_ = false;
         insetStale_ = true;
         updateHint();
     });
@@ -95,12 +95,16 @@ ViewWidget::ViewWidget(Editor& editor, Stage& stage, int pane, QWidget* parent)
     });
     connect(&editor_, &Editor::toolChanged, this, [this] {
         hoveredPart_ = {};
-        hoveredSide_.reset();
+        hoveredGrip_.reset();
+        measureNext_.reset();
         updateHint();
         update();
     });
     connect(&editor_, &Editor::placingChanged, this, [this] {
-        if (editor_.placing().empty()) setGhost(std::nullopt);
+        if (editor_.placing().empty())
+            setGhost(std::nullopt);
+        else if (ghost_)
+            setGhost(Ghost{editor_.placing(), ghost_->position});
         updateHint();
     });
     refreshCaption();
@@ -138,7 +142,7 @@ void ViewWidget::setCamera(const render::Camera& camera) {
 }
 
 void ViewWidget::sceneEdited() {
-    idleKnown_ = false;
+    idleKnown_ = dropsKnown_ = false;
     insetStale_ = true;
     if (hovered_ != kNoSlot && !editor_.scene().alive(hovered_)) hovered_ = kNoSlot;
 }

@@ -6,6 +6,8 @@
 #include <QMenu>
 #include <QTimer>
 #include <QWidget>
+#include <algorithm>
+#include <array>
 #include <memory>
 #include <optional>
 #include <set>
@@ -15,7 +17,9 @@
 #include "app/shell/editor.h"
 #include "app/view/stage.h"
 #include "ops/move.h"
+#include "ops/seat.h"
 #include "query/catch.h"
+#include "query/measure.h"
 #include "query/region.h"
 #include "render/handle.h"
 
@@ -23,6 +27,15 @@ namespace app {
 
 /// The kind of thing a drag from the Stock carries: the item's name, UTF-8.
 inline constexpr const char* kItemMime = "application/x-mellow-item";
+
+/// What of a box is dragged: -1 the low side, 1 the high one along each axis; two of them an edge, three a corner.
+struct Grip {
+    std::array<int, 3> way{0, 0, 0};
+    int axes() const {
+        return static_cast<int>(std::count_if(way.begin(), way.end(), [](int w) { return w != 0; }));
+    }
+    friend bool operator==(const Grip&, const Grip&) = default;
+};
 
 /// Which way a pane looks: Free as one likes, the others orthographic along a world axis.
 enum class PaneSide { Free, Top, Front, Back, Left, Right };
@@ -51,6 +64,14 @@ class ViewWidget : public QWidget {
     void lookThrough(model::Slot camera);
     /// The point under the pointer, or in the middle of the view.
     std::optional<base::Vec3> pointedAt() const;
+    /// All that was measured, as lines of text; empty when nothing was.
+    QString measureText() const;
+    void clearMeasure() {
+        measure_ = {};
+        update();
+    }
+    /// The object under the pointer, else (when it is elsewhere) the one that was last; kNoSlot: none.
+    model::Slot pointedObject() const;
     /// Shows for a moment what is selected, wherever it is.
     void pulseSelection();
     /// How far away what one looks at is, metres: the surface in the middle of the view, else height zero, else 20 m.
@@ -124,6 +145,8 @@ class ViewWidget : public QWidget {
         query::FallingBody body;  ///< where it stood; empty when it is too large to seat exactly
         base::Vec3 offset{0.0};
         double radians = 0, raised = 0;  ///< by wheel, with Shift
+        base::Vec3 up{0, 1, 0};          ///< its own when it began
+        base::Mat3 turn{1.0};            ///< what came of it
         bool seated = false;
     };
     enum class Mouse { Idle, Orbit, Pan, Look };
@@ -189,12 +212,24 @@ class ViewWidget : public QWidget {
     std::string taskName(const render::HandlePart& part, const ops::Mover& mover) const;
     void finishHandle();
     bool beginDrag(const std::string& verb);
-    /// Where the six sides of the selected object's own box are taken, while the fit handle is shown.
-    std::optional<base::Vec3> sideAt(int side) const;
-    std::optional<int> sideUnder(const QPointF& pixel) const;
-    bool startSide(int side);
-    double snappedSide(double factor, Qt::KeyboardModifiers modifiers) const;
+    std::optional<base::Affine> sideBox() const;
+    std::optional<QPointF> gripPixel(const Grip& grip) const;
+    std::optional<Grip> gripUnder(const QPointF& pixel) const;
+    bool startGrip(const Grip& grip);
+    void dragGrip(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    void lineUpGrip(base::Vec3& offset);
+    QString gripText() const;
     void paintSides(QPainter& p) const;
+    std::optional<base::Vec3> measurePoint(const QPointF& pixel) const;
+    void measureHover(const QPointF& pixel);
+    void addMeasurePoint(const QPointF& pixel);
+    void paintMeasure(QPainter& p) const;
+    void paintDrops(QPainter& p);
+    /// A short text on a quiet ground, its bottom left corner at a pixel.
+    void paintNote(QPainter& p, const QPointF& at, const QString& text) const;
+    /// What a drag may be caught on: others, hidden and protected ones as set.
+    query::SlotFilter caughtOn() const;
+    bool catches() const;
     bool startCarry();
     void dragCarry(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     void wheelCarry(double notches, Qt::KeyboardModifiers modifiers);
@@ -205,6 +240,7 @@ class ViewWidget : public QWidget {
     void rememberFlush();
     void worldLine(QPainter& p, base::Vec3 a, base::Vec3 b) const;
     void paintFlush(QPainter& p) const;
+    void paintAxisLines(QPainter& p) const;
     std::optional<query::CatchPoint> catchUnder(const QPointF& pixel) const;
     /// The offset that puts the selection's nearest feature on what is caught, as far as the part allows.
     base::Vec3 caughtOffset(const base::Vec3& raw, const render::HandlePart& part, const base::Mat3& axes) const;
@@ -247,6 +283,7 @@ class ViewWidget : public QWidget {
     double lastFrameMs_ = 0;
     QTimer rest_;
     model::Slot hovered_ = model::kNoSlot;
+    base::ObjectId lastPointed_;  // the last one that was hovered
     render::HandlePart hoveredPart_, lastPart_{render::Task::Slide, 0};
 
     Mouse mouse_ = Mouse::Idle;
@@ -260,11 +297,16 @@ class ViewWidget : public QWidget {
     bool pressed_ = false;
     std::unique_ptr<edit::Draft> draft_;
     std::unique_ptr<render::HandleDrag> drag_;
+    std::optional<render::Camera> follows_;  // the camera travels along: where it was when the drag began
     std::optional<ops::Mover> mover_;
     render::HandleAmount amount_;
-    std::optional<int> draggedSide_;  // axis * 2: axis * 2, and 1 for the high side; the opposite one stays
-    std::optional<int> hoveredSide_;  // under the pointer
-    double sideLength_ = 0;           // of the object along that axis when the drag began, metres
+    std::optional<Grip> grip_;         // being dragged; the opposite one stays
+    std::optional<Grip> hoveredGrip_;  // under the pointer
+    base::Vec3 gripLengths_{0.0};      // of the box when the drag began, metres
+    query::Measure measure_;
+    std::optional<base::Vec3> measureNext_;
+    std::array<std::vector<ops::SeatDrop>, 2> drops_;  // of the selection: as one sees it, and by collision shapes
+    bool dropsKnown_ = false;
     std::optional<Carry> carry_;
     std::set<int> heldKeys_;                   // digits: what to catch; G: off the steps
     std::optional<query::CatchPoint> caught_;  // what the drag is caught on

@@ -1,0 +1,236 @@
+// Sides, steps, measuring, arranging with a preview, the Stock's deeper commands, in the real window.
+#include <QClipboard>
+#include <QMenu>
+#include <QPushButton>
+
+#include "app/window_fixture.h"
+
+class WindowArrangeTest : public WindowFixture {
+    Q_OBJECT
+    base::ObjectId placeAt(const char* item, const base::Vec3& at) {
+        editor_->placeAt(item, at);
+        return editor_->selection().front();
+    }
+    void drag(const QPoint& from, const QPoint& to) {
+        QTest::mouseMove(&view(), from);
+        QTest::mousePress(&view(), Qt::LeftButton, {}, from);
+        for (int i = 1; i <= 10; ++i) QTest::mouseMove(&view(), from + (to - from) * i / 10);
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, to);
+    }
+    const base::Aabb& box(base::ObjectId id) { return editor_->scene().bounds(editor_->scene().find(id)); }
+    QPoint pixel(const base::Vec3& p) {
+        const auto at = view().camera().project(p, view().viewport());
+        return {int(std::lround(at->x)), int(std::lround(at->y))};
+    }
+
+  private Q_SLOTS:
+    void initTestCase() { useOwnSettings("window-arrange-test"); }
+    void init() { openFreshCopy(); }
+    void cleanup() { closeWindow(); }
+
+    void aCornerIsDraggedAndTheOppositeOneStays() {
+        const auto block = placeAt("stone-block", {-40, 40, 10});
+        run("view.fit");
+        editor_->setStep(render::Task::Slide, {0.25, false});  // sides go by the steps of sliding
+        view().setCamera(render::Camera::looking({-38, 42, 14}, {-40, 40.3, 10}));
+        QTest::qWait(200);
+        const std::string before = bytes();
+        const base::Aabb start = box(block);
+        const QPoint corner = pixel(start.high);
+        drag(corner, corner + QPoint(40, -30));
+        QVERIFY(glm::length(box(block).low - start.low) < 1e-9);
+        QVERIFY(glm::length(box(block).high - start.high) > 0.05);
+        QVERIFY(glm::length(glm::dvec2(pixel(box(block).high).x() - corner.x() - 40,
+                                       pixel(box(block).high).y() - corner.y() + 30)) < 4);  // it went along
+        run("edit.undo");
+        QCOMPARE(bytes(), before);
+        run("edit.uniform");
+        drag(pixel(start.high), pixel(start.high) + QPoint(40, -30));
+        const base::Vec3 factors = box(block).size() / start.size();
+        QVERIFY(std::abs(factors.x - factors.y) < 1e-6 && std::abs(factors.x - factors.z) < 1e-6 && factors.x > 1.05);
+        run("edit.uniform");
+    }
+    void aSideStopsInLineWithWhatIsFarAway() {
+        const auto tall = placeAt("bench", {-40, 40, -60});
+        const auto low = placeAt("stone-block", {-40, 40, 10});
+        run("view.fit");
+        view().setCamera(render::Camera::looking({-38, 41, 14}, {-40, 40.4, 10}));
+        QTest::qWait(200);
+        const double top = box(tall).high.y, bottom = box(low).low.y;
+        const auto grip = view().sideGrip(3);  // its top
+        QVERIFY(grip);
+        const base::Vec3 at(box(low).centre().x, top, box(low).centre().z);
+        run("view.catchFlush");
+        drag(grip->toPoint(), pixel(at) + QPoint(0, 2));
+        run("view.catchFlush");
+        QVERIFY2(std::abs(box(low).high.y - top) < 1e-6, qPrintable(QString::number(box(low).high.y - top)));
+        QVERIFY(std::abs(box(low).low.y - bottom) < 1e-9);
+    }
+    void measuringCatchesCornersAndIsCopied() {
+        const auto block = placeAt("plank", {-40, 40, 10});
+        view().setCamera(render::Camera::looking({-37, 43, 14}, {-40, 40.1, 10}));
+        QTest::qWait(200);
+        run("view.measure");
+        const base::Aabb b = box(block);
+        const base::Vec3 corners[] = {{b.low.x, b.high.y, b.high.z}, b.high, {b.high.x, b.high.y, b.low.z}};
+        QTest::keyPress(&view(), Qt::Key_1);
+        for (const base::Vec3& corner : corners) {
+            QTest::mouseMove(&view(), pixel(corner) + QPoint(1, 1));
+            QTest::mouseClick(&view(), Qt::LeftButton, {}, pixel(corner) + QPoint(1, 1));
+        }
+        QTest::keyRelease(&view(), Qt::Key_1);
+        run("view.copyMeasure");
+        const QStringList lines = QApplication::clipboard()->text().split('\n');
+        QCOMPARE(lines.size(), 4);
+        QVERIFY2(lines[0].startsWith(QString::number(b.size().x, 'f', 3)), qPrintable(lines[0]));
+        QVERIFY2(lines[1].startsWith(QString::number(b.size().z, 'f', 3)), qPrintable(lines[1]));
+        QCOMPARE(lines[2], QString("angle 90.0°"));
+        QVERIFY(editor_->selection() == std::vector<base::ObjectId>{block});  // a click measured, it did not select
+        run("edit.escape");
+        QVERIFY(view().measureText().isEmpty());
+        run("view.measure");
+        QVERIFY(editor_->tool() == app::Tool::Slide);
+    }
+    void pointingAtACommandPreviewsItAndLeavingTakesItBack() {
+        editor_->select({idOf("Bench 1"), idOf("Bench 3"), idOf("Bench 2")});
+        const std::string before = bytes();
+        const std::size_t steps = editor_->session().history().steps().size();
+        QAction* action = window_->commands().action("arrange.left");
+        Q_EMIT action->hovered();
+        QVERIFY(bytes() != before);
+        Q_EMIT window_->commands().action("arrange.right")->hovered();
+        QVERIFY(bytes() != before);
+        for (QMenu* menu : window_->findChildren<QMenu*>())
+            if (menu->actions().contains(action)) Q_EMIT menu->aboutToHide();
+        QCOMPARE(bytes(), before);
+        QCOMPARE(editor_->session().history().steps().size(), steps);
+        Q_EMIT action->hovered();
+        action->trigger();
+        QVERIFY(bytes() != before);
+        QCOMPARE(editor_->session().history().steps().size(), steps + 1);
+    }
+    void theOthersFollowWhatIsPointedAt() {
+        editor_->select({idOf("Bench 2")});
+        const Slot post = named("Lantern post 4");
+        view().setCamera(render::Camera::looking(editor_->scene().bounds(post).centre() + base::Vec3(3, 1, 3),
+                                                 editor_->scene().bounds(post).centre()));
+        QTest::qWait(200);
+        QTest::mouseMove(&view(), pixelOf(post));
+        run("arrange.followPointed");
+        QVERIFY(view().pointedObject() != kNoSlot);
+        const double bottom = editor_->scene().bounds(view().pointedObject()).low.y;
+        QVERIFY(window_->commands().action("arrange.bottoms")->isEnabled());
+        run("arrange.bottoms");
+        QVERIFY(std::abs(editor_->scene().subtreeBounds(named("Bench 2")).low.y - bottom) < 1e-9);
+        run("arrange.swap");
+        run("arrange.followLast");
+        QVERIFY(!window_->commands().action("arrange.bottoms")->isEnabled());
+    }
+    void stepsHaveUsualValuesAndTheSelectionsOwnLength() {
+        const auto block = placeAt("stone-block", {-40, 40, 10});
+        auto* button = window_->findChild<QToolButton*>("stepMenu");
+        Q_EMIT button->menu()->aboutToShow();
+        QAction* own = nullptr;
+        for (QAction* action : button->menu()->actions())
+            if (action->text().startsWith("Own length along X")) own = action;
+        QVERIFY(own != nullptr);
+        own->trigger();
+        QVERIFY(std::abs(editor_->step(render::Task::Slide).value - box(block).size().x) < 1e-9);
+        const double edge = box(block).high.x;
+        view().setCamera(render::Camera::looking({-40, 43, 16}, {-40, 40, 10}));
+        view().nudge(Qt::Key_Right, {});
+        QVERIFY(std::abs(box(block).low.x - edge) < 1e-9);  // side by side, without a gap
+        run("view.fine");
+        QVERIFY(std::abs(editor_->activeSteps().metres - box(block).size().x / 10) < 1e-9);
+        run("view.fine");
+    }
+    void objectsAreReplacedFoundAndSelectedByTheStocksItem() {
+        const auto bench = idOf("Bench 2");
+        editor_->select({bench});
+        run("stock.findItem");
+        auto* list = window_->findChild<QListView*>("stockList");
+        QCOMPARE(list->currentIndex().data(app::StockModel::NameRole).toString(), QString("bench"));
+        run("stock.selectObjects");
+        QVERIFY(editor_->selection().size() >= 3);
+        run("stock.favourite");
+        QVERIFY(list->currentIndex().data().toString().startsWith("★"));
+        editor_->select({idOf("Milestone 1")});
+        run("stock.findItem");
+        editor_->select({bench});
+        const std::string before = bytes();
+        const base::Transform pose = editor_->scene().local(editor_->scene().find(bench));
+        run("stock.replace");
+        const Slot now = editor_->scene().find(bench);
+        QCOMPARE(std::string(editor_->scene().itemText(now)), std::string("milestone"));
+        QCOMPARE(editor_->scene().local(now), pose);
+        run("edit.undo");
+        QCOMPARE(bytes(), before);
+    }
+    void whatIsPlacedVariesAndRedoIsExact() {
+        run("stock.vary");
+        app::Varying varying = editor_->varying();
+        varying.smallest = 0.8;
+        varying.largest = 1.2;
+        varying.variations = true;
+        editor_->setVarying(varying);
+        std::set<std::string> items;
+        std::set<double> sizes;
+        for (int i = 0; i < 12; ++i) {
+            editor_->placeAt("reed-clump-1", {-40.0 + i, 40, 0});
+            const Slot s = editor_->scene().find(editor_->selection().front());
+            items.insert(std::string(editor_->scene().itemText(s)));
+            const double size = editor_->scene().local(s).scale.x;
+            QVERIFY(size >= 0.8 && size <= 1.2);
+            sizes.insert(size);
+        }
+        QVERIFY(items.size() > 1 && sizes.size() > 10);
+        const std::string placed = bytes();
+        for (int i = 0; i < 12; ++i) run("edit.undo");
+        for (int i = 0; i < 12; ++i) run("edit.redo");
+        QCOMPARE(bytes(), placed);
+        editor_->setPlacing("reed-clump-4");
+        run("stock.nextVariation");
+        QCOMPARE(editor_->placing(), std::string("reed-clump-1"));
+        run("stock.previousVariation");
+        QCOMPARE(editor_->placing(), std::string("reed-clump-4"));
+    }
+    void whatIsCarriedLeansWithTheSlope() {
+        editor_->select({});
+        run("edit.followSlopes");
+        const auto crate = placeAt("pear-crate", {-40, 40, 10});
+        const auto ramp = placeAt("stone-block", {-36, 40, 10});
+        const base::Transform leaning{{-36, 40, 10}, base::fromDegrees({0, 0, 20}), {4, 1, 4}};
+        editor_->run("Lean", [&](edit::Draft& d) { return d.setTransforms({&ramp, 1}, {&leaning, 1}); });
+        editor_->select({crate});
+        run("view.select");
+        view().setCamera(render::Camera::looking({-37, 45, 20}, {-37, 40.5, 10}));
+        QTest::qWait(200);
+        const QPoint from = pixel(box(crate).centre()) + QPoint(14, 6);
+        const base::Vec3 there = editor_->scene().bounds(editor_->scene().find(ramp)).centre();
+        drag(from, from + pixel(there) - pixel(box(crate).baseCentre()));
+        const base::Vec3 up = glm::normalize(editor_->scene().world(editor_->scene().find(crate)).direction({0, 1, 0}));
+        QVERIFY2(std::abs(base::degrees(std::acos(up.y)) - 20) < 0.1, qPrintable(QString::number(up.y)));
+        run("edit.followSlopes");
+    }
+    void modelsAreImportedByDropAndTheViewStays() {
+        QTemporaryDir folder;
+        const QString file = folder.filePath("garden-seat.glb");
+        QVERIFY(QFile::copy(QString::fromStdString((demo_->folder() / "items" / "bench.glb").string()), file));
+        const render::Camera before = view().camera();
+        QMimeData data;
+        data.setUrls({QUrl::fromLocalFile(file)});
+        QDragEnterEvent enter({300, 300}, Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(window_.get(), &enter);
+        QVERIFY(enter.isAccepted());
+        QDropEvent drop(QPointF(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(window_.get(), &drop);
+        auto* list = window_->findChild<QListView*>("stockList");
+        QCOMPARE(list->currentIndex().data(app::StockModel::NameRole).toString(), QString("garden-seat"));
+        QCOMPARE(view().camera(), before);
+        placeAt("garden-seat", {-40, 40, 10});
+        QVERIFY(!box(editor_->selection().front()).empty());
+    }
+};
+
+QTEST_MAIN(WindowArrangeTest)
+#include "window_arrange_test.moc"
