@@ -49,11 +49,12 @@ void catchMove(benchmark::State& state) {
     const auto camera = render::Camera::looking({0, 25, 60}, {0, 5, 0});
     base::Random random(2);
     for (auto _ : state) {
+        const render::Sight sight = camera.sight(view);
         const query::Aim aim{{random.between(100, 1180), random.between(300, 780)},
-                             [&](const base::Vec3& p) { return camera.rayTo(p); },
-                             [&](const base::Vec2& p) { return camera.rayThrough(p, view); },
-                             [&](const base::Vec3& p) { return camera.project(p, view); },
-                             [&](const base::Vec3& p) { return camera.metresPerPixel(p, view); }};
+                             [&](const base::Vec3& p) { return sight.rayTo(p); },
+                             [&](const base::Vec2& p) { return sight.rayThrough(p); },
+                             [&](const base::Vec3& p) { return sight.project(p); },
+                             [&](const base::Vec3& p) { return sight.metresPerPixel(p); }};
         benchmark::DoNotOptimize(query::catchAt(large.scene, index, aim, query::CatchKind::Corner, {}));
     }
 }

@@ -12,7 +12,7 @@ check() {
     if clang-tidy -p build/release --quiet --warnings-as-errors='*' "$1" 2>/dev/null; then
         touch "$stamp"
     else
-        return 255
+        return 1
     fi
 }
 export passed

@@ -199,7 +199,8 @@ void keepersPlace(Basin& b) {
     const auto yard = b.group({}, "Building yard");
     for (int i = 0; i < 6; ++i)
         b.add(yard, Basin::numbered("Stone block", i + 1), "Structure", "stone-block",
-              Basin::on(36.5 + (i % 3) * 1.4, 12.0, i / 3 * 0.5), {{0, (i * 37) % 9 - 4.0, 0}, Vec3(1.0), 0, nullptr});
+              Basin::on(36.5 + (i % 3) * 1.4, 12.0, static_cast<double>(i / 3) * 0.5),
+              {{0, (i * 37) % 9 - 4.0, 0}, Vec3(1.0), 0, nullptr});
     b.add(yard, "Gravel heap", "Structure", "gravel-heap", Basin::on(42, 14.5));
 }
 

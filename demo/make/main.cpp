@@ -17,8 +17,8 @@ namespace fs = std::filesystem;
 model::DetailPtr facets(std::optional<model::Light> light, std::optional<model::Camera> camera,
                         std::optional<model::Note> note) {
     auto d = std::make_shared<model::Detail>();
-    d->light = light;
-    d->camera = camera;
+    d->light = std::move(light);
+    d->camera = std::move(camera);
     d->note = std::move(note);
     return d;
 }

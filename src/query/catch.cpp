@@ -158,7 +158,7 @@ std::optional<CatchPoint> catchAt(const model::Scene& scene, const SceneIndex& i
                 if (kind == CatchKind::Edge)
                     offer(nearestOnEdge(edge, ray));
                 else
-                    offer(edge.a), offer(edge.b);
+                    offer(edge.a);  // its other end begins the next edge
             }
     }
     std::vector<std::pair<double, std::size_t>> order;

@@ -68,21 +68,43 @@ base::Mat4 Camera::projection(const Viewport& v) const {
     return glm::perspective(base::radians(verticalDegrees), v.width / v.height, nearMetres, farMetres);
 }
 
+base::Ray Sight::rayThrough(const Vec2& pixel) const {
+    const double x = (pixel.x - viewport.width / 2) / scale, y = (viewport.height / 2 - pixel.y) / scale;
+    if (flat) return {eye + right * x + up * y - forward * before, forward};
+    return {eye, glm::normalize(forward + right * x + up * y)};
+}
+
+std::optional<Vec2> Sight::project(const Vec3& point) const {
+    const Vec3 d = point - eye;
+    const double depth = glm::dot(d, forward);
+    if (!flat && depth < 1e-6) return std::nullopt;
+    const double pixels = flat ? scale : scale / depth;
+    return Vec2(viewport.width / 2 + glm::dot(d, right) * pixels, viewport.height / 2 - glm::dot(d, up) * pixels);
+}
+
+double Sight::metresPerPixel(const Vec3& point) const {
+    return flat ? 1 / scale : std::max(glm::dot(point - eye, forward), nearMetres) / scale;
+}
+
+base::Ray Sight::rayTo(const Vec3& point) const {
+    const Vec3 d = point - eye;
+    if (flat) return {point - forward * (glm::dot(d, forward) + before), forward};
+    const double length = glm::length(d);
+    return {eye, length < 1e-9 ? forward : d / length};
+}
+
+Sight Camera::sight(const Viewport& v) const {
+    const double half = isFlat() ? heightMetres / 2 : std::tan(base::radians(verticalDegrees) / 2);
+    const Vec3 ahead = forward(), across = right();
+    return {eye, ahead, across, glm::cross(across, ahead), v, v.height / 2 / half, flatBefore(), nearMetres, isFlat()};
+}
+
 base::Ray Camera::rayThrough(const Vec2& pixel, const Viewport& v) const {
-    const double t = isFlat() ? heightMetres / 2 : std::tan(base::radians(verticalDegrees) / 2);
-    const double x = (2 * pixel.x / v.width - 1) * t * v.width / v.height;
-    const double y = (1 - 2 * pixel.y / v.height) * t;
-    if (isFlat()) return {eye + right() * x + up() * y - forward() * flatBefore(), forward()};
-    return {eye, glm::normalize(forward() + right() * x + up() * y)};
+    return sight(v).rayThrough(pixel);
 }
 
 std::optional<Vec2> Camera::project(const Vec3& point, const Viewport& v) const {
-    const Vec3 d = point - eye;
-    const double depth = glm::dot(d, forward());
-    if (!isFlat() && depth < 1e-6) return std::nullopt;
-    const double scale =
-        isFlat() ? v.height / heightMetres : v.height / 2 / std::tan(base::radians(verticalDegrees) / 2) / depth;
-    return Vec2(v.width / 2 + glm::dot(d, right()) * scale, v.height / 2 - glm::dot(d, up()) * scale);
+    return sight(v).project(point);
 }
 
 Vec3 Camera::sightTo(const Vec3& point) const {
@@ -96,7 +118,7 @@ double Camera::flatBefore() const {
 }
 
 base::Ray Camera::rayTo(const Vec3& point) const {
-    return {isFlat() ? point - forward() * distanceTo(point) : eye, sightTo(point)};
+    return sight({}).rayTo(point);
 }
 
 double Camera::distanceTo(const Vec3& point) const {
@@ -104,9 +126,7 @@ double Camera::distanceTo(const Vec3& point) const {
 }
 
 double Camera::metresPerPixel(const Vec3& point, const Viewport& v) const {
-    if (isFlat()) return heightMetres / v.height;
-    const double depth = std::max(glm::dot(point - eye, forward()), nearMetres);
-    return 2 * depth * std::tan(base::radians(verticalDegrees) / 2) / v.height;
+    return sight(v).metresPerPixel(point);
 }
 
 query::Frustum Camera::frustum(const Viewport& v) const {

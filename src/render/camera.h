@@ -16,6 +16,21 @@ struct Viewport {
     double width = 1, height = 1;
 };
 
+/// A camera's look through one viewport, worked out once: for many points and pixels at a time.
+struct Sight {
+    Vec3 eye, forward, right, up;
+    Viewport viewport;
+    double scale = 1;   ///< pixels a metre: at a metre's depth, or anywhere when flat
+    double before = 0;  ///< flat: how far before the eye things are seen, metres
+    double nearMetres = 0.1;
+    bool flat = false;
+
+    base::Ray rayThrough(const Vec2& pixel) const;
+    std::optional<Vec2> project(const Vec3& point) const;
+    double metresPerPixel(const Vec3& point) const;
+    base::Ray rayTo(const Vec3& point) const;
+};
+
 class Camera {
   public:
     Vec3 eye{0, 2, 10};
@@ -39,6 +54,7 @@ class Camera {
     base::Mat4 viewMatrix() const;
     base::Mat4 projection(const Viewport& viewport) const;
 
+    Sight sight(const Viewport& viewport) const;
     base::Ray rayThrough(const Vec2& pixel, const Viewport& viewport) const;
     /// The pixel a point appears at; nothing when it lies behind the eye.
     std::optional<Vec2> project(const Vec3& point, const Viewport& viewport) const;

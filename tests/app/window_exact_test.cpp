@@ -92,6 +92,32 @@ class WindowExactTest : public WindowFixture {
         QCOMPARE(seen[0], row[0]);
         QVERIFY(std::find(row.begin() + 1, row.end(), seen[1]) != row.end());  // one sees between the boards
     }
+    void aGroupIsSelectedFromInsideAndWhatItHoldsFromOutside() {
+        const Slot frame = named("Frame");
+        const Slot stall = editor_->scene().parent(frame), market = editor_->scene().parent(stall);
+        view().setCamera(render::Camera::looking(editor_->scene().bounds(frame).centre() + base::Vec3(4, 3, 6),
+                                                 editor_->scene().bounds(frame).centre()));
+        QTest::qWait(200);
+        run("view.select");
+        editor_->select({});
+        QPoint at;
+        for (int i = 0; i < 4000 && at.isNull(); ++i) {  // a pixel where it is seen
+            const QPoint p(view().width() * (i % 64) / 64, view().height() * (i / 64) / 64);
+            const auto hit = editor_->surfaceUnder(
+                view().camera().rayThrough({double(p.x()), double(p.y())}, view().viewport()), false);
+            if (hit && hit->slot == frame) at = p;
+        }
+        QVERIFY(!at.isNull());
+        const auto both = Qt::ControlModifier | Qt::ShiftModifier;
+        QTest::mouseClick(&view(), Qt::LeftButton, both, at);
+        QCOMPARE(editor_->selection(), std::vector<base::ObjectId>{editor_->scene().id(stall)});
+        QTest::mouseClick(&view(), Qt::LeftButton, both, at);
+        QCOMPARE(editor_->selection(), std::vector<base::ObjectId>{editor_->scene().id(market)});
+        run("select.inside");
+        QVERIFY(editor_->selection().size() > 2 && editor_->isSelected(stall));
+        run("select.group");
+        QCOMPARE(editor_->selection(), std::vector<base::ObjectId>{editor_->scene().id(market)});
+    }
     void theSameItemAndTheSameKindAreSelected() {
         editor_->select({idOf("Bench 2")});
         run("edit.sameItem");

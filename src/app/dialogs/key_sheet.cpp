@@ -44,6 +44,7 @@ KeySheet::KeySheet(CommandSet& commands, const QString& now, QWidget* parent) : 
     heading(tr("In the view"));
     const std::pair<QString, QString> mouse[] = {
         {tr("Select; again with Shift: add; with Ctrl: take away"), tr("click")},
+        {tr("Select the group that it is part of; again: the one above"), tr("Ctrl + Shift + click")},
         {tr("Select what a box touches"), tr("drag")},
         {tr("Orbit about the point under the pointer"), tr("middle drag")},
         {tr("Slide the view"), tr("Shift + middle drag")},

@@ -66,6 +66,7 @@ class MainWindow : public QMainWindow {
     void showKept(ops::Kept what);
     void showSelected();
     void invertSelection();
+    void selectAround(bool outward);
     void showPlan();
     void setClean(bool clean);
     void fillCaptionMenu(ViewWidget* view, QMenu* menu);

@@ -1,5 +1,6 @@
 // The Select menu: shapes, likes, what is selected, selections that are kept.
 #include <QMenu>
+#include <unordered_set>
 
 #include "app/dialogs/popovers.h"
 #include "app/shell/main_window.h"
@@ -57,6 +58,24 @@ void MainWindow::invertSelection() {
     std::vector<base::ObjectId> ids;
     for (model::Slot s = scene.firstChild(model::kNoSlot); s != model::kNoSlot; s = scene.nextSibling(s))
         if (scene.flagsOf(s) == 0 && !editor_.isSelected(s)) ids.push_back(scene.id(s));
+    editor_.select(std::move(ids));
+}
+
+/// The parents of what is selected, or its children; those without stay.
+void MainWindow::selectAround(bool outward) {
+    const model::Scene& scene = editor_.scene();
+    std::vector<base::ObjectId> ids;
+    std::unordered_set<model::Slot> taken;
+    auto take = [&](model::Slot s) {
+        if (taken.insert(s).second) ids.push_back(scene.id(s));
+    };
+    for (base::ObjectId id : editor_.selection()) {
+        const model::Slot s = scene.find(id);
+        if (s == model::kNoSlot) continue;
+        const model::Slot to = outward ? scene.parent(s) : scene.firstChild(s);
+        if (to == model::kNoSlot) take(s);
+        for (model::Slot k = to; k != model::kNoSlot; k = outward ? model::kNoSlot : scene.nextSibling(k)) take(k);
+    }
     editor_.select(std::move(ids));
 }
 
@@ -139,6 +158,23 @@ void MainWindow::addSelectCommands() {
                             return scene.item(a) && scene.item(a) == scene.item(b);
                         });
                     },
+                    selected,
+                    {}});
+    commands_->add({"select.group",
+                    menu,
+                    tr("Select the group"),
+                    tr("What the selection is part of instead of it; in the view: Ctrl+Shift+click"),
+                    Qt::CTRL | Qt::Key_Up,
+                    [this] { selectAround(true); },
+                    selected,
+                    {},
+                    true});
+    commands_->add({"select.inside",
+                    menu,
+                    tr("Select what is inside"),
+                    tr("What the selected groups hold, one level down, instead of them"),
+                    Qt::CTRL | Qt::Key_Down,
+                    [this] { selectAround(false); },
                     selected,
                     {}});
     commands_->add({"select.what",

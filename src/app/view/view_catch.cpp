@@ -52,11 +52,12 @@ std::optional<query::CatchPoint> ViewWidget::catchUnder(const QPointF& pixel) co
     using query::CatchKind;
     const query::SceneIndex* index = editor_.index();
     if (index == nullptr || heldKeys_.contains(Qt::Key_0)) return std::nullopt;
+    const render::Sight sight = camera_.sight(viewport());
     const query::Aim aim{{pixel.x(), pixel.y()},
-                         [this](const base::Vec3& p) { return camera_.rayTo(p); },
-                         [this](const base::Vec2& p) { return camera_.rayThrough(p, viewport()); },
-                         [this](const base::Vec3& p) { return camera_.project(p, viewport()); },
-                         [this](const base::Vec3& p) { return camera_.metresPerPixel(p, viewport()); }};
+                         [&](const base::Vec3& p) { return sight.rayTo(p); },
+                         [&](const base::Vec2& p) { return sight.rayThrough(p); },
+                         [&](const base::Vec3& p) { return sight.project(p); },
+                         [&](const base::Vec3& p) { return sight.metresPerPixel(p); }};
     const query::SlotFilter others = caughtOn();
     for (const auto& [key, kind] : {std::pair{Qt::Key_1, CatchKind::Corner},
                                     {Qt::Key_2, CatchKind::Edge},

@@ -192,8 +192,7 @@ bool ViewWidget::catches() const {
 
 Slot ViewWidget::pointedObject() const {
     const auto hit = editor_.surfaceUnder(camera_.rayThrough(toVec(pointer_), viewport()), false);
-    if (underMouse()) return hit ? hit->slot : kNoSlot;
-    return editor_.scene().find(lastPointed_);
+    return hit && underMouse() ? hit->slot : editor_.scene().find(lastPointed_);
 }
 
 Slot ViewWidget::objectUnder(const QPointF& pixel) const {

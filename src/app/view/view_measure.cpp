@@ -31,6 +31,7 @@ void ViewWidget::measureHover(const QPointF& pixel) {
 }
 
 void ViewWidget::addMeasurePoint(const QPointF& pixel) {
+    measureHover(pixel);
     if (const auto at = measurePoint(pixel)) measure_.points.push_back(*at);
     update();
 }

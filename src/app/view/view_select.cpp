@@ -36,11 +36,22 @@ Slot ViewWidget::clickedObject(const QPointF& pixel) {
     return front;
 }
 
+/// The whole that an object is part of: the group that is selected already gives way to the one above it.
+Slot ViewWidget::groupAbove(Slot slot) const {
+    const model::Scene& scene = editor_.scene();
+    for (Slot s = slot == kNoSlot ? kNoSlot : scene.parent(slot); s != kNoSlot; s = scene.parent(s)) {
+        slot = s;
+        if (!editor_.isSelected(s)) break;
+    }
+    return slot;
+}
+
 void ViewWidget::click(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
-    const bool plain = (modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) == 0;
-    const Slot slot = plain ? clickedObject(pixel) : objectUnder(pixel);
+    const bool shift = (modifiers & Qt::ShiftModifier) != 0, control = (modifiers & Qt::ControlModifier) != 0;
+    const bool add = shift && !control, take = control && !shift;
+    Slot slot = shift || control ? objectUnder(pixel) : clickedObject(pixel);
     std::vector<base::ObjectId> ids = editor_.selection();
-    const bool add = (modifiers & Qt::ShiftModifier) != 0, take = (modifiers & Qt::ControlModifier) != 0;
+    if (shift && control) slot = groupAbove(slot);
     if (slot == kNoSlot) {
         if (!add && !take) editor_.select({});
         return;
@@ -92,7 +103,9 @@ std::vector<base::ObjectId> ViewWidget::objectsIn(const query::Region& region) c
     const model::Scene& scene = editor_.scene();
     const Selecting& how = editor_.selecting();
     const query::Frustum frustum = camera_.frustum(viewport(), region.low, region.high);
-    const query::Project project = [this](const base::Vec3& p) { return camera_.project(p, viewport()); };
+    const query::Project project = [sight = camera_.sight(viewport())](const base::Vec3& p) {
+        return sight.project(p);
+    };
     const auto seen = how.through ? std::unordered_set<Slot>{} : seenIn(region);
     std::vector<base::ObjectId> inside;
     for (Slot s : scene.subtree(kNoSlot)) {

@@ -70,7 +70,7 @@ class ViewWidget : public QWidget {
         measure_ = {};
         update();
     }
-    /// The object under the pointer, else (when it is elsewhere) the one that was last; kNoSlot: none.
+    /// The object under the pointer, else the one that was last; kNoSlot: none.
     model::Slot pointedObject() const;
     /// Shows for a moment what is selected, wherever it is.
     void pulseSelection();
@@ -200,6 +200,7 @@ class ViewWidget : public QWidget {
     model::Slot objectUnder(const QPointF& pixel) const;
     /// What a click selects: what is under it; once more at the same place: what lies behind that.
     model::Slot clickedObject(const QPointF& pixel);
+    model::Slot groupAbove(model::Slot slot) const;
     void press(QMouseEvent* event);
     bool startHandle(const render::Handle& handle, const render::HandlePart& part);
     void dragHandle(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
