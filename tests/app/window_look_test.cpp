@@ -178,6 +178,27 @@ class WindowLookTest : public WindowFixture {
         QVERIFY(window_->findChild<QWidget*>("stockDock")->isVisible());
         QVERIFY(window_->findChild<QWidget*>("trail")->isVisible());
     }
+    void escClosesWhatLiesOverTheView() {
+        editor_->select({idOf("Bench 2")});
+        for (const char* card : {"look.plan", "look.views", "look.keep"}) {
+            run(card);
+            QVERIFY(window_->findChild<QFrame*>("planCard") != nullptr ||
+                    window_->findChild<QFrame*>("popover") != nullptr);
+            run("edit.escape");
+            QTest::qWait(20);
+            QVERIFY(window_->findChild<QFrame*>("planCard") == nullptr);
+            QVERIFY(window_->findChild<QFrame*>("popover") == nullptr);
+            QVERIFY(!editor_->selection().empty());
+        }
+    }
+    void whatIsFoundIsShownAlsoASecondTime() {
+        auto* find = window_->findChild<app::FindField*>();
+        QVERIFY(find != nullptr);
+        Q_EMIT find->objectChosen(idOf("Bench 2"));
+        const render::Camera there = view().camera();
+        Q_EMIT find->objectChosen(idOf("Bench 2"));
+        QCOMPARE(view().camera(), there);
+    }
     void aClickInThePlanLooksThere() {
         run("look.plan");
         auto* plan = window_->findChild<QWidget*>("planCard");

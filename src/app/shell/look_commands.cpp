@@ -259,6 +259,10 @@ void MainWindow::addLookCommands() {
 }
 
 void MainWindow::showPlan() {
+    if (auto* open = panes_->findChild<PlanCard*>()) {
+        open->close();
+        return;
+    }
     new PlanCard(panes_, editor_, *stage_, view_->camera(), [this](const base::Vec3& at) {
         // The same way of looking, at another place.
         render::Camera camera = view_->camera();

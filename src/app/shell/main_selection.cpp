@@ -162,6 +162,12 @@ void MainWindow::clearFlag(std::uint8_t flag, const char* name) {
 }
 
 void MainWindow::escape() {
+    // What lies over the window goes first: the key is this command's before it is the card's.
+    for (QFrame* card : findChildren<QFrame*>())
+        if (card->isVisible() && (card->objectName() == "popover" || card->objectName() == "planCard")) {
+            card->close();
+            return view_->setFocus();
+        }
     if (strip_->cancel()) return;
     if (view_->cancel() && editor_.placing().empty()) return;
     if (!editor_.placing().empty()) return editor_.setPlacing({});

@@ -110,10 +110,10 @@ MainWindow::MainWindow(Editor& editor)
     });
     connect(find_, &FindField::objectChosen, this, [this](base::ObjectId id) {
         editor_.select({id});
-        view_->bringIntoView();
+        view_->showSelection();
         view_->setFocus();
     });
-    connect(roster_, &RosterPanel::bringIntoViewRequested, this, [this] { view_->bringIntoView(); });
+    connect(roster_, &RosterPanel::bringIntoViewRequested, this, [this] { view_->showSelection(); });
     toastTimer_.setSingleShot(true);
     connect(&toastTimer_, &QTimer::timeout, toast_, &QWidget::hide);
     applyTheme();

@@ -46,7 +46,7 @@ void MainWindow::showSelected() {
         const auto name = editor_.scene().nameText(s);
         menu.addAction(QString::fromUtf8(name.data(), static_cast<int>(name.size())), this, [this, id = ids[i]] {
             editor_.select({id});
-            view_->bringIntoView();
+            view_->showSelection();
         });
     }
     if (ids.size() > kMost) menu.addAction(tr("and %1 more").arg(ids.size() - kMost))->setEnabled(false);

@@ -63,7 +63,7 @@ struct Frame {
 class GlRenderer : protected QOpenGLFunctions_3_3_Core {
   public:
     GlRenderer();
-    ~GlRenderer();
+    ~GlRenderer() override;
 
     /// Why there is no drawing; empty when all is well.
     QString problem() const { return problem_; }

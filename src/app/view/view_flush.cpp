@@ -179,7 +179,8 @@ void ViewWidget::paintFlush(QPainter& p) const {
     p.setFont(font);
     double wide = 0;
     for (const QString& line : lines) wide = std::max(wide, QFontMetricsF(font).horizontalAdvance(line));
-    const QRectF box((width() - wide) / 2 - 10, 10, wide + 20, 8 + 16.0 * static_cast<double>(lines.size()));
+    QRectF box((width() - wide) / 2 - 10, 10, wide + 20, 8 + 16.0 * static_cast<double>(lines.size()));
+    if (box.left() < caption_->geometry().right() + 8) box.moveTop(caption_->geometry().bottom() + 6);
     QColor back = t.window;
     back.setAlpha(225);
     p.setPen(Qt::NoPen);

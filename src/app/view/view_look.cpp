@@ -367,6 +367,11 @@ void ViewWidget::paintScaleBar(QPainter& p) const {
     double length = 0.001;
     for (int i = 0; length * metre < 60; ++i) length *= i % 3 == 1 ? 2.5 : 2;
     const double wide = length * metre, y = height() - 16, right = width() - 14;
+    QColor back = editor_.theme().window;
+    back.setAlpha(190);
+    p.setPen(Qt::NoPen);
+    p.setBrush(back);
+    p.drawRoundedRect(QRectF(right - wide - 8, y - 22, wide + 16, 30), 4, 4);
     p.setPen(QPen(editor_.theme().text, 1.5));
     p.drawLine(QPointF(right - wide, y), QPointF(right, y));
     for (const double x : {right - wide, right}) p.drawLine(QPointF(x, y - 4), QPointF(x, y + 4));

@@ -382,7 +382,7 @@ void ViewWidget::paintReadout(QPainter& p) const {
 
 // Three short arms from the corner, with what each direction is called.
 void ViewWidget::paintDirections(QPainter& p) const {
-    const QPointF origin(86, height() - 92);
+    const QPointF origin(86, height() - (height() < 420 ? 44 : 92));
     const base::Vec3 ways[] = {{1, 0, 0}, {0, 1, 0}, {0, 0, -1}};
     const QString words[] = {tr("right X"), tr("up Y"), tr("forward −Z")};
     std::vector<std::pair<double, int>> order;

@@ -328,6 +328,11 @@ void ViewWidget::bringIntoView() {
         jumpTo(back);
         return;
     }
+    showSelection();
+}
+
+void ViewWidget::showSelection() {
+    if (!editor_.isOpen()) return;
     base::Aabb box;
     for (base::ObjectId id : editor_.selection()) {
         const Slot s = editor_.scene().find(id);

@@ -79,6 +79,8 @@ class ViewWidget : public QWidget {
 
     /// Brings the selection (or, without one, the whole scene) into view; again: back.
     void bringIntoView();
+    /// The same, but never back.
+    void showSelection();
     /// Where an item placed from the keyboard lands: on what the middle of the view shows.
     base::Vec3 placeInFront() const;
     /// Where the pointer would place something: the surface under it, else the lattice.
