@@ -2,7 +2,11 @@
 #include <QSignalSpy>
 #include <QtTest>
 
+#include <QPushButton>
+
 #include "app/commands/commands.h"
+#include "app/dialogs/kept_popover.h"
+#include "app/dialogs/key_sheet.h"
 #include "app/look/theme.h"
 #include "app/panels/number_field.h"
 #include "app/panels/roster_model.h"
@@ -105,6 +109,77 @@ class PanelsTest : public QObject {
         QCOMPARE(model.rowCount(), 6);
         model.filter("no such thing", "");
         QCOMPARE(model.rowCount(), 0);
+    }
+    void theStockFindsByAbilityAndCost() {
+        const test::DemoCopy demo;
+        const auto editor = open(demo);
+        app::StockModel model(*editor, nullptr);
+        auto count = [&](const char* text) {
+            model.filter(text, {});
+            return model.rowCount();
+        };
+        const int all = count("");
+        QVERIFY(count("tri<100") > 0 && count("tri<100") < all);
+        QCOMPARE(count("tri<100") + count("tri>99"), all);
+        QVERIFY(count("can:size") > 0 && count("can:size") < all);
+        QCOMPARE(count("can:light"), count("can:light lamp"));
+        QCOMPARE(count("can:camera"), 1);
+        QCOMPARE(count("can:fly"), 0);
+        QCOMPARE(count("tri<many"), 0);
+        QVERIFY(count("bench tri<10000") == 1);
+    }
+    void favouritesAndWhatWasPlacedAreListed() {
+        const test::DemoCopy demo;
+        const auto editor = open(demo);
+        app::StockModel model(*editor, nullptr);
+        model.filter({}, app::StockModel::kRecent);
+        QCOMPARE(model.rowCount(), 0);
+        for (const char* item : {"bench", "plank", "bench"}) editor->placeAt(item, {0, 40, 0});
+        model.filter({}, app::StockModel::kRecent);
+        QCOMPARE(model.rowCount(), 2);
+        QCOMPARE(model.index(0).data(app::StockModel::NameRole).toString(), QString("bench"));  // the last one first
+        model.favourites = {"plank"};
+        model.filter({}, app::StockModel::kFavourites);
+        QCOMPARE(model.rowCount(), 1);
+        QVERIFY(model.index(0).data().toString().startsWith("★"));
+    }
+    void keptNamesAreGoneToRenamedAndRemoved() {
+        QWidget parent;
+        parent.resize(800, 600);
+        parent.show();
+        QStringList names = {"Gate", "Quay"};
+        QString gone;
+        auto* card = new app::KeptPopover(&parent, "Views", "None",
+                                          {"Go there", [&] { return names; }, [&](const QString& name) { gone = name; },
+                                           [&](const QString& name, const QString& to) {
+                                               if (names.contains(to)) return false;
+                                               names[names.indexOf(name)] = to;
+                                               return true;
+                                           },
+                                           [&](const QString& name) { names.removeAll(name); }});
+        auto* list = card->findChild<QListWidget*>("keptList");
+        QCOMPARE(list->count(), 2);
+        list->item(1)->setText("Gate");  // taken: it stays as it was
+        QCOMPARE(list->item(1)->text(), QString("Quay"));
+        list->item(1)->setText("The quay");
+        QCOMPARE(names, (QStringList{"Gate", "The quay"}));
+        list->setCurrentRow(0);
+        QTest::keyClick(card, Qt::Key_Delete);
+        QCOMPARE(names, QStringList{"The quay"});
+        card->findChild<QPushButton*>("keptGo")->click();
+        QCOMPARE(gone, QString("The quay"));
+        QTest::qWait(10);
+        QVERIFY(parent.findChild<app::KeptPopover*>() == nullptr);
+    }
+    void theKeySheetTellsWhatIsDoneRightNow() {
+        app::CommandSet commands(nullptr);
+        commands.add({"test.one", "Test", "One", "Does one", Qt::Key_1, [] {}, {}, {}});
+        app::KeySheet sheet(commands, "Drag: move · Shift: fine · Esc: take back", nullptr);
+        QStringList texts;
+        for (QLabel* label : sheet.findChildren<QLabel*>()) texts << label->text();
+        const int now = int(texts.indexOf("Right now"));
+        QVERIFY(now >= 0 && texts.mid(now, 7).contains("fine") && texts.mid(now, 7).contains("Shift"));
+        QVERIFY(texts.contains("One"));
     }
     void whatIsDraggedFromTheStockNamesItsItem() {
         test::DemoCopy demo;
