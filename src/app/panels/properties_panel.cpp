@@ -336,6 +336,16 @@ Status PropertiesPanel::setPose(edit::Draft& draft, ops::PoseField field,
                                   kind->name, kind->smallestSize, kind->largestSize));
         auto pose = ops::withPoseField(scene.local(s), field, *value);
         if (!pose) return tl::unexpected(pose.error());
+        if (field >= ops::PoseField::SizeX && editor_.uniform()) {
+            const double factor = *value / ops::poseField(scene.local(s), field);
+            pose->scale = scene.local(s).scale * factor;
+            for (int k = 0; k < 3 && kind != nullptr; ++k)
+                if (std::abs(pose->scale[k]) > kind->largestSize + 1e-9 ||
+                    std::abs(pose->scale[k]) < kind->smallestSize - 1e-9)
+                    return fail(ErrorCode::Refused,
+                                fmt::format("In proportion “{}” would be outside what its kind allows, {} to {}.",
+                                            scene.nameText(s), kind->smallestSize, kind->largestSize));
+        }
         ids.push_back(scene.id(s));
         poses.push_back(*pose);
     }

@@ -118,6 +118,7 @@ void Editor::libraryGrown() {
     for (const auto& [item, mesh] : workspace_->meshes)
         if (!meshIndexes_.contains(item)) meshIndexes_[item] = std::make_unique<query::MeshIndex>(mesh);
     startIndex();
+    boxIndexes_.clear();  // bounds may be others now
     Q_EMIT libraryChanged();
 }
 
