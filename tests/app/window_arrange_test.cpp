@@ -77,10 +77,15 @@ class WindowArrangeTest : public WindowFixture {
         run("edit.seat");
         QVERIFY(box(plank).low.y > ground + 0.2 && box(plank).low.y < box(reed).high.y + 1e-4);
         run("edit.undo");
-        run("edit.seatByCollision");
+        run("edit.seatOntoCollision");
         run("edit.seat");
         QVERIFY2(std::abs(box(plank).low.y - ground) < 1e-4, qPrintable(QString::number(box(plank).low.y - ground)));
+        run("edit.seatByCollision");  // a plank bumps into things as it looks
+        run("edit.undo");
+        run("edit.seat");
+        QVERIFY(std::abs(box(plank).low.y - ground) < 1e-4);
         run("edit.seatByCollision");
+        run("edit.seatOntoCollision");
         run("look.drops");
         view().grab();
         run("look.drops");
@@ -250,6 +255,43 @@ class WindowArrangeTest : public WindowFixture {
         drag(from, from + pixel(there) - pixel(box(crate).baseCentre()));
         const base::Vec3 up = glm::normalize(editor_->scene().world(editor_->scene().find(crate)).direction({0, 1, 0}));
         QVERIFY2(std::abs(base::degrees(std::acos(up.y)) - 20) < 0.1, qPrintable(QString::number(up.y)));
+        run("edit.followSlopes");
+    }
+    void theCameraTravelsAlongWhenAsked() {
+        const auto block = placeAt("stone-block", {-40, 40, 10});
+        run("view.slide");
+        run("look.follow");
+        view().setCamera(render::Camera::looking({-38, 43, 18}, {-40, 40.3, 10}));
+        QTest::qWait(200);
+        const base::Vec3 eye = view().camera().eye, start = box(block).centre();
+        const QPoint tip = view().handleTip(0)->toPoint();
+        drag(tip, tip + QPoint(90, 0));
+        const base::Vec3 moved = box(block).centre() - start;
+        QVERIFY(moved.x > 0.4 && std::abs(moved.y) < 1e-9);
+        QVERIFY(glm::length(view().camera().eye - eye - moved) < 1e-6);
+        run("look.follow");
+    }
+    void whatCatchesOnAFaceLeansWithIt() {
+        const auto ramp = placeAt("stone-block", {-37, 40, 10});
+        const base::Transform leaning{{-37, 40, 10}, base::fromDegrees({0, 0, 20}), {2, 1, 4}};
+        editor_->run("Lean", [&](edit::Draft& d) { return d.setTransforms({&ramp, 1}, {&leaning, 1}); });
+        const auto crate = placeAt("pear-crate", {-40, 40, 10});
+        run("view.slide");
+        run("edit.followSlopes");
+        view().setCamera(render::Camera::looking({-38, 46, 18}, {-38, 40.5, 10}));
+        QTest::qWait(200);
+        const QPoint from = pixel({-40, 40, 10});  // the handle's middle
+        const QPoint to = pixel(box(ramp).centre() + base::Vec3(0, 0.3, 0));
+        QTest::mouseMove(&view(), from);
+        QTest::mousePress(&view(), Qt::LeftButton, {}, from);
+        QTest::keyPress(&view(), Qt::Key_3);
+        for (int i = 1; i <= 10; ++i) QTest::mouseMove(&view(), from + (to - from) * i / 10);
+        QTest::keyRelease(&view(), Qt::Key_3);
+        QTest::keyPress(&view(), Qt::Key_3);
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, to);
+        QTest::keyRelease(&view(), Qt::Key_3);
+        const base::Vec3 up = glm::normalize(editor_->scene().world(editor_->scene().find(crate)).direction({0, 1, 0}));
+        QVERIFY2(std::abs(base::degrees(std::acos(up.y)) - 20) < 1, qPrintable(QString::number(up.y)));
         run("edit.followSlopes");
     }
     void modelsAreImportedByDropAndTheViewStays() {

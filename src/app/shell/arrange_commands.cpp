@@ -109,12 +109,20 @@ void MainWindow::addArrangeCommands() {
                     {}});
     commands_->add({"edit.seatByCollision",
                     menu,
-                    tr("Seat by collision shapes"),
-                    tr("What falls and what carries are the shapes one bumps into, not what one sees"),
+                    tr("Seat with collision shapes"),
+                    tr("What falls is the shape one bumps into, not what one sees"),
                     {},
                     [this] { editor_.setSeatByCollision(!editor_.seatByCollision()); },
                     {},
                     [this] { return editor_.seatByCollision(); }});
+    commands_->add({"edit.seatOntoCollision",
+                    menu,
+                    tr("Seat onto collision shapes"),
+                    tr("What carries are the shapes one bumps into, not what one sees"),
+                    {},
+                    [this] { editor_.setSeatOntoCollision(!editor_.seatOntoCollision()); },
+                    {},
+                    [this] { return editor_.seatOntoCollision(); }});
     commands_->add({"look.drops",
                     menu,
                     tr("Show how far it would fall"),
@@ -125,8 +133,8 @@ void MainWindow::addArrangeCommands() {
                     [this] { return editor_.looks().drops; }});
     commands_->add({"edit.followSlopes",
                     menu,
-                    tr("Lean with slopes when carrying"),
-                    tr("What is carried over the scene leans with the surface and keeps its heading"),
+                    tr("Lean with surfaces"),
+                    tr("What is carried, or catches on a face, leans with the surface and keeps its heading"),
                     Qt::Key_N,
                     [this] { editor_.setFollowSlopes(!editor_.followSlopes()); },
                     {},

@@ -424,6 +424,11 @@ void Editor::setSeatByCollision(bool on) {
     Q_EMIT toolChanged();
 }
 
+void Editor::setSeatOntoCollision(bool on) {
+    seatOntoCollision_ = on;
+    Q_EMIT toolChanged();
+}
+
 void Editor::setLeader(LeaderChoice leader) {
     leader_ = leader;
     Q_EMIT toolChanged();
@@ -442,7 +447,9 @@ bool Editor::seatSelected(const ops::SeatOptions& options) {
     std::vector<ops::SeatDrop> drops;
     const bool done = run("Seat " + ops::describe(*scene_, selection()), [&](edit::Draft& draft) -> Status {
         const query::SceneIndex* shapes = seatByCollision_ ? collision() : index_.get();
-        auto seated = ops::seat(draft, *shapes, selection(), options);
+        ops::SeatOptions onto = options;
+        onto.onto = seatOntoCollision_ ? collision() : index_.get();
+        auto seated = ops::seat(draft, *shapes, selection(), onto);
         if (!seated) return tl::unexpected(seated.error());
         drops = std::move(*seated);
         return {};

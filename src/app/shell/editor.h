@@ -165,9 +165,12 @@ class Editor : public QObject {
     /// All steps are a tenth, until it is switched off.
     bool fine() const { return fine_; }
     void setFine(bool on);
-    /// Seating goes by collision shapes and not by what one sees.
+    /// Seating: what falls is its collision shape and not what one sees of it.
     bool seatByCollision() const { return seatByCollision_; }
     void setSeatByCollision(bool on);
+    /// Seating: what carries it are collision shapes and not what one sees.
+    bool seatOntoCollision() const { return seatOntoCollision_; }
+    void setSeatOntoCollision(bool on);
     LeaderChoice leader() const { return leader_; }
     void setLeader(LeaderChoice leader);
     bool seatWhenPlacing() const { return seatWhenPlacing_; }
@@ -233,7 +236,8 @@ class Editor : public QObject {
     bool catchFlush_ = false;
     Catching catching_;
     Varying varying_;
-    bool followSlopes_ = false, uniform_ = false, onLattice_ = false, fine_ = false, seatByCollision_ = false;
+    bool followSlopes_ = false, uniform_ = false, onLattice_ = false, fine_ = false, seatByCollision_ = false,
+         seatOntoCollision_ = false;
     LeaderChoice leader_ = LeaderChoice::Last;
     Selecting selecting_;
     QString hint_;

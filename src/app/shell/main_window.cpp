@@ -566,7 +566,7 @@ void MainWindow::rememberArrangement() {
     settings.setValue("view/seatWhenPlacing", editor_.seatWhenPlacing());
     settings.setValue("view/dragging", QVariantList{editor_.followSlopes(), editor_.uniform(), editor_.onLattice(),
                                                     editor_.seatByCollision(), editor_.catching().hidden,
-                                                    editor_.catching().protectedOnes});
+                                                    editor_.catching().protectedOnes, editor_.seatOntoCollision()});
     const Looks& looks = editor_.looks();
     settings.setValue("view/looks", QVariantList{looks.inset, looks.glide, looks.follow, looks.handleSize});
     const Selecting& how = editor_.selecting();
@@ -590,12 +590,13 @@ void MainWindow::restoreArrangement() {
     editor_.setAxesMode(static_cast<ops::AxesMode>(std::clamp(settings.value("view/axes").toInt(), 0, 3)));
     editor_.setCatchFlush(settings.value("view/catchFlush").toBool());
     editor_.setSeatWhenPlacing(settings.value("view/seatWhenPlacing").toBool());
-    if (const QVariantList kept = settings.value("view/dragging").toList(); kept.size() == 6) {
+    if (const QVariantList kept = settings.value("view/dragging").toList(); kept.size() == 7) {
         editor_.setFollowSlopes(kept[0].toBool());
         editor_.setUniform(kept[1].toBool());
         editor_.setOnLattice(kept[2].toBool());
         editor_.setSeatByCollision(kept[3].toBool());
         editor_.setCatching({kept[4].toBool(), kept[5].toBool()});
+        editor_.setSeatOntoCollision(kept[6].toBool());
     }
     if (const QVariantList kept = settings.value("view/looks").toList(); kept.size() == 4)
         changeLooks([&](Looks& l) {

@@ -28,9 +28,6 @@ query::FallingBody moved(const query::FallingBody& body, const base::Affine& by)
 bool ViewWidget::startCarry() {
     if (!beginDrag("Carry ")) return false;
     Carry carry;
-    carry.up =
-        glm::normalize(base::toTransform(editor_.scene().world(editor_.scene().find(mover_->ids().back()))).rotation *
-                       base::Vec3(0, 1, 0));
     const auto base = camera_.project(mover_->start(), viewport());
     if (base) carry.fromPointer = QPointF(base->x, base->y) - pressedAt_;
     if (editor_.index() != nullptr)
@@ -65,7 +62,7 @@ void ViewWidget::dragCarry(const QPointF& pixel, Qt::KeyboardModifiers modifiers
     // Along the slope: its own up follows the surface, its heading stays. Walls are not climbed.
     constexpr double kSteepest = 0.3;
     if (editor_.followSlopes() && normal && normal->y > kSteepest)
-        carry.turn = ops::turnBetween(carry.turn * carry.up, *normal) * carry.turn;
+        carry.turn = ops::turnBetween(carry.turn * startUp_, *normal) * carry.turn;
     const bool turned = carry.turn != base::Mat3(1.0);
     carry.offset = *place - mover_->start();
     const render::Steps steps = dragSteps(modifiers);

@@ -7,6 +7,7 @@
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/units.h"
+#include "ops/turned.h"
 
 namespace app {
 
@@ -115,6 +116,8 @@ bool ViewWidget::beginDrag(const std::string& verb) {
         return false;
     }
     mover_ = std::move(*mover);
+    const model::Slot last = editor_.scene().find(mover_->ids().back());
+    startUp_ = glm::normalize(base::toTransform(editor_.scene().world(last)).rotation * base::Vec3(0, 1, 0));
     caught_.reset();
     flush_.clear();
     flushAfter_.clear();
@@ -181,13 +184,21 @@ void ViewWidget::dragHandle(const QPointF& pixel, Qt::KeyboardModifiers modifier
     } else {
         flush_.clear();
     }
-    editor_.report(applyAmount(*draft_, *mover_, drag_->part(), amount_));
+    const bool leans = editor_.followSlopes() && caught_ && caught_->kind == query::CatchKind::Face &&
+                       drag_->part() == HandlePart{Task::Slide, kAll};
+    editor_.report(leans ? leanOnto(*caught_) : applyAmount(*draft_, *mover_, drag_->part(), amount_));
     if (follows_) {
         camera_.eye = follows_->eye + amount_.offset;
         cameraMoved();
     }
     wrapPointer();
     update();
+}
+
+/// The base goes to what is caught, up along the surface's normal; the heading stays.
+base::Status ViewWidget::leanOnto(const query::CatchPoint& caught) {
+    amount_.offset = caught.point - mover_->start();
+    return mover_->carryTo(*draft_, amount_.offset, ops::turnBetween(startUp_, caught.normal));
 }
 
 // At the view's edge the pointer comes in again on the other side, and the drag goes on.

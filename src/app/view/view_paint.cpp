@@ -246,6 +246,11 @@ void ViewWidget::paintAxis(QPainter& p, const render::Handle& h, Task task, int 
     p.setPen(QPen(c, on ? 4 : 3, Qt::SolidLine, Qt::RoundCap));
     p.drawLine(a, b);
     const double r = on ? 7 : 5.5;
+    if (!drag_ && part == typedPart()) {  // the active axis: what Tab types for
+        p.setPen(QPen(t.text, 1.5));
+        p.setBrush(Qt::NoBrush);
+        p.drawEllipse(b, 11, 11);
+    }
     const QPointF way = (b - a) / std::max(1.0, std::hypot(b.x() - a.x(), b.y() - a.y()));
     const QPointF across(-way.y(), way.x());
     if (task == Task::Fit) {
@@ -301,9 +306,15 @@ void ViewWidget::paintHandle(QPainter& p) const {
         p.drawEllipse(toQt(*centre), 2.5, 2.5);
 }
 
+/// Where one object stands now, in the world, as its fields say it; of several `together`.
+base::Vec3 ViewWidget::placeNow(const base::Vec3& together) const {
+    const Slot only = mover_->ids().size() == 1 ? editor_.scene().find(mover_->ids().front()) : kNoSlot;
+    return only == kNoSlot ? together : editor_.scene().world(only).translation;
+}
+
 QString ViewWidget::amountText() const {
     if (carry_) {
-        const base::Vec3 to = mover_->start() + carry_->offset;
+        const base::Vec3 to = placeNow(mover_->start() + carry_->offset);
         QString text = tr("X %1   Z %2").arg(number(to.x, 2), number(to.z, 2));
         if (carry_->radians != 0) text += tr("   turned %1°").arg(number(base::degrees(carry_->radians), 1));
         return text + "   " + (carry_->seated ? tr("seated") : tr("height %1").arg(number(to.y, 2)));
@@ -329,7 +340,7 @@ QString ViewWidget::amountText() const {
     }
     const bool world = editor_.axesMode() == ops::AxesMode::World || part.which == kAll;
     const base::Mat3 axes = world ? base::Mat3(1.0) : drag_->handle().axes;
-    const base::Vec3 to = drag_->handle().origin + amount_.offset;
+    const base::Vec3 to = placeNow(drag_->handle().origin + amount_.offset);
     for (int axis = 0; axis < 3; ++axis) {
         if (part.axis() >= 0 ? part.axis() != axis : part.planeWithout() == axis) continue;
         const double d = glm::dot(amount_.offset, axes[axis]);

@@ -147,7 +147,6 @@ class ViewWidget : public QWidget {
         query::FallingBody body;  ///< where it stood; empty when it is too large to seat exactly
         base::Vec3 offset{0.0};
         double radians = 0, raised = 0;  ///< by wheel, with Shift
-        base::Vec3 up{0, 1, 0};          ///< its own when it began
         base::Mat3 turn{1.0};            ///< what came of it
         bool seated = false;
     };
@@ -180,6 +179,7 @@ class ViewWidget : public QWidget {
     void paintPlanes(QPainter& p, const render::Handle& h, const render::HandlePart& active) const;
     void paintAxis(QPainter& p, const render::Handle& h, render::Task task, int axis,
                    const render::HandlePart& active) const;
+    base::Vec3 placeNow(const base::Vec3& together) const;
     QString amountText() const;
     void paintReadout(QPainter& p) const;
     void paintShape(QPainter& p) const;
@@ -209,6 +209,7 @@ class ViewWidget : public QWidget {
     base::Status applyAmount(edit::Draft& draft, const ops::Mover& mover, const render::HandlePart& part,
                              const render::HandleAmount& amount);
     base::Result<render::HandleAmount> typedAmount(const QString& text) const;
+    base::Status leanOnto(const query::CatchPoint& caught);
     void acceptTyped();
     void wrapPointer();
     base::Mat3 viewAxes() const;
@@ -303,6 +304,7 @@ class ViewWidget : public QWidget {
     std::optional<render::Camera> follows_;  // the camera travels along: where it was when the drag began
     std::optional<ops::Mover> mover_;
     render::HandleAmount amount_;
+    base::Vec3 startUp_{0, 1, 0};      // of the object selected last, when a drag began
     std::optional<Grip> grip_;         // being dragged; the opposite one stays
     std::optional<Grip> hoveredGrip_;  // under the pointer
     base::Vec3 gripLengths_{0.0};      // of the box when the drag began, metres
