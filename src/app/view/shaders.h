@@ -14,9 +14,8 @@ layout(location = 6) in vec4 row2;
 layout(location = 7) in vec4 tint;
 uniform mat4 clip;
 uniform mat4 shadow;
-uniform vec3 sight;  // far ahead in an orthographic picture, else nothing
 uniform bool tintIsColour; uniform float hazeAt;
-out float vHaze; out vec3 vAt; out vec3 vSight; out vec3 vColour; out vec4 vTint; out vec2 vOpenGlow; out vec2 vTexture; out vec3 vShadow;
+out float vHaze; out vec3 vAt; out vec3 vColour; out vec4 vTint; out vec2 vOpenGlow; out vec2 vTexture; out vec3 vShadow;
 #ifndef FLAT
 out vec3 vNormal;
 #endif
@@ -28,7 +27,6 @@ void main() {
     // The inverse transpose of a rotation times a size, without inverting.
     vNormal = a * (normal.x / dot(a, a)) + b * (normal.y / dot(b, b)) + c * (normal.z / dot(c, c));
 #endif
-    vSight = vAt + sight;
     vHaze = exp(-length(vAt) / hazeAt);
     vColour = tintIsColour ? tint.rgb * tint.rgb : colour.rgb;
     vTint = tintIsColour ? vec4(0.0) : tint;
@@ -40,7 +38,8 @@ void main() {
 )glsl";
 
 constexpr const char* kSolidFragment =
-    R"glsl(in float vHaze; in vec3 vAt; in vec3 vSight; in vec3 vColour; in vec4 vTint; in vec2 vOpenGlow; in vec2 vTexture; in vec3 vShadow;
+    R"glsl(in float vHaze; in vec3 vAt; in vec3 vColour; in vec4 vTint; in vec2 vOpenGlow; in vec2 vTexture; in vec3 vShadow;
+uniform vec3 sight;  // far ahead in an orthographic picture, else nothing
 uniform vec3 toSun; uniform vec3 sunColour; uniform vec3 skyColour; uniform vec3 groundColour; uniform vec3 haze;
 uniform sampler2DShadow shadowMap;
 uniform sampler2D image; uniform float cutoff;
@@ -55,7 +54,7 @@ void main() {
 #else
     vec3 n = normalize(vNormal);
 #endif
-    if (dot(n, vSight) > 0.0) n = -n;
+    if (dot(n, vAt + sight) > 0.0) n = -n;
     vec3 base = vColour;
 #ifdef TEXTURED
     vec4 t = texture(image, vTexture);
@@ -64,7 +63,7 @@ void main() {
 #endif
 #ifdef PLAIN
     // Shapes alone: one colour, lit from the eye, edges dark.
-    float facing = abs(dot(n, normalize(vSight)));
+    float facing = abs(dot(n, normalize(vAt + sight)));
     base = vec3(0.02 + 0.9 * facing * facing);
     fragment = vec4(sqrt(mix(base, vTint.rgb * vTint.rgb, vTint.a)), 1.0);
     return;
