@@ -112,7 +112,7 @@ class VaryCard : public QWidget {
                 editor_.setVarying(varying);
                 f->setValue(std::clamp(v, low, high));
             };
-            QObject::connect(f, &NumberField::typed, f, [this, f, quantity, change](const QString& text) {
+            QObject::connect(f, &NumberField::typed, f, [this, quantity, change](const QString& text) {
                 auto v = base::evaluateQuantity(text.toStdString(), quantity, 0.0);
                 if (v)
                     change(*v);

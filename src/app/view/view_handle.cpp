@@ -58,6 +58,9 @@ const ops::Mover* ViewWidget::idleMover() const {
         idleKnown_ = true;
         auto mover = ops::Mover::begin(editor_.scene(), editor_.selection());
         idleMover_ = mover ? std::optional(std::move(*mover)) : std::nullopt;
+        idleBox_.reset();
+        if (idleMover_ && editor_.tool() == Tool::Fit)
+            idleBox_ = idleMover_->ownBox(editor_.scene(), editor_.session().library());
     }
     return idleMover_ ? &*idleMover_ : nullptr;
 }

@@ -49,8 +49,8 @@ render::HandlePart partOf(const Grip& grip) {
 /// The box whose sides can be dragged: with the fit handle, of what is selected, along its own axes.
 std::optional<base::Affine> ViewWidget::sideBox() const {
     if (editor_.tool() != Tool::Fit) return std::nullopt;
-    const ops::Mover* mover = idleMover();
-    return mover == nullptr ? std::nullopt : mover->ownBox(editor_.scene(), editor_.session().library());
+    (void)idleMover();  // brings idleBox_ up to date
+    return idleBox_;
 }
 
 std::optional<QPointF> ViewWidget::gripPixel(const Grip& grip) const {

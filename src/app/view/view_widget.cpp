@@ -94,6 +94,7 @@ ViewWidget::ViewWidget(Editor& editor, Stage& stage, int pane, QWidget* parent)
         restageOver();
     });
     connect(&editor_, &Editor::toolChanged, this, [this] {
+        idleKnown_ = false;
         hoveredPart_ = {};
         hoveredGrip_.reset();
         measureNext_.reset();

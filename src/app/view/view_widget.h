@@ -323,6 +323,7 @@ class ViewWidget : public QWidget {
     bool atLimit_ = false;              // sizing has come to a kind's limit
     QLineEdit* amountField_ = nullptr;
     mutable std::optional<ops::Mover> idleMover_;  // of the selection as it stands; made when asked for
+    mutable std::optional<base::Affine> idleBox_;  // with the fit handle: whose sides can be dragged
     mutable bool idleKnown_ = false;
     std::optional<Ghost> ghost_;
     std::set<int> flyKeys_;

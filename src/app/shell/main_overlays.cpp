@@ -1,0 +1,280 @@
+// What lies over the view: tools, steps, counts of what is hidden or protected, the banner, messages.
+#include <QHBoxLayout>
+#include <QMenu>
+#include <QVBoxLayout>
+
+#include "app/dialogs/popovers.h"
+#include "app/shell/main_window.h"
+#include "base/text.h"
+
+namespace app {
+namespace {
+
+QLabel* label(const char* name) {
+    auto* l = new QLabel;
+    l->setObjectName(QLatin1String(name));
+    return l;
+}
+
+QFrame* overlay(QWidget* parent) {
+    auto* frame = new QFrame(parent);
+    frame->setObjectName("overlay");
+    return frame;
+}
+
+}  // namespace
+
+void MainWindow::makeOverlays() {
+    toolRail_ = overlay(panes_);
+    auto* tools = new QVBoxLayout(toolRail_);
+    tools->setContentsMargins(4, 4, 4, 4);
+    tools->setSpacing(2);
+    auto tool = [&](const char* name) {
+        auto* b = new QToolButton;
+        b->setObjectName(QLatin1String(name));
+        b->setIconSize({18, 18});
+        b->setFixedSize(30, 30);
+        b->setFocusPolicy(Qt::TabFocus);
+        tools->addWidget(b);
+        return b;
+    };
+    selectTool_ = tool("selectTool");
+    slideTool_ = tool("slideTool");
+    dialTool_ = tool("dialTool");
+    fitTool_ = tool("fitTool");
+    allTool_ = tool("allTool");
+    measureTool_ = tool("measureTool");
+
+    stepBar_ = overlay(panes_);
+    auto* steps = new QHBoxLayout(stepBar_);
+    steps->setContentsMargins(6, 3, 6, 3);
+    steps->setSpacing(6);
+    stepSwitch_ = new QToolButton;
+    stepSwitch_->setObjectName("stepSwitch");
+    stepSwitch_->setFocusPolicy(Qt::TabFocus);
+    steps->addWidget(stepSwitch_);
+    stepField_ = new NumberField(base::Quantity::Length, 2);
+    stepField_->setObjectName("stepField");
+    stepField_->setAccessibleName(tr("Step in metres"));
+    stepField_->setToolTip(tr("How far a step goes, in metres; 25 cm works too"));
+    stepField_->setFixedWidth(64);
+    steps->addWidget(stepField_);
+    stepUnit_ = new QToolButton;
+    stepUnit_->setObjectName("stepMenu");
+    stepUnit_->setFocusPolicy(Qt::TabFocus);
+    stepUnit_->setPopupMode(QToolButton::InstantPopup);
+    auto* usual = new QMenu(stepUnit_);
+    connect(usual, &QMenu::aboutToShow, this, [this, usual] { fillStepMenu(usual); });
+    stepUnit_->setMenu(usual);
+    steps->addWidget(stepUnit_);
+    auto bottom = [&](const char* name) {
+        auto* b = new QToolButton;
+        b->setObjectName(QLatin1String(name));
+        b->setFocusPolicy(Qt::TabFocus);
+        steps->addWidget(b);
+        return b;
+    };
+    axesButton_ = bottom("axesButton");
+    pivotButton_ = bottom("pivotButton");
+    connect(stepField_, &NumberField::typed, this, [this](const QString& text) {
+        const render::Task task = editor_.activeTask();
+        const bool turn = task == render::Task::Turn, fit = task == render::Task::Fit;
+        const auto quantity = turn ? base::Quantity::Angle : fit ? base::Quantity::Factor : base::Quantity::Length;
+        auto value = base::evaluateQuantity(text.toStdString(), quantity, editor_.step(task).value);
+        if (!value)
+            editor_.report(tl::unexpected(value.error()));
+        else if (*value < 0.001 || *value > (turn ? 180 : fit ? 10 : 1000))
+            showMessage(turn  ? tr("A step can be from 0.001° to 180°.")
+                        : fit ? tr("A step of size can be from 0.001 to 10.")
+                              : tr("A step can be from 0.001 m to 1000 m."),
+                        true);
+        else
+            editor_.setStep(task, {*value, true});
+        refreshOverlays();
+    });
+    connect(stepField_, &NumberField::stepped, this, [this](double d) {
+        const render::Task task = editor_.activeTask();
+        const double most = task == render::Task::Turn ? 180 : task == render::Task::Fit ? 10 : 1000;
+        editor_.setStep(task, {std::clamp(editor_.step(task).value + d, std::abs(d), most), true});
+    });
+
+    flagBar_ = overlay(panes_);
+    auto* flags = new QHBoxLayout(flagBar_);
+    flags->setContentsMargins(4, 2, 4, 2);
+    flags->setSpacing(4);
+    flags->addWidget(hiddenButton_ = new QToolButton);
+    flags->addWidget(protectedButton_ = new QToolButton);
+    hiddenButton_->setObjectName("hiddenCount");
+    protectedButton_->setObjectName("protectedCount");
+    flags->addWidget(aloneButton_ = new QToolButton);
+    aloneButton_->setObjectName("aloneSwitch");
+    aloneButton_->setText(tr("Alone"));
+    for (const auto& [button, flag, all] : {std::tuple{hiddenButton_, model::flags::kHidden, "edit.showAll"},
+                                            {protectedButton_, model::flags::kProtected, "edit.releaseAll"}}) {
+        auto* menu = new QMenu(button);
+        menu->setToolTipsVisible(true);
+        connect(menu, &QMenu::aboutToShow, this,
+                [this, menu, flag = flag, all = all] { fillFlagMenu(menu, flag, all); });
+        button->setMenu(menu);
+        button->setPopupMode(QToolButton::InstantPopup);
+    }
+
+    banner_ = new QFrame(panes_);
+    banner_->setObjectName("banner");
+    auto* bannerRow = new QHBoxLayout(banner_);
+    bannerRow->setContentsMargins(12, 6, 8, 6);
+    bannerText_ = label("bannerText");
+    bannerText_->setWordWrap(true);
+    bannerRow->addWidget(bannerText_, 1);
+    bannerRow->addWidget(bannerShow_ = new QToolButton);
+    bannerRow->addWidget(bannerEdit_ = new QToolButton);
+    bannerShow_->setObjectName("bannerShow");
+    bannerShow_->setText(tr("Show damage"));
+    bannerShow_->setToolTip(tr("List what is wrong, with file and line"));
+    bannerEdit_->setObjectName("bannerEdit");
+    bannerEdit_->setText(tr("Edit anyway"));
+    bannerEdit_->setToolTip(
+        tr("Allow changes. On saving, the damaged file is kept beside the new one, its name ending in .damaged"));
+    connect(bannerShow_, &QToolButton::clicked, this, [this] { new DamagePopover(this, editor_.workspace().damage); });
+    connect(bannerEdit_, &QToolButton::clicked, this, [this] {
+        io::acceptDamage(editor_.workspace());
+        refreshBanner();
+        commands_->refresh();
+        Q_EMIT editor_.selectionChanged();
+    });
+
+    toast_ = overlay(panes_);
+    auto* toastRow = new QHBoxLayout(toast_);
+    toastRow->setContentsMargins(12, 7, 12, 7);
+    toastText_ = label("toastText");
+    toastText_->setWordWrap(true);
+    toastText_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    toastRow->addWidget(toastText_);
+    toast_->hide();
+    banner_->hide();
+}
+
+/// Usual values of the active step, the selection's own length, and how steps are counted.
+void MainWindow::fillStepMenu(QMenu* menu) {
+    menu->clear();
+    menu->setToolTipsVisible(true);
+    const render::Task task = editor_.activeTask();
+    const bool turn = task == render::Task::Turn, fit = task == render::Task::Fit;
+    const std::vector<double> values = turn  ? std::vector<double>{1, 5, 10, 15, 22.5, 30, 45, 90}
+                                       : fit ? std::vector<double>{0.01, 0.05, 0.1, 0.25, 0.5, 1}
+                                             : std::vector<double>{0.01, 0.05, 0.1, 0.25, 0.5, 1, 2, 5, 10};
+    const QString unit = turn ? tr("°") : fit ? tr(" ×") : tr(" m");
+    for (double value : values) {
+        QAction* one = menu->addAction(QString::number(value) + unit, this, [this, task, value] {
+            editor_.setStep(task, {value, true});
+        });
+        one->setCheckable(true);
+        one->setChecked(std::abs(editor_.step(task).value - value) < 1e-12);
+    }
+    if (!turn && !fit && editor_.isOpen() && !editor_.selection().empty()) {
+        const model::Slot s = editor_.scene().find(editor_.selection().back());
+        const base::Vec3 size = s == model::kNoSlot ? base::Vec3(0.0) : editor_.scene().subtreeBounds(s).size();
+        menu->addSeparator();
+        for (int axis = 0; axis < 3; ++axis) {
+            if (size[axis] < 0.001 || size[axis] > 1000) continue;
+            QAction* own = menu->addAction(
+                tr("Own length along %1: %2 m")
+                    .arg(QString("XYZ").mid(axis, 1), QString::fromStdString(base::fixed(size[axis], 3))),
+                this, [this, value = size[axis]] {
+                    editor_.setStep(render::Task::Slide, {value, true});
+                });
+            own->setToolTip(tr("Steps as long as the selection: one beside the other, without a gap"));
+        }
+    }
+    menu->addSeparator();
+    if (!turn && !fit) menu->addAction(commands_->action("view.stepLattice"));
+    menu->addAction(commands_->action("view.fine"));
+}
+
+void MainWindow::placeOverlays() {
+    const int w = panes_->width(), h = panes_->height();
+    toolRail_->adjustSize();
+    toolRail_->move(10, 46);
+    stepBar_->adjustSize();
+    stepBar_->move((w - stepBar_->width()) / 2, h - stepBar_->height() - 12);
+    flagBar_->adjustSize();
+    flagBar_->move(w - flagBar_->width() - 10, 10);
+    if (banner_->isVisible()) {
+        const int bw = std::min(w - 116, 700);
+        const int needed = banner_->heightForWidth(bw);
+        banner_->setGeometry((w - bw) / 2, 46, bw, needed > 0 ? needed : banner_->sizeHint().height());
+    }
+    if (toast_->isVisible()) {
+        const int tw = std::min(w - 60, 620);
+        toast_->setFixedWidth(tw);
+        toast_->adjustSize();
+        toast_->move((w - tw) / 2, h - stepBar_->height() - toast_->height() - 24);
+    }
+}
+
+void MainWindow::refreshOverlays() {
+    const Theme& t = editor_.theme();
+    selectTool_->setIcon(icon("mouse-pointer-2", editor_.tool() == Tool::Select ? t.honey : t.dim));
+    const std::tuple<QToolButton*, const char*, Tool> tools[] = {{slideTool_, "move-3d", Tool::Slide},
+                                                                 {dialTool_, "rotate-3d", Tool::Dial},
+                                                                 {fitTool_, "scale-3d", Tool::Fit},
+                                                                 {allTool_, "axis-3d", Tool::All},
+                                                                 {measureTool_, "ruler", Tool::Measure}};
+    for (const auto& [button, name, tool] : tools)
+        button->setIcon(icon(name, editor_.tool() == tool ? t.honey : t.dim));
+    const render::Task task = editor_.activeTask();
+    const bool turn = task == render::Task::Turn, fit = task == render::Task::Fit;
+    const StepSetting& step = editor_.step(task);
+    stepSwitch_->setText(step.on ? tr("✓ Step") : tr("Step"));
+    stepSwitch_->setChecked(step.on);
+    stepField_->setSteps(turn ? 1 : fit ? 0.01 : 0.05, turn ? 5 : 0.05);
+    stepField_->setValue(step.value);
+    stepUnit_->setText((turn  ? QStringLiteral("° ▾")
+                        : fit ? QStringLiteral("× ▾")
+                              : QStringLiteral("m ▾")) +
+                       (editor_.fine() ? tr(" fine") : QString()));
+    const QString axes[] = {tr("World axes"), tr("Own axes"), tr("Parent axes"), tr("View axes")};
+    const QString pivots[] = {tr("about base"), tr("about centre"), tr("each about its own"), tr("about picked point")};
+    axesButton_->setText(fit ? tr("Own axes") : axes[static_cast<int>(editor_.axesMode())]);
+    axesButton_->setEnabled(!fit);
+    axesButton_->setToolTip(fit ? tr("Size is always along an object's own axes: along others it would be sheared")
+                                : commands_->action("view.axes")->toolTip());
+    pivotButton_->setText(pivots[static_cast<int>(editor_.pivotMode())]);
+    hiddenButton_->setVisible(editor_.hiddenCount() > 0);
+    hiddenButton_->setText(tr("%1 hidden").arg(editor_.hiddenCount()));
+    protectedButton_->setVisible(editor_.protectedCount() > 0);
+    protectedButton_->setText(tr("%1 protected").arg(editor_.protectedCount()));
+    aloneButton_->setVisible(editor_.isOpen() && editor_.isAlone());
+    flagBar_->setVisible(!editor_.looks().clean &&
+                         (editor_.hiddenCount() + editor_.protectedCount() > 0 || editor_.isAlone()));
+    for (QWidget* w : {static_cast<QWidget*>(toolRail_), static_cast<QWidget*>(stepBar_)})
+        w->setVisible(editor_.isOpen() && !editor_.looks().clean);
+    refreshStatus();
+    placeOverlays();
+}
+
+void MainWindow::refreshBanner() {
+    if (!editor_.isOpen()) return;
+    const std::string& reason = editor_.session().readOnlyReason();
+    const bool damaged = !editor_.workspace().damage.empty();
+    banner_->setVisible(!reason.empty() || damaged);
+    bannerText_->setText(!reason.empty()
+                             ? QString::fromStdString(reason)
+                             : tr("What could not be read in this project's files: %1.")
+                                   .arg(counted(editor_.workspace().damage.size(), tr("thing"), tr("things"))));
+    bannerShow_->setVisible(damaged);
+    bannerEdit_->setVisible(!editor_.workspace().damagedScenes.empty() && !reason.empty() &&
+                            editor_.workspace().lock.has_value());
+    placeOverlays();
+}
+
+void MainWindow::showMessage(const QString& text, bool isError) {
+    toastText_->setText((isError ? QStringLiteral("▲ ") : QString()) + text);
+    toastText_->setStyleSheet(isError ? QString("color: %1").arg(editor_.theme().rose.name()) : QString());
+    toast_->show();
+    toast_->raise();
+    placeOverlays();
+    toastTimer_.start(isError ? 9000 : 5000);
+}
+
+}  // namespace app
