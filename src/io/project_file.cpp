@@ -47,13 +47,13 @@ struct Reader {
 
 constexpr const char* kCollisions[] = {"mesh", "box", "none"};  // by CollisionShape
 
-void readCollision(const Reader& read, const Json& entry, model::CollisionShape& out) {
+void readCollision(const Reader& read, const Json& entry, const std::string& item, model::CollisionShape& out) {
     std::string text = kCollisions[0];
     read.text(entry, "collision", text);
     const auto* place = std::find(std::begin(kCollisions), std::end(kCollisions), std::string_view(text));
     if (place == std::end(kCollisions))
-        return read.damage.push_back(
-            {read.file, 0, "collision", fmt::format("Is “{}”; mesh, box or none was expected.", text)});
+        return read.damage.push_back({read.file, 0, fmt::format("items.{}.collision", item),
+                                      fmt::format("Is “{}”; mesh, box or none was expected.", text)});
     out = static_cast<model::CollisionShape>(place - std::begin(kCollisions));
 }
 
@@ -180,7 +180,7 @@ Result<ParsedProject> readProject(const fs::path& path) {
                 read.text(entry, "label", item.label);
                 read.text(entry, "category", item.category);
                 read.text(entry, "kind", item.kind);
-                readCollision(read, entry, item.collision);
+                readCollision(read, entry, item.name, item.collision);
                 parsed.items.push_back(std::move(item));
             }
     }
