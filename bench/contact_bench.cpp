@@ -63,7 +63,7 @@ BENCHMARK(catchMove)->Name("catch/a corner, each move")->Unit(benchmark::kMicros
 void flushBuild(benchmark::State& state) {
     Indexed large;
     for (auto _ : state) {
-        const query::FlushIndex index(large.scene);
+        const query::FlushIndex index(large.scene, large.lookup());
         benchmark::DoNotOptimize(&index);
     }
 }
@@ -71,7 +71,7 @@ BENCHMARK(flushBuild)->Name("lines/build, on a worker")->Unit(benchmark::kMillis
 
 void flushMove(benchmark::State& state) {
     Indexed large;
-    const query::FlushIndex index(large.scene);
+    const query::FlushIndex index(large.scene, large.lookup());
     base::Random random(2);
     for (auto _ : state) {
         const base::Vec3 low(random.between(-900, 900), random.between(0, 20), random.between(-900, 900));

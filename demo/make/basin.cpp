@@ -197,10 +197,11 @@ void keepersPlace(Basin& b) {
         b.add(k, Basin::numbered("Hedge", i + 1), "Plant", "hedge", {-5.6, -0.1, -2.5 + i * 2.4},
               {{0, 90, 0}, Vec3(1.0), 0, nullptr});
     const auto yard = b.group({}, "Building yard");
-    for (int i = 0; i < 6; ++i)
+    for (int i = 0; i < 6; ++i) {
+        const int row = i / 3;
         b.add(yard, Basin::numbered("Stone block", i + 1), "Structure", "stone-block",
-              Basin::on(36.5 + (i % 3) * 1.4, 12.0, static_cast<double>(i / 3) * 0.5),
-              {{0, (i * 37) % 9 - 4.0, 0}, Vec3(1.0), 0, nullptr});
+              Basin::on(36.5 + (i % 3) * 1.4, 12.0, row * 0.5), {{0, (i * 37) % 9 - 4.0, 0}, Vec3(1.0), 0, nullptr});
+    }
     b.add(yard, "Gravel heap", "Structure", "gravel-heap", Basin::on(42, 14.5));
 }
 

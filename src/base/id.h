@@ -11,7 +11,7 @@ namespace base {
 struct ObjectId {
     std::uint64_t value = 0;
     friend bool operator==(ObjectId, ObjectId) = default;
-    friend auto operator<=>(ObjectId, ObjectId) = default;
+    friend bool operator<(ObjectId a, ObjectId b) { return a.value < b.value; }
     explicit operator bool() const { return value != 0; }
 };
 

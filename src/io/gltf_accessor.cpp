@@ -50,7 +50,7 @@ Run runOf(const tinygltf::Model& model, int viewIndex, std::size_t offset, std::
     if (view.byteOffset > data.size() || view.byteLength > data.size() - view.byteOffset)
         throw MalformedModel(fmt::format("{}: buffer view {} reaches past its buffer", what, viewIndex));
     const std::size_t stride = view.byteStride != 0 ? view.byteStride : elementSize;
-    if (stride < elementSize || stride > 252 + elementSize)
+    if (stride == 0 || stride < elementSize || stride > 252 + elementSize)
         throw MalformedModel(fmt::format("{}: stride {} is impossible", what, stride));
     if (count > 0 && (offset > view.byteLength || elementSize > view.byteLength - offset ||
                       (count - 1) > (view.byteLength - offset - elementSize) / stride))

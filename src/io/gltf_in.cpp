@@ -103,8 +103,9 @@ class Flattener {
     static base::Affine localOf(const tinygltf::Node& node) {
         base::Affine a;
         if (node.matrix.size() == 16) {
-            for (int c = 0; c < 3; ++c)
-                for (int r = 0; r < 3; ++r) a.linear[c][r] = node.matrix[static_cast<std::size_t>(c * 4 + r)];
+            for (std::size_t c = 0; c < 3; ++c)
+                for (std::size_t r = 0; r < 3; ++r)
+                    a.linear[static_cast<int>(c)][static_cast<int>(r)] = node.matrix[c * 4 + r];
             a.translation = {node.matrix[12], node.matrix[13], node.matrix[14]};
         } else {
             base::Transform t;
@@ -214,7 +215,7 @@ class Flattener {
         auto narrow = [](const base::Vec3& v) {
             return shape::Float3{static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)};
         };
-        for (std::uint32_t i : indices) {
+        for (std::size_t i : indices) {
             if (placeOf[i] == kNew) {
                 placeOf[i] = static_cast<std::uint32_t>(mesh.positions.size());
                 const base::Vec3 at = world.point({positions[i * 3], positions[i * 3 + 1], positions[i * 3 + 2]});

@@ -22,10 +22,10 @@ struct ParsedScene {
 /// The scene in `text`. Lines are read on all cores. Errors: Unsupported (a newer version), BadInput (no scene
 /// file at all), Cancelled. `progress` grows by 1 in all.
 base::Result<ParsedScene> parseScene(std::string name, std::string_view text, const std::string& file,
-                                     std::shared_ptr<base::NameTable> names, const model::Library& library,
+                                     const std::shared_ptr<base::NameTable>& names, const model::Library& library,
                                      base::Progress& progress);
 base::Result<ParsedScene> parseScene(std::string name, std::string_view text, const std::string& file,
-                                     std::shared_ptr<base::NameTable> names, const model::Library& library);
+                                     const std::shared_ptr<base::NameTable>& names, const model::Library& library);
 
 /// The file's text. Lines are formatted on all cores; `scene` may be a snapshot used on a worker.
 std::string formatScene(const model::Scene& scene);

@@ -161,7 +161,7 @@ class TreeMender {
 }  // namespace
 
 base::Result<ParsedScene> parseScene(std::string name, std::string_view text, const std::string& file,
-                                     std::shared_ptr<base::NameTable> names, const model::Library& library,
+                                     const std::shared_ptr<base::NameTable>& names, const model::Library& library,
                                      base::Progress& progress) {
     using base::ErrorCode;
     if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
@@ -213,9 +213,9 @@ base::Result<ParsedScene> parseScene(std::string name, std::string_view text, co
 }
 
 base::Result<ParsedScene> parseScene(std::string name, std::string_view text, const std::string& file,
-                                     std::shared_ptr<base::NameTable> names, const model::Library& library) {
+                                     const std::shared_ptr<base::NameTable>& names, const model::Library& library) {
     base::Progress unseen;
-    return parseScene(std::move(name), text, file, std::move(names), library, unseen);
+    return parseScene(std::move(name), text, file, names, library, unseen);
 }
 
 }  // namespace io

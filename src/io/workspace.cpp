@@ -116,7 +116,7 @@ Result<edit::LoadedScene> loadScene(Workspace& workspace, const model::Project& 
 
 }  // namespace
 
-Result<std::unique_ptr<Workspace>> openWorkspace(const fs::path& path, OpenMode mode, Chance chance,
+Result<std::unique_ptr<Workspace>> openWorkspace(const fs::path& path, OpenMode mode, const Chance& chance,
                                                  std::shared_ptr<base::Progress> progress) {
     auto parsed = readProject(path);
     if (!parsed) return tl::unexpected(parsed.error());

@@ -44,7 +44,7 @@ struct Chance {
 /// read-only and says why. `progress` tells of the items, then of the first scene asked for. Errors: NotFound,
 /// InUse (another process edits it), BadInput, Unsupported, Io, Cancelled.
 base::Result<std::unique_ptr<Workspace>> openWorkspace(
-    const std::filesystem::path& path, OpenMode mode, Chance chance,
+    const std::filesystem::path& path, OpenMode mode, const Chance& chance,
     std::shared_ptr<base::Progress> progress = std::make_shared<base::Progress>());
 
 /// The designer's explicit choice to go on although files are damaged: makes the session writable. Each damaged file

@@ -54,10 +54,8 @@ std::vector<Face> facesNear(const model::Scene& scene, const SceneIndex& index, 
         if (mesh == nullptr || !toLocal || (filter && !filter(slot))) return;
         mesh->overlapping(base::mapped(box, *toLocal), [&](std::uint32_t triangle) {
             Face face{{}, {}, slot};
-            for (std::size_t k = 0; k < 3; ++k) {
-                const shape::Float3& p = mesh->mesh().positions[mesh->mesh().indices[triangle * 3 + k]];
-                face.at[k] = scene.world(slot).point({p[0], p[1], p[2]});
-            }
+            for (std::size_t k = 0; k < 3; ++k)
+                face.at[k] = scene.world(slot).point(shape::cornerOf(mesh->mesh(), triangle, k));
             const Vec3 n = glm::cross(face.at[1] - face.at[0], face.at[2] - face.at[0]);
             if (glm::length(n) < 1e-12) return;
             face.normal = glm::normalize(n);

@@ -89,10 +89,7 @@ void appendTriangles(const model::Scene& scene, const SceneIndex& index, Slot sl
     const base::Affine& world = scene.world(slot);
     mesh->overlapping(base::mapped(box, *toLocal), [&](std::uint32_t triangle) {
         Triangle t;
-        for (std::size_t k = 0; k < 3; ++k) {
-            const shape::Float3& p = mesh->mesh().positions[mesh->mesh().indices[triangle * 3 + k]];
-            t[k] = world.point({p[0], p[1], p[2]});
-        }
+        for (std::size_t k = 0; k < 3; ++k) t[k] = world.point(shape::cornerOf(mesh->mesh(), triangle, k));
         out.push_back(t);
     });
 }
@@ -106,17 +103,54 @@ FallingBody fallingBody(const model::Scene& scene, const SceneIndex& index, Slot
         if (mesh == nullptr) continue;
         const base::Affine world = adjust * scene.world(s);
         const shape::Mesh& m = mesh->mesh();
-        for (std::size_t i = 0; i + 2 < m.indices.size(); i += 3) {
+        for (std::size_t i = 0; i < m.triangleCount(); ++i) {
             Triangle t;
             for (std::size_t k = 0; k < 3; ++k) {
-                const shape::Float3& p = m.positions[m.indices[i + k]];
-                t[k] = world.point({p[0], p[1], p[2]});
+                t[k] = world.point(shape::cornerOf(m, i, k));
                 body.bounds.add(t[k]);
             }
             body.triangles.push_back(t);
         }
     }
     return body;
+}
+
+FallingBody underside(const FallingBody& body, std::size_t cells) {
+    FallingBody result;
+    result.bounds = body.bounds;
+    const Vec3 size = glm::max(body.bounds.size(), Vec3(1e-9));
+    const auto count = static_cast<double>(cells);
+    auto column = [&](double along, int axis) {
+        return std::clamp((along - body.bounds.low[axis]) / size[axis] * count, 0.0, count - 1);
+    };
+    constexpr std::size_t kNone = ~std::size_t{0};
+    struct Lowest {
+        double y = kNever;
+        std::size_t triangle = kNone;
+    };
+    std::vector<Lowest> lowest(cells * cells);
+    auto offer = [&](double x, double z, double y, std::size_t triangle) {
+        Lowest& cell = lowest[static_cast<std::size_t>(z) * cells + static_cast<std::size_t>(x)];
+        if (y < cell.y) cell = {y, triangle};
+    };
+    for (std::size_t i = 0; i < body.triangles.size(); ++i) {
+        const Flat flat = flatOf(body.triangles[i]);
+        for (const Vec3& p : body.triangles[i]) offer(column(p.x, 0), column(p.z, 2), p.y, i);
+        // The middles of the cells that it covers.
+        for (double x = std::floor(column(flat.low.x, 0)); x <= column(flat.high.x, 0); ++x)
+            for (double z = std::floor(column(flat.low.y, 2)); z <= column(flat.high.y, 2); ++z) {
+                const Vec2 middle(body.bounds.low.x + (x + 0.5) / count * size.x,
+                                  body.bounds.low.z + (z + 0.5) / count * size.z);
+                if (const auto y = heightAt(flat, middle)) offer(x, z, *y, i);
+            }
+    }
+    std::vector<std::size_t> kept;
+    for (const Lowest& cell : lowest)
+        if (cell.triangle != kNone) kept.push_back(cell.triangle);
+    std::sort(kept.begin(), kept.end());
+    kept.erase(std::unique(kept.begin(), kept.end()), kept.end());
+    for (std::size_t i : kept) result.triangles.push_back(body.triangles[i]);
+    return result;
 }
 
 std::optional<double> fallOnto(const FallingBody& body, std::span<const Triangle> supports, double best) {

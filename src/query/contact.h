@@ -21,6 +21,10 @@ struct FallingBody {
 FallingBody fallingBody(const model::Scene& scene, const SceneIndex& index, model::Slot top,
                         const base::Affine& adjust = {});
 
+/// The triangles of `body` that lie lowest, looked for in `cells` by `cells` columns over its footprint: few, for
+/// when a body of very many is moved about and an exact fall follows. On flat ground it stands where the body does.
+FallingBody underside(const FallingBody& body, std::size_t cells);
+
 /// How far `body` falls onto `supports`, metres; negative: it lies in them by that much and has to come up. Nothing:
 /// they do not stop it, or it would fall `best` or farther. Surfaces higher than half the body's height above one of
 /// its lower parts lie beside it or over it and do not count. Touching sides within 0.1 mm do not hold it.

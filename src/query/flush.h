@@ -1,7 +1,8 @@
 #pragma once
 // What is in line with a box along an axis: every object of the level whose low side, centre or high side lies at the
-// same coordinate, however far away and whether or not in sight. Sides meet sides, centres meet centres. Built once
-// from a snapshot; any thread.
+// same coordinate, however far away and whether or not in sight. Sides meet sides, centres meet centres. The axes are
+// the world's or any others (a frame: unit directions at right angles, as columns); boxes and coordinates are along
+// them, and true: of a turned object's corners, not of its box. Built once from a snapshot; any thread.
 #include <array>
 #include <vector>
 
@@ -13,6 +14,9 @@ enum class BoxSide : std::uint8_t { Low, Centre, High };
 
 /// The coordinate of a box's side along an axis 0..2, metres.
 double sideAt(const base::Aabb& box, int axis, BoxSide side);
+
+/// The box of all meshes of `top` and below along a frame, from their true corners. Empty without a mesh.
+base::Aabb boxAlong(const model::Scene& scene, const MeshLookup& meshes, model::Slot top, const base::Mat3& frame);
 
 /// One thing in line with one side of a box.
 struct Flush {
@@ -26,8 +30,13 @@ struct Flush {
 
 class FlushIndex {
   public:
-    /// All live objects with a mesh. Cost: sorts three times their number, three times.
-    explicit FlushIndex(const model::Scene& scene);
+    /// All live objects with a mesh. Cost: sorts three times their number, three times, and looks at every corner of
+    /// what stands askew to the frame.
+    FlushIndex(const model::Scene& scene, const MeshLookup& meshes, const base::Mat3& frame = base::Mat3(1.0));
+
+    const base::Mat3& frame() const { return frame_; }
+    /// The box of an object as it was when the index was built, along the frame.
+    const base::Aabb& boxOf(model::Slot slot) const { return boxes_[slot]; }
 
     /// What comes within `tolerance` of a side of `box`, along `axis`: first the smallest residue, then the nearest;
     /// at most `most` for each side of the box, all at one coordinate. Objects that moved since the index was built,
@@ -41,6 +50,9 @@ class FlushIndex {
         model::Slot slot;
         BoxSide side;
     };
+    base::Mat3 frame_;
+    std::vector<base::Aabb> boxes_;      // by slot
+    std::vector<std::uint64_t> stamps_;  // by slot: what its world map was
     std::array<std::vector<Entry>, 3> axes_;
 };
 

@@ -63,10 +63,7 @@ struct BoxQuery {
 bool visitTriangle(RTCPointQueryFunctionArguments* args) {
     const auto& query = *static_cast<const BoxQuery*>(args->userPtr);
     base::Aabb own;
-    for (std::size_t k = 0; k < 3; ++k) {
-        const shape::Float3& p = query.mesh.positions[query.mesh.indices[args->primID * 3 + k]];
-        own.add(base::Vec3(p[0], p[1], p[2]));
-    }
+    for (std::size_t k = 0; k < 3; ++k) own.add(shape::cornerOf(query.mesh, args->primID, k));
     if (own.overlaps(query.box)) query.visit(args->primID);
     return false;  // the radius stays as it is
 }

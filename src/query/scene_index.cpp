@@ -136,12 +136,12 @@ SceneIndex::SceneIndex(const model::Scene& scene, MeshLookup meshes) : body_(std
         ++count;
     }
     const int side = std::clamp(static_cast<int>(std::sqrt(static_cast<double>(count) / 64.0)), 1, 32);
-    std::vector<std::unique_ptr<Cell>> grid(static_cast<std::size_t>(side * side));
+    std::vector<std::unique_ptr<Cell>> grid(static_cast<std::size_t>(side) * static_cast<std::size_t>(side));
     const base::Vec3 size = glm::max(whole.size(), base::Vec3(1e-6));
     auto cellOf = [&](const base::Vec3& p) {
         const int x = std::clamp(static_cast<int>((p.x - whole.low.x) / size.x * side), 0, side - 1);
         const int z = std::clamp(static_cast<int>((p.z - whole.low.z) / size.z * side), 0, side - 1);
-        return static_cast<std::size_t>(z * side + x);
+        return static_cast<std::size_t>(z) * static_cast<std::size_t>(side) + static_cast<std::size_t>(x);
     };
     for (Slot s = 0; s < scene.slotEnd(); ++s) {
         if (!scene.alive(s) || scene.bounds(s).empty()) continue;

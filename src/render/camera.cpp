@@ -31,6 +31,13 @@ Camera Camera::looking(const Vec3& from, const Vec3& to) {
     return camera;
 }
 
+Camera Camera::at(const base::Affine& pose) {
+    Camera camera = looking(pose.translation, pose.translation + pose.direction({0, 0, -1}));
+    const Vec3 side = pose.direction({1, 0, 0});
+    camera.rollDegrees = base::degrees(std::atan2(glm::dot(side, camera.up()), glm::dot(side, camera.right())));
+    return camera;
+}
+
 Camera Camera::flat(const Vec3& centre, double yaw, double pitch, double height) {
     Camera camera;
     camera.eye = centre;
@@ -47,7 +54,10 @@ Vec3 Camera::forward() const {
 
 Vec3 Camera::right() const {
     const double yaw = base::radians(yawDegrees);
-    return {std::cos(yaw), 0, -std::sin(yaw)};
+    const Vec3 level(std::cos(yaw), 0, -std::sin(yaw));
+    if (rollDegrees == 0) return level;
+    const double roll = base::radians(rollDegrees);
+    return level * std::cos(roll) + glm::cross(level, forward()) * std::sin(roll);
 }
 
 Vec3 Camera::up() const {
@@ -169,6 +179,7 @@ void Camera::orbit(const Vec3& pivot, double yaw, double pitch) {
 }
 
 void Camera::look(double yaw, double pitch) {
+    rollDegrees = 0;
     yawDegrees = std::remainder(yawDegrees + yaw, 360.0);
     pitchDegrees = std::clamp(pitchDegrees + pitch, -kSteepest, kSteepest);
 }
@@ -196,8 +207,11 @@ Camera Camera::between(const Camera& other, double share) const {
     Camera camera = other;
     auto mix = [share](double a, double b) { return a + (b - a) * share; };
     camera.eye = eye + (other.eye - eye) * share;
-    camera.yawDegrees =
-        std::remainder(yawDegrees + std::remainder(other.yawDegrees - yawDegrees, 360.0) * share, 360.0);
+    auto turned = [share](double a, double b) {
+        return std::remainder(a + std::remainder(b - a, 360.0) * share, 360.0);
+    };
+    camera.yawDegrees = turned(yawDegrees, other.yawDegrees);
+    camera.rollDegrees = turned(rollDegrees, other.rollDegrees);
     camera.pitchDegrees = mix(pitchDegrees, other.pitchDegrees);
     camera.verticalDegrees = mix(verticalDegrees, other.verticalDegrees);
     if (isFlat()) camera.heightMetres = heightMetres * std::pow(other.heightMetres / heightMetres, share);

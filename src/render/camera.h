@@ -36,6 +36,7 @@ class Camera {
     Vec3 eye{0, 2, 10};
     double yawDegrees = 0;    ///< 0 looks along -Z (north); positive turns left (west)
     double pitchDegrees = 0;  ///< positive looks up; kept within +-89
+    double rollDegrees = 0;   ///< about the way it looks; positive tips the picture left. Turning levels it
     double verticalDegrees = 50;
     double nearMetres = 0.08;
     double farMetres = 9000;
@@ -44,6 +45,8 @@ class Camera {
     double heightMetres = 0;
 
     static Camera looking(const Vec3& from, const Vec3& to);
+    /// As a camera that stands like `pose` sees: along its -Z, its own +Y up, roll and all.
+    static Camera at(const base::Affine& pose);
     /// Orthographic, with `centre` in the middle.
     static Camera flat(const Vec3& centre, double yaw, double pitch, double height);
     bool isFlat() const { return heightMetres > 0; }

@@ -38,7 +38,7 @@ void showCollision(DrawList& list, const model::Library& library) {
         if (item->collision == model::CollisionShape::Box)
             for (Instance box : instances) {
                 // The world's map after the one from the unit cube to the item's bounds.
-                for (int row = 0; row < 3; ++row) {
+                for (std::size_t row = 0; row < 3; ++row) {
                     float* r = box.rows + row * 4;
                     for (int k = 0; k < 3; ++k) r[3] += r[k] * static_cast<float>(item->bounds.low[k]);
                     for (int k = 0; k < 3; ++k) r[k] *= static_cast<float>(item->bounds.size()[k]);
@@ -60,7 +60,7 @@ std::size_t DrawCells::cellAt(const base::Vec3& p) const {
     const base::Vec3 size = glm::max(whole_.size(), base::Vec3(1e-6));
     const int x = std::clamp(static_cast<int>((p.x - whole_.low.x) / size.x * side_), 0, side_ - 1);
     const int z = std::clamp(static_cast<int>((p.z - whole_.low.z) / size.z * side_), 0, side_ - 1);
-    return static_cast<std::size_t>(z * side_ + x);
+    return static_cast<std::size_t>(z) * static_cast<std::size_t>(side_) + static_cast<std::size_t>(x);
 }
 
 void DrawCells::put(const Scene& scene, Slot slot) {
@@ -94,7 +94,7 @@ void DrawCells::build(const Scene& scene) {
         ++count;
     }
     side_ = std::clamp(static_cast<int>(std::sqrt(static_cast<double>(count) / 48.0)), 1, kMostCells);
-    cells_.assign(static_cast<std::size_t>(side_ * side_), {});
+    cells_.assign(static_cast<std::size_t>(side_) * static_cast<std::size_t>(side_), {});
     cellOf_.assign(scene.slotEnd(), 0);
     placeIn_.assign(scene.slotEnd(), 0);
     for (Slot s = 0; s < scene.slotEnd(); ++s)

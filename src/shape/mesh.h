@@ -55,6 +55,12 @@ struct Mesh {
     std::size_t triangleCount() const { return indices.size() / 3; }
 };
 
+/// Corner `k` (0..2) of triangle `triangle`.
+inline base::Vec3 cornerOf(const Mesh& mesh, std::size_t triangle, std::size_t k) {
+    const Float3& p = mesh.positions[mesh.indices[triangle * 3 + k]];
+    return {p[0], p[1], p[2]};
+}
+
 /// A box with its six sides, each with vertices of its own.
 Mesh boxMesh(const base::Aabb& box);
 

@@ -14,7 +14,7 @@ class FlushTest : public QObject {
         test::Blocks b;
         const auto wall = b.put("cube", {300, 0, 0}, {}, {1, 4.2, 8});
         const auto crate = b.put("cube", {0, 3.199, 0});
-        const query::FlushIndex index(b.scene());
+        const query::FlushIndex index(b.scene(), b.lookup());
         const auto own = b.slot(crate);
         const auto found = index.near(b.scene(), b.bounds(crate), 1, 0.01, 4, [&](model::Slot s) { return s != own; });
         QCOMPARE(found.size(), std::size_t{1});
@@ -30,7 +30,7 @@ class FlushTest : public QObject {
         for (int i = 0; i < 400; ++i)
             ids.push_back(b.put("cube", {std::round(random.between(-30, 30) * 8) / 8, random.between(0, 3),
                                          std::round(random.between(-30, 30) * 4) / 4}));
-        const query::FlushIndex index(b.scene());
+        const query::FlushIndex index(b.scene(), b.lookup());
         for (int i = 0; i < 200; ++i) {
             const auto self = b.slot(ids[std::size_t(i)]);
             const base::Aabb box = b.scene().bounds(self);
@@ -52,10 +52,44 @@ class FlushTest : public QObject {
             }
         }
     }
+    void aTurnedObjectIsInLineByItsCornersAndNotByItsBox() {
+        test::Blocks b;
+        // A ramp turned by 30 degrees: its box reaches where none of its corners is.
+        const auto ramp = b.put("ramp", {40, 0, 0}, {0, 30, 20});
+        const query::FlushIndex index(b.scene(), b.lookup());
+        const shape::Mesh& mesh = b.lookup()(b.name("ramp"))->mesh();
+        base::Aabb truth;
+        for (std::size_t i = 0; i < mesh.triangleCount(); ++i)
+            for (std::size_t k = 0; k < 3; ++k)
+                truth.add(b.scene().world(b.slot(ramp)).point(shape::cornerOf(mesh, i, k)));
+        QVERIFY(truth.high.y < b.bounds(ramp).high.y - 0.5);
+        const base::Aabb own{{0, truth.high.y - 1, 0}, {1, truth.high.y, 1}};
+        const auto found = index.near(b.scene(), own, 1, 0.01, 4);
+        QCOMPARE(found.size(), std::size_t{1});
+        QVERIFY(std::abs(found[0].residue) < 1e-9);
+        const base::Aabb boxHigh{{0, b.bounds(ramp).high.y - 1, 0}, {1, b.bounds(ramp).high.y, 1}};
+        QVERIFY(index.near(b.scene(), boxHigh, 1, 0.01, 4).empty());
+    }
+    void linesLieAlongAnyAxes() {
+        test::Blocks b;
+        const base::Vec3 turn(0, 37, 0);
+        const base::Mat3 frame = glm::mat3_cast(base::fromDegrees(turn));
+        const auto own = b.put("cube", {0, 0, 0}, turn);
+        const auto far = b.put("cube", frame * base::Vec3(0.003, 0, 60), turn);
+        b.put("cube", {0.003, 0, 70}, {});  // in line with the world's axes, not with these
+        const query::FlushIndex index(b.scene(), b.lookup(), frame);
+        const base::Aabb box = query::boxAlong(b.scene(), b.lookup(), b.slot(own), frame);
+        const auto found = index.near(b.scene(), box, 0, 0.01, 4, [&](model::Slot s) { return s != b.slot(own); });
+        QCOMPARE(found.size(), std::size_t{3});  // both sides and the middle
+        for (const query::Flush& f : found) {
+            QCOMPARE(f.slot, b.slot(far));
+            QVERIFY2(std::abs(f.residue - 0.003) < 1e-6, qPrintable(QString::number(f.residue)));
+        }
+    }
     void whatMovedSinceOrDiedIsLeftOut() {
         test::Blocks b;
         const auto moved = b.put("cube", {5, 0, 0}), gone = b.put("cube", {9, 0, 0}), own = b.put("cube", {0, 0, 0});
-        const query::FlushIndex index(b.scene());
+        const query::FlushIndex index(b.scene(), b.lookup());
         const auto filter = [&](model::Slot s) { return s != b.slot(own); };
         QVERIFY(!index.near(b.scene(), b.bounds(own), 1, 0.01, 4, filter).empty());
         edit::Draft draft(b.session(), "first", "Stir");

@@ -56,6 +56,20 @@ class CameraTest : public QObject {
             QVERIFY(p && p->x >= 0 && p->y >= 0 && p->x <= view_.width && p->y <= view_.height);
         }
     }
+    void aTippedCameraSeesTippedUntilItIsTurned() {
+        base::Affine pose;
+        pose.linear = glm::mat3_cast(base::fromDegrees({20, 35, 30}));
+        pose.translation = {4, 2, 1};
+        Camera c = Camera::at(pose);
+        QVERIFY(glm::length(c.right() - pose.linear[0]) < 1e-9);
+        QVERIFY(glm::length(c.up() - pose.linear[1]) < 1e-9);
+        QVERIFY(glm::length(c.forward() + pose.linear[2]) < 1e-9);
+        const Vec3 point = c.eye + c.forward() * 9.0 + c.up();
+        const auto pixel = c.project(point, view_);
+        QVERIFY(pixel && std::abs(pixel->x - view_.width / 2) < 1e-6 && pixel->y < view_.height / 2);
+        c.look(1, 0);
+        QCOMPARE(c.right().y, 0.0);
+    }
     void lookingStraightDownDoesNotTipOver() {
         Camera c;
         c.look(0, -500);

@@ -55,11 +55,15 @@ base::ObjectId Blocks::put(const std::string& item, const Vec3& at, const Vec3& 
     return add(item, parent, {at, base::fromDegrees(turn), size}, item);
 }
 
+query::MeshLookup Blocks::lookup() {
+    return [this](base::Name item) -> const query::MeshIndex* {
+        return meshes_.contains(item) ? meshes_[item].get() : nullptr;
+    };
+}
+
 query::SceneIndex& Blocks::index() {
     if (!index_) {
-        index_ = std::make_unique<query::SceneIndex>(scene(), [this](base::Name item) -> const query::MeshIndex* {
-            return meshes_.contains(item) ? meshes_[item].get() : nullptr;
-        });
+        index_ = std::make_unique<query::SceneIndex>(scene(), lookup());
         session().sceneChanged.listen([this](const edit::SceneDelta& d) {
             for (const auto* slots : {&d.created, &d.removed, &d.moved}) index_->touch(*slots);
         });

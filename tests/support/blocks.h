@@ -18,6 +18,7 @@ class Blocks : public TestProject {
     Blocks();
     base::ObjectId put(const std::string& item, const base::Vec3& at, const base::Vec3& turn = {},
                        const base::Vec3& size = base::Vec3(1.0), base::ObjectId parent = {});
+    query::MeshLookup lookup();
     /// An index of the scene as it is; it follows what is edited.
     query::SceneIndex& index();
     const base::Aabb& bounds(base::ObjectId id) { return scene().bounds(slot(id)); }

@@ -153,7 +153,7 @@ void PropertiesPanel::makePose(QVBoxLayout* layout) {
                 refresh();
             });
             grid->addWidget(field, r, c + 1);
-            pose_[static_cast<std::size_t>(r * 3 + c)] = field;
+            pose_[static_cast<std::size_t>(which)] = field;
         }
     }
     inside->addLayout(grid);

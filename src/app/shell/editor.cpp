@@ -224,6 +224,15 @@ bool Editor::report(const Status& status) {
     return false;
 }
 
+query::MeshLookup Editor::meshes() const {
+    std::unordered_map<base::Name, const query::MeshIndex*> all;
+    for (const auto& [item, mesh] : meshIndexes_) all[item] = mesh.get();
+    return [all = std::move(all)](base::Name item) -> const query::MeshIndex* {
+        const auto place = all.find(item);
+        return place == all.end() ? nullptr : place->second;
+    };
+}
+
 const query::MeshIndex* Editor::meshIndex(base::Name item) const {
     auto place = meshIndexes_.find(item);
     return place == meshIndexes_.end() ? nullptr : place->second.get();

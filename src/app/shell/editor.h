@@ -90,6 +90,8 @@ class Editor : public QObject {
     /// What a ray first meets; protected and ordinary things alike, hidden ones not.
     std::optional<query::SceneHit> surfaceUnder(const base::Ray& ray, bool pickableOnly) const;
     const query::MeshIndex* meshIndex(base::Name item) const;
+    /// All of them as they are now; what it gives can be asked on any thread while the project is open.
+    query::MeshLookup meshes() const;
     /// Where what one bumps into is: like index(), but of collision shapes. Made when first asked for.
     const query::SceneIndex* collision();
     /// Null while a large scene's is still being built.

@@ -14,6 +14,11 @@ namespace {
 
 constexpr int kShadowPixels = 2048;
 
+// OpenGL takes places within a bound buffer as pointers.
+const void* at(std::size_t bytes) {
+    return reinterpret_cast<const void*>(bytes);  // NOLINT(performance-no-int-to-ptr)
+}
+
 /// A vertex as the card takes it.
 struct Vertex {
     float position[3];
@@ -137,7 +142,7 @@ bool GlRenderer::build() {
     glVertexAttribPointer(0, 4, GL_FLOAT, GL_FALSE, sizeof(render::FarPoint), nullptr);
     glEnableVertexAttribArray(1);
     glVertexAttribPointer(1, 4, GL_UNSIGNED_BYTE, GL_TRUE, sizeof(render::FarPoint),
-                          reinterpret_cast<void*>(offsetof(render::FarPoint, colour)));
+                          at(offsetof(render::FarPoint, colour)));
     glGenTextures(1, &shadowMap_);
     glBindTexture(GL_TEXTURE_2D, shadowMap_);
     glTexImage2D(GL_TEXTURE_2D, 0, GL_DEPTH_COMPONENT24, kShadowPixels, kShadowPixels, 0, GL_DEPTH_COMPONENT,
@@ -182,19 +187,18 @@ GlRenderer::GpuMesh GlRenderer::upload(const std::vector<unsigned char>& vertice
     glGenBuffers(1, &gpu.vertices);
     glBindBuffer(GL_ARRAY_BUFFER, gpu.vertices);
     glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(vertices.size()), vertices.data(), GL_STATIC_DRAW);
-    auto offset = [](std::size_t bytes) { return reinterpret_cast<const void*>(bytes); };
     for (GLuint i = 0; i < 8; ++i) glEnableVertexAttribArray(i);
-    glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, sizeof(Vertex), offset(offsetof(Vertex, position)));
-    glVertexAttribPointer(1, 4, GL_BYTE, GL_TRUE, sizeof(Vertex), offset(offsetof(Vertex, normal)));
-    glVertexAttribPointer(2, 4, GL_UNSIGNED_BYTE, GL_TRUE, sizeof(Vertex), offset(offsetof(Vertex, colour)));
-    glVertexAttribPointer(3, 2, GL_FLOAT, GL_FALSE, sizeof(Vertex), offset(offsetof(Vertex, texture)));
+    glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, sizeof(Vertex), at(offsetof(Vertex, position)));
+    glVertexAttribPointer(1, 4, GL_BYTE, GL_TRUE, sizeof(Vertex), at(offsetof(Vertex, normal)));
+    glVertexAttribPointer(2, 4, GL_UNSIGNED_BYTE, GL_TRUE, sizeof(Vertex), at(offsetof(Vertex, colour)));
+    glVertexAttribPointer(3, 2, GL_FLOAT, GL_FALSE, sizeof(Vertex), at(offsetof(Vertex, texture)));
     glBindBuffer(GL_ARRAY_BUFFER, instanceBuffer_);
     for (GLuint row = 0; row < 3; ++row) {
-        glVertexAttribPointer(4 + row, 4, GL_FLOAT, GL_FALSE, sizeof(render::Instance), offset(row * 16));
+        glVertexAttribPointer(4 + row, 4, GL_FLOAT, GL_FALSE, sizeof(render::Instance), at(std::size_t{row} * 16));
         glVertexAttribDivisor(4 + row, 1);
     }
     glVertexAttribPointer(7, 4, GL_UNSIGNED_BYTE, GL_TRUE, sizeof(render::Instance),
-                          offset(offsetof(render::Instance, tint)));
+                          at(offsetof(render::Instance, tint)));
     glVertexAttribDivisor(7, 1);
     glGenBuffers(1, &gpu.indices);
     glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, gpu.indices);
@@ -314,8 +318,7 @@ void GlRenderer::drawInstances(QOpenGLShaderProgram& shader, const GpuMesh& mesh
             glBindTexture(GL_TEXTURE_2D, part.texture);
             shader.setUniformValue("cutoff", part.cutoff);
         }
-        glDrawElementsInstanced(GL_TRIANGLES, part.count, GL_UNSIGNED_INT,
-                                reinterpret_cast<const void*>(static_cast<std::size_t>(part.first) * 4),
+        glDrawElementsInstanced(GL_TRIANGLES, part.count, GL_UNSIGNED_INT, at(static_cast<std::size_t>(part.first) * 4),
                                 static_cast<GLsizei>(instances.size()));
     }
 }
@@ -420,6 +423,9 @@ void GlRenderer::drawSky(const Frame& frame) {
     const bool flat = frame.camera.isFlat();
     sky_->setUniformValue("pitch", flat ? -1.0F : static_cast<float>(base::radians(frame.camera.pitchDegrees)));
     sky_->setUniformValue("fieldOfView", flat ? 0.0F : static_cast<float>(base::radians(frame.camera.verticalDegrees)));
+    // What is up in the picture, wide as it is; its rows run downwards.
+    const double roll = base::radians(frame.camera.rollDegrees), wide = double(frame.width) / frame.height;
+    sky_->setUniformValue("upright", static_cast<float>(std::sin(roll) * wide), static_cast<float>(-std::cos(roll)));
     sky_->setUniformValue("top", plain(frame.sky[0]));
     sky_->setUniformValue("horizon", plain(frame.sky[1]));
     sky_->setUniformValue("bottom", plain(frame.sky[2]));

@@ -141,11 +141,11 @@ void main() {
 )glsl";
 
 constexpr const char* kSkyVertex = R"glsl(#version 330 core
-uniform float pitch; uniform float fieldOfView;
+uniform float pitch; uniform float fieldOfView; uniform vec2 upright;
 out float elevation;
 void main() {
     vec2 p = vec2(gl_VertexID == 1 ? 3.0 : -1.0, gl_VertexID == 2 ? 3.0 : -1.0);
-    elevation = pitch - p.y * fieldOfView * 0.5;
+    elevation = pitch + dot(p, upright) * fieldOfView * 0.5;
     gl_Position = vec4(p, 0.0, 1.0);
 }
 )glsl";

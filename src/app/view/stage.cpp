@@ -159,15 +159,18 @@ void Stage::endLively() {
     Q_EMIT restaged(true);
 }
 
-const query::FlushIndex* Stage::flush() {
-    if (!flushStale_ || flushWorker_.joinable()) return flush_.get();
+const query::FlushIndex* Stage::flush(const base::Mat3& frame) {
+    flushStale_ = flushStale_ || frame != flushFrame_;
+    auto current = [&] { return flush_ && flush_->frame() == frame ? flush_.get() : nullptr; };
+    if (!flushStale_ || flushWorker_.joinable()) return current();
     flushStale_ = false;
+    flushFrame_ = frame;
     if (editor_.scene().objectCount() < kSortedAtOnce) {
-        flush_ = std::make_shared<const query::FlushIndex>(editor_.scene());
+        flush_ = std::make_shared<const query::FlushIndex>(editor_.scene(), editor_.meshes(), frame);
         return flush_.get();
     }
-    flushWorker_ = std::thread([this, snapshot = model::Scene(editor_.scene())] {
-        auto made = std::make_shared<const query::FlushIndex>(snapshot);
+    flushWorker_ = std::thread([this, snapshot = model::Scene(editor_.scene()), meshes = editor_.meshes(), frame] {
+        auto made = std::make_shared<const query::FlushIndex>(snapshot, meshes, frame);
         QMetaObject::invokeMethod(
             this,
             [this, made] {
@@ -176,7 +179,7 @@ const query::FlushIndex* Stage::flush() {
             },
             Qt::QueuedConnection);
     });
-    return flush_.get();
+    return current();
 }
 
 }  // namespace app

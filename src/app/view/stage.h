@@ -40,8 +40,8 @@ class Stage : public QObject {
     void startLively();
     void endLively();
 
-    /// What objects are in line with; null while a large level's is being sorted on a worker.
-    const query::FlushIndex* flush();
+    /// What objects are in line with along `frame`; null while a large level's is being sorted on a worker.
+    const query::FlushIndex* flush(const base::Mat3& frame = base::Mat3(1.0));
 
   Q_SIGNALS:
     /// The picture must be drawn anew; `sceneMoved`: its shadows too.
@@ -71,6 +71,7 @@ class Stage : public QObject {
     std::shared_ptr<const query::FlushIndex> flush_;  // made on a worker
     std::thread flushWorker_;
     bool flushStale_ = true;
+    base::Mat3 flushFrame_{1.0};
 };
 
 }  // namespace app

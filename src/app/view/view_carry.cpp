@@ -11,7 +11,8 @@ using model::Slot;
 
 namespace {
 
-constexpr std::size_t kMostTriangles = 20'000;  // more are seated by their base point only
+constexpr std::size_t kMostTriangles = 20'000;  // of more only the lowest are looked at until it is let go
+constexpr std::size_t kColumns = 96;
 
 query::FallingBody moved(const query::FallingBody& body, const base::Affine& by) {
     query::FallingBody result;
@@ -37,7 +38,10 @@ bool ViewWidget::startCarry() {
             carry.body.triangles.insert(carry.body.triangles.end(), part.triangles.begin(), part.triangles.end());
             carry.body.bounds.add(part.bounds);
         }
-    if (carry.body.triangles.size() > kMostTriangles) carry.body = {};
+    if (carry.body.triangles.size() > kMostTriangles) {
+        carry.whole = std::move(carry.body);
+        carry.body = query::underside(carry.whole, kColumns);
+    }
     carry_ = std::move(carry);
     updateHint();
     return true;
@@ -74,18 +78,30 @@ void ViewWidget::dragCarry(const QPointF& pixel, Qt::KeyboardModifiers modifiers
     if (!caught_ && !turned) lineUp(carry.offset, {true, false, true});
     if (caught_)
         carry.offset = caughtOffset(raw, {render::Task::Slide, render::kAll}, base::Mat3(1.0));
-    else if (!carry.body.triangles.empty()) {
-        base::Affine by = ops::turnAbout(mover_->start(), carry.turn);
-        by.translation += carry.offset;
-        if (const auto fall = query::fallOntoScene(moved(carry.body, by), editor_.scene(), *index, others)) {
-            carry.offset.y -= *fall;
-            carry.seated = true;
-        }
+    else if (const auto fall = fallOfCarried(carry.body)) {
+        carry.offset.y -= *fall;
+        carry.seated = true;
     }
     carry.offset.y += carry.raised;
     carry.seated = carry.seated && carry.raised == 0;
     editor_.report(mover_->carryTo(*draft_, carry.offset, carry.turn));
     update();
+}
+
+/// How far what is carried falls from where it is held, if it falls as `body`.
+std::optional<double> ViewWidget::fallOfCarried(const query::FallingBody& body) const {
+    if (body.triangles.empty()) return std::nullopt;
+    const query::SlotFilter others = [this](Slot s) { return !stage_.tinted().contains(s) && !editor_.isHidden(s); };
+    base::Affine by = ops::turnAbout(mover_->start(), carry_->turn);
+    by.translation += carry_->offset;
+    return query::fallOntoScene(moved(body, by), editor_.scene(), *editor_.index(), others);
+}
+
+/// Let go: what was seated by its lowest triangles only is now seated by all of them.
+void ViewWidget::settleCarried() {
+    if (!carry_->seated || carry_->whole.triangles.empty()) return;
+    if (const auto fall = fallOfCarried(carry_->whole)) carry_->offset.y -= *fall;
+    editor_.report(mover_->carryTo(*draft_, carry_->offset, carry_->turn));
 }
 
 void ViewWidget::wheelCarry(double notches, Qt::KeyboardModifiers modifiers) {

@@ -52,22 +52,47 @@ std::optional<QLineF> clipped(const QLineF& line, const QRectF& rect) {
 
 }  // namespace
 
-/// What the selection's box, moved by `offset`, is in line with along the axes that it moves along; with C held the
-/// best of each axis is caught, and `offset` changed to that.
-void ViewWidget::lineUp(base::Vec3& offset, const std::array<bool, 3>& along) {
+/// Lines of this drag lie along `axes`; along the world's own where those are the same.
+void ViewWidget::setLineFrame(const base::Mat3& axes) {
+    bool askew = std::abs(glm::determinant(axes) - 1) > 1e-9, sameAsWorld = true;
+    for (int k = 0; k < 3; ++k) {
+        const base::Vec3 way = glm::abs(axes[k]);
+        sameAsWorld = sameAsWorld && std::max({way.x, way.y, way.z}) > 1 - 1e-12;
+        askew = askew || std::abs(glm::dot(axes[k], axes[(k + 1) % 3])) > 1e-9;
+    }
+    lineFrame_ = sameAsWorld || askew ? base::Mat3(1.0) : axes;
+    lineBox_ = boxInFrame();
+    stage_.flush(lineFrame_);
+}
+
+/// The box of what is dragged as it stands, along the lines' frame.
+base::Aabb ViewWidget::boxInFrame() const {
+    base::Aabb box;
+    for (base::ObjectId id : mover_->ids())
+        if (const Slot s = editor_.scene().find(id); s != model::kNoSlot)
+            box.add(query::boxAlong(editor_.scene(), editor_.meshes(), s, lineFrame_));
+    const base::Vec3 point = glm::transpose(lineFrame_) * mover_->start();
+    return box.empty() ? base::Aabb{point, point} : box;
+}
+
+/// What the selection's box, moved by `moved`, is in line with along the axes of the lines' frame that it moves along;
+/// with C held the best of each axis is caught, and `moved` changed to that.
+void ViewWidget::lineUp(base::Vec3& moved, const std::array<bool, 3>& along) {
     flush_.clear();
-    const query::FlushIndex* index = stage_.flush();
+    const query::FlushIndex* index = stage_.flush(lineFrame_);
     if (index == nullptr) return;
+    base::Vec3 offset = glm::transpose(lineFrame_) * moved;
     const query::SlotFilter others = caughtOn();
     for (int axis = 0; axis < 3; ++axis) {
         if (!along[static_cast<std::size_t>(axis)]) continue;
-        base::Aabb box{mover_->bounds().low + offset, mover_->bounds().high + offset};
-        const double reach = kReachPixels * camera_.metresPerPixel(box.centre(), viewport());
+        base::Aabb box{lineBox_.low + offset, lineBox_.high + offset};
+        const double reach = kReachPixels * camera_.metresPerPixel(lineFrame_ * box.centre(), viewport());
         auto found = index->near(editor_.scene(), box, axis, reach, kMostShown, others);
         if (found.empty()) continue;
         if (heldKeys_.contains(Qt::Key_C) || editor_.catchFlush()) {
             offset[axis] += found.front().residue;
-            box = {mover_->bounds().low + offset, mover_->bounds().high + offset};
+            moved = lineFrame_ * offset;
+            box = {lineBox_.low + offset, lineBox_.high + offset};
             found = index->near(editor_.scene(), box, axis, kExact, kMostShown, others);
         }
         flush_.insert(flush_.end(), found.begin(), found.end());
@@ -83,7 +108,14 @@ QString ViewWidget::flushText(const Flush& f, int decimals) const {
                                  {tr("north side"), tr("middle"), tr("south side")}};
     const auto name = editor_.scene().nameText(f.slot);
     const QString other = QString::fromUtf8(name.data(), static_cast<int>(name.size()));
-    const QString own = words[f.axis][static_cast<int>(f.own)], side = words[f.axis][static_cast<int>(f.other)];
+    auto word = [&](query::BoxSide which) {
+        if (lineFrame_ == base::Mat3(1.0)) return words[f.axis][static_cast<int>(which)];
+        const QString axis = QString("XYZ").mid(f.axis, 1);
+        return which == BoxSide::Low    ? tr("−%1 side").arg(axis)
+               : which == BoxSide::High ? tr("+%1 side").arg(axis)
+                                        : tr("middle along %1").arg(axis);
+    };
+    const QString own = word(f.own), side = word(f.other);
     const bool exact = std::abs(f.residue) < kExact;
     const QString off = exact ? QStringLiteral("=")
                               : tr("%1 m off").arg(QString::fromStdString(base::fixed(std::abs(f.residue), decimals)));
@@ -93,12 +125,9 @@ QString ViewWidget::flushText(const Flush& f, int decimals) const {
 
 void ViewWidget::rememberFlush() {
     flushAfter_.clear();
-    const query::FlushIndex* index = stage_.flush();
+    const query::FlushIndex* index = stage_.flush(lineFrame_);
     if (!mover_ || index == nullptr) return;
-    base::Aabb box;
-    for (base::ObjectId id : mover_->ids())
-        if (const Slot s = editor_.scene().find(id); s != model::kNoSlot) box.add(editor_.scene().subtreeBounds(s));
-    if (box.empty()) return;
+    const base::Aabb box = boxInFrame();
     const query::SlotFilter others = [this](Slot s) { return !stage_.tinted().contains(s) && !editor_.isHidden(s); };
     for (int axis = 0; axis < 3; ++axis)
         for (const Flush& f : index->near(editor_.scene(), box, axis, 0.02, 1, others))
@@ -140,9 +169,11 @@ void ViewWidget::paintAxisLines(QPainter& p) const {
 
 void ViewWidget::paintFlush(QPainter& p) const {
     const Theme& t = editor_.theme();
-    if (!flush_.empty() && mover_) {
+    const query::FlushIndex* index = !flush_.empty() && mover_ ? stage_.flush(lineFrame_) : nullptr;
+    if (index != nullptr) {
         const base::Vec3 moved = drag_ && !grip_ ? amount_.offset : carry_ ? carry_->offset : base::Vec3(0.0);
-        const base::Aabb own{mover_->bounds().low + moved, mover_->bounds().high + moved};
+        const base::Vec3 offset = glm::transpose(lineFrame_) * moved;
+        const base::Aabb own{lineBox_.low + offset, lineBox_.high + offset};
         for (const Flush& f : flush_) {
             const bool exact = std::abs(f.residue) < kExact;
             QColor ink = exact ? t.honey : t.text;
@@ -150,18 +181,18 @@ void ViewWidget::paintFlush(QPainter& p) const {
             QPen dotted(ink, exact ? 1.8 : 1.2, Qt::CustomDashLine, Qt::RoundCap);
             dotted.setDashPattern({0.1, 3.0});
             p.setPen(dotted);
-            const base::Aabb& other = editor_.scene().bounds(f.slot);
+            const base::Aabb& other = index->boxOf(f.slot);
             const auto there = cutOf(other, f.axis, f.value), here = cutOf(own, f.axis, f.value);
             for (std::size_t i = 0; i < 4; ++i) {
-                worldLine(p, there[i], there[(i + 1) % 4]);
-                worldLine(p, here[i], here[(i + 1) % 4]);
+                worldLine(p, lineFrame_ * there[i], lineFrame_ * there[(i + 1) % 4]);
+                worldLine(p, lineFrame_ * here[i], lineFrame_ * here[(i + 1) % 4]);
             }
             base::Vec3 from = own.centre(), to = other.centre();
             from[f.axis] = to[f.axis] = f.value;
-            worldLine(p, from, to);
+            worldLine(p, lineFrame_ * from, lineFrame_ * to);
             // A tick where it meets something.
             p.setPen(QPen(ink, 2));
-            if (const auto at = camera_.project(to, viewport())) {
+            if (const auto at = camera_.project(lineFrame_ * to, viewport())) {
                 p.drawLine(toQt(*at) + QPointF(-5, 5), toQt(*at) + QPointF(5, -5));
                 p.drawLine(toQt(*at) + QPointF(-5, -5), toQt(*at) + QPointF(5, 5));
             }

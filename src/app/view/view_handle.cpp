@@ -125,7 +125,7 @@ bool ViewWidget::beginDrag(const std::string& verb) {
     flush_.clear();
     flushAfter_.clear();
     stage_.startLively();
-    stage_.flush();
+    setLineFrame(base::Mat3(1.0));
     collectFeatures();
     return true;
 }
@@ -139,6 +139,7 @@ bool ViewWidget::startHandle(const render::Handle& h, const HandlePart& part) {
     lastPart_ = part;
     if (editor_.looks().follow && part.task == Task::Slide) follows_ = camera_;
     drag_ = std::make_unique<render::HandleDrag>(h, part, toVec(pointer_), camera_, viewport());
+    if (part.task == Task::Slide && part.which != kAll) setLineFrame(h.axes);
     updateHint();
     return true;
 }
@@ -166,7 +167,7 @@ void ViewWidget::dragHandle(const QPointF& pixel, Qt::KeyboardModifiers modifier
     caught_ = drag_->part().task == Task::Slide ? catchUnder(pixel) : std::nullopt;
     if (caught_) amount_.offset = caughtOffset(raw.offset, drag_->part(), drag_->handle().axes);
     if (drag_->part().task == Task::Slide && !caught_) {
-        // Lines lie along the world's axes: those that the part moves along.
+        // Lines lie along the axes that the part moves along.
         const bool caught = heldKeys_.contains(Qt::Key_C) || editor_.catchFlush();
         if (caught) amount_.offset = raw.offset;
         std::array<bool, 3> along{};
@@ -174,15 +175,21 @@ void ViewWidget::dragHandle(const QPointF& pixel, Qt::KeyboardModifiers modifier
         for (int k = 0; k < 3; ++k) {
             const base::Vec3 axis = part.which == kAll ? base::Mat3(1.0)[k] : drag_->handle().axes[k];
             const bool mine = part.axis() >= 0 ? part.axis() == k : part.planeWithout() != k;
-            for (int world = 0; world < 3; ++world)
-                if (mine && std::abs(axis[world]) > 1 - 1e-12) along[static_cast<std::size_t>(world)] = true;
+            for (int own = 0; own < 3; ++own)
+                if (mine && std::abs(glm::dot(axis, lineFrame_[own])) > 1 - 1e-12)
+                    along[static_cast<std::size_t>(own)] = true;
         }
         base::Vec3 offset = amount_.offset;
         lineUp(offset, along);
         if (caught) {
             // An axis where nothing was caught goes on in steps.
-            const base::Vec3 stepped = drag_->snapped(raw, dragSteps(modifiers)).offset;
-            for (int k = 0; k < 3; ++k) amount_.offset[k] = offset[k] != raw.offset[k] ? offset[k] : stepped[k];
+            const base::Mat3 back = glm::transpose(lineFrame_);
+            const base::Vec3 stepped = back * drag_->snapped(raw, dragSteps(modifiers)).offset;
+            const base::Vec3 caughtAt = back * offset, free = back * raw.offset;
+            base::Vec3 kept = caughtAt;
+            for (int k = 0; k < 3; ++k)
+                if (std::abs(caughtAt[k] - free[k]) < 1e-12) kept[k] = stepped[k];
+            amount_.offset = lineFrame_ * kept;
         }
     } else {
         flush_.clear();
@@ -219,6 +226,7 @@ void ViewWidget::wrapPointer() {
 }
 
 void ViewWidget::finishHandle() {
+    if (carry_) settleCarried();
     auto step = draft_->commit();
     if (!step) editor_.report(tl::unexpected(step.error()));
     if (!flush_.empty()) rememberFlush();

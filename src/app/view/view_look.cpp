@@ -151,8 +151,7 @@ void ViewWidget::walkOn(double seconds) {
 }
 
 render::Camera ViewWidget::cameraOf(Slot slot) const {
-    const base::Affine& world = editor_.scene().world(slot);
-    render::Camera camera = render::Camera::looking(world.translation, world.translation + world.direction({0, 0, -1}));
+    render::Camera camera = render::Camera::at(editor_.scene().world(slot));
     if (const auto& detail = editor_.scene().detail(slot); detail && detail->camera)
         camera.verticalDegrees = detail->camera->verticalDegrees;
     return camera;

@@ -2,6 +2,7 @@
 #include <QPainter>
 #include <QPainterPath>
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "app/view/pixels.h"
@@ -396,8 +397,8 @@ void ViewWidget::paintDirections(QPainter& p) const {
     const QPointF origin(86, height() - (height() < 420 ? 44 : 92));
     const base::Vec3 ways[] = {{1, 0, 0}, {0, 1, 0}, {0, 0, -1}};
     const QString words[] = {tr("right X"), tr("up Y"), tr("forward −Z")};
-    std::vector<std::pair<double, int>> order;
-    for (int i = 0; i < 3; ++i) order.emplace_back(-glm::dot(ways[i], camera_.forward()), i);
+    std::array<std::pair<double, int>, 3> order;
+    for (std::size_t i = 0; i < 3; ++i) order[i] = {-glm::dot(ways[i], camera_.forward()), static_cast<int>(i)};
     std::sort(order.begin(), order.end());
     QFont font = p.font();
     font.setPixelSize(10);

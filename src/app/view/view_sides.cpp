@@ -105,40 +105,44 @@ bool ViewWidget::startGrip(const Grip& grip) {
     features_ = {h.origin};
     grip_ = grip;
     drag_ = std::make_unique<render::HandleDrag>(h, partOf(grip), toVec(pointer_), camera_, viewport());
+    setLineFrame(h.axes);
     updateHint();
     return true;
 }
 
-/// Lines for the side that moves: an axis along the world's gives what that side is flush with.
-void ViewWidget::lineUpGrip(base::Vec3& offset) {
+/// Lines for the side that moves: what that side is flush with.
+void ViewWidget::lineUpGrip(base::Vec3& moved) {
     flush_.clear();
-    const query::FlushIndex* index = stage_.flush();
+    const query::FlushIndex* index = stage_.flush(lineFrame_);
     if (index == nullptr) return;
+    base::Vec3 offset = glm::transpose(lineFrame_) * moved;
     const bool catches = heldKeys_.contains(Qt::Key_C) || editor_.catchFlush();
     const query::SlotFilter others = caughtOn();
     for (int k = 0; k < 3; ++k) {
         if (grip_->way[static_cast<std::size_t>(k)] == 0) continue;
         const base::Vec3 axis = drag_->handle().axes[k];
-        for (int world = 0; world < 3; ++world) {
-            if (std::abs(axis[world]) < 1 - 1e-12) continue;
-            const bool high = grip_->way[static_cast<std::size_t>(k)] * axis[world] > 0;
-            base::Aabb box = mover_->bounds();
+        for (int own = 0; own < 3; ++own) {
+            const double share = glm::dot(axis, lineFrame_[own]);
+            if (std::abs(share) < 1 - 1e-12) continue;
+            const bool high = grip_->way[static_cast<std::size_t>(k)] * share > 0;
+            base::Aabb box = lineBox_;
             auto move = [&] {
-                box = mover_->bounds();
-                (high ? box.high : box.low)[world] += offset[world];
-                if (box.low[world] > box.high[world]) std::swap(box.low[world], box.high[world]);
+                box = lineBox_;
+                (high ? box.high : box.low)[own] += offset[own];
+                if (box.low[own] > box.high[own]) std::swap(box.low[own], box.high[own]);
             };
             move();
             constexpr double kReachPixels = 7, kExact = 5e-5;
             constexpr std::size_t kMost = 12;
-            const double reach = kReachPixels * camera_.metresPerPixel(drag_->handle().origin + offset, viewport());
-            auto found = index->near(editor_.scene(), box, world, reach, kMost, others);
+            const double reach = kReachPixels * camera_.metresPerPixel(drag_->handle().origin + moved, viewport());
+            auto found = index->near(editor_.scene(), box, own, reach, kMost, others);
             auto notMine = [&](const query::Flush& f) { return f.own != (high ? BoxSide::High : BoxSide::Low); };
             std::erase_if(found, notMine);
             if (catches && !found.empty()) {
-                offset[world] += found.front().residue;
+                offset[own] += found.front().residue;
+                moved = lineFrame_ * offset;
                 move();
-                found = index->near(editor_.scene(), box, world, kExact, kMost, others);
+                found = index->near(editor_.scene(), box, own, kExact, kMost, others);
                 std::erase_if(found, notMine);
             }
             flush_.insert(flush_.end(), found.begin(), found.end());

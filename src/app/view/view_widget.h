@@ -143,8 +143,9 @@ class ViewWidget : public QWidget {
     };
     /// The selection in the hand: it slides over what is there and stays seated by its lowest points.
     struct Carry {
-        QPointF fromPointer;      ///< from the pointer to where its base appeared, pixels
-        query::FallingBody body;  ///< where it stood; empty when it is too large to seat exactly
+        QPointF fromPointer;       ///< from the pointer to where its base appeared, pixels
+        query::FallingBody body;   ///< where it stood; of one with very many triangles only the lowest
+        query::FallingBody whole;  ///< all of such a one
         base::Vec3 offset{0.0};
         double radians = 0, raised = 0;  ///< by wheel, with Shift
         base::Mat3 turn{1.0};            ///< what came of it
@@ -236,10 +237,14 @@ class ViewWidget : public QWidget {
     bool catches() const;
     bool startCarry();
     void dragCarry(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    std::optional<double> fallOfCarried(const query::FallingBody& body) const;
+    void settleCarried();
     void wheelCarry(double notches, Qt::KeyboardModifiers modifiers);
     QString seatedText() const;
     void collectFeatures();
     void lineUp(base::Vec3& offset, const std::array<bool, 3>& along);
+    void setLineFrame(const base::Mat3& axes);
+    base::Aabb boxInFrame() const;
     QString flushText(const query::Flush& flush, int decimals) const;
     void rememberFlush();
     void worldLine(QPainter& p, base::Vec3 a, base::Vec3 b) const;
@@ -315,6 +320,8 @@ class ViewWidget : public QWidget {
     std::optional<Carry> carry_;
     std::set<int> heldKeys_;                   // digits: what to catch; G: off the steps
     std::optional<query::CatchPoint> caught_;  // what the drag is caught on
+    base::Mat3 lineFrame_{1.0};                // the directions lines are looked for along
+    base::Aabb lineBox_;                       // of what is dragged when it began, along them
     std::vector<query::Flush> flush_;          // what is in line in this drag
     QStringList flushAfter_;                   // and after it, for a few seconds
     QTimer flushFade_;
