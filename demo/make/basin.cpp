@@ -45,6 +45,10 @@ class Basin {
     base::ObjectId group(base::ObjectId parent, const std::string& name, const Vec3& at = Vec3(0.0), double turn = 0) {
         return add(parent, name, "", "", at, {{0, turn, 0}, Vec3(1.0), 0, nullptr});
     }
+    /// A group that a click takes as one.
+    base::ObjectId whole(base::ObjectId parent, const std::string& name, const Vec3& at, double turn = 0) {
+        return add(parent, name, "", "", at, {{0, turn, 0}, Vec3(1.0), model::flags::kWhole, nullptr});
+    }
     static std::string numbered(const std::string& stem, int n) { return stem + " " + std::to_string(n); }
     static Vec3 on(double x, double z, double up = 0) { return {x, groundHeight(x, z) + up, z}; }
 
@@ -79,7 +83,7 @@ void ground(Basin& b) {
 }
 
 void leafPair(Basin& b, base::ObjectId parent, const std::string& name, double x, double level, double open) {
-    const auto pair = b.group(parent, name, {x, level, 0});
+    const auto pair = b.whole(parent, name, {x, level, 0});
     for (double s : {1.0, -1.0}) {
         const std::string side = s > 0 ? ", right" : ", left";
         // Leaves hang at the walls and meet in the middle, pointing upstream.
@@ -125,7 +129,7 @@ void waterworks(Basin& b) {
 }
 
 void barge(Basin& b, base::ObjectId parent, int n, double x, double z, double turn, bool loaded) {
-    const auto boat = b.group(parent, Basin::numbered("Barge", n), {x, waterLevel(x) - 0.35, z}, turn);
+    const auto boat = b.whole(parent, Basin::numbered("Barge", n), {x, waterLevel(x) - 0.35, z}, turn);
     b.add(boat, "Hull", "Barge", "barge-hull", Vec3(0.0));
     b.add(boat, "Tiller", "Structure", "barge-tiller", {-6.9, 0.6, 0});
     if (loaded) b.add(boat, "Cargo", "Loose goods", "barge-cargo", {0.8, 1.1, 0});
@@ -133,7 +137,7 @@ void barge(Basin& b, base::ObjectId parent, int n, double x, double z, double tu
 }
 
 void stall(Basin& b, base::ObjectId parent, int n, double x, double z, double turn, const char* awning) {
-    const auto s = b.group(parent, Basin::numbered("Stall", n), Basin::on(x, z), turn);
+    const auto s = b.whole(parent, Basin::numbered("Stall", n), Basin::on(x, z), turn);
     b.add(s, "Frame", "Structure", "stall-frame", Vec3(0.0));
     b.add(s, "Awning", "Structure", awning, {0, 0, 0});
     for (int i = 0; i < 3; ++i)

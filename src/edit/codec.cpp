@@ -11,8 +11,9 @@
 namespace edit {
 namespace {
 
-// 1 had no unknown keys inside lights, cameras, sun and first view; 2 no bookmarks and saved selections.
-constexpr std::uint8_t kVersion = 3;
+// 1 had no unknown keys inside lights, cameras, sun and first view; 2 no bookmarks and saved selections;
+// 3 no tints.
+constexpr std::uint8_t kVersion = 4;
 constexpr std::size_t kCompressAbove = 400;
 constexpr std::size_t kLargestPayload = std::size_t{1} << 32;
 
@@ -103,7 +104,8 @@ class Encoder {
     }
     void detail(const model::DetailPtr& d) {
         if (!d) return out_.byte(0);
-        out_.byte(static_cast<std::uint8_t>(1 | (d->light ? 2 : 0) | (d->camera ? 4 : 0) | (d->note ? 8 : 0)));
+        out_.byte(static_cast<std::uint8_t>(1 | (d->light ? 2 : 0) | (d->camera ? 4 : 0) | (d->note ? 8 : 0) |
+                                            (d->tint ? 16 : 0)));
         if (d->light) {
             out_.byte(static_cast<std::uint8_t>(d->light->shape));
             vec(d->light->colour);
@@ -117,6 +119,7 @@ class Encoder {
             out_.text(d->camera->unknownKeys);
         }
         if (d->note) out_.text(d->note->text);
+        if (d->tint) vec(*d->tint);
         map(d->properties);
         out_.text(d->unknownKeys);
     }
@@ -304,6 +307,7 @@ class Decoder {
             if (version_ > 1) camera.unknownKeys = in_.text();
         }
         if ((parts & 8) != 0) d->note.emplace().text = in_.text();
+        if ((parts & 16) != 0) d->tint = vec();
         d->properties = map(0);
         d->unknownKeys = in_.text();
         return d;

@@ -175,6 +175,7 @@ class SceneExporter {
         if (!scene_.itemText(s).empty()) own["item"] = std::string(scene_.itemText(s));
         if ((scene_.flagsOf(s) & model::flags::kHidden) != 0) own["hidden"] = true;
         if ((scene_.flagsOf(s) & model::flags::kProtected) != 0) own["protected"] = true;
+        if ((scene_.flagsOf(s) & model::flags::kWhole) != 0) own["whole"] = true;
         if (const auto& detail = scene_.detail(s)) addDetail(*detail, n, own);
         n["extras"] = {{"mellow", std::move(own)}};
         return n;
@@ -190,6 +191,7 @@ class SceneExporter {
                                                     {"zfar", far}}}});
         }
         if (detail.note) own["note"] = detail.note->text;
+        if (detail.tint) own["tint"] = {detail.tint->r, detail.tint->g, detail.tint->b};
         if (!detail.properties.empty()) {
             std::string text;
             appendJson(text, detail.properties);

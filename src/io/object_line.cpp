@@ -205,6 +205,7 @@ bool ObjectLineReader::readStrict(std::string_view line, model::ObjectRecord& ou
     if (c.take(",\"scale\":[") && !(c.vector(out.local.scale, 3) && usableScale(out.local.scale))) return false;
     if (c.take(",\"hidden\":true")) out.flags |= model::flags::kHidden;
     if (c.take(",\"protected\":true")) out.flags |= model::flags::kProtected;
+    if (c.take(",\"whole\":true")) out.flags |= model::flags::kWhole;
     return c.take("}") && c.at == c.end;
 }
 
@@ -300,6 +301,14 @@ class Members {
                 appendUnknown(out.unknownKeys, key, value);
         }
     }
+    void tint(dom::element e, std::optional<base::Vec3>& out) {
+        base::Vec3 colour{1.0};
+        if (!vector("tint", e, colour, 3)) return;
+        for (int k = 0; k < 3; ++k)
+            if (!(colour[k] >= 0 && colour[k] <= 1))
+                return note("tint", fmt::format("Holds {}; numbers from 0 to 1 were expected.", colour[k]));
+        out = colour;
+    }
     void pose(std::string_view key, dom::element e, base::Transform& out) {
         if (key == "position") {
             base::Vec3 p{0.0};
@@ -385,6 +394,10 @@ bool ObjectLineReader::readForgiving(std::string_view line, int lineNumber, bool
             m.flag(key, value, model::flags::kHidden, out.flags);
         else if (key == "protected")
             m.flag(key, value, model::flags::kProtected, out.flags);
+        else if (key == "whole")
+            m.flag(key, value, model::flags::kWhole, out.flags);
+        else if (key == "tint")
+            m.tint(value, detail.tint);
         else if (key == "light")
             m.light(value, detail.light.emplace());
         else if (key == "camera")

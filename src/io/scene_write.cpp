@@ -78,6 +78,10 @@ void appendDetail(std::string& out, const model::Detail& detail) {
         out += ",\"note\":";
         appendJsonString(out, detail.note->text);
     }
+    if (detail.tint) {
+        out += ",\"tint\":";
+        appendVec(out, *detail.tint);
+    }
     if (!detail.properties.empty()) {
         out += ",\"properties\":";
         appendJson(out, detail.properties);
@@ -128,6 +132,7 @@ void appendLine(std::string& out, const Fields& f) {
     }
     if ((f.flags & model::flags::kHidden) != 0) out += ",\"hidden\":true";
     if ((f.flags & model::flags::kProtected) != 0) out += ",\"protected\":true";
+    if ((f.flags & model::flags::kWhole) != 0) out += ",\"whole\":true";
     if (f.detail != nullptr) appendDetail(out, *f.detail);
     out += '}';
 }

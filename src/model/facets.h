@@ -44,9 +44,10 @@ struct Detail {
     std::optional<Light> light;
     std::optional<Camera> camera;
     std::optional<Note> note;
+    std::optional<base::Vec3> tint;  ///< what the mesh's colours are multiplied with, linear RGB, 0..1
     ValueMap properties;
     std::string unknownKeys;  ///< members of a newer version, as JSON text without braces, kept as they were
-    bool empty() const { return !light && !camera && !note && properties.empty() && unknownKeys.empty(); }
+    bool empty() const { return !light && !camera && !note && !tint && properties.empty() && unknownKeys.empty(); }
     friend bool operator==(const Detail&, const Detail&) = default;
 };
 using DetailPtr = std::shared_ptr<const Detail>;  // shared by history, snapshots and the scene; null is "none"

@@ -27,6 +27,7 @@ constexpr Slot kNoSlot = 0xFFFFFFFFu;
 namespace flags {
 constexpr std::uint8_t kHidden = 1;     ///< not drawn while editing
 constexpr std::uint8_t kProtected = 2;  ///< refuses changes of pose and removal
+constexpr std::uint8_t kWhole = 4;      ///< a click in the view on anything below takes this: a group made on purpose
 }  // namespace flags
 
 /// What is true of a scene as a whole.

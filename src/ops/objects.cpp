@@ -286,4 +286,20 @@ Status setFlag(edit::Draft& draft, std::span<const ObjectId> ids, std::uint8_t f
     return draft.setFlags(ids, values);
 }
 
+Status setTint(edit::Draft& draft, std::span<const ObjectId> ids, const std::optional<base::Vec3>& tint) {
+    if (!draft.state()) return draft.state();
+    for (int k = 0; tint && k < 3; ++k)
+        if (!((*tint)[k] >= 0 && (*tint)[k] <= 1))
+            return fail(ErrorCode::BadInput, fmt::format("A tint has parts from 0 to 1, not {}.", (*tint)[k]));
+    if (Status allowed = refuseProtected(draft.scene(), ids, "tinted"); !allowed) return allowed;
+    std::vector<model::DetailPtr> details;
+    for (ObjectId id : ids) {
+        const model::DetailPtr& now = draft.scene().detail(draft.scene().find(id));
+        model::Detail detail = now ? *now : model::Detail{};
+        detail.tint = tint;
+        details.push_back(detail.empty() ? nullptr : std::make_shared<const model::Detail>(std::move(detail)));
+    }
+    return draft.setDetails(ids, details);
+}
+
 }  // namespace ops

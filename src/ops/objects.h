@@ -1,6 +1,7 @@
 #pragma once
 // The designer's verbs on whole objects: place, remove, duplicate, paste, rename, put elsewhere in the tree.
 // Each writes through a draft, and refuses (protected objects, names that cannot be) before anything is touched.
+#include <optional>
 #include <span>
 #include <string>
 #include <unordered_map>
@@ -49,6 +50,10 @@ base::Status reparent(edit::Draft& draft, std::span<const base::ObjectId> ids, b
                       base::ObjectId before);
 
 base::Status setFlag(edit::Draft& draft, std::span<const base::ObjectId> ids, std::uint8_t flag, bool on);
+
+/// What the colours of objects' meshes are multiplied with, linear RGB, each 0..1; nothing: as they are. Errors:
+/// NotFound; BadInput for other numbers; Refused if one is protected.
+base::Status setTint(edit::Draft& draft, std::span<const base::ObjectId> ids, const std::optional<base::Vec3>& tint);
 
 /// What is different after objects were made of another item.
 struct Replaced {

@@ -19,7 +19,7 @@ double radiusOf(const base::Aabb& box) {
 
 }  // namespace
 
-Instance instanceOf(const base::Affine& world, const Vec3& eye, std::uint32_t tint) {
+Instance instanceOf(const base::Affine& world, const Vec3& eye, std::uint32_t tint, std::uint32_t shade) {
     Instance instance;
     for (int row = 0; row < 3; ++row) {
         for (int column = 0; column < 3; ++column)
@@ -27,6 +27,7 @@ Instance instanceOf(const base::Affine& world, const Vec3& eye, std::uint32_t ti
         instance.rows[row * 4 + 3] = static_cast<float>(world.translation[row] - eye[row]);
     }
     std::memcpy(instance.tint, &tint, 4);
+    std::memcpy(instance.shade, &shade, 4);
     return instance;
 }
 
@@ -122,6 +123,26 @@ void DrawList::clear() {
 
 namespace {
 
+constexpr std::uint32_t kNoShade = 0xFFFFFFFF;
+
+/// An object's own tint, as instances take it.
+std::uint32_t shadeOf(const Scene& scene, Slot s) {
+    const auto& detail = scene.detail(s);
+    if (!detail || !detail->tint) return kNoShade;
+    std::uint32_t shade = 0;
+    for (int k = 0; k < 3; ++k)
+        shade |= static_cast<std::uint32_t>(std::lround(std::sqrt((*detail->tint)[k]) * 255)) << (8 * k);
+    return shade;
+}
+
+/// A colour, each part times another's; both are roots of linear ones.
+std::uint32_t shaded(std::uint32_t colour, std::uint32_t shade) {
+    if (shade == kNoShade) return colour;
+    std::uint32_t result = colour & 0xFF000000;
+    for (int at = 0; at < 24; at += 8) result |= ((colour >> at & 0xFF) * (shade >> at & 0xFF) / 255) << at;
+    return result;
+}
+
 /// Adds one object as mesh, box or point, by its size in the picture.
 struct Collector {
     const Scene& scene;
@@ -156,12 +177,12 @@ struct Collector {
         ++out.drawn;
         const base::Name item = scene.item(s);
         if (pixels >= mesh) {
-            out.meshes[item].push_back(instanceOf(scene.world(s), eye, tintOf(s)));
+            out.meshes[item].push_back(instanceOf(scene.world(s), eye, tintOf(s), shadeOf(scene, s)));
         } else if (pixels >= box) {
             base::Affine cube;
             for (int i = 0; i < 3; ++i) cube.linear[i][i] = bounds.size()[i];
             cube.translation = bounds.low;
-            out.boxes.push_back(instanceOf(cube, eye, colourOf(item)));
+            out.boxes.push_back(instanceOf(cube, eye, shaded(colourOf(item), shadeOf(scene, s))));
         } else {
             const Vec3 at = bounds.centre() - eye;
             FarPoint p{static_cast<float>(at.x),
@@ -169,7 +190,7 @@ struct Collector {
                        static_cast<float>(at.z),
                        static_cast<float>(radiusOf(bounds) * 0.6),
                        {}};
-            const std::uint32_t colour = colourOf(item);
+            const std::uint32_t colour = shaded(colourOf(item), shadeOf(scene, s));
             std::memcpy(p.colour, &colour, 4);
             out.points.push_back(p);
         }

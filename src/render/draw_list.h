@@ -18,6 +18,7 @@ namespace render {
 struct Instance {
     float rows[12];
     std::uint8_t tint[4];
+    std::uint8_t shade[4];  ///< what its colours are multiplied with: roots of linear RGB; the last is not used
 };
 
 /// One far object: a place (relative to the eye), a radius in metres and a colour.
@@ -84,6 +85,6 @@ double latticeSpacing(double metresPerPixel);
 void showCollision(DrawList& list, const model::Library& library);
 
 /// Rows of `world` relative to `eye`.
-Instance instanceOf(const base::Affine& world, const Vec3& eye, std::uint32_t tint);
+Instance instanceOf(const base::Affine& world, const Vec3& eye, std::uint32_t tint, std::uint32_t shade = 0xFFFFFFFF);
 
 }  // namespace render

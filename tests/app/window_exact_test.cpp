@@ -110,8 +110,10 @@ class WindowExactTest : public WindowFixture {
         QVERIFY(!at.isNull());
         const auto both = Qt::ControlModifier | Qt::ShiftModifier;
         QTest::mouseClick(&view(), Qt::LeftButton, both, at);
+        QCOMPARE(editor_->selection(), std::vector<base::ObjectId>{editor_->scene().id(frame)});
+        QTest::mouseClick(&view(), Qt::LeftButton, {}, at);
         QCOMPARE(editor_->selection(), std::vector<base::ObjectId>{editor_->scene().id(stall)});
-        QTest::mouseClick(&view(), Qt::LeftButton, both, at);
+        run("select.group");
         QCOMPARE(editor_->selection(), std::vector<base::ObjectId>{editor_->scene().id(market)});
         run("select.inside");
         QVERIFY(editor_->selection().size() > 2 && editor_->isSelected(stall));

@@ -66,7 +66,9 @@ class WindowTest : public WindowFixture {
     void aClickSelectsWhatIsUnderIt() {
         const Slot cargo = named("Cargo");
         QTest::mouseClick(&view(), Qt::LeftButton, {}, pixelOf(cargo));
-        QCOMPARE(editor_->selection(), std::vector<base::ObjectId>{editor_->scene().id(cargo)});
+        // It is part of a barge, which is taken whole.
+        const auto barge = editor_->scene().id(editor_->scene().parent(cargo));
+        QCOMPARE(editor_->selection(), std::vector<base::ObjectId>{barge});
         // Shift adds, Ctrl takes away, a click on nothing lets go.
         editor_->select({idOf("Bench 1")});
         QTest::mouseClick(&view(), Qt::LeftButton, Qt::ShiftModifier, pixelOf(cargo));

@@ -17,6 +17,31 @@ class SeatTest : public QObject {
     }
 
   private Q_SLOTS:
+    void theUndersideOfABodyOfVeryManyTrianglesStandsWhereTheBodyDoes() {
+        // A bumpy sheet of 80,000 triangles with a lid over it.
+        query::FallingBody body;
+        constexpr int kCells = 200;
+        auto at = [](int x, int z) {
+            return Vec3(x * 0.01, 3 + 0.05 * std::sin(x * 0.31) * std::cos(z * 0.23) + 0.02 * std::sin(x * z * 0.7),
+                        z * 0.01);
+        };
+        for (int x = 0; x < kCells; ++x)
+            for (int z = 0; z < kCells; ++z)
+                for (const query::Triangle& t : {query::Triangle{at(x, z), at(x + 1, z), at(x, z + 1)},
+                                                 query::Triangle{at(x + 1, z + 1), at(x + 1, z), at(x, z + 1)}}) {
+                    body.triangles.push_back(t);
+                    for (const Vec3& p : t) body.bounds.add(p);
+                }
+        const Vec3 high(0, 4, 0);
+        body.triangles.push_back({high, high + Vec3(2, 0, 0), high + Vec3(0, 0, 2)});
+        body.bounds.add(high + Vec3(2, 0, 2));
+        const query::FallingBody few = query::underside(body, 96);
+        QVERIFY2(few.triangles.size() < 96 * 96 + 1, qPrintable(QString::number(few.triangles.size())));
+        const query::Triangle ground[] = {{Vec3(-9, 0, -9), Vec3(30, 0, -9), Vec3(-9, 0, 30)}};
+        const query::Triangle slope[] = {{Vec3(-9, -3, -9), Vec3(30, 4, -9), Vec3(-9, -3, 30)}};
+        QCOMPARE(*query::fallOnto(few, ground, 99), *query::fallOnto(body, ground, 99));
+        QVERIFY(std::abs(*query::fallOnto(few, slope, 99) - *query::fallOnto(body, slope, 99)) < 0.005);
+    }
     void aCubeFallsOntoTheFloorExactlyAndUndoGivesTheSameBytes() {
         test::Blocks b;
         b.put("slab", {0, 0, 0});

@@ -55,7 +55,7 @@ class FlushTest : public QObject {
     void aTurnedObjectIsInLineByItsCornersAndNotByItsBox() {
         test::Blocks b;
         // A ramp turned by 30 degrees: its box reaches where none of its corners is.
-        const auto ramp = b.put("ramp", {40, 0, 0}, {0, 30, 20});
+        const auto ramp = b.put("ramp", {40, 0, 0}, {0, 30, -40});
         const query::FlushIndex index(b.scene(), b.lookup());
         const shape::Mesh& mesh = b.lookup()(b.name("ramp"))->mesh();
         base::Aabb truth;

@@ -44,7 +44,8 @@ KeySheet::KeySheet(CommandSet& commands, const QString& now, QWidget* parent) : 
     heading(tr("In the view"));
     const std::pair<QString, QString> mouse[] = {
         {tr("Select; again with Shift: add; with Ctrl: take away"), tr("click")},
-        {tr("Select the group that it is part of; again: the one above"), tr("Ctrl + Shift + click")},
+        {tr("Select a part of a group without going in"), tr("Ctrl + Shift + click")},
+        {tr("Go into a group; out of it"), tr("double-click or Enter; double-click outside or Esc")},
         {tr("Select what a box touches"), tr("drag")},
         {tr("Orbit about the point under the pointer"), tr("middle drag")},
         {tr("Slide the view"), tr("Shift + middle drag")},

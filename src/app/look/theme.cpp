@@ -119,7 +119,7 @@ QScrollArea { border: none; background: transparent; }
 #trail { background: @window; border-bottom: 1px solid @line; }
 #trail QToolButton { color: @dim; padding: 2px 4px; }
 QToolButton::menu-indicator { image: none; width: 0; }
-#trail QToolButton#here { color: @text; font-weight: 600; }
+#trail QToolButton#here, #trail QToolButton#trailGroup { color: @text; font-weight: 600; }
 #find { border-radius: 13px; background: @panel; padding: 2px 12px; }
 #status { background: @window; border-top: 1px solid @line; }
 #status QLabel { color: @dim; font-size: 11px; }

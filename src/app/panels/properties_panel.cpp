@@ -226,6 +226,18 @@ void PropertiesPanel::makeFacets(QVBoxLayout* layout) {
     layout->addWidget(camera.card);
     facetCards_.push_back(camera);
 
+    FacetCard tint{
+        makeCard(tr("Tint"), tr("times its colours"), inside), [](const Detail& d) { return d.tint.has_value(); }, {}};
+    for (int i = 0; i < 3; ++i)
+        tint.fields.push_back(addFacetField(
+            inside, tr("Tint %1").arg(colours[i].toLower()), Quantity::Factor, 0, 1, 0.05,
+            [i](const Detail& d) { return d.tint ? std::optional((*d.tint)[i]) : std::nullopt; },
+            [i](Detail& d, double v) {
+                if (d.tint) (*d.tint)[i] = v;
+            }));
+    layout->addWidget(tint.card);
+    facetCards_.push_back(tint);
+
     noteCard_ = makeCard(tr("Note"), tr("facet"), inside);
     auto* edit = new NoteEdit;
     note_ = edit;

@@ -13,6 +13,17 @@ QString toQt(std::string_view text) {
     return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
 }
 
+constexpr std::size_t kSearchedAtOnce = 20'000;  // objects; larger scenes are searched on a worker
+
+std::vector<Slot> fitting(const model::Scene& scene, const query::ObjectFilter& filter, const std::atomic<bool>& stop) {
+    std::vector<Slot> found;
+    for (Slot s : scene.subtree(kNoSlot)) {
+        if (stop) break;
+        if (filter.fits(scene, s)) found.push_back(s);
+    }
+    return found;
+}
+
 }  // namespace
 
 RosterModel::RosterModel(Editor& editor, QObject* parent) : QAbstractItemModel(parent), editor_(editor) {
@@ -20,16 +31,48 @@ RosterModel::RosterModel(Editor& editor, QObject* parent) : QAbstractItemModel(p
     connect(&editor_, &Editor::sceneEdited, this, &RosterModel::onDelta);
 }
 
+RosterModel::~RosterModel() {
+    stopSearch();
+}
+
 void RosterModel::reload() {
+    stopSearch();
+    const bool filtered = isFiltered() && editor_.isOpen();
+    if (!filtered) return show({});
+    if (editor_.scene().objectCount() >= kSearchedAtOnce) return search();
+    std::atomic<bool> never = false;
+    show(fitting(editor_.scene(), filter_, never));
+}
+
+void RosterModel::show(std::vector<Slot> found) {
     beginResetModel();
     children_.clear();
     rows_.clear();
-    flat_.clear();
-    if (isFiltered() && editor_.isOpen())
-        for (Slot s : editor_.scene().subtree(kNoSlot))
-            if (filter_.fits(editor_.scene(), s)) flat_.push_back(s);
+    flat_ = std::move(found);
     for (std::size_t i = 0; i < flat_.size(); ++i) rows_[flat_[i]] = static_cast<int>(i);
     endResetModel();
+}
+
+void RosterModel::search() {
+    search_ = std::make_shared<std::atomic<bool>>(false);
+    worker_ = std::thread([this, scene = model::Scene(editor_.scene()), filter = filter_, search = search_] {
+        std::vector<Slot> found = fitting(scene, filter, *search);
+        if (*search) return;
+        QMetaObject::invokeMethod(
+            this,
+            [this, search, found = std::move(found)]() mutable {
+                if (search != search_) return;  // another one was started meanwhile
+                stopSearch();
+                show(std::move(found));
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+void RosterModel::stopSearch() {
+    if (search_) *search_ = true;
+    if (worker_.joinable()) worker_.join();
+    search_.reset();
 }
 
 void RosterModel::setFilter(const QString& text) {
@@ -108,8 +151,10 @@ QVariant RosterModel::data(const QModelIndex& index, int role) const {
     const Slot s = slotOf(index);
     if (!editor_.isOpen() || s == kNoSlot || !editor_.scene().alive(s)) return {};
     const model::Scene& scene = editor_.scene();
-    const bool group = !scene.item(s) && scene.firstChild(s) != kNoSlot;
+    const bool group =
+        !scene.item(s) && (scene.firstChild(s) != kNoSlot || (scene.flagsOf(s) & model::flags::kWhole) != 0);
     if (role == SlotRole) return s;
+    if (role == SelectedRole) return editor_.isSelected(s);
     if (role == MarkRole) {
         const model::Kind* kind = editor_.session().library().kind(scene.kind(s));
         return kind != nullptr && !kind->colourMark.empty() ? QColor(QString::fromStdString(kind->colourMark))
@@ -126,7 +171,8 @@ QVariant RosterModel::data(const QModelIndex& index, int role) const {
     if (index.column() == NameColumn && (role == Qt::DisplayRole || role == Qt::EditRole))
         return toQt(scene.nameText(s));
     if (index.column() == KindColumn && role == Qt::DisplayRole) {
-        QString text = group && !scene.kind(s) ? tr("group") : toQt(scene.kindText(s));
+        QString text = group && !scene.kind(s) ? (scene.firstChild(s) == kNoSlot ? tr("empty group") : tr("group"))
+                                               : toQt(scene.kindText(s));
         if ((scene.flagsOf(s) & model::flags::kProtected) != 0) text = tr("protected · ") + text;
         if ((scene.flagsOf(s) & model::flags::kHidden) != 0) text = tr("hidden · ") + text;
         return text;

@@ -2,6 +2,9 @@
 // The Roster's data: the scene's tree as it is, or a flat list of what passes a filter. Rows are found when they are
 // first looked at, so that a large scene costs nothing until it is opened.
 #include <QAbstractItemModel>
+#include <atomic>
+#include <memory>
+#include <thread>
 #include <unordered_map>
 #include <vector>
 
@@ -16,12 +19,15 @@ class RosterModel : public QAbstractItemModel {
     Q_OBJECT
   public:
     RosterModel(Editor& editor, QObject* parent);
+    ~RosterModel() override;
     enum Column { NameColumn, KindColumn };
-    enum Role { SlotRole = Qt::UserRole, MarkRole };
+    enum Role { SlotRole = Qt::UserRole, MarkRole, SelectedRole };
 
     void setFilter(const QString& text);
     bool isFiltered() const { return !filter_.empty(); }
     int matches() const { return static_cast<int>(flat_.size()); }
+    /// A large scene is being filtered, on a worker; what fitted before is shown until then.
+    bool isSearching() const { return search_ != nullptr; }
     QModelIndex indexOf(model::Slot slot, int column = 0) const;
     model::Slot slotOf(const QModelIndex& index) const;
     void reload();
@@ -42,6 +48,9 @@ class RosterModel : public QAbstractItemModel {
 
   private:
     void onDelta(const edit::SceneDelta& delta);
+    void search();
+    void stopSearch();
+    void show(std::vector<model::Slot> found);
     const std::vector<model::Slot>& childrenOf(model::Slot parent) const;
     int rowOf(model::Slot slot) const;
 
@@ -50,6 +59,8 @@ class RosterModel : public QAbstractItemModel {
     std::vector<model::Slot> flat_;
     mutable std::unordered_map<model::Slot, std::vector<model::Slot>> children_;
     mutable std::unordered_map<model::Slot, int> rows_;
+    std::shared_ptr<std::atomic<bool>> search_;  // true: called off; shared with the worker
+    std::thread worker_;
 };
 
 }  // namespace app

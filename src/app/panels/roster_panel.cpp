@@ -1,5 +1,6 @@
 #include "app/panels/roster_panel.h"
 
+#include <QApplication>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QPainter>
@@ -14,6 +15,8 @@ using model::Slot;
 
 namespace {
 
+constexpr qsizetype kMostRuns = 1000;
+
 /// A small square in the kind's colour before the name.
 class RosterDelegate : public QStyledItemDelegate {
   public:
@@ -21,7 +24,9 @@ class RosterDelegate : public QStyledItemDelegate {
     QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         return QStyledItemDelegate::sizeHint(option, index) + QSize(8, 0);
     }
-    void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
+    void paint(QPainter* p, const QStyleOptionViewItem& given, const QModelIndex& index) const override {
+        QStyleOptionViewItem option = given;
+        option.state.setFlag(QStyle::State_Selected, index.data(RosterModel::SelectedRole).toBool());
         if (index.column() != RosterModel::NameColumn) {
             QStyleOptionViewItem small = option;
             small.font.setPixelSize(11);
@@ -99,7 +104,10 @@ RosterPanel::RosterPanel(Editor& editor, QWidget* parent) : QWidget(parent), edi
     counts_->setContentsMargins(0, 2, 10, 5);
     layout->addWidget(counts_);
 
-    connect(filter_, &QLineEdit::textChanged, this, [this](const QString& text) { model_->setFilter(text); });
+    connect(filter_, &QLineEdit::textChanged, this, [this](const QString& text) {
+        model_->setFilter(text);
+        count();
+    });
     connect(tree_, &QTreeView::expanded, this,
             [this](const QModelIndex& i) { open_.insert(editor_.scene().id(model_->slotOf(i))); });
     connect(tree_, &QTreeView::collapsed, this,
@@ -136,15 +144,19 @@ void RosterPanel::fromScene() {
     syncing_ = true;
     QItemSelection selection;
     QModelIndex last;
-    for (base::ObjectId id : editor_.selection()) {
-        const Slot s = editor_.scene().find(id);
-        if (s == kNoSlot) continue;
-        const QModelIndex at = model_->indexOf(s);
-        if (!at.isValid()) continue;
-        selection.select(at, at.siblingAtColumn(RosterModel::KindColumn));
-        last = at;
+    const QModelIndexList rows = selectedRows();
+    for (qsizetype i = 0; i < rows.size(); ++i) {  // runs of rows
+        const QModelIndex first = rows[i];
+        while (i + 1 < rows.size() && rows[i + 1].row() == rows[i].row() + 1 && rows[i + 1].parent() == first.parent())
+            ++i;
+        selection.select(first, rows[i].siblingAtColumn(RosterModel::KindColumn));
     }
+    if (!editor_.selection().empty()) last = model_->indexOf(editor_.scene().find(editor_.selection().back()));
+    // Qt compares every run with every other: of very many the rows are only painted as selected.
+    tooMany_ = selection.size() > kMostRuns;
+    if (tooMany_) selection.clear();
     tree_->selectionModel()->select(selection, QItemSelectionModel::ClearAndSelect);
+    tree_->viewport()->update();
     if (last.isValid()) {
         tree_->selectionModel()->setCurrentIndex(last, QItemSelectionModel::NoUpdate);
         tree_->scrollTo(last);
@@ -153,12 +165,27 @@ void RosterPanel::fromScene() {
     count();
 }
 
+/// The rows of what is selected, those of one parent in their order.
+QModelIndexList RosterPanel::selectedRows() const {
+    QModelIndexList rows;
+    for (base::ObjectId id : editor_.selection())
+        if (const QModelIndex at = model_->indexOf(editor_.scene().find(id)); at.isValid()) rows << at;
+    auto key = [this](const QModelIndex& i) {
+        return std::pair(model_->isFiltered() ? kNoSlot : editor_.scene().parent(model_->slotOf(i)), i.row());
+    };
+    std::sort(rows.begin(), rows.end(), [&](const QModelIndex& a, const QModelIndex& b) { return key(a) < key(b); });
+    return rows;
+}
+
 void RosterPanel::fromTree() {
     if (syncing_ || !editor_.isOpen()) return;
     syncing_ = true;
     std::vector<base::ObjectId> ids;
+    // Added with Ctrl to very many, which the tree itself does not know as selected.
+    if (tooMany_ && (QApplication::keyboardModifiers() & Qt::ControlModifier) != 0) ids = editor_.selection();
     for (const QModelIndex& index : tree_->selectionModel()->selectedIndexes())
         if (index.column() == RosterModel::NameColumn) ids.push_back(editor_.scene().id(model_->slotOf(index)));
+    tooMany_ = tooMany_ && ids.size() > static_cast<std::size_t>(tree_->selectionModel()->selectedIndexes().size());
     editor_.select(std::move(ids));
     syncing_ = false;
     count();
@@ -175,6 +202,7 @@ void RosterPanel::count() {
     if (editor_.protectedCount() > 0) parts << tr("%1 protected").arg(editor_.protectedCount());
     counts_->setText(parts.join("   "));
     empty_->setVisible(n == 0 || (model_->isFiltered() && model_->matches() == 0));
+    if (model_->isSearching()) return empty_->setText(tr("Looking…"));
     empty_->setText(n == 0 ? tr("This scene is empty. Drag something in from the Stock.")
                            : tr("Nothing fits the filter. Clear it to see everything."));
 }

@@ -24,6 +24,7 @@ class RosterPanel : public QWidget {
   private:
     void fromScene();
     void fromTree();
+    QModelIndexList selectedRows() const;
     void restoreExpansion();
     void count();
 
@@ -36,6 +37,7 @@ class RosterPanel : public QWidget {
     QLabel* empty_;
     std::set<base::ObjectId> open_;
     bool syncing_ = false;
+    bool tooMany_ = false;  // selected for the tree view to hold; painted only
 };
 
 }  // namespace app

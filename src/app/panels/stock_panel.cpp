@@ -130,6 +130,9 @@ class VaryCard : public QWidget {
               editor.varying().smallest, 0.01, 100, [](Varying& v, double x) { v.smallest = x; });
         field(2, 2, "varyLargest", StockPanel::tr("Largest size by chance, times its own"), base::Quantity::Factor,
               editor.varying().largest, 0.01, 100, [](Varying& v, double x) { v.largest = x; });
+        grid->addWidget(label(StockPanel::tr("Tint"), "quiet"), 3, 0);
+        field(3, 1, "varyTint", StockPanel::tr("Tinted by chance: 0 not at all, 1 down to black"),
+              base::Quantity::Factor, editor.varying().tint, 0, 1, [](Varying& v, double x) { v.tint = x; });
         auto* others = new QToolButton;
         others->setObjectName("varyOthers");
         others->setCheckable(true);
@@ -141,7 +144,7 @@ class VaryCard : public QWidget {
             editor_.setVarying(varying);
             others->setText((on ? QStringLiteral("✓ ") : QString()) + StockPanel::tr("Variations too"));
         });
-        grid->addWidget(others, 3, 0, 1, 3);
+        grid->addWidget(others, 4, 0, 1, 3);
     }
 
   private:

@@ -95,6 +95,12 @@ void Editor::listen() {
     session().historyChanged.listen([this] { Q_EMIT historyChanged(); });
     session().selectionChanged.listen([this] {
         refreshSelected();
+        // One is where the selection is.
+        for (Slot s : selected_)
+            if (!isWithinEntered(s)) {
+                enter({});
+                break;
+            }
         Q_EMIT selectionChanged();
     });
 }
@@ -105,6 +111,7 @@ Status Editor::showScene(const std::string& name) {
     scene_ = *loaded;
     sceneName_ = name;
     alone_.clear();
+    enter({});
     recount();
     startIndex();
     session().select({});
@@ -171,6 +178,7 @@ void Editor::onDelta(const edit::SceneDelta& delta) {
     }
     if (!delta.relabelled.empty() || !delta.created.empty() || !delta.removed.empty()) recount();
     if (!delta.created.empty() || !delta.removed.empty()) refreshSelected();
+    if (entered_ && scene_->find(entered_) == model::kNoSlot) enter({});
     Q_EMIT sceneEdited(delta);
 }
 
@@ -181,6 +189,37 @@ void Editor::recount() {
         hiddenCount_ += (scene_->flagsOf(s) & model::flags::kHidden) != 0 ? 1 : 0;
         protectedCount_ += (scene_->flagsOf(s) & model::flags::kProtected) != 0 ? 1 : 0;
     }
+}
+
+bool Editor::isWithinEntered(Slot slot) const {
+    if (!entered_) return true;
+    const Slot top = scene_->find(entered_);
+    return slot != top && scene_->isWithin(slot, top);
+}
+
+void Editor::enter(base::ObjectId group) {
+    if (group == entered_) return;
+    entered_ = group;
+    Q_EMIT enteredChanged();
+    Q_EMIT shownChanged();
+}
+
+void Editor::leave() {
+    const base::ObjectId left = entered_;
+    Slot around = scene_->find(entered_);
+    if (around != model::kNoSlot) around = scene_->parent(around);
+    while (around != model::kNoSlot && (scene_->flagsOf(around) & model::flags::kWhole) == 0)
+        around = scene_->parent(around);
+    enter(around == model::kNoSlot ? base::ObjectId{} : scene_->id(around));
+    select({left});
+}
+
+model::Slot Editor::wholeOf(Slot slot) const {
+    const Slot top = entered_ ? scene_->find(entered_) : model::kNoSlot;
+    Slot whole = slot;
+    for (Slot s = slot; s != model::kNoSlot && s != top; s = scene_->parent(s))
+        if ((scene_->flagsOf(s) & model::flags::kWhole) != 0) whole = s;
+    return whole;
 }
 
 void Editor::toggleAlone() {
@@ -256,9 +295,7 @@ const query::SceneIndex* Editor::collision() {
 
 std::optional<query::SceneHit> Editor::surfaceUnder(const base::Ray& ray, bool pickableOnly) const {
     if (!index_ || scene_ == nullptr) return std::nullopt;
-    return index_->pick(*scene_, ray, [&](Slot s) {
-        return !isHidden(s) && !(pickableOnly && protectedCount_ > 0 && scene_->protectedInTree(s));
-    });
+    return index_->pick(*scene_, ray, [&](Slot s) { return pickableOnly ? isPickable(s) : !isHidden(s); });
 }
 
 void Editor::setTheme(const Theme& theme) {
@@ -314,32 +351,23 @@ void Editor::setPlacing(const std::string& item) {
     Q_EMIT placingChanged();
 }
 
-bool Editor::placeAt(const std::string& wanted, const base::Vec3& position) {
-    base::ObjectId made;
-    std::string item = wanted;
+bool Editor::placeAt(const std::string& item, const base::Vec3& position) {
     ops::Placement placement;
-    placement.position = position;
-    if (varying_.on) {
-        // From the session's own chance, and what came of it is in the step: redo is exact.
-        base::Random& random = session().random();
-        const auto all = varying_.variations ? variationsOf(wanted) : std::vector<std::string>{wanted};
-        item = all[static_cast<std::size_t>(random.unit() * static_cast<double>(all.size())) % all.size()];
-        const double turn = base::radians(random.between(-varying_.turnDegrees, varying_.turnDegrees));
-        placement.rotation = glm::angleAxis(turn, base::Vec3(0, 1, 0));
-        placement.size = random.between(varying_.smallest, varying_.largest);
-    }
     placement.item = session().intern(item);
+    placement.position = position;
+    placement.parent = entered();
     const model::Item* info = session().library().item(placement.item);
-    recent_.erase(std::remove(recent_.begin(), recent_.end(), wanted), recent_.end());
-    recent_.insert(recent_.begin(), wanted);
+    recent_.erase(std::remove(recent_.begin(), recent_.end(), item), recent_.end());
+    recent_.insert(recent_.begin(), item);
     if (recent_.size() > kMostRecent) recent_.pop_back();
     return run("Place " + (info != nullptr ? info->label : item), [&](edit::Draft& draft) -> Status {
-        auto id = ops::place(draft, placement);
+        // From the session's own chance, and what came of it is in the step: redo is exact.
+        auto id = varying_.on ? ops::placeByChance(draft, placement, varying_, session().random())
+                              : ops::place(draft, placement);
         if (!id) return tl::unexpected(id.error());
-        made = *id;
-        session().select({made});
+        session().select({*id});
         // On what is there; over nothing the item stays on the lattice.
-        if (seatWhenPlacing_ && index_) (void)ops::seat(draft, *index_, {&made, 1}, {});
+        if (seatWhenPlacing_ && index_) (void)ops::seat(draft, *index_, {&*id, 1}, {});
         return {};
     });
 }
@@ -349,19 +377,8 @@ void Editor::setVarying(const Varying& varying) {
     Q_EMIT toolChanged();
 }
 
-std::vector<std::string> Editor::variationsOf(const std::string& item) const {
-    std::vector<std::string> all;
-    const auto own = base::splitNumber(item);
-    if (own.number >= 0)
-        for (const model::Item& other : workspace_->session->library().items())
-            if (const auto split = base::splitNumber(other.name); split.number >= 0 && split.stem == own.stem)
-                all.push_back(other.name);
-    std::sort(all.begin(), all.end());
-    return all.empty() ? std::vector<std::string>{item} : all;
-}
-
 void Editor::cycleVariation(int by) {
-    const auto all = variationsOf(placing_);
+    const auto all = ops::variationsOf(workspace_->session->library(), placing_);
     if (placing_.empty() || all.size() < 2) return say(tr("This item has no variations."));
     const auto count = static_cast<std::ptrdiff_t>(all.size());
     const auto at = std::find(all.begin(), all.end(), placing_) - all.begin();

@@ -14,6 +14,7 @@
 #include "app/view/looks.h"
 #include "edit/draft.h"
 #include "io/workspace.h"
+#include "ops/chance.h"
 #include "ops/move.h"
 #include "ops/objects.h"
 #include "ops/seat.h"
@@ -29,12 +30,9 @@ struct Catching {
     bool hidden = false, protectedOnes = true;
 };
 
-/// How what is placed differs from one to the next.
-struct Varying {
+/// How what is placed differs from one to the next, and whether it does.
+struct Varying : ops::Chances {
     bool on = false;
-    double turnDegrees = 180;          ///< up to this much either way
-    double smallest = 1, largest = 1;  ///< times its own size
-    bool variations = false;           ///< also the other items of the same name with another number
 };
 
 /// Whom the others follow when they are brought in line.
@@ -99,6 +97,19 @@ class Editor : public QObject {
     bool isHidden(model::Slot slot) const {
         return (hiddenCount_ > 0 && scene_->hiddenInTree(slot)) || (!alone_.empty() && !alone_.contains(slot));
     }
+    /// May it be selected with the mouse: shown, not protected, and within what was entered?
+    bool isPickable(model::Slot slot) const {
+        return !isHidden(slot) && !(protectedCount_ > 0 && scene_->protectedInTree(slot)) && isWithinEntered(slot);
+    }
+    /// The group one works inside of; zero: the scene.
+    base::ObjectId entered() const { return entered_; }
+    bool isWithinEntered(model::Slot slot) const;
+    /// Only what is below `group` can be picked from now on, and what is placed or pasted lands there; zero: all again.
+    void enter(base::ObjectId group);
+    /// Out to the group around, or to the scene.
+    void leave();
+    /// What a click on `slot` takes: the outermost group around it, within what was entered, that is taken whole.
+    model::Slot wholeOf(model::Slot slot) const;
     /// Shows nothing but the selection and what is below it; again, or with nothing selected: everything. Only for
     /// looking: no step, and not kept.
     void toggleAlone();
@@ -147,8 +158,6 @@ class Editor : public QObject {
     void setCatchFlush(bool on);
     const Varying& varying() const { return varying_; }
     void setVarying(const Varying& varying);
-    /// Items that are variations of one another ("reed-clump-1", "reed-clump-2"), in order; with `item` among them.
-    std::vector<std::string> variationsOf(const std::string& item) const;
     /// While placing: the next variation, or the one before.
     void cycleVariation(int by);
     /// Makes the selection of another item and says what is different.
@@ -196,6 +205,10 @@ class Editor : public QObject {
     /// What is shown has changed, not the scene.
     void shownChanged();
     void placingChanged();
+    /// One went into a group, or out of it.
+    void enteredChanged();
+    /// The properties of what is selected are to be typed.
+    void propertiesWanted();
     void hintChanged();
     void cursorPlaceChanged(const QString& text);
     void message(const QString& text, bool isError);
@@ -223,6 +236,7 @@ class Editor : public QObject {
     std::thread indexWorker_;
     std::set<model::Slot> selected_;
     std::unordered_set<model::Slot> alone_;  // empty: everything is shown
+    base::ObjectId entered_;
     std::size_t hiddenCount_ = 0;
     std::size_t protectedCount_ = 0;
     const Theme* theme_ = &dusk();

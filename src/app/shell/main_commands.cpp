@@ -18,6 +18,7 @@ void MainWindow::addCommands() {
     addStockCommands();
     addSelectCommands();
     addArrangeCommands();
+    addGrouping();
     addLookCommands();
     addViewCommands();
     commands_->add({"help.keys",
@@ -237,6 +238,15 @@ void MainWindow::addEditCommands() {
                     [this] { flagSelected(model::flags::kHidden, "Hide"); },
                     change,
                     {}});
+    commands_->add(
+        {"edit.tint",
+         menu,
+         tr("Tint"),
+         tr("Multiplies the colours of the selection with one that Properties then shows; again: as they are"),
+         {},
+         [this] { toggleTint(); },
+         change,
+         {}});
     commands_->add({"edit.showAll",
                     menu,
                     tr("Show all"),

@@ -47,7 +47,7 @@ void MainWindow::paste() {
                                  ? "Paste " + std::string(editor_.session().names().text(objects->front().name))
                                  : "Paste " + std::to_string(objects->size()) + " objects";
     editor_.run(name, [&](edit::Draft& draft) -> Status {
-        auto made = ops::insert(draft, std::move(*objects), {}, by);
+        auto made = ops::insert(draft, std::move(*objects), editor_.entered(), by);
         if (!made) return tl::unexpected(made.error());
         editor_.session().select(*made);
         return {};
@@ -131,6 +131,20 @@ void MainWindow::flagSelected(std::uint8_t flag, const char* name) {
     });
 }
 
+void MainWindow::toggleTint() {
+    const auto ids = editor_.selection();
+    const model::Scene& scene = editor_.scene();
+    const bool tinted = std::all_of(ids.begin(), ids.end(), [&](base::ObjectId id) {
+        const auto& detail = scene.detail(scene.find(id));
+        return detail && detail->tint;
+    });
+    constexpr double kFirst = 0.8;  // enough to be seen
+    std::optional<base::Vec3> tint;
+    if (!tinted) tint = base::Vec3(kFirst);
+    editor_.run((tinted ? "Take the tint from " : "Tint ") + ops::describe(scene, ids),
+                [&](edit::Draft& draft) { return ops::setTint(draft, ids, tint); });
+}
+
 /// All of them in one row, then each by name; a name takes the flag from it and selects it.
 void MainWindow::fillFlagMenu(QMenu* menu, std::uint8_t flag, const char* all) {
     constexpr std::size_t kMost = 30;
@@ -171,6 +185,7 @@ void MainWindow::escape() {
     if (strip_->cancel()) return;
     if (view_->cancel() && editor_.placing().empty()) return;
     if (!editor_.placing().empty()) return editor_.setPlacing({});
+    if (editor_.entered() && editor_.selection().empty()) return editor_.leave();
     editor_.select({});
 }
 

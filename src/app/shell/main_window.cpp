@@ -70,6 +70,11 @@ MainWindow::MainWindow(Editor& editor)
             progressCard_ = std::make_unique<ProgressCard>(panes_, tr("Opening the project"), editor_.opening());
     });
     connect(&editor_, &Editor::projectChanged, this, &MainWindow::refreshTrail);
+    connect(&editor_, &Editor::enteredChanged, this, &MainWindow::refreshTrail);
+    connect(&editor_, &Editor::propertiesWanted, this, [this] {
+        propertiesDock_->show();
+        if (auto* name = propertiesDock_->findChild<QLineEdit*>("propertyName")) name->setFocus();
+    });
     connect(&editor_, &Editor::sceneShown, this, [this] {
         refreshTrail();
         refreshStatus();
@@ -153,6 +158,9 @@ void MainWindow::makeTop() {
     sceneButton_->setPopupMode(QToolButton::InstantPopup);
     sceneButton_->setToolTip(tr("The scene; click for the others"));
     row->addWidget(sceneButton_);
+    enteredRow_ = new QHBoxLayout;
+    enteredRow_->setSpacing(4);
+    row->addLayout(enteredRow_);
     row->addStretch(1);
     find_ = new FindField(editor_, *commands_, trail_);
     row->addWidget(find_);
@@ -256,6 +264,7 @@ void MainWindow::refreshTrail() {
         open ? QString::fromStdString(editor_.sceneName()) +
                    (editor_.session().isUnsaved(editor_.sceneName()) ? QStringLiteral(" •") : QString())
              : QString());
+    fillEntered();
     setWindowTitle(open ? QString("%1 › %2%3 — Mellow Lattice")
                               .arg(projectButton_->text(), QString::fromStdString(editor_.sceneName()),
                                    editor_.session().isUnsaved(editor_.sceneName()) ? " •" : "")

@@ -19,6 +19,7 @@
 #include "app/panels/stock_panel.h"
 #include "app/shell/editor.h"
 #include "app/view/panes.h"
+#include "ops/group.h"
 #include "ops/keep.h"
 
 namespace app {
@@ -50,6 +51,10 @@ class MainWindow : public QMainWindow {
     void makeBottom();
     void makeOverlays();
     void addCommands();
+    void group();
+    void toggleTint();
+    void ungroup(const ops::Ungrouping& how);
+    void fillEntered();
     void addProjectCommands();
     void addEditCommands();
     void addViewCommands();
@@ -57,6 +62,7 @@ class MainWindow : public QMainWindow {
     void addSelectCommands();
     void addStockCommands();
     void addLookCommands();
+    void addGrouping();
     void changeLooks(const std::function<void(Looks&)>& change);
     model::Slot selectedCamera();
     void keepView();
@@ -117,6 +123,7 @@ class MainWindow : public QMainWindow {
     void clearFlag(std::uint8_t flag, const char* name);
     void escape();
     bool canEdit() const;
+    bool allSelected(std::uint8_t flag) const;
     bool hasSelection() const { return editor_.isOpen() && !editor_.selection().empty(); }
 
     Editor& editor_;
@@ -127,6 +134,7 @@ class MainWindow : public QMainWindow {
     QByteArray beforeClean_;
     std::unique_ptr<edit::Draft> preview_;  // of what is pointed at in the Arrange menu
     QWidget* trail_ = nullptr;
+    QHBoxLayout* enteredRow_ = nullptr;
     QToolButton *projectButton_ = nullptr, *sceneButton_ = nullptr;
     FindField* find_ = nullptr;
     QDockWidget *stockDock_ = nullptr, *rosterDock_ = nullptr, *propertiesDock_ = nullptr;

@@ -163,7 +163,7 @@ void MainWindow::addSelectCommands() {
     commands_->add({"select.group",
                     menu,
                     tr("Select the group"),
-                    tr("What the selection is part of instead of it; in the view: Ctrl+Shift+click"),
+                    tr("What the selection is part of instead of it"),
                     Qt::CTRL | Qt::Key_Up,
                     [this] { selectAround(true); },
                     selected,

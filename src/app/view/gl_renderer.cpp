@@ -187,7 +187,7 @@ GlRenderer::GpuMesh GlRenderer::upload(const std::vector<unsigned char>& vertice
     glGenBuffers(1, &gpu.vertices);
     glBindBuffer(GL_ARRAY_BUFFER, gpu.vertices);
     glBufferData(GL_ARRAY_BUFFER, static_cast<GLsizeiptr>(vertices.size()), vertices.data(), GL_STATIC_DRAW);
-    for (GLuint i = 0; i < 8; ++i) glEnableVertexAttribArray(i);
+    for (GLuint i = 0; i < 9; ++i) glEnableVertexAttribArray(i);
     glVertexAttribPointer(0, 3, GL_FLOAT, GL_FALSE, sizeof(Vertex), at(offsetof(Vertex, position)));
     glVertexAttribPointer(1, 4, GL_BYTE, GL_TRUE, sizeof(Vertex), at(offsetof(Vertex, normal)));
     glVertexAttribPointer(2, 4, GL_UNSIGNED_BYTE, GL_TRUE, sizeof(Vertex), at(offsetof(Vertex, colour)));
@@ -200,6 +200,9 @@ GlRenderer::GpuMesh GlRenderer::upload(const std::vector<unsigned char>& vertice
     glVertexAttribPointer(7, 4, GL_UNSIGNED_BYTE, GL_TRUE, sizeof(render::Instance),
                           at(offsetof(render::Instance, tint)));
     glVertexAttribDivisor(7, 1);
+    glVertexAttribPointer(8, 4, GL_UNSIGNED_BYTE, GL_TRUE, sizeof(render::Instance),
+                          at(offsetof(render::Instance, shade)));
+    glVertexAttribDivisor(8, 1);
     glGenBuffers(1, &gpu.indices);
     glBindBuffer(GL_ELEMENT_ARRAY_BUFFER, gpu.indices);
     glBufferData(GL_ELEMENT_ARRAY_BUFFER, static_cast<GLsizeiptr>(indices.size() * 4), indices.data(), GL_STATIC_DRAW);

@@ -12,6 +12,7 @@ layout(location = 4) in vec4 row0;
 layout(location = 5) in vec4 row1;
 layout(location = 6) in vec4 row2;
 layout(location = 7) in vec4 tint;
+layout(location = 8) in vec4 shade;
 uniform mat4 clip;
 uniform mat4 shadow;
 uniform bool tintIsColour; uniform float hazeAt;
@@ -28,7 +29,7 @@ void main() {
     vNormal = a * (normal.x / dot(a, a)) + b * (normal.y / dot(b, b)) + c * (normal.z / dot(c, c));
 #endif
     vHaze = exp(-length(vAt) / hazeAt);
-    vColour = tintIsColour ? tint.rgb * tint.rgb : colour.rgb;
+    vColour = tintIsColour ? tint.rgb * tint.rgb : colour.rgb * shade.rgb * shade.rgb;
     vTint = tintIsColour ? vec4(0.0) : tint;
     vOpenGlow = vec2(tintIsColour ? 0.8 : colour.a, normal.w);
     vTexture = texture0;

@@ -153,7 +153,25 @@ void ViewWidget::mouseReleaseEvent(QMouseEvent* event) {
 }
 
 void ViewWidget::mouseDoubleClickEvent(QMouseEvent* event) {
-    mousePressEvent(event);
+    const bool plain = editor_.isOpen() && event->button() == Qt::LeftButton && editor_.placing().empty() &&
+                       editor_.tool() != Tool::Measure && !drag_ && !carry_;
+    if (!plain || (handle() && handle()->hit(toVec(event->position()), camera_, viewport())))
+        return mousePressEvent(event);
+    pressed_ = false;
+    openAt(event->position());
+}
+
+/// Into a group, out of it when it was beside it, or to the properties of a single object.
+void ViewWidget::openAt(const QPointF& pixel) {
+    const Slot under = objectUnder(pixel);
+    if (under == kNoSlot) {
+        if (editor_.entered()) editor_.leave();
+        return;
+    }
+    const Slot whole = editor_.wholeOf(under);
+    if (whole == under) return Q_EMIT editor_.propertiesWanted();
+    editor_.enter(editor_.scene().id(whole));
+    editor_.select({editor_.scene().id(editor_.wholeOf(under))});
 }
 
 void ViewWidget::wheelEvent(QWheelEvent* event) {
@@ -195,12 +213,17 @@ Slot ViewWidget::pointedObject() const {
     return hit && underMouse() ? hit->slot : editor_.scene().find(lastPointed_);
 }
 
+bool ViewWidget::groupSelected() const {
+    const Slot slot = editor_.selection().size() == 1 ? editor_.scene().find(editor_.selection().front()) : kNoSlot;
+    return slot != kNoSlot && (editor_.scene().flagsOf(slot) & model::flags::kWhole) != 0;
+}
+
 Slot ViewWidget::objectUnder(const QPointF& pixel) const {
     Slot best = kNoSlot;
     double nearest = 9;
     for (const Mark& mark : visibleMarks()) {
         const double d = std::hypot(mark.at.x() - pixel.x(), mark.at.y() - pixel.y());
-        if (d < nearest && !editor_.scene().protectedInTree(mark.slot)) {
+        if (d < nearest && editor_.isPickable(mark.slot)) {
             nearest = d;
             best = mark.slot;
         }
@@ -208,7 +231,7 @@ Slot ViewWidget::objectUnder(const QPointF& pixel) const {
     if (best != kNoSlot) return best;
     // Protected things cannot be picked, but what lies behind them is not reached through them either.
     const auto hit = editor_.surfaceUnder(camera_.rayThrough(toVec(pixel), viewport()), false);
-    if (!hit || editor_.scene().protectedInTree(hit->slot)) return kNoSlot;
+    if (!hit || !editor_.isPickable(hit->slot)) return kNoSlot;
     return hit->slot;
 }
 
@@ -236,11 +259,20 @@ void ViewWidget::hover(const QPointF& pixel) {
         update();
         updateHint();
     }
-    const Slot slot = part || side ? kNoSlot : objectUnder(pixel);
+    Slot slot = part || side ? kNoSlot : objectUnder(pixel);
     if (slot != kNoSlot) lastPointed_ = editor_.scene().id(slot);
+    if (slot != kNoSlot) slot = editor_.wholeOf(slot);
     if (slot == hovered_) return;
     hovered_ = slot;
     restageOver();
+}
+
+void ViewWidget::enterSelected() {
+    const Slot slot = editor_.selection().size() == 1 ? editor_.scene().find(editor_.selection().front()) : kNoSlot;
+    if (slot == kNoSlot) return editor_.say(tr("Select one group to go into it."));
+    if (editor_.scene().firstChild(slot) == kNoSlot) return Q_EMIT editor_.propertiesWanted();
+    editor_.enter(editor_.scene().id(slot));
+    editor_.select({});
 }
 
 bool ViewWidget::cancel() {
@@ -295,6 +327,7 @@ void ViewWidget::keyPressEvent(QKeyEvent* event) {
         return;
     }
     if (key == Qt::Key_Escape && cancel()) return;
+    if ((key == Qt::Key_Return || key == Qt::Key_Enter) && editor_.isOpen() && !isDragging()) return enterSelected();
     if (catches() && isDragKey(key)) {
         if (heldKeys_.insert(key).second) dragAgain();
         return;
@@ -415,6 +448,8 @@ void ViewWidget::updateHint() {
                                : hoveredPart_.task == render::Task::Fit
                                    ? tr("Drag: size the selection · Shift: fine")
                                    : tr("Drag: slide the selection · Shift: fine"));
+    if (editor_.entered() && editor_.selection().empty())
+        return editor_.setHint(tr("Inside a group · click: select in it · double-click outside or Esc: go out"));
     if (!editor_.selection().empty()) {
         const QString does = editor_.activeTask() == render::Task::Turn  ? tr("turn by a step")
                              : editor_.activeTask() == render::Task::Fit ? tr("size by a step")
@@ -422,7 +457,8 @@ void ViewWidget::updateHint() {
         return editor_.setHint(
             tr("Arrows, Page Up/Down: %1 · Tab: type it · Shift+click: add · Ctrl+click: take away · "
                "Q: bring into view")
-                .arg(does));
+                .arg(does) +
+            (groupSelected() ? tr(" · Enter: go in") : QString()));
     }
     editor_.setHint(
         tr("Click or drag a box: select · middle drag: orbit, with Shift: slide · wheel: zoom · right drag: look and "

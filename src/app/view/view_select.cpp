@@ -14,7 +14,7 @@ using model::Slot;
 
 Slot ViewWidget::clickedObject(const QPointF& pixel) {
     constexpr double kSamePlace = 4;
-    const Slot front = objectUnder(pixel);
+    const Slot under = objectUnder(pixel), front = under == kNoSlot ? kNoSlot : editor_.wholeOf(under);
     const bool again = std::hypot(pixel.x() - cycleAt_.x(), pixel.y() - cycleAt_.y()) < kSamePlace && !cycle_.empty() &&
                        cycle_.front() == front && editor_.selection().size() == 1;
     if (again) {
@@ -29,29 +29,23 @@ Slot ViewWidget::clickedObject(const QPointF& pixel) {
     cycle_ = {front};
     if (front == kNoSlot || editor_.index() == nullptr) return front;
     constexpr std::size_t kMostBehind = 12;
-    const auto pickable = [this](Slot s) { return !editor_.isHidden(s) && !editor_.scene().protectedInTree(s); };
+    const auto pickable = [this](Slot s) { return editor_.isPickable(s); };
     for (const query::SceneHit& hit :
          editor_.index()->pickAll(editor_.scene(), camera_.rayThrough(toVec(pixel), viewport()), kMostBehind, pickable))
-        if (hit.slot != front) cycle_.push_back(hit.slot);
+        if (const Slot whole = editor_.wholeOf(hit.slot);
+            std::find(cycle_.begin(), cycle_.end(), whole) == cycle_.end())
+            cycle_.push_back(whole);
     return front;
-}
-
-/// The whole that an object is part of: the group that is selected already gives way to the one above it.
-Slot ViewWidget::groupAbove(Slot slot) const {
-    const model::Scene& scene = editor_.scene();
-    for (Slot s = slot == kNoSlot ? kNoSlot : scene.parent(slot); s != kNoSlot; s = scene.parent(s)) {
-        slot = s;
-        if (!editor_.isSelected(s)) break;
-    }
-    return slot;
 }
 
 void ViewWidget::click(const QPointF& pixel, Qt::KeyboardModifiers modifiers) {
     const bool shift = (modifiers & Qt::ShiftModifier) != 0, control = (modifiers & Qt::ControlModifier) != 0;
     const bool add = shift && !control, take = control && !shift;
+    const bool inside = shift && control;  // the very object, without entering the group that it is part of
     Slot slot = shift || control ? objectUnder(pixel) : clickedObject(pixel);
+    if (slot != kNoSlot && (add || take)) slot = editor_.wholeOf(slot);
     std::vector<base::ObjectId> ids = editor_.selection();
-    if (shift && control) slot = groupAbove(slot);
+    if (inside) ids.clear();
     if (slot == kNoSlot) {
         if (!add && !take) editor_.select({});
         return;
@@ -107,12 +101,13 @@ std::vector<base::ObjectId> ViewWidget::objectsIn(const query::Region& region) c
         return sight.project(p);
     };
     const auto seen = how.through ? std::unordered_set<Slot>{} : seenIn(region);
-    std::vector<base::ObjectId> inside;
-    for (Slot s : scene.subtree(kNoSlot)) {
+    std::vector<Slot> inside;
+    const Slot top = editor_.entered() ? scene.find(editor_.entered()) : kNoSlot;
+    for (Slot s : scene.subtree(top)) {
         if (scene.bounds(s).empty()) continue;
         const query::Side side = query::sideOf(frustum, scene.bounds(s));
         if (side == query::Side::Outside) continue;
-        if (editor_.isHidden(s) || scene.protectedInTree(s) || (!how.through && !seen.contains(s))) continue;
+        if (!editor_.isPickable(s) || (!how.through && !seen.contains(s))) continue;
         const shape::Mesh* mesh = editor_.workspace().mesh(scene.item(s));
         if (mesh == nullptr) continue;
         // A box is a pyramid of sight, which is tested faster than an outline.
@@ -120,11 +115,31 @@ std::vector<base::ObjectId> ViewWidget::objectsIn(const query::Region& region) c
         const bool in = box && side == query::Side::Inside ? true
                         : box && !how.whole                ? query::touches(frustum, *mesh, scene.world(s))
                                             : query::inRegion(region, *mesh, scene.world(s), project, how.whole);
-        if (in) inside.push_back(scene.id(s));
+        if (in) inside.push_back(s);
     }
     for (const Mark& mark : visibleMarks())
-        if (region.holds(toVec(mark.at)) && !scene.protectedInTree(mark.slot)) inside.push_back(scene.id(mark.slot));
-    return inside;
+        if (region.holds(toVec(mark.at)) && editor_.isPickable(mark.slot)) inside.push_back(mark.slot);
+    return wholesOf(inside);
+}
+
+/// Each object, or the group it is taken with; of groups that are to lie wholly inside, only those that do.
+std::vector<base::ObjectId> ViewWidget::wholesOf(const std::vector<Slot>& inside) const {
+    const model::Scene& scene = editor_.scene();
+    std::vector<base::ObjectId> result;
+    std::unordered_map<Slot, std::size_t> parts;
+    for (Slot s : inside) {
+        const Slot whole = editor_.wholeOf(s);
+        if (++parts[whole] > 1) continue;
+        result.push_back(scene.id(whole));
+    }
+    if (!editor_.selecting().whole) return result;
+    std::erase_if(result, [&](base::ObjectId id) {
+        const Slot whole = scene.find(id);
+        std::size_t all = 0;
+        for (Slot s : scene.subtree(whole)) all += !scene.bounds(s).empty() && editor_.isPickable(s) ? 1 : 0;
+        return all > parts[whole];
+    });
+    return result;
 }
 
 void ViewWidget::finishShape(Qt::KeyboardModifiers modifiers) {

@@ -79,6 +79,10 @@ ViewWidget::ViewWidget(Editor& editor, Stage& stage, int pane, QWidget* parent)
     connect(&editor_, &Editor::openingChanged, this, QOverload<>::of(&QWidget::update));
     connect(&editor_, &Editor::sceneShown, this, &ViewWidget::showScene);
     connect(&editor_, &Editor::sceneEdited, this, &ViewWidget::sceneEdited);
+    connect(&editor_, &Editor::enteredChanged, this, [this] {
+        hovered_ = kNoSlot;
+        updateHint();
+    });
     connect(&editor_, &Editor::selectionChanged, this, [this] {
         idleKnown_ = dropsKnown_ = false;
         insetStale_ = true;
@@ -232,11 +236,13 @@ void ViewWidget::collectOver(const render::Detail& detail) {
     if (stage_.tinted().size() <= Stage::kMostOver) slots.assign(stage_.tinted().begin(), stage_.tinted().end());
     for (Slot s : stage_.lively())
         if (slots.empty() || !stage_.tinted().contains(s)) slots.push_back(s);
-    if (hovered_ != kNoSlot && !stage_.tinted().contains(hovered_)) slots.push_back(hovered_);
+    const bool hovering = hovered_ != kNoSlot && editor_.scene().alive(hovered_);
+    if (hovering && !stage_.tinted().contains(hovered_))
+        for (Slot s : editor_.scene().subtree(hovered_)) slots.push_back(s);
     std::erase_if(slots, [&](Slot s) { return editor_.scene().alive(s) && editor_.isHidden(s); });
     auto tint = [&](Slot s) -> std::uint32_t {
         if (stage_.tinted().contains(s)) return pack(theme.honey, editor_.looks().paint == Paint::ByKind ? 120 : 46);
-        return s == hovered_ ? pack(QColor(255, 255, 255), 26) : 0;
+        return hovering && editor_.scene().isWithin(s, hovered_) ? pack(QColor(255, 255, 255), 26) : 0;
     };
     auto colour = [&](base::Name item) { return stage_.renderer().meanColour(item); };
     render::DrawCells::collectOnly(editor_.scene(), slots, camera_, viewport(), detail, colour, tint, over_);
@@ -271,6 +277,7 @@ void ViewWidget::drawFrame() {
         auto tint = [&](Slot s) -> std::uint32_t {
             if (stage_.tinted().size() > Stage::kMostOver && stage_.tinted().contains(s))
                 return pack(editor_.theme().honey, 46);
+            if (!editor_.isWithinEntered(s)) return pack(editor_.theme().window, 165);
             return looks.paint == Paint::ByKind ? pack(kindColour(editor_, editor_.scene().kind(s)), 205) : 0;
         };
         auto hidden = [&](Slot s) { return editor_.isHidden(s) || (apart && stage_.lively().contains(s)); };

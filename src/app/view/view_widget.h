@@ -61,6 +61,13 @@ class ViewWidget : public QWidget {
     void toggleWalk();
     bool isWalking() const { return walk_.has_value(); }
     /// Sees what a camera object sees; its field of view is kept until the next jump.
+    /// What a click at a pixel would take.
+    model::Slot wholeAt(const QPointF& pixel) const {
+        const model::Slot under = objectUnder(pixel);
+        return under == model::kNoSlot ? under : editor_.wholeOf(under);
+    }
+    /// Goes into the one group that is selected; what has nothing in it shows its properties.
+    void enterSelected();
     void lookThrough(model::Slot camera);
     /// The point under the pointer, or in the middle of the view.
     std::optional<base::Vec3> pointedAt() const;
@@ -203,7 +210,6 @@ class ViewWidget : public QWidget {
     model::Slot objectUnder(const QPointF& pixel) const;
     /// What a click selects: what is under it; once more at the same place: what lies behind that.
     model::Slot clickedObject(const QPointF& pixel);
-    model::Slot groupAbove(model::Slot slot) const;
     void press(QMouseEvent* event);
     bool startHandle(const render::Handle& handle, const render::HandlePart& part);
     void dragHandle(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
@@ -259,6 +265,9 @@ class ViewWidget : public QWidget {
     void click(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     QPolygonF drawnShape() const;
     std::unordered_set<model::Slot> seenIn(const query::Region& region) const;
+    std::vector<base::ObjectId> wholesOf(const std::vector<model::Slot>& inside) const;
+    void openAt(const QPointF& pixel);
+    bool groupSelected() const;
     std::vector<base::ObjectId> objectsIn(const query::Region& region) const;
     void finishShape(Qt::KeyboardModifiers modifiers);
     void fly();
