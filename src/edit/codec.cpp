@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 #include <zstd.h>
 
+#include <algorithm>
 #include <bit>
 #include <unordered_map>
 
@@ -12,7 +13,7 @@ namespace edit {
 namespace {
 
 // 1 had no unknown keys inside lights, cameras, sun and first view; 2 no bookmarks and saved selections;
-// 3 no tints.
+// 3 no tints and arrays.
 constexpr std::uint8_t kVersion = 4;
 constexpr std::size_t kCompressAbove = 400;
 constexpr std::size_t kLargestPayload = std::size_t{1} << 32;
@@ -105,7 +106,7 @@ class Encoder {
     void detail(const model::DetailPtr& d) {
         if (!d) return out_.byte(0);
         out_.byte(static_cast<std::uint8_t>(1 | (d->light ? 2 : 0) | (d->camera ? 4 : 0) | (d->note ? 8 : 0) |
-                                            (d->tint ? 16 : 0)));
+                                            (d->tint ? 16 : 0) | (d->array ? 32 : 0)));
         if (d->light) {
             out_.byte(static_cast<std::uint8_t>(d->light->shape));
             vec(d->light->colour);
@@ -120,8 +121,19 @@ class Encoder {
         }
         if (d->note) out_.text(d->note->text);
         if (d->tint) vec(*d->tint);
+        if (d->array) array(*d->array);
         map(d->properties);
         out_.text(d->unknownKeys);
+    }
+    void array(const model::Array& a) {
+        out_.byte(static_cast<std::uint8_t>(a.shape));
+        for (int n : a.counts) out_.count(static_cast<std::uint64_t>(n));
+        vec(a.spacing);
+        for (double x :
+             {a.radiusMetres, a.sweepDegrees, a.turnDegrees, a.size, a.jitterMetres, a.jitterDegrees, a.jitterSize})
+            out_.real(x);
+        out_.count(a.seed);
+        out_.text(a.unknownKeys);
     }
     void settings(const model::SceneSettings& s) {
         for (const base::Vec3& v : {s.sunDirection, s.sunColour, s.skyColour, s.groundColour, s.viewFrom, s.viewTo})
@@ -308,9 +320,22 @@ class Decoder {
         }
         if ((parts & 8) != 0) d->note.emplace().text = in_.text();
         if ((parts & 16) != 0) d->tint = vec();
+        if ((parts & 32) != 0) d->array = array();
         d->properties = map(0);
         d->unknownKeys = in_.text();
         return d;
+    }
+    model::Array array() {
+        model::Array a;
+        a.shape = static_cast<model::Array::Shape>(std::min<std::uint8_t>(in_.byte(), 2));
+        for (int& n : a.counts) n = static_cast<int>(std::clamp<std::uint64_t>(in_.count(), 1, 1'000'000));
+        a.spacing = vec();
+        for (double* x : {&a.radiusMetres, &a.sweepDegrees, &a.turnDegrees, &a.size, &a.jitterMetres, &a.jitterDegrees,
+                          &a.jitterSize})
+            *x = in_.real();
+        a.seed = in_.count();
+        a.unknownKeys = in_.text();
+        return a;
     }
     std::shared_ptr<const model::SceneSettings> settings() {
         auto s = std::make_shared<model::SceneSettings>();

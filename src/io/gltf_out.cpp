@@ -191,6 +191,7 @@ class SceneExporter {
                                                     {"zfar", far}}}});
         }
         if (detail.note) own["note"] = detail.note->text;
+        if (detail.array) own["array"] = true;
         if (detail.tint) own["tint"] = {detail.tint->r, detail.tint->g, detail.tint->b};
         if (!detail.properties.empty()) {
             std::string text;

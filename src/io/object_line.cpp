@@ -301,6 +301,47 @@ class Members {
                 appendUnknown(out.unknownKeys, key, value);
         }
     }
+    void count(std::string_view key, dom::element e, int& out) {
+        double value = out;
+        number(key, e, 1, 10'000, value);
+        if (value != std::floor(value)) return note(key, fmt::format("Is {}; a whole number was expected.", value));
+        out = static_cast<int>(value);
+    }
+    void array(dom::element e, model::Array& out) {
+        dom::object object;
+        if (e.get(object) != simdjson::SUCCESS) return wrongType("array", e, "an object");
+        const std::tuple<std::string_view, double*, double, double> numbers[] = {
+            {"radius", &out.radiusMetres, 0, 1e5},  {"sweep", &out.sweepDegrees, -360, 360},
+            {"turn", &out.turnDegrees, -360, 360},  {"size", &out.size, 0.1, 10},
+            {"jitter", &out.jitterMetres, 0, 1e4},  {"jitterTurn", &out.jitterDegrees, 0, 180},
+            {"jitterSize", &out.jitterSize, 0, 0.9}};
+        for (auto [key, value] : object) {
+            const std::string path = "array." + std::string(key);
+            const auto* entry = std::find_if(std::begin(numbers), std::end(numbers),
+                                             [&, name = key](const auto& n) { return std::get<0>(n) == name; });
+            if (entry != std::end(numbers))
+                number(path, value, std::get<2>(*entry), std::get<3>(*entry), *std::get<1>(*entry));
+            else if (key == "shape") {
+                std::string shape;
+                if (text(path, value, shape) && shape != "row" && shape != "grid" && shape != "ring")
+                    note(path, fmt::format("“{}” is unknown; “row”, “grid” or “ring” was expected.", shape));
+                if (shape == "grid") out.shape = model::Array::Shape::Grid;
+                if (shape == "ring") out.shape = model::Array::Shape::Ring;
+            } else if (key == "counts") {
+                dom::array list;
+                if (value.get(list) != simdjson::SUCCESS || list.size() != 3) {
+                    note(path, "Is no list of 3 whole numbers, as was expected.");
+                    continue;
+                }
+                for (std::size_t i = 0; dom::element n : list) count(path, n, out.counts[i++]);
+            } else if (key == "spacing")
+                vector(path, value, out.spacing, 3);
+            else if (key == "seed") {
+                if (value.get(out.seed) != simdjson::SUCCESS) wrongType(path, value, "a whole number");
+            } else
+                appendUnknown(out.unknownKeys, key, value);
+        }
+    }
     void tint(dom::element e, std::optional<base::Vec3>& out) {
         base::Vec3 colour{1.0};
         if (!vector("tint", e, colour, 3)) return;
@@ -396,6 +437,8 @@ bool ObjectLineReader::readForgiving(std::string_view line, int lineNumber, bool
             m.flag(key, value, model::flags::kProtected, out.flags);
         else if (key == "whole")
             m.flag(key, value, model::flags::kWhole, out.flags);
+        else if (key == "array")
+            m.array(value, detail.array.emplace());
         else if (key == "tint")
             m.tint(value, detail.tint);
         else if (key == "light")

@@ -46,6 +46,30 @@ void closeObject(std::string& out, std::size_t opened) {
     out += '}';
 }
 
+void appendArray(std::string& out, const model::Array& a) {
+    const model::Array usual;
+    constexpr std::string_view kShapes[] = {"row", "grid", "ring"};
+    out += ",\"array\":{\"shape\":\"";
+    out += kShapes[static_cast<std::size_t>(a.shape)];
+    out += "\",\"counts\":[";
+    for (int n : a.counts) out += std::to_string(n) + ',';
+    out.back() = ']';
+    if (a.spacing != usual.spacing) {
+        out += ",\"spacing\":";
+        appendVec(out, a.spacing);
+    }
+    appendNumber(out, ",\"radius\":", a.radiusMetres, usual.radiusMetres);
+    appendNumber(out, ",\"sweep\":", a.sweepDegrees, usual.sweepDegrees);
+    appendNumber(out, ",\"turn\":", a.turnDegrees, usual.turnDegrees);
+    appendNumber(out, ",\"size\":", a.size, usual.size);
+    appendNumber(out, ",\"jitter\":", a.jitterMetres, usual.jitterMetres);
+    appendNumber(out, ",\"jitterTurn\":", a.jitterDegrees, usual.jitterDegrees);
+    appendNumber(out, ",\"jitterSize\":", a.jitterSize, usual.jitterSize);
+    if (a.seed != usual.seed) out += ",\"seed\":" + std::to_string(a.seed);
+    appendUnknown(out, a.unknownKeys);
+    out += '}';
+}
+
 void appendDetail(std::string& out, const model::Detail& detail) {
     if (detail.light) {
         const model::Light usual;
@@ -82,6 +106,7 @@ void appendDetail(std::string& out, const model::Detail& detail) {
         out += ",\"tint\":";
         appendVec(out, *detail.tint);
     }
+    if (detail.array) appendArray(out, *detail.array);
     if (!detail.properties.empty()) {
         out += ",\"properties\":";
         appendJson(out, detail.properties);

@@ -1,5 +1,7 @@
 #pragma once
 // The optional parts of an object. An object with none of them is a group or a bare point.
+#include <array>
+#include <cstdint>
 #include <memory>
 #include <optional>
 #include <string>
@@ -38,6 +40,24 @@ struct Note {
     friend bool operator==(const Note&, const Note&) = default;
 };
 
+/// The first child repeated, in the object's own axes (ops::setArray keeps the children so).
+struct Array {
+    enum class Shape : std::uint8_t { Row, Grid, Ring };
+    Shape shape = Shape::Row;
+    std::array<int, 3> counts{3, 1, 1};  ///< row and ring: the first; grid: along x, y, z; the original counts
+    base::Vec3 spacing{2, 0, 0};         ///< metres; row: from one to the next; grid: along each axis
+    double radiusMetres = 3;             ///< ring
+    double sweepDegrees = 360;           ///< ring: of a part of one, from the first to the last
+    double turnDegrees = 0;              ///< from one to the next, about up
+    double size = 1;                     ///< times, from one to the next
+    double jitterMetres = 0;             ///< by chance, level, up to so much either way; not the original
+    double jitterDegrees = 0;            ///< about up
+    double jitterSize = 0;               ///< a share, 0..0.9
+    std::uint64_t seed = 1;
+    std::string unknownKeys;  ///< as in Detail
+    friend bool operator==(const Array&, const Array&) = default;
+};
+
 /// What few objects have, kept apart from the columns. Values never change once made: an edit makes a new
 /// one, so history, snapshots and the scene share it.
 struct Detail {
@@ -45,9 +65,12 @@ struct Detail {
     std::optional<Camera> camera;
     std::optional<Note> note;
     std::optional<base::Vec3> tint;  ///< what the mesh's colours are multiplied with, linear RGB, 0..1
+    std::optional<Array> array;
     ValueMap properties;
     std::string unknownKeys;  ///< members of a newer version, as JSON text without braces, kept as they were
-    bool empty() const { return !light && !camera && !note && !tint && properties.empty() && unknownKeys.empty(); }
+    bool empty() const {
+        return !light && !camera && !note && !tint && !array && properties.empty() && unknownKeys.empty();
+    }
     friend bool operator==(const Detail&, const Detail&) = default;
 };
 using DetailPtr = std::shared_ptr<const Detail>;  // shared by history, snapshots and the scene; null is "none"

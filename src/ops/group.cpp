@@ -95,7 +95,10 @@ Status ungroupOne(edit::Draft& draft, ObjectId id, bool nearest, Ids& freed) {
 }  // namespace
 
 bool isBareGroup(const model::Scene& scene, Slot slot) {
-    return !scene.item(slot) && (!scene.detail(slot) || scene.detail(slot)->empty());
+    if (scene.item(slot) || !scene.detail(slot)) return !scene.item(slot);
+    model::Detail without = *scene.detail(slot);
+    without.array.reset();  // an array is a group that says how it is filled
+    return without.empty();
 }
 
 std::string groupName(const model::Scene& scene, std::span<const ObjectId> ids) {

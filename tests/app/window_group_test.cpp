@@ -144,6 +144,80 @@ class WindowGroupTest : public WindowFixture {
         for (Slot s = scene().firstChild(named("Stall 8")); s != kNoSlot; s = scene().nextSibling(s))
             QVERIFY(!editor_->isSelected(s));
     }
+    void aCopyIsPulledWithCtrlAndAgainTheSameWay() {
+        QVERIFY(editor_->placeAt("pear-crate", {-40, 40, 10}));
+        const auto crate = selected();
+        view().setCamera(render::Camera::looking({-38, 43, 16}, {-40, 40, 10}));
+        QTest::qWait(100);
+        const std::string before = bytes();
+        const std::size_t count = scene().objectCount();
+        auto drag = [&](const QPoint& by, bool letGo) {
+            const auto p = view().camera().project(scene().bounds(scene().find(crate)).centre(), view().viewport());
+            const QPoint from(int(p->x), int(p->y));
+            run("view.select");
+            editor_->select({crate});
+            QTest::mouseMove(&view(), from);
+            QTest::mousePress(&view(), Qt::LeftButton, Qt::ControlModifier, from);
+            for (int i = 1; i <= 8; ++i) {
+                QMouseEvent move(QEvent::MouseMove, from + by * i / 8, view().mapToGlobal(from + by * i / 8),
+                                 Qt::NoButton, Qt::LeftButton, Qt::ControlModifier);
+                QApplication::sendEvent(&view(), &move);
+            }
+            if (letGo) QTest::mouseRelease(&view(), Qt::LeftButton, Qt::ControlModifier, from + by);
+        };
+        drag({90, 10}, false);
+        QCOMPARE(scene().objectCount(), count + 1);
+        QVERIFY(selected() != crate);
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QCOMPARE(bytes(), before);
+        QCOMPARE(selected(), crate);
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, {400, 400});
+        drag({90, 10}, true);
+        QCOMPARE(scene().objectCount(), count + 1);
+        const auto copy = selected();
+        const base::Vec3 by =
+            scene().world(scene().find(copy)).translation - scene().world(scene().find(crate)).translation;
+        QVERIFY(glm::length(by) > 0.2);
+        run("edit.copyAgain");
+        const base::Vec3 twice = scene().world(scene().find(selected())).translation;
+        QVERIFY(glm::length(twice - scene().world(scene().find(crate)).translation - by * 2.0) < 1e-9);
+        run("edit.undo");
+        run("edit.undo");
+        QCOMPARE(bytes(), before);
+    }
+    void anArraysNumbersAreTypedInPropertiesUntilItIsBaked() {
+        QVERIFY(editor_->placeAt("bollard", {-40, 40, 10}));
+        const std::string before = bytes();
+        run("array.row");
+        const auto row = selected();
+        auto count = [&] {
+            int n = 0;
+            for (Slot s = scene().firstChild(scene().find(row)); s != kNoSlot; s = scene().nextSibling(s)) ++n;
+            return n;
+        };
+        QCOMPARE(count(), 6);
+        auto type = [&](const char* name, const char* text) {
+            auto* field = window_->findChild<app::NumberField*>(name);
+            QVERIFY(field != nullptr && field->isVisibleTo(window_.get()));
+            field->setFocus();
+            field->selectAll();
+            QTest::keyClicks(field, text);
+            QTest::keyClick(field, Qt::Key_Return);
+        };
+        type("facetCountX", "9");
+        QCOMPARE(count(), 9);
+        type("facetSpacingXm", "75 cm");
+        QCOMPARE(scene().detail(scene().find(row))->array->spacing.x, 0.75);
+        type("facetWholelengthm", "12");
+        QVERIFY(std::abs(scene().detail(scene().find(row))->array->spacing.x - 1.5) < 1e-12);
+        type("facetCountX", "0");
+        QCOMPARE(count(), 9);
+        run("array.bake");
+        QVERIFY(!scene().detail(scene().find(row)));
+        QCOMPARE(count(), 9);
+        for (int i = 0; i < 5; ++i) run("edit.undo");
+        QCOMPARE(bytes(), before);
+    }
     void rosterAndViewAgreeOnAHundredThousandObjects() {
         // Every other one is selected: as many runs of rows as there can be.
         constexpr std::size_t kMany = 100'000;

@@ -3,9 +3,10 @@
 
 #include "ops/chance.h"
 #include "ops/group.h"
-#include "support/test_project.h"
+#include "support/steps.h"
 
 using base::Vec3;
+using test::asStep;
 
 class GroupTest : public QObject {
     Q_OBJECT
@@ -13,23 +14,6 @@ class GroupTest : public QObject {
         double apart = glm::length(a.translation - b.translation);
         for (int c = 0; c < 3; ++c) apart = std::max(apart, glm::length(a.linear[c] - b.linear[c]));
         return apart < 1e-9;
-    }
-    /// Runs a verb as a step; undoing gives back the same bytes, redoing the others.
-    template <class Verb>
-    auto step(test::TestProject& p, const Verb& verb) {
-        const std::string before = p.bytes();
-        edit::Draft draft(p.session(), "first", "Verb");
-        auto result = verb(draft);
-        if (!result) {
-            draft.rollback();
-            if (p.bytes() != before) qFatal("a refusal left something behind");
-            return result;
-        }
-        if (!draft.commit()) qFatal("no step");
-        const std::string after = p.bytes();
-        if (!p.session().undo() || p.bytes() != before) qFatal("undo gave other bytes");
-        if (!p.session().redo() || p.bytes() != after) qFatal("redo gave other bytes");
-        return result;
     }
 
   private Q_SLOTS:
@@ -40,7 +24,7 @@ class GroupTest : public QObject {
         const auto b = p.add("Crate 2", {}, {{5, 1, 2}});
         const auto worldA = p.scene().world(p.slot(a)), worldB = p.scene().world(p.slot(b));
         const base::ObjectId ids[] = {b, a};
-        auto made = step(p, [&](edit::Draft& d) { return ops::group(d, ids, ops::groupName(p.scene(), ids)); });
+        auto made = asStep(p, [&](edit::Draft& d) { return ops::group(d, ids, ops::groupName(p.scene(), ids)); });
         QVERIFY(made.has_value());
         const auto g = p.slot(*made);
         QCOMPARE(p.scene().nameText(g), std::string_view("Crates, 2"));
@@ -59,7 +43,7 @@ class GroupTest : public QObject {
         const auto flat = p.add("Cart", area, {{0, 0, 4}});
         const auto world = p.scene().world(p.slot(deep));
         const base::ObjectId ids[] = {deep, flat};
-        auto made = step(p, [&](edit::Draft& d) { return ops::group(d, ids, "Both"); });
+        auto made = asStep(p, [&](edit::Draft& d) { return ops::group(d, ids, "Both"); });
         QVERIFY(made.has_value());
         QCOMPARE(p.scene().parent(p.slot(*made)), p.slot(area));
         QVERIFY(same(p.scene().world(p.slot(deep)), world));
@@ -71,7 +55,7 @@ class GroupTest : public QObject {
         const auto leaf = p.add("Leaf", inner, {{0, 2, 0}, base::fromDegrees({5, 6, 7}), Vec3(1, 3, 1)});
         const auto other = p.add("Other", outer, {{0, 0, 1}});
         const auto before = p.scene().world(p.slot(leaf)), beforeOther = p.scene().world(p.slot(other));
-        auto freed = step(p, [&](edit::Draft& d) { return ops::ungroup(d, {&outer, 1}, {true, false}); });
+        auto freed = asStep(p, [&](edit::Draft& d) { return ops::ungroup(d, {&outer, 1}, {true, false}); });
         QVERIFY2(freed.has_value(), freed ? "" : freed.error().message.c_str());
         QCOMPARE(freed->size(), std::size_t{2});
         QCOMPARE(p.scene().parent(p.slot(leaf)), model::kNoSlot);
@@ -82,10 +66,10 @@ class GroupTest : public QObject {
         test::TestProject p;
         const auto g = p.add("Stretched", {}, {{0, 0, 0}, {1, 0, 0, 0}, Vec3(3, 1, 1)});
         const auto leaf = p.add("Turned plank", g, {{0, 0, 0}, base::fromDegrees({0, 45, 0}), Vec3(1)});
-        auto refused = step(p, [&](edit::Draft& d) { return ops::ungroup(d, {&g, 1}); });
+        auto refused = asStep(p, [&](edit::Draft& d) { return ops::ungroup(d, {&g, 1}); });
         QVERIFY(!refused && refused.error().code == base::ErrorCode::BadInput);
         QVERIFY(refused.error().message.find("Turned plank") != std::string::npos);
-        QVERIFY(step(p, [&](edit::Draft& d) { return ops::ungroup(d, {&g, 1}, {false, true}); }).has_value());
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::ungroup(d, {&g, 1}, {false, true}); }).has_value());
         QCOMPARE(p.scene().parent(p.slot(leaf)), model::kNoSlot);
     }
     void protectedThingsAndWhatIsMoreThanAGroupAreRefused() {
@@ -95,10 +79,10 @@ class GroupTest : public QObject {
             edit::Draft d(p.session(), "first", "Protect");
             QVERIFY(ops::setFlag(d, {&a, 1}, model::flags::kProtected, true).has_value() && d.commit());
         }
-        QVERIFY(!step(p, [&](edit::Draft& d) { return ops::group(d, {&a, 1}, "G"); }));
+        QVERIFY(!asStep(p, [&](edit::Draft& d) { return ops::group(d, {&a, 1}, "G"); }));
         const auto item = p.add("Post", {}, {}, "post");
-        QVERIFY(!step(p, [&](edit::Draft& d) { return ops::ungroup(d, {&item, 1}); }));
-        QVERIFY(!step(p, [&](edit::Draft& d) { return ops::group(d, {}, "G"); }));
+        QVERIFY(!asStep(p, [&](edit::Draft& d) { return ops::ungroup(d, {&item, 1}); }));
+        QVERIFY(!asStep(p, [&](edit::Draft& d) { return ops::group(d, {}, "G"); }));
     }
     void emptyGroupsAreFound() {
         test::TestProject p;
@@ -118,11 +102,11 @@ class GroupTest : public QObject {
     void aTintIsAStepAndTakesNumbersFromZeroToOneOnly() {
         test::TestProject p;
         const auto a = p.add("Crate");
-        QVERIFY(step(p, [&](edit::Draft& d) { return ops::setTint(d, {&a, 1}, Vec3(0.5, 1, 0)); }).has_value());
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::setTint(d, {&a, 1}, Vec3(0.5, 1, 0)); }).has_value());
         QVERIFY(p.bytes().find("\"tint\":[0.5,1,0]") != std::string::npos);
-        QVERIFY(!step(p, [&](edit::Draft& d) { return ops::setTint(d, {&a, 1}, Vec3(0.5, 1.5, 0)); }));
-        QVERIFY(!step(p, [&](edit::Draft& d) { return ops::setTint(d, {&a, 1}, Vec3(0.5, std::nan(""), 0)); }));
-        QVERIFY(step(p, [&](edit::Draft& d) { return ops::setTint(d, {&a, 1}, std::nullopt); }).has_value());
+        QVERIFY(!asStep(p, [&](edit::Draft& d) { return ops::setTint(d, {&a, 1}, Vec3(0.5, 1.5, 0)); }));
+        QVERIFY(!asStep(p, [&](edit::Draft& d) { return ops::setTint(d, {&a, 1}, Vec3(0.5, std::nan(""), 0)); }));
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::setTint(d, {&a, 1}, std::nullopt); }).has_value());
         QVERIFY(p.bytes().find("tint") == std::string::npos);
     }
     void placingByChanceStaysInItsRangesAndIsTheSameForTheSameSeed() {

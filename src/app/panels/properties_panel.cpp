@@ -6,6 +6,9 @@
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QScrollArea>
+#include <cmath>
+
+#include "ops/array.h"
 
 namespace app {
 
@@ -226,6 +229,7 @@ void PropertiesPanel::makeFacets(QVBoxLayout* layout) {
     layout->addWidget(camera.card);
     facetCards_.push_back(camera);
 
+    makeArrayCard(layout);
     FacetCard tint{
         makeCard(tr("Tint"), tr("times its colours"), inside), [](const Detail& d) { return d.tint.has_value(); }, {}};
     for (int i = 0; i < 3; ++i)
@@ -256,6 +260,58 @@ void PropertiesPanel::makeFacets(QVBoxLayout* layout) {
     };
     inside->addWidget(note_);
     layout->addWidget(noteCard_);
+}
+
+void PropertiesPanel::makeArrayCard(QVBoxLayout* layout) {
+    using model::Array;
+    using model::Detail;
+    QVBoxLayout* inside = nullptr;
+    FacetCard card{
+        makeCard(tr("Array"), tr("until baked"), inside), [](const Detail& d) { return d.array.has_value(); }, {}};
+    auto field = [&](const QString& text, Quantity q, double low, double high, double step,
+                     const std::function<double(const Array&)>& get, const std::function<void(Array&, double)>& set) {
+        card.fields.push_back(addFacetField(
+            inside, text, q, low, high, step,
+            [get](const Detail& d) { return d.array ? std::optional(get(*d.array)) : std::nullopt; },
+            [set](Detail& d, double v) {
+                if (d.array) set(*d.array, v);
+            }));
+    };
+    const QString axes = QStringLiteral("XYZ");
+    for (std::size_t k = 0; k < 3; ++k)
+        field(
+            tr("Count %1").arg(axes[static_cast<int>(k)]), Quantity::Factor, 1, ops::kMostCopies, 10,
+            [k](const Array& a) { return a.counts[k]; },
+            [k](Array& a, double v) { a.counts[k] = static_cast<int>(std::lround(v)); });
+    for (int k = 0; k < 3; ++k)
+        field(
+            tr("Spacing %1 m").arg(axes[k]), Quantity::Length, -1e5, 1e5, 0.5,
+            [k](const Array& a) { return a.spacing[k]; }, [k](Array& a, double v) { a.spacing[k] = v; });
+    // From the first to the last of a row; the spacing follows.
+    field(
+        tr("Whole length m"), Quantity::Length, 0, 1e6, 1,
+        [](const Array& a) { return glm::length(a.spacing) * (a.counts[0] - 1); },
+        [](Array& a, double v) {
+            const double now = glm::length(a.spacing) * (a.counts[0] - 1);
+            if (now > 1e-9) a.spacing *= v / now;
+        });
+    auto plain = [&](const QString& text, Quantity q, double low, double high, double step, double Array::*member) {
+        field(
+            text, q, low, high, step, [member](const Array& a) { return a.*member; },
+            [member](Array& a, double v) { a.*member = v; });
+    };
+    plain(tr("Radius m"), Quantity::Length, 0, 1e5, 0.5, &Array::radiusMetres);
+    plain(tr("Sweep"), Quantity::Angle, -360, 360, 15, &Array::sweepDegrees);
+    plain(tr("Turn each"), Quantity::Angle, -360, 360, 15, &Array::turnDegrees);
+    plain(tr("Size each ×"), Quantity::Factor, 0.1, 10, 0.1, &Array::size);
+    plain(tr("Jitter m"), Quantity::Length, 0, 1e4, 0.1, &Array::jitterMetres);
+    plain(tr("Jitter turn"), Quantity::Angle, 0, 180, 5, &Array::jitterDegrees);
+    plain(tr("Jitter size"), Quantity::Factor, 0, 0.9, 0.1, &Array::jitterSize);
+    field(
+        tr("Seed"), Quantity::Factor, 0, 1e9, 1, [](const Array& a) { return static_cast<double>(a.seed); },
+        [](Array& a, double v) { a.seed = static_cast<std::uint64_t>(std::lround(v)); });
+    layout->addWidget(card.card);
+    facetCards_.push_back(card);
 }
 
 std::vector<Slot> PropertiesPanel::slots() const {
@@ -406,11 +462,16 @@ bool PropertiesPanel::editDetail(const std::string& name, const std::function<St
         for (Slot s : slots()) {
             auto detail = editor_.scene().detail(s) ? std::make_shared<model::Detail>(*editor_.scene().detail(s))
                                                     : std::make_shared<model::Detail>();
+            const std::optional<model::Array> array = detail->array;
             if (Status done = edit(*detail); !done) return done;
+            if (detail->array && detail->array != array) {
+                if (Status done = ops::setArray(draft, editor_.scene().id(s), *detail->array); !done) return done;
+                continue;
+            }
             ids.push_back(editor_.scene().id(s));
             details.push_back(std::move(detail));
         }
-        return draft.setDetails(ids, details);
+        return ids.empty() ? Status{} : draft.setDetails(ids, details);
     });
 }
 

@@ -40,6 +40,7 @@ class PropertiesPanel : public QWidget {
     QWidget* makeCard(const QString& title, const QString& right, QVBoxLayout*& inside);
     void makePose(QVBoxLayout* layout);
     void makeFacets(QVBoxLayout* layout);
+    void makeArrayCard(QVBoxLayout* layout);
     std::size_t addFacetField(QVBoxLayout* into, const QString& label, base::Quantity quantity, double low, double high,
                               double step, std::function<std::optional<double>(const model::Detail&)> get,
                               std::function<void(model::Detail&, double)> set);

@@ -103,6 +103,9 @@ class Editor : public QObject {
     }
     /// The group one works inside of; zero: the scene.
     base::ObjectId entered() const { return entered_; }
+    /// How the last copy was pulled away from its original, in the world; for pulling another the same way.
+    const std::optional<base::Affine>& lastPull() const { return lastPull_; }
+    void setLastPull(const base::Affine& motion) { lastPull_ = motion; }
     bool isWithinEntered(model::Slot slot) const;
     /// Only what is below `group` can be picked from now on, and what is placed or pasted lands there; zero: all again.
     void enter(base::ObjectId group);
@@ -237,6 +240,7 @@ class Editor : public QObject {
     std::set<model::Slot> selected_;
     std::unordered_set<model::Slot> alone_;  // empty: everything is shown
     base::ObjectId entered_;
+    std::optional<base::Affine> lastPull_;
     std::size_t hiddenCount_ = 0;
     std::size_t protectedCount_ = 0;
     const Theme* theme_ = &dusk();

@@ -19,6 +19,7 @@ void MainWindow::addCommands() {
     addSelectCommands();
     addArrangeCommands();
     addGrouping();
+    addCopying();
     addLookCommands();
     addViewCommands();
     commands_->add({"help.keys",

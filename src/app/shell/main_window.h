@@ -52,6 +52,9 @@ class MainWindow : public QMainWindow {
     void makeOverlays();
     void addCommands();
     void group();
+    void copyAgain();
+    void makeArray(model::Array::Shape shape);
+    void addCopying();
     void toggleTint();
     void ungroup(const ops::Ungrouping& how);
     void fillEntered();

@@ -7,6 +7,7 @@
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/units.h"
+#include "ops/copies.h"
 #include "ops/turned.h"
 
 namespace app {
@@ -111,13 +112,23 @@ std::string ViewWidget::taskName(const HandlePart& part, const ops::Mover& mover
 bool ViewWidget::beginDrag(const std::string& verb) {
     auto mover = ops::Mover::begin(editor_.scene(), editor_.selection());
     if (!mover) return editor_.report(tl::unexpected(mover.error()));
-    mover->setPicked(editor_.pickedPivot());
-    draft_ = std::make_unique<edit::Draft>(editor_.session(), editor_.sceneName(),
-                                           verb + ops::describe(editor_.scene(), mover->ids()));
+    draft_ = std::make_unique<edit::Draft>(
+        editor_.session(), editor_.sceneName(),
+        (pulls_ ? "Pull a copy of " : verb) + ops::describe(editor_.scene(), mover->ids()));
     if (!editor_.report(draft_->state())) {
         draft_.reset();
         return false;
     }
+    if (pulls_) {
+        pulledFrom_ = {editor_.selection(), editor_.scene().world(editor_.scene().find(mover->ids().front()))};
+        mover = beginPull();
+        if (!mover) {
+            draft_.reset();
+            editor_.select(pulledFrom_->first);
+            return editor_.report(tl::unexpected(mover.error()));
+        }
+    }
+    mover->setPicked(editor_.pickedPivot());
     mover_ = std::move(*mover);
     const model::Slot last = editor_.scene().find(mover_->ids().back());
     startUp_ = glm::normalize(base::toTransform(editor_.scene().world(last)).rotation * base::Vec3(0, 1, 0));
@@ -128,6 +139,14 @@ bool ViewWidget::beginDrag(const std::string& verb) {
     setLineFrame(base::Mat3(1.0));
     collectFeatures();
     return true;
+}
+
+/// The copies are what is dragged; the originals stay.
+base::Result<ops::Mover> ViewWidget::beginPull() {
+    auto made = ops::duplicate(*draft_, pulledFrom_->first);
+    if (!made) return tl::unexpected(made.error());
+    editor_.select(*made);
+    return ops::Mover::begin(editor_.scene(), *made);
 }
 
 bool ViewWidget::startHandle(const render::Handle& h, const HandlePart& part) {
@@ -227,6 +246,10 @@ void ViewWidget::wrapPointer() {
 
 void ViewWidget::finishHandle() {
     if (carry_) settleCarried();
+    if (pulledFrom_)
+        editor_.setLastPull(ops::motionBetween(pulledFrom_->second,
+                                               editor_.scene().world(editor_.scene().find(mover_->ids().front()))));
+    pulledFrom_.reset();
     auto step = draft_->commit();
     if (!step) editor_.report(tl::unexpected(step.error()));
     if (!flush_.empty()) rememberFlush();

@@ -72,11 +72,13 @@ void ViewWidget::press(QMouseEvent* event) {
     if (editor_.tool() == Tool::Measure) return addMeasurePoint(pointer_);
     const auto h = handle();
     const render::HandlePart part = h ? h->hit(toVec(pointer_), camera_, viewport()) : render::HandlePart{};
-    if (const auto grip = gripUnder(pointer_); grip && part.which != render::kAll)
+    pulls_ = event->modifiers() == Qt::ControlModifier;
+    if (const auto grip = gripUnder(pointer_); grip && !pulls_ && part.which != render::kAll)
         startGrip(*grip);
-    else if (part)
+    else if (part) {
+        dragged_ = false;
         startHandle(*h, part);
-    else
+    } else
         pressed_ = true;
     Q_UNUSED(event);
 }
@@ -99,6 +101,7 @@ void ViewWidget::mouseMoveEvent(QMouseEvent* event) {
         return cameraMoved();
     }
     if (drag_) {
+        dragged_ = dragged_ || std::hypot(pointer_.x() - pressedAt_.x(), pointer_.y() - pressedAt_.y()) > kDragStart;
         if (amountField_ == nullptr || !amountField_->isVisible()) dragHandle(pointer_, event->modifiers());
         return;
     }
@@ -106,7 +109,7 @@ void ViewWidget::mouseMoveEvent(QMouseEvent* event) {
     if (pressed_ && !boxFrom_ &&
         std::hypot(pointer_.x() - pressedAt_.x(), pointer_.y() - pressedAt_.y()) > kDragStart) {
         // What is selected is picked up; from anywhere else a box is drawn.
-        const Slot under = event->modifiers() == Qt::NoModifier ? objectUnder(pressedAt_) : kNoSlot;
+        const Slot under = event->modifiers() == Qt::NoModifier || pulls_ ? objectUnder(pressedAt_) : kNoSlot;
         pressed_ = false;
         if (under != kNoSlot && stage_.tinted().contains(under)) {
             if (startCarry()) dragCarry(pointer_, event->modifiers());
@@ -138,6 +141,11 @@ void ViewWidget::mouseReleaseEvent(QMouseEvent* event) {
     }
     if (event->button() != Qt::LeftButton) return;
     if (drag_) {
+        // With a key held and not moved it was meant for what lies behind the handle.
+        if (!dragged_ && event->modifiers() != Qt::NoModifier) {
+            cancel();
+            return click(pointer_, event->modifiers());
+        }
         if (amountField_ == nullptr || !amountField_->isVisible()) finishHandle();
         return;
     }
@@ -293,6 +301,7 @@ bool ViewWidget::cancel() {
     flush_.clear();
     mover_.reset();
     draft_.reset();  // gives every byte back
+    if (pulledFrom_) editor_.select(std::exchange(pulledFrom_, std::nullopt)->first);
     stage_.endLively();
     boxFrom_.reset();
     pressed_ = false;
@@ -447,7 +456,7 @@ void ViewWidget::updateHint() {
         return editor_.setHint(hoveredPart_.task == render::Task::Turn ? tr("Drag: turn the selection · Shift: fine")
                                : hoveredPart_.task == render::Task::Fit
                                    ? tr("Drag: size the selection · Shift: fine")
-                                   : tr("Drag: slide the selection · Shift: fine"));
+                                   : tr("Drag: slide the selection · Shift: fine · with Ctrl: pull a copy"));
     if (editor_.entered() && editor_.selection().empty())
         return editor_.setHint(tr("Inside a group · click: select in it · double-click outside or Esc: go out"));
     if (!editor_.selection().empty()) {

@@ -245,6 +245,7 @@ class ViewWidget : public QWidget {
     void dragCarry(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     std::optional<double> fallOfCarried(const query::FallingBody& body) const;
     void settleCarried();
+    base::Result<ops::Mover> beginPull();
     void wheelCarry(double notches, Qt::KeyboardModifiers modifiers);
     QString seatedText() const;
     void collectFeatures();
@@ -329,10 +330,13 @@ class ViewWidget : public QWidget {
     std::optional<Carry> carry_;
     std::set<int> heldKeys_;                   // digits: what to catch; G: off the steps
     std::optional<query::CatchPoint> caught_;  // what the drag is caught on
-    base::Mat3 lineFrame_{1.0};                // the directions lines are looked for along
-    base::Aabb lineBox_;                       // of what is dragged when it began, along them
-    std::vector<query::Flush> flush_;          // what is in line in this drag
-    QStringList flushAfter_;                   // and after it, for a few seconds
+    bool pulls_ = false;                       // pressed with Ctrl: a copy is dragged
+    bool dragged_ = false;                     // this press moved far enough to mean a drag
+    std::optional<std::pair<std::vector<base::ObjectId>, base::Affine>> pulledFrom_;  // originals, where the first is
+    base::Mat3 lineFrame_{1.0};        // the directions lines are looked for along
+    base::Aabb lineBox_;               // of what is dragged when it began, along them
+    std::vector<query::Flush> flush_;  // what is in line in this drag
+    QStringList flushAfter_;           // and after it, for a few seconds
     QTimer flushFade_;
     std::vector<base::Vec3> features_;  // of the selection when the drag began: what may land on it
     QPointF wrapped_;                   // how far the pointer was set back at the view's edges

@@ -1,0 +1,93 @@
+// Copies: pulled again, mirrored, repeated in rows, grids and rings.
+#include "app/shell/main_window.h"
+#include "ops/array.h"
+#include "ops/copies.h"
+
+namespace app {
+
+void MainWindow::copyAgain() {
+    const auto ids = editor_.selection();
+    editor_.run("Copy again " + ops::describe(editor_.scene(), ids), [&](edit::Draft& draft) -> base::Status {
+        auto made = ops::copyMoved(draft, ids, *editor_.lastPull());
+        if (!made) return tl::unexpected(made.error());
+        editor_.session().select(*made);
+        return {};
+    });
+}
+
+/// Side by side to begin with; Properties then has the numbers.
+void MainWindow::makeArray(model::Array::Shape shape) {
+    const auto ids = editor_.selection();
+    base::Aabb box;
+    for (base::ObjectId id : ids)
+        if (const model::Slot s = editor_.scene().find(id); s != model::kNoSlot)
+            box.add(editor_.scene().subtreeBounds(s));
+    const base::Vec3 size = glm::max(box.size(), base::Vec3(editor_.step(render::Task::Slide).value));
+    model::Array array;
+    array.shape = shape;
+    array.counts = shape == model::Array::Shape::Grid ? std::array{3, 1, 3} : std::array{6, 1, 1};
+    array.spacing = shape == model::Array::Shape::Row ? base::Vec3(size.x, 0, 0) : size;
+    array.radiusMetres = std::max(size.x, size.z) * 1.5;
+    const bool done =
+        editor_.run("Array of " + ops::describe(editor_.scene(), ids), [&](edit::Draft& d) -> base::Status {
+            auto made = ops::makeArray(d, ids, array);
+            if (!made) return tl::unexpected(made.error());
+            editor_.session().select({*made});
+            return {};
+        });
+    if (done) propertiesDock_->show();
+}
+
+void MainWindow::addCopying() {
+    const auto change = [this] { return canEdit() && hasSelection(); };
+    commands_->add({"edit.copyAgain",
+                    tr("Edit"),
+                    tr("Copy again the same way"),
+                    tr("One more copy, moved and turned as the last one was pulled (drag with Ctrl)"),
+                    Qt::CTRL | Qt::SHIFT | Qt::Key_D,
+                    [this] { copyAgain(); },
+                    [this] { return canEdit() && hasSelection() && editor_.lastPull(); },
+                    {}});
+    const QString mirrors[] = {tr("Mirror left and right (X)"), tr("Mirror top and bottom (Y)"),
+                               tr("Mirror front and back (Z)")};
+    const char* ids[] = {"edit.mirrorX", "edit.mirrorY", "edit.mirrorZ"};
+    for (int axis = 0; axis < 3; ++axis)
+        addArranging(
+            ids[axis], mirrors[axis], tr("Makes the mirror image, about what stays put in a turn"), {}, tr("Mirror"),
+            [this, axis](edit::Draft& draft) -> base::Status {
+                auto mover = ops::Mover::begin(draft.scene(), editor_.selection());
+                if (!mover) return tl::unexpected(mover.error());
+                mover->setPicked(editor_.pickedPivot());
+                return ops::mirror(draft, editor_.selection(), axis, mover->pivot(editor_.pivotMode()));
+            },
+            change, axis == 0);
+    using Shape = model::Array::Shape;
+    const std::tuple<const char*, QString, QString, Shape> arrays[] = {
+        {"array.row", tr("Row of copies"), tr("Repeats the selection in a line"), Shape::Row},
+        {"array.grid", tr("Grid of copies"), tr("Repeats the selection along three axes"), Shape::Grid},
+        {"array.ring", tr("Ring of copies"), tr("Repeats the selection round where it stands"), Shape::Ring}};
+    for (const auto& [id, text, tip, shape] : arrays)
+        commands_->add({id,
+                        tr("Arrange"),
+                        text,
+                        tip + tr("; count and spacing are then in Properties, until it is baked"),
+                        {},
+                        [this, wanted = shape] { makeArray(wanted); },
+                        change,
+                        {},
+                        shape == Shape::Row});
+    commands_->add({"array.bake",
+                    tr("Arrange"),
+                    tr("Bake the array"),
+                    tr("Makes a plain group of it: its objects stay and can be changed one by one"),
+                    {},
+                    [this] {
+                        const auto selected = editor_.selection();
+                        editor_.run("Bake " + ops::describe(editor_.scene(), selected),
+                                    [&](edit::Draft& d) { return ops::bakeArray(d, selected); });
+                    },
+                    change,
+                    {}});
+}
+
+}  // namespace app

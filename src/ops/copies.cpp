@@ -1,0 +1,94 @@
+#include "ops/copies.h"
+
+#include <fmt/format.h>
+
+#include "ops/turned.h"
+
+namespace ops {
+
+using base::ErrorCode;
+using base::fail;
+using base::ObjectId;
+using base::Result;
+using base::Status;
+using model::kNoSlot;
+using model::Slot;
+
+Result<Ids> copyMany(edit::Draft& draft, ObjectId id, std::size_t count) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    const model::Scene& scene = draft.scene();
+    const Slot top = scene.find(id);
+    if (top == kNoSlot) return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
+    edit::Session& session = draft.session();
+    FreeNames names(scene);
+    std::vector<model::ObjectRecord> objects;
+    Ids made;
+    const std::vector<Slot> parts = scene.subtree(top);
+    for (std::size_t i = 0; i < count; ++i) {
+        std::unordered_map<ObjectId, ObjectId> copyOf;
+        for (Slot s : parts) {
+            model::ObjectRecord r = scene.record(s);
+            const ObjectId original = r.id;
+            r.id = copyOf[original] = session.random().nextId();
+            r.before = {};
+            if (s == top)
+                r.name = session.intern(names.next(scene.nameText(s)));
+            else
+                r.parent = copyOf[r.parent];
+            objects.push_back(std::move(r));
+        }
+        made.push_back(copyOf[id]);
+    }
+    if (Status created = draft.create(objects); !created) return tl::unexpected(created.error());
+    return made;
+}
+
+Result<Ids> copyMoved(edit::Draft& draft, std::span<const ObjectId> ids, const base::Affine& by) {
+    auto made = duplicate(draft, ids);
+    if (!made) return made;
+    const model::Scene& scene = draft.scene();
+    std::vector<base::Transform> poses;
+    for (ObjectId id : *made) {
+        const Slot s = scene.find(id);
+        const base::Affine parent = scene.parent(s) == kNoSlot ? base::Affine{} : scene.world(scene.parent(s));
+        const auto back = base::inverse(parent);
+        poses.push_back(back ? turnedBelow(scene.local(s), parent, *back, by) : scene.local(s));
+    }
+    if (Status posed = draft.setTransforms(*made, poses); !posed) return tl::unexpected(posed.error());
+    return made;
+}
+
+base::Affine motionBetween(const base::Affine& from, const base::Affine& to) {
+    base::Affine motion;
+    const base::Quat turn = base::toTransform(to).rotation * glm::inverse(base::toTransform(from).rotation);
+    motion.linear = glm::mat3_cast(glm::normalize(turn));
+    if (from.linear == to.linear) motion.linear = base::Mat3(1.0);
+    motion.translation = to.translation - motion.linear * from.translation;
+    return motion;
+}
+
+Status mirror(edit::Draft& draft, std::span<const ObjectId> ids, int axis, const base::Vec3& point) {
+    if (!draft.state()) return draft.state();
+    const model::Scene& scene = draft.scene();
+    base::Affine image;
+    image.linear[axis][axis] = -1;
+    image.translation[axis] = 2 * point[axis];
+    const Ids tops = topmost(scene, ids);
+    if (tops.empty()) return fail(ErrorCode::NotFound, "Nothing is selected.");
+    std::vector<base::Transform> poses;
+    for (ObjectId id : tops) {
+        const Slot s = scene.find(id);
+        if (scene.protectedInTree(s))
+            return fail(ErrorCode::Refused, fmt::format("“{}” is protected and stays as it is.", scene.nameText(s)));
+        const base::Affine parent = scene.parent(s) == kNoSlot ? base::Affine{} : scene.world(scene.parent(s));
+        const auto back = base::inverse(parent);
+        const base::Affine local = back ? *back * image * scene.world(s) : base::Affine{};
+        if (!back || base::hasShear(local))
+            return fail(ErrorCode::Refused,
+                        fmt::format("“{}” would have to be sheared, which a pose cannot hold.", scene.nameText(s)));
+        poses.push_back(base::toTransform(local));
+    }
+    return draft.setTransforms(tops, poses);
+}
+
+}  // namespace ops

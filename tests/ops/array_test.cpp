@@ -1,0 +1,213 @@
+#include <QtTest>
+
+#include "io/scene_file.h"
+#include "ops/array.h"
+#include "ops/copies.h"
+#include "ops/group.h"
+#include "support/steps.h"
+#include "support/test_project.h"
+
+using base::Vec3;
+using model::Array;
+using test::asStep;
+
+class ArrayTest : public QObject {
+    Q_OBJECT
+    static base::ObjectId make(test::TestProject& p, base::ObjectId id, const Array& array) {
+        auto made = asStep(p, [&](edit::Draft& d) { return ops::makeArray(d, {&id, 1}, array); });
+        if (!made) qFatal("%s", made.error().message.c_str());
+        return *made;
+    }
+    static ops::Ids children(test::TestProject& p, base::ObjectId id) {
+        ops::Ids all;
+        for (auto s = p.scene().firstChild(p.slot(id)); s != model::kNoSlot; s = p.scene().nextSibling(s))
+            all.push_back(p.scene().id(s));
+        return all;
+    }
+    static Vec3 at(test::TestProject& p, base::ObjectId id) { return p.scene().world(p.slot(id)).translation; }
+
+  private Q_SLOTS:
+    void aRowGrowsAndShrinksAndWhatStaysKeepsItsId() {
+        test::TestProject p;
+        const auto post = p.add("Post 1", {}, {{4, 1, -2}, base::fromDegrees({0, 20, 0}), Vec3(1, 2, 1)}, "post");
+        const auto before = p.scene().world(p.slot(post));
+        Array a;
+        a.counts[0] = 4;
+        a.spacing = {1.5, 0.25, 0};
+        const auto row = make(p, post, a);
+        auto all = children(p, row);
+        QCOMPARE(all.size(), std::size_t{4});
+        QCOMPARE(all[0], post);
+        QVERIFY(glm::length(at(p, post) - before.translation) < 1e-12);
+        for (std::size_t i = 0; i < 4; ++i)
+            QVERIFY(glm::length(at(p, all[i]) - before.translation - Vec3(1.5, 0.25, 0) * double(i)) < 1e-9);
+        QCOMPARE(p.scene().nameText(p.slot(all[1])), std::string_view("Post 2"));
+        a.counts[0] = 2;
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::setArray(d, row, a); }).has_value());
+        QCOMPARE(children(p, row), (ops::Ids{all[0], all[1]}));
+        a.counts[0] = 6;
+        a.spacing = {3, 0, 0};
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::setArray(d, row, a); }).has_value());
+        QCOMPARE(children(p, row).size(), std::size_t{6});
+        QVERIFY(glm::length(at(p, children(p, row)[5]) - before.translation - Vec3(15, 0, 0)) < 1e-9);
+    }
+    void movingTheFirstOneAndChangingANumberMovesAllOfThem() {
+        test::TestProject p;
+        const auto post = p.add("Post", {}, {{0, 0, 0}}, "post");
+        Array a;
+        const auto row = make(p, post, a);
+        const base::Transform moved{{0, 5, 0}};
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return d.setTransforms({&post, 1}, {&moved, 1}); }).has_value());
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::setArray(d, row, a); }).has_value());
+        for (auto id : children(p, row)) QVERIFY(std::abs(at(p, id).y - 5) < 1e-9);
+    }
+    void aGridFillsThreeAxes() {
+        test::TestProject p;
+        Array a;
+        a.shape = Array::Shape::Grid;
+        a.counts = {3, 2, 4};
+        a.spacing = {1, 10, 100};
+        const auto grid = make(p, p.add("Block", {}, {}, "block"), a);
+        QCOMPARE(children(p, grid).size(), std::size_t{24});
+        std::set<std::array<int, 3>> places;
+        for (auto id : children(p, grid)) {
+            const Vec3 v = at(p, id);
+            places.insert({int(std::lround(v.x)), int(std::lround(v.y)), int(std::lround(v.z))});
+        }
+        QCOMPARE(places.size(), std::size_t{24});
+        QVERIFY(places.contains({2, 10, 300}) && places.contains({0, 0, 0}));
+    }
+    void aRingStandsRoundItsMiddleAndFacesOutwards() {
+        test::TestProject p;
+        Array a;
+        a.shape = Array::Shape::Ring;
+        a.counts[0] = 8;
+        a.radiusMetres = 5;
+        const auto ring = make(p, p.add("Seat", {}, {{7, 0, 7}}, "seat"), a);
+        for (auto id : children(p, ring)) {
+            const base::Affine& world = p.scene().world(p.slot(id));
+            QVERIFY(std::abs(glm::length(world.translation - Vec3(7, 0, 7)) - 5) < 1e-9);
+            QVERIFY(glm::length(glm::normalize(world.translation - Vec3(7, 0, 7)) - world.linear[2]) < 1e-9);
+        }
+        // A quarter of one: from the first to the last.
+        a.sweepDegrees = 90;
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::setArray(d, ring, a); }).has_value());
+        const auto all = children(p, ring);
+        QVERIFY(glm::length(at(p, all.back()) - Vec3(12, 0, 7)) < 1e-9);
+        QVERIFY(glm::length(at(p, all.front()) - Vec3(7, 0, 12)) < 1e-9);
+    }
+    void stepsOfSizeAreNamedAndChanceIsTheSameForTheSameSeed() {
+        test::TestProject p;
+        Array a;
+        a.counts[0] = 5;
+        a.size = 1.2;
+        const auto row = make(p, p.add("Pear 3", {}, {}, "pear"), a);
+        const auto all = children(p, row);
+        QCOMPARE(p.scene().nameText(p.slot(all[2])), std::string_view("Pear ×1.44"));
+        QVERIFY(std::abs(p.scene().local(p.slot(all[2])).scale.x - 1.44) < 1e-12);
+        a.size = 1;
+        a.jitterMetres = 0.5;
+        a.jitterDegrees = 30;
+        a.jitterSize = 0.2;
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::setArray(d, row, a); }).has_value());
+        const std::string once = p.bytes();
+        const Vec3 first = at(p, all[0]);
+        a.seed = 9;
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::setArray(d, row, a); }).has_value());
+        QVERIFY(p.bytes() != once);
+        QCOMPARE(at(p, all[0]), first);
+        a.seed = 1;
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::setArray(d, row, a); }).has_value());
+        QCOMPARE(p.bytes(), once);
+    }
+    void anArraySurvivesTheFileAndARestartWithItsHistory() {
+        test::TestProject p;
+        Array a;
+        a.shape = Array::Shape::Ring;
+        a.jitterSize = 0.25;
+        a.seed = 77;
+        const auto ring = make(p, p.add("Seat", {}, {}, "seat"), a);
+        const std::string bytes = p.bytes();
+        QVERIFY(bytes.find("\"array\":{\"shape\":\"ring\",\"counts\":[3,1,1]") != std::string::npos);
+        base::Progress progress;
+        auto names = p.session().project().names;
+        auto read = io::parseScene("first", bytes, "first", names, p.session().library(), progress);
+        QVERIFY(read.has_value() && read->damage.empty());
+        QCOMPARE(io::formatScene(read->scene), bytes);
+        p.close();
+        QVERIFY(p.reopen().has_value());
+        QCOMPARE(p.bytes(), bytes);
+        QVERIFY(p.scene().detail(p.slot(ring))->array == a);
+        QVERIFY(p.session().undo().has_value() && p.session().redo().has_value());
+        QCOMPARE(p.bytes(), bytes);
+    }
+    void badNumbersProtectedCopiesAndWhatIsNoArrayAreRefused() {
+        test::TestProject p;
+        const auto row = make(p, p.add("Post", {}, {}, "post"), Array{});
+        auto refused = [&](const Array& a) {
+            return !asStep(p, [&](edit::Draft& d) { return ops::setArray(d, row, a); }).has_value();
+        };
+        for (auto spoil : std::initializer_list<void (*)(Array&)>{
+                 [](Array& a) { a.counts[0] = 0; }, [](Array& a) { a.counts[0] = 20'000; },
+                 [](Array& a) { a.spacing.x = std::nan(""); }, [](Array& a) { a.size = 0; },
+                 [](Array& a) { a.counts[0] = 100, a.size = 5; }, [](Array& a) { a.jitterSize = 1; }}) {
+            Array a;
+            spoil(a);
+            QVERIFY(refused(a));
+        }
+        const auto plain = p.add("Plain");
+        QVERIFY(!asStep(p, [&](edit::Draft& d) { return ops::setArray(d, plain, Array{}); }));
+        const auto last = children(p, row).back();
+        QVERIFY(asStep(p, [&](edit::Draft& d) {
+                    return ops::setFlag(d, {&last, 1}, model::flags::kProtected, true);
+                }).has_value());
+        QVERIFY(refused(Array{}));
+    }
+    void bakingLeavesAPlainGroupThatCanBeUngrouped() {
+        test::TestProject p;
+        const auto row = make(p, p.add("Post", {}, {}, "post"), Array{});
+        const auto all = children(p, row);
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::bakeArray(d, {&row, 1}); }).has_value());
+        QVERIFY(!p.scene().detail(p.slot(row)));
+        QVERIFY(!asStep(p, [&](edit::Draft& d) { return ops::bakeArray(d, {&row, 1}); }));
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::ungroup(d, {&row, 1}); }).has_value());
+        for (auto id : all) QCOMPARE(p.scene().parent(p.slot(id)), model::kNoSlot);
+    }
+    void aCopyIsPulledTheSameWayAgain() {
+        test::TestProject p;
+        const auto area = p.add("Area", {}, {{0, 0, 0}, base::fromDegrees({0, 90, 0}), Vec3(2)});
+        const auto a = p.add("Post 1", area, {{1, 0, 0}}, "post");
+        const base::Affine from = p.scene().world(p.slot(a));
+        base::Affine to = from;
+        to.linear = glm::mat3_cast(base::fromDegrees({0, 30, 0})) * from.linear;
+        to.translation += Vec3(0, 0, 3);
+        const base::Affine motion = ops::motionBetween(from, to);
+        auto made = asStep(p, [&](edit::Draft& d) { return ops::copyMoved(d, {&a, 1}, motion); });
+        QVERIFY(made.has_value());
+        const base::Affine got = p.scene().world(p.slot(made->front()));
+        QVERIFY(glm::length(got.translation - to.translation) < 1e-9);
+        for (int c = 0; c < 3; ++c) QVERIFY(glm::length(got.linear[c] - to.linear[c]) < 1e-9);
+    }
+    void mirroringTwiceGivesThePlaceBackAndMirrorsAnyPoint() {
+        test::TestProject p;
+        const auto area = p.add("Area", {}, {{3, 0, 1}, base::fromDegrees({0, 50, 0}), Vec3(1)});
+        const auto a = p.add("Post", area, {{1, 2, 0}, base::fromDegrees({10, 20, 30}), Vec3(1, 2, 3)}, "post");
+        const base::Affine before = p.scene().world(p.slot(a));
+        const Vec3 about(1, 0, 0);
+        auto once = [&](int axis) {
+            return asStep(p, [&](edit::Draft& d) { return ops::mirror(d, {&a, 1}, axis, about); });
+        };
+        for (int axis = 0; axis < 3; ++axis) {
+            QVERIFY(once(axis).has_value());
+            const Vec3 own(0.3, -0.7, 1.1);
+            Vec3 image = before.point(own);
+            image[axis] = 2 * about[axis] - image[axis];
+            QVERIFY(glm::length(p.scene().world(p.slot(a)).point(own) - image) < 1e-9);
+            QVERIFY(once(axis).has_value());
+            QVERIFY(glm::length(p.scene().world(p.slot(a)).point(own) - before.point(own)) < 1e-9);
+        }
+    }
+};
+
+QTEST_APPLESS_MAIN(ArrayTest)
+#include "array_test.moc"
