@@ -204,13 +204,13 @@ class WindowGroupTest : public WindowFixture {
             QTest::keyClicks(field, text);
             QTest::keyClick(field, Qt::Key_Return);
         };
-        type("facetCountX", "9");
+        type("facetCount", "9");
         QCOMPARE(count(), 9);
         type("facetSpacingXm", "75 cm");
         QCOMPARE(scene().detail(scene().find(row))->array->spacing.x, 0.75);
         type("facetWholelengthm", "12");
         QVERIFY(std::abs(scene().detail(scene().find(row))->array->spacing.x - 1.5) < 1e-12);
-        type("facetCountX", "0");
+        type("facetCount", "0");
         QCOMPARE(count(), 9);
         run("array.bake");
         QVERIFY(!scene().detail(scene().find(row)));

@@ -14,6 +14,7 @@ class NumberField : public QLineEdit {
     Q_OBJECT
   public:
     NumberField(base::Quantity quantity, int decimals, QWidget* parent = nullptr);
+    void setDecimals(int decimals) { decimals_ = decimals; }
 
     void setMark(FieldMark mark, const QColor& colour);
     void setValue(double value);

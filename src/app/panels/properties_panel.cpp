@@ -167,7 +167,9 @@ std::size_t PropertiesPanel::addFacetField(QVBoxLayout* into, const QString& tex
                                            double high, double step,
                                            std::function<std::optional<double>(const model::Detail&)> get,
                                            std::function<void(model::Detail&, double)> set) {
-    auto* row = new QHBoxLayout;
+    auto* line = new QWidget;
+    auto* row = new QHBoxLayout(line);
+    row->setContentsMargins(0, 0, 0, 0);
     row->addWidget(label(text, "quiet"), 1);
     auto* field = new NumberField(quantity, quantity == Quantity::Angle ? 1 : 2);
     field->setAccessibleName(text);
@@ -176,7 +178,7 @@ std::size_t PropertiesPanel::addFacetField(QVBoxLayout* into, const QString& tex
     field->setMaximumWidth(96);
     field->setSteps(step / 10, step);
     row->addWidget(field);
-    into->addLayout(row);
+    into->addWidget(line);
     const std::size_t index = facetFields_.size();
     facetFields_.push_back({text, field, std::move(get), std::move(set), low, high});
     connect(field, &NumberField::typed, this, [this, index](const QString& e) { typeFacet(index, e); });
@@ -265,51 +267,64 @@ void PropertiesPanel::makeFacets(QVBoxLayout* layout) {
 void PropertiesPanel::makeArrayCard(QVBoxLayout* layout) {
     using model::Array;
     using model::Detail;
+    using Shape = Array::Shape;
     QVBoxLayout* inside = nullptr;
     FacetCard card{
         makeCard(tr("Array"), tr("until baked"), inside), [](const Detail& d) { return d.array.has_value(); }, {}};
-    auto field = [&](const QString& text, Quantity q, double low, double high, double step,
+    using For = std::function<bool(Shape)>;  // which shapes have the number
+    const For all = [](Shape) { return true; }, ring = [](Shape s) { return s == Shape::Ring; },
+              apart = [](Shape s) { return s != Shape::Ring; }, row = [](Shape s) { return s == Shape::Row; },
+              grid = [](Shape s) { return s == Shape::Grid; };
+    auto field = [&](const QString& text, Quantity q, double low, double high, double step, const For& has,
                      const std::function<double(const Array&)>& get, const std::function<void(Array&, double)>& set) {
         card.fields.push_back(addFacetField(
             inside, text, q, low, high, step,
-            [get](const Detail& d) { return d.array ? std::optional(get(*d.array)) : std::nullopt; },
+            [get, has](const Detail& d) {
+                return d.array && has(d.array->shape) ? std::optional(get(*d.array)) : std::nullopt;
+            },
             [set](Detail& d, double v) {
                 if (d.array) set(*d.array, v);
             }));
     };
+    auto whole = [&](const QString& text, double low, double high, const For& has, const auto& of) {
+        field(
+            text, Quantity::Factor, low, high, 10, has, [of](const Array& a) { return double(of(a)); },
+            [of](Array& a, double v) { of(a) = static_cast<std::decay_t<decltype(of(a))>>(std::lround(v)); });
+        facetFields_.back().field->setDecimals(0);
+        facetFields_.back().field->setSteps(1, 10);
+    };
+    auto plain = [&](const QString& text, Quantity q, double low, double high, double step, const For& has,
+                     double Array::*member) {
+        field(
+            text, q, low, high, step, has, [member](const Array& a) { return a.*member; },
+            [member](Array& a, double v) { a.*member = v; });
+    };
     const QString axes = QStringLiteral("XYZ");
     for (std::size_t k = 0; k < 3; ++k)
-        field(
-            tr("Count %1").arg(axes[static_cast<int>(k)]), Quantity::Factor, 1, ops::kMostCopies, 10,
-            [k](const Array& a) { return a.counts[k]; },
-            [k](Array& a, double v) { a.counts[k] = static_cast<int>(std::lround(v)); });
+        whole(
+            k == 0 ? tr("Count") : tr("Count %1").arg(axes[static_cast<int>(k)]), 1, ops::kMostCopies,
+            k == 0 ? all : grid, [k](auto& a) -> auto& { return a.counts[k]; });
     for (int k = 0; k < 3; ++k)
         field(
-            tr("Spacing %1 m").arg(axes[k]), Quantity::Length, -1e5, 1e5, 0.5,
+            tr("Spacing %1 m").arg(axes[k]), Quantity::Length, -1e5, 1e5, 0.5, apart,
             [k](const Array& a) { return a.spacing[k]; }, [k](Array& a, double v) { a.spacing[k] = v; });
     // From the first to the last of a row; the spacing follows.
     field(
-        tr("Whole length m"), Quantity::Length, 0, 1e6, 1,
+        tr("Whole length m"), Quantity::Length, 0, 1e6, 1, row,
         [](const Array& a) { return glm::length(a.spacing) * (a.counts[0] - 1); },
         [](Array& a, double v) {
             const double now = glm::length(a.spacing) * (a.counts[0] - 1);
             if (now > 1e-9) a.spacing *= v / now;
         });
-    auto plain = [&](const QString& text, Quantity q, double low, double high, double step, double Array::*member) {
-        field(
-            text, q, low, high, step, [member](const Array& a) { return a.*member; },
-            [member](Array& a, double v) { a.*member = v; });
-    };
-    plain(tr("Radius m"), Quantity::Length, 0, 1e5, 0.5, &Array::radiusMetres);
-    plain(tr("Sweep"), Quantity::Angle, -360, 360, 15, &Array::sweepDegrees);
-    plain(tr("Turn each"), Quantity::Angle, -360, 360, 15, &Array::turnDegrees);
-    plain(tr("Size each ×"), Quantity::Factor, 0.1, 10, 0.1, &Array::size);
-    plain(tr("Jitter m"), Quantity::Length, 0, 1e4, 0.1, &Array::jitterMetres);
-    plain(tr("Jitter turn"), Quantity::Angle, 0, 180, 5, &Array::jitterDegrees);
-    plain(tr("Jitter size"), Quantity::Factor, 0, 0.9, 0.1, &Array::jitterSize);
-    field(
-        tr("Seed"), Quantity::Factor, 0, 1e9, 1, [](const Array& a) { return static_cast<double>(a.seed); },
-        [](Array& a, double v) { a.seed = static_cast<std::uint64_t>(std::lround(v)); });
+    plain(tr("Radius m"), Quantity::Length, 0, 1e5, 0.5, ring, &Array::radiusMetres);
+    plain(tr("Sweep"), Quantity::Angle, -360, 360, 15, ring, &Array::sweepDegrees);
+    plain(tr("Turn each"), Quantity::Angle, -360, 360, 15, all, &Array::turnDegrees);
+    plain(tr("Size each ×"), Quantity::Factor, 0.1, 10, 0.1, all, &Array::size);
+    plain(tr("Jitter m"), Quantity::Length, 0, 1e4, 0.1, all, &Array::jitterMetres);
+    plain(tr("Jitter turn"), Quantity::Angle, 0, 180, 5, all, &Array::jitterDegrees);
+    plain(tr("Jitter size"), Quantity::Factor, 0, 0.9, 0.1, all, &Array::jitterSize);
+    whole(
+        tr("Seed"), 0, 1e9, all, [](auto& a) -> auto& { return a.seed; });
     layout->addWidget(card.card);
     facetCards_.push_back(card);
 }
@@ -373,7 +388,11 @@ void PropertiesPanel::refresh() {
     for (const FacetCard& card : facetCards_) {
         card.card->setVisible(card.present(detail));
         for (std::size_t f : card.fields)
-            if (auto value = facetFields_[f].get(detail)) facetFields_[f].field->setValue(*value);
+            if (auto value = facetFields_[f].get(detail)) {
+                facetFields_[f].field->setValue(*value);
+                facetFields_[f].field->parentWidget()->show();
+            } else
+                facetFields_[f].field->parentWidget()->hide();  // its kind has no such number
     }
     noteCard_->setVisible(one && detail.note.has_value());
     if (detail.note && !note_->document()->isModified()) {

@@ -171,8 +171,10 @@ QVariant RosterModel::data(const QModelIndex& index, int role) const {
     if (index.column() == NameColumn && (role == Qt::DisplayRole || role == Qt::EditRole))
         return toQt(scene.nameText(s));
     if (index.column() == KindColumn && role == Qt::DisplayRole) {
-        QString text = group && !scene.kind(s) ? (scene.firstChild(s) == kNoSlot ? tr("empty group") : tr("group"))
-                                               : toQt(scene.kindText(s));
+        const bool array = scene.detail(s) && scene.detail(s)->array;
+        QString text = toQt(scene.kindText(s));
+        if (group && !scene.kind(s))
+            text = array ? tr("array") : scene.firstChild(s) == kNoSlot ? tr("empty group") : tr("group");
         if ((scene.flagsOf(s) & model::flags::kProtected) != 0) text = tr("protected · ") + text;
         if ((scene.flagsOf(s) & model::flags::kHidden) != 0) text = tr("hidden · ") + text;
         return text;

@@ -464,10 +464,8 @@ void ViewWidget::updateHint() {
                              : editor_.activeTask() == render::Task::Fit ? tr("size by a step")
                                                                          : tr("move by a step");
         return editor_.setHint(
-            tr("Arrows, Page Up/Down: %1 · Tab: type it · Shift+click: add · Ctrl+click: take away · "
-               "Q: bring into view")
-                .arg(does) +
-            (groupSelected() ? tr(" · Enter: go in") : QString()));
+            tr("Arrows, Page Up/Down: %1 · Tab: type it · Shift+click: add · Ctrl+click: take away · ").arg(does) +
+            (groupSelected() ? tr("Enter: go in") : tr("Q: bring into view")));
     }
     editor_.setHint(
         tr("Click or drag a box: select · middle drag: orbit, with Shift: slide · wheel: zoom · right drag: look and "
