@@ -109,7 +109,7 @@ QString ViewWidget::flushText(const Flush& f, int decimals) const {
     const auto name = editor_.scene().nameText(f.slot);
     const QString other = QString::fromUtf8(name.data(), static_cast<int>(name.size()));
     auto word = [&](query::BoxSide which) {
-        if (lineFrame_ == base::Mat3(1.0)) return words[f.axis][static_cast<int>(which)];
+        if (lineFrame_[f.axis][f.axis] > 1 - 1e-9) return words[f.axis][static_cast<int>(which)];
         const QString axis = QString("XYZ").mid(f.axis, 1);
         return which == BoxSide::Low    ? tr("−%1 side").arg(axis)
                : which == BoxSide::High ? tr("+%1 side").arg(axis)

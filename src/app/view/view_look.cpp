@@ -232,9 +232,13 @@ void ViewWidget::paintInset(QPainter& p) {
     QFont font = p.font();
     font.setPixelSize(11);
     p.setFont(font);
+    const QString text = tr("Seen by %1").arg(textOf(editor_.scene().nameText(camera)));
+    QColor back = editor_.theme().window;  // whatever the picture shows there
+    back.setAlpha(215);
+    const double wide = std::min(at.width(), QFontMetricsF(font).horizontalAdvance(text) + 12);
+    p.fillRect(QRectF(at.left(), at.top(), wide, 20), back);
     p.setPen(editor_.theme().text);
-    p.drawText(at.adjusted(6, 4, -6, -4), Qt::AlignLeft | Qt::AlignTop,
-               tr("Seen by %1").arg(textOf(editor_.scene().nameText(camera))));
+    p.drawText(at.adjusted(6, 3, -6, -3), Qt::AlignLeft | Qt::AlignTop, text);
 }
 
 // How far a light reaches and what a camera sees, for those selected.
