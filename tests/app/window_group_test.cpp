@@ -90,7 +90,12 @@ class WindowGroupTest : public WindowFixture {
         }
         const std::string apart = bytes();
         editor_->select(ids);
+        QTest::keyPress(&view(), Qt::Key_Control);  // as it is held for Ctrl+G
+        QTest::keyPress(&view(), Qt::Key_F19, Qt::ControlModifier);
+        QVERIFY((QApplication::keyboardModifiers() & Qt::ControlModifier) != 0);
         run("group.make");
+        QTest::keyRelease(&view(), Qt::Key_F19, Qt::ControlModifier);
+        QTest::keyRelease(&view(), Qt::Key_Control);
         const Slot made = scene().find(selected());
         QVERIFY(made != kNoSlot && scene().parent(scene().find(ids[0])) == made);
         auto* field = tree()->findChild<QLineEdit*>();

@@ -212,7 +212,8 @@ void RosterPanel::renameSelected() {
     const QModelIndex at = model_->indexOf(editor_.scene().find(editor_.selection().front()));
     if (!at.isValid()) return;
     tree_->scrollTo(at);
-    tree_->setCurrentIndex(at);
+    // The tree's own setCurrentIndex would take it out of the selection while Ctrl is held, as for Ctrl+G.
+    tree_->selectionModel()->setCurrentIndex(at, QItemSelectionModel::NoUpdate);
     tree_->edit(at);
 }
 
