@@ -145,6 +145,7 @@ int list(const fs::path& path, const std::string& where, bool asJson, const io::
                 {"flags", Json::array()}};
             if ((scene.flagsOf(s) & model::flags::kHidden) != 0) line["flags"].push_back("hidden");
             if ((scene.flagsOf(s) & model::flags::kProtected) != 0) line["flags"].push_back("protected");
+            if ((scene.flagsOf(s) & model::flags::kWhole) != 0) line["flags"].push_back("whole");
             if (scene.detail(s) && !scene.detail(s)->properties.empty()) {
                 std::string text;
                 io::appendJson(text, scene.detail(s)->properties);

@@ -46,6 +46,16 @@ class CommandsTest : public QObject {
         for (const char* pose : {"local", "world"})
             for (const char* key : {"position", "rotation", "scale"}) QVERIFY(first[pose].toObject().contains(key));
     }
+    void listTellsFlags() {
+        test::DemoCopy demo;
+        auto flagsOf = [&](const char* name) {
+            run({"list", demo.scenePath().string(), "--where", name, "--json"});
+            return QJsonDocument::fromJson(QByteArray::fromStdString(out_)).object()["flags"].toArray();
+        };
+        QCOMPARE(flagsOf("\"barge 1\""), QJsonArray{"whole"});
+        QCOMPARE(flagsOf("valley"), QJsonArray{"protected"});
+        QCOMPARE(flagsOf("\"bench 1\""), QJsonArray{});
+    }
     void validateFileTellsLinesAndExitsWithOne() {
         test::DemoCopy demo;
         QCOMPARE(run({"validate-file", demo.scenePath().string()}), cli::exitCode::kFine);
