@@ -238,7 +238,10 @@ void ViewWidget::collectOver(const render::Detail& detail) {
         if (slots.empty() || !stage_.tinted().contains(s)) slots.push_back(s);
     const bool hovering = hovered_ != kNoSlot && editor_.scene().alive(hovered_);
     if (hovering && !stage_.tinted().contains(hovered_))
-        for (Slot s : editor_.scene().subtree(hovered_)) slots.push_back(s);
+        for (Slot s : editor_.scene().subtree(hovered_)) {
+            if (slots.size() >= Stage::kMostOver) break;  // a group of very many lights up in part
+            slots.push_back(s);
+        }
     std::erase_if(slots, [&](Slot s) { return editor_.scene().alive(s) && editor_.isHidden(s); });
     auto tint = [&](Slot s) -> std::uint32_t {
         if (stage_.tinted().contains(s)) return pack(theme.honey, editor_.looks().paint == Paint::ByKind ? 120 : 46);
