@@ -7,6 +7,7 @@
 #include <glm/gtc/matrix_transform.hpp>
 #include <string_view>
 
+#include "app/view/gl_values.h"
 #include "app/view/shaders.h"
 
 namespace app {
@@ -27,16 +28,6 @@ struct Vertex {
     float texture[2];
 };
 
-QMatrix4x4 toQt(const base::Mat4& m) {
-    QMatrix4x4 q;
-    for (int r = 0; r < 4; ++r)
-        for (int c = 0; c < 4; ++c) q(r, c) = static_cast<float>(m[c][r]);
-    return q;
-}
-
-QVector3D toQt(const base::Vec3& v) {
-    return {static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)};
-}
 QVector3D linear(const QColor& c) {
     auto square = [](double v) { return static_cast<float>(v * v); };
     return {square(c.redF()), square(c.greenF()), square(c.blueF())};
@@ -555,49 +546,6 @@ QImage GlRenderer::readBack(int width, int height) {
     glPixelStorei(GL_PACK_ALIGNMENT, 4);
     glReadPixels(0, 0, width, height, GL_BGRA, GL_UNSIGNED_BYTE, image.bits());
     return image;
-}
-
-QImage GlRenderer::thumbnail(base::Name item, const base::Aabb& bounds, int pixels, double turnedDegrees) {
-    auto place = meshes_.find(item);
-    if (!problem_.isEmpty() || place == meshes_.end() || bounds.empty()) return {};
-    context_.makeCurrent(&surface_);
-    const int large = pixels * 2;  // drawn at twice the size and shrunk, for smooth edges
-    QOpenGLFramebufferObject target(large, large, QOpenGLFramebufferObject::CombinedDepthStencil, GL_TEXTURE_2D,
-                                    GL_RGBA8);
-    target.bind();
-    glViewport(0, 0, large, large);
-    glDisable(GL_BLEND);
-    glEnable(GL_DEPTH_TEST);
-    glDepthMask(GL_TRUE);
-    glClearColor(0, 0, 0, 0);
-    glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
-    render::Camera camera = render::Camera::looking({0.75, 0.55, 1.0}, {0, 0, 0});
-    camera.look(turnedDegrees, 0);
-    camera.verticalDegrees = 28;
-    const render::Viewport viewport{static_cast<double>(large), static_cast<double>(large)};
-    camera.frame(bounds, viewport);
-    render::Camera atOrigin = camera;
-    atOrigin.eye = base::Vec3(0.0);
-    atOrigin.nearMetres = 0.01;
-    const base::Mat4 clip =
-        glm::scale(base::Mat4(1.0), base::Vec3(1, -1, 1)) * atOrigin.projection(viewport) * atOrigin.viewMatrix();
-    const std::vector<render::Instance> one = {render::instanceOf(base::Affine{}, camera.eye, 0)};
-    for (bool textured : {false, true}) {
-        QOpenGLShaderProgram& shader = solid((textured ? Textured : 0) | (place->second.flat ? Flat : 0));
-        shader.setUniformValue("clip", toQt(clip));
-        shader.setUniformValue("toSun", toQt(glm::normalize(base::Vec3(0.2, 0.8, 0.65))));
-        shader.setUniformValue("sunColour", QVector3D(1.05F, 1.0F, 0.92F));
-        shader.setUniformValue("skyColour", QVector3D(0.6F, 0.62F, 0.66F));
-        shader.setUniformValue("groundColour", QVector3D(0.3F, 0.28F, 0.24F));
-        shader.setUniformValue("hazeAt", 1e9F);
-        shader.setUniformValue("sight", QVector3D());
-        shader.setUniformValue("image", 0);
-        shader.setUniformValue("tintIsColour", false);
-        drawInstances(shader, place->second, one, textured);
-    }
-    QImage image(large, large, QImage::Format_ARGB32);
-    glReadPixels(0, 0, large, large, GL_BGRA, GL_UNSIGNED_BYTE, image.bits());
-    return image.scaled(pixels, pixels, Qt::IgnoreAspectRatio, Qt::SmoothTransformation);
 }
 
 }  // namespace app
