@@ -131,10 +131,7 @@ Status setArray(edit::Draft& draft, ObjectId id, const Array& array) {
     Ids children = childrenOf(scene, slot);
     if (children.empty())
         return fail(ErrorCode::NotFound, fmt::format("“{}” has nothing to repeat.", scene.nameText(slot)));
-    for (ObjectId child : children)
-        if (const Slot s = scene.find(child); scene.protectedInTree(s))
-            return fail(ErrorCode::Refused,
-                        fmt::format("“{}” is protected and cannot be arrayed anew.", scene.nameText(s)));
+    if (Status allowed = refuseProtected(scene, children, "moved or removed by its array"); !allowed) return allowed;
     const Array before = *scene.detail(slot)->array;
     const base::Transform first = scene.local(scene.find(children.front()));
     const base::Transform source = sourceOf(before, first);

@@ -23,21 +23,11 @@ Result<Ids> copyMany(edit::Draft& draft, ObjectId id, std::size_t count) {
     FreeNames names(scene);
     std::vector<model::ObjectRecord> objects;
     Ids made;
-    const std::vector<Slot> parts = scene.subtree(top);
     for (std::size_t i = 0; i < count; ++i) {
-        std::unordered_map<ObjectId, ObjectId> copyOf;
-        for (Slot s : parts) {
-            model::ObjectRecord r = scene.record(s);
-            const ObjectId original = r.id;
-            r.id = copyOf[original] = session.random().nextId();
-            r.before = {};
-            if (s == top)
-                r.name = session.intern(names.next(scene.nameText(s)));
-            else
-                r.parent = copyOf[r.parent];
-            objects.push_back(std::move(r));
-        }
-        made.push_back(copyOf[id]);
+        const std::size_t first = objects.size();
+        made.push_back(session.random().nextId());
+        appendCopy(session, scene, top, made.back(), names, objects);
+        objects[first].before = {};
     }
     if (Status created = draft.create(objects); !created) return tl::unexpected(created.error());
     return made;
@@ -75,11 +65,10 @@ Status mirror(edit::Draft& draft, std::span<const ObjectId> ids, int axis, const
     image.translation[axis] = 2 * point[axis];
     const Ids tops = topmost(scene, ids);
     if (tops.empty()) return fail(ErrorCode::NotFound, "Nothing is selected.");
+    if (Status allowed = refuseProtected(scene, tops, "mirrored"); !allowed) return allowed;
     std::vector<base::Transform> poses;
     for (ObjectId id : tops) {
         const Slot s = scene.find(id);
-        if (scene.protectedInTree(s))
-            return fail(ErrorCode::Refused, fmt::format("“{}” is protected and stays as it is.", scene.nameText(s)));
         const base::Affine parent = scene.parent(s) == kNoSlot ? base::Affine{} : scene.world(scene.parent(s));
         const auto back = base::inverse(parent);
         const base::Affine local = back ? *back * image * scene.world(s) : base::Affine{};

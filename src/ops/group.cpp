@@ -123,13 +123,9 @@ Result<ObjectId> group(edit::Draft& draft, std::span<const ObjectId> ids, std::s
     const model::Scene& scene = draft.scene();
     Ids tops = topmost(scene, ids);
     if (tops.empty()) return fail(ErrorCode::NotFound, "Nothing is selected.");
+    if (Status allowed = refuseProtected(scene, tops, "grouped"); !allowed) return tl::unexpected(allowed.error());
     std::vector<Slot> slots;
-    for (ObjectId id : tops) {
-        slots.push_back(scene.find(id));
-        if (scene.protectedInTree(slots.back()))
-            return fail(ErrorCode::Refused,
-                        fmt::format("“{}” is protected and cannot be grouped.", scene.nameText(slots.back())));
-    }
+    for (ObjectId id : tops) slots.push_back(scene.find(id));
     const Slot parent = commonParent(scene, slots);
     const base::Affine parentWorld = parent == kNoSlot ? base::Affine{} : scene.world(parent);
     const auto toParent = base::inverse(parentWorld);
@@ -174,12 +170,11 @@ Result<Ids> ungroup(edit::Draft& draft, std::span<const ObjectId> ids, const Ung
                         fmt::format("“{}” is no group: it is something itself.", scene.nameText(slot)));
         for (Slot s : how.nested ? scene.subtree(slot) : std::vector<Slot>{slot}) {
             if (s != slot && (!isBareGroup(scene, s) || scene.firstChild(s) == kNoSlot)) continue;
-            if (scene.protectedInTree(s))
-                return fail(ErrorCode::Refused, fmt::format("“{}” is protected and stays a group.", scene.nameText(s)));
             if (seen.insert(scene.id(s)).second) groups.push_back(scene.id(s));
         }
     }
     if (groups.empty()) return fail(ErrorCode::NotFound, "No group is selected.");
+    if (Status allowed = refuseProtected(scene, groups, "ungrouped"); !allowed) return tl::unexpected(allowed.error());
     Ids freed;
     for (std::size_t i = groups.size(); i-- > 0;)  // those within first
         if (Status done = ungroupOne(draft, groups[i], how.nearest, freed); !done) return tl::unexpected(done.error());

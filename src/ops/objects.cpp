@@ -17,8 +17,6 @@ using base::Status;
 using model::kNoSlot;
 using model::Slot;
 
-namespace {
-
 Status refuseProtected(const model::Scene& scene, std::span<const ObjectId> ids, std::string_view verb) {
     for (ObjectId id : ids) {
         const Slot s = scene.find(id);
@@ -29,8 +27,6 @@ Status refuseProtected(const model::Scene& scene, std::span<const ObjectId> ids,
     }
     return {};
 }
-
-}  // namespace
 
 Ids topmost(const model::Scene& scene, std::span<const ObjectId> ids) {
     std::unordered_set<Slot> all;
@@ -160,6 +156,23 @@ Status remove(edit::Draft& draft, std::span<const ObjectId> ids) {
     return draft.remove(ids);
 }
 
+void appendCopy(edit::Session& session, const model::Scene& scene, Slot top, ObjectId copy, FreeNames& names,
+                std::vector<model::ObjectRecord>& objects) {
+    std::unordered_map<ObjectId, ObjectId> copyOf;
+    for (Slot s : scene.subtree(top)) {
+        model::ObjectRecord r = scene.record(s);
+        const ObjectId original = r.id;
+        r.id = copyOf[original] = s == top ? copy : session.random().nextId();
+        if (s == top) {
+            r.name = session.intern(names.next(scene.nameText(s)));
+        } else {
+            r.parent = copyOf[r.parent];
+            r.before = {};
+        }
+        objects.push_back(std::move(r));
+    }
+}
+
 Result<Ids> duplicate(edit::Draft& draft, std::span<const ObjectId> ids) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
     const model::Scene& scene = draft.scene();
@@ -169,20 +182,8 @@ Result<Ids> duplicate(edit::Draft& draft, std::span<const ObjectId> ids) {
     std::vector<model::ObjectRecord> objects;
     const Ids tops = topmost(scene, ids);
     for (ObjectId top : tops) {
-        std::unordered_map<ObjectId, ObjectId> copyOf;
-        for (Slot s : scene.subtree(scene.find(top))) {
-            model::ObjectRecord r = scene.record(s);
-            const ObjectId original = r.id;
-            r.id = copyOf[original] = session.random().nextId();
-            if (original == top) {
-                r.name = session.intern(names.next(scene.nameText(s)));
-                made.push_back(r.id);
-            } else {
-                r.parent = copyOf[r.parent];
-                r.before = {};
-            }
-            objects.push_back(std::move(r));
-        }
+        made.push_back(session.random().nextId());
+        appendCopy(session, scene, scene.find(top), made.back(), names, objects);
     }
     if (Status done = draft.create(objects); !done) return tl::unexpected(done.error());
     return made;

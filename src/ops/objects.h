@@ -16,6 +16,9 @@ using Ids = std::vector<base::ObjectId>;
 /// Those of `ids` that exist and are not below another of them, in the order given.
 Ids topmost(const model::Scene& scene, std::span<const base::ObjectId> ids);
 
+/// Refused, naming the first that is protected: “…” is protected and cannot be `verb`. NotFound for what is gone.
+base::Status refuseProtected(const model::Scene& scene, std::span<const base::ObjectId> ids, std::string_view verb);
+
 /// "Lantern post 7" or, for several, "3 objects": for history names.
 std::string describe(const model::Scene& scene, std::span<const base::ObjectId> ids);
 
@@ -74,5 +77,10 @@ class FreeNames {
     std::unordered_map<std::string, int> highest_;
     std::unordered_map<std::string, bool> plain_;
 };
+
+/// Adds the records of a copy of `top` with all below it: the top one with the id `copy`, the next free name, and the
+/// original's place among its siblings.
+void appendCopy(edit::Session& session, const model::Scene& scene, model::Slot top, base::ObjectId copy,
+                FreeNames& names, std::vector<model::ObjectRecord>& objects);
 
 }  // namespace ops

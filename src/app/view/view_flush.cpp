@@ -68,9 +68,10 @@ void ViewWidget::setLineFrame(const base::Mat3& axes) {
 /// The box of what is dragged as it stands, along the lines' frame.
 base::Aabb ViewWidget::boxInFrame() const {
     base::Aabb box;
+    const query::MeshLookup meshes = [this](base::Name item) { return editor_.meshIndex(item); };
     for (base::ObjectId id : mover_->ids())
         if (const Slot s = editor_.scene().find(id); s != model::kNoSlot)
-            box.add(query::boxAlong(editor_.scene(), editor_.meshes(), s, lineFrame_));
+            box.add(query::boxAlong(editor_.scene(), meshes, s, lineFrame_));
     const base::Vec3 point = glm::transpose(lineFrame_) * mover_->start();
     return box.empty() ? base::Aabb{point, point} : box;
 }
