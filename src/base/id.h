@@ -29,6 +29,25 @@ constexpr std::uint64_t mixBits(std::uint64_t x) {
     return x ^ (x >> 31);
 }
 
+/// What mixBits made `x` from.
+constexpr std::uint64_t unmixBits(std::uint64_t x) {
+    x ^= (x >> 31) ^ (x >> 62);
+    x *= 0x319642b2d24d8ec3ULL;
+    x ^= (x >> 27) ^ (x >> 54);
+    x *= 0x96de1b173f119089ULL;
+    return x ^ (x >> 30) ^ (x >> 60);
+}
+
+/// The id that object `inner` of a prefab's definition has inside `instance`. Whoever computes it gets the same;
+/// how prefabs nest does not matter: joined(a, joined(b, c)) is joined(joined(a, b), c).
+constexpr ObjectId joined(ObjectId instance, ObjectId inner) {
+    return ObjectId{unmixBits(mixBits(instance.value) + mixBits(inner.value))};
+}
+/// The `inner` for which joined(instance, inner) is `id`.
+constexpr ObjectId innerOf(ObjectId instance, ObjectId id) {
+    return ObjectId{unmixBits(mixBits(id.value) - mixBits(instance.value))};
+}
+
 /// A seeded stream of random numbers (splitmix64). The seed is passed in, so that runs can be repeated.
 class Random {
   public:

@@ -7,6 +7,8 @@
 #include <nlohmann/json.hpp>
 #include <ostream>
 
+#include "cli/opened.h"
+#include "cli/prefab_commands.h"
 #include "io/gltf_in.h"
 #include "io/gltf_out.h"
 #include "io/scene_file.h"
@@ -18,53 +20,10 @@ namespace cli {
 namespace {
 
 namespace fs = std::filesystem;
-using base::ErrorCode;
-using base::Result;
 using base::Status;
 using model::kNoSlot;
 using model::Slot;
 using Json = nlohmann::ordered_json;
-
-constexpr std::string_view kSceneEnding = ".scene.jsonl";
-
-struct Streams {
-    std::ostream& out;
-    std::ostream& err;
-    int fail(const base::Error& error) const {
-        err << "mellow: " << error.message << "\n";
-        return exitCode::kFailed;
-    }
-};
-
-/// A project with the one scene that was named, or all of them.
-struct Opened {
-    std::unique_ptr<io::Workspace> workspace;
-    std::vector<std::string> scenes;
-};
-
-/// `path` is a project's folder, its project.json, or a scene file in it.
-Result<Opened> open(const fs::path& path, io::OpenMode mode, const io::Chance& chance) {
-    const bool isScene = path.filename().string().ends_with(kSceneEnding);
-    const fs::path absolute = fs::absolute(path).lexically_normal();
-    if (isScene && !fs::exists(absolute))
-        return base::fail(ErrorCode::NotFound, path.string() + ": there is no such scene file.");
-    fs::path folder = isScene ? absolute.parent_path().parent_path() : absolute;
-    if (folder.filename().empty()) folder = folder.parent_path();
-    auto workspace = io::openWorkspace(folder, mode, chance);
-    if (!workspace) return tl::unexpected(workspace.error());
-    Opened opened{std::move(*workspace), {}};
-    if (isScene) {
-        const std::string name = absolute.filename().string();
-        opened.scenes = {name.substr(0, name.size() - kSceneEnding.size())};
-    } else {
-        opened.scenes = opened.workspace->session->project().sceneNames;
-    }
-    return opened;
-}
-
-void warnOfDamage(const io::Workspace& workspace, const Streams& io) {
-    for (const io::Damage& d : workspace.damage) io.err << "mellow: " << io::toText(d) << "\n";
-}
 
 Json vec(const base::Vec3& v) {
     return Json::array({v.x, v.y, v.z});
@@ -146,6 +105,7 @@ int list(const fs::path& path, const std::string& where, bool asJson, const io::
             if ((scene.flagsOf(s) & model::flags::kHidden) != 0) line["flags"].push_back("hidden");
             if ((scene.flagsOf(s) & model::flags::kProtected) != 0) line["flags"].push_back("protected");
             if ((scene.flagsOf(s) & model::flags::kWhole) != 0) line["flags"].push_back("whole");
+            addPrefab(line, *opened->workspace->session, scene, s);
             if (scene.detail(s) && !scene.detail(s)->properties.empty()) {
                 std::string text;
                 io::appendJson(text, scene.detail(s)->properties);
@@ -201,8 +161,7 @@ int travel(const fs::path& path, int count, bool back, const io::Chance& chance,
         // The step to be taken back is the present one; the one to be done again becomes it.
         const edit::StepInfo* present = session.history().step(session.history().present());
         const std::string name = present != nullptr ? present->name : "";
-        const std::string scene = present != nullptr ? present->scene : "";
-        if (back && !scene.empty())
+        for (const std::string& scene : present != nullptr && back ? present->scenes : std::vector<std::string>{})
             if (auto loaded = session.scene(scene); !loaded) return io.fail(loaded.error());
         if (Status done = back ? session.undo() : session.redo(); !done) {
             io.err << fmt::format("mellow: {} ({} of {} done)\n", done.error().message, i, count);
@@ -212,8 +171,7 @@ int travel(const fs::path& path, int count, bool back, const io::Chance& chance,
         const edit::StepInfo* now = session.history().step(session.history().present());
         io.out << (back ? "undone: " + name : "redone: " + now->name) << "\n";
     }
-    for (const std::string& scene : session.unsavedScenes())
-        if (Status saved = io::saveScene(*opened->workspace, scene); !saved) code = io.fail(saved.error());
+    if (const int saved = saveAll(*opened->workspace, io); saved != exitCode::kFine) code = saved;
     return code;
 }
 
@@ -276,7 +234,10 @@ int run(const std::vector<std::string>& arguments, io::Chance chance, std::ostre
     auto* listCommand = app.add_subcommand("list", "The objects of a scene, one a line");
     listCommand->add_option("SCENE", path)->required();
     listCommand->add_option("--where", where, "Only those that fit, such as: lantern* kind:Lantern item:bench");
-    listCommand->add_flag("--json", asJson, "A JSON object a line: id, name, parent, kind, item, local, world, flags");
+    listCommand->add_flag(
+        "--json", asJson,
+        "A JSON object a line: id, name, parent, kind, item, local, world, flags; what lies inside an instance "
+        "is flagged “inside”, with what differs");
     listCommand->callback([&] { code = list(path, where, asJson, chance, io); });
 
     auto* validate = app.add_subcommand("validate-file",
@@ -312,6 +273,8 @@ int run(const std::vector<std::string>& arguments, io::Chance chance, std::ostre
     exportCommand->add_option("SCENE", path)->required();
     exportCommand->add_option("--to", target, "The .glb file")->required();
     exportCommand->callback([&] { code = exportTo(path, target, chance, io); });
+
+    addPrefabCommands(app, {chance, io, code});
 
     try {
         std::vector<std::string> reversed(arguments.rbegin(), arguments.rend());

@@ -8,13 +8,14 @@
 #include <unordered_map>
 
 #include "edit/byte_stream.h"
+#include "model/prefab.h"
 
 namespace edit {
 namespace {
 
 // 1 had no unknown keys inside lights, cameras, sun and first view; 2 no bookmarks and saved selections;
-// 3 no tints and arrays.
-constexpr std::uint8_t kVersion = 4;
+// 3 no tints and arrays; 4 no solids, no prefabs, and no head in settings.
+constexpr std::uint8_t kVersion = 5;
 constexpr std::size_t kCompressAbove = 400;
 constexpr std::size_t kLargestPayload = std::size_t{1} << 32;
 
@@ -106,7 +107,8 @@ class Encoder {
     void detail(const model::DetailPtr& d) {
         if (!d) return out_.byte(0);
         out_.byte(static_cast<std::uint8_t>(1 | (d->light ? 2 : 0) | (d->camera ? 4 : 0) | (d->note ? 8 : 0) |
-                                            (d->tint ? 16 : 0) | (d->array ? 32 : 0)));
+                                            (d->tint ? 16 : 0) | (d->array ? 32 : 0) | (d->solid ? 64 : 0) |
+                                            (d->prefab ? 128 : 0)));
         if (d->light) {
             out_.byte(static_cast<std::uint8_t>(d->light->shape));
             vec(d->light->colour);
@@ -122,8 +124,39 @@ class Encoder {
         if (d->note) out_.text(d->note->text);
         if (d->tint) vec(*d->tint);
         if (d->array) array(*d->array);
+        if (d->solid) {
+            out_.byte(static_cast<std::uint8_t>(d->solid->shape));
+            vec(d->solid->size);
+            out_.count(static_cast<std::uint64_t>(d->solid->parts));
+            out_.text(d->solid->unknownKeys);
+        }
+        if (d->prefab) link(*d->prefab);
         map(d->properties);
         out_.text(d->unknownKeys);
+    }
+    void id(base::ObjectId one) { ids({one}); }
+    void record(const model::ObjectRecord& r) {
+        ids({r.id, r.parent, r.before});
+        for (int i = 0; i < 10; ++i) out_.real(lane(r.local, i));
+        name(r.name);
+        name(r.kind);
+        name(r.item);
+        out_.byte(r.flags);
+        detail(r.detail);
+    }
+    void link(const model::PrefabLink& l) {
+        id(l.of);
+        out_.count(l.changed.size());
+        for (const model::Difference& d : l.changed) {
+            out_.count(d.parts);
+            record(d.value);
+            out_.count(d.goneProperties.size());
+            for (const std::string& key : d.goneProperties) out_.text(key);
+        }
+        ids(l.removed);
+        out_.count(l.added.size());
+        for (const model::ObjectRecord& r : l.added) record(r);
+        out_.text(l.unknownKeys);
     }
     void array(const model::Array& a) {
         out_.byte(static_cast<std::uint8_t>(a.shape));
@@ -140,6 +173,9 @@ class Encoder {
             vec(v);
         out_.real(s.sunStrength);
         for (const std::string* keys : {&s.unknownKeys, &s.unknownSunKeys, &s.unknownViewKeys}) out_.text(*keys);
+        out_.byte(s.prefab ? 1 : 0);
+        if (s.prefab)
+            for (const std::string* text : {&s.prefab->name, &s.prefab->folder}) out_.text(*text);
         out_.count(s.bookmarks.size());
         for (const model::Bookmark& b : s.bookmarks) {
             out_.text(b.name);
@@ -321,9 +357,50 @@ class Decoder {
         if ((parts & 8) != 0) d->note.emplace().text = in_.text();
         if ((parts & 16) != 0) d->tint = vec();
         if ((parts & 32) != 0) d->array = array();
+        if ((parts & 64) != 0) {
+            auto& solid = d->solid.emplace();
+            solid.shape = static_cast<model::Solid::Shape>(std::min<std::uint8_t>(in_.byte(), 7));
+            solid.size = vec();
+            solid.parts = static_cast<int>(std::min<std::uint64_t>(in_.count(), 1000));
+            solid.unknownKeys = in_.text();
+        }
+        if ((parts & 128) != 0) d->prefab.link = std::make_shared<const model::PrefabLink>(link());
         d->properties = map(0);
         d->unknownKeys = in_.text();
         return d;
+    }
+    base::ObjectId id() { return ids(1)[0]; }
+    model::ObjectRecord record() {
+        model::ObjectRecord r;
+        const auto three = ids(3);
+        r.id = three[0];
+        r.parent = three[1];
+        r.before = three[2];
+        for (int i = 0; i < 10; ++i) lane(r.local, i) = in_.real();
+        r.name = name();
+        r.kind = name();
+        r.item = name();
+        r.flags = in_.byte();
+        r.detail = detail();
+        return r;
+    }
+    model::PrefabLink link() {
+        if (++depth_ > 100) throw MalformedBytes("instances are nested too deeply");
+        model::PrefabLink l;
+        l.of = id();
+        l.changed.resize(in_.countOf(8));
+        for (model::Difference& d : l.changed) {
+            d.parts = static_cast<std::uint32_t>(in_.count());
+            d.value = record();
+            d.goneProperties.resize(in_.countOf(1));
+            for (std::string& key : d.goneProperties) key = in_.text();
+        }
+        l.removed = ids();
+        l.added.resize(in_.countOf(8));
+        for (model::ObjectRecord& r : l.added) r = record();
+        l.unknownKeys = in_.text();
+        --depth_;
+        return l;
     }
     model::Array array() {
         model::Array a;
@@ -346,6 +423,11 @@ class Decoder {
         s->unknownKeys = in_.text();
         if (version_ > 1)
             for (std::string* keys : {&s->unknownSunKeys, &s->unknownViewKeys}) *keys = in_.text();
+        if (version_ > 4 && in_.byte() != 0) {
+            auto& head = s->prefab.emplace();
+            head.name = in_.text();
+            head.folder = in_.text();
+        }
         if (version_ > 2) {
             s->bookmarks.resize(in_.countOf(1));
             for (model::Bookmark& b : s->bookmarks) {
@@ -445,6 +527,7 @@ class Decoder {
 
     ByteReader in_;
     std::uint8_t version_ = kVersion;
+    int depth_ = 0;
     std::vector<base::Name> names_;
 };
 

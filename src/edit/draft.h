@@ -1,6 +1,8 @@
 #pragma once
 // An open edit. Verbs write through it, so that everyone sees the scene change at once; commit() makes it one
 // history step; leaving scope without it restores every byte. One is open at a time: a second one refuses.
+// What lies inside an instance is written like anything else: it becomes a difference of the instance, or, while
+// its definition is edited in place (Session::editDefinitionOf), a change of the definition.
 #include <span>
 #include <string>
 #include <vector>
@@ -21,7 +23,11 @@ class Draft {
     const base::Status& state() const { return state_; }
     Session& session() { return session_; }
     const model::Scene& scene() const { return open_->scene; }
+    /// Is it held by the document that a change of it would be written to, and not something inside an instance there?
+    bool isOwn(base::ObjectId id) const;
     void rename(std::string name) { name_ = std::move(name); }
+    /// What is written from now on goes to another scene or definition, within the same step. Errors: of reading it.
+    base::Status turnTo(const std::string& document);
 
     // Each verb changes the scene at once, or refuses and leaves it as it was. Ids must exist.
     base::Status create(std::span<const model::ObjectRecord> objects);
@@ -32,7 +38,7 @@ class Draft {
                            std::span<const base::Name> values);
     base::Status setFlags(std::span<const base::ObjectId> ids, std::span<const std::uint8_t> values);
     base::Status setDetails(std::span<const base::ObjectId> ids, std::span<const model::DetailPtr> values);
-    /// One after the other; local transforms stay.
+    /// One after the other; local transforms stay. What a definition holds cannot leave its instance.
     base::Status moveInTree(std::span<const base::ObjectId> ids, std::span<const model::TreePlace> places);
     base::Status setSettings(const model::SceneSettings& settings);
 
@@ -42,15 +48,37 @@ class Draft {
     void rollback();
 
   private:
+    /// Where what is written to an object goes.
+    struct Route {
+        enum class To { Own, Inside, Definition } to = To::Own;
+        base::ObjectId instance;  ///< inside which, or whose definition is edited
+        friend bool operator==(const Route&, const Route&) = default;
+    };
+    Route routeOf(model::Slot slot) const;
+    Route routeBelow(model::Slot parent) const;
+
+    template <class Value, class Own, class Again, class Modify>
+    base::Status routed(std::span<const base::ObjectId> ids, std::span<const Value> values, std::uint32_t parts,
+                        const Own& own, const Again& again, const Modify& modify);
+    base::Status inDefinition(base::ObjectId instance, const std::function<base::Status()>& write);
+
     base::Status write(model::Change change);
+    base::Status writeTransforms(std::span<const base::ObjectId> ids, std::span<const base::Transform> values);
+    base::Status writeDetails(std::span<const base::ObjectId> ids, std::span<const model::DetailPtr> values);
+    base::Status writeRemoval(const std::vector<base::ObjectId>& tops);
+    base::Status writeMoves(std::span<const base::ObjectId> ids, std::span<const model::TreePlace> places);
+    base::Status moveOne(base::ObjectId id, const model::TreePlace& place);
+    base::Status refuseCircle(const model::DetailPtr& detail) const;
+    template <class T>
+    T* lastChange();
     void dropWhatChangedNothing();
 
     Session& session_;
     Session::Open* open_ = nullptr;
-    std::string name_;
+    std::string main_, name_;
     base::Status state_;
     bool active_ = false;
-    std::vector<model::Change> changes_;
+    std::vector<model::ChangeSet> sets_;
     std::vector<base::ObjectId> selectionBefore_;
 };
 

@@ -4,6 +4,19 @@
 
 namespace edit {
 
+const std::string& StepInfo::scene() const {
+    static const std::string none;
+    return scenes.empty() ? none : scenes.front();
+}
+
+bool StepInfo::touches(const std::string& document) const {
+    return std::find(scenes.begin(), scenes.end(), document) != scenes.end();
+}
+
+void StepInfo::touch(const std::string& document, bool first) {
+    if (!touches(document)) scenes.insert(first ? scenes.begin() : scenes.end(), document);
+}
+
 History::History(std::vector<StepInfo> steps, StepId present, std::unordered_map<StepId, StepId> redoChild)
     : steps_(std::move(steps)), redoChild_(std::move(redoChild)), present_(present) {
     for (std::size_t i = 0; i < steps_.size(); ++i) index_[steps_[i].id] = i;
@@ -58,7 +71,7 @@ History::Path History::path(StepId from, StepId to) const {
 
 StepId History::lastTouch(StepId at, const std::string& scene) const {
     for (const StepInfo* info = step(at); info != nullptr; info = step(info->parent))
-        if (info->scene == scene) return info->id;
+        if (info->touches(scene)) return info->id;
     return kRoot;
 }
 

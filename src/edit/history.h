@@ -14,11 +14,16 @@ constexpr StepId kRoot = 0;  ///< the state before the first step
 struct StepInfo {
     StepId id = kRoot;
     StepId parent = kRoot;
-    std::string name;         ///< "Move 3 objects"
-    std::string scene;        ///< the scene it changed
-    std::int64_t timeMs = 0;  ///< since 1970, UTC
-    std::size_t rows = 0;     ///< how many object changes it holds
-    bool barrier = false;     ///< the scene was changed outside here: nothing before can be undone
+    std::string name;                 ///< "Move 3 objects"
+    std::vector<std::string> scenes;  ///< those it changed, definitions too; the one worked in first
+    std::int64_t timeMs = 0;          ///< since 1970, UTC
+    std::size_t rows = 0;             ///< how many object changes it holds
+    bool barrier = false;             ///< the scene was changed outside here: nothing before can be undone
+
+    /// The scene worked in; empty when it changed none.
+    const std::string& scene() const;
+    bool touches(const std::string& document) const;
+    void touch(const std::string& document, bool first = false);
 };
 
 class History {

@@ -72,6 +72,17 @@ class Statement {
     sqlite3_stmt* raw_ = nullptr;
 };
 
+/// The scenes of a step stand in one column, a line each.
+std::vector<std::string> lines(const std::string& text) {
+    std::vector<std::string> all;
+    for (std::size_t at = 0; at < text.size();) {
+        const std::size_t end = std::min(text.find('\n', at), text.size());
+        all.push_back(text.substr(at, end - at));
+        at = end + 1;
+    }
+    return all;
+}
+
 struct CloseDatabase {
     void operator()(sqlite3* db) const { sqlite3_close(db); }
 };
@@ -120,10 +131,11 @@ struct Ledger::Body {
     Status write(const StepInfo& info, std::string_view bytes) {
         return transact("keep this step", [&] {
             const std::string present = std::to_string(info.id);
+            const std::string scenes = fmt::format("{}", fmt::join(info.scenes, "\n"));
             return insertStep->bind(1, info.id)
                        .bind(2, info.parent)
                        .bind(3, info.name)
-                       .bind(4, info.scene)
+                       .bind(4, scenes)
                        .bind(5, info.timeMs)
                        .bind(6, static_cast<std::int64_t>(info.rows))
                        .bind(7, info.barrier ? 1 : 0)
@@ -211,8 +223,8 @@ base::Result<History> Ledger::history() const {
     std::vector<StepInfo> steps;
     Statement all(db, "SELECT id,parent,name,scene,time,row_count,barrier FROM steps ORDER BY id");
     while (all.row()) {
-        StepInfo info{all.number(0),     all.number(1), all.text(2),
-                      all.text(3),       all.number(4), static_cast<std::size_t>(all.number(5)),
+        StepInfo info{all.number(0),      all.number(1), all.text(2),
+                      lines(all.text(3)), all.number(4), static_cast<std::size_t>(all.number(5)),
                       all.number(6) != 0};
         if (info.parent >= info.id || info.parent < 0)
             return fail(ErrorCode::BadInput, fmt::format("{}: step {} has no valid parent.", body_->file, info.id));

@@ -30,6 +30,23 @@ Status SceneWriter::checkAll(const std::vector<ObjectId>& ids) const {
 }
 
 Status SceneWriter::create(const model::ObjectRecord& record, SceneDelta& delta) {
+    // One that lay inside an instance comes to be by itself.
+    if (const Slot held = scene_.find(record.id); deferred_ && held != kNoSlot)
+        if (const Slot around = scene_.instanceAround(held); around != kNoSlot) {
+            waiting_.insert(scene_.id(around));
+            const auto all = scene_.subtree(held);
+            for (std::size_t i = all.size(); i-- > 0;) (void)removeRow(scene_.id(all[i]), delta);
+        }
+    if (Status made = createRow(record, delta); !made) return made;
+    if (!record.detail || !record.detail->prefab) return {};
+    const Slot slot = scene_.find(record.id);
+    note(slot);
+    Status filled = refreshInstance(slot, delta);
+    if (!filled) (void)remove(record.id, delta);
+    return filled;
+}
+
+Status SceneWriter::createRow(const model::ObjectRecord& record, SceneDelta& delta) {
     if (!record.id) return fail(ErrorCode::BadInput, "An object without an id cannot be created.");
     if (scene_.find(record.id) != kNoSlot)
         return fail(ErrorCode::BadInput, fmt::format("Object {} exists already.", base::toText(record.id)));
@@ -64,6 +81,8 @@ Status SceneWriter::create(const model::ObjectRecord& record, SceneDelta& delta)
     scene_.local_.edit(slot) = record.local;
     scene_.label_.edit(slot) = {record.name, record.kind, record.item, record.flags};
     if (record.detail || scene_.detail_[slot]) scene_.detail_.edit(slot) = record.detail;
+    if (record.detail && record.detail->solid && sources_.solid)
+        scene_.label_.edit(slot).item = sources_.solid(*record.detail->solid);
     scene_.link(slot, parent, before);
     ++scene_.count_;
     refreshOwn(slot);
@@ -72,6 +91,15 @@ Status SceneWriter::create(const model::ObjectRecord& record, SceneDelta& delta)
 }
 
 Status SceneWriter::remove(ObjectId id, SceneDelta& delta) {
+    const Slot slot = scene_.find(id);
+    if (slot != kNoSlot && scene_.isInstance(slot)) {
+        emptyInstance(slot, delta);
+        forget(slot);
+    }
+    return removeRow(id, delta);
+}
+
+Status SceneWriter::removeRow(ObjectId id, SceneDelta& delta) {
     auto slot = slotOf(id);
     if (!slot) return tl::unexpected(slot.error());
     if (scene_.firstChild(*slot) != kNoSlot)
@@ -149,13 +177,36 @@ Status SceneWriter::applyRows(const model::SetFlags& change, Direction direction
 
 Status SceneWriter::applyRows(const model::SetDetails& change, Direction direction, SceneDelta& delta) {
     if (Status known = checkAll(change.ids); !known) return known;
-    const auto& values = direction == Direction::Forward ? change.after : change.before;
-    for (std::size_t i = 0; i < values.size(); ++i) {
-        const Slot slot = scene_.find(change.ids[i]);
-        scene_.detail_.edit(slot) = values[i];
-        delta.detailed.push_back(slot);
+    const bool forward = direction == Direction::Forward;
+    for (std::size_t i = 0; i < change.ids.size(); ++i) {
+        Status done = setDetail(scene_.find(change.ids[i]), forward ? change.after[i] : change.before[i], delta);
+        if (done) continue;
+        for (++i; i-- > 0;)
+            (void)setDetail(scene_.find(change.ids[i]), forward ? change.before[i] : change.after[i], delta);
+        return done;
     }
     return {};
+}
+
+Status SceneWriter::setDetail(Slot slot, const model::DetailPtr& detail, SceneDelta& delta) {
+    const model::DetailPtr old = scene_.detail(slot);
+    const model::PrefabFacet none;
+    const bool relinked = !((old ? old->prefab : none) == (detail ? detail->prefab : none));
+    if (relinked && old && old->prefab) {
+        if (!detail || !detail->prefab) emptyInstance(slot, delta);
+        forget(slot);
+    }
+    scene_.detail_.edit(slot) = detail;
+    delta.detailed.push_back(slot);
+    const bool hadSolid = old && old->solid, hasSolid = detail && detail->solid;
+    if ((hadSolid || hasSolid) && sources_.solid) {
+        scene_.label_.edit(slot).item = hasSolid ? sources_.solid(*detail->solid) : base::Name{};
+        refreshOwn(slot);
+        delta.moved.push_back(slot);
+    }
+    if (!relinked || !detail || !detail->prefab) return {};
+    note(slot);
+    return refreshInstance(slot, delta);
 }
 
 Status SceneWriter::place(ObjectId id, const model::TreePlace& place) {
@@ -207,7 +258,7 @@ void SceneWriter::refreshOwn(Slot slot) {
     const Slot parent = scene_.parent(slot);
     const base::Affine world = parent == kNoSlot ? own : scene_.world(parent) * own;
     scene_.world_.edit(slot) = world;
-    const model::Item* item = library_.item(scene_.item(slot));
+    const model::Item* item = sources_.library.item(scene_.item(slot));
     scene_.bounds_.edit(slot) = item != nullptr ? base::mapped(item->bounds, world) : base::Aabb{};
 }
 
@@ -248,7 +299,8 @@ model::Scene buildScene(std::string name, std::shared_ptr<const base::NameTable>
                         const model::SceneSettings& settings, std::vector<model::ObjectRecord>& objects,
                         base::Progress& progress) {
     model::Scene scene(std::move(name), std::move(names));
-    SceneWriter writer(scene, library);
+    const Sources sources{library, nullptr, nullptr};
+    SceneWriter writer(scene, sources);
     SceneDelta unheard;
     const auto shared = std::make_shared<const model::SceneSettings>(settings);
     (void)writer.applyRows(model::SetSettings{shared, shared}, Direction::Forward, unheard);
@@ -256,7 +308,7 @@ model::Scene buildScene(std::string name, std::shared_ptr<const base::NameTable>
     constexpr std::size_t kAtOnce = 4096;
     for (std::size_t i = 0; i < objects.size() && !progress.cancelled(); ++i) {
         objects[i].before = {};
-        (void)writer.create(objects[i], unheard);
+        (void)writer.createRow(objects[i], unheard);
         if (i % kAtOnce == 0) progress.add(kBuildShare * kAtOnce / static_cast<double>(objects.size() + kAtOnce));
     }
     return scene;

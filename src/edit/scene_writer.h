@@ -1,17 +1,28 @@
 #pragma once
 // The one place that writes scenes. Applying a change forwards or backwards is the same code on the same
 // value. Only Session, Draft and buildScene can make a writer, so nothing outside this room can change a scene.
+#include <functional>
 #include <memory>
+#include <set>
+#include <unordered_set>
 #include <vector>
 
 #include "base/progress.h"
 #include "base/result.h"
 #include "edit/delta.h"
 #include "model/change.h"
+#include "model/prefab.h"
 
 namespace edit {
 
 enum class Direction { Forward, Backward };
+
+/// What a scene's rows follow from besides their own fields.
+struct Sources {
+    const model::Library& library;
+    const model::Definitions* definitions = nullptr;       ///< null: instances stay empty
+    std::function<base::Name(const model::Solid&)> solid;  ///< the item a solid shows; none: nothing is seen of it
+};
 
 class SceneWriter {
   public:
@@ -27,7 +38,7 @@ class SceneWriter {
     friend class Draft;
     friend model::Scene buildScene(std::string, std::shared_ptr<const base::NameTable>, const model::Library&,
                                    const model::SceneSettings&, std::vector<model::ObjectRecord>&, base::Progress&);
-    SceneWriter(model::Scene& scene, const model::Library& library) : scene_(scene), library_(library) {}
+    SceneWriter(model::Scene& scene, const Sources& sources) : scene_(scene), sources_(sources) {}
 
     base::Status applyRows(const model::Existence&, Direction, SceneDelta&);
     base::Status applyRows(const model::SetTransforms&, Direction, SceneDelta&);
@@ -40,7 +51,28 @@ class SceneWriter {
     base::Status checkAll(const std::vector<base::ObjectId>& ids) const;
     base::Result<model::Slot> slotOf(base::ObjectId id) const;
     base::Status create(const model::ObjectRecord& record, SceneDelta& delta);
+    base::Status createRow(const model::ObjectRecord& record, SceneDelta& delta);
     base::Status remove(base::ObjectId id, SceneDelta& delta);
+    base::Status removeRow(base::ObjectId id, SceneDelta& delta);
+    base::Status setDetail(model::Slot slot, const model::DetailPtr& detail, SceneDelta& delta);
+
+    // Instances that the scene itself holds, by prefab; what lies inside follows from link and definition.
+    void note(model::Slot instance);
+    void forget(model::Slot instance);
+    /// While several changes are applied that only together make sense, what lies inside instances waits: each that is
+    /// touched is brought in line by settle().
+    void defer() { deferred_ = true; }
+    void settle(SceneDelta& delta);
+    /// Everything a scene just read lacks: what lies inside its instances, and the meshes of solids.
+    void fill(SceneDelta& delta);
+    /// Errors: BadInput when an object that belongs inside stands elsewhere in the scene (it is then left out).
+    base::Status refreshInstance(model::Slot instance, SceneDelta& delta);
+    /// All instances of `prefab`. `touched`: the objects of the definition that differ, when no object came, went or
+    /// was put elsewhere; null: anything may have.
+    void refreshInstancesOf(base::ObjectId prefab, const std::vector<base::ObjectId>* touched, SceneDelta& delta);
+    void emptyInstance(model::Slot instance, SceneDelta& delta);
+    base::Status bringInto(model::Slot instance, const std::vector<model::ObjectRecord>& wanted, SceneDelta& delta);
+    bool writeFields(model::Slot slot, const model::ObjectRecord& record, SceneDelta& delta);
     base::Status place(base::ObjectId id, const model::TreePlace& place);
     void refreshOwn(model::Slot slot);
     void refreshBelow(model::Slot top, SceneDelta& delta);
@@ -48,7 +80,10 @@ class SceneWriter {
     void refreshMoved(const std::vector<model::Slot>& tops, SceneDelta& delta);
 
     model::Scene& scene_;
-    const model::Library& library_;
+    const Sources& sources_;
+    std::unordered_map<base::ObjectId, std::unordered_set<base::ObjectId>> instances_;
+    bool deferred_ = false;
+    std::set<base::ObjectId> waiting_;  // instances that are not what they should be yet
     std::vector<std::uint32_t> marks_;  // scratch by slot: marked in which round
     std::uint32_t round_ = 0;
 };

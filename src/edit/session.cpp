@@ -29,7 +29,8 @@ Session::Session(model::Project project, std::unique_ptr<Ledger> ledger, Surroun
     : project_(std::move(project)),
       ledger_(std::move(ledger)),
       around_(std::move(surroundings)),
-      random_(around_.seed) {}
+      random_(around_.seed),
+      sources_{project_.library, &definitions_, [this](const model::Solid& solid) { return solidItem(solid); }} {}
 
 Session::~Session() = default;
 
@@ -40,6 +41,7 @@ Result<std::unique_ptr<Session>> Session::open(model::Project project, std::uniq
     if (!history) return tl::unexpected(history.error());
     session->history_ = std::move(*history);
     session->saves_ = session->ledger_->saves();
+    if (Status opened = session->openDefinitions(); !opened) return tl::unexpected(opened.error());
     return session;
 }
 
@@ -57,10 +59,13 @@ Result<StepId> Session::heldStep(const std::string& scene, const LoadedScene& lo
         if (same && (mark->step == kRoot || history_.step(mark->step) != nullptr)) return mark->step;
     }
     const StepId touched = history_.lastTouch(history_.present(), scene);
+    const bool madeHere =
+        std::none_of(saves_.begin(), saves_.end(), [&](const SaveMark& m) { return m.scene == scene && m.hash != 0; });
+    if (loaded.hash == 0 && madeHere && model::prefabOf(scene)) return kRoot;  // a definition that was never saved
     if (touched == kRoot) {
         SaveMark mark{scene, kRoot, loaded.hash, loaded.size, 0};
         bool anyTouch = false;
-        for (const StepInfo& info : history_.steps()) anyTouch = anyTouch || info.scene == scene;
+        for (const StepInfo& info : history_.steps()) anyTouch = anyTouch || info.touches(scene);
         if (!anyTouch && readOnlyReason_.empty())
             if (Status noted = ledger_->addSave(mark); !noted) return tl::unexpected(noted.error());
         saves_.push_back(mark);
@@ -73,7 +78,7 @@ Result<StepId> Session::heldStep(const std::string& scene, const LoadedScene& lo
     StepInfo info{history_.nextId(),
                   history_.present(),
                   fmt::format("{} changed outside", scene),
-                  scene,
+                  {scene},
                   around_.nowMs(),
                   0,
                   true};
@@ -93,9 +98,11 @@ Result<Session::Open*> Session::openScene(const std::string& name) {
     if (!loaded) return tl::unexpected(loaded.error());
     auto held = heldStep(name, *loaded);
     if (!held) return tl::unexpected(held.error());
-    auto open = std::make_unique<Open>(std::move(loaded->scene), project_.library);
+    auto open = std::make_unique<Open>(std::move(loaded->scene), sources_);
     open->saved = *held;
     if (Status done = bringToPresent(*open, *held); !done) return tl::unexpected(done.error());
+    SceneDelta unheard;
+    if (!model::prefabOf(name)) open->writer.fill(unheard);  // definitions: all at once, see openDefinitions
     Open* result = open.get();
     scenes_[name] = std::move(open);
     return result;
@@ -104,11 +111,14 @@ Result<Session::Open*> Session::openScene(const std::string& name) {
 Status Session::bringToPresent(Open& open, StepId held) {
     const History::Path path = history_.path(held, history_.present());
     SceneDelta unheard;
+    open.writer.defer();
     auto apply = [&](StepId id, Direction direction) -> Status {
-        if (history_.step(id)->scene != open.scene.name()) return {};
+        if (!history_.step(id)->touches(open.scene.name())) return {};
         auto step = data(id);
         if (!step) return tl::unexpected(step.error());
-        for (const model::ChangeSet& set : (*step)->changes) {
+        const auto& sets = (*step)->changes;
+        for (std::size_t k = 0; k < sets.size(); ++k) {
+            const model::ChangeSet& set = sets[direction == Direction::Forward ? k : sets.size() - 1 - k];
             if (set.scene != open.scene.name()) continue;
             const std::size_t n = set.changes.size();
             for (std::size_t i = 0; i < n; ++i) {
@@ -148,11 +158,14 @@ Status Session::applyStep(StepId id, Direction direction, std::map<std::string, 
     auto step = data(id);
     if (!step) return tl::unexpected(step.error());
     const auto kept = *step;  // stays whole while others are loaded
-    for (const model::ChangeSet& set : kept->changes) {
+    const auto& sets = kept->changes;
+    for (std::size_t k = 0; k < sets.size(); ++k) {
+        const model::ChangeSet& set = sets[direction == Direction::Forward ? k : sets.size() - 1 - k];
         auto open = openScene(set.scene);
         if (!open) return tl::unexpected(open.error());
         SceneDelta& delta = deltas[set.scene];
         delta.scene = set.scene;
+        (*open)->writer.defer();
         const std::size_t n = set.changes.size();
         for (std::size_t i = 0; i < n; ++i) {
             const bool forward = direction == Direction::Forward;
@@ -205,8 +218,14 @@ Status Session::jumpTo(StepId step) {
     for (std::size_t i = 0; going && i < path.forward.size(); ++i)
         going = go(path.forward[i], Direction::Forward, path.forward[i]);
     Status kept = ledger_->setPresent(history_);
+    std::vector<std::string> changed;
+    for (const auto& [name, delta] : deltas) changed.push_back(name);
+    tell(std::move(deltas));
+    refreshPrefabItems(changed);
     selection_ = existing(selection_);
-    for (const auto& [name, delta] : deltas) sceneChanged.tell(delta);
+    if (const StepInfo* last = path.forward.empty() ? history_.step(path.back.empty() ? kRoot : path.back.back())
+                                                    : history_.step(path.forward.back()))
+        travelled.tell(last->scene());
     historyChanged.tell();
     selectionChanged.tell();
     return outcome ? kept : outcome;
@@ -274,8 +293,10 @@ StepId Session::savedStep(const std::string& scene) const {
 
 void Session::adoptScene(model::Scene scene) {
     const std::string name = scene.name();
-    auto open = std::make_unique<Open>(std::move(scene), project_.library);
+    auto open = std::make_unique<Open>(std::move(scene), sources_);
     open->saved = -1;
+    SceneDelta unheard;
+    open->writer.fill(unheard);
     scenes_[name] = std::move(open);
     auto& names = project_.sceneNames;
     if (std::find(names.begin(), names.end(), name) == names.end()) {

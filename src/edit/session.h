@@ -4,6 +4,7 @@
 #include <functional>
 #include <map>
 #include <memory>
+#include <set>
 
 #include "base/id.h"
 #include "edit/delta.h"
@@ -25,6 +26,8 @@ struct LoadedScene {
 /// What a session is given from outside: it asks for neither time, nor chance, nor files by itself.
 struct Surroundings {
     std::function<base::Result<LoadedScene>(const model::Project&, const std::string& scene)> loadScene;
+    /// What a solid shows, as an item under this name; null: nothing.
+    std::function<model::Item(const model::Solid&, base::Name key)> makeSolid;
     std::function<std::int64_t()> nowMs;
     std::uint64_t seed = 1;
 };
@@ -47,6 +50,20 @@ class Session {
     /// lacks.
     base::Result<const model::Scene*> scene(const std::string& name);
     bool isLoaded(const std::string& name) const { return scenes_.contains(name); }
+
+    /// The prefabs that exist. Their scenes are scene(model::definitionKey(id)).
+    const model::Definitions& definitions() const { return definitions_; }
+    /// What people call it; "a missing prefab" if it is none.
+    std::string prefabName(base::ObjectId prefab) const;
+    /// The prefab of that name; zero: none.
+    base::ObjectId prefabNamed(std::string_view name) const;
+    /// A new, empty definition. It exists once a draft gives its settings a head.
+    base::ObjectId newDefinition();
+    /// While set, what is written to objects inside this instance goes to its definition. Zero: to the instance.
+    void editDefinitionOf(base::ObjectId instance) { definitionEditedAt_ = instance; }
+    base::ObjectId definitionEditedAt() const { return definitionEditedAt_; }
+    /// Those of a prefab that a loaded scene itself holds, also when a difference added them further in.
+    std::vector<base::ObjectId> instancesOf(base::ObjectId prefab, const std::string& scene) const;
 
     /// Why nothing may be changed; empty when it may.
     const std::string& readOnlyReason() const { return readOnlyReason_; }
@@ -85,13 +102,16 @@ class Session {
     base::Status flush() { return ledger_->flush(); }
 
     Signal<const SceneDelta&> sceneChanged;
+    Signal<> libraryChanged;
+    /// One went through the history, and came by a step of this scene last.
+    Signal<const std::string&> travelled;
     Signal<> historyChanged;
     Signal<> selectionChanged;
 
   private:
     friend class Draft;
     struct Open {
-        explicit Open(model::Scene s, const model::Library& library) : scene(std::move(s)), writer(scene, library) {}
+        explicit Open(model::Scene s, const Sources& sources) : scene(std::move(s)), writer(scene, sources) {}
         model::Scene scene;
         SceneWriter writer;
         StepId saved = kRoot;
@@ -99,6 +119,15 @@ class Session {
 
     Session(model::Project project, std::unique_ptr<Ledger> ledger, Surroundings surroundings);
     base::Result<Open*> openScene(const std::string& name);
+    base::Status openDefinitions();
+    void syncDefinition(const std::string& key);
+    int level(base::ObjectId prefab, std::set<base::ObjectId>& onTheWay) const;
+    /// Brings the instances of changed definitions in line, and tells everyone.
+    void tell(std::map<std::string, SceneDelta> deltas);
+    void tell(SceneDelta delta);
+    void spread(std::map<std::string, SceneDelta>& deltas);
+    void refreshPrefabItems(const std::vector<std::string>& documents);
+    base::Name solidItem(const model::Solid& solid);
     base::Status bringToPresent(Open& open, StepId held);
     base::Result<StepId> heldStep(const std::string& scene, const LoadedScene& loaded);
     base::Result<std::shared_ptr<const StepData>> data(StepId id);
@@ -112,7 +141,10 @@ class Session {
     Surroundings around_;
     History history_;
     base::Random random_;
+    model::Definitions definitions_;
+    Sources sources_;
     std::map<std::string, std::unique_ptr<Open>> scenes_;
+    base::ObjectId definitionEditedAt_;
     std::vector<SaveMark> saves_;
     std::vector<base::ObjectId> selection_;
     std::vector<std::string> remarks_;

@@ -10,8 +10,9 @@ std::string copyText(const model::Scene& scene, std::span<const base::ObjectId> 
     for (base::ObjectId id : ids) {
         const model::Slot top = scene.find(id);
         if (top == model::kNoSlot) continue;
-        for (model::Slot s : scene.subtree(top)) {
+        for (model::Slot s : scene.ownSubtree(top)) {
             model::ObjectRecord record = scene.record(s);
+            record.before = {};
             if (s == top) {
                 record.parent = {};
                 record.local = base::toTransform(scene.world(s));

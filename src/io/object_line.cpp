@@ -3,11 +3,13 @@
 #include <fmt/format.h>
 #include <simdjson.h>
 
+#include <algorithm>
 #include <charconv>
 #include <cmath>
 
 #include "base/text.h"
 #include "io/value_json.h"
+#include "model/prefab.h"
 
 namespace io {
 namespace {
@@ -214,8 +216,8 @@ namespace {
 /// Reads members of a parsed line, noting what is not as expected.
 class Members {
   public:
-    Members(std::vector<Damage>& damage, const std::string& file, int line)
-        : damage_(damage), file_(file), line_(line) {}
+    Members(std::vector<Damage>& damage, const std::string& file, int line, base::NameTable& names)
+        : damage_(damage), file_(file), line_(line), names_(names) {}
 
     void note(std::string_view key, std::string message) {
         damage_.push_back({file_, line_, std::string(key), std::move(message)});
@@ -376,10 +378,203 @@ class Members {
         }
     }
 
+    void solid(dom::element e, model::Solid& out) {
+        dom::object object;
+        if (e.get(object) != simdjson::SUCCESS) return wrongType("solid", e, "an object");
+        for (auto [key, value] : object) {
+            if (key == "shape") {
+                std::string shape;
+                if (!text("solid.shape", value, shape)) continue;
+                constexpr auto names = solidNames();
+                const auto* place = std::find(names.begin(), names.end(), shape);
+                if (place != names.end())
+                    out.shape = static_cast<model::Solid::Shape>(place - names.begin());
+                else
+                    note("solid.shape",
+                         fmt::format("“{}” is unknown; {} was expected.", shape, fmt::join(names, ", ")));
+            } else if (key == "size") {
+                base::Vec3 size{1.0};
+                if (!vector("solid.size", value, size, 3)) continue;
+                if (glm::all(glm::greaterThan(size, base::Vec3(0.0))) && glm::all(glm::lessThan(size, base::Vec3(1e5))))
+                    out.size = size;
+                else
+                    note("solid.size", "Holds a size of nothing or beyond 100 km; metres above 0 were expected.");
+            } else if (key == "parts") {
+                double parts = out.parts;
+                number("solid.parts", value, 0, 1000, parts);
+                out.parts = static_cast<int>(parts);
+            } else
+                appendUnknown(out.unknownKeys, key, value);
+        }
+    }
+    void flags(std::string_view key, dom::element e, std::uint8_t& out) {
+        dom::object object;
+        if (e.get(object) != simdjson::SUCCESS) return wrongType(key, e, "an object");
+        for (auto [name, value] : object)
+            if (!oneFlag(name, value, out)) note(key, fmt::format("“{}” is unknown.", name));
+    }
+    bool oneFlag(std::string_view key, dom::element e, std::uint8_t& out) {
+        if (key == "hidden")
+            flag(key, e, model::flags::kHidden, out);
+        else if (key == "protected")
+            flag(key, e, model::flags::kProtected, out);
+        else if (key == "whole")
+            flag(key, e, model::flags::kWhole, out);
+        else
+            return false;
+        return true;
+    }
+    void name(std::string_view key, dom::element e, base::Name& out) {
+        std::string value;
+        if (text(key, e, value)) out = names_.intern(value);
+    }
+    bool facet(std::string_view key, dom::element e, model::Detail& out) {
+        if (key == "array")
+            array(e, out.array.emplace());
+        else if (key == "tint")
+            tint(e, out.tint);
+        else if (key == "light")
+            light(e, out.light.emplace());
+        else if (key == "camera")
+            camera(e, out.camera.emplace());
+        else if (key == "solid")
+            solid(e, out.solid.emplace());
+        else if (key == "note") {
+            std::string words;
+            if (text(key, e, words)) out.note = model::Note{words};
+        } else
+            return false;
+        return true;
+    }
+    /// All of an object, as a line or as one that an instance adds.
+    void object(dom::object members, model::ObjectRecord& out) {
+        model::Detail detail;
+        for (auto [key, value] : members) {
+            if (key == "id")
+                id(key, value, out.id);
+            else if (key == "parent")
+                id(key, value, out.parent);
+            else if (key == "before")
+                id(key, value, out.before);
+            else if (key == "name" || key == "kind" || key == "item")
+                name(key, value, key == "name" ? out.name : key == "kind" ? out.kind : out.item);
+            else if (key == "position" || key == "rotation" || key == "scale")
+                pose(key, value, out.local);
+            else if (oneFlag(key, value, out.flags) || facet(key, value, detail))
+                continue;
+            else if (key == "prefab")
+                prefab(value, detail.prefab);
+            else if (key == "properties") {
+                if (!value.is<dom::object>())
+                    wrongType(key, value, "an object");
+                else
+                    detail.properties = std::get<model::ValueMap>(toValue(value).data);
+            } else
+                appendUnknown(detail.unknownKeys, key, value);
+        }
+        if (!detail.empty()) out.detail = std::make_shared<const model::Detail>(std::move(detail));
+    }
+    void prefab(dom::element e, model::PrefabFacet& out) {
+        dom::object object;
+        if (e.get(object) != simdjson::SUCCESS) return wrongType("prefab", e, "an object");
+        auto link = std::make_shared<model::PrefabLink>();
+        for (auto [key, value] : object) {
+            if (key == "of")
+                id("prefab.of", value, link->of);
+            else if (key == "changed")
+                eachObject("prefab.changed", value, [&](dom::object one) { difference(one, *link); });
+            else if (key == "added")
+                eachObject("prefab.added", value, [&](dom::object one) {
+                    Members::object(one, link->added.emplace_back());
+                    if (link->added.back().id) return;
+                    note("prefab.added", "Has an object without an id.");
+                    link->added.pop_back();
+                });
+            else if (key == "removed") {
+                dom::array list;
+                if (value.get(list) != simdjson::SUCCESS) {
+                    wrongType("prefab.removed", value, "a list");
+                    continue;
+                }
+                for (dom::element one : list) id("prefab.removed", one, link->removed.emplace_back());
+                std::sort(link->removed.begin(), link->removed.end());
+            } else
+                appendUnknown(link->unknownKeys, key, value);
+        }
+        if (!link->of) return note("prefab.of", "Is missing; the id of a prefab was expected.");
+        out.link = std::move(link);
+    }
+
   private:
+    template <class F>
+    void eachObject(std::string_view key, dom::element e, const F& take) {
+        dom::array list;
+        if (e.get(list) != simdjson::SUCCESS) return wrongType(key, e, "a list");
+        for (dom::element one : list) {
+            dom::object object;
+            if (one.get(object) == simdjson::SUCCESS)
+                take(object);
+            else
+                wrongType(key, one, "an object");
+        }
+    }
+    void difference(dom::object members, model::PrefabLink& link) {
+        namespace part = model::part;
+        constexpr std::pair<std::string_view, std::uint32_t> kParts[] = {
+            {"parent", part::kPlace},      {"before", part::kPlace},
+            {"name", part::kName},         {"kind", part::kKind},
+            {"item", part::kItem},         {"position", part::kPosition},
+            {"rotation", part::kRotation}, {"scale", part::kSize},
+            {"flags", part::kFlags},       {"light", part::kLight},
+            {"camera", part::kCamera},     {"note", part::kNote},
+            {"tint", part::kTint},         {"array", part::kArray},
+            {"solid", part::kSolid},       {"properties", part::kProperties}};
+        model::Difference d;
+        model::Detail detail;
+        for (auto [key, value] : members) {
+            if (key == "id") {
+                id("prefab.changed.id", value, d.value.id);
+                continue;
+            }
+            const auto* place = std::find_if(std::begin(kParts), std::end(kParts),
+                                             [&, wanted = key](const auto& p) { return p.first == wanted; });
+            if (place == std::end(kParts)) {
+                note("prefab.changed", fmt::format("“{}” is no part of an object that can differ.", key));
+                continue;
+            }
+            d.parts |= place->second;
+            if (value.is_null()) continue;
+            if (key == "parent" || key == "before")
+                id(key, value, key == "parent" ? d.value.parent : d.value.before);
+            else if (key == "name" || key == "kind" || key == "item")
+                name(key, value, key == "name" ? d.value.name : key == "kind" ? d.value.kind : d.value.item);
+            else if ((place->second & part::kPose) != 0)
+                pose(key, value, d.value.local);
+            else if (key == "flags")
+                flags(key, value, d.value.flags);
+            else if (key == "properties")
+                properties(value, detail, d);
+            else
+                facet(key, value, detail);
+        }
+        if (!detail.empty()) d.value.detail = std::make_shared<const model::Detail>(std::move(detail));
+        if (!d.value.id) return note("prefab.changed.id", "Is missing; the id of an object was expected.");
+        model::put(link, std::move(d), part::kAll);
+    }
+    void properties(dom::element e, model::Detail& detail, model::Difference& d) {
+        dom::object object;
+        if (e.get(object) != simdjson::SUCCESS) return wrongType("properties", e, "an object");
+        for (auto [key, value] : object)
+            if (value.is_null())
+                d.goneProperties.emplace_back(key);
+            else
+                detail.properties.emplace_back(std::string(key), toValue(value));
+    }
+
     std::vector<Damage>& damage_;
     const std::string& file_;
     int line_;
+    base::NameTable& names_;
 };
 
 /// Does any object in `e`, however deep, have a key twice?
@@ -415,47 +610,8 @@ bool ObjectLineReader::readForgiving(std::string_view line, int lineNumber, bool
     if (repeatsKey(parsed.value_unsafe(), twice))
         return note(lineNumber, twice, "The key stands twice; once was expected."), false;
 
-    Members m(damage, file_, lineNumber);
-    model::Detail detail;
-    std::string text;
-    for (auto [key, value] : object) {
-        if (key == "id")
-            m.id(key, value, out.id);
-        else if (key == "parent")
-            m.id(key, value, out.parent);
-        else if (key == "name") {
-            if (m.text(key, value, text)) out.name = names_.intern(text);
-        } else if (key == "kind") {
-            if (m.text(key, value, text)) out.kind = names_.intern(text);
-        } else if (key == "item") {
-            if (m.text(key, value, text)) out.item = names_.intern(text);
-        } else if (key == "position" || key == "rotation" || key == "scale")
-            m.pose(key, value, out.local);
-        else if (key == "hidden")
-            m.flag(key, value, model::flags::kHidden, out.flags);
-        else if (key == "protected")
-            m.flag(key, value, model::flags::kProtected, out.flags);
-        else if (key == "whole")
-            m.flag(key, value, model::flags::kWhole, out.flags);
-        else if (key == "array")
-            m.array(value, detail.array.emplace());
-        else if (key == "tint")
-            m.tint(value, detail.tint);
-        else if (key == "light")
-            m.light(value, detail.light.emplace());
-        else if (key == "camera")
-            m.camera(value, detail.camera.emplace());
-        else if (key == "note") {
-            if (m.text(key, value, text)) detail.note = model::Note{text};
-        } else if (key == "properties") {
-            if (!value.is<dom::object>())
-                m.wrongType(key, value, "an object");
-            else
-                detail.properties = std::get<model::ValueMap>(toValue(value).data);
-        } else
-            appendUnknown(detail.unknownKeys, key, value);
-    }
-    if (!detail.empty()) out.detail = std::make_shared<const model::Detail>(std::move(detail));
+    Members(damage, file_, lineNumber, names_).object(object, out);
+    out.before = {};  // siblings stand in the order of the lines
     if (!out.id) {
         const bool said = !damage.empty() && damage.back().line == lineNumber && damage.back().key == "id";
         if (!said) note(lineNumber, "id", "Is missing; an id of sixteen hexadecimal digits was expected.");
@@ -520,7 +676,9 @@ ObjectLineReader::Header ObjectLineReader::readHeader(std::string_view line, mod
         return note(1, "", whyNoJson(line, parsed.error(), false)), Header::Damaged;
     if (parsed.get(object) != simdjson::SUCCESS) return Header::NotOurs;
     std::string_view format;
-    if (object["format"].get(format) != simdjson::SUCCESS || format != "mellow-scene") return Header::NotOurs;
+    if (object["format"].get(format) != simdjson::SUCCESS) return Header::NotOurs;
+    const bool isPrefab = format == "mellow-prefab";
+    if (!isPrefab && format != "mellow-scene") return Header::NotOurs;
     std::int64_t version = 0;
     if (object["version"].get(version) != simdjson::SUCCESS || version < 1)
         return note(1, "version", "Is missing or no whole number; 1 was expected."), Header::Damaged;
@@ -528,12 +686,17 @@ ObjectLineReader::Header ObjectLineReader::readHeader(std::string_view line, mod
     std::string_view twice;
     if (repeatsKey(parsed.value_unsafe(), twice))
         return note(1, twice, "The key stands twice; once was expected."), Header::Damaged;
-    Members m(damage, file_, 1);
+    Members m(damage, file_, 1, names_);
+    if (isPrefab) out.prefab.emplace();
     const std::size_t before = damage.size();
     for (auto [key, value] : object) {
         dom::object inner;
         if (key == "format" || key == "version") continue;
-        if (key == "sky")
+        if (isPrefab && key == "id")
+            m.id(key, value, prefab);
+        else if (isPrefab && key == "folder")
+            m.text(key, value, out.prefab->folder);
+        else if (key == "sky")
             m.vector(key, value, out.skyColour, 3);
         else if (key == "ground")
             m.vector(key, value, out.groundColour, 3);
@@ -564,6 +727,7 @@ ObjectLineReader::Header ObjectLineReader::readHeader(std::string_view line, mod
         } else
             appendUnknown(out.unknownKeys, key, value);
     }
+    if (isPrefab && !prefab) m.note("id", "Is missing; the prefab's id was expected.");
     return damage.size() == before ? Header::Fine : Header::Damaged;
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 // Reading one object's line: a strict parser for the form we write, and a forgiving one, with messages, for
 // everything else. For scene_read.cpp.
+#include <array>
 #include <memory>
 #include <string_view>
 #include <unordered_map>
@@ -10,6 +11,11 @@
 #include "model/scene.h"
 
 namespace io {
+
+/// What solids are called in files, by Solid::Shape.
+constexpr std::array<std::string_view, 8> solidNames() {
+    return {"box", "wedge", "cylinder", "cone", "sphere", "plane", "stairs", "wall"};
+}
 
 /// Reads lines on one thread.
 class ObjectLineReader {
@@ -23,6 +29,7 @@ class ObjectLineReader {
     /// The first line: the scene's settings.
     enum class Header { Fine, Damaged, NotOurs, Newer };
     Header readHeader(std::string_view line, model::SceneSettings& out);
+    base::ObjectId prefab;  ///< of a definition's first line
 
     std::vector<Damage> damage;
 

@@ -19,6 +19,13 @@ using base::fail;
 using base::Result;
 
 constexpr std::string_view kSceneEnding = ".scene.jsonl";
+constexpr std::string_view kPrefabEnding = ".prefab.jsonl";
+
+std::string withoutEnding(const fs::path& file, std::string_view ending) {
+    std::string name = file.filename().string();
+    if (name.ends_with(ending)) name.resize(name.size() - ending.size());
+    return name;
+}
 
 /// Reads members of one file's object, noting what is not as expected.
 struct Reader {
@@ -108,7 +115,40 @@ void readFacets(const Json& facets, const std::string& file, model::Kind& kind, 
     kind.facets = record.detail;
 }
 
+/// Which prefab each file holds; the rest of them is read when the project's history is known.
+void findPrefabs(const fs::path& folder, ParsedProject& parsed) {
+    for (const fs::path& file : filesIn(folder / "prefabs", kPrefabEnding)) {
+        auto text = base::readFile(file);
+        auto note = [&](std::string message) { parsed.damage.push_back({file.string(), 0, "", std::move(message)}); };
+        if (!text) {
+            note(text.error().message);
+            continue;
+        }
+        ObjectLineReader reader(*parsed.project.names, file.string());
+        model::SceneSettings unused;
+        (void)reader.readHeader(std::string_view(*text).substr(0, text->find('\n')), unused);
+        if (!reader.prefab) {
+            note(file.string() +
+                 ":1: is no prefab file; {\"format\":\"mellow-prefab\",\"version\":1,\"id\":…} was expected.");
+            continue;
+        }
+        auto [place, isNew] = parsed.prefabFiles.try_emplace(reader.prefab, file);
+        if (isNew)
+            parsed.project.prefabs.push_back(reader.prefab);
+        else
+            note(fmt::format("{}: has the same id as {}; ids must be unique.", file.string(), place->second.string()));
+    }
+}
+
 }  // namespace
+
+fs::path prefabFile(const fs::path& folder, const std::string& name) {
+    return folder / "prefabs" / (name + std::string(kPrefabEnding));
+}
+
+std::string prefabNameOf(const fs::path& file) {
+    return withoutEnding(file, kPrefabEnding);
+}
 
 fs::path sceneFile(const fs::path& folder, const std::string& scene) {
     return folder / "scenes" / (scene + std::string(kSceneEnding));
@@ -198,10 +238,9 @@ Result<ParsedProject> readProject(const fs::path& path) {
         else
             parsed.damage.push_back({kindFile.string(), 0, "", kind.error().message});
     }
-    for (const fs::path& scene : filesIn(folder / "scenes", kSceneEnding)) {
-        const std::string name = scene.filename().string();
-        project.sceneNames.push_back(name.substr(0, name.size() - kSceneEnding.size()));
-    }
+    for (const fs::path& scene : filesIn(folder / "scenes", kSceneEnding))
+        project.sceneNames.push_back(withoutEnding(scene, kSceneEnding));
+    findPrefabs(folder, parsed);
     return parsed;
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 // project.json and kinds/*.kind.json: docs/formats/project.md.
 #include <filesystem>
+#include <map>
 #include <vector>
 
 #include "base/result.h"
@@ -18,6 +19,7 @@ struct ItemEntry {
 struct ParsedProject {
     model::Project project;  ///< kinds are in its library; items are not yet
     std::vector<ItemEntry> items;
+    std::map<base::ObjectId, std::filesystem::path> prefabFiles;
     std::vector<Damage> damage;
 };
 
@@ -29,6 +31,9 @@ std::string formatProject(const model::Project& project, const std::vector<ItemE
 std::string formatKind(const model::Kind& kind);
 base::Result<model::Kind> parseKind(std::string_view text, const std::string& file, std::vector<Damage>& damage);
 
+/// A prefab is called what its file is called.
+std::filesystem::path prefabFile(const std::filesystem::path& folder, const std::string& name);
+std::string prefabNameOf(const std::filesystem::path& file);
 std::filesystem::path sceneFile(const std::filesystem::path& folder, const std::string& scene);
 
 }  // namespace io

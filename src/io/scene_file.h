@@ -17,6 +17,7 @@ namespace io {
 struct ParsedScene {
     model::Scene scene;
     std::vector<Damage> damage;
+    base::ObjectId prefab;  ///< which one, of a definition's file; else zero
 };
 
 /// The scene in `text`. Lines are read on all cores. Errors: Unsupported (a newer version), BadInput (no scene

@@ -8,6 +8,7 @@
 
 #include "edit/scene_writer.h"
 #include "io/object_line.h"
+#include "io/project_file.h"
 #include "io/scene_file.h"
 
 namespace io {
@@ -158,6 +159,13 @@ class TreeMender {
     std::unordered_map<base::ObjectId, std::size_t> index_;
 };
 
+std::vector<base::ObjectId> insideInstances(const model::Scene& scene) {
+    std::vector<base::ObjectId> all;
+    for (model::Slot s = 0; s < scene.slotEnd(); ++s)
+        if (scene.alive(s) && scene.instanceAround(s) != model::kNoSlot) all.push_back(scene.id(s));
+    return all;
+}
+
 }  // namespace
 
 base::Result<ParsedScene> parseScene(std::string name, std::string_view text, const std::string& file,
@@ -181,6 +189,7 @@ base::Result<ParsedScene> parseScene(std::string name, std::string_view text, co
         case ObjectLineReader::Header::Damaged:
         case ObjectLineReader::Header::Fine: break;
     }
+    if (settings.prefab) settings.prefab->name = prefabNameOf(file);
     std::vector<Damage> damage = std::move(reader.damage);
     std::vector<Part> parts = readParts(text.substr(std::min(headerEnd + 1, text.size())), *names, file, progress);
 
@@ -208,8 +217,17 @@ base::Result<ParsedScene> parseScene(std::string name, std::string_view text, co
         auto ordered = TreeMender(objects, lines, file, damage).ordered();
         scene = edit::buildScene(std::move(name), names, library, settings, ordered, progress);
     }
+    auto inside =
+        std::any_of(objects.begin(), objects.end(), [&](const auto& r) { return r.detail && r.detail->prefab; })
+            ? insideInstances(scene)
+            : std::vector<base::ObjectId>{};
+    for (base::ObjectId id : inside)
+        damage.push_back({file, 0, "parent",
+                          fmt::format("Object {} stands below an instance of a prefab; what differs in one stands in "
+                                      "its own line, under “added”.",
+                                      base::toText(id))});
     std::stable_sort(damage.begin(), damage.end(), [](const Damage& a, const Damage& b) { return a.line < b.line; });
-    return ParsedScene{std::move(scene), std::move(damage)};
+    return ParsedScene{std::move(scene), std::move(damage), reader.prefab};
 }
 
 base::Result<ParsedScene> parseScene(std::string name, std::string_view text, const std::string& file,

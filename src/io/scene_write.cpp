@@ -2,8 +2,10 @@
 #include <thread>
 
 #include "base/text.h"
+#include "io/object_line.h"
 #include "io/scene_file.h"
 #include "io/value_json.h"
+#include "model/prefab.h"
 
 namespace io {
 namespace {
@@ -70,59 +72,179 @@ void appendArray(std::string& out, const model::Array& a) {
     out += '}';
 }
 
-void appendDetail(std::string& out, const model::Detail& detail) {
-    if (detail.light) {
-        const model::Light usual;
-        const model::Light& light = *detail.light;
-        out += ",\"light\":{";
-        const std::size_t opened = out.size();
-        if (light.shape == model::LightShape::Spot) out += ",\"shape\":\"spot\"";
-        if (light.colour != usual.colour) {
-            out += ",\"colour\":";
-            appendVec(out, light.colour);
-        }
-        appendNumber(out, ",\"intensity\":", light.intensity, usual.intensity);
-        appendNumber(out, ",\"reach\":", light.reachMetres, usual.reachMetres);
-        appendNumber(out, ",\"inner\":", light.innerDegrees, usual.innerDegrees);
-        appendNumber(out, ",\"outer\":", light.outerDegrees, usual.outerDegrees);
-        appendUnknown(out, light.unknownKeys);
-        closeObject(out, opened);
+void appendFlags(std::string& out, std::uint8_t flags) {
+    for (auto [bit, key] : {std::pair{model::flags::kHidden, ",\"hidden\":true"},
+                            {model::flags::kProtected, ",\"protected\":true"},
+                            {model::flags::kWhole, ",\"whole\":true"}})
+        if ((flags & bit) != 0) out += key;
+}
+
+void appendRotation(std::string& out, const base::Quat& q) {
+    out += ",\"rotation\":[";
+    for (double part : {q.x, q.y, q.z, q.w}) {
+        appendShortest(out, part);
+        out += ',';
     }
-    if (detail.camera) {
-        const model::Camera usual;
-        out += ",\"camera\":{";
-        const std::size_t opened = out.size();
-        appendNumber(out, ",\"fieldOfView\":", detail.camera->verticalDegrees, usual.verticalDegrees);
-        appendNumber(out, ",\"near\":", detail.camera->nearMetres, usual.nearMetres);
-        appendNumber(out, ",\"far\":", detail.camera->farMetres, usual.farMetres);
-        appendUnknown(out, detail.camera->unknownKeys);
-        closeObject(out, opened);
+    out.back() = ']';
+}
+
+void appendLight(std::string& out, const model::Light& light) {
+    const model::Light usual;
+    out += ",\"light\":{";
+    const std::size_t opened = out.size();
+    if (light.shape == model::LightShape::Spot) out += ",\"shape\":\"spot\"";
+    if (light.colour != usual.colour) {
+        out += ",\"colour\":";
+        appendVec(out, light.colour);
     }
-    if (detail.note) {
-        out += ",\"note\":";
-        appendJsonString(out, detail.note->text);
-    }
-    if (detail.tint) {
-        out += ",\"tint\":";
-        appendVec(out, *detail.tint);
-    }
+    appendNumber(out, ",\"intensity\":", light.intensity, usual.intensity);
+    appendNumber(out, ",\"reach\":", light.reachMetres, usual.reachMetres);
+    appendNumber(out, ",\"inner\":", light.innerDegrees, usual.innerDegrees);
+    appendNumber(out, ",\"outer\":", light.outerDegrees, usual.outerDegrees);
+    appendUnknown(out, light.unknownKeys);
+    closeObject(out, opened);
+}
+
+void appendCamera(std::string& out, const model::Camera& camera) {
+    const model::Camera usual;
+    out += ",\"camera\":{";
+    const std::size_t opened = out.size();
+    appendNumber(out, ",\"fieldOfView\":", camera.verticalDegrees, usual.verticalDegrees);
+    appendNumber(out, ",\"near\":", camera.nearMetres, usual.nearMetres);
+    appendNumber(out, ",\"far\":", camera.farMetres, usual.farMetres);
+    appendUnknown(out, camera.unknownKeys);
+    closeObject(out, opened);
+}
+
+void appendSolid(std::string& out, const model::Solid& solid) {
+    out += ",\"solid\":{\"shape\":\"";
+    out += solidNames()[static_cast<std::size_t>(solid.shape)];
+    out += "\",\"size\":";
+    appendVec(out, solid.size);
+    appendNumber(out, ",\"parts\":", solid.parts, 0);
+    appendUnknown(out, solid.unknownKeys);
+    out += '}';
+}
+
+void appendTint(std::string& out, const base::Vec3& tint) {
+    out += ",\"tint\":";
+    appendVec(out, tint);
+}
+
+void appendNote(std::string& out, const model::Note& note) {
+    out += ",\"note\":";
+    appendJsonString(out, note.text);
+}
+
+void appendLink(std::string& out, const model::PrefabLink& link, const base::NameTable& names);
+
+void appendDetail(std::string& out, const model::Detail& detail, const base::NameTable& names) {
+    if (detail.light) appendLight(out, *detail.light);
+    if (detail.camera) appendCamera(out, *detail.camera);
+    if (detail.note) appendNote(out, *detail.note);
+    if (detail.tint) appendTint(out, *detail.tint);
     if (detail.array) appendArray(out, *detail.array);
+    if (detail.solid) appendSolid(out, *detail.solid);
     if (!detail.properties.empty()) {
         out += ",\"properties\":";
         appendJson(out, detail.properties);
     }
+    if (detail.prefab) appendLink(out, *detail.prefab, names);
     appendUnknown(out, detail.unknownKeys);
 }
 
+void appendId(std::string& out, std::string_view key, base::ObjectId id) {
+    out += key;
+    out += id ? '"' + base::toText(id) + '"' : "null";
+}
+
+/// What is named is written, be it the usual value; a facet that the definition has and the instance has not is null.
+void appendDifference(std::string& out, const model::Difference& d, const base::NameTable& names) {
+    namespace part = model::part;
+    auto says = [&](std::uint32_t which) { return (d.parts & which) != 0; };
+    appendId(out, "{\"id\":", d.value.id);
+    if (says(part::kPlace)) {
+        appendId(out, ",\"parent\":", d.value.parent);
+        if (d.value.before) appendId(out, ",\"before\":", d.value.before);
+    }
+    auto text = [&](std::uint32_t which, std::string_view key, base::Name name) {
+        if (!says(which)) return;
+        out += key;
+        appendJsonString(out, names.text(name));
+    };
+    text(part::kName, ",\"name\":", d.value.name);
+    text(part::kKind, ",\"kind\":", d.value.kind);
+    text(part::kItem, ",\"item\":", d.value.item);
+    if (says(part::kPosition)) {
+        out += ",\"position\":";
+        appendVec(out, d.value.local.position);
+    }
+    if (says(part::kRotation)) appendRotation(out, d.value.local.rotation);
+    if (says(part::kSize)) {
+        out += ",\"scale\":";
+        appendVec(out, d.value.local.scale);
+    }
+    if (says(part::kFlags)) {
+        out += ",\"flags\":{";
+        const std::size_t opened = out.size();
+        appendFlags(out, d.value.flags);
+        closeObject(out, opened);
+    }
+    const model::Detail none;
+    const model::Detail& detail = d.value.detail ? *d.value.detail : none;
+    auto facet = [&](std::uint32_t which, std::string_view key, const auto& value, const auto& write) {
+        if (!says(which)) return;
+        if (value)
+            write(out, *value);
+        else
+            out.append(",\"").append(key).append("\":null");
+    };
+    facet(part::kLight, "light", detail.light, appendLight);
+    facet(part::kCamera, "camera", detail.camera, appendCamera);
+    facet(part::kNote, "note", detail.note, appendNote);
+    facet(part::kTint, "tint", detail.tint, appendTint);
+    facet(part::kArray, "array", detail.array, appendArray);
+    facet(part::kSolid, "solid", detail.solid, appendSolid);
+    if (says(part::kProperties)) {
+        out += ",\"properties\":";
+        appendJson(out, detail.properties);
+        for (const std::string& key : d.goneProperties) {
+            out.back() = out[out.size() - 2] == '{' ? ' ' : ',';
+            if (out.back() == ' ') out.pop_back();
+            appendJsonString(out, key);
+            out += ":null}";
+        }
+    }
+    out += '}';
+}
+
+void appendLink(std::string& out, const model::PrefabLink& link, const base::NameTable& names) {
+    appendId(out, ",\"prefab\":{\"of\":", link.of);
+    auto list = [&](std::string_view key, const auto& all, const auto& write) {
+        if (all.empty()) return;
+        out += key;
+        for (const auto& one : all) {
+            write(one);
+            out += ',';
+        }
+        out.back() = ']';
+    };
+    list(",\"changed\":[", link.changed, [&](const model::Difference& d) { appendDifference(out, d, names); });
+    list(",\"removed\":[", link.removed, [&](base::ObjectId id) { appendId(out, "", id); });
+    list(",\"added\":[", link.added, [&](const model::ObjectRecord& r) { appendObjectLine(out, r, names); });
+    appendUnknown(out, link.unknownKeys);
+    out += '}';
+}
+
 struct Fields {
-    base::ObjectId id, parent;
+    base::ObjectId id, parent, before;
     std::string_view name, kind, item;
     const base::Transform& local;
     std::uint8_t flags;
     const model::Detail* detail;
 };
 
-void appendLine(std::string& out, const Fields& f) {
+void appendLine(std::string& out, const Fields& f, const base::NameTable& names) {
     out += "{\"id\":\"";
     out += base::toText(f.id);
     out += '"';
@@ -131,6 +253,7 @@ void appendLine(std::string& out, const Fields& f) {
         out += base::toText(f.parent);
         out += '"';
     }
+    if (f.before) appendId(out, ",\"before\":", f.before);
     appendText(out, ",\"name\":", f.name);
     appendText(out, ",\"kind\":", f.kind);
     appendText(out, ",\"item\":", f.item);
@@ -139,32 +262,23 @@ void appendLine(std::string& out, const Fields& f) {
         out += ",\"position\":";
         appendVec(out, f.local.position);
     }
-    if (f.local.rotation != usual.rotation) {
-        const base::Quat& q = f.local.rotation;
-        out += ",\"rotation\":[";
-        appendShortest(out, q.x);
-        out += ',';
-        appendShortest(out, q.y);
-        out += ',';
-        appendShortest(out, q.z);
-        out += ',';
-        appendShortest(out, q.w);
-        out += ']';
-    }
+    if (f.local.rotation != usual.rotation) appendRotation(out, f.local.rotation);
     if (f.local.scale != usual.scale) {
         out += ",\"scale\":";
         appendVec(out, f.local.scale);
     }
-    if ((f.flags & model::flags::kHidden) != 0) out += ",\"hidden\":true";
-    if ((f.flags & model::flags::kProtected) != 0) out += ",\"protected\":true";
-    if ((f.flags & model::flags::kWhole) != 0) out += ",\"whole\":true";
-    if (f.detail != nullptr) appendDetail(out, *f.detail);
+    appendFlags(out, f.flags);
+    if (f.detail != nullptr) appendDetail(out, *f.detail, names);
     out += '}';
 }
 
-std::string headerLine(const model::SceneSettings& s) {
+std::string headerLine(const model::SceneSettings& s, base::ObjectId prefab) {
     const model::SceneSettings usual;
     std::string out = "{\"format\":\"mellow-scene\",\"version\":1";
+    if (s.prefab) {
+        out = "{\"format\":\"mellow-prefab\",\"version\":1,\"id\":\"" + base::toText(prefab) + '"';
+        appendText(out, ",\"folder\":", s.prefab->folder);
+    }
     if (s.sunDirection != usual.sunDirection || s.sunColour != usual.sunColour || s.sunStrength != usual.sunStrength ||
         !s.unknownSunKeys.empty()) {
         out += ",\"sun\":{\"direction\":";
@@ -223,18 +337,30 @@ std::string headerLine(const model::SceneSettings& s) {
 
 void appendObjectLine(std::string& out, const model::Scene& scene, model::Slot slot) {
     const model::Slot parent = scene.parent(slot);
-    appendLine(out, {scene.id(slot), parent == model::kNoSlot ? base::ObjectId{} : scene.id(parent),
-                     scene.nameText(slot), scene.kindText(slot), scene.itemText(slot), scene.local(slot),
-                     scene.flagsOf(slot), scene.detail(slot).get()});
+    const model::Detail* detail = scene.detail(slot).get();
+    const bool ownItem = detail == nullptr || !detail->solid;
+    appendLine(out,
+               {scene.id(slot),
+                parent == model::kNoSlot ? base::ObjectId{} : scene.id(parent),
+                {},
+                scene.nameText(slot),
+                scene.kindText(slot),
+                ownItem ? scene.itemText(slot) : std::string_view{},
+                scene.local(slot),
+                scene.flagsOf(slot),
+                detail},
+               scene.names());
 }
 
 void appendObjectLine(std::string& out, const model::ObjectRecord& r, const base::NameTable& names) {
-    appendLine(out, {r.id, r.parent, names.text(r.name), names.text(r.kind), names.text(r.item), r.local, r.flags,
-                     r.detail.get()});
+    appendLine(out,
+               {r.id, r.parent, r.before, names.text(r.name), names.text(r.kind), names.text(r.item), r.local, r.flags,
+                r.detail.get()},
+               names);
 }
 
 std::string formatScene(const model::Scene& scene) {
-    const std::vector<model::Slot> order = scene.subtree(model::kNoSlot);
+    const std::vector<model::Slot> order = scene.ownSubtree(model::kNoSlot);
     const std::size_t parts = order.size() < 4096 ? 1 : std::max(1u, std::thread::hardware_concurrency());
     std::vector<std::string> texts(parts);
     auto work = [&](std::size_t part) {
@@ -250,7 +376,7 @@ std::string formatScene(const model::Scene& scene) {
     for (std::size_t part = 1; part < parts; ++part) threads.emplace_back(work, part);
     work(0);
     for (std::thread& thread : threads) thread.join();
-    std::string all = headerLine(scene.settings());
+    std::string all = headerLine(scene.settings(), model::prefabOf(scene.name()));
     for (const std::string& text : texts) all += text;
     return all;
 }

@@ -11,6 +11,7 @@
 #include "io/gltf_in.h"
 #include "io/gltf_out.h"
 #include "io/scene_file.h"
+#include "shape/solid.h"
 
 namespace io {
 namespace {
@@ -97,19 +98,39 @@ void loadItems(model::Project& project, Workspace& workspace) {
     }
 }
 
+/// The mesh of a solid, for all that are equal.
+model::Item solidItem(Workspace& workspace, const model::Solid& solid, base::Name key) {
+    auto mesh = std::make_shared<const shape::Mesh>(
+        shape::solidMesh(static_cast<shape::SolidShape>(solid.shape), solid.size, solid.parts));
+    model::Item item;
+    item.bounds = mesh->bounds;
+    item.triangles = mesh->triangleCount();
+    item.materials = 1;
+    item.isSolid = true;
+    workspace.meshes[key] = std::move(mesh);
+    return item;
+}
+
 Result<edit::LoadedScene> loadScene(Workspace& workspace, const model::Project& project, const std::string& name) {
-    const fs::path file = sceneFile(project.folder, name);
+    fs::path file = sceneFile(project.folder, name);
+    std::string shown = "scenes/" + file.filename().string();
+    if (const base::ObjectId prefab = model::prefabOf(name)) {
+        auto place = workspace.prefabFiles.find(prefab);
+        if (place == workspace.prefabFiles.end()) return edit::LoadedScene{model::Scene(name, project.names), 0, 0};
+        file = place->second;
+        shown = "prefabs/" + file.filename().string();
+    }
     auto text = base::readFile(file);
     if (!text) return tl::unexpected(text.error());
-    auto parsed = parseScene(name, *text, "scenes/" + file.filename().string(), project.names, project.library,
-                             *workspace.progress);
+    auto parsed = parseScene(name, *text, shown, project.names, project.library, *workspace.progress);
     if (!parsed) return tl::unexpected(parsed.error());
     if (!parsed->damage.empty()) {
         workspace.damagedScenes.insert(name);
         workspace.damage.insert(workspace.damage.end(), parsed->damage.begin(), parsed->damage.end());
-        workspace.session->makeReadOnly(fmt::format(
+        workspace.readOnlyReason = fmt::format(
             "{} is damaged in {} {}: it is open for reading only, so that nothing is lost.", file.filename().string(),
-            parsed->damage.size(), parsed->damage.size() == 1 ? "place" : "places"));
+            parsed->damage.size(), parsed->damage.size() == 1 ? "place" : "places");
+        if (workspace.session) workspace.session->makeReadOnly(workspace.readOnlyReason);
     }
     return edit::LoadedScene{std::move(parsed->scene), base::hashBytes(*text), text->size()};
 }
@@ -124,6 +145,7 @@ Result<std::unique_ptr<Workspace>> openWorkspace(const fs::path& path, OpenMode 
     workspace->progress = std::move(progress);
     workspace->itemEntries = std::move(parsed->items);
     workspace->damage = std::move(parsed->damage);
+    workspace->prefabFiles = std::move(parsed->prefabFiles);
     const fs::path local = parsed->project.folder / ".mellow";
     if (mode == OpenMode::Edit) {
         std::error_code failed;
@@ -146,9 +168,13 @@ Result<std::unique_ptr<Workspace>> openWorkspace(const fs::path& path, OpenMode 
     around.loadScene = [owner = workspace.get()](const model::Project& project, const std::string& name) {
         return loadScene(*owner, project, name);
     };
+    around.makeSolid = [owner = workspace.get()](const model::Solid& solid, base::Name key) {
+        return solidItem(*owner, solid, key);
+    };
     auto session = edit::Session::open(std::move(parsed->project), std::move(*ledger), std::move(around));
     if (!session) return tl::unexpected(session.error());
     workspace->session = std::move(*session);
+    if (!workspace->readOnlyReason.empty()) workspace->session->makeReadOnly(workspace->readOnlyReason);
     if (mode == OpenMode::ReadOnly) workspace->session->makeReadOnly("The project is open for reading only.");
     return workspace;
 }
@@ -160,8 +186,13 @@ void acceptDamage(Workspace& workspace) {
 Result<PreparedSave> prepareSave(const model::Scene& snapshot, const fs::path& folder, edit::StepId step) {
     PreparedSave save;
     save.scene = snapshot.name();
-    save.target = sceneFile(folder, save.scene);
     save.step = step;
+    if (model::prefabOf(save.scene)) {
+        if (!snapshot.settings().prefab) return save;
+        save.target = prefabFile(folder, snapshot.settings().prefab->name);
+    } else {
+        save.target = sceneFile(folder, save.scene);
+    }
     std::error_code ignored;
     fs::create_directories(save.target.parent_path(), ignored);
     const std::string text = formatScene(snapshot);
@@ -172,6 +203,40 @@ Result<PreparedSave> prepareSave(const model::Scene& snapshot, const fs::path& f
     save.part = *part;
     return save;
 }
+
+namespace {
+
+/// A prefab that was renamed takes its file along, so that a crash never leaves two of them; one that was deleted
+/// takes it away.
+Status movePrefabFile(Workspace& workspace, base::ObjectId prefab, const fs::path& target) {
+    auto held = workspace.prefabFiles.find(prefab);
+    std::error_code failed;
+    // Another one that had this name, and has another or is gone: its file steps aside until it is saved itself.
+    for (auto& [other, file] : workspace.prefabFiles) {
+        if (other == prefab || file != target) continue;
+        const fs::path aside = prefabFile(file.parent_path().parent_path(), base::toText(other));
+        fs::rename(file, aside, failed);
+        if (failed)
+            return fail(ErrorCode::Io, fmt::format("{}: cannot be renamed: {}.", file.string(), failed.message()));
+        file = aside;
+    }
+    if (held != workspace.prefabFiles.end() && held->second != target) {
+        if (target.empty())
+            fs::remove(held->second, failed);
+        else
+            fs::rename(held->second, target, failed);
+        if (failed)
+            return fail(ErrorCode::Io, fmt::format("{}: cannot be {}: {}.", held->second.string(),
+                                                   target.empty() ? "removed" : "renamed", failed.message()));
+    }
+    if (target.empty())
+        workspace.prefabFiles.erase(prefab);
+    else
+        workspace.prefabFiles[prefab] = target;
+    return {};
+}
+
+}  // namespace
 
 Status finishSave(Workspace& workspace, const PreparedSave& prepared) {
     edit::Session& session = *workspace.session;
@@ -192,7 +257,11 @@ Status finishSave(Workspace& workspace, const PreparedSave& prepared) {
     }
     if (Status noted = session.noteSave(prepared.scene, prepared.hash, prepared.size, prepared.step); !noted)
         return drop(noted);
-    if (Status placed = base::putInPlace(prepared.part, prepared.target); !placed) return placed;
+    if (const base::ObjectId prefab = model::prefabOf(prepared.scene)) {
+        if (Status moved = movePrefabFile(workspace, prefab, prepared.target); !moved) return drop(moved);
+    }
+    if (!prepared.target.empty())
+        if (Status placed = base::putInPlace(prepared.part, prepared.target); !placed) return placed;
     workspace.damagedScenes.erase(prepared.scene);
     session.markSaved(prepared.scene, prepared.step);
     return {};

@@ -2,6 +2,7 @@
 // An open project as the programs use it: session, models, damage, lock; opening, saving, new scenes, imports.
 #include <filesystem>
 #include <functional>
+#include <map>
 #include <memory>
 #include <optional>
 #include <set>
@@ -21,9 +22,11 @@ enum class OpenMode { Edit, ReadOnly };
 struct Workspace {
     std::unique_ptr<edit::Session> session;
     std::vector<ItemEntry> itemEntries;
+    std::map<base::ObjectId, std::filesystem::path> prefabFiles;                ///< as they lie on disk
     std::unordered_map<base::Name, std::shared_ptr<const shape::Mesh>> meshes;  // shared with the view's loader
     std::vector<Damage> damage;                                                 ///< grows when a scene is loaded
     std::set<std::string> damagedScenes;  ///< saving one keeps a copy of the damaged file
+    std::string readOnlyReason;           ///< what damage asks for, before the session is there
     std::optional<base::FileLock> lock;
     std::shared_ptr<base::Progress> progress;  ///< of what is being read; shared with whoever waits for it
 
@@ -51,7 +54,8 @@ base::Result<std::unique_ptr<Workspace>> openWorkspace(
 /// is kept beside the new one as NAME.damaged when its scene is saved.
 void acceptDamage(Workspace& workspace);
 
-/// A scene written beside its file, not yet in place.
+/// A scene, or a prefab's definition, written beside its file, not yet in place. One of a prefab that does not exist
+/// any more has no target: its file goes.
 struct PreparedSave {
     std::string scene;
     std::filesystem::path target, part;
@@ -63,7 +67,7 @@ base::Result<PreparedSave> prepareSave(const model::Scene& snapshot, const std::
                                        edit::StepId step);
 /// The short half: notes it in the ledger and puts the file in place.
 base::Status finishSave(Workspace& workspace, const PreparedSave& prepared);
-/// Both.
+/// Both. `scene` may be a definition's key.
 base::Status saveScene(Workspace& workspace, const std::string& scene);
 /// Saves a copy under another name and leaves the original as it is. Errors: also a name in use, or unusable.
 base::Status saveSceneAs(Workspace& workspace, const std::string& scene, const std::string& newName);

@@ -58,6 +58,26 @@ struct Array {
     friend bool operator==(const Array&, const Array&) = default;
 };
 
+/// A plain body made here: its mesh follows from these numbers. Its base stands on the object's origin.
+struct Solid {
+    enum class Shape : std::uint8_t { Box, Wedge, Cylinder, Cone, Sphere, Plane, Stairs, Wall };
+    Shape shape = Shape::Box;
+    base::Vec3 size{1.0};     ///< metres along the own axes, each above 0; a plane's y is not used
+    int parts = 0;            ///< sides of what is round, steps of stairs; 0: as many as suits the size
+    std::string unknownKeys;  ///< as in Detail
+    friend bool operator==(const Solid&, const Solid&) = default;
+};
+
+struct PrefabLink;  // model/prefab.h
+/// What makes an object an instance of a prefab. Shared as Detail is; equal when what it says is equal.
+struct PrefabFacet {
+    std::shared_ptr<const PrefabLink> link;  // shared by history, snapshots, instances and the scene
+    explicit operator bool() const { return link != nullptr; }
+    const PrefabLink* operator->() const { return link.get(); }
+    const PrefabLink& operator*() const { return *link; }
+    friend bool operator==(const PrefabFacet& a, const PrefabFacet& b);
+};
+
 /// What few objects have, kept apart from the columns. Values never change once made: an edit makes a new
 /// one, so history, snapshots and the scene share it.
 struct Detail {
@@ -66,10 +86,13 @@ struct Detail {
     std::optional<Note> note;
     std::optional<base::Vec3> tint;  ///< what the mesh's colours are multiplied with, linear RGB, 0..1
     std::optional<Array> array;
+    std::optional<Solid> solid;
+    PrefabFacet prefab;
     ValueMap properties;
     std::string unknownKeys;  ///< members of a newer version, as JSON text without braces, kept as they were
     bool empty() const {
-        return !light && !camera && !note && !tint && !array && properties.empty() && unknownKeys.empty();
+        return !light && !camera && !note && !tint && !array && !solid && !prefab && properties.empty() &&
+               unknownKeys.empty();
     }
     friend bool operator==(const Detail&, const Detail&) = default;
 };

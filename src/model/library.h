@@ -1,10 +1,12 @@
 #pragma once
 // What a project offers for placing: kinds (what objects are) and items (what can be placed).
 // Values, filled by io when a project is opened; scenes share one library.
+#include <deque>
 #include <string>
 #include <unordered_map>
 #include <vector>
 
+#include "base/id.h"
 #include "base/math.h"
 #include "base/names.h"
 #include "model/facets.h"
@@ -38,6 +40,8 @@ struct Item {
     std::size_t triangles = 0;
     std::size_t materials = 0;
     std::vector<std::string> remarks;  ///< what the import left out
+    bool isSolid = false;              ///< the mesh of a solid: not offered for placing
+    base::ObjectId prefab;             ///< placing it makes an instance of this; zero: it is no prefab
 };
 
 class Library {
@@ -47,12 +51,14 @@ class Library {
     void add(base::Name key, Kind kind);
     const Item* item(base::Name key) const;
     const Kind* kind(base::Name key) const;
-    const std::vector<Item>& items() const { return items_; }
-    const std::vector<Kind>& kinds() const { return kinds_; }
+    void removeItem(base::Name key);
+    /// A new one leaves the others where they are in memory.
+    const std::deque<Item>& items() const { return items_; }
+    const std::deque<Kind>& kinds() const { return kinds_; }
 
   private:
-    std::vector<Item> items_;
-    std::vector<Kind> kinds_;
+    std::deque<Item> items_;
+    std::deque<Kind> kinds_;
     std::unordered_map<base::Name, std::size_t> itemIndex_;
     std::unordered_map<base::Name, std::size_t> kindIndex_;
 };

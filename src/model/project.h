@@ -26,6 +26,7 @@ struct Project {
     std::string name;
     std::string firstScene;               ///< the one shown when the project is opened
     std::vector<std::string> sceneNames;  ///< sorted; each a file in scenes/
+    std::vector<base::ObjectId> prefabs;  ///< those that have a file in prefabs/
     Walker walker;
     std::string unknownKeys;                                                       ///< of project.json, as in Detail
     std::shared_ptr<base::NameTable> names = std::make_shared<base::NameTable>();  // scenes and snapshots share it

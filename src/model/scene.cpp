@@ -110,7 +110,7 @@ ObjectRecord Scene::record(Slot s) const {
     r.local = local_[s];
     r.name = label.name;
     r.kind = label.kind;
-    r.item = label.item;
+    if (!detail_[s] || !detail_[s]->solid) r.item = label.item;  // a solid's item follows from it
     r.flags = label.flags;
     r.detail = detail_[s];
     return r;
@@ -123,6 +123,30 @@ std::vector<Slot> Scene::subtree(Slot top) const {
     while (s != kNoSlot) {
         all.push_back(s);
         if (links_[s].firstChild != kNoSlot) {
+            s = links_[s].firstChild;
+            continue;
+        }
+        while (s != kNoSlot && s != top && links_[s].next == kNoSlot) s = links_[s].parent;
+        if (s == kNoSlot || s == top) break;
+        s = links_[s].next;
+    }
+    return all;
+}
+
+Slot Scene::instanceAround(Slot s) const {
+    Slot around = kNoSlot;
+    for (s = parent(s); s != kNoSlot; s = parent(s))
+        if (isInstance(s)) around = s;
+    return around;
+}
+
+std::vector<Slot> Scene::ownSubtree(Slot top) const {
+    std::vector<Slot> all;
+    if (top == kNoSlot) all.reserve(count_);
+    Slot s = top == kNoSlot ? firstRoot_ : top;
+    while (s != kNoSlot) {
+        all.push_back(s);
+        if (links_[s].firstChild != kNoSlot && !isInstance(s)) {
             s = links_[s].firstChild;
             continue;
         }

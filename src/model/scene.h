@@ -30,7 +30,6 @@ constexpr std::uint8_t kProtected = 2;  ///< refuses changes of pose and removal
 constexpr std::uint8_t kWhole = 4;      ///< a click in the view on anything below takes this: a group made on purpose
 }  // namespace flags
 
-/// What is true of a scene as a whole.
 /// A place to look from, kept with the scene.
 struct Bookmark {
     std::string name;
@@ -48,7 +47,16 @@ struct SavedSelection {
     friend bool operator==(const SavedSelection&, const SavedSelection&) = default;
 };
 
+/// What makes a scene the definition of a prefab.
+struct PrefabHead {
+    std::string name;    ///< its file's; unique in the project
+    std::string folder;  ///< where the Stock lists it
+    friend bool operator==(const PrefabHead&, const PrefabHead&) = default;
+};
+
+/// What is true of a scene as a whole.
 struct SceneSettings {
+    std::optional<PrefabHead> prefab;            ///< of a definition; none there: the prefab does not exist (any more)
     base::Vec3 sunDirection{-0.45, -0.8, -0.4};  ///< the way sunlight travels; need not be of unit length
     base::Vec3 sunColour{1.0, 0.95, 0.86};       ///< linear RGB
     double sunStrength = 1.0;
@@ -119,6 +127,12 @@ class Scene {
     bool protectedInTree(Slot s) const;
     /// Is `s` the same as `ancestor` or below it?
     bool isWithin(Slot s, Slot ancestor) const;
+    /// Is it an instance of a prefab, be it inside another one?
+    bool isInstance(Slot s) const { return detail_[s] && detail_[s]->prefab; }
+    /// The outermost instance that `s` lies inside of; kNoSlot: none, the scene itself holds `s`. Cost: depth.
+    Slot instanceAround(Slot s) const;
+    /// Like subtree, without what lies inside instances: what the scene itself holds (of `top` at least).
+    std::vector<Slot> ownSubtree(Slot top) const;
     ObjectRecord record(Slot s) const;
     /// The slots of `top` and all below it, parents first, in tree order; kNoSlot: the whole scene.
     std::vector<Slot> subtree(Slot top) const;

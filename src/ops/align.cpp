@@ -131,7 +131,7 @@ std::optional<base::Transform> previousPose(edit::Session& session, const std::s
     const edit::History& history = session.history();
     edit::StepId at = history.present();
     for (int i = 0; i < kFarthest && at != edit::kRoot; ++i, at = history.step(at)->parent) {
-        if (history.step(at)->scene != scene) continue;
+        if (!history.step(at)->touches(scene)) continue;
         const auto data = session.contents(at);
         if (!data) return std::nullopt;
         for (const auto& part : (*data)->changes)

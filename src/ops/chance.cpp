@@ -26,10 +26,7 @@ base::Vec3 tintByChance(base::Random& random, double share) {
     return tint;
 }
 
-base::Result<base::ObjectId> placeByChance(edit::Draft& draft, Placement placement, const Chances& chances,
-                                           base::Random& random) {
-    if (!draft.state()) return tl::unexpected(draft.state().error());
-    edit::Session& session = draft.session();
+void vary(edit::Session& session, Placement& placement, const Chances& chances, base::Random& random) {
     const std::string wanted(session.names().text(placement.item));
     const auto all = chances.variations ? variationsOf(session.library(), wanted) : std::vector<std::string>{wanted};
     const auto which = static_cast<std::size_t>(random.unit() * static_cast<double>(all.size())) % all.size();
@@ -37,6 +34,12 @@ base::Result<base::ObjectId> placeByChance(edit::Draft& draft, Placement placeme
     const double turn = base::radians(random.between(-chances.turnDegrees, chances.turnDegrees));
     placement.rotation = placement.rotation * glm::angleAxis(turn, base::Vec3(0, 1, 0));
     placement.size *= random.between(chances.smallest, chances.largest);
+}
+
+base::Result<base::ObjectId> placeByChance(edit::Draft& draft, Placement placement, const Chances& chances,
+                                           base::Random& random) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    vary(draft.session(), placement, chances, random);
     auto id = place(draft, placement);
     if (!id || chances.tint <= 0) return id;
     if (auto tinted = setTint(draft, {&*id, 1}, tintByChance(random, chances.tint)); !tinted)

@@ -21,6 +21,9 @@ std::vector<std::string> variationsOf(const model::Library& library, const std::
 /// A colour to multiply with, linear RGB: at most `share` (0..1) away from white.
 base::Vec3 tintByChance(base::Random& random, double share);
 
+/// Turns and sizes what is to be placed, and chooses its variation, by chance.
+void vary(edit::Session& session, Placement& placement, const Chances& chances, base::Random& random);
+
 /// Places `placement`'s item, or a variation of it, turned, sized and tinted by chance. Errors: as place().
 base::Result<base::ObjectId> placeByChance(edit::Draft& draft, Placement placement, const Chances& chances,
                                            base::Random& random);

@@ -77,14 +77,23 @@ std::string FreeNames::next(std::string_view like) {
 base::Transform landing(const model::Item& item, const base::Vec3& position, const base::Quat& rotation, double size) {
     base::Transform t;
     t.rotation = rotation;
-    const base::Vec3 basePoint(0.0, item.bounds.empty() ? 0.0 : item.bounds.low.y, 0.0);
+    // A prefab was given its base point when it was made.
+    const bool ownOrigin = item.bounds.empty() || item.prefab;
+    const base::Vec3 basePoint(0.0, ownOrigin ? 0.0 : item.bounds.low.y, 0.0);
     t.scale = base::Vec3(size);
     t.position = position - rotation * (basePoint * size);
     return t;
 }
 
-Result<ObjectId> place(edit::Draft& draft, const Placement& placement) {
-    if (!draft.state()) return tl::unexpected(draft.state().error());
+model::DetailPtr instanceOf(ObjectId prefab) {
+    auto link = std::make_shared<model::PrefabLink>();
+    link->of = prefab;
+    model::Detail detail;
+    detail.prefab.link = std::move(link);
+    return std::make_shared<const model::Detail>(std::move(detail));
+}
+
+Result<model::ObjectRecord> placed(edit::Draft& draft, const Placement& placement, FreeNames& names) {
     edit::Session& session = draft.session();
     const model::Item* item = session.library().item(placement.item);
     if (item == nullptr)
@@ -94,10 +103,11 @@ Result<ObjectId> place(edit::Draft& draft, const Placement& placement) {
     model::ObjectRecord r;
     r.id = session.random().nextId();
     r.parent = placement.parent;
-    r.name = session.intern(FreeNames(draft.scene()).next(item->label));
+    r.name = session.intern(names.next(item->label));
     r.kind = session.intern(item->kind);
-    if (!item->bounds.empty()) r.item = placement.item;
+    if (!item->bounds.empty() && !item->prefab) r.item = placement.item;
     if (const model::Kind* kind = session.library().kind(r.kind)) r.detail = kind->facets;
+    if (item->prefab) r.detail = instanceOf(item->prefab);
     double size = placement.size;
     if (const model::Kind* kind = session.library().kind(r.kind))
         size = std::clamp(size, kind->smallestSize, std::max(kind->smallestSize, kind->largestSize));
@@ -108,9 +118,16 @@ Result<ObjectId> place(edit::Draft& draft, const Placement& placement) {
         if (auto inv = base::inverse(draft.scene().world(parent)))
             r.local = base::toTransform(*inv * base::toAffine(r.local));
     }
-    const ObjectId id = r.id;
-    if (Status made = draft.create({&r, 1}); !made) return tl::unexpected(made.error());
-    return id;
+    return r;
+}
+
+Result<ObjectId> place(edit::Draft& draft, const Placement& placement) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    FreeNames names(draft.scene());
+    auto r = placed(draft, placement, names);
+    if (!r) return tl::unexpected(r.error());
+    if (Status made = draft.create({&*r, 1}); !made) return tl::unexpected(made.error());
+    return r->id;
 }
 
 Result<Replaced> replaceItem(edit::Draft& draft, std::span<const ObjectId> ids, base::Name itemName) {
@@ -122,6 +139,8 @@ Result<Replaced> replaceItem(edit::Draft& draft, std::span<const ObjectId> ids, 
     Replaced replaced;
     FreeNames names(scene);
     std::vector<base::Name> items, kinds, called;
+    Ids remade;  // those that were instances or solids, or become instances
+    std::vector<model::DetailPtr> details;
     const base::Name meshless = base::Name{};
     for (ObjectId id : ids) {
         const Slot s = scene.find(id);
@@ -134,9 +153,19 @@ Result<Replaced> replaceItem(edit::Draft& draft, std::span<const ObjectId> ids, 
         const auto split = base::splitNumber(scene.nameText(s));
         const bool ownName = old == nullptr || (split.stem != old->label && split.stem != old->label + " ");
         called.push_back(ownName ? scene.nameOf(s) : draft.session().intern(names.next(item->label)));
-        items.push_back(item->bounds.empty() ? meshless : itemName);
+        items.push_back(item->bounds.empty() || item->prefab ? meshless : itemName);
         kinds.push_back(draft.session().intern(item->kind));
+        const model::DetailPtr& now = scene.detail(s);
+        const bool linked = now && (now->prefab || now->solid);
+        if (!linked && !item->prefab) continue;
+        model::Detail detail = now ? *now : model::Detail{};
+        detail.solid.reset();
+        detail.prefab.link = item->prefab ? instanceOf(item->prefab)->prefab.link : nullptr;
+        remade.push_back(id);
+        details.push_back(detail.empty() ? nullptr : std::make_shared<const model::Detail>(std::move(detail)));
     }
+    if (!remade.empty())
+        if (Status done = draft.setDetails(remade, details); !done) return tl::unexpected(done.error());
     for (const auto& [field, values] : {std::pair{model::LabelField::Item, &items},
                                         {model::LabelField::Kind, &kinds},
                                         {model::LabelField::Name, &called}})
@@ -159,8 +188,8 @@ Status remove(edit::Draft& draft, std::span<const ObjectId> ids) {
 void appendCopy(edit::Session& session, const model::Scene& scene, Slot top, ObjectId copy, FreeNames& names,
                 std::vector<model::ObjectRecord>& objects) {
     std::unordered_map<ObjectId, ObjectId> copyOf;
-    for (Slot s : scene.subtree(top)) {
-        model::ObjectRecord r = scene.record(s);
+    for (Slot s : scene.ownSubtree(top)) {
+        model::ObjectRecord r = model::ownRecord(scene, s, session.definitions());
         const ObjectId original = r.id;
         r.id = copyOf[original] = s == top ? copy : session.random().nextId();
         if (s == top) {

@@ -35,6 +35,9 @@ base::Result<base::ObjectId> place(edit::Draft& draft, const Placement& placemen
 base::Transform landing(const model::Item& item, const base::Vec3& position, const base::Quat& rotation,
                         double size = 1);
 
+/// The detail of a plain instance.
+model::DetailPtr instanceOf(base::ObjectId prefab);
+
 base::Status remove(edit::Draft& draft, std::span<const base::ObjectId> ids);
 
 /// Copies with all below them, each after its original; gives the new topmost ids. Names get the next free number.
@@ -82,5 +85,8 @@ class FreeNames {
 /// original's place among its siblings.
 void appendCopy(edit::Session& session, const model::Scene& scene, model::Slot top, base::ObjectId copy,
                 FreeNames& names, std::vector<model::ObjectRecord>& objects);
+
+/// What placing would create. Errors: as place().
+base::Result<model::ObjectRecord> placed(edit::Draft& draft, const Placement& placement, FreeNames& names);
 
 }  // namespace ops

@@ -11,7 +11,7 @@ class HistoryTest : public QObject {
     static void step(History& h, const char* scene = "a") {
         edit::StepInfo info;
         info.id = h.nextId();
-        info.scene = scene;
+        info.scenes = {scene};
         h.append(info);
     }
   private Q_SLOTS:

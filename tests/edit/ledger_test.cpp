@@ -29,7 +29,7 @@ class LedgerTest : public QObject {
         i.id = h.nextId();
         i.parent = h.present();
         i.name = "Move";
-        i.scene = "s";
+        i.scenes = {"s"};
         i.rows = rows;
         h.append(i);
         return i;

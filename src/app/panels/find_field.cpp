@@ -74,9 +74,9 @@ void FindField::search() {
     found.clear();
     if (editor_.isOpen()) {
         for (const model::Item& item : editor_.session().library().items())
-            if (const int rank = base::matchRank(item.label, wanted); rank >= 0)
-                found.push_back({rank, tr("Place %1").arg(QString::fromStdString(item.label)), tr("item"), ItemType,
-                                 QString::fromStdString(item.name)});
+            if (const int rank = base::matchRank(item.label, wanted); rank >= 0 && !item.isSolid)
+                found.push_back({rank, tr("Place %1").arg(QString::fromStdString(item.label)),
+                                 item.prefab ? tr("prefab") : tr("item"), ItemType, QString::fromStdString(item.name)});
         add(std::move(found));
         found.clear();
         const model::Scene& scene = editor_.scene();

@@ -8,6 +8,7 @@
 #include <QScrollArea>
 #include <cmath>
 
+#include "app/panels/difference_text.h"
 #include "ops/array.h"
 
 namespace app {
@@ -81,6 +82,9 @@ PropertiesPanel::PropertiesPanel(Editor& editor, QWidget* parent) : QWidget(pare
     inside->addWidget(kind_ = label({}, "quiet"));
     kind_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     kind_->setWordWrap(true);
+    inside->addWidget(differs_ = label({}, "differs"));
+    differs_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    differs_->setWordWrap(true);
     layout->addWidget(objectCard_);
     makePose(layout);
     makeFacets(layout);
@@ -365,8 +369,17 @@ void PropertiesPanel::refresh() {
         what += " · " + QString::fromStdString(item->label);
     else if (scene.item(all[0]))
         what += tr(" · item “%1” is missing").arg(toQt(scene.itemText(all[0])));
+    if (scene.isInstance(all[0])) {
+        const auto& link = *scene.detail(all[0])->prefab;
+        what = tr("Instance of %1").arg(QString::fromStdString(editor_.session().prefabName(link.of)));
+        if (const std::size_t n = ops::differences(editor_.session(), link).size(); n > 0)
+            what += " · " + counted(n, tr("difference"), tr("differences"));
+    }
     kind_->setText(one ? what : QString());
     kind_->setVisible(one);
+    const QStringList differ = one ? differencesOf(editor_.session(), scene, all[0]) : QStringList();
+    differs_->setText(QStringLiteral("≠ ") + differ.join(QStringLiteral("\n≠ ")));
+    differs_->setVisible(!differ.isEmpty());
 
     const bool fixed = scene.protectedInTree(all[0]);
     constexpr std::size_t kLookAt = 5000;  // beyond that many, the first ones speak for all

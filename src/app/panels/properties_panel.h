@@ -57,7 +57,7 @@ class PropertiesPanel : public QWidget {
     bool editDetail(const std::string& name, const std::function<base::Status(model::Detail&)>& edit);
 
     Editor& editor_;
-    QLabel *title_, *kind_, *empty_;
+    QLabel *title_, *kind_, *differs_, *empty_;
     QLineEdit* name_;
     QScrollArea* scroll_;
     QWidget* body_;

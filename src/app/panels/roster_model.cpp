@@ -1,5 +1,7 @@
 #include "app/panels/roster_model.h"
 
+#include "app/panels/difference_text.h"
+
 #include <QMimeData>
 
 namespace app {
@@ -165,9 +167,12 @@ QVariant RosterModel::data(const QModelIndex& index, int role) const {
         return index.column() == KindColumn || scene.hiddenInTree(s) ? editor_.theme().faint : editor_.theme().text;
     if (role == Qt::ToolTipRole)
         return tr("%1 · id %2%3%4")
-            .arg(toQt(scene.nameText(s)), QString::fromStdString(base::toText(scene.id(s))),
-                 scene.hiddenInTree(s) ? tr(" · hidden") : QString(),
-                 scene.protectedInTree(s) ? tr(" · protected") : QString());
+                   .arg(toQt(scene.nameText(s)), QString::fromStdString(base::toText(scene.id(s))),
+                        scene.hiddenInTree(s) ? tr(" · hidden") : QString(),
+                        scene.protectedInTree(s) ? tr(" · protected") : QString()) +
+               (differs(scene, s) ? "\n" + tr("≠ differs from its definition:\n%1")
+                                               .arg(differencesOf(editor_.session(), scene, s).join('\n'))
+                                  : QString());
     if (index.column() == NameColumn && (role == Qt::DisplayRole || role == Qt::EditRole))
         return toQt(scene.nameText(s));
     if (index.column() == KindColumn && role == Qt::DisplayRole) {
@@ -175,6 +180,13 @@ QVariant RosterModel::data(const QModelIndex& index, int role) const {
         QString text = toQt(scene.kindText(s));
         if (group && !scene.kind(s))
             text = array ? tr("array") : scene.firstChild(s) == kNoSlot ? tr("empty group") : tr("group");
+        if (scene.isInstance(s)) {
+            const auto& link = *scene.detail(s)->prefab;
+            const QString of = QString::fromStdString(editor_.session().prefabName(link.of));
+            text = link.plain() || scene.instanceAround(s) != kNoSlot ? tr("◇ %1").arg(of) : tr("≠ ◇ %1").arg(of);
+        } else if (differs(scene, s)) {
+            text = tr("≠ ") + text;
+        }
         if ((scene.flagsOf(s) & model::flags::kProtected) != 0) text = tr("protected · ") + text;
         if ((scene.flagsOf(s) & model::flags::kHidden) != 0) text = tr("hidden · ") + text;
         return text;

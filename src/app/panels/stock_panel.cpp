@@ -191,6 +191,7 @@ void StockModel::filter(const QString& text, const QString& category) {
     if (editor_.isOpen())
         for (const model::Item& item : editor_.session().library().items()) {
             const auto used = std::find(recent.begin(), recent.end(), item.name);
+            if (item.isSolid) continue;
             if (category == kFavourites ? !favourites.contains(QString::fromStdString(item.name))
                 : category == kRecent   ? used == recent.end()
                                         : !only.empty() && item.category != only)
@@ -353,7 +354,8 @@ void StockPanel::showPreview() {
     const QString name = current();
     const base::Name key = editor_.isOpen() ? editor_.session().intern(name.toStdString()) : base::Name{};
     const model::Item* item = editor_.isOpen() ? editor_.session().library().item(key) : nullptr;
-    const QImage picture = item != nullptr ? renderer_.thumbnail(key, item->bounds, kPreview, previewTurn_) : QImage();
+    const QImage picture =
+        item != nullptr ? renderer_.thumbnail(editor_.piecesOf(*item), item->bounds, kPreview, previewTurn_) : QImage();
     preview_->setVisible(!picture.isNull());
     if (!picture.isNull()) preview_->setPixmap(QPixmap::fromImage(picture));
 }
@@ -377,6 +379,7 @@ void StockPanel::reload() {
     std::map<std::string, int> counts;
     int total = 0;
     for (const model::Item& item : editor_.session().library().items()) {
+        if (item.isSolid) continue;
         ++counts[item.category];
         ++total;
     }
@@ -410,7 +413,8 @@ void StockPanel::reload() {
 void StockPanel::refreshThumbnails() {
     model_->clearThumbnails();
     pending_.clear();
-    for (const model::Item& item : editor_.session().library().items()) pending_.push_back(item.name);
+    for (const model::Item& item : editor_.session().library().items())
+        if (!item.isSolid) pending_.push_back(item.name);
     std::reverse(pending_.begin(), pending_.end());
     QTimer::singleShot(0, this, &StockPanel::makeNextThumbnail);
 }
@@ -423,7 +427,7 @@ void StockPanel::makeNextThumbnail() {
         const base::Name key = editor_.session().intern(name);
         const model::Item* item = editor_.session().library().item(key);
         if (item == nullptr) continue;
-        QImage picture = renderer_.thumbnail(key, item->bounds, kThumbnail * 2);
+        QImage picture = renderer_.thumbnail(editor_.piecesOf(*item), item->bounds, kThumbnail * 2);
         if (picture.isNull()) {
             picture = QImage(kThumbnail, kThumbnail, QImage::Format_ARGB32_Premultiplied);
             picture.fill(Qt::transparent);

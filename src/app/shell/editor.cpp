@@ -92,6 +92,8 @@ void Editor::closeProject() {
 
 void Editor::listen() {
     session().sceneChanged.listen([this](const edit::SceneDelta& delta) { onDelta(delta); });
+    session().libraryChanged.listen([this] { Q_EMIT libraryChanged(); });
+    session().travelled.listen([this](const std::string& document) { onTravelled(document); });
     session().historyChanged.listen([this] { Q_EMIT historyChanged(); });
     session().selectionChanged.listen([this] {
         refreshSelected();
@@ -109,6 +111,7 @@ Status Editor::showScene(const std::string& name) {
     auto loaded = session().scene(name);
     if (!loaded) return tl::unexpected(loaded.error());
     scene_ = *loaded;
+    if (!model::prefabOf(name)) lastScene_ = name;
     sceneName_ = name;
     alone_.clear();
     enter({});
@@ -122,8 +125,6 @@ Status Editor::showScene(const std::string& name) {
 }
 
 void Editor::libraryGrown() {
-    for (const auto& [item, mesh] : workspace_->meshes)
-        if (!meshIndexes_.contains(item)) meshIndexes_[item] = std::make_unique<query::MeshIndex>(mesh);
     startIndex();
     boxIndexes_.clear();  // bounds may be others now
     Q_EMIT libraryChanged();
@@ -133,16 +134,16 @@ void Editor::libraryGrown() {
 // looked up again when it is ready.
 void Editor::startIndex() {
     if (indexWorker_.joinable()) indexWorker_.join();
-    auto lookup = [this](base::Name item) { return meshIndex(item); };
+    takeNewMeshes();
     index_.reset();
     collision_.reset();
     touchedWhileBuilding_.clear();
     if (scene_->objectCount() < 20'000) {
-        index_ = std::make_unique<query::SceneIndex>(*scene_, lookup);
+        index_ = std::make_unique<query::SceneIndex>(*scene_, [this](base::Name item) { return meshIndex(item); });
         return;
     }
     indexSnapshot_ = std::make_unique<model::Scene>(*scene_);
-    indexWorker_ = std::thread([this, lookup] {
+    indexWorker_ = std::thread([this, lookup = meshes()] {
         indexBeingBuilt_ = std::make_unique<query::SceneIndex>(*indexSnapshot_, lookup);
         QMetaObject::invokeMethod(
             this, [this] { takeIndex(); }, Qt::QueuedConnection);
@@ -160,11 +161,9 @@ void Editor::takeIndex() {
 
 void Editor::onDelta(const edit::SceneDelta& delta) {
     if (scene_ == nullptr) return;
-    if (delta.scene != sceneName_) {
-        // A step of another scene was undone or redone: show where it happened.
-        report(showScene(delta.scene));
-        return;
-    }
+    if (delta.scene != sceneName_) return;
+    toldOfShown_ = true;
+    takeNewMeshes();
     for (const auto* slots : {&delta.created, &delta.removed, &delta.moved}) {
         if (collision_) collision_->touch(*slots);
         if (index_)
@@ -182,6 +181,40 @@ void Editor::onDelta(const edit::SceneDelta& delta) {
     Q_EMIT sceneEdited(delta);
 }
 
+/// A step that changed nothing of what is shown was undone or redone: show where it happened. What is shown may also
+/// be a definition that is not there any more.
+void Editor::onTravelled(const std::string& document) {
+    const bool seen = std::exchange(toldOfShown_, false);
+    const auto& all = session().definitions();
+    auto exists = [&](const std::string& name) {
+        return !model::prefabOf(name) || all.contains(model::prefabOf(name));
+    };
+    if (!exists(sceneName_)) {
+        report(showScene(exists(document) ? document : session().project().firstScene));
+        return;
+    }
+    if (!seen && document != sceneName_ && exists(document)) report(showScene(document));
+}
+
+/// Solids bring meshes of their own.
+void Editor::takeNewMeshes() {
+    if (workspace_->meshes.size() == meshIndexes_.size()) return;
+    for (const auto& [item, mesh] : workspace_->meshes)
+        if (!meshIndexes_.contains(item)) meshIndexes_[item] = std::make_unique<query::MeshIndex>(mesh);
+    Q_EMIT meshesGrown();
+}
+
+std::vector<Piece> Editor::piecesOf(const model::Item& item) const {
+    edit::Session& open = *workspace_->session;
+    const auto definition = open.definitions().find(item.prefab);
+    if (definition == open.definitions().end()) return {{open.intern(item.name), {}}};
+    std::vector<Piece> pieces;
+    const model::Scene& scene = *definition->second;
+    for (Slot s : scene.subtree(kNoSlot))
+        if (scene.item(s) && !scene.hiddenInTree(s)) pieces.push_back({scene.item(s), scene.world(s)});
+    return pieces;
+}
+
 void Editor::recount() {
     hiddenCount_ = protectedCount_ = 0;
     for (Slot s = 0; s < scene_->slotEnd(); ++s) {
@@ -197,8 +230,15 @@ bool Editor::isWithinEntered(Slot slot) const {
     return slot != top && scene_->isWithin(slot, top);
 }
 
-void Editor::enter(base::ObjectId group) {
-    if (group == entered_) return;
+void Editor::enter(base::ObjectId group, bool definition) {
+    // Going on within a definition stays in it.
+    const Slot slot = isOpen() ? scene_->find(group) : kNoSlot;
+    const Slot edited = editsDefinition() ? scene_->find(session().definitionEditedAt()) : kNoSlot;
+    const bool within = slot != kNoSlot && edited != kNoSlot && scene_->isWithin(slot, edited);
+    const base::ObjectId now = definition ? group : within ? session().definitionEditedAt() : base::ObjectId{};
+    const bool same = group == entered_ && (!isOpen() || now == session().definitionEditedAt());
+    if (same) return;
+    if (isOpen()) session().editDefinitionOf(now);
     entered_ = group;
     Q_EMIT enteredChanged();
     Q_EMIT shownChanged();
@@ -208,8 +248,7 @@ void Editor::leave() {
     const base::ObjectId left = entered_;
     Slot around = scene_->find(entered_);
     if (around != model::kNoSlot) around = scene_->parent(around);
-    while (around != model::kNoSlot && (scene_->flagsOf(around) & model::flags::kWhole) == 0)
-        around = scene_->parent(around);
+    while (around != model::kNoSlot && !isWhole(around)) around = scene_->parent(around);
     enter(around == model::kNoSlot ? base::ObjectId{} : scene_->id(around));
     select({left});
 }
@@ -218,7 +257,7 @@ model::Slot Editor::wholeOf(Slot slot) const {
     const Slot top = entered_ ? scene_->find(entered_) : model::kNoSlot;
     Slot whole = slot;
     for (Slot s = slot; s != model::kNoSlot && s != top; s = scene_->parent(s))
-        if ((scene_->flagsOf(s) & model::flags::kWhole) != 0) whole = s;
+        if (isWhole(s)) whole = s;
     return whole;
 }
 
@@ -343,6 +382,23 @@ void Editor::setPivotMode(ops::PivotMode mode) {
 void Editor::pickPivot(const base::Vec3& point) {
     pickedPivot_ = point;
     setPivotMode(ops::PivotMode::Picked);
+}
+
+QString Editor::documentName(const std::string& name) const {
+    const base::ObjectId prefab = model::prefabOf(name);
+    return prefab ? tr("prefab %1").arg(QString::fromStdString(workspace_->session->prefabName(prefab)))
+                  : QString::fromStdString(name);
+}
+
+void Editor::askPoint(std::function<void(const base::Vec3&)> take) {
+    takePoint_ = std::move(take);
+    if (takePoint_) setPlacing({});
+    Q_EMIT marksChanged();
+}
+
+void Editor::showBasePoint(const std::optional<base::Vec3>& at) {
+    basePoint_ = at;
+    Q_EMIT marksChanged();
 }
 
 void Editor::setPlacing(const std::string& item) {

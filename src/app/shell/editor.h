@@ -12,6 +12,7 @@
 
 #include "app/look/theme.h"
 #include "app/view/looks.h"
+#include "app/view/piece.h"
 #include "edit/draft.h"
 #include "io/workspace.h"
 #include "ops/chance.h"
@@ -63,6 +64,10 @@ class Editor : public QObject {
     edit::Session& session() { return *workspace_->session; }
     const model::Scene& scene() const { return *scene_; }
     const std::string& sceneName() const { return sceneName_; }
+    /// The scene that was shown before a prefab was opened alone.
+    const std::string& lastScene() const { return lastScene_; }
+    /// What people call a scene, or a prefab's definition.
+    QString documentName(const std::string& name) const;
 
     /// Opens a project and shows its first scene (or `scene`). The one open before stays when this fails or is
     /// called off.
@@ -107,8 +112,17 @@ class Editor : public QObject {
     const std::optional<base::Affine>& lastPull() const { return lastPull_; }
     void setLastPull(const base::Affine& motion) { lastPull_ = motion; }
     bool isWithinEntered(model::Slot slot) const;
+    /// Is what is changed inside the entered instance changed in its definition, for all of them?
+    bool editsDefinition() const { return isOpen() && bool(workspace_->session->definitionEditedAt()); }
+    /// Is a click on what lies below it meant for this: a group made on purpose, or an instance?
+    bool isWhole(model::Slot slot) const {
+        return (scene_->flagsOf(slot) & model::flags::kWhole) != 0 || scene_->isInstance(slot);
+    }
+    /// The meshes of an item, base point at the origin: its own, or those of a prefab's objects.
+    std::vector<Piece> piecesOf(const model::Item& item) const;
     /// Only what is below `group` can be picked from now on, and what is placed or pasted lands there; zero: all again.
-    void enter(base::ObjectId group);
+    /// With `definition`, what is changed in there is changed in the definition of this instance.
+    void enter(base::ObjectId group, bool definition = false);
     /// Out to the group around, or to the scene.
     void leave();
     /// What a click on `slot` takes: the outermost group around it, within what was entered, that is taken whole.
@@ -146,6 +160,15 @@ class Editor : public QObject {
     void setPivotMode(ops::PivotMode mode);
     void pickPivot(const base::Vec3& point);
 
+    /// The next click in the view gives a point instead of selecting; nothing: no more.
+    void askPoint(std::function<void(const base::Vec3&)> take);
+    bool asksPoint() const { return bool(takePoint_); }
+    void givePoint(const base::Vec3& at) {
+        if (takePoint_) takePoint_(at);
+    }
+    /// A point to be seen in the view: where a prefab's base would be.
+    const std::optional<base::Vec3>& basePoint() const { return basePoint_; }
+    void showBasePoint(const std::optional<base::Vec3>& at);
     /// The item each click in the view places; empty when none.
     const std::string& placing() const { return placing_; }
     void setPlacing(const std::string& item);
@@ -203,6 +226,10 @@ class Editor : public QObject {
     void historyChanged();
     void selectionChanged();
     void libraryChanged();
+    /// Something over the picture has changed.
+    void marksChanged();
+    /// There are meshes that were not there before.
+    void meshesGrown();
     void themeChanged();
     void toolChanged();
     /// What is shown has changed, not the scene.
@@ -222,6 +249,8 @@ class Editor : public QObject {
     const query::MeshIndex* collisionOf(base::Name item);
     void takeIndex();
     void onDelta(const edit::SceneDelta& delta);
+    void onTravelled(const std::string& document);
+    void takeNewMeshes();
     void recount();
     void refreshSelected();
 
@@ -229,7 +258,9 @@ class Editor : public QObject {
     std::unique_ptr<io::Workspace> workspace_;
     const model::Scene* scene_ = nullptr;
     std::shared_ptr<base::Progress> opening_;  // shared with the worker
-    std::string sceneName_;
+    std::string sceneName_, lastScene_;
+    std::function<void(const base::Vec3&)> takePoint_;
+    std::optional<base::Vec3> basePoint_;
     std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshIndexes_;
     std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> boxIndexes_;  // of items that collide as boxes
     std::unique_ptr<query::SceneIndex> index_, collision_;
@@ -243,6 +274,7 @@ class Editor : public QObject {
     std::optional<base::Affine> lastPull_;
     std::size_t hiddenCount_ = 0;
     std::size_t protectedCount_ = 0;
+    bool toldOfShown_ = false;  // since one last went through the history
     const Theme* theme_ = &dusk();
     Looks looks_;
     Tool tool_ = Tool::Slide;

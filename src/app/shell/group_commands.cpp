@@ -64,7 +64,7 @@ void MainWindow::fillEntered() {
     const model::Scene& scene = editor_.scene();
     std::vector<Slot> chain;
     for (Slot s = scene.find(editor_.entered()); s != model::kNoSlot; s = scene.parent(s))
-        if (chain.empty() || (scene.flagsOf(s) & model::flags::kWhole) != 0) chain.push_back(s);
+        if (chain.empty() || editor_.isWhole(s)) chain.push_back(s);
     for (auto slot = chain.rbegin(); slot != chain.rend(); ++slot) {
         auto* separator = new QLabel(QStringLiteral("›"));
         separator->setObjectName("faint");
@@ -74,6 +74,13 @@ void MainWindow::fillEntered() {
         const auto name = scene.nameText(*slot);
         button->setObjectName("trailGroup");
         button->setText(QString::fromUtf8(name.data(), static_cast<int>(name.size())));
+        if (id == editor_.session().definitionEditedAt()) {
+            const base::ObjectId prefab = scene.detail(*slot)->prefab->of;
+            button->setText(tr("definition of %1, %2")
+                                .arg(QString::fromStdString(editor_.session().prefabName(prefab)),
+                                     counted(editor_.session().instancesOf(prefab, editor_.sceneName()).size(),
+                                             tr("instance here"), tr("instances here"))));
+        }
         const bool here = id == editor_.entered();
         button->setToolTip(here ? tr("The group one is in; click to go out") : tr("Back to this group"));
         connect(button, &QToolButton::clicked, this, [this, id, here] { here ? editor_.leave() : editor_.enter(id); });

@@ -19,6 +19,7 @@ void MainWindow::addCommands() {
     addSelectCommands();
     addArrangeCommands();
     addGrouping();
+    addPrefabCommands();
     addCopying();
     addLookCommands();
     addViewCommands();

@@ -147,9 +147,9 @@ void MainWindow::askUnsaved(std::function<void()> next) {
         const auto path = h.path(std::max<edit::StepId>(editor_.session().savedStep(name), edit::kRoot), h.present());
         int steps = 0;
         for (const auto* part : {&path.back, &path.forward})
-            for (edit::StepId id : *part) steps += h.step(id)->scene == name ? 1 : 0;
+            for (edit::StepId id : *part) steps += h.step(id)->touches(name) ? 1 : 0;
         const QString count = counted(static_cast<std::size_t>(steps), tr("step"), tr("steps"));
-        const QString scene = QString::fromStdString(name);
+        const QString scene = editor_.documentName(name);
         const auto* last = h.step(h.lastTouch(h.present(), name));
         list += path.forward.empty() || last == nullptr
                     ? tr("\n  %1: %2 taken back since its last save").arg(scene, count)

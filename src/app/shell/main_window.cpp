@@ -192,6 +192,11 @@ void MainWindow::makePanels() {
     stockDock_ = dock(tr("Stock"), "stockDock", stock_, Qt::LeftDockWidgetArea);
     rosterDock_ = dock(tr("Roster"), "rosterDock", roster_, Qt::RightDockWidgetArea);
     propertiesDock_ = dock(tr("Properties"), "propertiesDock", properties_, Qt::RightDockWidgetArea);
+    differences_ = new DifferencesPanel(editor_);
+    deskDock_ = dock(tr("Differences"), "deskDock", differences_, Qt::BottomDockWidgetArea);
+    setCorner(Qt::BottomLeftCorner, Qt::LeftDockWidgetArea);
+    setCorner(Qt::BottomRightCorner, Qt::RightDockWidgetArea);
+    deskDock_->hide();
 }
 
 void MainWindow::makeBottom() {
@@ -261,12 +266,12 @@ void MainWindow::refreshTrail() {
     const bool open = editor_.isOpen();
     projectButton_->setText(open ? QString::fromStdString(editor_.session().project().name) : tr("No project"));
     sceneButton_->setText(
-        open ? QString::fromStdString(editor_.sceneName()) +
+        open ? editor_.documentName(editor_.sceneName()) +
                    (editor_.session().isUnsaved(editor_.sceneName()) ? QStringLiteral(" •") : QString())
              : QString());
     fillEntered();
     setWindowTitle(open ? QString("%1 › %2%3 — Mellow Lattice")
-                              .arg(projectButton_->text(), QString::fromStdString(editor_.sceneName()),
+                              .arg(projectButton_->text(), editor_.documentName(editor_.sceneName()),
                                    editor_.session().isUnsaved(editor_.sceneName()) ? " •" : "")
                         : QStringLiteral("Mellow Lattice"));
 }
@@ -304,6 +309,10 @@ void MainWindow::firstArrangement() {
     splitDockWidget(rosterDock_, propertiesDock_, Qt::Vertical);
     resizeDocks({stockDock_, rosterDock_}, {216, 292}, Qt::Horizontal);
     resizeDocks({rosterDock_, propertiesDock_}, {330, 340}, Qt::Vertical);
+    deskDock_->setFloating(false);
+    addDockWidget(Qt::BottomDockWidgetArea, deskDock_);
+    resizeDocks({deskDock_}, {180}, Qt::Vertical);
+    deskDock_->hide();
 }
 
 void MainWindow::rememberArrangement() {

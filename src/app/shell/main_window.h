@@ -11,6 +11,7 @@
 
 #include "app/commands/commands.h"
 #include "app/dialogs/progress_card.h"
+#include "app/panels/differences_panel.h"
 #include "app/panels/find_field.h"
 #include "app/panels/history_strip.h"
 #include "app/panels/number_field.h"
@@ -51,6 +52,16 @@ class MainWindow : public QMainWindow {
     void makeBottom();
     void makeOverlays();
     void addCommands();
+    void addPrefabCommands();
+    model::Slot selectedInstance() const;
+    base::ObjectId meantPrefab() const;
+    bool allInstances() const;
+    void takeApart(bool all);
+    void showUses();
+    void renamePrefab();
+    void copyLinked();
+    void listUnused();
+    void showPrefabFile();
     void group();
     void copyAgain();
     void makeArray(model::Array::Shape shape);
@@ -144,6 +155,8 @@ class MainWindow : public QMainWindow {
     StockPanel* stock_ = nullptr;
     RosterPanel* roster_ = nullptr;
     PropertiesPanel* properties_ = nullptr;
+    QDockWidget* deskDock_ = nullptr;
+    DifferencesPanel* differences_ = nullptr;
     HistoryStrip* strip_ = nullptr;
     QLabel *hint_ = nullptr, *cursorPlace_ = nullptr, *counts_ = nullptr, *saved_ = nullptr;
     QFrame *toolRail_ = nullptr, *stepBar_ = nullptr, *flagBar_ = nullptr, *banner_ = nullptr, *toast_ = nullptr;

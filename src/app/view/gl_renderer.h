@@ -14,6 +14,7 @@
 
 #include <QColor>
 
+#include "app/view/piece.h"
 #include "render/camera.h"
 #include "render/draw_list.h"
 #include "shape/mesh.h"
@@ -77,8 +78,8 @@ class GlRenderer : protected QOpenGLFunctions_3_3_Core {
     std::uint32_t meanColour(base::Name item) const;
 
     QImage draw(const Frame& frame);
-    /// One item alone, from the front and above, on nothing; seen from farther round by `turnedDegrees`.
-    QImage thumbnail(base::Name item, const base::Aabb& bounds, int pixels, double turnedDegrees = 0);
+    /// Some meshes alone, from the front and above, on nothing; seen from farther round by `turnedDegrees`.
+    QImage thumbnail(const std::vector<Piece>& pieces, const base::Aabb& bounds, int pixels, double turnedDegrees = 0);
 
   private:
     struct Part {

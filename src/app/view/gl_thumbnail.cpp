@@ -1,5 +1,6 @@
-// One item in a small picture: for the Stock.
+// One item, or a prefab, in a small picture: for the Stock.
 #include <QOpenGLFramebufferObject>
+#include <algorithm>
 #include <glm/gtc/matrix_transform.hpp>
 
 #include "app/view/gl_renderer.h"
@@ -7,9 +8,11 @@
 
 namespace app {
 
-QImage GlRenderer::thumbnail(base::Name item, const base::Aabb& bounds, int pixels, double turnedDegrees) {
-    auto place = meshes_.find(item);
-    if (!problem_.isEmpty() || place == meshes_.end() || bounds.empty()) return {};
+QImage GlRenderer::thumbnail(const std::vector<Piece>& pieces, const base::Aabb& bounds, int pixels,
+                             double turnedDegrees) {
+    const bool any =
+        std::any_of(pieces.begin(), pieces.end(), [this](const Piece& p) { return meshes_.contains(p.item); });
+    if (!problem_.isEmpty() || !any || bounds.empty()) return {};
     context_.makeCurrent(&surface_);
     const int large = pixels * 2;  // drawn at twice the size and shrunk, for smooth edges
     QOpenGLFramebufferObject target(large, large, QOpenGLFramebufferObject::CombinedDepthStencil, GL_TEXTURE_2D,
@@ -31,9 +34,10 @@ QImage GlRenderer::thumbnail(base::Name item, const base::Aabb& bounds, int pixe
     atOrigin.nearMetres = 0.01;
     const base::Mat4 clip =
         glm::scale(base::Mat4(1.0), base::Vec3(1, -1, 1)) * atOrigin.projection(viewport) * atOrigin.viewMatrix();
-    const std::vector<render::Instance> one = {render::instanceOf(base::Affine{}, camera.eye, 0)};
-    for (bool textured : {false, true}) {
-        QOpenGLShaderProgram& shader = solid((textured ? Textured : 0) | (place->second.flat ? Flat : 0));
+    std::unordered_map<base::Name, std::vector<render::Instance>> instances;
+    for (const Piece& piece : pieces) instances[piece.item].push_back(render::instanceOf(piece.pose, camera.eye, 0));
+    for (int variant : {0, int(Textured), int(Flat), Textured | Flat}) {
+        QOpenGLShaderProgram& shader = solid(variant);
         shader.setUniformValue("clip", toQt(clip));
         shader.setUniformValue("toSun", toQt(glm::normalize(base::Vec3(0.2, 0.8, 0.65))));
         shader.setUniformValue("sunColour", QVector3D(1.05F, 1.0F, 0.92F));
@@ -43,7 +47,10 @@ QImage GlRenderer::thumbnail(base::Name item, const base::Aabb& bounds, int pixe
         shader.setUniformValue("sight", QVector3D());
         shader.setUniformValue("image", 0);
         shader.setUniformValue("tintIsColour", false);
-        drawInstances(shader, place->second, one, textured);
+        for (const auto& [item, all] : instances)
+            if (auto place = meshes_.find(item);
+                place != meshes_.end() && place->second.flat == ((variant & Flat) != 0))
+                drawInstances(shader, place->second, all, (variant & Textured) != 0);
     }
     QImage image(large, large, QImage::Format_ARGB32);
     glReadPixels(0, 0, large, large, GL_BGRA, GL_UNSIGNED_BYTE, image.bits());

@@ -31,10 +31,12 @@ Stage::Stage(Editor& editor, QObject* parent) : QObject(parent), editor_(editor)
         startShading();
     });
     connect(&editor_, &Editor::libraryChanged, this, [this] {
+        const std::size_t known = shaded_;
         uploadMeshes();
-        startShading();
+        if (known != editor_.workspace().meshes.size()) startShading();
         Q_EMIT restaged(true);
     });
+    connect(&editor_, &Editor::meshesGrown, this, [this] { uploadMeshes(); });
     connect(&editor_, &Editor::sceneShown, this, &Stage::showScene);
     connect(&editor_, &Editor::sceneEdited, this, &Stage::sceneEdited);
     connect(&editor_, &Editor::selectionChanged, this, [this] {
@@ -65,6 +67,7 @@ void Stage::startShading() {
     stopShading_ = true;
     if (shadingWorker_.joinable()) shadingWorker_.join();
     stopShading_ = false;
+    shaded_ = editor_.workspace().meshes.size();
     std::vector<std::pair<base::Name, std::shared_ptr<const shape::Mesh>>> meshes(editor_.workspace().meshes.begin(),
                                                                                   editor_.workspace().meshes.end());
     shadingWorker_ = std::thread([this, meshes = std::move(meshes)] {
@@ -132,7 +135,10 @@ void Stage::rescanMarked() {
     for (Slot s = 0; s < scene.slotEnd(); ++s) {
         if (!scene.alive(s)) continue;
         const bool pointLike = !scene.item(s) && scene.firstChild(s) == kNoSlot && scene.kind(s);
-        if (pointLike || scene.detail(s)) marked_.push_back(s);
+        const model::DetailPtr& detail = scene.detail(s);
+        const bool lit = detail && (detail->light || detail->camera || detail->note);
+        const bool missing = scene.isInstance(s) && scene.firstChild(s) == kNoSlot;  // of a prefab that is not there
+        if (pointLike || lit || missing) marked_.push_back(s);
     }
 }
 

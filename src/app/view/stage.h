@@ -67,6 +67,7 @@ class Stage : public QObject {
     QTimer pause_;
     std::thread shadingWorker_;
     std::atomic<bool> stopShading_{false};
+    std::size_t shaded_ = 0;  // meshes that were there when shading was last begun
     std::unordered_map<base::Name, std::vector<std::uint8_t>> shading_;
     std::shared_ptr<const query::FlushIndex> flush_;  // made on a worker
     std::thread flushWorker_;

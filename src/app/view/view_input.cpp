@@ -69,6 +69,11 @@ void ViewWidget::press(QMouseEvent* event) {
         if (const auto place = landingUnder(pointer_)) editor_.placeAt(editor_.placing(), *place);
         return;
     }
+    if (editor_.asksPoint()) {
+        caught_ = catchUnder(pointer_);
+        if (const auto at = measurePoint(pointer_)) editor_.givePoint(*at);
+        return;
+    }
     if (editor_.tool() == Tool::Measure) return addMeasurePoint(pointer_);
     const auto h = handle();
     const render::HandlePart part = h ? h->hit(toVec(pointer_), camera_, viewport()) : render::HandlePart{};
@@ -213,7 +218,7 @@ void ViewWidget::leaveEvent(QEvent*) {
 
 /// Keys that hold something to catch on mean that now.
 bool ViewWidget::catches() const {
-    return drag_ || carry_ || editor_.tool() == Tool::Measure;
+    return drag_ || carry_ || editor_.tool() == Tool::Measure || editor_.asksPoint();
 }
 
 Slot ViewWidget::pointedObject() const {
@@ -223,7 +228,7 @@ Slot ViewWidget::pointedObject() const {
 
 bool ViewWidget::groupSelected() const {
     const Slot slot = editor_.selection().size() == 1 ? editor_.scene().find(editor_.selection().front()) : kNoSlot;
-    return slot != kNoSlot && (editor_.scene().flagsOf(slot) & model::flags::kWhole) != 0;
+    return slot != kNoSlot && editor_.isWhole(slot);
 }
 
 Slot ViewWidget::objectUnder(const QPointF& pixel) const {
@@ -253,7 +258,7 @@ void ViewWidget::hover(const QPointF& pixel) {
         if (!editor_.placing().empty()) setGhost(std::nullopt);
     }
     if (!editor_.placing().empty()) return;
-    if (editor_.tool() == Tool::Measure) return measureHover(pixel);
+    if (editor_.tool() == Tool::Measure || editor_.asksPoint()) return measureHover(pixel);
     const auto h = handle();
     const render::HandlePart part = h ? h->hit(toVec(pixel), camera_, viewport()) : render::HandlePart{};
     const auto side = part.which == render::kAll && part ? std::nullopt : gripUnder(pixel);
@@ -443,6 +448,8 @@ void ViewWidget::updateHint() {
         return editor_.setHint(tr("Click: place %1, again and again · . and , : variations · Esc: done")
                                    .arg(item != nullptr ? QString::fromStdString(item->label) : QString()));
     }
+    if (editor_.asksPoint())
+        return editor_.setHint(tr("Click: the base point · hold 1 corner, 2 edge, 3 face, 4 centre: catch"));
     if (editor_.tool() == Tool::Measure)
         return editor_.setHint(
             tr("Click: measure from point to point · hold 1 corner, 2 edge, 4 centre: catch · Esc: anew"));
@@ -457,6 +464,8 @@ void ViewWidget::updateHint() {
                                : hoveredPart_.task == render::Task::Fit
                                    ? tr("Drag: size the selection · Shift: fine")
                                    : tr("Drag: slide the selection · Shift: fine · with Ctrl: pull a copy"));
+    if (editor_.editsDefinition() && editor_.selection().empty())
+        return editor_.setHint(tr("In the definition: what is changed here changes for all · Esc: go out"));
     if (editor_.entered() && editor_.selection().empty())
         return editor_.setHint(tr("Inside a group · click: select in it · double-click outside or Esc: go out"));
     if (!editor_.selection().empty()) {

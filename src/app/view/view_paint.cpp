@@ -68,6 +68,7 @@ void ViewWidget::paintEvent(QPaintEvent*) {
     paintDirections(p);
     paintScaleBar(p);
     paintMeasure(p);
+    paintBasePoint(p);
     paintDrops(p);
     paintInset(p);
     paintPulse(p);
@@ -305,6 +306,35 @@ void ViewWidget::paintHandle(QPainter& p) const {
         p.drawRoundedRect(QRectF(toQt(*centre) - QPointF(5.5, 5.5), QSizeF(11, 11)), 2, 2);
     else
         p.drawEllipse(toQt(*centre), 2.5, 2.5);
+}
+
+/// A prefab's base: a ring on the level with a cross, and what it is.
+void ViewWidget::paintBasePoint(QPainter& p) const {
+    if (!editor_.basePoint()) return;
+    const auto centre = camera_.project(*editor_.basePoint(), viewport());
+    if (!centre) return;
+    const Theme& t = editor_.theme();
+    const double reach = camera_.metresPerPixel(*editor_.basePoint(), viewport()) * 26;
+    QPolygonF ring;
+    for (int i = 0; i <= 48; ++i) {
+        const double a = 2 * base::kPi * i / 48;
+        const base::Vec3 at = *editor_.basePoint() + base::Vec3(std::cos(a), 0, std::sin(a)) * reach;
+        if (const auto pixel = camera_.project(at, viewport())) ring << toQt(*pixel);
+    }
+    const QPointF at = toQt(*centre);
+    for (const auto& [colour, wide] : {std::pair{t.window, 5.0}, {t.honey, 2.0}}) {
+        p.setPen(QPen(colour, wide));
+        p.setBrush(Qt::NoBrush);
+        p.drawPolyline(ring);
+        for (int axis : {0, 2}) {
+            base::Vec3 way(0.0);
+            way[axis] = reach;
+            const auto a = camera_.project(*editor_.basePoint() - way, viewport());
+            const auto b = camera_.project(*editor_.basePoint() + way, viewport());
+            if (a && b) p.drawLine(toQt(*a), toQt(*b));
+        }
+    }
+    paintNote(p, at + QPointF(14, -10), tr("base point"));
 }
 
 /// Where one object stands now, in the world, as its fields say it; of several `together`.

@@ -105,6 +105,10 @@ ViewWidget::ViewWidget(Editor& editor, Stage& stage, int pane, QWidget* parent)
         updateHint();
         update();
     });
+    connect(&editor_, &Editor::marksChanged, this, [this] {
+        updateHint();
+        update();
+    });
     connect(&editor_, &Editor::placingChanged, this, [this] {
         if (editor_.placing().empty())
             setGhost(std::nullopt);
@@ -253,8 +257,10 @@ void ViewWidget::collectOver(const render::Detail& detail) {
     edit::Session& session = editor_.session();
     const base::Name key = session.intern(ghost_->item);
     if (const model::Item* item = session.library().item(key))
-        over_.meshes[key].push_back(render::instanceOf(
-            base::toAffine(ops::landing(*item, ghost_->position, {1, 0, 0, 0})), camera_.eye, pack(theme.honey, 110)));
+        for (const Piece& piece : editor_.piecesOf(*item))
+            over_.meshes[piece.item].push_back(
+                render::instanceOf(base::toAffine(ops::landing(*item, ghost_->position, {1, 0, 0, 0})) * piece.pose,
+                                   camera_.eye, pack(theme.honey, 110)));
 }
 
 void ViewWidget::drawFrame() {

@@ -235,6 +235,7 @@ class ViewWidget : public QWidget {
     void measureHover(const QPointF& pixel);
     void addMeasurePoint(const QPointF& pixel);
     void paintMeasure(QPainter& p) const;
+    void paintBasePoint(QPainter& p) const;
     void paintDrops(QPainter& p);
     /// A short text on a quiet ground, its bottom left corner at a pixel.
     void paintNote(QPainter& p, const QPointF& at, const QString& text) const;

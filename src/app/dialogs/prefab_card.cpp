@@ -1,0 +1,297 @@
+#include "app/dialogs/prefab_card.h"
+
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QVBoxLayout>
+#include <set>
+
+#include "base/text.h"
+#include "ops/group.h"
+
+namespace app {
+namespace {
+
+QLabel* label(const QString& text, const char* name) {
+    auto* l = new QLabel(text);
+    l->setObjectName(QLatin1String(name));
+    return l;
+}
+
+QString metres(double v) {
+    return QString::fromStdString(base::fixed(v, 2));
+}
+
+}  // namespace
+
+PrefabCard::PrefabCard(QWidget* parent, Editor& editor) : QFrame(parent), editor_(editor) {
+    setObjectName("popover");
+    setAttribute(Qt::WA_StyledBackground);
+    setAttribute(Qt::WA_DeleteOnClose);
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(14, 12, 14, 12);
+    layout->setSpacing(7);
+    auto* head = new QHBoxLayout;
+    head->addWidget(label(tr("Make a prefab"), "panelTitle"));
+    head->addStretch();
+    head->addWidget(tally_ = label({}, "faint"));
+    tally_->setObjectName("prefabTally");
+    layout->addLayout(head);
+    auto* fields = new QGridLayout;
+    fields->setVerticalSpacing(5);
+    fields->addWidget(label(tr("Name"), "quiet"), 0, 0);
+    fields->addWidget(name_ = new QLineEdit, 0, 1);
+    name_->setObjectName("prefabName");
+    name_->setAccessibleName(tr("Name of the prefab"));
+    name_->setToolTip(tr("## stands for the next number: “Stall ##” becomes Stall 01, Stall 02 …"));
+    fields->addWidget(label(tr("Folder"), "quiet"), 1, 0);
+    fields->addWidget(folder_ = new QComboBox, 1, 1);
+    folder_->setObjectName("prefabFolder");
+    folder_->setEditable(true);
+    folder_->setAccessibleName(tr("Folder in the Stock"));
+    folder_->setToolTip(tr("Where the Stock lists it; a new name makes a new folder"));
+    std::set<std::string> folders;
+    for (const auto& [id, scene] : editor_.session().definitions()) folders.insert(scene->settings().prefab->folder);
+    for (const std::string& folder : folders)
+        if (!folder.empty()) folder_->addItem(QString::fromStdString(folder));
+    folder_->setCurrentText(folders.empty() ? QString() : QString::fromStdString(*folders.rbegin()));
+    layout->addLayout(fields);
+    makeBasePoint(layout);
+    layout->addWidget(replace_ = new QCheckBox(tr("The selection becomes its first instance")));
+    replace_->setObjectName("prefabReplace");
+    replace_->setChecked(true);
+    replace_->setToolTip(tr("Without it the objects stay as they are, and are no instance"));
+    layout->addWidget(problem_ = label({}, "problem"));
+    problem_->setWordWrap(true);
+    problem_->hide();
+
+    question_ = new QFrame;
+    question_->setObjectName("prefabQuestion");
+    auto* asks = new QVBoxLayout(question_);
+    asks->setContentsMargins(0, 0, 0, 0);
+    asks->addWidget(questionText_ = label({}, "quiet"));
+    questionText_->setWordWrap(true);
+    auto* answers = new QHBoxLayout;
+    answers->addWidget(update_ = new QPushButton(tr("Update it")));
+    answers->addWidget(newName_ = new QPushButton);
+    auto* neither = new QPushButton(tr("Cancel"));
+    answers->addWidget(neither);
+    answers->addStretch();
+    update_->setObjectName("prefabUpdate");
+    newName_->setObjectName("prefabNewName");
+    asks->addLayout(answers);
+    question_->hide();
+    layout->addWidget(question_);
+
+    auto* row = new QHBoxLayout;
+    auto* close = new QPushButton(tr("Close"));
+    row->addWidget(close);
+    row->addStretch();
+    row->addWidget(makeMore_ = new QPushButton(tr("Make and continue")));
+    row->addWidget(make_ = new QPushButton(tr("Make")));
+    makeMore_->setObjectName("prefabMakeMore");
+    makeMore_->setToolTip(tr("Makes it and waits for the next selection"));
+    make_->setObjectName("prefabMake");
+    make_->setProperty("primary", true);
+    layout->addLayout(row);
+    connect(close, &QPushButton::clicked, this, &QWidget::close);
+    connect(make_, &QPushButton::clicked, this, [this] { make(false); });
+    connect(makeMore_, &QPushButton::clicked, this, [this] { make(true); });
+    connect(name_, &QLineEdit::returnPressed, this, [this] { make(false); });
+    connect(name_, &QLineEdit::textEdited, this, [this] {
+        question_->hide();
+        refresh();
+    });
+    connect(neither, &QPushButton::clicked, this, [this] {
+        question_->hide();
+        refresh();
+    });
+    connect(update_, &QPushButton::clicked, this,
+            [this] { makeAs(asked_, editor_.session().prefabNamed(asked_), askedGoOn_); });
+    connect(newName_, &QPushButton::clicked, this,
+            [this] { makeAs(ops::freePrefabName(editor_.session(), asked_), {}, askedGoOn_); });
+    connect(&editor_, &Editor::selectionChanged, this, [this] {
+        if (picked_) {
+            picked_.reset();
+            pick_->setChecked(false);
+        }
+        refresh();
+    });
+    connect(&editor_, &Editor::projectChanged, this, &QWidget::close);
+
+    const ops::Ids tops = ops::topmost(editor_.scene(), editor_.selection());
+    if (!tops.empty()) {
+        const std::string like = base::splitNumber(ops::groupName(editor_.scene(), tops)).stem;
+        std::string plain;
+        for (char c : tops.size() == 1 ? std::string(editor_.scene().nameText(editor_.scene().find(tops[0]))) : like)
+            plain += c == ',' ? std::string() : std::string(1, c);
+        plain = base::splitNumber(plain).stem;
+        while (!plain.empty() && plain.back() == ' ') plain.pop_back();
+        name_->setText(QString::fromStdString(plain.empty() ? "Prefab ##" : plain));
+    }
+    refresh();
+    adjustSize();
+    move(parent->width() - width() - 12, 46);
+    show();
+    raise();
+    name_->setFocus();
+    name_->selectAll();
+}
+
+PrefabCard::~PrefabCard() {
+    editor_.askPoint({});
+    editor_.showBasePoint(std::nullopt);
+}
+
+void PrefabCard::makeBasePoint(QVBoxLayout* into) {
+    into->addWidget(label(tr("Base point"), "cardTitle"));
+    auto* row = new QHBoxLayout;
+    auto* grid = new QGridLayout;
+    grid->setSpacing(2);
+    footprint_ = new QButtonGroup(this);
+    const QString along[] = {tr("back"), tr("middle"), tr("front")}, across[] = {tr("left"), tr("middle"), tr("right")};
+    for (int z = 0; z < 3; ++z)
+        for (int x = 0; x < 3; ++x) {
+            auto* cell = new QPushButton;
+            cell->setCheckable(true);
+            cell->setFixedSize(22, 22);
+            cell->setObjectName(QString("base%1%2").arg(x).arg(z));
+            cell->setText(x == 1 && z == 1 ? QStringLiteral("•") : QString());
+            cell->setAccessibleName(tr("Base point at the footprint's %1, %2").arg(along[z], across[x]));
+            cell->setToolTip(tr("The footprint's %1, %2 (seen from above, north up)").arg(along[z], across[x]));
+            footprint_->addButton(cell, z * 3 + x);
+            grid->addWidget(cell, z, x);
+        }
+    footprint_->button(4)->setChecked(true);
+    row->addLayout(grid);
+    auto* right = new QVBoxLayout;
+    right->addWidget(height_ = new QComboBox);
+    height_->setObjectName("baseHeight");
+    height_->addItems({tr("Bottom of what is solid"), tr("Middle"), tr("Top"), tr("The world's zero height")});
+    height_->setAccessibleName(tr("Height of the base point"));
+    height_->setToolTip(tr("Lights, zones and effects do not count"));
+    right->addWidget(pick_ = new QPushButton(tr("Pick a point in the view")));
+    pick_->setObjectName("basePick");
+    pick_->setCheckable(true);
+    pick_->setToolTip(
+        tr("Click where the base point is to be; hold 1, 2, 3 or 4 to catch corners, edges, faces, "
+           "centres"));
+    row->addLayout(right, 1);
+    into->addLayout(row);
+    into->addWidget(size_ = label({}, "quiet"));
+    size_->setObjectName("prefabSize");
+    size_->setWordWrap(true);
+    connect(footprint_, &QButtonGroup::idClicked, this, [this] {
+        picked_.reset();
+        pick_->setChecked(false);
+        refresh();
+    });
+    connect(height_, QOverload<int>::of(&QComboBox::activated), this, [this] {
+        picked_.reset();
+        pick_->setChecked(false);
+        refresh();
+    });
+    connect(pick_, &QPushButton::toggled, this, [this](bool on) {
+        if (!on) return editor_.askPoint({});
+        editor_.askPoint([this](const base::Vec3& at) {
+            picked_ = at;
+            refresh();
+        });
+    });
+}
+
+base::Vec3 PrefabCard::basePoint() const {
+    const int cell = footprint_->checkedId();
+    ops::BaseChoice choice{cell % 3, cell / 3, static_cast<ops::BaseChoice::Height>(height_->currentIndex()), picked_};
+    return ops::basePointOf(ops::solidBounds(editor_.scene(), editor_.selection()), choice);
+}
+
+void PrefabCard::refresh() {
+    const bool any = editor_.isOpen() && !editor_.selection().empty();
+    for (QPushButton* b : {make_, makeMore_}) b->setEnabled(any && !question_->isVisible());
+    tally_->setText(made_ > 0 ? tr("%1 made").arg(made_) : QString());
+    if (!any) {
+        size_->setText(tr("Select what the next one is made of."));
+        editor_.showBasePoint(std::nullopt);
+        return;
+    }
+    const base::Aabb box = ops::solidBounds(editor_.scene(), editor_.selection());
+    const base::Vec3 size = box.size();
+    const double step = editor_.step(render::Task::Slide).value;
+    size_->setText(tr("%1 · footprint %2 × %3 m, %4 m high; %5 in steps of %6 m")
+                       .arg(counted(editor_.selection().size(), tr("object"), tr("objects")), metres(size.x),
+                            metres(size.z), metres(size.y), ops::tiles(box, step) ? tr("tiles") : tr("does not tile"),
+                            metres(step)));
+    editor_.showBasePoint(basePoint());
+}
+
+void PrefabCard::make(bool goOn) {
+    const std::string pattern = name_->text().trimmed().toStdString();
+    edit::Session& session = editor_.session();
+    const bool numbered = pattern.find('#') != std::string::npos;
+    const std::string name = numbered ? ops::freePrefabName(session, pattern) : pattern;
+    if (const base::ObjectId held = session.prefabNamed(name)) return askAboutName(name, held, goOn);
+    makeAs(name, {}, goOn);
+}
+
+void PrefabCard::askAboutName(const std::string& name, base::ObjectId held, bool goOn) {
+    asked_ = name;
+    askedGoOn_ = goOn;
+    std::size_t instances = 0, scenes = 0;
+    if (auto uses = ops::usedBy(editor_.session(), held))
+        for (const ops::Use& use : *uses) {
+            instances += use.ids.size();
+            scenes += 1;
+        }
+    questionText_->setText(tr("There is a prefab “%1” already, with %2 in %3. Updating it fills it with the "
+                              "selection; what differs in its instances stays.")
+                               .arg(QString::fromStdString(name), counted(instances, tr("instance"), tr("instances")),
+                                    counted(scenes, tr("scene or prefab"), tr("scenes and prefabs"))));
+    newName_->setText(tr("Call it %1").arg(QString::fromStdString(ops::freePrefabName(editor_.session(), name))));
+    question_->show();
+    refresh();
+    adjustSize();
+}
+
+void PrefabCard::makeAs(const std::string& name, base::ObjectId update, bool goOn) {
+    question_->hide();
+    ops::MakePrefab how{name, folder_->currentText().trimmed().toStdString(), basePoint(), replace_->isChecked()};
+    const ops::Ids ids = editor_.selection();
+    base::Status done;
+    {
+        edit::Draft draft(editor_.session(), editor_.sceneName(), (update ? "Update prefab " : "Make prefab ") + name);
+        auto made = update ? ops::updatePrefab(draft, update, ids, how) : ops::makePrefab(draft, ids, how);
+        if (made) {
+            editor_.session().select(made->instance ? ops::Ids{made->instance} : ids);
+            if (auto step = draft.commit(); !step) done = tl::unexpected(step.error());
+        } else {
+            done = tl::unexpected(made.error());
+        }
+    }
+    problem_->setVisible(!done);
+    if (!done) {
+        problem_->setText(QString::fromStdString(done.error().message));
+        refresh();
+        adjustSize();
+        return;
+    }
+    ++made_;
+    editor_.say(tr("%1 is in the Stock.").arg(QString::fromStdString(name)));
+    if (!goOn) {
+        close();
+        return;
+    }
+    if (name_->text().contains('#') == false) name_->setText(QString::fromStdString(name) + " ##");
+    editor_.select({});
+    refresh();
+    adjustSize();
+}
+
+void PrefabCard::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape)
+        close();
+    else
+        QFrame::keyPressEvent(event);
+}
+
+}  // namespace app

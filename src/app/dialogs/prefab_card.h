@@ -1,0 +1,51 @@
+#pragma once
+// Makes prefabs of what is selected: name, folder, base point, one after the other. It lies over the view, which can
+// be worked in meanwhile.
+#include <QButtonGroup>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QFrame>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include "app/shell/editor.h"
+#include "ops/prefab.h"
+
+namespace app {
+
+class PrefabCard : public QFrame {
+    Q_OBJECT
+  public:
+    PrefabCard(QWidget* parent, Editor& editor);
+    ~PrefabCard() override;
+
+  protected:
+    void keyPressEvent(QKeyEvent* event) override;
+
+  private:
+    void makeBasePoint(QVBoxLayout* into);
+    void refresh();
+    void make(bool goOn);
+    void makeAs(const std::string& name, base::ObjectId update, bool goOn);
+    void askAboutName(const std::string& name, base::ObjectId held, bool goOn);
+    base::Vec3 basePoint() const;
+
+    Editor& editor_;
+    QLineEdit* name_;
+    QComboBox *folder_, *height_;
+    QButtonGroup* footprint_;
+    QPushButton *pick_, *make_, *makeMore_;
+    QCheckBox* replace_;
+    QLabel *size_, *problem_, *tally_;
+    QFrame* question_;
+    QLabel* questionText_;
+    QPushButton *update_, *newName_;
+    std::optional<base::Vec3> picked_;
+    std::string asked_;  // the name that is in use, and what was to be done
+    bool askedGoOn_ = false;
+    int made_ = 0;
+};
+
+}  // namespace app

@@ -1,0 +1,152 @@
+#include "app/dialogs/used_by_popover.h"
+
+#include <QComboBox>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QKeyEvent>
+#include <QLabel>
+#include <QPushButton>
+#include <QRadioButton>
+#include <QVBoxLayout>
+
+namespace app {
+namespace {
+
+QLabel* label(const QString& text, const char* name) {
+    auto* l = new QLabel(text);
+    l->setObjectName(QLatin1String(name));
+    l->setWordWrap(true);
+    return l;
+}
+
+void openAt(QFrame* card, const QSize& size) {
+    card->setObjectName("popover");
+    card->setAttribute(Qt::WA_StyledBackground);
+    card->setAttribute(Qt::WA_DeleteOnClose);
+    card->setGeometry(QRect(QPoint((card->parentWidget()->width() - size.width()) / 2, 84), size));
+    card->show();
+    card->raise();
+}
+
+std::size_t total(const std::vector<ops::Use>& uses) {
+    std::size_t n = 0;
+    for (const ops::Use& use : uses) n += use.ids.size();
+    return n;
+}
+
+}  // namespace
+
+QTreeWidget* usesList(Editor& editor, const std::vector<ops::Use>& uses) {
+    auto* list = new QTreeWidget;
+    list->setObjectName("usesList");
+    list->setAccessibleName(UsedByPopover::tr("Where it is used"));
+    list->setHeaderLabels({UsedByPopover::tr("Scene or prefab"), UsedByPopover::tr("How often")});
+    list->setRootIsDecorated(false);
+    list->header()->resizeSection(0, 240);
+    for (const ops::Use& use : uses) {
+        auto* row = new QTreeWidgetItem(list, {editor.documentName(use.document), QString::number(use.ids.size())});
+        row->setTextAlignment(1, Qt::AlignRight);
+        row->setData(0, Qt::UserRole, QString::fromStdString(use.document));
+    }
+    list->setToolTip(UsedByPopover::tr("Double-click: show them there"));
+    QObject::connect(list, &QTreeWidget::itemActivated, list, [&editor, uses, list](QTreeWidgetItem* row) {
+        const auto& use = uses[static_cast<std::size_t>(list->indexOfTopLevelItem(row))];
+        if (use.document == editor.sceneName() || editor.report(editor.showScene(use.document))) editor.select(use.ids);
+    });
+    return list;
+}
+
+UsedByPopover::UsedByPopover(QWidget* parent, Editor& editor, const QString& what, const std::vector<ops::Use>& uses)
+    : QFrame(parent) {
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(14, 12, 14, 12);
+    layout->addWidget(label(tr("Where %1 is used").arg(what), "panelTitle"));
+    if (uses.empty())
+        layout->addWidget(label(tr("Nowhere: no scene and no prefab of this project holds it."), "quiet"), 1);
+    else
+        layout->addWidget(usesList(editor, uses), 1);
+    auto* row = new QHBoxLayout;
+    row->addWidget(label(uses.empty() ? QString() : tr("%1 in all").arg(total(uses)), "faint"), 1);
+    auto* close = new QPushButton(tr("Close"));
+    row->addWidget(close);
+    layout->addLayout(row);
+    connect(close, &QPushButton::clicked, this, &QWidget::close);
+    openAt(this, {420, 300});
+    close->setFocus();
+}
+
+void UsedByPopover::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape) close();
+}
+
+DeletePrefabPopover::DeletePrefabPopover(QWidget* parent, Editor& editor, base::ObjectId prefab,
+                                         const std::vector<ops::Use>& uses)
+    : QFrame(parent) {
+    const QString name = QString::fromStdString(editor.session().prefabName(prefab));
+    auto* layout = new QVBoxLayout(this);
+    layout->setContentsMargins(14, 12, 14, 12);
+    layout->addWidget(label(tr("Delete the prefab %1").arg(name), "panelTitle"));
+    const std::size_t n = total(uses);
+    layout->addWidget(label(n == 0 ? tr("Nothing uses it. Its file goes with the next save; undo brings it back.")
+                                   : tr("It has %1. What should become of them? Undo brings all of it back, the file "
+                                        "too.")
+                                         .arg(counted(n, tr("instance"), tr("instances"))),
+                            "quiet"));
+    auto* apart = new QRadioButton(tr("Take them apart: their objects stay where they are"));
+    auto* swap = new QRadioButton(tr("Swap them for"));
+    auto* keep = new QRadioButton(tr("Leave them: they are empty until there is such a prefab again"));
+    auto* other = new QComboBox;
+    apart->setObjectName("deleteApart");
+    swap->setObjectName("deleteSwap");
+    keep->setObjectName("deleteKeep");
+    other->setObjectName("deleteOther");
+    other->setAccessibleName(tr("The prefab to swap them for"));
+    apart->setChecked(true);
+    for (const auto& [id, scene] : editor.session().definitions())
+        if (id != prefab)
+            other->addItem(QString::fromStdString(scene->settings().prefab->name),
+                           QString::fromStdString(base::toText(id)));
+    swap->setEnabled(other->count() > 0);
+    other->setEnabled(false);
+    connect(swap, &QRadioButton::toggled, other, &QWidget::setEnabled);
+    if (n > 0) {
+        layout->addWidget(usesList(editor, uses), 1);
+        layout->addWidget(apart);
+        auto* row = new QHBoxLayout;
+        row->addWidget(swap);
+        row->addWidget(other, 1);
+        layout->addLayout(row);
+        layout->addWidget(keep);
+    }
+    auto* row = new QHBoxLayout;
+    auto* cancel = new QPushButton(tr("Cancel"));
+    auto* remove = new QPushButton(tr("Delete"));
+    remove->setObjectName("deletePrefab");
+    remove->setProperty("primary", true);
+    row->addStretch();
+    row->addWidget(cancel);
+    row->addWidget(remove);
+    layout->addLayout(row);
+    connect(cancel, &QPushButton::clicked, this, &QWidget::close);
+    connect(remove, &QPushButton::clicked, this, [this, &editor, prefab, swap, keep, other] {
+        using Instances = ops::DeletePrefab::Instances;
+        ops::DeletePrefab how;
+        how.instances = swap->isChecked()   ? Instances::Swap
+                        : keep->isChecked() ? Instances::Keep
+                                            : Instances::TakeApart;
+        how.other = base::parseObjectId(other->currentData().toString().toStdString()).value_or(base::ObjectId{});
+        const std::string step = "Delete prefab " + editor.session().prefabName(prefab);
+        // One cannot stand in what is deleted.
+        if (editor.sceneName() == model::definitionKey(prefab))
+            (void)editor.showScene(editor.session().project().firstScene);
+        if (editor.run(step, [&](edit::Draft& draft) { return ops::deletePrefab(draft, prefab, how); })) close();
+    });
+    openAt(this, {460, n > 0 ? 380 : 150});
+    remove->setFocus();
+}
+
+void DeletePrefabPopover::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape) close();
+}
+
+}  // namespace app

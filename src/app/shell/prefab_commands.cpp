@@ -1,0 +1,246 @@
+// Prefabs: made, placed, changed at either end, taken apart, swapped, renamed, deleted.
+#include <QDesktopServices>
+#include <QUrl>
+
+#include "app/dialogs/popovers.h"
+#include "app/dialogs/prefab_card.h"
+#include "app/dialogs/used_by_popover.h"
+#include "app/shell/main_window.h"
+#include "ops/copies.h"
+#include "ops/prefab.h"
+
+namespace app {
+
+using base::Status;
+using model::kNoSlot;
+using model::Slot;
+
+/// The one selected instance; kNoSlot: none, or several.
+Slot MainWindow::selectedInstance() const {
+    if (!editor_.isOpen() || editor_.selection().size() != 1) return kNoSlot;
+    const Slot s = editor_.scene().find(editor_.selection().front());
+    return s != kNoSlot && editor_.scene().isInstance(s) ? s : kNoSlot;
+}
+
+/// The prefab that is meant: that of the selected instance, else the one chosen in the Stock; zero: none.
+base::ObjectId MainWindow::meantPrefab() const {
+    if (!editor_.isOpen()) return {};
+    if (const Slot s = selectedInstance(); s != kNoSlot) return editor_.scene().detail(s)->prefab->of;
+    return model::prefabOf(stock_->current().toStdString());
+}
+
+bool MainWindow::allInstances() const {
+    if (!canEdit() || editor_.selection().empty()) return false;
+    const model::Scene& scene = editor_.scene();
+    return std::all_of(editor_.selection().begin(), editor_.selection().end(), [&](base::ObjectId id) {
+        const Slot s = scene.find(id);
+        return s != kNoSlot && scene.isInstance(s);
+    });
+}
+
+void MainWindow::takeApart(bool all) {
+    const auto ids = editor_.selection();
+    editor_.run("Take apart " + ops::describe(editor_.scene(), ids), [&](edit::Draft& draft) -> Status {
+        auto freed = ops::takeApart(draft, ids, all);
+        if (!freed) return tl::unexpected(freed.error());
+        editor_.session().select(*freed);
+        return {};
+    });
+}
+
+void MainWindow::showUses() {
+    const QString current = stock_->current();
+    const base::ObjectId prefab = meantPrefab();
+    auto uses = prefab ? ops::usedBy(editor_.session(), prefab)
+                       : ops::usedBy(editor_.session(), editor_.session().intern(current.toStdString()));
+    if (!uses) {
+        editor_.report(tl::unexpected(uses.error()));
+        return;
+    }
+    const model::Item* item = editor_.session().library().item(editor_.session().intern(current.toStdString()));
+    new UsedByPopover(this, editor_,
+                      prefab            ? QString::fromStdString(editor_.session().prefabName(prefab))
+                      : item != nullptr ? QString::fromStdString(item->label)
+                                        : current,
+                      *uses);
+}
+
+void MainWindow::renamePrefab() {
+    const base::ObjectId prefab = meantPrefab();
+    const auto& head = *editor_.session().definitions().at(prefab)->settings().prefab;
+    new NamePopover(this, tr("Rename the prefab %1").arg(QString::fromStdString(head.name)), tr("Rename"),
+                    QString::fromStdString(head.name), {},
+                    [this, prefab, folder = head.folder](const QString& name, const QString&) {
+                        edit::Draft draft(editor_.session(), editor_.sceneName(),
+                                          "Rename prefab to " + name.toStdString());
+                        if (Status done = ops::renamePrefab(draft, prefab, name.toStdString(), folder); !done)
+                            return QString::fromStdString(done.error().message);
+                        if (auto step = draft.commit(); !step) return QString::fromStdString(step.error().message);
+                        return QString();
+                    });
+}
+
+/// A copy that goes on being the same: makes the prefab first where there is none.
+void MainWindow::copyLinked() {
+    const auto ids = editor_.selection();
+    editor_.run("Linked copy of " + ops::describe(editor_.scene(), ids), [&](edit::Draft& draft) -> Status {
+        auto made = ops::linkedCopies(draft, ids);
+        if (!made) return tl::unexpected(made.error());
+        editor_.session().select(*made);
+        return {};
+    });
+}
+
+void MainWindow::listUnused() {
+    std::vector<base::ObjectId> unused;
+    QStringList names;
+    for (const auto& [id, scene] : editor_.session().definitions())
+        if (auto uses = ops::usedBy(editor_.session(), id); uses && uses->empty())
+            names << QString::fromStdString(scene->settings().prefab->name);
+    names.sort();
+    editor_.say(names.isEmpty() ? tr("Every prefab is used.") : tr("Used nowhere: %1.").arg(names.join(", ")));
+}
+
+void MainWindow::showPrefabFile() {
+    const base::ObjectId prefab = meantPrefab();
+    const auto& files = editor_.workspace().prefabFiles;
+    const auto place = files.find(prefab);
+    if (place == files.end()) return editor_.say(tr("It has no file yet: save first."));
+    QDesktopServices::openUrl(QUrl::fromLocalFile(QString::fromStdString(place->second.parent_path().string())));
+}
+
+void MainWindow::addPrefabCommands() {
+    const QString menu = tr("Prefab");
+    const auto change = [this] { return canEdit() && hasSelection(); };
+    const auto instances = [this] { return allInstances(); };
+    const auto oneInstance = [this] { return editor_.isOpen() && selectedInstance() != kNoSlot; };
+    const auto meant = [this] {
+        const base::ObjectId prefab = meantPrefab();
+        return prefab && editor_.session().definitions().contains(prefab);
+    };
+    const auto meantToChange = [this, meant] { return canEdit() && meant(); };
+    auto add = [&](const char* id, const QString& text, const QString& tip, const QKeySequence& keys,
+                   std::function<void()> run, std::function<bool()> enabled, bool separator = false,
+                   std::function<bool()> checked = {}) {
+        commands_->add({id, menu, text, tip, keys, std::move(run), std::move(enabled), std::move(checked), separator});
+    };
+    add(
+        "prefab.make", tr("Make a prefab"), tr("Packs the selection: built once, used many times"),
+        Qt::CTRL | Qt::SHIFT | Qt::Key_B, [this] { new PrefabCard(panes_, editor_); }, change);
+    add(
+        "prefab.copyLinked", tr("Linked copy"),
+        tr("A copy that stays the same as its original: where there is no prefab yet, it is made"),
+        Qt::ALT | Qt::SHIFT | Qt::Key_D, [this] { copyLinked(); }, change);
+    add(
+        "prefab.editHere", tr("Edit the definition here"),
+        tr("Goes into the instance; what is changed there changes for all instances"), Qt::CTRL | Qt::Key_Return,
+        [this] {
+            const base::ObjectId id = editor_.selection().front();
+            editor_.enter(id, true);
+            editor_.select({});
+        },
+        [this, oneInstance] { return canEdit() && oneInstance(); }, true);
+    add(
+        "prefab.open", tr("Open the definition alone"), tr("Shows the prefab by itself, as a scene"), {},
+        [this] { editor_.report(editor_.showScene(model::definitionKey(meantPrefab()))); }, meant);
+    add(
+        "prefab.back", tr("Back to the scene"), tr("From a prefab that was opened alone"), {},
+        [this] { editor_.report(editor_.showScene(editor_.lastScene())); },
+        [this] { return editor_.isOpen() && bool(model::prefabOf(editor_.sceneName())); });
+    add(
+        "prefab.differences", tr("Differences"), tr("Lists what differs in the selected instance, before and now"),
+        Qt::ALT | Qt::Key_I,
+        [this] {
+            deskDock_->setVisible(!deskDock_->isVisible());
+            differences_->refresh();
+        },
+        {}, false, [this] { return deskDock_->isVisible(); });
+    add(
+        "prefab.takeApart", tr("Take apart"),
+        tr("Makes plain objects of the selected instances; those inside stay such"), {}, [this] { takeApart(false); },
+        instances, true);
+    add(
+        "prefab.takeAllApart", tr("Take apart all levels"), tr("The instances inside too"), {},
+        [this] { takeApart(true); }, instances);
+    add(
+        "prefab.makeAgain", tr("Make an instance again"),
+        tr("Of a group that was taken apart; what was changed since are differences"), {},
+        [this] {
+            const auto ids = editor_.selection();
+            editor_.run("Make an instance again of " + ops::describe(editor_.scene(), ids),
+                        [&](edit::Draft& draft) { return ops::makeAgain(draft, ids); });
+        },
+        change);
+    add(
+        "prefab.swap", tr("Swap for the Stock's prefab"),
+        tr("The selected instances link to the prefab chosen in the Stock; poses, links and matching differences stay"),
+        {},
+        [this] {
+            const auto ids = editor_.selection();
+            const base::ObjectId prefab = model::prefabOf(stock_->current().toStdString());
+            std::size_t lost = 0;
+            const bool done =
+                editor_.run("Swap " + ops::describe(editor_.scene(), ids), [&](edit::Draft& draft) -> Status {
+                    auto swapped = ops::swapPrefab(draft, ids, prefab);
+                    if (!swapped) return tl::unexpected(swapped.error());
+                    lost = *swapped;
+                    return {};
+                });
+            if (done)
+                editor_.say(lost == 0 ? tr("Swapped; every difference was kept.")
+                                      : tr("Swapped; %1 had nothing to match and went.")
+                                            .arg(counted(lost, tr("difference"), tr("differences"))));
+        },
+        [this, instances] { return instances() && bool(model::prefabOf(stock_->current().toStdString())); });
+    add(
+        "prefab.edition", tr("New edition"),
+        tr("A prefab that is this one plus differences; it is opened so that they can be made"), {},
+        [this] {
+            const base::ObjectId prefab = meantPrefab();
+            base::ObjectId edition;
+            const std::string name =
+                ops::freePrefabName(editor_.session(), editor_.session().prefabName(prefab) + " edition");
+            const bool done = editor_.run("New edition " + name, [&](edit::Draft& draft) -> Status {
+                auto made = ops::makeEdition(draft, prefab, name);
+                if (!made) return tl::unexpected(made.error());
+                edition = *made;
+                return {};
+            });
+            if (done) editor_.report(editor_.showScene(model::definitionKey(edition)));
+        },
+        meantToChange, true);
+    add(
+        "prefab.usedBy", tr("Used by"), tr("Where the prefab or item is used, in every scene of the project"), {},
+        [this] { showUses(); }, [this] { return editor_.isOpen() && (meantPrefab() || !stock_->current().isEmpty()); });
+    add(
+        "prefab.unused", tr("List unused prefabs"), tr("Those that no scene and no prefab holds"), {},
+        [this] { listUnused(); }, [this] { return editor_.isOpen(); });
+    add(
+        "prefab.rename", tr("Rename the prefab"), tr("Its file is renamed with the next save; nothing loses it"), {},
+        [this] { renamePrefab(); }, meantToChange);
+    add(
+        "prefab.showFile", tr("Show the prefab's file"), tr("Opens its folder in the file manager"), {},
+        [this] { showPrefabFile(); }, meant);
+    add(
+        "prefab.delete", tr("Delete the prefab"), tr("Says what uses it and asks what should become of that"), {},
+        [this] {
+            const base::ObjectId prefab = meantPrefab();
+            auto uses = ops::usedBy(editor_.session(), prefab);
+            if (uses)
+                new DeletePrefabPopover(this, editor_, prefab, *uses);
+            else
+                editor_.report(tl::unexpected(uses.error()));
+        },
+        meantToChange);
+    connect(stock_, &StockPanel::menuRequested, this, [this](QMenu* m) {
+        if (!model::prefabOf(stock_->current().toStdString()))
+            return m->addAction(commands_->action("prefab.usedBy")), void();
+        m->addSeparator();
+        for (const char* id : {"prefab.open", "prefab.swap", "prefab.edition", "prefab.usedBy", "prefab.rename",
+                               "prefab.showFile", "prefab.delete"})
+            m->addAction(commands_->action(id));
+        commands_->refresh();
+    });
+}
+
+}  // namespace app

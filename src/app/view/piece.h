@@ -1,0 +1,13 @@
+#pragma once
+// One mesh of something that may have several.
+#include "base/math.h"
+#include "base/names.h"
+
+namespace app {
+
+struct Piece {
+    base::Name item;
+    base::Affine pose;
+};
+
+}  // namespace app

@@ -1,0 +1,47 @@
+#include "cli/opened.h"
+
+#include <ostream>
+
+namespace cli {
+
+namespace fs = std::filesystem;
+using base::Result;
+
+constexpr std::string_view kSceneEnding = ".scene.jsonl";
+
+int Streams::fail(const base::Error& error) const {
+    err << "mellow: " << error.message << "\n";
+    return exitCode::kFailed;
+}
+
+Result<Opened> open(const fs::path& path, io::OpenMode mode, const io::Chance& chance) {
+    const bool isScene = path.filename().string().ends_with(kSceneEnding);
+    const fs::path absolute = fs::absolute(path).lexically_normal();
+    if (isScene && !fs::exists(absolute))
+        return base::fail(base::ErrorCode::NotFound, path.string() + ": there is no such scene file.");
+    fs::path folder = isScene ? absolute.parent_path().parent_path() : absolute;
+    if (folder.filename().empty()) folder = folder.parent_path();
+    auto workspace = io::openWorkspace(folder, mode, chance);
+    if (!workspace) return tl::unexpected(workspace.error());
+    Opened opened{std::move(*workspace), {}};
+    if (isScene) {
+        const std::string name = absolute.filename().string();
+        opened.scenes = {name.substr(0, name.size() - kSceneEnding.size())};
+    } else {
+        opened.scenes = opened.workspace->session->project().sceneNames;
+    }
+    return opened;
+}
+
+void warnOfDamage(const io::Workspace& workspace, const Streams& io) {
+    for (const io::Damage& d : workspace.damage) io.err << "mellow: " << io::toText(d) << "\n";
+}
+
+int saveAll(io::Workspace& workspace, const Streams& io) {
+    int code = exitCode::kFine;
+    for (const std::string& name : workspace.session->unsavedScenes())
+        if (base::Status saved = io::saveScene(workspace, name); !saved) code = io.fail(saved.error());
+    return code;
+}
+
+}  // namespace cli

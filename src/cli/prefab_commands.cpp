@@ -1,0 +1,209 @@
+#include "cli/prefab_commands.h"
+
+#include <fmt/format.h>
+
+#include <ostream>
+
+#include "ops/prefab.h"
+#include "query/object_filter.h"
+
+namespace cli {
+
+using base::ObjectId;
+using base::Result;
+using base::Status;
+using model::kNoSlot;
+using model::Slot;
+using Json = nlohmann::ordered_json;
+
+namespace {
+
+/// What the subcommands read from their arguments; they outlive the parsing.
+struct Arguments {
+    std::string path, name, where, folder;
+    bool asJson = false, keep = false, all = false;
+};
+
+std::string partKey(std::uint32_t part, const std::string& property) {
+    static const std::pair<std::uint32_t, const char*> kNames[] = {
+        {model::part::kPosition, "position"}, {model::part::kRotation, "rotation"}, {model::part::kSize, "scale"},
+        {model::part::kName, "name"},         {model::part::kKind, "kind"},         {model::part::kItem, "item"},
+        {model::part::kFlags, "flags"},       {model::part::kPlace, "parent"},      {model::part::kLight, "light"},
+        {model::part::kCamera, "camera"},     {model::part::kNote, "note"},         {model::part::kTint, "tint"},
+        {model::part::kArray, "array"},       {model::part::kSolid, "solid"}};
+    for (const auto& [bit, name] : kNames)
+        if (bit == part) return name;
+    return "properties." + property;
+}
+
+std::string documentName(const edit::Session& session, const std::string& document) {
+    const ObjectId prefab = model::prefabOf(document);
+    return prefab ? "prefab " + session.prefabName(prefab) : document;
+}
+
+Json usesJson(const edit::Session& session, const std::vector<ops::Use>& uses) {
+    Json all = Json::array();
+    for (const ops::Use& use : uses) {
+        Json ids = Json::array();
+        for (ObjectId id : use.ids) ids.push_back(base::toText(id));
+        all.push_back(
+            {{model::prefabOf(use.document) ? "prefab" : "scene",
+              model::prefabOf(use.document) ? session.prefabName(model::prefabOf(use.document)) : use.document},
+             {"count", use.ids.size()},
+             {"ids", ids}});
+    }
+    return all;
+}
+
+int list(const Arguments& a, const PrefabVerbs& v) {
+    auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
+    if (!opened) return v.io.fail(opened.error());
+    edit::Session& session = opened->session();
+    std::map<std::string, ObjectId> byName;
+    for (const auto& [id, scene] : session.definitions()) byName[scene->settings().prefab->name] = id;
+    for (const auto& [name, id] : byName) {
+        auto uses = ops::usedBy(session, id);
+        if (!uses) return v.io.fail(uses.error());
+        std::size_t instances = 0;
+        for (const ops::Use& use : *uses) instances += use.ids.size();
+        const model::Scene& scene = *session.definitions().at(id);
+        const base::Vec3 size =
+            scene.subtreeBounds(kNoSlot).empty() ? base::Vec3(0.0) : scene.subtreeBounds(kNoSlot).size();
+        if (a.asJson)
+            v.io.out << Json({{"name", name},
+                              {"id", base::toText(id)},
+                              {"folder", scene.settings().prefab->folder},
+                              {"objects", scene.objectCount()},
+                              {"size", {size.x, size.y, size.z}},
+                              {"instances", instances}})
+                            .dump()
+                     << "\n";
+        else
+            v.io.out << fmt::format("{}  {}  {} objects, {} instances\n", base::toText(id), name, scene.objectCount(),
+                                    instances);
+    }
+    warnOfDamage(*opened->workspace, v.io);
+    return exitCode::kFine;
+}
+
+int usedBy(const Arguments& a, const PrefabVerbs& v) {
+    auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
+    if (!opened) return v.io.fail(opened.error());
+    edit::Session& session = opened->session();
+    const ObjectId prefab = session.prefabNamed(a.name);
+    const base::Name item = session.intern(a.name);
+    if (!prefab && session.library().item(item) == nullptr)
+        return v.io.fail({base::ErrorCode::NotFound, fmt::format("There is no prefab or item “{}”.", a.name)});
+    auto uses = prefab ? ops::usedBy(session, prefab) : ops::usedBy(session, item);
+    if (!uses) return v.io.fail(uses.error());
+    if (a.asJson) {
+        v.io.out << usesJson(session, *uses).dump() << "\n";
+        return exitCode::kFine;
+    }
+    for (const ops::Use& use : *uses)
+        v.io.out << fmt::format("{}  {}\n", documentName(session, use.document), use.ids.size());
+    return exitCode::kFine;
+}
+
+/// The objects of the one scene that fit; those inside others that fit are left to these.
+Result<ops::Ids> fitting(edit::Session& session, const Opened& opened, const std::string& where) {
+    if (opened.scenes.size() != 1)
+        return base::fail(base::ErrorCode::BadInput, "Name a scene file: the project has more than one scene.");
+    auto scene = session.scene(opened.scenes.front());
+    if (!scene) return tl::unexpected(scene.error());
+    const query::ObjectFilter filter(where);
+    ops::Ids ids;
+    for (Slot s : (*scene)->subtree(kNoSlot))
+        if (filter.fits(**scene, s)) ids.push_back((*scene)->id(s));
+    ids = ops::topmost(**scene, ids);
+    if (ids.empty()) return base::fail(base::ErrorCode::NotFound, fmt::format("Nothing fits “{}”.", where));
+    return ids;
+}
+
+int make(const Arguments& a, const PrefabVerbs& v) {
+    auto opened = open(a.path, io::OpenMode::Edit, v.chance);
+    if (!opened) return v.io.fail(opened.error());
+    edit::Session& session = opened->session();
+    auto ids = fitting(session, *opened, a.where);
+    if (!ids) return v.io.fail(ids.error());
+    const model::Scene& scene = **session.scene(opened->scenes.front());
+    ops::MakePrefab how{ops::freePrefabName(session, a.name), a.folder,
+                        ops::basePointOf(ops::solidBounds(scene, *ids), {}), !a.keep};
+    if (a.name.find('#') == std::string::npos) how.name = a.name;
+    edit::Draft draft(session, opened->scenes.front(), "Make prefab " + how.name);
+    auto made = ops::makePrefab(draft, *ids, how);
+    if (!made) return v.io.fail(made.error());
+    if (auto step = draft.commit(); !step) return v.io.fail(step.error());
+    if (a.asJson)
+        v.io.out << Json({{"name", how.name},
+                          {"id", base::toText(made->prefab)},
+                          {"instance", made->instance ? Json(base::toText(made->instance)) : Json()}})
+                        .dump()
+                 << "\n";
+    else
+        v.io.out << fmt::format("{}: {} objects\n", how.name, session.definitions().at(made->prefab)->objectCount());
+    return saveAll(*opened->workspace, v.io);
+}
+
+int takeApart(const Arguments& a, const PrefabVerbs& v) {
+    auto opened = open(a.path, io::OpenMode::Edit, v.chance);
+    if (!opened) return v.io.fail(opened.error());
+    edit::Session& session = opened->session();
+    auto ids = fitting(session, *opened, a.where);
+    if (!ids) return v.io.fail(ids.error());
+    edit::Draft draft(session, opened->scenes.front(), "Take apart " + ops::describe(draft.scene(), *ids));
+    auto freed = ops::takeApart(draft, *ids, a.all);
+    if (!freed) return v.io.fail(freed.error());
+    if (auto step = draft.commit(); !step) return v.io.fail(step.error());
+    Json groups = Json::array();
+    for (ObjectId id : *freed) groups.push_back(base::toText(id));
+    if (a.asJson)
+        v.io.out << Json({{"groups", groups}}).dump() << "\n";
+    else
+        v.io.out << fmt::format("{} taken apart\n", freed->size());
+    return saveAll(*opened->workspace, v.io);
+}
+
+}  // namespace
+
+void addPrefab(Json& line, const edit::Session& session, const model::Scene& scene, Slot slot) {
+    if (scene.isInstance(slot)) line["prefab"] = session.prefabName(scene.detail(slot)->prefab->of);
+    const Slot around = scene.instanceAround(slot);
+    if (around == kNoSlot) return;
+    line["flags"].push_back("inside");
+    line["instance"] = base::toText(scene.id(around));
+    const model::PrefabLink& link = *scene.detail(around)->prefab;
+    if (link.plain()) return;
+    const ObjectId inner = base::innerOf(scene.id(around), scene.id(slot));
+    for (const ops::DifferenceEntry& entry : ops::differences(session, link))
+        if (entry.inner == inner)
+            line["differences"].push_back(
+                entry.what == ops::DifferenceEntry::What::Added ? "added" : partKey(entry.part, entry.property));
+}
+
+void addPrefabCommands(CLI::App& app, const PrefabVerbs& verbs) {
+    auto arguments = std::make_shared<Arguments>();  // shared by the callbacks, which run while parsing
+    auto* prefab = app.add_subcommand("prefab", "Prefabs: list, used-by, make, take-apart");
+    prefab->require_subcommand(1);
+    auto add = [&](const char* name, const char* help, const char* what,
+                   int (*run)(const Arguments&, const PrefabVerbs&)) {
+        auto* command = prefab->add_subcommand(name, help);
+        command->add_option(what, arguments->path)->required();
+        command->add_flag("--json", arguments->asJson, "As JSON");
+        command->callback([arguments, verbs, run] { verbs.code = run(*arguments, verbs); });
+        return command;
+    };
+    add("list", "The project's prefabs, one a line, with how many instances they have", "PROJECT", list);
+    auto* used = add("used-by", "The scenes and prefabs that hold a prefab, or an item", "PROJECT", usedBy);
+    used->add_option("NAME", arguments->name)->required();
+    auto* made = add("make", "Makes a prefab of objects of a scene, in whose place an instance comes", "SCENE", make);
+    made->add_option("NAME", arguments->name, "## stands for the next number")->required();
+    made->add_option("--where", arguments->where, "Which objects, such as: \"market stall*\"")->required();
+    made->add_option("--folder", arguments->folder, "Where the Stock lists it");
+    made->add_flag("--keep", arguments->keep, "Leaves the objects as they are");
+    auto* apart = add("take-apart", "Makes plain objects of instances", "SCENE", takeApart);
+    apart->add_option("--where", arguments->where, "Which instances")->required();
+    apart->add_flag("--all", arguments->all, "The instances inside them too");
+}
+
+}  // namespace cli

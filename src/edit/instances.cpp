@@ -1,0 +1,183 @@
+// What lies inside instances: brought in line with links and definitions, touching only what differs.
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "edit/scene_writer.h"
+
+namespace edit {
+
+using base::ObjectId;
+using model::kNoSlot;
+using model::Slot;
+
+namespace {
+
+/// The prefabs that a link brings in: its own, and those of instances it adds.
+void prefabsOf(const model::PrefabLink& link, std::unordered_set<ObjectId>& out) {
+    out.insert(link.of);
+    for (const model::ObjectRecord& r : link.added)
+        if (r.detail && r.detail->prefab) prefabsOf(*r.detail->prefab, out);
+}
+
+}  // namespace
+
+void SceneWriter::note(Slot instance) {
+    std::unordered_set<ObjectId> prefabs;
+    prefabsOf(*scene_.detail(instance)->prefab, prefabs);
+    for (ObjectId prefab : prefabs) instances_[prefab].insert(scene_.id(instance));
+}
+
+void SceneWriter::forget(Slot instance) {
+    std::unordered_set<ObjectId> prefabs;
+    prefabsOf(*scene_.detail(instance)->prefab, prefabs);
+    for (ObjectId prefab : prefabs) {
+        auto place = instances_.find(prefab);
+        if (place == instances_.end()) continue;
+        place->second.erase(scene_.id(instance));
+        if (place->second.empty()) instances_.erase(place);
+    }
+}
+
+void SceneWriter::fill(SceneDelta& delta) {
+    const Slot end = scene_.slotEnd();
+    std::vector<Slot> found;
+    for (Slot s = 0; s < end; ++s) {
+        if (!scene_.alive(s) || !scene_.detail(s)) continue;
+        if (scene_.detail(s)->prefab && scene_.instanceAround(s) == kNoSlot) found.push_back(s);
+        if (scene_.detail(s)->solid && sources_.solid) {
+            scene_.label_.edit(s).item = sources_.solid(*scene_.detail(s)->solid);
+            refreshOwn(s);
+        }
+    }
+    for (Slot s : found) {
+        note(s);
+        waiting_.insert(scene_.id(s));
+    }
+    settle(delta);
+}
+
+// An object can lie inside one instance only once it has left another: so more than one round may be needed.
+void SceneWriter::settle(SceneDelta& delta) {
+    deferred_ = false;
+    for (std::size_t before = waiting_.size() + 1; !waiting_.empty() && waiting_.size() < before;) {
+        before = waiting_.size();
+        for (ObjectId id : std::exchange(waiting_, {}))
+            if (const Slot s = scene_.find(id); s != kNoSlot && scene_.isInstance(s)) (void)refreshInstance(s, delta);
+    }
+}
+
+void SceneWriter::emptyInstance(Slot instance, SceneDelta& delta) {
+    const auto all = scene_.subtree(instance);
+    if (all.size() > 1) delta.treeChanged = true;
+    for (std::size_t i = all.size(); i-- > 1;) (void)removeRow(scene_.id(all[i]), delta);
+}
+
+base::Status SceneWriter::refreshInstance(Slot instance, SceneDelta& delta) {
+    if (sources_.definitions == nullptr) return {};
+    if (deferred_) {
+        waiting_.insert(scene_.id(instance));
+        return {};
+    }
+    return bringInto(instance, model::contents(*scene_.detail(instance)->prefab, *sources_.definitions), delta);
+}
+
+/// Fields that differ are written; says whether the own pose was among them.
+bool SceneWriter::writeFields(Slot slot, const model::ObjectRecord& r, SceneDelta& delta) {
+    const auto& label = scene_.label_[slot];
+    const bool hasSolid = r.detail && r.detail->solid;
+    const base::Name item = hasSolid && sources_.solid ? sources_.solid(*r.detail->solid) : r.item;
+    if (label.name != r.name || label.kind != r.kind || label.item != item || label.flags != r.flags) {
+        const bool other = label.item != item;
+        scene_.label_.edit(slot) = {r.name, r.kind, item, r.flags};
+        delta.relabelled.push_back(slot);
+        if (other) {
+            refreshOwn(slot);
+            delta.moved.push_back(slot);
+        }
+    }
+    if (!model::sameDetail(scene_.detail(slot), r.detail)) {
+        scene_.detail_.edit(slot) = r.detail;
+        delta.detailed.push_back(slot);
+    }
+    if (scene_.local(slot) == r.local) return false;
+    scene_.local_.edit(slot) = r.local;
+    return true;
+}
+
+base::Status SceneWriter::bringInto(Slot instance, const std::vector<model::ObjectRecord>& wanted, SceneDelta& delta) {
+    base::Status complete;
+    const ObjectId id = scene_.id(instance);
+    const auto held = scene_.subtree(instance);
+    std::vector<Slot> slots(wanted.size());
+    bool sameTree = held.size() == wanted.size() + 1;
+    std::vector<ObjectId> own(wanted.size()), parents(wanted.size());
+    for (std::size_t i = 0; i < wanted.size(); ++i) {
+        own[i] = base::joined(id, wanted[i].id);
+        parents[i] = wanted[i].parent ? base::joined(id, wanted[i].parent) : id;
+        if (!sameTree) continue;
+        slots[i] = held[i + 1];
+        sameTree = scene_.id(slots[i]) == own[i] && scene_.id(scene_.parent(slots[i])) == parents[i];
+    }
+    std::vector<Slot> repositioned;
+    if (!sameTree) {
+        delta.treeChanged = true;
+        for (std::size_t i = 0; i < wanted.size(); ++i) {
+            const Slot there = scene_.find(own[i]);
+            model::ObjectRecord r = wanted[i];
+            r.id = own[i];
+            r.parent = parents[i];
+            r.before = {};
+            if (there == kNoSlot) {
+                (void)createRow(r, delta);
+            } else if (!scene_.isWithin(there, instance)) {
+                complete = base::fail(base::ErrorCode::BadInput,
+                                      fmt::format("“{}” stands outside of “{}”, where it came from, and cannot be in "
+                                                  "both: remove it there first.",
+                                                  scene_.nameText(there), scene_.nameText(instance)));
+            } else {
+                (void)place(own[i], {parents[i], {}});  // to the end: so siblings come to stand in the order wanted
+                repositioned.push_back(there);
+            }
+        }
+        const std::unordered_set<ObjectId> keep(own.begin(), own.end());
+        for (std::size_t i = held.size(); i-- > 1;)
+            if (!keep.contains(scene_.id(held[i]))) (void)removeRow(scene_.id(held[i]), delta);
+        for (std::size_t i = 0; i < wanted.size(); ++i) slots[i] = scene_.find(own[i]);
+    }
+    for (std::size_t i = 0; i < wanted.size(); ++i)
+        if (slots[i] != kNoSlot && scene_.isWithin(slots[i], instance) && writeFields(slots[i], wanted[i], delta))
+            repositioned.push_back(slots[i]);
+    refreshMoved(repositioned, delta);
+    if (!complete) waiting_.insert(id);
+    return complete;
+}
+
+void SceneWriter::refreshInstancesOf(ObjectId prefab, const std::vector<ObjectId>* touched, SceneDelta& delta) {
+    auto place = instances_.find(prefab);
+    if (place == instances_.end() || sources_.definitions == nullptr) return;
+    auto definition = sources_.definitions->find(prefab);
+    const model::Scene* source = definition == sources_.definitions->end() ? nullptr : definition->second;
+    const auto plainContents = source != nullptr ? model::contents(*source) : std::vector<model::ObjectRecord>{};
+    std::vector<model::ObjectRecord> records;
+    if (touched != nullptr && source != nullptr)
+        for (ObjectId id : *touched)
+            if (const Slot s = source->find(id); s != kNoSlot) records.push_back(source->record(s));
+    std::vector<Slot> repositioned;
+    for (ObjectId id : place->second) {
+        const Slot instance = scene_.find(id);
+        const model::PrefabLink& link = *scene_.detail(instance)->prefab;
+        if (!link.plain()) {
+            (void)refreshInstance(instance, delta);
+        } else if (touched == nullptr) {
+            (void)bringInto(instance, plainContents, delta);
+        } else {
+            for (const model::ObjectRecord& r : records)
+                if (const Slot s = scene_.find(base::joined(id, r.id)); s != kNoSlot && writeFields(s, r, delta))
+                    repositioned.push_back(s);
+        }
+    }
+    refreshMoved(repositioned, delta);
+}
+
+}  // namespace edit

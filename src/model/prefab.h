@@ -1,0 +1,75 @@
+#pragma once
+// Prefabs: a definition is a scene of its own (its base point at the origin); an instance is an object that links
+// to it and says what is different. What lies inside an instance follows from definition and link alone; its
+// ids are base::joined(instance, the definition's id). Values and pure functions; any thread.
+#include <unordered_map>
+#include <vector>
+
+#include "model/scene.h"
+
+namespace model {
+
+/// Which parts of an object a difference names.
+namespace part {
+constexpr std::uint32_t kPosition = 1, kRotation = 2, kSize = 4, kName = 8, kKind = 16, kItem = 32, kFlags = 64,
+                        kPlace = 128, kLight = 256, kCamera = 512, kNote = 1024, kTint = 2048, kArray = 4096,
+                        kSolid = 8192, kProperties = 16384;
+constexpr std::uint32_t kPose = kPosition | kRotation | kSize;
+constexpr std::uint32_t kFacets = kLight | kCamera | kNote | kTint | kArray | kSolid | kProperties;
+constexpr std::uint32_t kAll = 2 * kProperties - 1;
+}  // namespace part
+
+/// How one object inside an instance differs from its definition. Of `value` only id and what `parts` names count.
+struct Difference {
+    ObjectRecord value;       ///< id, parent and before as in the definition; parent zero: the instance itself
+    std::uint32_t parts = 0;  ///< of part::; properties: those that value.detail holds, and `goneProperties`
+    std::vector<std::string> goneProperties;  ///< the definition has them, the instance has not
+    friend bool operator==(const Difference&, const Difference&);
+};
+
+struct PrefabLink {
+    base::ObjectId of;                    ///< the prefab
+    std::vector<Difference> changed;      ///< of the definition's objects, sorted by id
+    std::vector<base::ObjectId> removed;  ///< of them, sorted; with all below them
+    std::vector<ObjectRecord> added;      ///< parents first; ids as in the definition. An instance among them says
+                                          ///< itself what differs in it
+    std::string unknownKeys;              ///< as in Detail
+    bool plain() const { return changed.empty() && removed.empty() && added.empty(); }
+    friend bool operator==(const PrefabLink&, const PrefabLink&);
+};
+
+/// By prefab. Those that do not exist are not in it.
+using Definitions = std::unordered_map<base::ObjectId, const Scene*>;
+
+/// Where a definition is kept among a project's scenes: "#" and its id. And back; zero for a scene's name.
+std::string definitionKey(base::ObjectId prefab);
+base::ObjectId prefabOf(std::string_view key);
+
+/// What lies inside an instance, parents first and in tree order, with ids and parents as in the definition (parent
+/// zero: the instance). What a malformed link makes unreachable is left out.
+std::vector<ObjectRecord> contents(const PrefabLink& link, const Definitions& definitions);
+/// The same of a definition without differences: what its scene holds.
+std::vector<ObjectRecord> contents(const Scene& definition);
+
+/// The object `inner` as it would be without any change to it (added ones as they were added); nothing if gone.
+std::optional<ObjectRecord> unchanged(const PrefabLink& link, const Definitions& definitions, base::ObjectId inner);
+
+/// The parts in which two objects differ (of those in `asked`), with the values of `now`.
+Difference differenceOf(const ObjectRecord& before, const ObjectRecord& now, std::uint32_t asked = part::kAll);
+/// Makes `object` differ.
+void apply(const Difference& difference, ObjectRecord& object);
+/// Adds `difference` to the link, replacing what it said of the parts in `asked`; one that says nothing is dropped.
+void put(PrefabLink& link, Difference difference, std::uint32_t asked);
+
+/// The link that makes of `instance`, whose rows are there, what it is: of `prefab`, with what differs from it.
+PrefabLink gatherLink(const Scene& scene, Slot instance, base::ObjectId prefab, const Definitions& definitions);
+/// An object as a scene would hold it by itself: an instance further in another one says all that differs in it.
+ObjectRecord ownRecord(const Scene& scene, Slot slot, const Definitions& definitions);
+
+/// Differences whose object is not there any more: changed, removed, or added below something gone.
+std::vector<base::ObjectId> withoutTarget(const PrefabLink& link, const Definitions& definitions);
+
+/// The way from `from` down to `to` through the prefabs that instances link to; empty when there is none.
+std::vector<base::ObjectId> chain(const Definitions& definitions, base::ObjectId from, base::ObjectId to);
+
+}  // namespace model

@@ -1,0 +1,325 @@
+// Prefabs: made, placed, changed at either end, taken apart and made again, renamed and deleted; each a step that
+// comes back byte for byte in every document it touched.
+#include "ops/prefab.h"
+
+#include <QtTest>
+
+#include "io/scene_file.h"
+#include "support/blocks.h"
+#include "support/naive_prefabs.h"
+
+using base::ObjectId;
+using base::Vec3;
+using model::kNoSlot;
+using ops::Ids;
+
+namespace {
+
+using Bytes = std::map<std::string, std::string>;
+
+/// Runs a verb as one step and holds it to its promises.
+template <class Verb>
+auto asStep(test::TestProject& p, const Verb& verb) {
+    const Bytes before = test::documentBytes(p.session());
+    edit::Draft draft(p.session(), "first", "Verb");
+    auto result = verb(draft);
+    if (!result) {
+        draft.rollback();
+        if (test::documentBytes(p.session()) != before) qFatal("a refusal left something behind");
+        return result;
+    }
+    if (!draft.commit()) qFatal("no step");
+    const Bytes after = test::documentBytes(p.session());
+    if (!p.session().undo() || test::documentBytes(p.session()) != before) qFatal("undo gave other bytes");
+    if (!p.session().redo() || test::documentBytes(p.session()) != after) qFatal("redo gave other bytes");
+    const std::string naive = test::differsFromNaive(p.session(), "first");
+    if (!naive.empty()) qFatal("%s", naive.c_str());
+    return result;
+}
+
+struct Stall : test::Blocks {
+    ObjectId frame = put("cube", {4, 0, 2});
+    ObjectId crate = put("cube", {5, 0, 2}, {}, Vec3(0.5), frame);
+    ObjectId lamp = add("Lamp", frame);
+    ops::MadePrefab made;
+
+    Stall() {
+        ops::MakePrefab how{"Stall", "Market", {4, 0, 2}, true};
+        made = *asStep(*this, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{frame}, how); });
+    }
+    const model::Scene& definition() { return *session().definitions().at(made.prefab); }
+    ObjectId place(const Vec3& at) {
+        ops::Placement placement;
+        placement.item = name(model::definitionKey(made.prefab));
+        placement.position = at;
+        return *asStep(*this, [&](edit::Draft& d) { return ops::place(d, placement); });
+    }
+    ObjectId inside(ObjectId instance, ObjectId own) {
+        return base::joined(instance, base::innerOf(made.instance, own));
+    }
+    base::Status slide(ObjectId id, const Vec3& to) {
+        base::Transform pose = scene().local(slot(id));
+        pose.position = to;
+        return asStep(*this, [&](edit::Draft& d) { return d.setTransforms({&id, 1}, {&pose, 1}); });
+    }
+    Vec3 at(ObjectId id) { return scene().local(slot(id)).position; }
+    const model::PrefabLink& link(ObjectId instance) { return *scene().detail(slot(instance))->prefab; }
+};
+
+}  // namespace
+
+class PrefabTest : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void makingOneMovesNothingAndKeepsIds() {
+        test::Blocks b;
+        const ObjectId a = b.put("cube", {4, 1, 2}, {0, 30, 0});
+        const ObjectId c = b.put("cube", {6, 0, 2});
+        const auto before = b.scene().world(b.slot(a));
+        ops::MakePrefab how{"Two cubes", "", {5, 0, 2}, true};
+        auto made = asStep(b, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{a, c}, how); });
+        QVERIFY(made);
+        QVERIFY(b.slot(a) != kNoSlot && b.slot(c) != kNoSlot);
+        QVERIFY(glm::length(b.scene().world(b.slot(a)).translation - before.translation) < 1e-12);
+        QVERIFY(b.scene().isInstance(b.slot(made->instance)));
+        QCOMPARE(b.scene().ownSubtree(kNoSlot).size(), std::size_t{1});
+        const model::Item* item = b.session().library().item(b.name(model::definitionKey(made->prefab)));
+        QVERIFY(item != nullptr);
+        QCOMPARE(item->label, std::string("Two cubes"));
+    }
+    void aChangeOfTheDefinitionReachesEveryInstance() {
+        Stall s;
+        const ObjectId other = s.place({20, 0, 0});
+        const ObjectId inner = base::innerOf(s.made.instance, s.crate);
+        asStep(s, [&](edit::Draft& d) -> base::Status {
+            if (auto turned = d.turnTo(model::definitionKey(s.made.prefab)); !turned) return turned;
+            base::Transform pose;
+            pose.position = {0, 3, 0};
+            return d.setTransforms({&inner, 1}, {&pose, 1});
+        });
+        QCOMPARE(s.at(s.crate), Vec3(0, 3, 0));
+        QCOMPARE(s.at(s.inside(other, s.crate)), Vec3(0, 3, 0));
+    }
+    void whatDiffersStaysWhenTheDefinitionChanges() {
+        Stall s;
+        const ObjectId other = s.place({20, 0, 0});
+        const ObjectId there = s.inside(other, s.crate);
+        QVERIFY(s.slide(there, {0, 0, 7}));
+        QCOMPARE(s.link(other).changed.size(), std::size_t{1});
+        const ObjectId inner = base::innerOf(s.made.instance, s.crate);
+        asStep(s, [&](edit::Draft& d) -> base::Status {
+            if (auto turned = d.turnTo(model::definitionKey(s.made.prefab)); !turned) return turned;
+            base::Transform pose;
+            pose.position = {0, 3, 0};
+            pose.scale = Vec3(2);
+            return d.setTransforms({&inner, 1}, {&pose, 1});
+        });
+        QCOMPARE(s.at(there), Vec3(0, 0, 7));
+        QCOMPARE(s.scene().local(s.slot(there)).scale, Vec3(2));
+        QCOMPARE(s.at(s.crate), Vec3(0, 3, 0));
+        // Put back by hand to what the definition says: nothing differs any more.
+        QVERIFY(s.slide(there, {0, 3, 0}));
+        QVERIFY(s.link(other).plain());
+    }
+    void objectsAreAddedAndRemovedInsideAnInstance() {
+        Stall s;
+        const ObjectId other = s.place({20, 0, 0});
+        const ObjectId frame = s.inside(other, s.frame), crate = s.inside(other, s.crate);
+        asStep(s, [&](edit::Draft& d) { return ops::remove(d, Ids{crate}); });
+        QVERIFY(s.slot(crate) == kNoSlot && s.slot(s.crate) != kNoSlot);
+        ops::Placement placement;
+        placement.item = s.name("cube");
+        placement.parent = frame;
+        const ObjectId added = *asStep(s, [&](edit::Draft& d) { return ops::place(d, placement); });
+        QCOMPARE(s.scene().id(s.scene().parent(s.slot(added))), frame);
+        QCOMPARE(s.link(other).added.size(), std::size_t{1});
+        QCOMPARE(s.link(other).removed.size(), std::size_t{1});
+        // Out of it again: it is an object of the scene, the same one.
+        asStep(s, [&](edit::Draft& d) { return ops::reparent(d, Ids{added}, {}, {}); });
+        QVERIFY(s.link(other).added.empty());
+        QVERIFY(s.scene().instanceAround(s.slot(added)) == kNoSlot);
+        auto refused = asStep(s, [&](edit::Draft& d) { return ops::reparent(d, Ids{frame}, {}, {}); });
+        QVERIFY(!refused && QString::fromStdString(refused.error().message).contains("take that apart"));
+    }
+    void differencesAreGivenAndTakenBackOneByOne() {
+        Stall s;
+        const ObjectId other = s.place({20, 0, 0});
+        const ObjectId there = s.inside(other, s.crate);
+        QVERIFY(s.slide(there, {0, 0, 7}));
+        asStep(s, [&](edit::Draft& d) { return ops::setTint(d, Ids{there}, Vec3(0.5)); });
+        auto all = ops::differences(s.session(), s.link(other));
+        QCOMPARE(all.size(), std::size_t{2});
+        asStep(s, [&](edit::Draft& d) { return ops::giveToDefinition(d, other, std::span(all).first(1)); });
+        QCOMPARE(s.at(s.crate), Vec3(0, 0, 7));
+        QCOMPARE(s.link(other).changed.size(), std::size_t{1});
+        asStep(s, [&](edit::Draft& d) { return ops::takeBack(d, other, std::span(all).last(1)); });
+        QVERIFY(s.link(other).plain());
+        QVERIFY(!s.scene().detail(s.slot(there)));
+    }
+    void whatIsGoneFromTheDefinitionIsKeptAndCanBeDropped() {
+        Stall s;
+        const ObjectId other = s.place({20, 0, 0});
+        QVERIFY(s.slide(s.inside(other, s.crate), {0, 0, 7}));
+        const ObjectId inner = base::innerOf(s.made.instance, s.crate);
+        asStep(s, [&](edit::Draft& d) -> base::Status {
+            if (auto turned = d.turnTo(model::definitionKey(s.made.prefab)); !turned) return turned;
+            return d.remove({&inner, 1});
+        });
+        auto all = ops::differences(s.session(), s.link(other));
+        QCOMPARE(all.size(), std::size_t{1});
+        QVERIFY(all[0].gone);
+        auto given = asStep(s, [&](edit::Draft& d) { return ops::giveToDefinition(d, other, all); });
+        QVERIFY(!given);
+        asStep(s, [&](edit::Draft& d) { return ops::takeBack(d, other, all); });
+        QVERIFY(s.link(other).plain());
+    }
+    void editingInPlaceWritesToTheDefinition() {
+        Stall s;
+        const ObjectId other = s.place({20, 0, 0});
+        const ObjectId there = s.inside(other, s.crate);
+        QVERIFY(s.slide(there, {0, 0, 7}));
+        s.session().editDefinitionOf(other);
+        QVERIFY(s.slide(there, {1, 1, 1}));
+        s.session().editDefinitionOf({});
+        QVERIFY(s.link(other).plain());
+        QCOMPARE(s.at(s.crate), Vec3(1, 1, 1));
+        QCOMPARE(s.at(there), Vec3(1, 1, 1));
+    }
+    void aCircleIsRefusedWithTheChainNamed() {
+        Stall s;
+        ops::MakePrefab how{"Row", "", {}, true};
+        auto row = asStep(s, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{s.made.instance}, how); });
+        auto refused = asStep(s, [&](edit::Draft& d) -> base::Status {
+            if (auto turned = d.turnTo(model::definitionKey(s.made.prefab)); !turned) return turned;
+            ops::Placement placement;
+            placement.item = s.name(model::definitionKey(row->prefab));
+            auto placed = ops::place(d, placement);
+            return placed ? base::Status{} : tl::unexpected(placed.error());
+        });
+        QVERIFY(!refused);
+        QCOMPARE(QString::fromStdString(refused.error().message),
+                 QString("A prefab cannot hold itself: Stall › Row › Stall."));
+    }
+    void takenApartObjectsKeepTheirIdsAndCanBeMadeAgain() {
+        Stall s;
+        ops::MakePrefab how{"Row", "", {}, true};
+        const auto row = *asStep(s, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{s.made.instance}, how); });
+        QVERIFY(s.slide(s.crate, {0, 0, 7}));  // two levels down: a difference of the row's instance
+        QCOMPARE(s.link(row.instance).changed.size(), std::size_t{1});
+        const std::string expanded = test::rowsText(s.session(), "first");
+        asStep(s, [&](edit::Draft& d) { return ops::takeApart(d, Ids{row.instance}, false); });
+        QVERIFY(s.scene().isInstance(s.slot(s.made.instance)));
+        QCOMPARE(s.link(s.made.instance).changed.size(), std::size_t{1});
+        QCOMPARE(s.at(s.crate), Vec3(0, 0, 7));
+        asStep(s, [&](edit::Draft& d) { return ops::makeAgain(d, Ids{row.instance}); });
+        QCOMPARE(test::rowsText(s.session(), "first"), expanded);
+        asStep(s, [&](edit::Draft& d) { return ops::takeApart(d, Ids{row.instance}, true); });
+        QVERIFY(!s.scene().isInstance(s.slot(s.made.instance)));
+        QCOMPARE(s.at(s.crate), Vec3(0, 0, 7));
+    }
+    void anEditionIsThePrefabPlusDifferencesAndCanBeSwappedFor() {
+        Stall s;
+        const ObjectId edition =
+            *asStep(s, [&](edit::Draft& d) { return ops::makeEdition(d, s.made.prefab, "Stall pears"); });
+        QVERIFY(s.slide(s.crate, {0, 0, 7}));
+        const std::size_t lost =
+            *asStep(s, [&](edit::Draft& d) { return ops::swapPrefab(d, Ids{s.made.instance}, edition); });
+        QCOMPARE(lost, std::size_t{0});
+        QCOMPARE(s.link(s.made.instance).changed.size(), std::size_t{1});
+        QVERIFY(s.scene().nameText(s.slot(s.made.instance)).starts_with("Stall pears"));
+    }
+    void aNameIsRefusedOrNumbered() {
+        Stall s;
+        QCOMPARE(ops::freePrefabName(s.session(), "Stall"), std::string("Stall 2"));
+        QCOMPARE(ops::freePrefabName(s.session(), "Stall ###"), std::string("Stall 001"));
+        QVERIFY(!ops::usablePrefabName(s.session(), "Stall"));
+        QVERIFY(!ops::usablePrefabName(s.session(), "a/b"));
+        QVERIFY(ops::usablePrefabName(s.session(), "Stall", s.made.prefab));
+    }
+    void renamingTakesTheFileAlongAndDeletingTakesItAway() {
+        Stall s;
+        auto saveAll = [&] {
+            for (const std::string& name : s.session().unsavedScenes()) QVERIFY(io::saveScene(s.workspace(), name));
+        };
+        saveAll();
+        const auto folder = s.folder() / "prefabs";
+        QVERIFY(std::filesystem::exists(folder / "Stall.prefab.jsonl"));
+        asStep(s, [&](edit::Draft& d) { return ops::renamePrefab(d, s.made.prefab, "Booth", "Market"); });
+        saveAll();
+        QVERIFY(!std::filesystem::exists(folder / "Stall.prefab.jsonl"));
+        QVERIFY(std::filesystem::exists(folder / "Booth.prefab.jsonl"));
+        const std::string kept = test::fileBytes(folder / "Booth.prefab.jsonl");
+        asStep(s, [&](edit::Draft& d) { return ops::deletePrefab(d, s.made.prefab, {}); });
+        QVERIFY(!s.scene().isInstance(s.slot(s.made.instance)));
+        QVERIFY(s.slot(s.crate) != kNoSlot);
+        saveAll();
+        QVERIFY(!std::filesystem::exists(folder / "Booth.prefab.jsonl"));
+        QVERIFY(s.session().undo());
+        saveAll();
+        QCOMPARE(test::fileBytes(folder / "Booth.prefab.jsonl"), kept);
+        s.close();
+        QVERIFY(s.reopen());
+        QVERIFY(s.workspace().damage.empty());
+        QVERIFY(s.scene().isInstance(s.slot(s.made.instance)));
+        QVERIFY(s.session().redo());
+        QVERIFY(s.session().definitions().empty());
+    }
+    void aDefinitionChangesByTheLinesThatChanged() {
+        Stall s;
+        auto lines = [&] { return QString::fromStdString(io::formatScene(s.definition())).split('\n'); };
+        const QStringList before = lines();
+        const ObjectId inner = base::innerOf(s.made.instance, s.crate);
+        asStep(s, [&](edit::Draft& d) -> base::Status {
+            if (auto turned = d.turnTo(model::definitionKey(s.made.prefab)); !turned) return turned;
+            return ops::rename(d, inner, "Crate of pears");
+        });
+        const QStringList after = lines();
+        QCOMPARE(after.size(), before.size());
+        int other = 0;
+        for (int i = 0; i < before.size(); ++i) other += before[i] != after[i] ? 1 : 0;
+        QCOMPARE(other, 1);
+    }
+    void usesAreCountedAcrossScenesAndDefinitions() {
+        Stall s;
+        (void)s.place({20, 0, 0});
+        ops::MakePrefab how{"Row", "", {}, false};
+        (void)asStep(s, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{s.made.instance}, how); });
+        const auto uses = *ops::usedBy(s.session(), s.made.prefab);
+        QCOMPARE(uses.size(), std::size_t{2});
+        QCOMPARE(uses[0].document, std::string("first"));
+        QCOMPARE(uses[0].ids.size(), std::size_t{2});
+        QCOMPARE(uses[1].ids.size(), std::size_t{1});
+    }
+    void theBasePointComesFromSolidGeometryOnly() {
+        test::Blocks b;
+        const ObjectId cube = b.put("cube", {4, 1, 2});
+        model::Detail detail;
+        detail.light.emplace().reachMetres = 50;
+        const ObjectId lamp = b.add("Lamp");
+        const model::DetailPtr light = std::make_shared<const model::Detail>(detail);
+        edit::Draft d(b.session(), "first", "Light");
+        QVERIFY(d.setDetails({&lamp, 1}, {&light, 1}) && d.commit());
+        const base::Aabb box = ops::solidBounds(b.scene(), Ids{cube, lamp});
+        QVERIFY(box.low == b.bounds(cube).low && box.high == b.bounds(cube).high);
+        using Height = ops::BaseChoice::Height;
+        QCOMPARE(ops::basePointOf(box, {0, 2, Height::Top, {}}), Vec3(box.low.x, box.high.y, box.high.z));
+        QCOMPARE(ops::basePointOf(box, {1, 1, Height::WorldZero, {}}), Vec3(4, 0, 2));
+        QCOMPARE(ops::basePointOf(box, {1, 1, Height::Top, Vec3(9, 9, 9)}), Vec3(9, 9, 9));
+        QVERIFY(ops::tiles(box, 0.25) && !ops::tiles(box, 0.3));
+    }
+    void updatingOneKeepsDifferencesOfWhatIsCalledAlike() {
+        Stall s;
+        const ObjectId other = s.place({20, 0, 0});
+        asStep(s, [&](edit::Draft& d) { return ops::takeApart(d, Ids{s.made.instance}, false); });
+        QVERIFY(s.slide(s.inside(other, s.crate), {0, 0, 7}));
+        QVERIFY(s.slide(s.crate, {3, 0, 0}));
+        ops::MakePrefab how{"", "", {4, 0, 2}, true};
+        auto updated =
+            asStep(s, [&](edit::Draft& d) { return ops::updatePrefab(d, s.made.prefab, Ids{s.frame}, how); });
+        QVERIFY(updated);
+        QCOMPARE(s.at(s.inside(other, s.crate)), Vec3(0, 0, 7));
+    }
+};
+
+QTEST_APPLESS_MAIN(PrefabTest)
+#include "prefab_test.moc"
