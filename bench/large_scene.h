@@ -21,10 +21,11 @@ std::size_t residentBytes();
 
 /// The large scene with its meshes ready for rays.
 struct Indexed {
-    std::unique_ptr<io::Workspace> workspace = open(project(largeCount()));
-    const model::Scene& scene = **workspace->session->scene("valley");
+    std::unique_ptr<io::Workspace> workspace;
+    const model::Scene& scene;
     std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshes;
-    Indexed() {
+    explicit Indexed(std::size_t count = largeCount())
+        : workspace(open(project(count))), scene(**workspace->session->scene("valley")) {
         for (const auto& [item, mesh] : workspace->meshes) meshes[item] = std::make_unique<query::MeshIndex>(mesh);
     }
     query::MeshLookup lookup() {

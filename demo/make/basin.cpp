@@ -2,6 +2,7 @@
 #include <cmath>
 
 #include "io/scene_file.h"
+#include "model/prefab.h"
 #include "scenes.h"
 #include "valley.h"
 
@@ -271,6 +272,11 @@ std::string lowerBasin() {
     keepersPlace(b);
     plants(b);
     startAndCameras(b);
+    auto row = std::make_shared<model::PrefabLink>();
+    row->of = stallRow();
+    auto detail = std::make_shared<model::Detail>();
+    detail->prefab.link = row;
+    b.add({}, "Upper market", "", "", Basin::on(-14, 27), {{0, 184, 0}, Vec3(1.0), 0, detail});
     return b.text;
 }
 

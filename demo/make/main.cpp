@@ -85,6 +85,8 @@ bool makeProject(const fs::path& folder, const std::string& name, const std::str
     entries.push_back({"finish", "Finish", "Markers", "Finish", {}});
     for (const model::Kind& kind : kinds())
         fine = fine && write(folder / "kinds" / (kind.name + ".kind.json"), io::formatKind(kind));
+    for (const demo::DemoPrefab& prefab : demo::prefabs())
+        fine = fine && write(io::prefabFile(folder, prefab.name), prefab.text);
     model::Project project;
     project.name = name;
     project.firstScene = scene;

@@ -1,8 +1,20 @@
 #pragma once
 // The demo's scenes as text.
 #include <string>
+#include <vector>
+
+#include "base/id.h"
 
 namespace demo {
+
+/// A prefab's file.
+struct DemoPrefab {
+    std::string name, text;
+    base::ObjectId id;
+};
+std::vector<DemoPrefab> prefabs();
+/// The row of stalls: an instance of it stands in the lower basin.
+base::ObjectId stallRow();
 
 /// The lower basin on market day, about 300 objects.
 std::string lowerBasin();

@@ -105,7 +105,11 @@ int list(const fs::path& path, const std::string& where, bool asJson, const io::
             if ((scene.flagsOf(s) & model::flags::kHidden) != 0) line["flags"].push_back("hidden");
             if ((scene.flagsOf(s) & model::flags::kProtected) != 0) line["flags"].push_back("protected");
             if ((scene.flagsOf(s) & model::flags::kWhole) != 0) line["flags"].push_back("whole");
-            addPrefab(line, *opened->workspace->session, scene, s);
+            const PrefabFacts facts = prefabFacts(*opened->workspace->session, scene, s);
+            if (!facts.instance.empty()) line["flags"].push_back("inside");
+            if (!facts.prefab.empty()) line["prefab"] = facts.prefab;
+            if (!facts.instance.empty()) line["instance"] = facts.instance;
+            if (!facts.differences.empty()) line["differences"] = facts.differences;
             if (scene.detail(s) && !scene.detail(s)->properties.empty()) {
                 std::string text;
                 io::appendJson(text, scene.detail(s)->properties);

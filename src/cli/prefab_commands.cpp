@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <CLI/CLI.hpp>
+#include <nlohmann/json.hpp>
 #include <ostream>
 
 #include "ops/prefab.h"
@@ -166,19 +168,20 @@ int takeApart(const Arguments& a, const PrefabVerbs& v) {
 
 }  // namespace
 
-void addPrefab(Json& line, const edit::Session& session, const model::Scene& scene, Slot slot) {
-    if (scene.isInstance(slot)) line["prefab"] = session.prefabName(scene.detail(slot)->prefab->of);
+PrefabFacts prefabFacts(const edit::Session& session, const model::Scene& scene, Slot slot) {
+    PrefabFacts facts;
+    if (scene.isInstance(slot)) facts.prefab = session.prefabName(scene.detail(slot)->prefab->of);
     const Slot around = scene.instanceAround(slot);
-    if (around == kNoSlot) return;
-    line["flags"].push_back("inside");
-    line["instance"] = base::toText(scene.id(around));
+    if (around == kNoSlot) return facts;
+    facts.instance = base::toText(scene.id(around));
     const model::PrefabLink& link = *scene.detail(around)->prefab;
-    if (link.plain()) return;
+    if (link.plain()) return facts;
     const ObjectId inner = base::innerOf(scene.id(around), scene.id(slot));
     for (const ops::DifferenceEntry& entry : ops::differences(session, link))
         if (entry.inner == inner)
-            line["differences"].push_back(
+            facts.differences.push_back(
                 entry.what == ops::DifferenceEntry::What::Added ? "added" : partKey(entry.part, entry.property));
+    return facts;
 }
 
 void addPrefabCommands(CLI::App& app, const PrefabVerbs& verbs) {

@@ -1,9 +1,10 @@
 #pragma once
 // `mellow prefab ...`, and what `mellow list` says of instances.
-#include <CLI/CLI.hpp>
-#include <nlohmann/json.hpp>
-
 #include "cli/opened.h"
+
+namespace CLI {
+class App;
+}
 
 namespace cli {
 
@@ -14,7 +15,12 @@ struct PrefabVerbs {
 };
 void addPrefabCommands(CLI::App& app, const PrefabVerbs& verbs);
 
-/// Adds to an object's line: of which prefab it is an instance; that it lies inside one, and what differs.
-void addPrefab(nlohmann::ordered_json& line, const edit::Session& session, const model::Scene& scene, model::Slot slot);
+/// What an object's line says of prefabs.
+struct PrefabFacts {
+    std::string prefab;                    ///< it is an instance of this one; empty: of none
+    std::string instance;                  ///< the id of the outermost instance that it lies inside of; empty: none
+    std::vector<std::string> differences;  ///< "position", "properties.oil", "added"
+};
+PrefabFacts prefabFacts(const edit::Session& session, const model::Scene& scene, model::Slot slot);
 
 }  // namespace cli

@@ -11,26 +11,15 @@ using base::ObjectId;
 using model::kNoSlot;
 using model::Slot;
 
-namespace {
-
-/// The prefabs that a link brings in: its own, and those of instances it adds.
-void prefabsOf(const model::PrefabLink& link, std::unordered_set<ObjectId>& out) {
-    out.insert(link.of);
-    for (const model::ObjectRecord& r : link.added)
-        if (r.detail && r.detail->prefab) prefabsOf(*r.detail->prefab, out);
-}
-
-}  // namespace
-
 void SceneWriter::note(Slot instance) {
     std::unordered_set<ObjectId> prefabs;
-    prefabsOf(*scene_.detail(instance)->prefab, prefabs);
+    model::prefabsOf(*scene_.detail(instance)->prefab, prefabs);
     for (ObjectId prefab : prefabs) instances_[prefab].insert(scene_.id(instance));
 }
 
 void SceneWriter::forget(Slot instance) {
     std::unordered_set<ObjectId> prefabs;
-    prefabsOf(*scene_.detail(instance)->prefab, prefabs);
+    model::prefabsOf(*scene_.detail(instance)->prefab, prefabs);
     for (ObjectId prefab : prefabs) {
         auto place = instances_.find(prefab);
         if (place == instances_.end()) continue;

@@ -346,19 +346,24 @@ bool walk(const Definitions& definitions, ObjectId from, ObjectId to, std::unord
     way.push_back(from);
     if (from == to) return true;
     auto place = definitions.find(from);
-    if (place != definitions.end() && seen.insert(from).second)
-        for (Slot s : place->second->ownSubtree(kNoSlot)) {
-            if (!place->second->isInstance(s)) continue;
-            const PrefabLink& link = *place->second->detail(s)->prefab;
-            if (walk(definitions, link.of, to, seen, way)) return true;
-            for (const ObjectRecord& r : link.added)
-                if (r.detail && r.detail->prefab && walk(definitions, r.detail->prefab->of, to, seen, way)) return true;
-        }
+    if (place != definitions.end() && seen.insert(from).second) {
+        std::unordered_set<ObjectId> inner;
+        for (Slot s : place->second->ownSubtree(kNoSlot))
+            if (place->second->isInstance(s)) prefabsOf(*place->second->detail(s)->prefab, inner);
+        for (ObjectId prefab : inner)
+            if (walk(definitions, prefab, to, seen, way)) return true;
+    }
     way.pop_back();
     return false;
 }
 
 }  // namespace
+
+void prefabsOf(const PrefabLink& link, std::unordered_set<ObjectId>& out) {
+    out.insert(link.of);
+    for (const ObjectRecord& r : link.added)
+        if (r.detail && r.detail->prefab) prefabsOf(*r.detail->prefab, out);
+}
 
 std::vector<ObjectId> chain(const Definitions& definitions, ObjectId from, ObjectId to) {
     std::unordered_set<ObjectId> seen;

@@ -3,6 +3,7 @@
 // to it and says what is different. What lies inside an instance follows from definition and link alone; its
 // ids are base::joined(instance, the definition's id). Values and pure functions; any thread.
 #include <unordered_map>
+#include <unordered_set>
 #include <vector>
 
 #include "model/scene.h"
@@ -68,6 +69,9 @@ ObjectRecord ownRecord(const Scene& scene, Slot slot, const Definitions& definit
 
 /// Differences whose object is not there any more: changed, removed, or added below something gone.
 std::vector<base::ObjectId> withoutTarget(const PrefabLink& link, const Definitions& definitions);
+
+/// The prefabs that a link brings in: its own, and those of instances it adds, however far in.
+void prefabsOf(const PrefabLink& link, std::unordered_set<base::ObjectId>& out);
 
 /// The way from `from` down to `to` through the prefabs that instances link to; empty when there is none.
 std::vector<base::ObjectId> chain(const Definitions& definitions, base::ObjectId from, base::ObjectId to);

@@ -39,6 +39,7 @@ class Broom {
 
     /// How many objects were placed, removed, changed or met so far.
     std::size_t count() const { return touched_.size(); }
+    bool isMet(base::ObjectId id) const { return touched_.contains(id); }
     /// Those met, in the order of their ids: what Select selects, Scatter has placed.
     Ids met() const { return {touched_.begin(), touched_.end()}; }
 

@@ -156,6 +156,42 @@ Status replaceBy(edit::Draft& draft, const Ids& tops, ObjectId prefab, ObjectId 
     return draft.create({&r, 1});
 }
 
+/// While a definition is edited in place, what takes up whole objects works in the definition itself, on what it holds:
+/// what differs in the instance one looks at is not its business. `verb` gets the ids to work on; ids in its result
+/// are of the document it worked in, for which `there` is the instance (zero: the draft's own).
+template <class R, class Verb>
+R whereHeld(edit::Draft& draft, std::span<const ObjectId> ids, const Verb& verb) {
+    const model::Scene& scene = draft.scene();
+    const ObjectId edited = draft.session().definitionEditedAt();
+    const Slot instance = edited ? scene.find(edited) : kNoSlot;
+    Ids inner;
+    for (ObjectId id : ids)
+        if (const Slot s = scene.find(id); instance != kNoSlot && s != kNoSlot && s != instance)
+            if (scene.isWithin(s, instance)) inner.push_back(base::innerOf(edited, id));
+    if (inner.empty()) return verb(Ids(ids.begin(), ids.end()), ObjectId{});
+    if (inner.size() != ids.size())
+        return fail(ErrorCode::Refused, "Some of these are in the definition that is being edited, and some are not.");
+    const ObjectId prefab = scene.detail(instance)->prefab->of;
+    auto definition = draft.session().definitions().find(prefab);
+    for (std::size_t i = 0; i < ids.size(); ++i)
+        if (definition == draft.session().definitions().end() || definition->second->find(inner[i]) == kNoSlot)
+            return fail(ErrorCode::Refused,
+                        fmt::format("“{}” is in this instance only: give it to the definition first.",
+                                    scene.nameText(scene.find(ids[i]))));
+    const std::string here = scene.name();
+    if (Status turned = draft.turnTo(model::definitionKey(prefab)); !turned) return tl::unexpected(turned.error());
+    R result = verb(inner, edited);
+    if (Status back = draft.turnTo(here); !back) return tl::unexpected(back.error());
+    return result;
+}
+
+/// Ids, or a point, of a definition as they are around one of its instances.
+Ids seenFrom(ObjectId instance, Ids ids) {
+    if (instance)
+        for (ObjectId& id : ids) id = base::joined(instance, id);
+    return ids;
+}
+
 Result<Ids> packable(const model::Scene& scene, std::span<const ObjectId> ids) {
     const Ids tops = topmost(scene, ids);
     if (tops.empty()) return fail(ErrorCode::Refused, "Select what the prefab is to be made of.");
@@ -173,8 +209,9 @@ Status inDefinition(edit::Draft& draft, ObjectId prefab, const std::function<Sta
 
 }  // namespace
 
-Result<MadePrefab> makePrefab(edit::Draft& draft, std::span<const ObjectId> ids, const MakePrefab& how) {
-    if (!draft.state()) return tl::unexpected(draft.state().error());
+namespace {
+
+Result<MadePrefab> makeHere(edit::Draft& draft, const Ids& ids, const MakePrefab& how) {
     edit::Session& session = draft.session();
     if (Status usable = usablePrefabName(session, how.name); !usable) return tl::unexpected(usable.error());
     auto tops = packable(draft.scene(), ids);
@@ -197,13 +234,19 @@ Result<MadePrefab> makePrefab(edit::Draft& draft, std::span<const ObjectId> ids,
     return made;
 }
 
-Result<MadePrefab> updatePrefab(edit::Draft& draft, ObjectId prefab, std::span<const ObjectId> ids,
-                                const MakePrefab& how) {
-    if (!draft.state()) return tl::unexpected(draft.state().error());
+Result<MadePrefab> updateHere(edit::Draft& draft, ObjectId prefab, const Ids& ids, const MakePrefab& how) {
     edit::Session& session = draft.session();
     if (!session.definitions().contains(prefab)) return fail(ErrorCode::NotFound, "There is no such prefab.");
     auto tops = packable(draft.scene(), ids);
     if (!tops) return tl::unexpected(tops.error());
+    const model::Scene& scene = draft.scene();
+    for (ObjectId id : *tops)
+        for (Slot s = scene.parent(scene.find(id)); s != kNoSlot; s = scene.parent(s))
+            if (scene.isInstance(s) &&
+                !model::chain(session.definitions(), scene.detail(s)->prefab->of, prefab).empty())
+                return fail(ErrorCode::Refused,
+                            fmt::format("“{}” lies inside an instance of “{}” itself: change the definition instead.",
+                                        scene.nameText(scene.find(id)), session.prefabName(prefab)));
     const ObjectId instance = session.random().nextId();
     const base::Transform frame = frameOf(draft.scene(), *tops, how.basePoint);
     auto objects = packed(draft, *tops, frame, instance);
@@ -235,6 +278,40 @@ Result<MadePrefab> updatePrefab(edit::Draft& draft, ObjectId prefab, std::span<c
     }
     if (!done) return tl::unexpected(done.error());
     return made;
+}
+
+/// `how` with its base point as the definition sees it that is edited at `instance`.
+MakePrefab within(const model::Scene& scene, ObjectId instance, MakePrefab how) {
+    const Slot slot = instance ? scene.find(instance) : kNoSlot;
+    const auto into = slot != kNoSlot ? base::inverse(scene.world(slot)) : std::nullopt;
+    if (into) how.basePoint = into->linear * how.basePoint + into->translation;
+    return how;
+}
+
+template <class Make>
+Result<MadePrefab> makeWhereHeld(edit::Draft& draft, std::span<const ObjectId> ids, const MakePrefab& how,
+                                 const Make& make) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    const model::Scene& scene = draft.scene();
+    return whereHeld<Result<MadePrefab>>(draft, ids, [&](const Ids& held, ObjectId instance) -> Result<MadePrefab> {
+        auto made = make(held, within(scene, instance, how));
+        if (made && made->instance) made->instance = seenFrom(instance, {made->instance})[0];
+        return made;
+    });
+}
+
+}  // namespace
+
+Result<MadePrefab> makePrefab(edit::Draft& draft, std::span<const ObjectId> ids, const MakePrefab& how) {
+    return makeWhereHeld(draft, ids, how,
+                         [&](const Ids& held, const MakePrefab& there) { return makeHere(draft, held, there); });
+}
+
+Result<MadePrefab> updatePrefab(edit::Draft& draft, ObjectId prefab, std::span<const ObjectId> ids,
+                                const MakePrefab& how) {
+    return makeWhereHeld(draft, ids, how, [&](const Ids& held, const MakePrefab& there) {
+        return updateHere(draft, prefab, held, there);
+    });
 }
 
 Result<ObjectId> makeEdition(edit::Draft& draft, ObjectId prefab, const std::string& name) {
@@ -335,8 +412,9 @@ Status noInstance(const model::Scene& scene, Slot s) {
 
 }  // namespace
 
-Result<Ids> takeApart(edit::Draft& draft, std::span<const ObjectId> ids, bool all) {
-    if (!draft.state()) return tl::unexpected(draft.state().error());
+namespace {
+
+Result<Ids> takeApartHere(edit::Draft& draft, const Ids& ids, bool all) {
     const model::Scene& scene = draft.scene();
     if (Status free = refuseProtected(scene, ids, "taken apart"); !free) return tl::unexpected(free.error());
     Ids freed;
@@ -354,6 +432,16 @@ Result<Ids> takeApart(edit::Draft& draft, std::span<const ObjectId> ids, bool al
     return freed;
 }
 
+}  // namespace
+
+Result<Ids> takeApart(edit::Draft& draft, std::span<const ObjectId> ids, bool all) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    return whereHeld<Result<Ids>>(draft, ids, [&](const Ids& held, ObjectId instance) -> Result<Ids> {
+        auto freed = takeApartHere(draft, held, all);
+        return freed ? seenFrom(instance, std::move(*freed)) : freed;
+    });
+}
+
 ObjectId madeFrom(const edit::Session& session, const model::Scene& scene, Slot group) {
     if (scene.isInstance(group)) return {};
     std::map<std::size_t, ObjectId> found;
@@ -367,8 +455,9 @@ ObjectId madeFrom(const edit::Session& session, const model::Scene& scene, Slot 
     return found.empty() ? ObjectId{} : found.rbegin()->second;
 }
 
-Status makeAgain(edit::Draft& draft, std::span<const ObjectId> ids) {
-    if (!draft.state()) return draft.state();
+namespace {
+
+Status makeAgainHere(edit::Draft& draft, const Ids& ids) {
     const model::Scene& scene = draft.scene();
     if (Status free = refuseProtected(scene, ids, "made an instance again"); !free) return free;
     for (ObjectId id : topmost(scene, ids)) {
@@ -387,6 +476,13 @@ Status makeAgain(edit::Draft& draft, std::span<const ObjectId> ids) {
         if (Status set = draft.setFlags({&id, 1}, {&flags, 1}); !set) return set;
     }
     return {};
+}
+
+}  // namespace
+
+Status makeAgain(edit::Draft& draft, std::span<const ObjectId> ids) {
+    if (!draft.state()) return draft.state();
+    return whereHeld<Status>(draft, ids, [&](const Ids& held, ObjectId) { return makeAgainHere(draft, held); });
 }
 
 namespace {
@@ -445,10 +541,7 @@ model::PrefabLink relinked(const edit::Session& session, const model::PrefabLink
     return link;
 }
 
-}  // namespace
-
-Result<std::size_t> swapPrefab(edit::Draft& draft, std::span<const ObjectId> ids, ObjectId prefab) {
-    if (!draft.state()) return tl::unexpected(draft.state().error());
+Result<std::size_t> swapHere(edit::Draft& draft, const Ids& ids, ObjectId prefab) {
     const model::Scene& scene = draft.scene();
     edit::Session& session = draft.session();
     if (Status free = refuseProtected(scene, ids, "swapped"); !free) return tl::unexpected(free.error());
@@ -468,6 +561,14 @@ Result<std::size_t> swapPrefab(edit::Draft& draft, std::span<const ObjectId> ids
             return tl::unexpected(done.error());
     }
     return lost;
+}
+
+}  // namespace
+
+Result<std::size_t> swapPrefab(edit::Draft& draft, std::span<const ObjectId> ids, ObjectId prefab) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    return whereHeld<Result<std::size_t>>(draft, ids,
+                                          [&](const Ids& held, ObjectId) { return swapHere(draft, held, prefab); });
 }
 
 std::vector<DifferenceEntry> differences(const edit::Session& session, const model::PrefabLink& link) {

@@ -114,8 +114,35 @@ class CommandsTest : public QObject {
             QVERIFY(out_.find(verb) != std::string::npos);
         }
     }
+    void prefabsAreListedMadeUsedAndTakenApart() {
+        test::DemoCopy demo;
+        const std::string project = demo.folder().string(), scene = demo.scenePath().string();
+        QCOMPARE(run({"prefab", "list", project, "--json"}), cli::exitCode::kFine);
+        QVERIFY(out_.find("\"name\":\"Row of stalls\"") != std::string::npos);
+        QCOMPARE(run({"prefab", "used-by", project, "Market stall"}), cli::exitCode::kFine);
+        QVERIFY(out_.find("prefab Stall of cloth  1") != std::string::npos);
+        QCOMPARE(run({"list", scene, "--where", "\"Upper market\"", "--json"}), cli::exitCode::kFine);
+        QVERIFY(out_.find("\"prefab\":\"Row of stalls\"") != std::string::npos);
+        QCOMPARE(run({"list", scene, "--where", "\"Crate in front\"", "--json"}), cli::exitCode::kFine);
+        QVERIFY(out_.find("\"flags\":[\"inside\"]") != std::string::npos);
+        QCOMPARE(run({"prefab", "make", scene, "Booth ##", "--where", "\"Stall 8\"", "--json"}), cli::exitCode::kFine);
+        QVERIFY(out_.find("\"name\":\"Booth 01\"") != std::string::npos);
+        QVERIFY(fs::exists(demo.folder() / "prefabs" / "Booth 01.prefab.jsonl"));
+        QCOMPARE(run({"validate-file", (demo.folder() / "prefabs" / "Booth 01.prefab.jsonl").string()}),
+                 cli::exitCode::kFine);
+        QCOMPARE(run({"prefab", "take-apart", scene, "--where", "\"Booth 01\""}), cli::exitCode::kFine);
+        QCOMPARE(run({"prefab", "take-apart", scene, "--where", "\"Stall 7\""}), cli::exitCode::kFailed);
+        QVERIFY(err_.find("no instance of a prefab") != std::string::npos);
+        QCOMPARE(run({"prefab", "used-by", project, "no such"}), cli::exitCode::kFailed);
+        QCOMPARE(run({"undo", project, "2"}), cli::exitCode::kFine);
+        QVERIFY(!fs::exists(demo.folder() / "prefabs" / "Booth 01.prefab.jsonl"));
+        QVERIFY(test::fileBytes(demo.scenePath()) == demo::lowerBasin());
+    }
     void theDemoIsWhatItsGeneratorMakes() {
         QVERIFY(test::fileBytes(fs::path(MELLOW_DEMO) / "scenes" / "lower-basin.scene.jsonl") == demo::lowerBasin());
+        for (const demo::DemoPrefab& prefab : demo::prefabs())
+            QVERIFY(test::fileBytes(fs::path(MELLOW_DEMO) / "prefabs" / (prefab.name + ".prefab.jsonl")) ==
+                    prefab.text);
     }
     void theValleyHasAsManyObjectsAsAskedFor() {
         const std::string text = demo::many(10'000);

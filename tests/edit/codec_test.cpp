@@ -2,6 +2,7 @@
 
 #include "base/id.h"
 #include "edit/codec.h"
+#include "model/prefab.h"
 
 class CodecTest : public QObject {
     Q_OBJECT
@@ -54,6 +55,33 @@ class CodecTest : public QObject {
         QVERIFY(model::sameDetail(made.objects[3].detail, lamp()));
         QVERIFY(back->selectionAfter == data.selectionAfter);
         QCOMPARE(edit::encode(*back, others), edit::encode(data, names_));
+    }
+    void instancesWithAllThatDiffersReadBack() {
+        auto link = std::make_shared<model::PrefabLink>();
+        base::Random random(5);
+        link->of = random.nextId();
+        model::Difference d;
+        d.value.id = random.nextId();
+        d.value.local.position = {1, 2, 3};
+        d.value.detail = lamp();
+        d.parts = model::part::kPosition | model::part::kLight | model::part::kProperties;
+        d.goneProperties = {"oil"};
+        model::put(*link, d, model::part::kAll);
+        link->removed = {random.nextId()};
+        model::ObjectRecord added;
+        added.id = random.nextId();
+        added.name = names_.intern("Added");
+        link->added = {added};
+        model::Detail detail;
+        detail.prefab.link = link;
+        detail.solid = model::Solid{model::Solid::Shape::Stairs, {1, 2, 3}, 7, {}};
+        const model::DetailPtr after = std::make_shared<const model::Detail>(detail);
+        edit::StepData data;
+        data.changes.push_back({"first", {model::SetDetails{{random.nextId()}, {nullptr}, {after}}}});
+        const auto back = edit::decode(edit::encode(data, names_), names_);
+        QVERIFY(back.has_value());
+        const auto& read = std::get<model::SetDetails>(back->changes[0].changes[0]);
+        QVERIFY(model::sameDetail(read.after[0], after));
     }
     void bulkIsMuchSmallerThanItsColumns() {
         edit::StepData data = sample(20'000);

@@ -100,6 +100,19 @@ class SceneFileTest : public QObject {
         row("the same id twice", "{\"id\":\"00000000000000aa\"}", "id", "stands at line 2 already", false);
         row("unknown parent", id + ",\"parent\":\"00000000000000ff\"}", "parent", "not in this file", true);
         row("its own parent", id + ",\"parent\":\"00000000000000bb\"}", "parent", "circle", true);
+        row("a solid of no kind", id + ",\"solid\":{\"shape\":\"blob\",\"size\":[1,1,1]}}", "solid.shape", "unknown",
+            true);
+        row("a solid without a size", id + ",\"solid\":{\"shape\":\"box\",\"size\":[0,1,1]}}", "solid.size", "above 0",
+            true);
+        row("a prefab that is none", id + ",\"prefab\":7}", "prefab", "an object", true);
+        row("an instance of nothing", id + ",\"prefab\":{}}", "prefab.of", "missing", true);
+        row("a difference of nothing", id + ",\"prefab\":{\"of\":\"00000000000000cc\",\"changed\":[{\"name\":\"x\"}]}}",
+            "prefab.changed.id", "missing", true);
+        row("a difference in what cannot differ",
+            id + ",\"prefab\":{\"of\":\"00000000000000cc\",\"changed\":[{\"id\":\"00000000000000dd\",\"mood\":1}]}}",
+            "prefab.changed", "no part of an object", true);
+        row("removed that is no list", id + ",\"prefab\":{\"of\":\"00000000000000cc\",\"removed\":5}}",
+            "prefab.removed", "a list", true);
         row("NaN", id + ",\"position\":[NaN,0,0]}", "", "NaN is no number", false);
         row("infinity", id + ",\"position\":[0,-Infinity,0]}", "", "Infinity is no number", false);
         row("too large a number", id + ",\"position\":[0,1e999,0]}", "", "too large", false);

@@ -38,6 +38,10 @@ class SchemaTest : public QObject {
             QVERIFY2(valijson::Validator().validate(schema, adapter, nullptr), line.c_str());
         }
         QVERIFY(count > 280);
+        for (const auto& file : fs::directory_iterator(fs::path(MELLOW_DEMO) / "prefabs")) {
+            std::istringstream prefab(test::fileBytes(file.path()));
+            for (std::string line; std::getline(prefab, line);) QVERIFY2(fits("scene.schema.json", line), line.c_str());
+        }
     }
     void theDemosProjectAndKindsFit() {
         QVERIFY(fits("project.schema.json", test::fileBytes(fs::path(MELLOW_DEMO) / "project.json")));
@@ -55,7 +59,8 @@ class SchemaTest : public QObject {
               R"({"id":"00000000000000aa","position":[1,2]})", R"({"id":"00000000000000aa","hidden":1})",
               R"({"id":"00000000000000aa","light":{"shape":"tube"}})",
               R"({"id":"00000000000000aa","camera":{"fieldOfView":500}})", R"({"format":"mellow-scene","version":2})",
-              R"([1,2])"})
+              R"({"format":"mellow-prefab","version":1})", R"({"id":"00000000000000aa","prefab":{}})",
+              R"({"id":"00000000000000aa","solid":{"shape":"blob","size":[1,1,1]}})", R"([1,2])"})
             QTest::newRow(line) << line;
     }
     void whatTheReaderListsAsDamageDoesNotFit() {

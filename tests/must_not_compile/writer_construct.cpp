@@ -4,7 +4,7 @@
 #ifdef ALLOWED
 void take(edit::SceneWriter&) {}
 #else
-void take(model::Scene& scene, const model::Library& library) {
-    edit::SceneWriter writer(scene, library);
+void take(model::Scene& scene, const edit::Sources& sources) {
+    edit::SceneWriter writer(scene, sources);
 }
 #endif

@@ -156,7 +156,8 @@ void PrefabCard::makeBasePoint(QVBoxLayout* into) {
             cell->setCheckable(true);
             cell->setFixedSize(22, 22);
             cell->setObjectName(QString("base%1%2").arg(x).arg(z));
-            cell->setText(x == 1 && z == 1 ? QStringLiteral("•") : QString());
+            connect(cell, &QPushButton::toggled, cell,
+                    [cell](bool on) { cell->setText(on ? QStringLiteral("•") : QString()); });
             cell->setAccessibleName(tr("Base point at the footprint's %1, %2").arg(along[z], across[x]));
             cell->setToolTip(tr("The footprint's %1, %2 (seen from above, north up)").arg(along[z], across[x]));
             footprint_->addButton(cell, z * 3 + x);

@@ -10,6 +10,7 @@
 
 #include "app/panels/difference_text.h"
 #include "ops/array.h"
+#include "shape/solid.h"
 
 namespace app {
 
@@ -236,6 +237,7 @@ void PropertiesPanel::makeFacets(QVBoxLayout* layout) {
     facetCards_.push_back(camera);
 
     makeArrayCard(layout);
+    makeSolidCard(layout);
     FacetCard tint{
         makeCard(tr("Tint"), tr("times its colours"), inside), [](const Detail& d) { return d.tint.has_value(); }, {}};
     for (int i = 0; i < 3; ++i)
@@ -329,6 +331,40 @@ void PropertiesPanel::makeArrayCard(QVBoxLayout* layout) {
     plain(tr("Jitter size"), Quantity::Factor, 0, 0.9, 0.1, all, &Array::jitterSize);
     whole(
         tr("Seed"), 0, 1e9, all, [](auto& a) -> auto& { return a.seed; });
+    layout->addWidget(card.card);
+    facetCards_.push_back(card);
+}
+
+void PropertiesPanel::makeSolidCard(QVBoxLayout* layout) {
+    using model::Detail;
+    using Shape = model::Solid::Shape;
+    QVBoxLayout* inside = nullptr;
+    FacetCard card{makeCard(tr("Solid"), tr("facet"), inside), [](const Detail& d) { return d.solid.has_value(); }, {}};
+    const QString sizes[] = {tr("Width m"), tr("Height m"), tr("Depth m")};
+    for (int k = 0; k < 3; ++k)
+        card.fields.push_back(addFacetField(
+            inside, sizes[k], Quantity::Length, 0.001, 10'000, 0.25,
+            [k](const Detail& d) -> std::optional<double> {
+                if (!d.solid || (k == 1 && d.solid->shape == Shape::Plane)) return std::nullopt;
+                return d.solid->size[k];
+            },
+            [k](Detail& d, double v) {
+                if (d.solid) d.solid->size[k] = v;
+            }));
+    card.fields.push_back(addFacetField(
+        inside, tr("Sides or steps"), Quantity::Factor, 0, 1000, 1,
+        [](const Detail& d) -> std::optional<double> {
+            if (!d.solid) return std::nullopt;
+            const auto shape = static_cast<shape::SolidShape>(d.solid->shape);
+            if (shape::usualParts(shape, d.solid->size) == 0) return std::nullopt;
+            return d.solid->parts > 0 ? d.solid->parts : shape::usualParts(shape, d.solid->size);
+        },
+        [](Detail& d, double v) {
+            if (d.solid) d.solid->parts = static_cast<int>(std::lround(v));
+        }));
+    facetFields_.back().field->setDecimals(0);
+    facetFields_.back().field->setSteps(1, 5);
+    facetFields_.back().field->setToolTip(tr("Sides of what is round, steps of stairs; 0: as many as suits"));
     layout->addWidget(card.card);
     facetCards_.push_back(card);
 }

@@ -41,6 +41,7 @@ class PropertiesPanel : public QWidget {
     void makePose(QVBoxLayout* layout);
     void makeFacets(QVBoxLayout* layout);
     void makeArrayCard(QVBoxLayout* layout);
+    void makeSolidCard(QVBoxLayout* layout);
     std::size_t addFacetField(QVBoxLayout* into, const QString& label, base::Quantity quantity, double low, double high,
                               double step, std::function<std::optional<double>(const model::Detail&)> get,
                               std::function<void(model::Detail&, double)> set);

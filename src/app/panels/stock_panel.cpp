@@ -258,6 +258,7 @@ QMimeData* StockModel::mimeData(const QModelIndexList& indexes) const {
 StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
     : QWidget(parent), editor_(editor), renderer_(renderer) {
     setObjectName("panel");
+    setMinimumWidth(216);  // two tiles side by side
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(10, 6, 10, 8);
     layout->setSpacing(7);
@@ -325,7 +326,12 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
 
     connect(search_, &QLineEdit::textChanged, this, &StockPanel::refilter);
     connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this, &StockPanel::showFacts);
-    connect(list_, &QListView::clicked, this, [this] { editor_.setPlacing(current().toStdString()); });
+    connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this,
+            [this] { Q_EMIT currentChanged(current()); });
+    connect(list_, &QListView::clicked, this, [this] {
+        // With the broom in the hand it is what is scattered.
+        if (editor_.tool() != Tool::Broom) editor_.setPlacing(current().toStdString());
+    });
     connect(&editor_, &Editor::projectChanged, this, &StockPanel::reload);
     connect(&editor_, &Editor::libraryChanged, this, &StockPanel::reload);
     connect(&editor_, &Editor::toolChanged, this,

@@ -62,6 +62,7 @@ class StockPanel : public QWidget {
   Q_SIGNALS:
     /// Place the item in front of the camera (Enter).
     void placeRequested(const QString& item);
+    void currentChanged(const QString& item);
     /// What can be done with an item was asked for by a right click.
     void menuRequested(QMenu* menu);
 

@@ -516,6 +516,21 @@ void Editor::setLeader(LeaderChoice leader) {
     Q_EMIT toolChanged();
 }
 
+void Editor::setSolidShape(model::Solid::Shape shape) {
+    solidShape_ = shape;
+    Q_EMIT toolChanged();
+}
+
+void Editor::setDrawsOn(bool on) {
+    drawsOn_ = on;
+    Q_EMIT toolChanged();
+}
+
+void Editor::setBroom(const ops::BroomSettings& broom) {
+    broom_ = broom;
+    Q_EMIT toolChanged();
+}
+
 void Editor::setCatchFlush(bool on) {
     catchFlush_ = on;
     Q_EMIT toolChanged();

@@ -15,6 +15,7 @@
 #include "app/view/piece.h"
 #include "edit/draft.h"
 #include "io/workspace.h"
+#include "ops/broom.h"
 #include "ops/chance.h"
 #include "ops/move.h"
 #include "ops/objects.h"
@@ -24,7 +25,7 @@
 
 namespace app {
 
-enum class Tool { Select, Slide, Dial, Fit, All, Measure };
+enum class Tool { Select, Slide, Dial, Fit, All, Measure, Solid, Broom };
 
 /// What a drag may be caught on besides what is plainly there.
 struct Catching {
@@ -160,6 +161,13 @@ class Editor : public QObject {
     void setPivotMode(ops::PivotMode mode);
     void pickPivot(const base::Vec3& point);
 
+    /// What the Solid tool draws, and whether it stays in the hand afterwards.
+    model::Solid::Shape solidShape() const { return solidShape_; }
+    void setSolidShape(model::Solid::Shape shape);
+    bool drawsOn() const { return drawsOn_; }
+    void setDrawsOn(bool on);
+    const ops::BroomSettings& broom() const { return broom_; }
+    void setBroom(const ops::BroomSettings& broom);
     /// The next click in the view gives a point instead of selecting; nothing: no more.
     void askPoint(std::function<void(const base::Vec3&)> take);
     bool asksPoint() const { return bool(takePoint_); }
@@ -291,6 +299,9 @@ class Editor : public QObject {
     bool followSlopes_ = false, uniform_ = false, onLattice_ = false, fine_ = false, seatByCollision_ = false,
          seatOntoCollision_ = false;
     LeaderChoice leader_ = LeaderChoice::Last;
+    model::Solid::Shape solidShape_ = model::Solid::Shape::Box;
+    bool drawsOn_ = false;
+    ops::BroomSettings broom_;
     Selecting selecting_;
     QString hint_;
 };

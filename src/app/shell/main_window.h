@@ -25,6 +25,8 @@
 
 namespace app {
 
+class BroomCard;
+
 class MainWindow : public QMainWindow {
     Q_OBJECT
   public:
@@ -53,6 +55,7 @@ class MainWindow : public QMainWindow {
     void makeOverlays();
     void addCommands();
     void addPrefabCommands();
+    void addDrawCommands();
     model::Slot selectedInstance() const;
     base::ObjectId meantPrefab() const;
     bool allInstances() const;
@@ -157,6 +160,7 @@ class MainWindow : public QMainWindow {
     PropertiesPanel* properties_ = nullptr;
     QDockWidget* deskDock_ = nullptr;
     DifferencesPanel* differences_ = nullptr;
+    BroomCard* broomCard_ = nullptr;
     HistoryStrip* strip_ = nullptr;
     QLabel *hint_ = nullptr, *cursorPlace_ = nullptr, *counts_ = nullptr, *saved_ = nullptr;
     QFrame *toolRail_ = nullptr, *stepBar_ = nullptr, *flagBar_ = nullptr, *banner_ = nullptr, *toast_ = nullptr;

@@ -68,7 +68,8 @@ const ops::Mover* ViewWidget::idleMover() const {
 
 std::optional<render::Handle> ViewWidget::handle() const {
     const Tool tool = editor_.tool();
-    if (!editor_.isOpen() || editor_.selection().empty() || tool == Tool::Select || tool == Tool::Measure)
+    if (!editor_.isOpen() || editor_.selection().empty() || tool == Tool::Select || tool == Tool::Measure ||
+        tool == Tool::Solid || tool == Tool::Broom)
         return std::nullopt;
     if (!drag_ && !carry_ && !stage_.lively().empty()) return std::nullopt;  // dragged in another pane
     if (drag_) {

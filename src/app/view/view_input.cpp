@@ -75,6 +75,15 @@ void ViewWidget::press(QMouseEvent* event) {
         return;
     }
     if (editor_.tool() == Tool::Measure) return addMeasurePoint(pointer_);
+    if (editor_.tool() == Tool::Broom) {
+        hoverBroom(pointer_);
+        return startSweep();
+    }
+    if (editor_.tool() == Tool::Solid) {
+        if (drawing_ && drawing_->rising) return finishDrawing();
+        if (!drawing_ && startDrawing(pointer_)) updateHint();
+        return;
+    }
     const auto h = handle();
     const render::HandlePart part = h ? h->hit(toVec(pointer_), camera_, viewport()) : render::HandlePart{};
     pulls_ = event->modifiers() == Qt::ControlModifier;
@@ -111,6 +120,8 @@ void ViewWidget::mouseMoveEvent(QMouseEvent* event) {
         return;
     }
     if (carry_) return dragCarry(pointer_, event->modifiers());
+    if (drawing_) return moveDrawing(pointer_, event->modifiers());
+    if (editor_.tool() == Tool::Broom && mouse_ == Mouse::Idle) return hoverBroom(pointer_);
     if (pressed_ && !boxFrom_ &&
         std::hypot(pointer_.x() - pressedAt_.x(), pointer_.y() - pressedAt_.y()) > kDragStart) {
         // What is selected is picked up; from anywhere else a box is drawn.
@@ -155,6 +166,11 @@ void ViewWidget::mouseReleaseEvent(QMouseEvent* event) {
         return;
     }
     if (carry_) return finishHandle();
+    if (sweeping_) return finishSweep();
+    if (drawing_) {
+        if (!drawing_->rising) releaseDrawing(pointer_);
+        return;
+    }
     if (boxFrom_)
         finishShape(event->modifiers());
     else if (pressed_)
@@ -167,7 +183,8 @@ void ViewWidget::mouseReleaseEvent(QMouseEvent* event) {
 
 void ViewWidget::mouseDoubleClickEvent(QMouseEvent* event) {
     const bool plain = editor_.isOpen() && event->button() == Qt::LeftButton && editor_.placing().empty() &&
-                       editor_.tool() != Tool::Measure && !drag_ && !carry_;
+                       editor_.tool() != Tool::Measure && editor_.tool() != Tool::Solid &&
+                       editor_.tool() != Tool::Broom && !drag_ && !carry_;
     if (!plain || (handle() && handle()->hit(toVec(event->position()), camera_, viewport())))
         return mousePressEvent(event);
     pressed_ = false;
@@ -192,6 +209,8 @@ void ViewWidget::wheelEvent(QWheelEvent* event) {
     const double notches = (event->angleDelta().y() != 0 ? event->angleDelta().y() : event->angleDelta().x()) / 120.0;
     Q_EMIT activated();
     if (carry_) return wheelCarry(notches, event->modifiers());
+    if (editor_.tool() == Tool::Broom && (event->modifiers() & Qt::ControlModifier) == 0)
+        return wheelBroom(notches, event->modifiers());
     if (mouse_ == Mouse::Look) {
         flySpeed_ = std::clamp(flySpeed_ * std::pow(1.25, notches), 0.2, 400.0);
         editor_.setHint(tr("Fly at %1 m/s").arg(QString::fromStdString(base::fixed(flySpeed_, 1))));
@@ -218,7 +237,7 @@ void ViewWidget::leaveEvent(QEvent*) {
 
 /// Keys that hold something to catch on mean that now.
 bool ViewWidget::catches() const {
-    return drag_ || carry_ || editor_.tool() == Tool::Measure || editor_.asksPoint();
+    return drag_ || carry_ || editor_.tool() == Tool::Measure || editor_.tool() == Tool::Solid || editor_.asksPoint();
 }
 
 Slot ViewWidget::pointedObject() const {
@@ -295,8 +314,11 @@ bool ViewWidget::cancel() {
     }
     const bool measured = editor_.tool() == Tool::Measure && !measure_.points.empty();
     if (measured) clearMeasure();
-    const bool doing =
-        measured || drag_ || carry_ || boxFrom_ || ghost_ || (amountField_ != nullptr && amountField_->isVisible());
+    // An empty hand: the tool is put away.
+    const bool tool = (editor_.tool() == Tool::Solid || editor_.tool() == Tool::Broom) && !drawing_ && !sweeping_;
+    if (tool) editor_.setTool(Tool::Slide);
+    const bool doing = measured || tool || drawing_ || sweeping_ || drag_ || carry_ || boxFrom_ || ghost_ ||
+                       (amountField_ != nullptr && amountField_->isVisible());
     if (amountField_ != nullptr) amountField_->hide();
     drag_.reset();
     grip_.reset();
@@ -306,6 +328,8 @@ bool ViewWidget::cancel() {
     flush_.clear();
     mover_.reset();
     draft_.reset();  // gives every byte back
+    drawing_.reset();
+    sweeping_.reset();
     if (pulledFrom_) editor_.select(std::exchange(pulledFrom_, std::nullopt)->first);
     stage_.endLively();
     boxFrom_.reset();
@@ -448,6 +472,19 @@ void ViewWidget::updateHint() {
         return editor_.setHint(tr("Click: place %1, again and again · . and , : variations · Esc: done")
                                    .arg(item != nullptr ? QString::fromStdString(item->label) : QString()));
     }
+    if (editor_.tool() == Tool::Solid)
+        return editor_.setHint(
+            drawing_ && drawing_->rising ? tr("Move: how high · click: done · Shift: fine · Esc: take back")
+            : drawing_ ? tr("Drag: its footprint · Shift: fine · hold 1 2 3 4: catch · Esc: take back")
+                       : tr("Drag its footprint on any surface · click: one of a metre · Esc: no more"));
+    if (editor_.tool() == Tool::Broom)
+        return editor_.setHint(
+            sweeping_
+                ? tr("Sweep: %1 so far · Esc: take it back").arg(sweeping_->broom->count())
+                : tr("Press and sweep · wheel: radius %1 m · Shift+wheel: strength %2 · Ctrl+wheel: zoom · Esc: put "
+                     "it away")
+                      .arg(QString::fromStdString(base::fixed(editor_.broom().radiusMetres, 1)),
+                           QString::fromStdString(base::fixed(editor_.broom().strength, 1))));
     if (editor_.asksPoint())
         return editor_.setHint(tr("Click: the base point · hold 1 corner, 2 edge, 3 face, 4 centre: catch"));
     if (editor_.tool() == Tool::Measure)

@@ -69,6 +69,8 @@ void ViewWidget::paintEvent(QPaintEvent*) {
     paintScaleBar(p);
     paintMeasure(p);
     paintBasePoint(p);
+    paintDrawing(p);
+    paintBroom(p);
     paintDrops(p);
     paintInset(p);
     paintPulse(p);

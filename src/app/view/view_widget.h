@@ -18,10 +18,12 @@
 #include "app/view/stage.h"
 #include "ops/move.h"
 #include "ops/seat.h"
+#include "ops/solid.h"
 #include "query/catch.h"
 #include "query/measure.h"
 #include "query/region.h"
 #include "render/handle.h"
+#include "shape/solid.h"
 
 namespace app {
 
@@ -100,7 +102,10 @@ class ViewWidget : public QWidget {
     void typeAmount();
     /// What the present drag is in line with.
     const std::vector<query::Flush>& inLine() const { return flush_; }
-    bool isDragging() const { return drag_ != nullptr || carry_.has_value() || boxFrom_.has_value(); }
+    bool isDragging() const {
+        return drag_ != nullptr || carry_.has_value() || boxFrom_.has_value() || drawing_ != nullptr ||
+               sweeping_ != nullptr;
+    }
     /// Takes back what the mouse is doing. False when it does nothing.
     bool cancel();
     /// The handle's place on the screen: pixel of an axis' end (Turn: of the middle of its ring's front), for tests
@@ -157,6 +162,19 @@ class ViewWidget : public QWidget {
         double radians = 0, raised = 0;  ///< by wheel, with Shift
         base::Mat3 turn{1.0};            ///< what came of it
         bool seated = false;
+    };
+    /// A solid on its way: its footprint, and once that stands, its height.
+    struct Drawing {
+        std::unique_ptr<edit::Draft> draft;
+        base::ObjectId id;
+        ops::SolidDrawing what;
+        bool rising = false;
+    };
+    /// The broom from press to release.
+    struct Sweeping {
+        std::unique_ptr<edit::Draft> draft;
+        std::unique_ptr<ops::Broom> broom;
+        std::optional<base::Vec3> last;
     };
     enum class Mouse { Idle, Orbit, Pan, Look };
 
@@ -235,6 +253,20 @@ class ViewWidget : public QWidget {
     void measureHover(const QPointF& pixel);
     void addMeasurePoint(const QPointF& pixel);
     void paintMeasure(QPainter& p) const;
+    std::optional<base::Vec3> onDrawingPlane(const QPointF& pixel) const;
+    double leastDrawn() const;
+    bool startDrawing(const QPointF& pixel);
+    void applyDrawing();
+    void moveDrawing(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    void releaseDrawing(const QPointF& pixel);
+    void finishDrawing();
+    void paintDrawing(QPainter& p) const;
+    void startSweep();
+    void sweepOn();
+    void finishSweep();
+    void hoverBroom(const QPointF& pixel);
+    void wheelBroom(double notches, Qt::KeyboardModifiers modifiers);
+    void paintBroom(QPainter& p) const;
     void paintBasePoint(QPainter& p) const;
     void paintDrops(QPainter& p);
     /// A short text on a quiet ground, its bottom left corner at a pixel.
@@ -347,6 +379,9 @@ class ViewWidget : public QWidget {
     mutable std::optional<base::Affine> idleBox_;  // with the fit handle: whose sides can be dragged
     mutable bool idleKnown_ = false;
     std::optional<Ghost> ghost_;
+    std::unique_ptr<Drawing> drawing_;
+    std::unique_ptr<Sweeping> sweeping_;
+    std::optional<base::Vec3> broomAt_;
     std::set<int> flyKeys_;
     double flySpeed_ = 8.0;
     QTimer flyTimer_;

@@ -1,0 +1,72 @@
+// Solids and the broom: which tool is in the hand.
+#include "app/dialogs/broom_card.h"
+#include "app/shell/main_window.h"
+#include "ops/solid.h"
+
+namespace app {
+
+void MainWindow::addDrawCommands() {
+    const QString menu = tr("Draw");
+    using Shape = model::Solid::Shape;
+    const std::tuple<const char*, Shape, QString> shapes[] = {
+        {"draw.box", Shape::Box, tr("Drag its footprint on any surface, then its height")},
+        {"draw.wedge", Shape::Wedge, tr("A ramp that rises away from where the drag begins")},
+        {"draw.cylinder", Shape::Cylinder, tr("Round, as wide and deep as is dragged")},
+        {"draw.cone", Shape::Cone, tr("A point over a round footprint")},
+        {"draw.sphere", Shape::Sphere, tr("As large as its footprint")},
+        {"draw.plane", Shape::Plane, tr("Flat, for grounds and water")},
+        {"draw.stairs", Shape::Stairs, tr("Rise away from where the drag begins; steps of about 18 cm")},
+        {"draw.wall", Shape::Wall, tr("From where the drag begins to where it ends, 20 cm thick")}};
+    for (const auto& [id, shape, tip] : shapes)
+        commands_->add(
+            {id,
+             menu,
+             QString::fromUtf8(ops::solidLabel(shape).data()),
+             tip,
+             {},
+             [this, shape = shape] {
+                 editor_.setSolidShape(shape);
+                 editor_.setTool(Tool::Solid);
+                 view_->setFocus();
+             },
+             [this] { return canEdit(); },
+             [this, shape = shape] { return editor_.tool() == Tool::Solid && editor_.solidShape() == shape; }});
+    commands_->add({"draw.on",
+                    menu,
+                    tr("Go on drawing"),
+                    tr("After one solid the tool stays in the hand for the next"),
+                    {},
+                    [this] { editor_.setDrawsOn(!editor_.drawsOn()); },
+                    {},
+                    [this] { return editor_.drawsOn(); },
+                    true});
+    commands_->add({"draw.broom", menu, tr("Broom"),
+                    tr("Sweep to scatter, remove, vary, seat, hide, protect or select; wheel: radius, with Shift: "
+                       "strength"),
+                    Qt::ALT | Qt::Key_B,
+                    [this] {
+                        broomCard_->setItem(stock_->current().toStdString());
+                        editor_.setTool(editor_.tool() == Tool::Broom ? Tool::Slide : Tool::Broom);
+                        view_->setFocus();
+                    },
+                    [this] { return canEdit(); }, [this] { return editor_.tool() == Tool::Broom; }, true});
+    for (const bool larger : {false, true})
+        commands_->add({larger ? "draw.broomLarger" : "draw.broomSmaller",
+                        menu,
+                        larger ? tr("Larger broom") : tr("Smaller broom"),
+                        tr("Its radius; also the wheel, with the broom in the hand"),
+                        larger ? Qt::ALT | Qt::Key_Plus : Qt::ALT | Qt::Key_Minus,
+                        [this, larger] {
+                            ops::BroomSettings s = editor_.broom();
+                            s.radiusMetres = std::clamp(s.radiusMetres * (larger ? 1.25 : 0.8), 0.1, 200.0);
+                            editor_.setBroom(s);
+                        },
+                        [this] { return editor_.tool() == Tool::Broom; },
+                        {}});
+    broomCard_ = new BroomCard(panes_, editor_);
+    connect(stock_, &StockPanel::currentChanged, this, [this](const QString& item) {
+        if (editor_.tool() == Tool::Broom) broomCard_->setItem(item.toStdString());
+    });
+}
+
+}  // namespace app
