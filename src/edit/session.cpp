@@ -30,6 +30,7 @@ Session::Session(model::Project project, std::unique_ptr<Ledger> ledger, Surroun
       ledger_(std::move(ledger)),
       around_(std::move(surroundings)),
       random_(around_.seed),
+      readOnlyReason_(around_.readOnlyReason),
       sources_{project_.library, &definitions_, [this](const model::Solid& solid) { return solidItem(solid); }} {}
 
 Session::~Session() = default;

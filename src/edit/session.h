@@ -29,6 +29,7 @@ struct Surroundings {
     /// What a solid shows, as an item under this name; null: nothing.
     std::function<model::Item(const model::Solid&, base::Name key)> makeSolid;
     std::function<std::int64_t()> nowMs;
+    std::string readOnlyReason;  ///< why nothing may be changed from the start; empty: it may
     std::uint64_t seed = 1;
 };
 
@@ -141,6 +142,7 @@ class Session {
     Surroundings around_;
     History history_;
     base::Random random_;
+    std::string readOnlyReason_;
     model::Definitions definitions_;
     Sources sources_;
     std::map<std::string, std::unique_ptr<Open>> scenes_;
@@ -148,7 +150,6 @@ class Session {
     std::vector<SaveMark> saves_;
     std::vector<base::ObjectId> selection_;
     std::vector<std::string> remarks_;
-    std::string readOnlyReason_;
     bool draftOpen_ = false;
     std::map<StepId, std::shared_ptr<const StepData>> recent_;  // shared with the ledger's worker
     std::size_t recentRows_ = 0;

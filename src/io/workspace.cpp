@@ -165,6 +165,7 @@ Result<std::unique_ptr<Workspace>> openWorkspace(const fs::path& path, OpenMode 
     edit::Surroundings around;
     around.nowMs = chance.nowMs;
     around.seed = chance.seed;
+    if (mode == OpenMode::ReadOnly) around.readOnlyReason = "The project is open for reading only.";
     around.loadScene = [owner = workspace.get()](const model::Project& project, const std::string& name) {
         return loadScene(*owner, project, name);
     };
@@ -175,7 +176,6 @@ Result<std::unique_ptr<Workspace>> openWorkspace(const fs::path& path, OpenMode 
     if (!session) return tl::unexpected(session.error());
     workspace->session = std::move(*session);
     if (!workspace->readOnlyReason.empty()) workspace->session->makeReadOnly(workspace->readOnlyReason);
-    if (mode == OpenMode::ReadOnly) workspace->session->makeReadOnly("The project is open for reading only.");
     return workspace;
 }
 

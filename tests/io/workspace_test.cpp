@@ -16,7 +16,7 @@ class WorkspaceTest : public QObject {
         QVERIFY((*workspace)->damage.empty());
         auto scene = (*workspace)->session->scene("lower-basin");
         QVERIFY(scene.has_value());
-        QVERIFY((*scene)->objectCount() > 280 && (*scene)->objectCount() < 330);
+        QVERIFY((*scene)->objectCount() > 280 && (*scene)->objectCount() < 380);
         for (model::Slot s : (*scene)->subtree(model::kNoSlot)) {
             if ((*scene)->item(s)) QVERIFY2(!(*scene)->bounds(s).empty(), std::string((*scene)->nameText(s)).c_str());
             if ((*scene)->kind(s)) QVERIFY((*workspace)->session->library().kind((*scene)->kind(s)) != nullptr);
