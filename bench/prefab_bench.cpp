@@ -141,6 +141,6 @@ void scatter(benchmark::State& state) {
     }
     state.counters["placed"] = static_cast<double>(placed);
 }
-BENCHMARK(scatter)->Name("scatter/10,000")->Unit(benchmark::kMillisecond)->Iterations(5)->UseRealTime();
+BENCHMARK(scatter)->Name("scatter/10,000 candidates")->Unit(benchmark::kMillisecond)->Iterations(5)->UseRealTime();
 
 }  // namespace

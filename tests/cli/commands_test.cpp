@@ -130,7 +130,7 @@ class CommandsTest : public QObject {
         QVERIFY(fs::exists(demo.folder() / "prefabs" / "Booth 01.prefab.jsonl"));
         QCOMPARE(run({"validate-file", (demo.folder() / "prefabs" / "Booth 01.prefab.jsonl").string()}),
                  cli::exitCode::kFine);
-        QCOMPARE(run({"prefab", "take-apart", scene, "--where", "\"Booth 01\""}), cli::exitCode::kFine);
+        QCOMPARE(run({"prefab", "take-apart", scene, "--where", "booth*"}), cli::exitCode::kFine);
         QCOMPARE(run({"prefab", "take-apart", scene, "--where", "\"Stall 7\""}), cli::exitCode::kFailed);
         QVERIFY(err_.find("no instance of a prefab") != std::string::npos);
         QCOMPARE(run({"prefab", "used-by", project, "no such"}), cli::exitCode::kFailed);
