@@ -153,7 +153,8 @@ int takeApart(const Arguments& a, const PrefabVerbs& v) {
     edit::Session& session = opened->session();
     auto ids = fitting(session, *opened, a.where);
     if (!ids) return v.io.fail(ids.error());
-    edit::Draft draft(session, opened->scenes.front(), "Take apart " + ops::describe(draft.scene(), *ids));
+    const model::Scene& scene = **session.scene(opened->scenes.front());
+    edit::Draft draft(session, opened->scenes.front(), "Take apart " + ops::describe(scene, *ids));
     auto freed = ops::takeApart(draft, *ids, a.all);
     if (!freed) return v.io.fail(freed.error());
     if (auto step = draft.commit(); !step) return v.io.fail(step.error());

@@ -21,9 +21,10 @@ DifferencesPanel::DifferencesPanel(Editor& editor, QWidget* parent) : QWidget(pa
     auto* name = new QLabel(tr("Differences"));
     name->setObjectName("panelTitle");
     head->addWidget(name);
-    head->addWidget(title_ = new QLabel);
+    head->addWidget(title_ = new QLabel, 1);
     title_->setObjectName("quiet");
-    head->addStretch();
+    title_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
+    title_->setMinimumWidth(120);
     auto button = [&](const char* id, const QString& text, const QString& tip) {
         auto* b = new QPushButton(text);
         b->setObjectName(QLatin1String(id));

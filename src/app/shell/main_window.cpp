@@ -197,6 +197,9 @@ void MainWindow::makePanels() {
     setCorner(Qt::BottomLeftCorner, Qt::LeftDockWidgetArea);
     setCorner(Qt::BottomRightCorner, Qt::RightDockWidgetArea);
     deskDock_->hide();
+    constexpr int kRightWidth = 288;  // three numbers side by side
+    for (QWidget* panel : {static_cast<QWidget*>(roster_), static_cast<QWidget*>(properties_)})
+        panel->setMinimumWidth(kRightWidth);
 }
 
 void MainWindow::makeBottom() {
