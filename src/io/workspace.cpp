@@ -10,6 +10,7 @@
 #include "base/text.h"
 #include "io/gltf_in.h"
 #include "io/gltf_out.h"
+#include "io/object_line.h"
 #include "io/scene_file.h"
 #include "shape/solid.h"
 
@@ -103,6 +104,7 @@ model::Item solidItem(Workspace& workspace, const model::Solid& solid, base::Nam
     auto mesh = std::make_shared<const shape::Mesh>(
         shape::solidMesh(static_cast<shape::SolidShape>(solid.shape), solid.size, solid.parts));
     model::Item item;
+    item.label = labelFrom(std::string(solidNames()[static_cast<std::size_t>(solid.shape)]));
     item.bounds = mesh->bounds;
     item.triangles = mesh->triangleCount();
     item.materials = 1;

@@ -84,6 +84,9 @@ RosterPanel::RosterPanel(Editor& editor, QWidget* parent) : QWidget(parent), edi
     tree_->setModel(model_);
     tree_->setItemDelegate(new RosterDelegate(tree_));
     tree_->setHeaderHidden(true);
+    connect(&editor_, &Editor::sceneEdited, tree_, [this](const edit::SceneDelta& delta) {
+        if (!delta.detailed.empty()) tree_->viewport()->update();  // what differs in instances is marked
+    });
     tree_->setUniformRowHeights(true);
     tree_->setIndentation(14);
     tree_->setSelectionMode(QAbstractItemView::ExtendedSelection);
