@@ -98,7 +98,10 @@ void ViewWidget::paintBroom(QPainter& p) const {
         base::Vec3 at = *broomAt_ + base::Vec3(std::cos(a), 0, std::sin(a)) * r;
         // It lies on the ground, as far as that is near.
         const base::Ray down{at + base::Vec3(0, r, 0), {0, -1, 0}};
-        if (const auto hit = editor_.index()->pick(editor_.scene(), down); hit && hit->distance < 2 * r)
+        const auto ground = [&](model::Slot slot) {
+            return !editor_.isHidden(slot) && (!sweeping_ || !sweeping_->broom->isMet(editor_.scene().id(slot)));
+        };
+        if (const auto hit = editor_.index()->pick(editor_.scene(), down, ground); hit && hit->distance < 2 * r)
             at = hit->point;
         if (const auto pixel = camera_.project(at, viewport())) ring << toQt(*pixel);
     }
