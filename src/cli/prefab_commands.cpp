@@ -11,9 +11,9 @@
 
 namespace cli {
 
+using base::ErrorCode;
 using base::ObjectId;
 using base::Result;
-using base::Status;
 using model::kNoSlot;
 using model::Slot;
 using Json = nlohmann::ordered_json;
@@ -95,7 +95,7 @@ int usedBy(const Arguments& a, const PrefabVerbs& v) {
     const ObjectId prefab = session.prefabNamed(a.name);
     const base::Name item = session.intern(a.name);
     if (!prefab && session.library().item(item) == nullptr)
-        return v.io.fail({base::ErrorCode::NotFound, fmt::format("There is no prefab or item “{}”.", a.name)});
+        return v.io.fail({ErrorCode::NotFound, fmt::format("There is no prefab or item “{}”.", a.name)});
     auto uses = prefab ? ops::usedBy(session, prefab) : ops::usedBy(session, item);
     if (!uses) return v.io.fail(uses.error());
     if (a.asJson) {
@@ -107,64 +107,63 @@ int usedBy(const Arguments& a, const PrefabVerbs& v) {
     return exitCode::kFine;
 }
 
-/// The objects of the one scene that fit; those inside others that fit are left to these.
-Result<ops::Ids> fitting(edit::Session& session, const Opened& opened, const std::string& where) {
-    if (opened.scenes.size() != 1)
-        return base::fail(base::ErrorCode::BadInput, "Name a scene file: the project has more than one scene.");
-    auto scene = session.scene(opened.scenes.front());
+/// A scene open for editing, and its objects that fit; those inside others that fit are left to these.
+struct Chosen {
+    Opened opened;
+    ops::Ids ids;
+    const std::string& scene() const { return opened.scenes.front(); }
+};
+Result<Chosen> choose(const Arguments& a, const PrefabVerbs& v) {
+    auto opened = open(a.path, io::OpenMode::Edit, v.chance);
+    if (!opened) return tl::unexpected(opened.error());
+    if (opened->scenes.size() != 1)
+        return base::fail(ErrorCode::BadInput, "Name a scene file: the project has more than one scene.");
+    auto scene = opened->session().scene(opened->scenes.front());
     if (!scene) return tl::unexpected(scene.error());
-    const query::ObjectFilter filter(where);
+    const query::ObjectFilter filter(a.where);
     ops::Ids ids;
     for (Slot s : (*scene)->subtree(kNoSlot))
         if (filter.fits(**scene, s)) ids.push_back((*scene)->id(s));
     ids = ops::topmost(**scene, ids);
-    if (ids.empty()) return base::fail(base::ErrorCode::NotFound, fmt::format("Nothing fits “{}”.", where));
-    return ids;
+    if (ids.empty()) return base::fail(ErrorCode::NotFound, fmt::format("Nothing fits “{}”.", a.where));
+    return Chosen{std::move(*opened), std::move(ids)};
+}
+
+/// Makes the step and writes the files; then says what came of it.
+int finish(edit::Draft& draft, const Chosen& chosen, const Arguments& a, const PrefabVerbs& v, const Json& json,
+           const std::string& text) {
+    if (auto step = draft.commit(); !step) return v.io.fail(step.error());
+    v.io.out << (a.asJson ? json.dump() : text) << "\n";
+    return saveAll(*chosen.opened.workspace, v.io);
 }
 
 int make(const Arguments& a, const PrefabVerbs& v) {
-    auto opened = open(a.path, io::OpenMode::Edit, v.chance);
-    if (!opened) return v.io.fail(opened.error());
-    edit::Session& session = opened->session();
-    auto ids = fitting(session, *opened, a.where);
-    if (!ids) return v.io.fail(ids.error());
-    const model::Scene& scene = **session.scene(opened->scenes.front());
-    ops::MakePrefab how{ops::freePrefabName(session, a.name), a.folder,
-                        ops::basePointOf(ops::solidBounds(scene, *ids), {}), !a.keep};
-    if (a.name.find('#') == std::string::npos) how.name = a.name;
-    edit::Draft draft(session, opened->scenes.front(), "Make prefab " + how.name);
-    auto made = ops::makePrefab(draft, *ids, how);
+    auto chosen = choose(a, v);
+    if (!chosen) return v.io.fail(chosen.error());
+    edit::Session& session = chosen->opened.session();
+    const bool numbered = a.name.find('#') != std::string::npos;
+    ops::MakePrefab how{numbered ? ops::freePrefabName(session, a.name) : a.name, a.folder, {}, !a.keep};
+    edit::Draft draft(session, chosen->scene(), "Make prefab " + how.name);
+    how.basePoint = ops::basePointOf(ops::solidBounds(draft.scene(), chosen->ids), {});
+    auto made = ops::makePrefab(draft, chosen->ids, how);
     if (!made) return v.io.fail(made.error());
-    if (auto step = draft.commit(); !step) return v.io.fail(step.error());
-    if (a.asJson)
-        v.io.out << Json({{"name", how.name},
-                          {"id", base::toText(made->prefab)},
-                          {"instance", made->instance ? Json(base::toText(made->instance)) : Json()}})
-                        .dump()
-                 << "\n";
-    else
-        v.io.out << fmt::format("{}: {} objects\n", how.name, session.definitions().at(made->prefab)->objectCount());
-    return saveAll(*opened->workspace, v.io);
+    return finish(draft, *chosen, a, v,
+                  {{"name", how.name},
+                   {"id", base::toText(made->prefab)},
+                   {"instance", made->instance ? Json(base::toText(made->instance)) : Json()}},
+                  fmt::format("{}: {} objects", how.name, session.definitions().at(made->prefab)->objectCount()));
 }
 
 int takeApart(const Arguments& a, const PrefabVerbs& v) {
-    auto opened = open(a.path, io::OpenMode::Edit, v.chance);
-    if (!opened) return v.io.fail(opened.error());
-    edit::Session& session = opened->session();
-    auto ids = fitting(session, *opened, a.where);
-    if (!ids) return v.io.fail(ids.error());
-    const model::Scene& scene = **session.scene(opened->scenes.front());
-    edit::Draft draft(session, opened->scenes.front(), "Take apart " + ops::describe(scene, *ids));
-    auto freed = ops::takeApart(draft, *ids, a.all);
+    auto chosen = choose(a, v);
+    if (!chosen) return v.io.fail(chosen.error());
+    edit::Draft draft(chosen->opened.session(), chosen->scene(), "Take apart");
+    draft.rename("Take apart " + ops::describe(draft.scene(), chosen->ids));
+    auto freed = ops::takeApart(draft, chosen->ids, a.all);
     if (!freed) return v.io.fail(freed.error());
-    if (auto step = draft.commit(); !step) return v.io.fail(step.error());
     Json groups = Json::array();
     for (ObjectId id : *freed) groups.push_back(base::toText(id));
-    if (a.asJson)
-        v.io.out << Json({{"groups", groups}}).dump() << "\n";
-    else
-        v.io.out << fmt::format("{} taken apart\n", freed->size());
-    return saveAll(*opened->workspace, v.io);
+    return finish(draft, *chosen, a, v, {{"groups", groups}}, fmt::format("{} taken apart", freed->size()));
 }
 
 }  // namespace

@@ -124,16 +124,27 @@ Status Draft::write(model::Change change) {
     SceneDelta delta;
     delta.scene = open_->scene.name();
     if (Status done = open_->writer.apply(change, Direction::Forward, delta); !done) return done;
-    if (sets_.empty() || sets_.back().scene != delta.scene) sets_.push_back({delta.scene, {}});
-    sets_.back().changes.push_back(std::move(change));
-    session_.tell(std::move(delta));
+    note(std::move(change), std::move(delta));
     return {};
 }
 
+void Draft::note(model::Change change, SceneDelta delta) {
+    if (sets_.empty() || sets_.back().scene != delta.scene) sets_.push_back({delta.scene, {}});
+    sets_.back().changes.push_back(std::move(change));
+    session_.tell(std::move(delta));
+}
+
 template <class T>
-T* Draft::lastChange() {
-    if (sets_.empty() || sets_.back().scene != open_->scene.name()) return nullptr;
-    return std::get_if<T>(&sets_.back().changes.back());
+Status Draft::writeOver(T change) {
+    const bool here = !sets_.empty() && sets_.back().scene == open_->scene.name();
+    T* last = here ? std::get_if<T>(&sets_.back().changes.back()) : nullptr;
+    if (last == nullptr || last->ids != change.ids) return write(std::move(change));
+    SceneDelta delta;
+    delta.scene = open_->scene.name();
+    if (Status done = open_->writer.apply(change, Direction::Forward, delta); !done) return done;
+    last->after = std::move(change.after);
+    session_.tell(std::move(delta));
+    return {};
 }
 
 Status Draft::inDefinition(ObjectId instance, const std::function<Status()>& write) {
@@ -276,9 +287,7 @@ Status Draft::writeRemoval(const std::vector<ObjectId>& tops) {
         change.objects[i] = scene.record(order[i]);
         (void)open_->writer.remove(change.objects[i].id, delta);
     }
-    if (sets_.empty() || sets_.back().scene != delta.scene) sets_.push_back({delta.scene, {}});
-    sets_.back().changes.push_back(std::move(change));
-    session_.tell(std::move(delta));
+    note(std::move(change), std::move(delta));
     return {};
 }
 
@@ -297,15 +306,7 @@ Status Draft::writeTransforms(std::span<const ObjectId> ids, std::span<const bas
     change.ids.assign(ids.begin(), ids.end());
     change.after.assign(values.begin(), values.end());
     for (ObjectId id : ids) change.before.push_back(open_->scene.local(open_->scene.find(id)));
-    // A drag writes the same objects many times: keep the first before and the last after.
-    auto* last = lastChange<model::SetTransforms>();
-    if (last == nullptr || last->ids != change.ids) return write(std::move(change));
-    SceneDelta delta;
-    delta.scene = open_->scene.name();
-    if (Status done = open_->writer.apply(change, Direction::Forward, delta); !done) return done;
-    last->after = std::move(change.after);
-    session_.tell(std::move(delta));
-    return {};
+    return writeOver(std::move(change));
 }
 
 Status Draft::setLabels(model::LabelField field, std::span<const ObjectId> ids, std::span<const base::Name> values) {
@@ -354,14 +355,7 @@ Status Draft::writeDetails(std::span<const ObjectId> ids, std::span<const model:
     model::SetDetails change{{ids.begin(), ids.end()}, {}, {values.begin(), values.end()}};
     if (Status known = gather(open_->scene, ids, change.before, [&](Slot s) { return open_->scene.detail(s); }); !known)
         return known;
-    auto* last = lastChange<model::SetDetails>();
-    if (last == nullptr || last->ids != change.ids) return write(std::move(change));
-    SceneDelta delta;
-    delta.scene = open_->scene.name();
-    if (Status done = open_->writer.apply(change, Direction::Forward, delta); !done) return done;
-    last->after = std::move(change.after);
-    session_.tell(std::move(delta));
-    return {};
+    return writeOver(std::move(change));
 }
 
 Status Draft::moveInTree(std::span<const ObjectId> ids, std::span<const model::TreePlace> places) {
@@ -446,9 +440,7 @@ Status Draft::writeMoves(std::span<const ObjectId> ids, std::span<const model::T
         done.before.push_back(row.before[0]);
         done.after.push_back(places[i]);
     }
-    if (sets_.empty() || sets_.back().scene != delta.scene) sets_.push_back({delta.scene, {}});
-    sets_.back().changes.push_back(std::move(done));
-    session_.tell(std::move(delta));
+    note(std::move(done), std::move(delta));
     return {};
 }
 

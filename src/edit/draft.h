@@ -69,8 +69,12 @@ class Draft {
     base::Status writeMoves(std::span<const base::ObjectId> ids, std::span<const model::TreePlace> places);
     base::Status moveOne(base::ObjectId id, const model::TreePlace& place);
     base::Status refuseCircle(const model::DetailPtr& detail) const;
+    /// Writes a change; of the same rows as the one before, it replaces what that came to: a drag writes the same
+    /// objects many times, and the first before and the last after are kept.
     template <class T>
-    T* lastChange();
+    base::Status writeOver(T change);
+    /// Keeps a change that was applied, and tells of it.
+    void note(model::Change change, SceneDelta delta);
     void dropWhatChangedNothing();
 
     Session& session_;

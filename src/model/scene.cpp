@@ -116,13 +116,14 @@ ObjectRecord Scene::record(Slot s) const {
     return r;
 }
 
-std::vector<Slot> Scene::subtree(Slot top) const {
+template <class Into>
+std::vector<Slot> Scene::walk(Slot top, const Into& into) const {
     std::vector<Slot> all;
     if (top == kNoSlot) all.reserve(count_);
     Slot s = top == kNoSlot ? firstRoot_ : top;
     while (s != kNoSlot) {
         all.push_back(s);
-        if (links_[s].firstChild != kNoSlot) {
+        if (links_[s].firstChild != kNoSlot && into(s)) {
             s = links_[s].firstChild;
             continue;
         }
@@ -131,6 +132,14 @@ std::vector<Slot> Scene::subtree(Slot top) const {
         s = links_[s].next;
     }
     return all;
+}
+
+std::vector<Slot> Scene::subtree(Slot top) const {
+    return walk(top, [](Slot) { return true; });
+}
+
+std::vector<Slot> Scene::ownSubtree(Slot top) const {
+    return walk(top, [this](Slot s) { return !isInstance(s); });
 }
 
 Slot Scene::instanceAround(Slot s) const {
@@ -138,23 +147,6 @@ Slot Scene::instanceAround(Slot s) const {
     for (s = parent(s); s != kNoSlot; s = parent(s))
         if (isInstance(s)) around = s;
     return around;
-}
-
-std::vector<Slot> Scene::ownSubtree(Slot top) const {
-    std::vector<Slot> all;
-    if (top == kNoSlot) all.reserve(count_);
-    Slot s = top == kNoSlot ? firstRoot_ : top;
-    while (s != kNoSlot) {
-        all.push_back(s);
-        if (links_[s].firstChild != kNoSlot && !isInstance(s)) {
-            s = links_[s].firstChild;
-            continue;
-        }
-        while (s != kNoSlot && s != top && links_[s].next == kNoSlot) s = links_[s].parent;
-        if (s == kNoSlot || s == top) break;
-        s = links_[s].next;
-    }
-    return all;
 }
 
 base::Aabb Scene::subtreeBounds(Slot top) const {

@@ -150,6 +150,9 @@ class Scene {
         std::uint8_t flags = 0;
     };
 
+    /// `top` and what is below it, in tree order; below a slot only where `into` says so.
+    template <class Into>
+    std::vector<Slot> walk(Slot top, const Into& into) const;
     std::size_t bucketOf(base::ObjectId id) const;
     Slot& rootEnd(Slot parent, bool first);
     void link(Slot s, Slot parent, Slot before);

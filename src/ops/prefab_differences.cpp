@@ -1,0 +1,161 @@
+// What differs in instances: listed, taken back, given to the definition.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <unordered_set>
+
+#include "ops/prefab_parts.h"
+
+namespace ops {
+
+using base::ErrorCode;
+using base::fail;
+using base::ObjectId;
+using base::Result;
+using base::Status;
+using model::kNoSlot;
+using model::Slot;
+
+std::vector<DifferenceEntry> differences(const edit::Session& session, const model::PrefabLink& link) {
+    const auto lost = model::withoutTarget(link, session.definitions());
+    const std::unordered_set<ObjectId> gone(lost.begin(), lost.end());
+    std::vector<DifferenceEntry> all;
+    for (const model::Difference& d : link.changed)
+        for (std::uint32_t part = 1; part <= model::part::kProperties; part *= 2) {
+            if ((d.parts & part) == 0) continue;
+            DifferenceEntry entry{DifferenceEntry::What::Changed, d.value.id, part, {}, gone.contains(d.value.id)};
+            if (part != model::part::kProperties) {
+                all.push_back(entry);
+                continue;
+            }
+            std::vector<std::string> keys = d.goneProperties;
+            if (d.value.detail)
+                for (const auto& [key, value] : d.value.detail->properties) keys.push_back(key);
+            for (std::string& key : keys) {
+                entry.property = std::move(key);
+                all.push_back(entry);
+            }
+        }
+    for (const model::ObjectRecord& r : link.added)
+        all.push_back({DifferenceEntry::What::Added, r.id, 0, {}, gone.contains(r.id)});
+    for (ObjectId id : link.removed) all.push_back({DifferenceEntry::What::Removed, id, 0, {}, gone.contains(id)});
+    return all;
+}
+
+namespace {
+
+void forgetEntry(model::PrefabLink& link, const DifferenceEntry& entry) {
+    if (entry.what == DifferenceEntry::What::Removed) {
+        std::erase(link.removed, entry.inner);
+        return;
+    }
+    if (entry.what == DifferenceEntry::What::Added) {
+        std::unordered_set<ObjectId> below{entry.inner};
+        for (const model::ObjectRecord& r : link.added)
+            if (below.contains(r.parent)) below.insert(r.id);
+        std::erase_if(link.added, [&](const auto& r) { return below.contains(r.id); });
+        std::erase_if(link.changed, [&](const auto& d) { return below.contains(d.value.id); });
+        return;
+    }
+    auto place = std::find_if(link.changed.begin(), link.changed.end(),
+                              [&](const auto& d) { return d.value.id == entry.inner; });
+    if (place == link.changed.end()) return;
+    model::Difference rest;
+    rest.value.id = entry.inner;
+    if (!entry.property.empty()) {
+        model::Detail detail;
+        if (place->value.detail) detail.properties = place->value.detail->properties;
+        std::erase_if(detail.properties, [&](const auto& p) { return p.first == entry.property; });
+        rest.goneProperties = place->goneProperties;
+        std::erase(rest.goneProperties, entry.property);
+        if (!detail.properties.empty() || !rest.goneProperties.empty()) rest.parts = model::part::kProperties;
+        if (!detail.empty()) rest.value.detail = std::make_shared<const model::Detail>(std::move(detail));
+    }
+    model::put(link, std::move(rest), entry.part);
+}
+
+Result<const model::PrefabLink*> linkOf(const model::Scene& scene, ObjectId instance) {
+    const Slot slot = scene.find(instance);
+    if (slot == kNoSlot) return fail(ErrorCode::NotFound, "The instance is gone.");
+    if (!scene.isInstance(slot)) return tl::unexpected(noInstance(scene, slot).error());
+    return &*scene.detail(slot)->prefab;
+}
+
+/// Writes one difference to the definition, where the draft stands.
+Status give(edit::Draft& draft, const model::PrefabLink& link, const DifferenceEntry& entry) {
+    if (entry.what == DifferenceEntry::What::Removed) return draft.remove({&entry.inner, 1});
+    if (entry.what == DifferenceEntry::What::Added) {
+        std::vector<model::ObjectRecord> objects;
+        std::unordered_set<ObjectId> below{entry.inner};
+        for (const model::ObjectRecord& r : link.added) {
+            if (r.id != entry.inner && !below.contains(r.parent)) continue;
+            below.insert(r.id);
+            objects.push_back(r);
+        }
+        return draft.create(objects);
+    }
+    auto place = std::find_if(link.changed.begin(), link.changed.end(),
+                              [&](const auto& d) { return d.value.id == entry.inner; });
+    if (place == link.changed.end()) return {};
+    const model::Scene& scene = draft.scene();
+    const Slot slot = scene.find(entry.inner);
+    if (slot == kNoSlot)
+        return fail(ErrorCode::Refused, "What the definition does not hold any more cannot be changed there.");
+    model::Difference one = *place;
+    one.parts = entry.part;
+    if (!entry.property.empty()) {
+        model::Detail only;
+        if (place->value.detail)
+            for (const auto& p : place->value.detail->properties)
+                if (p.first == entry.property) only.properties.push_back(p);
+        std::erase_if(one.goneProperties, [&](const std::string& key) { return key != entry.property; });
+        one.value.detail = std::make_shared<const model::Detail>(std::move(only));
+    }
+    model::ObjectRecord now = scene.record(slot);
+    model::apply(one, now);
+    namespace part = model::part;
+    const std::span<const ObjectId> id(&entry.inner, 1);
+    if ((entry.part & part::kPose) != 0) return draft.setTransforms(id, {&now.local, 1});
+    if (entry.part == part::kName) return draft.setLabels(model::LabelField::Name, id, {&now.name, 1});
+    if (entry.part == part::kKind) return draft.setLabels(model::LabelField::Kind, id, {&now.kind, 1});
+    if (entry.part == part::kItem) return draft.setLabels(model::LabelField::Item, id, {&now.item, 1});
+    if (entry.part == part::kFlags) return draft.setFlags(id, {&now.flags, 1});
+    if (entry.part == part::kPlace) {
+        const model::TreePlace there{now.parent, scene.find(now.before) != kNoSlot ? now.before : ObjectId{}};
+        return draft.moveInTree(id, {&there, 1});
+    }
+    return draft.setDetails(id, {&now.detail, 1});
+}
+
+}  // namespace
+
+Status takeBack(edit::Draft& draft, ObjectId instance, std::span<const DifferenceEntry> entries) {
+    if (!draft.state()) return draft.state();
+    auto held = linkOf(draft.scene(), instance);
+    if (!held) return tl::unexpected(held.error());
+    if (Status free = refuseProtected(draft.scene(), {&instance, 1}, "changed"); !free) return free;
+    model::PrefabLink link = **held;
+    for (const DifferenceEntry& entry : entries) forgetEntry(link, entry);
+    return setLink(draft, instance, std::move(link));
+}
+
+Status giveToDefinition(edit::Draft& draft, ObjectId instance, std::span<const DifferenceEntry> entries) {
+    if (!draft.state()) return draft.state();
+    auto held = linkOf(draft.scene(), instance);
+    if (!held) return tl::unexpected(held.error());
+    for (const DifferenceEntry& entry : entries)
+        if (entry.gone)
+            return fail(ErrorCode::Refused, "What the definition does not hold any more cannot be changed there.");
+    const model::PrefabLink link = **held;
+    model::PrefabLink rest = link;
+    for (const DifferenceEntry& entry : entries) forgetEntry(rest, entry);
+    // The instance lets go first: an object that it added would otherwise stand twice.
+    if (Status done = setLink(draft, instance, std::move(rest)); !done) return done;
+    return inDefinition(draft, link.of, [&]() -> Status {
+        for (const DifferenceEntry& entry : entries)
+            if (Status given = give(draft, link, entry); !given) return given;
+        return {};
+    });
+}
+
+}  // namespace ops
