@@ -94,6 +94,14 @@ bool SceneWriter::writeFields(Slot slot, const model::ObjectRecord& r, SceneDelt
     return true;
 }
 
+bool SceneWriter::standsInOrder(Slot instance, const std::vector<ObjectId>& ids) const {
+    const auto rows = scene_.subtree(instance);
+    if (rows.size() != ids.size() + 1) return false;
+    for (std::size_t i = 0; i < ids.size(); ++i)
+        if (scene_.id(rows[i + 1]) != ids[i]) return false;
+    return true;
+}
+
 base::Status SceneWriter::bringInto(Slot instance, const std::vector<model::ObjectRecord>& wanted, SceneDelta& delta) {
     base::Status complete;
     const ObjectId id = scene_.id(instance);
@@ -113,25 +121,29 @@ base::Status SceneWriter::bringInto(Slot instance, const std::vector<model::Obje
         delta.treeChanged = true;
         for (std::size_t i = 0; i < wanted.size(); ++i) {
             const Slot there = scene_.find(own[i]);
-            model::ObjectRecord r = wanted[i];
-            r.id = own[i];
-            r.parent = parents[i];
-            r.before = {};
             if (there == kNoSlot) {
+                model::ObjectRecord r = wanted[i];
+                r.id = own[i];
+                r.parent = parents[i];
+                r.before = {};
                 (void)createRow(r, delta);
             } else if (!scene_.isWithin(there, instance)) {
                 complete = base::fail(base::ErrorCode::BadInput,
                                       fmt::format("“{}” stands outside of “{}”, where it came from, and cannot be in "
                                                   "both: remove it there first.",
                                                   scene_.nameText(there), scene_.nameText(instance)));
-            } else {
-                (void)place(own[i], {parents[i], {}});  // to the end: so siblings come to stand in the order wanted
+            } else if (scene_.id(scene_.parent(there)) != parents[i]) {
+                (void)place(own[i], {parents[i], {}});
                 repositioned.push_back(there);
             }
         }
         const std::unordered_set<ObjectId> keep(own.begin(), own.end());
         for (std::size_t i = held.size(); i-- > 1;)
             if (!keep.contains(scene_.id(held[i]))) (void)removeRow(scene_.id(held[i]), delta);
+        if (!standsInOrder(instance, own))  // each to the end of its siblings, in the order wanted
+            for (std::size_t i = 0; i < wanted.size(); ++i)
+                if (const Slot s = scene_.find(own[i]); s != kNoSlot && scene_.isWithin(s, instance))
+                    (void)place(own[i], {parents[i], {}});
         for (std::size_t i = 0; i < wanted.size(); ++i) slots[i] = scene_.find(own[i]);
     }
     for (std::size_t i = 0; i < wanted.size(); ++i)

@@ -72,6 +72,8 @@ class SceneWriter {
     void refreshInstancesOf(base::ObjectId prefab, const std::vector<base::ObjectId>* touched, SceneDelta& delta);
     void emptyInstance(model::Slot instance, SceneDelta& delta);
     base::Status bringInto(model::Slot instance, const std::vector<model::ObjectRecord>& wanted, SceneDelta& delta);
+    /// Are the rows below an instance these, in this order?
+    bool standsInOrder(model::Slot instance, const std::vector<base::ObjectId>& ids) const;
     bool writeFields(model::Slot slot, const model::ObjectRecord& record, SceneDelta& delta);
     base::Status place(base::ObjectId id, const model::TreePlace& place);
     void refreshOwn(model::Slot slot);

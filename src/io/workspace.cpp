@@ -296,28 +296,44 @@ Status saveSceneAs(Workspace& workspace, const std::string& scene, const std::st
     return finishSave(workspace, *prepared);
 }
 
-Result<model::Item> importModel(Workspace& workspace, const fs::path& path) {
+namespace {
+
+/// Writes the bytes of a model as an item's file and adds the item.
+Result<model::Item> putModel(Workspace& workspace, const std::string& name, Result<ImportedModel> model,
+                             const std::string& bytes) {
     if (!workspace.session->readOnlyReason().empty())
         return fail(ErrorCode::Refused, workspace.session->readOnlyReason());
-    auto model = readModel(path);
-    if (!model) return tl::unexpected(model.error());
-    const std::string name = path.stem().string();
     if (!base::isPlainFileName(name))
-        return fail(ErrorCode::BadInput, fmt::format("“{}” cannot be an item's name; rename the file first.", name));
+        return fail(ErrorCode::BadInput, fmt::format("“{}” cannot be an item's name: letters, digits, spaces, dots, "
+                                                     "dashes and underscores can.",
+                                                     name));
     const fs::path target = workspace.folder() / "items" / (name + ".glb");
-    if (fs::exists(target))
-        return fail(ErrorCode::BadInput,
-                    fmt::format("There is an item {} already; rename the file to import it beside that.", name));
+    if (fs::exists(target) || workspace.session->library().item(workspace.session->intern(name)) != nullptr)
+        return fail(ErrorCode::BadInput, fmt::format("There is an item {} already: another name is needed.", name));
     std::error_code ignored;
     fs::create_directories(target.parent_path(), ignored);
-    auto bytes = base::readFile(path);
-    if (!bytes) return tl::unexpected(bytes.error());
-    const std::string packed = bytes->starts_with("glTF") ? std::move(*bytes) : glbOf(model->mesh, name);
-    if (Status written = base::writeFileWhole(target, packed); !written) return tl::unexpected(written.error());
+    if (Status written = base::writeFileWhole(target, bytes); !written) return tl::unexpected(written.error());
     model::Item item = itemOf(name, nullptr, model);
     workspace.meshes[workspace.session->intern(name)] = std::make_shared<const shape::Mesh>(std::move(model->mesh));
     workspace.session->putItem(item);
     return item;
+}
+
+}  // namespace
+
+Result<model::Item> addModel(Workspace& workspace, const std::string& name, shape::Mesh mesh) {
+    const std::string bytes = glbOf(mesh, name);
+    return putModel(workspace, name, ImportedModel{std::move(mesh), {}}, bytes);
+}
+
+Result<model::Item> importModel(Workspace& workspace, const fs::path& path) {
+    auto model = readModel(path);
+    if (!model) return tl::unexpected(model.error());
+    auto bytes = base::readFile(path);
+    if (!bytes) return tl::unexpected(bytes.error());
+    const std::string name = path.stem().string();
+    const std::string packed = bytes->starts_with("glTF") ? std::move(*bytes) : glbOf(model->mesh, name);
+    return putModel(workspace, name, std::move(model), packed);
 }
 
 }  // namespace io

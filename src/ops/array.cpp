@@ -7,6 +7,7 @@
 #include "base/text.h"
 #include "ops/copies.h"
 #include "ops/group.h"
+#include "ops/move.h"
 
 namespace ops {
 
@@ -157,6 +158,73 @@ Status setArray(edit::Draft& draft, ObjectId id, const Array& array) {
     detail->array = array;
     const model::DetailPtr value = std::move(detail);
     return draft.setDetails({&id, 1}, {&value, 1});
+}
+
+std::vector<ArrayGrip> arrayGrips(const model::Scene& scene, Slot slot) {
+    using Pulls = ArrayGrip::Pulls;
+    if (slot == kNoSlot || !scene.detail(slot) || !scene.detail(slot)->array) return {};
+    if (scene.firstChild(slot) == kNoSlot) return {};
+    const Array& a = *scene.detail(slot)->array;
+    const base::Affine& own = scene.world(slot);
+    const Vec3 first = scene.local(scene.firstChild(slot)).position, through = own.point(first);
+    std::vector<ArrayGrip> grips;
+    if (a.shape == Array::Shape::Ring) {
+        grips.push_back({Pulls::Radius, 0, through, own.translation, {}});
+        const base::Transform source = sourceOf(a, scene.local(scene.firstChild(slot)));
+        Array plain = a;  // where the next one stands, not where chance puts it
+        plain.jitterMetres = 0;
+        plain.counts[0] = std::max(2, a.counts[0]);
+        grips.push_back({Pulls::Count, 0, own.point(placeInArray(plain, 1, source).position), own.translation, {}});
+        return grips;
+    }
+    const bool grid = a.shape == Array::Shape::Grid;
+    for (int k = 0; k < (grid ? 3 : 1); ++k) {
+        Vec3 step = a.spacing;
+        if (grid) step = step * base::Mat3(1.0)[k];
+        const Vec3 along = own.linear * step;
+        if (glm::length(along) < 1e-9) continue;
+        const int count = a.counts[static_cast<std::size_t>(k)];
+        grips.push_back({Pulls::Count, k, through + along * double(count), through, glm::normalize(along)});
+        if (count > 1)
+            grips.push_back({Pulls::Spacing, k, through + along, through, grid ? glm::normalize(along) : Vec3(0.0)});
+    }
+    return grips;
+}
+
+Array pulledArray(const model::Scene& scene, Slot slot, const ArrayGrip& grip, const Vec3& to, double stepMetres) {
+    Array a = *scene.detail(slot)->array;
+    const auto into = base::inverse(scene.world(slot));
+    if (!into) return a;
+    const auto axis = static_cast<std::size_t>(grip.axis);
+    const Vec3 way = into->point(to) - into->point(grip.through);
+    const bool grid = a.shape == Array::Shape::Grid;
+    auto count = [&](double wanted) {
+        int others = 1;
+        for (std::size_t k = 0; grid && k < 3; ++k)
+            if (k != axis) others *= a.counts[k];
+        int most = kMostCopies / others;
+        // A size that grows or shrinks from one to the next ends where setArray() would refuse.
+        if (a.size != 1) most = std::min(most, int(std::log(1e3) / std::abs(std::log(a.size))));
+        a.counts[axis] = static_cast<int>(std::clamp(std::round(wanted), 1.0, double(std::max(most, 1))));
+    };
+    if (grip.pulls == ArrayGrip::Pulls::Radius) {
+        a.radiusMetres = std::clamp(snapped(std::hypot(way.x, way.z), stepMetres), 0.0, 1e5);
+    } else if (a.shape == Array::Shape::Ring) {
+        const Vec3 first = scene.local(scene.firstChild(slot)).position;
+        const double angle = std::abs(std::atan2(way.x, way.z) - std::atan2(first.x, first.z));
+        const double between = std::clamp(base::degrees(std::min(angle, 2 * base::kPi - angle)), 0.05, 180.0);
+        const double sweep = std::abs(a.sweepDegrees);
+        count(sweep / between + (sweep >= 360 ? 0 : 1));
+    } else if (grip.pulls == ArrayGrip::Pulls::Count) {
+        const Vec3 step = grid ? a.spacing * base::Mat3(1.0)[grip.axis] : a.spacing;
+        count(glm::dot(way, step) / glm::dot(step, step));
+    } else if (grid) {
+        const double length = snapped(std::abs(way[grip.axis]), stepMetres);
+        a.spacing[grip.axis] = std::copysign(std::clamp(length, std::max(stepMetres, 0.01), 1e5), way[grip.axis]);
+    } else if (const double length = glm::length(way); length > 1e-9) {
+        a.spacing = way / length * std::clamp(snapped(length, stepMetres), std::max(stepMetres, 0.01), 1e5);
+    }
+    return a;
 }
 
 Result<ObjectId> makeArray(edit::Draft& draft, std::span<const ObjectId> ids, const Array& array) {

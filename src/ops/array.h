@@ -21,6 +21,22 @@ base::Result<base::ObjectId> makeArray(edit::Draft& draft, std::span<const base:
 /// that cannot be; NotFound for what is no array or has no first object; Refused if a copy is protected.
 base::Status setArray(edit::Draft& draft, base::ObjectId id, const model::Array& array);
 
+/// What of an array can be pulled by the mouse.
+struct ArrayGrip {
+    enum class Pulls { Count, Spacing, Radius } pulls = Pulls::Count;
+    int axis = 0;             ///< of a grid: along which of the array's own axes
+    base::Vec3 at{0.0};       ///< where it is, world
+    base::Vec3 through{0.0};  ///< the first object's place; it moves on a line, or a level plane, through this, world
+    base::Vec3 along{0.0};    ///< the line's direction, world; zero: the plane
+    friend bool operator==(const ArrayGrip&, const ArrayGrip&) = default;
+};
+/// Those of an array that repeats something; else none. Counts stand where the next copy would.
+std::vector<ArrayGrip> arrayGrips(const model::Scene& scene, model::Slot slot);
+/// The numbers of the array in `slot` once that grip was pulled to a world point; distances in steps of `stepMetres`
+/// (0: none). Always within what setArray() takes.
+model::Array pulledArray(const model::Scene& scene, model::Slot slot, const ArrayGrip& grip, const base::Vec3& to,
+                         double stepMetres);
+
 /// Makes plain groups of arrays: nothing moves, the numbers are gone. Errors: NotFound if none is an array.
 base::Status bakeArray(edit::Draft& draft, std::span<const base::ObjectId> ids);
 

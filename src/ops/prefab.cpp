@@ -124,6 +124,11 @@ Status replaceBy(edit::Draft& draft, const Ids& tops, ObjectId prefab, ObjectId 
                  const base::Transform& frame) {
     const model::Scene& scene = draft.scene();
     edit::Session& session = draft.session();
+    for (ObjectId id : tops)
+        if (scene.find(id) == kNoSlot)
+            return fail(ErrorCode::Refused, fmt::format("What is selected belongs to “{}” itself, which cannot hold an "
+                                                        "instance of itself.",
+                                                        session.prefabName(prefab)));
     const Slot first = scene.find(tops.front());
     model::ObjectRecord r;
     r.id = instance;

@@ -17,6 +17,7 @@ using model::kNoSlot;
 using model::Slot;
 
 std::vector<DifferenceEntry> differences(const edit::Session& session, const model::PrefabLink& link) {
+    if (link.plain()) return {};
     const auto lost = model::withoutTarget(link, session.definitions());
     const std::unordered_set<ObjectId> gone(lost.begin(), lost.end());
     std::vector<DifferenceEntry> all;

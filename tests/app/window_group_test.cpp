@@ -190,6 +190,40 @@ class WindowGroupTest : public WindowFixture {
         run("edit.undo");
         QCOMPARE(bytes(), before);
     }
+    void anArrayIsPulledByTheMouseAsOneStep() {
+        editor_->select({idOf("Bench 1")});
+        run("array.row");
+        const base::ObjectId row = editor_->selection()[0];
+        view().setCamera(render::Camera::looking(scene().world(scene().find(row)).translation + base::Vec3(2, 12, 14),
+                                                 scene().world(scene().find(row)).translation + base::Vec3(2, 0, 0)));
+        QTest::qWait(60);
+        const std::string before = bytes();
+        const auto steps = editor_->session().history().steps().size();
+        auto array = [&] { return *scene().detail(scene().find(row))->array; };
+        auto gripAt = [&](std::size_t i) {
+            return view().arrayGripPixel(ops::arrayGrips(scene(), scene().find(row))[i])->toPoint();
+        };
+        const model::Array first = array();
+        auto pull = [&](const QPoint& from, const QPoint& to) {
+            QTest::mouseMove(&view(), from);
+            QTest::mousePress(&view(), Qt::LeftButton, {}, from);
+            for (int i = 1; i <= 8; ++i) QTest::mouseMove(&view(), from + (to - from) * i / 8);
+        };
+        pull(gripAt(0), gripAt(1));  // back to where the second stands: one is left
+        QCOMPARE(array().counts[0], 1);
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QCOMPARE(bytes(), before);
+        const QPoint from = gripAt(1), to = from + QPoint(60, 40);
+        pull(from, to);
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, to);
+        QVERIFY(array().spacing != first.spacing && array().spacing.z > 0);
+        QCOMPARE(editor_->session().history().steps().size(), steps + 1);
+        const std::string spread = bytes();
+        QVERIFY(editor_->session().undo());
+        QCOMPARE(bytes(), before);
+        QVERIFY(editor_->session().redo());
+        QCOMPARE(bytes(), spread);
+    }
     void anArraysNumbersAreTypedInPropertiesUntilItIsBaked() {
         QVERIFY(editor_->placeAt("bollard", {-40, 40, 10}));
         const std::string before = bytes();

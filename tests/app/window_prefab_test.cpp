@@ -195,6 +195,152 @@ class WindowPrefabTest : public WindowFixture {
         run("prefab.back");
         QCOMPARE(editor_->sceneName(), std::string("lower-basin"));
     }
+    void anInstanceIsTakenApartMadeAgainAndSwapped() {
+        const ObjectId first = makeStall();
+        const ObjectId prefab = prefabOf(first), awning = partOf(first, "Awning");
+        run("prefab.takeApart");
+        QVERIFY(!scene().isInstance(scene().find(first)) && scene().find(awning) != kNoSlot);
+        editor_->select({awning});
+        view().setFocus();
+        QTest::keyClick(&view(), Qt::Key_PageUp);
+        const Vec3 raised = at(awning);
+        editor_->select({first});
+        run("prefab.makeAgain");
+        QCOMPARE(prefabOf(first), prefab);
+        QCOMPARE(at(awning), raised);
+        QCOMPARE(scene().detail(scene().find(first))->prefab->changed.size(), std::size_t{1});
+        // An edition is opened to be changed; instances swapped for it keep what differs.
+        run("prefab.edition");
+        const std::string edition = editor_->sceneName();
+        QVERIFY(model::prefabOf(edition) && model::prefabOf(edition) != prefab);
+        run("prefab.back");
+        editor_->select({first});
+        QVERIFY(editor_->run("Swap", [&](edit::Draft& draft) -> base::Status {
+            auto lost = ops::swapPrefab(draft, editor_->selection(), model::prefabOf(edition));
+            return lost ? base::Status{} : tl::unexpected(lost.error());
+        }));
+        QCOMPARE(itemOf(first), edition);
+        QCOMPARE(at(partOf(first, "Awning")), raised);
+    }
+    void theBasePointIsPickedInTheView() {
+        const QPoint ground = lookAtGround({-40, 0, 21});
+        editor_->select({idOf("Stall 8")});
+        run("prefab.make");
+        press("basePick");
+        QVERIFY(editor_->asksPoint());
+        const Vec3 before = *editor_->basePoint();
+        QTest::mouseClick(&view(), Qt::LeftButton, {}, ground + QPoint(60, 40));
+        QVERIFY(*editor_->basePoint() != before);
+        const Vec3 picked = *editor_->basePoint();
+        press("prefabMake");
+        QTest::qWait(60);
+        QVERIFY(glm::length(scene().world(scene().find(selected())).translation - picked) < 1e-9);
+    }
+    void usesAreListedAndTheListLeadsThere() {
+        const ObjectId first = makeStall();
+        editor_->select({first});
+        run("prefab.usedBy");
+        auto* list = child<QTreeWidget>("usesList");
+        QCOMPARE(list->topLevelItemCount(), 1);
+        QCOMPARE(list->topLevelItem(0)->text(1), QString("1"));
+        editor_->select({});
+        Q_EMIT list->itemActivated(list->topLevelItem(0), 0);
+        QCOMPARE(selected(), first);
+    }
+    void aPrefabIsRenamedAndMovedToAFolderInPlace() {
+        const ObjectId prefab = prefabOf(makeStall());
+        for (const auto& [command, text] : {std::pair{"prefab.rename", "Kiosk"}, {"prefab.move", "Upper quay"}}) {
+            run(command);
+            QTest::qWait(10);
+            auto* field = qobject_cast<QLineEdit*>(QApplication::focusWidget());
+            QVERIFY(field != nullptr);
+            field->setText(text);
+            QTest::keyClick(field, Qt::Key_Return);
+            QTest::qWait(20);
+        }
+        const auto& head = *session().definitions().at(prefab)->settings().prefab;
+        QVERIFY(head.name == "Kiosk" && head.folder == "Upper quay");
+        const model::Item* item = session().library().item(session().intern(model::definitionKey(prefab)));
+        QVERIFY(item->label == "Kiosk" && item->category == "Upper quay");
+    }
+    void aLinkedCopyGoesOnBeingTheSame() {
+        editor_->select({idOf("Stall 8")});
+        run("prefab.copyLinked");
+        const ObjectId copy = selected();
+        QVERIFY(copy && scene().isInstance(scene().find(copy)));
+        QCOMPARE(session().instancesOf(prefabOf(copy), editor_->sceneName()).size(), std::size_t{2});
+    }
+    void aPulledCopyGoesOnBeingTheSameWhenAskedTo() {
+        editor_->select({idOf("Stall 8")});
+        const base::Aabb box = scene().subtreeBounds(named("Stall 8"));
+        view().setCamera(render::Camera::looking(box.centre() + Vec3(0, 5, 9), box.centre()));
+        QTest::qWait(60);
+        run("prefab.pullLinked");
+        const std::string before = bytes();
+        const QPoint tip = view().handleTip(0)->toPoint();
+        auto pull = [&] {
+            QTest::mousePress(&view(), Qt::LeftButton, Qt::ControlModifier, tip);
+            for (int i = 1; i <= 6; ++i) {
+                const QPointF at = tip + QPoint(20, 0) * i;
+                QMouseEvent move(QEvent::MouseMove, at, view().mapToGlobal(at), Qt::NoButton, Qt::LeftButton,
+                                 Qt::ControlModifier);
+                QApplication::sendEvent(&view(), &move);
+            }
+        };
+        pull();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QCOMPARE(bytes(), before);
+        QCOMPARE(selected(), idOf("Stall 8"));
+        pull();
+        QTest::mouseRelease(&view(), Qt::LeftButton, Qt::ControlModifier, tip + QPoint(120, 0));
+        run("prefab.pullLinked");
+        const ObjectId copy = selected();
+        QVERIFY(copy && scene().isInstance(scene().find(copy)));
+        const auto both = session().instancesOf(prefabOf(copy), editor_->sceneName());
+        QCOMPARE(both.size(), std::size_t{2});
+        const ObjectId original = both[0] == copy ? both[1] : both[0];
+        QVERIFY(glm::length(at(copy) - at(original)) > 0.2);
+        QVERIFY(session().undo());
+        QCOMPARE(bytes(), before);
+    }
+    void aSelectionIsMergedIntoOneItem() {
+        editor_->select({idOf("Stall 8")});
+        const base::Aabb box = scene().subtreeBounds(named("Stall 8"));
+        const std::string before = bytes();
+        run("prefab.merge");
+        auto* field = child<QLineEdit>("prefabName");
+        field->selectAll();
+        QTest::keyClicks(field, "stall-baked");
+        QVERIFY(child<QLabel>("prefabSize")->text().contains("triangles"));
+        press("prefabMake");
+        QTest::qWait(60);
+        const ObjectId one = selected();
+        QVERIFY(one && scene().itemText(scene().find(one)) == "stall-baked");
+        const base::Aabb now = scene().subtreeBounds(scene().find(one));
+        QVERIFY(glm::length(now.low - box.low) < 1e-4 && glm::length(now.high - box.high) < 1e-4);
+        QVERIFY(session().undo());
+        QCOMPARE(bytes(), before);
+        QVERIFY(session().redo());
+        QVERIFY(scene().find(one) != kNoSlot);
+    }
+    void aSolidsNumbersAreTypedAfterwards() {
+        const QPoint at = lookAtGround();
+        run("draw.box");
+        QTest::mouseClick(&view(), Qt::LeftButton, {}, at);
+        const ObjectId box = selected();
+        QVERIFY(scene().detail(scene().find(box))->solid->size == Vec3(1));
+        auto* height = child<QLineEdit>("facetHeightm");
+        height->setFocus();
+        height->selectAll();
+        QTest::keyClicks(height, "2.5");
+        QTest::keyClick(height, Qt::Key_Return);
+        QVERIFY(scene().detail(scene().find(box))->solid->size == Vec3(1, 2.5, 1));
+        QVERIFY(std::abs(scene().bounds(scene().find(box)).size().y - 2.5) < 1e-5);
+        height->selectAll();
+        QTest::keyClicks(height, "-3");
+        QTest::keyClick(height, Qt::Key_Return);
+        QVERIFY(scene().detail(scene().find(box))->solid->size == Vec3(1, 2.5, 1));
+    }
     void stairsAreDrawnByDraggingThenRaising() {
         const QPoint from = lookAtGround();
         run("draw.stairs");
@@ -249,6 +395,28 @@ class WindowPrefabTest : public WindowFixture {
         QCOMPARE(session().history().steps().size(), steps + 1);
         QVERIFY(session().undo());
         QCOMPARE(bytes(), before);
+    }
+    void theBroomHidesOnlyWhatItsFilterLetsThrough() {
+        const base::Aabb box = scene().subtreeBounds(named("Stall 8"));
+        view().setCamera(render::Camera::looking(box.centre() + Vec3(0, 6, 8), box.centre()));
+        QTest::qWait(60);
+        ops::BroomSettings s = editor_->broom();
+        s.verb = ops::BroomVerb::Hide;
+        s.filter = "item:pear-crate";
+        s.radiusMetres = 4;
+        editor_->setBroom(s);
+        editor_->setTool(app::Tool::Broom);
+        const QPoint at = pixel({box.centre().x, box.low.y, box.high.z});
+        drag(at, at + QPoint(10, 0));
+        std::size_t hidden = 0;
+        for (Slot slot : scene().subtree(kNoSlot))
+            if ((scene().flagsOf(slot) & model::flags::kHidden) != 0) {
+                QCOMPARE(scene().itemText(slot), std::string_view("pear-crate"));
+                ++hidden;
+            }
+        QVERIFY(hidden >= 3);
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QCOMPARE(editor_->tool(), app::Tool::Slide);
     }
 };
 

@@ -207,6 +207,71 @@ class ArrayTest : public QObject {
             QVERIFY(glm::length(p.scene().world(p.slot(a)).point(own) - before.point(own)) < 1e-9);
         }
     }
+    void pulledByItsGripsAnArrayGrowsSpreadsAndTurns() {
+        test::TestProject p;
+        const auto post = p.add("Post", {}, {{4, 0, -2}}, "post");
+        Array a;
+        a.counts[0] = 3;
+        a.spacing = {2, 0, 0};
+        const auto row = make(p, post, a);
+        const auto grips = ops::arrayGrips(p.scene(), p.slot(row));
+        QCOMPARE(grips.size(), std::size_t{2});
+        auto pulled = [&](std::size_t grip, const Vec3& by, double step) {
+            return ops::pulledArray(p.scene(), p.slot(row), grips[grip], grips[grip].at + by, step);
+        };
+        QVERIFY(glm::length(grips[0].at - Vec3(10, 0, -2)) < 1e-9);  // where the fourth would stand
+        QVERIFY(pulled(0, Vec3(0.0), 0.25) .counts[0] == 3);
+        QCOMPARE(pulled(0, {5, 0, 0}, 0.25).counts[0], 6);
+        QCOMPARE(pulled(0, {-50, 0, 0}, 0.25).counts[0], 1);
+        QCOMPARE(pulled(0, {1e9, 0, 0}, 0.25).counts[0], ops::kMostCopies);
+        QVERIFY(glm::length(pulled(1, {0.6, 0, 0}, 0.25).spacing - Vec3(2.5, 0, 0)) < 1e-9);
+        QVERIFY(glm::length(pulled(1, {-2, 0, 3}, 0.25).spacing - Vec3(0, 0, 3)) < 1e-9);
+        QVERIFY(pulled(1, {-2, 0, 0}, 0.25) == a);  // onto the first: no direction to go
+    }
+    void eachAxisOfAGridIsPulledByItself() {
+        test::TestProject p;
+        const auto post = p.add("Post", {}, {{0, 0, 0}}, "post");
+        Array a;
+        a.shape = Array::Shape::Grid;
+        a.counts = {3, 1, 2};
+        a.spacing = {2, 1, -3};
+        const auto grid = make(p, post, a);
+        const auto grips = ops::arrayGrips(p.scene(), p.slot(grid));
+        QCOMPARE(grips.size(), std::size_t{5});  // up there is but one: nothing to spread
+        for (const ops::ArrayGrip& grip : grips) {
+            const Array more =
+                ops::pulledArray(p.scene(), p.slot(grid), grip, grip.at + grip.along * std::abs(a.spacing[grip.axis]), 0.5);
+            const auto axis = std::size_t(grip.axis);
+            if (grip.pulls == ops::ArrayGrip::Pulls::Count)
+                QCOMPARE(more.counts[axis], a.counts[axis] + 1);
+            else
+                QCOMPARE(more.spacing[grip.axis], 2 * a.spacing[grip.axis]);
+            QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::setArray(d, grid, more); }).has_value());
+            QVERIFY(p.session().undo());
+        }
+    }
+    void aRingIsPulledWiderAndCloser() {
+        test::TestProject p;
+        const auto post = p.add("Post", {}, {{7, 0, 1}}, "post");
+        Array a;
+        a.shape = Array::Shape::Ring;
+        a.counts[0] = 8;
+        a.radiusMetres = 4;
+        const auto ring = make(p, post, a);
+        const Vec3 middle = p.scene().world(p.slot(ring)).translation;
+        const auto grips = ops::arrayGrips(p.scene(), p.slot(ring));
+        QCOMPARE(grips.size(), std::size_t{2});
+        QCOMPARE(ops::pulledArray(p.scene(), p.slot(ring), grips[0], middle + Vec3(0, 0, 6.1), 0.5).radiusMetres, 6.0);
+        const double angle = base::radians(30);
+        const Vec3 nearer = middle + Vec3(std::sin(angle), 0, std::cos(angle)) * 4.0;
+        QCOMPARE(ops::pulledArray(p.scene(), p.slot(ring), grips[1], nearer, 0.5).counts[0], 12);
+    }
+    void whatIsNoArrayHasNoGrips() {
+        test::TestProject p;
+        const auto post = p.add("Post");
+        QVERIFY(ops::arrayGrips(p.scene(), p.slot(post)).empty());
+        QVERIFY(ops::arrayGrips(p.scene(), model::kNoSlot).empty());
+    }
 };
 
 QTEST_APPLESS_MAIN(ArrayTest)

@@ -36,9 +36,6 @@ class Verbs {
         const ObjectId one = object(scene, true);
         edit::Session& session = p_.session();
         const int which = *rc::gen::inRange(0, 20);
-        if (std::getenv("TRACE")) {
-            for (const auto& [k, v] : test::documentBytes(session)) RC_LOG() << k << " " << v;
-        }
         RC_LOG() << "verb " << which << " in " << scene.name() << ", definition edited at "
                  << base::toText(session.definitionEditedAt()) << "\n";
         switch (which) {
@@ -150,14 +147,14 @@ std::string firstOther(const Bytes& is, const Bytes& wanted) {
 }
 
 void compareWithNaive(edit::Session& session) {
-    if (test::differsFromNaive(session, "first") != "") {
-        RC_LOG() << "AFTER\n";
-        for (const auto& [k, v] : test::documentBytes(session)) RC_LOG() << k << " " << v;
-        RC_LOG() << "ROWS\n" << test::rowsText(session, "first");
+    std::vector<std::string> documents = {"first"};
+    for (const auto& [id, scene] : session.definitions()) documents.push_back(scene->name());
+    for (const std::string& document : documents) {
+        const std::string differs = test::differsFromNaive(session, document);
+        if (differs != "")
+            for (const auto& [name, text] : test::documentBytes(session)) RC_LOG() << name << " " << text;
+        RC_ASSERT(differs == "");
     }
-    RC_ASSERT(test::differsFromNaive(session, "first") == "");
-    for (const auto& [id, scene] : session.definitions())
-        RC_ASSERT(test::differsFromNaive(session, scene->name()) == "");
 }
 
 void saveAll(test::TestProject& p) {

@@ -1,6 +1,7 @@
 #include "support/naive_prefabs.h"
 
 #include <algorithm>
+#include <set>
 
 #include "io/scene_file.h"
 
@@ -27,7 +28,14 @@ void addWithInside(edit::Session& session, const ObjectRecord& r, std::vector<Na
 std::vector<NaiveRow> inside(edit::Session& session, const model::PrefabLink& link) {
     std::vector<NaiveRow> rows;
     if (session.definitions().contains(link.of)) rows = naiveRows(session, model::definitionKey(link.of));
-    for (const ObjectRecord& r : link.added) rows.push_back({r.id, r.parent, r});
+    // What was added here and is in the definition by now, given to it from another instance, is there once.
+    std::set<ObjectId> there, added;
+    for (const NaiveRow& row : rows) there.insert(row.id);
+    for (const ObjectRecord& r : link.added)
+        if (there.insert(r.id).second) {
+            rows.push_back({r.id, r.parent, r});
+            added.insert(r.id);
+        }
     for (const model::Difference& d : link.changed)
         for (NaiveRow& row : rows) {
             if (row.id != d.value.id) continue;
@@ -48,15 +56,16 @@ std::vector<NaiveRow> inside(edit::Session& session, const model::PrefabLink& li
     }
     std::vector<NaiveRow> all;
     for (const NaiveRow& row : rows) {
-        const bool added =
-            std::any_of(link.added.begin(), link.added.end(), [&](const auto& r) { return r.id == row.id; });
-        if (added && row.record.detail && row.record.detail->prefab) {
-            ObjectRecord r = row.record;
-            r.parent = row.parent;
-            addWithInside(session, r, all);
-        } else {
+        if (!added.contains(row.id) || !row.record.detail || !row.record.detail->prefab) {
             all.push_back(row);
+            continue;
         }
+        ObjectRecord r = row.record;
+        r.parent = row.parent;
+        std::vector<NaiveRow> whole;
+        addWithInside(session, r, whole);
+        for (const NaiveRow& one : whole)
+            if (one.id == r.id || there.insert(one.id).second) all.push_back(one);
     }
     return all;
 }
@@ -82,6 +91,9 @@ std::vector<NaiveRow> naiveRows(edit::Session& session, const std::string& docum
 std::string differsFromNaive(edit::Session& session, const std::string& document) {
     const model::Scene& scene = **session.scene(document);
     const auto rows = naiveRows(session, document);
+    std::set<ObjectId> seen;
+    for (const NaiveRow& row : rows)
+        if (!seen.insert(row.id).second) return document + ": twice " + lineOf(scene, row.record, row.id, row.parent);
     for (const NaiveRow& row : rows) {
         const model::Slot s = scene.find(row.id);
         if (s == model::kNoSlot) return document + ": misses " + lineOf(scene, row.record, row.id, row.parent);

@@ -8,6 +8,8 @@
 
 #include "base/text.h"
 #include "ops/group.h"
+#include "ops/merge.h"
+#include "shape/merge.h"
 
 namespace app {
 namespace {
@@ -24,7 +26,9 @@ QString metres(double v) {
 
 }  // namespace
 
-PrefabCard::PrefabCard(QWidget* parent, Editor& editor) : QFrame(parent), editor_(editor) {
+PrefabCard::PrefabCard(QWidget* parent, Editor& editor, Makes makes)
+    : QFrame(parent), editor_(editor), makes_(makes) {
+    const bool merges = makes == Makes::MergedItem;
     setObjectName("popover");
     setAttribute(Qt::WA_StyledBackground);
     setAttribute(Qt::WA_DeleteOnClose);
@@ -32,7 +36,7 @@ PrefabCard::PrefabCard(QWidget* parent, Editor& editor) : QFrame(parent), editor
     layout->setContentsMargins(14, 12, 14, 12);
     layout->setSpacing(7);
     auto* head = new QHBoxLayout;
-    head->addWidget(label(tr("Make a prefab"), "panelTitle"));
+    head->addWidget(label(merges ? tr("Merge into one item") : tr("Make a prefab"), "panelTitle"));
     head->addStretch();
     head->addWidget(tally_ = label({}, "faint"));
     tally_->setObjectName("prefabTally");
@@ -42,10 +46,16 @@ PrefabCard::PrefabCard(QWidget* parent, Editor& editor) : QFrame(parent), editor
     fields->addWidget(label(tr("Name"), "quiet"), 0, 0);
     fields->addWidget(name_ = new QLineEdit, 0, 1);
     name_->setObjectName("prefabName");
-    name_->setAccessibleName(tr("Name of the prefab"));
+    name_->setAccessibleName(merges ? tr("Name of the item") : tr("Name of the prefab"));
     name_->setToolTip(tr("## stands for the next number: “Stall ##” becomes Stall 01, Stall 02 …"));
-    fields->addWidget(label(tr("Folder"), "quiet"), 1, 0);
-    fields->addWidget(folder_ = new QComboBox, 1, 1);
+    folder_ = new QComboBox;
+    if (merges) {
+        folder_->setParent(this);
+        folder_->hide();
+    } else {
+        fields->addWidget(label(tr("Folder"), "quiet"), 1, 0);
+        fields->addWidget(folder_, 1, 1);
+    }
     folder_->setObjectName("prefabFolder");
     folder_->setEditable(true);
     folder_->setAccessibleName(tr("Folder in the Stock"));
@@ -57,10 +67,12 @@ PrefabCard::PrefabCard(QWidget* parent, Editor& editor) : QFrame(parent), editor
     folder_->setCurrentText(folders.empty() ? QString() : QString::fromStdString(*folders.rbegin()));
     layout->addLayout(fields);
     makeBasePoint(layout);
-    layout->addWidget(replace_ = new QCheckBox(tr("The selection becomes its first instance")));
+    layout->addWidget(replace_ = new QCheckBox(merges ? tr("It takes the selection’s place")
+                                                          : tr("The selection becomes its first instance")));
     replace_->setObjectName("prefabReplace");
     replace_->setChecked(true);
-    replace_->setToolTip(tr("Without it the objects stay as they are, and are no instance"));
+    replace_->setToolTip(merges ? tr("Without it the objects stay, and the item is only in the Stock")
+                                : tr("Without it the objects stay as they are, and are no instance"));
     layout->addWidget(problem_ = label({}, "problem"));
     problem_->setWordWrap(true);
     problem_->hide();
@@ -87,8 +99,8 @@ PrefabCard::PrefabCard(QWidget* parent, Editor& editor) : QFrame(parent), editor
     auto* close = new QPushButton(tr("Close"));
     row->addWidget(close);
     row->addStretch();
-    row->addWidget(makeMore_ = new QPushButton(tr("Make and continue")));
-    row->addWidget(make_ = new QPushButton(tr("Make")));
+    row->addWidget(makeMore_ = new QPushButton(merges ? tr("Merge and continue") : tr("Make and continue")));
+    row->addWidget(make_ = new QPushButton(merges ? tr("Merge") : tr("Make")));
     makeMore_->setObjectName("prefabMakeMore");
     makeMore_->setToolTip(tr("Makes it and waits for the next selection"));
     make_->setObjectName("prefabMake");
@@ -222,13 +234,15 @@ void PrefabCard::refresh() {
     size_->setText(tr("%1 · footprint %2 × %3 m, %4 m high; %5 in steps of %6 m")
                        .arg(counted(editor_.selection().size(), tr("object"), tr("objects")), metres(size.x),
                             metres(size.z), metres(size.y), ops::tiles(box, step) ? tr("tiles") : tr("does not tile"),
-                            metres(step)));
+                            metres(step)) +
+                   (makes_ == Makes::MergedItem ? mergedFacts() : QString()));
     editor_.showBasePoint(basePoint());
 }
 
 void PrefabCard::make(bool goOn) {
     const std::string pattern = name_->text().trimmed().toStdString();
     edit::Session& session = editor_.session();
+    if (makes_ == Makes::MergedItem) return made(pattern, mergeAs(pattern), goOn);
     const bool numbered = pattern.find('#') != std::string::npos;
     const std::string name = numbered ? ops::freePrefabName(session, pattern) : pattern;
     if (const base::ObjectId held = session.prefabNamed(name)) return askAboutName(name, held, goOn);
@@ -254,6 +268,46 @@ void PrefabCard::askAboutName(const std::string& name, base::ObjectId held, bool
     adjustSize();
 }
 
+/// What the merged mesh would come to.
+QString PrefabCard::mergedFacts() const {
+    const model::Library& library = editor_.session().library();
+    const auto parts = ops::toMerge(editor_.scene(), library, editor_.selection());
+    std::size_t triangles = 0;
+    for (const ops::Merging& part : parts) triangles += library.item(part.item)->triangles;
+    return tr(" · %1 of %2").arg(counted(triangles, tr("triangle"), tr("triangles")),
+                                 counted(parts.size(), tr("mesh"), tr("meshes")));
+}
+
+/// The file is written before the step is: what refers to an item must find it.
+base::Status PrefabCard::mergeAs(const std::string& name) {
+    const base::Vec3 basePoint = this->basePoint();
+    std::vector<shape::MeshPart> parts;
+    for (const ops::Merging& one : ops::toMerge(editor_.scene(), editor_.session().library(), editor_.selection())) {
+        const shape::Mesh* mesh = editor_.workspace().mesh(one.item);
+        if (mesh == nullptr) continue;
+        parts.push_back({mesh, one.world, one.tint});
+        parts.back().pose.translation -= basePoint;
+    }
+    if (parts.empty())
+        return base::fail(base::ErrorCode::Refused, "Nothing that is selected has a mesh to merge.");
+    shape::Mesh mesh = shape::merged(parts);
+    const ops::Ids ids = editor_.selection();
+    edit::Draft draft(editor_.session(), editor_.sceneName(), "Merge " + ops::describe(editor_.scene(), ids));
+    if (!draft.state()) return draft.state();
+    ops::Ids after = ids;
+    if (replace_->isChecked()) {
+        auto one = ops::replaceByMerged(draft, ids, editor_.session().intern(name), name, basePoint);
+        if (!one) return tl::unexpected(one.error());
+        after = {*one};
+    }
+    if (auto item = io::addModel(editor_.workspace(), name, std::move(mesh)); !item)
+        return tl::unexpected(item.error());
+    editor_.libraryGrown();
+    editor_.select(after);
+    if (auto step = draft.commit(); !step) return tl::unexpected(step.error());
+    return {};
+}
+
 void PrefabCard::makeAs(const std::string& name, base::ObjectId update, bool goOn) {
     question_->hide();
     ops::MakePrefab how{name, folder_->currentText().trimmed().toStdString(), basePoint(), replace_->isChecked()};
@@ -269,6 +323,10 @@ void PrefabCard::makeAs(const std::string& name, base::ObjectId update, bool goO
             done = tl::unexpected(made.error());
         }
     }
+    made(name, done, goOn);
+}
+
+void PrefabCard::made(const std::string& name, const base::Status& done, bool goOn) {
     problem_->setVisible(!done);
     if (!done) {
         problem_->setText(QString::fromStdString(done.error().message));
@@ -282,7 +340,7 @@ void PrefabCard::makeAs(const std::string& name, base::ObjectId update, bool goO
         close();
         return;
     }
-    if (name_->text().contains('#') == false) name_->setText(QString::fromStdString(name) + " ##");
+    if (makes_ == Makes::Prefab && !name_->text().contains('#')) name_->setText(QString::fromStdString(name) + " ##");
     editor_.select({});
     refresh();
     adjustSize();

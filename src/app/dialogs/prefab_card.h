@@ -1,6 +1,6 @@
 #pragma once
-// Makes prefabs of what is selected: name, folder, base point, one after the other. It lies over the view, which can
-// be worked in meanwhile.
+// Makes prefabs, or merged items, of what is selected: name, folder, base point, one after the other. It lies over the
+// view, which can be worked in meanwhile.
 #include <QButtonGroup>
 #include <QCheckBox>
 #include <QComboBox>
@@ -18,7 +18,8 @@ namespace app {
 class PrefabCard : public QFrame {
     Q_OBJECT
   public:
-    PrefabCard(QWidget* parent, Editor& editor);
+    enum class Makes { Prefab, MergedItem };
+    PrefabCard(QWidget* parent, Editor& editor, Makes makes = Makes::Prefab);
     ~PrefabCard() override;
 
   protected:
@@ -28,11 +29,15 @@ class PrefabCard : public QFrame {
     void makeBasePoint(QVBoxLayout* into);
     void refresh();
     void make(bool goOn);
+    base::Status mergeAs(const std::string& name);
+    void made(const std::string& name, const base::Status& done, bool goOn);
+    QString mergedFacts() const;
     void makeAs(const std::string& name, base::ObjectId update, bool goOn);
     void askAboutName(const std::string& name, base::ObjectId held, bool goOn);
     base::Vec3 basePoint() const;
 
     Editor& editor_;
+    Makes makes_;
     QLineEdit* name_;
     QComboBox *folder_, *height_;
     QButtonGroup* footprint_;

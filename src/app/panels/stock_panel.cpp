@@ -332,7 +332,10 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
         // With the broom in the hand it is what is scattered.
         if (editor_.tool() != Tool::Broom) editor_.setPlacing(current().toStdString());
     });
-    connect(&editor_, &Editor::projectChanged, this, &StockPanel::reload);
+    connect(&editor_, &Editor::projectChanged, this, [this] {
+        model_->clearThumbnails();
+        reload();
+    });
     connect(&editor_, &Editor::libraryChanged, this, &StockPanel::reload);
     connect(&editor_, &Editor::toolChanged, this,
             [this] { vary_->setVisible(editor_.isOpen() && editor_.varying().on); });
@@ -413,14 +416,19 @@ void StockPanel::reload() {
     for (const auto& [category, n] : counts)
         addChip(QString("%1 %2").arg(QString::fromStdString(category)).arg(n), QString::fromStdString(category), n);
     refilter();
-    refreshThumbnails();
+    addThumbnails();
 }
 
 void StockPanel::refreshThumbnails() {
     model_->clearThumbnails();
+    addThumbnails();
+}
+
+void StockPanel::addThumbnails() {
     pending_.clear();
     for (const model::Item& item : editor_.session().library().items())
-        if (!item.isSolid) pending_.push_back(item.name);
+        if (!item.isSolid && (item.prefab || !model_->hasThumbnail(QString::fromStdString(item.name))))
+            pending_.push_back(item.name);
     std::reverse(pending_.begin(), pending_.end());
     QTimer::singleShot(0, this, &StockPanel::makeNextThumbnail);
 }

@@ -31,6 +31,7 @@ class StockModel : public QAbstractListModel {
     static constexpr const char* kRecent = "\x02";
     QSet<QString> favourites;
     void setThumbnail(const QString& item, const QPixmap& picture);
+    bool hasThumbnail(const QString& item) const { return thumbnails_.contains(item); }
     void clearThumbnails() { thumbnails_.clear(); }
     int rowCount(const QModelIndex& parent = {}) const override;
     QVariant data(const QModelIndex& index, int role) const override;
@@ -71,6 +72,8 @@ class StockPanel : public QWidget {
 
   private:
     void reload();
+    /// Those still without one, and of prefabs, which may look otherwise now.
+    void addThumbnails();
     void refilter();
     void makeNextThumbnail();
     void showFacts();

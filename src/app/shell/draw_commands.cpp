@@ -50,19 +50,28 @@ void MainWindow::addDrawCommands() {
                         view_->setFocus();
                     },
                     [this] { return canEdit(); }, [this] { return editor_.tool() == Tool::Broom; }, true});
-    for (const bool larger : {false, true})
-        commands_->add({larger ? "draw.broomLarger" : "draw.broomSmaller",
-                        menu,
-                        larger ? tr("Larger broom") : tr("Smaller broom"),
-                        tr("Its radius; also the wheel, with the broom in the hand"),
-                        larger ? Qt::ALT | Qt::Key_Plus : Qt::ALT | Qt::Key_Minus,
-                        [this, larger] {
+    struct Turn {
+        const char* id;
+        QString text, tip;
+        QKeySequence keys;
+        double radius, strength;
+    };
+    const Turn turns[] = {
+        {"draw.broomSmaller", tr("Smaller broom"), tr("Its radius; also the wheel"), Qt::ALT | Qt::Key_Minus, 0.8, 0},
+        {"draw.broomLarger", tr("Larger broom"), tr("Its radius; also the wheel"), Qt::ALT | Qt::Key_Plus, 1.25, 0},
+        {"draw.broomWeaker", tr("Weaker broom"), tr("What share it takes; also Shift+wheel"), Qt::ALT | Qt::Key_Comma,
+         1, -0.1},
+        {"draw.broomStronger", tr("Stronger broom"), tr("What share it takes; also Shift+wheel"),
+         Qt::ALT | Qt::Key_Period, 1, 0.1}};
+    for (const Turn& turn : turns)
+        commands_->add({turn.id, menu, turn.text, turn.tip, turn.keys,
+                        [this, turn] {
                             ops::BroomSettings s = editor_.broom();
-                            s.radiusMetres = std::clamp(s.radiusMetres * (larger ? 1.25 : 0.8), 0.1, 200.0);
+                            s.radiusMetres = std::clamp(s.radiusMetres * turn.radius, 0.1, 200.0);
+                            s.strength = std::clamp(s.strength + turn.strength, 0.05, 1.0);
                             editor_.setBroom(s);
                         },
-                        [this] { return editor_.tool() == Tool::Broom; },
-                        {}});
+                        [this] { return editor_.tool() == Tool::Broom; }, {}});
     broomCard_ = new BroomCard(panes_, editor_);
     connect(stock_, &StockPanel::currentChanged, this, [this](const QString& item) {
         if (editor_.tool() == Tool::Broom) broomCard_->setItem(item.toStdString());

@@ -521,6 +521,11 @@ void Editor::setSolidShape(model::Solid::Shape shape) {
     Q_EMIT toolChanged();
 }
 
+void Editor::setPullsLinked(bool on) {
+    pullsLinked_ = on;
+    Q_EMIT toolChanged();
+}
+
 void Editor::setDrawsOn(bool on) {
     drawsOn_ = on;
     Q_EMIT toolChanged();

@@ -112,6 +112,9 @@ class Editor : public QObject {
     /// How the last copy was pulled away from its original, in the world; for pulling another the same way.
     const std::optional<base::Affine>& lastPull() const { return lastPull_; }
     void setLastPull(const base::Affine& motion) { lastPull_ = motion; }
+    /// Copies that are pulled go on being the same as their originals.
+    bool pullsLinked() const { return pullsLinked_; }
+    void setPullsLinked(bool on);
     bool isWithinEntered(model::Slot slot) const;
     /// Is what is changed inside the entered instance changed in its definition, for all of them?
     bool editsDefinition() const { return isOpen() && bool(workspace_->session->definitionEditedAt()); }
@@ -280,6 +283,7 @@ class Editor : public QObject {
     std::unordered_set<model::Slot> alone_;  // empty: everything is shown
     base::ObjectId entered_;
     std::optional<base::Affine> lastPull_;
+    bool pullsLinked_ = false;
     std::size_t hiddenCount_ = 0;
     std::size_t protectedCount_ = 0;
     bool toldOfShown_ = false;  // since one last went through the history

@@ -62,6 +62,7 @@ class MainWindow : public QMainWindow {
     void takeApart(bool all);
     void showUses();
     void renamePrefab();
+    void movePrefab();
     void copyLinked();
     void listUnused();
     void showPrefabFile();

@@ -80,6 +80,19 @@ void MainWindow::renamePrefab() {
                     });
 }
 
+void MainWindow::movePrefab() {
+    const base::ObjectId prefab = meantPrefab();
+    const auto& head = *editor_.session().definitions().at(prefab)->settings().prefab;
+    new NamePopover(this, tr("Move the prefab %1 to the folder").arg(QString::fromStdString(head.name)), tr("Move"),
+                    QString::fromStdString(head.folder), {},
+                    [this, prefab, name = head.name](const QString& folder, const QString&) {
+                        editor_.run("Move prefab " + name, [&](edit::Draft& draft) {
+                            return ops::renamePrefab(draft, prefab, name, folder.trimmed().toStdString());
+                        });
+                        return QString();
+                    });
+}
+
 /// A copy that goes on being the same: makes the prefab first where there is none.
 void MainWindow::copyLinked() {
     const auto ids = editor_.selection();
@@ -127,6 +140,15 @@ void MainWindow::addPrefabCommands() {
     add(
         "prefab.make", tr("Make a prefab"), tr("Packs the selection: built once, used many times"),
         Qt::CTRL | Qt::SHIFT | Qt::Key_B, [this] { new PrefabCard(panes_, editor_); }, change);
+    add(
+        "prefab.merge", tr("Merge into one item"),
+        tr("Makes one mesh of the selection, with its materials, and puts it into the Stock"), {},
+        [this] { new PrefabCard(panes_, editor_, PrefabCard::Makes::MergedItem); }, change);
+    add(
+        "prefab.pullLinked", tr("Pull linked copies"),
+        tr("What is pulled with Ctrl stays the same as its original; where there is no prefab yet, it is made"), {},
+        [this] { editor_.setPullsLinked(!editor_.pullsLinked()); }, {}, false,
+        [this] { return editor_.pullsLinked(); });
     add(
         "prefab.copyLinked", tr("Linked copy"),
         tr("A copy that stays the same as its original: where there is no prefab yet, it is made"),
@@ -219,6 +241,9 @@ void MainWindow::addPrefabCommands() {
         "prefab.rename", tr("Rename the prefab"), tr("Its file is renamed with the next save; nothing loses it"), {},
         [this] { renamePrefab(); }, meantToChange);
     add(
+        "prefab.move", tr("Move the prefab to a folder"), tr("Lists it elsewhere in the Stock; nothing loses it"), {},
+        [this] { movePrefab(); }, meantToChange);
+    add(
         "prefab.showFile", tr("Show the prefab's file"), tr("Opens its folder in the file manager"), {},
         [this] { showPrefabFile(); }, meant);
     add(
@@ -237,7 +262,7 @@ void MainWindow::addPrefabCommands() {
             return m->addAction(commands_->action("prefab.usedBy")), void();
         m->addSeparator();
         for (const char* id : {"prefab.open", "prefab.swap", "prefab.edition", "prefab.usedBy", "prefab.rename",
-                               "prefab.showFile", "prefab.delete"})
+                               "prefab.move", "prefab.showFile", "prefab.delete"})
             m->addAction(commands_->action(id));
         commands_->refresh();
     });

@@ -8,6 +8,7 @@
 #include "app/view/view_widget.h"
 #include "base/units.h"
 #include "ops/copies.h"
+#include "ops/prefab.h"
 #include "ops/turned.h"
 
 namespace app {
@@ -115,7 +116,7 @@ bool ViewWidget::beginDrag(const std::string& verb) {
     if (!mover) return editor_.report(tl::unexpected(mover.error()));
     draft_ = std::make_unique<edit::Draft>(
         editor_.session(), editor_.sceneName(),
-        (pulls_ ? "Pull a copy of " : verb) + ops::describe(editor_.scene(), mover->ids()));
+        (!pulls_ ? verb : editor_.pullsLinked() ? "Pull a linked copy of " : "Pull a copy of ") + ops::describe(editor_.scene(), mover->ids()));
     if (!editor_.report(draft_->state())) {
         draft_.reset();
         return false;
@@ -144,8 +145,11 @@ bool ViewWidget::beginDrag(const std::string& verb) {
 
 /// The copies are what is dragged; the originals stay.
 base::Result<ops::Mover> ViewWidget::beginPull() {
-    auto made = ops::duplicate(*draft_, pulledFrom_->first);
+    auto made = editor_.pullsLinked() ? ops::linkedCopies(*draft_, pulledFrom_->first)
+                                      : ops::duplicate(*draft_, pulledFrom_->first);
     if (!made) return tl::unexpected(made.error());
+    // The copies stand where the originals do; a linked one may have axes of its own.
+    pulledFrom_->second = editor_.scene().world(editor_.scene().find(made->front()));
     editor_.select(*made);
     return ops::Mover::begin(editor_.scene(), *made);
 }

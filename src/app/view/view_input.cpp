@@ -87,6 +87,7 @@ void ViewWidget::press(QMouseEvent* event) {
     const auto h = handle();
     const render::HandlePart part = h ? h->hit(toVec(pointer_), camera_, viewport()) : render::HandlePart{};
     pulls_ = event->modifiers() == Qt::ControlModifier;
+    if (const auto pulled = arrayGripUnder(pointer_); pulled && !pulls_ && startArrayPull(*pulled)) return;
     if (const auto grip = gripUnder(pointer_); grip && !pulls_ && part.which != render::kAll)
         startGrip(*grip);
     else if (part) {
@@ -121,6 +122,7 @@ void ViewWidget::mouseMoveEvent(QMouseEvent* event) {
     }
     if (carry_) return dragCarry(pointer_, event->modifiers());
     if (drawing_) return moveDrawing(pointer_, event->modifiers());
+    if (arrayPull_) return moveArrayPull(pointer_, event->modifiers());
     if (editor_.tool() == Tool::Broom && mouse_ == Mouse::Idle) return hoverBroom(pointer_);
     if (pressed_ && !boxFrom_ &&
         std::hypot(pointer_.x() - pressedAt_.x(), pointer_.y() - pressedAt_.y()) > kDragStart) {
@@ -167,6 +169,7 @@ void ViewWidget::mouseReleaseEvent(QMouseEvent* event) {
     }
     if (carry_) return finishHandle();
     if (sweeping_) return finishSweep();
+    if (arrayPull_) return finishArrayPull();
     if (drawing_) {
         if (!drawing_->rising) releaseDrawing(pointer_);
         return;
@@ -281,6 +284,12 @@ void ViewWidget::hover(const QPointF& pixel) {
     const auto h = handle();
     const render::HandlePart part = h ? h->hit(toVec(pixel), camera_, viewport()) : render::HandlePart{};
     const auto side = part.which == render::kAll && part ? std::nullopt : gripUnder(pixel);
+    const auto array = arrayGripUnder(pixel);
+    if (array != hoveredArrayGrip_) {
+        hoveredArrayGrip_ = array;
+        update();
+        updateHint();
+    }
     if (side != hoveredGrip_) {
         hoveredGrip_ = side;
         update();
@@ -291,7 +300,7 @@ void ViewWidget::hover(const QPointF& pixel) {
         update();
         updateHint();
     }
-    Slot slot = part || side ? kNoSlot : objectUnder(pixel);
+    Slot slot = part || side || array ? kNoSlot : objectUnder(pixel);
     if (slot != kNoSlot) lastPointed_ = editor_.scene().id(slot);
     if (slot != kNoSlot) slot = editor_.wholeOf(slot);
     if (slot == hovered_) return;
@@ -317,7 +326,7 @@ bool ViewWidget::cancel() {
     // An empty hand: the tool is put away.
     const bool tool = (editor_.tool() == Tool::Solid || editor_.tool() == Tool::Broom) && !drawing_ && !sweeping_;
     if (tool) editor_.setTool(Tool::Slide);
-    const bool doing = measured || tool || drawing_ || sweeping_ || drag_ || carry_ || boxFrom_ || ghost_ ||
+    const bool doing = measured || tool || drawing_ || sweeping_ || arrayPull_ || drag_ || carry_ || boxFrom_ || ghost_ ||
                        (amountField_ != nullptr && amountField_->isVisible());
     if (amountField_ != nullptr) amountField_->hide();
     drag_.reset();
@@ -330,6 +339,7 @@ bool ViewWidget::cancel() {
     draft_.reset();  // gives every byte back
     drawing_.reset();
     sweeping_.reset();
+    arrayPull_.reset();
     if (pulledFrom_) editor_.select(std::exchange(pulledFrom_, std::nullopt)->first);
     stage_.endLively();
     boxFrom_.reset();
@@ -490,6 +500,13 @@ void ViewWidget::updateHint() {
     if (editor_.tool() == Tool::Measure)
         return editor_.setHint(
             tr("Click: measure from point to point · hold 1 corner, 2 edge, 4 centre: catch · Esc: anew"));
+    if (arrayPull_) return editor_.setHint(tr("Drag: pull the array · Shift: fine · Esc: take back"));
+    if (hoveredArrayGrip_)
+        return editor_.setHint(hoveredArrayGrip_->pulls == ops::ArrayGrip::Pulls::Count
+                                   ? tr("Drag: more or fewer of them")
+                               : hoveredArrayGrip_->pulls == ops::ArrayGrip::Pulls::Radius
+                                   ? tr("Drag: how far from the middle · Shift: fine")
+                                   : tr("Drag: how far apart they are · Shift: fine"));
     if (hoveredGrip_)
         return editor_.setHint(
             tr("Drag this %1: the opposite one stays where it is · Shift: fine · hold C: in line · hold 1 2 3 4: catch")
@@ -500,6 +517,8 @@ void ViewWidget::updateHint() {
         return editor_.setHint(hoveredPart_.task == render::Task::Turn ? tr("Drag: turn the selection · Shift: fine")
                                : hoveredPart_.task == render::Task::Fit
                                    ? tr("Drag: size the selection · Shift: fine")
+                               : editor_.pullsLinked()
+                                   ? tr("Drag: slide the selection · Shift: fine · with Ctrl: pull a linked copy")
                                    : tr("Drag: slide the selection · Shift: fine · with Ctrl: pull a copy"));
     if (editor_.editsDefinition() && editor_.selection().empty())
         return editor_.setHint(tr("In the definition: what is changed here changes for all · Esc: go out"));

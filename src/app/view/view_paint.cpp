@@ -62,6 +62,7 @@ void ViewWidget::paintEvent(QPaintEvent*) {
     paintLabels(p);
     paintAxisLines(p);
     paintHandle(p);
+    paintArray(p);
     paintFlush(p);
     paintCaught(p);
     paintShape(p);

@@ -16,6 +16,7 @@
 #include <QToolButton>
 #include "app/shell/editor.h"
 #include "app/view/stage.h"
+#include "ops/array.h"
 #include "ops/move.h"
 #include "ops/seat.h"
 #include "ops/solid.h"
@@ -104,7 +105,7 @@ class ViewWidget : public QWidget {
     const std::vector<query::Flush>& inLine() const { return flush_; }
     bool isDragging() const {
         return drag_ != nullptr || carry_.has_value() || boxFrom_.has_value() || drawing_ != nullptr ||
-               sweeping_ != nullptr;
+               sweeping_ != nullptr || arrayPull_ != nullptr;
     }
     /// Takes back what the mouse is doing. False when it does nothing.
     bool cancel();
@@ -113,6 +114,8 @@ class ViewWidget : public QWidget {
     std::optional<QPointF> handleTip(int axis, render::Task task = render::Task::Slide) const;
     /// The pixel of a side's grip (axis * 2, and 1 for the high side), with the fit handle.
     std::optional<QPointF> sideGrip(int side) const;
+    /// The pixel of a grip of the selected array, in the order of ops::arrayGrips().
+    std::optional<QPointF> arrayGripPixel(const ops::ArrayGrip& grip) const;
     double lastFrameMs() const { return lastFrameMs_; }
     std::size_t lastDrawn() const { return list_.drawn; }
     /// Draws now, whatever is pending; for pictures and measurements.
@@ -175,6 +178,14 @@ class ViewWidget : public QWidget {
         std::unique_ptr<edit::Draft> draft;
         std::unique_ptr<ops::Broom> broom;
         std::optional<base::Vec3> last;
+    };
+    /// An array's grip in the hand.
+    struct ArrayPull {
+        base::ObjectId id;
+        ops::ArrayGrip grip;
+        model::Array now;
+        std::optional<model::Scene> before;  ///< a snapshot from when it was taken
+        std::unique_ptr<edit::Draft> draft;
     };
     enum class Mouse { Idle, Orbit, Pan, Look };
 
@@ -261,6 +272,13 @@ class ViewWidget : public QWidget {
     void releaseDrawing(const QPointF& pixel);
     void finishDrawing();
     void paintDrawing(QPainter& p) const;
+    std::vector<ops::ArrayGrip> arrayGrips() const;
+    std::optional<ops::ArrayGrip> arrayGripUnder(const QPointF& pixel) const;
+    bool startArrayPull(const ops::ArrayGrip& grip);
+    std::optional<base::Vec3> arrayPoint(const QPointF& pixel) const;
+    void moveArrayPull(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    void finishArrayPull();
+    void paintArray(QPainter& p) const;
     void startSweep();
     void sweepOn();
     void finishSweep();
@@ -381,6 +399,8 @@ class ViewWidget : public QWidget {
     std::optional<Ghost> ghost_;
     std::unique_ptr<Drawing> drawing_;
     std::unique_ptr<Sweeping> sweeping_;
+    std::unique_ptr<ArrayPull> arrayPull_;
+    std::optional<ops::ArrayGrip> hoveredArrayGrip_;
     std::optional<base::Vec3> broomAt_;
     std::set<int> flyKeys_;
     double flySpeed_ = 8.0;
