@@ -3,6 +3,7 @@
 
 #include "io/scene_file.h"
 #include "model/prefab.h"
+#include "model/property.h"
 #include "scenes.h"
 #include "valley.h"
 
@@ -66,6 +67,17 @@ model::DetailPtr glow(double reach, double candela) {
     return d;
 }
 
+model::DetailPtr set(model::ValueMap properties) {
+    auto d = std::make_shared<model::Detail>();
+    d->properties = std::move(properties);
+    return d;
+}
+
+/// A record of kinds.cpp, by its id's last digits.
+model::Value record(std::uint64_t last) {
+    return model::recordLink(base::ObjectId{0x5a0c4be19d0f0000 + last});
+}
+
 void ground(Basin& b) {
     const auto g = b.group({}, "Ground and water");
     b.add(g, "Valley", "Structure", "valley-ground", Vec3(0.0),
@@ -88,12 +100,12 @@ void leafPair(Basin& b, base::ObjectId parent, const std::string& name, double x
     for (double s : {1.0, -1.0}) {
         const std::string side = s > 0 ? ", right" : ", left";
         // Leaves hang at the walls and meet in the middle, pointing upstream.
-        b.add(pair, "Gate leaf" + side, "Water control", "gate-leaf", {0, -4.1, s * kCanalHalf},
-              {{0, s * (90 - open), 0}, Vec3(1.0), 0, nullptr});
+        const auto leaf = b.add(pair, "Gate leaf" + side, "Water control", "gate-leaf", {0, -4.1, s * kCanalHalf},
+              {{0, s * (90 - open), 0}, Vec3(1.0), 0, set({{"state", {std::string(open > 20 ? "open" : "shut")}}})});
         b.add(pair, "Balance beam" + side, "Structure", "balance-beam", {0, 0.42, s * kCanalHalf},
               {{0, s * (90 - open) + 180, 0}, Vec3(1.0), 0, nullptr});
         b.add(pair, "Windlass" + side, "Water control", "windlass", {1.6, 0.25, s * (kCanalHalf + 1.5)},
-              {{0, s * 90, 0}, Vec3(1.0), 0, nullptr});
+              {{0, s * 90, 0}, Vec3(1.0), 0, set({{"serves", {model::ValueList{model::objectLink(leaf)}}}})});
     }
     b.add(pair, "Sluice paddle", "Water control", "sluice-paddle", {2.6, -1.2, kCanalHalf - 0.4},
           {{0, 90, 0}, Vec3(1.0), 0, nullptr});
@@ -131,7 +143,13 @@ void waterworks(Basin& b) {
 
 void barge(Basin& b, base::ObjectId parent, int n, double x, double z, double turn, bool loaded) {
     const auto boat = b.whole(parent, Basin::numbered("Barge", n), {x, waterLevel(x) - 0.35, z}, turn);
-    b.add(boat, "Hull", "Barge", "barge-hull", Vec3(0.0));
+    model::ValueList cargo;
+    if (loaded) cargo.push_back(record(n % 2 == 0 ? 0x3b02 : 0x3b01));
+    b.add(boat, "Hull", "Barge", "barge-hull", Vec3(0.0),
+          {Vec3(0.0), Vec3(1.0), 0,
+           set({{"crew", record(n % 2 == 0 ? 0x3a02 : 0x3a01)},
+                {"cargo", {std::move(cargo)}},
+                {"draught", {loaded ? 0.9 : 0.6}}})});
     b.add(boat, "Tiller", "Structure", "barge-tiller", {-6.9, 0.6, 0});
     if (loaded) b.add(boat, "Cargo", "Loose goods", "barge-cargo", {0.8, 1.1, 0});
     b.add(boat, "Stern lamp", "Lamp", "", {-6.6, 2.9, 0}, {Vec3(0.0), Vec3(1.0), 0, glow(6, 12)});
@@ -167,7 +185,7 @@ void market(Basin& b) {
     for (int i = 0; i < 5; ++i)
         b.add(goods, Basin::numbered("Plank", i + 1), "Loose goods", "plank", Basin::on(-30.0, 17.4, 0.07 * i),
               {{0, 80 + i * 3.0, 0}, Vec3(1.0), 0, nullptr});
-    b.add(m, "Market notice", "Notice", "notice-board", Basin::on(-60, 21.5), {{0, 125, 0}, Vec3(1.0), 0, nullptr});
+    b.add(m, "Market notice", "Notice", "notice-board", Basin::on(-60, 21.5), {{0, 125, 0}, Vec3(1.0), 0, set({{"text", {std::string("Market day. Barges for pears wait above the bridge.")}}})});
 }
 
 void towpath(Basin& b) {
@@ -176,7 +194,11 @@ void towpath(Basin& b) {
     int n = 1;
     auto lantern = [&](double x, double z) {
         const auto post =
-            b.add(lanterns, Basin::numbered("Lantern post", n++), "Lantern", "lantern-post", Basin::on(x, z));
+            b.add(lanterns, Basin::numbered("Lantern post", n), "Lantern", "lantern-post", Basin::on(x, z),
+                  {Vec3(0.0), Vec3(1.0), 0,
+                   n % 5 == 0 ? set({{"lit", {false}}})
+                              : set({{"oil", {n % 4 == 0 ? 0.4 : 1.5 + n % 3}}, {"lantern", record(0x3c01)}})});
+        ++n;
         b.add(post, "Glow", "Lamp", "", {0, 2.28, 0}, {Vec3(0.0), Vec3(1.0), 0, glow(9, 30)});
     };
     for (double x = -62; x <= -14; x += 12) lantern(x, kBasinHalf + 2.3);

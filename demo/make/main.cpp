@@ -14,46 +14,43 @@ namespace {
 
 namespace fs = std::filesystem;
 
-model::DetailPtr facets(std::optional<model::Light> light, std::optional<model::Camera> camera,
-                        std::optional<model::Note> note) {
-    auto d = std::make_shared<model::Detail>();
-    d->light = std::move(light);
-    d->camera = std::move(camera);
-    d->note = std::move(note);
-    return d;
-}
-
-std::vector<model::Kind> kinds() {
-    model::Light lamp;
-    lamp.colour = {1.0, 0.78, 0.42};
-    lamp.reachMetres = 9;
-    lamp.intensity = 30;
-    return {
-        {"Structure", "Building", "What stands still and can be walked on.", "#a3a08b", 0.05, 100, 1, nullptr},
-        {"Loose goods", "Market", "What can be picked up, pushed or carried off.", "#e0714f", 0.5, 2, 3, nullptr},
-        {"Plant", "Plants", "Trees, hedges and reeds.", "#8fbf5a", 0.5, 2, 1, nullptr},
-        {"Animal", "Plants", "Herons, for now.", "#b7c4cc", 0.8, 1.2, 2, nullptr},
-        {"Water control", "Waterworks", "Gates, paddles and the windlasses that work them.", "#5aa9c4", 1, 1, 6,
-         nullptr},
-        {"Lantern", "Towpath", "Lit at dusk.", "#e0a84a", 1, 1, 3, nullptr},
-        {"Lamp", "Lights", "A light without a shape of its own.", "#e9e27c", 1, 1, 2,
-         facets(lamp, std::nullopt, std::nullopt)},
-        {"Notice", "Towpath", "Shows an image.", "#bba3e6", 0.5, 2, 1, nullptr},
-        {"Barge", "Barges", "Has a crew and a cargo.", "#5aa9c4", 1, 1, 8, nullptr},
-        {"Walker start", "Required", "Where the player begins; every scene needs one.", "#93b56c", 1, 1, 0, nullptr},
-        {"Finish", "Required", "Where the level ends.", "#93b56c", 1, 1, 0, nullptr},
-        {"Camera", "Cameras", "A view the game can take.", "#bcb8a3", 1, 1, 0,
-         facets(std::nullopt, model::Camera{}, std::nullopt)},
-        {"Note", "Notes", "A remark for colleagues; the game does not see it.", "#bba3e6", 1, 1, 0,
-         facets(std::nullopt, std::nullopt, model::Note{"Write here what should be remembered."})},
-    };
-}
-
 bool write(const fs::path& file, const std::string& bytes) {
     fs::create_directories(file.parent_path());
     if (auto done = base::writeFileWhole(file, bytes); !done)
         return fmt::print(stderr, "{}\n", done.error().message), false;
     return true;
+}
+
+/// `json` as a file of ours: with format and version in front.
+std::string headed(const std::string& format, const std::string& json) {
+    return fmt::format(R"({{"format":"{}","version":1,{})", format, json.substr(1));
+}
+
+/// What is read is written again, so that the file is as saving would leave it.
+bool writeData(const fs::path& folder, const std::string& document, const std::string& text) {
+    std::vector<io::Damage> damage;
+    auto entries = io::parseData(document, text, document, damage);
+    if (!entries || !damage.empty()) {
+        fmt::print(stderr, "{}\n", entries ? io::toText(damage[0]) : entries.error().message);
+        return false;
+    }
+    return write(io::dataFile(folder, document), io::formatData(document, *entries, {}));
+}
+
+bool writeKind(const fs::path& folder, const std::string& json) {
+    std::vector<io::Damage> damage;
+    auto kind = io::parseKind(headed("mellow-kind", json), "kind", damage);
+    for (const io::Damage& d : damage) fmt::print(stderr, "{}\n", io::toText(d));
+    return kind && damage.empty() &&
+           writeData(folder, model::data::kindDocument(kind->name), headed("mellow-kind", json));
+}
+
+bool writeRecords(const fs::path& folder, const demo::RecordFile& file) {
+    std::string type = file.type;
+    std::erase(type, '\n');
+    std::string text = headed("mellow-records", type) + "\n";
+    for (const std::string& record : file.records) text += record + "\n";
+    return writeData(folder, model::data::recordsDocument(file.name), text);
 }
 
 /// Leaves and reeds stop nobody; what is slender or has gaps is taken as a box.
@@ -83,8 +80,8 @@ bool makeProject(const fs::path& folder, const std::string& name, const std::str
     entries.push_back({"note", "Note", "Markers", "Note", {}});
     entries.push_back({"walker-start", "Walker start", "Markers", "Walker start", {}});
     entries.push_back({"finish", "Finish", "Markers", "Finish", {}});
-    for (const model::Kind& kind : kinds())
-        fine = fine && write(folder / "kinds" / (kind.name + ".kind.json"), io::formatKind(kind));
+    for (const std::string& kind : demo::kindFiles()) fine = fine && writeKind(folder, kind);
+    for (const demo::RecordFile& file : demo::recordFiles()) fine = fine && writeRecords(folder, file);
     for (const demo::DemoPrefab& prefab : demo::prefabs())
         fine = fine && write(io::prefabFile(folder, prefab.name), prefab.text);
     model::Project project;

@@ -16,6 +16,15 @@ std::vector<DemoPrefab> prefabs();
 /// The row of stalls: an instance of it stands in the lower basin.
 base::ObjectId stallRow();
 
+/// Kinds, as JSON without format and version.
+const std::vector<std::string>& kindFiles();
+/// A record type and its records, likewise.
+struct RecordFile {
+    std::string name, type;
+    std::vector<std::string> records;
+};
+const std::vector<RecordFile>& recordFiles();
+
 /// The lower basin on market day, about 300 objects.
 std::string lowerBasin();
 

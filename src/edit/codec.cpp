@@ -14,8 +14,8 @@ namespace edit {
 namespace {
 
 // 1 had no unknown keys inside lights, cameras, sun and first view; 2 no bookmarks and saved selections;
-// 3 no tints and arrays; 4 no solids, no prefabs, and no head in settings.
-constexpr std::uint8_t kVersion = 5;
+// 3 no tints and arrays; 4 no solids, no prefabs, and no head in settings; 5 no project data.
+constexpr std::uint8_t kVersion = 6;
 constexpr std::size_t kCompressAbove = 400;
 constexpr std::size_t kLargestPayload = std::size_t{1} << 32;
 
@@ -243,6 +243,15 @@ class Encoder {
             for (std::size_t i = 0; i < column.size(); ++i) column[i] = (*places)[i].before;
             ids(column);
         }
+    }
+    void put(const model::SetEntries& c) {
+        out_.count(c.keys.size());
+        for (const std::string& key : c.keys) out_.text(key);
+        for (const auto* column : {&c.before, &c.after})
+            for (const auto& entry : *column) {
+                out_.byte(entry ? 1 : 0);
+                if (entry) map(*entry);
+            }
     }
     void put(const model::SetSettings& c) {
         settings(*c.before);
@@ -477,6 +486,15 @@ class Decoder {
                 model::SetSettings c;
                 c.before = settings();
                 c.after = settings();
+                return c;
+            }
+            case 7: {
+                model::SetEntries c;
+                c.keys.resize(in_.countOf(1));
+                for (std::string& key : c.keys) key = in_.text();
+                for (auto* column : {&c.before, &c.after})
+                    for (std::size_t i = 0; i < c.keys.size(); ++i)
+                        column->push_back(in_.byte() != 0 ? std::optional(map(0)) : std::nullopt);
                 return c;
             }
             default: throw MalformedBytes("a change is of an unknown type");

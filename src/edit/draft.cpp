@@ -49,6 +49,7 @@ bool changedNothing(const model::Change& change) {
     if (const auto* c = std::get_if<model::SetFlags>(&change)) return c->before == c->after;
     if (const auto* c = std::get_if<model::MoveInTree>(&change)) return c->before == c->after;
     if (const auto* c = std::get_if<model::SetSettings>(&change)) return *c->before == *c->after;
+    if (const auto* c = std::get_if<model::SetEntries>(&change)) return c->before == c->after;
     const auto& details = std::get<model::SetDetails>(change);
     return std::equal(details.before.begin(), details.before.end(), details.after.begin(), model::sameDetail);
 }
@@ -442,6 +443,22 @@ Status Draft::writeMoves(std::span<const ObjectId> ids, std::span<const model::T
     }
     note(std::move(done), std::move(delta));
     return {};
+}
+
+Status Draft::setEntries(const std::string& document, std::span<const std::string> keys,
+                         std::span<const std::optional<model::ValueMap>> values) {
+    if (!state_) return state_;
+    const std::string here = open_->scene.name();
+    if (Status turned = turnTo(document); !turned) return turned;
+    model::SetEntries change{{keys.begin(), keys.end()}, {}, {values.begin(), values.end()}};
+    const model::DataEntries& held = open_->scene.settings().entries();
+    for (const std::string& key : keys) {
+        auto place = held.find(key);
+        change.before.push_back(place == held.end() ? std::nullopt : std::optional(place->second));
+    }
+    Status done = write(std::move(change));
+    if (Status back = turnTo(here); !back) return back;
+    return done;
 }
 
 Status Draft::setSettings(const model::SceneSettings& settings) {

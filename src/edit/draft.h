@@ -41,6 +41,9 @@ class Draft {
     /// One after the other; local transforms stay. What a definition holds cannot leave its instance.
     base::Status moveInTree(std::span<const base::ObjectId> ids, std::span<const model::TreePlace> places);
     base::Status setSettings(const model::SceneSettings& settings);
+    /// Entries of a document of project data, within the same step; nothing: the entry goes. Errors: of reading it.
+    base::Status setEntries(const std::string& document, std::span<const std::string> keys,
+                            std::span<const std::optional<model::ValueMap>> values);
 
     /// Makes what was written one step, on disk when this returns (bulk: see Ledger). Nothing written, or all of it
     /// taken back by hand: no step, and the present one is returned. Errors: of the ledger; the scene is then restored.

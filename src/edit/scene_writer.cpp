@@ -252,6 +252,19 @@ Status SceneWriter::applyRows(const model::SetSettings& change, Direction direct
     delta.settingsChanged = true;
     return {};
 }
+Status SceneWriter::applyRows(const model::SetEntries& change, Direction direction, SceneDelta& delta) {
+    auto entries = std::make_shared<model::DataEntries>(scene_.settings().entries());
+    for (std::size_t i = 0; i < change.keys.size(); ++i)
+        if (const auto& value = direction == Direction::Forward ? change.after[i] : change.before[i])
+            (*entries)[change.keys[i]] = *value;
+        else
+            entries->erase(change.keys[i]);
+    auto settings = std::make_shared<model::SceneSettings>(scene_.settings());
+    settings->data = std::move(entries);
+    scene_.settings_ = std::move(settings);
+    delta.settingsChanged = true;
+    return {};
+}
 
 void SceneWriter::refreshOwn(Slot slot) {
     const base::Affine own = base::toAffine(scene_.local(slot));
@@ -311,6 +324,18 @@ model::Scene buildScene(std::string name, std::shared_ptr<const base::NameTable>
         (void)writer.createRow(objects[i], unheard);
         if (i % kAtOnce == 0) progress.add(kBuildShare * kAtOnce / static_cast<double>(objects.size() + kAtOnce));
     }
+    return scene;
+}
+
+model::Scene dataScene(std::string document, std::shared_ptr<const base::NameTable> names, model::DataEntries entries) {
+    model::Scene scene(std::move(document), std::move(names));
+    const model::Library none;
+    const Sources sources{none, nullptr, {}};
+    SceneWriter writer(scene, sources);
+    auto settings = std::make_shared<model::SceneSettings>();
+    settings->data = std::make_shared<const model::DataEntries>(std::move(entries));
+    SceneDelta unheard;
+    (void)writer.applyRows(model::SetSettings{settings, settings}, Direction::Forward, unheard);
     return scene;
 }
 

@@ -38,6 +38,7 @@ class SceneWriter {
     friend class Draft;
     friend model::Scene buildScene(std::string, std::shared_ptr<const base::NameTable>, const model::Library&,
                                    const model::SceneSettings&, std::vector<model::ObjectRecord>&, base::Progress&);
+    friend model::Scene dataScene(std::string, std::shared_ptr<const base::NameTable>, model::DataEntries);
     SceneWriter(model::Scene& scene, const Sources& sources) : scene_(scene), sources_(sources) {}
 
     base::Status applyRows(const model::Existence&, Direction, SceneDelta&);
@@ -47,6 +48,7 @@ class SceneWriter {
     base::Status applyRows(const model::SetDetails&, Direction, SceneDelta&);
     base::Status applyRows(const model::MoveInTree&, Direction, SceneDelta&);
     base::Status applyRows(const model::SetSettings&, Direction, SceneDelta&);
+    base::Status applyRows(const model::SetEntries&, Direction, SceneDelta&);
 
     base::Status checkAll(const std::vector<base::ObjectId>& ids) const;
     base::Result<model::Slot> slotOf(base::ObjectId id) const;
@@ -89,6 +91,9 @@ class SceneWriter {
     std::vector<std::uint32_t> marks_;  // scratch by slot: marked in which round
     std::uint32_t round_ = 0;
 };
+
+/// A document of project data, as a session keeps it.
+model::Scene dataScene(std::string document, std::shared_ptr<const base::NameTable> names, model::DataEntries entries);
 
 /// How much of reading a scene is putting it together.
 constexpr double kBuildShare = 0.4;

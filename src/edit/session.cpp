@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <iterator>
 
 namespace edit {
 
@@ -42,6 +43,7 @@ Result<std::unique_ptr<Session>> Session::open(model::Project project, std::uniq
     if (!history) return tl::unexpected(history.error());
     session->history_ = std::move(*history);
     session->saves_ = session->ledger_->saves();
+    if (Status opened = session->openData(); !opened) return tl::unexpected(opened.error());
     if (Status opened = session->openDefinitions(); !opened) return tl::unexpected(opened.error());
     return session;
 }
@@ -62,7 +64,8 @@ Result<StepId> Session::heldStep(const std::string& scene, const LoadedScene& lo
     const StepId touched = history_.lastTouch(history_.present(), scene);
     const bool madeHere =
         std::none_of(saves_.begin(), saves_.end(), [&](const SaveMark& m) { return m.scene == scene && m.hash != 0; });
-    if (loaded.hash == 0 && madeHere && model::prefabOf(scene)) return kRoot;  // a definition that was never saved
+    const bool isScene = !model::prefabOf(scene) && !model::data::isData(scene);
+    if (loaded.hash == 0 && madeHere && !isScene) return kRoot;  // a definition, or project data, that was never saved
     if (touched == kRoot) {
         SaveMark mark{scene, kRoot, loaded.hash, loaded.size, 0};
         bool anyTouch = false;
@@ -292,6 +295,59 @@ StepId Session::savedStep(const std::string& scene) const {
     return place == scenes_.end() ? -1 : place->second->saved;
 }
 
+Status Session::openData() {
+    std::set<std::string> names(project_.dataDocuments.begin(), project_.dataDocuments.end());
+    for (const StepInfo& step : history_.steps())
+        for (const std::string& name : step.scenes)
+            if (model::data::isData(name)) names.insert(name);
+    for (const std::string& name : names) {
+        if (auto open = openScene(name); !open) return tl::unexpected(open.error());
+        takeData(name);
+    }
+    return {};
+}
+
+void Session::takeData(const std::string& document) {
+    if (!around_.takeData) return;
+    auto withMesh = [&] {
+        std::set<std::string> names;
+        for (const model::Item& item : library().items())
+            if (!item.bounds.empty()) names.insert(item.name);
+        return names;
+    };
+    const bool items = document == model::data::kItems;
+    const auto before = items ? withMesh() : std::set<std::string>{};
+    around_.takeData(project_, document, entries(document));
+    if (!items) return;
+    // Objects of an item that went, or is back, have another box.
+    std::vector<std::string> other;
+    const auto now = withMesh();
+    std::set_symmetric_difference(before.begin(), before.end(), now.begin(), now.end(), std::back_inserter(other));
+    for (const std::string& name : other) refreshItem(intern(name));
+}
+
+void Session::refreshItem(base::Name item) {
+    for (auto& [name, open] : scenes_) {
+        SceneDelta delta;
+        delta.scene = name;
+        open->writer.refreshItem(item, delta);
+        if (!delta.empty()) sceneChanged.tell(delta);
+    }
+}
+
+const model::DataEntries& Session::entries(const std::string& document) const {
+    static const model::DataEntries none;
+    auto place = scenes_.find(document);
+    return place == scenes_.end() ? none : place->second->scene.settings().entries();
+}
+
+std::vector<std::string> Session::dataDocuments() const {
+    std::vector<std::string> names;
+    for (const auto& [name, open] : scenes_)
+        if (model::data::isData(name) && !open->scene.settings().entries().empty()) names.push_back(name);
+    return names;
+}
+
 void Session::adoptScene(model::Scene scene) {
     const std::string name = scene.name();
     auto open = std::make_unique<Open>(std::move(scene), sources_);
@@ -309,12 +365,7 @@ void Session::adoptScene(model::Scene scene) {
 void Session::putItem(model::Item item) {
     const base::Name key = intern(item.name);
     project_.library.add(key, std::move(item));
-    for (auto& [name, open] : scenes_) {
-        SceneDelta delta;
-        delta.scene = name;
-        open->writer.refreshItem(key, delta);
-        if (!delta.empty()) sceneChanged.tell(delta);
-    }
+    refreshItem(key);
 }
 
 }  // namespace edit

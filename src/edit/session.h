@@ -28,6 +28,8 @@ struct Surroundings {
     std::function<base::Result<LoadedScene>(const model::Project&, const std::string& scene)> loadScene;
     /// What a solid shows, as an item under this name; null: nothing.
     std::function<model::Item(const model::Solid&, base::Name key)> makeSolid;
+    /// Brings what the project's library says in line with the entries of a document of project data; null: does nothing.
+    std::function<void(model::Project&, const std::string& document, const model::DataEntries&)> takeData;
     std::function<std::int64_t()> nowMs;
     std::string readOnlyReason;  ///< why nothing may be changed from the start; empty: it may
     std::uint64_t seed = 1;
@@ -58,6 +60,10 @@ class Session {
     std::string prefabName(base::ObjectId prefab) const;
     /// The prefab of that name; zero: none.
     base::ObjectId prefabNamed(std::string_view name) const;
+    /// What a document of project data holds; empty: there is none.
+    const model::DataEntries& entries(const std::string& document) const;
+    /// Those that have a file, or had one in the history, with something in them.
+    std::vector<std::string> dataDocuments() const;
     /// A new, empty definition. It exists once a draft gives its settings a head.
     base::ObjectId newDefinition();
     /// While set, what is written to objects inside this instance goes to its definition. Zero: to the instance.
@@ -120,7 +126,11 @@ class Session {
 
     Session(model::Project project, std::unique_ptr<Ledger> ledger, Surroundings surroundings);
     base::Result<Open*> openScene(const std::string& name);
+    base::Status openData();
     base::Status openDefinitions();
+    void takeData(const std::string& document);
+    /// Boxes of its objects follow what it is now.
+    void refreshItem(base::Name item);
     void syncDefinition(const std::string& key);
     int level(base::ObjectId prefab, std::set<base::ObjectId>& onTheWay) const;
     /// Brings the instances of changed definitions in line, and tells everyone.

@@ -91,15 +91,23 @@ void Session::syncDefinition(const std::string& key) {
 }
 
 void Session::tell(SceneDelta delta) {
-    if (!model::prefabOf(delta.scene)) return sceneChanged.tell(delta);  // a draft's own write: nothing waits
+    const bool data = model::data::isData(delta.scene);
+    if (!data && !model::prefabOf(delta.scene)) return sceneChanged.tell(delta);  // a draft's own write: nothing waits
     std::map<std::string, SceneDelta> deltas;
     deltas[delta.scene] = std::move(delta);
     tell(std::move(deltas));
 }
 
 void Session::tell(std::map<std::string, SceneDelta> deltas) {
+    bool grown = false;
+    for (const auto& [name, delta] : deltas)
+        if (model::data::isData(name)) {
+            takeData(name);
+            grown = true;
+        }
     spread(deltas);
     for (const auto& [name, delta] : deltas) sceneChanged.tell(delta);
+    if (grown) libraryChanged.tell();
 }
 
 namespace {

@@ -11,4 +11,10 @@ std::string toText(const Damage& damage) {
     return text + ": " + damage.message;
 }
 
+Damage damageOf(const std::string& file, std::string problem) {
+    const std::size_t colon = problem.find(": ");
+    if (colon == std::string::npos) return {file, 0, "", std::move(problem)};
+    return {file, 0, problem.substr(0, colon), problem.substr(colon + 2)};
+}
+
 }  // namespace io

@@ -14,5 +14,7 @@ struct Damage {
 
 /// "scenes/lower-basin.scene.jsonl:17: position: ..."
 std::string toText(const Damage& damage);
+/// "key: what is wrong" about a file as a whole.
+Damage damageOf(const std::string& file, std::string problem);
 
 }  // namespace io

@@ -43,4 +43,26 @@ base::Result<Json> parseJson(std::string_view text, const std::string& file) {
     }
 }
 
+namespace {
+
+model::Value toValue(const Json& json) {
+    if (json.is_boolean()) return {json.get<bool>()};
+    if (json.is_number_unsigned() && json.get<std::uint64_t>() > std::uint64_t{INT64_MAX}) return {json.get<double>()};
+    if (json.is_number_integer()) return {json.get<std::int64_t>()};
+    if (json.is_number()) return {json.get<double>()};
+    if (json.is_object()) return {toValues(json)};
+    if (!json.is_array()) return {json.is_string() ? json.get<std::string>() : std::string()};
+    model::ValueList list;
+    for (const Json& one : json) list.push_back(toValue(one));
+    return {std::move(list)};
+}
+
+}  // namespace
+
+model::ValueMap toValues(const Json& object) {
+    model::ValueMap map;
+    for (const auto& [key, value] : object.items()) map.emplace_back(key, toValue(value));
+    return map;
+}
+
 }  // namespace io

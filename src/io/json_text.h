@@ -5,6 +5,7 @@
 
 #include "base/math.h"
 #include "base/result.h"
+#include "model/value.h"
 
 namespace io {
 
@@ -12,6 +13,9 @@ using Json = nlohmann::ordered_json;
 
 /// Errors: BadInput naming file, line and what was expected; duplicate keys; nesting beyond 64.
 base::Result<Json> parseJson(std::string_view text, const std::string& file);
+
+/// An object's members, or any value, as properties hold it. Null becomes empty text.
+model::ValueMap toValues(const Json& object);
 
 inline Json toJson(const base::Vec3& v) {
     return Json::array({v.x, v.y, v.z});

@@ -9,6 +9,7 @@
 #include "io/json_text.h"
 #include "io/object_line.h"
 #include "io/scene_file.h"
+#include "io/value_json.h"
 
 namespace io {
 namespace {
@@ -52,18 +53,6 @@ struct Reader {
     }
 };
 
-constexpr const char* kCollisions[] = {"mesh", "box", "none"};  // by CollisionShape
-
-void readCollision(const Reader& read, const Json& entry, const std::string& item, model::CollisionShape& out) {
-    std::string text = kCollisions[0];
-    read.text(entry, "collision", text);
-    const auto* place = std::find(std::begin(kCollisions), std::end(kCollisions), std::string_view(text));
-    if (place == std::end(kCollisions))
-        return read.damage.push_back({read.file, 0, fmt::format("items.{}.collision", item),
-                                      fmt::format("Is “{}”; mesh, box or none was expected.", text)});
-    out = static_cast<model::CollisionShape>(place - std::begin(kCollisions));
-}
-
 void readWalker(const Reader& read, const Json& walker, model::Walker& out) {
     if (!walker.is_object())
         return read.damage.push_back(
@@ -99,20 +88,6 @@ std::vector<fs::path> filesIn(const fs::path& folder, std::string_view ending) {
         if (entry.path().filename().string().ends_with(ending)) all.push_back(entry.path());
     std::sort(all.begin(), all.end());
     return all;
-}
-
-/// Facets stand in a kind's file as they do in an object's line, so the same reader takes them.
-void readFacets(const Json& facets, const std::string& file, model::Kind& kind, std::vector<Damage>& damage) {
-    if (!facets.is_object())
-        return damage.push_back({file, 0, "facets", "Is no object; one member per facet was expected."});
-    Json line = {{"id", base::toText(base::ObjectId{1})}};
-    line.update(facets);
-    base::NameTable unused;
-    ObjectLineReader reader(unused, file);
-    model::ObjectRecord record;
-    reader.read(line.dump(), 0, false, record);
-    damage.insert(damage.end(), reader.damage.begin(), reader.damage.end());
-    kind.facets = record.detail;
 }
 
 /// Which prefab each file holds; the rest of them is read when the project's history is known.
@@ -155,40 +130,28 @@ fs::path sceneFile(const fs::path& folder, const std::string& scene) {
 }
 
 Result<model::Kind> parseKind(std::string_view text, const std::string& file, std::vector<Damage>& damage) {
-    auto json = readOurs(text, file, "mellow-kind");
-    if (!json) return tl::unexpected(json.error());
-    model::Kind kind;
-    const Reader read{file, damage};
-    read.text(*json, "name", kind.name);
-    read.text(*json, "category", kind.category);
-    read.text(*json, "help", kind.help);
-    read.text(*json, "mark", kind.colourMark);
-    read.number(*json, "smallestSize", 1e-6, 1e5, kind.smallestSize);
-    read.number(*json, "largestSize", 1e-6, 1e5, kind.largestSize);
-    read.number(*json, "cost", 0, 1e9, kind.cost);
-    if (auto facets = json->find("facets"); facets != json->end()) readFacets(*facets, file, kind, damage);
-    if (kind.name.empty())
-        return fail(ErrorCode::BadInput, file + ": name: is missing or empty; the kind's name was expected.");
+    auto entries = parseData(model::data::kindDocument("any"), text, file, damage);
+    if (!entries) return tl::unexpected(entries.error());
+    std::vector<std::string> problems;
+    model::Kind kind = model::kindFrom(entries->at(""), problems);
+    kind.facets = readFacets(kind.facetValues, problems);
+    for (std::string& problem : problems) damage.push_back(damageOf(file, std::move(problem)));
     return kind;
 }
 
 std::string formatKind(const model::Kind& kind) {
-    Json json = {{"format", "mellow-kind"}, {"version", 1}, {"name", kind.name}, {"category", kind.category}};
-    if (!kind.help.empty()) json["help"] = kind.help;
-    if (!kind.colourMark.empty()) json["mark"] = kind.colourMark;
-    json["smallestSize"] = kind.smallestSize;
-    json["largestSize"] = kind.largestSize;
-    json["cost"] = kind.cost;
-    if (kind.facets) {
+    model::ValueMap map = toValues(kind);
+    if (kind.facets && kind.facetValues.empty()) {
         base::NameTable names;
         model::ObjectRecord record;
         record.detail = kind.facets;
         std::string line;
         appendObjectLine(line, record, names);
-        json["facets"] = Json::parse(line);
-        json["facets"].erase("id");
+        model::ValueMap facets = toValues(Json::parse(line));
+        model::eraseValue(facets, "id");
+        map.emplace_back("facets", model::Value{std::move(facets)});
     }
-    return json.dump(2) + "\n";
+    return formatData(model::data::kindDocument(kind.name), {{"", map}}, {});
 }
 
 Result<ParsedProject> readProject(const fs::path& path) {
@@ -210,34 +173,12 @@ Result<ParsedProject> readProject(const fs::path& path) {
     project.name = folder.filename().string();
     read.text(*json, "name", project.name);
     read.text(*json, "firstScene", project.firstScene);
-    if (auto items = json->find("items"); items != json->end()) {
-        if (!items->is_object())
-            parsed.damage.push_back({fileName, 0, "items", "Is no object; one member per item was expected."});
-        else
-            for (const auto& [name, entry] : items->items()) {
-                ItemEntry item;
-                item.name = name;
-                read.text(entry, "label", item.label);
-                read.text(entry, "category", item.category);
-                read.text(entry, "kind", item.kind);
-                readCollision(read, entry, item.name, item.collision);
-                parsed.items.push_back(std::move(item));
-            }
-    }
     if (auto walker = json->find("walker"); walker != json->end()) readWalker(read, *walker, project.walker);
     Json unknown = *json;
     for (const char* key : {"format", "version", "name", "firstScene", "items", "walker"}) unknown.erase(key);
     if (!unknown.empty()) project.unknownKeys = unknown.dump();
 
-    for (const fs::path& kindFile : filesIn(folder / "kinds", ".kind.json")) {
-        auto kindText = base::readFile(kindFile);
-        auto kind = kindText ? parseKind(*kindText, kindFile.string(), parsed.damage)
-                             : Result<model::Kind>(tl::unexpected(kindText.error()));
-        if (kind)
-            project.library.add(project.names->intern(kind->name), *kind);
-        else
-            parsed.damage.push_back({kindFile.string(), 0, "", kind.error().message});
-    }
+    project.dataDocuments = dataDocuments(folder);
     for (const fs::path& scene : filesIn(folder / "scenes", kSceneEnding))
         project.sceneNames.push_back(withoutEnding(scene, kSceneEnding));
     findPrefabs(folder, parsed);
@@ -248,11 +189,9 @@ std::string formatProject(const model::Project& project, const std::vector<ItemE
     Json json = {
         {"format", "mellow-project"}, {"version", 1}, {"name", project.name}, {"firstScene", project.firstScene}};
     for (const ItemEntry& item : items) {
-        Json entry = {{"label", item.label}, {"category", item.category}};
-        if (!item.kind.empty()) entry["kind"] = item.kind;
-        if (item.collision != model::CollisionShape::Mesh)
-            entry["collision"] = kCollisions[static_cast<int>(item.collision)];
-        json["items"][item.name] = entry;
+        std::string text;
+        appendJson(text, toValues(item));
+        json["items"][item.name] = Json::parse(text);
     }
     if (const model::Walker& w = project.walker; w != model::Walker{})
         json["walker"] = {{"eyeHeight", w.eyeHeight},

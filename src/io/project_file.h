@@ -1,29 +1,23 @@
 #pragma once
-// project.json and kinds/*.kind.json: docs/formats/project.md.
+// project.json: docs/formats/project.md.
 #include <filesystem>
 #include <map>
 #include <vector>
 
 #include "base/result.h"
 #include "io/damage.h"
+#include "io/data_file.h"
 #include "model/project.h"
 
 namespace io {
 
-/// What project.json says of an item, beyond what its model shows.
-struct ItemEntry {
-    std::string name, label, category, kind;
-    model::CollisionShape collision = model::CollisionShape::Mesh;
-};
-
 struct ParsedProject {
-    model::Project project;  ///< kinds are in its library; items are not yet
-    std::vector<ItemEntry> items;
+    model::Project project;  ///< its library is still empty
     std::map<base::ObjectId, std::filesystem::path> prefabFiles;
     std::vector<Damage> damage;
 };
 
-/// Reads a project's folder: project.json, kinds and the list of scenes. `path` is the folder or its project.json.
+/// Reads a project's folder: what project.json says of the whole, and what other files there are. `path` is the folder or its project.json.
 /// Errors: NotFound (no project there), BadInput (project.json unreadable), Unsupported (newer version).
 base::Result<ParsedProject> readProject(const std::filesystem::path& path);
 

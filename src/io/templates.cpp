@@ -84,14 +84,27 @@ std::string sceneText(const std::string& templateName, base::Random& random) {
     return text;
 }
 
+model::Kind kindOf(std::string name, std::string category, std::string help, std::string mark, double cost) {
+    model::Kind kind;
+    kind.name = std::move(name);
+    kind.category = std::move(category);
+    kind.help = std::move(help);
+    kind.colourMark = std::move(mark);
+    kind.smallestSize = kind.largestSize = 1;
+    kind.cost = cost;
+    return kind;
+}
+
 std::vector<model::Kind> basicKinds() {
-    std::vector<model::Kind> kinds(3);
-    kinds[0] = {"Structure", "Ground and walls", "What stands still and can be walked on.", "#a3a08b", 0.01, 1000, 1,
-                nullptr};
-    kinds[1] = {"Lamp", "Lights", "A light without a shape of its own.", "#e9e27c", 1, 1, 2, lampFacets()};
-    kinds[2] = {"Walker start", "Required", "Where the player begins; every scene needs one.", "#93b56c", 1, 1, 0,
-                nullptr};
-    return kinds;
+    model::Kind structure =
+        kindOf("Structure", "Ground and walls", "What stands still and can be walked on.", "#a3a08b", 1);
+    structure.smallestSize = 0.01;
+    structure.largestSize = 1000;
+    model::Kind lamp = kindOf("Lamp", "Lights", "A light without a shape of its own.", "#e9e27c", 2);
+    lamp.facets = lampFacets();
+    model::Kind start = kindOf("Walker start", "Required", "Where the player begins; every scene needs one.", "#93b56c", 0);
+    start.needed = model::Needed::ExactlyOne;
+    return {structure, lamp, start};
 }
 
 }  // namespace

@@ -5,9 +5,11 @@
 #include <algorithm>
 #include <atomic>
 #include <thread>
+#include <unordered_set>
 
 #include "base/hash.h"
 #include "base/text.h"
+#include "io/data_file.h"
 #include "io/gltf_in.h"
 #include "io/gltf_out.h"
 #include "io/object_line.h"
@@ -55,13 +57,18 @@ std::vector<LoadedModel> readModels(const fs::path& folder, const base::Progress
     return all;
 }
 
-model::Item itemOf(const std::string& name, const ItemEntry* entry, const Result<ImportedModel>& model) {
-    model::Item item;
+/// What people call it, where the Stock lists it, what placed objects become.
+void label(model::Item& item, const std::string& name, const ItemEntry* entry) {
     item.name = name;
     item.label = entry != nullptr && !entry->label.empty() ? entry->label : labelFrom(name);
     item.category = entry != nullptr && !entry->category.empty() ? entry->category : "Models";
     item.kind = entry != nullptr ? entry->kind : "";
-    if (entry != nullptr) item.collision = entry->collision;
+    item.collision = entry != nullptr ? entry->collision : model::CollisionShape::Mesh;
+}
+
+model::Item itemOf(const std::string& name, const ItemEntry* entry, const Result<ImportedModel>& model) {
+    model::Item item;
+    label(item, name, entry);
     if (!model) {
         item.problem = model.error().message;
         return item;
@@ -76,27 +83,98 @@ model::Item itemOf(const std::string& name, const ItemEntry* entry, const Result
 void loadItems(model::Project& project, Workspace& workspace) {
     for (LoadedModel& loaded : readModels(project.folder / "items", *workspace.progress)) {
         const std::string name = loaded.file.stem().string();
-        auto entry = std::find_if(workspace.itemEntries.begin(), workspace.itemEntries.end(),
-                                  [&](const ItemEntry& e) { return e.name == name; });
         const base::Name key = project.names->intern(name);
-        model::Item item = itemOf(name, entry != workspace.itemEntries.end() ? &*entry : nullptr, loaded.model);
+        model::Item item = itemOf(name, nullptr, loaded.model);
         if (loaded.model)
             workspace.meshes[key] = std::make_shared<const shape::Mesh>(std::move(loaded.model->mesh));
         else
             workspace.damage.push_back({loaded.file.string(), 0, "", loaded.model.error().message});
         project.library.add(key, std::move(item));
     }
-    // Without a model an item is a kind that can be placed: a light, a start, a marker.
-    for (const ItemEntry& entry : workspace.itemEntries) {
-        const base::Name key = project.names->intern(entry.name);
-        if (project.library.item(key) != nullptr) continue;
-        model::Item item;
-        item.name = entry.name;
-        item.label = entry.label.empty() ? labelFrom(entry.name) : entry.label;
-        item.category = entry.category;
-        item.kind = entry.kind;
-        project.library.add(key, std::move(item));
+}
+
+/// Where the model of an item that was deleted waits, in case that is taken back.
+fs::path removedModel(const fs::path& folder, const std::string& item) {
+    return folder / ".mellow" / "removed" / (item + ".glb");
+}
+fs::path itemModel(const fs::path& folder, const std::string& item) {
+    return folder / "items" / (item + ".glb");
+}
+
+/// An item that comes back: its model is where it was, or waits.
+model::Item itemAgain(Workspace& workspace, const model::Project& project, const ItemEntry& entry, base::Name key) {
+    if (auto held = workspace.meshes.find(key); held != workspace.meshes.end()) {
+        model::Item item = itemOf(entry.name, &entry, ImportedModel{});
+        item.bounds = held->second->bounds;
+        item.triangles = held->second->triangleCount();
+        item.materials = held->second->materials.size();
+        return item;
     }
+    for (const fs::path& file : {itemModel(project.folder, entry.name), removedModel(project.folder, entry.name)}) {
+        if (!fs::exists(file)) continue;
+        auto model = readModel(file);
+        model::Item item = itemOf(entry.name, &entry, model);
+        if (model) workspace.meshes[key] = std::make_shared<const shape::Mesh>(std::move(model->mesh));
+        return item;
+    }
+    // Without a model an item is a kind that can be placed: a light, a start, a marker.
+    return itemOf(entry.name, &entry, ImportedModel{});
+}
+
+void takeItems(Workspace& workspace, model::Project& project, const model::DataEntries& entries,
+               std::vector<std::string>& problems) {
+    std::unordered_set<base::Name> named;
+    for (const auto& [name, values] : entries) {
+        const ItemEntry entry = itemEntryFrom(name, values, problems);
+        const base::Name key = project.names->intern(name);
+        named.insert(key);
+        const model::Item* held = project.library.item(key);
+        if (entry.gone) {
+            project.library.removeItem(key);
+        } else if (held == nullptr) {
+            project.library.add(key, itemAgain(workspace, project, entry, key));
+        } else {
+            model::Item item = *held;
+            label(item, name, &entry);
+            project.library.add(key, std::move(item));
+        }
+    }
+    // What nothing is said of (any more) is called after its file; one that was deleted before may be back.
+    for (const model::Item& item : std::deque<model::Item>(project.library.items())) {
+        const base::Name key = project.names->intern(item.name);
+        if (item.isSolid || item.prefab || named.contains(key)) continue;
+        if (!workspace.meshes.contains(key) && item.problem.empty()) {
+            project.library.removeItem(key);
+            continue;
+        }
+        model::Item plain = item;
+        label(plain, item.name, nullptr);
+        project.library.add(key, std::move(plain));
+    }
+    std::vector<std::string> back;
+    for (const auto& [key, mesh] : workspace.meshes) back.emplace_back(project.names->text(key));
+    std::error_code ignored;
+    for (const auto& file : fs::directory_iterator(removedModel(project.folder, "x").parent_path(), ignored))
+        back.push_back(file.path().stem().string());
+    for (const std::string& name : back) {
+        const base::Name key = project.names->intern(name);
+        if (named.contains(key) || project.library.item(key) != nullptr || name.starts_with('=')) continue;
+        ItemEntry bare;
+        bare.name = name;
+        project.library.add(key, itemAgain(workspace, project, bare, key));
+    }
+}
+
+/// Brings the library in line with a document of project data; what is wrong in it is damage.
+void takeData(Workspace& workspace, model::Project& project, const std::string& document,
+              const model::DataEntries& entries) {
+    std::vector<std::string> problems;
+    if (!model::data::kindIn(document).empty()) takeKind(project, document, entries, problems);
+    if (!model::data::recordsIn(document).empty()) takeRecords(project, document, entries, problems);
+    if (document == model::data::kItems) takeItems(workspace, project, entries, problems);
+    if (workspace.session) return;  // edited here: the verbs have looked
+    for (std::string& problem : problems)
+        workspace.damage.push_back(damageOf(dataFile(project.folder, document).string(), std::move(problem)));
 }
 
 /// The mesh of a solid, for all that are equal.
@@ -113,7 +191,27 @@ model::Item solidItem(Workspace& workspace, const model::Solid& solid, base::Nam
     return item;
 }
 
+Result<edit::LoadedScene> loadData(Workspace& workspace, const model::Project& project, const std::string& document) {
+    model::Scene scene(document, project.names);
+    const fs::path file = dataFile(project.folder, document);
+    auto text = base::readFile(file);
+    if (!text && text.error().code == ErrorCode::NotFound) return edit::LoadedScene{std::move(scene), 0, 0};
+    const std::size_t before = workspace.damage.size();
+    auto entries = text ? parseData(document, *text, file.string(), workspace.damage)
+                        : Result<model::DataEntries>(tl::unexpected(text.error()));
+    if (!entries) {
+        // As if it were not there; nothing is written over it while the project is open for reading only.
+        workspace.damage.push_back({file.string(), 0, "", entries.error().message});
+        workspace.damagedScenes.insert(document);
+        return edit::LoadedScene{std::move(scene), 0, 0};
+    }
+    if (workspace.damage.size() > before) workspace.damagedScenes.insert(document);
+    return edit::LoadedScene{edit::dataScene(document, project.names, std::move(*entries)), base::hashBytes(*text),
+                             text->size()};
+}
+
 Result<edit::LoadedScene> loadScene(Workspace& workspace, const model::Project& project, const std::string& name) {
+    if (model::data::isData(name)) return loadData(workspace, project, name);
     fs::path file = sceneFile(project.folder, name);
     std::string shown = "scenes/" + file.filename().string();
     if (const base::ObjectId prefab = model::prefabOf(name)) {
@@ -145,7 +243,6 @@ Result<std::unique_ptr<Workspace>> openWorkspace(const fs::path& path, OpenMode 
     if (!parsed) return tl::unexpected(parsed.error());
     auto workspace = std::make_unique<Workspace>();
     workspace->progress = std::move(progress);
-    workspace->itemEntries = std::move(parsed->items);
     workspace->damage = std::move(parsed->damage);
     workspace->prefabFiles = std::move(parsed->prefabFiles);
     const fs::path local = parsed->project.folder / ".mellow";
@@ -171,6 +268,10 @@ Result<std::unique_ptr<Workspace>> openWorkspace(const fs::path& path, OpenMode 
     around.loadScene = [owner = workspace.get()](const model::Project& project, const std::string& name) {
         return loadScene(*owner, project, name);
     };
+    around.takeData = [owner = workspace.get()](model::Project& project, const std::string& document,
+                                                const model::DataEntries& entries) {
+        takeData(*owner, project, document, entries);
+    };
     around.makeSolid = [owner = workspace.get()](const model::Solid& solid, base::Name key) {
         return solidItem(*owner, solid, key);
     };
@@ -185,25 +286,39 @@ void acceptDamage(Workspace& workspace) {
     workspace.session->makeWritable();
 }
 
-Result<PreparedSave> prepareSave(const model::Scene& snapshot, const fs::path& folder, edit::StepId step) {
-    PreparedSave save;
-    save.scene = snapshot.name();
-    save.step = step;
-    if (model::prefabOf(save.scene)) {
-        if (!snapshot.settings().prefab) return save;
-        save.target = prefabFile(folder, snapshot.settings().prefab->name);
-    } else {
-        save.target = sceneFile(folder, save.scene);
-    }
+namespace {
+
+Result<PreparedSave> writeBeside(PreparedSave save, const std::string& text) {
     std::error_code ignored;
     fs::create_directories(save.target.parent_path(), ignored);
-    const std::string text = formatScene(snapshot);
     save.hash = base::hashBytes(text);
     save.size = text.size();
     auto part = base::writePart(save.target, text);
     if (!part) return tl::unexpected(part.error());
     save.part = *part;
     return save;
+}
+
+}  // namespace
+
+Result<PreparedSave> prepareSave(const model::Scene& snapshot, const fs::path& folder, edit::StepId step) {
+    PreparedSave save;
+    save.scene = snapshot.name();
+    save.step = step;
+    if (model::data::isData(save.scene)) {
+        const model::DataEntries& entries = snapshot.settings().entries();
+        const fs::path file = dataFile(folder, save.scene);
+        if (entries.empty() && save.scene != model::data::kItems) return save;
+        save.target = file;
+        return writeBeside(std::move(save), formatData(save.scene, entries, base::readFile(file).value_or("")));
+    }
+    if (model::prefabOf(save.scene)) {
+        if (!snapshot.settings().prefab) return save;
+        save.target = prefabFile(folder, snapshot.settings().prefab->name);
+    } else {
+        save.target = sceneFile(folder, save.scene);
+    }
+    return writeBeside(std::move(save), formatScene(snapshot));
 }
 
 namespace {
@@ -238,6 +353,34 @@ Status movePrefabFile(Workspace& workspace, base::ObjectId prefab, const fs::pat
     return {};
 }
 
+Status moveFile(const fs::path& from, const fs::path& to) {
+    std::error_code failed;
+    if (!fs::exists(from) || fs::exists(to)) return {};
+    fs::create_directories(to.parent_path(), failed);
+    fs::rename(from, to, failed);
+    if (failed) return fail(ErrorCode::Io, fmt::format("{}: cannot be moved: {}.", from.string(), failed.message()));
+    return {};
+}
+
+/// Models of items that are deleted wait beside the ledger; those that are back return.
+Status moveItemModels(const Workspace& workspace) {
+    const fs::path& folder = workspace.folder();
+    const model::DataEntries& entries = workspace.session->entries(std::string(model::data::kItems));
+    std::vector<std::string> waiting;
+    std::error_code ignored;
+    for (const auto& file : fs::directory_iterator(removedModel(folder, "x").parent_path(), ignored))
+        waiting.push_back(file.path().stem().string());
+    for (const auto& [name, values] : entries)
+        if (model::boolOf(values, "gone", false))
+            if (Status moved = moveFile(itemModel(folder, name), removedModel(folder, name)); !moved) return moved;
+    for (const std::string& name : waiting) {
+        const auto entry = entries.find(name);
+        if (entry != entries.end() && model::boolOf(entry->second, "gone", false)) continue;
+        if (Status moved = moveFile(removedModel(folder, name), itemModel(folder, name)); !moved) return moved;
+    }
+    return {};
+}
+
 }  // namespace
 
 Status finishSave(Workspace& workspace, const PreparedSave& prepared) {
@@ -261,6 +404,13 @@ Status finishSave(Workspace& workspace, const PreparedSave& prepared) {
         return drop(noted);
     if (const base::ObjectId prefab = model::prefabOf(prepared.scene)) {
         if (Status moved = movePrefabFile(workspace, prefab, prepared.target); !moved) return drop(moved);
+    }
+    if (prepared.scene == model::data::kItems)
+        if (Status moved = moveItemModels(workspace); !moved) return drop(moved);
+    if (prepared.target.empty() && model::data::isData(prepared.scene)) {
+        std::error_code failed;
+        fs::remove(dataFile(workspace.folder(), prepared.scene), failed);
+        if (failed) return drop(fail(ErrorCode::Io, fmt::format("{}: cannot be removed.", prepared.scene)));
     }
     if (!prepared.target.empty())
         if (Status placed = base::putInPlace(prepared.part, prepared.target); !placed) return placed;

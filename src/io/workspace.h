@@ -21,7 +21,6 @@ enum class OpenMode { Edit, ReadOnly };
 
 struct Workspace {
     std::unique_ptr<edit::Session> session;
-    std::vector<ItemEntry> itemEntries;
     std::map<base::ObjectId, std::filesystem::path> prefabFiles;                ///< as they lie on disk
     std::unordered_map<base::Name, std::shared_ptr<const shape::Mesh>> meshes;  // shared with the view's loader
     std::vector<Damage> damage;                                                 ///< grows when a scene is loaded

@@ -9,6 +9,9 @@ std::size_t rows(const Existence& change) {
 std::size_t rows(const SetSettings&) {
     return 1;
 }
+std::size_t rows(const SetEntries& change) {
+    return change.keys.size();
+}
 template <class T>
 std::size_t rows(const T& change) {
     return change.ids.size();

@@ -3,6 +3,7 @@
 // 100,000 objects is one SetTransforms with three arrays. Applying and inverting run the same code
 // (edit::SceneWriter) on the same value.
 #include <memory>
+#include <optional>
 #include <string>
 #include <variant>
 #include <vector>
@@ -64,7 +65,15 @@ struct SetSettings {
     std::shared_ptr<const SceneSettings> after;
 };
 
-using Change = std::variant<Existence, SetTransforms, SetLabels, SetFlags, SetDetails, MoveInTree, SetSettings>;
+/// Entries of a document of project data; nothing: there is none.
+struct SetEntries {
+    std::vector<std::string> keys;
+    std::vector<std::optional<ValueMap>> before;
+    std::vector<std::optional<ValueMap>> after;
+};
+
+using Change =
+    std::variant<Existence, SetTransforms, SetLabels, SetFlags, SetDetails, MoveInTree, SetSettings, SetEntries>;
 
 /// What one step does to one scene, in order.
 struct ChangeSet {

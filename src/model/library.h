@@ -1,7 +1,8 @@
 #pragma once
-// What a project offers for placing: kinds (what objects are) and items (what can be placed).
+// What a project offers: kinds (what objects are), items (what can be placed), records (what several objects share).
 // Values, filled by io when a project is opened; scenes share one library.
 #include <deque>
+#include <map>
 #include <string>
 #include <unordered_map>
 #include <vector>
@@ -9,21 +10,9 @@
 #include "base/id.h"
 #include "base/math.h"
 #include "base/names.h"
-#include "model/facets.h"
+#include "model/kind.h"
 
 namespace model {
-
-/// What an object is.
-struct Kind {
-    std::string name;
-    std::string category;
-    std::string help;
-    std::string colourMark;  ///< "#rrggbb", the square before the name in lists
-    double smallestSize = 0.01;
-    double largestSize = 100.0;
-    double cost = 1.0;
-    DetailPtr facets;  ///< what a placed object starts with; null: nothing
-};
 
 /// What of an item others bump into, stand on and walk on.
 enum class CollisionShape { Mesh, Box, None };
@@ -44,6 +33,20 @@ struct Item {
     base::ObjectId prefab;             ///< placing it makes an instance of this; zero: it is no prefab
 };
 
+/// A shared entry of project data.
+struct Record {
+    base::ObjectId id;
+    std::string name;
+    ValueMap values;  ///< all its file says of it, but the id
+};
+struct RecordType {
+    std::string name;      ///< its file's
+    std::string label;     ///< "Lantern type"
+    std::string help;
+    std::vector<Property> properties;
+    std::map<base::ObjectId, Record> records;
+};
+
 class Library {
   public:
     /// Adds or replaces by name.
@@ -52,13 +55,24 @@ class Library {
     const Item* item(base::Name key) const;
     const Kind* kind(base::Name key) const;
     void removeItem(base::Name key);
+    void removeKind(base::Name key);
+    /// Null: there is none of that name. Cost: the number of kinds.
+    const Kind* kindNamed(std::string_view name) const;
     /// A new one leaves the others where they are in memory.
     const std::deque<Item>& items() const { return items_; }
     const std::deque<Kind>& kinds() const { return kinds_; }
+    void putRecords(RecordType type) { records_[type.name] = std::move(type); }
+    void removeRecords(const std::string& type) { records_.erase(type); }
+    /// By name.
+    const std::map<std::string, RecordType, std::less<>>& recordTypes() const { return records_; }
+    const RecordType* recordType(std::string_view name) const;
+    /// Of whatever type; null: there is none.
+    const Record* record(base::ObjectId id) const;
 
   private:
     std::deque<Item> items_;
     std::deque<Kind> kinds_;
+    std::map<std::string, RecordType, std::less<>> records_;
     std::unordered_map<base::Name, std::size_t> itemIndex_;
     std::unordered_map<base::Name, std::size_t> kindIndex_;
 };

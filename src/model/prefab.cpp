@@ -30,21 +30,6 @@ const Detail& detailOf(const ObjectRecord& r) {
     return r.detail ? *r.detail : none;
 }
 
-const Value* valueOf(const ValueMap& map, const std::string& key) {
-    for (const auto& [name, value] : map)
-        if (name == key) return &value;
-    return nullptr;
-}
-
-void setValue(ValueMap& map, const std::string& key, const Value& value) {
-    for (auto& [name, held] : map)
-        if (name == key) {
-            held = value;
-            return;
-        }
-    map.emplace_back(key, value);
-}
-
 DetailPtr shared(Detail detail) {
     return detail.empty() ? nullptr : std::make_shared<const Detail>(std::move(detail));
 }

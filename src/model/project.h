@@ -27,6 +27,7 @@ struct Project {
     std::string firstScene;               ///< the one shown when the project is opened
     std::vector<std::string> sceneNames;  ///< sorted; each a file in scenes/
     std::vector<base::ObjectId> prefabs;  ///< those that have a file in prefabs/
+    std::vector<std::string> dataDocuments;  ///< of project data, those that have a file
     Walker walker;
     std::string unknownKeys;                                                       ///< of project.json, as in Detail
     std::shared_ptr<base::NameTable> names = std::make_shared<base::NameTable>();  // scenes and snapshots share it

@@ -12,6 +12,7 @@
 #include "base/math.h"
 #include "base/names.h"
 #include "model/column.h"
+#include "model/data.h"
 #include "model/facets.h"
 #include "model/library.h"
 
@@ -56,6 +57,7 @@ struct PrefabHead {
 
 /// What is true of a scene as a whole.
 struct SceneSettings {
+    std::shared_ptr<const DataEntries> data;     ///< of a document of project data; shared by history and snapshots
     std::optional<PrefabHead> prefab;            ///< of a definition; none there: the prefab does not exist (any more)
     base::Vec3 sunDirection{-0.45, -0.8, -0.4};  ///< the way sunlight travels; need not be of unit length
     base::Vec3 sunColour{1.0, 0.95, 0.86};       ///< linear RGB
@@ -69,7 +71,12 @@ struct SceneSettings {
     std::string unknownKeys;      ///< as in Detail
     std::string unknownSunKeys;   ///< as in Detail, inside the sun
     std::string unknownViewKeys;  ///< as in Detail, inside the first view
-    friend bool operator==(const SceneSettings&, const SceneSettings&) = default;
+    friend bool operator==(const SceneSettings&, const SceneSettings&) = default;  // equal data is the same data
+    /// None of a scene.
+    const DataEntries& entries() const {
+        static const DataEntries none;
+        return data ? *data : none;
+    }
 };
 
 /// One object with everything it is, for creating, removing, copying and files.

@@ -252,8 +252,7 @@ class WindowPrefabTest : public WindowFixture {
         for (const auto& [command, text] : {std::pair{"prefab.rename", "Kiosk"}, {"prefab.move", "Upper quay"}}) {
             run(command);
             QTest::qWait(10);
-            auto* field = qobject_cast<QLineEdit*>(QApplication::focusWidget());
-            QVERIFY(field != nullptr);
+            auto* field = window_->findChildren<QLineEdit*>("popoverName").last();
             field->setText(text);
             QTest::keyClick(field, Qt::Key_Return);
             QTest::qWait(20);

@@ -24,9 +24,17 @@ class ProjectFileTest : public QObject {
         const auto back = io::readProject(path);
         QVERIFY(back.has_value());
         QVERIFY(back->damage.empty());
-        QCOMPARE(io::formatProject(back->project, back->items), text);
         QCOMPARE(back->project.walker, project.walker);
-        QVERIFY(back->items[1].collision == model::CollisionShape::None);
+        // Written again with the items changed, all else stays.
+        std::vector<io::Damage> damage;
+        auto entries = io::parseData(model::data::kItems, text, "project.json", damage);
+        QVERIFY(entries && damage.empty());
+        QCOMPARE(io::formatData(model::data::kItems, *entries, text), text);
+        std::vector<std::string> problems;
+        QVERIFY(io::itemEntryFrom("reed", entries->at("reed"), problems).collision == model::CollisionShape::None);
+        model::setValue((*entries)["reed"], "label", {std::string("Rushes")});
+        const QString changed = QString::fromStdString(io::formatData(model::data::kItems, *entries, text));
+        QCOMPARE(changed, QString::fromStdString(text).replace("\"Reed\"", "\"Rushes\""));
     }
     void brokenProjectsAreRefusedWithFileAndLine_data() {
         QTest::addColumn<QString>("text");
@@ -63,12 +71,13 @@ class ProjectFileTest : public QObject {
         test::writeBytes(path / "kinds" / "bad.kind.json",
                          "{\"format\":\"mellow-kind\",\"version\":1,\"name\":\"Bad\",\"cost\":-1}");
         test::writeBytes(path / "kinds" / "broken.kind.json", "{");
-        const auto project = io::readProject(path);
-        QVERIFY(project.has_value());
-        QCOMPARE(project->damage.size(), std::size_t{6});
-        QCOMPARE(project->project.walker.slopeDegrees, 30.0);
-        QCOMPARE(project->project.walker.eyeHeight, model::Walker{}.eyeHeight);
-        QCOMPARE(project->project.library.kinds().size(), std::size_t{1});
+        auto workspace = io::openWorkspace(path, io::OpenMode::ReadOnly, test::chance());
+        QVERIFY(workspace.has_value());
+        QCOMPARE((*workspace)->damage.size(), std::size_t{6});
+        const model::Project& project = (*workspace)->session->project();
+        QCOMPARE(project.walker.slopeDegrees, 30.0);
+        QCOMPARE(project.walker.eyeHeight, model::Walker{}.eyeHeight);
+        QCOMPARE(project.library.kinds().size(), std::size_t{1});
     }
     void aKindReadsBackWithItsFacets() {
         model::Kind kind;

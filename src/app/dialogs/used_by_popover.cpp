@@ -9,6 +9,8 @@
 #include <QRadioButton>
 #include <QVBoxLayout>
 
+#include "ops/items.h"
+
 namespace app {
 namespace {
 
@@ -79,39 +81,43 @@ void UsedByPopover::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Escape) close();
 }
 
-DeletePrefabPopover::DeletePrefabPopover(QWidget* parent, Editor& editor, base::ObjectId prefab,
-                                         const std::vector<ops::Use>& uses)
+DeletePopover::DeletePopover(QWidget* parent, Editor& editor, const std::string& item,
+                             const std::vector<ops::Use>& uses)
     : QFrame(parent) {
-    const QString name = QString::fromStdString(editor.session().prefabName(prefab));
+    const base::ObjectId prefab = model::prefabOf(item);
+    const model::Item* known = editor.session().library().item(editor.session().intern(item));
+    const QString name = known != nullptr ? QString::fromStdString(known->label) : QString();
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 12, 14, 12);
-    layout->addWidget(label(tr("Delete the prefab %1").arg(name), "panelTitle"));
+    layout->addWidget(label(prefab ? tr("Delete the prefab %1").arg(name) : tr("Delete the item %1").arg(name), "panelTitle"));
     const std::size_t n = total(uses);
     layout->addWidget(label(n == 0 ? tr("Nothing uses it. Its file goes with the next save; undo brings it back.")
                                    : tr("It has %1. What should become of them? Undo brings all of it back, the file "
                                         "too.")
-                                         .arg(counted(n, tr("instance"), tr("instances"))),
+                                         .arg(prefab ? counted(n, tr("instance"), tr("instances"))
+                                                     : counted(n, tr("object"), tr("objects"))),
                             "quiet"));
     auto* apart = new QRadioButton(tr("Take them apart: their objects stay where they are"));
     auto* swap = new QRadioButton(tr("Swap them for"));
-    auto* keep = new QRadioButton(tr("Leave them: they are empty until there is such a prefab again"));
+    auto* keep = new QRadioButton(prefab ? tr("Leave them: they are empty until there is such a prefab again")
+                                         : tr("Leave them: they show nothing until there is such an item again"));
     auto* other = new QComboBox;
     apart->setObjectName("deleteApart");
     swap->setObjectName("deleteSwap");
     keep->setObjectName("deleteKeep");
     other->setObjectName("deleteOther");
-    other->setAccessibleName(tr("The prefab to swap them for"));
-    apart->setChecked(true);
-    for (const auto& [id, scene] : editor.session().definitions())
-        if (id != prefab)
-            other->addItem(QString::fromStdString(scene->settings().prefab->name),
-                           QString::fromStdString(base::toText(id)));
+    other->setAccessibleName(tr("What to swap them for"));
+    (prefab ? apart : keep)->setChecked(true);
+    for (const model::Item& one : editor.session().library().items())
+        if (!one.isSolid && one.name != item && bool(one.prefab) == bool(prefab))
+            other->addItem(QString::fromStdString(one.label), QString::fromStdString(one.name));
     swap->setEnabled(other->count() > 0);
     other->setEnabled(false);
     connect(swap, &QRadioButton::toggled, other, &QWidget::setEnabled);
     if (n > 0) {
         layout->addWidget(usesList(editor, uses), 1);
-        layout->addWidget(apart);
+        if (prefab) layout->addWidget(apart);
+        else apart->setParent(this), apart->hide();
         auto* row = new QHBoxLayout;
         row->addWidget(swap);
         row->addWidget(other, 1);
@@ -128,13 +134,23 @@ DeletePrefabPopover::DeletePrefabPopover(QWidget* parent, Editor& editor, base::
     row->addWidget(remove);
     layout->addLayout(row);
     connect(cancel, &QPushButton::clicked, this, &QWidget::close);
-    connect(remove, &QPushButton::clicked, this, [this, &editor, prefab, swap, keep, other] {
+    connect(remove, &QPushButton::clicked, this, [this, &editor, item, prefab, name, swap, keep, other] {
+        const std::string chosen = other->currentData().toString().toStdString();
+        if (!prefab) {
+            ops::DeleteItem how;
+            if (swap->isChecked()) how = {ops::DeleteItem::Objects::Swap, editor.session().intern(chosen)};
+            const base::Name key = editor.session().intern(item);
+            if (editor.run("Delete item " + name.toStdString(),
+                           [&](edit::Draft& draft) { return ops::deleteItem(draft, key, how); }))
+                close();
+            return;
+        }
         using Instances = ops::DeletePrefab::Instances;
         ops::DeletePrefab how;
         how.instances = swap->isChecked()   ? Instances::Swap
                         : keep->isChecked() ? Instances::Keep
                                             : Instances::TakeApart;
-        how.other = base::parseObjectId(other->currentData().toString().toStdString()).value_or(base::ObjectId{});
+        how.other = model::prefabOf(chosen);
         const std::string step = "Delete prefab " + editor.session().prefabName(prefab);
         // One cannot stand in what is deleted.
         if (editor.sceneName() == model::definitionKey(prefab))
@@ -145,7 +161,7 @@ DeletePrefabPopover::DeletePrefabPopover(QWidget* parent, Editor& editor, base::
     remove->setFocus();
 }
 
-void DeletePrefabPopover::keyPressEvent(QKeyEvent* event) {
+void DeletePopover::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Escape) close();
 }
 

@@ -19,11 +19,11 @@ class UsedByPopover : public QFrame {
     void keyPressEvent(QKeyEvent* event) override;
 };
 
-/// Says what becomes of the instances, and asks.
-class DeletePrefabPopover : public QFrame {
+/// Says what becomes of the instances of a prefab, or the objects of an item, and asks.
+class DeletePopover : public QFrame {
     Q_OBJECT
   public:
-    DeletePrefabPopover(QWidget* parent, Editor& editor, base::ObjectId prefab, const std::vector<ops::Use>& uses);
+    DeletePopover(QWidget* parent, Editor& editor, const std::string& item, const std::vector<ops::Use>& uses);
 
   protected:
     void keyPressEvent(QKeyEvent* event) override;

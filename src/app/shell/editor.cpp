@@ -187,7 +187,7 @@ void Editor::onTravelled(const std::string& document) {
     const bool seen = std::exchange(toldOfShown_, false);
     const auto& all = session().definitions();
     auto exists = [&](const std::string& name) {
-        return !model::prefabOf(name) || all.contains(model::prefabOf(name));
+        return !model::data::isData(name) && (!model::prefabOf(name) || all.contains(model::prefabOf(name)));
     };
     if (!exists(sceneName_)) {
         report(showScene(exists(document) ? document : session().project().firstScene));
@@ -385,6 +385,12 @@ void Editor::pickPivot(const base::Vec3& point) {
 }
 
 QString Editor::documentName(const std::string& name) const {
+    if (const auto kind = model::data::kindIn(name); !kind.empty())
+        return tr("kind %1").arg(QString::fromStdString(std::string(kind)));
+    if (const auto type = model::data::recordsIn(name); !type.empty())
+        return tr("records of %1").arg(QString::fromStdString(std::string(type)));
+    if (name == model::data::kItems) return tr("items");
+    if (name == model::data::kSurfaces) return tr("surfaces");
     const base::ObjectId prefab = model::prefabOf(name);
     return prefab ? tr("prefab %1").arg(QString::fromStdString(workspace_->session->prefabName(prefab)))
                   : QString::fromStdString(name);

@@ -61,6 +61,9 @@ class MainWindow : public QMainWindow {
     bool allInstances() const;
     void takeApart(bool all);
     void showUses();
+    const model::Item* meantItem() const;
+    base::Status relabel(edit::Draft& draft, const model::Item& item, const std::string& label,
+                         const std::string& folder);
     void renamePrefab();
     void movePrefab();
     void copyLinked();
@@ -178,6 +181,7 @@ class MainWindow : public QMainWindow {
     bool saving_ = false;
     std::function<void()> afterSave_;
     bool closing_ = false;
+    bool stockMeant_ = false;  // the Stock's menu is open
 };
 
 }  // namespace app

@@ -7,6 +7,7 @@
 #include "app/dialogs/used_by_popover.h"
 #include "app/shell/main_window.h"
 #include "ops/copies.h"
+#include "ops/items.h"
 #include "ops/prefab.h"
 
 namespace app {
@@ -22,10 +23,11 @@ Slot MainWindow::selectedInstance() const {
     return s != kNoSlot && editor_.scene().isInstance(s) ? s : kNoSlot;
 }
 
-/// The prefab that is meant: that of the selected instance, else the one chosen in the Stock; zero: none.
+/// The prefab that is meant: that of the selected instance, else (and in the Stock's own menu) the one chosen in the
+/// Stock; zero: none.
 base::ObjectId MainWindow::meantPrefab() const {
     if (!editor_.isOpen()) return {};
-    if (const Slot s = selectedInstance(); s != kNoSlot) return editor_.scene().detail(s)->prefab->of;
+    if (const Slot s = selectedInstance(); s != kNoSlot && !stockMeant_) return editor_.scene().detail(s)->prefab->of;
     return model::prefabOf(stock_->current().toStdString());
 }
 
@@ -65,15 +67,32 @@ void MainWindow::showUses() {
                       *uses);
 }
 
-void MainWindow::renamePrefab() {
+/// The prefab or item that is meant; null: neither.
+const model::Item* MainWindow::meantItem() const {
+    if (!editor_.isOpen()) return nullptr;
+    edit::Session& session = editor_.session();
     const base::ObjectId prefab = meantPrefab();
-    const auto& head = *editor_.session().definitions().at(prefab)->settings().prefab;
-    new NamePopover(this, tr("Rename the prefab %1").arg(QString::fromStdString(head.name)), tr("Rename"),
-                    QString::fromStdString(head.name), {},
-                    [this, prefab, folder = head.folder](const QString& name, const QString&) {
+    const model::Item* item = session.library().item(
+        session.intern(prefab ? model::definitionKey(prefab) : stock_->current().toStdString()));
+    return item != nullptr && !item->isSolid ? item : nullptr;
+}
+
+base::Status MainWindow::relabel(edit::Draft& draft, const model::Item& item, const std::string& label,
+                                 const std::string& folder) {
+    if (item.prefab) return ops::renamePrefab(draft, item.prefab, label, folder);
+    return ops::renameItem(draft, editor_.session().intern(item.name), label, folder);
+}
+
+void MainWindow::renamePrefab() {
+    const model::Item item = *meantItem();
+    const auto& definitions = editor_.session().definitions();
+    const std::string folder =
+        item.prefab ? definitions.at(item.prefab)->settings().prefab->folder : item.category;
+    new NamePopover(this, tr("Rename %1").arg(QString::fromStdString(item.label)), tr("Rename"),
+                    QString::fromStdString(item.label), {}, [this, item, folder](const QString& name, const QString&) {
                         edit::Draft draft(editor_.session(), editor_.sceneName(),
-                                          "Rename prefab to " + name.toStdString());
-                        if (Status done = ops::renamePrefab(draft, prefab, name.toStdString(), folder); !done)
+                                          "Rename " + item.label + " to " + name.toStdString());
+                        if (Status done = relabel(draft, item, name.trimmed().toStdString(), folder); !done)
                             return QString::fromStdString(done.error().message);
                         if (auto step = draft.commit(); !step) return QString::fromStdString(step.error().message);
                         return QString();
@@ -81,14 +100,13 @@ void MainWindow::renamePrefab() {
 }
 
 void MainWindow::movePrefab() {
-    const base::ObjectId prefab = meantPrefab();
-    const auto& head = *editor_.session().definitions().at(prefab)->settings().prefab;
-    new NamePopover(this, tr("Move the prefab %1 to the folder").arg(QString::fromStdString(head.name)), tr("Move"),
-                    QString::fromStdString(head.folder), {},
-                    [this, prefab, name = head.name](const QString& folder, const QString&) {
-                        editor_.run("Move prefab " + name, [&](edit::Draft& draft) {
-                            return ops::renamePrefab(draft, prefab, name, folder.trimmed().toStdString());
-                        });
+    const model::Item item = *meantItem();
+    new NamePopover(this, tr("Move %1 to the folder").arg(QString::fromStdString(item.label)), tr("Move"),
+                    QString::fromStdString(item.category), {}, [this, item](const QString& folder, const QString&) {
+                        edit::Draft draft(editor_.session(), editor_.sceneName(), "Move " + item.label);
+                        if (Status done = relabel(draft, item, item.label, folder.trimmed().toStdString()); !done)
+                            return QString::fromStdString(done.error().message);
+                        if (auto step = draft.commit(); !step) return QString::fromStdString(step.error().message);
                         return QString();
                     });
 }
@@ -105,21 +123,34 @@ void MainWindow::copyLinked() {
 }
 
 void MainWindow::listUnused() {
-    std::vector<base::ObjectId> unused;
-    QStringList names;
-    for (const auto& [id, scene] : editor_.session().definitions())
-        if (auto uses = ops::usedBy(editor_.session(), id); uses && uses->empty())
-            names << QString::fromStdString(scene->settings().prefab->name);
-    names.sort();
-    editor_.say(names.isEmpty() ? tr("Every prefab is used.") : tr("Used nowhere: %1.").arg(names.join(", ")));
+    edit::Session& session = editor_.session();
+    QStringList prefabs, items;
+    for (const auto& [id, scene] : session.definitions())
+        if (auto uses = ops::usedBy(session, id); uses && uses->empty())
+            prefabs << QString::fromStdString(scene->settings().prefab->name);
+    auto unused = ops::unusedItems(session);
+    if (!unused) return editor_.report(tl::unexpected(unused.error())), void();
+    for (base::Name name : *unused) items << QString::fromStdString(session.library().item(name)->label);
+    prefabs.sort();
+    items.sort();
+    QString text = prefabs.isEmpty() ? tr("Every prefab is used.") : tr("Prefabs used nowhere: %1.").arg(prefabs.join(", "));
+    text += ' ';
+    text += items.isEmpty() ? tr("Every model is used.") : tr("Models used nowhere: %1.").arg(items.join(", "));
+    editor_.say(text);
 }
 
 void MainWindow::showPrefabFile() {
-    const base::ObjectId prefab = meantPrefab();
-    const auto& files = editor_.workspace().prefabFiles;
-    const auto place = files.find(prefab);
-    if (place == files.end()) return editor_.say(tr("It has no file yet: save first."));
-    QDesktopServices::openUrl(QUrl::fromLocalFile(QString::fromStdString(place->second.parent_path().string())));
+    const model::Item& item = *meantItem();
+    std::filesystem::path file = editor_.workspace().folder() / "items" / (item.name + ".glb");
+    if (item.prefab) {
+        const auto& files = editor_.workspace().prefabFiles;
+        const auto place = files.find(item.prefab);
+        if (place == files.end()) return editor_.say(tr("It has no file yet: save first."));
+        file = place->second;
+    } else if (!std::filesystem::exists(file)) {
+        return editor_.say(tr("%1 has no model: it is an object of its kind alone.").arg(QString::fromStdString(item.label)));
+    }
+    QDesktopServices::openUrl(QUrl::fromLocalFile(QString::fromStdString(file.parent_path().string())));
 }
 
 void MainWindow::addPrefabCommands() {
@@ -132,6 +163,8 @@ void MainWindow::addPrefabCommands() {
         return prefab && editor_.session().definitions().contains(prefab);
     };
     const auto meantToChange = [this, meant] { return canEdit() && meant(); };
+    const auto anything = [this] { return meantItem() != nullptr; };
+    const auto anythingToChange = [this] { return canEdit() && meantItem() != nullptr; };
     auto add = [&](const char* id, const QString& text, const QString& tip, const QKeySequence& keys,
                    std::function<void()> run, std::function<bool()> enabled, bool separator = false,
                    std::function<bool()> checked = {}) {
@@ -235,34 +268,39 @@ void MainWindow::addPrefabCommands() {
         "prefab.usedBy", tr("Used by"), tr("Where the prefab or item is used, in every scene of the project"), {},
         [this] { showUses(); }, [this] { return editor_.isOpen() && (meantPrefab() || !stock_->current().isEmpty()); });
     add(
-        "prefab.unused", tr("List unused prefabs"), tr("Those that no scene and no prefab holds"), {},
+        "prefab.unused", tr("List what is unused"), tr("Prefabs and models that no scene and no prefab holds"), {},
         [this] { listUnused(); }, [this] { return editor_.isOpen(); });
     add(
-        "prefab.rename", tr("Rename the prefab"), tr("Its file is renamed with the next save; nothing loses it"), {},
-        [this] { renamePrefab(); }, meantToChange);
+        "prefab.rename", tr("Rename the prefab or item"),
+        tr("A prefab’s file is renamed with the next save; nothing that refers to it is lost"), {},
+        [this] { renamePrefab(); }, anythingToChange);
     add(
-        "prefab.move", tr("Move the prefab to a folder"), tr("Lists it elsewhere in the Stock; nothing loses it"), {},
-        [this] { movePrefab(); }, meantToChange);
+        "prefab.move", tr("Move it to a folder"), tr("Lists it elsewhere in the Stock; nothing loses it"), {},
+        [this] { movePrefab(); }, anythingToChange);
     add(
-        "prefab.showFile", tr("Show the prefab's file"), tr("Opens its folder in the file manager"), {},
-        [this] { showPrefabFile(); }, meant);
+        "prefab.showFile", tr("Show its file"), tr("Opens its folder in the file manager"), {},
+        [this] { showPrefabFile(); }, anything);
     add(
-        "prefab.delete", tr("Delete the prefab"), tr("Says what uses it and asks what should become of that"), {},
+        "prefab.delete", tr("Delete the prefab or item"), tr("Says what uses it and asks what should become of that"),
+        {},
         [this] {
-            const base::ObjectId prefab = meantPrefab();
-            auto uses = ops::usedBy(editor_.session(), prefab);
+            const model::Item item = *meantItem();
+            auto uses = item.prefab ? ops::usedBy(editor_.session(), item.prefab)
+                                    : ops::usedBy(editor_.session(), editor_.session().intern(item.name));
             if (uses)
-                new DeletePrefabPopover(this, editor_, prefab, *uses);
+                new DeletePopover(this, editor_, item.name, *uses);
             else
                 editor_.report(tl::unexpected(uses.error()));
         },
-        meantToChange);
+        anythingToChange);
     connect(stock_, &StockPanel::menuRequested, this, [this](QMenu* m) {
-        if (!model::prefabOf(stock_->current().toStdString()))
-            return m->addAction(commands_->action("prefab.usedBy")), void();
+        stockMeant_ = true;
+        connect(m, &QMenu::aboutToHide, this,
+                [this] { QTimer::singleShot(0, this, [this] { stockMeant_ = false; }); });  // after what was chosen is done
         m->addSeparator();
-        for (const char* id : {"prefab.open", "prefab.swap", "prefab.edition", "prefab.usedBy", "prefab.rename",
-                               "prefab.move", "prefab.showFile", "prefab.delete"})
+        if (model::prefabOf(stock_->current().toStdString()))
+            for (const char* id : {"prefab.open", "prefab.swap", "prefab.edition"}) m->addAction(commands_->action(id));
+        for (const char* id : {"prefab.usedBy", "prefab.rename", "prefab.move", "prefab.showFile", "prefab.delete"})
             m->addAction(commands_->action(id));
         commands_->refresh();
     });

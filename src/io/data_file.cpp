@@ -1,0 +1,306 @@
+#include "io/data_file.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "base/files.h"
+#include "io/json_text.h"
+#include "io/object_line.h"
+#include "io/scene_file.h"
+#include "io/value_json.h"
+
+namespace io {
+namespace {
+
+namespace fs = std::filesystem;
+namespace data = model::data;
+using base::ErrorCode;
+using base::fail;
+using base::Result;
+
+constexpr std::string_view kKindEnding = ".kind.json", kRecordsEnding = ".records.jsonl";
+constexpr const char* kCollisions[] = {"mesh", "box", "none"};  // by CollisionShape
+
+/// The names of a folder's files with an ending, without it.
+std::vector<std::string> namesIn(const fs::path& folder, std::string_view ending) {
+    std::vector<std::string> names;
+    std::error_code ignored;
+    for (const auto& entry : fs::directory_iterator(folder, ignored)) {
+        std::string name = entry.path().filename().string();
+        if (!name.ends_with(ending)) continue;
+        name.resize(name.size() - ending.size());
+        names.push_back(std::move(name));
+    }
+    std::sort(names.begin(), names.end());
+    return names;
+}
+
+std::string formatOf(std::string_view document) {
+    if (!data::kindIn(document).empty()) return "mellow-kind";
+    if (!data::recordsIn(document).empty()) return "mellow-records";
+    return document == data::kSurfaces ? "mellow-surfaces" : "mellow-project";
+}
+
+/// An object of ours as values, without format and version. Errors: BadInput, Unsupported.
+Result<model::ValueMap> headed(const Json& json, const std::string& file, std::string_view format) {
+    if (!json.is_object() || json.value("format", Json("")) != format)
+        return fail(ErrorCode::BadInput, fmt::format("{}: format: is not “{}”, as was expected.", file, format));
+    const Json version = json.value("version", Json());
+    if (!version.is_number_integer() || version.get<std::int64_t>() < 1)
+        return fail(ErrorCode::BadInput, fmt::format("{}: version: is missing or no whole number; 1 was expected.", file));
+    if (version.get<std::int64_t>() > 1)
+        return fail(
+            ErrorCode::Unsupported,
+            fmt::format("{}: version: was written by a newer version of the program; this one reads version 1.", file));
+    model::ValueMap map = toValues(json);
+    model::eraseValue(map, "format");
+    model::eraseValue(map, "version");
+    return map;
+}
+
+std::string header(std::string_view document, const model::ValueMap& rest) {
+    model::ValueMap all = {{"format", {formatOf(document)}}, {"version", {std::int64_t{1}}}};
+    all.insert(all.end(), rest.begin(), rest.end());
+    std::string text;
+    appendJson(text, all);
+    return text;
+}
+
+/// What a line is known by: a record's id, a surface's name.
+const char* keyOf(std::string_view document) {
+    return document == data::kSurfaces ? "name" : "id";
+}
+
+Result<model::DataEntries> parseLines(std::string_view document, std::string_view text, const std::string& file,
+                                      std::vector<Damage>& damage) {
+    model::DataEntries entries;
+    int line = 0;
+    for (std::size_t from = 0; from < text.size();) {
+        const std::size_t to = std::min(text.find('\n', from), text.size());
+        const std::string_view one = text.substr(from, to - from);
+        from = to + 1;
+        ++line;
+        if (one.empty()) continue;
+        const std::string where = fmt::format("{}:{}", file, line);
+        auto json = parseJson(one, where);
+        if (line == 1) {
+            if (!json) return tl::unexpected(json.error());
+            auto head = headed(*json, file, formatOf(document));
+            if (!head) return tl::unexpected(head.error());
+            entries[""] = std::move(*head);
+            continue;
+        }
+        const char* member = keyOf(document);
+        model::ValueMap map = json && json->is_object() ? toValues(*json) : model::ValueMap{};
+        const std::string key = model::textOf(map, member);
+        const bool usable = !key.empty() && (document == data::kSurfaces || base::parseObjectId(key));
+        if (!json)
+            damage.push_back({file, line, "", json.error().message});
+        else if (!usable)
+            damage.push_back({file, line, member, fmt::format("Is missing or cannot be one; the line is left out.")});
+        else if (entries.contains(key))
+            damage.push_back({file, line, member, fmt::format("“{}” is there already; the line is left out.", key)});
+        else {
+            model::eraseValue(map, member);
+            entries[key] = std::move(map);
+        }
+    }
+    if (entries.empty())
+        return fail(ErrorCode::BadInput, fmt::format("{}: is empty; a header line was expected.", file));
+    return entries;
+}
+
+}  // namespace
+
+std::vector<std::string> dataDocuments(const fs::path& folder) {
+    std::vector<std::string> all = {std::string(data::kItems)};
+    for (const std::string& name : namesIn(folder / "kinds", kKindEnding)) all.push_back(data::kindDocument(name));
+    for (const std::string& name : namesIn(folder / "records", kRecordsEnding))
+        all.push_back(data::recordsDocument(name));
+    if (fs::exists(folder / "surfaces.jsonl")) all.emplace_back(data::kSurfaces);
+    return all;
+}
+
+fs::path dataFile(const fs::path& folder, std::string_view document) {
+    if (const auto kind = data::kindIn(document); !kind.empty())
+        return folder / "kinds" / std::string(kind).append(kKindEnding);
+    if (const auto type = data::recordsIn(document); !type.empty())
+        return folder / "records" / std::string(type).append(kRecordsEnding);
+    return folder / (document == data::kSurfaces ? "surfaces.jsonl" : "project.json");
+}
+
+Result<model::DataEntries> parseData(std::string_view document, std::string_view text, const std::string& file,
+                                     std::vector<Damage>& damage) {
+    if (!data::recordsIn(document).empty() || document == data::kSurfaces)
+        return parseLines(document, text, file, damage);
+    auto json = parseJson(text, file);
+    if (!json) return tl::unexpected(json.error());
+    auto map = headed(*json, file, formatOf(document));
+    if (!map) return tl::unexpected(map.error());
+    if (!data::kindIn(document).empty()) {
+        if (model::textOf(*map, "name").empty())
+            return fail(ErrorCode::BadInput, file + ": name: is missing or empty; the kind's name was expected.");
+        return model::DataEntries{{"", std::move(*map)}};
+    }
+    model::DataEntries entries;
+    const model::Value* items = model::valueOf(*map, "items");
+    const auto* all = items != nullptr ? std::get_if<model::ValueMap>(&items->data) : nullptr;
+    if (items != nullptr && all == nullptr)
+        damage.push_back({file, 0, "items", "Is no object; one member per item was expected."});
+    for (const auto& [name, entry] : all != nullptr ? *all : model::ValueMap{})
+        if (const auto* values = std::get_if<model::ValueMap>(&entry.data))
+            entries[name] = *values;
+        else
+            damage.push_back({file, 0, "items." + name, "Is no object; label and category were expected."});
+    return entries;
+}
+
+std::string formatData(std::string_view document, const model::DataEntries& entries, std::string_view present) {
+    const auto head = entries.find("");
+    if (!data::kindIn(document).empty()) {
+        const std::string text = header(document, head == entries.end() ? model::ValueMap{} : head->second);
+        return Json::parse(text).dump(2) + "\n";
+    }
+    if (document != data::kItems) {
+        std::string text = header(document, head == entries.end() ? model::ValueMap{} : head->second) + "\n";
+        for (const auto& [key, values] : entries) {
+            if (key.empty()) continue;
+            model::ValueMap line = {{keyOf(document), {key}}};
+            line.insert(line.end(), values.begin(), values.end());
+            appendJson(text, line);
+            text += '\n';
+        }
+        return text;
+    }
+    Json project = Json::parse(present, nullptr, false);
+    if (!project.is_object()) project = {{"format", "mellow-project"}, {"version", 1}};
+    // Items stand as they stood; new ones follow.
+    Json items = Json::object();
+    auto put = [&](const std::string& name, const model::ValueMap& values) {
+        std::string text;
+        appendJson(text, values);
+        items[name] = Json::parse(text);
+    };
+    if (auto old = project.find("items"); old != project.end() && old->is_object())
+        for (const auto& [name, entry] : old->items())
+            if (auto place = entries.find(name); place != entries.end()) put(name, place->second);
+    for (const auto& [name, values] : entries)
+        if (!items.contains(name)) put(name, values);
+    project["items"] = std::move(items);
+    return project.dump(2) + "\n";
+}
+
+ItemEntry itemEntryFrom(const std::string& name, const model::ValueMap& map, std::vector<std::string>& problems) {
+    ItemEntry item;
+    item.name = name;
+    for (const auto& [key, member] : {std::pair{"label", &ItemEntry::label},
+                                      {"category", &ItemEntry::category},
+                                      {"kind", &ItemEntry::kind}}) {
+        const model::Value* value = model::valueOf(map, key);
+        if (value == nullptr) continue;
+        if (const auto* text = std::get_if<std::string>(&value->data))
+            item.*member = *text;
+        else
+            problems.push_back(fmt::format("items.{}.{}: Is no text.", name, key));
+    }
+    item.gone = model::boolOf(map, "gone", false);
+    const std::string text = model::textOf(map, "collision", kCollisions[0]);
+    const auto* place = std::find(std::begin(kCollisions), std::end(kCollisions), std::string_view(text));
+    if (place == std::end(kCollisions))
+        problems.push_back(fmt::format("items.{}.collision: Is “{}”; mesh, box or none was expected.", name, text));
+    else
+        item.collision = static_cast<model::CollisionShape>(place - std::begin(kCollisions));
+    return item;
+}
+
+model::ValueMap toValues(const ItemEntry& item) {
+    model::ValueMap map = {{"label", {item.label}}, {"category", {item.category}}};
+    if (!item.kind.empty()) map.emplace_back("kind", model::Value{item.kind});
+    if (item.collision != model::CollisionShape::Mesh)
+        map.emplace_back("collision", model::Value{std::string(kCollisions[static_cast<int>(item.collision)])});
+    if (item.gone) map.emplace_back("gone", model::Value{true});
+    return map;
+}
+
+/// Facets stand in a kind's file as they do in an object's line, so the same reader takes them.
+model::DetailPtr readFacets(const model::ValueMap& facets, std::vector<std::string>& problems) {
+    if (facets.empty()) return nullptr;
+    model::ValueMap line = {{"id", {base::toText(base::ObjectId{1})}}};
+    line.insert(line.end(), facets.begin(), facets.end());
+    std::string text;
+    appendJson(text, line);
+    base::NameTable unused;
+    ObjectLineReader reader(unused, "facets");
+    model::ObjectRecord record;
+    reader.read(text, 0, false, record);
+    for (const Damage& d : reader.damage) problems.push_back(fmt::format("facets.{}: {}", d.key, d.message));
+    return record.detail;
+}
+
+namespace {
+
+/// What a kind says with all it inherits. A circle is cut where it closes.
+model::ValueMap whole(const model::Library& library, const model::Kind& kind, std::vector<std::string>& way) {
+    if (std::find(way.begin(), way.end(), kind.name) != way.end()) return {};
+    way.push_back(kind.name);
+    const model::Kind* parent = kind.inherits.empty() ? nullptr : library.kindNamed(kind.inherits);
+    return model::inherited(parent != nullptr ? whole(library, *parent, way) : model::ValueMap{}, kind.own);
+}
+
+}  // namespace
+
+void takeKind(model::Project& project, const std::string& document, const model::DataEntries& entries,
+              std::vector<std::string>& problems) {
+    model::Library& library = project.library;
+    for (const model::Kind& kind : library.kinds())
+        if (kind.document == document) {
+            library.removeKind(project.names->intern(kind.name));
+            break;
+        }
+    if (auto own = entries.find(""); own != entries.end()) {
+        model::Kind kind;
+        kind.document = document;
+        kind.own = own->second;
+        kind.name = model::textOf(kind.own, "name");
+        kind.inherits = model::textOf(kind.own, "inherits");
+        library.add(project.names->intern(kind.name), kind);
+    }
+    // What inherits may say something else now.
+    std::vector<model::Kind> all;
+    for (const model::Kind& kind : library.kinds()) {
+        std::vector<std::string> way, found;
+        model::Kind read = model::kindFrom(whole(library, kind, way), found);
+        read.document = kind.document;
+        read.name = kind.name;
+        read.own = kind.own;
+        read.inherits = kind.inherits;
+        read.facets = readFacets(read.facetValues, found);
+        if (kind.document == document)
+            for (const std::string& problem : found) problems.push_back(problem);
+        all.push_back(std::move(read));
+    }
+    for (model::Kind& kind : all) {
+        const base::Name key = project.names->intern(kind.name);
+        library.add(key, std::move(kind));
+    }
+}
+
+void takeRecords(model::Project& project, const std::string& document, const model::DataEntries& entries,
+                 std::vector<std::string>& problems) {
+    const std::string name(data::recordsIn(document));
+    const auto head = entries.find("");
+    if (head == entries.end()) return project.library.removeRecords(name);
+    model::RecordType type;
+    type.name = name;
+    type.label = model::textOf(head->second, "label", name);
+    type.help = model::textOf(head->second, "help");
+    // A record type's schema is written as a kind's is.
+    type.properties = model::kindFrom(head->second, problems).properties;
+    for (const auto& [key, values] : entries)
+        if (const auto id = base::parseObjectId(key))
+            type.records[*id] = {*id, model::textOf(values, "name", key), values};
+    project.library.putRecords(std::move(type));
+}
+
+}  // namespace io

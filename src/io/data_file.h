@@ -1,0 +1,43 @@
+#pragma once
+// Files of project data, each a document of the history: kinds/*.kind.json, records/*.records.jsonl, surfaces.jsonl, and
+// the items of project.json. docs/formats/project.md, docs/formats/records.md.
+#include <filesystem>
+#include <string>
+#include <vector>
+
+#include "base/result.h"
+#include "io/damage.h"
+#include "model/library.h"
+#include "model/project.h"
+
+namespace io {
+
+/// The documents that have a file in a project's folder.
+std::vector<std::string> dataDocuments(const std::filesystem::path& folder);
+std::filesystem::path dataFile(const std::filesystem::path& folder, std::string_view document);
+
+/// What a file holds. Lines that cannot be read are named in `damage` and left out. Errors: BadInput, Unsupported.
+base::Result<model::DataEntries> parseData(std::string_view document, std::string_view text, const std::string& file,
+                                           std::vector<Damage>& damage);
+/// The file's text. `present`: that of the file as it is, of which project.json keeps what is not about items.
+std::string formatData(std::string_view document, const model::DataEntries& entries, std::string_view present);
+
+/// What project.json says of an item, beyond what its model shows.
+struct ItemEntry {
+    std::string name, label, category, kind;
+    model::CollisionShape collision = model::CollisionShape::Mesh;
+    bool gone = false;  ///< deleted: not offered, and its model's file goes with the next save
+};
+ItemEntry itemEntryFrom(const std::string& name, const model::ValueMap& map, std::vector<std::string>& problems);
+model::ValueMap toValues(const ItemEntry& entry);
+
+/// What a placed object starts with, as `facets` has it in a file. Null: nothing.
+model::DetailPtr readFacets(const model::ValueMap& facets, std::vector<std::string>& problems);
+
+/// Kinds follow from all the kinds' documents, for one inherits from another; problems are named with their file.
+void takeKind(model::Project& project, const std::string& document, const model::DataEntries& entries,
+              std::vector<std::string>& problems);
+void takeRecords(model::Project& project, const std::string& document, const model::DataEntries& entries,
+                 std::vector<std::string>& problems);
+
+}  // namespace io

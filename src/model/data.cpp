@@ -1,0 +1,84 @@
+#include "model/data.h"
+
+#include <algorithm>
+
+namespace model {
+namespace data {
+namespace {
+
+constexpr std::string_view kKind = "@kind/", kRecords = "@records/";
+
+std::string_view after(std::string_view document, std::string_view prefix) {
+    return document.starts_with(prefix) ? document.substr(prefix.size()) : std::string_view{};
+}
+
+}  // namespace
+
+std::string kindDocument(std::string_view kind) {
+    return std::string(kKind).append(kind);
+}
+std::string recordsDocument(std::string_view type) {
+    return std::string(kRecords).append(type);
+}
+std::string_view kindIn(std::string_view document) {
+    return after(document, kKind);
+}
+std::string_view recordsIn(std::string_view document) {
+    return after(document, kRecords);
+}
+
+}  // namespace data
+
+const Value* valueOf(const ValueMap& map, std::string_view key) {
+    for (const auto& [name, value] : map)
+        if (name == key) return &value;
+    return nullptr;
+}
+
+void setValue(ValueMap& map, std::string_view key, Value value) {
+    for (auto& [name, held] : map)
+        if (name == key) {
+            held = std::move(value);
+            return;
+        }
+    map.emplace_back(std::string(key), std::move(value));
+}
+
+void eraseValue(ValueMap& map, std::string_view key) {
+    std::erase_if(map, [&](const auto& entry) { return entry.first == key; });
+}
+
+std::string textOf(const ValueMap& map, std::string_view key, std::string otherwise) {
+    const Value* value = valueOf(map, key);
+    const auto* text = value != nullptr ? std::get_if<std::string>(&value->data) : nullptr;
+    return text != nullptr ? *text : otherwise;
+}
+
+const double* asNumber(const Value& value, double& room) {
+    if (const auto* whole = std::get_if<std::int64_t>(&value.data)) return room = static_cast<double>(*whole), &room;
+    return std::get_if<double>(&value.data);
+}
+
+double numberOf(const ValueMap& map, std::string_view key, double otherwise) {
+    const Value* value = valueOf(map, key);
+    double room = 0;
+    const double* number = value != nullptr ? asNumber(*value, room) : nullptr;
+    return number != nullptr ? *number : otherwise;
+}
+
+bool boolOf(const ValueMap& map, std::string_view key, bool otherwise) {
+    const Value* value = valueOf(map, key);
+    const auto* flag = value != nullptr ? std::get_if<bool>(&value->data) : nullptr;
+    return flag != nullptr ? *flag : otherwise;
+}
+
+std::vector<std::string> textsOf(const ValueMap& map, std::string_view key) {
+    std::vector<std::string> texts;
+    const Value* value = valueOf(map, key);
+    if (const auto* list = value != nullptr ? std::get_if<ValueList>(&value->data) : nullptr)
+        for (const Value& one : *list)
+            if (const auto* text = std::get_if<std::string>(&one.data)) texts.push_back(*text);
+    return texts;
+}
+
+}  // namespace model

@@ -1,0 +1,59 @@
+#pragma once
+// Kinds: what objects are. Read from files and from the history alike, through ValueMap; a kind may inherit from another.
+#include <string>
+#include <vector>
+
+#include "model/facets.h"
+#include "model/property.h"
+
+namespace model {
+
+/// What an object of a kind looks like while a property is such.
+struct Appearance {
+    std::string when;          ///< a Condition; empty: always
+    std::string item;          ///< shown instead of its own
+    std::optional<base::Vec3> tint;
+    std::string badge;         ///< a short text beside it in the view
+    bool hides = false;        ///< it is not there in play
+    friend bool operator==(const Appearance&, const Appearance&) = default;
+};
+
+/// How many objects of a kind a scene must have.
+enum class Needed { Any, AtLeastOne, ExactlyOne };
+
+struct Kind {
+    std::string document;  ///< of the history: data::kindDocument of its file's name
+    std::string name;
+    std::string inherits;  ///< what is not said here is as in that kind; empty: none
+    std::string category;
+    std::string help;
+    std::string icon;        ///< of the set in app/look/icons; empty: none
+    std::string colourMark;  ///< "#rrggbb", the square before the name in lists
+    double smallestSize = 0.01;
+    double largestSize = 100.0;
+    double cost = 1.0;        ///< standing still
+    double movingCost = 0.0;  ///< more, while it moves
+    bool tints = true, takesImages = false, isMoved = false;  ///< what may be done to it; moved: by physics
+    Needed needed = Needed::Any;
+    std::vector<Property> properties;     ///< inherited ones first
+    std::vector<Appearance> appearances;  ///< the later ones win
+    ValueMap facetValues;                 ///< of what a placed object starts with, as files have it
+    DetailPtr facets;                     ///< the same, read; null: nothing
+    ValueMap own;                         ///< what its own file says, unknown members too
+
+    const Property* property(std::string_view name) const;
+};
+
+/// What a kind says once what it inherits is counted in. `parent` is empty, or said by this function of the parent.
+ValueMap inherited(const ValueMap& parent, const ValueMap& own);
+
+/// What a file would say of it, the own properties and appearances all counted as its own.
+ValueMap toValues(const Kind& kind);
+
+/// Errors named in `problems` ("key: what is wrong"); what is wrong is as if not said. `facets` stays null.
+Kind kindFrom(const ValueMap& map, std::vector<std::string>& problems);
+
+/// Kinds' properties and their values on an object: the own ones, else defaults.
+const Value* valueOr(const Property& property, const ValueMap& values, Value& room);
+
+}  // namespace model

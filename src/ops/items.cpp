@@ -1,0 +1,86 @@
+#include "ops/items.h"
+
+#include <fmt/format.h>
+
+#include <unordered_set>
+
+namespace ops {
+
+using base::ErrorCode;
+using base::fail;
+using base::Name;
+using base::Result;
+using base::Status;
+using model::kNoSlot;
+using model::Slot;
+
+namespace {
+
+/// What is said of an item, to be changed.
+Result<model::ValueMap> entryOf(edit::Draft& draft, Name item) {
+    edit::Session& session = draft.session();
+    const model::Item* known = session.library().item(item);
+    if (known == nullptr || known->prefab || known->isSolid)
+        return fail(ErrorCode::NotFound, "There is no such item in the Stock.");
+    const auto& entries = session.entries(std::string(model::data::kItems));
+    const auto place = entries.find(known->name);
+    if (place != entries.end()) return place->second;
+    return model::ValueMap{{"label", {known->label}}, {"category", {known->category}}};
+}
+
+Status setEntry(edit::Draft& draft, Name item, model::ValueMap entry) {
+    const std::string key(draft.session().names().text(item));
+    const std::optional<model::ValueMap> value = std::move(entry);
+    return draft.setEntries(std::string(model::data::kItems), {&key, 1}, {&value, 1});
+}
+
+}  // namespace
+
+Status renameItem(edit::Draft& draft, Name item, const std::string& label, const std::string& category) {
+    if (!draft.state()) return draft.state();
+    auto entry = entryOf(draft, item);
+    if (!entry) return tl::unexpected(entry.error());
+    for (const std::string& text : {label, category})
+        if (text.empty() || text.size() > 200)
+            return fail(ErrorCode::BadInput, "An item's name and its folder are not empty and at most 200 bytes long.");
+    model::setValue(*entry, "label", {label});
+    model::setValue(*entry, "category", {category});
+    return setEntry(draft, item, std::move(*entry));
+}
+
+Status deleteItem(edit::Draft& draft, Name item, const DeleteItem& how) {
+    if (!draft.state()) return draft.state();
+    auto entry = entryOf(draft, item);
+    if (!entry) return tl::unexpected(entry.error());
+    if (how.objects == DeleteItem::Objects::Swap) {
+        auto all = usedBy(draft.session(), item);
+        if (!all) return tl::unexpected(all.error());
+        const std::string here = draft.scene().name();
+        for (const Use& use : *all) {
+            if (Status turned = draft.turnTo(use.document); !turned) return turned;
+            if (auto done = replaceItem(draft, use.ids, how.other); !done) return tl::unexpected(done.error());
+        }
+        if (Status back = draft.turnTo(here); !back) return back;
+    }
+    model::setValue(*entry, "gone", {true});
+    return setEntry(draft, item, std::move(*entry));
+}
+
+Result<std::vector<Name>> unusedItems(edit::Session& session) {
+    std::unordered_set<Name> used;
+    std::vector<std::string> documents = session.project().sceneNames;
+    for (const auto& [prefab, scene] : session.definitions()) documents.push_back(scene->name());
+    for (const std::string& name : documents) {
+        auto scene = session.scene(name);
+        if (!scene) return tl::unexpected(scene.error());
+        for (Slot s : (*scene)->subtree(kNoSlot)) used.insert((*scene)->item(s));
+    }
+    std::vector<Name> unused;
+    for (const model::Item& item : session.library().items()) {
+        const Name key = session.intern(item.name);
+        if (!item.prefab && !item.isSolid && !item.bounds.empty() && !used.contains(key)) unused.push_back(key);
+    }
+    return unused;
+}
+
+}  // namespace ops

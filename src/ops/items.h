@@ -1,0 +1,22 @@
+#pragma once
+// What is said of items: their name for people, where the Stock lists them, and that they go. All of it is a step; an
+// item's file is found by its key, so nothing that refers to it is lost.
+#include "ops/prefab.h"
+
+namespace ops {
+
+/// Errors: NotFound; BadInput for a name that is empty or too long.
+base::Status renameItem(edit::Draft& draft, base::Name item, const std::string& label, const std::string& category);
+
+/// What becomes of the objects of an item that goes.
+struct DeleteItem {
+    enum class Objects { Swap, Keep } objects = Objects::Keep;
+    base::Name other;  ///< to swap for
+};
+/// The item's model goes with the next save, and is back with undo. Errors: NotFound; Refused for protected objects.
+base::Status deleteItem(edit::Draft& draft, base::Name item, const DeleteItem& how);
+
+/// Items with a model that no scene and no prefab holds. Loads every scene. Errors: of reading one.
+base::Result<std::vector<base::Name>> unusedItems(edit::Session& session);
+
+}  // namespace ops
