@@ -42,6 +42,16 @@ Status usablePose(const model::Scene& scene, Slot slot, const base::Transform& t
                 fmt::format("“{}” cannot be put there: that is not a usable pose.", scene.nameText(slot)));
 }
 
+/// A value as the definition has it that is edited at `instance`.
+template <class Value>
+const Value& inDefinitionTerms(const Value& value, const model::Scene&, Slot) {
+    return value;
+}
+model::DetailPtr inDefinitionTerms(model::DetailPtr value, const model::Scene& scene, Slot instance) {
+    model::takeLinksInside(value, scene, instance);
+    return value;
+}
+
 bool changedNothing(const model::Change& change) {
     if (const auto* c = std::get_if<model::Existence>(&change)) return c->objects.empty();
     if (const auto* c = std::get_if<model::SetTransforms>(&change)) return c->before == c->after;
@@ -193,7 +203,7 @@ Status Draft::routed(std::span<const ObjectId> ids, std::span<const Value> value
         } else {
             edited = routes[i].instance;
             innerIds.push_back(base::innerOf(edited, ids[i]));
-            innerValues.push_back(values[i]);
+            innerValues.push_back(inDefinitionTerms(values[i], scene, scene.find(edited)));
             links.takeBack(ids[i], parts);
         }
     }
@@ -230,6 +240,7 @@ Status Draft::create(std::span<const model::ObjectRecord> objects) {
         } else {
             edited = route.instance;
             inner.push_back(asInside(r, edited));
+            model::takeLinksInside(inner.back().detail, scene, scene.find(edited));
         }
     }
     if (!own.empty())

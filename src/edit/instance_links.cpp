@@ -67,7 +67,10 @@ base::Status InstanceLinks::change(ObjectId outermost, ObjectId id, std::uint32_
     base::Status done;
     within(outermost, scene_.parent(slot), [&](model::PrefabLink& changed, ObjectId instance) {
         const ObjectId inner = innerOf(instance, id);
-        if (model::ObjectRecord* added = addedIn(changed, inner)) return modify(*added);
+        if (model::ObjectRecord* added = addedIn(changed, inner)) {
+            modify(*added);
+            return model::takeLinksInside(added->detail, scene_, scene_.find(instance));
+        }
         auto before = model::unchanged(changed, definitions_, inner);
         if (!before) {
             done = base::fail(base::ErrorCode::NotFound, "The definition does not hold this object any more.");
@@ -76,6 +79,7 @@ base::Status InstanceLinks::change(ObjectId outermost, ObjectId id, std::uint32_
         model::ObjectRecord now = scene_.record(slot);
         const model::PrefabFacet linked = now.detail ? now.detail->prefab : model::PrefabFacet{};
         modify(now);
+        model::takeLinksInside(now.detail, scene_, scene_.find(instance));
         if (!((now.detail ? now.detail->prefab : model::PrefabFacet{}) == linked)) {
             done = base::fail(base::ErrorCode::Refused,
                               fmt::format("“{}” is an instance inside a prefab: change its link in the definition.",
@@ -95,6 +99,7 @@ void InstanceLinks::add(ObjectId outermost, const model::ObjectRecord& record) {
     newParents_[record.id] = scene_.id(parent);
     within(outermost, parent, [&](model::PrefabLink& changed, ObjectId instance) {
         model::ObjectRecord r = asInside(record, instance);
+        model::takeLinksInside(r.detail, scene_, scene_.find(instance));
         std::erase(changed.removed, r.id);  // one that comes back as what it was
         changed.added.push_back(std::move(r));
     });

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "edit/scene_writer.h"
+#include "model/property.h"
 
 namespace edit {
 
@@ -72,10 +73,11 @@ base::Status SceneWriter::refreshInstance(Slot instance, SceneDelta& delta) {
 }
 
 /// Fields that differ are written; says whether the own pose was among them.
-bool SceneWriter::writeFields(Slot slot, const model::ObjectRecord& r, SceneDelta& delta) {
+bool SceneWriter::writeFields(Slot slot, const model::ObjectRecord& r, const model::DetailPtr& detail,
+                              SceneDelta& delta) {
     const auto& label = scene_.label_[slot];
-    const bool hasSolid = r.detail && r.detail->solid;
-    const base::Name item = hasSolid && sources_.solid ? sources_.solid(*r.detail->solid) : r.item;
+    const bool hasSolid = detail && detail->solid;
+    const base::Name item = hasSolid && sources_.solid ? sources_.solid(*detail->solid) : r.item;
     if (label.name != r.name || label.kind != r.kind || label.item != item || label.flags != r.flags) {
         const bool other = label.item != item;
         scene_.label_.edit(slot) = {r.name, r.kind, item, r.flags};
@@ -85,8 +87,8 @@ bool SceneWriter::writeFields(Slot slot, const model::ObjectRecord& r, SceneDelt
             delta.moved.push_back(slot);
         }
     }
-    if (!model::sameDetail(scene_.detail(slot), r.detail)) {
-        scene_.detail_.edit(slot) = r.detail;
+    if (!model::sameDetail(scene_.detail(slot), detail)) {
+        scene_.detail_.edit(slot) = detail;
         delta.detailed.push_back(slot);
     }
     if (scene_.local(slot) == r.local) return false;
@@ -102,7 +104,28 @@ bool SceneWriter::standsInOrder(Slot instance, const std::vector<ObjectId>& ids)
     return true;
 }
 
-base::Status SceneWriter::bringInto(Slot instance, const std::vector<model::ObjectRecord>& wanted, SceneDelta& delta) {
+namespace {
+
+bool linksAny(const std::vector<model::ObjectRecord>& records) {
+    return std::any_of(records.begin(), records.end(), [](const model::ObjectRecord& r) {
+        return r.detail && !r.detail->properties.empty() && model::hasObjectLink(r.detail->properties);
+    });
+}
+
+}  // namespace
+
+base::Status SceneWriter::bringInto(Slot instance, const std::vector<model::ObjectRecord>& inside, SceneDelta& delta) {
+    if (!linksAny(inside)) return bringRowsInto(instance, inside, delta);
+    std::unordered_set<ObjectId> ids;
+    for (const model::ObjectRecord& r : inside) ids.insert(r.id);
+    std::vector<model::ObjectRecord> rows = inside;
+    for (model::ObjectRecord& r : rows)
+        model::takeLinksOut(r.detail, scene_.id(instance), [&](ObjectId id) { return ids.contains(id); });
+    return bringRowsInto(instance, rows, delta);
+}
+
+base::Status SceneWriter::bringRowsInto(Slot instance, const std::vector<model::ObjectRecord>& wanted,
+                                        SceneDelta& delta) {
     base::Status complete;
     const ObjectId id = scene_.id(instance);
     const auto held = scene_.subtree(instance);
@@ -147,7 +170,8 @@ base::Status SceneWriter::bringInto(Slot instance, const std::vector<model::Obje
         for (std::size_t i = 0; i < wanted.size(); ++i) slots[i] = scene_.find(own[i]);
     }
     for (std::size_t i = 0; i < wanted.size(); ++i)
-        if (slots[i] != kNoSlot && scene_.isWithin(slots[i], instance) && writeFields(slots[i], wanted[i], delta))
+        if (slots[i] != kNoSlot && scene_.isWithin(slots[i], instance) &&
+            writeFields(slots[i], wanted[i], wanted[i].detail, delta))
             repositioned.push_back(slots[i]);
     refreshMoved(repositioned, delta);
     if (!complete) waiting_.insert(id);
@@ -164,6 +188,7 @@ void SceneWriter::refreshInstancesOf(ObjectId prefab, const std::vector<ObjectId
     if (touched != nullptr && source != nullptr)
         for (ObjectId id : *touched)
             if (const Slot s = source->find(id); s != kNoSlot) records.push_back(source->record(s));
+    const bool linked = linksAny(records);
     std::vector<Slot> repositioned;
     for (ObjectId id : place->second) {
         const Slot instance = scene_.find(id);
@@ -173,9 +198,14 @@ void SceneWriter::refreshInstancesOf(ObjectId prefab, const std::vector<ObjectId
         } else if (touched == nullptr) {
             (void)bringInto(instance, plainContents, delta);
         } else {
-            for (const model::ObjectRecord& r : records)
-                if (const Slot s = scene_.find(base::joined(id, r.id)); s != kNoSlot && writeFields(s, r, delta))
-                    repositioned.push_back(s);
+            for (const model::ObjectRecord& r : records) {
+                const Slot s = scene_.find(base::joined(id, r.id));
+                if (s == kNoSlot) continue;
+                model::DetailPtr detail = r.detail;
+                if (linked)
+                    model::takeLinksOut(detail, id, [&](ObjectId to) { return source->find(to) != kNoSlot; });
+                if (writeFields(s, r, detail, delta)) repositioned.push_back(s);
+            }
         }
     }
     refreshMoved(repositioned, delta);

@@ -76,7 +76,10 @@ class SceneWriter {
     base::Status bringInto(model::Slot instance, const std::vector<model::ObjectRecord>& wanted, SceneDelta& delta);
     /// Are the rows below an instance these, in this order?
     bool standsInOrder(model::Slot instance, const std::vector<base::ObjectId>& ids) const;
-    bool writeFields(model::Slot slot, const model::ObjectRecord& record, SceneDelta& delta);
+    base::Status bringRowsInto(model::Slot instance, const std::vector<model::ObjectRecord>& wanted, SceneDelta& delta);
+    /// With `detail` instead of the record's own.
+    bool writeFields(model::Slot slot, const model::ObjectRecord& record, const model::DetailPtr& detail,
+                     SceneDelta& delta);
     base::Status place(base::ObjectId id, const model::TreePlace& place);
     void refreshOwn(model::Slot slot);
     void refreshBelow(model::Slot top, SceneDelta& delta);

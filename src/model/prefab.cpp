@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <unordered_set>
 
+#include "model/property.h"
+
 namespace model {
 
 using base::ObjectId;
@@ -258,6 +260,29 @@ void put(PrefabLink& link, Difference difference, std::uint32_t asked) {
         link.changed.erase(place);
 }
 
+namespace {
+
+void eachLinkOf(DetailPtr& detail, const std::function<void(ObjectId&)>& visit) {
+    if (!detail || !hasObjectLink(detail->properties)) return;
+    Detail other = *detail;
+    if (eachObjectLink(other.properties, visit)) detail = std::make_shared<const Detail>(std::move(other));
+}
+
+}  // namespace
+
+void takeLinksInside(DetailPtr& detail, const Scene& scene, Slot instance) {
+    eachLinkOf(detail, [&](ObjectId& to) {
+        const Slot s = scene.find(to);
+        if (s != kNoSlot && s != instance && scene.isWithin(s, instance)) to = base::innerOf(scene.id(instance), to);
+    });
+}
+
+void takeLinksOut(DetailPtr& detail, ObjectId instance, const std::function<bool(ObjectId)>& inside) {
+    eachLinkOf(detail, [&](ObjectId& to) {
+        if (inside(to)) to = base::joined(instance, to);
+    });
+}
+
 ObjectRecord ownRecord(const Scene& scene, Slot slot, const Definitions& definitions) {
     ObjectRecord r = scene.record(slot);
     if (!scene.isInstance(slot) || scene.instanceAround(slot) == kNoSlot) return r;
@@ -285,7 +310,9 @@ PrefabLink gatherLink(const Scene& scene, Slot instance, ObjectId prefab, const 
         const ObjectId above = parent == instance ? ObjectId{} : base::innerOf(id, scene.id(parent));
         if (const ObjectRecord* before = nodes.find(inner)) {
             there.insert(inner);
-            Difference d = differenceOf(*before, scene.record(s), part::kAll & ~part::kPlace);
+            ObjectRecord now = scene.record(s);
+            takeLinksInside(now.detail, scene, instance);
+            Difference d = differenceOf(*before, now, part::kAll & ~part::kPlace);
             if (before->parent != above) {
                 d.parts |= part::kPlace;
                 d.value.parent = above;
@@ -301,6 +328,7 @@ PrefabLink gatherLink(const Scene& scene, Slot instance, ObjectId prefab, const 
                 std::make_shared<const PrefabLink>(gatherLink(scene, s, detail.prefab->of, definitions));
             r.detail = std::make_shared<const Detail>(std::move(detail));
         }
+        takeLinksInside(r.detail, scene, instance);
         r.id = inner;
         r.parent = above;
         r.before = {};

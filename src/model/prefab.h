@@ -2,6 +2,7 @@
 // Prefabs: a definition is a scene of its own (its base point at the origin); an instance is an object that links
 // to it and says what is different. What lies inside an instance follows from definition and link alone; its
 // ids are base::joined(instance, the definition's id). Values and pure functions; any thread.
+#include <functional>
 #include <unordered_map>
 #include <unordered_set>
 #include <vector>
@@ -66,6 +67,13 @@ void put(PrefabLink& link, Difference difference, std::uint32_t asked);
 PrefabLink gatherLink(const Scene& scene, Slot instance, base::ObjectId prefab, const Definitions& definitions);
 /// An object as a scene would hold it by itself: an instance further in another one says all that differs in it.
 ObjectRecord ownRecord(const Scene& scene, Slot slot, const Definitions& definitions);
+
+// Links between objects inside one instance lead, in definition and differences, to ids as in the definition; in the
+// scene's rows, to the rows.
+/// From how a scene has it.
+void takeLinksInside(DetailPtr& detail, const Scene& scene, Slot instance);
+/// And back; `inside` says which ids the instance holds.
+void takeLinksOut(DetailPtr& detail, base::ObjectId instance, const std::function<bool(base::ObjectId)>& inside);
 
 /// Differences whose object is not there any more: changed, removed, or added below something gone.
 std::vector<base::ObjectId> withoutTarget(const PrefabLink& link, const Definitions& definitions);

@@ -26,7 +26,9 @@ Result<Ids> copyMany(edit::Draft& draft, ObjectId id, std::size_t count) {
     for (std::size_t i = 0; i < count; ++i) {
         const std::size_t first = objects.size();
         made.push_back(session.random().nextId());
-        appendCopy(session, scene, top, made.back(), names, objects);
+        CopyOf copyOf;
+        appendCopy(session, scene, top, made.back(), names, objects, copyOf);
+        linkCopies(scene, copyOf, std::span(objects).subspan(first));
         objects[first].before = {};
     }
     if (Status created = draft.create(objects); !created) return tl::unexpected(created.error());

@@ -185,9 +185,25 @@ Status remove(edit::Draft& draft, std::span<const ObjectId> ids) {
     return draft.remove(ids);
 }
 
+void linkCopies(const model::Scene& scene, const CopyOf& copyOf, std::span<model::ObjectRecord> copies) {
+    auto follow = [&](ObjectId& to) {
+        if (auto own = copyOf.find(to); own != copyOf.end()) return void(to = own->second);
+        // Something inside an instance that was copied has its like inside the copy.
+        const Slot s = scene.find(to), around = s == kNoSlot ? kNoSlot : scene.instanceAround(s);
+        if (around == kNoSlot) return;
+        if (auto whole = copyOf.find(scene.id(around)); whole != copyOf.end())
+            to = base::joined(whole->second, base::innerOf(scene.id(around), to));
+    };
+    for (model::ObjectRecord& r : copies) {
+        if (!r.detail || !model::hasObjectLink(r.detail->properties)) continue;
+        model::Detail detail = *r.detail;
+        if (model::eachObjectLink(detail.properties, follow))
+            r.detail = std::make_shared<const model::Detail>(std::move(detail));
+    }
+}
+
 void appendCopy(edit::Session& session, const model::Scene& scene, Slot top, ObjectId copy, FreeNames& names,
-                std::vector<model::ObjectRecord>& objects) {
-    std::unordered_map<ObjectId, ObjectId> copyOf;
+                std::vector<model::ObjectRecord>& objects, CopyOf& copyOf) {
     for (Slot s : scene.ownSubtree(top)) {
         model::ObjectRecord r = model::ownRecord(scene, s, session.definitions());
         const ObjectId original = r.id;
@@ -208,12 +224,14 @@ Result<Ids> duplicate(edit::Draft& draft, std::span<const ObjectId> ids) {
     edit::Session& session = draft.session();
     FreeNames names(scene);
     Ids made;
+    CopyOf copyOf;
     std::vector<model::ObjectRecord> objects;
     const Ids tops = topmost(scene, ids);
     for (ObjectId top : tops) {
         made.push_back(session.random().nextId());
-        appendCopy(session, scene, scene.find(top), made.back(), names, objects);
+        appendCopy(session, scene, scene.find(top), made.back(), names, objects, copyOf);
     }
+    linkCopies(scene, copyOf, objects);
     if (Status done = draft.create(objects); !done) return tl::unexpected(done.error());
     return made;
 }
@@ -231,7 +249,7 @@ Result<Ids> insert(edit::Draft& draft, std::vector<model::ObjectRecord> objects,
     }
     FreeNames names(scene);
     Ids made;
-    std::unordered_map<ObjectId, ObjectId> copyOf;
+    CopyOf copyOf;
     for (model::ObjectRecord& r : objects) {
         const ObjectId fresh = session.random().nextId();
         copyOf[r.id] = fresh;
@@ -248,6 +266,7 @@ Result<Ids> insert(edit::Draft& draft, std::vector<model::ObjectRecord> objects,
         r.name = session.intern(names.next(session.names().text(r.name)));
         made.push_back(fresh);
     }
+    linkCopies(scene, copyOf, objects);
     if (Status done = draft.create(objects); !done) return tl::unexpected(done.error());
     return made;
 }

@@ -70,6 +70,9 @@ struct Replaced {
 /// old item's label are made of the new one's. Errors: NotFound for the item; Refused if one is protected.
 base::Result<Replaced> replaceItem(edit::Draft& draft, std::span<const base::ObjectId> ids, base::Name item);
 
+/// Which copy stands for which original.
+using CopyOf = std::unordered_map<base::ObjectId, base::ObjectId>;
+
 /// Names for new objects: each asked-for name is given the next number nobody has.
 class FreeNames {
   public:
@@ -84,7 +87,10 @@ class FreeNames {
 /// Adds the records of a copy of `top` with all below it: the top one with the id `copy`, the next free name, and the
 /// original's place among its siblings.
 void appendCopy(edit::Session& session, const model::Scene& scene, model::Slot top, base::ObjectId copy,
-                FreeNames& names, std::vector<model::ObjectRecord>& objects);
+                FreeNames& names, std::vector<model::ObjectRecord>& objects, CopyOf& copyOf);
+
+/// Links among what was copied lead to the copies; those that lead elsewhere stay.
+void linkCopies(const model::Scene& scene, const CopyOf& copyOf, std::span<model::ObjectRecord> copies);
 
 /// What placing would create. Errors: as place().
 base::Result<model::ObjectRecord> placed(edit::Draft& draft, const Placement& placement, FreeNames& names);

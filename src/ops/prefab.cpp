@@ -116,6 +116,7 @@ Result<std::vector<model::ObjectRecord>> packed(edit::Draft& draft, const Ids& t
             r.id = kept;
             objects.push_back(std::move(r));
         }
+    linkCopies(scene, inner, objects);  // links among them stay among them
     return objects;
 }
 

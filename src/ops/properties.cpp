@@ -1,0 +1,196 @@
+#include "ops/properties.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+#include "base/units.h"
+
+namespace ops {
+
+using base::ErrorCode;
+using base::fail;
+using base::ObjectId;
+using base::Result;
+using base::Status;
+using model::kNoSlot;
+using model::Property;
+using model::PropertyType;
+using model::Slot;
+using model::Value;
+
+namespace {
+
+const model::ValueMap& propertiesOf(const model::Scene& scene, Slot s) {
+    static const model::ValueMap none;
+    return scene.detail(s) ? scene.detail(s)->properties : none;
+}
+
+model::DetailPtr withProperties(const model::Scene& scene, Slot s, model::ValueMap values) {
+    model::Detail detail = scene.detail(s) ? *scene.detail(s) : model::Detail{};
+    detail.properties = std::move(values);
+    return detail.empty() ? nullptr : std::make_shared<const model::Detail>(std::move(detail));
+}
+
+Status linksFit(const model::Scene& scene, const Property& property, const Value& value) {
+    if (property.type == PropertyType::List) {
+        const auto* list = std::get_if<model::ValueList>(&value.data);
+        for (const Value& one : list != nullptr ? *list : model::ValueList{})
+            if (Status fits = linksFit(scene, property.element[0], one); !fits) return fits;
+        return {};
+    }
+    const ObjectId to = model::objectIn(value);
+    if (property.type != PropertyType::Object || !to) return {};
+    const Slot target = scene.find(to);
+    if (target == kNoSlot)
+        return fail(ErrorCode::BadInput,
+                    fmt::format("{}: there is no object {} to link to.", property.label, base::toText(to)));
+    if (mayLinkTo(scene, property, target)) return {};
+    return fail(ErrorCode::BadInput, fmt::format("{}: “{}” is of the kind “{}”, to which it cannot link.", property.label,
+                                                 scene.nameText(target), scene.kindText(target)));
+}
+
+Status noProperty(const model::Scene& scene, Slot s, const std::string& name) {
+    if (!scene.kind(s))
+        return fail(ErrorCode::NotFound, fmt::format("“{}” is of no kind, and so has no property “{}”.",
+                                                     scene.nameText(s), name));
+    return fail(ErrorCode::NotFound, fmt::format("“{}” is of the kind “{}”, which has no property “{}”.",
+                                                 scene.nameText(s), scene.kindText(s), name));
+}
+
+}  // namespace
+
+const Property* propertyOf(const edit::Session& session, const model::Scene& scene, Slot slot, std::string_view name) {
+    const model::Kind* kind = session.library().kind(scene.kind(slot));
+    return kind != nullptr ? kind->property(name) : nullptr;
+}
+
+const Value* propertyValue(const model::Scene& scene, Slot slot, const Property& property, Value& room) {
+    return model::valueOr(property, propertiesOf(scene, slot), room);
+}
+
+Status changeProperty(edit::Draft& draft, std::span<const ObjectId> ids, const std::string& name,
+                      const ChangeValue& change) {
+    if (!draft.state()) return draft.state();
+    const model::Scene& scene = draft.scene();
+    if (Status free = refuseProtected(scene, ids, "changed"); !free) return free;
+    std::vector<model::DetailPtr> details;
+    for (ObjectId id : ids) {
+        const Slot s = scene.find(id);
+        const Property* property = propertyOf(draft.session(), scene, s, name);
+        if (property == nullptr) return noProperty(scene, s, name);
+        if (property->readOnly)
+            return fail(ErrorCode::Refused, fmt::format("{} is read-only: it follows from other things.", property->label));
+        Value room;
+        auto value = change(*property, *propertyValue(scene, s, *property, room));
+        if (!value) return tl::unexpected(value.error());
+        auto fine = model::fitted(*property, *value);
+        if (!fine) return tl::unexpected(fine.error());
+        if (Status fits = linksFit(scene, *property, *fine); !fits) return fits;
+        model::ValueMap values = propertiesOf(scene, s);
+        if (*fine == model::defaultOf(*property))
+            model::eraseValue(values, name);
+        else
+            model::setValue(values, name, std::move(*fine));
+        details.push_back(withProperties(scene, s, std::move(values)));
+    }
+    return draft.setDetails(ids, details);
+}
+
+Status setProperty(edit::Draft& draft, std::span<const ObjectId> ids, const std::string& name, const Value& value) {
+    return changeProperty(draft, ids, name, [&](const Property&, const Value&) -> Result<Value> { return value; });
+}
+
+Result<Value> typedValue(const Property& property, std::string_view text, const Value& present) {
+    const bool number = property.type == PropertyType::Number || property.type == PropertyType::Integer ||
+                        property.type == PropertyType::Angle || property.type == PropertyType::Time;
+    if (!number || text.empty()) return model::parsedValue(property, text);
+    double room = 0;
+    const double* now = model::asNumber(present, room);
+    auto quantity = property.type == PropertyType::Angle ? base::Quantity::Angle : base::Quantity::Factor;
+    auto value = base::evaluateQuantity(std::string(text), quantity, now != nullptr ? *now : 0.0);
+    if (!value) return tl::unexpected(value.error());
+    if (property.type == PropertyType::Integer) return model::fitted(property, {std::round(*value)});
+    return model::fitted(property, {*value});
+}
+
+Status resetProperty(edit::Draft& draft, std::span<const ObjectId> ids, const std::string& name) {
+    if (!draft.state()) return draft.state();
+    const model::Scene& scene = draft.scene();
+    if (Status free = refuseProtected(scene, ids, "changed"); !free) return free;
+    std::vector<model::DetailPtr> details;
+    for (ObjectId id : ids) {
+        const Slot s = scene.find(id);
+        model::ValueMap values = propertiesOf(scene, s);
+        model::eraseValue(values, name);
+        details.push_back(withProperties(scene, s, std::move(values)));
+    }
+    return draft.setDetails(ids, details);
+}
+
+namespace {
+
+/// The property that says what a link must be: itself, or what a list of links holds.
+const Property& linkPart(const Property& property) {
+    return property.type == PropertyType::List && !property.element.empty() ? property.element[0] : property;
+}
+
+bool leadsTo(const Value& value, ObjectId target) {
+    if (model::objectIn(value) == target) return true;
+    const auto* list = std::get_if<model::ValueList>(&value.data);
+    return list != nullptr && std::any_of(list->begin(), list->end(), [&](const Value& v) { return leadsTo(v, target); });
+}
+
+}  // namespace
+
+bool mayLinkTo(const model::Scene& scene, const Property& property, Slot target) {
+    const Property& part = linkPart(property);
+    if (part.type != PropertyType::Object) return false;
+    return part.kinds.empty() ||
+           std::find(part.kinds.begin(), part.kinds.end(), scene.kindText(target)) != part.kinds.end();
+}
+
+std::vector<LinkTarget> linkTargets(const model::Scene& scene, Slot from, const Property& property, std::size_t most) {
+    std::vector<LinkTarget> all;
+    Value room;
+    const Value& present = *propertyValue(scene, from, property, room);
+    const base::Vec3 at = scene.world(from).translation;
+    for (Slot s = 0; s < scene.slotEnd(); ++s) {
+        if (!scene.alive(s) || s == from || !mayLinkTo(scene, property, s)) continue;
+        const base::Vec3 there = scene.bounds(s).empty() ? scene.world(s).translation : scene.bounds(s).centre();
+        all.push_back({scene.id(s), glm::length(there - at), leadsTo(present, scene.id(s))});
+    }
+    const std::size_t kept = std::min(most, all.size());
+    std::partial_sort(all.begin(), all.begin() + static_cast<std::ptrdiff_t>(kept), all.end(),
+                      [](const LinkTarget& a, const LinkTarget& b) { return a.metres < b.metres; });
+    all.resize(kept);
+    return all;
+}
+
+Status toggleLink(edit::Draft& draft, std::span<const ObjectId> ids, const std::string& name, ObjectId target) {
+    return changeProperty(draft, ids, name, [&](const Property& property, const Value& present) -> Result<Value> {
+        if (property.type != PropertyType::List)
+            return model::objectIn(present) == target ? Value{std::string()} : model::objectLink(target);
+        model::ValueList list;
+        if (const auto* held = std::get_if<model::ValueList>(&present.data)) list = *held;
+        if (std::erase_if(list, [&](const Value& v) { return model::objectIn(v) == target; }) == 0)
+            list.push_back(model::objectLink(target));
+        return Value{std::move(list)};
+    });
+}
+
+std::vector<Link> links(const model::Scene& scene) {
+    std::vector<Link> all;
+    for (Slot s : scene.subtree(kNoSlot)) {
+        if (!model::hasObjectLink(propertiesOf(scene, s))) continue;
+        for (const auto& [name, value] : propertiesOf(scene, s)) {
+            model::ValueMap one = {{name, value}};
+            model::eachObjectLink(one, [&, key = name](ObjectId& to) {
+                all.push_back({scene.id(s), to, key, scene.find(to) == kNoSlot});
+            });
+        }
+    }
+    return all;
+}
+
+}  // namespace ops
