@@ -9,6 +9,7 @@
 
 #include "cli/opened.h"
 #include "cli/prefab_commands.h"
+#include "cli/property_commands.h"
 #include "io/gltf_in.h"
 #include "io/gltf_out.h"
 #include "io/scene_file.h"
@@ -122,6 +123,21 @@ int list(const fs::path& path, const std::string& where, bool asJson, const io::
     return exitCode::kFine;
 }
 
+/// A file of project data, its schema too.
+void validateData(const std::string& document, const fs::path& file, std::vector<io::Damage>& damage) {
+    auto text = base::readFile(file);
+    auto entries = text ? io::parseData(document, *text, file.string(), damage)
+                        : base::Result<model::DataEntries>(tl::unexpected(text.error()));
+    if (!entries) return damage.push_back({file.string(), 0, "", entries.error().message}), void();
+    const auto head = entries->find("");
+    std::vector<std::string> problems;
+    if (head != entries->end()) {
+        const model::Kind kind = model::kindFrom(head->second, problems);
+        (void)io::readFacets(kind.facetValues, problems);
+    }
+    for (std::string& problem : problems) damage.push_back(io::damageOf(file.string(), std::move(problem)));
+}
+
 int validateFile(const fs::path& path, const Streams& io) {
     const std::string name = path.filename().string();
     std::vector<io::Damage> damage;
@@ -132,6 +148,11 @@ int validateFile(const fs::path& path, const Streams& io) {
             note(project.error());
         else
             damage = project->damage;
+        const fs::path folder = fs::is_directory(path) ? path : path.parent_path();
+        for (const std::string& document : project ? project->project.dataDocuments : std::vector<std::string>{})
+            if (document != model::data::kItems) validateData(document, io::dataFile(folder, document), damage);
+    } else if (name.ends_with(".records.jsonl")) {
+        validateData(model::data::recordsDocument("any"), path, damage);
     } else if (name.ends_with(".glb") || name.ends_with(".gltf")) {
         auto model = io::readModel(path);
         if (!model) note(model.error());
@@ -279,6 +300,7 @@ int run(const std::vector<std::string>& arguments, io::Chance chance, std::ostre
     exportCommand->callback([&] { code = exportTo(path, target, chance, io); });
 
     addPrefabCommands(app, {chance, io, code});
+    addPropertyCommands(app, {chance, io, code});
 
     try {
         std::vector<std::string> reversed(arguments.rbegin(), arguments.rend());

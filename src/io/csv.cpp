@@ -1,0 +1,89 @@
+#include "io/csv.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <ostream>
+
+namespace io {
+namespace {
+
+/// What separates cells: whichever of tab, semicolon and comma the first line has most of, outside of quotes.
+char separatorOf(std::string_view text) {
+    std::size_t counts[3] = {};
+    bool quoted = false;
+    for (char c : text) {
+        if (c == '"') quoted = !quoted;
+        if (c == '\n' && !quoted) break;
+        if (quoted) continue;
+        counts[0] += c == ',' ? 1 : 0;
+        counts[1] += c == '\t' ? 1 : 0;
+        counts[2] += c == ';' ? 1 : 0;
+    }
+    return ",\t;"[std::max_element(counts, counts + 3) - counts];
+}
+
+}  // namespace
+
+base::Result<std::vector<CsvRow>> parseCsv(std::string_view text) {
+    if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);  // a byte order mark, as spreadsheets write it
+    const char separator = separatorOf(text);
+    std::vector<CsvRow> rows;
+    CsvRow row;
+    std::string cell;
+    bool quoted = false, any = false;
+    int line = 1, opened = 0;
+    auto endRow = [&] {
+        row.push_back(std::move(cell));
+        cell.clear();
+        rows.push_back(std::move(row));
+        row.clear();
+        any = false;
+    };
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
+        if (c == '\n') ++line;
+        if (quoted) {
+            if (c != '"')
+                cell += c;
+            else if (i + 1 < text.size() && text[i + 1] == '"')
+                cell += text[++i];
+            else
+                quoted = false;
+            continue;
+        }
+        if (c == '"' && cell.empty()) {
+            quoted = any = true;
+            opened = line;
+        } else if (c == separator) {
+            row.push_back(std::move(cell));
+            cell.clear();
+            any = true;
+        } else if (c == '\n') {
+            if (any || !cell.empty()) endRow();
+        } else if (c != '\r') {
+            cell += c;
+        }
+    }
+    if (quoted)
+        return base::fail(base::ErrorCode::BadInput, fmt::format("A quote opened in line {} is not closed.", opened));
+    if (any || !cell.empty()) endRow();
+    return rows;
+}
+
+void CsvWriter::row(const CsvRow& cells) {
+    for (std::size_t i = 0; i < cells.size(); ++i) {
+        if (i > 0) out_ << ',';
+        const std::string& cell = cells[i];
+        if (cell.find_first_of(",;\t\"\n\r") == std::string::npos) {
+            out_ << cell;
+            continue;
+        }
+        out_ << '"';
+        for (char c : cell) out_ << (c == '"' ? "\"\"" : std::string(1, c));
+        out_ << '"';
+    }
+    out_ << '\n';
+}
+
+}  // namespace io
