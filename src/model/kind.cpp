@@ -70,8 +70,12 @@ std::optional<base::Vec3> colourIn(const ValueMap& map, std::string_view key) {
 Appearance appearanceFrom(const ValueMap& map, std::vector<std::string>& problems) {
     Appearance a;
     a.when = textOf(map, "when");
-    if (!a.when.empty())
-        if (auto condition = parseCondition(a.when); !condition) problems.push_back("when: " + condition.error().message);
+    if (!a.when.empty()) {
+        if (auto condition = parseCondition(a.when))
+            a.condition = std::move(*condition);
+        else
+            problems.push_back("when: " + condition.error().message);
+    }
     a.item = textOf(map, "item");
     a.tint = colourIn(map, "tint");
     a.badge = textOf(map, "badge");
@@ -197,6 +201,24 @@ ValueMap toValues(const Kind& kind) {
     if (!appearances.empty()) map.emplace_back("appearances", Value{std::move(appearances)});
     if (!kind.facetValues.empty()) map.emplace_back("facets", Value{kind.facetValues});
     return map;
+}
+
+Appearance appearanceOf(const Kind& kind, const ValueMap& values) {
+    Appearance all;
+    for (const Appearance& a : kind.appearances) {
+        if (!a.when.empty() && !a.condition) continue;
+        const Property* property = a.condition ? kind.property(a.condition->property) : nullptr;
+        Value room;
+        const Value* value = property != nullptr ? valueOr(*property, values, room)
+                             : a.condition       ? valueOf(values, a.condition->property)
+                                                 : nullptr;
+        if (a.condition && !holds(*a.condition, value)) continue;
+        if (!a.item.empty()) all.item = a.item;
+        if (a.tint) all.tint = a.tint;
+        if (!a.badge.empty()) all.badge = a.badge;
+        all.hides = all.hides || a.hides;
+    }
+    return all;
 }
 
 const Value* valueOr(const Property& property, const ValueMap& values, Value& room) {

@@ -14,7 +14,8 @@ struct Appearance {
     std::string item;          ///< shown instead of its own
     std::optional<base::Vec3> tint;
     std::string badge;         ///< a short text beside it in the view
-    bool hides = false;        ///< it is not there in play
+    bool hides = false;        ///< it is not seen while editing
+    std::optional<Condition> condition;  ///< `when`, read
     friend bool operator==(const Appearance&, const Appearance&) = default;
 };
 
@@ -52,6 +53,9 @@ ValueMap toValues(const Kind& kind);
 
 /// Errors named in `problems` ("key: what is wrong"); what is wrong is as if not said. `facets` stays null.
 Kind kindFrom(const ValueMap& map, std::vector<std::string>& problems);
+
+/// What an object's properties make of it: of the appearances that hold, each part from the last that says it.
+Appearance appearanceOf(const Kind& kind, const ValueMap& values);
 
 /// Kinds' properties and their values on an object: the own ones, else defaults.
 const Value* valueOr(const Property& property, const ValueMap& values, Value& room);

@@ -126,12 +126,14 @@ namespace {
 constexpr std::uint32_t kNoShade = 0xFFFFFFFF;
 
 /// An object's own tint, as instances take it.
-std::uint32_t shadeOf(const Scene& scene, Slot s) {
+std::uint32_t shadeOf(const Scene& scene, Slot s, const OtherLook* look) {
     const auto& detail = scene.detail(s);
-    if (!detail || !detail->tint) return kNoShade;
+    const bool own = detail && detail->tint, other = look != nullptr && look->tint;
+    if (!own && !other) return kNoShade;
+    const Vec3 tint = (own ? *detail->tint : Vec3(1.0)) * (other ? *look->tint : Vec3(1.0));
     std::uint32_t shade = 0;
     for (int k = 0; k < 3; ++k)
-        shade |= static_cast<std::uint32_t>(std::lround(std::sqrt((*detail->tint)[k]) * 255)) << (8 * k);
+        shade |= static_cast<std::uint32_t>(std::lround(std::sqrt(tint[k]) * 255)) << (8 * k);
     return shade;
 }
 
@@ -152,10 +154,12 @@ struct Collector {
     double pixelsAtOne, mesh, box, point;
     const DrawCells::ColourOf& colourOf;
     const std::function<std::uint32_t(Slot)>& tintOf;
+    const OtherLooks& looks;
     DrawList& out;
 
     Collector(const Scene& s, const Camera& camera, const Viewport& viewport, const Detail& detail,
-              const DrawCells::ColourOf& colours, const std::function<std::uint32_t(Slot)>& tints, DrawList& list)
+              const DrawCells::ColourOf& colours, const std::function<std::uint32_t(Slot)>& tints,
+              const OtherLooks& otherLooks, DrawList& list)
         : scene(s),
           eye(camera.eye),
           frustum(camera.frustum(viewport)),
@@ -167,6 +171,7 @@ struct Collector {
           point(detail.point * detail.bias),
           colourOf(colours),
           tintOf(tints),
+          looks(otherLooks),
           out(list) {}
 
     double pixelsOf(const Vec3& centre, double radius) const {
@@ -174,15 +179,18 @@ struct Collector {
     }
     void add(Slot s, double pixels) const {
         const base::Aabb& bounds = scene.bounds(s);
+        const auto other = looks.empty() ? looks.end() : looks.find(s);
+        const OtherLook* look = other != looks.end() ? &other->second : nullptr;
+        if (look != nullptr && look->hidden) return;
         ++out.drawn;
-        const base::Name item = scene.item(s);
+        const base::Name item = look != nullptr && look->item ? look->item : scene.item(s);
         if (pixels >= mesh) {
-            out.meshes[item].push_back(instanceOf(scene.world(s), eye, tintOf(s), shadeOf(scene, s)));
+            out.meshes[item].push_back(instanceOf(scene.world(s), eye, tintOf(s), shadeOf(scene, s, look)));
         } else if (pixels >= box) {
             base::Affine cube;
             for (int i = 0; i < 3; ++i) cube.linear[i][i] = bounds.size()[i];
             cube.translation = bounds.low;
-            out.boxes.push_back(instanceOf(cube, eye, shaded(colourOf(item), shadeOf(scene, s))));
+            out.boxes.push_back(instanceOf(cube, eye, shaded(colourOf(item), shadeOf(scene, s, look))));
         } else {
             const Vec3 at = bounds.centre() - eye;
             FarPoint p{static_cast<float>(at.x),
@@ -190,7 +198,7 @@ struct Collector {
                        static_cast<float>(at.z),
                        static_cast<float>(radiusOf(bounds) * 0.6),
                        {}};
-            const std::uint32_t colour = shaded(colourOf(item), shadeOf(scene, s));
+            const std::uint32_t colour = shaded(colourOf(item), shadeOf(scene, s, look));
             std::memcpy(p.colour, &colour, 4);
             out.points.push_back(p);
         }
@@ -201,9 +209,9 @@ struct Collector {
 
 void DrawCells::collect(const Scene& scene, const Camera& camera, const Viewport& viewport, const Detail& detail,
                         const ColourOf& colourOf, const std::function<std::uint32_t(Slot)>& tintOf,
-                        const std::function<bool(Slot)>& hidden, DrawList& out) const {
+                        const std::function<bool(Slot)>& hidden, const OtherLooks& looks, DrawList& out) const {
     out.clear();
-    const Collector collector(scene, camera, viewport, detail, colourOf, tintOf, out);
+    const Collector collector(scene, camera, viewport, detail, colourOf, tintOf, looks, out);
     struct Seen {
         double distance;
         const Cell* cell;
@@ -235,8 +243,9 @@ void DrawCells::collect(const Scene& scene, const Camera& camera, const Viewport
 
 void DrawCells::collectOnly(const Scene& scene, std::span<const Slot> slots, const Camera& camera,
                             const Viewport& viewport, const Detail& detail, const ColourOf& colourOf,
-                            const std::function<std::uint32_t(Slot)>& tintOf, DrawList& out) {
-    const Collector collector(scene, camera, viewport, detail, colourOf, tintOf, out);
+                            const std::function<std::uint32_t(Slot)>& tintOf, const OtherLooks& looks,
+                            DrawList& out) {
+    const Collector collector(scene, camera, viewport, detail, colourOf, tintOf, looks, out);
     for (Slot s : slots) {
         if (!scene.alive(s) || scene.bounds(s).empty()) continue;
         const base::Aabb& bounds = scene.bounds(s);

@@ -41,6 +41,14 @@ struct Detail {
     double bias = 1.0;  ///< all three times this; raised while the camera moves
 };
 
+/// What an object is drawn as instead of what it is, by slot.
+struct OtherLook {
+    base::Name item;                 ///< none: its own
+    std::optional<base::Vec3> tint;  ///< times its own
+    bool hidden = false;
+};
+using OtherLooks = std::unordered_map<model::Slot, OtherLook>;
+
 class DrawCells {
   public:
     using ColourOf = std::function<std::uint32_t(base::Name item)>;  ///< 0xAABBGGRR, the item seen from afar
@@ -54,12 +62,13 @@ class DrawCells {
     /// of an object's slot (0: none); `hidden` says which not to draw.
     void collect(const model::Scene& scene, const Camera& camera, const Viewport& viewport, const Detail& detail,
                  const ColourOf& colourOf, const std::function<std::uint32_t(model::Slot)>& tintOf,
-                 const std::function<bool(model::Slot)>& hidden, DrawList& out) const;
+                 const std::function<bool(model::Slot)>& hidden, const OtherLooks& looks, DrawList& out) const;
 
     /// Only `slots`, wherever they are, added to `out`; those out of sight are left out.
     static void collectOnly(const model::Scene& scene, std::span<const model::Slot> slots, const Camera& camera,
                             const Viewport& viewport, const Detail& detail, const ColourOf& colourOf,
-                            const std::function<std::uint32_t(model::Slot)>& tintOf, DrawList& out);
+                            const std::function<std::uint32_t(model::Slot)>& tintOf, const OtherLooks& looks,
+                            DrawList& out);
 
   private:
     struct Cell {

@@ -2,7 +2,7 @@
 
 #include "render/draw_list.h"
 #include "render/occlusion.h"
-#include "support/test_project.h"
+#include "support/blocks.h"
 
 using model::Slot;
 
@@ -15,12 +15,13 @@ class DrawListTest : public QObject {
         for (const auto& [item, instances] : list.meshes) n += instances.size();
         return n;
     }
+    render::OtherLooks looks_;
     render::DrawList collect(
         const render::DrawCells& cells, const model::Scene& scene, const render::Camera& camera,
         std::function<bool(Slot)> hidden = [](Slot) { return false; }) {
         render::DrawList list;
         cells.collect(
-            scene, camera, view_, {}, [](base::Name) { return 0xFF808080u; }, [](Slot) { return 0u; }, hidden, list);
+            scene, camera, view_, {}, [](base::Name) { return 0xFF808080u; }, [](Slot) { return 0u; }, hidden, looks_, list);
         return list;
     }
 
@@ -121,6 +122,22 @@ class DrawListTest : public QObject {
         QVERIFY(values[0] < values[1]);
         QVERIFY(values[4] < values[7]);
         QVERIFY(render::bakeOcclusion(query::MeshIndex(mesh), 64) == values);
+    }
+    void whatIsOtherwiseByItsPropertiesIsDrawnSo() {
+        test::Blocks p;
+        const Slot cube = p.slot(p.put("cube", {0, 0, 0}));
+        render::DrawCells cells;
+        cells.build(p.scene());
+        const auto camera = render::Camera::looking({0, 2, 6}, {0, 0, 0});
+        const base::Name own = p.name("cube"), other = p.name("ramp");
+        const auto plain = collect(cells, p.scene(), camera);
+        looks_[cube] = {other, base::Vec3(1, 0.25, 0), false};
+        const auto changed = collect(cells, p.scene(), camera);
+        QVERIFY(plain.meshes.contains(own) && !changed.meshes.contains(own));
+        QVERIFY(std::memcmp(plain.meshes.at(own)[0].shade, changed.meshes.at(other)[0].shade, 4) != 0);
+        looks_[cube].hidden = true;
+        QCOMPARE(collect(cells, p.scene(), camera).drawn, std::size_t{0});
+        looks_.clear();
     }
 };
 

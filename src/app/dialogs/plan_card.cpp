@@ -48,7 +48,7 @@ PlanCard::PlanCard(QWidget* parent, Editor& editor, Stage& stage, const render::
     stage.cells().collect(
         editor.scene(), plan_, viewport_, {6, 3, 0.7, 1.0},
         [&](base::Name item) { return stage.renderer().meanColour(item); }, [](model::Slot) { return 0u; },
-        [&](model::Slot s) { return editor.isHidden(s); }, list);
+        [&](model::Slot s) { return editor.isHidden(s); }, stage.otherLooks(), list);
     frame.list = &list;
     image_ = stage.renderer().draw(frame);
     show();

@@ -95,6 +95,8 @@ QToolButton:checked { background: @honeySoft; color: @honey; }
 #chip { background: @raised; color: @dim; border-radius: 9px; padding: 1px 5px; font-size: 11px; border: 1px solid transparent; }
 #chip:checked { background: @honeySoft; color: @honey; }
 #chip:focus { border-color: @honey; }
+#linkChip { background: @raised; color: @lilac; border-radius: 6px; padding: 2px 7px; border: 1px solid transparent; }
+#linkChip:hover, #linkChip:focus { border-color: @lilac; }
 QProgressBar { background: @window; border: 1px solid @line; border-radius: 4px; color: @text; text-align: center;
                height: 16px; }
 QProgressBar::chunk { background: @honeySoft; border-radius: 3px; }
@@ -119,6 +121,7 @@ QScrollArea { border: none; background: transparent; }
 #trail { background: @window; border-bottom: 1px solid @line; }
 #trail QToolButton { color: @dim; padding: 2px 4px; }
 QToolButton::menu-indicator { image: none; width: 0; }
+#linkButton { background: @window; border: 1px solid @line; padding: 2px 7px; }
 #trail QToolButton#here, #trail QToolButton#trailGroup { color: @text; font-weight: 600; }
 #find { border-radius: 13px; background: @panel; padding: 2px 12px; }
 #status { background: @window; border-top: 1px solid @line; }
@@ -130,7 +133,8 @@ QSplitter::handle { background: @line; }
     const std::pair<const char*, QColor> tokens[] = {
         {"@window", t.window},     {"@panel", t.panel}, {"@raised", t.raised}, {"@line", t.line},
         {"@text", t.text},         {"@dim", t.dim},     {"@faint", t.faint},   {"@honeySoft", t.honeySoft},
-        {"@honeyInk", t.honeyInk}, {"@honey", t.honey}, {"@lemon", t.lemon}};
+        {"@honeyInk", t.honeyInk}, {"@honey", t.honey}, {"@lemon", t.lemon},
+        {"@lilac", t.lilac},       {"@rose", t.rose}};
     for (const auto& [token, colour] : tokens) sheet.replace(QLatin1String(token), colour.name());
     return sheet;
 }

@@ -12,6 +12,7 @@
 #include <memory>
 
 #include "app/panels/number_field.h"
+#include "app/panels/property_rows.h"
 #include "app/shell/editor.h"
 #include "ops/move.h"
 
@@ -39,6 +40,11 @@ class PropertiesPanel : public QWidget {
 
     QWidget* makeCard(const QString& title, const QString& right, QVBoxLayout*& inside);
     void makePose(QVBoxLayout* layout);
+    void makeProperties(QVBoxLayout* layout);
+    void refreshProperties(const std::vector<model::Slot>& all);
+    void setProperty(const QString& name, const ops::ChangeValue& change);
+    void pointAt(const QString& name);
+    void listTargets(const QString& name, QMenu* menu);
     void makeFacets(QVBoxLayout* layout);
     void makeArrayCard(QVBoxLayout* layout);
     void makeSolidCard(QVBoxLayout* layout);
@@ -62,7 +68,10 @@ class PropertiesPanel : public QWidget {
     QLineEdit* name_;
     QScrollArea* scroll_;
     QWidget* body_;
-    QWidget* objectCard_;
+    QWidget *objectCard_, *kindCard_;
+    QLabel* kindTitle_;
+    QLineEdit* propertyFilter_;
+    PropertyRows* rows_;
     std::array<NumberField*, 9> pose_{};
     std::vector<FacetField> facetFields_;
     std::vector<FacetCard> facetCards_;

@@ -182,6 +182,11 @@ QModelIndexList RosterPanel::selectedRows() const {
 
 void RosterPanel::fromTree() {
     if (syncing_ || !editor_.isOpen()) return;
+    if (editor_.asksObject()) {  // a click here means what a link is to lead to
+        const model::Slot slot = model_->slotOf(tree_->currentIndex());
+        editor_.giveObject(slot);
+        return fromScene();
+    }
     syncing_ = true;
     std::vector<base::ObjectId> ids;
     // Added with Ctrl to very many, which the tree itself does not know as selected.

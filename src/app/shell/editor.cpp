@@ -113,6 +113,8 @@ Status Editor::showScene(const std::string& name) {
     scene_ = *loaded;
     if (!model::prefabOf(name)) lastScene_ = name;
     sceneName_ = name;
+    linksKnown_ = false;
+    askObject({}, {});
     alone_.clear();
     enter({});
     recount();
@@ -160,6 +162,7 @@ void Editor::takeIndex() {
 }
 
 void Editor::onDelta(const edit::SceneDelta& delta) {
+    if (delta.everything || delta.treeChanged || !delta.detailed.empty() || !delta.created.empty()) linksKnown_ = false;
     if (scene_ == nullptr) return;
     if (delta.scene != sceneName_) return;
     toldOfShown_ = true;
@@ -400,6 +403,27 @@ void Editor::askPoint(std::function<void(const base::Vec3&)> take) {
     takePoint_ = std::move(take);
     if (takePoint_) setPlacing({});
     Q_EMIT marksChanged();
+}
+
+void Editor::askObject(std::function<bool(model::Slot)> fits, std::function<void(base::ObjectId)> take) {
+    fitsObject_ = std::move(fits);
+    takeObject_ = std::move(take);
+    if (takeObject_) setPlacing({});
+    Q_EMIT marksChanged();
+}
+
+void Editor::giveObject(model::Slot slot) {
+    if (!objectFits(slot)) return;
+    auto take = std::exchange(takeObject_, nullptr);
+    fitsObject_ = nullptr;
+    take(scene_->id(slot));
+    Q_EMIT marksChanged();
+}
+
+const std::vector<ops::Link>& Editor::links() const {
+    if (!linksKnown_) links_ = ops::links(*scene_);
+    linksKnown_ = true;
+    return links_;
 }
 
 void Editor::showBasePoint(const std::optional<base::Vec3>& at) {

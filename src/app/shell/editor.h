@@ -19,6 +19,7 @@
 #include "ops/chance.h"
 #include "ops/move.h"
 #include "ops/objects.h"
+#include "ops/properties.h"
 #include "ops/seat.h"
 #include "query/scene_index.h"
 #include "render/handle.h"
@@ -177,6 +178,14 @@ class Editor : public QObject {
     void givePoint(const base::Vec3& at) {
         if (takePoint_) takePoint_(at);
     }
+    /// The next click in the view or the Roster on something that fits gives an object instead of selecting it; nothing:
+    /// no more.
+    void askObject(std::function<bool(model::Slot)> fits, std::function<void(base::ObjectId)> take);
+    bool asksObject() const { return bool(takeObject_); }
+    bool objectFits(model::Slot slot) const { return fitsObject_ && fitsObject_(slot); }
+    void giveObject(model::Slot slot);
+    /// The links of the scene that is shown, in the order of what links.
+    const std::vector<ops::Link>& links() const;
     /// A point to be seen in the view: where a prefab's base would be.
     const std::optional<base::Vec3>& basePoint() const { return basePoint_; }
     void showBasePoint(const std::optional<base::Vec3>& at);
@@ -271,6 +280,10 @@ class Editor : public QObject {
     std::shared_ptr<base::Progress> opening_;  // shared with the worker
     std::string sceneName_, lastScene_;
     std::function<void(const base::Vec3&)> takePoint_;
+    std::function<bool(model::Slot)> fitsObject_;
+    std::function<void(base::ObjectId)> takeObject_;
+    mutable std::vector<ops::Link> links_;
+    mutable bool linksKnown_ = false;
     std::optional<base::Vec3> basePoint_;
     std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshIndexes_;
     std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> boxIndexes_;  // of items that collide as boxes

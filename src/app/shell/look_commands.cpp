@@ -246,6 +246,15 @@ void MainWindow::addLookCommands() {
         [this] { changeLooks([](Looks& l) { l.glide = !l.glide; }); }, {}, [this] { return editor_.looks().glide; },
         true);
     add(
+        "look.states", tr("As at the start"),
+        tr("Objects look as their properties make them when play begins; off: as they are made"), {},
+        [this] { changeLooks([](Looks& l) { l.states = !l.states; }); }, {},
+        [this] { return editor_.looks().states; });
+    add(
+        "look.allLinks", tr("All links"), tr("Lines between everything that is linked, not only for the selection"), {},
+        [this] { changeLooks([](Looks& l) { l.allLinks = !l.allLinks; }); }, {},
+        [this] { return editor_.looks().allLinks; });
+    add(
         "look.axisLines", tr("Full axis lines"), tr("Along the handle's axes, through the whole view"), Qt::Key_H,
         [this] { changeLooks([](Looks& l) { l.axisLines = !l.axisLines; }); }, {},
         [this] { return editor_.looks().axisLines; });

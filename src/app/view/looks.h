@@ -16,6 +16,8 @@ struct Looks {
     bool glide = true;        ///< the camera goes to another place in a moment and not at once
     bool drops = false;       ///< how far the selection would fall
     bool axisLines = false;   ///< along the handle's axes, through the whole view
+    bool states = true;       ///< objects look as their properties are at the start; else as their items are
+    bool allLinks = false;    ///< lines for every link, not only the selection's
     bool follow = false;      ///< the camera goes along with what is dragged
     double handleSize = 1.0;  ///< times the usual
     std::string label;        ///< what is written at every object: "name", "kind", "item" or a property; empty: nothing

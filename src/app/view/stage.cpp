@@ -34,6 +34,7 @@ Stage::Stage(Editor& editor, QObject* parent) : QObject(parent), editor_(editor)
         const std::size_t known = shaded_;
         uploadMeshes();
         if (known != editor_.workspace().meshes.size()) startShading();
+        rescanStates();
         Q_EMIT restaged(true);
     });
     connect(&editor_, &Editor::meshesGrown, this, [this] { uploadMeshes(); });
@@ -47,7 +48,10 @@ Stage::Stage(Editor& editor, QObject* parent) : QObject(parent), editor_(editor)
         else
             Q_EMIT overChanged(false);
     });
-    connect(&editor_, &Editor::shownChanged, this, [this] { Q_EMIT restaged(true); });
+    connect(&editor_, &Editor::shownChanged, this, [this] {
+        rescanStates();
+        Q_EMIT restaged(true);
+    });
     connect(&editor_, &Editor::themeChanged, this, [this] { Q_EMIT restaged(false); });
 }
 
@@ -103,6 +107,7 @@ void Stage::showScene() {
     lively_.clear();
     cells_.build(editor_.scene());
     rescanMarked();
+    rescanStates();
     refreshTinted();
     Q_EMIT restaged(true);
 }
@@ -110,7 +115,7 @@ void Stage::showScene() {
 void Stage::sceneEdited(const edit::SceneDelta& delta) {
     for (const auto* slots : {&delta.removed, &delta.created, &delta.moved}) cells_.touch(editor_.scene(), *slots);
     if (!delta.created.empty() || !delta.removed.empty() || !delta.detailed.empty() || !delta.relabelled.empty())
-        rescanMarked();
+        rescanMarked(), rescanStates();
     if (!delta.created.empty() || !delta.removed.empty() || delta.treeChanged) refreshTinted();
     const bool onlyLively =
         !lively_.empty() && delta.created.empty() && delta.removed.empty() && delta.relabelled.empty() &&
@@ -127,6 +132,28 @@ void Stage::sceneEdited(const edit::SceneDelta& delta) {
         Q_EMIT restaged(true);
     else
         Q_EMIT overChanged(true);
+}
+
+void Stage::rescanStates() {
+    looks_.clear();
+    badges_.clear();
+    if (!editor_.isOpen() || !editor_.looks().states) return;
+    edit::Session& session = editor_.session();
+    std::unordered_map<base::Name, const model::Kind*> kinds;
+    for (const model::Kind& kind : session.library().kinds())
+        if (!kind.appearances.empty()) kinds[session.intern(kind.name)] = &kind;
+    if (kinds.empty()) return;
+    const model::Scene& scene = editor_.scene();
+    const model::ValueMap none;
+    for (Slot s = 0; s < scene.slotEnd(); ++s) {
+        const auto kind = scene.alive(s) ? kinds.find(scene.kind(s)) : kinds.end();
+        if (kind == kinds.end()) continue;
+        const model::Appearance is =
+            model::appearanceOf(*kind->second, scene.detail(s) ? scene.detail(s)->properties : none);
+        if (!is.item.empty() || is.tint || is.hides)
+            looks_[s] = {is.item.empty() ? base::Name{} : session.intern(is.item), is.tint, is.hides};
+        if (!is.badge.empty()) badges_[s] = is.badge;
+    }
 }
 
 void Stage::rescanMarked() {

@@ -30,6 +30,9 @@ class Stage : public QObject {
     const render::DrawCells& cells() const { return cells_; }
     /// Objects with a light, camera or note, or without any mesh.
     const std::vector<model::Slot>& marked() const { return marked_; }
+    /// What objects look like by what their properties are, and the words beside them.
+    const render::OtherLooks& otherLooks() const { return looks_; }
+    const std::unordered_map<model::Slot, std::string>& badges() const { return badges_; }
     /// The selection with all below it.
     const std::unordered_set<model::Slot>& tinted() const { return tinted_; }
     /// What is being dragged: drawn over the kept picture.
@@ -56,12 +59,15 @@ class Stage : public QObject {
     void showScene();
     void sceneEdited(const edit::SceneDelta& delta);
     void rescanMarked();
+    void rescanStates();
     void refreshTinted();
 
     Editor& editor_;
     GlRenderer renderer_;
     render::DrawCells cells_;
     std::vector<model::Slot> marked_;
+    render::OtherLooks looks_;
+    std::unordered_map<model::Slot, std::string> badges_;
     std::unordered_set<model::Slot> tinted_, lively_;
     bool paused_ = false;
     QTimer pause_;

@@ -69,6 +69,10 @@ void ViewWidget::press(QMouseEvent* event) {
         if (const auto place = landingUnder(pointer_)) editor_.placeAt(editor_.placing(), *place);
         return;
     }
+    if (editor_.asksObject()) {
+        if (const Slot s = linkTargetUnder(pointer_); s != kNoSlot) editor_.giveObject(s);
+        return;
+    }
     if (editor_.asksPoint()) {
         caught_ = catchUnder(pointer_);
         if (const auto at = measurePoint(pointer_)) editor_.givePoint(*at);
@@ -280,6 +284,7 @@ void ViewWidget::hover(const QPointF& pixel) {
         if (!editor_.placing().empty()) setGhost(std::nullopt);
     }
     if (!editor_.placing().empty()) return;
+    if (editor_.asksObject()) return hoverLink(pixel);
     if (editor_.tool() == Tool::Measure || editor_.asksPoint()) return measureHover(pixel);
     const auto h = handle();
     const render::HandlePart part = h ? h->hit(toVec(pixel), camera_, viewport()) : render::HandlePart{};
@@ -326,7 +331,9 @@ bool ViewWidget::cancel() {
     // An empty hand: the tool is put away.
     const bool tool = (editor_.tool() == Tool::Solid || editor_.tool() == Tool::Broom) && !drawing_ && !sweeping_;
     if (tool) editor_.setTool(Tool::Slide);
-    const bool doing = measured || tool || drawing_ || sweeping_ || arrayPull_ || drag_ || carry_ || boxFrom_ || ghost_ ||
+    const bool asked = editor_.asksObject();
+    if (asked) editor_.askObject({}, {});
+    const bool doing = asked || measured || tool || drawing_ || sweeping_ || arrayPull_ || drag_ || carry_ || boxFrom_ || ghost_ ||
                        (amountField_ != nullptr && amountField_->isVisible());
     if (amountField_ != nullptr) amountField_->hide();
     drag_.reset();
@@ -360,7 +367,7 @@ bool ViewWidget::event(QEvent* event) {
     if (event->type() == QEvent::ShortcutOverride) {
         const int key = static_cast<QKeyEvent*>(event)->key();
         if (((mouse_ == Mouse::Look || walk_) && isFlyKey(key)) || (catches() && isDragKey(key)) ||
-            (isDragging() && key == Qt::Key_Escape)) {
+            ((isDragging() || editor_.asksObject()) && key == Qt::Key_Escape)) {
             event->accept();
             return true;
         }
@@ -495,6 +502,8 @@ void ViewWidget::updateHint() {
                      "it away")
                       .arg(QString::fromStdString(base::fixed(editor_.broom().radiusMetres, 1)),
                            QString::fromStdString(base::fixed(editor_.broom().strength, 1))));
+    if (editor_.asksObject())
+        return editor_.setHint(tr("Click what it leads to, here or in the Roster; what fits has a ring · Esc: nothing"));
     if (editor_.asksPoint())
         return editor_.setHint(tr("Click: the base point · hold 1 corner, 2 edge, 3 face, 4 centre: catch"));
     if (editor_.tool() == Tool::Measure)

@@ -214,7 +214,7 @@ void ViewWidget::drawInset() {
     stage_.cells().collect(
         editor_.scene(), frame.camera, small, {5, 3, 1.1, 1.0},
         [this](base::Name item) { return stage_.renderer().meanColour(item); }, [](Slot) { return 0u; },
-        [this](Slot s) { return editor_.isHidden(s); }, list);
+        [this](Slot s) { return editor_.isHidden(s); }, stage_.otherLooks(), list);
     frame.list = &list;
     inset_ = stage_.renderer().draw(frame);
     insetStale_ = false;

@@ -279,6 +279,13 @@ class ViewWidget : public QWidget {
     void moveArrayPull(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     void finishArrayPull();
     void paintArray(QPainter& p) const;
+    base::Vec3 linkEnd(model::Slot slot) const;
+    model::Slot linkTargetUnder(const QPointF& pixel) const;
+    void hoverLink(const QPointF& pixel);
+    std::vector<ops::Link> shownLinks() const;
+    void paintLinks(QPainter& p) const;
+    void paintBadges(QPainter& p) const;
+    void paintLinkTargets(QPainter& p) const;
     void startSweep();
     void sweepOn();
     void finishSweep();

@@ -1,0 +1,63 @@
+#pragma once
+// A form for typed properties, an editor fitting each type; for objects and records alike. It keeps no values: it
+// shows what it is given, and tells what was typed, chosen or asked for.
+#include <QLabel>
+#include <QLineEdit>
+#include <QMenu>
+#include <QVBoxLayout>
+#include <QWidget>
+#include <functional>
+#include <memory>
+#include <vector>
+
+#include "app/shell/editor.h"
+#include "model/property.h"
+
+namespace app {
+
+/// One property as it is to be shown.
+struct PropertyShown {
+    model::Property property;
+    std::optional<model::Value> value;  ///< nothing: several objects with different ones
+    std::vector<model::Choice> choices;
+    bool own = false;   ///< it is not the default
+    bool fixed = false; ///< may not be changed
+    QString why;        ///< why not
+    friend bool operator==(const PropertyShown&, const PropertyShown&) = default;
+};
+
+class PropertyRow;
+
+class PropertyRows : public QWidget {
+    Q_OBJECT
+  public:
+    explicit PropertyRows(Editor& editor, QWidget* parent = nullptr);
+    ~PropertyRows() override;
+    /// Widgets stay as long as the same properties are shown.
+    void show(const std::vector<PropertyShown>& shown);
+    /// Only those whose name or label has this in it.
+    void setFilter(const QString& text);
+
+  Q_SIGNALS:
+    /// As ops::typedValue takes it.
+    void typed(const QString& name, const QString& text);
+    void chosen(const QString& name, const model::Value& value);
+    void resetAsked(const QString& name);
+    /// Something in the scene is to be pointed at.
+    void pointAsked(const QString& name);
+    /// The list of what a link may lead to is about to be shown.
+    void targetsAsked(const QString& name, QMenu* menu);
+    void goTo(base::ObjectId id);
+
+  private:
+    friend class PropertyRow;
+    void place();
+
+    Editor& editor_;
+    QVBoxLayout* layout_;
+    std::vector<std::unique_ptr<PropertyRow>> rows_;
+    std::vector<QWidget*> headings_;
+    QString filter_;
+};
+
+}  // namespace app

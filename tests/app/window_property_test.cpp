@@ -1,0 +1,176 @@
+// Typed properties in the real window: fields that fit, several objects at once, links by pointing, states in the view.
+#include <QAbstractButton>
+#include <QCheckBox>
+#include <QComboBox>
+#include <QLineEdit>
+#include <QMenu>
+#include <QSlider>
+#include <QToolButton>
+
+#include "app/panels/curve_field.h"
+#include "app/window_fixture.h"
+#include "ops/properties.h"
+
+using base::ObjectId;
+using base::Vec3;
+
+class WindowPropertyTest : public WindowFixture {
+    Q_OBJECT
+    const model::Scene& scene() { return editor_->scene(); }
+    edit::Session& session() { return editor_->session(); }
+    QWidget* editor(const char* property) {
+        return window_->findChild<QWidget*>(QString("property.%1").arg(property));
+    }
+    template <class W>
+    W* part(const char* property) {
+        QWidget* w = editor(property);
+        if (w == nullptr) return nullptr;
+        if (auto* self = qobject_cast<W*>(w)) return self;
+        return w->findChild<W*>();
+    }
+    model::Value value(ObjectId id, const char* name) {
+        const Slot s = scene().find(id);
+        model::Value room;
+        return *ops::propertyValue(scene(), s, *ops::propertyOf(session(), scene(), s, name), room);
+    }
+    void type(QLineEdit* field, const char* text) {
+        field->setFocus();
+        field->selectAll();
+        QTest::keyClicks(field, text);
+        QTest::keyClick(field, Qt::Key_Return);
+    }
+    /// Looks at an object from near, and gives the pixel of its middle.
+    QPoint lookAt(ObjectId id, const Vec3& from) {
+        const Vec3 middle = scene().bounds(scene().find(id)).centre();
+        view().setCamera(render::Camera::looking(middle + from, middle));
+        QTest::qWait(60);
+        return pixelOf(scene().find(id));
+    }
+
+  private Q_SLOTS:
+    void initTestCase() { useOwnSettings("window-property-test"); }
+    void init() { openFreshCopy(); }
+    void cleanup() { closeWindow(); }
+
+    void aNumberIsTypedSlidResetAndBounded() {
+        const ObjectId post = idOf("Lantern post 2");
+        editor_->select({post});
+        const std::string before = bytes();
+        type(part<QLineEdit>("oil"), "2 + 0.5");
+        QVERIFY(value(post, "oil") == model::Value{2.5});
+        type(part<QLineEdit>("oil"), "77");  // it holds five
+        QVERIFY(value(post, "oil") == model::Value{2.5});
+        auto* slider = part<QSlider>("oil");
+        QVERIFY(slider != nullptr && slider->value() == 500);
+        slider->setSliderDown(true);
+        slider->setSliderPosition(800);
+        slider->setSliderDown(false);
+        QVERIFY(value(post, "oil") == model::Value{4.0});
+        QVERIFY(session().undo() && session().undo());
+        QCOMPARE(bytes(), before);
+    }
+    void aSwitchShowsAndHidesWhatDependsOnIt() {
+        editor_->select({idOf("Lantern post 2")});
+        QVERIFY(editor("oil") != nullptr);
+        QTest::mouseClick(part<QCheckBox>("lit"), Qt::LeftButton, {}, QPoint(8, 10));
+        QVERIFY(value(idOf("Lantern post 2"), "lit") == model::Value{false});
+        QVERIFY(editor("oil") == nullptr);
+    }
+    void severalAtOnceAreMixedAndChangeEachFromItsOwn() {
+        const ObjectId a = idOf("Lantern post 2"), b = idOf("Lantern post 4");
+        editor_->select({a, b});
+        auto* field = part<QLineEdit>("oil");
+        QVERIFY(field->text().isEmpty() || !field->text().contains(QRegularExpression("[0-9]")));
+        const double before = std::get<double>(value(a, "oil").data), other = std::get<double>(value(b, "oil").data);
+        const auto steps = session().history().steps().size();
+        type(field, "+= 1");
+        QVERIFY(value(a, "oil") == model::Value{before + 1} && value(b, "oil") == model::Value{other + 1});
+        QCOMPARE(session().history().steps().size(), steps + 1);
+    }
+    void aLinkIsMadeByPointingOnlyAtWhatFits() {
+        const ObjectId windlass = idOf("Windlass, left"), bollard = idOf("Bollard 1");
+        ObjectId paddle = idOf("Sluice paddle");
+        editor_->select({windlass});
+        QTest::mouseClick(part<QToolButton>("serves"), Qt::LeftButton);  // a chip goes to its target
+        QVERIFY(editor_->selection() != std::vector<ObjectId>{windlass});
+        editor_->select({windlass});
+        auto press = [&] {
+            for (QToolButton* b : editor("serves")->findChildren<QToolButton*>("linkButton"))
+                if (b->text().contains("oint")) return QTest::mouseClick(b, Qt::LeftButton);
+        };
+        press();
+        QVERIFY(editor_->asksObject());
+        const auto count = ops::links(scene()).size();
+        QTest::mouseClick(&view(), Qt::LeftButton, {}, lookAt(bollard, {0, 3, 5}));
+        QVERIFY(editor_->asksObject());  // a bollard is nothing to serve
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QVERIFY(!editor_->asksObject());
+        press();
+        QVERIFY(!editor_->objectFits(scene().find(bollard)) && editor_->objectFits(scene().find(paddle)));
+        editor_->giveObject(scene().find(paddle));
+        QVERIFY(!editor_->asksObject());
+        QCOMPARE(ops::links(scene()).size(), count + 1);
+        QVERIFY(editor_->selection() == std::vector<ObjectId>{windlass});
+        QVERIFY(session().undo());
+        QCOMPARE(ops::links(scene()).size(), count);
+    }
+    void theListOffersWhatFitsWithDistances() {
+        editor_->select({idOf("Windlass, left")});
+        for (QToolButton* b : editor("serves")->findChildren<QToolButton*>("linkButton"))
+            if (b->menu() != nullptr) {
+                Q_EMIT b->menu()->aboutToShow();
+                const auto actions = b->menu()->actions();
+                QVERIFY(actions.size() >= 4);
+                QVERIFY(actions[0]->text().contains(" m"));
+                int ticked = 0;
+                for (const QAction* action : actions) ticked += action->isChecked() ? 1 : 0;
+                QCOMPARE(ticked, 1);
+                return;
+            }
+        QFAIL("no list");
+    }
+    void aChoiceARangeAColourAndACurveHaveFieldsOfTheirOwn() {
+        const ObjectId leaf = idOf("Gate leaf, left");
+        editor_->select({leaf});
+        auto* combo = part<QComboBox>("state");
+        combo->setCurrentIndex(combo->findData("broken"));
+        Q_EMIT combo->activated(combo->currentIndex());
+        QVERIFY(value(leaf, "state") == model::Value{std::string("broken")});
+        type(part<QLineEdit>("swing"), "-10");
+        QVERIFY(value(leaf, "swing") == (model::Value{model::ValueList{{-10.0}, {72.5}}}));
+        auto* curve = part<app::CurveField>("speed");
+        QTest::mouseDClick(curve, Qt::LeftButton, {}, QPoint(curve->width() / 4, 20));
+        QCOMPARE(std::get<model::ValueList>(value(leaf, "speed").data).size(), std::size_t{4});
+        const ObjectId post = idOf("Lantern post 2");
+        editor_->select({post});
+        type(part<QLineEdit>("glass"), "#ff0000");
+        QVERIFY(std::get<model::ValueList>(value(post, "glass").data)[1] == model::Value{0.0});
+    }
+    void statesAreSeenInTheViewAtOnce() {
+        const ObjectId leaf = idOf("Gate leaf, left");
+        editor_->select({});
+        lookAt(leaf, {3, 3, 8});
+        const QImage before = view().drawNow();
+        QVERIFY(editor_->run("Break", [&](edit::Draft& d) {
+            return ops::setProperty(d, {&leaf, 1}, "state", {std::string("broken")});
+        }));
+        QTest::qWait(60);
+        QVERIFY(view().drawNow() != before);
+        run("look.states");
+        QTest::qWait(60);
+        const QImage asMade = view().drawNow();
+        run("look.states");
+        QTest::qWait(60);
+        QVERIFY(view().drawNow() != asMade);
+    }
+    void aPropertyIsFoundByItsName() {
+        editor_->select({idOf("Gate leaf, left")});
+        auto* filter = window_->findChild<QLineEdit*>("propertyFilter");
+        QTest::keyClicks(filter, "swing");
+        QVERIFY(!editor("swing")->isHidden() && editor("swing")->isVisibleTo(window_.get()));
+        QVERIFY(!editor("speed")->isVisibleTo(window_.get()));
+    }
+};
+
+QTEST_MAIN(WindowPropertyTest)
+#include "window_property_test.moc"
