@@ -100,8 +100,9 @@ void leafPair(Basin& b, base::ObjectId parent, const std::string& name, double x
     for (double s : {1.0, -1.0}) {
         const std::string side = s > 0 ? ", right" : ", left";
         // Leaves hang at the walls and meet in the middle, pointing upstream.
-        const auto leaf = b.add(pair, "Gate leaf" + side, "Water control", "gate-leaf", {0, -4.1, s * kCanalHalf},
-              {{0, s * (90 - open), 0}, Vec3(1.0), 0, set({{"state", {std::string(open > 20 ? "open" : "shut")}}})});
+        const auto leaf = b.add(
+            pair, "Gate leaf" + side, "Water control", "gate-leaf", {0, -4.1, s * kCanalHalf},
+            {{0, s * (90 - open), 0}, Vec3(1.0), 0, set({{"state", {std::string(open > 20 ? "open" : "shut")}}})});
         b.add(pair, "Balance beam" + side, "Structure", "balance-beam", {0, 0.42, s * kCanalHalf},
               {{0, s * (90 - open) + 180, 0}, Vec3(1.0), 0, nullptr});
         b.add(pair, "Windlass" + side, "Water control", "windlass", {1.6, 0.25, s * (kCanalHalf + 1.5)},
@@ -185,7 +186,11 @@ void market(Basin& b) {
     for (int i = 0; i < 5; ++i)
         b.add(goods, Basin::numbered("Plank", i + 1), "Loose goods", "plank", Basin::on(-30.0, 17.4, 0.07 * i),
               {{0, 80 + i * 3.0, 0}, Vec3(1.0), 0, nullptr});
-    b.add(m, "Market notice", "Notice", "notice-board", Basin::on(-60, 21.5), {{0, 125, 0}, Vec3(1.0), 0, set({{"text", {std::string("Market day. Barges for pears wait above the bridge.")}}})});
+    b.add(m, "Market notice", "Notice", "notice-board", Basin::on(-60, 21.5),
+          {{0, 125, 0},
+           Vec3(1.0),
+           0,
+           set({{"text", {std::string("Market day. Barges for pears wait above the bridge.")}}})});
 }
 
 void towpath(Basin& b) {

@@ -133,7 +133,8 @@ void addPropertyCommands(CLI::App& app, const PropertyVerbs& verbs) {
     };
     auto* read = add("get", "A property of objects, those whose kind has it, one a line", "SCENE", get);
     read->add_option("NAME", arguments->name, "The property")->required();
-    auto* write = add("set", "Sets a property of objects, checked against their kinds, and writes the scene", "SCENE", set);
+    auto* write =
+        add("set", "Sets a property of objects, checked against their kinds, and writes the scene", "SCENE", set);
     write->add_option("NAME=VALUE", arguments->name, "oil=2, state=open, oil=+=1 for one more each")->required();
     for (auto* command : {read, write}) {
         command->add_option("--where", arguments->where, "Which objects, such as: kind:Lantern");

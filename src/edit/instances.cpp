@@ -202,8 +202,7 @@ void SceneWriter::refreshInstancesOf(ObjectId prefab, const std::vector<ObjectId
                 const Slot s = scene_.find(base::joined(id, r.id));
                 if (s == kNoSlot) continue;
                 model::DetailPtr detail = r.detail;
-                if (linked)
-                    model::takeLinksOut(detail, id, [&](ObjectId to) { return source->find(to) != kNoSlot; });
+                if (linked) model::takeLinksOut(detail, id, [&](ObjectId to) { return source->find(to) != kNoSlot; });
                 if (writeFields(s, r, detail, delta)) repositioned.push_back(s);
             }
         }

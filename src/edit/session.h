@@ -28,7 +28,8 @@ struct Surroundings {
     std::function<base::Result<LoadedScene>(const model::Project&, const std::string& scene)> loadScene;
     /// What a solid shows, as an item under this name; null: nothing.
     std::function<model::Item(const model::Solid&, base::Name key)> makeSolid;
-    /// Brings what the project's library says in line with the entries of a document of project data; null: does nothing.
+    /// Brings what the project's library says in line with the entries of a document of project data; null: does
+    /// nothing.
     std::function<void(model::Project&, const std::string& document, const model::DataEntries&)> takeData;
     std::function<std::int64_t()> nowMs;
     std::string readOnlyReason;  ///< why nothing may be changed from the start; empty: it may

@@ -48,7 +48,8 @@ Result<model::ValueMap> headed(const Json& json, const std::string& file, std::s
         return fail(ErrorCode::BadInput, fmt::format("{}: format: is not “{}”, as was expected.", file, format));
     const Json version = json.value("version", Json());
     if (!version.is_number_integer() || version.get<std::int64_t>() < 1)
-        return fail(ErrorCode::BadInput, fmt::format("{}: version: is missing or no whole number; 1 was expected.", file));
+        return fail(ErrorCode::BadInput,
+                    fmt::format("{}: version: is missing or no whole number; 1 was expected.", file));
     if (version.get<std::int64_t>() > 1)
         return fail(
             ErrorCode::Unsupported,
@@ -194,9 +195,8 @@ std::string formatData(std::string_view document, const model::DataEntries& entr
 ItemEntry itemEntryFrom(const std::string& name, const model::ValueMap& map, std::vector<std::string>& problems) {
     ItemEntry item;
     item.name = name;
-    for (const auto& [key, member] : {std::pair{"label", &ItemEntry::label},
-                                      {"category", &ItemEntry::category},
-                                      {"kind", &ItemEntry::kind}}) {
+    for (const auto& [key, member] :
+         {std::pair{"label", &ItemEntry::label}, {"category", &ItemEntry::category}, {"kind", &ItemEntry::kind}}) {
         const model::Value* value = model::valueOf(map, key);
         if (value == nullptr) continue;
         if (const auto* text = std::get_if<std::string>(&value->data))

@@ -1,6 +1,6 @@
 #pragma once
-// Files of project data, each a document of the history: kinds/*.kind.json, records/*.records.jsonl, surfaces.jsonl, and
-// the items of project.json. docs/formats/project.md, docs/formats/records.md.
+// Files of project data, each a document of the history: kinds/*.kind.json, records/*.records.jsonl, surfaces.jsonl,
+// and the items of project.json. docs/formats/project.md, docs/formats/records.md.
 #include <filesystem>
 #include <string>
 #include <vector>

@@ -17,8 +17,9 @@ struct ParsedProject {
     std::vector<Damage> damage;
 };
 
-/// Reads a project's folder: what project.json says of the whole, and what other files there are. `path` is the folder or its project.json.
-/// Errors: NotFound (no project there), BadInput (project.json unreadable), Unsupported (newer version).
+/// Reads a project's folder: what project.json says of the whole, and what other files there are. `path` is the folder
+/// or its project.json. Errors: NotFound (no project there), BadInput (project.json unreadable), Unsupported (newer
+/// version).
 base::Result<ParsedProject> readProject(const std::filesystem::path& path);
 
 std::string formatProject(const model::Project& project, const std::vector<ItemEntry>& items);

@@ -102,7 +102,8 @@ std::vector<model::Kind> basicKinds() {
     structure.largestSize = 1000;
     model::Kind lamp = kindOf("Lamp", "Lights", "A light without a shape of its own.", "#e9e27c", 2);
     lamp.facets = lampFacets();
-    model::Kind start = kindOf("Walker start", "Required", "Where the player begins; every scene needs one.", "#93b56c", 0);
+    model::Kind start =
+        kindOf("Walker start", "Required", "Where the player begins; every scene needs one.", "#93b56c", 0);
     start.needed = model::Needed::ExactlyOne;
     return {structure, lamp, start};
 }

@@ -71,7 +71,8 @@ base::Status saveScene(Workspace& workspace, const std::string& scene);
 /// Saves a copy under another name and leaves the original as it is. Errors: also a name in use, or unusable.
 base::Status saveSceneAs(Workspace& workspace, const std::string& scene, const std::string& newName);
 
-/// Adds a mesh made here to the project's items, and to the open session. Errors: a name that cannot be or is in use; Io.
+/// Adds a mesh made here to the project's items, and to the open session. Errors: a name that cannot be or is in use;
+/// Io.
 base::Result<model::Item> addModel(Workspace& workspace, const std::string& name, shape::Mesh mesh);
 /// Adds a model to the project's items (a .glb is copied; a text model is packed into one), and to the open session.
 /// Errors: those of readModel; a name in use.

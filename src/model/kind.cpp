@@ -86,7 +86,8 @@ Appearance appearanceFrom(const ValueMap& map, std::vector<std::string>& problem
 }  // namespace
 
 const Property* Kind::property(std::string_view wanted) const {
-    auto place = std::find_if(properties.begin(), properties.end(), [&](const Property& p) { return p.name == wanted; });
+    auto place =
+        std::find_if(properties.begin(), properties.end(), [&](const Property& p) { return p.name == wanted; });
     return place == properties.end() ? nullptr : &*place;
 }
 

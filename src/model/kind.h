@@ -1,5 +1,6 @@
 #pragma once
-// Kinds: what objects are. Read from files and from the history alike, through ValueMap; a kind may inherit from another.
+// Kinds: what objects are. Read from files and from the history alike, through ValueMap; a kind may inherit from
+// another.
 #include <string>
 #include <vector>
 
@@ -10,11 +11,11 @@ namespace model {
 
 /// What an object of a kind looks like while a property is such.
 struct Appearance {
-    std::string when;          ///< a Condition; empty: always
-    std::string item;          ///< shown instead of its own
+    std::string when;  ///< a Condition; empty: always
+    std::string item;  ///< shown instead of its own
     std::optional<base::Vec3> tint;
-    std::string badge;         ///< a short text beside it in the view
-    bool hides = false;        ///< it is not seen while editing
+    std::string badge;                   ///< a short text beside it in the view
+    bool hides = false;                  ///< it is not seen while editing
     std::optional<Condition> condition;  ///< `when`, read
     friend bool operator==(const Appearance&, const Appearance&) = default;
 };
@@ -32,8 +33,8 @@ struct Kind {
     std::string colourMark;  ///< "#rrggbb", the square before the name in lists
     double smallestSize = 0.01;
     double largestSize = 100.0;
-    double cost = 1.0;        ///< standing still
-    double movingCost = 0.0;  ///< more, while it moves
+    double cost = 1.0;                                        ///< standing still
+    double movingCost = 0.0;                                  ///< more, while it moves
     bool tints = true, takesImages = false, isMoved = false;  ///< what may be done to it; moved: by physics
     Needed needed = Needed::Any;
     std::vector<Property> properties;     ///< inherited ones first

@@ -40,8 +40,8 @@ struct Record {
     ValueMap values;  ///< all its file says of it, but the id
 };
 struct RecordType {
-    std::string name;      ///< its file's
-    std::string label;     ///< "Lantern type"
+    std::string name;   ///< its file's
+    std::string label;  ///< "Lantern type"
     std::string help;
     std::vector<Property> properties;
     std::map<base::ObjectId, Record> records;

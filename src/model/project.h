@@ -24,9 +24,9 @@ struct Walker {
 struct Project {
     std::filesystem::path folder;
     std::string name;
-    std::string firstScene;               ///< the one shown when the project is opened
-    std::vector<std::string> sceneNames;  ///< sorted; each a file in scenes/
-    std::vector<base::ObjectId> prefabs;  ///< those that have a file in prefabs/
+    std::string firstScene;                  ///< the one shown when the project is opened
+    std::vector<std::string> sceneNames;     ///< sorted; each a file in scenes/
+    std::vector<base::ObjectId> prefabs;     ///< those that have a file in prefabs/
     std::vector<std::string> dataDocuments;  ///< of project data, those that have a file
     Walker walker;
     std::string unknownKeys;                                                       ///< of project.json, as in Detail

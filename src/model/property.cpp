@@ -18,9 +18,9 @@ using base::Result;
 
 namespace {
 
-constexpr std::array<std::string_view, 18> kTypeNames = {
-    "bool",  "integer", "number", "text", "long text", "choice", "flags",  "colour", "angle",
-    "vector", "range",  "curve",  "time", "object",    "item",   "record", "media",  "list"};
+constexpr std::array<std::string_view, 18> kTypeNames = {"bool",  "integer", "number", "text",   "long text", "choice",
+                                                         "flags", "colour",  "angle",  "vector", "range",     "curve",
+                                                         "time",  "object",  "item",   "record", "media",     "list"};
 
 std::string_view trimmed(std::string_view text) {
     while (!text.empty() && (text.front() == ' ' || text.front() == '\t')) text.remove_prefix(1);
@@ -68,17 +68,18 @@ std::vector<Choice> choicesFrom(const Value* value, std::vector<std::string>& pr
 Value toValue(const std::vector<Choice>& choices) {
     ValueList list;
     for (const Choice& c : choices)
-        list.push_back(c.label == c.value ? Value{c.value} : Value{ValueMap{{"value", {c.value}}, {"label", {c.label}}}});
+        list.push_back(c.label == c.value ? Value{c.value}
+                                          : Value{ValueMap{{"value", {c.value}}, {"label", {c.label}}}});
     return {std::move(list)};
 }
 
-constexpr const char* kKnown[] = {"name",    "type",      "label",    "category", "help",    "unit",
-                                  "low",     "high",      "step",     "choices",  "choicesBy", "choicesFor",
-                                  "kinds",   "records",   "of",       "default",  "hidden",  "readOnly",
-                                  "required", "shownIf"};
+constexpr const char* kKnown[] = {"name", "type",    "label",   "category",  "help",       "unit",   "low",
+                                  "high", "step",    "choices", "choicesBy", "choicesFor", "kinds",  "records",
+                                  "of",   "default", "hidden",  "readOnly",  "required",   "shownIf"};
 
 Result<double> within(const Property& p, double number) {
-    if (!std::isfinite(number)) return fail(ErrorCode::BadInput, fmt::format("{}: a finite number was expected.", p.label));
+    if (!std::isfinite(number))
+        return fail(ErrorCode::BadInput, fmt::format("{}: a finite number was expected.", p.label));
     if ((p.low && number < *p.low) || (p.high && number > *p.high))
         return fail(ErrorCode::BadInput,
                     fmt::format("{}: {} is out of its range, {} to {}.", p.label, base::shortest(number),
@@ -168,8 +169,8 @@ std::string_view typeName(PropertyType type) {
 Result<Condition> parseCondition(std::string_view text) {
     text = trimmed(text);
     static constexpr std::pair<std::string_view, Condition::Op> kOps[] = {
-        {"!=", Condition::Op::IsNot},   {"<=", Condition::Op::AtMost}, {">=", Condition::Op::AtLeast},
-        {"=", Condition::Op::Is},       {"<", Condition::Op::Less},    {">", Condition::Op::More}};
+        {"!=", Condition::Op::IsNot}, {"<=", Condition::Op::AtMost}, {">=", Condition::Op::AtLeast},
+        {"=", Condition::Op::Is},     {"<", Condition::Op::Less},    {">", Condition::Op::More}};
     Condition c;
     for (const auto& [sign, op] : kOps) {
         const std::size_t at = text.find(sign);
@@ -227,7 +228,8 @@ std::optional<Property> propertyFrom(const ValueMap& map, std::vector<std::strin
     p.category = textOf(map, "category");
     p.help = textOf(map, "help");
     p.unit = textOf(map, "unit");
-    for (const auto& [key, member] : {std::pair{"low", &Property::low}, {"high", &Property::high}, {"step", &Property::step}})
+    for (const auto& [key, member] :
+         {std::pair{"low", &Property::low}, {"high", &Property::high}, {"step", &Property::step}})
         if (valueOf(map, key) != nullptr) {
             p.*member = numberOf(map, key, std::nan(""));
             if (std::isfinite(*(p.*member))) continue;
@@ -259,7 +261,8 @@ std::optional<Property> propertyFrom(const ValueMap& map, std::vector<std::strin
     p.required = boolOf(map, "required", false);
     p.shownIf = textOf(map, "shownIf");
     for (const auto& [key, value] : map)
-        if (std::find(std::begin(kKnown), std::end(kKnown), key) == std::end(kKnown)) p.unknown.emplace_back(key, value);
+        if (std::find(std::begin(kKnown), std::end(kKnown), key) == std::end(kKnown))
+            p.unknown.emplace_back(key, value);
     return p;
 }
 
@@ -443,8 +446,7 @@ Result<Value> parsedValue(const Property& p, std::string_view typed) {
             for (std::size_t i = 1; text.size() == 7 && i < 7; i += 2) {
                 int byte = 0;
                 const auto [end, problem] = std::from_chars(text.data() + i, text.data() + i + 2, byte, 16);
-                if (problem == std::errc{} && end == text.data() + i + 2)
-                    list.push_back({std::pow(byte / 255.0, 2.2)});
+                if (problem == std::errc{} && end == text.data() + i + 2) list.push_back({std::pow(byte / 255.0, 2.2)});
             }
             return fitted(p, {std::move(list)});
         }
@@ -479,7 +481,8 @@ Result<Value> parsedValue(const Property& p, std::string_view typed) {
         case PropertyType::List: {
             ValueList list;
             for (std::string_view part : split(text, '|')) {
-                auto one = p.element.empty() ? Result<Value>(Value{std::string(part)}) : parsedValue(p.element[0], part);
+                auto one =
+                    p.element.empty() ? Result<Value>(Value{std::string(part)}) : parsedValue(p.element[0], part);
                 if (!one) return one;
                 list.push_back(std::move(*one));
             }
@@ -491,7 +494,8 @@ Result<Value> parsedValue(const Property& p, std::string_view typed) {
 
 namespace {
 
-std::string joinedText(const ValueList& list, std::string_view between, const std::function<std::string(const Value&)>& of) {
+std::string joinedText(const ValueList& list, std::string_view between,
+                       const std::function<std::string(const Value&)>& of) {
     std::string text;
     for (const Value& one : list) text.append(text.empty() ? "" : between).append(of(one));
     return text;
@@ -545,7 +549,8 @@ bool eachLink(Value& value, const std::function<void(ObjectId&)>& visit) {
 }
 
 bool holdsLink(const Value& value) {
-    if (const auto* list = std::get_if<ValueList>(&value.data)) return std::any_of(list->begin(), list->end(), holdsLink);
+    if (const auto* list = std::get_if<ValueList>(&value.data))
+        return std::any_of(list->begin(), list->end(), holdsLink);
     return bool(objectIn(value));
 }
 

@@ -88,8 +88,9 @@ Result<ObjectId> replaceByMerged(edit::Draft& draft, std::span<const ObjectId> i
     if (Status free = refuseProtected(scene, tops, "merged"); !free) return tl::unexpected(free.error());
     for (ObjectId id : tops)
         if (!draft.isOwn(id))
-            return fail(ErrorCode::Refused, "What lies inside an instance is merged in its definition: go in there, or "
-                                            "take the instance apart.");
+            return fail(ErrorCode::Refused,
+                        "What lies inside an instance is merged in its definition: go in there, or "
+                        "take the instance apart.");
     if (Status done = opened(draft, tops); !done) return tl::unexpected(done.error());
     base::Name kind;
     for (ObjectId id : tops)

@@ -46,14 +46,14 @@ Status linksFit(const model::Scene& scene, const Property& property, const Value
         return fail(ErrorCode::BadInput,
                     fmt::format("{}: there is no object {} to link to.", property.label, base::toText(to)));
     if (mayLinkTo(scene, property, target)) return {};
-    return fail(ErrorCode::BadInput, fmt::format("{}: “{}” is of the kind “{}”, to which it cannot link.", property.label,
-                                                 scene.nameText(target), scene.kindText(target)));
+    return fail(ErrorCode::BadInput, fmt::format("{}: “{}” is of the kind “{}”, to which it cannot link.",
+                                                 property.label, scene.nameText(target), scene.kindText(target)));
 }
 
 Status noProperty(const model::Scene& scene, Slot s, const std::string& name) {
     if (!scene.kind(s))
-        return fail(ErrorCode::NotFound, fmt::format("“{}” is of no kind, and so has no property “{}”.",
-                                                     scene.nameText(s), name));
+        return fail(ErrorCode::NotFound,
+                    fmt::format("“{}” is of no kind, and so has no property “{}”.", scene.nameText(s), name));
     return fail(ErrorCode::NotFound, fmt::format("“{}” is of the kind “{}”, which has no property “{}”.",
                                                  scene.nameText(s), scene.kindText(s), name));
 }
@@ -80,7 +80,8 @@ Status changeProperty(edit::Draft& draft, std::span<const ObjectId> ids, const s
         const Property* property = propertyOf(draft.session(), scene, s, name);
         if (property == nullptr) return noProperty(scene, s, name);
         if (property->readOnly)
-            return fail(ErrorCode::Refused, fmt::format("{} is read-only: it follows from other things.", property->label));
+            return fail(ErrorCode::Refused,
+                        fmt::format("{} is read-only: it follows from other things.", property->label));
         Value room;
         auto value = change(*property, *propertyValue(scene, s, *property, room));
         if (!value) return tl::unexpected(value.error());
@@ -138,7 +139,8 @@ const Property& linkPart(const Property& property) {
 bool leadsTo(const Value& value, ObjectId target) {
     if (model::objectIn(value) == target) return true;
     const auto* list = std::get_if<model::ValueList>(&value.data);
-    return list != nullptr && std::any_of(list->begin(), list->end(), [&](const Value& v) { return leadsTo(v, target); });
+    return list != nullptr &&
+           std::any_of(list->begin(), list->end(), [&](const Value& v) { return leadsTo(v, target); });
 }
 
 }  // namespace

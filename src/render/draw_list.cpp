@@ -132,8 +132,7 @@ std::uint32_t shadeOf(const Scene& scene, Slot s, const OtherLook* look) {
     if (!own && !other) return kNoShade;
     const Vec3 tint = (own ? *detail->tint : Vec3(1.0)) * (other ? *look->tint : Vec3(1.0));
     std::uint32_t shade = 0;
-    for (int k = 0; k < 3; ++k)
-        shade |= static_cast<std::uint32_t>(std::lround(std::sqrt(tint[k]) * 255)) << (8 * k);
+    for (int k = 0; k < 3; ++k) shade |= static_cast<std::uint32_t>(std::lround(std::sqrt(tint[k]) * 255)) << (8 * k);
     return shade;
 }
 
@@ -243,8 +242,7 @@ void DrawCells::collect(const Scene& scene, const Camera& camera, const Viewport
 
 void DrawCells::collectOnly(const Scene& scene, std::span<const Slot> slots, const Camera& camera,
                             const Viewport& viewport, const Detail& detail, const ColourOf& colourOf,
-                            const std::function<std::uint32_t(Slot)>& tintOf, const OtherLooks& looks,
-                            DrawList& out) {
+                            const std::function<std::uint32_t(Slot)>& tintOf, const OtherLooks& looks, DrawList& out) {
     const Collector collector(scene, camera, viewport, detail, colourOf, tintOf, looks, out);
     for (Slot s : slots) {
         if (!scene.alive(s) || scene.bounds(s).empty()) continue;

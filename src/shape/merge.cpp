@@ -72,8 +72,8 @@ class Merger {
         for (std::size_t k = 0; k < 3; ++k)
             material.baseColour[k] *= static_cast<float>(part.tint[static_cast<glm::length_t>(k)]);
         if (material.image >= 0)
-            material.image = static_cast<int>(
-                placeOf(mesh_.images, part.mesh->images[static_cast<std::size_t>(material.image)]));
+            material.image =
+                static_cast<int>(placeOf(mesh_.images, part.mesh->images[static_cast<std::size_t>(material.image)]));
         return placeOf(mesh_.materials, std::move(material));
     }
 

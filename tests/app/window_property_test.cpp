@@ -18,9 +18,7 @@ class WindowPropertyTest : public WindowFixture {
     Q_OBJECT
     const model::Scene& scene() { return editor_->scene(); }
     edit::Session& session() { return editor_->session(); }
-    QWidget* editor(const char* property) {
-        return window_->findChild<QWidget*>(QString("property.%1").arg(property));
-    }
+    QWidget* editor(const char* property) { return window_->findChild<QWidget*>(QString("property.%1").arg(property)); }
     template <class W>
     W* part(const char* property) {
         QWidget* w = editor(property);

@@ -71,7 +71,9 @@ class DataFileTest : public QObject {
         const ValueMap oil = {{"name", {std::string("oil")}}, {"type", {std::string("number")}}, {"default", {1.5}}};
         const ValueMap lit = {{"name", {std::string("lit")}}, {"type", {std::string("bool")}}};
         step(p, data::kindDocument("Lantern"), "",
-             kind("Lantern", {{"cost", {3.0}}, {"needed", {std::string("one")}}, {"properties", {model::ValueList{{oil}, {lit}}}}}));
+             kind("Lantern", {{"cost", {3.0}},
+                              {"needed", {std::string("one")}},
+                              {"properties", {model::ValueList{{oil}, {lit}}}}}));
         ValueMap more = oil;
         model::setValue(more, "default", {4.0});
         step(p, data::kindDocument("Beacon"), "",
@@ -82,7 +84,8 @@ class DataFileTest : public QObject {
         QVERIFY(beacon->property("oil")->fallback == Value{4.0});
         QVERIFY(beacon->needed == model::Needed::Any);
         // What the other says anew is said of this one, too.
-        step(p, data::kindDocument("Lantern"), "", kind("Lantern", {{"cost", {7.0}}, {"inherits", {std::string("Beacon")}}}));
+        step(p, data::kindDocument("Lantern"), "",
+             kind("Lantern", {{"cost", {7.0}}, {"inherits", {std::string("Beacon")}}}));
         QCOMPARE(kindOf(p, "Beacon")->cost, 7.0);  // a circle is cut, not followed for ever
     }
     void recordsAreALineEachAndOneChangedIsOneLine() {

@@ -51,6 +51,11 @@ class SchemaTest : public QObject {
             ++kinds;
         }
         QVERIFY(kinds > 10);
+        for (const auto& file : fs::directory_iterator(fs::path(MELLOW_DEMO) / "records")) {
+            std::ifstream records(file.path());
+            for (std::string line; std::getline(records, line);)
+                QVERIFY2(fits("records.schema.json", line), line.c_str());
+        }
     }
     void whatTheReaderListsAsDamageDoesNotFit_data() {
         QTest::addColumn<QString>("line");

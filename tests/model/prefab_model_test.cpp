@@ -102,8 +102,8 @@ class ModelPrefabTest : public QObject {
         // What the definition gains meanwhile is there as well.
         before.detail = properties({{"oil", {std::int64_t{4}}}, {"lit", {true}}, {"name", {std::string("post")}}});
         model::apply(d, before);
-        const model::ValueMap wanted = {{"oil", {std::int64_t{5}}}, {"name", {std::string("post")}},
-                                        {"crew", {std::string("heron")}}};
+        const model::ValueMap wanted = {
+            {"oil", {std::int64_t{5}}}, {"name", {std::string("post")}}, {"crew", {std::string("heron")}}};
         QVERIFY(before.detail->properties == wanted);
     }
     void aLinkKeepsWhatItSaysOfOtherParts() {

@@ -220,7 +220,7 @@ class ArrayTest : public QObject {
             return ops::pulledArray(p.scene(), p.slot(row), grips[grip], grips[grip].at + by, step);
         };
         QVERIFY(glm::length(grips[0].at - Vec3(10, 0, -2)) < 1e-9);  // where the fourth would stand
-        QVERIFY(pulled(0, Vec3(0.0), 0.25) .counts[0] == 3);
+        QVERIFY(pulled(0, Vec3(0.0), 0.25).counts[0] == 3);
         QCOMPARE(pulled(0, {5, 0, 0}, 0.25).counts[0], 6);
         QCOMPARE(pulled(0, {-50, 0, 0}, 0.25).counts[0], 1);
         QCOMPARE(pulled(0, {1e9, 0, 0}, 0.25).counts[0], ops::kMostCopies);
@@ -239,8 +239,8 @@ class ArrayTest : public QObject {
         const auto grips = ops::arrayGrips(p.scene(), p.slot(grid));
         QCOMPARE(grips.size(), std::size_t{5});  // up there is but one: nothing to spread
         for (const ops::ArrayGrip& grip : grips) {
-            const Array more =
-                ops::pulledArray(p.scene(), p.slot(grid), grip, grip.at + grip.along * std::abs(a.spacing[grip.axis]), 0.5);
+            const Array more = ops::pulledArray(p.scene(), p.slot(grid), grip,
+                                                grip.at + grip.along * std::abs(a.spacing[grip.axis]), 0.5);
             const auto axis = std::size_t(grip.axis);
             if (grip.pulls == ops::ArrayGrip::Pulls::Count)
                 QCOMPARE(more.counts[axis], a.counts[axis] + 1);

@@ -28,7 +28,8 @@ class MergeTest : public QObject {
   private Q_SLOTS:
     void theMergedMeshIsHitWhereItsPartsWere() {
         test::Blocks p;
-        const ObjectId a = p.put("cube", {2, 0, 0}, {0, 30, 0}), b = p.put("ramp", {-3, 1, 2}, {10, 20, 0}, Vec3(0.5, 1, -1));
+        const ObjectId a = p.put("cube", {2, 0, 0}, {0, 30, 0}),
+                       b = p.put("ramp", {-3, 1, 2}, {10, 20, 0}, Vec3(0.5, 1, -1));
         const shape::Mesh mesh = meshOf(p, {a, b}, {0, 0, 0});
         QCOMPARE(mesh.triangleCount(), p.workspace().mesh(p.name("cube"))->triangleCount() +
                                            p.workspace().mesh(p.name("ramp"))->triangleCount());
@@ -71,7 +72,8 @@ class MergeTest : public QObject {
     void theObjectTakesTheSelectionsPlaceAndLightsStay() {
         test::Blocks p;
         const ObjectId group = p.add("Yard", {}, {{10, 0, 0}});
-        const ObjectId a = p.put("cube", {0, 0, 0}, {}, Vec3(1), group), b = p.put("cube", {1, 0, 3}, {}, Vec3(1), group);
+        const ObjectId a = p.put("cube", {0, 0, 0}, {}, Vec3(1), group),
+                       b = p.put("cube", {1, 0, 3}, {}, Vec3(1), group);
         const ObjectId lamp = p.add("Lamp", a, {{0, 2, 0}});
         model::Detail lit;
         lit.light.emplace();
@@ -99,9 +101,8 @@ class MergeTest : public QObject {
     void whatHasNoMeshIsRefusedAndSoIsAUsedName() {
         test::Blocks p;
         const ObjectId group = p.add("Yard"), cube = p.put("cube", {0, 0, 0});
-        QVERIFY(!asStep(p, [&](edit::Draft& d) {
-            return ops::replaceByMerged(d, ops::Ids{group}, p.name("x"), "X", {});
-        }));
+        QVERIFY(
+            !asStep(p, [&](edit::Draft& d) { return ops::replaceByMerged(d, ops::Ids{group}, p.name("x"), "X", {}); }));
         const shape::Mesh mesh = meshOf(p, {cube}, {});
         QVERIFY(io::addModel(p.workspace(), "one", mesh).has_value());
         QVERIFY(!io::addModel(p.workspace(), "one", mesh));

@@ -28,7 +28,8 @@ struct Lanterns : test::TestProject {
     Lanterns() {
         add("Ground");
         setKind("Lantern");
-        const std::optional<ValueMap> plain = ValueMap{{"name", {std::string("Post")}}, {"category", {std::string("x")}}};
+        const std::optional<ValueMap> plain =
+            ValueMap{{"name", {std::string("Post")}}, {"category", {std::string("x")}}};
         put("Post", plain);
         a = lantern("Lantern 1", {1, 0, 0});
         b = lantern("Lantern 2", {5, 0, 0});
@@ -48,15 +49,16 @@ struct Lanterns : test::TestProject {
         };
         const Value kinds{ValueList{{std::string("Lantern")}}};
         const Value leads{ValueMap{{"type", {std::string("object")}}, {"kinds", kinds}}};
-        put(name, ValueMap{{"name", {name}},
-                           {"category", {std::string("Towpath")}},
-                           {"properties",
-                            {ValueList{property("oil", "number", {{"low", {0.0}}, {"high", {5.0}}, {"default", {1.5}}}),
-                                       property("state", "choice",
-                                                {{"choices", {ValueList{{std::string("lit")}, {std::string("dark")}}}}}),
-                                       property("fixed", "text", {{"readOnly", {true}}}),
-                                       property("next", "object", {{"kinds", kinds}}),
-                                       property("lights", "list", {{"of", leads}})}}}});
+        put(name,
+            ValueMap{{"name", {name}},
+                     {"category", {std::string("Towpath")}},
+                     {"properties",
+                      {ValueList{property("oil", "number", {{"low", {0.0}}, {"high", {5.0}}, {"default", {1.5}}}),
+                                 property("state", "choice",
+                                          {{"choices", {ValueList{{std::string("lit")}, {std::string("dark")}}}}}),
+                                 property("fixed", "text", {{"readOnly", {true}}}),
+                                 property("next", "object", {{"kinds", kinds}}),
+                                 property("lights", "list", {{"of", leads}})}}}});
     }
     ObjectId ofKind(const std::string& name, const std::string& kind, const Vec3& at, ObjectId parent = {}) {
         const ObjectId id = add(name, parent, {at});
@@ -227,8 +229,12 @@ class PropertiesTest : public QObject {
                     v = {ValueList{{from}, {from + std::abs(number())}}};
                     break;
                 }
-                case PropertyType::Curve: v = {ValueList{{ValueList{{-1.0}, {number()}}}, {ValueList{{2.0}, {number()}}}}}; break;
-                case PropertyType::Object: v = model::objectLink(ObjectId{*rc::gen::inRange<std::uint64_t>(1, 1u << 30)}); break;
+                case PropertyType::Curve:
+                    v = {ValueList{{ValueList{{-1.0}, {number()}}}, {ValueList{{2.0}, {number()}}}}};
+                    break;
+                case PropertyType::Object:
+                    v = model::objectLink(ObjectId{*rc::gen::inRange<std::uint64_t>(1, 1u << 30)});
+                    break;
                 case PropertyType::Record: v = model::recordLink(ObjectId{7}); break;
                 case PropertyType::Flags: v = {ValueList{{std::string("lit")}, {std::string("dark")}}}; break;
                 case PropertyType::List: v = {ValueList{{ValueList{{number()}, {number()}, {number()}}}}}; break;
@@ -246,10 +252,19 @@ class PropertiesTest : public QObject {
     }
     void conditionsHoldAsTheyRead() {
         const Value dark{std::string("Dark")}, three{3.0}, yes{true}, several{ValueList{{std::string("lit")}}};
-        for (const auto& [text, value, want] : std::vector<std::tuple<const char*, const Value*, bool>>{
-                 {"lit", &yes, true},     {"!lit", &yes, false},     {"lit", nullptr, false},   {"!lit", nullptr, true},
-                 {"oil>2", &three, true}, {"oil > 3", &three, false}, {"oil>=3", &three, true}, {"oil<=2", &three, false},
-                 {"oil=3", &three, true}, {"s=dark", &dark, true},   {"s!=dark", &dark, false}, {"f=lit", &several, true}}) {
+        for (const auto& [text, value, want] :
+             std::vector<std::tuple<const char*, const Value*, bool>>{{"lit", &yes, true},
+                                                                      {"!lit", &yes, false},
+                                                                      {"lit", nullptr, false},
+                                                                      {"!lit", nullptr, true},
+                                                                      {"oil>2", &three, true},
+                                                                      {"oil > 3", &three, false},
+                                                                      {"oil>=3", &three, true},
+                                                                      {"oil<=2", &three, false},
+                                                                      {"oil=3", &three, true},
+                                                                      {"s=dark", &dark, true},
+                                                                      {"s!=dark", &dark, false},
+                                                                      {"f=lit", &several, true}}) {
             auto condition = model::parseCondition(text);
             QVERIFY(condition.has_value());
             QVERIFY2(model::holds(*condition, value) == want, text);

@@ -21,7 +21,8 @@ class DrawListTest : public QObject {
         std::function<bool(Slot)> hidden = [](Slot) { return false; }) {
         render::DrawList list;
         cells.collect(
-            scene, camera, view_, {}, [](base::Name) { return 0xFF808080u; }, [](Slot) { return 0u; }, hidden, looks_, list);
+            scene, camera, view_, {}, [](base::Name) { return 0xFF808080u; }, [](Slot) { return 0u; }, hidden, looks_,
+            list);
         return list;
     }
 

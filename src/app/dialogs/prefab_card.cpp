@@ -26,8 +26,7 @@ QString metres(double v) {
 
 }  // namespace
 
-PrefabCard::PrefabCard(QWidget* parent, Editor& editor, Makes makes)
-    : QFrame(parent), editor_(editor), makes_(makes) {
+PrefabCard::PrefabCard(QWidget* parent, Editor& editor, Makes makes) : QFrame(parent), editor_(editor), makes_(makes) {
     const bool merges = makes == Makes::MergedItem;
     setObjectName("popover");
     setAttribute(Qt::WA_StyledBackground);
@@ -68,7 +67,7 @@ PrefabCard::PrefabCard(QWidget* parent, Editor& editor, Makes makes)
     layout->addLayout(fields);
     makeBasePoint(layout);
     layout->addWidget(replace_ = new QCheckBox(merges ? tr("It takes the selection’s place")
-                                                          : tr("The selection becomes its first instance")));
+                                                      : tr("The selection becomes its first instance")));
     replace_->setObjectName("prefabReplace");
     replace_->setChecked(true);
     replace_->setToolTip(merges ? tr("Without it the objects stay, and the item is only in the Stock")
@@ -274,8 +273,8 @@ QString PrefabCard::mergedFacts() const {
     const auto parts = ops::toMerge(editor_.scene(), library, editor_.selection());
     std::size_t triangles = 0;
     for (const ops::Merging& part : parts) triangles += library.item(part.item)->triangles;
-    return tr(" · %1 of %2").arg(counted(triangles, tr("triangle"), tr("triangles")),
-                                 counted(parts.size(), tr("mesh"), tr("meshes")));
+    return tr(" · %1 of %2")
+        .arg(counted(triangles, tr("triangle"), tr("triangles")), counted(parts.size(), tr("mesh"), tr("meshes")));
 }
 
 /// The file is written before the step is: what refers to an item must find it.
@@ -288,8 +287,7 @@ base::Status PrefabCard::mergeAs(const std::string& name) {
         parts.push_back({mesh, one.world, one.tint});
         parts.back().pose.translation -= basePoint;
     }
-    if (parts.empty())
-        return base::fail(base::ErrorCode::Refused, "Nothing that is selected has a mesh to merge.");
+    if (parts.empty()) return base::fail(base::ErrorCode::Refused, "Nothing that is selected has a mesh to merge.");
     shape::Mesh mesh = shape::merged(parts);
     const ops::Ids ids = editor_.selection();
     edit::Draft draft(editor_.session(), editor_.sceneName(), "Merge " + ops::describe(editor_.scene(), ids));

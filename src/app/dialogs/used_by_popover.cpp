@@ -89,7 +89,8 @@ DeletePopover::DeletePopover(QWidget* parent, Editor& editor, const std::string&
     const QString name = known != nullptr ? QString::fromStdString(known->label) : QString();
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 12, 14, 12);
-    layout->addWidget(label(prefab ? tr("Delete the prefab %1").arg(name) : tr("Delete the item %1").arg(name), "panelTitle"));
+    layout->addWidget(
+        label(prefab ? tr("Delete the prefab %1").arg(name) : tr("Delete the item %1").arg(name), "panelTitle"));
     const std::size_t n = total(uses);
     layout->addWidget(label(n == 0 ? tr("Nothing uses it. Its file goes with the next save; undo brings it back.")
                                    : tr("It has %1. What should become of them? Undo brings all of it back, the file "
@@ -116,8 +117,10 @@ DeletePopover::DeletePopover(QWidget* parent, Editor& editor, const std::string&
     connect(swap, &QRadioButton::toggled, other, &QWidget::setEnabled);
     if (n > 0) {
         layout->addWidget(usesList(editor, uses), 1);
-        if (prefab) layout->addWidget(apart);
-        else apart->setParent(this), apart->hide();
+        if (prefab)
+            layout->addWidget(apart);
+        else
+            apart->setParent(this), apart->hide();
         auto* row = new QHBoxLayout;
         row->addWidget(swap);
         row->addWidget(other, 1);

@@ -133,8 +133,8 @@ QSplitter::handle { background: @line; }
     const std::pair<const char*, QColor> tokens[] = {
         {"@window", t.window},     {"@panel", t.panel}, {"@raised", t.raised}, {"@line", t.line},
         {"@text", t.text},         {"@dim", t.dim},     {"@faint", t.faint},   {"@honeySoft", t.honeySoft},
-        {"@honeyInk", t.honeyInk}, {"@honey", t.honey}, {"@lemon", t.lemon},
-        {"@lilac", t.lilac},       {"@rose", t.rose}};
+        {"@honeyInk", t.honeyInk}, {"@honey", t.honey}, {"@lemon", t.lemon},   {"@lilac", t.lilac},
+        {"@rose", t.rose}};
     for (const auto& [token, colour] : tokens) sheet.replace(QLatin1String(token), colour.name());
     return sheet;
 }

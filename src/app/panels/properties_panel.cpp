@@ -474,9 +474,8 @@ void PropertiesPanel::makeProperties(QVBoxLayout* layout) {
         });
     });
     connect(rows_, &PropertyRows::chosen, this, [this](const QString& name, const model::Value& value) {
-        setProperty(name, [value](const model::Property&, const model::Value&) -> base::Result<model::Value> {
-            return value;
-        });
+        setProperty(
+            name, [value](const model::Property&, const model::Value&) -> base::Result<model::Value> { return value; });
     });
     connect(rows_, &PropertyRows::resetAsked, this, [this](const QString& name) {
         const ops::Ids ids = editor_.selection();

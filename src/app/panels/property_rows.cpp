@@ -107,10 +107,10 @@ class PropertyRow : public QWidget {
 
     void refresh(const PropertyShown& shown) {
         shown_ = shown;
-        label_->setText(QStringLiteral("%1%2").arg(shown.own ? QStringLiteral("• ") : QString(),
-                                                   toQt(shown.property.unit.empty()
-                                                            ? shown.property.label
-                                                            : shown.property.label + " " + shown.property.unit)));
+        label_->setText(QStringLiteral("%1%2").arg(
+            shown.own ? QStringLiteral("• ") : QString(),
+            toQt(shown.property.unit.empty() ? shown.property.label
+                                             : shown.property.label + " " + shown.property.unit)));
         setEnabled(!shown.fixed);
         if (shown.fixed) setToolTip(shown.why);
         update_(shown);
@@ -151,8 +151,9 @@ class PropertyRow : public QWidget {
         QString text = toQt(p.help);
         if (p.low || p.high) {
             if (!text.isEmpty()) text += '\n';
-            text += tr("From %1 to %2").arg(p.low ? QString::number(*p.low) : tr("any"),
-                                            p.high ? QString::number(*p.high) : tr("any"));
+            text +=
+                tr("From %1 to %2")
+                    .arg(p.low ? QString::number(*p.low) : tr("any"), p.high ? QString::number(*p.high) : tr("any"));
         }
         return text.isEmpty() ? toQt(p.label) : text;
     }
@@ -211,10 +212,9 @@ class PropertyRow : public QWidget {
             slider->setAccessibleName(QObject::tr("%1, by a slider").arg(toQt(p.label)));
             row->addWidget(slider, 1);
             const double low = *p.low, span = *p.high - *p.low, step = p.step.value_or(span / kParts);
-            auto valueAt = [low, span, step](int at) {
-                return low + std::round(span * at / kParts / step) * step;
-            };
-            QObject::connect(slider, &QSlider::sliderMoved, field, [field, valueAt](int at) { field->setValue(valueAt(at)); });
+            auto valueAt = [low, span, step](int at) { return low + std::round(span * at / kParts / step) * step; };
+            QObject::connect(slider, &QSlider::sliderMoved, field,
+                             [field, valueAt](int at) { field->setValue(valueAt(at)); });
             QObject::connect(slider, &QSlider::sliderReleased, field, [this, slider, valueAt] {
                 Q_EMIT rows_.typed(key(), QString::number(valueAt(slider->value()), 'g', 12));
             });
@@ -415,14 +415,14 @@ class PropertyRow : public QWidget {
 
     QWidget* makeRecord(const Property& p) {
         auto* combo = new QComboBox;
-        QObject::connect(combo, QOverload<int>::of(&QComboBox::activated), this, [this, combo](int i) {
-            Q_EMIT rows_.typed(key(), combo->itemData(i).toString());
-        });
+        QObject::connect(combo, QOverload<int>::of(&QComboBox::activated), this,
+                         [this, combo](int i) { Q_EMIT rows_.typed(key(), combo->itemData(i).toString()); });
         update_ = [this, combo, p](const PropertyShown& s) {
             combo->clear();
             combo->addItem(tr("none"), QString());
             if (const model::RecordType* type = rows_.editor_.session().library().recordType(p.records))
-                for (const auto& [id, record] : type->records) combo->addItem(toQt(record.name), toQt(base::toText(id)));
+                for (const auto& [id, record] : type->records)
+                    combo->addItem(toQt(record.name), toQt(base::toText(id)));
             const base::ObjectId now = s.value ? model::recordIn(*s.value) : base::ObjectId{};
             const QString id = now ? toQt(base::toText(now)) : QString();
             if (combo->findData(id) < 0) combo->addItem(tr("missing: %1").arg(id), id);
@@ -522,8 +522,9 @@ PropertyRows::PropertyRows(Editor& editor, QWidget* parent) : QWidget(parent), e
 PropertyRows::~PropertyRows() = default;
 
 void PropertyRows::show(const std::vector<PropertyShown>& shown) {
-    const bool same = std::equal(rows_.begin(), rows_.end(), shown.begin(), shown.end(),
-                                 [](const auto& row, const PropertyShown& s) { return row->shown().property == s.property; });
+    const bool same =
+        std::equal(rows_.begin(), rows_.end(), shown.begin(), shown.end(),
+                   [](const auto& row, const PropertyShown& s) { return row->shown().property == s.property; });
     if (same) {
         // Links are drawn anew even so: what they lead to may have another name.
         for (std::size_t i = 0; i < shown.size(); ++i) rows_[i]->refresh(shown[i]);

@@ -64,14 +64,19 @@ void MainWindow::addDrawCommands() {
         {"draw.broomStronger", tr("Stronger broom"), tr("What share it takes; also Shift+wheel"),
          Qt::ALT | Qt::Key_Period, 1, 0.1}};
     for (const Turn& turn : turns)
-        commands_->add({turn.id, menu, turn.text, turn.tip, turn.keys,
+        commands_->add({turn.id,
+                        menu,
+                        turn.text,
+                        turn.tip,
+                        turn.keys,
                         [this, turn] {
                             ops::BroomSettings s = editor_.broom();
                             s.radiusMetres = std::clamp(s.radiusMetres * turn.radius, 0.1, 200.0);
                             s.strength = std::clamp(s.strength + turn.strength, 0.05, 1.0);
                             editor_.setBroom(s);
                         },
-                        [this] { return editor_.tool() == Tool::Broom; }, {}});
+                        [this] { return editor_.tool() == Tool::Broom; },
+                        {}});
     broomCard_ = new BroomCard(panes_, editor_);
     connect(stock_, &StockPanel::currentChanged, this, [this](const QString& item) {
         if (editor_.tool() == Tool::Broom) broomCard_->setItem(item.toStdString());

@@ -178,8 +178,8 @@ class Editor : public QObject {
     void givePoint(const base::Vec3& at) {
         if (takePoint_) takePoint_(at);
     }
-    /// The next click in the view or the Roster on something that fits gives an object instead of selecting it; nothing:
-    /// no more.
+    /// The next click in the view or the Roster on something that fits gives an object instead of selecting it;
+    /// nothing: no more.
     void askObject(std::function<bool(model::Slot)> fits, std::function<void(base::ObjectId)> take);
     bool asksObject() const { return bool(takeObject_); }
     bool objectFits(model::Slot slot) const { return fitsObject_ && fitsObject_(slot); }

@@ -248,8 +248,7 @@ void MainWindow::addLookCommands() {
     add(
         "look.states", tr("As at the start"),
         tr("Objects look as their properties make them when play begins; off: as they are made"), {},
-        [this] { changeLooks([](Looks& l) { l.states = !l.states; }); }, {},
-        [this] { return editor_.looks().states; });
+        [this] { changeLooks([](Looks& l) { l.states = !l.states; }); }, {}, [this] { return editor_.looks().states; });
     add(
         "look.allLinks", tr("All links"), tr("Lines between everything that is linked, not only for the selection"), {},
         [this] { changeLooks([](Looks& l) { l.allLinks = !l.allLinks; }); }, {},

@@ -72,8 +72,8 @@ const model::Item* MainWindow::meantItem() const {
     if (!editor_.isOpen()) return nullptr;
     edit::Session& session = editor_.session();
     const base::ObjectId prefab = meantPrefab();
-    const model::Item* item = session.library().item(
-        session.intern(prefab ? model::definitionKey(prefab) : stock_->current().toStdString()));
+    const model::Item* item =
+        session.library().item(session.intern(prefab ? model::definitionKey(prefab) : stock_->current().toStdString()));
     return item != nullptr && !item->isSolid ? item : nullptr;
 }
 
@@ -86,8 +86,7 @@ base::Status MainWindow::relabel(edit::Draft& draft, const model::Item& item, co
 void MainWindow::renamePrefab() {
     const model::Item item = *meantItem();
     const auto& definitions = editor_.session().definitions();
-    const std::string folder =
-        item.prefab ? definitions.at(item.prefab)->settings().prefab->folder : item.category;
+    const std::string folder = item.prefab ? definitions.at(item.prefab)->settings().prefab->folder : item.category;
     new NamePopover(this, tr("Rename %1").arg(QString::fromStdString(item.label)), tr("Rename"),
                     QString::fromStdString(item.label), {}, [this, item, folder](const QString& name, const QString&) {
                         edit::Draft draft(editor_.session(), editor_.sceneName(),
@@ -133,7 +132,8 @@ void MainWindow::listUnused() {
     for (base::Name name : *unused) items << QString::fromStdString(session.library().item(name)->label);
     prefabs.sort();
     items.sort();
-    QString text = prefabs.isEmpty() ? tr("Every prefab is used.") : tr("Prefabs used nowhere: %1.").arg(prefabs.join(", "));
+    QString text =
+        prefabs.isEmpty() ? tr("Every prefab is used.") : tr("Prefabs used nowhere: %1.").arg(prefabs.join(", "));
     text += ' ';
     text += items.isEmpty() ? tr("Every model is used.") : tr("Models used nowhere: %1.").arg(items.join(", "));
     editor_.say(text);
@@ -148,7 +148,8 @@ void MainWindow::showPrefabFile() {
         if (place == files.end()) return editor_.say(tr("It has no file yet: save first."));
         file = place->second;
     } else if (!std::filesystem::exists(file)) {
-        return editor_.say(tr("%1 has no model: it is an object of its kind alone.").arg(QString::fromStdString(item.label)));
+        return editor_.say(
+            tr("%1 has no model: it is an object of its kind alone.").arg(QString::fromStdString(item.label)));
     }
     QDesktopServices::openUrl(QUrl::fromLocalFile(QString::fromStdString(file.parent_path().string())));
 }
@@ -295,8 +296,9 @@ void MainWindow::addPrefabCommands() {
         anythingToChange);
     connect(stock_, &StockPanel::menuRequested, this, [this](QMenu* m) {
         stockMeant_ = true;
-        connect(m, &QMenu::aboutToHide, this,
-                [this] { QTimer::singleShot(0, this, [this] { stockMeant_ = false; }); });  // after what was chosen is done
+        connect(m, &QMenu::aboutToHide, this, [this] {
+            QTimer::singleShot(0, this, [this] { stockMeant_ = false; });
+        });  // after what was chosen is done
         m->addSeparator();
         if (model::prefabOf(stock_->current().toStdString()))
             for (const char* id : {"prefab.open", "prefab.swap", "prefab.edition"}) m->addAction(commands_->action(id));

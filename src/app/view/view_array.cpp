@@ -123,12 +123,14 @@ void ViewWidget::paintArray(QPainter& p) const {
         p.setBrush(editor_.theme().honey);
         const double r = lit ? 7 : 5.5;
         if (grip.pulls == Pulls::Count)  // a plus: the next one would stand here
-            p.drawPolygon(QPolygonF({*at + QPointF(-r, -r / 3), *at + QPointF(-r / 3, -r / 3), *at + QPointF(-r / 3, -r),
-                                     *at + QPointF(r / 3, -r), *at + QPointF(r / 3, -r / 3), *at + QPointF(r, -r / 3),
-                                     *at + QPointF(r, r / 3), *at + QPointF(r / 3, r / 3), *at + QPointF(r / 3, r),
-                                     *at + QPointF(-r / 3, r), *at + QPointF(-r / 3, r / 3), *at + QPointF(-r, r / 3)}));
+            p.drawPolygon(
+                QPolygonF({*at + QPointF(-r, -r / 3), *at + QPointF(-r / 3, -r / 3), *at + QPointF(-r / 3, -r),
+                           *at + QPointF(r / 3, -r), *at + QPointF(r / 3, -r / 3), *at + QPointF(r, -r / 3),
+                           *at + QPointF(r, r / 3), *at + QPointF(r / 3, r / 3), *at + QPointF(r / 3, r),
+                           *at + QPointF(-r / 3, r), *at + QPointF(-r / 3, r / 3), *at + QPointF(-r, r / 3)}));
         else
-            p.drawPolygon(QPolygonF({*at + QPointF(0, -r), *at + QPointF(r, 0), *at + QPointF(0, r), *at + QPointF(-r, 0)}));
+            p.drawPolygon(
+                QPolygonF({*at + QPointF(0, -r), *at + QPointF(r, 0), *at + QPointF(0, r), *at + QPointF(-r, 0)}));
         if (!lit) continue;
         const model::Slot slot = editor_.scene().find(editor_.selection().front());
         paintNote(p, (held ? pointer_ : *at) + QPointF(16, -14), arrayText(*editor_.scene().detail(slot)->array, grip));

@@ -114,9 +114,11 @@ std::string ViewWidget::taskName(const HandlePart& part, const ops::Mover& mover
 bool ViewWidget::beginDrag(const std::string& verb) {
     auto mover = ops::Mover::begin(editor_.scene(), editor_.selection());
     if (!mover) return editor_.report(tl::unexpected(mover.error()));
-    draft_ = std::make_unique<edit::Draft>(
-        editor_.session(), editor_.sceneName(),
-        (!pulls_ ? verb : editor_.pullsLinked() ? "Pull a linked copy of " : "Pull a copy of ") + ops::describe(editor_.scene(), mover->ids()));
+    draft_ = std::make_unique<edit::Draft>(editor_.session(), editor_.sceneName(),
+                                           (!pulls_                 ? verb
+                                            : editor_.pullsLinked() ? "Pull a linked copy of "
+                                                                    : "Pull a copy of ") +
+                                               ops::describe(editor_.scene(), mover->ids()));
     if (!editor_.report(draft_->state())) {
         draft_.reset();
         return false;

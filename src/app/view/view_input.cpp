@@ -333,8 +333,8 @@ bool ViewWidget::cancel() {
     if (tool) editor_.setTool(Tool::Slide);
     const bool asked = editor_.asksObject();
     if (asked) editor_.askObject({}, {});
-    const bool doing = asked || measured || tool || drawing_ || sweeping_ || arrayPull_ || drag_ || carry_ || boxFrom_ || ghost_ ||
-                       (amountField_ != nullptr && amountField_->isVisible());
+    const bool doing = asked || measured || tool || drawing_ || sweeping_ || arrayPull_ || drag_ || carry_ ||
+                       boxFrom_ || ghost_ || (amountField_ != nullptr && amountField_->isVisible());
     if (amountField_ != nullptr) amountField_->hide();
     drag_.reset();
     grip_.reset();
@@ -503,7 +503,8 @@ void ViewWidget::updateHint() {
                       .arg(QString::fromStdString(base::fixed(editor_.broom().radiusMetres, 1)),
                            QString::fromStdString(base::fixed(editor_.broom().strength, 1))));
     if (editor_.asksObject())
-        return editor_.setHint(tr("Click what it leads to, here or in the Roster; what fits has a ring · Esc: nothing"));
+        return editor_.setHint(
+            tr("Click what it leads to, here or in the Roster; what fits has a ring · Esc: nothing"));
     if (editor_.asksPoint())
         return editor_.setHint(tr("Click: the base point · hold 1 corner, 2 edge, 3 face, 4 centre: catch"));
     if (editor_.tool() == Tool::Measure)
@@ -523,9 +524,8 @@ void ViewWidget::updateHint() {
                      : hoveredGrip_->axes() == 2 ? tr("edge")
                                                  : tr("corner")));
     if (hoveredPart_)
-        return editor_.setHint(hoveredPart_.task == render::Task::Turn ? tr("Drag: turn the selection · Shift: fine")
-                               : hoveredPart_.task == render::Task::Fit
-                                   ? tr("Drag: size the selection · Shift: fine")
+        return editor_.setHint(hoveredPart_.task == render::Task::Turn  ? tr("Drag: turn the selection · Shift: fine")
+                               : hoveredPart_.task == render::Task::Fit ? tr("Drag: size the selection · Shift: fine")
                                : editor_.pullsLinked()
                                    ? tr("Drag: slide the selection · Shift: fine · with Ctrl: pull a linked copy")
                                    : tr("Drag: slide the selection · Shift: fine · with Ctrl: pull a copy"));

@@ -170,7 +170,9 @@ void ViewWidget::paintLinkTargets(QPainter& p) const {
         p.drawEllipse(toQt(*at), lit ? 13 : 9, lit ? 13 : 9);
         p.setPen(QPen(editor_.theme().lilac, lit ? 3 : 2));
         p.drawEllipse(toQt(*at), lit ? 13 : 9, lit ? 13 : 9);
-        if (lit) paintNote(p, toQt(*at) + QPointF(18, -10), QString::fromUtf8(scene.nameText(s).data(), int(scene.nameText(s).size())));
+        if (lit)
+            paintNote(p, toQt(*at) + QPointF(18, -10),
+                      QString::fromUtf8(scene.nameText(s).data(), int(scene.nameText(s).size())));
     }
 }
 

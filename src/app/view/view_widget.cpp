@@ -252,7 +252,8 @@ void ViewWidget::collectOver(const render::Detail& detail) {
         return hovering && editor_.scene().isWithin(s, hovered_) ? pack(QColor(255, 255, 255), 26) : 0;
     };
     auto colour = [&](base::Name item) { return stage_.renderer().meanColour(item); };
-    render::DrawCells::collectOnly(editor_.scene(), slots, camera_, viewport(), detail, colour, tint, stage_.otherLooks(), over_);
+    render::DrawCells::collectOnly(editor_.scene(), slots, camera_, viewport(), detail, colour, tint,
+                                   stage_.otherLooks(), over_);
     if (!ghost_) return;
     edit::Session& session = editor_.session();
     const base::Name key = session.intern(ghost_->item);
@@ -291,7 +292,8 @@ void ViewWidget::drawFrame() {
         };
         auto hidden = [&](Slot s) { return editor_.isHidden(s) || (apart && stage_.lively().contains(s)); };
         auto colour = [&](base::Name item) { return stage_.renderer().meanColour(item); };
-        stage_.cells().collect(editor_.scene(), camera_, viewport(), fineness, colour, tint, hidden, stage_.otherLooks(), list_);
+        stage_.cells().collect(editor_.scene(), camera_, viewport(), fineness, colour, tint, hidden,
+                               stage_.otherLooks(), list_);
     }
     collectOver(fineness);
     if (looks.paint == Paint::Collision) {
