@@ -13,5 +13,7 @@ find_package(SQLite3 REQUIRED)
 pkg_check_modules(ZSTD REQUIRED IMPORTED_TARGET libzstd)
 pkg_check_modules(XXHASH REQUIRED IMPORTED_TARGET libxxhash)
 find_package(Qt6 REQUIRED COMPONENTS Widgets OpenGL Svg Test)
+# Without the build's own path, which would make every compilation another one in every clone.
+set_target_properties(Qt6::Test PROPERTIES INTERFACE_COMPILE_DEFINITIONS QT_TESTLIB_LIB)
 find_package(rapidcheck CONFIG REQUIRED)
 find_package(benchmark REQUIRED)

@@ -42,19 +42,11 @@ std::string formatOf(std::string_view document) {
     return document == data::kSurfaces ? "mellow-surfaces" : "mellow-project";
 }
 
-/// An object of ours as values, without format and version. Errors: BadInput, Unsupported.
-Result<model::ValueMap> headed(const Json& json, const std::string& file, std::string_view format) {
-    if (!json.is_object() || json.value("format", Json("")) != format)
-        return fail(ErrorCode::BadInput, fmt::format("{}: format: is not “{}”, as was expected.", file, format));
-    const Json version = json.value("version", Json());
-    if (!version.is_number_integer() || version.get<std::int64_t>() < 1)
-        return fail(ErrorCode::BadInput,
-                    fmt::format("{}: version: is missing or no whole number; 1 was expected.", file));
-    if (version.get<std::int64_t>() > 1)
-        return fail(
-            ErrorCode::Unsupported,
-            fmt::format("{}: version: was written by a newer version of the program; this one reads version 1.", file));
-    model::ValueMap map = toValues(json);
+/// A file of ours, or its first line, as values without format and version.
+Result<model::ValueMap> headed(std::string_view text, const std::string& file, std::string_view format) {
+    auto json = readOurs(text, file, format);
+    if (!json) return tl::unexpected(json.error());
+    model::ValueMap map = toValues(*json);
     model::eraseValue(map, "format");
     model::eraseValue(map, "version");
     return map;
@@ -84,14 +76,13 @@ Result<model::DataEntries> parseLines(std::string_view document, std::string_vie
         ++line;
         if (one.empty()) continue;
         const std::string where = fmt::format("{}:{}", file, line);
-        auto json = parseJson(one, where);
         if (line == 1) {
-            if (!json) return tl::unexpected(json.error());
-            auto head = headed(*json, file, formatOf(document));
+            auto head = headed(one, where, formatOf(document));
             if (!head) return tl::unexpected(head.error());
             entries[""] = std::move(*head);
             continue;
         }
+        auto json = parseJson(one, where);
         const char* member = keyOf(document);
         model::ValueMap map = json && json->is_object() ? toValues(*json) : model::ValueMap{};
         const std::string key = model::textOf(map, member);
@@ -99,7 +90,7 @@ Result<model::DataEntries> parseLines(std::string_view document, std::string_vie
         if (!json)
             damage.push_back({file, line, "", json.error().message});
         else if (!usable)
-            damage.push_back({file, line, member, fmt::format("Is missing or cannot be one; the line is left out.")});
+            damage.push_back({file, line, member, "Is missing or cannot be one; the line is left out."});
         else if (entries.contains(key))
             damage.push_back({file, line, member, fmt::format("“{}” is there already; the line is left out.", key)});
         else {
@@ -135,9 +126,7 @@ Result<model::DataEntries> parseData(std::string_view document, std::string_view
                                      std::vector<Damage>& damage) {
     if (!data::recordsIn(document).empty() || document == data::kSurfaces)
         return parseLines(document, text, file, damage);
-    auto json = parseJson(text, file);
-    if (!json) return tl::unexpected(json.error());
-    auto map = headed(*json, file, formatOf(document));
+    auto map = headed(text, file, formatOf(document));
     if (!map) return tl::unexpected(map.error());
     if (!data::kindIn(document).empty()) {
         if (model::textOf(*map, "name").empty())

@@ -43,6 +43,23 @@ base::Result<Json> parseJson(std::string_view text, const std::string& file) {
     }
 }
 
+base::Result<Json> readOurs(std::string_view text, const std::string& file, std::string_view format) {
+    using base::ErrorCode;
+    auto json = parseJson(text, file);
+    if (!json) return json;
+    if (!json->is_object() || json->value("format", Json("")) != format)
+        return base::fail(ErrorCode::BadInput, fmt::format("{}: format: is not “{}”, as was expected.", file, format));
+    const Json version = json->value("version", Json());
+    if (!version.is_number_integer() || version.get<std::int64_t>() < 1)
+        return base::fail(ErrorCode::BadInput,
+                          fmt::format("{}: version: is missing or no whole number; 1 was expected.", file));
+    if (version.get<std::int64_t>() > 1)
+        return base::fail(
+            ErrorCode::Unsupported,
+            fmt::format("{}: version: was written by a newer version of the program; this one reads version 1.", file));
+    return json;
+}
+
 namespace {
 
 model::Value toValue(const Json& json) {

@@ -64,23 +64,6 @@ void readWalker(const Reader& read, const Json& walker, model::Walker& out) {
     read.number(walker, "speed", 0.01, 1000, out.metresPerSecond);
 }
 
-/// The object in a file of ours. Errors: BadInput, Unsupported.
-Result<Json> readOurs(std::string_view text, const std::string& file, std::string_view format) {
-    auto json = parseJson(text, file);
-    if (!json) return json;
-    if (!json->is_object() || json->value("format", Json("")) != format)
-        return fail(ErrorCode::BadInput, fmt::format("{}: format: is not “{}”, as was expected.", file, format));
-    const Json version = json->value("version", Json());
-    if (!version.is_number_integer() || version.get<std::int64_t>() < 1)
-        return fail(ErrorCode::BadInput,
-                    fmt::format("{}: version: is missing or no whole number; 1 was expected.", file));
-    if (version.get<std::int64_t>() > 1)
-        return fail(
-            ErrorCode::Unsupported,
-            fmt::format("{}: version: was written by a newer version of the program; this one reads version 1.", file));
-    return json;
-}
-
 std::vector<fs::path> filesIn(const fs::path& folder, std::string_view ending) {
     std::vector<fs::path> all;
     std::error_code ignored;

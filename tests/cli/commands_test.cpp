@@ -94,8 +94,8 @@ class CommandsTest : public QObject {
         QCOMPARE(run({"new", project, "--template", "ground"}), cli::exitCode::kFine);
         QCOMPARE(run({"new", project}), cli::exitCode::kFailed);
         QCOMPARE(run({"new", project + "2", "--template", "nope"}), cli::exitCode::kFailed);
-        QCOMPARE(run({"import", std::string(MELLOW_DEMO) + "/items/bench.glb",
-                      std::string(MELLOW_DEMO) + "/project.json", "--into", project}),
+        QCOMPARE(run({"import", (test::demoFolder() / "items" / "bench.glb").string(),
+                      (test::demoFolder() / "project.json").string(), "--into", project}),
                  cli::exitCode::kFailed);
         QVERIFY(out_.find("bench: ") != std::string::npos);
         QVERIFY(fs::exists(project + "/items/bench.glb"));
@@ -139,15 +139,37 @@ class CommandsTest : public QObject {
         QVERIFY(test::fileBytes(demo.scenePath()) == demo::lowerBasin());
     }
     void theDemoIsWhatItsGeneratorMakes() {
-        QVERIFY(test::fileBytes(fs::path(MELLOW_DEMO) / "scenes" / "lower-basin.scene.jsonl") == demo::lowerBasin());
+        QVERIFY(test::fileBytes(test::demoFolder() / "scenes" / "lower-basin.scene.jsonl") == demo::lowerBasin());
         for (const demo::DemoPrefab& prefab : demo::prefabs())
-            QVERIFY(test::fileBytes(fs::path(MELLOW_DEMO) / "prefabs" / (prefab.name + ".prefab.jsonl")) ==
-                    prefab.text);
+            QVERIFY(test::fileBytes(test::demoFolder() / "prefabs" / (prefab.name + ".prefab.jsonl")) == prefab.text);
     }
     void theValleyHasAsManyObjectsAsAskedFor() {
         const std::string text = demo::many(10'000);
         QCOMPARE(std::count(text.begin(), text.end(), '\n'), 10'001);
         QVERIFY(demo::many(500) == demo::many(500));
+    }
+    void propertiesAreReadAndSetAllOrNone() {
+        test::DemoCopy demo;
+        const std::string scene = demo.scenePath().string();
+        QCOMPARE(run({"get", scene, "oil", "--where", "kind:Lantern", "--json"}), cli::exitCode::kFine);
+        QCOMPARE(QString::fromStdString(out_).count('\n'), 12);
+        QCOMPARE(run({"set", scene, "oil=+=1", "--where", "kind:Lantern"}), cli::exitCode::kFine);
+        QVERIFY(out_.starts_with("oil set for 12 objects"));
+        const std::string after = test::fileBytes(demo.scenePath());
+        // One of them would be out of its range: none is changed.
+        QCOMPARE(run({"set", scene, "oil=+=2", "--where", "kind:Lantern"}), cli::exitCode::kFailed);
+        QVERIFY(QString::fromStdString(err_).contains("out of its range"));
+        QCOMPARE(test::fileBytes(demo.scenePath()), after);
+        QCOMPARE(run({"set", scene, "oil=1", "--where", "kind:Bench"}), cli::exitCode::kFailed);
+        QCOMPARE(run({"set", scene, "oil=1", "--where", "Bench*"}), cli::exitCode::kFailed);
+        QVERIFY(QString::fromStdString(err_).contains("no property"));
+        QCOMPARE(run({"set", scene, "oil", "--where", "kind:Lantern"}), cli::exitCode::kUsage);
+    }
+    void itemsAreATable() {
+        test::DemoCopy demo;
+        QCOMPARE(run({"items", demo.folder().string(), "--csv"}), cli::exitCode::kFine);
+        QVERIFY(out_.starts_with("name,label,category,kind,"));
+        QVERIFY(QString::fromStdString(out_).contains("\"Awning, ember\""));
     }
 };
 

@@ -153,7 +153,7 @@ class GltfTest : public QObject {
         QVERIFY(model.error().message.find("m.gltf") != std::string::npos);
     }
     void notANumberInThePositionsIsRefused() {
-        std::string glb = test::fileBytes(fs::path(MELLOW_DEMO) / "items" / "plank.glb");
+        std::string glb = test::fileBytes(test::demoFolder() / "items" / "plank.glb");
         const auto fine = io::readModel(put(glb, "plank.glb"));
         QVERIFY(fine.has_value());
         const float wrong = std::nanf("");
@@ -164,7 +164,7 @@ class GltfTest : public QObject {
         QVERIFY(broken.error().message.find("finite") != std::string::npos);
     }
     void changedBytesNeverCrash() {
-        const std::string glb = test::fileBytes(fs::path(MELLOW_DEMO) / "items" / "plank.glb");
+        const std::string glb = test::fileBytes(test::demoFolder() / "items" / "plank.glb");
         base::Random random(3);
         for (int i = 0; i < 600; ++i) {
             std::string broken = glb;
@@ -174,7 +174,7 @@ class GltfTest : public QObject {
         }
     }
     void whatWeWriteWeReadTheSame() {
-        const auto model = io::readModel(fs::path(MELLOW_DEMO) / "items" / "willow.glb");
+        const auto model = io::readModel(test::demoFolder() / "items" / "willow.glb");
         QVERIFY(model.has_value());
         const auto again = io::readModel(put(io::glbOf(model->mesh, "willow"), "again.glb"));
         QVERIFY(again.has_value());

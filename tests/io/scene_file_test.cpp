@@ -16,8 +16,7 @@ class SceneFileTest : public QObject {
 
   private Q_SLOTS:
     void theDemoSavesToTheSameBytes() {
-        const std::string bytes =
-            test::fileBytes(std::filesystem::path(MELLOW_DEMO) / "scenes" / "lower-basin.scene.jsonl");
+        const std::string bytes = test::fileBytes(test::demoFolder() / "scenes" / "lower-basin.scene.jsonl");
         const auto scene = parse(bytes);
         QVERIFY(scene.has_value());
         QVERIFY(scene->damage.empty());
@@ -177,7 +176,7 @@ class SceneFileTest : public QObject {
     }
     void changedBytesNeverCrash() {
         const std::string text =
-            test::fileBytes(std::filesystem::path(MELLOW_DEMO) / "scenes" / "lower-basin.scene.jsonl").substr(0, 4000);
+            test::fileBytes(test::demoFolder() / "scenes" / "lower-basin.scene.jsonl").substr(0, 4000);
         base::Random random(8);
         for (int i = 0; i < 400; ++i) {
             std::string broken = text;

@@ -1,5 +1,6 @@
 // The JSON Schemas in docs/formats against what we write, and against what we refuse.
 #include <QtTest>
+#include <fstream>
 #include <nlohmann/json.hpp>
 #include <sstream>
 #include <valijson/adapters/nlohmann_json_adapter.hpp>
@@ -18,7 +19,7 @@ class SchemaTest : public QObject {
 
     /// Does `text` fit the schema in docs/formats?
     static bool fits(const char* schemaFile, const std::string& text) {
-        const json document = json::parse(test::fileBytes(fs::path(MELLOW_FORMATS) / schemaFile));
+        const json document = json::parse(test::fileBytes(test::formatsFolder() / schemaFile));
         valijson::Schema schema;
         valijson::SchemaParser().populateSchema(valijson::adapters::NlohmannJsonAdapter(document), schema);
         const json value = json::parse(text);
@@ -27,10 +28,10 @@ class SchemaTest : public QObject {
 
   private Q_SLOTS:
     void everyLineOfTheDemoFits() {
-        const json document = json::parse(test::fileBytes(fs::path(MELLOW_FORMATS) / "scene.schema.json"));
+        const json document = json::parse(test::fileBytes(test::formatsFolder() / "scene.schema.json"));
         valijson::Schema schema;
         valijson::SchemaParser().populateSchema(valijson::adapters::NlohmannJsonAdapter(document), schema);
-        std::istringstream lines(test::fileBytes(fs::path(MELLOW_DEMO) / "scenes" / "lower-basin.scene.jsonl"));
+        std::istringstream lines(test::fileBytes(test::demoFolder() / "scenes" / "lower-basin.scene.jsonl"));
         int count = 0;
         for (std::string line; std::getline(lines, line); ++count) {
             const json value = json::parse(line);
@@ -38,20 +39,20 @@ class SchemaTest : public QObject {
             QVERIFY2(valijson::Validator().validate(schema, adapter, nullptr), line.c_str());
         }
         QVERIFY(count > 280);
-        for (const auto& file : fs::directory_iterator(fs::path(MELLOW_DEMO) / "prefabs")) {
+        for (const auto& file : fs::directory_iterator(test::demoFolder() / "prefabs")) {
             std::istringstream prefab(test::fileBytes(file.path()));
             for (std::string line; std::getline(prefab, line);) QVERIFY2(fits("scene.schema.json", line), line.c_str());
         }
     }
     void theDemosProjectAndKindsFit() {
-        QVERIFY(fits("project.schema.json", test::fileBytes(fs::path(MELLOW_DEMO) / "project.json")));
+        QVERIFY(fits("project.schema.json", test::fileBytes(test::demoFolder() / "project.json")));
         int kinds = 0;
-        for (const auto& file : fs::directory_iterator(fs::path(MELLOW_DEMO) / "kinds")) {
+        for (const auto& file : fs::directory_iterator(test::demoFolder() / "kinds")) {
             QVERIFY2(fits("kind.schema.json", test::fileBytes(file.path())), file.path().c_str());
             ++kinds;
         }
         QVERIFY(kinds > 10);
-        for (const auto& file : fs::directory_iterator(fs::path(MELLOW_DEMO) / "records")) {
+        for (const auto& file : fs::directory_iterator(test::demoFolder() / "records")) {
             std::ifstream records(file.path());
             for (std::string line; std::getline(records, line);)
                 QVERIFY2(fits("records.schema.json", line), line.c_str());

@@ -100,7 +100,7 @@ class WorkspaceTest : public QObject {
     }
     void importingAddsAnItemOnce() {
         test::TestProject p;
-        const fs::path model = fs::path(MELLOW_DEMO) / "items" / "bench.glb";
+        const fs::path model = test::demoFolder() / "items" / "bench.glb";
         const auto item = io::importModel(p.workspace(), model);
         QVERIFY(item.has_value());
         QVERIFY(item->triangles > 10);

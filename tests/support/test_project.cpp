@@ -10,6 +10,14 @@ namespace test {
 
 namespace fs = std::filesystem;
 
+fs::path demoFolder() {
+    return fs::path(MELLOW_CHECKOUT) / "demo" / "heron-lock";
+}
+
+fs::path formatsFolder() {
+    return fs::path(MELLOW_CHECKOUT) / "docs" / "formats";
+}
+
 io::Chance chance(std::uint64_t seed) {
     auto now = std::make_shared<std::int64_t>(1'700'000'000'000);
     return {[now] { return *now += 1000; }, seed};
@@ -48,7 +56,7 @@ base::ObjectId TestProject::add(const std::string& text, base::ObjectId parent, 
 }
 
 DemoCopy::DemoCopy() : folder_(fs::path(temporary_.path().toStdString()) / "heron-lock") {
-    fs::copy(MELLOW_DEMO, folder_, fs::copy_options::recursive);
+    fs::copy(demoFolder(), folder_, fs::copy_options::recursive);
     fs::remove_all(folder_ / ".mellow");
 }
 

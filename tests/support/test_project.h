@@ -10,6 +10,10 @@
 
 namespace test {
 
+/// The demo project and the documents of formats, as they lie in the checkout.
+std::filesystem::path demoFolder();
+std::filesystem::path formatsFolder();
+
 /// A clock that goes on by one second a call, and a fixed seed.
 io::Chance chance(std::uint64_t seed = 7);
 

@@ -47,7 +47,7 @@ QTreeWidget* usesList(Editor& editor, const std::vector<ops::Use>& uses) {
     list->header()->resizeSection(0, 240);
     for (const ops::Use& use : uses) {
         auto* row = new QTreeWidgetItem(list, {editor.documentName(use.document), QString::number(use.ids.size())});
-        row->setTextAlignment(1, Qt::AlignRight);
+        row->setTextAlignment(1, Qt::AlignRight | Qt::AlignVCenter);
         row->setData(0, Qt::UserRole, QString::fromStdString(use.document));
     }
     list->setToolTip(UsedByPopover::tr("Double-click: show them there"));

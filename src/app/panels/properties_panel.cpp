@@ -2,13 +2,13 @@
 
 #include <fmt/format.h>
 
-#include <QFocusEvent>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QScrollArea>
 #include <cmath>
 
 #include "app/panels/difference_text.h"
+#include "app/panels/long_text.h"
 #include "ops/array.h"
 #include "shape/solid.h"
 
@@ -32,16 +32,6 @@ QLabel* label(const QString& text, const char* name) {
 QString toQt(std::string_view text) {
     return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
 }
-
-/// Tells when it is left, so that a text becomes one step.
-class NoteEdit : public QPlainTextEdit {
-  public:
-    std::function<void()> left;
-    void focusOutEvent(QFocusEvent* event) override {
-        left();
-        QPlainTextEdit::focusOutEvent(event);
-    }
-};
 
 }  // namespace
 
@@ -253,7 +243,7 @@ void PropertiesPanel::makeFacets(QVBoxLayout* layout) {
     facetCards_.push_back(tint);
 
     noteCard_ = makeCard(tr("Note"), tr("facet"), inside);
-    auto* edit = new NoteEdit;
+    auto* edit = new LongText;
     note_ = edit;
     note_->setObjectName("noteText");
     note_->setAccessibleName(tr("Text of the note"));
@@ -451,144 +441,6 @@ void PropertiesPanel::refresh() {
         const QString text = QString::fromStdString(detail.note->text);
         if (note_->toPlainText() != text) note_->setPlainText(text);
         note_->document()->setModified(false);
-    }
-}
-
-void PropertiesPanel::makeProperties(QVBoxLayout* layout) {
-    QVBoxLayout* inside = nullptr;
-    kindCard_ = makeCard({}, tr("kind"), inside);
-    kindTitle_ = kindCard_->findChild<QLabel*>("cardTitle");
-    inside->addWidget(propertyFilter_ = new QLineEdit);
-    propertyFilter_->setObjectName("propertyFilter");
-    propertyFilter_->setPlaceholderText(tr("Find a property"));
-    propertyFilter_->setAccessibleName(tr("Find a property"));
-    propertyFilter_->setToolTip(tr("Shows only properties with this in their name"));
-    propertyFilter_->setClearButtonEnabled(true);
-    inside->addWidget(rows_ = new PropertyRows(editor_));
-    rows_->setObjectName("propertyRows");
-    layout->addWidget(kindCard_);
-    connect(propertyFilter_, &QLineEdit::textChanged, rows_, &PropertyRows::setFilter);
-    connect(rows_, &PropertyRows::typed, this, [this](const QString& name, const QString& text) {
-        setProperty(name, [text = text.toStdString()](const model::Property& p, const model::Value& now) {
-            return ops::typedValue(p, text, now);
-        });
-    });
-    connect(rows_, &PropertyRows::chosen, this, [this](const QString& name, const model::Value& value) {
-        setProperty(
-            name, [value](const model::Property&, const model::Value&) -> base::Result<model::Value> { return value; });
-    });
-    connect(rows_, &PropertyRows::resetAsked, this, [this](const QString& name) {
-        const ops::Ids ids = editor_.selection();
-        editor_.run(stepName("Reset a property of"),
-                    [&](edit::Draft& draft) { return ops::resetProperty(draft, ids, name.toStdString()); });
-        refresh();
-    });
-    connect(rows_, &PropertyRows::pointAsked, this, &PropertiesPanel::pointAt);
-    connect(rows_, &PropertyRows::targetsAsked, this, &PropertiesPanel::listTargets);
-    connect(rows_, &PropertyRows::goTo, this, [this](base::ObjectId id) { editor_.select({id}); });
-}
-
-/// What all of the selected have alike: of one kind all of it, else what has the same name and type in each kind.
-void PropertiesPanel::refreshProperties(const std::vector<Slot>& all) {
-    const model::Scene& scene = editor_.scene();
-    edit::Session& session = editor_.session();
-    constexpr std::size_t kLookAt = 5000;  // beyond that many, the first ones speak for all
-    const std::size_t n = std::min(all.size(), kLookAt);
-    const model::Kind* first = session.library().kind(scene.kind(all[0]));
-    std::vector<PropertyShown> shown;
-    for (const model::Property& p : first != nullptr ? first->properties : std::vector<model::Property>{}) {
-        if (p.hidden) continue;
-        PropertyShown s{p, {}, {}, false, p.readOnly, tr("It follows from other things and cannot be set.")};
-        bool inAll = true, mixed = false;
-        for (std::size_t i = 0; i < n && inAll; ++i) {
-            const model::Property* here = ops::propertyOf(session, scene, all[i], p.name);
-            inAll = here != nullptr && here->type == p.type;
-            if (!inAll) break;
-            model::Value room;
-            const model::Value* value = ops::propertyValue(scene, all[i], *here, room);
-            s.own = s.own || value != &room;
-            if (i == 0) s.value = *value;
-            mixed = mixed || !(s.value && *value == *s.value);
-        }
-        if (!inAll) continue;
-        if (mixed) s.value.reset();
-        const model::Detail none;
-        const model::ValueMap& values = (scene.detail(all[0]) ? *scene.detail(all[0]) : none).properties;
-        if (!p.shownIf.empty()) {
-            const auto condition = model::parseCondition(p.shownIf);
-            const model::Property* by = condition ? first->property(condition->property) : nullptr;
-            model::Value room;
-            if (by != nullptr && !model::holds(*condition, model::valueOr(*by, values, room))) continue;
-        }
-        s.choices = model::choicesOf(p, values);
-        if (scene.protectedInTree(all[0])) {
-            s.fixed = true;
-            s.why = tr("This object is protected: release it (Shift+J) to change it.");
-        }
-        if (!session.readOnlyReason().empty()) {
-            s.fixed = true;
-            s.why = QString::fromStdString(session.readOnlyReason());
-        }
-        shown.push_back(std::move(s));
-    }
-    kindTitle_->setText(first != nullptr ? QString::fromStdString(first->name) : QString());
-    kindTitle_->setToolTip(first != nullptr ? QString::fromStdString(first->help) : QString());
-    kindCard_->setVisible(!shown.empty());
-    propertyFilter_->setVisible(shown.size() > 5);
-    rows_->show(shown);
-}
-
-void PropertiesPanel::setProperty(const QString& name, const ops::ChangeValue& change) {
-    const ops::Ids ids = editor_.selection();
-    const std::string key = name.toStdString();
-    const auto all = slots();
-    const model::Property* property =
-        all.empty() ? nullptr : ops::propertyOf(editor_.session(), editor_.scene(), all[0], key);
-    const std::string label = property != nullptr ? property->label : key;
-    editor_.run(stepName(("Set " + label + " of").c_str()),
-                [&](edit::Draft& draft) { return ops::changeProperty(draft, ids, key, change); });
-    refresh();
-}
-
-/// Press, then click what it is to lead to.
-void PropertiesPanel::pointAt(const QString& name) {
-    const auto all = slots();
-    if (all.empty()) return;
-    const std::string key = name.toStdString();
-    const model::Property* property = ops::propertyOf(editor_.session(), editor_.scene(), all[0], key);
-    if (property == nullptr) return;
-    const ops::Ids ids = editor_.selection();
-    editor_.askObject(
-        [this, p = *property, ids](Slot s) {
-            return ops::mayLinkTo(editor_.scene(), p, s) &&
-                   std::find(ids.begin(), ids.end(), editor_.scene().id(s)) == ids.end();
-        },
-        [this, ids, key](base::ObjectId to) {
-            editor_.run(stepName("Link"), [&](edit::Draft& draft) { return ops::toggleLink(draft, ids, key, to); });
-            refresh();
-        });
-}
-
-void PropertiesPanel::listTargets(const QString& name, QMenu* menu) {
-    const auto all = slots();
-    if (all.empty()) return;
-    const std::string key = name.toStdString();
-    const model::Property* property = ops::propertyOf(editor_.session(), editor_.scene(), all[0], key);
-    if (property == nullptr) return;
-    const auto targets = ops::linkTargets(editor_.scene(), all[0], *property, 30);
-    if (targets.empty()) menu->addAction(tr("Nothing in the scene fits"))->setEnabled(false);
-    for (const ops::LinkTarget& target : targets) {
-        const model::Scene& scene = editor_.scene();
-        auto* action = menu->addAction(
-            tr("%1 · %2 m").arg(toQt(scene.nameText(scene.find(target.id))), QString::number(target.metres, 'f', 1)),
-            this, [this, key, to = target.id] {
-                const ops::Ids ids = editor_.selection();
-                editor_.run(stepName("Link"), [&](edit::Draft& draft) { return ops::toggleLink(draft, ids, key, to); });
-                refresh();
-            });
-        action->setCheckable(true);
-        action->setChecked(target.linked);
-        if (targets.size() == 1) menu->setActiveAction(action);
     }
 }
 

@@ -7,9 +7,7 @@
 #include <QComboBox>
 #include <QContextMenuEvent>
 #include <QDir>
-#include <QFocusEvent>
 #include <QHBoxLayout>
-#include <QPlainTextEdit>
 #include <QSettings>
 #include <QSlider>
 #include <QToolButton>
@@ -18,6 +16,7 @@
 
 #include "app/panels/curve_field.h"
 #include "app/panels/flow_layout.h"
+#include "app/panels/long_text.h"
 #include "app/panels/number_field.h"
 
 namespace app {
@@ -61,16 +60,6 @@ bool linksObjects(const Property& p) {
     return p.type == PropertyType::Object ||
            (p.type == PropertyType::List && !p.element.empty() && p.element[0].type == PropertyType::Object);
 }
-
-/// Tells when it is left, so that a text becomes one step.
-class LongText : public QPlainTextEdit {
-  public:
-    std::function<void()> left;
-    void focusOutEvent(QFocusEvent* event) override {
-        left();
-        QPlainTextEdit::focusOutEvent(event);
-    }
-};
 
 }  // namespace
 

@@ -1,4 +1,5 @@
 // What can be done with the Stock's items and the objects made of them.
+#include "app/dialogs/records_window.h"
 #include "app/shell/main_window.h"
 
 namespace app {
@@ -31,6 +32,10 @@ void MainWindow::addStockCommands() {
             stock_->reveal(QString::fromUtf8(item.data(), static_cast<int>(item.size())));
         },
         [this] { return hasSelection(); });
+    add(
+        "records.open", tr("Records"), tr("What several objects share: crews, cargoes, lantern types"),
+        Qt::CTRL | Qt::SHIFT | Qt::Key_E, [this] { (new RecordsWindow(this, editor_))->show(); },
+        [this] { return editor_.isOpen(); });
     add(
         "stock.selectObjects", tr("Select all objects of the Stock's item"),
         tr("Everything made of the item chosen in the Stock that is neither hidden nor protected"), {},

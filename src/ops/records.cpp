@@ -1,0 +1,125 @@
+#include "ops/records.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace ops {
+
+using base::ErrorCode;
+using base::fail;
+using base::ObjectId;
+using base::Result;
+using base::Status;
+using model::kNoSlot;
+using model::Slot;
+using model::Value;
+
+namespace {
+
+Status usableName(const std::string& name) {
+    if (!name.empty() && name.size() <= 200) return {};
+    return fail(ErrorCode::BadInput, "A record’s name is not empty and at most 200 bytes long.");
+}
+
+Status write(edit::Draft& draft, const std::string& type, ObjectId id, std::optional<model::ValueMap> values) {
+    const std::string key = base::toText(id);
+    return draft.setEntries(model::data::recordsDocument(type), {&key, 1}, {&values, 1});
+}
+
+Status noRecord(ObjectId id) {
+    return fail(ErrorCode::NotFound, fmt::format("There is no record {}.", base::toText(id)));
+}
+
+bool leadsTo(const Value& value, ObjectId id) {
+    if (model::recordIn(value) == id) return true;
+    const auto* list = std::get_if<model::ValueList>(&value.data);
+    return list != nullptr && std::any_of(list->begin(), list->end(), [&](const Value& v) { return leadsTo(v, id); });
+}
+
+}  // namespace
+
+FoundRecord findRecord(const model::Library& library, ObjectId id) {
+    for (const auto& [name, type] : library.recordTypes())
+        if (auto place = type.records.find(id); place != type.records.end()) return {&type, &place->second};
+    return {};
+}
+
+const Value& recordValue(const model::Record& record, const model::Property& property, Value& room) {
+    return *model::valueOr(property, record.values, room);
+}
+
+Result<ObjectId> newRecord(edit::Draft& draft, const std::string& type, const std::string& name, ObjectId like) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    const model::RecordType* known = draft.session().library().recordType(type);
+    if (known == nullptr) return fail(ErrorCode::NotFound, fmt::format("There are no records of type “{}”.", type));
+    if (Status usable = usableName(name); !usable) return tl::unexpected(usable.error());
+    model::ValueMap values = {{"name", {name}}};
+    if (like) {
+        auto place = known->records.find(like);
+        if (place == known->records.end()) return tl::unexpected(noRecord(like).error());
+        values = place->second.values;
+        model::setValue(values, "name", {name});
+    }
+    const ObjectId id = draft.session().random().nextId();
+    if (Status done = write(draft, type, id, std::move(values)); !done) return tl::unexpected(done.error());
+    return id;
+}
+
+Status setRecord(edit::Draft& draft, ObjectId id, const std::string& name, const Value& value) {
+    if (!draft.state()) return draft.state();
+    const FoundRecord found = findRecord(draft.session().library(), id);
+    if (found.record == nullptr) return noRecord(id);
+    const auto& all = found.type->properties;
+    const auto property = std::find_if(all.begin(), all.end(), [&](const auto& p) { return p.name == name; });
+    if (property == all.end())
+        return fail(ErrorCode::NotFound, fmt::format("Records of {} have no property “{}”.", found.type->label, name));
+    auto fine = model::fitted(*property, value);
+    if (!fine) return tl::unexpected(fine.error());
+    model::ValueMap values = found.record->values;
+    if (*fine == model::defaultOf(*property))
+        model::eraseValue(values, name);
+    else
+        model::setValue(values, name, std::move(*fine));
+    return write(draft, found.type->name, id, std::move(values));
+}
+
+Status renameRecord(edit::Draft& draft, ObjectId id, const std::string& name) {
+    if (!draft.state()) return draft.state();
+    const FoundRecord found = findRecord(draft.session().library(), id);
+    if (found.record == nullptr) return noRecord(id);
+    if (Status usable = usableName(name); !usable) return usable;
+    model::ValueMap values = found.record->values;
+    model::setValue(values, "name", {name});
+    return write(draft, found.type->name, id, std::move(values));
+}
+
+Status deleteRecord(edit::Draft& draft, ObjectId id) {
+    if (!draft.state()) return draft.state();
+    const FoundRecord found = findRecord(draft.session().library(), id);
+    if (found.record == nullptr) return noRecord(id);
+    return write(draft, found.type->name, id, std::nullopt);
+}
+
+Result<std::vector<Use>> recordUses(edit::Session& session, ObjectId id) {
+    std::vector<Use> all;
+    std::vector<std::string> documents = session.project().sceneNames;
+    for (const auto& [prefab, scene] : session.definitions()) documents.push_back(scene->name());
+    for (const std::string& name : documents) {
+        auto scene = session.scene(name);
+        if (!scene) return tl::unexpected(scene.error());
+        Use use{name, {}};
+        for (Slot s : (*scene)->subtree(kNoSlot)) {
+            if (!(*scene)->detail(s)) continue;
+            for (const auto& [key, value] : (*scene)->detail(s)->properties)
+                if (leadsTo(value, id)) {
+                    use.ids.push_back((*scene)->id(s));
+                    break;
+                }
+        }
+        if (!use.ids.empty()) all.push_back(std::move(use));
+    }
+    return all;
+}
+
+}  // namespace ops

@@ -1,0 +1,29 @@
+#pragma once
+// The designer's verbs on records: new, new from another, change, delete; and who refers to one.
+#include <string>
+
+#include "ops/prefab.h"
+
+namespace ops {
+
+/// A record type and its record; nulls: there is none of that id.
+struct FoundRecord {
+    const model::RecordType* type = nullptr;
+    const model::Record* record = nullptr;
+};
+FoundRecord findRecord(const model::Library& library, base::ObjectId id);
+/// The value of a record's property: its own, else the default. `room` is where a default lies.
+const model::Value& recordValue(const model::Record& record, const model::Property& property, model::Value& room);
+
+/// A new record of a type, with all that `like` says (zero: nothing). Errors: NotFound; BadInput for an empty name.
+base::Result<base::ObjectId> newRecord(edit::Draft& draft, const std::string& type, const std::string& name,
+                                       base::ObjectId like = {});
+/// Errors: NotFound; BadInput for a value that does not fit, or an empty name.
+base::Status setRecord(edit::Draft& draft, base::ObjectId id, const std::string& property, const model::Value& value);
+base::Status renameRecord(edit::Draft& draft, base::ObjectId id, const std::string& name);
+/// What links to it keeps the link, which leads nowhere until undo.
+base::Status deleteRecord(edit::Draft& draft, base::ObjectId id);
+/// The objects that link to a record, in every scene and prefab. Loads every scene. Errors: of reading one.
+base::Result<std::vector<Use>> recordUses(edit::Session& session, base::ObjectId id);
+
+}  // namespace ops
