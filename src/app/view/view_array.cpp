@@ -60,7 +60,7 @@ std::optional<ops::ArrayGrip> ViewWidget::arrayGripUnder(const QPointF& pixel) c
     return best;
 }
 
-bool ViewWidget::startArrayPull(const ops::ArrayGrip& grip) {
+void ViewWidget::startArrayPull(const ops::ArrayGrip& grip) {
     auto pull = std::make_unique<ArrayPull>();
     pull->id = editor_.selection().front();
     pull->grip = grip;
@@ -69,7 +69,6 @@ bool ViewWidget::startArrayPull(const ops::ArrayGrip& grip) {
     pull->before = scene;
     arrayPull_ = std::move(pull);
     updateHint();
-    return true;
 }
 
 /// Where the pointer is on the grip's line, or on its level plane.

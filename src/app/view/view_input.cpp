@@ -91,7 +91,7 @@ void ViewWidget::press(QMouseEvent* event) {
     const auto h = handle();
     const render::HandlePart part = h ? h->hit(toVec(pointer_), camera_, viewport()) : render::HandlePart{};
     pulls_ = event->modifiers() == Qt::ControlModifier;
-    if (const auto pulled = arrayGripUnder(pointer_); pulled && !pulls_ && startArrayPull(*pulled)) return;
+    if (const auto pulled = arrayGripUnder(pointer_); pulled && !pulls_) return startArrayPull(*pulled);
     if (const auto grip = gripUnder(pointer_); grip && !pulls_ && part.which != render::kAll)
         startGrip(*grip);
     else if (part) {

@@ -274,7 +274,7 @@ class ViewWidget : public QWidget {
     void paintDrawing(QPainter& p) const;
     std::vector<ops::ArrayGrip> arrayGrips() const;
     std::optional<ops::ArrayGrip> arrayGripUnder(const QPointF& pixel) const;
-    bool startArrayPull(const ops::ArrayGrip& grip);
+    void startArrayPull(const ops::ArrayGrip& grip);
     std::optional<base::Vec3> arrayPoint(const QPointF& pixel) const;
     void moveArrayPull(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     void finishArrayPull();
