@@ -103,9 +103,8 @@ int list(const fs::path& path, const std::string& where, bool asJson, const io::
                 {"local", pose(scene.local(s))},
                 {"world", pose(base::toTransform(scene.world(s)))},
                 {"flags", Json::array()}};
-            if ((scene.flagsOf(s) & model::flags::kHidden) != 0) line["flags"].push_back("hidden");
-            if ((scene.flagsOf(s) & model::flags::kProtected) != 0) line["flags"].push_back("protected");
-            if ((scene.flagsOf(s) & model::flags::kWhole) != 0) line["flags"].push_back("whole");
+            for (const auto& [bit, flag] : model::flags::kNames)
+                if ((scene.flagsOf(s) & bit) != 0) line["flags"].push_back(std::string(flag));
             const PrefabFacts facts = prefabFacts(*opened->workspace->session, scene, s);
             if (!facts.instance.empty()) line["flags"].push_back("inside");
             if (!facts.prefab.empty()) line["prefab"] = facts.prefab;

@@ -8,14 +8,15 @@
 #include <unordered_map>
 
 #include "edit/byte_stream.h"
-#include "model/prefab.h"
+#include "model/facet_values.h"
 
 namespace edit {
 namespace {
 
 // 1 had no unknown keys inside lights, cameras, sun and first view; 2 no bookmarks and saved selections;
-// 3 no tints and arrays; 4 no solids, no prefabs, and no head in settings; 5 no project data.
-constexpr std::uint8_t kVersion = 6;
+// 3 no tints and arrays; 4 no solids, no prefabs, and no head in settings; 5 no project data; 6 no bodies, points,
+// zones and surfaces.
+constexpr std::uint8_t kVersion = 7;
 constexpr std::size_t kCompressAbove = 400;
 constexpr std::size_t kLargestPayload = std::size_t{1} << 32;
 
@@ -109,6 +110,12 @@ class Encoder {
         out_.byte(static_cast<std::uint8_t>(1 | (d->light ? 2 : 0) | (d->camera ? 4 : 0) | (d->note ? 8 : 0) |
                                             (d->tint ? 16 : 0) | (d->array ? 32 : 0) | (d->solid ? 64 : 0) |
                                             (d->prefab ? 128 : 0)));
+        std::uint8_t more = 0, bit = 1;
+        model::eachValueFacet([&](std::string_view, std::uint32_t, auto member) {
+            if ((*d).*member) more |= bit;
+            bit = static_cast<std::uint8_t>(bit << 1);
+        });
+        out_.byte(more);
         if (d->light) {
             out_.byte(static_cast<std::uint8_t>(d->light->shape));
             vec(d->light->colour);
@@ -131,6 +138,9 @@ class Encoder {
             out_.text(d->solid->unknownKeys);
         }
         if (d->prefab) link(*d->prefab);
+        model::eachValueFacet([&](std::string_view, std::uint32_t, auto member) {
+            if ((*d).*member) map(model::toValues(*((*d).*member)));
+        });
         map(d->properties);
         out_.text(d->unknownKeys);
     }
@@ -349,6 +359,7 @@ class Decoder {
     model::DetailPtr detail() {
         const std::uint8_t parts = in_.byte();
         if (parts == 0) return nullptr;
+        const std::uint8_t more = version_ > 6 ? in_.byte() : 0;
         auto d = std::make_shared<model::Detail>();
         if ((parts & 2) != 0) {
             auto& light = d->light.emplace();
@@ -374,6 +385,13 @@ class Decoder {
             solid.unknownKeys = in_.text();
         }
         if ((parts & 128) != 0) d->prefab.link = std::make_shared<const model::PrefabLink>(link());
+        std::uint8_t bit = 1;
+        model::eachValueFacet([&](std::string_view, std::uint32_t, auto member) {
+            std::vector<std::string> problems;
+            if ((more & bit) != 0) model::fromValues(map(0), problems, ((*d).*member).emplace());
+            if (!problems.empty()) throw MalformedBytes("a facet says what it cannot");
+            bit = static_cast<std::uint8_t>(bit << 1);
+        });
         d->properties = map(0);
         d->unknownKeys = in_.text();
         return d;

@@ -275,6 +275,17 @@ void takeKind(model::Project& project, const std::string& document, const model:
     }
 }
 
+void takeSurfaces(model::Project& project, const model::DataEntries& entries, std::vector<std::string>& problems) {
+    model::Library::Surfaces all;
+    for (const auto& [name, values] : entries) {
+        if (name.empty()) continue;
+        std::vector<std::string> own;
+        all[name] = model::surfaceFrom(name, values, own);
+        for (const std::string& problem : own) problems.push_back(fmt::format("{}.{}", name, problem));
+    }
+    project.library.putSurfaces(std::move(all));
+}
+
 void takeRecords(model::Project& project, const std::string& document, const model::DataEntries& entries,
                  std::vector<std::string>& problems) {
     const std::string name(data::recordsIn(document));

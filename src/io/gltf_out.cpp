@@ -6,6 +6,7 @@
 
 #include "io/json_text.h"
 #include "io/value_json.h"
+#include "model/facet_values.h"
 
 namespace io {
 namespace {
@@ -173,9 +174,8 @@ class SceneExporter {
         Json own = {{"id", base::toText(scene_.id(s))}};
         if (!scene_.kindText(s).empty()) own["kind"] = std::string(scene_.kindText(s));
         if (!scene_.itemText(s).empty()) own["item"] = std::string(scene_.itemText(s));
-        if ((scene_.flagsOf(s) & model::flags::kHidden) != 0) own["hidden"] = true;
-        if ((scene_.flagsOf(s) & model::flags::kProtected) != 0) own["protected"] = true;
-        if ((scene_.flagsOf(s) & model::flags::kWhole) != 0) own["whole"] = true;
+        for (const auto& [bit, name] : model::flags::kNames)
+            if ((scene_.flagsOf(s) & bit) != 0) own[std::string(name)] = true;
         if (const auto& detail = scene_.detail(s)) addDetail(*detail, n, own);
         n["extras"] = {{"mellow", std::move(own)}};
         return n;
@@ -193,11 +193,15 @@ class SceneExporter {
         if (detail.note) own["note"] = detail.note->text;
         if (detail.array) own["array"] = true;
         if (detail.tint) own["tint"] = {detail.tint->r, detail.tint->g, detail.tint->b};
-        if (!detail.properties.empty()) {
+        auto values = [&](std::string_view key, const model::ValueMap& map) {
             std::string text;
-            appendJson(text, detail.properties);
-            own["properties"] = Json::parse(text);
-        }
+            appendJson(text, map);
+            own[std::string(key)] = Json::parse(text);
+        };
+        model::eachValueFacet([&](std::string_view key, std::uint32_t, auto member) {
+            if (detail.*member) values(key, model::toValues(*(detail.*member)));
+        });
+        if (!detail.properties.empty()) values("properties", detail.properties);
         if (!detail.unknownKeys.empty()) own["unknown"] = Json::parse("{" + detail.unknownKeys + "}");
     }
     std::size_t addLight(const model::Light& light) {

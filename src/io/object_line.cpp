@@ -25,6 +25,14 @@ struct Cursor {
         at += text.size();
         return true;
     }
+    /// A member that is true: ,"name":true
+    bool takeTrue(std::string_view name) {
+        const std::string_view rest(at, static_cast<std::size_t>(end - at));
+        if (!rest.starts_with(",\"") || !rest.substr(2).starts_with(name)) return false;
+        if (!rest.substr(2 + name.size()).starts_with("\":true")) return false;
+        at += name.size() + 8;
+        return true;
+    }
     bool id(base::ObjectId& out) {
         if (end - at < 17) return false;
         auto parsed = base::parseObjectId({at, 16});
@@ -149,9 +157,8 @@ bool ObjectLineReader::readStrict(std::string_view line, model::ObjectRecord& ou
         if (!isUnit(out.local.rotation)) return false;
     }
     if (c.take(",\"scale\":[") && !(c.vector(out.local.scale, 3) && usableScale(out.local.scale))) return false;
-    if (c.take(",\"hidden\":true")) out.flags |= model::flags::kHidden;
-    if (c.take(",\"protected\":true")) out.flags |= model::flags::kProtected;
-    if (c.take(",\"whole\":true")) out.flags |= model::flags::kWhole;
+    for (const auto& [bit, name] : model::flags::kNames)
+        if (c.takeTrue(name)) out.flags |= bit;
     return c.take("}") && c.at == c.end;
 }
 

@@ -270,14 +270,10 @@ void Members::flags(std::string_view key, dom::element e, std::uint8_t& out) {
 }
 
 bool Members::oneFlag(std::string_view key, dom::element e, std::uint8_t& out) {
-    if (key == "hidden")
-        flag(key, e, model::flags::kHidden, out);
-    else if (key == "protected")
-        flag(key, e, model::flags::kProtected, out);
-    else if (key == "whole")
-        flag(key, e, model::flags::kWhole, out);
-    else
-        return false;
+    const auto* place = std::find_if(std::begin(model::flags::kNames), std::end(model::flags::kNames),
+                                     [&](const auto& named) { return named.second == key; });
+    if (place == std::end(model::flags::kNames)) return false;
+    flag(key, e, place->first, out);
     return true;
 }
 
@@ -301,8 +297,24 @@ bool Members::facet(std::string_view key, dom::element e, model::Detail& out) {
         std::string words;
         if (text(key, e, words)) out.note = model::Note{words};
     } else
-        return false;
+        return valueFacet(key, e, out);
     return true;
+}
+
+bool Members::valueFacet(std::string_view key, dom::element e, model::Detail& out) {
+    bool known = false;
+    model::eachValueFacet([&](std::string_view name, std::uint32_t, auto member) {
+        if (name != key) return;
+        known = true;
+        if (!e.is<dom::object>()) return wrongType(key, e, "an object");
+        std::vector<std::string> problems;
+        model::fromValues(std::get<model::ValueMap>(toValue(e).data), problems, (out.*member).emplace());
+        for (const std::string& problem : problems) {
+            const std::size_t colon = problem.find(": ");
+            note(fmt::format("{}.{}", key, problem.substr(0, colon)), problem.substr(colon + 2));
+        }
+    });
+    return known;
 }
 
 void Members::object(dom::object members, model::ObjectRecord& out) {
@@ -374,7 +386,9 @@ void Members::difference(dom::object members, model::PrefabLink& link) {
         {"flags", part::kFlags},       {"light", part::kLight},
         {"camera", part::kCamera},     {"note", part::kNote},
         {"tint", part::kTint},         {"array", part::kArray},
-        {"solid", part::kSolid},       {"properties", part::kProperties}};
+        {"solid", part::kSolid},       {"body", part::kBody},
+        {"points", part::kPoints},     {"zone", part::kZone},
+        {"surfaces", part::kSurfaces}, {"properties", part::kProperties}};
     model::Difference d;
     model::Detail detail;
     for (auto [key, value] : members) {

@@ -5,7 +5,7 @@
 
 #include "base/names.h"
 #include "io/damage.h"
-#include "model/prefab.h"
+#include "model/facet_values.h"
 
 namespace io {
 
@@ -54,6 +54,7 @@ class Members {
     bool oneFlag(std::string_view key, dom::element e, std::uint8_t& out);
     void name(std::string_view key, dom::element e, base::Name& out);
     bool facet(std::string_view key, dom::element e, model::Detail& out);
+    bool valueFacet(std::string_view key, dom::element e, model::Detail& out);
     /// All of an object, as a line or as one that an instance adds.
     void object(dom::object members, model::ObjectRecord& out);
     void prefab(dom::element e, model::PrefabFacet& out);

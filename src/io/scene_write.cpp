@@ -5,7 +5,7 @@
 #include "io/object_line.h"
 #include "io/scene_file.h"
 #include "io/value_json.h"
-#include "model/prefab.h"
+#include "model/facet_values.h"
 
 namespace io {
 namespace {
@@ -73,10 +73,8 @@ void appendArray(std::string& out, const model::Array& a) {
 }
 
 void appendFlags(std::string& out, std::uint8_t flags) {
-    for (auto [bit, key] : {std::pair{model::flags::kHidden, ",\"hidden\":true"},
-                            {model::flags::kProtected, ",\"protected\":true"},
-                            {model::flags::kWhole, ",\"whole\":true"}})
-        if ((flags & bit) != 0) out += key;
+    for (const auto& [bit, name] : model::flags::kNames)
+        if ((flags & bit) != 0) out.append(",\"").append(name).append("\":true");
 }
 
 void appendRotation(std::string& out, const base::Quat& q) {
@@ -136,6 +134,12 @@ void appendNote(std::string& out, const model::Note& note) {
     appendJsonString(out, note.text);
 }
 
+template <class Facet>
+void appendFacet(std::string& out, std::string_view key, const Facet& facet) {
+    out.append(",\"").append(key).append("\":");
+    appendJson(out, model::toValues(facet));
+}
+
 void appendLink(std::string& out, const model::PrefabLink& link, const base::NameTable& names);
 
 void appendDetail(std::string& out, const model::Detail& detail, const base::NameTable& names) {
@@ -145,6 +149,9 @@ void appendDetail(std::string& out, const model::Detail& detail, const base::Nam
     if (detail.tint) appendTint(out, *detail.tint);
     if (detail.array) appendArray(out, *detail.array);
     if (detail.solid) appendSolid(out, *detail.solid);
+    model::eachValueFacet([&](std::string_view key, std::uint32_t, auto member) {
+        if (detail.*member) appendFacet(out, key, *(detail.*member));
+    });
     if (!detail.properties.empty()) {
         out += ",\"properties\":";
         appendJson(out, detail.properties);
@@ -205,6 +212,9 @@ void appendDifference(std::string& out, const model::Difference& d, const base::
     facet(part::kTint, "tint", detail.tint, appendTint);
     facet(part::kArray, "array", detail.array, appendArray);
     facet(part::kSolid, "solid", detail.solid, appendSolid);
+    model::eachValueFacet([&](std::string_view key, std::uint32_t which, auto member) {
+        facet(which, key, detail.*member, [&](std::string& o, const auto& value) { appendFacet(o, key, value); });
+    });
     if (says(part::kProperties)) {
         out += ",\"properties\":";
         appendJson(out, detail.properties);

@@ -168,9 +168,7 @@ Status createScene(Workspace& workspace, const std::string& name, const std::str
         item.category = "Ground";
         item.kind = "Structure";
         auto mesh = std::make_shared<const shape::Mesh>(groundSlab());
-        item.bounds = mesh->bounds;
-        item.triangles = mesh->triangleCount();
-        item.materials = 1;
+        measure(item, *mesh);
         workspace.meshes[session.intern(kGroundItem)] = mesh;
         session.putItem(std::move(item));
     }

@@ -73,12 +73,21 @@ model::Item itemOf(const std::string& name, const ItemEntry* entry, const Result
         item.problem = model.error().message;
         return item;
     }
-    item.bounds = model->mesh.bounds;
-    item.triangles = model->mesh.triangleCount();
-    item.materials = model->mesh.materials.size();
+    measure(item, model->mesh);
     item.remarks = model->remarks;
     return item;
 }
+
+}  // namespace
+
+void measure(model::Item& item, const shape::Mesh& mesh) {
+    item.bounds = mesh.bounds;
+    item.triangles = mesh.triangleCount();
+    item.materials = mesh.materials.size();
+    item.slots = shape::slotNames(mesh);
+}
+
+namespace {
 
 void loadItems(model::Project& project, Workspace& workspace) {
     for (LoadedModel& loaded : readModels(project.folder / "items", *workspace.progress)) {
@@ -105,9 +114,7 @@ fs::path itemModel(const fs::path& folder, const std::string& item) {
 model::Item itemAgain(Workspace& workspace, const model::Project& project, const ItemEntry& entry, base::Name key) {
     if (auto held = workspace.meshes.find(key); held != workspace.meshes.end()) {
         model::Item item = itemOf(entry.name, &entry, ImportedModel{});
-        item.bounds = held->second->bounds;
-        item.triangles = held->second->triangleCount();
-        item.materials = held->second->materials.size();
+        measure(item, *held->second);
         return item;
     }
     for (const fs::path& file : {itemModel(project.folder, entry.name), removedModel(project.folder, entry.name)}) {
@@ -171,6 +178,7 @@ void takeData(Workspace& workspace, model::Project& project, const std::string& 
     std::vector<std::string> problems;
     if (!model::data::kindIn(document).empty()) takeKind(project, document, entries, problems);
     if (!model::data::recordsIn(document).empty()) takeRecords(project, document, entries, problems);
+    if (document == model::data::kSurfaces) takeSurfaces(project, entries, problems);
     if (document == model::data::kItems) takeItems(workspace, project, entries, problems);
     if (workspace.session) return;  // edited here: the verbs have looked
     for (std::string& problem : problems)
@@ -183,9 +191,7 @@ model::Item solidItem(Workspace& workspace, const model::Solid& solid, base::Nam
         shape::solidMesh(static_cast<shape::SolidShape>(solid.shape), solid.size, solid.parts));
     model::Item item;
     item.label = labelFrom(std::string(solidNames()[static_cast<std::size_t>(solid.shape)]));
-    item.bounds = mesh->bounds;
-    item.triangles = mesh->triangleCount();
-    item.materials = 1;
+    measure(item, *mesh);
     item.isSolid = true;
     workspace.meshes[key] = std::move(mesh);
     return item;

@@ -36,6 +36,9 @@ struct Workspace {
     const std::filesystem::path& folder() const { return session->project().folder; }
 };
 
+/// What an item's mesh says of it: box, triangles, slots.
+void measure(model::Item& item, const shape::Mesh& mesh);
+
 /// Time and chance, passed in by the programs' main.
 struct Chance {
     std::function<std::int64_t()> nowMs;

@@ -5,6 +5,7 @@
 #include <memory>
 #include <optional>
 #include <string>
+#include <vector>
 
 #include "base/math.h"
 #include "model/value.h"
@@ -68,6 +69,66 @@ struct Solid {
     friend bool operator==(const Solid&, const Solid&) = default;
 };
 
+/// What physics does with an object, and what others bump into instead of its mesh.
+struct Body {
+    enum class Role : std::uint8_t { Fixed, Guided, Loose, LooseWhenTouched };
+    enum class Shape : std::uint8_t { Mesh, Box, Sphere, Capsule, Hull };
+    Role role = Role::Fixed;
+    Shape shape = Shape::Box;
+    bool fitted = true;        ///< the shape follows from the mesh; a mesh and a hull always do
+    base::Vec3 centre{0.0};    ///< when not fitted; own axes, metres
+    base::Vec3 size{1.0};      ///< when not fitted; a sphere is as wide as the largest, a capsule lies along it
+    double massKilograms = 0;  ///< 0: as the game reckons it
+    ValueMap unknown;          ///< members of a newer version, kept
+    friend bool operator==(const Body&, const Body&) = default;
+};
+
+/// One of an object's points. Its number is its place in the list.
+struct PlacePoint {
+    std::string name;
+    base::Vec3 at{0.0};                 ///< metres; own axes, or the world's when the set stays
+    std::optional<double> turnDegrees;  ///< which way one faces there, about up
+    double radiusMetres = 0;            ///< 0: a bare point
+    std::optional<base::Vec3> colour;   ///< linear RGB; nothing: the set's
+    ValueMap unknown;
+    friend bool operator==(const PlacePoint&, const PlacePoint&) = default;
+};
+struct PointSet {
+    bool stays = false;  ///< the points are where they are in the world, wherever the object goes
+    base::Vec3 colour{0.29, 0.55, 0.85};
+    std::vector<PlacePoint> points;
+    ValueMap unknown;
+    friend bool operator==(const PointSet&, const PointSet&) = default;
+};
+
+/// A volume that means something. It stands on the object's origin; a sphere lies round it.
+struct Zone {
+    enum class Shape : std::uint8_t { Box, Sphere, Polygon };
+    Shape shape = Shape::Box;
+    base::Vec3 size{4, 3, 4};         ///< metres, own axes; a sphere's x is its diameter, a polygon's y its height
+    std::vector<base::Vec2> corners;  ///< of a polygon: x and z, metres, own axes; three or more
+    base::Vec3 colour{0.45, 0.62, 0.32};
+    ValueMap unknown;
+    friend bool operator==(const Zone&, const Zone&) = default;
+};
+
+/// How an image lies on the faces of a slot.
+enum class ImageFit : std::uint8_t { Tile, Fit, Fill, Stretch };
+/// What one slot (a material of the mesh, by its name) shows instead of its own.
+struct SlotSurface {
+    std::string slot;
+    std::string surface;             ///< of the project's library; empty: the mesh's own
+    std::optional<base::Vec3> tint;  ///< linear RGB
+    std::string image;               ///< a file in media/, over the surface's own
+    ImageFit fit = ImageFit::Tile;
+    ValueMap unknown;
+    friend bool operator==(const SlotSurface&, const SlotSurface&) = default;
+};
+struct Surfaces {
+    std::vector<SlotSurface> slots;
+    friend bool operator==(const Surfaces&, const Surfaces&) = default;
+};
+
 struct PrefabLink;  // model/prefab.h
 /// What makes an object an instance of a prefab. Shared as Detail is; equal when what it says is equal.
 struct PrefabFacet {
@@ -87,12 +148,16 @@ struct Detail {
     std::optional<base::Vec3> tint;  ///< what the mesh's colours are multiplied with, linear RGB, 0..1
     std::optional<Array> array;
     std::optional<Solid> solid;
+    std::optional<Body> body;
+    std::optional<PointSet> points;
+    std::optional<Zone> zone;
+    std::optional<Surfaces> surfaces;
     PrefabFacet prefab;
     ValueMap properties;
     std::string unknownKeys;  ///< members of a newer version, as JSON text without braces, kept as they were
     bool empty() const {
-        return !light && !camera && !note && !tint && !array && !solid && !prefab && properties.empty() &&
-               unknownKeys.empty();
+        return !light && !camera && !note && !tint && !array && !solid && !body && !points && !zone && !surfaces &&
+               !prefab && properties.empty() && unknownKeys.empty();
     }
     friend bool operator==(const Detail&, const Detail&) = default;
 };

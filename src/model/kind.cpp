@@ -1,71 +1,16 @@
 #include "model/kind.h"
 
-#include <fmt/format.h>
-
 #include <algorithm>
+#include <array>
+
+#include "model/value_reader.h"
 
 namespace model {
 
 namespace {
 
-/// A list of maps under a key, each read by `read`.
-template <class Read>
-void eachMap(const ValueMap& map, std::string_view key, std::vector<std::string>& problems, const Read& read) {
-    const Value* value = valueOf(map, key);
-    if (value == nullptr) return;
-    const auto* list = std::get_if<ValueList>(&value->data);
-    if (list == nullptr) return problems.push_back(fmt::format("{}: Is no list.", key)), void();
-    for (const Value& one : *list)
-        if (const auto* entry = std::get_if<ValueMap>(&one.data))
-            read(*entry);
-        else
-            problems.push_back(fmt::format("{}: Holds something that is no object.", key));
-}
-
-struct Reader {
-    const ValueMap& map;
-    std::vector<std::string>& problems;
-
-    void text(std::string_view key, std::string& out) const {
-        const Value* value = valueOf(map, key);
-        if (value == nullptr) return;
-        if (const auto* given = std::get_if<std::string>(&value->data))
-            out = *given;
-        else
-            problems.push_back(fmt::format("{}: Is no text.", key));
-    }
-    void number(std::string_view key, double low, double high, double& out) const {
-        const Value* value = valueOf(map, key);
-        if (value == nullptr) return;
-        double room = 0;
-        const double* given = asNumber(*value, room);
-        if (given != nullptr && *given >= low && *given <= high)
-            out = *given;
-        else
-            problems.push_back(fmt::format("{}: A number from {} to {} was expected.", key, low, high));
-    }
-    void flag(std::string_view key, bool& out) const {
-        const Value* value = valueOf(map, key);
-        if (value == nullptr) return;
-        if (const auto* given = std::get_if<bool>(&value->data))
-            out = *given;
-        else
-            problems.push_back(fmt::format("{}: true or false was expected.", key));
-    }
-};
-
-std::optional<base::Vec3> colourIn(const ValueMap& map, std::string_view key) {
-    const Value* value = valueOf(map, key);
-    Property rgb;
-    rgb.type = PropertyType::Colour;
-    if (value == nullptr) return std::nullopt;
-    auto fine = fitted(rgb, *value);
-    if (!fine) return std::nullopt;
-    base::Vec3 colour;
-    for (int k = 0; k < 3; ++k)
-        colour[k] = std::get<double>(std::get<ValueList>(fine->data)[static_cast<std::size_t>(k)].data);
-    return colour;
-}
+constexpr std::array<std::string_view, 3> kNeeded = {"any", "some", "one"};  // by Needed
+constexpr std::array<std::string_view, 2> kButtons = {"reset", "next"};      // by KindButton::Does
 
 Appearance appearanceFrom(const ValueMap& map, std::vector<std::string>& problems) {
     Appearance a;
@@ -77,7 +22,7 @@ Appearance appearanceFrom(const ValueMap& map, std::vector<std::string>& problem
             problems.push_back("when: " + condition.error().message);
     }
     a.item = textOf(map, "item");
-    a.tint = colourIn(map, "tint");
+    ValueReader{map, problems}.colour("tint", a.tint);
     a.badge = textOf(map, "badge");
     a.hides = boolOf(map, "hides", false);
     return a;
@@ -124,7 +69,7 @@ ValueMap inherited(const ValueMap& parent, const ValueMap& own) {
 
 Kind kindFrom(const ValueMap& map, std::vector<std::string>& problems) {
     Kind kind;
-    const Reader read{map, problems};
+    const ValueReader read{map, problems};
     read.text("name", kind.name);
     read.text("inherits", kind.inherits);
     read.text("category", kind.category);
@@ -138,15 +83,18 @@ Kind kindFrom(const ValueMap& map, std::vector<std::string>& problems) {
     read.flag("tints", kind.tints);
     read.flag("takesImages", kind.takesImages);
     read.flag("isMoved", kind.isMoved);
-    std::string needed = "any";
-    read.text("needed", needed);
-    if (needed == "one")
-        kind.needed = Needed::ExactlyOne;
-    else if (needed == "some")
-        kind.needed = Needed::AtLeastOne;
-    else if (needed != "any")
-        problems.push_back(fmt::format("needed: “{}”; any, some or one was expected.", needed));
-    eachMap(map, "properties", problems, [&](const ValueMap& entry) {
+    read.word("needed", kNeeded, kind.needed);
+    kind.imageSlots = textsOf(map, "imageSlots");
+    kind.facts = textsOf(map, "facts");
+    read.each("buttons", [&](const ValueMap& entry) {
+        KindButton button;
+        const ValueReader one{entry, problems};
+        one.word("does", kButtons, button.does);
+        one.text("property", button.property);
+        one.text("label", button.label);
+        kind.buttons.push_back(std::move(button));
+    });
+    read.each("properties", [&](const ValueMap& entry) {
         std::vector<std::string> own;
         auto property = propertyFrom(entry, own);
         const std::string name = textOf(entry, "name", "?");
@@ -159,8 +107,8 @@ Kind kindFrom(const ValueMap& map, std::vector<std::string>& problems) {
         else
             kind.properties.push_back(std::move(*property));
     });
-    eachMap(map, "appearances", problems,
-            [&](const ValueMap& entry) { kind.appearances.push_back(appearanceFrom(entry, problems)); });
+    read.each("appearances",
+              [&](const ValueMap& entry) { kind.appearances.push_back(appearanceFrom(entry, problems)); });
     if (const Value* facets = valueOf(map, "facets")) {
         if (const auto* values = std::get_if<ValueMap>(&facets->data))
             kind.facetValues = *values;
@@ -186,8 +134,21 @@ ValueMap toValues(const Kind& kind) {
     if (!kind.tints) map.emplace_back("tints", Value{false});
     if (kind.takesImages) map.emplace_back("takesImages", Value{true});
     if (kind.isMoved) map.emplace_back("isMoved", Value{true});
-    text("needed", kind.needed == Needed::ExactlyOne ? "one" : kind.needed == Needed::AtLeastOne ? "some" : "");
-    ValueList properties, appearances;
+    if (kind.needed != Needed::Any) text("needed", std::string(kNeeded[static_cast<std::size_t>(kind.needed)]));
+    ValueList properties, appearances, buttons;
+    auto texts = [&](const char* key, const std::vector<std::string>& all) {
+        ValueList list;
+        for (const std::string& one : all) list.push_back({one});
+        if (!list.empty()) map.emplace_back(key, Value{std::move(list)});
+    };
+    texts("imageSlots", kind.imageSlots);
+    texts("facts", kind.facts);
+    for (const KindButton& b : kind.buttons) {
+        ValueMap one = {{"label", {b.label}}, {"does", {std::string(kButtons[static_cast<std::size_t>(b.does)])}}};
+        if (!b.property.empty()) one.emplace_back("property", Value{b.property});
+        buttons.push_back({std::move(one)});
+    }
+    if (!buttons.empty()) map.emplace_back("buttons", Value{std::move(buttons)});
     for (const Property& p : kind.properties) properties.push_back({toValues(p)});
     for (const Appearance& a : kind.appearances) {
         ValueMap one;

@@ -20,6 +20,13 @@ struct Appearance {
     friend bool operator==(const Appearance&, const Appearance&) = default;
 };
 
+/// A button among the properties of an object.
+struct KindButton {
+    enum class Does : std::uint8_t { Reset, Next } does = Does::Next;  ///< next: of a choice, the one after
+    std::string label, property;                                       ///< reset without one: all of them
+    friend bool operator==(const KindButton&, const KindButton&) = default;
+};
+
 /// How many objects of a kind a scene must have.
 enum class Needed { Any, AtLeastOne, ExactlyOne };
 
@@ -36,7 +43,10 @@ struct Kind {
     double cost = 1.0;                                        ///< standing still
     double movingCost = 0.0;                                  ///< more, while it moves
     bool tints = true, takesImages = false, isMoved = false;  ///< what may be done to it; moved: by physics
+    std::vector<std::string> imageSlots;                      ///< slots that take images; none named: all
     Needed needed = Needed::Any;
+    std::vector<std::string> facts;  ///< shown in the Stock: "cost", "triangles", "size", or a property's default
+    std::vector<KindButton> buttons;
     std::vector<Property> properties;     ///< inherited ones first
     std::vector<Appearance> appearances;  ///< the later ones win
     ValueMap facetValues;                 ///< of what a placed object starts with, as files have it

@@ -1,5 +1,9 @@
 #include "model/library.h"
 
+#include <array>
+
+#include "model/value_reader.h"
+
 namespace model {
 namespace {
 
@@ -30,6 +34,37 @@ void drop(std::deque<T>& all, std::unordered_map<base::Name, std::size_t>& index
 }
 
 }  // namespace
+
+Surface surfaceFrom(const std::string& name, const ValueMap& map, std::vector<std::string>& problems) {
+    const ValueReader read{map, problems};
+    Surface s;
+    s.name = s.label = name;
+    read.text("label", s.label);
+    read.text("category", s.category);
+    std::optional<base::Vec3> colour;
+    read.colour("colour", colour);
+    if (colour) s.colour = *colour;
+    read.number("roughness", 0, 1, s.roughness);
+    read.number("emission", 0, 1, s.emission);
+    read.text("image", s.image);
+    read.number("size", 0.001, 1e4, s.sizeMetres);
+    constexpr std::array<std::string_view, 7> known = {"label",    "category", "colour", "roughness",
+                                                       "emission", "image",    "size"};
+    s.unknown = read.rest(known);
+    return s;
+}
+
+ValueMap toValues(const Surface& s) {
+    ValueMap map = {{"label", {s.label}}};
+    if (!s.category.empty()) map.emplace_back("category", Value{s.category});
+    map.emplace_back("colour", vectorValue(s.colour));
+    map.emplace_back("roughness", Value{s.roughness});
+    if (s.emission != 0) map.emplace_back("emission", Value{s.emission});
+    if (!s.image.empty()) map.emplace_back("image", Value{s.image});
+    map.emplace_back("size", Value{s.sizeMetres});
+    map.insert(map.end(), s.unknown.begin(), s.unknown.end());
+    return map;
+}
 
 void Library::add(base::Name key, Item item) {
     put(items_, itemIndex_, key, std::move(item));

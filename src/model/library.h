@@ -28,10 +28,28 @@ struct Item {
     base::Aabb bounds;    ///< of its mesh, own axes, metres; empty without a mesh
     std::size_t triangles = 0;
     std::size_t materials = 0;
+    std::vector<std::string> slots;    ///< the names of its materials
     std::vector<std::string> remarks;  ///< what the import left out
     bool isSolid = false;              ///< the mesh of a solid: not offered for placing
     base::ObjectId prefab;             ///< placing it makes an instance of this; zero: it is no prefab
 };
+
+/// A named look that any slot of any mesh can take.
+struct Surface {
+    std::string name;   ///< its key
+    std::string label;  ///< for people
+    std::string category;
+    base::Vec3 colour{0.8};  ///< linear RGB
+    double roughness = 0.8;  ///< 0: a mirror, 1: chalk
+    double emission = 0;     ///< how much of the colour shines by itself, 0..1
+    std::string image;       ///< a file in media/, multiplied with the colour; empty: none
+    double sizeMetres = 1;   ///< of one tile of the image
+    ValueMap unknown;        ///< members of a newer version, kept
+    friend bool operator==(const Surface&, const Surface&) = default;
+};
+/// Errors named in `problems`; what is wrong is as if not said.
+Surface surfaceFrom(const std::string& name, const ValueMap& map, std::vector<std::string>& problems);
+ValueMap toValues(const Surface& surface);
 
 /// A shared entry of project data.
 struct Record {
@@ -66,6 +84,9 @@ class Library {
     /// By name.
     const std::map<std::string, RecordType, std::less<>>& recordTypes() const { return records_; }
     const RecordType* recordType(std::string_view name) const;
+    using Surfaces = std::map<std::string, Surface, std::less<>>;
+    void putSurfaces(Surfaces all) { surfaces_ = std::move(all); }
+    const Surfaces& surfaces() const { return surfaces_; }
     /// Of whatever type; null: there is none.
     const Record* record(base::ObjectId id) const;
 
@@ -73,6 +94,7 @@ class Library {
     std::deque<Item> items_;
     std::deque<Kind> kinds_;
     std::map<std::string, RecordType, std::less<>> records_;
+    Surfaces surfaces_;
     std::unordered_map<base::Name, std::size_t> itemIndex_;
     std::unordered_map<base::Name, std::size_t> kindIndex_;
 };

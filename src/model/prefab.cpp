@@ -25,6 +25,10 @@ void eachFacet(F&& visit) {
     visit(part::kTint, &Detail::tint);
     visit(part::kArray, &Detail::array);
     visit(part::kSolid, &Detail::solid);
+    visit(part::kBody, &Detail::body);
+    visit(part::kPoints, &Detail::points);
+    visit(part::kZone, &Detail::zone);
+    visit(part::kSurfaces, &Detail::surfaces);
 }
 
 const Detail& detailOf(const ObjectRecord& r) {

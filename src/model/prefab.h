@@ -15,10 +15,12 @@ namespace model {
 namespace part {
 constexpr std::uint32_t kPosition = 1, kRotation = 2, kSize = 4, kName = 8, kKind = 16, kItem = 32, kFlags = 64,
                         kPlace = 128, kLight = 256, kCamera = 512, kNote = 1024, kTint = 2048, kArray = 4096,
-                        kSolid = 8192, kProperties = 16384;
+                        kSolid = 8192, kProperties = 16384, kBody = 32768, kPoints = 65536, kZone = 131072,
+                        kSurfaces = 262144;
 constexpr std::uint32_t kPose = kPosition | kRotation | kSize;
-constexpr std::uint32_t kFacets = kLight | kCamera | kNote | kTint | kArray | kSolid | kProperties;
-constexpr std::uint32_t kAll = 2 * kProperties - 1;
+constexpr std::uint32_t kFacets =
+    kLight | kCamera | kNote | kTint | kArray | kSolid | kProperties | kBody | kPoints | kZone | kSurfaces;
+constexpr std::uint32_t kAll = 2 * kSurfaces - 1;
 }  // namespace part
 
 /// How one object inside an instance differs from its definition. Of `value` only id and what `parts` names count.

@@ -18,9 +18,9 @@ using base::Result;
 
 namespace {
 
-constexpr std::array<std::string_view, 18> kTypeNames = {"bool",  "integer", "number", "text",   "long text", "choice",
-                                                         "flags", "colour",  "angle",  "vector", "range",     "curve",
-                                                         "time",  "object",  "item",   "record", "media",     "list"};
+constexpr std::array<std::string_view, 20> kTypeNames = {
+    "bool",  "integer", "number", "text",   "long text", "choice", "flags", "colour", "angle", "vector",
+    "range", "curve",   "time",   "object", "zone",      "points", "item",  "record", "media", "list"};
 
 std::string_view trimmed(std::string_view text) {
     while (!text.empty() && (text.front() == ' ' || text.front() == '\t')) text.remove_prefix(1);
@@ -317,6 +317,8 @@ Value defaultOf(const Property& p) {
         case PropertyType::Curve:
         case PropertyType::List: return {ValueList{}};
         case PropertyType::Object:
+        case PropertyType::Zone:
+        case PropertyType::Points:
         case PropertyType::Record: return {std::string()};
         case PropertyType::Choice: return {p.choices.empty() ? std::string() : p.choices[0].value};
         case PropertyType::Text:
@@ -383,6 +385,8 @@ Result<Value> fitted(const Property& p, const Value& value) {
         }
         case PropertyType::Curve: return curve(p, value);
         case PropertyType::Object:
+        case PropertyType::Zone:
+        case PropertyType::Points:
             if (!(text != nullptr && text->empty()) && !objectIn(value))
                 return tl::unexpected(expected(p, "a link to an object"));
             return value;
@@ -468,7 +472,9 @@ Result<Value> parsedValue(const Property& p, std::string_view typed) {
             }
             return fitted(p, {std::move(list)});
         }
-        case PropertyType::Object: {
+        case PropertyType::Object:
+        case PropertyType::Zone:
+        case PropertyType::Points: {
             if (text.empty()) return Value{std::string()};
             auto to = id();
             return to ? Result<Value>(objectLink(*to)) : tl::unexpected(to.error());

@@ -28,6 +28,8 @@ enum class PropertyType {
     Curve,   ///< points [x, y], x rising
     Time,    ///< seconds
     Object,  ///< a link to an object of this scene
+    Zone,    ///< a link to an object with a zone
+    Points,  ///< a link to an object with points
     Item,    ///< an item's name
     Record,  ///< a link to a record
     Media,   ///< a file in media/
@@ -76,6 +78,11 @@ struct Property {
 /// Reads one as files have it; what is not as expected is named in `problems` and left out. Nothing without a name.
 std::optional<Property> propertyFrom(const ValueMap& map, std::vector<std::string>& problems);
 ValueMap toValues(const Property& property);
+
+/// Does it link to an object?
+inline bool linksObject(PropertyType type) {
+    return type == PropertyType::Object || type == PropertyType::Zone || type == PropertyType::Points;
+}
 
 /// The value an object without one has: the default, else the plainest one that fits.
 Value defaultOf(const Property& property);

@@ -6,6 +6,8 @@
 // world and bounds always follow from local, parent and item.
 #include <memory>
 #include <string>
+#include <string_view>
+#include <utility>
 #include <vector>
 
 #include "base/id.h"
@@ -26,9 +28,17 @@ using Slot = std::uint32_t;
 constexpr Slot kNoSlot = 0xFFFFFFFFu;
 
 namespace flags {
-constexpr std::uint8_t kHidden = 1;     ///< not drawn while editing
-constexpr std::uint8_t kProtected = 2;  ///< refuses changes of pose and removal
-constexpr std::uint8_t kWhole = 4;      ///< a click in the view on anything below takes this: a group made on purpose
+constexpr std::uint8_t kHidden = 1;      ///< not drawn while editing
+constexpr std::uint8_t kProtected = 2;   ///< refuses changes of pose and removal
+constexpr std::uint8_t kWhole = 4;       ///< a click in the view on anything below takes this: a group made on purpose
+constexpr std::uint8_t kUnseen = 8;      ///< not drawn in play
+constexpr std::uint8_t kUntouched = 16;  ///< not solid: nothing bumps into it
+constexpr std::uint8_t kAbsent = 32;     ///< is not there when play starts
+
+/// What each is called in files.
+constexpr std::pair<std::uint8_t, std::string_view> kNames[] = {{kHidden, "hidden"},       {kProtected, "protected"},
+                                                                {kWhole, "whole"},         {kUnseen, "unseen"},
+                                                                {kUntouched, "untouched"}, {kAbsent, "absent"}};
 }  // namespace flags
 
 /// A place to look from, kept with the scene.

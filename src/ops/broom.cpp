@@ -107,7 +107,8 @@ Status Broom::scatterOne(const Cell& cell, const Vec3& at, std::vector<model::Ob
     vary(session, placement, settings_.chances, random);
     auto object = placed(draft_, placement, names_);
     if (!object) return tl::unexpected(object.error());
-    if (settings_.chances.tint > 0) {
+    const model::Kind* kind = session.library().kind(object->kind);
+    if (settings_.chances.tint > 0 && (kind == nullptr || kind->tints)) {
         model::Detail detail = object->detail ? *object->detail : model::Detail{};
         detail.tint = tintByChance(random, settings_.chances.tint);
         object->detail = std::make_shared<const model::Detail>(std::move(detail));
@@ -167,6 +168,7 @@ Status Broom::apply(const Ids& ids) {
             if (Status posed = draft_.setTransforms(ids, poses); !posed) return posed;
             if (settings_.chances.tint <= 0) return {};
             for (ObjectId id : ids) {
+                if (!takesTint(draft_.session(), draft_.scene(), draft_.scene().find(id))) continue;
                 base::Random random(base::mixBits(settings_.seed + 1) ^ base::mixBits(id.value));
                 if (Status t = setTint(draft_, {&id, 1}, tintByChance(random, settings_.chances.tint)); !t) return t;
             }

@@ -41,7 +41,7 @@ base::Result<base::ObjectId> placeByChance(edit::Draft& draft, Placement placeme
     if (!draft.state()) return tl::unexpected(draft.state().error());
     vary(draft.session(), placement, chances, random);
     auto id = place(draft, placement);
-    if (!id || chances.tint <= 0) return id;
+    if (!id || chances.tint <= 0 || !takesTint(draft.session(), draft.scene(), draft.scene().find(*id))) return id;
     if (auto tinted = setTint(draft, {&*id, 1}, tintByChance(random, chances.tint)); !tinted)
         return tl::unexpected(tinted.error());
     return id;

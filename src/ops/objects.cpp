@@ -271,7 +271,7 @@ Result<Ids> insert(edit::Draft& draft, std::vector<model::ObjectRecord> objects,
     return made;
 }
 
-Status rename(edit::Draft& draft, ObjectId id, std::string_view name) {
+base::Result<std::string> usableName(std::string_view name) {
     while (!name.empty() && name.front() == ' ') name.remove_prefix(1);
     while (!name.empty() && name.back() == ' ') name.remove_suffix(1);
     if (name.empty()) return fail(ErrorCode::BadInput, "An object needs a name.");
@@ -280,7 +280,13 @@ Status rename(edit::Draft& draft, ObjectId id, std::string_view name) {
         if (static_cast<unsigned char>(c) < 0x20)
             return fail(ErrorCode::BadInput, "A name cannot hold line breaks or control characters.");
     if (!base::isValidUtf8(name)) return fail(ErrorCode::BadInput, "A name must be UTF-8 text.");
-    const base::Name value = draft.session().intern(name);
+    return std::string(name);
+}
+
+Status rename(edit::Draft& draft, ObjectId id, std::string_view name) {
+    auto usable = usableName(name);
+    if (!usable) return tl::unexpected(usable.error());
+    const base::Name value = draft.session().intern(*usable);
     return draft.setLabels(model::LabelField::Name, {&id, 1}, {&value, 1});
 }
 
@@ -335,6 +341,11 @@ Status setFlag(edit::Draft& draft, std::span<const ObjectId> ids, std::uint8_t f
     return draft.setFlags(ids, values);
 }
 
+bool takesTint(const edit::Session& session, const model::Scene& scene, Slot slot) {
+    const model::Kind* kind = session.library().kind(scene.kind(slot));
+    return kind == nullptr || kind->tints;
+}
+
 Status setTint(edit::Draft& draft, std::span<const ObjectId> ids, const std::optional<base::Vec3>& tint) {
     if (!draft.state()) return draft.state();
     for (int k = 0; tint && k < 3; ++k)
@@ -343,7 +354,11 @@ Status setTint(edit::Draft& draft, std::span<const ObjectId> ids, const std::opt
     if (Status allowed = refuseProtected(draft.scene(), ids, "tinted"); !allowed) return allowed;
     std::vector<model::DetailPtr> details;
     for (ObjectId id : ids) {
-        const model::DetailPtr& now = draft.scene().detail(draft.scene().find(id));
+        const Slot s = draft.scene().find(id);
+        if (tint && !takesTint(draft.session(), draft.scene(), s))
+            return fail(ErrorCode::Refused, fmt::format("“{}” is of the kind {}, which is not tinted.",
+                                                        draft.scene().nameText(s), draft.scene().kindText(s)));
+        const model::DetailPtr& now = draft.scene().detail(s);
         model::Detail detail = now ? *now : model::Detail{};
         detail.tint = tint;
         details.push_back(detail.empty() ? nullptr : std::make_shared<const model::Detail>(std::move(detail)));

@@ -47,6 +47,8 @@ base::Result<Ids> duplicate(edit::Draft& draft, std::span<const base::ObjectId> 
 base::Result<Ids> insert(edit::Draft& draft, std::vector<model::ObjectRecord> objects, base::ObjectId parent,
                          const base::Vec3& by);
 
+/// A name without the blanks around it. Errors: BadInput for an empty one, control characters, more than 200 bytes.
+base::Result<std::string> usableName(std::string_view name);
 /// Errors: BadInput for an empty name, control characters, more than 200 bytes.
 base::Status rename(edit::Draft& draft, base::ObjectId id, std::string_view name);
 
@@ -57,8 +59,10 @@ base::Status reparent(edit::Draft& draft, std::span<const base::ObjectId> ids, b
 
 base::Status setFlag(edit::Draft& draft, std::span<const base::ObjectId> ids, std::uint8_t flag, bool on);
 
+/// Does its kind let an object be tinted?
+bool takesTint(const edit::Session& session, const model::Scene& scene, model::Slot slot);
 /// What the colours of objects' meshes are multiplied with, linear RGB, each 0..1; nothing: as they are. Errors:
-/// NotFound; BadInput for other numbers; Refused if one is protected.
+/// NotFound; BadInput for other numbers; Refused if one is protected or not tinted.
 base::Status setTint(edit::Draft& draft, std::span<const base::ObjectId> ids, const std::optional<base::Vec3>& tint);
 
 /// What is different after objects were made of another item.

@@ -91,6 +91,8 @@ struct Use {
     std::string document;  ///< a scene, or a definition's key
     Ids ids;               ///< instances that it holds itself; objects, of an item
 };
+/// Every scene of the project, then every definition.
+std::vector<std::string> allDocuments(const edit::Session& session);
 /// Loads every scene of the project. Errors: of reading one.
 base::Result<std::vector<Use>> usedBy(edit::Session& session, base::ObjectId prefab);
 base::Result<std::vector<Use>> usedBy(edit::Session& session, base::Name item);

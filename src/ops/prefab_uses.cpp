@@ -23,10 +23,7 @@ Status renamePrefab(edit::Draft& draft, ObjectId prefab, const std::string& name
     return inDefinition(draft, prefab, [&] { return draft.setSettings(headed(session, prefab, name, folder)); });
 }
 
-namespace {
-
-/// Every scene, then every definition.
-std::vector<std::string> documents(const edit::Session& session) {
+std::vector<std::string> allDocuments(const edit::Session& session) {
     std::vector<std::string> all = session.project().sceneNames;
     std::vector<std::string> keys;
     for (const auto& [prefab, scene] : session.definitions()) keys.push_back(scene->name());
@@ -35,10 +32,12 @@ std::vector<std::string> documents(const edit::Session& session) {
     return all;
 }
 
+namespace {
+
 template <class Find>
 Result<std::vector<Use>> uses(edit::Session& session, const Find& find) {
     std::vector<Use> all;
-    for (const std::string& name : documents(session)) {
+    for (const std::string& name : allDocuments(session)) {
         auto scene = session.scene(name);
         if (!scene) return tl::unexpected(scene.error());
         if (Ids ids = find(**scene); !ids.empty()) all.push_back({name, std::move(ids)});

@@ -40,13 +40,13 @@ Status linksFit(const model::Scene& scene, const Property& property, const Value
         return {};
     }
     const ObjectId to = model::objectIn(value);
-    if (property.type != PropertyType::Object || !to) return {};
+    if (!model::linksObject(property.type) || !to) return {};
     const Slot target = scene.find(to);
     if (target == kNoSlot)
         return fail(ErrorCode::BadInput,
                     fmt::format("{}: there is no object {} to link to.", property.label, base::toText(to)));
     if (mayLinkTo(scene, property, target)) return {};
-    return fail(ErrorCode::BadInput, fmt::format("{}: “{}” is of the kind “{}”, to which it cannot link.",
+    return fail(ErrorCode::BadInput, fmt::format("{}: “{}” (of the kind “{}”) is nothing it can link to.",
                                                  property.label, scene.nameText(target), scene.kindText(target)));
 }
 
@@ -69,6 +69,15 @@ const Value* propertyValue(const model::Scene& scene, Slot slot, const Property&
     return model::valueOr(property, propertiesOf(scene, slot), room);
 }
 
+Result<Value> checkedValue(const model::Scene& scene, const Property& property, const Value& value) {
+    if (property.readOnly)
+        return fail(ErrorCode::Refused, fmt::format("{} is read-only: it follows from other things.", property.label));
+    auto fine = model::fitted(property, value);
+    if (!fine) return fine;
+    if (Status fits = linksFit(scene, property, *fine); !fits) return tl::unexpected(fits.error());
+    return fine;
+}
+
 Status changeProperty(edit::Draft& draft, std::span<const ObjectId> ids, const std::string& name,
                       const ChangeValue& change) {
     if (!draft.state()) return draft.state();
@@ -79,15 +88,11 @@ Status changeProperty(edit::Draft& draft, std::span<const ObjectId> ids, const s
         const Slot s = scene.find(id);
         const Property* property = propertyOf(draft.session(), scene, s, name);
         if (property == nullptr) return noProperty(scene, s, name);
-        if (property->readOnly)
-            return fail(ErrorCode::Refused,
-                        fmt::format("{} is read-only: it follows from other things.", property->label));
         Value room;
         auto value = change(*property, *propertyValue(scene, s, *property, room));
         if (!value) return tl::unexpected(value.error());
-        auto fine = model::fitted(*property, *value);
+        auto fine = checkedValue(scene, *property, *value);
         if (!fine) return tl::unexpected(fine.error());
-        if (Status fits = linksFit(scene, *property, *fine); !fits) return fits;
         model::ValueMap values = propertiesOf(scene, s);
         if (*fine == model::defaultOf(*property))
             model::eraseValue(values, name);
@@ -147,7 +152,10 @@ bool leadsTo(const Value& value, ObjectId target) {
 
 bool mayLinkTo(const model::Scene& scene, const Property& property, Slot target) {
     const Property& part = linkPart(property);
-    if (part.type != PropertyType::Object) return false;
+    if (!model::linksObject(part.type)) return false;
+    const model::DetailPtr& detail = scene.detail(target);
+    if (part.type == PropertyType::Zone && (!detail || !detail->zone)) return false;
+    if (part.type == PropertyType::Points && (!detail || !detail->points)) return false;
     return part.kinds.empty() ||
            std::find(part.kinds.begin(), part.kinds.end(), scene.kindText(target)) != part.kinds.end();
 }

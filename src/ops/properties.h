@@ -15,6 +15,11 @@ const model::Property* propertyOf(const edit::Session& session, const model::Sce
 const model::Value* propertyValue(const model::Scene& scene, model::Slot slot, const model::Property& property,
                                   model::Value& room);
 
+/// A value as a property keeps it. Errors: BadInput for one that does not fit, or a link that cannot be; Refused for
+/// what is read-only.
+base::Result<model::Value> checkedValue(const model::Scene& scene, const model::Property& property,
+                                        const model::Value& value);
+
 /// Sets a property of objects whose kinds have it. A value like the default is not kept. Errors: NotFound for an
 /// object, or a kind without such a property; BadInput for a value that does not fit, or a link to a wrong kind;
 /// Refused for what is protected or read-only.

@@ -1,5 +1,7 @@
 #include "shape/mesh.h"
 
+#include <algorithm>
+
 namespace shape {
 namespace {
 
@@ -92,6 +94,17 @@ std::optional<MeshHit> intersect(const base::Ray& ray, const Mesh& mesh) {
         if (!best || t < best->distance) best = MeshHit{t, static_cast<std::uint32_t>(i / 3)};
     }
     return best;
+}
+
+std::vector<std::string> slotNames(const Mesh& mesh) {
+    std::vector<std::string> names;
+    for (std::size_t i = 0; i < mesh.materials.size(); ++i) {
+        std::string name = mesh.materials[i].name;
+        if (name.empty()) name = "Surface " + std::to_string(i + 1);
+        while (std::find(names.begin(), names.end(), name) != names.end()) name += '\'';
+        names.push_back(std::move(name));
+    }
+    return names;
 }
 
 }  // namespace shape

@@ -64,6 +64,9 @@ inline base::Vec3 cornerOf(const Mesh& mesh, std::size_t triangle, std::size_t k
 /// A box with its six sides, each with vertices of its own.
 Mesh boxMesh(const base::Aabb& box);
 
+/// What a mesh's materials are called, each once: its own name, else "Surface 1".
+std::vector<std::string> slotNames(const Mesh& mesh);
+
 /// Bounds of all positions.
 base::Aabb boundsOf(const Mesh& mesh);
 

@@ -57,8 +57,8 @@ bool isNumber(PropertyType type) {
 }
 
 bool linksObjects(const Property& p) {
-    return p.type == PropertyType::Object ||
-           (p.type == PropertyType::List && !p.element.empty() && p.element[0].type == PropertyType::Object);
+    return model::linksObject(p.type) ||
+           (p.type == PropertyType::List && !p.element.empty() && model::linksObject(p.element[0].type));
 }
 
 }  // namespace

@@ -1,0 +1,335 @@
+#include "ops/kinds.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <set>
+
+#include "ops/properties.h"
+
+namespace ops {
+
+using base::ErrorCode;
+using base::fail;
+using base::ObjectId;
+using base::Result;
+using base::Status;
+using model::Kind;
+using model::kNoSlot;
+using model::Property;
+using model::Slot;
+using model::Value;
+using model::ValueMap;
+
+namespace {
+
+constexpr std::size_t kMostLines = 200;
+
+Status usableKindName(const edit::Session& session, const std::string& name) {
+    if (name.empty() || name.size() > 100)
+        return fail(ErrorCode::BadInput, "A kind’s name is not empty and at most 100 bytes long.");
+    for (char c : name)
+        if (static_cast<unsigned char>(c) < 0x20)
+            return fail(ErrorCode::BadInput, "A kind’s name holds no control characters.");
+    if (session.library().kindNamed(name) != nullptr)
+        return fail(ErrorCode::BadInput, fmt::format("There is a kind “{}” already.", name));
+    return {};
+}
+
+/// A file's name for a kind: its own in small letters, with dashes.
+std::string documentFor(const edit::Session& session, const std::string& name) {
+    std::string file;
+    for (char c : name)
+        file += std::isalnum(static_cast<unsigned char>(c)) != 0
+                    ? static_cast<char>(std::tolower(static_cast<unsigned char>(c)))
+                    : '-';
+    std::string free = file;
+    for (int n = 2; !session.entries(model::data::kindDocument(free)).empty(); ++n)
+        free = file + "-" + std::to_string(n);
+    return model::data::kindDocument(free);
+}
+
+Status writeKind(edit::Draft& draft, const std::string& document, std::optional<ValueMap> own) {
+    const std::string key;
+    return draft.setEntries(document, {&key, 1}, {&own, 1});
+}
+
+Status noKind(const std::string& kind) {
+    return fail(ErrorCode::NotFound, fmt::format("There is no kind “{}”.", kind));
+}
+
+/// The kind and all that inherit from it.
+std::set<std::string> withHeirs(const model::Library& library, const std::string& kind) {
+    std::set<std::string> all = {kind};
+    for (std::size_t before = 0; before != all.size();) {
+        before = all.size();
+        for (const Kind& other : library.kinds())
+            if (all.contains(other.inherits)) all.insert(other.name);
+    }
+    return all;
+}
+
+/// Do kinds that inherit come round to where they began?
+bool isCircle(const model::Library& library, const std::string& kind, const std::string& parent) {
+    std::set<std::string> seen = {kind};
+    for (std::string at = parent; !at.empty();) {
+        if (!seen.insert(at).second) return true;
+        const Kind* next = library.kindNamed(at);
+        at = next != nullptr ? next->inherits : "";
+    }
+    return false;
+}
+
+/// One object's values under a changed kind.
+class Migrator {
+  public:
+    Migrator(const std::map<std::string, std::string>& renamed, Migration& report)
+        : renamed_(renamed), report_(report) {}
+
+    ValueMap moved(const Kind& before, const Kind& now, const ValueMap& values, const std::string& where) {
+        ValueMap result;
+        for (const auto& [key, value] : values) {
+            const auto name = renamed_.find(key);
+            const std::string to = name != renamed_.end() ? name->second : key;
+            const Property *was = before.property(key), *is = now.property(to);
+            if (to != key && is != nullptr) ++report_.renamed;
+            if (is == nullptr) {
+                if (was != nullptr) aside(where, was->label, *was, value);
+                result.emplace_back(key, value);
+                continue;
+            }
+            auto fine = model::fitted(*is, value);
+            if (!fine && was != nullptr) {
+                fine = model::parsedValue(*is, model::valueText(*was, value));
+                if (fine) ++report_.retyped;
+            }
+            if (fine) {
+                if (*fine != model::defaultOf(*is)) result.emplace_back(to, std::move(*fine));
+                continue;
+            }
+            if (was != nullptr) aside(where, is->label, *was, value);
+            result.emplace_back(to, value);
+        }
+        return result;
+    }
+
+  private:
+    void aside(const std::string& where, const std::string& label, const Property& was, const Value& value) {
+        ++report_.aside;
+        if (report_.lines.size() < kMostLines)
+            report_.lines.push_back(fmt::format("{}: {} was {}", where, label, model::valueText(was, value)));
+    }
+    const std::map<std::string, std::string>& renamed_;
+    Migration& report_;
+};
+
+/// Objects of these kinds, in every document, have their values brought in line.
+Status migrate(edit::Draft& draft, const std::map<std::string, Kind>& before, Migrator& migrator) {
+    edit::Session& session = draft.session();
+    for (const std::string& document : allDocuments(session)) {
+        if (Status turned = draft.turnTo(document); !turned) return turned;
+        const model::Scene& scene = draft.scene();
+        Ids ids;
+        std::vector<model::DetailPtr> details;
+        for (Slot s : scene.ownSubtree(kNoSlot)) {
+            const auto was = before.find(std::string(scene.kindText(s)));
+            if (was == before.end() || !scene.detail(s) || scene.detail(s)->properties.empty()) continue;
+            const Kind* now = session.library().kind(scene.kind(s));
+            const std::string where = fmt::format("{} › {}", document, scene.nameText(s));
+            ValueMap values = now != nullptr ? migrator.moved(was->second, *now, scene.detail(s)->properties, where)
+                                             : scene.detail(s)->properties;
+            if (values == scene.detail(s)->properties) continue;
+            model::Detail detail = *scene.detail(s);
+            detail.properties = std::move(values);
+            ids.push_back(scene.id(s));
+            details.push_back(detail.empty() ? nullptr : std::make_shared<const model::Detail>(std::move(detail)));
+        }
+        if (ids.empty()) continue;
+        if (Status done = draft.setDetails(ids, details); !done) return done;
+    }
+    return {};
+}
+
+/// Puts another name for a kind where lists of kinds name it.
+bool renameIn(Value& value, const std::string& from, const std::string& to, bool inKinds) {
+    bool any = false;
+    if (auto* text = std::get_if<std::string>(&value.data); text != nullptr && inKinds && *text == from)
+        *text = to, any = true;
+    if (auto* list = std::get_if<model::ValueList>(&value.data))
+        for (Value& one : *list) any = renameIn(one, from, to, inKinds) || any;
+    if (auto* map = std::get_if<ValueMap>(&value.data))
+        for (auto& [key, one] : *map) any = renameIn(one, from, to, key == "kinds") || any;
+    return any;
+}
+
+}  // namespace
+
+Status newKind(edit::Draft& draft, const std::string& name, const std::string& like) {
+    if (!draft.state()) return draft.state();
+    const edit::Session& session = draft.session();
+    if (Status usable = usableKindName(session, name); !usable) return usable;
+    ValueMap own;
+    if (!like.empty()) {
+        const Kind* known = session.library().kindNamed(like);
+        if (known == nullptr) return noKind(like);
+        own = known->own;
+        model::eraseValue(own, "needed");
+    }
+    model::eraseValue(own, "name");
+    own.insert(own.begin(), {"name", Value{name}});
+    return writeKind(draft, documentFor(session, name), std::move(own));
+}
+
+Status newKindOf(edit::Draft& draft, const std::string& name, const std::string& parent) {
+    if (!draft.state()) return draft.state();
+    if (Status usable = usableKindName(draft.session(), name); !usable) return usable;
+    if (draft.session().library().kindNamed(parent) == nullptr) return noKind(parent);
+    return writeKind(draft, documentFor(draft.session(), name), ValueMap{{"name", {name}}, {"inherits", {parent}}});
+}
+
+Result<Migration> setKind(edit::Draft& draft, const std::string& kind, const ValueMap& own,
+                          const std::map<std::string, std::string>& renamed) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    edit::Session& session = draft.session();
+    const Kind* known = session.library().kindNamed(kind);
+    if (known == nullptr) return tl::unexpected(noKind(kind).error());
+    if (model::textOf(own, "name") != kind)
+        return fail(ErrorCode::BadInput, "A kind’s name is changed by renaming it, for its objects must follow.");
+    std::vector<std::string> problems;
+    const Kind read = model::kindFrom(own, problems);
+    if (!problems.empty()) return fail(ErrorCode::BadInput, fmt::format("{}: {}", kind, problems.front()));
+    if (!read.inherits.empty() && session.library().kindNamed(read.inherits) == nullptr)
+        return tl::unexpected(noKind(read.inherits).error());
+    if (isCircle(session.library(), kind, read.inherits))
+        return fail(ErrorCode::BadInput, fmt::format("{} would inherit from itself.", kind));
+    for (const auto& [from, to] : renamed)
+        if (read.property(to) == nullptr)
+            return fail(ErrorCode::BadInput,
+                        fmt::format("{}: “{}” cannot become “{}”, which is no property.", kind, from, to));
+    std::map<std::string, Kind> before;
+    for (const std::string& name : withHeirs(session.library(), kind))
+        before[name] = *session.library().kindNamed(name);
+    const std::string here = draft.scene().name();
+    if (Status written = writeKind(draft, known->document, own); !written) return tl::unexpected(written.error());
+    Migration report;
+    Migrator migrator(renamed, report);
+    if (Status done = migrate(draft, before, migrator); !done) return tl::unexpected(done.error());
+    if (Status back = draft.turnTo(here); !back) return tl::unexpected(back.error());
+    return report;
+}
+
+Status renameKind(edit::Draft& draft, const std::string& kind, const std::string& name) {
+    if (!draft.state()) return draft.state();
+    edit::Session& session = draft.session();
+    const Kind* known = session.library().kindNamed(kind);
+    if (known == nullptr) return noKind(kind);
+    if (Status usable = usableKindName(session, name); !usable) return usable;
+    const std::string here = draft.scene().name();
+    std::vector<std::pair<std::string, ValueMap>> changed;
+    for (const Kind& other : session.library().kinds()) {
+        Value own{other.own};
+        bool any = renameIn(own, kind, name, false);
+        auto& map = std::get<ValueMap>(own.data);
+        if (other.name == kind) model::setValue(map, "name", {name}), any = true;
+        if (other.inherits == kind) model::setValue(map, "inherits", {name}), any = true;
+        if (any) changed.emplace_back(other.document, std::move(map));
+    }
+    for (auto& [document, own] : changed)
+        if (Status written = writeKind(draft, document, std::move(own)); !written) return written;
+    const std::string items(model::data::kItems);
+    std::vector<std::string> keys;
+    std::vector<std::optional<ValueMap>> values;
+    for (const auto& [key, entry] : session.entries(items)) {
+        if (model::textOf(entry, "kind") != kind) continue;
+        ValueMap after = entry;
+        model::setValue(after, "kind", {name});
+        keys.push_back(key);
+        values.emplace_back(std::move(after));
+    }
+    if (!keys.empty())
+        if (Status written = draft.setEntries(items, keys, values); !written) return written;
+    const base::Name from = session.intern(kind), to = session.intern(name);
+    for (const std::string& document : allDocuments(session)) {
+        if (Status turned = draft.turnTo(document); !turned) return turned;
+        Ids ids;
+        for (Slot s : draft.scene().ownSubtree(kNoSlot))
+            if (draft.scene().kind(s) == from) ids.push_back(draft.scene().id(s));
+        const std::vector<base::Name> names(ids.size(), to);
+        if (ids.empty()) continue;
+        if (Status done = draft.setLabels(model::LabelField::Kind, ids, names); !done) return done;
+    }
+    return draft.turnTo(here);
+}
+
+Status removeKind(edit::Draft& draft, const std::string& kind) {
+    if (!draft.state()) return draft.state();
+    const model::Library& library = draft.session().library();
+    const Kind* known = library.kindNamed(kind);
+    if (known == nullptr) return noKind(kind);
+    for (const Kind& other : library.kinds())
+        if (other.inherits == kind)
+            return fail(ErrorCode::Refused,
+                        fmt::format("{} inherits from {}, which therefore stays.", other.name, kind));
+    return writeKind(draft, known->document, std::nullopt);
+}
+
+ValueMap setAside(const Kind& kind, const ValueMap& values) {
+    ValueMap aside;
+    for (const auto& [key, value] : values) {
+        const Property* property = kind.property(key);
+        if (property == nullptr || !model::fitted(*property, value)) aside.emplace_back(key, value);
+    }
+    return aside;
+}
+
+std::vector<std::string> missingKinds(const model::Library& library, const model::Scene& scene) {
+    std::vector<std::string> lines;
+    for (const Kind& kind : library.kinds()) {
+        if (kind.needed == model::Needed::Any) continue;
+        std::size_t count = 0;
+        for (Slot s = 0; s < scene.slotEnd(); ++s)
+            if (scene.alive(s) && scene.kindText(s) == kind.name) ++count;
+        const bool one = kind.needed == model::Needed::ExactlyOne;
+        if (count == 0)
+            lines.push_back(
+                fmt::format("There is no {}, and {} is needed.", kind.name, one ? "exactly one" : "at least one"));
+        else if (one && count > 1)
+            lines.push_back(fmt::format("There are {} of {}, and exactly one is needed.", count, kind.name));
+    }
+    return lines;
+}
+
+Status press(edit::Draft& draft, std::span<const ObjectId> ids, const model::KindButton& button) {
+    if (!draft.state()) return draft.state();
+    if (button.does == model::KindButton::Does::Reset) {
+        if (!button.property.empty()) return resetProperty(draft, ids, button.property);
+        std::set<std::string> names;
+        for (ObjectId id : ids)
+            if (const Kind* kind = draft.session().library().kind(draft.scene().kind(draft.scene().find(id))))
+                for (const Property& p : kind->properties) names.insert(p.name);
+        for (const std::string& name : names)
+            if (Status done = resetProperty(draft, ids, name); !done) return done;
+        return {};
+    }
+    return changeProperty(
+        draft, ids, button.property, [&](const Property& property, const Value& present) -> Result<Value> {
+            if (property.type == model::PropertyType::Bool)
+                return Value{!(std::holds_alternative<bool>(present.data) && std::get<bool>(present.data))};
+            if (property.type == model::PropertyType::Choice && !property.choices.empty()) {
+                const auto* text = std::get_if<std::string>(&present.data);
+                std::size_t at = 0;
+                while (at < property.choices.size() && (text == nullptr || property.choices[at].value != *text)) ++at;
+                return Value{property.choices[(at + 1) % property.choices.size()].value};
+            }
+            double room = 0;
+            const double* number = model::asNumber(present, room);
+            if (number == nullptr)
+                return fail(ErrorCode::BadInput, fmt::format("{} has no next value.", property.label));
+            double next = *number + property.step.value_or(1);
+            if (property.high && next > *property.high + 1e-9) next = property.low.value_or(0);
+            return property.type == model::PropertyType::Integer ? Value{static_cast<std::int64_t>(std::llround(next))}
+                                                                 : Value{next};
+        });
+}
+
+}  // namespace ops

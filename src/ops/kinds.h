@@ -1,0 +1,44 @@
+#pragma once
+// The designer's verbs on kinds: made, changed, renamed, deleted; objects follow in every scene and definition of the
+// project, within the same step.
+#include <map>
+#include <string>
+
+#include "ops/prefab.h"
+
+namespace ops {
+
+/// What came of the objects when a kind changed.
+struct Migration {
+    std::size_t renamed = 0;  ///< values that stand under a new name
+    std::size_t retyped = 0;  ///< values read anew as another type
+    std::size_t aside = 0;    ///< values that no property of the kind takes any more; they stay with their objects
+    std::vector<std::string> lines;  ///< the first of those set aside: "lower-basin › Lantern post 7: oil was 3"
+};
+
+/// A new kind, beginning as `like` is (empty: with nothing). Errors: BadInput for a name that cannot be or is in use;
+/// NotFound for `like`.
+base::Status newKind(edit::Draft& draft, const std::string& name, const std::string& like);
+/// A new kind that inherits from another.
+base::Status newKindOf(edit::Draft& draft, const std::string& name, const std::string& parent);
+
+/// Makes a kind say this (as its file has it), and brings its objects, and those of kinds that inherit from it, in
+/// line. `renamed`: properties by their old names. Errors: NotFound; BadInput naming what the file would be wrong in.
+base::Result<Migration> setKind(edit::Draft& draft, const std::string& kind, const model::ValueMap& own,
+                                const std::map<std::string, std::string>& renamed = {});
+/// Objects, items, kinds that inherit and links that ask for it follow.
+base::Status renameKind(edit::Draft& draft, const std::string& kind, const std::string& name);
+/// Objects stay, of a kind that is not there. Errors: NotFound; Refused while others inherit from it.
+base::Status removeKind(edit::Draft& draft, const std::string& kind);
+
+/// Values of an object that its kind does not take: of a property that went, or that was of another type.
+model::ValueMap setAside(const model::Kind& kind, const model::ValueMap& values);
+
+/// What a kind that must exist is missing or has too many of in a scene: "There is no Level start, and exactly one is
+/// needed." Empty: nothing.
+std::vector<std::string> missingKinds(const model::Library& library, const model::Scene& scene);
+
+/// A button of a kind is pressed: objects of it change as the button says.
+base::Status press(edit::Draft& draft, std::span<const base::ObjectId> ids, const model::KindButton& button);
+
+}  // namespace ops

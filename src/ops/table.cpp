@@ -1,0 +1,510 @@
+#include "ops/table.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <set>
+
+#include "base/text.h"
+#include "base/units.h"
+#include "query/object_filter.h"
+
+namespace ops {
+
+using base::ErrorCode;
+using base::fail;
+using base::ObjectId;
+using base::Result;
+using base::Status;
+using model::kNoSlot;
+using model::Slot;
+using What = TableColumn::What;
+
+namespace {
+
+constexpr std::pair<const char*, const char*> kPoseNames[] = {
+    {"x", "X"},          {"y", "Y"},          {"z", "Z"},          {"turnX", "Turn X"}, {"turnY", "Turn Y"},
+    {"turnZ", "Turn Z"}, {"sizeX", "Size X"}, {"sizeY", "Size Y"}, {"sizeZ", "Size Z"}};
+
+std::string capital(std::string text) {
+    if (!text.empty()) text[0] = static_cast<char>(std::toupper(static_cast<unsigned char>(text[0])));
+    return text;
+}
+
+/// Numbers as cells have them: what rounding left behind a billionth is not shown.
+std::string numberText(double value) {
+    const double rounded = std::round(value * 1e9) / 1e9;
+    return base::shortest(std::abs(rounded) < 1e15 ? rounded + 0.0 : value);
+}
+
+base::Transform seenFrom(const TableSource& source, Slot slot) {
+    base::Transform pose = base::toTransform(source.scene.world(slot));
+    pose.scale = source.scene.local(slot).scale;
+    const Slot from = source.scene.find(source.relativeTo);
+    if (from == kNoSlot) return pose;
+    const base::Transform frame = base::toTransform(source.scene.world(from));
+    const base::Quat back = glm::inverse(frame.rotation);
+    pose.position = back * (pose.position - frame.position);
+    pose.rotation = glm::normalize(back * pose.rotation);
+    return pose;
+}
+
+double poseNumber(const base::Transform& pose, PoseField field) {
+    const double value = poseField(pose, field);
+    const bool turn = field >= PoseField::TurnX && field <= PoseField::TurnZ;
+    return turn && value <= -180 ? value + 360 : value;
+}
+
+const model::Property* propertyIn(const TableSource& source, Slot slot, const TableColumn& column) {
+    return propertyOf(source.session, source.scene, slot, column.key);
+}
+
+std::optional<bool> truth(std::string_view text) {
+    for (std::string_view yes : {"yes", "true", "1"})
+        if (base::sameFolded(text, yes)) return true;
+    for (std::string_view no : {"no", "false", "0", ""})
+        if (base::sameFolded(text, no)) return false;
+    return std::nullopt;
+}
+
+}  // namespace
+
+std::vector<TableColumn> tableColumns(const edit::Session& session, const model::Scene& scene) {
+    std::vector<TableColumn> all;
+    auto add = [&](What what, const char* key, const char* label) -> TableColumn& {
+        TableColumn column;
+        column.what = what;
+        column.key = key;
+        column.label = label;
+        return all.emplace_back(std::move(column));
+    };
+    add(What::Name, "name", "Name");
+    add(What::Kind, "kind", "Kind");
+    add(What::Item, "item", "Item");
+    add(What::Parent, "parent", "Parent");
+    for (std::size_t i = 0; i < std::size(kPoseNames); ++i) {
+        TableColumn& column = add(What::Pose, kPoseNames[i].first, kPoseNames[i].second);
+        column.field = static_cast<PoseField>(i);
+        column.unit = i < 3 ? "m" : i < 6 ? "°" : "";
+    }
+    for (const auto& [bit, name] : model::flags::kNames) {
+        TableColumn& column = add(What::Flag, std::string(name).c_str(), "");
+        column.flag = bit;
+        column.label = capital(column.key);
+    }
+    add(What::Children, "children", "Children");
+    add(What::Id, "id", "Id");
+    std::set<base::Name> kinds;
+    for (Slot s = 0; s < scene.slotEnd(); ++s)
+        if (scene.alive(s)) kinds.insert(scene.kind(s));
+    std::map<std::string, bool> known;
+    for (base::Name name : kinds) {
+        const model::Kind* kind = session.library().kind(name);
+        if (kind == nullptr) continue;
+        for (const model::Property& p : kind->properties) {
+            if (p.hidden || !known.emplace(p.name, true).second) continue;
+            TableColumn& column = add(What::Property, p.name.c_str(), p.label.c_str());
+            column.unit = p.type == model::PropertyType::Angle ? "°" : p.unit;
+        }
+    }
+    return all;
+}
+
+std::string cellText(const TableSource& source, Slot slot, const TableColumn& column) {
+    const model::Scene& scene = source.scene;
+    switch (column.what) {
+        case What::Id: return base::toText(scene.id(slot));
+        case What::Name: return std::string(scene.nameText(slot));
+        case What::Kind: return std::string(scene.kindText(slot));
+        case What::Item:
+            return scene.detail(slot) && scene.detail(slot)->solid ? "" : std::string(scene.itemText(slot));
+        case What::Parent: return scene.parent(slot) == kNoSlot ? "" : std::string(scene.nameText(scene.parent(slot)));
+        case What::Flag: return (scene.flagsOf(slot) & column.flag) != 0 ? "yes" : "no";
+        case What::Pose:
+        case What::Children: return numberText(*cellNumber(source, slot, column));
+        case What::Property: break;
+    }
+    const model::Property* property = propertyIn(source, slot, column);
+    if (property == nullptr) return {};
+    model::Value room;
+    return model::valueText(*property, *propertyValue(scene, slot, *property, room));
+}
+
+std::optional<double> cellNumber(const TableSource& source, Slot slot, const TableColumn& column) {
+    const model::Scene& scene = source.scene;
+    if (column.what == What::Pose) {
+        if (column.field >= PoseField::SizeX) return poseField(scene.local(slot), column.field);
+        if (column.field <= PoseField::PositionZ && !source.relativeTo)
+            return scene.world(slot).translation[static_cast<int>(column.field)];
+        return poseNumber(seenFrom(source, slot), column.field);
+    }
+    if (column.what == What::Children) {
+        double count = 0;
+        for (Slot s = scene.firstChild(slot); s != kNoSlot; s = scene.nextSibling(s)) ++count;
+        return count;
+    }
+    if (column.what != What::Property) return std::nullopt;
+    const model::Property* property = propertyIn(source, slot, column);
+    if (property == nullptr) return std::nullopt;
+    model::Value room;
+    double number = 0;
+    const double* value = model::asNumber(*propertyValue(scene, slot, *property, room), number);
+    return value != nullptr ? std::optional(*value) : std::nullopt;
+}
+
+struct TableFilter::Parts {
+    struct Word {
+        TableColumn column;
+        char sign = '=';
+        std::string pattern;
+        std::optional<double> low, high;  ///< of "2..5"
+    };
+    std::vector<Word> words;
+    query::ObjectFilter rest{""};
+};
+
+TableFilter::TableFilter(std::string_view text, const std::vector<TableColumn>& columns)
+    : parts_(std::make_unique<Parts>()) {
+    auto number = [](const std::string& typed) -> std::optional<double> {
+        char* end = nullptr;
+        const double value = std::strtod(typed.c_str(), &end);
+        return !typed.empty() && *end == '\0' ? std::optional(value) : std::nullopt;
+    };
+    std::string rest;
+    for (std::size_t from = 0; from < text.size();) {
+        std::size_t to = from;
+        for (bool quoted = false; to < text.size() && (quoted || text[to] != ' '); ++to)
+            if (text[to] == '"') quoted = !quoted;
+        const std::string word(text.substr(from, to - from));
+        from = to + 1;
+        const std::size_t sign = word.find_first_of("=<>");
+        const auto column = std::find_if(columns.begin(), columns.end(), [&](const TableColumn& c) {
+            return sign != std::string::npos && base::sameFolded(c.key, word.substr(0, sign));
+        });
+        if (column == columns.end()) {
+            rest += word + " ";
+            continue;
+        }
+        Parts::Word one{*column, word[sign], word.substr(sign + 1), {}, {}};
+        std::erase(one.pattern, '"');
+        if (const std::size_t dots = one.pattern.find(".."); dots != std::string::npos && one.sign == '=') {
+            one.low = number(one.pattern.substr(0, dots));
+            one.high = number(one.pattern.substr(dots + 2));
+        }
+        parts_->words.push_back(std::move(one));
+    }
+    parts_->rest = query::ObjectFilter(rest);
+}
+TableFilter::~TableFilter() = default;
+TableFilter::TableFilter(TableFilter&&) noexcept = default;
+
+bool TableFilter::fits(const TableSource& source, Slot slot) const {
+    if (!parts_->rest.empty() && !parts_->rest.fits(source.scene, slot)) return false;
+    for (const Parts::Word& word : parts_->words) {
+        const std::optional<double> number = cellNumber(source, slot, word.column);
+        if (word.low || word.high) {
+            if (!number || *number < word.low.value_or(*number) || *number > word.high.value_or(*number)) return false;
+            continue;
+        }
+        char* end = nullptr;
+        const double wanted = std::strtod(word.pattern.c_str(), &end);
+        const bool isNumber = !word.pattern.empty() && *end == '\0';
+        if (word.sign != '=') {
+            if (!number || !isNumber || (word.sign == '<' ? *number >= wanted : *number <= wanted)) return false;
+        } else if (number && isNumber) {
+            if (std::abs(*number - wanted) > 1e-9 * std::max(1.0, std::abs(wanted))) return false;
+        } else if (!base::matchesWildcard(word.pattern, cellText(source, slot, word.column))) {
+            return false;
+        }
+    }
+    return true;
+}
+
+void sortRows(const TableSource& source, std::vector<Slot>& rows, const TableColumn& column, bool descending) {
+    struct Key {
+        std::optional<double> number;
+        std::string text;
+        Slot slot;
+    };
+    std::vector<Key> keys;
+    keys.reserve(rows.size());
+    for (Slot s : rows) {
+        Key key{cellNumber(source, s, column), {}, s};
+        if (!key.number) key.text = cellText(source, s, column);
+        // "Post 9" stands before "Post 10".
+        if (auto [stem, count] = base::splitNumber(key.text); count >= 0)
+            key.text = stem + fmt::format("{:010}", count);
+        keys.push_back(std::move(key));
+    }
+    auto before = [](const Key& a, const Key& b) {
+        if (a.number && b.number) return *a.number < *b.number;
+        if (a.number || b.number) return a.number.has_value();
+        return a.text < b.text;
+    };
+    std::stable_sort(keys.begin(), keys.end(),
+                     [&](const Key& a, const Key& b) { return descending ? before(b, a) : before(a, b); });
+    for (std::size_t i = 0; i < rows.size(); ++i) rows[i] = keys[i].slot;
+}
+
+namespace {
+
+/// What becomes of one object while its cells are taken.
+struct Row {
+    std::optional<std::string> name;
+    std::optional<base::Transform> seen;  ///< as the table sees it
+    bool turned = false, moved = false, sized = false;
+    std::optional<std::uint8_t> flags;
+    std::optional<model::ValueMap> properties;
+};
+
+class Planner {
+  public:
+    explicit Planner(const TableSource& source) : source_(source), scene_(source.scene) {}
+
+    /// Errors: BadInput, Refused, NotFound, for people.
+    Status take(Slot slot, const CellInput& cell) {
+        Row& row = rows_[slot];
+        const bool isProtect = cell.column.flag == model::flags::kProtected && cell.column.what == What::Flag;
+        if (scene_.protectedInTree(slot) && !isProtect)
+            return fail(ErrorCode::Refused, fmt::format("“{}” is protected.", scene_.nameText(slot)));
+        switch (cell.column.what) {
+            case What::Name: return takeName(row, cell.text);
+            case What::Pose: return takePose(row, slot, cell);
+            case What::Flag: return takeFlag(row, slot, cell);
+            case What::Property: return takeProperty(row, slot, cell);
+            default: return fail(ErrorCode::Refused, fmt::format("{} cannot be changed here.", cell.column.label));
+        }
+    }
+    void finish(CellPlan& plan) const {
+        for (const auto& [slot, row] : rows_) {
+            const ObjectId id = scene_.id(slot);
+            CellPlan::Written& w = plan.written;
+            if (row.name) w.named.push_back(id), w.names.push_back(*row.name);
+            if (row.seen) w.posed.push_back(id), w.poses.push_back(localOf(slot, row));
+            if (row.flags) w.flagged.push_back(id), w.flags.push_back(*row.flags);
+            if (row.properties) {
+                model::Detail detail = scene_.detail(slot) ? *scene_.detail(slot) : model::Detail{};
+                detail.properties = *row.properties;
+                w.detailed.push_back(id);
+                w.details.push_back(detail.empty() ? nullptr : std::make_shared<const model::Detail>(detail));
+            }
+        }
+    }
+
+  private:
+    static Status takeName(Row& row, const std::string& text) {
+        auto name = usableName(text);
+        if (!name) return tl::unexpected(name.error());
+        row.name = *name;
+        return {};
+    }
+    Status takePose(Row& row, Slot slot, const CellInput& cell) {
+        const PoseField field = cell.column.field;
+        const base::Transform pose = row.seen ? *row.seen : seenFrom(source_, slot);
+        const auto quantity = field <= PoseField::PositionZ ? base::Quantity::Length
+                              : field <= PoseField::TurnZ   ? base::Quantity::Angle
+                                                            : base::Quantity::Factor;
+        auto value = base::evaluateQuantity(cell.text, quantity, poseNumber(pose, field));
+        if (!value) return tl::unexpected(value.error());
+        if (std::abs(*value) > 1e7) return fail(ErrorCode::BadInput, "That is beyond 10,000 km.");
+        const model::Kind* kind = source_.session.library().kind(scene_.kind(slot));
+        if (field >= PoseField::SizeX && kind != nullptr &&
+            (std::abs(*value) < kind->smallestSize - 1e-9 || std::abs(*value) > kind->largestSize + 1e-9))
+            return fail(ErrorCode::Refused, fmt::format("The kind {} may be sized from {} to {}.", kind->name,
+                                                        kind->smallestSize, kind->largestSize));
+        auto changed = withPoseField(pose, field, *value);
+        if (!changed) return tl::unexpected(changed.error());
+        if (scene_.parent(slot) != kNoSlot && !base::inverse(scene_.world(scene_.parent(slot))))
+            return fail(ErrorCode::Refused, "What it lies in has no usable size.");
+        row.seen = *changed;
+        (field <= PoseField::PositionZ ? row.moved : field <= PoseField::TurnZ ? row.turned : row.sized) = true;
+        return {};
+    }
+    Status takeFlag(Row& row, Slot slot, const CellInput& cell) {
+        const auto on = truth(cell.text);
+        if (!on) return fail(ErrorCode::BadInput, fmt::format("“{}”: yes or no was expected.", cell.text));
+        const std::uint8_t flags = row.flags.value_or(scene_.flagsOf(slot));
+        row.flags = static_cast<std::uint8_t>(*on ? flags | cell.column.flag : flags & ~cell.column.flag);
+        return {};
+    }
+    Status takeProperty(Row& row, Slot slot, const CellInput& cell) {
+        const model::Property* property = propertyIn(source_, slot, cell.column);
+        if (property == nullptr)
+            return fail(ErrorCode::NotFound, fmt::format("The kind {} has no such property.", scene_.kindText(slot)));
+        model::Value room;
+        auto value = typedValue(*property, cell.text, *propertyValue(scene_, slot, *property, room));
+        if (value) value = checkedValue(scene_, *property, *value);
+        if (!value) return tl::unexpected(value.error());
+        if (!row.properties) row.properties = scene_.detail(slot) ? scene_.detail(slot)->properties : model::ValueMap{};
+        if (*value == model::defaultOf(*property))
+            model::eraseValue(*row.properties, property->name);
+        else
+            model::setValue(*row.properties, property->name, std::move(*value));
+        return {};
+    }
+    /// What of the pose was not changed stays as it is to the last bit.
+    base::Transform localOf(Slot slot, const Row& row) const {
+        base::Transform local = scene_.local(slot);
+        base::Transform world = *row.seen;
+        if (const Slot from = scene_.find(source_.relativeTo); from != kNoSlot) {
+            const base::Transform frame = base::toTransform(scene_.world(from));
+            world.position = frame.position + frame.rotation * world.position;
+            world.rotation = glm::normalize(frame.rotation * world.rotation);
+        }
+        const Slot parent = scene_.parent(slot);
+        const base::Affine around = parent == kNoSlot ? base::Affine{} : scene_.world(parent);
+        const base::Affine back = base::inverse(around).value_or(base::Affine{});
+        if (row.moved) local.position = back.linear * world.position + back.translation;
+        if (row.turned)
+            local.rotation = glm::normalize(glm::inverse(base::toTransform(around).rotation) * world.rotation);
+        if (row.sized) local.scale = world.scale;
+        return local;
+    }
+
+    const TableSource& source_;
+    const model::Scene& scene_;
+    std::map<Slot, Row> rows_;
+};
+
+/// Does the text say what is there already?
+bool isSame(const TableSource& source, Slot slot, const CellInput& cell, const std::string& present) {
+    if (cell.text == present) return true;
+    if (cell.column.what == What::Flag) return truth(cell.text) == truth(present);
+    char* end = nullptr;
+    const double typed = std::strtod(cell.text.c_str(), &end);
+    if (cell.text.empty() || *end != '\0' || cell.text[0] == '+') return false;
+    const auto now = cellNumber(source, slot, cell.column);
+    return now && std::abs(*now - typed) <= 1e-9 * std::max(1.0, std::abs(typed));
+}
+
+}  // namespace
+
+CellPlan planCells(const TableSource& source, const std::vector<CellInput>& cells) {
+    CellPlan plan;
+    Planner planner(source);
+    for (const CellInput& cell : cells) {
+        const Slot slot = source.scene.find(cell.id);
+        if (slot == kNoSlot) {
+            plan.problems.push_back({cell.row, cell.column.key, "This object is gone."});
+            continue;
+        }
+        const std::string present = cellText(source, slot, cell.column);
+        if (isSame(source, slot, cell, present)) continue;
+        // A cell left empty where there is no such property says nothing.
+        if (cell.text.empty() && cell.column.what == What::Property && propertyIn(source, slot, cell.column) == nullptr)
+            continue;
+        if (Status taken = planner.take(slot, cell); !taken)
+            plan.problems.push_back({cell.row, cell.column.key, taken.error().message});
+        else
+            plan.changes.push_back({cell.id, cell.column.key, present, cell.text});
+    }
+    planner.finish(plan);
+    return plan;
+}
+
+CellPlan planRows(const TableSource& source, const std::vector<std::vector<std::string>>& rows) {
+    CellPlan none;
+    if (rows.empty()) {
+        none.problems.push_back({1, "", "The table is empty; a head line was expected."});
+        return none;
+    }
+    const std::vector<TableColumn> known = tableColumns(source.session, source.scene);
+    std::vector<const TableColumn*> columns;
+    std::size_t idAt = rows[0].size(), nameAt = rows[0].size();
+    for (std::size_t c = 0; c < rows[0].size(); ++c) {
+        const auto place = std::find_if(known.begin(), known.end(),
+                                        [&](const TableColumn& column) { return column.key == rows[0][c]; });
+        columns.push_back(place == known.end() ? nullptr : &*place);
+        if (rows[0][c] == "id") idAt = c;
+        if (rows[0][c] == "name") nameAt = c;
+        if (place == known.end())
+            none.problems.push_back({1, rows[0][c], fmt::format("“{}” is no column of this table.", rows[0][c])});
+    }
+    if (idAt == rows[0].size() && nameAt == rows[0].size())
+        none.problems.push_back(
+            {1, "", "Neither “id” nor “name” is among the columns; one is needed to know the objects."});
+    if (!none.problems.empty()) return none;
+    std::multimap<std::string, ObjectId, std::less<>> byName;
+    if (idAt == rows[0].size())
+        for (Slot s = 0; s < source.scene.slotEnd(); ++s)
+            if (source.scene.alive(s)) byName.emplace(source.scene.nameText(s), source.scene.id(s));
+    std::vector<CellInput> cells;
+    for (std::size_t r = 1; r < rows.size(); ++r) {
+        auto problem = [&](const char* column, std::string message) {
+            none.problems.push_back({r + 1, column, std::move(message)});
+        };
+        if (rows[r].size() != rows[0].size()) {
+            problem("", fmt::format("Has {} cells; the head has {}.", rows[r].size(), rows[0].size()));
+            continue;
+        }
+        ObjectId id;
+        if (idAt < rows[r].size()) {
+            const auto parsed = base::parseObjectId(rows[r][idAt]);
+            if (parsed && source.scene.find(*parsed) != kNoSlot)
+                id = *parsed;
+            else
+                problem("id", fmt::format("There is no object {} in this scene.", rows[r][idAt]));
+        } else {
+            const std::size_t count = byName.count(rows[r][nameAt]);
+            if (count == 1)
+                id = byName.find(rows[r][nameAt])->second;
+            else
+                problem("name", count == 0 ? fmt::format("No object is called “{}”.", rows[r][nameAt])
+                                           : fmt::format("{} objects are called “{}”.", count, rows[r][nameAt]));
+        }
+        if (!id) continue;
+        for (std::size_t c = 0; c < columns.size(); ++c)
+            if (columns[c]->editable() && (idAt < rows[r].size() || c != nameAt))
+                cells.push_back({id, *columns[c], rows[r][c], r + 1});
+    }
+    CellPlan plan = planCells(source, cells);
+    plan.problems.insert(plan.problems.begin(), none.problems.begin(), none.problems.end());
+    std::stable_sort(plan.problems.begin(), plan.problems.end(),
+                     [](const CellProblem& a, const CellProblem& b) { return a.row < b.row; });
+    return plan;
+}
+
+Status apply(edit::Draft& draft, const CellPlan& plan) {
+    if (!draft.state()) return draft.state();
+    if (!plan.problems.empty()) {
+        const CellProblem& first = plan.problems.front();
+        return fail(ErrorCode::BadInput, fmt::format("Row {}, {}: {}", first.row, first.column, first.message));
+    }
+    const CellPlan::Written& w = plan.written;
+    std::vector<base::Name> names;
+    for (const std::string& name : w.names) names.push_back(draft.session().intern(name));
+    if (!names.empty())
+        if (Status done = draft.setLabels(model::LabelField::Name, w.named, names); !done) return done;
+    if (!w.posed.empty())
+        if (Status done = draft.setTransforms(w.posed, w.poses); !done) return done;
+    if (!w.flagged.empty())
+        if (Status done = draft.setFlags(w.flagged, w.flags); !done) return done;
+    if (!w.detailed.empty()) return draft.setDetails(w.detailed, w.details);
+    return {};
+}
+
+std::vector<std::string> series(const std::vector<std::string>& first, std::size_t count) {
+    std::vector<std::string> all = first;
+    if (first.empty()) return all;
+    auto number = [](const std::string& text) -> std::optional<double> {
+        char* end = nullptr;
+        const double value = std::strtod(text.c_str(), &end);
+        return !text.empty() && *end == '\0' ? std::optional(value) : std::nullopt;
+    };
+    const auto from = number(first[0]), next = first.size() > 1 ? number(first[1]) : std::optional<double>();
+    const base::NumberedName named = base::splitNumber(first.back());
+    for (std::size_t i = first.size(); i < count; ++i) {
+        if (from && (next || first.size() == 1))
+            all.push_back(numberText(*from + (next ? *next - *from : 1.0) * static_cast<double>(i)));
+        else if (named.number >= 0)
+            all.push_back(named.stem + std::to_string(named.number + static_cast<int>(i - first.size() + 1)));
+        else
+            all.push_back(first[i % first.size()]);
+    }
+    all.resize(count);
+    return all;
+}
+
+}  // namespace ops

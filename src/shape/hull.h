@@ -1,0 +1,22 @@
+#pragma once
+// Simple bodies round a mesh: what physics bumps into. Values, any thread.
+#include <span>
+#include <vector>
+
+#include "shape/mesh.h"
+
+namespace shape {
+
+/// The convex hull of points as a mesh with flat sides. Over `most` corners, those that lie furthest out in evenly
+/// spread directions are kept. Fewer than four points, or all in one plane: the box round them, at least 1 mm thick.
+Mesh convexHull(std::span<const Float3> points, std::size_t most = 64);
+
+/// A capsule's mesh: round ends, lying along the longest side of `size` (metres), as wide as the larger of the others.
+Mesh capsuleMesh(const base::Vec3& centre, const base::Vec3& size);
+/// A ball's, as wide as the largest of `size`.
+Mesh ballMesh(const base::Vec3& centre, const base::Vec3& size);
+
+/// Cubic metres inside a closed mesh; triangles turn counter-clockwise seen from outside.
+double volumeOf(const Mesh& mesh);
+
+}  // namespace shape
