@@ -126,12 +126,12 @@ Status setPoints(edit::Draft& draft, ObjectId id, const std::optional<PointSet>&
 
 Vec3 pointInWorld(const model::Scene& scene, Slot slot, const PlacePoint& point) {
     const bool stays = scene.detail(slot) && scene.detail(slot)->points && scene.detail(slot)->points->stays;
-    return stays ? point.at : scene.world(slot) * point.at;
+    return stays ? point.at : scene.world(slot).point(point.at);
 }
 
 Vec3 pointInOwner(const model::Scene& scene, Slot slot, const Vec3& world) {
     const bool stays = scene.detail(slot) && scene.detail(slot)->points && scene.detail(slot)->points->stays;
-    return stays ? world : intoOwner(scene, slot) * world;
+    return stays ? world : intoOwner(scene, slot).point(world);
 }
 
 Status addPoint(edit::Draft& draft, ObjectId id, const Vec3& world) {
@@ -143,7 +143,7 @@ Status addPoint(edit::Draft& draft, ObjectId id, const Vec3& world) {
         PlacePoint point;
         const base::NumberedName last = base::splitNumber(set.points.empty() ? "" : set.points.back().name);
         if (last.number >= 0) point.name = last.stem + std::to_string(last.number + 1);
-        point.at = set.stays ? world : intoOwner(draft.scene(), s) * world;
+        point.at = set.stays ? world : intoOwner(draft.scene(), s).point(world);
         set.points.push_back(std::move(point));
         return {};
     });
@@ -184,7 +184,7 @@ Status setPointsStay(edit::Draft& draft, ObjectId id, bool stay) {
     return changePoints(draft, id, [&](Slot s, PointSet& set) -> Status {
         if (set.stays == stay) return {};
         const base::Affine map = stay ? draft.scene().world(s) : intoOwner(draft.scene(), s);
-        for (PlacePoint& p : set.points) p.at = map * p.at;
+        for (PlacePoint& p : set.points) p.at = map.point(p.at);
         set.stays = stay;
         return {};
     });
@@ -311,7 +311,8 @@ std::vector<ZoneGrip> zoneGrips(const model::Scene& scene, Slot slot) {
     const Zone& zone = *detail->zone;
     const base::Affine& world = scene.world(slot);
     auto add = [&](int axis, int way, const Vec3& local) {
-        grips.push_back({axis, way, -1, world * local, glm::normalize(world.linear[axis]) * static_cast<double>(way)});
+        grips.push_back(
+            {axis, way, -1, world.point(local), glm::normalize(world.linear[axis]) * static_cast<double>(way)});
     };
     const Vec3 half = zone.size / 2.0;
     if (zone.shape == Zone::Shape::Sphere) {
@@ -334,14 +335,15 @@ std::vector<ZoneGrip> zoneGrips(const model::Scene& scene, Slot slot) {
     }
     add(1, 1, Vec3(0, zone.size.y, 0));
     for (std::size_t i = 0; zone.shape == Zone::Shape::Polygon && i < zone.corners.size(); ++i)
-        grips.push_back({0, 1, static_cast<int>(i), world * Vec3(zone.corners[i].x, 0, zone.corners[i].y), Vec3(0.0)});
+        grips.push_back(
+            {0, 1, static_cast<int>(i), world.point(Vec3(zone.corners[i].x, 0, zone.corners[i].y)), Vec3(0.0)});
     return grips;
 }
 
 PulledZone pulledZone(const model::Scene& scene, Slot slot, const ZoneGrip& grip, const Vec3& to, double stepMetres) {
     PulledZone pulled{*scene.detail(slot)->zone, scene.local(slot)};
     Zone& zone = pulled.zone;
-    const Vec3 local = intoOwner(scene, slot) * to;
+    const Vec3 local = intoOwner(scene, slot).point(to);
     auto length = [&](double metres) {
         return std::clamp(snapped(metres, stepMetres), std::max(kSmallestMetres, stepMetres), kLargestMetres);
     };
@@ -375,7 +377,7 @@ bool isInZone(const model::Scene& scene, Slot slot, const Vec3& world) {
     const auto into = base::inverse(scene.world(slot));
     if (!detail || !detail->zone || !into) return false;
     const Zone& zone = *detail->zone;
-    const Vec3 p = *into * world, half = zone.size / 2.0;
+    const Vec3 p = into->point(world), half = zone.size / 2.0;
     if (zone.shape == Zone::Shape::Sphere) return glm::length(p) <= half.x;
     if (p.y < 0 || p.y > zone.size.y) return false;
     if (zone.shape == Zone::Shape::Box) return std::abs(p.x) <= half.x && std::abs(p.z) <= half.z;

@@ -6,6 +6,7 @@
 #include <cmath>
 #include <map>
 #include <set>
+#include <unordered_set>
 
 #include "base/text.h"
 #include "base/units.h"
@@ -96,15 +97,15 @@ std::vector<TableColumn> tableColumns(const edit::Session& session, const model:
     }
     add(What::Children, "children", "Children");
     add(What::Id, "id", "Id");
-    std::set<base::Name> kinds;
+    std::unordered_set<base::Name> kinds;
     for (Slot s = 0; s < scene.slotEnd(); ++s)
         if (scene.alive(s)) kinds.insert(scene.kind(s));
-    std::map<std::string, bool> known;
-    for (base::Name name : kinds) {
-        const model::Kind* kind = session.library().kind(name);
-        if (kind == nullptr) continue;
-        for (const model::Property& p : kind->properties) {
-            if (p.hidden || !known.emplace(p.name, true).second) continue;
+    std::set<std::string, std::less<>> present, known;
+    for (base::Name name : kinds) present.emplace(session.names().text(name));
+    for (const model::Kind& kind : session.library().kinds()) {
+        if (!present.contains(kind.name)) continue;
+        for (const model::Property& p : kind.properties) {
+            if (p.hidden || !known.insert(p.name).second) continue;
             TableColumn& column = add(What::Property, p.name.c_str(), p.label.c_str());
             column.unit = p.type == model::PropertyType::Angle ? "°" : p.unit;
         }
@@ -356,7 +357,7 @@ class Planner {
         const Slot parent = scene_.parent(slot);
         const base::Affine around = parent == kNoSlot ? base::Affine{} : scene_.world(parent);
         const base::Affine back = base::inverse(around).value_or(base::Affine{});
-        if (row.moved) local.position = back.linear * world.position + back.translation;
+        if (row.moved) local.position = back.point(world.position);
         if (row.turned)
             local.rotation = glm::normalize(glm::inverse(base::toTransform(around).rotation) * world.rotation);
         if (row.sized) local.scale = world.scale;

@@ -110,7 +110,7 @@ class PropertiesTest : public QObject {
                  {"state", {std::string("blue")}, "choices"},
                  {"fixed", {std::string("x")}, "read-only"},
                  {"nothing", {true}, "no property"},
-                 {"next", model::objectLink(p.post), "cannot link"},
+                 {"next", model::objectLink(p.post), "nothing it can link"},
                  {"next", model::objectLink(ObjectId{99}), "no object"},
                  {"lights", {ValueList{{true}}}, "link"}}) {
             const base::Status set = p.set(p.a, name, value);

@@ -38,8 +38,7 @@ Blocks::Blocks() {
         const auto mesh = std::make_shared<const shape::Mesh>(prismMesh(profile, depth));
         model::Item item;
         item.name = item.label = name;
-        item.bounds = mesh->bounds;
-        item.triangles = mesh->triangleCount();
+        io::measure(item, *mesh);
         session().putItem(item);
         workspace().meshes[this->name(name)] = mesh;
         meshes_[this->name(name)] = std::make_unique<query::MeshIndex>(mesh);
