@@ -1,5 +1,6 @@
 // The lower basin on market day.
 #include <cmath>
+#include <tuple>
 
 #include "io/scene_file.h"
 #include "model/prefab.h"
@@ -284,6 +285,33 @@ void startAndCameras(Basin& b) {
     b.add(s, "Note on the market", "Note", "", Basin::on(-34, 22, 1.5), {Vec3(0.0), Vec3(1.0), 0, note});
 }
 
+/// Where things happen: the heron's stops along the water, and the ground on which the market stands.
+void places(Basin& b) {
+    auto stops = std::make_shared<model::Detail>();
+    model::PointSet& set = stops->points.emplace();
+    const Vec3 middle = Basin::on(-30, 14);
+    for (const auto& [name, x, z, turn] : {std::tuple{"Stop 1", -44.0, 13.6, 90.0},
+                                           {"Stop 2", -36.0, 13.4, 90.0},
+                                           {"Stop 3", -27.0, 13.6, 180.0},
+                                           {"Stop 4", -18.0, 14.4, -90.0}}) {
+        model::PlacePoint point;
+        point.name = name;
+        const Vec3 at = Basin::on(x, z) - middle;
+        auto tidy = [](double v) { return std::round(v * 1000) / 1000; };
+        point.at = {tidy(at.x), tidy(at.y), tidy(at.z)};
+        point.turnDegrees = turn;
+        point.radiusMetres = 0.8;
+        set.points.push_back(point);
+    }
+    b.add({}, "Heron’s stops", "", "", middle, {Vec3(0.0), Vec3(1.0), 0, stops});
+    auto market = std::make_shared<model::Detail>();
+    model::Zone& zone = market->zone.emplace();
+    zone.shape = model::Zone::Shape::Polygon;
+    zone.corners = {{-13, -5}, {12, -5}, {14, 3}, {6, 6}, {-12, 5}};
+    zone.size = {27, 3.5, 11};
+    b.add({}, "Market ground", "", "", Basin::on(-30, 21), {Vec3(0.0), Vec3(1.0), 0, market});
+}
+
 }  // namespace
 
 std::string lowerBasin() {
@@ -304,6 +332,7 @@ std::string lowerBasin() {
     auto detail = std::make_shared<model::Detail>();
     detail->prefab.link = row;
     b.add({}, "Upper market", "", "", Basin::on(-14, 27), {{0, 184, 0}, Vec3(1.0), 0, detail});
+    places(b);
     return b.text;
 }
 

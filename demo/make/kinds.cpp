@@ -7,10 +7,10 @@ namespace demo {
 
 const std::vector<std::string>& kindFiles() {
     static const std::vector<std::string> all = {
-        R"({"name":"Structure","category":"Building","help":"What stands still and can be walked on.","mark":"#a3a08b",
+        R"({"name":"Structure","category":"Building","help":"What stands still and can be walked on.","mark":"#a3a08b","takesImages":true,
             "smallestSize":0.05,"largestSize":100.0,"cost":1.0})",
         R"({"name":"Loose goods","category":"Market","help":"What can be picked up, pushed or carried off.",
-            "mark":"#e0714f","smallestSize":0.5,"largestSize":2.0,"cost":3.0,"movingCost":5.0,"isMoved":true,
+            "mark":"#e0714f","smallestSize":0.5,"largestSize":2.0,"cost":3.0,"movingCost":5.0,"isMoved":true,"facts":["isMoved","weight"],
             "properties":[
               {"name":"weight","type":"number","help":"What one has to lift.","unit":"kg","low":0.1,"high":500,"step":0.5,"default":8.0},
               {"name":"belongsTo","type":"object","label":"Belongs to","help":"The barge or the stall it was taken from.","kinds":["Barge","Structure"]}]})",
@@ -27,6 +27,8 @@ const std::vector<std::string>& kindFiles() {
               {"name":"state","type":"choice","label":"At the start","category":"Working","choices":["shut","open","broken"],"default":"shut"},
               {"name":"swing","type":"range","label":"Swings between","category":"Shape","unit":"°","low":-180,"high":180,"default":[0.0,72.5]},
               {"name":"speed","type":"curve","label":"Speed","category":"Shape","help":"Share of full speed over the swing.","default":[[0.0,0.2],[0.5,1.0],[1.0,0.1]]}],
+            "facts":["movingCost","opensAfter"],
+            "buttons":[{"label":"Next state","does":"next","property":"state"},{"label":"Reset all","does":"reset"}],
             "appearances":[{"when":"state=broken","tint":[1.0,0.35,0.3],"badge":"broken"},{"when":"state=open","badge":"open"}]})",
         R"({"name":"Lantern","category":"Towpath","help":"Lit at dusk.","mark":"#e0a84a","smallestSize":1.0,
             "largestSize":1.0,"cost":3.0,
@@ -52,9 +54,9 @@ const std::vector<std::string>& kindFiles() {
               {"name":"draught","type":"number","unit":"m","low":0.2,"high":2,"step":0.05,"default":0.6},
               {"name":"flags","type":"flags","label":"Flies","choices":["pennant","lantern","market flag"]}]})",
         R"({"name":"Walker start","category":"Required","help":"Where the player begins; every scene needs one.",
-            "mark":"#93b56c","smallestSize":1.0,"largestSize":1.0,"cost":0.0,"needed":"one"})",
+            "mark":"#93b56c","smallestSize":1.0,"largestSize":1.0,"cost":0.0,"needed":"one","facts":["needed"]})",
         R"({"name":"Finish","category":"Required","help":"Where the level ends.","mark":"#93b56c","smallestSize":1.0,
-            "largestSize":1.0,"cost":0.0,"needed":"some"})",
+            "largestSize":1.0,"cost":0.0,"needed":"some","facts":["needed"]})",
         R"({"name":"Camera","category":"Cameras","help":"A view the game can take.","mark":"#bcb8a3","smallestSize":1.0,
             "largestSize":1.0,"cost":0.0,"facets":{"camera":{}}})",
         R"({"name":"Note","category":"Notes","help":"A remark for colleagues; the game does not see it.",
@@ -85,6 +87,16 @@ const std::vector<RecordFile>& recordFiles() {
               {"name":"burns","type":"time","label":"Burns for","unit":"s","low":0,"default":5400.0}]})",
          {R"({"id":"5a0c4be19d0f3c01","name":"Towpath lantern","reach":9.0,"burns":5400.0})",
           R"({"id":"5a0c4be19d0f3c02","name":"Lock lantern","reach":14.0,"burns":7200.0})"}}};
+    return all;
+}
+
+const std::vector<std::string>& surfaceLines() {
+    static const std::vector<std::string> all = {
+        R"({"name":"brass","label":"Old brass","category":"Metal","colour":[0.52,0.37,0.12],"roughness":0.25,"size":1.0})",
+        R"({"name":"heron-cloth","label":"Heron cloth","category":"Market","colour":[0.9,0.86,0.72],"roughness":0.95,"image":"heron-cloth.png","size":1.2})",
+        R"({"name":"market-red","label":"Market red","category":"Paint","colour":[0.5,0.08,0.06],"roughness":0.55,"size":1.0})",
+        R"({"name":"moss-stone","label":"Mossy stone","category":"Stone","colour":[0.24,0.28,0.16],"roughness":0.95,"size":2.0})",
+        R"({"name":"wet-oak","label":"Wet oak","category":"Wood","colour":[0.13,0.08,0.045],"roughness":0.35,"size":0.8})"};
     return all;
 }
 

@@ -7,6 +7,7 @@
 #include "base/files.h"
 #include "io/gltf_out.h"
 #include "io/project_file.h"
+#include "picture.h"
 #include "scenes.h"
 #include "valley.h"
 
@@ -82,6 +83,10 @@ bool makeProject(const fs::path& folder, const std::string& name, const std::str
     entries.push_back({"finish", "Finish", "Markers", "Finish", {}});
     for (const std::string& kind : demo::kindFiles()) fine = fine && writeKind(folder, kind);
     for (const demo::RecordFile& file : demo::recordFiles()) fine = fine && writeRecords(folder, file);
+    std::string surfaces = R"({"format":"mellow-surfaces","version":1})";
+    for (const std::string& line : demo::surfaceLines()) surfaces += "\n" + line;
+    fine = fine && writeData(folder, std::string(model::data::kSurfaces), surfaces + "\n") &&
+           write(folder / "media" / "heron-cloth.png", demo::heronPoster());
     for (const demo::DemoPrefab& prefab : demo::prefabs())
         fine = fine && write(io::prefabFile(folder, prefab.name), prefab.text);
     model::Project project;

@@ -25,6 +25,9 @@ struct RecordFile {
 };
 const std::vector<RecordFile>& recordFiles();
 
+/// The project's surfaces, a line each.
+const std::vector<std::string>& surfaceLines();
+
 /// The lower basin on market day, about 300 objects.
 std::string lowerBasin();
 

@@ -6,10 +6,12 @@
 #include <nlohmann/json.hpp>
 #include <ostream>
 
+#include "base/files.h"
 #include "base/text.h"
 #include "io/csv.h"
 #include "io/value_json.h"
 #include "ops/properties.h"
+#include "ops/table.h"
 #include "query/object_filter.h"
 
 namespace cli {
@@ -24,8 +26,9 @@ using model::Slot;
 using Json = nlohmann::ordered_json;
 
 struct Arguments {
-    std::string path, where, name;
-    bool asJson = false, asCsv = false;
+    std::string path, where, name, file, relativeTo;
+    std::vector<std::string> columns;
+    bool asJson = false, asCsv = false, preview = false;
 };
 
 ops::Ids chosen(const model::Scene& scene, const std::string& where) {
@@ -120,6 +123,93 @@ int items(const Arguments& a, const PropertyVerbs& v) {
     return exitCode::kFine;
 }
 
+/// The one scene that is meant: the path's, else the project's first.
+base::Result<const model::Scene*> onlyScene(Opened& opened) {
+    if (opened.scenes.size() != 1) opened.scenes = {opened.session().project().firstScene};
+    return opened.session().scene(opened.scenes.front());
+}
+
+base::Result<ops::TableSource> tableOf(const Arguments& a, Opened& opened) {
+    auto scene = onlyScene(opened);
+    if (!scene) return tl::unexpected(scene.error());
+    ops::TableSource source{opened.session(), **scene, {}};
+    if (a.relativeTo.empty()) return source;
+    const auto id = base::parseObjectId(a.relativeTo);
+    if (!id || (*scene)->find(*id) == kNoSlot)
+        return fail(ErrorCode::NotFound, fmt::format("--seen-from: there is no object {}.", a.relativeTo));
+    source.relativeTo = *id;
+    return source;
+}
+
+int tableExport(const Arguments& a, const PropertyVerbs& v) {
+    auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
+    if (!opened) return v.io.fail(opened.error());
+    auto source = tableOf(a, *opened);
+    if (!source) return v.io.fail(source.error());
+    const auto known = ops::tableColumns(source->session, source->scene);
+    std::vector<ops::TableColumn> columns;
+    for (const std::string& key : a.columns) {
+        const auto place = std::find_if(known.begin(), known.end(), [&](const auto& c) { return c.key == key; });
+        if (place == known.end())
+            return v.io.fail({ErrorCode::NotFound, fmt::format("--columns: “{}” is no column of this scene.", key)});
+        columns.push_back(*place);
+    }
+    if (a.columns.empty())
+        for (const ops::TableColumn& c : known)
+            if (c.key != "id") columns.push_back(c);
+    io::CsvWriter csv(v.io.out);
+    io::CsvRow head = {"id"};
+    for (const ops::TableColumn& c : columns) head.push_back(c.key);
+    csv.row(head);
+    const ops::TableFilter filter(a.where, known);
+    for (Slot s : source->scene.subtree(kNoSlot)) {
+        if (!a.where.empty() && !filter.fits(*source, s)) continue;
+        io::CsvRow row = {base::toText(source->scene.id(s))};
+        for (const ops::TableColumn& c : columns) row.push_back(ops::cellText(*source, s, c));
+        csv.row(row);
+    }
+    warnOfDamage(*opened->workspace, v.io);
+    return exitCode::kFine;
+}
+
+int tableImport(const Arguments& a, const PropertyVerbs& v) {
+    auto text = base::readFile(a.file);
+    if (!text) return v.io.fail(text.error());
+    auto rows = io::parseCsv(*text);
+    if (!rows) return v.io.fail({rows.error().code, a.file + ": " + rows.error().message});
+    auto opened = open(a.path, a.preview ? io::OpenMode::ReadOnly : io::OpenMode::Edit, v.chance);
+    if (!opened) return v.io.fail(opened.error());
+    auto source = tableOf(a, *opened);
+    if (!source) return v.io.fail(source.error());
+    const ops::CellPlan plan = ops::planRows(*source, *rows);
+    if (a.asJson) {
+        Json changes = Json::array(), problems = Json::array();
+        for (const auto& c : plan.changes)
+            changes.push_back(
+                {{"id", base::toText(c.id)}, {"column", c.column}, {"before", c.before}, {"after", c.after}});
+        for (const auto& p : plan.problems)
+            problems.push_back({{"row", p.row}, {"column", p.column}, {"message", p.message}});
+        v.io.out << Json{{"changes", std::move(changes)}, {"problems", std::move(problems)}}.dump() << "\n";
+    } else {
+        for (const auto& p : plan.problems)
+            v.io.err << fmt::format("{}:{}: {}{}{}\n", a.file, p.row, p.column, p.column.empty() ? "" : ": ",
+                                    p.message);
+    }
+    if (!plan.problems.empty())
+        return v.io.fail({ErrorCode::BadInput, fmt::format("{}: {} cells cannot be taken; nothing was changed.", a.file,
+                                                           plan.problems.size())});
+    if (!a.preview && !plan.changes.empty()) {
+        edit::Draft draft(opened->session(), opened->scenes.front(),
+                          fmt::format("Table: {} cells", plan.changes.size()));
+        if (Status done = ops::apply(draft, plan); !done) return v.io.fail(done.error());
+        if (auto step = draft.commit(); !step) return v.io.fail(step.error());
+        if (const int saved = saveAll(*opened->workspace, v.io); saved != exitCode::kFine) return saved;
+    }
+    if (!a.asJson)
+        v.io.out << fmt::format("{} cells {}\n", plan.changes.size(), a.preview ? "would change" : "changed");
+    return exitCode::kFine;
+}
+
 }  // namespace
 
 void addPropertyCommands(CLI::App& app, const PropertyVerbs& verbs) {
@@ -140,6 +230,23 @@ void addPropertyCommands(CLI::App& app, const PropertyVerbs& verbs) {
         command->add_option("--where", arguments->where, "Which objects, such as: kind:Lantern");
         command->add_flag("--json", arguments->asJson, "As JSON");
     }
+    auto* table = app.add_subcommand("table", "Objects as a table: out to CSV, and in from it");
+    table->require_subcommand(1);
+    auto addTable = [&](const char* name, const char* help, int (*run)(const Arguments&, const PropertyVerbs&)) {
+        auto* command = table->add_subcommand(name, help);
+        command->add_option("SCENE", arguments->path)->required();
+        command->add_option("--seen-from", arguments->relativeTo,
+                            "Positions and turns as seen from the object of this id");
+        command->callback([arguments, verbs, run] { verbs.code = run(*arguments, verbs); });
+        return command;
+    };
+    auto* out = addTable("export", "Writes objects as CSV, with their ids", tableExport);
+    out->add_option("--where", arguments->where, "Which objects, such as: kind:Lantern oil<1 x=2..5");
+    out->add_option("--columns", arguments->columns, "Which columns, such as: name,x,y,z,oil")->delimiter(',');
+    auto* in = addTable("import", "Changes objects as a CSV file says, all of it or nothing", tableImport);
+    in->add_option("FILE", arguments->file, "With a head line; “id” or “name” tells which object")->required();
+    in->add_flag("--preview", arguments->preview, "Only says what would change");
+    in->add_flag("--json", arguments->asJson, "Changes and problems as JSON");
     add("items", "What the Stock offers, one a line", "PROJECT", items)
         ->add_flag("--csv", arguments->asCsv, "As a table with a head line");
 }

@@ -122,4 +122,47 @@ Result<std::vector<Use>> recordUses(edit::Session& session, ObjectId id) {
     return all;
 }
 
+Status newRecordType(edit::Draft& draft, const std::string& type) {
+    if (!draft.state()) return draft.state();
+    const bool usable = !type.empty() && type.size() <= 60 && std::all_of(type.begin(), type.end(), [](char c) {
+        return std::isalnum(static_cast<unsigned char>(c)) != 0 || c == '-' || c == '_';
+    });
+    if (!usable) return fail(ErrorCode::BadInput, "A record type is called with letters, digits and dashes.");
+    if (draft.session().library().recordType(type) != nullptr)
+        return fail(ErrorCode::BadInput, fmt::format("There is a record type “{}” already.", type));
+    const std::string key;
+    const std::optional<model::ValueMap> head = model::ValueMap{{"label", {type}}};
+    return draft.setEntries(model::data::recordsDocument(type), {&key, 1}, {&head, 1});
+}
+
+Status setRecordType(edit::Draft& draft, const std::string& type, const model::ValueMap& head,
+                     const std::map<std::string, std::string>& renamed) {
+    if (!draft.state()) return draft.state();
+    const model::RecordType* known = draft.session().library().recordType(type);
+    if (known == nullptr) return fail(ErrorCode::NotFound, fmt::format("There is no record type “{}”.", type));
+    std::vector<std::string> problems;
+    model::kindFrom(head, problems);
+    if (!problems.empty()) return fail(ErrorCode::BadInput, fmt::format("{}: {}", type, problems.front()));
+    std::vector<std::string> keys = {""};
+    std::vector<std::optional<model::ValueMap>> values = {head};
+    for (const auto& [id, record] : known->records) {
+        model::ValueMap after = record.values;
+        for (auto& [key, value] : after)
+            if (const auto name = renamed.find(key); name != renamed.end()) key = name->second;
+        if (after == record.values) continue;
+        keys.push_back(base::toText(id));
+        values.emplace_back(std::move(after));
+    }
+    return draft.setEntries(model::data::recordsDocument(type), keys, values);
+}
+
+Status removeRecordType(edit::Draft& draft, const std::string& type) {
+    if (!draft.state()) return draft.state();
+    const std::string document = model::data::recordsDocument(type);
+    std::vector<std::string> keys;
+    for (const auto& [key, values] : draft.session().entries(document)) keys.push_back(key);
+    if (keys.empty()) return fail(ErrorCode::NotFound, fmt::format("There is no record type “{}”.", type));
+    return draft.setEntries(document, keys, std::vector<std::optional<model::ValueMap>>(keys.size()));
+}
+
 }  // namespace ops

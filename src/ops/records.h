@@ -1,5 +1,6 @@
 #pragma once
 // The designer's verbs on records: new, new from another, change, delete; and who refers to one.
+#include <map>
 #include <string>
 
 #include "ops/prefab.h"
@@ -25,5 +26,13 @@ base::Status renameRecord(edit::Draft& draft, base::ObjectId id, const std::stri
 base::Status deleteRecord(edit::Draft& draft, base::ObjectId id);
 /// The objects that link to a record, in every scene and prefab. Loads every scene. Errors: of reading one.
 base::Result<std::vector<Use>> recordUses(edit::Session& session, base::ObjectId id);
+
+/// A type of records without properties. Errors: BadInput for a name that is no file's, or in use.
+base::Status newRecordType(edit::Draft& draft, const std::string& type);
+/// What the head of its file says; values of records follow properties that are `renamed`, by their old names.
+base::Status setRecordType(edit::Draft& draft, const std::string& type, const model::ValueMap& head,
+                           const std::map<std::string, std::string>& renamed);
+/// With all its records; what links to them leads nowhere then.
+base::Status removeRecordType(edit::Draft& draft, const std::string& type);
 
 }  // namespace ops

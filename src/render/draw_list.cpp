@@ -31,6 +31,12 @@ Instance instanceOf(const base::Affine& world, const Vec3& eye, std::uint32_t ti
     return instance;
 }
 
+std::uint32_t shadeOf(const Vec3& tint) {
+    std::uint32_t shade = 0xFF000000;
+    for (int k = 0; k < 3; ++k) shade |= static_cast<std::uint32_t>(std::lround(std::sqrt(tint[k]) * 255)) << (8 * k);
+    return shade;
+}
+
 void showCollision(DrawList& list, const model::Library& library) {
     constexpr std::uint32_t kSlate = 0xFFB4A090u;
     for (auto& [name, instances] : list.meshes) {
@@ -130,10 +136,7 @@ std::uint32_t shadeOf(const Scene& scene, Slot s, const OtherLook* look) {
     const auto& detail = scene.detail(s);
     const bool own = detail && detail->tint, other = look != nullptr && look->tint;
     if (!own && !other) return kNoShade;
-    const Vec3 tint = (own ? *detail->tint : Vec3(1.0)) * (other ? *look->tint : Vec3(1.0));
-    std::uint32_t shade = 0;
-    for (int k = 0; k < 3; ++k) shade |= static_cast<std::uint32_t>(std::lround(std::sqrt(tint[k]) * 255)) << (8 * k);
-    return shade;
+    return render::shadeOf((own ? *detail->tint : Vec3(1.0)) * (other ? *look->tint : Vec3(1.0)));
 }
 
 /// A colour, each part times another's; both are roots of linear ones.

@@ -93,6 +93,9 @@ double latticeSpacing(double metresPerPixel);
 /// What is drawn becomes what one bumps into: boxes for items with a box, nothing for those without.
 void showCollision(DrawList& list, const model::Library& library);
 
+/// A tint (linear RGB) as instances take it.
+std::uint32_t shadeOf(const base::Vec3& tint);
+
 /// Rows of `world` relative to `eye`.
 Instance instanceOf(const base::Affine& world, const Vec3& eye, std::uint32_t tint, std::uint32_t shade = 0xFFFFFFFF);
 

@@ -26,6 +26,7 @@ struct Material {
     bool alphaMask = false;
     float alphaCutoff = 0.5F;
     float emission = 0.0F;  ///< how much of baseColour shines by itself, 0..1
+    float gloss = 0.0F;     ///< how much of the sun is mirrored, 0..1; what shines by itself mirrors nothing
 };
 
 /// A run of triangles with one material.

@@ -74,8 +74,8 @@ class KindsTest : public QObject {
     }
     void aRenamedPropertyKeepsItsValues() {
         Kinds p;
-        const auto report = p.change(
-            "Light", {typed("fuel", "number", {{"default", {1.0}}}), typed("note", "text")}, {{"oil", "fuel"}});
+        const auto report = p.change("Light", {typed("fuel", "number", {{"default", {1.0}}}), typed("note", "text")},
+                                     {{"oil", "fuel"}});
         QVERIFY(report);
         QCOMPARE(report->renamed, std::size_t{1});
         QCOMPARE(report->aside, std::size_t{0});
@@ -131,8 +131,8 @@ class KindsTest : public QObject {
     void aRenamedKindTakesItsObjectsAlong() {
         Kinds p;
         QVERIFY(asStep(p, [](edit::Draft& d) { return ops::newKindOf(d, "Bow light", "Light"); }));
-        QVERIFY(p.change("Bow light", {typed("next", "object", {{"kinds", {ValueList{{std::string("Light")}}}}})},
-                         {}, {{"inherits", {std::string("Light")}}}));
+        QVERIFY(p.change("Bow light", {typed("next", "object", {{"kinds", {ValueList{{std::string("Light")}}}}})}, {},
+                         {{"inherits", {std::string("Light")}}}));
         QVERIFY(asStep(p, [](edit::Draft& d) { return ops::renameKind(d, "Light", "Lantern"); }));
         QCOMPARE(p.scene().kindText(p.slot(p.lantern)), std::string_view("Lantern"));
         QCOMPARE(p.kind("Bow light").inherits, std::string("Lantern"));
@@ -162,9 +162,9 @@ class KindsTest : public QObject {
     }
     void buttonsResetAndGoOn() {
         Kinds p;
-        QVERIFY(p.change(
-            "Light", {typed("state", "choice", {{"choices", {ValueList{{std::string("a")}, {std::string("b")}}}}}),
-                      typed("step", "integer", {{"low", {0.0}}, {"high", {2.0}}}), typed("lit", "bool")}));
+        QVERIFY(p.change("Light",
+                         {typed("state", "choice", {{"choices", {ValueList{{std::string("a")}, {std::string("b")}}}}}),
+                          typed("step", "integer", {{"low", {0.0}}, {"high", {2.0}}}), typed("lit", "bool")}));
         auto press = [&](const char* name) {
             const model::KindButton button{model::KindButton::Does::Next, "Next", name};
             return bool(asStep(p, [&](edit::Draft& d) { return ops::press(d, {&p.lantern, 1}, button); }));

@@ -110,6 +110,17 @@ QTreeView { show-decoration-selected: 1; }
 QTreeView::item { height: 24px; }
 QTreeView::item:selected, QListView::item:selected { background: @honeySoft; color: @text; }
 QTreeView::item:hover, QListView::item:hover { background: @raised; }
+QTableView { background: @panel; border: none; outline: none; }
+QTableView::item { padding: 0 6px; }
+QTableView::item:selected { background: @honeySoft; color: @text; }
+QTableView::item:focus { border: 1px solid @honey; }
+QTableView QLineEdit { border-radius: 0; padding: 0 5px; }
+QTableCornerButton::section { background: @panel; border: none; }
+QTabBar { background: @panel; }
+QTabBar::tab { background: transparent; color: @dim; padding: 5px 12px; border-bottom: 2px solid transparent; }
+QTabBar::tab:selected { color: @text; border-bottom: 2px solid @honey; }
+QTabBar::tab:hover { color: @text; }
+QTabBar::tab:focus { color: @honey; }
 QHeaderView::section { background: @panel; color: @dim; border: none; border-bottom: 1px solid @line; padding: 4px 8px; }
 QScrollBar:vertical { background: transparent; width: 9px; margin: 0; }
 QScrollBar:horizontal { background: transparent; height: 9px; margin: 0; }

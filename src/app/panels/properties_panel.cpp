@@ -80,6 +80,7 @@ PropertiesPanel::PropertiesPanel(Editor& editor, QWidget* parent) : QWidget(pare
     makePose(layout);
     makeProperties(layout);
     makeFacets(layout);
+    layout->addWidget(cards_ = new FacetCards(editor_));
     layout->addStretch();
 
     connect(name_, &QLineEdit::editingFinished, this, [this] {
@@ -436,6 +437,7 @@ void PropertiesPanel::refresh() {
             } else
                 facetFields_[f].field->parentWidget()->hide();  // its kind has no such number
     }
+    cards_->show(all);
     noteCard_->setVisible(one && detail.note.has_value());
     if (detail.note && !note_->document()->isModified()) {
         const QString text = QString::fromStdString(detail.note->text);

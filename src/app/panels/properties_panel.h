@@ -11,6 +11,7 @@
 #include <functional>
 #include <memory>
 
+#include "app/panels/facet_cards.h"
 #include "app/panels/number_field.h"
 #include "app/panels/property_rows.h"
 #include "app/shell/editor.h"
@@ -42,6 +43,7 @@ class PropertiesPanel : public QWidget {
     void makePose(QVBoxLayout* layout);
     void makeProperties(QVBoxLayout* layout);
     void refreshProperties(const std::vector<model::Slot>& all);
+    void showButtons(const model::Kind* kind);
     void setProperty(const QString& name, const ops::ChangeValue& change);
     void pointAt(const QString& name);
     void listTargets(const QString& name, QMenu* menu);
@@ -72,6 +74,8 @@ class PropertiesPanel : public QWidget {
     QLabel* kindTitle_;
     QLineEdit* propertyFilter_;
     PropertyRows* rows_;
+    QWidget* buttons_;  // that the kind declares
+    FacetCards* cards_;
     std::array<NumberField*, 9> pose_{};
     std::vector<FacetField> facetFields_;
     std::vector<FacetCard> facetCards_;

@@ -1,7 +1,10 @@
 // Properties: what the kind of the selected objects has, and the links among objects.
+#include <QHBoxLayout>
+#include <QPushButton>
 #include <QVBoxLayout>
 
 #include "app/panels/properties_panel.h"
+#include "ops/kinds.h"
 
 namespace app {
 
@@ -27,6 +30,8 @@ void PropertiesPanel::makeProperties(QVBoxLayout* layout) {
     propertyFilter_->setClearButtonEnabled(true);
     inside->addWidget(rows_ = new PropertyRows(editor_));
     rows_->setObjectName("propertyRows");
+    inside->addWidget(buttons_ = new QWidget);
+    (new QHBoxLayout(buttons_))->setContentsMargins(0, 2, 0, 0);
     layout->addWidget(kindCard_);
     connect(propertyFilter_, &QLineEdit::textChanged, rows_, &PropertyRows::setFilter);
     connect(rows_, &PropertyRows::typed, this, [this](const QString& name, const QString& text) {
@@ -95,8 +100,35 @@ void PropertiesPanel::refreshProperties(const std::vector<Slot>& all) {
     kindTitle_->setText(first != nullptr ? QString::fromStdString(first->name) : QString());
     kindTitle_->setToolTip(first != nullptr ? QString::fromStdString(first->help) : QString());
     kindCard_->setVisible(!shown.empty());
+    showButtons(first);
     propertyFilter_->setVisible(shown.size() > 5);
     rows_->show(shown);
+}
+
+/// What the kind lets one press: reset, the next variation.
+void PropertiesPanel::showButtons(const model::Kind* kind) {
+    while (QLayoutItem* old = buttons_->layout()->takeAt(0)) {
+        if (old->widget() != nullptr) old->widget()->deleteLater();
+        delete old;
+    }
+    const auto none = std::vector<model::KindButton>{};
+    const auto& all = kind != nullptr ? kind->buttons : none;
+    buttons_->setVisible(!all.empty());
+    for (const model::KindButton& button : all) {
+        auto* b = new QPushButton(toQt(button.label.empty() ? button.property : button.label));
+        b->setObjectName("kindButton." + toQt(button.property));
+        b->setToolTip(button.does == model::KindButton::Does::Next
+                          ? tr("The next value of %1").arg(toQt(button.property))
+                      : button.property.empty() ? tr("Everything as the kind has it")
+                                                : tr("%1 as the kind has it").arg(toQt(button.property)));
+        buttons_->layout()->addWidget(b);
+        connect(b, &QPushButton::clicked, this, [this, button] {
+            const ops::Ids ids = editor_.selection();
+            editor_.run(stepName((button.label + " of").c_str()),
+                        [&](edit::Draft& draft) { return ops::press(draft, ids, button); });
+            refresh();
+        });
+    }
 }
 
 void PropertiesPanel::setProperty(const QString& name, const ops::ChangeValue& change) {

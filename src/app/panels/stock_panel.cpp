@@ -446,11 +446,16 @@ void StockPanel::makeNextThumbnail() {
             picture = QImage(kThumbnail, kThumbnail, QImage::Format_ARGB32_Premultiplied);
             picture.fill(Qt::transparent);
             QPainter p(&picture);
-            const QString symbol = !item->problem.empty()   ? "triangle-alert"
-                                   : item->kind == "Lamp"   ? "lightbulb"
-                                   : item->kind == "Camera" ? "video"
-                                   : item->kind == "Note"   ? "sticky-note"
-                                                            : "footprints";
+            const model::Kind* kind = editor_.session().library().kind(editor_.session().intern(item->kind));
+            const model::Detail none;
+            const model::Detail& facets = kind != nullptr && kind->facets ? *kind->facets : none;
+            const QString own = kind != nullptr ? QString::fromStdString(kind->icon) : QString();
+            const QString symbol = !item->problem.empty()                              ? "triangle-alert"
+                                   : QFile::exists(QString(":/icons/%1.svg").arg(own)) ? own
+                                   : facets.light                                      ? "lightbulb"
+                                   : facets.camera                                     ? "video"
+                                   : facets.note                                       ? "sticky-note"
+                                                                                       : "footprints";
             icon(symbol, editor_.theme().dim).paint(&p, picture.rect().adjusted(14, 14, -14, -14));
         }
         model_->setThumbnail(QString::fromStdString(name), QPixmap::fromImage(picture));
@@ -506,6 +511,15 @@ void StockPanel::showFacts() {
                                      ? tr("no")
                                      : QString("× %1 to %2").arg(kind->smallestSize).arg(kind->largestSize));
     }
+    for (const std::string& wanted : kind != nullptr ? kind->facts : std::vector<std::string>{})
+        if (const model::Property* p = kind->property(wanted))
+            fact(QString::fromStdString(p->label), QString::fromStdString(model::valueText(*p, model::defaultOf(*p))));
+        else if (wanted == "movingCost")
+            fact(tr("Cost while moving"), QString::number(kind->movingCost));
+        else if (wanted == "needed" && kind->needed != model::Needed::Any)
+            fact(tr("Must exist"), kind->needed == model::Needed::ExactlyOne ? tr("exactly one") : tr("at least one"));
+        else if (wanted == "isMoved")
+            fact(tr("Moved by physics"), kind->isMoved ? tr("yes") : tr("no"));
     std::size_t n = 0;
     const model::Scene& scene = editor_.scene();
     const base::Name kindKey = session.intern(item->kind);

@@ -204,7 +204,16 @@ void Editor::takeNewMeshes() {
 std::vector<Piece> Editor::piecesOf(const model::Item& item) const {
     edit::Session& open = *workspace_->session;
     const auto definition = open.definitions().find(item.prefab);
-    if (definition == open.definitions().end()) return {{open.intern(item.name), {}}};
+    if (definition == open.definitions().end()) {
+        // As it would be placed: what its kind makes of its defaults.
+        Piece piece{open.intern(item.name), {}};
+        if (const model::Kind* kind = open.library().kind(open.intern(item.kind))) {
+            const model::Appearance is = model::appearanceOf(*kind, {});
+            if (!is.item.empty()) piece.item = open.intern(is.item);
+            if (is.tint) piece.shade = render::shadeOf(*is.tint);
+        }
+        return {piece};
+    }
     std::vector<Piece> pieces;
     const model::Scene& scene = *definition->second;
     for (Slot s : scene.subtree(kNoSlot))
@@ -344,6 +353,13 @@ QString Editor::documentName(const std::string& name) const {
     const base::ObjectId prefab = model::prefabOf(name);
     return prefab ? tr("prefab %1").arg(QString::fromStdString(workspace_->session->prefabName(prefab)))
                   : QString::fromStdString(name);
+}
+
+void Editor::setChosenPoint(std::size_t index) {
+    if (index == chosenPoint_) return;
+    chosenPoint_ = index;
+    Q_EMIT chosenPointChanged();
+    Q_EMIT marksChanged();
 }
 
 void Editor::askPoint(std::function<void(const base::Vec3&)> take) {

@@ -26,7 +26,7 @@
 
 namespace app {
 
-enum class Tool { Select, Slide, Dial, Fit, All, Measure, Solid, Broom };
+enum class Tool { Select, Slide, Dial, Fit, All, Measure, Solid, Broom, Points, Zone };
 
 /// What a drag may be caught on besides what is plainly there.
 struct Catching {
@@ -172,6 +172,9 @@ class Editor : public QObject {
     void setDrawsOn(bool on);
     const ops::BroomSettings& broom() const { return broom_; }
     void setBroom(const ops::BroomSettings& broom);
+    /// Which of the selected object's points is looked at in Properties and stands out in the view.
+    std::size_t chosenPoint() const { return chosenPoint_; }
+    void setChosenPoint(std::size_t index);
     /// The next click in the view gives a point instead of selecting; nothing: no more.
     void askPoint(std::function<void(const base::Vec3&)> take);
     bool asksPoint() const { return bool(takePoint_); }
@@ -257,6 +260,7 @@ class Editor : public QObject {
     void placingChanged();
     /// One went into a group, or out of it.
     void enteredChanged();
+    void chosenPointChanged();
     /// The properties of what is selected are to be typed.
     void propertiesWanted();
     void hintChanged();
@@ -319,6 +323,7 @@ class Editor : public QObject {
     model::Solid::Shape solidShape_ = model::Solid::Shape::Box;
     bool drawsOn_ = false;
     ops::BroomSettings broom_;
+    std::size_t chosenPoint_ = 0;
     Selecting selecting_;
     QString hint_;
 };

@@ -20,6 +20,7 @@ void MainWindow::addCommands() {
     addArrangeCommands();
     addGrouping();
     addPrefabCommands();
+    addMeaningCommands();
     addDrawCommands();
     addCopying();
     addLookCommands();

@@ -15,6 +15,7 @@
 
 #include "app/dialogs/popovers.h"
 #include "base/text.h"
+#include "ops/kinds.h"
 
 namespace app {
 namespace {
@@ -76,6 +77,7 @@ MainWindow::MainWindow(Editor& editor)
         if (auto* name = propertiesDock_->findChild<QLineEdit*>("propertyName")) name->setFocus();
     });
     connect(&editor_, &Editor::sceneShown, this, [this] {
+        missing_ = ops::missingKinds(editor_.session().library(), editor_.scene());
         refreshTrail();
         refreshStatus();
         refreshOverlays();
@@ -83,6 +85,11 @@ MainWindow::MainWindow(Editor& editor)
         commands_->refresh();
     });
     connect(&editor_, &Editor::sceneEdited, this, &MainWindow::refreshOverlays);
+    connect(&editor_, &Editor::sceneEdited, this, [this](const edit::SceneDelta& delta) {
+        lookForMissing_ =
+            lookForMissing_ || !delta.created.empty() || !delta.removed.empty() || !delta.relabelled.empty();
+    });
+    connect(&editor_, &Editor::historyChanged, this, &MainWindow::watchNeeded);
     connect(&editor_, &Editor::historyChanged, this, [this] {
         refreshStatus();
         refreshTrail();
@@ -193,7 +200,13 @@ void MainWindow::makePanels() {
     rosterDock_ = dock(tr("Roster"), "rosterDock", roster_, Qt::RightDockWidgetArea);
     propertiesDock_ = dock(tr("Properties"), "propertiesDock", properties_, Qt::RightDockWidgetArea);
     differences_ = new DifferencesPanel(editor_);
-    deskDock_ = dock(tr("Differences"), "deskDock", differences_, Qt::BottomDockWidgetArea);
+    table_ = new TablePanel(editor_);
+    desk_ = new Desk;
+    desk_->addPage(tr("Table"), table_);
+    surfaces_ = new SurfacesPanel(editor_);
+    desk_->addPage(tr("Surfaces"), surfaces_);
+    desk_->addPage(tr("Differences"), differences_);
+    deskDock_ = dock(tr("Desk"), "deskDock", desk_, Qt::BottomDockWidgetArea);
     setCorner(Qt::BottomLeftCorner, Qt::LeftDockWidgetArea);
     setCorner(Qt::BottomRightCorner, Qt::RightDockWidgetArea);
     deskDock_->hide();
@@ -245,6 +258,15 @@ bool MainWindow::eventFilter(QObject* watched, QEvent* event) {
 void MainWindow::resizeEvent(QResizeEvent* event) {
     QMainWindow::resizeEvent(event);
     placeOverlays();
+}
+
+void MainWindow::watchNeeded() {
+    if (!editor_.isOpen() || !std::exchange(lookForMissing_, false)) return;
+    const auto now = ops::missingKinds(editor_.session().library(), editor_.scene());
+    for (const std::string& line : now)
+        if (std::find(missing_.begin(), missing_.end(), line) == missing_.end())
+            showMessage(tr("%1 Undo takes that back.").arg(QString::fromStdString(line)), true);
+    missing_ = now;
 }
 
 void MainWindow::applyTheme() {

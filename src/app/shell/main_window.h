@@ -11,6 +11,7 @@
 
 #include "app/commands/commands.h"
 #include "app/dialogs/progress_card.h"
+#include "app/panels/desk.h"
 #include "app/panels/differences_panel.h"
 #include "app/panels/find_field.h"
 #include "app/panels/history_strip.h"
@@ -18,6 +19,8 @@
 #include "app/panels/properties_panel.h"
 #include "app/panels/roster_panel.h"
 #include "app/panels/stock_panel.h"
+#include "app/panels/surfaces_panel.h"
+#include "app/panels/table_panel.h"
 #include "app/shell/editor.h"
 #include "app/view/panes.h"
 #include "ops/group.h"
@@ -55,6 +58,10 @@ class MainWindow : public QMainWindow {
     void makeOverlays();
     void addCommands();
     void addPrefabCommands();
+    void addMeaningCommands();
+    /// Opens the desk on a page; closes it when that is the one shown.
+    void toggleDesk(QWidget* page);
+    bool deskShows(const QWidget* page) const { return deskDock_->isVisible() && desk_->page() == page; }
     void addDrawCommands();
     model::Slot selectedInstance() const;
     base::ObjectId meantPrefab() const;
@@ -110,6 +117,8 @@ class MainWindow : public QMainWindow {
     void refreshStatus();
     void refreshOverlays();
     void refreshBanner();
+    /// Says at once when what must exist no longer does.
+    void watchNeeded();
     void showMessage(const QString& text, bool isError);
     void applyTheme();
     void rememberArrangement();
@@ -163,6 +172,9 @@ class MainWindow : public QMainWindow {
     RosterPanel* roster_ = nullptr;
     PropertiesPanel* properties_ = nullptr;
     QDockWidget* deskDock_ = nullptr;
+    Desk* desk_ = nullptr;
+    TablePanel* table_ = nullptr;
+    SurfacesPanel* surfaces_ = nullptr;
     DifferencesPanel* differences_ = nullptr;
     BroomCard* broomCard_ = nullptr;
     HistoryStrip* strip_ = nullptr;
@@ -181,6 +193,8 @@ class MainWindow : public QMainWindow {
     bool saving_ = false;
     std::function<void()> afterSave_;
     bool closing_ = false;
+    std::vector<std::string> missing_;  // of kinds that must exist
+    bool lookForMissing_ = false;
     bool stockMeant_ = false;  // the Stock's menu is open
 };
 

@@ -207,10 +207,10 @@ void MainWindow::addPrefabCommands() {
         "prefab.differences", tr("Differences"), tr("Lists what differs in the selected instance, before and now"),
         Qt::ALT | Qt::Key_I,
         [this] {
-            deskDock_->setVisible(!deskDock_->isVisible());
+            toggleDesk(differences_);
             differences_->refresh();
         },
-        {}, false, [this] { return deskDock_->isVisible(); });
+        {}, false, [this] { return deskShows(differences_); });
     add(
         "prefab.takeApart", tr("Take apart"),
         tr("Makes plain objects of the selected instances; those inside stay such"), {}, [this] { takeApart(false); },

@@ -219,11 +219,7 @@ GLuint GlRenderer::textureOf(const shape::Image& image) {
 void GlRenderer::setMesh(base::Name item, const shape::Mesh& mesh, const std::vector<std::uint8_t>& occlusion) {
     if (!problem_.isEmpty()) return;
     context_.makeCurrent(&surface_);
-    if (auto old = meshes_.find(item); old != meshes_.end()) {
-        glDeleteVertexArrays(1, &old->second.array);
-        glDeleteBuffers(1, &old->second.vertices);
-        glDeleteBuffers(1, &old->second.indices);
-    }
+    if (auto old = meshes_.find(item); old != meshes_.end()) release(old->second);
     std::vector<Vertex> vertices(mesh.positions.size());
     for (const shape::Submesh& part : mesh.submeshes) {
         const shape::Material& m = mesh.materials[part.material];
@@ -232,7 +228,7 @@ void GlRenderer::setMesh(base::Name item, const shape::Mesh& mesh, const std::ve
             Vertex& v = vertices[at];
             std::copy(mesh.positions[at].begin(), mesh.positions[at].end(), v.position);
             for (std::size_t k = 0; k < 3; ++k) v.normal[k] = signedByte(mesh.normals[at][k]);
-            v.normal[3] = signedByte(m.emission);
+            v.normal[3] = signedByte(m.emission > 0 ? m.emission : -m.gloss);
             for (std::size_t k = 0; k < 3; ++k) v.colour[k] = unsignedByte(m.baseColour[k]);
             v.colour[3] = occlusion.empty() ? 235 : occlusion[at];
             if (!mesh.texture.empty()) std::copy(mesh.texture[at].begin(), mesh.texture[at].end(), v.texture);
@@ -261,16 +257,26 @@ void GlRenderer::setMesh(base::Name item, const shape::Mesh& mesh, const std::ve
     meshes_[item] = gpu;
 }
 
+void GlRenderer::removeMesh(base::Name item) {
+    auto place = meshes_.find(item);
+    if (!problem_.isEmpty() || place == meshes_.end()) return;
+    context_.makeCurrent(&surface_);
+    release(place->second);
+    meshes_.erase(place);
+}
+
+void GlRenderer::release(GpuMesh& gpu) {
+    glDeleteVertexArrays(1, &gpu.array);
+    glDeleteBuffers(1, &gpu.vertices);
+    glDeleteBuffers(1, &gpu.indices);
+    for (const Part& part : gpu.parts)
+        if (part.texture != 0) glDeleteTextures(1, &part.texture);
+}
+
 void GlRenderer::clearMeshes() {
     if (!problem_.isEmpty()) return;
     context_.makeCurrent(&surface_);
-    for (auto& [item, gpu] : meshes_) {
-        glDeleteVertexArrays(1, &gpu.array);
-        glDeleteBuffers(1, &gpu.vertices);
-        glDeleteBuffers(1, &gpu.indices);
-        for (const Part& part : gpu.parts)
-            if (part.texture != 0) glDeleteTextures(1, &part.texture);
-    }
+    for (auto& [item, gpu] : meshes_) release(gpu);
     meshes_.clear();
 }
 

@@ -74,6 +74,7 @@ class GlRenderer : protected QOpenGLFunctions_3_3_Core {
     void setMesh(base::Name item, const shape::Mesh& mesh, const std::vector<std::uint8_t>& occlusion);
     bool hasMesh(base::Name item) const { return meshes_.contains(item); }
     void clearMeshes();
+    void removeMesh(base::Name item);
     /// An item from afar: its mean colour, 0xAABBGGRR, sRGB.
     std::uint32_t meanColour(base::Name item) const;
 
@@ -115,6 +116,7 @@ class GlRenderer : protected QOpenGLFunctions_3_3_Core {
                        const std::vector<render::Instance>& instances, bool textured);
     void setLights(QOpenGLShaderProgram& program, const Frame& frame);
     GLuint textureOf(const shape::Image& image);
+    void release(GpuMesh& gpu);
     GpuMesh upload(const std::vector<unsigned char>& vertices, const std::vector<std::uint32_t>& indices);
     QImage readBack(int width, int height);
 

@@ -35,7 +35,8 @@ QImage GlRenderer::thumbnail(const std::vector<Piece>& pieces, const base::Aabb&
     const base::Mat4 clip =
         glm::scale(base::Mat4(1.0), base::Vec3(1, -1, 1)) * atOrigin.projection(viewport) * atOrigin.viewMatrix();
     std::unordered_map<base::Name, std::vector<render::Instance>> instances;
-    for (const Piece& piece : pieces) instances[piece.item].push_back(render::instanceOf(piece.pose, camera.eye, 0));
+    for (const Piece& piece : pieces)
+        instances[piece.item].push_back(render::instanceOf(piece.pose, camera.eye, 0, piece.shade));
     for (int variant : {0, int(Textured), int(Flat), Textured | Flat}) {
         QOpenGLShaderProgram& shader = solid(variant);
         shader.setUniformValue("clip", toQt(clip));

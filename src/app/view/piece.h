@@ -8,6 +8,7 @@ namespace app {
 struct Piece {
     base::Name item;
     base::Affine pose;
+    std::uint32_t shade = 0xFFFFFFFF;  ///< as render::Instance::shade
 };
 
 }  // namespace app

@@ -5,7 +5,7 @@
 namespace app::shaders {
 
 constexpr const char* kSolidVertex = R"glsl(layout(location = 0) in vec3 position;
-layout(location = 1) in vec4 normal;   // w: emission
+layout(location = 1) in vec4 normal;   // w: emission, below 0 gloss
 layout(location = 2) in vec4 colour;   // linear; a: how open to the sky
 layout(location = 3) in vec2 texture0;
 layout(location = 4) in vec4 row0;
@@ -86,7 +86,13 @@ void main() {
         light += lightColour[i] * (fade * fade * facing * cone / (1.0 + far * far * 0.35));
     }
 #endif
-    vec3 c = base * light + base * vOpenGlow.y * 0.9;
+    vec3 c = base * light + base * max(vOpenGlow.y, 0.0) * 0.9;
+    if (vOpenGlow.y < 0.0) {  // polished: the sun in it, and some of the sky
+        vec3 away = reflect(normalize(vAt + sight), n);
+        float gloss = -vOpenGlow.y;
+        c += sunColour * pow(max(dot(away, toSun), 0.0), 4.0 + 60.0 * gloss) * gloss * step(0.001, sun);
+        c = mix(c, skyColour * open, 0.25 * gloss * clamp(away.y, 0.0, 1.0));
+    }
     c = mix(c, vTint.rgb * vTint.rgb, vTint.a);
     c = mix(haze, c, vHaze);
     fragment = vec4(sqrt(c), 1.0);

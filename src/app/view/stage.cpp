@@ -27,6 +27,8 @@ Stage::Stage(Editor& editor, QObject* parent) : QObject(parent), editor_(editor)
     });
     connect(&editor_, &Editor::projectChanged, this, [this] {
         renderer_.clearMeshes();
+        dresses_.clear();
+        dressMeshes_.clear();
         uploadMeshes();
         startShading();
     });
@@ -34,6 +36,7 @@ Stage::Stage(Editor& editor, QObject* parent) : QObject(parent), editor_(editor)
         const std::size_t known = shaded_;
         uploadMeshes();
         if (known != editor_.workspace().meshes.size()) startShading();
+        dresses_.clear();  // a surface may be another one now
         rescanStates();
         Q_EMIT restaged(true);
     });
@@ -105,6 +108,7 @@ void Stage::showScene() {
     flushStale_ = true;
     flush_.reset();
     lively_.clear();
+    dresses_.clear();
     cells_.build(editor_.scene());
     rescanMarked();
     rescanStates();
@@ -114,8 +118,12 @@ void Stage::showScene() {
 
 void Stage::sceneEdited(const edit::SceneDelta& delta) {
     for (const auto* slots : {&delta.removed, &delta.created, &delta.moved}) cells_.touch(editor_.scene(), *slots);
-    if (!delta.created.empty() || !delta.removed.empty() || !delta.detailed.empty() || !delta.relabelled.empty())
-        rescanMarked(), rescanStates();
+    if (!delta.created.empty() || !delta.removed.empty() || !delta.detailed.empty() || !delta.relabelled.empty()) {
+        rescanMarked();
+        for (const auto* slots : {&delta.removed, &delta.created, &delta.detailed, &delta.relabelled})
+            rescanStates(*slots);
+    }
+    if (!dresses_.empty()) rescanStates(delta.moved);  // tiles are as large as their object makes them
     if (!delta.created.empty() || !delta.removed.empty() || delta.treeChanged) refreshTinted();
     const bool onlyLively =
         !lively_.empty() && delta.created.empty() && delta.removed.empty() && delta.relabelled.empty() &&
@@ -134,28 +142,6 @@ void Stage::sceneEdited(const edit::SceneDelta& delta) {
         Q_EMIT overChanged(true);
 }
 
-void Stage::rescanStates() {
-    looks_.clear();
-    badges_.clear();
-    if (!editor_.isOpen() || !editor_.looks().states) return;
-    edit::Session& session = editor_.session();
-    std::unordered_map<base::Name, const model::Kind*> kinds;
-    for (const model::Kind& kind : session.library().kinds())
-        if (!kind.appearances.empty()) kinds[session.intern(kind.name)] = &kind;
-    if (kinds.empty()) return;
-    const model::Scene& scene = editor_.scene();
-    const model::ValueMap none;
-    for (Slot s = 0; s < scene.slotEnd(); ++s) {
-        const auto kind = scene.alive(s) ? kinds.find(scene.kind(s)) : kinds.end();
-        if (kind == kinds.end()) continue;
-        const model::Appearance is =
-            model::appearanceOf(*kind->second, scene.detail(s) ? scene.detail(s)->properties : none);
-        if (!is.item.empty() || is.tint || is.hides)
-            looks_[s] = {is.item.empty() ? base::Name{} : session.intern(is.item), is.tint, is.hides};
-        if (!is.badge.empty()) badges_[s] = is.badge;
-    }
-}
-
 void Stage::rescanMarked() {
     marked_.clear();
     const model::Scene& scene = editor_.scene();
@@ -163,7 +149,7 @@ void Stage::rescanMarked() {
         if (!scene.alive(s)) continue;
         const bool pointLike = !scene.item(s) && scene.firstChild(s) == kNoSlot && scene.kind(s);
         const model::DetailPtr& detail = scene.detail(s);
-        const bool lit = detail && (detail->light || detail->camera || detail->note);
+        const bool lit = detail && (detail->light || detail->camera || detail->note || detail->zone || detail->points);
         const bool missing = scene.isInstance(s) && scene.firstChild(s) == kNoSlot;  // of a prefab that is not there
         if (pointLike || lit || missing) marked_.push_back(s);
     }

@@ -60,6 +60,11 @@ class Stage : public QObject {
     void sceneEdited(const edit::SceneDelta& delta);
     void rescanMarked();
     void rescanStates();
+    /// The same for some objects only.
+    void rescanStates(const std::vector<model::Slot>& slots);
+    void scanState(model::Slot s);
+    base::Name dressed(model::Slot s, base::Name item);
+    void dropUnusedDresses();
     void refreshTinted();
 
     Editor& editor_;
@@ -69,6 +74,16 @@ class Stage : public QObject {
     render::OtherLooks looks_;
     std::unordered_map<model::Slot, std::string> badges_;
     std::unordered_set<model::Slot> tinted_, lively_;
+    /// An object whose slots show other surfaces than its mesh's.
+    struct Dress {
+        model::DetailPtr detail;
+        base::Name item;
+        base::Vec3 size{1.0};
+        base::Name shown;
+    };
+    std::unordered_map<model::Slot, Dress> dresses_;
+    std::unordered_set<base::Name> dressMeshes_;  // those made for them
+    std::unordered_map<base::Name, const model::Kind*> stateKinds_;
     bool paused_ = false;
     QTimer pause_;
     std::thread shadingWorker_;

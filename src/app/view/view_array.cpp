@@ -75,13 +75,7 @@ void ViewWidget::startArrayPull(const ops::ArrayGrip& grip) {
 std::optional<base::Vec3> ViewWidget::arrayPoint(const QPointF& pixel) const {
     const base::Ray ray = camera_.rayThrough(toVec(pixel), viewport());
     const ops::ArrayGrip& grip = arrayPull_->grip;
-    if (grip.along != base::Vec3(0.0)) {
-        const base::Vec3 between = ray.origin - grip.through;
-        const double a = glm::dot(ray.direction, ray.direction), b = glm::dot(ray.direction, grip.along);
-        const double d = glm::dot(ray.direction, between), e = glm::dot(grip.along, between), low = a - b * b;
-        if (low < 1e-9) return std::nullopt;
-        return grip.through + grip.along * ((a * e - b * d) / low);
-    }
+    if (grip.along != base::Vec3(0.0)) return nearestOnLine(ray, grip.through, grip.along);
     const Slot slot = arrayPull_->before->find(arrayPull_->id);
     const base::Vec3 up = glm::normalize(arrayPull_->before->world(slot).linear[1]);
     const double facing = glm::dot(ray.direction, up);

@@ -83,6 +83,11 @@ void ViewWidget::press(QMouseEvent* event) {
         hoverBroom(pointer_);
         return startSweep();
     }
+    if (editor_.tool() == Tool::Zone) return placeZoneCorner(pointer_);
+    if (editor_.tool() == Tool::Points) {
+        if (const auto grip = facetGripUnder(pointer_)) return startFacetPull(*grip);
+        return placePoint(pointer_);
+    }
     if (editor_.tool() == Tool::Solid) {
         if (drawing_ && drawing_->rising) return finishDrawing();
         if (!drawing_ && startDrawing(pointer_)) updateHint();
@@ -92,6 +97,7 @@ void ViewWidget::press(QMouseEvent* event) {
     const render::HandlePart part = h ? h->hit(toVec(pointer_), camera_, viewport()) : render::HandlePart{};
     pulls_ = event->modifiers() == Qt::ControlModifier;
     if (const auto pulled = arrayGripUnder(pointer_); pulled && !pulls_) return startArrayPull(*pulled);
+    if (const auto grip = facetGripUnder(pointer_); grip && !pulls_ && !part) return startFacetPull(*grip);
     if (const auto grip = gripUnder(pointer_); grip && !pulls_ && part.which != render::kAll)
         startGrip(*grip);
     else if (part) {
@@ -127,6 +133,7 @@ void ViewWidget::mouseMoveEvent(QMouseEvent* event) {
     if (carry_) return dragCarry(pointer_, event->modifiers());
     if (drawing_) return moveDrawing(pointer_, event->modifiers());
     if (arrayPull_) return moveArrayPull(pointer_, event->modifiers());
+    if (facetPull_) return moveFacetPull(pointer_, event->modifiers());
     if (editor_.tool() == Tool::Broom && mouse_ == Mouse::Idle) return hoverBroom(pointer_);
     if (pressed_ && !boxFrom_ &&
         std::hypot(pointer_.x() - pressedAt_.x(), pointer_.y() - pressedAt_.y()) > kDragStart) {
@@ -174,6 +181,7 @@ void ViewWidget::mouseReleaseEvent(QMouseEvent* event) {
     if (carry_) return finishHandle();
     if (sweeping_) return finishSweep();
     if (arrayPull_) return finishArrayPull();
+    if (facetPull_) return finishFacetPull();
     if (drawing_) {
         if (!drawing_->rising) releaseDrawing(pointer_);
         return;
@@ -191,7 +199,8 @@ void ViewWidget::mouseReleaseEvent(QMouseEvent* event) {
 void ViewWidget::mouseDoubleClickEvent(QMouseEvent* event) {
     const bool plain = editor_.isOpen() && event->button() == Qt::LeftButton && editor_.placing().empty() &&
                        editor_.tool() != Tool::Measure && editor_.tool() != Tool::Solid &&
-                       editor_.tool() != Tool::Broom && !drag_ && !carry_;
+                       editor_.tool() != Tool::Broom && editor_.tool() != Tool::Points &&
+                       editor_.tool() != Tool::Zone && !drag_ && !carry_;
     if (!plain || (handle() && handle()->hit(toVec(event->position()), camera_, viewport())))
         return mousePressEvent(event);
     pressed_ = false;
@@ -244,7 +253,8 @@ void ViewWidget::leaveEvent(QEvent*) {
 
 /// Keys that hold something to catch on mean that now.
 bool ViewWidget::catches() const {
-    return drag_ || carry_ || editor_.tool() == Tool::Measure || editor_.tool() == Tool::Solid || editor_.asksPoint();
+    return drag_ || carry_ || editor_.tool() == Tool::Measure || editor_.tool() == Tool::Solid || editor_.asksPoint() ||
+           editor_.tool() == Tool::Points || editor_.tool() == Tool::Zone || facetPull_;
 }
 
 Slot ViewWidget::pointedObject() const {
@@ -289,6 +299,13 @@ void ViewWidget::hover(const QPointF& pixel) {
     const auto h = handle();
     const render::HandlePart part = h ? h->hit(toVec(pixel), camera_, viewport()) : render::HandlePart{};
     const auto side = part.which == render::kAll && part ? std::nullopt : gripUnder(pixel);
+    const auto facet = part ? std::nullopt : facetGripUnder(pixel);
+    if (facet != hoveredFacet_) {
+        hoveredFacet_ = facet;
+        update();
+        updateHint();
+    }
+    if (!zoneCorners_.empty()) update();
     const auto array = arrayGripUnder(pixel);
     if (array != hoveredArrayGrip_) {
         hoveredArrayGrip_ = array;
@@ -305,7 +322,7 @@ void ViewWidget::hover(const QPointF& pixel) {
         update();
         updateHint();
     }
-    Slot slot = part || side || array ? kNoSlot : objectUnder(pixel);
+    Slot slot = part || side || array || facet ? kNoSlot : objectUnder(pixel);
     if (slot != kNoSlot) lastPointed_ = editor_.scene().id(slot);
     if (slot != kNoSlot) slot = editor_.wholeOf(slot);
     if (slot == hovered_) return;
@@ -329,12 +346,16 @@ bool ViewWidget::cancel() {
     const bool measured = editor_.tool() == Tool::Measure && !measure_.points.empty();
     if (measured) clearMeasure();
     // An empty hand: the tool is put away.
-    const bool tool = (editor_.tool() == Tool::Solid || editor_.tool() == Tool::Broom) && !drawing_ && !sweeping_;
+    const bool drawsFacets = editor_.tool() == Tool::Points || editor_.tool() == Tool::Zone;
+    const bool corners = !zoneCorners_.empty();
+    if (corners) zoneCorners_.pop_back();  // the last corner; the tool stays
+    const bool tool = (editor_.tool() == Tool::Solid || editor_.tool() == Tool::Broom || drawsFacets) && !drawing_ &&
+                      !sweeping_ && !facetPull_ && !corners;
     if (tool) editor_.setTool(Tool::Slide);
     const bool asked = editor_.asksObject();
     if (asked) editor_.askObject({}, {});
-    const bool doing = asked || measured || tool || drawing_ || sweeping_ || arrayPull_ || drag_ || carry_ ||
-                       boxFrom_ || ghost_ || (amountField_ != nullptr && amountField_->isVisible());
+    const bool doing = asked || measured || tool || corners || drawing_ || sweeping_ || arrayPull_ || facetPull_ ||
+                       drag_ || carry_ || boxFrom_ || ghost_ || (amountField_ != nullptr && amountField_->isVisible());
     if (amountField_ != nullptr) amountField_->hide();
     drag_.reset();
     grip_.reset();
@@ -347,6 +368,7 @@ bool ViewWidget::cancel() {
     drawing_.reset();
     sweeping_.reset();
     arrayPull_.reset();
+    facetPull_.reset();
     if (pulledFrom_) editor_.select(std::exchange(pulledFrom_, std::nullopt)->first);
     stage_.endLively();
     boxFrom_.reset();
@@ -382,7 +404,9 @@ void ViewWidget::keyPressEvent(QKeyEvent* event) {
         return;
     }
     if (key == Qt::Key_Escape && cancel()) return;
-    if ((key == Qt::Key_Return || key == Qt::Key_Enter) && editor_.isOpen() && !isDragging()) return enterSelected();
+    const bool enter = key == Qt::Key_Return || key == Qt::Key_Enter;
+    if (enter && zoneCorners_.size() >= 3) return finishZone();
+    if (enter && editor_.isOpen() && !isDragging()) return enterSelected();
     if (catches() && isDragKey(key)) {
         if (heldKeys_.insert(key).second) dragAgain();
         return;
@@ -429,34 +453,6 @@ void ViewWidget::setGhost(std::optional<Ghost> ghost) {
     if (!ghost && !ghost_) return;
     ghost_ = std::move(ghost);
     restageOver();
-}
-
-void ViewWidget::dragEnterEvent(QDragEnterEvent* event) {
-    if (editor_.isOpen() && event->mimeData()->hasFormat(kItemMime)) event->acceptProposedAction();
-}
-
-void ViewWidget::dragMoveEvent(QDragMoveEvent* event) {
-    const std::string item = event->mimeData()->data(kItemMime).toStdString();
-    const auto place = landingUnder(event->position());
-    setGhost(place ? std::optional(Ghost{item, *place}) : std::nullopt);
-    event->setAccepted(place.has_value());
-    editor_.setHint(place ? tr("Let go: place it here · Esc: do not") : tr("Nothing to stand on here"));
-}
-
-void ViewWidget::dragLeaveEvent(QDragLeaveEvent*) {
-    setGhost(std::nullopt);
-    updateHint();
-}
-
-void ViewWidget::dropEvent(QDropEvent* event) {
-    const std::string item = event->mimeData()->data(kItemMime).toStdString();
-    setGhost(std::nullopt);
-    if (const auto place = landingUnder(event->position())) {
-        editor_.placeAt(item, *place);
-        event->acceptProposedAction();
-    }
-    setFocus();
-    updateHint();
 }
 
 void ViewWidget::updateHint() {
@@ -507,6 +503,22 @@ void ViewWidget::updateHint() {
             tr("Click what it leads to, here or in the Roster; what fits has a ring · Esc: nothing"));
     if (editor_.asksPoint())
         return editor_.setHint(tr("Click: the base point · hold 1 corner, 2 edge, 3 face, 4 centre: catch"));
+    if (editor_.tool() == Tool::Points)
+        return editor_.setHint(
+            facetPull_      ? tr("Drag: over surfaces · hold 1 corner, 2 edge, 3 face: catch · Esc: take back")
+            : hoveredFacet_ ? tr("Drag: move this point")
+                            : tr("Click on surfaces: points, of the selected object or a new one · Esc: no more"));
+    if (editor_.tool() == Tool::Zone)
+        return editor_.setHint(
+            zoneCorners_.size() < 3
+                ? tr("Click its corners on the ground · hold 1 corner, 2 edge: catch · Esc: one back")
+                : tr("Click: a corner more · the first one, or Enter: done · Esc: one back"));
+    if (hoveredFacet_ || facetPull_)
+        return editor_.setHint(
+            tr("Drag: %1 · Shift: fine · hold 1 2 3 4: catch · Esc: take back")
+                .arg(std::holds_alternative<std::size_t>((facetPull_ ? facetPull_->grip : *hoveredFacet_).what)
+                         ? tr("move this point over surfaces")
+                         : tr("pull this side of the zone")));
     if (editor_.tool() == Tool::Measure)
         return editor_.setHint(
             tr("Click: measure from point to point · hold 1 corner, 2 edge, 4 centre: catch · Esc: anew"));

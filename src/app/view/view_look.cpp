@@ -108,7 +108,10 @@ void ViewWidget::toggleWalk() {
     const auto place = pointedAt();
     const query::SceneIndex* ground = editor_.collision();
     const model::Walker& walker = editor_.session().project().walker;
-    const query::SlotFilter seen = [this](Slot s) { return !editor_.isHidden(s); };
+    const query::SlotFilter seen = [this](Slot s) {
+        return !editor_.isHidden(s) &&
+               (editor_.scene().flagsOf(s) & (model::flags::kUntouched | model::flags::kAbsent)) == 0;
+    };
     const auto feet = place && ground != nullptr
                           ? query::floorBelow(editor_.scene(), *ground, *place + base::Vec3(0, walker.stepHeight, 0),
                                               walker, 50, seen)
@@ -143,7 +146,10 @@ void ViewWidget::walkOn(double seconds) {
     const auto modifiers = QGuiApplication::queryKeyboardModifiers();
     const double speed = walker.metresPerSecond * ((modifiers & Qt::ShiftModifier) != 0 ? 2.5 : 1.0);
     const base::Vec3 up(0, walker.eyeHeight, 0);
-    const query::SlotFilter seen = [this](Slot s) { return !editor_.isHidden(s); };
+    const query::SlotFilter seen = [this](Slot s) {
+        return !editor_.isHidden(s) &&
+               (editor_.scene().flagsOf(s) & (model::flags::kUntouched | model::flags::kAbsent)) == 0;
+    };
     camera_.eye =
         query::walk(editor_.scene(), *ground, camera_.eye - up, glm::normalize(way) * (speed * seconds), walker, seen) +
         up;

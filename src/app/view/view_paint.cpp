@@ -60,6 +60,8 @@ void ViewWidget::paintEvent(QPaintEvent*) {
     paintReach(p);
     paintBrackets(p);
     paintLabels(p);
+    paintFacets(p);
+    paintDropOn(p);
     paintBadges(p);
     paintLinks(p);
     paintAxisLines(p);

@@ -253,7 +253,7 @@ void ViewWidget::collectOver(const render::Detail& detail) {
     };
     auto colour = [&](base::Name item) { return stage_.renderer().meanColour(item); };
     render::DrawCells::collectOnly(editor_.scene(), slots, camera_, viewport(), detail, colour, tint,
-                                   stage_.otherLooks(), over_);
+                                   looksIn(editor_.looks().paint), over_);
     if (!ghost_) return;
     edit::Session& session = editor_.session();
     const base::Name key = session.intern(ghost_->item);
@@ -293,7 +293,7 @@ void ViewWidget::drawFrame() {
         auto hidden = [&](Slot s) { return editor_.isHidden(s) || (apart && stage_.lively().contains(s)); };
         auto colour = [&](base::Name item) { return stage_.renderer().meanColour(item); };
         stage_.cells().collect(editor_.scene(), camera_, viewport(), fineness, colour, tint, hidden,
-                               stage_.otherLooks(), list_);
+                               looksIn(looks.paint), list_);
     }
     collectOver(fineness);
     if (looks.paint == Paint::Collision) {

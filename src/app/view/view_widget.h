@@ -12,11 +12,13 @@
 #include <optional>
 #include <set>
 #include <unordered_set>
+#include <variant>
 
 #include <QToolButton>
 #include "app/shell/editor.h"
 #include "app/view/stage.h"
 #include "ops/array.h"
+#include "ops/facets.h"
 #include "ops/move.h"
 #include "ops/seat.h"
 #include "ops/solid.h"
@@ -105,7 +107,7 @@ class ViewWidget : public QWidget {
     const std::vector<query::Flush>& inLine() const { return flush_; }
     bool isDragging() const {
         return drag_ != nullptr || carry_.has_value() || boxFrom_.has_value() || drawing_ != nullptr ||
-               sweeping_ != nullptr || arrayPull_ != nullptr;
+               sweeping_ != nullptr || arrayPull_ != nullptr || facetPull_ != nullptr || !zoneCorners_.empty();
     }
     /// Takes back what the mouse is doing. False when it does nothing.
     bool cancel();
@@ -116,6 +118,8 @@ class ViewWidget : public QWidget {
     std::optional<QPointF> sideGrip(int side) const;
     /// The pixel of a grip of the selected array, in the order of ops::arrayGrips().
     std::optional<QPointF> arrayGripPixel(const ops::ArrayGrip& grip) const;
+    /// The pixel of a point, or of a zone's grip, of the selected object: points first.
+    std::optional<QPointF> facetGripPixel(std::size_t index) const;
     double lastFrameMs() const { return lastFrameMs_; }
     std::size_t lastDrawn() const { return list_.drawn; }
     /// Draws now, whatever is pending; for pictures and measurements.
@@ -184,6 +188,23 @@ class ViewWidget : public QWidget {
         base::ObjectId id;
         ops::ArrayGrip grip;
         model::Array now;
+        std::optional<model::Scene> before;  ///< a snapshot from when it was taken
+        std::unique_ptr<edit::Draft> draft;
+    };
+    /// A point, or part of a zone, that can be dragged.
+    struct FacetGrip {
+        std::variant<std::size_t, ops::ZoneGrip> what;
+        base::Vec3 at{0.0};
+        friend bool operator==(const FacetGrip&, const FacetGrip&) = default;
+    };
+    /// A slot of an object's mesh, under what is dragged in from elsewhere.
+    struct SlotUnder {
+        model::Slot object;
+        std::size_t slot;
+    };
+    struct FacetPull {
+        base::ObjectId id;
+        FacetGrip grip;
         std::optional<model::Scene> before;  ///< a snapshot from when it was taken
         std::unique_ptr<edit::Draft> draft;
     };
@@ -279,6 +300,32 @@ class ViewWidget : public QWidget {
     void moveArrayPull(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     void finishArrayPull();
     void paintArray(QPainter& p) const;
+    std::vector<FacetGrip> facetGrips() const;
+    std::optional<FacetGrip> facetGripUnder(const QPointF& pixel) const;
+    void startFacetPull(const FacetGrip& grip);
+    std::optional<base::Vec3> facetPlace(const QPointF& pixel);
+    void moveFacetPull(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
+    void finishFacetPull();
+    void placePoint(const QPointF& pixel);
+    void placeZoneCorner(const QPointF& pixel);
+    void finishZone();
+    void worldPath(QPainter& p, const std::vector<base::Vec3>& points) const;
+    /// Collision shapes are those of the items themselves.
+    const render::OtherLooks& looksIn(Paint paint) const {
+        static const render::OtherLooks none;
+        return paint == Paint::Collision ? none : stage_.otherLooks();
+    }
+    std::optional<SlotUnder> slotUnder(const QPointF& pixel) const;
+    void dropOnSlot(const SlotUnder& on, bool all, const std::string& what,
+                    const std::function<void(model::SlotSurface&)>& edit);
+    void dropImage(const SlotUnder& on, bool all, const QString& file);
+    void paintDropOn(QPainter& p) const;
+    void paintFacets(QPainter& p) const;
+    void paintZone(QPainter& p, model::Slot s, bool chosen) const;
+    void paintPoints(QPainter& p, model::Slot s, bool chosen) const;
+    void paintBody(QPainter& p, model::Slot s) const;
+    void paintFacetGrips(QPainter& p) const;
+    void paintZoneDrawing(QPainter& p) const;
     base::Vec3 linkEnd(model::Slot slot) const;
     model::Slot linkTargetUnder(const QPointF& pixel) const;
     void hoverLink(const QPointF& pixel);
@@ -408,6 +455,11 @@ class ViewWidget : public QWidget {
     std::unique_ptr<Sweeping> sweeping_;
     std::unique_ptr<ArrayPull> arrayPull_;
     std::optional<ops::ArrayGrip> hoveredArrayGrip_;
+    std::unique_ptr<FacetPull> facetPull_;
+    std::optional<FacetGrip> hoveredFacet_;
+    std::optional<SlotUnder> dropOn_;
+    mutable std::unordered_map<base::Name, shape::Mesh> hulls_;  // of bodies that were looked at
+    std::vector<base::Vec3> zoneCorners_;                        // of a polygon on its way
     std::optional<base::Vec3> broomAt_;
     std::set<int> flyKeys_;
     double flySpeed_ = 8.0;

@@ -1,0 +1,451 @@
+#include "app/dialogs/kinds_window.h"
+
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QKeyEvent>
+#include <QScrollArea>
+#include <QSplitter>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include "io/data_file.h"
+#include "ops/kinds.h"
+#include "ops/properties.h"
+#include "ops/records.h"
+#include "ops/schema_form.h"
+
+namespace app {
+
+using base::Status;
+using model::ValueMap;
+
+namespace {
+
+QString toQt(std::string_view text) {
+    return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
+}
+
+QLabel* label(const char* name) {
+    auto* l = new QLabel;
+    l->setObjectName(QLatin1String(name));
+    l->setWordWrap(true);
+    l->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    return l;
+}
+
+}  // namespace
+
+KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent, Qt::Window), editor_(editor) {
+    setObjectName("panel");
+    setAttribute(Qt::WA_DeleteOnClose);
+    setAttribute(Qt::WA_StyledBackground);
+    setWindowTitle(tr("Kinds"));
+    resize(920, 620);
+    auto* outer = new QVBoxLayout(this);
+    outer->setContentsMargins(12, 10, 12, 10);
+    auto* split = new QSplitter;
+    outer->addWidget(split, 1);
+
+    auto* left = new QWidget;
+    auto* column = new QVBoxLayout(left);
+    column->setContentsMargins(0, 0, 6, 0);
+    column->addWidget(search_ = new QLineEdit);
+    search_->setObjectName("kindSearch");
+    search_->setPlaceholderText(tr("Find a kind"));
+    search_->setAccessibleName(tr("Find a kind"));
+    search_->setClearButtonEnabled(true);
+    column->addWidget(list_ = new QTreeWidget, 1);
+    list_->setObjectName("kindList");
+    list_->setAccessibleName(tr("Kinds and record types"));
+    list_->setHeaderLabels({tr("Kind"), tr("Here")});
+    list_->headerItem()->setToolTip(1, tr("How many objects of this scene are of it; how many records there are"));
+    list_->setRootIsDecorated(false);
+    list_->header()->setStretchLastSection(false);
+    list_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
+    list_->header()->resizeSection(1, 60);
+    auto* buttons = new QHBoxLayout;
+    auto act = [&](QHBoxLayout* into, const char* name, const QString& text, const QString& tip, auto run) {
+        auto* b = new QToolButton;
+        b->setObjectName(QLatin1String(name));
+        b->setText(text);
+        b->setToolTip(tip);
+        into->addWidget(b);
+        connect(b, &QToolButton::clicked, this, run);
+    };
+    act(buttons, "kindNew", tr("New"), tr("A new kind with nothing in it"), [this] { make(0); });
+    act(buttons, "kindLike", tr("New from this"), tr("A new kind that begins as this one is"), [this] { make(1); });
+    act(buttons, "kindHeir", tr("Inheriting"), tr("A new kind that is as this one wherever it says nothing itself"),
+        [this] { make(2); });
+    act(buttons, "recordTypeNew", tr("New record type"), tr("A new type of records"), [this] { make(3); });
+    buttons->addStretch();
+    column->addLayout(buttons);
+    split->addWidget(left);
+
+    side_ = new QWidget;
+    auto* right = new QVBoxLayout(side_);
+    right->setContentsMargins(6, 0, 0, 0);
+    auto* head = new QHBoxLayout;
+    head->addWidget(name_ = new QLineEdit, 1);
+    name_->setObjectName("kindName");
+    name_->setAccessibleName(tr("Name"));
+    name_->setToolTip(tr("Objects, items and links follow a new name"));
+    act(head, "kindDelete", tr("Delete"), tr("Its objects stay, of a kind that is not there; undo brings it back"),
+        [this] { removeSubject(); });
+    right->addLayout(head);
+    right->addWidget(tabs_ = new QTabBar);
+    tabs_->setObjectName("kindTabs");
+    tabs_->setDrawBase(false);
+    tabs_->setExpanding(false);
+    for (const QString& tab : {tr("Itself"), tr("Properties"), tr("Appearances"), tr("Buttons")}) tabs_->addTab(tab);
+    entryBox_ = new QWidget;
+    auto* entryColumn = new QVBoxLayout(entryBox_);
+    entryColumn->setContentsMargins(0, 0, 0, 0);
+    entryColumn->addWidget(entries_ = new QTreeWidget);
+    entries_->setObjectName("kindEntries");
+    entries_->setAccessibleName(tr("What the kind says"));
+    entries_->setRootIsDecorated(false);
+    entries_->setFixedHeight(150);
+    auto* entryButtons = new QHBoxLayout;
+    act(entryButtons, "entryAdd", tr("Add"), tr("One more"), [this] { addEntry(); });
+    act(entryButtons, "entryRemove", tr("Remove"), tr("Values of existing objects are kept aside"),
+        [this] { removeEntry(); });
+    act(entryButtons, "entryUp", tr("↑"), tr("Earlier"), [this] { moveEntry(-1); });
+    act(entryButtons, "entryDown", tr("↓"), tr("Later"), [this] { moveEntry(1); });
+    entryButtons->addStretch();
+    entryColumn->addLayout(entryButtons);
+    right->addWidget(entryBox_);
+    auto* scroll = new QScrollArea;
+    scroll->setWidgetResizable(true);
+    auto* inside = new QWidget;
+    inside->setObjectName("scrolled");
+    auto* holds = new QVBoxLayout(inside);
+    holds->setContentsMargins(0, 4, 8, 0);
+    holds->addWidget(rows_ = new PropertyRows(editor_));
+    holds->addStretch();
+    scroll->setWidget(inside);
+    right->addWidget(scroll, 1);
+    right->addWidget(report_ = label("quiet"));
+    report_->setObjectName("kindReport");
+    right->addWidget(file_ = label("faint"));
+    split->addWidget(side_);
+    split->setSizes({300, 600});
+
+    connect(search_, &QLineEdit::textChanged, this, [this] { refreshList(); });
+    connect(list_, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* row) {
+        if (filling_ || row == nullptr) return;
+        subject_ = {row->data(0, Qt::UserRole + 1).toBool(), row->data(0, Qt::UserRole).toString().toStdString()};
+        at_ = 0;
+        report_->clear();
+        refresh();
+    });
+    connect(tabs_, &QTabBar::currentChanged, this, [this] {
+        at_ = 0;
+        refresh();
+    });
+    connect(entries_, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* row) {
+        if (filling_ || row == nullptr) return;
+        at_ = static_cast<std::size_t>(entries_->indexOfTopLevelItem(row));
+        refreshForm();
+    });
+    connect(name_, &QLineEdit::editingFinished, this, &KindsWindow::renameSubject);
+    connect(rows_, &PropertyRows::typed, this, [this](const QString& name, const QString& text) {
+        setField(name, [&](const model::Property& f) -> base::Result<model::Value> {
+            return ops::typedValue(f, text.toStdString(), ops::fieldOf(entry(), f));
+        });
+    });
+    connect(rows_, &PropertyRows::chosen, this, [this](const QString& name, const model::Value& value) {
+        setField(name, [&](const model::Property&) -> base::Result<model::Value> { return value; });
+    });
+    connect(rows_, &PropertyRows::resetAsked, this, [this](const QString& name) {
+        setField(name, [&](const model::Property& f) -> base::Result<model::Value> { return model::defaultOf(f); });
+    });
+    connect(&editor_, &Editor::libraryChanged, this, &KindsWindow::refresh);
+    connect(&editor_, &Editor::projectChanged, this, &QWidget::close);
+    if (!editor_.session().library().kinds().empty()) subject_.name = editor_.session().library().kinds().front().name;
+    refresh();
+}
+
+void KindsWindow::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape) close();
+    QWidget::keyPressEvent(event);
+}
+
+void KindsWindow::reveal(const std::string& kind) {
+    subject_ = {false, kind};
+    at_ = 0;
+    refresh();
+}
+
+bool KindsWindow::run(const std::string& name, const std::function<Status(edit::Draft&)>& verb) {
+    return editor_.run(name, verb);
+}
+
+const std::vector<model::Property>& KindsWindow::form() const {
+    switch (static_cast<Page>(tabs_->currentIndex())) {
+        case Page::Properties: return ops::propertyForm();
+        case Page::Appearances: return ops::appearanceForm();
+        case Page::Buttons: return ops::buttonForm();
+        case Page::Itself: break;
+    }
+    static const std::vector<model::Property> recordForm = {ops::kindForm()[2]};  // help alone
+    return subject_.isRecordType ? recordForm : ops::kindForm();
+}
+
+std::string KindsWindow::listKey() const {
+    switch (static_cast<Page>(tabs_->currentIndex())) {
+        case Page::Properties: return "properties";
+        case Page::Appearances: return "appearances";
+        case Page::Buttons: return "buttons";
+        case Page::Itself: break;
+    }
+    return {};
+}
+
+/// What the kind's file says.
+ValueMap KindsWindow::own() const {
+    if (subject_.isRecordType) {
+        const auto& entries = editor_.session().entries(model::data::recordsDocument(subject_.name));
+        const auto head = entries.find("");
+        return head != entries.end() ? head->second : ValueMap{};
+    }
+    const model::Kind* kind = editor_.session().library().kindNamed(subject_.name);
+    return kind != nullptr ? kind->own : ValueMap{};
+}
+
+ValueMap KindsWindow::entry() const {
+    if (listKey().empty()) return own();
+    const auto list = ops::listOf(own(), listKey());
+    return at_ < list.size() ? list[at_] : ValueMap{};
+}
+
+void KindsWindow::refresh() {
+    if (!editor_.isOpen()) return;
+    const bool there = subject_.isRecordType ? editor_.session().library().recordType(subject_.name) != nullptr
+                                             : editor_.session().library().kindNamed(subject_.name) != nullptr;
+    if (!there && !editor_.session().library().kinds().empty())
+        subject_ = {false, editor_.session().library().kinds().front().name};
+    refreshList();
+    side_->setEnabled(canEditNow());
+    for (int page : {2, 3}) tabs_->setTabVisible(page, !subject_.isRecordType);
+    if (!name_->hasFocus() || !name_->isModified()) name_->setText(toQt(subject_.name));
+    const std::string document = subject_.isRecordType ? model::data::recordsDocument(subject_.name)
+                                 : editor_.session().library().kindNamed(subject_.name) != nullptr
+                                     ? editor_.session().library().kindNamed(subject_.name)->document
+                                     : "";
+    file_->setText(document.empty() ? QString() : toQt(io::dataFile({}, document).string()));
+    refreshEntries();
+    refreshForm();
+}
+
+bool KindsWindow::canEditNow() const {
+    return editor_.session().readOnlyReason().empty();
+}
+
+void KindsWindow::refreshList() {
+    filling_ = true;
+    const model::Scene& scene = editor_.scene();
+    std::map<std::string_view, int> counts;
+    for (model::Slot s = 0; s < scene.slotEnd(); ++s)
+        if (scene.alive(s)) ++counts[scene.kindText(s)];
+    list_->clear();
+    auto add = [&](const std::string& name, const QString& text, int count, bool isRecordType) {
+        if (!text.contains(search_->text(), Qt::CaseInsensitive)) return;
+        auto* row = new QTreeWidgetItem(list_, {text, count > 0 ? QString::number(count) : QString()});
+        row->setData(0, Qt::UserRole, toQt(name));
+        row->setData(0, Qt::UserRole + 1, isRecordType);
+        row->setTextAlignment(1, Qt::AlignRight | Qt::AlignVCenter);
+        if (Subject{isRecordType, name} == subject_) list_->setCurrentItem(row);
+    };
+    std::vector<const model::Kind*> kinds;
+    for (const model::Kind& kind : editor_.session().library().kinds()) kinds.push_back(&kind);
+    std::sort(kinds.begin(), kinds.end(), [](const auto* a, const auto* b) { return a->name < b->name; });
+    for (const model::Kind* kind : kinds)
+        add(kind->name,
+            toQt(kind->name) + (kind->inherits.empty() ? QString() : tr("  ← %1").arg(toQt(kind->inherits))),
+            counts[kind->name], false);
+    for (const auto& [name, type] : editor_.session().library().recordTypes())
+        add(name, tr("records: %1").arg(toQt(type.label)), static_cast<int>(type.records.size()), true);
+    filling_ = false;
+}
+
+void KindsWindow::refreshEntries() {
+    const std::string key = listKey();
+    entryBox_->setVisible(!key.empty());
+    if (key.empty()) return;
+    filling_ = true;
+    const QStringList heads[] = {
+        {}, {tr("Label"), tr("Type"), tr("Default")}, {tr("When"), tr("Shows")}, {tr("Label"), tr("Does")}};
+    entries_->setHeaderLabels(heads[tabs_->currentIndex()]);
+    entries_->setColumnCount(static_cast<int>(heads[tabs_->currentIndex()].size()));
+    entries_->header()->resizeSection(0, 220);
+    entries_->clear();
+    const auto list = ops::listOf(own(), key);
+    at_ = list.empty() ? 0 : std::min(at_, list.size() - 1);
+    for (const ValueMap& one : list) {
+        QStringList texts;
+        if (key == "properties") {
+            const model::Property& usual = ops::propertyForm()[5];
+            texts << toQt(model::textOf(one, "label", model::textOf(one, "name")))
+                  << toQt(model::textOf(one, "type", "text"))
+                  << toQt(std::get<std::string>(ops::fieldOf(one, usual).data));
+        } else if (key == "appearances") {
+            QStringList shows;
+            if (!model::textOf(one, "item").empty()) shows << toQt(model::textOf(one, "item"));
+            if (model::valueOf(one, "tint") != nullptr) shows << tr("a tint");
+            if (!model::textOf(one, "badge").empty()) shows << tr("“%1”").arg(toQt(model::textOf(one, "badge")));
+            if (model::boolOf(one, "hides", false)) shows << tr("nothing");
+            const std::string when = model::textOf(one, "when");
+            texts << (when.empty() ? tr("always") : toQt(when)) << shows.join(", ");
+        } else {
+            texts << toQt(model::textOf(one, "label"))
+                  << toQt(model::textOf(one, "does", "next") + " " + model::textOf(one, "property"));
+        }
+        new QTreeWidgetItem(entries_, texts);
+    }
+    if (entries_->topLevelItemCount() > 0) entries_->setCurrentItem(entries_->topLevelItem(static_cast<int>(at_)));
+    filling_ = false;
+}
+
+void KindsWindow::refreshForm() {
+    std::vector<PropertyShown> shown;
+    const bool any = listKey().empty() || !ops::listOf(own(), listKey()).empty();
+    const ValueMap values = entry();
+    for (const model::Property& f : any ? form() : std::vector<model::Property>{}) {
+        PropertyShown s;
+        s.property = f;
+        s.value = ops::fieldOf(values, f);
+        s.choices = f.choices;
+        s.own = model::valueOf(values, f.name) != nullptr;
+        shown.push_back(std::move(s));
+    }
+    rows_->show(shown);
+}
+
+bool KindsWindow::write(const std::string& what, const ValueMap& own,
+                        const std::map<std::string, std::string>& renamed) {
+    ops::Migration report;
+    const bool done = run(what + " of " + subject_.name, [&](edit::Draft& draft) -> Status {
+        if (subject_.isRecordType) return ops::setRecordType(draft, subject_.name, own, renamed);
+        auto migrated = ops::setKind(draft, subject_.name, own, renamed);
+        if (!migrated) return tl::unexpected(migrated.error());
+        report = std::move(*migrated);
+        return {};
+    });
+    QStringList lines;
+    if (report.renamed > 0) lines << tr("%1 values stand under the new name.").arg(report.renamed);
+    if (report.retyped > 0) lines << tr("%1 values were read as the new type.").arg(report.retyped);
+    if (report.aside > 0) {
+        lines << tr("%1 values fit no more and are kept aside with their objects:").arg(report.aside);
+        for (std::size_t i = 0; i < std::min<std::size_t>(report.lines.size(), 4); ++i) lines << toQt(report.lines[i]);
+    }
+    report_->setText(lines.join('\n'));
+    refresh();
+    return done;
+}
+
+void KindsWindow::setField(const QString& name,
+                           const std::function<base::Result<model::Value>(const model::Property&)>& to) {
+    const auto place = std::find_if(form().begin(), form().end(),
+                                    [&](const model::Property& f) { return f.name == name.toStdString(); });
+    if (place == form().end()) return;
+    const ValueMap before = entry();
+    auto value = to(*place);
+    auto after = value ? ops::withField(before, *place, *value) : base::Result<ValueMap>(tl::unexpected(value.error()));
+    if (!after) {
+        editor_.report(tl::unexpected(after.error()));
+        return refreshForm();
+    }
+    std::map<std::string, std::string> renamed;
+    if (listKey() == "properties" && place->name == "name")
+        renamed[model::textOf(before, "name")] = model::textOf(*after, "name");
+    const std::string what = "Set " + place->label;
+    if (listKey().empty()) return (void)write(what, *after, renamed);
+    auto list = ops::listOf(own(), listKey());
+    if (at_ >= list.size()) return;
+    list[at_] = std::move(*after);
+    write(what, ops::withList(own(), listKey(), list), renamed);
+}
+
+void KindsWindow::addEntry() {
+    auto list = ops::listOf(own(), listKey());
+    ValueMap fresh;
+    if (listKey() == "properties") {
+        auto taken = [&](const std::string& name) {
+            return std::any_of(list.begin(), list.end(),
+                               [&](const ValueMap& one) { return model::textOf(one, "name") == name; });
+        };
+        std::string name = "property";
+        for (int n = 2; taken(name); ++n) name = "property" + std::to_string(n);
+        fresh = {{"name", {name}}, {"type", {std::string("text")}}};
+    } else if (listKey() == "appearances") {
+        fresh = {{"badge", {std::string("new")}}};
+    } else {
+        fresh = {{"label", {std::string("Reset")}}, {"does", {std::string("reset")}}};
+    }
+    list.push_back(std::move(fresh));
+    at_ = list.size() - 1;
+    write("Add to " + listKey(), ops::withList(own(), listKey(), list));
+}
+
+void KindsWindow::removeEntry() {
+    auto list = ops::listOf(own(), listKey());
+    if (at_ >= list.size()) return;
+    list.erase(list.begin() + static_cast<std::ptrdiff_t>(at_));
+    write("Remove from " + listKey(), ops::withList(own(), listKey(), list));
+}
+
+void KindsWindow::moveEntry(int by) {
+    auto list = ops::listOf(own(), listKey());
+    const auto to = static_cast<std::ptrdiff_t>(at_) + by;
+    if (to < 0 || to >= static_cast<std::ptrdiff_t>(list.size())) return;
+    std::swap(list[at_], list[static_cast<std::size_t>(to)]);
+    at_ = static_cast<std::size_t>(to);
+    write("Reorder " + listKey(), ops::withList(own(), listKey(), list));
+}
+
+/// 0 a plain one, 1 like this one, 2 inheriting from it, 3 a record type.
+void KindsWindow::make(int how) {
+    const model::Library& library = editor_.session().library();
+    const std::string like = subject_.isRecordType ? std::string() : subject_.name;
+    std::string name = how == 3 ? "record-type" : how == 0 || like.empty() ? "Kind" : like;
+    const std::string stem = name;
+    auto taken = [&] { return how == 3 ? library.recordType(name) != nullptr : library.kindNamed(name) != nullptr; };
+    for (int n = 2; taken(); ++n) name = stem + (how == 3 ? "-" : " ") + std::to_string(n);
+    const bool done = run(how == 3 ? "New record type" : "New kind", [&](edit::Draft& draft) -> Status {
+        if (how == 3) return ops::newRecordType(draft, name);
+        if (how == 2 && !like.empty()) return ops::newKindOf(draft, name, like);
+        return ops::newKind(draft, name, how == 1 ? like : std::string());
+    });
+    if (!done) return;
+    subject_ = {how == 3, name};
+    at_ = 0;
+    search_->clear();
+    refresh();
+    name_->setFocus();
+    name_->selectAll();
+}
+
+void KindsWindow::removeSubject() {
+    const Subject gone = subject_;
+    run((gone.isRecordType ? "Delete record type " : "Delete kind ") + gone.name, [&](edit::Draft& draft) {
+        return gone.isRecordType ? ops::removeRecordType(draft, gone.name) : ops::removeKind(draft, gone.name);
+    });
+    refresh();
+}
+
+void KindsWindow::renameSubject() {
+    if (!name_->isModified()) return;
+    name_->setModified(false);
+    const std::string to = name_->text().trimmed().toStdString();
+    if (to == subject_.name) return;
+    const bool done = run("Rename " + subject_.name + " to " + to, [&](edit::Draft& draft) -> Status {
+        if (!subject_.isRecordType) return ops::renameKind(draft, subject_.name, to);
+        ValueMap head = own();
+        model::setValue(head, "label", {to});
+        return ops::setRecordType(draft, subject_.name, head, {});
+    });
+    if (done && !subject_.isRecordType) subject_.name = to;
+    refresh();
+}
+
+}  // namespace app

@@ -1,0 +1,67 @@
+#pragma once
+// The project's kinds in one window, and what they say: of themselves, their properties, appearances and buttons. The
+// schemas of record types are edited in the same way.
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTabBar>
+#include <QTreeWidget>
+#include <QWidget>
+#include <map>
+
+#include "app/panels/property_rows.h"
+#include "app/shell/editor.h"
+
+namespace app {
+
+class KindsWindow : public QWidget {
+    Q_OBJECT
+  public:
+    KindsWindow(QWidget* parent, Editor& editor);
+    void reveal(const std::string& kind);
+
+  protected:
+    void keyPressEvent(QKeyEvent* event) override;
+
+  private:
+    /// What a tab edits: the kind itself, or one of the lists it has.
+    enum class Page { Itself, Properties, Appearances, Buttons };
+    struct Subject {
+        bool isRecordType = false;
+        std::string name;
+        friend bool operator==(const Subject&, const Subject&) = default;
+    };
+
+    bool canEditNow() const;
+    void refresh();
+    void refreshList();
+    void refreshEntries();
+    void refreshForm();
+    const std::vector<model::Property>& form() const;
+    model::ValueMap own() const;
+    model::ValueMap entry() const;
+    std::string listKey() const;
+    bool write(const std::string& what, const model::ValueMap& own,
+               const std::map<std::string, std::string>& renamed = {});
+    void setField(const QString& name, const std::function<base::Result<model::Value>(const model::Property&)>& to);
+    void addEntry();
+    void removeEntry();
+    void moveEntry(int by);
+    void make(int how);
+    void removeSubject();
+    void renameSubject();
+    bool run(const std::string& name, const std::function<base::Status(edit::Draft&)>& verb);
+
+    Editor& editor_;
+    QLineEdit *search_, *name_;
+    QTreeWidget *list_, *entries_;
+    QTabBar* tabs_;
+    QWidget *side_, *entryBox_;
+    QLabel *file_, *report_;
+    PropertyRows* rows_;
+    Subject subject_;
+    std::size_t at_ = 0;  // which entry of the list
+    bool filling_ = false;
+};
+
+}  // namespace app

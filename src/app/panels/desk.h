@@ -1,0 +1,22 @@
+#pragma once
+// The lower panel: one page at a time, told by its tab.
+#include <QStackedWidget>
+#include <QTabBar>
+#include <QWidget>
+
+namespace app {
+
+class Desk : public QWidget {
+    Q_OBJECT
+  public:
+    explicit Desk(QWidget* parent = nullptr);
+    void addPage(const QString& title, QWidget* page);
+    void showPage(QWidget* page);
+    QWidget* page() const { return pages_->currentWidget(); }
+
+  private:
+    QTabBar* tabs_;
+    QStackedWidget* pages_;
+};
+
+}  // namespace app

@@ -1,0 +1,368 @@
+#include "app/panels/surfaces_panel.h"
+
+#include <QColorDialog>
+#include <QDir>
+#include <QDrag>
+#include <QGridLayout>
+#include <QMimeData>
+#include <QPainter>
+#include <QPainterPath>
+#include <QPushButton>
+#include <QVBoxLayout>
+
+#include "ops/surfaces.h"
+
+namespace app {
+
+using base::Status;
+
+namespace {
+
+QColor toColour(const base::Vec3& linear) {
+    auto part = [](double v) { return std::clamp(static_cast<int>(std::lround(std::sqrt(v) * 255)), 0, 255); };
+    return {part(linear.x), part(linear.y), part(linear.z)};
+}
+base::Vec3 toLinear(const QColor& c) {
+    auto square = [](double v) { return v * v; };
+    return {square(c.redF()), square(c.greenF()), square(c.blueF())};
+}
+
+/// A ball of it, lit from the upper left: colour, image, and how much of the light it mirrors.
+QPixmap ballOf(const model::Surface& surface, const QString& folder, int pixels) {
+    QPixmap pixmap(pixels, pixels);
+    pixmap.fill(Qt::transparent);
+    QPainter p(&pixmap);
+    p.setRenderHint(QPainter::Antialiasing);
+    const QRectF ball(2, 2, pixels - 4, pixels - 4);
+    QPainterPath round;
+    round.addEllipse(ball);
+    p.setClipPath(round);
+    p.fillRect(ball, toColour(surface.colour));
+    if (!surface.image.empty()) {
+        const QImage image(folder + "/media/" + QString::fromStdString(surface.image));
+        p.setCompositionMode(image.isNull() ? QPainter::CompositionMode_SourceOver
+                                            : QPainter::CompositionMode_Multiply);
+        if (image.isNull())
+            p.fillRect(ball, QBrush(QColor(255, 0, 140), Qt::Dense4Pattern));
+        else
+            p.drawImage(ball, image);
+        p.setCompositionMode(QPainter::CompositionMode_SourceOver);
+    }
+    QRadialGradient shade(ball.center() - QPointF(pixels, pixels) * 0.18, pixels * 0.75);
+    shade.setColorAt(0, QColor(255, 255, 255, 40));
+    shade.setColorAt(0.5, QColor(0, 0, 0, 0));
+    shade.setColorAt(1, QColor(0, 0, 0, 150));
+    p.fillRect(ball, shade);
+    const double gloss = 1 - surface.roughness;
+    QRadialGradient spot(ball.center() - QPointF(pixels, pixels) * 0.2, pixels * (0.5 - 0.35 * gloss));
+    spot.setColorAt(0, QColor(255, 255, 255, static_cast<int>(230 * gloss)));
+    spot.setColorAt(1, QColor(255, 255, 255, 0));
+    p.fillRect(ball, spot);
+    return pixmap;
+}
+
+/// Surfaces are dragged out of it onto objects.
+class SurfaceList : public QListWidget {
+  public:
+    void startDrag(Qt::DropActions) override {
+        if (currentItem() == nullptr) return;
+        auto* mime = new QMimeData;
+        mime->setData(kSurfaceMime, currentItem()->data(Qt::UserRole).toString().toUtf8());
+        auto* drag = new QDrag(this);
+        drag->setMimeData(mime);
+        drag->setPixmap(currentItem()->icon().pixmap(32, 32));
+        drag->setHotSpot(QPoint(-14, -14));
+        drag->exec(Qt::CopyAction);
+    }
+};
+
+QLabel* label(const QString& text, const char* name = "quiet") {
+    auto* l = new QLabel(text);
+    l->setObjectName(QLatin1String(name));
+    return l;
+}
+
+}  // namespace
+
+SurfacesPanel::SurfacesPanel(Editor& editor, QWidget* parent) : QWidget(parent), editor_(editor) {
+    setObjectName("panel");
+    auto* whole = new QHBoxLayout(this);
+    whole->setContentsMargins(10, 4, 10, 6);
+    whole->setSpacing(12);
+    auto* left = new QVBoxLayout;
+    auto* head = new QHBoxLayout;
+    search_ = new QLineEdit;
+    search_->setObjectName("surfaceSearch");
+    search_->setPlaceholderText(tr("Find a surface"));
+    search_->setAccessibleName(tr("Find a surface"));
+    search_->setMaximumWidth(200);
+    head->addWidget(search_);
+    auto act = [&](const char* name, const QString& text, const QString& tip, auto run) {
+        auto* b = new QToolButton;
+        b->setObjectName(QLatin1String(name));
+        b->setText(text);
+        b->setToolTip(tip);
+        head->addWidget(b);
+        connect(b, &QToolButton::clicked, this, run);
+    };
+    act("surfaceNew", tr("New"), tr("A new surface"), [this] { make(false); });
+    act("surfaceLike", tr("New from this"), tr("A new surface that begins as the chosen one"), [this] { make(true); });
+    act("surfaceGive", tr("Give to the selection"), tr("Every slot of the selected objects shows it"),
+        [this] { giveToSelection(); });
+    act("surfaceUses", tr("Used by"), tr("Selects the objects of this scene that show it"), [this] {
+        if (!chosen().empty()) Q_EMIT usesAsked(chosen().front());
+    });
+    act("surfaceDelete", tr("Delete"), tr("Objects that show it show it as missing; it can be taken back"),
+        [this] { remove(); });
+    head->addStretch(1);
+    left->addLayout(head);
+    list_ = new SurfaceList;
+    list_->setObjectName("surfaceList");
+    list_->setAccessibleName(tr("Surfaces of the project"));
+    list_->setViewMode(QListView::IconMode);
+    list_->setResizeMode(QListView::Adjust);
+    list_->setIconSize(QSize(44, 44));
+    list_->setGridSize(QSize(104, 74));
+    list_->setMovement(QListView::Static);
+    list_->setDragEnabled(true);
+    list_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+    list_->setToolTip(
+        tr("Drag one onto an object: the slot under the pointer lights up. Ctrl+click a second one to compare."));
+    left->addWidget(list_, 1);
+    left->addWidget(empty_ = label(tr("No surfaces yet. New makes one; drag it onto an object.")));
+    whole->addLayout(left, 1);
+
+    form_ = new QWidget;
+    auto* grid = new QGridLayout(form_);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setVerticalSpacing(4);
+    auto field = [&](int row, const QString& text, const char* name, const QString& tip, double low, double high,
+                     base::Quantity quantity, double model::Surface::*member) {
+        grid->addWidget(label(text), row, 0);
+        auto* f = new NumberField(quantity, 2);
+        f->setObjectName(QLatin1String(name));
+        f->setAccessibleName(text);
+        f->setToolTip(tip);
+        f->setMaximumWidth(96);
+        grid->addWidget(f, row, 1);
+        auto write = [this, text, low, high, quantity, member](const QString& typed) {
+            change("Set " + text.toLower().toStdString(), [&](model::Surface& s) {
+                auto value = base::evaluateQuantity(typed.toStdString(), quantity, s.*member);
+                if (editor_.report(value ? Status{} : Status(tl::unexpected(value.error()))))
+                    s.*member = std::clamp(*value, low, high);
+            });
+        };
+        connect(f, &NumberField::typed, this, write);
+        connect(f, &NumberField::stepped, this, [write](double d) { write(QString("+=%1").arg(d, 0, 'g', 12)); });
+        return f;
+    };
+    grid->addWidget(label(tr("Name")), 0, 0);
+    name_ = new QLineEdit;
+    name_->setObjectName("surfaceName");
+    name_->setAccessibleName(tr("Name of the surface"));
+    grid->addWidget(name_, 0, 1, 1, 2);
+    grid->addWidget(label(tr("Colour")), 1, 0);
+    hex_ = new QLineEdit;
+    hex_->setObjectName("surfaceColour");
+    hex_->setAccessibleName(tr("Colour"));
+    hex_->setMaximumWidth(96);
+    wheel_ = new QToolButton;
+    wheel_->setObjectName("surfaceWheel");
+    wheel_->setToolTip(tr("Choose the colour on a wheel"));
+    wheel_->setFixedSize(26, 24);
+    grid->addWidget(hex_, 1, 1);
+    grid->addWidget(wheel_, 1, 2);
+    roughness_ = field(2, tr("Roughness"), "surfaceRoughness", tr("0: polished, 1: chalk"), 0, 1,
+                       base::Quantity::Factor, &model::Surface::roughness);
+    emission_ = field(3, tr("Glow"), "surfaceEmission", tr("How much of its colour shines by itself, 0 to 1"), 0, 1,
+                      base::Quantity::Factor, &model::Surface::emission);
+    grid->addWidget(label(tr("Image")), 4, 0);
+    image_ = new QComboBox;
+    image_->setObjectName("surfaceImage");
+    image_->setAccessibleName(tr("Image"));
+    image_->setMaximumWidth(180);
+    grid->addWidget(image_, 4, 1, 1, 2);
+    size_ = field(5, tr("Tile m"), "surfaceSize", tr("How wide one tile of the image is, metres"), 0.001, 1e4,
+                  base::Quantity::Length, &model::Surface::sizeMetres);
+    grid->setRowStretch(6, 1);
+    whole->addWidget(form_);
+    auto* balls = new QVBoxLayout;
+    auto* pair = new QHBoxLayout;
+    pair->addWidget(first_ = new QLabel);
+    pair->addWidget(second_ = new QLabel);
+    balls->addLayout(pair);
+    balls->addWidget(compared_ = label({}, "faint"));
+    balls->addStretch(1);
+    whole->addLayout(balls);
+
+    connect(search_, &QLineEdit::textChanged, this, [this] { refresh(); });
+    connect(list_, &QListWidget::itemSelectionChanged, this, [this] {
+        if (!filling_) showChosen();
+    });
+    connect(name_, &QLineEdit::editingFinished, this, [this] {
+        if (!name_->isModified()) return;
+        name_->setModified(false);
+        change("Rename surface", [this](model::Surface& s) { s.label = name_->text().trimmed().toStdString(); });
+    });
+    connect(hex_, &QLineEdit::editingFinished, this, [this] {
+        if (!hex_->isModified()) return;
+        hex_->setModified(false);
+        const QColor c(hex_->text());
+        if (!c.isValid())
+            return (void)editor_.report(
+                base::fail(base::ErrorCode::BadInput, "A colour such as #aa8844 was expected."));
+        change("Colour surface", [&](model::Surface& s) { s.colour = toLinear(c); });
+    });
+    connect(wheel_, &QToolButton::clicked, this, [this] {
+        auto* dialog = new QColorDialog(QColor(hex_->text()), this);
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->setOption(QColorDialog::DontUseNativeDialog);
+        connect(dialog, &QColorDialog::colorSelected, this, [this](const QColor& c) {
+            change("Colour surface", [&](model::Surface& s) { s.colour = toLinear(c); });
+        });
+        dialog->open();
+    });
+    connect(image_, &QComboBox::activated, this, [this] {
+        const std::string file = image_->currentData().toString().toStdString();
+        change("Set image", [&](model::Surface& s) { s.image = file; });
+    });
+    connect(&editor_, &Editor::libraryChanged, this, [this] {
+        if (isVisible()) refresh();
+    });
+    connect(&editor_, &Editor::projectChanged, this, [this] { refresh(); });
+}
+
+void SurfacesPanel::showEvent(QShowEvent*) {
+    refresh();
+}
+
+std::vector<std::string> SurfacesPanel::chosen() const {
+    std::vector<std::string> keys;
+    for (QListWidgetItem* item : list_->selectedItems())
+        keys.push_back(item->data(Qt::UserRole).toString().toStdString());
+    return keys;
+}
+
+void SurfacesPanel::refresh() {
+    if (!editor_.isOpen()) return;
+    const auto before = chosen();
+    filling_ = true;
+    list_->clear();
+    const QString folder = QString::fromStdString(editor_.workspace().folder().string());
+    for (const auto& [name, surface] : editor_.session().library().surfaces()) {
+        const QString text = QString::fromStdString(surface.label);
+        if (!text.contains(search_->text(), Qt::CaseInsensitive)) continue;
+        auto* item = new QListWidgetItem(QIcon(ballOf(surface, folder, 44)), text, list_);
+        item->setData(Qt::UserRole, QString::fromStdString(name));
+        item->setToolTip(text);
+        item->setSelected(std::find(before.begin(), before.end(), name) != before.end());
+    }
+    if (list_->count() > 0 && list_->selectedItems().isEmpty()) list_->setCurrentRow(0);
+    empty_->setVisible(list_->count() == 0);
+    filling_ = false;
+    showChosen();
+}
+
+void SurfacesPanel::fillImages() {
+    image_->clear();
+    image_->addItem(tr("none"), QString());
+    const QDir media(QString::fromStdString((editor_.workspace().folder() / "media").string()));
+    for (const QString& file : media.entryList({"*.png", "*.jpg", "*.jpeg"}, QDir::Files, QDir::Name))
+        image_->addItem(file, file);
+}
+
+void SurfacesPanel::showChosen() {
+    const auto keys = chosen();
+    const auto& all = editor_.session().library().surfaces();
+    const auto place = keys.empty() ? all.end() : all.find(keys.front());
+    form_->setEnabled(place != all.end() && keys.size() == 1);
+    const QString folder = QString::fromStdString(editor_.workspace().folder().string());
+    first_->setPixmap(place == all.end() ? QPixmap() : ballOf(place->second, folder, 96));
+    const auto other = keys.size() == 2 ? all.find(keys[1]) : all.end();
+    second_->setPixmap(other == all.end() ? QPixmap() : ballOf(other->second, folder, 96));
+    compared_->setText(other == all.end() ? QString()
+                                          : QString::fromStdString(place->second.label + " · " + other->second.label));
+    if (place == all.end()) return;
+    const model::Surface& s = place->second;
+    if (!name_->hasFocus() || !name_->isModified()) name_->setText(QString::fromStdString(s.label));
+    if (!hex_->hasFocus() || !hex_->isModified()) hex_->setText(toColour(s.colour).name());
+    wheel_->setStyleSheet(QString("background: %1; border-radius: 4px;").arg(toColour(s.colour).name()));
+    roughness_->setValue(s.roughness);
+    emission_->setValue(s.emission);
+    size_->setValue(s.sizeMetres);
+    fillImages();
+    const QString image = QString::fromStdString(s.image);
+    int at = image_->findData(image);
+    if (at < 0) {
+        image_->addItem(tr("missing: %1").arg(image), image);
+        at = image_->count() - 1;
+    }
+    image_->setCurrentIndex(at);
+}
+
+void SurfacesPanel::change(const std::string& what, const std::function<void(model::Surface&)>& edit) {
+    const auto keys = chosen();
+    const auto& all = editor_.session().library().surfaces();
+    if (keys.empty() || !all.contains(keys.front())) return;
+    model::Surface surface = all.at(keys.front());
+    const model::Surface before = surface;
+    edit(surface);
+    if (surface == before) return showChosen();
+    editor_.run(what + ": " + before.label, [&](edit::Draft& draft) { return ops::putSurface(draft, surface); });
+    refresh();
+}
+
+void SurfacesPanel::make(bool like) {
+    if (!editor_.isOpen()) return;
+    const auto& all = editor_.session().library().surfaces();
+    const auto keys = chosen();
+    model::Surface surface;
+    if (like && !keys.empty()) surface = all.at(keys.front());
+    const std::string stem = like && !keys.empty() ? surface.label : tr("Surface").toStdString();
+    for (int n = all.empty() && !like ? 1 : 2; surface.name.empty() || all.contains(surface.name); ++n) {
+        surface.label = stem + " " + std::to_string(n);
+        surface.name.clear();
+        for (char c : surface.label)
+            surface.name += std::isalnum(static_cast<unsigned char>(c)) != 0
+                                ? static_cast<char>(std::tolower(static_cast<unsigned char>(c)))
+                                : '-';
+    }
+    if (!editor_.run("New surface", [&](edit::Draft& draft) { return ops::putSurface(draft, surface); })) return;
+    refresh();
+    for (int i = 0; i < list_->count(); ++i)
+        if (list_->item(i)->data(Qt::UserRole).toString().toStdString() == surface.name) list_->setCurrentRow(i);
+    name_->setFocus();
+    name_->selectAll();
+}
+
+void SurfacesPanel::remove() {
+    const auto keys = chosen();
+    if (keys.empty()) return;
+    editor_.run("Delete surface", [&](edit::Draft& draft) -> Status {
+        for (const std::string& key : keys)
+            if (Status gone = ops::removeSurface(draft, key); !gone) return gone;
+        return {};
+    });
+    refresh();
+}
+
+void SurfacesPanel::giveToSelection() {
+    const auto keys = chosen();
+    if (keys.empty() || editor_.selection().empty())
+        return editor_.say(tr("Select objects in the view and one surface here first."));
+    const ops::Ids ids = editor_.selection();
+    editor_.run("Surface on " + ops::describe(editor_.scene(), ids), [&](edit::Draft& draft) -> Status {
+        for (base::ObjectId id : ids) {
+            const model::Item* item = draft.session().library().item(draft.scene().item(draft.scene().find(id)));
+            if (item == nullptr) continue;
+            for (const std::string& slot : std::vector<std::string>(item->slots))
+                if (Status done =
+                        ops::setSlot(draft, {&id, 1}, slot, [&](model::SlotSurface& s) { s.surface = keys.front(); });
+                    !done)
+                    return done;
+        }
+        return {};
+    });
+}
+
+}  // namespace app

@@ -1,0 +1,189 @@
+// What objects look like by what they are: variations and tints of their kinds, surfaces in their slots.
+#include <fmt/format.h>
+
+#include <QBuffer>
+#include <QImage>
+#include <QPainter>
+
+#include "app/view/stage.h"
+#include "base/files.h"
+#include "model/facet_values.h"
+#include "shape/dress.h"
+
+namespace app {
+
+using model::kNoSlot;
+using model::Slot;
+
+namespace {
+
+shape::Image encoded(const QImage& image) {
+    QByteArray bytes;
+    QBuffer buffer(&bytes);
+    buffer.open(QIODevice::WriteOnly);
+    image.save(&buffer, "PNG");
+    return {"image/png", bytes.toStdString()};
+}
+
+/// What is shown where an image is not: it cannot be taken for a surface.
+QImage missingImage() {
+    QImage image(128, 128, QImage::Format_RGB32);
+    QPainter p(&image);
+    for (int y = 0; y < 8; ++y)
+        for (int x = 0; x < 8; ++x)
+            p.fillRect(x * 16, y * 16, 16, 16, (x + y) % 2 == 0 ? QColor(255, 0, 140) : QColor(20, 20, 20));
+    return image;
+}
+
+/// With margins, or without what would be too much, so that stretching it over a face of that shape keeps it true.
+QImage shapedTo(const QImage& image, model::ImageFit fit, double aspect) {
+    if (fit != model::ImageFit::Fit && fit != model::ImageFit::Fill) return image;
+    const double own = static_cast<double>(image.width()) / std::max(1, image.height());
+    const bool wider = own > aspect;
+    if (fit == model::ImageFit::Fill) {
+        const int w = wider ? std::max(1, static_cast<int>(image.height() * aspect)) : image.width();
+        const int h = wider ? image.height() : std::max(1, static_cast<int>(image.width() / aspect));
+        return image.copy((image.width() - w) / 2, (image.height() - h) / 2, w, h);
+    }
+    const int w = wider ? image.width() : static_cast<int>(std::min(8192.0, image.height() * aspect));
+    const int h = wider ? static_cast<int>(std::min(8192.0, image.width() / aspect)) : image.height();
+    QImage padded(std::max(1, w), std::max(1, h), QImage::Format_RGB32);
+    padded.fill(Qt::white);  // the surface's own colour
+    QPainter p(&padded);
+    p.drawImage((w - image.width()) / 2, (h - image.height()) / 2, image);
+    return padded;
+}
+
+std::array<float, 3> toFloats(const base::Vec3& v) {
+    return {static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)};
+}
+
+}  // namespace
+
+void Stage::rescanStates() {
+    looks_.clear();
+    badges_.clear();
+    stateKinds_.clear();
+    if (!editor_.isOpen()) return;
+    edit::Session& session = editor_.session();
+    if (editor_.looks().states)
+        for (const model::Kind& kind : session.library().kinds())
+            if (!kind.appearances.empty()) stateKinds_[session.intern(kind.name)] = &kind;
+    for (Slot s = 0; s < editor_.scene().slotEnd(); ++s) scanState(s);
+    dropUnusedDresses();
+}
+
+void Stage::rescanStates(const std::vector<Slot>& slots) {
+    for (Slot s : slots) scanState(s);
+}
+
+void Stage::scanState(Slot s) {
+    const model::Scene& scene = editor_.scene();
+    looks_.erase(s);
+    badges_.erase(s);
+    if (!scene.alive(s)) {
+        dresses_.erase(s);
+        return;
+    }
+    const model::ValueMap none;
+    const model::DetailPtr& detail = scene.detail(s);
+    model::Appearance is;
+    if (const auto kind = stateKinds_.find(scene.kind(s)); kind != stateKinds_.end())
+        is = model::appearanceOf(*kind->second, detail ? detail->properties : none);
+    if (editor_.looks().states) {
+        const bool absent = (scene.flagsOf(s) & model::flags::kAbsent) != 0;
+        const bool unseen = (scene.flagsOf(s) & model::flags::kUnseen) != 0;
+        is.hides = is.hides || absent || unseen;
+        if (absent || unseen) is.badge = (absent ? tr("not there at the start") : tr("not seen in play")).toStdString();
+    }
+    base::Name item = is.item.empty() ? base::Name{} : editor_.session().intern(is.item);
+    if (detail && detail->surfaces)
+        item = dressed(s, item ? item : scene.item(s));
+    else
+        dresses_.erase(s);
+    if (item || is.tint || is.hides) looks_[s] = {item, is.tint, is.hides};
+    if (!is.badge.empty()) badges_[s] = is.badge;
+}
+
+/// A mesh of its own for every combination of item and surfaces, shared by all that look so.
+base::Name Stage::dressed(Slot s, base::Name item) {
+    const model::Scene& scene = editor_.scene();
+    const model::Surfaces& surfaces = *scene.detail(s)->surfaces;
+    const base::Vec3 size = scene.local(s).scale;
+    if (auto held = dresses_.find(s); held != dresses_.end() && held->second.detail == scene.detail(s) &&
+                                      held->second.item == item && held->second.size == size)
+        return held->second.shown;
+    const shape::Mesh* mesh = editor_.workspace().mesh(item);
+    if (mesh == nullptr) return item;
+    const auto names = shape::slotNames(*mesh);
+    const auto& library = editor_.session().library().surfaces();
+    struct Pictured {
+        std::size_t look;
+        std::string image;  ///< empty: a missing surface
+        model::ImageFit fit;
+    };
+    std::vector<shape::SlotLook> looks;
+    std::vector<Pictured> pictures;
+    std::string key = fmt::format("=dress {}", editor_.session().names().text(item));
+    for (const model::SlotSurface& slot : surfaces.slots) {
+        const auto place = std::find(names.begin(), names.end(), slot.slot);
+        if (place == names.end()) continue;
+        shape::SlotLook look;
+        look.slot = static_cast<std::size_t>(place - names.begin());
+        const auto known = library.find(slot.surface);
+        std::string image = slot.image;
+        bool missing = false;
+        if (known != library.end()) {
+            const model::Surface& surface = known->second;
+            look.colour = toFloats(surface.colour);
+            look.gloss = static_cast<float>(1 - surface.roughness);
+            look.emission = static_cast<float>(surface.emission);
+            look.tileMetres = surface.sizeMetres;
+            if (image.empty()) image = surface.image;
+            if (image.empty()) look.image.emplace();
+        } else if (!slot.surface.empty()) {
+            missing = true;
+        }
+        if (slot.tint) look.tint = toFloats(*slot.tint);
+        look.stretched = slot.fit != model::ImageFit::Tile && !slot.image.empty();
+        const bool wantsSize = !image.empty() || missing;
+        key += fmt::format(
+            "|{} {} {} {} {} {} {} {} {} {}", look.slot, slot.surface, image, missing,
+            look.colour ? fmt::format("{},{},{}", (*look.colour)[0], (*look.colour)[1], (*look.colour)[2]) : "",
+            fmt::format("{},{},{}", look.tint[0], look.tint[1], look.tint[2]), look.gloss, look.emission,
+            static_cast<int>(slot.fit),
+            wantsSize ? fmt::format("{} {} {} {}", look.tileMetres, size.x, size.y, size.z) : "");
+        if (wantsSize) pictures.push_back({looks.size(), missing ? std::string() : image, slot.fit});
+        looks.push_back(std::move(look));
+    }
+    const base::Name shown = editor_.session().intern(key);
+    if (dressMeshes_.insert(shown).second || !renderer_.hasMesh(shown)) {
+        for (const Pictured& p : pictures) {
+            shape::SlotLook& look = looks[p.look];
+            QImage picture;
+            if (!p.image.empty())
+                if (const auto bytes = base::readFile(editor_.workspace().folder() / "media" / p.image))
+                    picture = QImage::fromData(QByteArray::fromStdString(*bytes));
+            if (picture.isNull())
+                picture = missingImage();
+            else if (look.stretched)
+                picture = shapedTo(picture, p.fit, shape::faceAspect(*mesh, look.slot, size));
+            look.image = encoded(picture);
+        }
+        renderer_.setMesh(shown, shape::dressed(*mesh, looks, size), {});
+    }
+    dresses_[s] = {scene.detail(s), item, size, shown};
+    return shown;
+}
+
+void Stage::dropUnusedDresses() {
+    std::unordered_set<base::Name> used;
+    for (const auto& [slot, dress] : dresses_) used.insert(dress.shown);
+    std::erase_if(dressMeshes_, [&](base::Name name) {
+        if (used.contains(name)) return false;
+        renderer_.removeMesh(name);
+        return true;
+    });
+}
+
+}  // namespace app

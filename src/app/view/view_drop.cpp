@@ -1,0 +1,181 @@
+// What is dropped into the view: items, surfaces and images. The slot under the pointer lights up.
+#include <QBuffer>
+#include <QDragEnterEvent>
+#include <QFileInfo>
+#include <QImage>
+#include <QMessageBox>
+#include <QMimeData>
+#include <QPainter>
+#include <QPainterPath>
+#include <QPushButton>
+#include <QUrl>
+
+#include "app/panels/surfaces_panel.h"
+#include "app/view/pixels.h"
+#include "app/view/view_widget.h"
+#include "io/media.h"
+#include "ops/surfaces.h"
+#include "shape/dress.h"
+
+namespace app {
+
+using model::kNoSlot;
+using model::Slot;
+
+namespace {
+
+constexpr int kLargestImage = 2048;  // pixels; above it a smaller copy is offered
+
+QString imageFile(const QMimeData* data) {
+    if (!data->hasUrls() || data->urls().size() != 1) return {};
+    const QString file = data->urls().front().toLocalFile();
+    const QString ending = QFileInfo(file).suffix().toLower();
+    return ending == "png" || ending == "jpg" || ending == "jpeg" ? file : QString();
+}
+
+}  // namespace
+
+void ViewWidget::dragEnterEvent(QDragEnterEvent* event) {
+    const QMimeData* mime = event->mimeData();
+    if (editor_.isOpen() && (mime->hasFormat(kItemMime) || mime->hasFormat(kSurfaceMime) || !imageFile(mime).isEmpty()))
+        event->acceptProposedAction();
+}
+
+/// The slot of the object under a pixel.
+std::optional<ViewWidget::SlotUnder> ViewWidget::slotUnder(const QPointF& pixel) const {
+    const auto hit = editor_.surfaceUnder(camera_.rayThrough(toVec(pixel), viewport()), true);
+    if (!hit) return std::nullopt;
+    const shape::Mesh* mesh = editor_.workspace().mesh(editor_.scene().item(hit->slot));
+    if (mesh == nullptr) return std::nullopt;
+    return SlotUnder{hit->slot, shape::slotOfTriangle(*mesh, hit->triangle)};
+}
+
+void ViewWidget::dragMoveEvent(QDragMoveEvent* event) {
+    if (!event->mimeData()->hasFormat(kItemMime)) {
+        dropOn_ = slotUnder(event->position());
+        event->setAccepted(dropOn_.has_value());
+        editor_.setHint(dropOn_ ? tr("Let go: on this part of the object · Ctrl: on all its parts · Esc: do not")
+                                : tr("Nothing here takes it"));
+        return update();
+    }
+    const std::string item = event->mimeData()->data(kItemMime).toStdString();
+    const auto place = landingUnder(event->position());
+    setGhost(place ? std::optional(Ghost{item, *place}) : std::nullopt);
+    event->setAccepted(place.has_value());
+    editor_.setHint(place ? tr("Let go: place it here · Esc: do not") : tr("Nothing to stand on here"));
+}
+
+void ViewWidget::dragLeaveEvent(QDragLeaveEvent*) {
+    setGhost(std::nullopt);
+    dropOn_.reset();
+    updateHint();
+    update();
+}
+
+void ViewWidget::dropEvent(QDropEvent* event) {
+    const auto on = std::exchange(dropOn_, std::nullopt);
+    const bool all = (event->modifiers() & Qt::ControlModifier) != 0;
+    if (event->mimeData()->hasFormat(kSurfaceMime)) {
+        const std::string surface = event->mimeData()->data(kSurfaceMime).toStdString();
+        if (on) dropOnSlot(*on, all, "Surface", [&](model::SlotSurface& s) { s.surface = surface; });
+    } else if (const QString file = imageFile(event->mimeData()); !file.isEmpty()) {
+        if (on) dropImage(*on, all, file);
+    } else {
+        const std::string item = event->mimeData()->data(kItemMime).toStdString();
+        setGhost(std::nullopt);
+        if (const auto place = landingUnder(event->position()); place && editor_.placeAt(item, *place))
+            event->acceptProposedAction();
+    }
+    updateHint();
+    update();
+    setFocus();
+}
+
+void ViewWidget::dropOnSlot(const SlotUnder& on, bool all, const std::string& what,
+                            const std::function<void(model::SlotSurface&)>& edit) {
+    const model::Scene& scene = editor_.scene();
+    const base::ObjectId id = scene.id(on.object);
+    const model::Item* item = editor_.session().library().item(scene.item(on.object));
+    if (item == nullptr || on.slot >= item->slots.size()) return;
+    const std::vector<std::string> names = all ? item->slots : std::vector{item->slots[on.slot]};
+    editor_.run(what + " on " + ops::describe(scene, {&id, 1}), [&](edit::Draft& draft) -> base::Status {
+        for (const std::string& name : names)
+            if (base::Status done = ops::setSlot(draft, {&id, 1}, name, edit); !done) return done;
+        return {};
+    });
+}
+
+/// A file from outside comes into the project once; of a very large one a smaller copy is offered.
+void ViewWidget::dropImage(const SlotUnder& on, bool all, const QString& file) {
+    const QImage image(file);
+    if (image.isNull()) {
+        editor_.report(base::fail(base::ErrorCode::BadInput,
+                                  file.toStdString() + ": this is no PNG or JPEG image that can be read."));
+        return;
+    }
+    const auto folder = editor_.workspace().folder();
+    auto use = [this, on, all](const base::Result<std::string>& name) {
+        if (!name) return (void)editor_.report(tl::unexpected(name.error()));
+        dropOnSlot(on, all, "Image", [&](model::SlotSurface& s) {
+            s.image = *name;
+            if (s.fit == model::ImageFit::Tile) s.fit = model::ImageFit::Fill;
+        });
+    };
+    if (std::max(image.width(), image.height()) <= kLargestImage) return use(io::addMedia(folder, file.toStdString()));
+    auto* question = new QMessageBox(
+        QMessageBox::Question, tr("A large image"),
+        tr("%1 is %2 × %3 pixels.").arg(QFileInfo(file).fileName()).arg(image.width()).arg(image.height()),
+        QMessageBox::Cancel, this);
+    question->setObjectName("largeImage");
+    question->setAttribute(Qt::WA_DeleteOnClose);
+    question->setInformativeText(
+        tr("A copy of at most %1 pixels costs less memory and looks the same from a few metres.").arg(kLargestImage));
+    QPushButton* smaller = question->addButton(tr("Use a smaller copy"), QMessageBox::AcceptRole);
+    QPushButton* whole = question->addButton(tr("Use it as it is"), QMessageBox::ActionRole);
+    connect(question, &QMessageBox::buttonClicked, this, [=](QAbstractButton* pressed) {
+        if (pressed == whole) use(io::addMedia(folder, file.toStdString()));
+        if (pressed != smaller) return;
+        const QImage scaled = image.scaled(kLargestImage, kLargestImage, Qt::KeepAspectRatio, Qt::SmoothTransformation);
+        QByteArray bytes;
+        QBuffer buffer(&bytes);
+        buffer.open(QIODevice::WriteOnly);
+        const bool jpeg = !QFileInfo(file).suffix().toLower().startsWith("png");
+        scaled.save(&buffer, jpeg ? "JPG" : "PNG");
+        use(io::addMediaBytes(folder, QFileInfo(file).fileName().toStdString(), bytes.toStdString()));
+    });
+    question->open();
+}
+
+/// The part of the object that would take what is dragged.
+void ViewWidget::paintDropOn(QPainter& p) const {
+    if (!dropOn_ || !editor_.scene().alive(dropOn_->object)) return;
+    const shape::Mesh* mesh = editor_.workspace().mesh(editor_.scene().item(dropOn_->object));
+    if (mesh == nullptr) return;
+    constexpr std::uint32_t kMostTriangles = 3000;
+    const base::Affine& world = editor_.scene().world(dropOn_->object);
+    QPainterPath lit;
+    lit.setFillRule(Qt::WindingFill);
+    std::uint32_t drawn = 0;
+    for (const shape::Submesh& part : mesh->submeshes) {
+        if (part.material != dropOn_->slot) continue;
+        for (std::uint32_t t = part.firstIndex / 3;
+             t < (part.firstIndex + part.indexCount) / 3 && drawn < kMostTriangles; ++t, ++drawn) {
+            QPolygonF corners;
+            for (std::size_t k = 0; k < 3; ++k)
+                if (const auto at = camera_.project(world.point(shape::cornerOf(*mesh, t, k)), viewport()))
+                    corners << toQt(*at);
+            if (corners.size() == 3) lit.addPolygon(corners);
+        }
+    }
+    QColor fill = editor_.theme().honey;
+    fill.setAlpha(90);
+    p.setPen(Qt::NoPen);
+    p.setBrush(fill);
+    p.drawPath(lit);
+    p.setBrush(Qt::NoBrush);
+    const model::Item* item = editor_.session().library().item(editor_.scene().item(dropOn_->object));
+    if (item != nullptr && dropOn_->slot < item->slots.size())
+        paintNote(p, lit.boundingRect().topLeft() + QPointF(4, -4), QString::fromStdString(item->slots[dropOn_->slot]));
+}
+
+}  // namespace app

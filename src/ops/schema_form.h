@@ -1,0 +1,27 @@
+#pragma once
+// Kinds, and what they say of properties and appearances, as plain forms: every member one field that people can fill
+// in. For the kind editor and the records' window; the forms are properties themselves.
+#include "base/result.h"
+#include "model/kind.h"
+
+namespace ops {
+
+/// What a kind says of itself, beside its lists.
+const std::vector<model::Property>& kindForm();
+/// What a kind or a record type says of one property.
+const std::vector<model::Property>& propertyForm();
+/// One appearance of a kind, and one of its buttons.
+const std::vector<model::Property>& appearanceForm();
+const std::vector<model::Property>& buttonForm();
+
+/// The member of a form as its field shows it; empty text where a file says nothing.
+model::Value fieldOf(const model::ValueMap& entry, const model::Property& field);
+/// What a file says once a field was filled in; what is usual is left out. Errors: BadInput naming what was expected.
+base::Result<model::ValueMap> withField(const model::ValueMap& entry, const model::Property& field,
+                                        const model::Value& value);
+
+/// The maps in a list of an entry: its properties, its appearances.
+std::vector<model::ValueMap> listOf(const model::ValueMap& entry, std::string_view key);
+model::ValueMap withList(const model::ValueMap& entry, std::string_view key, const std::vector<model::ValueMap>& list);
+
+}  // namespace ops

@@ -1,0 +1,321 @@
+// Meaning in the real window: the table, points and zones, surfaces and images, kinds, the switches.
+#include <QCheckBox>
+#include <QClipboard>
+#include <QComboBox>
+#include <QMimeData>
+#include <QTableView>
+#include <QTreeWidget>
+
+#include "app/dialogs/kinds_window.h"
+#include "app/panels/surfaces_panel.h"
+#include "app/panels/table_panel.h"
+#include "app/window_fixture.h"
+#include "ops/facets.h"
+#include "ops/kinds.h"
+#include "ops/surfaces.h"
+
+class WindowMeaningTest : public WindowFixture {
+    Q_OBJECT
+    app::TablePanel* table() { return window_->findChild<app::TablePanel*>(); }
+    QTableView* cells() { return window_->findChild<QTableView*>("tableView"); }
+    app::TableModel* rows() { return static_cast<app::TableModel*>(cells()->model()); }
+    void showTable(const QStringList& columns, const char* filter) {
+        run("desk.table");
+        rows()->setColumns(columns);
+        auto* field = window_->findChild<QLineEdit*>("tableFilter");
+        field->setText(filter);
+        QTest::qWait(20);
+    }
+    void selectCells(int row, int column, int rowCount, int columnCount) {
+        cells()->selectionModel()->select(
+            QItemSelection(rows()->index(row, column), rows()->index(row + rowCount - 1, column + columnCount - 1)),
+            QItemSelectionModel::ClearAndSelect);
+        cells()->selectionModel()->setCurrentIndex(rows()->index(row, column), QItemSelectionModel::NoUpdate);
+    }
+    void paste(const QString& text) {
+        QApplication::clipboard()->setText(text);
+        cells()->setFocus();
+        QTest::keyClick(cells(), Qt::Key_V, Qt::ControlModifier);
+    }
+    template <class T>
+    T* child(QWidget* in, const char* name) {
+        auto* found = in->findChild<T*>(QLatin1String(name));
+        if (found == nullptr) qFatal("no such widget: %s", name);
+        return found;
+    }
+    void drop(QMimeData* mime, const QPoint& at) {
+        QDragEnterEvent enter(at, Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&view(), &enter);
+        QDragMoveEvent move(at, Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&view(), &move);
+        QDropEvent drop(at, Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&view(), &drop);
+        delete mime;
+    }
+
+  private Q_SLOTS:
+    void initTestCase() { useOwnSettings("window-meaning-test"); }
+    void init() { openFreshCopy(); }
+    void cleanup() { closeWindow(); }
+
+    void aCellIsTypedAndTakenBack() {
+        showTable({"name", "x", "oil"}, "kind:Lantern");
+        QVERIFY(rows()->rowCount() > 3);
+        const std::string before = bytes();
+        QVERIFY(rows()->setData(rows()->index(0, 2), "+= 0.5", Qt::EditRole));
+        QVERIFY(bytes() != before);
+        QVERIFY(!rows()->setData(rows()->index(0, 2), "900", Qt::EditRole));  // out of its range: said, not written
+        QVERIFY(editor_->session().undo());
+        QCOMPARE(bytes(), before);
+    }
+    void aBlockIsPastedAsOneStep() {
+        showTable({"name", "x", "oil"}, "kind:Lantern");
+        const std::string before = bytes();
+        selectCells(0, 1, 1, 1);
+        paste("1.5\t2\n2.5\t3\n3.5\t4");
+        QCOMPARE(rows()->text(0, 1), QString("1.5"));
+        QCOMPARE(rows()->text(2, 2), QString("4"));
+        QVERIFY(editor_->session().undo());
+        QCOMPARE(bytes(), before);
+        // A fault in it: shown, and nothing is written until that is accepted.
+        selectCells(0, 1, 1, 1);
+        paste("1.5\t2\n2.5\tmuch");
+        QCOMPARE(bytes(), before);
+        auto* preview = child<QTreeWidget>(window_.get(), "tablePreview");
+        QVERIFY(preview->isVisible());
+        QTest::mouseClick(child<QAbstractButton>(window_.get(), "tablePreviewDrop"), Qt::LeftButton);
+        QCOMPARE(bytes(), before);
+    }
+    void aCsvWithThreeFaultyRowsChangesNothingUntilAccepted() {
+        showTable({"name", "x", "oil"}, "kind:Lantern");
+        const QString file = settings_.filePath("lanterns.csv");
+        QVERIFY(table()->exportCsv(file));
+        QStringList lines = QString::fromStdString(test::fileBytes(file.toStdString())).split('\n');
+        const int count = rows()->rowCount();
+        lines[1] = lines[1].section(',', 0, 2) + ",3";
+        lines[2] = lines[2].section(',', 0, 2) + ",lots";
+        lines[3] = "ffffffffffffffff,Nobody,1,1";
+        lines[4] = lines[4].section(',', 0, 1);
+        test::writeBytes(file.toStdString(), lines.join('\n').toStdString());
+        const std::string before = bytes();
+        QVERIFY(table()->importCsv(file));
+        auto* preview = child<QTreeWidget>(window_.get(), "tablePreview");
+        QCOMPARE(preview->topLevelItemCount(), 4);
+        QCOMPARE(bytes(), before);
+        QTest::mouseClick(child<QAbstractButton>(window_.get(), "tablePreviewAccept"), Qt::LeftButton);
+        QVERIFY(bytes() != before);
+        QCOMPARE(rows()->text(0, 2), QString("3"));
+        QCOMPARE(rows()->rowCount(), count);
+        QVERIFY(editor_->session().undo());
+        QCOMPARE(bytes(), before);
+    }
+    void fillSeriesFindAndReplace() {
+        showTable({"name", "x", "oil"}, "kind:Lantern");
+        selectCells(0, 2, 3, 1);
+        QVERIFY(rows()->setData(rows()->index(0, 2), "2.25", Qt::EditRole));
+        selectCells(0, 2, 3, 1);
+        QTest::mouseClick(child<QAbstractButton>(window_.get(), "tableFill"), Qt::LeftButton);
+        QCOMPARE(rows()->text(2, 2), QString("2.25"));
+        QVERIFY(rows()->setData(rows()->index(0, 0), "Row light 1", Qt::EditRole));
+        selectCells(0, 0, 3, 1);
+        QTest::mouseClick(child<QAbstractButton>(window_.get(), "tableSeries"), Qt::LeftButton);
+        QCOMPARE(rows()->text(2, 0), QString("Row light 3"));
+        QTest::mouseClick(child<QAbstractButton>(window_.get(), "tableFind"), Qt::LeftButton);
+        child<QLineEdit>(window_.get(), "tableFindText")->setText("Row");
+        child<QLineEdit>(window_.get(), "tableReplaceText")->setText("Quay");
+        selectCells(0, 0, 1, 1);
+        QTest::mouseClick(child<QAbstractButton>(window_.get(), "tableReplaceAll"), Qt::LeftButton);
+        QCOMPARE(rows()->text(1, 0), QString("Quay light 2"));
+    }
+    void tableAndViewSelectTheSame() {
+        showTable({"name", "x"}, "kind:Lantern");
+        selectCells(1, 0, 2, 1);
+        QCOMPARE(editor_->selection().size(), std::size_t{2});
+        QCOMPARE(editor_->selection()[0], editor_->scene().id(rows()->slotAt(1)));
+        editor_->select({editor_->scene().id(rows()->slotAt(0))});
+        QCOMPARE(cells()->selectionModel()->selectedRows().size(), 1);
+        QVERIFY(cells()->selectionModel()->isRowSelected(0));
+    }
+    void fivePointsArePlacedAndOneIsDragged() {
+        editor_->select({});
+        run("points.place");
+        const QPoint middle(view().width() / 2, view().height() / 2);
+        for (int i = 0; i < 5; ++i) QTest::mouseClick(&view(), Qt::LeftButton, {}, middle + QPoint(40 * i - 80, 30));
+        QCOMPARE(editor_->selection().size(), std::size_t{1});
+        const base::ObjectId owner = editor_->selection()[0];
+        auto points = [&] { return editor_->scene().detail(editor_->scene().find(owner))->points->points; };
+        QCOMPARE(points().size(), std::size_t{5});
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QVERIFY(editor_->tool() != app::Tool::Points);
+        const auto at = view().facetGripPixel(4);
+        QVERIFY(at);
+        const base::Vec3 before = points()[4].at;
+        const std::string placed = bytes();
+        const QPoint from = at->toPoint();
+        QTest::mousePress(&view(), Qt::LeftButton, {}, from);
+        QTest::mouseMove(&view(), from + QPoint(0, 12));
+        QTest::mouseMove(&view(), from + QPoint(0, 25));
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, from + QPoint(0, 25));
+        QVERIFY(glm::length(points()[4].at - before) > 0.1);
+        QVERIFY(editor_->session().undo());
+        QCOMPARE(bytes(), placed);
+        // In Properties: its name and its turn.
+        editor_->setChosenPoint(2);
+        auto* name = child<QLineEdit>(window_.get(), "pointName");
+        name->setFocus();
+        QTest::keyClicks(name, "Look-out");
+        QTest::keyClick(name, Qt::Key_Return);
+        QCOMPARE(points()[2].name, std::string("Look-out"));
+        QTest::mouseClick(child<QAbstractButton>(window_.get(), "pointEarlier"), Qt::LeftButton);
+        QCOMPARE(points()[1].name, std::string("Look-out"));
+        for (int i = 0; i < 7; ++i) QVERIFY(editor_->session().undo());
+        QCOMPARE(editor_->scene().find(owner), kNoSlot);
+    }
+    void aZoneIsDrawnAndItsTopPulled() {
+        run("zone.draw");
+        const QPoint middle(view().width() / 2, view().height() / 2);
+        const std::string before = bytes();
+        for (const QPoint& by : {QPoint(-90, 60), QPoint(60, 60), QPoint(90, 10)})
+            QTest::mouseClick(&view(), Qt::LeftButton, {}, middle + by);
+        QTest::keyClick(&view(), Qt::Key_Return);
+        QCOMPARE(editor_->selection().size(), std::size_t{1});
+        const base::ObjectId id = editor_->selection()[0];
+        auto zone = [&] { return *editor_->scene().detail(editor_->scene().find(id))->zone; };
+        QCOMPARE(zone().corners.size(), std::size_t{3});
+        const auto top = view().facetGripPixel(0);
+        QVERIFY(top);
+        const double height = zone().size.y;
+        QTest::mousePress(&view(), Qt::LeftButton, {}, top->toPoint());
+        QTest::mouseMove(&view(), top->toPoint() - QPoint(0, 20));
+        QTest::mouseMove(&view(), top->toPoint() - QPoint(0, 40));
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, top->toPoint() - QPoint(0, 40));
+        QVERIFY(zone().size.y > height + 0.2);
+        QVERIFY(editor_->session().undo());
+        QVERIFY(editor_->session().undo());
+        QCOMPARE(bytes(), before);
+    }
+    void aSurfaceAndAnImageAreDropped() {
+        const Slot wall = named("Keeper’s cottage");
+        QVERIFY(wall != kNoSlot);
+        editor_->select({editor_->scene().id(wall)});
+        view().bringIntoView();
+        QTest::qWait(20);
+        // Somewhere on it.
+        QPoint at = pixelOf(wall);
+        const auto hit = editor_->surfaceUnder(
+            view().camera().rayThrough({double(at.x()), double(at.y())}, view().viewport()), true);
+        QVERIFY(hit);
+        const base::ObjectId id = editor_->scene().id(hit->slot);
+        auto* mime = new QMimeData;
+        mime->setData(app::kSurfaceMime, "market-red");
+        drop(mime, at);
+        auto surfaces = [&] {
+            const auto& detail = editor_->scene().detail(editor_->scene().find(id));
+            return detail && detail->surfaces ? detail->surfaces->slots : std::vector<model::SlotSurface>{};
+        };
+        QCOMPARE(surfaces().size(), std::size_t{1});
+        QCOMPARE(surfaces()[0].surface, std::string("market-red"));
+        QImage picture(64, 48, QImage::Format_RGB32);
+        picture.fill(Qt::darkGreen);
+        const QString file = settings_.filePath("notice of the day.png");
+        QVERIFY(picture.save(file));
+        for (int twice = 0; twice < 2; ++twice) {
+            mime = new QMimeData;
+            mime->setUrls({QUrl::fromLocalFile(file)});
+            drop(mime, at);
+        }
+        QCOMPARE(surfaces()[0].image, std::string("notice of the day.png"));
+        std::size_t copies = 0;
+        for (const auto& entry : std::filesystem::directory_iterator(demo_->folder() / "media"))
+            copies += entry.path().filename().string().starts_with("notice of the day") ? 1 : 0;
+        QCOMPARE(copies, std::size_t{1});
+        QVERIFY(editor_->session().undo());
+        QVERIFY(editor_->session().undo());
+        QVERIFY(surfaces().empty());
+    }
+    void aSurfaceIsMadeAndChanged() {
+        run("desk.surfaces");
+        auto* panel = window_->findChild<app::SurfacesPanel*>();
+        const std::size_t before = editor_->session().library().surfaces().size();
+        QTest::mouseClick(child<QAbstractButton>(panel, "surfaceNew"), Qt::LeftButton);
+        QCOMPARE(editor_->session().library().surfaces().size(), before + 1);
+        auto* hex = child<QLineEdit>(panel, "surfaceColour");
+        hex->setFocus();
+        hex->selectAll();
+        QTest::keyClicks(hex, "#804020");
+        QTest::keyClick(hex, Qt::Key_Return);
+        const auto& all = editor_->session().library().surfaces();
+        QVERIFY(std::any_of(all.begin(), all.end(),
+                            [](const auto& s) { return std::abs(s.second.colour.x - 0.252) < 0.01; }));
+        QVERIFY(editor_->session().undo());
+        QVERIFY(editor_->session().undo());
+        QCOMPARE(editor_->session().library().surfaces().size(), before);
+    }
+    void aPropertyOfAKindIsRenamedWithItsValues() {
+        run("kinds.open");
+        auto* kinds = window_->findChild<app::KindsWindow*>();
+        QVERIFY(kinds != nullptr && QTest::qWaitForWindowExposed(kinds));
+        kinds->reveal("Loose goods");
+        child<QTabBar>(kinds, "kindTabs")->setCurrentIndex(1);
+        auto heavy = [&](const char* key) {
+            std::size_t n = 0;
+            for (Slot s : editor_->scene().subtree(kNoSlot))
+                if (editor_->scene().detail(s) &&
+                    model::valueOf(editor_->scene().detail(s)->properties, key) != nullptr &&
+                    editor_->scene().kindText(s) == "Loose goods")
+                    ++n;
+            return n;
+        };
+        const std::size_t before = heavy("weight");
+        QVERIFY(before > 0);
+        const std::string was = bytes();
+        auto* box = child<QWidget>(kinds, "property.name");
+        auto* key = qobject_cast<QLineEdit*>(box);
+        if (key == nullptr) key = box->findChild<QLineEdit*>();
+        key->setFocus();
+        key->selectAll();
+        QTest::keyClicks(key, "heft");
+        QTest::keyClick(key, Qt::Key_Return);
+        QCOMPARE(heavy("heft"), before);
+        QCOMPARE(heavy("weight"), std::size_t{0});
+        QVERIFY(editor_->session().undo());
+        QCOMPARE(bytes(), was);
+        // A new kind that begins like it is there at once.
+        const std::size_t count = editor_->session().library().kinds().size();
+        QTest::mouseClick(child<QAbstractButton>(kinds, "kindLike"), Qt::LeftButton);
+        QCOMPARE(editor_->session().library().kinds().size(), count + 1);
+        delete kinds;
+    }
+    void switchesAreFourDifferentThings() {
+        const Slot s = named("Keeper’s cottage");
+        const base::ObjectId id = editor_->scene().id(s);
+        editor_->select({id});
+        auto flags = [&] { return editor_->scene().flagsOf(editor_->scene().find(id)); };
+        for (const auto& [name, flag] : {std::pair{"switchSeeninplay", model::flags::kUnseen},
+                                         {"switchSolid", model::flags::kUntouched},
+                                         {"switchExistsatthestart", model::flags::kAbsent}}) {
+            child<QCheckBox>(window_.get(), name)->click();
+            QVERIFY((flags() & flag) != 0);
+            QVERIFY(editor_->session().undo());
+            QVERIFY((flags() & flag) == 0);
+        }
+        child<QCheckBox>(window_.get(), "switchSeenintheeditor")->click();
+        QVERIFY((flags() & model::flags::kHidden) != 0);
+    }
+    void theLastOneOfANeededKindIsMissedAtOnce() {
+        Slot start = kNoSlot;
+        for (Slot s : editor_->scene().subtree(kNoSlot))
+            if (editor_->scene().kindText(s) == "Walker start") start = s;
+        QVERIFY(start != kNoSlot);
+        editor_->select({editor_->scene().id(start)});
+        QString said;
+        connect(editor_.get(), &app::Editor::message, this, [&](const QString& text) { said = text; });
+        run("edit.delete");
+        const auto* toast = window_->findChild<QLabel*>("toastText");
+        const QString shown = toast != nullptr ? toast->text() : said;
+        QVERIFY2(shown.contains("Walker start"), qPrintable(shown));
+    }
+};
+
+QTEST_MAIN(WindowMeaningTest)
+#include "window_meaning_test.moc"
