@@ -1,5 +1,7 @@
 #include "model/facet_values.h"
 
+#include <fmt/format.h>
+
 #include <array>
 
 #include "model/value_reader.h"

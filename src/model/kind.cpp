@@ -1,5 +1,7 @@
 #include "model/kind.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 #include <array>
 

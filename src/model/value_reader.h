@@ -1,7 +1,6 @@
 #pragma once
 // Reading the members of a map of values, naming what is not as expected. For kinds, facets and surfaces.
-#include <fmt/format.h>
-
+#include <algorithm>
 #include <optional>
 #include <span>
 #include <string>
@@ -9,6 +8,7 @@
 #include <vector>
 
 #include "base/math.h"
+#include "base/text.h"
 #include "model/data.h"
 
 namespace model {
@@ -31,7 +31,7 @@ struct ValueReader {
         if (given != nullptr && *given >= low && *given <= high)
             out = *given;
         else
-            problems.push_back(fmt::format("{}: a number from {} to {} was expected.", key, low, high));
+            say(key, "a number" + between(low, high) + " was expected.");
     }
     /// So many numbers as the vector has; true if they are there and each is in range.
     template <class V>
@@ -50,7 +50,7 @@ struct ValueReader {
         if (fine)
             out = read;
         else
-            problems.push_back(fmt::format("{}: {} numbers from {} to {} were expected.", key, V::length(), low, high));
+            say(key, std::to_string(V::length()) + " numbers" + between(low, high) + " were expected.");
         return fine;
     }
     /// Linear RGB.
@@ -69,7 +69,7 @@ struct ValueReader {
             if (words[i] == given) return out = static_cast<Enum>(i), void();
             wanted.append(i == 0 ? "" : i + 1 == words.size() ? " or " : ", ").append(words[i]);
         }
-        problems.push_back(fmt::format("{}: “{}”; {} was expected.", key, given, wanted));
+        say(key, "“" + given + "”; " + wanted + " was expected.");
     }
     /// A list of maps, each read by `read`.
     template <class Read>
@@ -77,12 +77,12 @@ struct ValueReader {
         const Value* value = valueOf(map, key);
         if (value == nullptr) return;
         const auto* list = std::get_if<ValueList>(&value->data);
-        if (list == nullptr) return problems.push_back(fmt::format("{}: is no list.", key)), void();
+        if (list == nullptr) return say(key, "is no list.");
         for (const Value& one : *list)
             if (const auto* entry = std::get_if<ValueMap>(&one.data))
                 read(*entry);
             else
-                problems.push_back(fmt::format("{}: holds something that is no object.", key));
+                say(key, "holds something that is no object.");
     }
     /// What none of these keys is for.
     ValueMap rest(std::span<const std::string_view> known) const {
@@ -92,14 +92,21 @@ struct ValueReader {
         return others;
     }
 
+    void say(std::string_view key, const std::string& what) const {
+        problems.push_back(std::string(key) + ": " + what);
+    }
+
   private:
+    static std::string between(double low, double high) {
+        return " from " + base::shortest(low) + " to " + base::shortest(high);
+    }
     template <class T>
     bool take(std::string_view key, const Value& value, T& out, std::string_view wanted) const {
         const auto* given = std::get_if<T>(&value.data);
         if (given != nullptr)
             out = *given;
         else
-            problems.push_back(fmt::format("{}: {} was expected.", key, wanted));
+            say(key, std::string(wanted) + " was expected.");
         return given != nullptr;
     }
 };

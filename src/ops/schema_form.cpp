@@ -33,12 +33,11 @@ Property flag(const char* name, const char* label, bool usual, const char* help,
     p.fallback = Value{usual};
     return p;
 }
-Property number(const char* name, const char* label, double usual, double low, double high, const char* help,
+Property number(const char* name, const char* label, double usual, double low, const char* help,
                 const char* category = "") {
     Property p = field(name, label, PropertyType::Number, help, category);
     p.fallback = Value{usual};
     p.low = low;
-    p.high = high;
     return p;
 }
 Property choice(const char* name, const char* label, std::vector<model::Choice> choices, const char* help,
@@ -146,16 +145,16 @@ const std::vector<Property>& kindForm() {
         field("help", "Help", PropertyType::LongText, "What it is, for designers"),
         field("mark", "Colour mark", PropertyType::Text, "#rrggbb, the square before names in lists"),
         field("icon", "Icon", PropertyType::Text, "Of the set of icons; shown in the Stock"),
-        number("smallestSize", "Smallest size", 0.01, 1e-6, 1e5, "Times its own size", "Limits"),
-        number("largestSize", "Largest size", 100, 1e-6, 1e5, "Times its own size", "Limits"),
+        number("smallestSize", "Smallest size", 0.01, 1e-6, "Times its own size", "Limits"),
+        number("largestSize", "Largest size", 100, 1e-6, "Times its own size", "Limits"),
         flag("tints", "May be tinted", true, "", "Limits"),
         flag("takesImages", "Takes images", false, "Images may lie on its surfaces", "Limits"),
         field("imageSlots", "Which surfaces", PropertyType::Text, "Names with | between them; none: all", "Limits"),
         flag("isMoved", "Moved by physics", false, "Its bodies may be loose", "Limits"),
         choice("needed", "Must exist", {{"any", "any number"}, {"some", "at least one"}, {"one", "exactly one"}},
                "In every scene; deleting the last one warns", "Limits"),
-        number("cost", "Cost", 1, 0, 1e9, "Of the level's budget, standing still", "Budget"),
-        number("movingCost", "Cost while moving", 0, 0, 1e9, "More than that, while it moves", "Budget"),
+        number("cost", "Cost", 1, 0, "Of the level's budget, standing still", "Budget"),
+        number("movingCost", "Cost while moving", 0, 0, "More than that, while it moves", "Budget"),
         field("facts", "Facts in the Stock", PropertyType::Text,
               "cost, triangles, size, needed, or properties; | between them", "Budget")};
     return form;

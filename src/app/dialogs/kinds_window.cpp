@@ -104,7 +104,7 @@ KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent, Qt::
     entries_->setObjectName("kindEntries");
     entries_->setAccessibleName(tr("What the kind says"));
     entries_->setRootIsDecorated(false);
-    entries_->setFixedHeight(150);
+    entries_->setFixedHeight(180);
     auto* entryButtons = new QHBoxLayout;
     act(entryButtons, "entryAdd", tr("Add"), tr("One more"), [this] { addEntry(); });
     act(entryButtons, "entryRemove", tr("Remove"), tr("Values of existing objects are kept aside"),
@@ -173,6 +173,15 @@ void KindsWindow::keyPressEvent(QKeyEvent* event) {
 void KindsWindow::reveal(const std::string& kind) {
     subject_ = {false, kind};
     at_ = 0;
+    refresh();
+}
+
+void KindsWindow::revealRecords(const std::string& type) {
+    const auto& types = editor_.session().library().recordTypes();
+    if (types.empty()) return;
+    subject_ = {true, types.contains(type) ? type : types.begin()->first};
+    at_ = 0;
+    tabs_->setCurrentIndex(1);
     refresh();
 }
 
@@ -306,6 +315,20 @@ void KindsWindow::refreshEntries() {
     filling_ = false;
 }
 
+/// What there is to choose from: kinds to inherit from, record types to lead to.
+void KindsWindow::offer(PropertyShown& shown) const {
+    shown.property.type = model::PropertyType::Choice;
+    shown.choices = {{"", tr("none").toStdString()}};
+    if (shown.property.name == "inherits") {
+        for (const model::Kind& kind : editor_.session().library().kinds())
+            if (kind.name != subject_.name) shown.choices.push_back({kind.name, kind.name});
+    } else {
+        for (const auto& [name, type] : editor_.session().library().recordTypes())
+            shown.choices.push_back({name, type.label});
+    }
+    shown.property.choices = shown.choices;
+}
+
 void KindsWindow::refreshForm() {
     std::vector<PropertyShown> shown;
     const bool any = listKey().empty() || !ops::listOf(own(), listKey()).empty();
@@ -316,6 +339,7 @@ void KindsWindow::refreshForm() {
         s.value = ops::fieldOf(values, f);
         s.choices = f.choices;
         s.own = model::valueOf(values, f.name) != nullptr;
+        if (f.name == "inherits" || (f.name == "records" && listKey() == "properties")) offer(s);
         shown.push_back(std::move(s));
     }
     rows_->show(shown);

@@ -19,6 +19,8 @@ class KindsWindow : public QWidget {
   public:
     KindsWindow(QWidget* parent, Editor& editor);
     void reveal(const std::string& kind);
+    /// A record type; of that name there is none: the first.
+    void revealRecords(const std::string& type);
 
   protected:
     void keyPressEvent(QKeyEvent* event) override;
@@ -37,6 +39,7 @@ class KindsWindow : public QWidget {
     void refreshList();
     void refreshEntries();
     void refreshForm();
+    void offer(PropertyShown& shown) const;
     const std::vector<model::Property>& form() const;
     model::ValueMap own() const;
     model::ValueMap entry() const;

@@ -7,6 +7,7 @@
 #include <QSettings>
 #include <QSplitter>
 
+#include "app/dialogs/kinds_window.h"
 #include "app/dialogs/used_by_popover.h"
 #include "app/panels/flow_layout.h"
 #include "ops/properties.h"
@@ -26,6 +27,18 @@ QLabel* label(const QString& text, const char* name) {
 QString toQt(const std::string& text) {
     return QString::fromStdString(text);
 }
+
+/// Sorted by number where both are numbers.
+class RecordRow : public QTreeWidgetItem {
+  public:
+    using QTreeWidgetItem::QTreeWidgetItem;
+    bool operator<(const QTreeWidgetItem& other) const override {
+        const int column = treeWidget()->sortColumn();
+        bool a = false, b = false;
+        const double x = text(column).toDouble(&a), y = other.text(column).toDouble(&b);
+        return a && b ? x < y : text(column) < other.text(column);
+    }
+};
 
 QPushButton* button(const QString& text, const char* name, const QString& tip) {
     auto* b = new QPushButton(text);
@@ -72,6 +85,13 @@ RecordsWindow::RecordsWindow(QWidget* parent, Editor& editor) : QWidget(parent, 
     buttons->addWidget(new_ = button(tr("New"), "recordNew", tr("A new record of the type that is chosen above")));
     buttons->addWidget(like_ = button(tr("New from this"), "recordLike", tr("A copy of the record, to be changed")));
     buttons->addStretch();
+    auto* types = button(tr("Types"), "recordTypes", tr("What records of this type say: make and change types"));
+    buttons->addWidget(types);
+    connect(types, &QPushButton::clicked, this, [this] {
+        auto* window = new KindsWindow(parentWidget(), editor_);
+        window->revealRecords(shownType_);
+        window->show();
+    });
     column->addLayout(buttons);
     split->addWidget(left);
 
@@ -216,6 +236,15 @@ void RecordsWindow::refreshList() {
     wanted_ = {};
     const QSignalBlocker quiet(list_);
     list_->clear();
+    // Of one type the list is a table of all that its records say.
+    const model::RecordType* oneType =
+        shownType_.empty() ? nullptr : editor_.session().library().recordType(shownType_);
+    QStringList heads = {tr("Name"), tr("Type")};
+    for (const model::Property& p : oneType != nullptr ? oneType->properties : std::vector<model::Property>{})
+        if (!p.hidden) heads << toQt(p.unit.empty() ? p.label : p.label + " " + p.unit);
+    list_->setColumnCount(static_cast<int>(heads.size()));
+    list_->setHeaderLabels(heads);
+    list_->setColumnHidden(1, oneType != nullptr);
     const QString asked = search_->text();
     for (const auto& [name, type] : editor_.session().library().recordTypes()) {
         if (!shownType_.empty() && name != shownType_) continue;
@@ -226,7 +255,13 @@ void RecordsWindow::refreshList() {
                 all += '\n' + toQt(model::valueText(p, ops::recordValue(record, p, room)));
             }
             if (!all.contains(asked, Qt::CaseInsensitive)) continue;
-            auto* row = new QTreeWidgetItem(list_, {toQt(record.name), toQt(type.label)});
+            QStringList cells = {toQt(record.name), toQt(type.label)};
+            if (oneType)
+                for (const model::Property& p : type.properties) {
+                    model::Value room;
+                    if (!p.hidden) cells << toQt(model::valueText(p, ops::recordValue(record, p, room)));
+                }
+            auto* row = new RecordRow(list_, cells);
             row->setData(0, Qt::UserRole, toQt(base::toText(id)));
             if (id == keep) list_->setCurrentItem(row);
         }
@@ -242,7 +277,7 @@ void RecordsWindow::refreshForm() {
     empty_->setVisible(found.record == nullptr);
     like_->setEnabled(found.record != nullptr && editor_.session().readOnlyReason().empty());
     empty_->setText(editor_.session().library().recordTypes().empty()
-                        ? tr("This project has no record types yet: a file in its folder “records” makes one.")
+                        ? tr("This project has no record types yet. Types makes one.")
                         : tr("No record fits."));
     if (found.record == nullptr) return;
     type_->setText(found.type->help.empty() ? toQt(found.type->label)

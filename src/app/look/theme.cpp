@@ -122,6 +122,7 @@ QTabBar::tab:selected { color: @text; border-bottom: 2px solid @honey; }
 QTabBar::tab:hover { color: @text; }
 QTabBar::tab:focus { color: @honey; }
 QHeaderView::section { background: @panel; color: @dim; border: none; border-bottom: 1px solid @line; padding: 4px 8px; }
+QHeaderView::section:vertical { border: none; color: @faint; font-size: 11px; padding: 0 6px; }
 QScrollBar:vertical { background: transparent; width: 9px; margin: 0; }
 QScrollBar:horizontal { background: transparent; height: 9px; margin: 0; }
 QScrollBar::handle { background: @line; border-radius: 4px; min-height: 24px; min-width: 24px; }

@@ -14,6 +14,7 @@ Desk::Desk(QWidget* parent) : QWidget(parent), tabs_(new QTabBar), pages_(new QS
     tabs_->setExpanding(false);
     tabs_->setDrawBase(false);
     layout->addWidget(tabs_);
+    pages_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Expanding);  // a wide page does not widen the window
     layout->addWidget(pages_, 1);
     connect(tabs_, &QTabBar::currentChanged, pages_, &QStackedWidget::setCurrentIndex);
 }

@@ -96,6 +96,7 @@ SurfacesPanel::SurfacesPanel(Editor& editor, QWidget* parent) : QWidget(parent),
     search_->setPlaceholderText(tr("Find a surface"));
     search_->setAccessibleName(tr("Find a surface"));
     search_->setMaximumWidth(200);
+    search_->setMinimumWidth(110);
     head->addWidget(search_);
     auto act = [&](const char* name, const QString& text, const QString& tip, auto run) {
         auto* b = new QToolButton;
@@ -106,9 +107,8 @@ SurfacesPanel::SurfacesPanel(Editor& editor, QWidget* parent) : QWidget(parent),
         connect(b, &QToolButton::clicked, this, run);
     };
     act("surfaceNew", tr("New"), tr("A new surface"), [this] { make(false); });
-    act("surfaceLike", tr("New from this"), tr("A new surface that begins as the chosen one"), [this] { make(true); });
-    act("surfaceGive", tr("Give to the selection"), tr("Every slot of the selected objects shows it"),
-        [this] { giveToSelection(); });
+    act("surfaceLike", tr("From this"), tr("A new surface that begins as the chosen one"), [this] { make(true); });
+    act("surfaceGive", tr("Give"), tr("Every slot of the selected objects shows it"), [this] { giveToSelection(); });
     act("surfaceUses", tr("Used by"), tr("Selects the objects of this scene that show it"), [this] {
         if (!chosen().empty()) Q_EMIT usesAsked(chosen().front());
     });
@@ -122,7 +122,7 @@ SurfacesPanel::SurfacesPanel(Editor& editor, QWidget* parent) : QWidget(parent),
     list_->setViewMode(QListView::IconMode);
     list_->setResizeMode(QListView::Adjust);
     list_->setIconSize(QSize(44, 44));
-    list_->setGridSize(QSize(104, 74));
+    list_->setGridSize(QSize(92, 74));
     list_->setMovement(QListView::Static);
     list_->setDragEnabled(true);
     list_->setSelectionMode(QAbstractItemView::ExtendedSelection);

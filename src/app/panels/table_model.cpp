@@ -144,6 +144,10 @@ QVariant TableModel::headerData(int section, Qt::Orientation orientation, int ro
     const ops::TableColumn& column = columns_[static_cast<std::size_t>(section)];
     if (role == Qt::DisplayRole)
         return QString::fromStdString(column.unit.empty() ? column.label : column.label + " " + column.unit);
+    if (role == Qt::TextAlignmentRole) {
+        const bool number = column.what == What::Pose || column.what == What::Children;
+        return static_cast<int>((number ? Qt::AlignRight : Qt::AlignLeft) | Qt::AlignVCenter);
+    }
     if (role == Qt::ToolTipRole)
         return tr("“%1” in filters and in CSV files; click to sort").arg(QString::fromStdString(column.key));
     return {};

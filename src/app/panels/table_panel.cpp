@@ -102,6 +102,7 @@ void TablePanel::makeHead(QVBoxLayout* layout) {
     filter_->setToolTip(tr("Words as in the Roster; for any column also x=2..5, turnY>90, state=op*"));
     filter_->setClearButtonEnabled(true);
     filter_->setMaximumWidth(280);
+    filter_->setMinimumWidth(150);
     row->addWidget(filter_, 2);
     auto menuButton = [&](const char* name, const QString& text, const QString& tip, auto fill) {
         QToolButton* b = button(name, text, tip);
@@ -116,7 +117,7 @@ void TablePanel::makeHead(QVBoxLayout* layout) {
         return b;
     };
     columns_ = menuButton("tableColumns", tr("Columns"), tr("Which columns are shown"), &TablePanel::fillColumns);
-    seenFrom_ = menuButton("tableSeenFrom", tr("Seen from the world"), tr("Where positions and turns are counted from"),
+    seenFrom_ = menuButton("tableSeenFrom", tr("From the world"), tr("Where positions and turns are counted from"),
                            &TablePanel::fillSeenFrom);
     auto act = [&](const char* name, const QString& text, const QString& tip, auto run) {
         QToolButton* b = button(name, text, tip);
@@ -129,7 +130,8 @@ void TablePanel::makeHead(QVBoxLayout* layout) {
     act("tableSeries", tr("Series"),
         tr("The selected cells of a column go on as the first one, or the first two, begin: 1, 2, 3 or Post 1, Post 2"),
         [this] { goOn(); });
-    QToolButton* find = act("tableFind", tr("Find and replace"), tr("In the selected cells, else in the whole column"),
+    QToolButton* find = act("tableFind", tr("Replace"),
+                            tr("Find and replace, in the selected cells, else in the whole column of the current one"),
                             [this](bool on) {
                                 findRow_->setVisible(on);
                                 if (on) find_->setFocus();
@@ -138,9 +140,8 @@ void TablePanel::makeHead(QVBoxLayout* layout) {
     row->addStretch(1);
     row->addWidget(count_ = new QLabel);
     count_->setObjectName("faint");
-    act("tableImport", tr("CSV in…"), tr("Reads a CSV file and shows what it would change"),
-        [this] { chooseImport(); });
-    act("tableExport", tr("CSV out…"), tr("Writes the rows and columns that are shown, with ids"),
+    act("tableImport", tr("CSV in"), tr("Reads a CSV file and shows what it would change"), [this] { chooseImport(); });
+    act("tableExport", tr("CSV out"), tr("Writes the rows and columns that are shown, with ids"),
         [this] { chooseExport(); });
     layout->addLayout(row);
 }
@@ -240,8 +241,8 @@ void TablePanel::fillSeenFrom(QMenu* menu) {
         model_->setRelativeTo(id);
         const Slot s = id ? editor_.scene().find(id) : kNoSlot;
         const auto name = s == kNoSlot ? std::string_view() : editor_.scene().nameText(s);
-        seenFrom_->setText(s == kNoSlot ? tr("Seen from the world")
-                                        : tr("Seen from %1").arg(QString::fromUtf8(name.data(), int(name.size()))));
+        seenFrom_->setText(s == kNoSlot ? tr("From the world")
+                                        : tr("From %1").arg(QString::fromUtf8(name.data(), int(name.size()))));
     };
     connect(menu->addAction(tr("The world")), &QAction::triggered, this, [choose] { choose({}); });
     if (!editor_.isOpen()) return;
@@ -361,7 +362,10 @@ void TablePanel::goOn() {
     auto text = [&](std::size_t i) { return model_->text(cells[i].row(), cells[i].column()).toStdString(); };
     // Two beginnings count when they differ; else the first one goes on by itself.
     std::vector<std::string> first = {text(0)};
-    if (cells.size() > 2 && text(1) != text(0)) first.push_back(text(1));
+    bool areNumbers[2] = {};
+    const double begin = QString::fromStdString(text(0)).toDouble(&areNumbers[0]);
+    const double next = QString::fromStdString(text(1)).toDouble(&areNumbers[1]);
+    if (cells.size() > 2 && areNumbers[0] && areNumbers[1] && begin != next) first.push_back(text(1));
     const auto series = ops::series(first, cells.size());
     std::vector<ops::CellInput> inputs;
     for (std::size_t i = 0; i < cells.size(); ++i)

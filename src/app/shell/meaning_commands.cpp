@@ -30,8 +30,7 @@ void MainWindow::addMeaningCommands() {
     };
     add(
         "desk.table", tr("Table"), tr("All objects as rows, to be sorted, filtered and changed by the hundred"),
-        Qt::CTRL | Qt::SHIFT | Qt::Key_T, [this] { toggleDesk(table_); }, open, false,
-        [this] { return deskShows(table_); });
+        Qt::ALT | Qt::Key_T, [this] { toggleDesk(table_); }, open, false, [this] { return deskShows(table_); });
     add(
         "desk.surfaces", tr("Surfaces"), tr("The project's surfaces, to be dragged onto objects"), Qt::ALT | Qt::Key_S,
         [this] { toggleDesk(surfaces_); }, open, false, [this] { return deskShows(surfaces_); });
@@ -48,7 +47,7 @@ void MainWindow::addMeaningCommands() {
         [this] { return canEdit(); });
     add(
         "kinds.open", tr("Kinds"), tr("What objects can be: their properties, limits, appearances"),
-        Qt::CTRL | Qt::SHIFT | Qt::Key_K,
+        Qt::ALT | Qt::Key_K,
         [this] {
             auto* window = new KindsWindow(this, editor_);
             const Slot s = hasSelection() ? editor_.scene().find(editor_.selection().back()) : kNoSlot;

@@ -97,7 +97,8 @@ void ViewWidget::press(QMouseEvent* event) {
     const render::HandlePart part = h ? h->hit(toVec(pointer_), camera_, viewport()) : render::HandlePart{};
     pulls_ = event->modifiers() == Qt::ControlModifier;
     if (const auto pulled = arrayGripUnder(pointer_); pulled && !pulls_) return startArrayPull(*pulled);
-    if (const auto grip = facetGripUnder(pointer_); grip && !pulls_ && !part) return startFacetPull(*grip);
+    if (const auto grip = facetGripUnder(pointer_); grip && !pulls_ && (!part || grip->isZone()))
+        return startFacetPull(*grip);
     if (const auto grip = gripUnder(pointer_); grip && !pulls_ && part.which != render::kAll)
         startGrip(*grip);
     else if (part) {
@@ -297,9 +298,10 @@ void ViewWidget::hover(const QPointF& pixel) {
     if (editor_.asksObject()) return hoverLink(pixel);
     if (editor_.tool() == Tool::Measure || editor_.asksPoint()) return measureHover(pixel);
     const auto h = handle();
-    const render::HandlePart part = h ? h->hit(toVec(pixel), camera_, viewport()) : render::HandlePart{};
+    render::HandlePart part = h ? h->hit(toVec(pixel), camera_, viewport()) : render::HandlePart{};
     const auto side = part.which == render::kAll && part ? std::nullopt : gripUnder(pixel);
-    const auto facet = part ? std::nullopt : facetGripUnder(pixel);
+    auto facet = facetGripUnder(pixel);
+    if (part && facet && !facet->isZone()) facet.reset();  // a point yields to the handle, a zone’s side does not
     if (facet != hoveredFacet_) {
         hoveredFacet_ = facet;
         update();
@@ -317,6 +319,7 @@ void ViewWidget::hover(const QPointF& pixel) {
         update();
         updateHint();
     }
+    if (facet) part = {};
     if (part != hoveredPart_) {
         hoveredPart_ = part;
         update();

@@ -357,6 +357,12 @@ void ViewWidget::showSelection() {
         const Slot s = editor_.scene().find(id);
         if (s == kNoSlot) continue;
         base::Aabb own = editor_.scene().subtreeBounds(s);
+        if (const auto& detail = editor_.scene().detail(s); detail && (detail->points || detail->zone)) {
+            if (detail->points)
+                for (const model::PlacePoint& p : detail->points->points)
+                    own.add(ops::pointInWorld(editor_.scene(), s, p));
+            for (const ops::ZoneGrip& grip : ops::zoneGrips(editor_.scene(), s)) own.add(grip.at);
+        }
         if (own.empty()) own = {editor_.scene().world(s).translation - 0.6, editor_.scene().world(s).translation + 0.6};
         box.add(own);
     }

@@ -195,6 +195,7 @@ class ViewWidget : public QWidget {
     struct FacetGrip {
         std::variant<std::size_t, ops::ZoneGrip> what;
         base::Vec3 at{0.0};
+        bool isZone() const { return std::holds_alternative<ops::ZoneGrip>(what); }
         friend bool operator==(const FacetGrip&, const FacetGrip&) = default;
     };
     /// A slot of an object's mesh, under what is dragged in from elsewhere.
