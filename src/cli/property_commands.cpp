@@ -132,7 +132,7 @@ base::Result<const model::Scene*> onlyScene(Opened& opened) {
 base::Result<ops::TableSource> tableOf(const Arguments& a, Opened& opened) {
     auto scene = onlyScene(opened);
     if (!scene) return tl::unexpected(scene.error());
-    ops::TableSource source{opened.session(), **scene, {}};
+    ops::TableSource source{opened.session().library(), **scene, {}};
     if (a.relativeTo.empty()) return source;
     const auto id = base::parseObjectId(a.relativeTo);
     if (!id || (*scene)->find(*id) == kNoSlot)
@@ -146,7 +146,7 @@ int tableExport(const Arguments& a, const PropertyVerbs& v) {
     if (!opened) return v.io.fail(opened.error());
     auto source = tableOf(a, *opened);
     if (!source) return v.io.fail(source.error());
-    const auto known = ops::tableColumns(source->session, source->scene);
+    const auto known = ops::tableColumns(source->library, source->scene);
     std::vector<ops::TableColumn> columns;
     for (const std::string& key : a.columns) {
         const auto place = std::find_if(known.begin(), known.end(), [&](const auto& c) { return c.key == key; });

@@ -6,6 +6,7 @@
 #include <unordered_set>
 
 #include "base/text.h"
+#include "ops/surfaces.h"
 
 namespace ops {
 
@@ -130,7 +131,19 @@ Result<ObjectId> place(edit::Draft& draft, const Placement& placement) {
     return r->id;
 }
 
-Result<Replaced> replaceItem(edit::Draft& draft, std::span<const ObjectId> ids, base::Name itemName) {
+namespace {
+
+std::size_t idleSlots(const model::Surfaces& surfaces, const model::Item& item) {
+    return static_cast<std::size_t>(
+        std::count_if(surfaces.slots.begin(), surfaces.slots.end(), [&](const model::SlotSurface& s) {
+            return std::find(item.slots.begin(), item.slots.end(), s.slot) == item.slots.end();
+        }));
+}
+
+}  // namespace
+
+Result<Replaced> replaceItem(edit::Draft& draft, std::span<const ObjectId> ids, base::Name itemName,
+                             SurfacesGo surfaces) {
     const model::Scene& scene = draft.scene();
     if (Status free = refuseProtected(scene, ids, "replaced"); !free) return tl::unexpected(free.error());
     const model::Library& library = draft.session().library();
@@ -157,8 +170,17 @@ Result<Replaced> replaceItem(edit::Draft& draft, std::span<const ObjectId> ids, 
         kinds.push_back(draft.session().intern(item->kind));
         const model::DetailPtr& now = scene.detail(s);
         const bool linked = now && (now->prefab || now->solid);
-        if (!linked && !item->prefab) continue;
+        const bool dressed = now && now->surfaces && surfaces != SurfacesGo::Keep;
+        if (!linked && !dressed && !item->prefab) {
+            if (now && now->surfaces) replaced.idleSurfaces += idleSlots(*now->surfaces, *item);
+            continue;
+        }
         model::Detail detail = now ? *now : model::Detail{};
+        if (dressed && surfaces == SurfacesGo::Drop) detail.surfaces.reset();
+        if (dressed && surfaces == SurfacesGo::Map)
+            detail.surfaces =
+                mappedSurfaces(*now->surfaces, old != nullptr ? old->slots : std::vector<std::string>{}, item->slots);
+        if (detail.surfaces) replaced.idleSurfaces += idleSlots(*detail.surfaces, *item);
         detail.solid.reset();
         detail.prefab.link = item->prefab ? instanceOf(item->prefab)->prefab.link : nullptr;
         remade.push_back(id);

@@ -66,13 +66,16 @@ bool takesTint(const edit::Session& session, const model::Scene& scene, model::S
 base::Status setTint(edit::Draft& draft, std::span<const base::ObjectId> ids, const std::optional<base::Vec3>& tint);
 
 /// What is different after objects were made of another item.
+enum class SurfacesGo { Keep, Drop, Map };  ///< keep: by name; map: by name, then in order
 struct Replaced {
-    base::Vec3 sizeFactor{1.0};  ///< new size over old, of the last one; 1 without a mesh
-    double baseMetres = 0;       ///< how far the last one's bottom came down; negative: up
+    base::Vec3 sizeFactor{1.0};    ///< new size over old, of the last one; 1 without a mesh
+    std::size_t idleSurfaces = 0;  ///< surfaces of slots that the new mesh has not
+    double baseMetres = 0;         ///< how far the last one's bottom came down; negative: up
 };
 /// Makes objects of another item: they keep pose, facets, properties and links, and get its kind. Names made of the
 /// old item's label are made of the new one's. Errors: NotFound for the item; Refused if one is protected.
-base::Result<Replaced> replaceItem(edit::Draft& draft, std::span<const base::ObjectId> ids, base::Name item);
+base::Result<Replaced> replaceItem(edit::Draft& draft, std::span<const base::ObjectId> ids, base::Name item,
+                                   SurfacesGo surfaces = SurfacesGo::Keep);
 
 /// Which copy stands for which original.
 using CopyOf = std::unordered_map<base::ObjectId, base::ObjectId>;

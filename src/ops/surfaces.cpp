@@ -119,6 +119,26 @@ Status clearSlot(edit::Draft& draft, std::span<const ObjectId> ids, const std::s
     });
 }
 
+model::Surfaces mappedSurfaces(const model::Surfaces& given, const std::vector<std::string>& from,
+                               const std::vector<std::string>& to) {
+    auto has = [](const std::vector<std::string>& all, const std::string& slot) {
+        return std::find(all.begin(), all.end(), slot) != all.end();
+    };
+    std::vector<std::string> left;
+    for (const std::string& slot : to)
+        if (!has(from, slot)) left.push_back(slot);
+    model::Surfaces mapped;
+    std::size_t next = 0;
+    for (SlotSurface one : given.slots) {
+        if (!has(to, one.slot)) {
+            if (next >= left.size()) continue;
+            one.slot = left[next++];
+        }
+        mapped.slots.push_back(std::move(one));
+    }
+    return mapped;
+}
+
 Status copySurfaces(edit::Draft& draft, ObjectId from, std::span<const ObjectId> to) {
     if (!draft.state()) return draft.state();
     const model::Scene& scene = draft.scene();
@@ -128,18 +148,9 @@ Status copySurfaces(edit::Draft& draft, ObjectId from, std::span<const ObjectId>
         scene.detail(source) && scene.detail(source)->surfaces ? *scene.detail(source)->surfaces : model::Surfaces{};
     const std::vector<std::string> sourceSlots = slotsOf(draft.session(), scene, source);
     return changeDetails(draft, to, [&](Slot s, model::Detail& detail) -> Status {
-        const std::vector<std::string> own = slotsOf(draft.session(), scene, s);
-        std::vector<std::string> left;
-        for (const std::string& slot : own)
-            if (std::find(sourceSlots.begin(), sourceSlots.end(), slot) == sourceSlots.end()) left.push_back(slot);
+        const model::Kind* kind = draft.session().library().kind(scene.kind(s));
         detail.surfaces.reset();
-        std::size_t next = 0;
-        for (SlotSurface one : given.slots) {
-            if (std::find(own.begin(), own.end(), one.slot) == own.end()) {
-                if (next >= left.size()) continue;
-                one.slot = left[next++];
-            }
-            const model::Kind* kind = draft.session().library().kind(scene.kind(s));
+        for (SlotSurface one : mappedSurfaces(given, sourceSlots, slotsOf(draft.session(), scene, s)).slots) {
             if (!takesTint(draft.session(), scene, s)) one.tint.reset();
             if (!takesImage(kind, one.slot)) one.image.clear();
             put(detail.surfaces, std::move(one));

@@ -21,6 +21,9 @@ model::SlotSurface slotOf(const model::Scene& scene, model::Slot object, const s
 /// May images lie on this slot of an object of that kind? Null: of none.
 bool takesImage(const model::Kind* kind, std::string_view slot);
 
+/// The same surfaces for a mesh with other slots: those of the same name, then what is left in order.
+model::Surfaces mappedSurfaces(const model::Surfaces& given, const std::vector<std::string>& from,
+                               const std::vector<std::string>& to);
 /// Others get the surfaces of `from`: slots of the same name, then those that are left in their order.
 base::Status copySurfaces(edit::Draft& draft, base::ObjectId from, std::span<const base::ObjectId> to);
 

@@ -59,7 +59,8 @@ double poseNumber(const base::Transform& pose, PoseField field) {
 }
 
 const model::Property* propertyIn(const TableSource& source, Slot slot, const TableColumn& column) {
-    return propertyOf(source.session, source.scene, slot, column.key);
+    const model::Kind* kind = source.library.kind(source.scene.kind(slot));
+    return kind != nullptr ? kind->property(column.key) : nullptr;
 }
 
 std::optional<bool> truth(std::string_view text) {
@@ -72,7 +73,7 @@ std::optional<bool> truth(std::string_view text) {
 
 }  // namespace
 
-std::vector<TableColumn> tableColumns(const edit::Session& session, const model::Scene& scene) {
+std::vector<TableColumn> tableColumns(const model::Library& library, const model::Scene& scene) {
     std::vector<TableColumn> all;
     auto add = [&](What what, const char* key, const char* label) -> TableColumn& {
         TableColumn column;
@@ -101,8 +102,8 @@ std::vector<TableColumn> tableColumns(const edit::Session& session, const model:
     for (Slot s = 0; s < scene.slotEnd(); ++s)
         if (scene.alive(s)) kinds.insert(scene.kind(s));
     std::set<std::string, std::less<>> present, known;
-    for (base::Name name : kinds) present.emplace(session.names().text(name));
-    for (const model::Kind& kind : session.library().kinds()) {
+    for (base::Name name : kinds) present.emplace(scene.names().text(name));
+    for (const model::Kind& kind : library.kinds()) {
         if (!present.contains(kind.name)) continue;
         for (const model::Property& p : kind.properties) {
             if (p.hidden || !known.insert(p.name).second) continue;
@@ -310,7 +311,7 @@ class Planner {
         auto value = base::evaluateQuantity(cell.text, quantity, poseNumber(pose, field));
         if (!value) return tl::unexpected(value.error());
         if (std::abs(*value) > 1e7) return fail(ErrorCode::BadInput, "That is beyond 10,000 km.");
-        const model::Kind* kind = source_.session.library().kind(scene_.kind(slot));
+        const model::Kind* kind = source_.library.kind(scene_.kind(slot));
         if (field >= PoseField::SizeX && kind != nullptr &&
             (std::abs(*value) < kind->smallestSize - 1e-9 || std::abs(*value) > kind->largestSize + 1e-9))
             return fail(ErrorCode::Refused, fmt::format("The kind {} may be sized from {} to {}.", kind->name,
@@ -411,7 +412,7 @@ CellPlan planRows(const TableSource& source, const std::vector<std::vector<std::
         none.problems.push_back({1, "", "The table is empty; a head line was expected."});
         return none;
     }
-    const std::vector<TableColumn> known = tableColumns(source.session, source.scene);
+    const std::vector<TableColumn> known = tableColumns(source.library, source.scene);
     std::vector<const TableColumn*> columns;
     std::size_t idAt = rows[0].size(), nameAt = rows[0].size();
     for (std::size_t c = 0; c < rows[0].size(); ++c) {

@@ -24,11 +24,12 @@ struct TableColumn {
 };
 
 /// Everything that can be a column: what every object has, then each property of the kinds that are in the scene.
-std::vector<TableColumn> tableColumns(const edit::Session& session, const model::Scene& scene);
+std::vector<TableColumn> tableColumns(const model::Library& library, const model::Scene& scene);
 
-/// What cells are read from. Poses are the world's, or as seen from an object (its place and turn, not its size).
+/// What cells are read from: any thread, with a snapshot of the scene and a copy of the library. Poses are the world's,
+/// or as seen from an object (its place and turn, not its size).
 struct TableSource {
-    const edit::Session& session;
+    const model::Library& library;
     const model::Scene& scene;
     base::ObjectId relativeTo;  ///< zero: the world
 };

@@ -206,7 +206,8 @@ class WindowMeaningTest : public WindowFixture {
         for (int y = 100; y < view().height() && !hit; y += 9)
             for (int x = 20; x < view().width() && !hit; x += 9) {
                 at = QPoint(x, y);
-                hit = editor_->surfaceUnder(view().camera().rayThrough({double(x), double(y)}, view().viewport()), true);
+                hit =
+                    editor_->surfaceUnder(view().camera().rayThrough({double(x), double(y)}, view().viewport()), true);
                 if (hit && editor_->scene().kindText(hit->slot) != "Structure") hit.reset();
             }
         QVERIFY(hit);
@@ -249,7 +250,6 @@ class WindowMeaningTest : public WindowFixture {
         hex->selectAll();
         QTest::keyClicks(hex, "#804020");
         QTest::keyClick(hex, Qt::Key_Return);
-        qInfo("%d %s %d", hex->isEnabled(), qPrintable(hex->text()), hex->isModified());
         const auto& all = editor_->session().library().surfaces();
         QVERIFY(std::any_of(all.begin(), all.end(),
                             [](const auto& s) { return std::abs(s.second.colour.x - 0.252) < 0.01; }));

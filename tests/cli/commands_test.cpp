@@ -56,6 +56,47 @@ class CommandsTest : public QObject {
         QCOMPARE(flagsOf("valley"), QJsonArray{"protected"});
         QCOMPARE(flagsOf("\"bench 1\""), QJsonArray{});
     }
+    void aTableGoesOutAndComesIn() {
+        test::DemoCopy demo;
+        const std::string scene = demo.scenePath().string();
+        QCOMPARE(run({"table", "export", scene, "--where", "kind:Lantern", "--columns", "name,x,oil"}),
+                 cli::exitCode::kFine);
+        QStringList lines = QString::fromStdString(out_).split('\n', Qt::SkipEmptyParts);
+        QCOMPARE(lines.size(), 13);
+        QCOMPARE(lines[0].trimmed(), QString("id,name,x,oil"));
+        const std::string file = (demo.folder() / "lanterns.csv").string(), before = test::fileBytes(demo.scenePath());
+        test::writeBytes(file, out_);
+        QCOMPARE(run({"table", "import", scene, file}), cli::exitCode::kFine);  // as it is: nothing changes
+        QCOMPARE(test::fileBytes(demo.scenePath()), before);
+        lines[1] = lines[1].section(',', 0, 2) + ",4.5";
+        test::writeBytes(file, lines.join('\n').toStdString());
+        QCOMPARE(run({"table", "import", scene, file, "--preview", "--json"}), cli::exitCode::kFine);
+        QCOMPARE(json()["changes"].toArray().size(), 1);
+        QCOMPARE(test::fileBytes(demo.scenePath()), before);
+        QCOMPARE(run({"table", "import", scene, file}), cli::exitCode::kFine);
+        QVERIFY(test::fileBytes(demo.scenePath()) != before);
+        const std::string id = lines[1].section(',', 0, 0).toStdString();
+        QCOMPARE(run({"get", scene, "oil", "--where", "oil=4.5"}), cli::exitCode::kFine);
+        QVERIFY(out_.find(id) != std::string::npos);
+    }
+    void aFaultyTableIsRefusedWhole() {
+        test::DemoCopy demo;
+        const std::string scene = demo.scenePath().string(), before = test::fileBytes(demo.scenePath());
+        const std::string file = (demo.folder() / "bad.csv").string();
+        for (const auto& [text, says] : {std::pair{"name,x\nNobody,1\n", "Nobody"},
+                                         {"id,x\nzz,1\n", "zz"},
+                                         {"id,wings\n", "wings"},
+                                         {"x\n1\n", "needed"},
+                                         {"name,oil\nBench 1,3\n", "no such property"},
+                                         {"name,x\n\"Bench 1,3\n", "quote"}}) {
+            test::writeBytes(file, text);
+            QVERIFY(run({"table", "import", scene, file}) != cli::exitCode::kFine);
+            QVERIFY2(err_.find(says) != std::string::npos, err_.c_str());
+            QCOMPARE(test::fileBytes(demo.scenePath()), before);
+        }
+        QVERIFY(run({"table", "export", scene, "--columns", "wings"}) != cli::exitCode::kFine);
+        QVERIFY(run({"table", "export", scene, "--seen-from", "1"}) != cli::exitCode::kFine);
+    }
     void validateFileTellsLinesAndExitsWithOne() {
         test::DemoCopy demo;
         QCOMPARE(run({"validate-file", demo.scenePath().string()}), cli::exitCode::kFine);

@@ -337,6 +337,31 @@ class FacetsTest : public QObject {
         QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::removeSurface(d, "oak"); }));
         QVERIFY(!asStep(p, [&](edit::Draft& d) { return ops::removeSurface(d, "oak"); }));
     }
+    void surfacesAreKeptDroppedOrMappedWhenAnItemIsReplaced() {
+        model::Surfaces given;
+        for (const char* slot : {"Wood", "Iron", "Glass"}) {
+            model::SlotSurface one;
+            one.slot = slot;
+            one.surface = slot;
+            given.slots.push_back(one);
+        }
+        const model::Surfaces mapped = ops::mappedSurfaces(given, {"Wood", "Iron", "Glass"}, {"Cloth", "Iron"});
+        QCOMPARE(mapped.slots.size(), std::size_t{2});
+        QCOMPARE(mapped.slots[0].slot, std::string("Cloth"));
+        QCOMPARE(mapped.slots[0].surface, std::string("Wood"));
+        QCOMPARE(mapped.slots[1].surface, std::string("Iron"));
+        for (const auto& [go, left] :
+             {std::pair{ops::SurfacesGo::Keep, true}, {ops::SurfacesGo::Drop, false}, {ops::SurfacesGo::Map, true}}) {
+            Facets p;
+            p.surface("oak", {0.4, 0.25, 0.1});
+            QVERIFY(p.slotShows(p.cube, firstSlot(p, p.cube), [](model::SlotSurface& s) { s.surface = "oak"; }));
+            QVERIFY(asStep(p, [&, way = go](edit::Draft& d) {
+                return ops::replaceItem(d, {&p.cube, 1}, p.name("beam"), way);
+            }));
+            const auto& detail = p.scene().detail(p.slot(p.cube));
+            QCOMPARE(detail && detail->surfaces.has_value(), left);
+        }
+    }
     void kindsSayWhatTakesImagesAndTints() {
         Facets p;
         const std::string slot = firstSlot(p, p.cube);

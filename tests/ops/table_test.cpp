@@ -44,13 +44,13 @@ struct Posts : test::Blocks {
             qFatal("no post");
         return id;
     }
-    std::vector<TableColumn> columns() { return ops::tableColumns(session(), scene()); }
+    std::vector<TableColumn> columns() { return ops::tableColumns(session().library(), scene()); }
     TableColumn column(const char* key) {
         for (const TableColumn& one : columns())
             if (one.key == key) return one;
         qFatal("no such column");
     }
-    ops::TableSource source(ObjectId from = {}) { return {session(), scene(), from}; }
+    ops::TableSource source(ObjectId from = {}) { return {session().library(), scene(), from}; }
     std::string cell(ObjectId id, const char* key, ObjectId from = {}) {
         return ops::cellText(source(from), slot(id), column(key));
     }

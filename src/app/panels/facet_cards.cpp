@@ -144,7 +144,7 @@ void FacetCards::makeSwitches() {
         auto* box = new QCheckBox(switches[i].text);
         box->setObjectName("switch" + QString(switches[i].text).remove(' '));
         box->setToolTip(switches[i].tip);
-        grid->addWidget(box, i / 2, i % 2);
+        grid->addWidget(box, i, 0);
         switches_.emplace_back(switches[i].flag, box);
         connect(box, &QCheckBox::clicked, this, [this, flag = switches[i].flag, text = switches[i].text](bool on) {
             const ops::Ids ids = editor_.selection();

@@ -165,7 +165,7 @@ SurfacesPanel::SurfacesPanel(Editor& editor, QWidget* parent) : QWidget(parent),
     hex_ = new QLineEdit;
     hex_->setObjectName("surfaceColour");
     hex_->setAccessibleName(tr("Colour"));
-    hex_->setMaximumWidth(96);
+    hex_->setFixedWidth(92);
     wheel_ = new QToolButton;
     wheel_->setObjectName("surfaceWheel");
     wheel_->setToolTip(tr("Choose the colour on a wheel"));
@@ -329,6 +329,7 @@ void SurfacesPanel::make(bool like) {
     }
     if (!editor_.run("New surface", [&](edit::Draft& draft) { return ops::putSurface(draft, surface); })) return;
     refresh();
+    list_->clearSelection();  // the new one alone
     for (int i = 0; i < list_->count(); ++i)
         if (list_->item(i)->data(Qt::UserRole).toString().toStdString() == surface.name) list_->setCurrentRow(i);
     name_->setFocus();
@@ -352,7 +353,11 @@ void SurfacesPanel::giveToSelection() {
         return editor_.say(tr("Select objects in the view and one surface here first."));
     const ops::Ids ids = editor_.selection();
     editor_.run("Surface on " + ops::describe(editor_.scene(), ids), [&](edit::Draft& draft) -> Status {
-        for (base::ObjectId id : ids) {
+        // Of groups, what they hold.
+        ops::Ids all;
+        for (base::ObjectId top : ids)
+            for (model::Slot s : draft.scene().subtree(draft.scene().find(top))) all.push_back(draft.scene().id(s));
+        for (base::ObjectId id : all) {
             const model::Item* item = draft.session().library().item(draft.scene().item(draft.scene().find(id)));
             if (item == nullptr) continue;
             for (const std::string& slot : std::vector<std::string>(item->slots))

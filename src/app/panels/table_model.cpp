@@ -14,26 +14,76 @@ TableModel::TableModel(Editor& editor, QObject* parent) : QAbstractTableModel(pa
     connect(&editor_, &Editor::sceneEdited, this, &TableModel::onDelta);
 }
 
+TableModel::~TableModel() {
+    stopSearch();
+}
+
+namespace {
+
+constexpr std::size_t kSearchedAtOnce = 20'000;  // objects; larger scenes are searched on a worker
+
+/// The rows that a table shows, in their order.
+std::vector<Slot> rowsOf(const ops::TableSource& source, const std::string& filter,
+                         const std::vector<ops::TableColumn>& known, const std::optional<ops::TableColumn>& sorted,
+                         bool descending, const std::atomic<bool>& stop) {
+    std::vector<Slot> rows = source.scene.subtree(kNoSlot);
+    if (!filter.empty()) {
+        const ops::TableFilter fits(filter, known);
+        std::erase_if(rows, [&](Slot s) { return stop || !fits.fits(source, s); });
+    }
+    if (sorted && !stop) ops::sortRows(source, rows, *sorted, descending);
+    return rows;
+}
+
+}  // namespace
+
 void TableModel::reload() {
+    stopSearch();
+    if (!editor_.isOpen()) {
+        known_.clear();
+        return show({});
+    }
+    const model::Scene& scene = editor_.scene();
+    if (scene.find(relativeTo_) == kNoSlot) relativeTo_ = {};
+    known_ = ops::tableColumns(editor_.session().library(), scene);
+    if (scene.objectCount() >= kSearchedAtOnce) return search();
+    std::atomic<bool> never = false;
+    show(rowsOf(source(), filter_.toStdString(), known_, sorted_, descending_, never));
+}
+
+void TableModel::show(std::vector<Slot> rows) {
     beginResetModel();
-    rows_.clear();
+    rows_ = std::move(rows);
     rowOf_.clear();
     columns_.clear();
-    known_.clear();
-    if (editor_.isOpen()) {
-        const model::Scene& scene = editor_.scene();
-        if (scene.find(relativeTo_) == kNoSlot) relativeTo_ = {};
-        known_ = ops::tableColumns(editor_.session(), scene);
-        for (const QString& key : wanted_)
-            for (const ops::TableColumn& column : known_)
-                if (key == QString::fromStdString(column.key)) columns_.push_back(column);
-        const ops::TableFilter filter(filter_.toStdString(), known_);
-        const ops::TableSource from = source();
-        for (Slot s : scene.subtree(kNoSlot))
-            if (filter_.isEmpty() || filter.fits(from, s)) rows_.push_back(s);
-        if (sorted_) ops::sortRows(from, rows_, *sorted_, descending_);
-    }
+    for (const QString& key : wanted_)
+        for (const ops::TableColumn& column : known_)
+            if (key == QString::fromStdString(column.key)) columns_.push_back(column);
     endResetModel();
+}
+
+void TableModel::search() {
+    search_ = std::make_shared<std::atomic<bool>>(false);
+    worker_ = std::thread([this, scene = model::Scene(editor_.scene()), library = editor_.session().library(),
+                           filter = filter_.toStdString(), known = known_, sorted = sorted_, from = relativeTo_,
+                           descending = descending_, search = search_] {
+        std::vector<Slot> rows = rowsOf({library, scene, from}, filter, known, sorted, descending, *search);
+        if (*search) return;
+        QMetaObject::invokeMethod(
+            this,
+            [this, search, rows = std::move(rows)]() mutable {
+                if (search != search_) return;  // another one was started meanwhile
+                stopSearch();
+                show(std::move(rows));
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+void TableModel::stopSearch() {
+    if (search_) *search_ = true;
+    if (worker_.joinable()) worker_.join();
+    search_.reset();
 }
 
 void TableModel::setFilter(const QString& text) {
@@ -54,7 +104,7 @@ void TableModel::setRelativeTo(base::ObjectId id) {
 // A change of values leaves the rows where they are: they are sorted and filtered anew when asked to.
 void TableModel::onDelta(const edit::SceneDelta& delta) {
     if (!delta.created.empty() || !delta.removed.empty() || delta.treeChanged) {
-        rows_.clear();  // slots may be others' by now
+        show({});  // slots may be others' by now
         return reload();
     }
     if (!rows_.empty()) Q_EMIT dataChanged(index(0, 0), index(rowCount() - 1, columnCount() - 1));

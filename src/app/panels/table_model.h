@@ -1,6 +1,9 @@
 #pragma once
 // The table's data: the scene's objects that pass a filter, in the order asked for. Cells are made when looked at.
 #include <QAbstractTableModel>
+#include <atomic>
+#include <memory>
+#include <thread>
 #include <vector>
 
 #include "app/shell/editor.h"
@@ -12,6 +15,9 @@ class TableModel : public QAbstractTableModel {
     Q_OBJECT
   public:
     TableModel(Editor& editor, QObject* parent);
+    ~TableModel() override;
+    /// A large scene is being filtered and sorted, on a worker; what was shown before is shown until then.
+    bool isSearching() const { return search_ != nullptr; }
 
     /// Brings rows and columns in line with the scene.
     void reload();
@@ -27,7 +33,7 @@ class TableModel : public QAbstractTableModel {
     model::Slot slotAt(int row) const { return rows_[static_cast<std::size_t>(row)]; }
     /// -1: it is not among the rows.
     int rowOf(model::Slot slot) const;
-    ops::TableSource source() const { return {editor_.session(), editor_.scene(), relativeTo_}; }
+    ops::TableSource source() const { return {editor_.session().library(), editor_.scene(), relativeTo_}; }
     ops::CellInput input(int row, int column, const QString& text) const;
     QString text(int row, int column) const;
 
@@ -41,6 +47,9 @@ class TableModel : public QAbstractTableModel {
 
   private:
     void onDelta(const edit::SceneDelta& delta);
+    void show(std::vector<model::Slot> rows);
+    void search();
+    void stopSearch();
     QString shown(model::Slot slot, const ops::TableColumn& column) const;
 
     Editor& editor_;
@@ -52,6 +61,8 @@ class TableModel : public QAbstractTableModel {
     base::ObjectId relativeTo_;
     std::optional<ops::TableColumn> sorted_;
     bool descending_ = false;
+    std::shared_ptr<std::atomic<bool>> search_;  // true: called off; shared with the worker
+    std::thread worker_;
 };
 
 }  // namespace app

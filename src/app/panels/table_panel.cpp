@@ -288,6 +288,7 @@ void TablePanel::count() {
     count_->setText(model_->rowCount() == all ? tr("%1 rows").arg(all)
                                               : tr("%1 of %2 rows").arg(model_->rowCount()).arg(all));
     empty_->setVisible(model_->rowCount() == 0);
+    if (model_->isSearching()) return empty_->setText(tr("Looking…"));
     empty_->setText(all == 0 ? tr("This scene is empty.") : tr("Nothing fits the filter."));
 }
 

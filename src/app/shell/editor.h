@@ -209,6 +209,12 @@ class Editor : public QObject {
     void setVarying(const Varying& varying);
     /// While placing: the next variation, or the one before.
     void cycleVariation(int by);
+    /// What becomes of surfaces when an item is replaced.
+    ops::SurfacesGo surfacesGo() const { return surfacesGo_; }
+    void setSurfacesGo(ops::SurfacesGo go) {
+        surfacesGo_ = go;
+        Q_EMIT toolChanged();
+    }
     /// Makes the selection of another item and says what is different.
     bool replaceSelected(const std::string& item);
     const Catching& catching() const { return catching_; }
@@ -324,6 +330,7 @@ class Editor : public QObject {
     bool drawsOn_ = false;
     ops::BroomSettings broom_;
     std::size_t chosenPoint_ = 0;
+    ops::SurfacesGo surfacesGo_ = ops::SurfacesGo::Map;
     Selecting selecting_;
     QString hint_;
 };

@@ -108,7 +108,7 @@ bool Editor::replaceSelected(const std::string& item) {
     const model::Item* info = session().library().item(session().intern(item));
     ops::Replaced told;
     const bool done = run("Replace " + ops::describe(*scene_, ids), [&](edit::Draft& draft) -> Status {
-        auto replaced = ops::replaceItem(draft, ids, session().intern(item));
+        auto replaced = ops::replaceItem(draft, ids, session().intern(item), surfacesGo_);
         if (!replaced) return tl::unexpected(replaced.error());
         told = *replaced;
         return {};
@@ -122,6 +122,8 @@ bool Editor::replaceSelected(const std::string& item) {
         differs << tr("its base %1 m %2")
                        .arg(std::abs(told.baseMetres), 0, 'f', 2)
                        .arg(told.baseMetres > 0 ? tr("lower") : tr("higher"));
+    if (told.idleSurfaces > 0)
+        differs << tr("%1 without effect").arg(counted(told.idleSurfaces, tr("surface"), tr("surfaces")));
     say(differs.isEmpty()
             ? tr("Replaced by %1.").arg(QString::fromStdString(info->label))
             : tr("Replaced by %1; different: %2.").arg(QString::fromStdString(info->label), differs.join(", ")));

@@ -165,6 +165,52 @@ void MainWindow::addMeaningCommands() {
                         [&](edit::Draft& draft) { return ops::setBody(draft, ids, std::nullopt); });
         },
         change);
+    add(
+        "surfaces.give", tr("Give surfaces to the others"),
+        tr("The other selected objects get the surfaces of the one selected first"), {},
+        [this] {
+            const auto ids = editor_.selection();
+            editor_.run(
+                "Give surfaces of " + ops::describe(editor_.scene(), {&ids.front(), 1}),
+                [&](edit::Draft& draft) { return ops::copySurfaces(draft, ids.front(), std::span(ids).subspan(1)); });
+        },
+        [this] { return canEdit() && editor_.selection().size() > 1; }, true);
+    const std::tuple<const char*, QString, ops::SurfacesGo> ways[] = {
+        {"surfaces.map", tr("Replacing an item maps its surfaces"), ops::SurfacesGo::Map},
+        {"surfaces.keep", tr("Replacing an item keeps its surfaces"), ops::SurfacesGo::Keep},
+        {"surfaces.drop", tr("Replacing an item drops its surfaces"), ops::SurfacesGo::Drop}};
+    for (const auto& [id, text, go] : ways)
+        add(
+            id, text,
+            go == ops::SurfacesGo::Map    ? tr("To slots of the same name, then in order")
+            : go == ops::SurfacesGo::Keep ? tr("Only slots of the same name show them")
+                                          : tr("The new item looks as it is"),
+            {}, [this, go = go] { editor_.setSurfacesGo(go); }, {}, false,
+            [this, go = go] { return editor_.surfacesGo() == go; });
+    add(
+        "links.usedBy", tr("Select what links here"), tr("The objects with a link to one of the selection"), {},
+        [this] {
+            ops::Ids from;
+            for (const ops::Link& link : editor_.links())
+                if (editor_.isSelected(editor_.scene().find(link.to)) &&
+                    std::find(from.begin(), from.end(), link.from) == from.end())
+                    from.push_back(link.from);
+            if (from.empty()) return editor_.say(tr("Nothing in this scene links to the selection."));
+            editor_.select(std::move(from));
+        },
+        [this] { return hasSelection(); }, true);
+    add(
+        "links.follow", tr("Select what it links to"), tr("The objects to which links of the selection lead"), {},
+        [this] {
+            ops::Ids to;
+            for (const ops::Link& link : editor_.links())
+                if (!link.broken && editor_.isSelected(editor_.scene().find(link.from)) &&
+                    std::find(to.begin(), to.end(), link.to) == to.end())
+                    to.push_back(link.to);
+            if (to.empty()) return editor_.say(tr("The selection links to nothing."));
+            editor_.select(std::move(to));
+        },
+        [this] { return hasSelection(); });
     struct Switch {
         const char* id;
         QString text, tip;
