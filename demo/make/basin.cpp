@@ -289,14 +289,14 @@ void startAndCameras(Basin& b) {
 void places(Basin& b) {
     auto stops = std::make_shared<model::Detail>();
     model::PointSet& set = stops->points.emplace();
-    const Vec3 middle = Basin::on(-30, 14);
+    const Vec3 middle(-30, 0.03, 14);
     for (const auto& [name, x, z, turn] : {std::tuple{"Stop 1", -44.0, 13.6, 90.0},
                                            {"Stop 2", -36.0, 13.4, 90.0},
                                            {"Stop 3", -27.0, 13.6, 180.0},
                                            {"Stop 4", -18.0, 14.4, -90.0}}) {
         model::PlacePoint point;
         point.name = name;
-        const Vec3 at = Basin::on(x, z) - middle;
+        const Vec3 at = Vec3(x, 0.03, z) - middle;  // on the quay
         auto tidy = [](double v) { return std::round(v * 1000) / 1000; };
         point.at = {tidy(at.x), tidy(at.y), tidy(at.z)};
         point.turnDegrees = turn;

@@ -5,6 +5,7 @@
 
 #include <QtTest>
 
+#include "io/copy_text.h"
 #include "io/scene_file.h"
 #include "model/facet_values.h"
 #include "ops/copies.h"
@@ -123,6 +124,10 @@ class FacetsTest : public QObject {
             })));
             RC_ASSERT((facets.empty() ? !p.scene().detail(p.slot(id)) : p.detail(id) == facets));
             const std::string bytes = p.bytes();
+            // Through the clipboard.
+            auto copied = io::parseCopyText(io::copyText(p.scene(), {&id, 1}), p.session().project().names);
+            RC_ASSERT(bool(copied));
+            RC_ASSERT(model::sameDetail(copied->front().detail, p.scene().detail(p.slot(id))));
             RC_ASSERT(bool(p.reopen()));  // from the ledger
             RC_ASSERT(p.bytes() == bytes);
             RC_ASSERT(bool(io::saveScene(p.workspace(), "first")));

@@ -121,6 +121,7 @@ KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent, Qt::
     auto* holds = new QVBoxLayout(inside);
     holds->setContentsMargins(0, 4, 8, 0);
     holds->addWidget(rows_ = new PropertyRows(editor_));
+    rows_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     holds->addStretch();
     scroll->setWidget(inside);
     right->addWidget(scroll, 1);
@@ -210,6 +211,13 @@ std::string KindsWindow::listKey() const {
     return {};
 }
 
+/// What people call it: a record type's file is called otherwise.
+std::string KindsWindow::shownName() const {
+    const model::RecordType* type =
+        subject_.isRecordType ? editor_.session().library().recordType(subject_.name) : nullptr;
+    return type != nullptr ? type->label : subject_.name;
+}
+
 /// What the kind's file says.
 ValueMap KindsWindow::own() const {
     if (subject_.isRecordType) {
@@ -236,7 +244,7 @@ void KindsWindow::refresh() {
     refreshList();
     side_->setEnabled(canEditNow());
     for (int page : {2, 3}) tabs_->setTabVisible(page, !subject_.isRecordType);
-    if (!name_->hasFocus() || !name_->isModified()) name_->setText(toQt(subject_.name));
+    if (!name_->hasFocus() || !name_->isModified()) name_->setText(toQt(shownName()));
     const std::string document = subject_.isRecordType ? model::data::recordsDocument(subject_.name)
                                  : editor_.session().library().kindNamed(subject_.name) != nullptr
                                      ? editor_.session().library().kindNamed(subject_.name)->document
@@ -461,7 +469,7 @@ void KindsWindow::renameSubject() {
     if (!name_->isModified()) return;
     name_->setModified(false);
     const std::string to = name_->text().trimmed().toStdString();
-    if (to == subject_.name) return;
+    if (to == shownName()) return;
     const bool done = run("Rename " + subject_.name + " to " + to, [&](edit::Draft& draft) -> Status {
         if (!subject_.isRecordType) return ops::renameKind(draft, subject_.name, to);
         ValueMap head = own();

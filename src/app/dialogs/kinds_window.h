@@ -44,6 +44,7 @@ class KindsWindow : public QWidget {
     model::ValueMap own() const;
     model::ValueMap entry() const;
     std::string listKey() const;
+    std::string shownName() const;
     bool write(const std::string& what, const model::ValueMap& own,
                const std::map<std::string, std::string>& renamed = {});
     void setField(const QString& name, const std::function<base::Result<model::Value>(const model::Property&)>& to);

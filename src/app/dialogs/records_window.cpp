@@ -114,6 +114,7 @@ RecordsWindow::RecordsWindow(QWidget* parent, Editor& editor) : QWidget(parent, 
     auto* holds = new QVBoxLayout(inside);
     holds->setContentsMargins(0, 4, 8, 0);
     holds->addWidget(rows_ = new PropertyRows(editor_));
+    rows_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     holds->addStretch();
     scroll->setWidget(inside);
     form->addWidget(scroll, 1);

@@ -70,6 +70,15 @@ class FacetCards : public QWidget {
     std::array<NumberField*, 5> pointNumbers_{};  // x, y, z, turn, radius
     QToolButton* pointColour_ = nullptr;
     QVBoxLayout* slotRows_ = nullptr;
+    /// What the rows of slots were last made from.
+    struct SlotsShown {
+        base::ObjectId id;
+        base::Name item;
+        model::DetailPtr detail;
+        model::Library::Surfaces library;
+        friend bool operator==(const SlotsShown&, const SlotsShown&) = default;
+    };
+    SlotsShown slotsShown_;
     QToolButton* add_ = nullptr;
     bool filling_ = false;
 };

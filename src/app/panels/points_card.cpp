@@ -62,7 +62,16 @@ void FacetCards::makePoints() {
                           : i == 3 ? tr("Which way one faces there, degrees")
                                    : tr("Metres; 0: a bare point"));
         pointNumbers_[i] = field;
-        grid->addWidget(field, i < 3 ? 0 : 1, i < 3 ? static_cast<int>(i) : static_cast<int>(i) - 3);
+        if (i < 3) {
+            static constexpr FieldMark kMarks[] = {FieldMark::Cube, FieldMark::Ball, FieldMark::Cone};
+            field->setMark(kMarks[i], editor_.theme().axis[i]);
+            grid->addWidget(field, 0, static_cast<int>(i));
+        } else {
+            auto* what = new QLabel(i == 3 ? tr("turn") : tr("radius m"));
+            what->setObjectName("faint");
+            grid->addWidget(what, 1, static_cast<int>(i) - 3);
+            grid->addWidget(field, 2, static_cast<int>(i) - 3);
+        }
         auto write = [this, i, quantity](const QString& typed) {
             changePoint(i < 3    ? "Move a point"
                         : i == 3 ? "Turn a point"
@@ -85,7 +94,7 @@ void FacetCards::makePoints() {
     pointColour_->setObjectName("pointColour");
     pointColour_->setText(tr("Colour…"));
     pointColour_->setToolTip(tr("The colour of this point in the view"));
-    grid->addWidget(pointColour_, 1, 2);
+    grid->addWidget(pointColour_, 2, 2);
     connect(pointColour_, &QToolButton::clicked, this, [this] {
         auto* dialog = new QColorDialog(this);
         dialog->setAttribute(Qt::WA_DeleteOnClose);

@@ -75,6 +75,7 @@ class PropertiesPanel : public QWidget {
     QLineEdit* propertyFilter_;
     PropertyRows* rows_;
     QWidget* buttons_;  // that the kind declares
+    std::vector<model::KindButton> buttonsShown_;
     FacetCards* cards_;
     std::array<NumberField*, 9> pose_{};
     std::vector<FacetField> facetFields_;

@@ -107,13 +107,14 @@ void PropertiesPanel::refreshProperties(const std::vector<Slot>& all) {
 
 /// What the kind lets one press: reset, the next variation.
 void PropertiesPanel::showButtons(const model::Kind* kind) {
+    const auto all = kind != nullptr ? kind->buttons : std::vector<model::KindButton>{};
+    buttons_->setVisible(!all.empty());
+    if (all == buttonsShown_) return;
+    buttonsShown_ = all;
     while (QLayoutItem* old = buttons_->layout()->takeAt(0)) {
         if (old->widget() != nullptr) old->widget()->deleteLater();
         delete old;
     }
-    const auto none = std::vector<model::KindButton>{};
-    const auto& all = kind != nullptr ? kind->buttons : none;
-    buttons_->setVisible(!all.empty());
     for (const model::KindButton& button : all) {
         auto* b = new QPushButton(toQt(button.label.empty() ? button.property : button.label));
         b->setObjectName("kindButton." + toQt(button.property));

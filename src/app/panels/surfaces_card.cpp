@@ -96,6 +96,10 @@ void FacetCards::showSurfaces(const model::Scene& scene) {
     const model::Item* item = editor_.session().library().item(scene.item(all_[0]));
     const bool any = item != nullptr && !item->slots.empty();
     surfaces_->setVisible(any);
+    SlotsShown now{scene.id(all_[0]), scene.item(all_[0]), scene.detail(all_[0]),
+                   editor_.session().library().surfaces()};
+    if (now == slotsShown_) return;
+    slotsShown_ = std::move(now);
     while (QLayoutItem* old = slotRows_->takeAt(0)) {
         if (old->widget() != nullptr) old->widget()->deleteLater();
         delete old;
@@ -105,15 +109,15 @@ void FacetCards::showSurfaces(const model::Scene& scene) {
     const shape::Mesh* mesh = editor_.workspace().mesh(scene.item(all_[0]));
     for (std::size_t i = 0; i < std::min(item->slots.size(), kMostRows); ++i) {
         const std::string& name = item->slots[i];
-        const SlotSurface now = ops::slotOf(scene, all_[0], name);
+        const SlotSurface slot = ops::slotOf(scene, all_[0], name);
         const auto& known = editor_.session().library().surfaces();
-        const auto surface = known.find(now.surface);
+        const auto surface = known.find(slot.surface);
         base::Vec3 colour(0.8);
         if (mesh != nullptr && i < mesh->materials.size())
             for (int k = 0; k < 3; ++k)
                 colour[k] = static_cast<double>(mesh->materials[i].baseColour[static_cast<std::size_t>(k)]);
         if (surface != known.end()) colour = surface->second.colour;
-        if (now.tint) colour *= *now.tint;
+        if (slot.tint) colour *= *slot.tint;
         auto* line = new QWidget;
         auto* row = new QHBoxLayout(line);
         row->setContentsMargins(0, 0, 0, 0);
@@ -129,11 +133,11 @@ void FacetCards::showSurfaces(const model::Scene& scene) {
         button->setAccessibleName(tr("Surface of %1").arg(QString::fromStdString(name)));
         button->setToolTip(
             tr("What %1 shows: a surface of the project, a tint, an image").arg(QString::fromStdString(name)));
-        const bool missing = !now.surface.empty() && surface == known.end();
-        QString text = now.surface.empty() ? tr("own")
-                       : missing           ? tr("missing: %1").arg(QString::fromStdString(now.surface))
-                                           : QString::fromStdString(surface->second.label);
-        if (!now.image.empty()) text += " · " + QString::fromStdString(now.image);
+        const bool missing = !slot.surface.empty() && surface == known.end();
+        QString text = slot.surface.empty() ? tr("own")
+                       : missing            ? tr("missing: %1").arg(QString::fromStdString(slot.surface))
+                                            : QString::fromStdString(surface->second.label);
+        if (!slot.image.empty()) text += " · " + QString::fromStdString(slot.image);
         button->setText(text + " ▾");
         button->setPopupMode(QToolButton::InstantPopup);
         auto* menu = new QMenu(button);

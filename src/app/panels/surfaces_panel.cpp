@@ -93,10 +93,10 @@ SurfacesPanel::SurfacesPanel(Editor& editor, QWidget* parent) : QWidget(parent),
     auto* head = new QHBoxLayout;
     search_ = new QLineEdit;
     search_->setObjectName("surfaceSearch");
-    search_->setPlaceholderText(tr("Find a surface"));
+    search_->setPlaceholderText(tr("Find"));
     search_->setAccessibleName(tr("Find a surface"));
-    search_->setMaximumWidth(200);
-    search_->setMinimumWidth(110);
+    search_->setMaximumWidth(140);
+    search_->setMinimumWidth(70);
     head->addWidget(search_);
     auto act = [&](const char* name, const QString& text, const QString& tip, auto run) {
         auto* b = new QToolButton;

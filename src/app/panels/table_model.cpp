@@ -39,7 +39,7 @@ std::vector<Slot> rowsOf(const ops::TableSource& source, const std::string& filt
 
 void TableModel::reload() {
     stopSearch();
-    if (!editor_.isOpen()) {
+    if (!editor_.isOpen() || !lookedAt_) {
         known_.clear();
         return show({});
     }
@@ -86,6 +86,11 @@ void TableModel::stopSearch() {
     search_.reset();
 }
 
+void TableModel::setLookedAt(bool on) {
+    lookedAt_ = on;
+    reload();
+}
+
 void TableModel::setFilter(const QString& text) {
     filter_ = text.trimmed();
     reload();
@@ -103,6 +108,7 @@ void TableModel::setRelativeTo(base::ObjectId id) {
 
 // A change of values leaves the rows where they are: they are sorted and filtered anew when asked to.
 void TableModel::onDelta(const edit::SceneDelta& delta) {
+    if (!lookedAt_) return;
     if (!delta.created.empty() || !delta.removed.empty() || delta.treeChanged) {
         show({});  // slots may be others' by now
         return reload();

@@ -19,8 +19,9 @@ class TableModel : public QAbstractTableModel {
     /// A large scene is being filtered and sorted, on a worker; what was shown before is shown until then.
     bool isSearching() const { return search_ != nullptr; }
 
-    /// Brings rows and columns in line with the scene.
+    /// Brings rows and columns in line with the scene; while nobody looks, there are none.
     void reload();
+    void setLookedAt(bool on);
     void setFilter(const QString& text);
     void setColumns(const QStringList& keys);
     /// Zero: the world.
@@ -60,7 +61,7 @@ class TableModel : public QAbstractTableModel {
     QString filter_;
     base::ObjectId relativeTo_;
     std::optional<ops::TableColumn> sorted_;
-    bool descending_ = false;
+    bool descending_ = false, lookedAt_ = false;
     std::shared_ptr<std::atomic<bool>> search_;  // true: called off; shared with the worker
     std::thread worker_;
 };

@@ -201,7 +201,11 @@ QWidget* TablePanel::makePreview() {
 }
 
 void TablePanel::showEvent(QShowEvent*) {
-    model_->reload();
+    model_->setLookedAt(true);
+}
+
+void TablePanel::hideEvent(QHideEvent*) {
+    model_->setLookedAt(false);
 }
 
 void TablePanel::focusFilter() {
