@@ -271,7 +271,6 @@ void MainWindow::watchNeeded() {
 
 void MainWindow::applyTheme() {
     const Theme& t = editor_.theme();
-    qApp->setStyleSheet(app::styleSheet(t));
     QPalette palette = qApp->palette();
     palette.setColor(QPalette::Window, t.window);
     palette.setColor(QPalette::Base, t.panel);
@@ -280,7 +279,10 @@ void MainWindow::applyTheme() {
     palette.setColor(QPalette::PlaceholderText, t.faint);
     palette.setColor(QPalette::Highlight, t.honeySoft);
     palette.setColor(QPalette::HighlightedText, t.text);
+    palette.setColor(QPalette::Button, t.raised);
+    palette.setColor(QPalette::ButtonText, t.text);
     qApp->setPalette(palette);
+    qApp->setStyleSheet(app::styleSheet(t));  // afterwards: what it styles takes the rest from the palette
     trail_->findChild<QLabel*>("glyph")->setPixmap(glyph(t.honey));
     if (editor_.isOpen()) stock_->refreshThumbnails();
     refreshOverlays();
