@@ -10,6 +10,7 @@
 #include "cli/opened.h"
 #include "cli/prefab_commands.h"
 #include "cli/property_commands.h"
+#include "cli/script_commands.h"
 #include "io/gltf_in.h"
 #include "io/gltf_out.h"
 #include "io/scene_file.h"
@@ -300,6 +301,7 @@ int run(const std::vector<std::string>& arguments, io::Chance chance, std::ostre
 
     addPrefabCommands(app, {chance, io, code});
     addPropertyCommands(app, {chance, io, code});
+    addScriptCommands(app, {chance, io, code});
 
     try {
         std::vector<std::string> reversed(arguments.rbegin(), arguments.rend());

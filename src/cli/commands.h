@@ -10,10 +10,13 @@
 namespace cli {
 
 namespace exitCode {
-constexpr int kFine = 0;      ///< done
-constexpr int kFindings = 1;  ///< validate-file: the file has problems
-constexpr int kUsage = 2;     ///< the arguments make no sense
-constexpr int kFailed = 3;    ///< it could not be done; the message says why
+constexpr int kFine = 0;           ///< done
+constexpr int kFindings = 1;       ///< validate-file: the file has problems
+constexpr int kUsage = 2;          ///< the arguments make no sense
+constexpr int kFailed = 3;         ///< it could not be done; the message says why
+constexpr int kScriptError = 4;    ///< a script has an error
+constexpr int kScriptCap = 5;      ///< a script used up its memory or its instructions
+constexpr int kScriptRefused = 6;  ///< a script asked for what a verb refused
 }  // namespace exitCode
 
 /// Runs `mellow` with its arguments (without the program's name).

@@ -56,6 +56,38 @@ class CommandsTest : public QObject {
         QCOMPARE(flagsOf("valley"), QJsonArray{"protected"});
         QCOMPARE(flagsOf("\"bench 1\""), QJsonArray{});
     }
+    void aScriptIsRunAsOneStep() {
+        test::DemoCopy demo;
+        const std::string scene = demo.scenePath().string(), file = (demo.folder() / "raise.lua").string();
+        const std::string before = test::fileBytes(demo.scenePath());
+        test::writeBytes(file,
+                         "for _, o in ipairs(find('kind:Lantern')) do local x, y, z = o:at() o:at(x, y + "
+                         "argument('by', 1), z) end say('done')");
+        QCOMPARE(run({"run", file, scene, "--preview", "--json"}), cli::exitCode::kFine);
+        QCOMPARE(json()["scenes"].toArray()[0].toObject()["changed"].toInt(), 12);
+        QCOMPARE(test::fileBytes(demo.scenePath()), before);
+        QCOMPARE(run({"run", file, scene, "--arg", "by=2"}), cli::exitCode::kFine);
+        QVERIFY(out_.find("done") != std::string::npos && out_.find("12 changed") != std::string::npos);
+        QVERIFY(test::fileBytes(demo.scenePath()) != before);
+        QCOMPARE(run({"undo", demo.folder().string()}), cli::exitCode::kFine);
+        QCOMPARE(test::fileBytes(demo.scenePath()), before);
+    }
+    void aFailingScriptChangesNothingAndSaysWhy() {
+        test::DemoCopy demo;
+        const std::string scene = demo.scenePath().string(), file = (demo.folder() / "bad.lua").string();
+        const std::string before = test::fileBytes(demo.scenePath());
+        for (const auto& [text, code, says] :
+             {std::tuple{"remove(find('kind:Lantern')) nothing()", cli::exitCode::kScriptError, "bad.lua:1:"},
+              {"remove(find('kind:Lantern')) while true do end", cli::exitCode::kScriptCap, "budget"},
+              {"remove(named('Valley'))", cli::exitCode::kScriptRefused, "protected"}}) {
+            test::writeBytes(file, text);
+            QCOMPARE(run({"run", file, scene, "--budget", "1000000"}), code);
+            QVERIFY2(err_.find(says) != std::string::npos, err_.c_str());
+            QCOMPARE(test::fileBytes(demo.scenePath()), before);
+        }
+        QCOMPARE(run({"run", file, scene, "--arg", "x"}), cli::exitCode::kUsage);
+        QCOMPARE(run({"run", "/no/such.lua", scene}), cli::exitCode::kFailed);
+    }
     void aTableGoesOutAndComesIn() {
         test::DemoCopy demo;
         const std::string scene = demo.scenePath().string();

@@ -1,0 +1,18 @@
+#pragma once
+// `mellow run`: a script over scenes, as one step or nothing.
+#include "cli/opened.h"
+
+namespace CLI {
+class App;
+}
+
+namespace cli {
+
+struct ScriptVerbs {
+    io::Chance chance;
+    Streams io;
+    int& code;
+};
+void addScriptCommands(CLI::App& app, const ScriptVerbs& verbs);
+
+}  // namespace cli

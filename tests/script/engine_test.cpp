@@ -1,0 +1,230 @@
+// Scripts: what they can do, and that whatever they try, the project is as it was unless they end well.
+#include "script/engine.h"
+
+#include <rapidcheck.h>
+
+#include <QtTest>
+
+#include "support/blocks.h"
+
+using base::ObjectId;
+using base::Vec3;
+using script::Ending;
+
+namespace {
+
+struct Scripts : test::Blocks {
+    ObjectId a = put("cube", {1, 0, 0}), b = put("cube", {5, 0, 0}), c = put("slab", {0, 0, 20});
+    script::Settings settings;
+
+    /// Runs it as the programs do: one step, or nothing.
+    script::Outcome run(const std::string& text) {
+        const std::string before = bytes();
+        script::Source source;
+        source.name = "test.lua";
+        source.text = text;
+        source.module = [](const std::string& name) -> std::optional<std::string> {
+            if (name == "tools") return "local t = {} function t.twice(x) return 2 * x end return t";
+            if (name == "broken") return "local = 1";
+            return std::nullopt;
+        };
+        edit::Draft draft(session(), "first", "Script");
+        script::Outcome outcome = script::run(draft, source, settings);
+        if (outcome.ending == Ending::Done) {
+            if (!draft.commit()) qFatal("no step");
+            return outcome;
+        }
+        draft.rollback();
+        if (bytes() != before) qFatal("a script that failed left something behind");
+        return outcome;
+    }
+    Vec3 at(ObjectId id) { return scene().world(slot(id)).translation; }
+};
+
+}  // namespace
+
+class EngineTest : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void aScriptMovesNamesPlacesAndRemoves() {
+        Scripts p;
+        const std::string before = p.bytes();
+        const auto done = p.run(R"(
+            local cubes = find("item:cube")
+            for i, cube in ipairs(cubes) do
+              local x, y, z = cube:at()
+              cube:at(x, y + 2, z)
+              cube:name("Block " .. i)
+            end
+            local new = place("beam", 3, 0, 3, 90)
+            assert(new:item() == "beam" and new:alive())
+            remove(find("item:slab"))
+            say("cubes:", #cubes))");
+        QVERIFY2(done.ending == Ending::Done, done.message.c_str());
+        QCOMPARE(done.said, std::vector<std::string>{"cubes: 2"});
+        QVERIFY(glm::length(p.at(p.a) - Vec3(1, 2, 0)) < 1e-9);
+        QCOMPARE(p.scene().nameText(p.slot(p.b)), std::string_view("Block 2"));
+        QCOMPARE(p.slot(p.c), model::kNoSlot);
+        QVERIFY(p.session().undo());
+        QCOMPARE(p.bytes(), before);  // one step
+    }
+    void groupsCopiesFlagsAndProperties() {
+        Scripts p;
+        const auto done = p.run(R"(
+            local cubes = find("item:cube")
+            local copies = copy(cubes)
+            assert(#copies == 2)
+            local g = group(copies, "Pair")
+            assert(copies[1]:parent() == g and #g:children() == 2)
+            copies[1]:hidden(true)
+            assert(copies[1]:hidden() and not copies[2]:hidden())
+            copies[1]:tint(0.5, 0.5, 0.5)
+            copies[1]:put()
+            assert(copies[1]:parent() == nil)
+            copies[1]:size(2)
+            local x, y, z = copies[1]:size()
+            assert(x == 2 and z == 2)
+            copies[1]:turn(0, 45, 0)
+            assert(math.abs(missing(copies[1]) - 45) < 1e-9))");
+        QVERIFY(done.ending == Ending::Error);  // there is no such function, and nothing of it stays
+        const auto again = p.run(
+            "local c = copy(find('item:cube')) choose(c) assert(#selected() == 2) assert(named('nobody') == nil)");
+        QVERIFY2(again.ending == Ending::Done, again.message.c_str());
+        QCOMPARE(p.session().selection().size(), std::size_t{2});
+    }
+    void messagesSayWhereAndWhat() {
+        Scripts p;
+        const auto error = p.run("local x = 1\nlocal function f()\n  named(3)\nend\nf()");
+        QVERIFY(error.ending == Ending::Error);
+        for (const char* part : {"test.lua:3:", "named: argument 0", "test.lua:5:"})
+            QVERIFY2(error.message.find(part) != std::string::npos, error.message.c_str());
+        const auto refused = p.run("local o = find('item:cube')[1] o:protected(true) o:at(1, 2, 3)");
+        QVERIFY(refused.ending == Ending::Refused);
+        QVERIFY(refused.message.find("protected") != std::string::npos);
+        QVERIFY(refused.message.find("at hand") != std::string::npos);
+        QVERIFY(p.run("local = 3").message.find("test.lua:1:") != std::string::npos);
+        QVERIFY(p.run("error({})").ending == Ending::Error);
+    }
+    void whatIsGoneSaysSo() {
+        Scripts p;
+        const auto gone = p.run("local o = find('item:cube')[1] remove(o) assert(not o:alive()) o:name()");
+        QVERIFY(gone.message.find("this object is gone") != std::string::npos);
+        const auto walking = p.run("for _, o in ipairs(find()) do remove(find()) o:at() end");
+        QVERIFY(walking.ending == Ending::Error);
+    }
+    void modulesComeFromTheProjectOnly() {
+        Scripts p;
+        QVERIFY(p.run("assert(require('tools').twice(4) == 8) assert(require('tools') == require('tools'))").ending ==
+                Ending::Done);
+        for (const char* text : {"require('nothing')", "require('../secret')", "require('broken')", "require(3)"})
+            QVERIFY(p.run(text).ending == Ending::Error);
+    }
+    void argumentsChanceAndTimeArePassedIn() {
+        Scripts p;
+        p.settings.args = {{"count", "3"}, {"word", "x"}};
+        p.settings.nowMs = 5000;
+        const char* text =
+            "say(argument('count', 1) + 1, argument('word'), argument('none', 7), clock(), random(0, 9), "
+            "math.random(100))";
+        const auto first = p.run(text), second = p.run(text);
+        QVERIFY2(first.ending == Ending::Done, first.message.c_str());
+        QCOMPARE(first.said, second.said);
+        QVERIFY(first.said[0].starts_with("4 x 7 5 "));
+        p.settings.seed = 2;
+        QVERIFY(p.run(text).said != first.said);
+        QVERIFY(p.run("argument('word', 1)").ending == Ending::Error);
+    }
+    void nothingLeaksBetweenRuns() {
+        Scripts p;
+        QVERIFY(p.run("x = 1 string.secret = 2").ending == Ending::Done);
+        QVERIFY(p.run("assert(x == nil and string.secret == nil)").ending == Ending::Done);
+    }
+    void theHostileEndWithinTheirBudget() {
+        const std::pair<const char*, Ending> suite[] = {
+            {"while true do end", Ending::Cap},
+            {"while true do pcall(function() while true do end end) end", Ending::Cap},
+            {"xpcall(function() while true do end end, function() while true do end end)", Ending::Cap},
+            {"setmetatable({}, {__index = function(t, k) return t[k .. 'x'] end}).a = nil local t = setmetatable({}, "
+             "{__index = function(t, k) while true do end end}) return t.x",
+             Ending::Cap},
+            {"local t = {} for i = 1, 1e9 do t[i] = {i} end", Ending::Cap},
+            {"local s = 'x' while true do s = s .. s end", Ending::Cap},
+            {"while true do pcall(function() local s = 'x' while true do s = s .. s end end) end", Ending::Cap},
+            {"local t = {} for i = 1, 1e7 do t[i] = ('x'):rep(1000) .. i end table.concat(t)", Ending::Cap},
+            {"local t = {} for i = 1, 3e5 do t[i] = -i end while true do table.sort(t) end", Ending::Cap},
+            {"local t = {} while true do table.insert(t, 1, 1) end", Ending::Cap},
+            {"local a = ('x'):rep(4e6) while true do a:find('y', 1, true) end", Ending::Cap},
+            {"local a, b = ('x'):rep(6e6), ('x'):rep(6e6) while true do local c = a == b end", Ending::Cap},
+            {"return ('x'):rep(1e9)", Ending::Error},
+            {"return ('x'):rep(1e5, ('y'):rep(1e5))", Ending::Error},
+            {"return (('a'):rep(30000)):find('.-.-.-.-b')", Ending::Error},
+            {"return (('a'):rep(100000)):match('(a*)*(a*)*b')", Ending::Error},
+            {"return (('a'):rep(9e5)):gsub('a-a-a-b', '')", Ending::Error},
+            {"local function f() return f() + 1 end f()", Ending::Cap},
+            {"local function f() return pcall(f) end f() while true do end", Ending::Cap},
+            {"local t = {} t[1] = t table.unpack(t, 1, 1e8)", Ending::Error},
+            {"setmetatable({}, {__gc = function() while true do end end})", Ending::Error},
+            {"string.format('%99999d', 1)", Ending::Error},
+            {"getmetatable('').__index = nil local s = ('x'):upper()", Ending::Error},
+            {"for i = 1, 1e6 do say(i) end", Ending::Error},
+            {"error(setmetatable({}, {__tostring = function() while true do end end}))", Ending::Error},
+            {"for i = 1, 2000 do place('cube', i, 0, 0) end error('late')", Ending::Error},
+            {"for _, o in ipairs(find('item:cube')) do o:at(0/0, 0, 0) end", Ending::Error},
+            {"for _, o in ipairs(find('item:cube')) do o:at(1e300, 0, 0) end", Ending::Error},
+            {"find('item:cube')[1]:size(0)", Ending::Error},
+            {"find('item:cube')[1]:name(('x'):rep(1000))", Ending::Refused},
+            {"local o = find('item:cube')[1] o:put(o)", Ending::Refused},
+            {"getmetatable(find()[1]).__index = {}", Ending::Error}};
+        std::string wrong;
+        for (const auto& [text, ending] : suite) {
+            Scripts p;
+            p.settings.limits = {std::size_t{24} << 20, 20'000'000, 3};
+            const auto outcome = p.run(text);
+            if (outcome.ending != ending) wrong += std::string(text) + "\n" + outcome.message + "\n";
+        }
+        QVERIFY2(wrong.empty(), wrong.c_str());
+    }
+    void whatIsNotForScriptsIsNotThere() {
+        Scripts p;
+        for (const char* name : {"io", "os", "debug", "package", "load", "loadfile", "dofile", "collectgarbage",
+                                 "coroutine", "loadstring"})
+            QVERIFY2(p.run(std::string("assert(") + name + " == nil)").ending == Ending::Done, name);
+        QVERIFY(p.run("assert(string.dump == nil and math.randomseed == nil)").ending == Ending::Done);
+        QVERIFY(p.run("\x1bLua").ending == Ending::Error);  // no bytecode
+    }
+    void aRunIsCalledOff() {
+        Scripts p;
+        std::atomic<bool> cancel = true;
+        p.settings.cancel = &cancel;
+        QVERIFY(p.run("find('item:cube')[1]:at(9, 9, 9) while true do end").ending == Ending::Cancelled);
+    }
+    /// Any function with any arguments: an error, or fine; never a crash, and nothing left behind by an error.
+    void anyArgumentsAreSurvived() {
+        qputenv("RC_PARAMS", "max_success=400");
+        Scripts p;
+        const bool held = rc::check("arguments", [&p] {
+            const auto value =
+                rc::gen::element<std::string>("nil", "true", "0", "-1", "1e308", "0/0", "1/0", "''", "'x'",
+                                              "'item:cube'", "'cube'", "('y'):rep(5000)", "{}", "{1}", "{find()[1]}",
+                                              "find()[1]", "find()", "function() end", "'\\0\\255'", "math.mininteger");
+            const script::Function& f = *rc::gen::elementOf(script::functions());
+            std::string call = f.name;
+            if (call.starts_with("object:")) call = "(find()[1]):" + call.substr(7);
+            call += "(";
+            for (int n = *rc::gen::inRange(0, 5), i = 0; i < n; ++i) call += (i > 0 ? "," : "") + *value;
+            p.run(call + ")");
+        });
+        QVERIFY(held);
+    }
+    void everyFunctionIsDocumented() {
+        const std::string manual = test::fileBytes(test::formatsFolder().parent_path() / "scripting.md");
+        for (const script::Function& f : script::functions()) {
+            const std::string head = "`" + f.name + "(" + f.arguments + ")`";
+            QVERIFY2(manual.find(head) != std::string::npos, head.c_str());
+            QVERIFY2(manual.find(f.help) != std::string::npos, f.help.c_str());
+        }
+    }
+};
+
+QTEST_GUILESS_MAIN(EngineTest)
+#include "engine_test.moc"
