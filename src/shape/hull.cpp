@@ -5,6 +5,8 @@
 #include <cmath>
 #include <set>
 
+#include "base/id.h"
+
 namespace shape {
 
 namespace {
@@ -74,9 +76,17 @@ std::vector<std::size_t> firstFour(const std::vector<Vec3>& points, double small
     return {a, b, c, d};
 }
 
+/// Points moved by next to nothing, so that no four lie in one plane: such ones have no side to be on, and a hull built
+/// over them can tear.
+std::vector<Vec3> inGeneralPosition(std::vector<Vec3> points, double by) {
+    base::Random random(7);
+    for (Vec3& p : points) p += Vec3(random.between(-by, by), random.between(-by, by), random.between(-by, by));
+    return points;
+}
+
 /// Each point outside the hull so far takes the sides that it sees away and spans new ones from their rim
 /// (Preparata and Shamos, Computational Geometry, 3.4.2).
-std::vector<Side> hullSides(const std::vector<Vec3>& points, const std::vector<std::size_t>& four, double small) {
+std::vector<Side> hullSides(const std::vector<Vec3>& points, const std::vector<std::size_t>& four) {
     const Vec3 middle = (points[four[0]] + points[four[1]] + points[four[2]] + points[four[3]]) / 4.0;
     std::vector<Side> sides;
     auto add = [&](std::size_t a, std::size_t b, std::size_t c) {
@@ -88,9 +98,10 @@ std::vector<Side> hullSides(const std::vector<Vec3>& points, const std::vector<s
     for (std::size_t p = 0; p < points.size(); ++p) {
         std::set<std::pair<std::size_t, std::size_t>> rim;
         std::vector<Side> kept;
+        const bool isFirst = std::find(four.begin(), four.end(), p) != four.end();
         for (const Side& side : sides) {
-            const double height = glm::dot(side.normal, points[p] - points[side.corners[0]]);
-            if (height <= small * glm::length(side.normal)) {
+            const double height = isFirst ? 0 : glm::dot(side.normal, points[p] - points[side.corners[0]]);
+            if (height <= 0) {
                 kept.push_back(side);
                 continue;
             }
@@ -162,8 +173,10 @@ Mesh convexHull(std::span<const Float3> points, std::size_t most) {
         return boxMesh({box.low - grown, box.high + grown});
     }
     Mesh mesh;
-    for (const Side& side : hullSides(kept, four, small))
-        addTriangle(mesh, kept[side.corners[0]], kept[side.corners[1]], kept[side.corners[2]]);
+    for (const Side& side : hullSides(inGeneralPosition(kept, small / 8), four))
+        if (const Vec3& a = kept[side.corners[0]], &b = kept[side.corners[1]], &c = kept[side.corners[2]];
+            glm::length(glm::cross(b - a, c - a)) > small * std::max(glm::length(b - a), glm::length(c - a)))
+            addTriangle(mesh, a, b, c);  // three in one line have no side
     return finished(std::move(mesh));
 }
 
