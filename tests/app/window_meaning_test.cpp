@@ -308,6 +308,19 @@ class WindowMeaningTest : public WindowFixture {
         child<QCheckBox>(window_.get(), "switchSeenintheeditor")->click();
         QVERIFY((flags() & model::flags::kHidden) != 0);
     }
+    void theWheelScrollsAndChangesNothing() {
+        const Slot s = named("Bench 1");
+        editor_->select({editor_->scene().id(s)});
+        run("body.box");
+        const std::string before = bytes();
+        auto* role = child<QComboBox>(window_.get(), "facetRole");
+        view().setFocus();
+        const QPointF middle(role->width() / 2.0, role->height() / 2.0);
+        QWheelEvent wheel(middle, role->mapToGlobal(middle), {}, {0, -120}, Qt::NoButton, Qt::NoModifier,
+                          Qt::NoScrollPhase, false);
+        QApplication::sendEvent(role, &wheel);
+        QCOMPARE(bytes(), before);
+    }
     void theLastOneOfANeededKindIsMissedAtOnce() {
         Slot start = kNoSlot;
         for (Slot s : editor_->scene().subtree(kNoSlot))

@@ -4,6 +4,7 @@
 
 #include <QColorDialog>
 #include <QHBoxLayout>
+#include "app/panels/quiet_wheel.h"
 
 namespace app {
 
@@ -110,6 +111,7 @@ QComboBox* FacetCards::addChoice(QVBoxLayout* into, const QString& text, const Q
     row->setContentsMargins(0, 0, 0, 0);
     row->addWidget(label(text, "quiet"), 1);
     auto* combo = new QComboBox;
+    new QuietWheel(combo);
     combo->setObjectName("facet" + QString(text).remove(' '));
     combo->setAccessibleName(text);
     combo->addItems(names);

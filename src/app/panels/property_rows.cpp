@@ -18,6 +18,7 @@
 #include "app/panels/flow_layout.h"
 #include "app/panels/long_text.h"
 #include "app/panels/number_field.h"
+#include "app/panels/quiet_wheel.h"
 
 namespace app {
 
@@ -197,6 +198,7 @@ class PropertyRow : public QWidget {
         constexpr int kParts = 1000;
         if (p.low && p.high && *p.high > *p.low && *p.high - *p.low < 1e6) {
             slider = new QSlider(Qt::Horizontal);
+            new QuietWheel(slider);
             slider->setRange(0, kParts);
             slider->setAccessibleName(QObject::tr("%1, by a slider").arg(toQt(p.label)));
             row->addWidget(slider, 1);
@@ -278,6 +280,7 @@ class PropertyRow : public QWidget {
 
     QWidget* makeChoice() {
         auto* combo = new QComboBox;
+        new QuietWheel(combo);
         QObject::connect(combo, QOverload<int>::of(&QComboBox::activated), this,
                          [this, combo](int i) { choose({combo->itemData(i).toString().toStdString()}); });
         update_ = [combo](const PropertyShown& s) {
@@ -404,6 +407,7 @@ class PropertyRow : public QWidget {
 
     QWidget* makeRecord(const Property& p) {
         auto* combo = new QComboBox;
+        new QuietWheel(combo);
         QObject::connect(combo, QOverload<int>::of(&QComboBox::activated), this,
                          [this, combo](int i) { Q_EMIT rows_.typed(key(), combo->itemData(i).toString()); });
         update_ = [this, combo, p](const PropertyShown& s) {
@@ -424,6 +428,7 @@ class PropertyRow : public QWidget {
     /// A name out of a list: an item's, or that of a file in media.
     QWidget* makeNamed(const Property& p) {
         auto* combo = new QComboBox;
+        new QuietWheel(combo);
         QObject::connect(combo, QOverload<int>::of(&QComboBox::activated), this,
                          [this, combo](int i) { choose({combo->itemData(i).toString().toStdString()}); });
         update_ = [this, combo, p](const PropertyShown& s) {

@@ -10,6 +10,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/panels/quiet_wheel.h"
 #include "ops/surfaces.h"
 
 namespace app {
@@ -178,6 +179,7 @@ SurfacesPanel::SurfacesPanel(Editor& editor, QWidget* parent) : QWidget(parent),
                       base::Quantity::Factor, &model::Surface::emission);
     grid->addWidget(label(tr("Image")), 4, 0);
     image_ = new QComboBox;
+    new QuietWheel(image_);
     image_->setObjectName("surfaceImage");
     image_->setAccessibleName(tr("Image"));
     image_->setMaximumWidth(180);
