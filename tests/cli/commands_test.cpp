@@ -72,6 +72,20 @@ class CommandsTest : public QObject {
         QCOMPARE(run({"undo", demo.folder().string()}), cli::exitCode::kFine);
         QCOMPARE(test::fileBytes(demo.scenePath()), before);
     }
+    void severalScenesAreOneStep() {
+        test::DemoCopy demo;
+        const fs::path other = demo.folder() / "scenes" / "upper.scene.jsonl";
+        const std::string scene = demo.scenePath().string(), file = (demo.folder() / "oil.lua").string();
+        const std::string before = test::fileBytes(demo.scenePath());
+        test::writeBytes(other, before);
+        test::writeBytes(file, "for _, o in ipairs(find('kind:Lantern')) do o:set('oil', 2) end");
+        QCOMPARE(run({"run", file, scene, other.string()}), cli::exitCode::kFine);
+        QVERIFY(test::fileBytes(demo.scenePath()) != before && test::fileBytes(other) != before);
+        QCOMPARE(run({"undo", demo.folder().string()}), cli::exitCode::kFine);
+        QVERIFY(test::fileBytes(demo.scenePath()) == before && test::fileBytes(other) == before);
+        QCOMPARE(run({"run", file, scene, "no such scene"}), cli::exitCode::kFailed);
+        QCOMPARE(test::fileBytes(demo.scenePath()), before);
+    }
     void aFailingScriptChangesNothingAndSaysWhy() {
         test::DemoCopy demo;
         const std::string scene = demo.scenePath().string(), file = (demo.folder() / "bad.lua").string();
