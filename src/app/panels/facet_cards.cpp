@@ -2,8 +2,8 @@
 
 #include <fmt/format.h>
 
-#include <QColorDialog>
 #include <QHBoxLayout>
+#include "app/look/colour.h"
 #include "app/panels/quiet_wheel.h"
 
 namespace app {
@@ -240,17 +240,12 @@ void FacetCards::makeZone() {
     colour->setToolTip(tr("The colour of its lines in the view"));
     inside->addWidget(colour, 0, Qt::AlignRight);
     connect(colour, &QToolButton::clicked, this, [this] {
-        auto* dialog = new QColorDialog(this);
-        dialog->setAttribute(Qt::WA_DeleteOnClose);
-        dialog->setOption(QColorDialog::DontUseNativeDialog);
-        connect(dialog, &QColorDialog::colorSelected, this, [this](const QColor& c) {
+        askColour(this, Qt::white, [this](const base::Vec3& c) {
             change("Colour the zone", [&](Slot, Detail& d) -> Status {
-                auto square = [](double v) { return v * v; };
-                if (d.zone) d.zone->colour = {square(c.redF()), square(c.greenF()), square(c.blueF())};
+                if (d.zone) d.zone->colour = c;
                 return {};
             });
         });
-        dialog->open();
     });
 }
 

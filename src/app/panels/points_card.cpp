@@ -1,8 +1,8 @@
 // The card for an object's points: their list, and the one that is chosen.
-#include <QColorDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
 
+#include "app/look/colour.h"
 #include "app/panels/facet_cards.h"
 #include "base/text.h"
 
@@ -96,16 +96,9 @@ void FacetCards::makePoints() {
     pointColour_->setToolTip(tr("The colour of this point in the view"));
     grid->addWidget(pointColour_, 2, 2);
     connect(pointColour_, &QToolButton::clicked, this, [this] {
-        auto* dialog = new QColorDialog(this);
-        dialog->setAttribute(Qt::WA_DeleteOnClose);
-        dialog->setOption(QColorDialog::DontUseNativeDialog);
-        connect(dialog, &QColorDialog::colorSelected, this, [this](const QColor& c) {
-            auto square = [](double v) { return v * v; };
-            changePoint("Colour a point", [&](model::PlacePoint& p) {
-                p.colour = base::Vec3(square(c.redF()), square(c.greenF()), square(c.blueF()));
-            });
+        askColour(this, Qt::white, [this](const base::Vec3& c) {
+            changePoint("Colour a point", [&](model::PlacePoint& p) { p.colour = c; });
         });
-        dialog->open();
     });
     inside->addLayout(grid);
     auto* row = new QHBoxLayout;

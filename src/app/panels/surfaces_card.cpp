@@ -1,8 +1,8 @@
 // The card for the surfaces of an object's slots.
-#include <QColorDialog>
 #include <QDir>
 #include <QHBoxLayout>
 
+#include "app/look/colour.h"
 #include "app/panels/facet_cards.h"
 #include "ops/surfaces.h"
 
@@ -11,15 +11,6 @@ namespace app {
 using base::Status;
 using model::Slot;
 using model::SlotSurface;
-
-namespace {
-
-QColor colourOf(const base::Vec3& linear) {
-    auto part = [](double v) { return std::clamp(static_cast<int>(std::lround(std::sqrt(v) * 255)), 0, 255); };
-    return {part(linear.x), part(linear.y), part(linear.z)};
-}
-
-}  // namespace
 
 void FacetCards::makeSurfaces() {
     QVBoxLayout* inside = nullptr;
@@ -55,16 +46,9 @@ void FacetCards::fillSlotMenu(QMenu* menu, const std::string& slot) {
     menu->addSeparator();
     if (ops::takesTint(editor_.session(), editor_.scene(), all_[0]))
         connect(menu->addAction(tr("Tint…")), &QAction::triggered, this, [this, slot] {
-            auto* dialog = new QColorDialog(this);
-            dialog->setAttribute(Qt::WA_DeleteOnClose);
-            dialog->setOption(QColorDialog::DontUseNativeDialog);
-            connect(dialog, &QColorDialog::colorSelected, this, [this, slot](const QColor& c) {
-                auto square = [](double v) { return v * v; };
-                setSlot("Tint", slot, [&](SlotSurface& s) {
-                    s.tint = base::Vec3(square(c.redF()), square(c.greenF()), square(c.blueF()));
-                });
+            askColour(this, Qt::white, [this, slot](const base::Vec3& c) {
+                setSlot("Tint", slot, [&](SlotSurface& one) { one.tint = c; });
             });
-            dialog->open();
         });
     if (now.tint) entry(menu, tr("No tint"), false, "No tint", [](SlotSurface& s) { s.tint.reset(); });
     const model::Kind* kind = library.kind(editor_.scene().kind(all_[0]));
@@ -123,7 +107,7 @@ void FacetCards::showSurfaces(const model::Scene& scene) {
         row->setContentsMargins(0, 0, 0, 0);
         auto* swatch = new QLabel;
         swatch->setFixedSize(16, 16);
-        swatch->setStyleSheet(QString("background: %1; border-radius: 4px;").arg(colourOf(colour).name()));
+        swatch->setStyleSheet(QString("background: %1; border-radius: 4px;").arg(toColour(colour).name()));
         row->addWidget(swatch);
         auto* label = new QLabel(QString::fromStdString(name));
         label->setObjectName("quiet");

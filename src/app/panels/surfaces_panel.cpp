@@ -1,6 +1,5 @@
 #include "app/panels/surfaces_panel.h"
 
-#include <QColorDialog>
 #include <QDir>
 #include <QDrag>
 #include <QGridLayout>
@@ -10,6 +9,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/look/colour.h"
 #include "app/panels/quiet_wheel.h"
 #include "ops/surfaces.h"
 
@@ -18,15 +18,6 @@ namespace app {
 using base::Status;
 
 namespace {
-
-QColor toColour(const base::Vec3& linear) {
-    auto part = [](double v) { return std::clamp(static_cast<int>(std::lround(std::sqrt(v) * 255)), 0, 255); };
-    return {part(linear.x), part(linear.y), part(linear.z)};
-}
-base::Vec3 toLinear(const QColor& c) {
-    auto square = [](double v) { return v * v; };
-    return {square(c.redF()), square(c.greenF()), square(c.blueF())};
-}
 
 /// A ball of it, lit from the upper left: colour, image, and how much of the light it mirrors.
 QPixmap ballOf(const model::Surface& surface, const QString& folder, int pixels) {
@@ -216,13 +207,8 @@ SurfacesPanel::SurfacesPanel(Editor& editor, QWidget* parent) : QWidget(parent),
         change("Colour surface", [&](model::Surface& s) { s.colour = toLinear(c); });
     });
     connect(wheel_, &QToolButton::clicked, this, [this] {
-        auto* dialog = new QColorDialog(QColor(hex_->text()), this);
-        dialog->setAttribute(Qt::WA_DeleteOnClose);
-        dialog->setOption(QColorDialog::DontUseNativeDialog);
-        connect(dialog, &QColorDialog::colorSelected, this, [this](const QColor& c) {
-            change("Colour surface", [&](model::Surface& s) { s.colour = toLinear(c); });
-        });
-        dialog->open();
+        askColour(this, QColor(hex_->text()),
+                  [this](const base::Vec3& c) { change("Colour surface", [&](model::Surface& s) { s.colour = c; }); });
     });
     connect(image_, &QComboBox::activated, this, [this] {
         const std::string file = image_->currentData().toString().toStdString();

@@ -3,6 +3,7 @@
 #include <QPainterPath>
 #include <cmath>
 
+#include "app/look/colour.h"
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
@@ -19,11 +20,6 @@ constexpr double kReach = 9;  // pixels
 constexpr int kRound = 40;    // sides of a circle
 constexpr double kUsualZoneHeight = 3;
 constexpr std::size_t kMostShown = 2000;
-
-QColor colourOf(const base::Vec3& linear) {
-    auto part = [](double v) { return std::clamp(static_cast<int>(std::lround(std::sqrt(v) * 255)), 0, 255); };
-    return {part(linear.x), part(linear.y), part(linear.z)};
-}
 
 QString metres(double v) {
     return QString::fromStdString(base::fixed(v, 2)) + " m";
@@ -212,7 +208,7 @@ void ViewWidget::paintFacets(QPainter& p) const {
 void ViewWidget::paintZone(QPainter& p, Slot s, bool chosen) const {
     const model::Zone& zone = *editor_.scene().detail(s)->zone;
     const base::Affine& world = editor_.scene().world(s);
-    const QColor colour = colourOf(zone.colour);
+    const QColor colour = toColour(zone.colour);
     p.setPen(QPen(colour, chosen ? 2 : 1.25, chosen ? Qt::SolidLine : Qt::DashLine));
     const base::Vec3 half = zone.size / 2.0;
     if (zone.shape == model::Zone::Shape::Sphere) {
@@ -252,7 +248,7 @@ void ViewWidget::paintZone(QPainter& p, Slot s, bool chosen) const {
 void ViewWidget::paintPoints(QPainter& p, Slot s, bool chosen) const {
     const model::Scene& scene = editor_.scene();
     const model::PointSet& set = *scene.detail(s)->points;
-    const QColor usual = colourOf(set.colour);
+    const QColor usual = toColour(set.colour);
     std::vector<base::Vec3> way;
     for (std::size_t i = 0; i < std::min(set.points.size(), kMostShown); ++i)
         way.push_back(ops::pointInWorld(scene, s, set.points[i]));
@@ -270,7 +266,7 @@ void ViewWidget::paintPoints(QPainter& p, Slot s, bool chosen) const {
         const model::PlacePoint& point = set.points[i];
         const auto at = camera_.project(way[i], viewport());
         if (!at || !rect().adjusted(-40, -40, 40, 40).contains(toQt(*at).toPoint())) continue;
-        const QColor colour = point.colour ? colourOf(*point.colour) : usual;
+        const QColor colour = point.colour ? toColour(*point.colour) : usual;
         if (point.radiusMetres > 0) {
             p.setPen(QPen(colour, 1.25));
             worldPath(p, ring(way[i], {point.radiusMetres, 0, 0}, {0, 0, point.radiusMetres}));

@@ -1,0 +1,32 @@
+#pragma once
+// Colours as Qt has them and as the scene does: linear RGB, 0 to 1.
+#include <QColor>
+#include <QColorDialog>
+#include <QPointer>
+#include <algorithm>
+#include <cmath>
+#include <functional>
+
+#include "base/math.h"
+
+namespace app {
+
+inline QColor toColour(const base::Vec3& linear) {
+    auto part = [](double v) { return std::clamp(static_cast<int>(std::lround(std::sqrt(v) * 255)), 0, 255); };
+    return {part(linear.x), part(linear.y), part(linear.z)};
+}
+inline base::Vec3 toLinear(const QColor& c) {
+    auto square = [](double v) { return v * v; };
+    return {square(c.redF()), square(c.greenF()), square(c.blueF())};
+}
+
+/// Lets a colour be chosen on a wheel; `take` gets it, or nothing happens.
+inline void askColour(QWidget* parent, const QColor& now, const std::function<void(const base::Vec3&)>& take) {
+    auto* dialog = new QColorDialog(now, parent);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->setOption(QColorDialog::DontUseNativeDialog);
+    QObject::connect(dialog, &QColorDialog::colorSelected, parent, [take](const QColor& c) { take(toLinear(c)); });
+    dialog->open();
+}
+
+}  // namespace app

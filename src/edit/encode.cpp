@@ -1,0 +1,277 @@
+// A step's payload as bytes: codec.h, written.
+#include <zstd.h>
+
+#include <bit>
+#include <unordered_map>
+
+#include "edit/byte_stream.h"
+#include "edit/codec.h"
+#include "edit/codec_parts.h"
+#include "model/facet_values.h"
+
+namespace edit {
+namespace {
+
+constexpr std::size_t kCompressAbove = 400;
+
+class Encoder {
+  public:
+    explicit Encoder(const base::NameTable& names) : names_(names) {}
+
+    std::string finish(const StepData& data) {
+        out_.count(data.changes.size());
+        for (const model::ChangeSet& set : data.changes) {
+            out_.text(set.scene);
+            out_.count(set.changes.size());
+            for (const model::Change& change : set.changes) {
+                out_.byte(static_cast<std::uint8_t>(change.index()));
+                std::visit([&](const auto& c) { put(c); }, change);
+            }
+        }
+        ids(data.selectionBefore);
+        ids(data.selectionAfter);
+        ByteWriter whole;
+        whole.byte(kPayloadVersion);
+        whole.count(used_.size());
+        for (base::Name name : used_) whole.text(names_.text(name));
+        whole.bytes += out_.bytes;
+        return std::move(whole.bytes);
+    }
+
+  private:
+    void name(base::Name n) {
+        auto [place, isNew] = local_.try_emplace(n, used_.size());
+        if (isNew) used_.push_back(n);
+        out_.count(place->second);
+    }
+    void ids(const std::vector<base::ObjectId>& all) {
+        out_.count(all.size());
+        std::vector<std::uint64_t> words(all.size());
+        for (std::size_t i = 0; i < all.size(); ++i) words[i] = all[i].value;
+        out_.words(words);
+    }
+    void transforms(const std::vector<base::Transform>& values, const std::vector<base::Transform>* xorWith) {
+        std::vector<std::uint64_t> words(values.size());
+        for (int column = 0; column < 10; ++column) {
+            for (std::size_t i = 0; i < values.size(); ++i) {
+                words[i] = std::bit_cast<std::uint64_t>(lane(values[i], column));
+                if (xorWith != nullptr) words[i] ^= std::bit_cast<std::uint64_t>(lane((*xorWith)[i], column));
+            }
+            out_.words(words);
+        }
+    }
+    void vec(const base::Vec3& v) {
+        for (int i = 0; i < 3; ++i) out_.real(v[i]);
+    }
+    void value(const model::Value& v) {
+        out_.byte(static_cast<std::uint8_t>(v.data.index()));
+        struct Visitor {
+            Encoder& e;
+            void operator()(bool b) { e.out_.byte(b ? 1 : 0); }
+            void operator()(std::int64_t i) { e.out_.count(static_cast<std::uint64_t>(i)); }
+            void operator()(double d) { e.out_.real(d); }
+            void operator()(const std::string& s) { e.out_.text(s); }
+            void operator()(const model::ValueList& list) {
+                e.out_.count(list.size());
+                for (const auto& entry : list) e.value(entry);
+            }
+            void operator()(const model::ValueMap& map) { e.map(map); }
+        };
+        std::visit(Visitor{*this}, v.data);
+    }
+    void map(const model::ValueMap& map) {
+        out_.count(map.size());
+        for (const auto& [key, entry] : map) {
+            out_.text(key);
+            value(entry);
+        }
+    }
+    void detail(const model::DetailPtr& d) {
+        if (!d) return out_.byte(0);
+        out_.byte(static_cast<std::uint8_t>(1 | (d->light ? 2 : 0) | (d->camera ? 4 : 0) | (d->note ? 8 : 0) |
+                                            (d->tint ? 16 : 0) | (d->array ? 32 : 0) | (d->solid ? 64 : 0) |
+                                            (d->prefab ? 128 : 0)));
+        std::uint8_t more = 0, bit = 1;
+        model::eachValueFacet([&](std::string_view, std::uint32_t, auto member) {
+            if ((*d).*member) more |= bit;
+            bit = static_cast<std::uint8_t>(bit << 1);
+        });
+        out_.byte(more);
+        if (d->light) {
+            out_.byte(static_cast<std::uint8_t>(d->light->shape));
+            vec(d->light->colour);
+            for (double x :
+                 {d->light->intensity, d->light->reachMetres, d->light->innerDegrees, d->light->outerDegrees})
+                out_.real(x);
+            out_.text(d->light->unknownKeys);
+        }
+        if (d->camera) {
+            for (double x : {d->camera->verticalDegrees, d->camera->nearMetres, d->camera->farMetres}) out_.real(x);
+            out_.text(d->camera->unknownKeys);
+        }
+        if (d->note) out_.text(d->note->text);
+        if (d->tint) vec(*d->tint);
+        if (d->array) array(*d->array);
+        if (d->solid) {
+            out_.byte(static_cast<std::uint8_t>(d->solid->shape));
+            vec(d->solid->size);
+            out_.count(static_cast<std::uint64_t>(d->solid->parts));
+            out_.text(d->solid->unknownKeys);
+        }
+        if (d->prefab) link(*d->prefab);
+        model::eachValueFacet([&](std::string_view, std::uint32_t, auto member) {
+            if ((*d).*member) map(model::toValues(*((*d).*member)));
+        });
+        map(d->properties);
+        out_.text(d->unknownKeys);
+    }
+    void id(base::ObjectId one) { ids({one}); }
+    void record(const model::ObjectRecord& r) {
+        ids({r.id, r.parent, r.before});
+        for (int i = 0; i < 10; ++i) out_.real(lane(r.local, i));
+        name(r.name);
+        name(r.kind);
+        name(r.item);
+        out_.byte(r.flags);
+        detail(r.detail);
+    }
+    void link(const model::PrefabLink& l) {
+        id(l.of);
+        out_.count(l.changed.size());
+        for (const model::Difference& d : l.changed) {
+            out_.count(d.parts);
+            record(d.value);
+            out_.count(d.goneProperties.size());
+            for (const std::string& key : d.goneProperties) out_.text(key);
+        }
+        ids(l.removed);
+        out_.count(l.added.size());
+        for (const model::ObjectRecord& r : l.added) record(r);
+        out_.text(l.unknownKeys);
+    }
+    void array(const model::Array& a) {
+        out_.byte(static_cast<std::uint8_t>(a.shape));
+        for (int n : a.counts) out_.count(static_cast<std::uint64_t>(n));
+        vec(a.spacing);
+        for (double x :
+             {a.radiusMetres, a.sweepDegrees, a.turnDegrees, a.size, a.jitterMetres, a.jitterDegrees, a.jitterSize})
+            out_.real(x);
+        out_.count(a.seed);
+        out_.text(a.unknownKeys);
+    }
+    void settings(const model::SceneSettings& s) {
+        for (const base::Vec3& v : {s.sunDirection, s.sunColour, s.skyColour, s.groundColour, s.viewFrom, s.viewTo})
+            vec(v);
+        out_.real(s.sunStrength);
+        for (const std::string* keys : {&s.unknownKeys, &s.unknownSunKeys, &s.unknownViewKeys}) out_.text(*keys);
+        out_.byte(s.prefab ? 1 : 0);
+        if (s.prefab)
+            for (const std::string* text : {&s.prefab->name, &s.prefab->folder}) out_.text(*text);
+        out_.count(s.bookmarks.size());
+        for (const model::Bookmark& b : s.bookmarks) {
+            out_.text(b.name);
+            vec(b.from);
+            vec(b.to);
+            out_.real(b.heightMetres);
+            out_.text(b.unknownKeys);
+        }
+        out_.count(s.selections.size());
+        for (const model::SavedSelection& kept : s.selections) {
+            out_.text(kept.name);
+            ids(kept.ids);
+            out_.text(kept.unknownKeys);
+        }
+    }
+
+    void put(const model::Existence& c) {
+        out_.byte(c.created ? 1 : 0);
+        std::vector<base::ObjectId> column(c.objects.size());
+        std::vector<base::Transform> locals(c.objects.size());
+        auto put = [&](auto field) {
+            for (std::size_t i = 0; i < column.size(); ++i) column[i] = field(c.objects[i]);
+            ids(column);
+        };
+        put([](const model::ObjectRecord& r) { return r.id; });
+        put([](const model::ObjectRecord& r) { return r.parent; });
+        put([](const model::ObjectRecord& r) { return r.before; });
+        for (std::size_t i = 0; i < locals.size(); ++i) locals[i] = c.objects[i].local;
+        transforms(locals, nullptr);
+        for (const model::ObjectRecord& r : c.objects) {
+            name(r.name);
+            name(r.kind);
+            name(r.item);
+            out_.byte(r.flags);
+            detail(r.detail);
+        }
+    }
+    void put(const model::SetTransforms& c) {
+        ids(c.ids);
+        transforms(c.before, nullptr);
+        transforms(c.after, &c.before);
+    }
+    void put(const model::SetLabels& c) {
+        out_.byte(static_cast<std::uint8_t>(c.field));
+        ids(c.ids);
+        for (base::Name n : c.before) name(n);
+        for (base::Name n : c.after) name(n);
+    }
+    void put(const model::SetFlags& c) {
+        ids(c.ids);
+        for (std::uint8_t f : c.before) out_.byte(f);
+        for (std::uint8_t f : c.after) out_.byte(f);
+    }
+    void put(const model::SetDetails& c) {
+        ids(c.ids);
+        for (const auto& d : c.before) detail(d);
+        for (const auto& d : c.after) detail(d);
+    }
+    void put(const model::MoveInTree& c) {
+        ids(c.ids);
+        for (const auto* places : {&c.before, &c.after}) {
+            std::vector<base::ObjectId> column(places->size());
+            for (std::size_t i = 0; i < column.size(); ++i) column[i] = (*places)[i].parent;
+            ids(column);
+            for (std::size_t i = 0; i < column.size(); ++i) column[i] = (*places)[i].before;
+            ids(column);
+        }
+    }
+    void put(const model::SetEntries& c) {
+        out_.count(c.keys.size());
+        for (const std::string& key : c.keys) out_.text(key);
+        for (const auto* column : {&c.before, &c.after})
+            for (const auto& entry : *column) {
+                out_.byte(entry ? 1 : 0);
+                if (entry) map(*entry);
+            }
+    }
+    void put(const model::SetSettings& c) {
+        settings(*c.before);
+        settings(*c.after);
+    }
+
+    const base::NameTable& names_;
+    ByteWriter out_;
+    std::vector<base::Name> used_;
+    std::unordered_map<base::Name, std::size_t> local_;
+};
+
+}  // namespace
+
+std::string encode(const StepData& data, const base::NameTable& names) {
+    std::string plain = Encoder(names).finish(data);
+    ByteWriter out;
+    if (plain.size() < kCompressAbove) {
+        out.byte(0);
+        out.bytes += plain;
+        return std::move(out.bytes);
+    }
+    out.byte(1);
+    out.count(plain.size());
+    const std::size_t at = out.bytes.size();
+    out.bytes.resize(at + ZSTD_compressBound(plain.size()));
+    const std::size_t n = ZSTD_compress(out.bytes.data() + at, out.bytes.size() - at, plain.data(), plain.size(), 1);
+    out.bytes.resize(at + n);
+    return std::move(out.bytes);
+}
+
+}  // namespace edit
