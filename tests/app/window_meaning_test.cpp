@@ -250,6 +250,10 @@ class WindowMeaningTest : public WindowFixture {
         hex->selectAll();
         QTest::keyClicks(hex, "#804020");
         QTest::keyClick(hex, Qt::Key_Return);
+        hex->selectAll();
+        QTest::keyClicks(hex, "reddish");
+        QTest::keyClick(hex, Qt::Key_Return);
+        QCOMPARE(hex->text(), QString("#804020"));  // refused: what it was
         const auto& all = editor_->session().library().surfaces();
         QVERIFY(std::any_of(all.begin(), all.end(),
                             [](const auto& s) { return std::abs(s.second.colour.x - 0.252) < 0.01; }));

@@ -201,9 +201,10 @@ SurfacesPanel::SurfacesPanel(Editor& editor, QWidget* parent) : QWidget(parent),
         if (!hex_->isModified()) return;
         hex_->setModified(false);
         const QColor c(hex_->text());
-        if (!c.isValid())
-            return (void)editor_.report(
-                base::fail(base::ErrorCode::BadInput, "A colour such as #aa8844 was expected."));
+        if (!c.isValid()) {
+            editor_.report(base::fail(base::ErrorCode::BadInput, "A colour such as #aa8844 was expected."));
+            return showChosen();
+        }
         change("Colour surface", [&](model::Surface& s) { s.colour = toLinear(c); });
     });
     connect(wheel_, &QToolButton::clicked, this, [this] {
