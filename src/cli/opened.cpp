@@ -2,6 +2,8 @@
 
 #include <ostream>
 
+#include "script/meshes.h"
+
 namespace cli {
 
 namespace fs = std::filesystem;
@@ -23,7 +25,7 @@ Result<Opened> open(const fs::path& path, io::OpenMode mode, const io::Chance& c
     if (folder.filename().empty()) folder = folder.parent_path();
     auto workspace = io::openWorkspace(folder, mode, chance);
     if (!workspace) return tl::unexpected(workspace.error());
-    Opened opened{std::move(*workspace), {}};
+    Opened opened{std::move(*workspace), {}, {}};
     if (isScene) {
         const std::string name = absolute.filename().string();
         opened.scenes = {name.substr(0, name.size() - kSceneEnding.size())};
@@ -31,6 +33,22 @@ Result<Opened> open(const fs::path& path, io::OpenMode mode, const io::Chance& c
         opened.scenes = opened.workspace->session->project().sceneNames;
     }
     return opened;
+}
+
+void useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance) {
+    script::Shelf shelf;
+    shelf.setFolder(script::Owner::Project, opened.workspace->folder() / "scripts", opened.session().project().name);
+    shelf.refresh();
+    for (const script::Script& one : shelf.scripts())
+        if (!one.problem.empty()) io.err << "mellow: " << one.problem << "\n";
+    opened.behaviours = std::make_unique<script::Behaviours>();
+    script::Behaviours& behaviours = *opened.behaviours;
+    behaviours.take(shelf);
+    behaviours.settings.meshes = script::meshesOf(*opened.workspace);
+    behaviours.settings.nowMs = chance.nowMs();
+    behaviours.onSwitchedOff = [&io](const std::string& message) { io.err << "mellow: " << message << "\n"; };
+    if (!behaviours.empty())
+        opened.session().setBeforeCommit([&behaviours](edit::Draft& draft) { return behaviours.beforeCommit(draft); });
 }
 
 void warnOfDamage(const io::Workspace& workspace, const Streams& io) {

@@ -3,6 +3,7 @@
 #include <iosfwd>
 
 #include "cli/commands.h"
+#include "script/behaviours.h"
 
 namespace cli {
 
@@ -16,11 +17,15 @@ struct Streams {
 struct Opened {
     std::unique_ptr<io::Workspace> workspace;
     std::vector<std::string> scenes;
+    std::unique_ptr<script::Behaviours> behaviours;
     edit::Session& session() const { return *workspace->session; }
 };
 
 /// `path` is a project's folder, its project.json, or a scene file in it. Errors: NotFound; those of openWorkspace.
 base::Result<Opened> open(const std::filesystem::path& path, io::OpenMode mode, const io::Chance& chance);
+
+/// The project's scripts have a say in every step from now on, as they have in the window.
+void useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance);
 
 void warnOfDamage(const io::Workspace& workspace, const Streams& io);
 

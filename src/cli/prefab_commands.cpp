@@ -116,6 +116,7 @@ struct Chosen {
 Result<Chosen> choose(const Arguments& a, const PrefabVerbs& v) {
     auto opened = open(a.path, io::OpenMode::Edit, v.chance);
     if (!opened) return tl::unexpected(opened.error());
+    useBehaviours(*opened, v.io, v.chance);
     if (opened->scenes.size() != 1)
         return base::fail(ErrorCode::BadInput, "Name a scene file: the project has more than one scene.");
     auto scene = opened->session().scene(opened->scenes.front());

@@ -81,6 +81,7 @@ int set(const Arguments& a, const PropertyVerbs& v) {
     const std::string name = a.name.substr(0, sign), text = a.name.substr(sign + 1);
     auto opened = open(a.path, io::OpenMode::Edit, v.chance);
     if (!opened) return v.io.fail(opened.error());
+    useBehaviours(*opened, v.io, v.chance);
     if (opened->scenes.size() != 1) opened->scenes = {opened->session().project().firstScene};
     std::size_t count = 0;
     {
@@ -179,6 +180,7 @@ int tableImport(const Arguments& a, const PropertyVerbs& v) {
     if (!rows) return v.io.fail({rows.error().code, a.file + ": " + rows.error().message});
     auto opened = open(a.path, a.preview ? io::OpenMode::ReadOnly : io::OpenMode::Edit, v.chance);
     if (!opened) return v.io.fail(opened.error());
+    useBehaviours(*opened, v.io, v.chance);
     auto source = tableOf(a, *opened);
     if (!source) return v.io.fail(source.error());
     const ops::CellPlan plan = ops::planRows(*source, *rows);

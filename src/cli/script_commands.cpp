@@ -8,6 +8,7 @@
 
 #include "base/files.h"
 #include "script/engine.h"
+#include "script/meshes.h"
 
 namespace cli {
 namespace {
@@ -16,7 +17,7 @@ namespace fs = std::filesystem;
 using Json = nlohmann::ordered_json;
 
 struct Arguments {
-    std::string file;
+    std::string file, command;
     std::vector<std::string> scenes, args;
     std::uint64_t budget = 0, seed = 1;
     bool preview = false, asJson = false;
@@ -72,6 +73,9 @@ int runScript(const Arguments& a, const ScriptVerbs& v) {
     }
     auto opened = open(a.scenes.front(), a.preview ? io::OpenMode::ReadOnly : io::OpenMode::Edit, v.chance);
     if (!opened) return v.io.fail(opened.error());
+    useBehaviours(*opened, v.io, v.chance);
+    settings.meshes = script::meshesOf(*opened->workspace);
+    settings.command = a.command;
     std::vector<std::string> scenes = opened->scenes;
     for (std::size_t i = 1; i < a.scenes.size(); ++i) {
         const std::string name = fs::path(a.scenes[i]).filename().string();
@@ -92,19 +96,19 @@ int runScript(const Arguments& a, const ScriptVerbs& v) {
         if (base::Status turned = draft.turnTo(name); !turned) return v.io.fail(turned.error());
         const model::Scene before = draft.scene();
         const script::Outcome outcome = script::run(draft, source, settings);
-        for (const std::string& line : outcome.said)
-            if (!a.asJson) v.io.out << line << "\n";
+        std::vector<std::string> said;
+        for (const script::Said& line : outcome.said) {
+            said.push_back(line.text);
+            if (!a.asJson) v.io.out << line.text << "\n";
+        }
         if (outcome.ending != script::Ending::Done) {
             draft.rollback();
             v.io.err << "mellow: " << outcome.message << "\nNothing was changed.\n";
             return codeOf(outcome.ending);
         }
         const Difference d = differenceOf(before, draft.scene());
-        report.push_back({{"scene", name},
-                          {"created", d.created},
-                          {"changed", d.changed},
-                          {"removed", d.removed},
-                          {"said", outcome.said}});
+        report.push_back(
+            {{"scene", name}, {"created", d.created}, {"changed", d.changed}, {"removed", d.removed}, {"said", said}});
         if (!a.asJson)
             v.io.out << fmt::format("{}: {} created, {} changed, {} removed{}\n", name, d.created, d.changed, d.removed,
                                     a.preview ? " (preview: nothing was kept)" : "");
@@ -125,7 +129,10 @@ void addScriptCommands(CLI::App& app, const ScriptVerbs& verbs) {
     auto* command = app.add_subcommand("run", "Runs a Lua script over scenes, as one step or nothing, and writes them");
     command->add_option("SCRIPT", arguments->file)->required();
     command->add_option("SCENE", arguments->scenes)->required();
-    command->add_option("--arg", arguments->args, "NAME=VALUE, as the script asks for them")->take_all();
+    command
+        ->add_option("--arg", arguments->args, "NAME=VALUE: a field of the command's form, or what the script asks for")
+        ->take_all();
+    command->add_option("--command", arguments->command, "Which of its commands, when it declares several");
     command->add_option("--seed", arguments->seed, "Of the script's chance");
     command->add_option("--budget", arguments->budget, "The most instructions it may use");
     command->add_flag("--preview", arguments->preview, "Only tells what would change");

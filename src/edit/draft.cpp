@@ -142,6 +142,7 @@ Status Draft::write(model::Change change) {
 void Draft::note(model::Change change, SceneDelta delta) {
     if (sets_.empty() || sets_.back().scene != delta.scene) sets_.push_back({delta.scene, {}});
     sets_.back().changes.push_back(std::move(change));
+    sealed_ = false;
     session_.tell(std::move(delta));
 }
 
@@ -149,7 +150,7 @@ template <class T>
 Status Draft::writeOver(T change) {
     const bool here = !sets_.empty() && sets_.back().scene == open_->scene.name();
     T* last = here ? std::get_if<T>(&sets_.back().changes.back()) : nullptr;
-    if (last == nullptr || last->ids != change.ids) return write(std::move(change));
+    if (last == nullptr || sealed_ || last->ids != change.ids) return write(std::move(change));
     SceneDelta delta;
     delta.scene = open_->scene.name();
     if (Status done = open_->writer.apply(change, Direction::Forward, delta); !done) return done;
@@ -504,6 +505,14 @@ base::Result<StepId> Draft::commit() {
     if (!state_) return tl::unexpected(state_.error());
     if (!active_) return fail(ErrorCode::Refused, "This change is finished already.");
     dropWhatChangedNothing();
+    if (session_.beforeCommit_ && !heardAll_ && !sets_.empty()) {
+        heardAll_ = true;
+        if (Status said = session_.beforeCommit_(*this); !said) {
+            rollback();
+            return tl::unexpected(said.error());
+        }
+        dropWhatChangedNothing();
+    }
     if (sets_.empty()) {
         rollback();
         return session_.history().present();
@@ -533,24 +542,40 @@ base::Result<StepId> Draft::commit() {
     return step;
 }
 
+Draft::Mark Draft::mark() {
+    sealed_ = true;
+    return {sets_.size(), sets_.empty() ? 0 : sets_.back().changes.size()};
+}
+
+void Draft::rollbackTo(const Mark& mark) {
+    if (active_) takeBack(mark);
+}
+
+void Draft::takeBack(const Mark& mark) {
+    std::map<std::string, SceneDelta> deltas;
+    while (sets_.size() > mark.sets || (!sets_.empty() && sets_.back().changes.size() > mark.changes)) {
+        model::ChangeSet& set = sets_.back();
+        const std::size_t keep = sets_.size() > mark.sets ? 0 : mark.changes;
+        auto open = session_.openScene(set.scene);
+        SceneDelta& delta = deltas[set.scene];
+        delta.scene = set.scene;
+        if (open) (*open)->writer.defer();
+        for (std::size_t i = set.changes.size(); i-- > keep;)
+            if (open) (void)(*open)->writer.apply(set.changes[i], Direction::Backward, delta);
+        set.changes.resize(keep);
+        if (keep > 0) break;
+        sets_.pop_back();
+    }
+    if (!deltas.empty()) session_.tell(std::move(deltas));
+}
+
 void Draft::rollback() {
     if (!active_) return;
     active_ = false;
     session_.draftOpen_ = false;
     state_ = fail(ErrorCode::Refused, "This change is finished already.");
     if (sets_.empty()) return;
-    std::map<std::string, SceneDelta> deltas;
-    for (auto set = sets_.rbegin(); set != sets_.rend(); ++set) {
-        auto open = session_.openScene(set->scene);
-        if (!open) continue;
-        SceneDelta& delta = deltas[set->scene];
-        delta.scene = set->scene;
-        (*open)->writer.defer();
-        for (std::size_t i = set->changes.size(); i-- > 0;)
-            (void)(*open)->writer.apply(set->changes[i], Direction::Backward, delta);
-    }
-    sets_.clear();
-    session_.tell(std::move(deltas));
+    takeBack({});
     session_.select(selectionBefore_);
 }
 

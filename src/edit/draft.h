@@ -26,6 +26,17 @@ class Draft {
     /// Is it held by the document that a change of it would be written to, and not something inside an instance there?
     bool isOwn(base::ObjectId id) const;
     void rename(std::string name) { name_ = std::move(name); }
+    const std::string& name() const { return name_; }
+    /// The document it was opened on; scene() is the one turned to.
+    const std::string& document() const { return main_; }
+    /// What was written until now, in order.
+    const std::vector<model::ChangeSet>& changes() const { return sets_; }
+    /// A moment to go back to, without giving up what was written before it.
+    struct Mark {
+        std::size_t sets = 0, changes = 0;  ///< of the last set
+    };
+    Mark mark();
+    void rollbackTo(const Mark& mark);
     /// What is written from now on goes to another scene or definition, within the same step. Errors: of reading it.
     base::Status turnTo(const std::string& document);
 
@@ -79,12 +90,15 @@ class Draft {
     /// Keeps a change that was applied, and tells of it.
     void note(model::Change change, SceneDelta delta);
     void dropWhatChangedNothing();
+    void takeBack(const Mark& mark);
 
     Session& session_;
     Session::Open* open_ = nullptr;
     std::string main_, name_;
     base::Status state_;
     bool active_ = false;
+    bool sealed_ = false;    // the last change is before a mark
+    bool heardAll_ = false;  // those who have a say in the step are having it
     std::vector<model::ChangeSet> sets_;
     std::vector<base::ObjectId> selectionBefore_;
 };

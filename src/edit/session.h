@@ -16,6 +16,8 @@
 
 namespace edit {
 
+class Draft;
+
 /// A scene as its file holds it, with the file's fingerprint.
 struct LoadedScene {
     model::Scene scene;
@@ -108,6 +110,9 @@ class Session {
     /// What a step changed, with before and after. Errors: those of reading the ledger.
     base::Result<std::shared_ptr<const StepData>> contents(StepId step) { return data(step); }
     base::Status flush() { return ledger_->flush(); }
+    /// What has a say in every step: called with the open draft before it becomes one, and may write through it. An
+    /// error refuses the step. Null: nobody.
+    void setBeforeCommit(std::function<base::Status(Draft&)> say) { beforeCommit_ = std::move(say); }
 
     Signal<const SceneDelta&> sceneChanged;
     Signal<> libraryChanged;
@@ -162,6 +167,7 @@ class Session {
     std::vector<base::ObjectId> selection_;
     std::vector<std::string> remarks_;
     bool draftOpen_ = false;
+    std::function<base::Status(Draft&)> beforeCommit_;
     std::map<StepId, std::shared_ptr<const StepData>> recent_;  // shared with the ledger's worker
     std::size_t recentRows_ = 0;
 };

@@ -73,9 +73,9 @@ Value toValue(const std::vector<Choice>& choices) {
     return {std::move(list)};
 }
 
-constexpr const char* kKnown[] = {"name", "type",    "label",   "category",  "help",       "unit",   "low",
-                                  "high", "step",    "choices", "choicesBy", "choicesFor", "kinds",  "records",
-                                  "of",   "default", "hidden",  "readOnly",  "required",   "shownIf"};
+constexpr const char* kKnown[] = {"name", "type",    "label",   "category",  "help",       "unit",    "low",
+                                  "high", "step",    "choices", "choicesBy", "choicesFor", "kinds",   "records",
+                                  "of",   "default", "hidden",  "readOnly",  "required",   "shownIf", "place"};
 
 Result<double> within(const Property& p, double number) {
     if (!std::isfinite(number))
@@ -259,6 +259,7 @@ std::optional<Property> propertyFrom(const ValueMap& map, std::vector<std::strin
     p.hidden = boolOf(map, "hidden", false);
     p.readOnly = boolOf(map, "readOnly", false);
     p.required = boolOf(map, "required", false);
+    p.isPlace = boolOf(map, "place", false);
     p.shownIf = textOf(map, "shownIf");
     for (const auto& [key, value] : map)
         if (std::find(std::begin(kKnown), std::end(kKnown), key) == std::end(kKnown))
@@ -294,7 +295,8 @@ ValueMap toValues(const Property& p) {
     text("records", p.records);
     if (!p.element.empty()) map.emplace_back("of", Value{toValues(p.element[0])});
     if (p.fallback) map.emplace_back("default", *p.fallback);
-    for (const auto& [key, flag] : {std::pair{"hidden", p.hidden}, {"readOnly", p.readOnly}, {"required", p.required}})
+    for (const auto& [key, flag] :
+         {std::pair{"hidden", p.hidden}, {"readOnly", p.readOnly}, {"required", p.required}, {"place", p.isPlace}})
         if (flag) map.emplace_back(key, Value{true});
     text("shownIf", p.shownIf);
     map.insert(map.end(), p.unknown.begin(), p.unknown.end());

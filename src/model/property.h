@@ -70,6 +70,7 @@ struct Property {
     std::vector<Property> element;                                        ///< of a list: one, what it holds
     std::optional<Value> fallback;                                        ///< default
     bool hidden = false, readOnly = false, required = false;
+    bool isPlace = false;  ///< a vector that is a place in the world, and can be pointed at
     std::string shownIf;  ///< a Condition
     ValueMap unknown;     ///< members of a newer version, kept
     friend bool operator==(const Property&, const Property&) = default;

@@ -177,6 +177,7 @@ const std::vector<Property>& propertyForm() {
         field("choicesFor", "Choices for each", PropertyType::Text, "wood: oak | elm; stone: granite", "Choices"),
         field("kinds", "Leads to kinds", PropertyType::Text, "Of links; | between them; none: any", "Links"),
         field("records", "Record type", PropertyType::Text, "Of record links", "Links"),
+        flag("place", "A place", false, "Of vectors: a place in the world, which can be pointed at", "Links"),
         choice("of", "List of", typeChoices(), "Of a list: what it holds", "Links"),
         field("shownIf", "Shown if", PropertyType::Text, "lit, oil > 3, state = open", "Shown"),
         flag("hidden", "Hidden", false, "For the game alone", "Shown"),

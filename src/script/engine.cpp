@@ -2,12 +2,15 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <chrono>
+#include <cmath>
 #include <cstdlib>
 #include <cstring>
 #include <lua.hpp>
 
 #include "script/bindings.h"
+#include "script/prelude.h"
 
 // Lua leaves functions by longjmp, past destructors. So nothing here that owns memory is alive on the C++ stack while a
 // function of Lua's may raise: arguments are read with what cannot raise, calls are made in a function of their own
@@ -20,9 +23,11 @@ constexpr std::size_t kLongestText = std::size_t{16} << 20;
 constexpr int kHookEvery = 1000;
 constexpr double kPatternWork = 2e7;
 
+const char kVec = 0, kTurn = 0, kAsk = 0;  // their places in Lua's registry
+
 struct Engine {
-    Engine(edit::Draft& draft, const Source& from, const Settings& with)
-        : context{draft, with, {}, base::Random(with.seed), {}}, source(from), settings(with) {}
+    Engine(const Source& from, const Settings& with, const Place* place)
+        : context(with, place), source(from), settings(with) {}
     Context context;
     const Source& source;
     const Settings& settings;
@@ -31,14 +36,21 @@ struct Engine {
     bool overBudget = false, cancelled = false, refused = false, overMemory = false;
     Data in, out;
     std::string message;
-    std::chrono::steady_clock::time_point began = std::chrono::steady_clock::now();
+    int line = 0;  // where the error was, in the script's own file
+    using Clock = std::chrono::steady_clock;
+    Clock::time_point began = Clock::now(), asked = began;
 
     void spend(std::uint64_t work) {
         instructions += work;
         cancelled = cancelled || (settings.cancel != nullptr && *settings.cancel);
-        overBudget =
-            overBudget || instructions > settings.limits.instructions ||
-            std::chrono::duration<double>(std::chrono::steady_clock::now() - began).count() > settings.limits.seconds;
+        const auto now = Clock::now();
+        if (settings.pulse && now - asked > std::chrono::milliseconds(100)) {
+            cancelled = !settings.pulse(context.share, context.doing) || cancelled;
+            asked = Clock::now();
+            began += asked - now;  // what showing it took is not the script's
+        }
+        overBudget = overBudget || instructions > settings.limits.instructions ||
+                     std::chrono::duration<double>(now - began).count() > settings.limits.seconds;
     }
     bool over() const { return cancelled || overBudget; }
 };
@@ -85,6 +97,75 @@ void charge(lua_State* L, double work) {
     endIfOver(L);
 }
 
+/// Is the metatable of what lies at `index` the one kept under `key`?
+bool isOf(lua_State* L, int index, const void* key) {
+    if (lua_getmetatable(L, index) == 0) return false;
+    lua_rawgetp(L, LUA_REGISTRYINDEX, key);
+    const bool same = lua_rawequal(L, -1, -2) != 0;
+    lua_settop(L, -3);
+    return same;
+}
+bool readNumbers(lua_State* L, int index, double* numbers, int count) {
+    for (int i = 0; i < count; ++i) {
+        const bool is = lua_rawgeti(L, index, i + 1) == LUA_TNUMBER;
+        if (is) numbers[i] = lua_tonumber(L, -1);
+        lua_settop(L, -2);
+        if (!is) return false;
+    }
+    return true;
+}
+bool readVec(lua_State* L, int index, base::Vec3& out) {
+    double n[3];
+    if (lua_type(L, index) != LUA_TTABLE || !isOf(L, index, &kVec) || !readNumbers(L, index, n, 3)) return false;
+    out = {n[0], n[1], n[2]};
+    return true;
+}
+
+/// A vector, a turn, or a list of objects, of texts or of vectors.
+bool readTable(lua_State* L, int index, Datum& out) {
+    if (lua_checkstack(L, 8) == 0) return false;
+    if (base::Vec3 v; readVec(L, index, v)) {
+        out = v;
+        return true;
+    }
+    if (double n[4]; isOf(L, index, &kTurn)) {
+        if (!readNumbers(L, index, n, 4)) return false;
+        out = base::Quat(n[3], n[0], n[1], n[2]);
+        return true;
+    }
+    const auto count = static_cast<lua_Integer>(lua_rawlen(L, index));
+    Objects ids;
+    std::vector<std::string> texts;
+    std::vector<base::Vec3> points;
+    for (lua_Integer i = 1; i <= count; ++i) {
+        const int type = lua_rawgeti(L, index, i);
+        bool fits = true;
+        if (type == LUA_TLIGHTUSERDATA) {
+            ids.push_back({reinterpret_cast<std::uintptr_t>(lua_touserdata(L, -1))});
+        } else if (type == LUA_TSTRING) {
+            std::size_t length = 0;
+            const char* text = lua_tolstring(L, -1, &length);
+            texts.emplace_back(text, length);
+        } else {
+            base::Vec3 v;
+            fits = readVec(L, lua_gettop(L), v);
+            points.push_back(v);
+        }
+        lua_settop(L, -2);
+        if (!fits) return false;
+    }
+    const auto all = static_cast<std::size_t>(count);
+    if (ids.size() == all)
+        out = std::move(ids);
+    else if (texts.size() == all)
+        out = std::move(texts);
+    else if (points.size() == all)
+        out = std::move(points);
+    else
+        return false;
+    return true;
+}
+
 /// A value of Lua's as one of ours, without anything that could raise. False: it is none a function takes.
 bool read(lua_State* L, int index, Datum& out) {
     switch (lua_type(L, index)) {
@@ -101,18 +182,7 @@ bool read(lua_State* L, int index, Datum& out) {
         case LUA_TLIGHTUSERDATA:
             out = base::ObjectId{reinterpret_cast<std::uintptr_t>(lua_touserdata(L, index))};
             return true;
-        case LUA_TTABLE: {
-            std::vector<base::ObjectId> ids;
-            const auto count = static_cast<lua_Integer>(lua_rawlen(L, index));
-            for (lua_Integer i = 1; i <= count; ++i) {
-                const bool isObject = lua_rawgeti(L, index, i) == LUA_TLIGHTUSERDATA;
-                if (isObject) ids.push_back({reinterpret_cast<std::uintptr_t>(lua_touserdata(L, -1))});
-                lua_settop(L, -2);
-                if (!isObject) return false;
-            }
-            out = std::move(ids);
-            return true;
-        }
+        case LUA_TTABLE: return readTable(L, index, out);
         default: return false;
     }
 }
@@ -133,6 +203,8 @@ bool callBinding(lua_State* L, const Binding& binding) {
         }
         if (binding.onObject && (engine.in.empty() || !std::holds_alternative<base::ObjectId>(engine.in[0])))
             throw Trouble{fmt::format("write object:{}(…), with a colon", binding.about.name), false};
+        if (binding.needs == Binding::Needs::Scene) engine.context.flush();
+        engine.context.method = binding.onObject;
         engine.out = binding.call(engine.context, engine.in);
         return true;
     } catch (const Trouble& trouble) {
@@ -144,26 +216,69 @@ bool callBinding(lua_State* L, const Binding& binding) {
     return false;
 }
 
+void pushNumbers(lua_State* L, const double* numbers, int count, const void* metatable) {
+    lua_createtable(L, count, 0);
+    for (int i = 0; i < count; ++i) {
+        lua_pushnumber(L, numbers[i]);
+        lua_rawseti(L, -2, i + 1);
+    }
+    lua_rawgetp(L, LUA_REGISTRYINDEX, metatable);
+    lua_setmetatable(L, -2);
+}
+void pushNumber(lua_State* L, double n) {
+    if (n == std::floor(n) && std::abs(n) < 1e15)
+        lua_pushinteger(L, static_cast<lua_Integer>(n));  // “Post 3”, not “Post 3.0”
+    else
+        lua_pushnumber(L, n);
+}
+void push(lua_State* L, const Datum& datum);
+template <class T>
+void pushList(lua_State* L, const std::vector<T>& list) {
+    lua_createtable(L, static_cast<int>(list.size()), 0);
+    for (std::size_t i = 0; i < list.size(); ++i) {
+        if constexpr (std::is_same_v<T, base::ObjectId>)
+            lua_pushlightuserdata(L, reinterpret_cast<void*>(static_cast<std::uintptr_t>(list[i].value)));
+        else if constexpr (std::is_same_v<T, std::string>)
+            lua_pushlstring(L, list[i].data(), list[i].size());
+        else
+            pushNumbers(L, &list[i].x, 3, &kVec);
+        lua_rawseti(L, -2, static_cast<lua_Integer>(i) + 1);
+    }
+}
 void push(lua_State* L, const Datum& datum) {
     if (const auto* b = std::get_if<bool>(&datum)) return lua_pushboolean(L, *b ? 1 : 0);
-    if (const auto* n = std::get_if<double>(&datum)) return lua_pushnumber(L, *n);
+    if (const auto* n = std::get_if<double>(&datum)) return pushNumber(L, *n);
     if (const auto* t = std::get_if<std::string>(&datum)) return (void)lua_pushlstring(L, t->data(), t->size());
-    if (const auto* o = std::get_if<base::ObjectId>(&datum))
+    if (const auto* o = std::get_if<base::ObjectId>(&datum)) {
+        if (!*o) return lua_pushnil(L);
         return lua_pushlightuserdata(L, reinterpret_cast<void*>(static_cast<std::uintptr_t>(o->value)));
-    if (const auto* list = std::get_if<std::vector<base::ObjectId>>(&datum)) {
-        lua_createtable(L, static_cast<int>(list->size()), 0);
-        for (std::size_t i = 0; i < list->size(); ++i) {
-            lua_pushlightuserdata(L, reinterpret_cast<void*>(static_cast<std::uintptr_t>((*list)[i].value)));
-            lua_rawseti(L, -2, static_cast<lua_Integer>(i) + 1);
-        }
-        return;
     }
+    if (const auto* v = std::get_if<base::Vec3>(&datum)) return pushNumbers(L, &v->x, 3, &kVec);
+    if (const auto* q = std::get_if<base::Quat>(&datum)) {
+        const double n[4] = {q->x, q->y, q->z, q->w};
+        return pushNumbers(L, n, 4, &kTurn);
+    }
+    if (const auto* list = std::get_if<Objects>(&datum)) return pushList(L, *list);
+    if (const auto* list = std::get_if<std::vector<std::string>>(&datum)) return pushList(L, *list);
+    if (const auto* list = std::get_if<std::vector<base::Vec3>>(&datum)) return pushList(L, *list);
     lua_pushnil(L);
+}
+
+/// The line of the script's own file that is running: that of the innermost function in it.
+int lineIn(lua_State* L, const std::string& name) {
+    lua_Debug at;
+    for (int level = 0; level < 40 && lua_getstack(L, level, &at) != 0; ++level) {
+        lua_getinfo(L, "Sl", &at);
+        if (at.source[0] == '@' && name == at.source + 1 && at.currentline > 0) return at.currentline;
+    }
+    return 0;
 }
 
 int trampoline(lua_State* L) {
     const auto* binding = static_cast<const Binding*>(lua_touserdata(L, lua_upvalueindex(1)));
     Engine& engine = engineOf(L);
+    charge(L, 20);  // it takes as long as so many instructions
+    if (binding->needs == Binding::Needs::Nothing) engine.context.line = lineIn(L, engine.source.name);
     if (!callBinding(L, *binding)) {
         luaL_where(L, 1);
         lua_pushlstring(L, engine.message.data(), engine.message.size());
@@ -302,6 +417,7 @@ int require(lua_State* L) {
 }
 
 int chain(lua_State* L) {
+    if (Engine& engine = engineOf(L); engine.line == 0) engine.line = lineIn(L, engine.source.name);
     const char* text = lua_tostring(L, 1);
     luaL_traceback(L, L, text != nullptr ? text : "an error that is no text", 1);
     return 1;
@@ -350,18 +466,32 @@ void openLibraries(lua_State* L) {
     lua_setglobal(L, "require");
 }
 
+int shownAs(lua_State* L) {
+    lua_getfield(L, lua_upvalueindex(1), "label");
+    lua_pushvalue(L, 1);
+    lua_call(L, 1, 1);
+    return 1;
+}
+
+void pushBinding(lua_State* L, const Binding& binding) {
+    lua_pushlightuserdata(L, const_cast<Binding*>(&binding));
+    lua_pushcclosure(L, trampoline, 1);
+}
+
 void openBindings(lua_State* L) {
     lua_pushlightuserdata(L, nullptr);  // objects are light: one table of methods for all of them
     lua_newtable(L);
     lua_newtable(L);
     for (const Binding& binding : bindings()) {
-        lua_pushlightuserdata(L, const_cast<Binding*>(&binding));
-        lua_pushcclosure(L, trampoline, 1);
+        pushBinding(L, binding);
         if (binding.onObject)
             lua_setfield(L, -2, binding.about.name.c_str());
         else
             lua_setglobal(L, binding.about.name.c_str());
     }
+    lua_pushvalue(L, -1);
+    lua_pushcclosure(L, shownAs, 1);
+    lua_setfield(L, -3, "__tostring");
     lua_setfield(L, -2, "__index");
     lua_pushboolean(L, 0);
     lua_setfield(L, -2, "__metatable");
@@ -371,10 +501,24 @@ void openBindings(lua_State* L) {
     lua_setglobal(L, "print");
 }
 
+void openPrelude(lua_State* L) {
+    if (luaL_loadbufferx(L, kPrelude, std::strlen(kPrelude), "=mellow", "t") != LUA_OK) lua_error(L);
+    lua_newtable(L);
+    for (const Binding& binding : primitives()) {
+        pushBinding(L, binding);
+        lua_setfield(L, -2, binding.about.name.c_str());
+    }
+    lua_call(L, 1, 3);
+    lua_rawsetp(L, LUA_REGISTRYINDEX, &kAsk);
+    lua_rawsetp(L, LUA_REGISTRYINDEX, &kTurn);
+    lua_rawsetp(L, LUA_REGISTRYINDEX, &kVec);
+}
+
 int start(lua_State* L) {
     Engine& engine = engineOf(L);
     openLibraries(L);
     openBindings(L);
+    openPrelude(L);
     lua_sethook(L, hook, LUA_MASKCOUNT, kHookEvery);
     lua_pushcfunction(L, chain);
     lua_pushfstring(L, "@%s", engine.source.name.c_str());
@@ -386,31 +530,253 @@ int start(lua_State* L) {
     return 0;
 }
 
+/// Calls the prelude's asking function with what waits in `in`; one result comes to `out`.
+int askIt(lua_State* L) {
+    Engine& engine = engineOf(L);
+    lua_sethook(L, hook, LUA_MASKCOUNT, kHookEvery);
+    lua_pushcfunction(L, chain);
+    lua_rawgetp(L, LUA_REGISTRYINDEX, &kAsk);
+    luaL_checkstack(L, static_cast<int>(engine.in.size()) + 4, "too many arguments");
+    for (const Datum& datum : engine.in) push(L, datum);
+    if (lua_pcall(L, static_cast<int>(engine.in.size()), 1, 1) != LUA_OK) return lua_error(L);
+    return 1;
+}
+
+/// “name.lua:12: …”: the line, when the message begins with a place in the script's own file.
+int lineOf(const std::string& message, const std::string& name) {
+    const std::string head = name + ":";
+    if (!message.starts_with(head)) return 0;
+    return std::atoi(message.c_str() + head.size());
+}
+
 }  // namespace
 
-Outcome run(edit::Draft& draft, const Source& source, const Settings& settings) {
-    Outcome outcome;
-    if (!draft.state()) return {Ending::Refused, draft.state().error().message, {}, 0};
-    Engine engine(draft, source, settings);
-    lua_State* L = lua_newstate(allocate, &engine);
-    if (L == nullptr) return {Ending::Cap, "There is no memory for a script.", {}, 0};
-    *static_cast<Engine**>(lua_getextraspace(L)) = &engine;
-    lua_pushcfunction(L, start);
-    if (lua_pcall(L, 0, 0, 0) != LUA_OK) {
-        const char* text = lua_type(L, -1) == LUA_TSTRING ? lua_tostring(L, -1) : nullptr;
-        outcome.message = text != nullptr ? text : "an error that is no text";
-        outcome.ending = engine.cancelled                         ? Ending::Cancelled
-                         : engine.overBudget || engine.overMemory ? Ending::Cap
-                         : engine.refused                         ? Ending::Refused
-                                                                  : Ending::Error;
-        const model::Slot at = draft.scene().find(engine.context.atHand);
-        if (at != model::kNoSlot) outcome.message += fmt::format("\nat hand: “{}”", draft.scene().nameText(at));
+struct Program::Body {
+    Body(const Source& s, const Settings& with, const Place* p)
+        : source(s),
+          settings(with),
+          place(p != nullptr ? std::optional(*p) : std::nullopt),
+          engine(source, settings, place ? &*place : nullptr) {}
+    ~Body() {
+        if (L == nullptr) return;
+        lua_sethook(L, nullptr, 0, 0);
+        lua_close(L);
     }
-    lua_sethook(L, nullptr, 0, 0);
-    lua_close(L);
-    outcome.said = std::move(engine.context.said);
-    outcome.instructions = engine.instructions;
+    Body(const Body&) = delete;
+    Body& operator=(const Body&) = delete;
+
+    /// Calls one of ours in protected mode, and says how it went.
+    Outcome guarded(lua_CFunction function, int results) {
+        Context& c = engine.context;
+        c.said.clear();
+        c.marks.clear();
+        c.handles = 0;
+        c.look = {};
+        engine.refused = false;
+        engine.line = 0;
+        Outcome outcome;
+        lua_settop(L, 0);
+        lua_pushcfunction(L, function);
+        std::string message;
+        bool fine = lua_pcall(L, 0, results, 0) == LUA_OK;
+        if (!fine) {
+            const char* text = lua_type(L, -1) == LUA_TSTRING ? lua_tostring(L, -1) : nullptr;
+            message = text != nullptr ? text : "an error that is no text";
+        } else {
+            try {
+                c.flush();  // poses that still waited
+            } catch (const Trouble& trouble) {
+                fine = false;
+                engine.refused = trouble.refused;
+                message = trouble.message;
+            }
+        }
+        if (!fine) {
+            outcome.message = message;
+            outcome.ending = engine.cancelled                         ? Ending::Cancelled
+                             : engine.overBudget || engine.overMemory ? Ending::Cap
+                             : engine.refused                         ? Ending::Refused
+                                                                      : Ending::Error;
+            outcome.line = lineOf(message, source.name) > 0 ? lineOf(message, source.name) : engine.line;
+            if (place && place->draft != nullptr) {
+                const model::Scene& scene = place->draft->scene();
+                const model::Slot at = scene.find(c.atHand);
+                if (at != model::kNoSlot) outcome.message += fmt::format("\nat hand: “{}”", scene.nameText(at));
+            }
+        }
+        outcome.said = c.said;
+        outcome.marks = c.marks;
+        outcome.instructions = engine.instructions;
+        return outcome;
+    }
+
+    Source source;
+    Settings settings;
+    std::optional<Place> place;
+    Engine engine;
+    lua_State* L = nullptr;
+    Outcome read;
+
+    void load(Context::Access access) {
+        L = lua_newstate(allocate, &engine);
+        if (L == nullptr) {
+            read.ending = Ending::Cap;
+            read.message = "There is no memory for a script.";
+            return;
+        }
+        *static_cast<Engine**>(lua_getextraspace(L)) = &engine;
+        engine.context.setAccess(access);
+        read = guarded(start, 0);
+        engine.context.setAccess(Context::Access::Open);
+    }
+};
+
+namespace {
+
+/// The values of a command's fields as pairs of key and value.
+void appendForm(const CommandSpec& spec, const model::ValueMap& form, Data& data) {
+    for (const model::Property& field : spec.form) {
+        const auto given =
+            std::find_if(form.begin(), form.end(), [&](const auto& entry) { return entry.first == field.name; });
+        data.emplace_back(field.name);
+        data.push_back(datumOf(field, given != form.end() ? given->second : model::defaultOf(field)));
+    }
+}
+
+}  // namespace
+
+Reading declare(const Source& source, const Limits& limits) {
+    Settings settings;
+    settings.limits = limits;
+    Program::Body body(source, settings, nullptr);
+    body.load(Context::Access::Closed);
+    Reading reading{body.engine.context.declared, body.read, body.engine.context.asked()};
+    // One that asks for the scene at once, and has declared nothing, is to be run as it stands.
+    if (!body.read.done() && body.engine.context.asked() && reading.declared.plain()) reading.outcome = {};
+    return reading;
+}
+
+Program::Program(const Source& source, const Settings& settings, const Place& place, bool acts)
+    : body_(std::make_unique<Body>(source, settings, &place)) {
+    body_->load(acts ? Context::Access::UnlessDeclared : Context::Access::Closed);
+}
+Program::~Program() = default;
+
+const Outcome& Program::outcome() const {
+    return body_->read;
+}
+const Declared& Program::declared() const {
+    return body_->engine.context.declared;
+}
+
+Outcome Program::ask(const char* what, const Data& arguments) {
+    if (!body_->read.done()) return body_->read;
+    Data& in = body_->engine.in;
+    in.assign(1, Datum(std::string(what)));
+    in.insert(in.end(), arguments.begin(), arguments.end());
+    return body_->guarded(askIt, 1);
+}
+
+Outcome Program::command(std::size_t index, const model::ValueMap& form) {
+    Data data = {static_cast<double>(index + 1)};
+    appendForm(declared().commands[index], form, data);
+    return ask("run", data);
+}
+Outcome Program::enabled(std::size_t index, bool& is) {
+    Outcome outcome = ask("enabled", {static_cast<double>(index + 1)});
+    is = outcome.done() && lua_toboolean(body_->L, -1) != 0;
     return outcome;
+}
+Outcome Program::marks(std::size_t index, const model::ValueMap& form) {
+    Data data = {static_cast<double>(index + 1)};
+    appendForm(declared().commands[index], form, data);
+    return ask("marks", data);
+}
+
+namespace {
+
+Data changeData(std::size_t index, base::ObjectId object, const Program::Before& before) {
+    Data data = {static_cast<double>(index + 1), object};
+    for (const auto& [key, value] : before) {
+        data.emplace_back(key);
+        data.push_back(std::holds_alternative<Nothing>(value) ? Datum(false) : value);
+    }
+    return data;
+}
+
+}  // namespace
+
+Outcome Program::allow(std::size_t index, base::ObjectId object, const Before& before, std::string& reason) {
+    Outcome outcome = ask("allow", changeData(index, object, before));
+    if (outcome.done() && lua_type(body_->L, -1) == LUA_TSTRING) reason = lua_tostring(body_->L, -1);
+    return outcome;
+}
+Outcome Program::changed(std::size_t index, base::ObjectId object, const Before& before) {
+    return ask("changed", changeData(index, object, before));
+}
+Outcome Program::opened(std::size_t index, base::ObjectId object) {
+    return ask("opened", {static_cast<double>(index + 1), object});
+}
+Outcome Program::look(std::size_t index, base::ObjectId object, Look& look) {
+    body_->engine.context.atHand = object;
+    Outcome outcome = ask("look", {static_cast<double>(index + 1), object});
+    look = body_->engine.context.look;
+    look.marks = outcome.marks;
+    for (Mark& mark : look.marks)
+        if (mark.shape == Mark::Shape::Handle) mark.object = object;
+    return outcome;
+}
+Outcome Program::moved(std::size_t handle, base::ObjectId object, const base::Vec3& to) {
+    return ask("moved", {static_cast<double>(handle + 1), object, to});
+}
+
+namespace {
+
+/// A field's value as it was typed; objects by their id or their name.
+base::Result<model::Value> typedField(const model::Scene& scene, const model::Property& field,
+                                      const std::string& text) {
+    if (field.type == model::PropertyType::Object)
+        for (model::Slot s : scene.subtree(model::kNoSlot))
+            if (scene.nameText(s) == text) return model::objectLink(scene.id(s));
+    return model::parsedValue(field, text);
+}
+
+}  // namespace
+
+Outcome failed(Ending ending, std::string message) {
+    Outcome outcome;
+    outcome.ending = ending;
+    outcome.message = std::move(message);
+    return outcome;
+}
+
+Outcome run(edit::Draft& draft, const Source& source, const Settings& settings) {
+    if (!draft.state()) return failed(Ending::Refused, draft.state().error().message);
+    const Place place{draft.session(), draft.scene().name(), &draft, {}};
+    Program program(source, settings, place, true);
+    const auto& commands = program.declared().commands;
+    if (!program.outcome().done() || program.declared().plain()) return program.outcome();
+    std::string names;
+    std::size_t index = commands.size() == 1 && settings.command.empty() ? 0 : commands.size();
+    for (std::size_t i = 0; i < commands.size(); ++i) {
+        names += (names.empty() ? "" : ", ") + commands[i].name;
+        if (commands[i].name == settings.command) index = i;
+    }
+    if (commands.empty()) return failed(Ending::Error, source.name + " has no command to run.");
+    if (index == commands.size())
+        return failed(Ending::Error,
+                      settings.command.empty()
+                          ? fmt::format("{} has several commands; say which: {}.", source.name, names)
+                          : fmt::format("{} has no command “{}”; it has: {}.", source.name, settings.command, names));
+    model::ValueMap form = settings.form;
+    for (const model::Property& field : commands[index].form) {
+        const auto typed = settings.args.find(field.name);
+        if (typed == settings.args.end()) continue;
+        auto value = typedField(draft.scene(), field, typed->second);
+        if (!value) return failed(Ending::Error, fmt::format("{}: {}", field.name, value.error().message));
+        form.emplace_back(field.name, *value);
+    }
+    return program.command(index, form);
 }
 
 }  // namespace script

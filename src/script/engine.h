@@ -1,14 +1,18 @@
 #pragma once
 // Lua in a sandbox: a script changes a scene through one draft, or not at all. No file, network or process; memory,
 // instructions, patterns and repeats are bounded; chance and time are passed in. docs/scripting.md has the functions.
-// Threads: one run at a time on the thread of the draft; `cancel` may be set from any.
+// Threads: one program at a time on the thread of the draft; `cancel` may be set from any.
 #include <atomic>
 #include <functional>
 #include <map>
+#include <memory>
 #include <string>
 #include <vector>
 
 #include "edit/draft.h"
+#include "query/scene_index.h"
+#include "script/datum.h"
+#include "script/said.h"
 
 namespace script {
 
@@ -31,6 +35,11 @@ struct Settings {
     std::uint64_t seed = 1;
     std::int64_t nowMs = 0;
     const std::atomic<bool>* cancel = nullptr;
+    /// Asked a few times a second; `share` is how far the script says it has come. False: call it off.
+    std::function<bool(double share, const std::string& what)> pulse;
+    query::MeshLookup meshes;  ///< for what asks where surfaces are; null: that is refused
+    std::string command;       ///< which of its commands to run; empty: the only one
+    model::ValueMap form;      ///< what the command's fields hold; what is missing has its default
 };
 
 /// Why a run ended before its end.
@@ -39,12 +48,70 @@ enum class Ending { Done, Error, Cap, Refused, Cancelled };
 struct Outcome {
     Ending ending = Ending::Done;
     std::string message;             ///< with file, line, call chain and the object at hand
-    std::vector<std::string> said;   ///< by say() and print(), in order
+    int line = 0;                    ///< of the script's own file, where it happened; 0: not there
+    std::vector<Said> said;          ///< by say() and print(), in order
+    std::vector<Mark> marks;         ///< drawn by it
     std::uint64_t instructions = 0;  ///< about as many were used
+    bool done() const { return ending == Ending::Done; }
 };
 
-/// Runs it. Unless it is Done the draft is to be rolled back: what was written until then is still there.
+/// What a file declares, without any scene. Errors: those of reading it, and of what is declared wrongly: the outcome.
+struct Reading {
+    Declared declared;
+    Outcome outcome;
+    bool acts = false;  ///< it asks for the scene at once: it is to be run. Else a plain one is a module
+};
+Reading declare(const Source& source, const Limits& limits = {});
+
+/// Runs it: a plain one as it stands, else the command that the settings name. Unless it is Done the draft is to be
+/// rolled back: what was written until then is still there.
 Outcome run(edit::Draft& draft, const Source& source, const Settings& settings);
+
+/// One that ended before it began.
+Outcome failed(Ending ending, std::string message);
+
+/// What a program works on.
+struct Place {
+    edit::Session& session;
+    std::string document;          ///< without a draft: which scene is looked at
+    edit::Draft* draft = nullptr;  ///< null: nothing can be written
+    /// May it write to this object? Null: to all. Then it cannot create or remove either.
+    std::function<bool(base::ObjectId)> mayTouch;
+};
+
+/// A file that was read, to be asked several things. What it says and draws is that of the last call.
+class Program {
+  public:
+    /// `acts`: it may change the scene while it is read, if it declares nothing before.
+    Program(const Source& source, const Settings& settings, const Place& place, bool acts = false);
+    ~Program();
+    Program(const Program&) = delete;
+    Program& operator=(const Program&) = delete;
+
+    /// Was it read? All else fails as this did.
+    const Outcome& outcome() const;
+    const Declared& declared() const;
+    Outcome command(std::size_t index, const model::ValueMap& form);
+    /// Can the command be run now?
+    Outcome enabled(std::size_t index, bool& is);
+    /// What the command draws while its form is open.
+    Outcome marks(std::size_t index, const model::ValueMap& form);
+    /// Of behaviours. `before` is what changed: keys with their old values.
+    using Before = std::vector<std::pair<std::string, Datum>>;
+    /// `reason` stays empty when it may be.
+    Outcome allow(std::size_t index, base::ObjectId object, const Before& before, std::string& reason);
+    Outcome changed(std::size_t index, base::ObjectId object, const Before& before);
+    Outcome opened(std::size_t index, base::ObjectId object);
+    Outcome look(std::size_t index, base::ObjectId object, Look& look);
+    /// A handle of the last marks() or look() was put there: its number among the marks of that sort.
+    Outcome moved(std::size_t handle, base::ObjectId object, const base::Vec3& to);
+
+    struct Body;
+
+  private:
+    Outcome ask(const char* what, const Data& arguments);
+    std::unique_ptr<Body> body_;
+};
 
 /// The functions a script can call, each with its arguments and one line of help, in the order of the manual.
 struct Function {

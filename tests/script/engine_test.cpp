@@ -16,6 +16,7 @@ namespace {
 struct Scripts : test::Blocks {
     ObjectId a = put("cube", {1, 0, 0}), b = put("cube", {5, 0, 0}), c = put("slab", {0, 0, 20});
     script::Settings settings;
+    Scripts() { settings.meshes = lookup(); }
 
     /// Runs it as the programs do: one step, or nothing.
     script::Outcome run(const std::string& text) {
@@ -52,8 +53,7 @@ class EngineTest : public QObject {
         const auto done = p.run(R"(
             local cubes = find("item:cube")
             for i, cube in ipairs(cubes) do
-              local x, y, z = cube:at()
-              cube:at(x, y + 2, z)
+              cube:at(cube:at() + vec(0, 2, 0))
               cube:name("Block " .. i)
             end
             local new = place("beam", 3, 0, 3, 90)
@@ -61,7 +61,7 @@ class EngineTest : public QObject {
             remove(find("item:slab"))
             say("cubes:", #cubes))");
         QVERIFY2(done.ending == Ending::Done, done.message.c_str());
-        QCOMPARE(done.said, std::vector<std::string>{"cubes: 2"});
+        QCOMPARE(done.said, (std::vector<script::Said>{{"cubes: 2", 10}}));
         QVERIFY(glm::length(p.at(p.a) - Vec3(1, 2, 0)) < 1e-9);
         QCOMPARE(p.scene().nameText(p.slot(p.b)), std::string_view("Block 2"));
         QCOMPARE(p.slot(p.c), model::kNoSlot);
@@ -82,8 +82,7 @@ class EngineTest : public QObject {
             copies[1]:put()
             assert(copies[1]:parent() == nil)
             copies[1]:size(2)
-            local x, y, z = copies[1]:size()
-            assert(x == 2 and z == 2)
+            assert(copies[1]:size() == vec(2, 2, 2))
             copies[1]:turn(0, 45, 0)
             assert(math.abs(missing(copies[1]) - 45) < 1e-9))");
         QVERIFY(done.ending == Ending::Error);  // there is no such function, and nothing of it stays
@@ -96,7 +95,7 @@ class EngineTest : public QObject {
         Scripts p;
         const auto error = p.run("local x = 1\nlocal function f()\n  named(3)\nend\nf()");
         QVERIFY(error.ending == Ending::Error);
-        for (const char* part : {"test.lua:3:", "named: argument 0", "test.lua:5:"})
+        for (const char* part : {"test.lua:3:", "named: argument 1", "test.lua:5:"})
             QVERIFY2(error.message.find(part) != std::string::npos, error.message.c_str());
         const auto refused = p.run("local o = find('item:cube')[1] o:protected(true) o:at(1, 2, 3)");
         QVERIFY(refused.ending == Ending::Refused);
@@ -129,7 +128,7 @@ class EngineTest : public QObject {
         const auto first = p.run(text), second = p.run(text);
         QVERIFY2(first.ending == Ending::Done, first.message.c_str());
         QCOMPARE(first.said, second.said);
-        QVERIFY(first.said[0].starts_with("4 x 7 5 "));
+        QVERIFY(first.said[0].text.starts_with("4 x 7 5 "));
         p.settings.seed = 2;
         QVERIFY(p.run(text).said != first.said);
         QVERIFY(p.run("argument('word', 1)").ending == Ending::Error);
@@ -206,7 +205,9 @@ class EngineTest : public QObject {
             const auto value =
                 rc::gen::element<std::string>("nil", "true", "0", "-1", "1e308", "0/0", "1/0", "''", "'x'",
                                               "'item:cube'", "'cube'", "('y'):rep(5000)", "{}", "{1}", "{find()[1]}",
-                                              "find()[1]", "find()", "function() end", "'\\0\\255'", "math.mininteger");
+                                              "find()[1]", "find()", "function() end", "'\\0\\255'", "math.mininteger",
+                                              "vec(1, 2, 3)", "vec(0/0, 0, 1e300)", "turn(0, 90, 0)", "{vec(0, 0, 0)}",
+                                              "{'a', 'b'}", "'box'", "'x'", "'low'");
             const script::Function& f = *rc::gen::elementOf(script::functions());
             std::string call = f.name;
             if (call.starts_with("object:")) call = "(find()[1]):" + call.substr(7);
@@ -215,6 +216,160 @@ class EngineTest : public QObject {
             p.run(call + ")");
         });
         QVERIFY(held);
+    }
+    void vectorsAndTurnsAreValues() {
+        Scripts p;
+        const auto done = p.run(R"lua(
+            local a, b = vec(1, 2, 3), vec(4, 6, 3)
+            assert(a + b == vec(5, 8, 6) and b - a == vec(3, 4, 0) and a * 2 == vec(2, 4, 6) and -a == vec(-1, -2, -3))
+            assert(a:to(b) == 5 and mix(a, b, 0.5) == vec(2.5, 4, 3) and a:dot(b) == 25)
+            assert(vec(1, 0, 0):cross(vec(0, 1, 0)) == vec(0, 0, 1) and a:level() == vec(1, 0, 3))
+            a.x = 9
+            assert(a.x == 9 and tostring(a) == "(9, 2, 3)")
+            local t = turn(0, 90, 0)
+            assert((t * vec(1, 0, 0)):to(vec(0, 0, -1)) < 1e-9)
+            assert((t * t):degrees():to(vec(0, 180, 0)) < 1e-6 or (t * t):degrees():to(vec(0, -180, 0)) < 1e-6)
+            assert((t * t:inverse() * a):to(a) < 1e-9)
+            local o = find("item:cube")[1]
+            o:turn(about(vec(0, 1, 0), 30))
+            assert(math.abs(o:turn():degrees().y - 30) < 1e-6)
+            o:worldTurn(turn(0, 45, 0))
+            assert(math.abs(o:worldTurn():degrees().y - 45) < 1e-6)
+            assert(o:toOwn(o:toWorld(vec(1, 2, 3))):to(vec(1, 2, 3)) < 1e-9)
+            o:move(vec(0, 1, 0))
+            assert(o:at():to(vec(1, 1, 0)) < 1e-9)
+            assert(not pcall(function() return a + 1 end) and not pcall(function() a.w = 1 end)))lua");
+        QVERIFY2(done.done(), done.message.c_str());
+    }
+    void posesBelowWhatIsMovedAreOfNow() {
+        Scripts p;
+        const auto done = p.run(R"(
+            local a, b = find("item:cube")[1], find("item:cube")[2]
+            b:put(a)
+            a:at(vec(10, 0, 0))
+            assert(b:at():to(vec(14, 0, 0)) < 1e-9, tostring(b:at()))
+            b:at(vec(0, 0, 7))
+            a:turn(0, 90, 0)
+            a:move(vec(0, 5, 0))
+            assert(math.abs(b:at().y - 5) < 1e-9)
+            local low, high = a:box()
+            assert(low and high))");
+        QVERIFY2(done.done(), done.message.c_str());
+    }
+    void verbsAndQueriesAreThere() {
+        Scripts p;
+        const auto done = p.run(R"(
+            local cube = place("cube", vec(0, 3, 20), turn(0, 30, 0))
+            local hit, point, normal, far = ray(vec(0, 10, 20), vec(0, -1, 0))
+            assert(hit == cube and math.abs(far - 6) < 1e-6 and normal:to(vec(0, 1, 0)) < 1e-6, tostring(far))
+            assert(below(vec(0, 10, 20), cube):item() == "slab")
+            assert(math.abs(cube:gap() - 3) < 1e-4)
+            assert(math.abs(seat(cube) - 3) < 1e-4)
+            assert(#overlapping(vec(-1, -1, 19), vec(1, 1, 21)) == 2)
+            local near, metres = nearest(vec(4, 0, 0), find("item:cube"))
+            assert(metres == 1 and near:at() == vec(5, 0, 0))
+            local corner, whose = catch(vec(1.4, 0, 0.6), 1)
+            assert(whose:item() == "cube" and corner:to(vec(1.5, corner.y, 0.5)) < 1e-4, tostring(corner))
+            align(find("item:cube"), "z", "low", near)
+            spread(find("item:cube"), "x")
+            match({cube}, "height", near)
+            local line = row({cube}, 4, vec(2, 0, 0))
+            assert(#line:children() == 4)
+            bake({line})
+            local made = prefab({line}, "Four cubes")
+            assert(made:prefab() == "Four cubes")
+            local again = place("Four cubes", vec(0, 0, 40))
+            assert(again:prefab() == "Four cubes")
+            takeApart({again})
+            assert(again:prefab() == nil)
+            local ramp = solid("wedge", vec(2, 1, 4), vec(30, 0, 0), 90)
+            ramp:note("A ramp")
+            assert(ramp:note() == "A ramp" and ramp:body() == nil)
+            ramp:body("hull")
+            assert(ramp:body() == "hull")
+            ramp:points({vec(1, 2, 3), vec(4, 5, 6)})
+            assert(ramp:points()[2]:to(vec(4, 5, 6)) < 1e-9)
+            mirror({ramp}, "x", vec(0, 0, 0))
+            snap({ramp}, 0.5)
+            aim({ramp}, vec(0, 0, 100))
+            assert(not pcall(place, "nothing", vec(0, 0, 0)) and not pcall(align, {ramp}, "w", "low")))");
+        QVERIFY2(done.done(), done.message.c_str());
+        p.settings.meshes = nullptr;
+        QVERIFY(p.run("ray(vec(0, 0, 0), vec(0, -1, 0))").message.find("no meshes") != std::string::npos);
+    }
+    void commandsAreDeclaredAndRunWithTheirForm() {
+        Scripts p;
+        const std::string text = R"(
+            command {
+              name = "Raise", menu = "Test/Up", help = "Raises cubes.", shortcut = "Alt+U",
+              form = { by = number{2, min = 0, max = 10, unit = "m"}, which = object{kind = "Block"},
+                       way = choice{"up", "down"}, to = point{vec(1, 2, 3)}, on = switch{true} },
+              enabled = function() return #find("item:cube") > 0 end,
+              run = function(f)
+                assert(f.on and f.to == vec(1, 2, 3) and f.which == nil)
+                for _, o in ipairs(find("item:cube")) do o:move(vec(0, f.way == "up" and f.by or -f.by, 0)) end
+              end
+            }
+            command { name = "Other", run = function() say("other") end })";
+        const script::Reading reading = script::declare({"test.lua", text, {}});
+        QVERIFY2(reading.outcome.done(), reading.outcome.message.c_str());
+        QCOMPARE(reading.declared.commands.size(), std::size_t{2});
+        const script::CommandSpec& raise = reading.declared.commands[0];
+        QCOMPARE(raise.menu, std::string("Test/Up"));
+        QVERIFY(raise.asksEnabled && !raise.stays);
+        QCOMPARE(raise.form.size(), std::size_t{5});  // in the order written
+        QCOMPARE(raise.form[0].label, std::string("By"));
+        QCOMPARE(raise.form[1].kinds, std::vector<std::string>{"Block"});
+        QVERIFY(raise.form[3].isPlace);
+        QVERIFY(p.run(text).message.find("say which: Raise, Other") != std::string::npos);
+        p.settings.command = "Raise";
+        p.settings.args = {{"by", "4"}, {"way", "down"}};
+        const auto done = p.run(text);
+        QVERIFY2(done.done(), done.message.c_str());
+        QVERIFY(glm::length(p.at(p.a) - Vec3(1, -4, 0)) < 1e-9);
+        p.settings.args = {{"by", "11"}};
+        QVERIFY(p.run(text).message.find("by:") != std::string::npos);  // beyond its range: nothing was run
+    }
+    void whatIsDeclaredWronglyIsSaid() {
+        const std::pair<const char*, const char*> wrong[] = {
+            {"command { run = function() end }", "test.lua:1: a command has a name"},
+            {"\ncommand { name = 'A' }", "test.lua:2: the command “A” has no run"},
+            {"command { name = 'A', runs = 1, run = print }", "has no “runs”"},
+            {"command { name = 'A', run = print, form = { x = 5 } }", "is no such field"},
+            {"command { name = 'A', run = print, form = { x = number{5, max = 2} } }", "the field “x”"},
+            {"command { name = 'A', run = print, form = { x = choice{} } }", "no choices"},
+            {"command { name = 'A', run = print } command { name = 'A', run = print }", "two commands"},
+            {"command { name = 'A', run = print } find()", "the scene is there only while a command runs"},
+            {"behaviour { kind = 'A', lok = print }", "has no “lok”"},
+            {"command { name = 'A', run = print } x = = 1", "test.lua:1:"}};
+        for (const auto& [text, message] : wrong) {
+            const auto reading = script::declare({"test.lua", text, {}});
+            QVERIFY2(!reading.outcome.done(), text);
+            QVERIFY2(reading.outcome.message.find(message) != std::string::npos, reading.outcome.message.c_str());
+        }
+        QVERIFY(script::declare({"test.lua", "find()", {}}).acts);
+        QVERIFY(!script::declare({"test.lua", "return {}", {}}).acts);
+        QVERIFY(script::declare({"test.lua", "say(1)\n\nerror('x')", {}}).outcome.line == 3);
+    }
+    void marksAreDrawn() {
+        Scripts p;
+        const auto done = p.run("line(vec(0,0,0), vec(1,0,0)) arrow(vec(0,0,0), vec(1,0,0), vec(1,0,0)) "
+                                "circle(vec(0,0,0), 3) frame(vec(0,0,0), vec(1,1,1)) caption(vec(0,0,0), 'here') "
+                                "dot(vec(1,1,1)) find()[1]:name() handle(vec(1,1,1), 'oil')");
+        QVERIFY2(done.done(), done.message.c_str());
+        QCOMPARE(done.marks.size(), std::size_t{7});
+        QVERIFY(done.marks[1].colour == Vec3(1, 0, 0) && done.marks[4].text == "here");
+    }
+    void thePulseIsAskedAndCanStopIt() {
+        Scripts p;
+        double seen = 0;
+        p.settings.pulse = [&](double share, const std::string& what) {
+            seen = share;
+            return what != "half";
+        };
+        const auto ended = p.run("progress(0.5, 'half') while true do end");
+        QVERIFY(ended.ending == Ending::Cancelled);
+        QCOMPARE(seen, 0.5);
     }
     void everyFunctionIsDocumented() {
         const std::string manual = test::fileBytes(test::formatsFolder().parent_path() / "scripting.md");

@@ -1,0 +1,71 @@
+#pragma once
+// What a script says of itself, and what it draws: plain values that the programs show. Any thread.
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "base/id.h"
+#include "base/math.h"
+#include "model/property.h"
+
+namespace script {
+
+/// A line of say() or print().
+struct Said {
+    std::string text;
+    int line = 0;  ///< of the script's own file, where it was said; 0: in a module
+    friend bool operator==(const Said&, const Said&) = default;
+};
+
+/// Something drawn over the view. World, metres.
+struct Mark {
+    enum class Shape { Line, Arrow, Circle, Box, Label, Dot, Handle } shape = Shape::Dot;
+    base::Vec3 a{0.0};        ///< its place; of a circle the centre, of a box the low corner
+    base::Vec3 b{0.0};        ///< the other end; of a circle its axis, of unit length; of a box the high corner
+    double radiusMetres = 0;  ///< of a circle
+    std::optional<base::Vec3> colour;  ///< linear RGB; nothing: the usual one
+    std::string text;                  ///< of a label; of a handle the property it changes
+    base::ObjectId object;             ///< that a handle belongs to
+    friend bool operator==(const Mark&, const Mark&) = default;
+};
+
+/// What a behaviour makes an object look like while editing, besides what its kind says.
+struct Look {
+    std::string item;  ///< shown instead of its own; empty: its own
+    std::optional<base::Vec3> tint;
+    std::string badge;
+    bool hides = false;
+    std::vector<Mark> marks;
+    bool empty() const { return item.empty() && !tint && badge.empty() && !hides && marks.empty(); }
+    friend bool operator==(const Look&, const Look&) = default;
+};
+
+/// What a script says of one of its commands.
+struct CommandSpec {
+    std::string name;      ///< "Lanterns between"
+    std::string menu;      ///< "Heron Lock/Lanterns": submenus of the Scripts menu
+    std::string help;      ///< one sentence
+    std::string shortcut;  ///< "Alt+L"; empty: none
+    std::vector<model::Property> form;
+    bool asksEnabled = false;  ///< it can say when it cannot be run
+    bool stays = false;        ///< its form stays open, and follows the selection
+    bool marks = false;        ///< it draws while its form is open
+    friend bool operator==(const CommandSpec&, const CommandSpec&) = default;
+};
+
+/// What a script does for the objects of a kind while one edits.
+struct BehaviourSpec {
+    std::string kind;
+    std::vector<std::string> touches;  ///< what it may change besides the object: "children", "links", kinds
+    bool allows = false, changes = false, opens = false, looks = false;
+    friend bool operator==(const BehaviourSpec&, const BehaviourSpec&) = default;
+};
+
+/// What a file declares. A plain one declares nothing: running it is all it does.
+struct Declared {
+    std::vector<CommandSpec> commands;
+    std::vector<BehaviourSpec> behaviours;
+    bool plain() const { return commands.empty() && behaviours.empty(); }
+};
+
+}  // namespace script
