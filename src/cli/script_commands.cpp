@@ -7,6 +7,7 @@
 #include <ostream>
 
 #include "base/files.h"
+#include "script/difference.h"
 #include "script/engine.h"
 #include "script/meshes.h"
 
@@ -34,25 +35,13 @@ int codeOf(script::Ending ending) {
     return exitCode::kScriptError;
 }
 
-/// How many objects came, went and changed between two states of a scene.
-struct Difference {
-    std::size_t created = 0, changed = 0, removed = 0;
-};
-Difference differenceOf(const model::Scene& before, const model::Scene& now) {
-    Difference d;
-    for (model::Slot s = 0; s < now.slotEnd(); ++s) {
-        if (!now.alive(s)) continue;
-        const model::Slot was = before.find(now.id(s));
-        if (was == model::kNoSlot)
-            ++d.created;
-        else if (!(before.local(was) == now.local(s)) || before.nameOf(was) != now.nameOf(s) ||
-                 before.item(was) != now.item(s) || before.kind(was) != now.kind(s) ||
-                 before.flagsOf(was) != now.flagsOf(s) || !model::sameDetail(before.detail(was), now.detail(s)))
-            ++d.changed;
-    }
-    for (model::Slot s = 0; s < before.slotEnd(); ++s)
-        if (before.alive(s) && now.find(before.id(s)) == model::kNoSlot) ++d.removed;
-    return d;
+Json tableOf(const std::vector<script::Difference>& all) {
+    const char* words[] = {"created", "changed", "removed"};
+    Json table = Json::array();
+    for (const script::Difference& d : all)
+        table.push_back(
+            {{"what", words[static_cast<int>(d.what)]}, {"id", base::toText(d.id)}, {"name", d.name}, {"how", d.how}});
+    return table;
 }
 
 int runScript(const Arguments& a, const ScriptVerbs& v) {
@@ -106,11 +95,15 @@ int runScript(const Arguments& a, const ScriptVerbs& v) {
             v.io.err << "mellow: " << outcome.message << "\nNothing was changed.\n";
             return codeOf(outcome.ending);
         }
-        const Difference d = differenceOf(before, draft.scene());
+        using What = script::Difference::What;
+        const auto all = script::differences(before, draft.scene());
+        const std::size_t created = countOf(all, What::Created), changed = countOf(all, What::Changed),
+                          removed = countOf(all, What::Removed);
         report.push_back(
-            {{"scene", name}, {"created", d.created}, {"changed", d.changed}, {"removed", d.removed}, {"said", said}});
+            {{"scene", name}, {"created", created}, {"changed", changed}, {"removed", removed}, {"said", said}});
+        if (a.preview) report.back()["objects"] = tableOf(all);
         if (!a.asJson)
-            v.io.out << fmt::format("{}: {} created, {} changed, {} removed{}\n", name, d.created, d.changed, d.removed,
+            v.io.out << fmt::format("{}: {} created, {} changed, {} removed{}\n", name, created, changed, removed,
                                     a.preview ? " (preview: nothing was kept)" : "");
     }
     if (a.asJson) v.io.out << Json{{"script", source.name}, {"preview", a.preview}, {"scenes", report}}.dump() << "\n";
@@ -120,6 +113,19 @@ int runScript(const Arguments& a, const ScriptVerbs& v) {
     }
     if (auto step = draft.commit(); !step) return v.io.fail(step.error());
     return saveAll(*opened->workspace, v.io);
+}
+
+/// The reference of what scripts can call, as the manual has it.
+int listFunctions(bool asJson, const ScriptVerbs& v) {
+    Json all = Json::array();
+    for (const script::Function& f : script::functions()) {
+        if (asJson)
+            all.push_back({{"name", f.name}, {"arguments", f.arguments}, {"help", f.help}});
+        else
+            v.io.out << fmt::format("{}({})\n    {}\n", f.name, f.arguments, f.help);
+    }
+    if (asJson) v.io.out << all.dump() << "\n";
+    return exitCode::kFine;
 }
 
 }  // namespace
@@ -138,6 +144,9 @@ void addScriptCommands(CLI::App& app, const ScriptVerbs& verbs) {
     command->add_flag("--preview", arguments->preview, "Only tells what would change");
     command->add_flag("--json", arguments->asJson, "The report as JSON");
     command->callback([arguments, verbs] { verbs.code = runScript(*arguments, verbs); });
+    auto* list = app.add_subcommand("functions", "Lists what scripts can call");
+    list->add_flag("--json", arguments->asJson, "As JSON");
+    list->callback([arguments, verbs] { verbs.code = listFunctions(arguments->asJson, verbs); });
 }
 
 }  // namespace cli

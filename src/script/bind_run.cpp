@@ -68,7 +68,7 @@ Data document(Context& c, const Data&) {
 Data draw(Context& c, Mark mark, Reader& r) {
     constexpr std::size_t kMostMarks = 20'000;
     if (c.marks.size() >= kMostMarks) trouble("20,000 marks were drawn; that is enough");
-    if (r.more()) mark.colour = r.vector();
+    if (r.more()) mark.colour = glm::clamp(r.vector(), Vec3(0.0), Vec3(1.0));
     c.marks.push_back(std::move(mark));
     return {};
 }
@@ -224,7 +224,7 @@ Data look(Context& c, const Data& a) {
     Reader r(c, a);
     c.look.item = r.text("");
     if (r.more())
-        c.look.tint = r.vector();
+        c.look.tint = glm::clamp(r.vector(), Vec3(0.0), Vec3(1.0));
     else
         r.next();
     c.look.hides = r.truth(false);

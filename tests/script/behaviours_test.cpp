@@ -24,11 +24,13 @@ struct Kinds : test::Blocks {
     ObjectId lamp = put("cube", {0, 0, 0}), other = put("cube", {5, 0, 0});
 
     Kinds() {
-        model::ValueMap kind = {
-            {"name", {std::string("Lamp")}},
-            {"properties",
-             {model::ValueList{{property("lit", "bool")}, {property("oil", "number")}, {property("hours", "number")},
-                               {property("next", "object")}, {property("state", "text")}}}}};
+        model::ValueMap kind = {{"name", {std::string("Lamp")}},
+                                {"properties",
+                                 {model::ValueList{{property("lit", "bool")},
+                                                   {property("oil", "number")},
+                                                   {property("hours", "number")},
+                                                   {property("next", "object")},
+                                                   {property("state", "text")}}}}};
         edit::Draft draft(session(), "first", "Kind");
         const std::string key;
         const std::optional<model::ValueMap> entry = kind;
@@ -72,8 +74,9 @@ class BehavioursTest : public QObject {
   private Q_SLOTS:
     void whatFollowsIsPartOfTheStep() {
         Kinds p;
-        p.use("behaviour { kind = 'Lamp', changed = function(o, before) "
-              "if before.oil then o:set('hours', o:get('oil') * 2) end end }");
+        p.use(
+            "behaviour { kind = 'Lamp', changed = function(o, before) "
+            "if before.oil then o:set('hours', o:get('oil') * 2) end end }");
         const std::string before = p.bytes();
         const auto steps = p.session().history().present();
         QVERIFY(p.set(p.lamp, "oil", {1.5}));
@@ -86,10 +89,11 @@ class BehavioursTest : public QObject {
     }
     void itHearsWhatItWasAndReactsToPoses() {
         Kinds p;
-        p.use("behaviour { kind = 'Lamp', changed = function(o, before) "
-              "if before.at then o:set('state', 'from ' .. tostring(before.at)) end "
-              "if before.created then o:set('oil', 4) end "
-              "if before.lit ~= nil then o:set('state', 'was ' .. tostring(before.lit)) end end }");
+        p.use(
+            "behaviour { kind = 'Lamp', changed = function(o, before) "
+            "if before.at then o:set('state', 'from ' .. tostring(before.at)) end "
+            "if before.created then o:set('oil', 4) end "
+            "if before.lit ~= nil then o:set('state', 'was ' .. tostring(before.lit)) end end }");
         edit::Draft draft(p.session(), "first", "Move");
         base::Transform to;
         to.position = {1, 2, 3};
@@ -109,8 +113,9 @@ class BehavioursTest : public QObject {
     }
     void itMayRefuseAStep() {
         Kinds p;
-        p.use("behaviour { kind = 'Lamp', allow = function(o, before) "
-              "if o:get('oil') > 5 then return false, 'holds five litres' end end }");
+        p.use(
+            "behaviour { kind = 'Lamp', allow = function(o, before) "
+            "if o:get('oil') > 5 then return false, 'holds five litres' end end }");
         const std::string before = p.bytes();
         const auto refused = p.set(p.lamp, "oil", {6.0});
         QVERIFY(!refused);
@@ -137,16 +142,18 @@ class BehavioursTest : public QObject {
             QVERIFY(p.at(p.other) == Vec3(5, 0, 0));
             QVERIFY(p.set(p.lamp, "oil", {3.0}));
             QCOMPARE(p.told.size(), std::size_t{1});  // off
-            p.use(std::string("behaviour { kind = 'Lamp', changed = function(o, b) if b.oil then "
-                              "o:set('hours', 7) end end }"));
+            p.use(
+                std::string("behaviour { kind = 'Lamp', changed = function(o, b) if b.oil then "
+                            "o:set('hours', 7) end end }"));
             QVERIFY(p.set(p.lamp, "oil", {1.0}));
             QCOMPARE(p.number(p.lamp, "hours"), 7.0);  // the file has changed: on again
         }
     }
     void itTouchesWhatItDeclares() {
         Kinds p;
-        p.use("behaviour { kind = 'Lamp', touches = {'links'}, changed = function(o, before) "
-              "local n = o:get('next') if n and before.lit ~= nil then n:set('lit', o:get('lit')) end end }");
+        p.use(
+            "behaviour { kind = 'Lamp', touches = {'links'}, changed = function(o, before) "
+            "local n = o:get('next') if n and before.lit ~= nil then n:set('lit', o:get('lit')) end end }");
         QVERIFY(p.set(p.lamp, "next", model::objectLink(p.other)));
         QVERIFY(p.set(p.lamp, "lit", {true}));
         QVERIFY2(p.told.empty(), p.told.empty() ? "" : p.told[0].c_str());
@@ -157,10 +164,11 @@ class BehavioursTest : public QObject {
     }
     void looksAndHandles() {
         Kinds p;
-        p.use("behaviour { kind = 'Lamp', look = function(o) "
-              "circle(o:at(), o:get('hours')) handle(o:at() + vec(o:get('hours'), 0, 0), 'hours') "
-              "handle(o:at(), function(o, to) o:at(to) end) "
-              "return { badge = 'lamp', tint = vec(1, 0.5, 0) } end }");
+        p.use(
+            "behaviour { kind = 'Lamp', look = function(o) "
+            "circle(o:at(), o:get('hours')) handle(o:at() + vec(o:get('hours'), 0, 0), 'hours') "
+            "handle(o:at(), function(o, to) o:at(to) end) "
+            "return { badge = 'lamp', tint = vec(1, 0.5, 0) } end }");
         QVERIFY(p.behaviours.giveLooks());
         std::map<model::Slot, script::Look> looks;
         const std::vector<model::Slot> slots = {p.slot(p.lamp), p.slot(p.other)};

@@ -202,12 +202,11 @@ class EngineTest : public QObject {
         qputenv("RC_PARAMS", "max_success=400");
         Scripts p;
         const bool held = rc::check("arguments", [&p] {
-            const auto value =
-                rc::gen::element<std::string>("nil", "true", "0", "-1", "1e308", "0/0", "1/0", "''", "'x'",
-                                              "'item:cube'", "'cube'", "('y'):rep(5000)", "{}", "{1}", "{find()[1]}",
-                                              "find()[1]", "find()", "function() end", "'\\0\\255'", "math.mininteger",
-                                              "vec(1, 2, 3)", "vec(0/0, 0, 1e300)", "turn(0, 90, 0)", "{vec(0, 0, 0)}",
-                                              "{'a', 'b'}", "'box'", "'x'", "'low'");
+            const auto value = rc::gen::element<std::string>(
+                "nil", "true", "0", "-1", "1e308", "0/0", "1/0", "''", "'x'", "'item:cube'", "'cube'",
+                "('y'):rep(5000)", "{}", "{1}", "{find()[1]}", "find()[1]", "find()", "function() end", "'\\0\\255'",
+                "math.mininteger", "vec(1, 2, 3)", "vec(0/0, 0, 1e300)", "turn(0, 90, 0)", "{vec(0, 0, 0)}",
+                "{'a', 'b'}", "'box'", "'x'", "'low'");
             const script::Function& f = *rc::gen::elementOf(script::functions());
             std::string call = f.name;
             if (call.starts_with("object:")) call = "(find()[1]):" + call.substr(7);
@@ -353,9 +352,10 @@ class EngineTest : public QObject {
     }
     void marksAreDrawn() {
         Scripts p;
-        const auto done = p.run("line(vec(0,0,0), vec(1,0,0)) arrow(vec(0,0,0), vec(1,0,0), vec(1,0,0)) "
-                                "circle(vec(0,0,0), 3) frame(vec(0,0,0), vec(1,1,1)) caption(vec(0,0,0), 'here') "
-                                "dot(vec(1,1,1)) find()[1]:name() handle(vec(1,1,1), 'oil')");
+        const auto done = p.run(
+            "line(vec(0,0,0), vec(1,0,0)) arrow(vec(0,0,0), vec(1,0,0), vec(1,0,0)) "
+            "circle(vec(0,0,0), 3) frame(vec(0,0,0), vec(1,1,1)) caption(vec(0,0,0), 'here') "
+            "dot(vec(1,1,1)) find()[1]:name() handle(vec(1,1,1), 'oil')");
         QVERIFY2(done.done(), done.message.c_str());
         QCOMPARE(done.marks.size(), std::size_t{7});
         QVERIFY(done.marks[1].colour == Vec3(1, 0, 0) && done.marks[4].text == "here");

@@ -18,6 +18,15 @@ void CommandSet::add(Command command) {
     apply(kept, changed.isValid() ? QKeySequence(changed.toString(), QKeySequence::PortableText) : kept.shortcut);
 }
 
+void CommandSet::removeStarting(const QString& head) {
+    for (std::size_t i = commands_.size(); i-- > 0;) {
+        if (!commands_[i].id.startsWith(head)) continue;
+        delete actions_[i];
+        actions_.erase(actions_.begin() + static_cast<std::ptrdiff_t>(i));
+        commands_.erase(commands_.begin() + static_cast<std::ptrdiff_t>(i));
+    }
+}
+
 void CommandSet::apply(const Command& command, const QKeySequence& keys) {
     QAction* a = action(command.id);
     a->setShortcut(keys);

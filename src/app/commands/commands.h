@@ -12,7 +12,7 @@ namespace app {
 
 struct Command {
     QString id;    ///< "edit.undo": the key of a changed shortcut
-    QString menu;  ///< "Edit"
+    QString menu;  ///< "Edit"; "Scripts/Heron Lock" is a submenu
     QString text;
     QString tip;  ///< one sentence
     QKeySequence shortcut;
@@ -27,6 +27,8 @@ class CommandSet : public QObject {
   public:
     explicit CommandSet(QObject* parent) : QObject(parent) {}
     void add(Command command);
+    /// Takes away those whose id begins so.
+    void removeStarting(const QString& head);
     const std::vector<Command>& all() const { return commands_; }
     QAction* action(const QString& id) const;
     /// Brings enabled and checked states up to date.

@@ -20,6 +20,12 @@ inline base::Vec3 toLinear(const QColor& c) {
     return {square(c.redF()), square(c.greenF()), square(c.blueF())};
 }
 
+/// As the renderer takes tints: 0xAABBGGRR.
+inline std::uint32_t pack(const QColor& c, int alpha) {
+    return static_cast<std::uint32_t>(c.red()) | static_cast<std::uint32_t>(c.green()) << 8 |
+           static_cast<std::uint32_t>(c.blue()) << 16 | static_cast<std::uint32_t>(alpha) << 24;
+}
+
 /// Lets a colour be chosen on a wheel; `take` gets it, or nothing happens.
 inline void askColour(QWidget* parent, const QColor& now, const std::function<void(const base::Vec3&)>& take) {
     auto* dialog = new QColorDialog(now, parent);

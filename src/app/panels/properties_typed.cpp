@@ -49,6 +49,15 @@ void PropertiesPanel::makeProperties(QVBoxLayout* layout) {
                     [&](edit::Draft& draft) { return ops::resetProperty(draft, ids, name.toStdString()); });
         refresh();
     });
+    connect(rows_, &PropertyRows::placeAsked, this, [this](const QString& name) {
+        editor_.askPoint([this, name](const base::Vec3& at) {
+            editor_.askPoint({});
+            const model::Value place{model::ValueList{{at.x}, {at.y}, {at.z}}};
+            setProperty(name, [place](const model::Property&, const model::Value&) -> base::Result<model::Value> {
+                return place;
+            });
+        });
+    });
     connect(rows_, &PropertyRows::pointAsked, this, &PropertiesPanel::pointAt);
     connect(rows_, &PropertyRows::targetsAsked, this, &PropertiesPanel::listTargets);
     connect(rows_, &PropertyRows::goTo, this, [this](base::ObjectId id) { editor_.select({id}); });

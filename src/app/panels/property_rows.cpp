@@ -382,6 +382,14 @@ class PropertyRow : public QWidget {
             QObject::connect(field, &NumberField::stepped, this,
                              [change](double d) { change(QString("+=%1").arg(d, 0, 'g', 12)); });
         }
+        if (shown_.property.isPlace) {
+            auto* pick = new QToolButton;
+            pick->setText(tr("Point"));
+            pick->setAccessibleName(tr("Point at %1 in the view").arg(toQt(shown_.property.label)));
+            pick->setToolTip(tr("Then click the place in the view"));
+            QObject::connect(pick, &QToolButton::clicked, this, [this] { Q_EMIT rows_.placeAsked(key()); });
+            row->addWidget(pick);
+        }
         update_ = [fields](const PropertyShown& s) {
             for (std::size_t k = 0; k < fields.size(); ++k)
                 if (s.value)

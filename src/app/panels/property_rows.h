@@ -45,6 +45,8 @@ class PropertyRows : public QWidget {
     void resetAsked(const QString& name);
     /// Something in the scene is to be pointed at.
     void pointAsked(const QString& name);
+    /// A place in the scene is to be pointed at.
+    void placeAsked(const QString& name);
     /// The list of what a link may lead to is about to be shown.
     void targetsAsked(const QString& name, QMenu* menu);
     void goTo(base::ObjectId id);

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/shell/scripts.h"
 #include "base/text.h"
 
 namespace app {
@@ -13,7 +14,7 @@ using base::Status;
 using model::kNoSlot;
 using model::Slot;
 
-Editor::Editor(io::Chance chance) : chance_(std::move(chance)) {}
+Editor::Editor(io::Chance chance) : chance_(std::move(chance)), scripts_(std::make_unique<Scripts>(*this)) {}
 
 Editor::~Editor() {
     if (indexWorker_.joinable()) indexWorker_.join();
@@ -62,6 +63,7 @@ Status Editor::openProject(const std::filesystem::path& path, io::OpenMode mode,
     workspace_ = std::move(opened->workspace);
     for (const auto& [item, mesh] : workspace_->meshes) meshIndexes_[item] = std::make_unique<query::MeshIndex>(mesh);
     listen();
+    scripts_->takeProject();
     Q_EMIT projectChanged();
     Status shown = showScene(opened->first);
     for (const std::string& remark : session().remarks()) Q_EMIT message(QString::fromStdString(remark), false);
@@ -82,6 +84,7 @@ void Editor::closeProject() {
     recent_.clear();
     meshIndexes_.clear();
     workspace_.reset();
+    scripts_->takeProject();
 }
 
 void Editor::listen() {

@@ -26,6 +26,8 @@
 
 namespace app {
 
+class Scripts;
+
 enum class Tool { Select, Slide, Dial, Fit, All, Measure, Solid, Broom, Points, Zone };
 
 /// What a drag may be caught on besides what is plainly there.
@@ -61,6 +63,9 @@ class Editor : public QObject {
     explicit Editor(io::Chance chance);
     ~Editor() override;
 
+    bool hasProject() const { return workspace_ != nullptr; }
+    /// The scripts there are, and what they do.
+    Scripts& scripts() const { return *scripts_; }
     bool isOpen() const { return workspace_ != nullptr && scene_ != nullptr; }
     io::Workspace& workspace() { return *workspace_; }
     edit::Session& session() { return *workspace_->session; }
@@ -333,6 +338,7 @@ class Editor : public QObject {
     ops::SurfacesGo surfacesGo_ = ops::SurfacesGo::Map;
     Selecting selecting_;
     QString hint_;
+    std::unique_ptr<Scripts> scripts_;
 };
 
 }  // namespace app

@@ -21,6 +21,7 @@ void MainWindow::addCommands() {
     addGrouping();
     addPrefabCommands();
     addMeaningCommands();
+    addScriptCommands();
     addDrawCommands();
     addCopying();
     addLookCommands();
@@ -512,6 +513,7 @@ void MainWindow::fillMenus() {
     auto* bar = menuWidget()->findChild<QMenuBar*>("menus");
     std::map<QString, QMenu*> menus;
     for (const Command& command : commands_->all()) {
+        if (command.menu.contains('/')) continue;  // of scripts: they come and go
         QMenu*& menu = menus[command.menu];
         if (menu == nullptr) {
             menu = bar->addMenu(command.menu);
@@ -534,6 +536,7 @@ void MainWindow::fillMenus() {
             projectButton_->setMenu(recentMenu);
         }
     }
+    scriptMenu_ = menus[tr("Scripts")];
     auto* scenes = new QMenu(this);
     connect(scenes, &QMenu::aboutToShow, this, [this, scenes] {
         scenes->clear();

@@ -143,6 +143,26 @@ void MainWindow::makeOverlays() {
         Q_EMIT editor_.selectionChanged();
     });
 
+    trustBar_ = new QFrame(panes_);
+    trustBar_->setObjectName("banner");
+    auto* trustRow = new QHBoxLayout(trustBar_);
+    trustRow->setContentsMargins(12, 6, 8, 6);
+    auto* question = label("trustText");
+    question->setWordWrap(true);
+    trustRow->addWidget(question, 1);
+    const std::tuple<const char*, QString, QString, bool> answers[] = {
+        {"trustYes", tr("Use them"), tr("Their commands come into the menus, their behaviours work; asked once"), true},
+        {"trustNo", tr("Not now"), tr("They are left alone; the menu Scripts has this later"), false}};
+    for (const auto& [name, text, tip, use] : answers) {
+        auto* b = new QToolButton;
+        b->setObjectName(QLatin1String(name));
+        b->setText(text);
+        b->setToolTip(tip);
+        trustRow->addWidget(b);
+        connect(b, &QToolButton::clicked, this, [this, use = use] { trustScripts(use); });
+    }
+    trustBar_->hide();
+
     toast_ = overlay(panes_);
     auto* toastRow = new QHBoxLayout(toast_);
     toastRow->setContentsMargins(12, 7, 12, 7);
@@ -204,6 +224,12 @@ void MainWindow::placeOverlays() {
         const int needed = banner_->heightForWidth(bw);
         banner_->setGeometry((w - bw) / 2, 46, bw, needed > 0 ? needed : banner_->sizeHint().height());
     }
+    if (trustBar_->isVisible()) {
+        const int bw = std::min(w - 116, 700);
+        const int top = banner_->isVisible() ? banner_->geometry().bottom() + 8 : 46;
+        const int needed = trustBar_->heightForWidth(bw);
+        trustBar_->setGeometry((w - bw) / 2, top, bw, needed > 0 ? needed : trustBar_->sizeHint().height());
+    }
     if (toast_->isVisible()) {
         const int tw = std::min(w - 60, 620);
         toast_->setFixedWidth(tw);
@@ -262,6 +288,11 @@ void MainWindow::refreshBanner() {
                              ? QString::fromStdString(reason)
                              : tr("What could not be read in this project's files: %1.")
                                    .arg(counted(editor_.workspace().damage.size(), tr("thing"), tr("things"))));
+    const Scripts& scripts = editor_.scripts();
+    trustBar_->setVisible(scripts.asksTrust());
+    trustBar_->findChild<QLabel*>("trustText")
+        ->setText(tr("This project brings %1 of its own. They can change its scenes, and reach no file and no network.")
+                      .arg(counted(scripts.untrusted(), tr("script"), tr("scripts"))));
     bannerShow_->setVisible(damaged);
     bannerEdit_->setVisible(!editor_.workspace().damagedScenes.empty() && !reason.empty() &&
                             editor_.workspace().lock.has_value());

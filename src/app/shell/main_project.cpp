@@ -44,6 +44,7 @@ void MainWindow::newProject() {
                 const std::string path = folder.toStdString();
                 if (Status made = io::createProject(path, chosen.toStdString(), std::hash<std::string>{}(path)); !made)
                     return QString::fromStdString(made.error().message);
+                Scripts::trustFolder(path);
                 QTimer::singleShot(0, this, [this, folder] { openProject(folder, io::OpenMode::Edit); });
                 return QString();
             });

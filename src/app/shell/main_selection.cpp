@@ -4,6 +4,7 @@
 #include <QMenu>
 #include <algorithm>
 
+#include "app/dialogs/script_card.h"
 #include "app/shell/main_window.h"
 #include "io/copy_text.h"
 
@@ -182,10 +183,16 @@ void MainWindow::escape() {
             card->close();
             return view_->setFocus();
         }
+    if (scriptCard_ != nullptr && !editor_.asksPoint() && !editor_.asksObject() && !view_->isDragging()) {
+        scriptCard_->close();
+        return view_->setFocus();
+    }
     if (strip_->cancel()) return;
+    if (editor_.scripts().preview() && !view_->isDragging()) return editor_.scripts().dropPreview();
     if (view_->cancel() && editor_.placing().empty()) return;
     if (!editor_.placing().empty()) return editor_.setPlacing({});
     if (editor_.entered() && editor_.selection().empty()) return editor_.leave();
+    if (editor_.selection().empty()) editor_.scripts().clearMarks();
     editor_.select({});
 }
 

@@ -14,6 +14,7 @@
 #include <QVBoxLayout>
 
 #include "app/dialogs/popovers.h"
+#include "app/panels/script_panel.h"
 #include "base/text.h"
 #include "ops/kinds.h"
 
@@ -206,6 +207,8 @@ void MainWindow::makePanels() {
     surfaces_ = new SurfacesPanel(editor_);
     desk_->addPage(tr("Surfaces"), surfaces_);
     desk_->addPage(tr("Differences"), differences_);
+    script_ = new ScriptPanel(editor_, editor_.scripts());
+    desk_->addPage(tr("Script"), script_);
     deskDock_ = dock(tr("Desk"), "deskDock", desk_, Qt::BottomDockWidgetArea);
     setCorner(Qt::BottomLeftCorner, Qt::LeftDockWidgetArea);
     setCorner(Qt::BottomRightCorner, Qt::RightDockWidgetArea);

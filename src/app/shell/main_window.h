@@ -5,6 +5,7 @@
 #include <QFrame>
 #include <QLabel>
 #include <QMainWindow>
+#include <QPointer>
 #include <QTimer>
 #include <QToolButton>
 #include <thread>
@@ -22,6 +23,7 @@
 #include "app/panels/surfaces_panel.h"
 #include "app/panels/table_panel.h"
 #include "app/shell/editor.h"
+#include "app/shell/scripts.h"
 #include "app/view/panes.h"
 #include "ops/group.h"
 #include "ops/keep.h"
@@ -29,6 +31,8 @@
 namespace app {
 
 class BroomCard;
+class ScriptCard;
+class ScriptPanel;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
@@ -63,6 +67,12 @@ class MainWindow : public QMainWindow {
     void toggleDesk(QWidget* page);
     bool deskShows(const QWidget* page) const { return deskDock_->isVisible() && desk_->page() == page; }
     void addDrawCommands();
+    void addScriptCommands();
+    /// The commands that scripts offer, in the menus and in find.
+    void refreshScripts();
+    void startScript(const std::string& offer);
+    void showRan(const ScriptJob& job, const script::Outcome& outcome);
+    void trustScripts(bool use);
     model::Slot selectedInstance() const;
     base::ObjectId meantPrefab() const;
     bool allInstances() const;
@@ -176,6 +186,11 @@ class MainWindow : public QMainWindow {
     TablePanel* table_ = nullptr;
     SurfacesPanel* surfaces_ = nullptr;
     DifferencesPanel* differences_ = nullptr;
+    ScriptPanel* script_ = nullptr;
+    QPointer<ScriptCard> scriptCard_;
+    QMenu* scriptMenu_ = nullptr;
+    std::vector<QMenu*> scriptSubmenus_;
+    QFrame* trustBar_ = nullptr;
     BroomCard* broomCard_ = nullptr;
     HistoryStrip* strip_ = nullptr;
     QLabel *hint_ = nullptr, *cursorPlace_ = nullptr, *counts_ = nullptr, *saved_ = nullptr;

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "app/shell/scripts.h"
 #include "query/mesh_index.h"
 #include "render/occlusion.h"
 
@@ -52,6 +53,11 @@ Stage::Stage(Editor& editor, QObject* parent) : QObject(parent), editor_(editor)
             Q_EMIT overChanged(false);
     });
     connect(&editor_, &Editor::shownChanged, this, [this] {
+        rescanStates();
+        Q_EMIT restaged(true);
+    });
+    connect(&editor_.scripts(), &Scripts::behavioursChanged, this, [this] {
+        if (!editor_.isOpen()) return;
         rescanStates();
         Q_EMIT restaged(true);
     });
@@ -123,7 +129,8 @@ void Stage::sceneEdited(const edit::SceneDelta& delta) {
         for (const auto* slots : {&delta.removed, &delta.created, &delta.detailed, &delta.relabelled})
             rescanStates(*slots);
     }
-    if (!dresses_.empty()) rescanStates(delta.moved);  // tiles are as large as their object makes them
+    if (!dresses_.empty() || editor_.scripts().behaviours().giveLooks())
+        rescanStates(delta.moved);  // tiles are as large as their object makes them
     if (!delta.created.empty() || !delta.removed.empty() || delta.treeChanged) refreshTinted();
     const bool onlyLively =
         !lively_.empty() && delta.created.empty() && delta.removed.empty() && delta.relabelled.empty() &&

@@ -14,6 +14,7 @@
 #include "app/view/gl_renderer.h"
 #include "query/flush.h"
 #include "render/draw_list.h"
+#include "script/said.h"
 
 namespace app {
 
@@ -33,6 +34,8 @@ class Stage : public QObject {
     /// What objects look like by what their properties are, and the words beside them.
     const render::OtherLooks& otherLooks() const { return looks_; }
     const std::unordered_map<model::Slot, std::string>& badges() const { return badges_; }
+    /// What behaviours make objects look like, with what they draw.
+    const std::unordered_map<model::Slot, script::Look>& scriptLooks() const { return scriptLooks_; }
     /// The selection with all below it.
     const std::unordered_set<model::Slot>& tinted() const { return tinted_; }
     /// What is being dragged: drawn over the kept picture.
@@ -63,6 +66,7 @@ class Stage : public QObject {
     /// The same for some objects only.
     void rescanStates(const std::vector<model::Slot>& slots);
     void scanState(model::Slot s);
+    void askBehaviours(std::span<const model::Slot> slots);
     base::Name dressed(model::Slot s, base::Name item);
     void dropUnusedDresses();
     void refreshTinted();
@@ -73,6 +77,7 @@ class Stage : public QObject {
     std::vector<model::Slot> marked_;
     render::OtherLooks looks_;
     std::unordered_map<model::Slot, std::string> badges_;
+    std::unordered_map<model::Slot, script::Look> scriptLooks_;
     std::unordered_set<model::Slot> tinted_, lively_;
     /// An object whose slots show other surfaces than its mesh's.
     struct Dress {

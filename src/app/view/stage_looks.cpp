@@ -5,6 +5,7 @@
 #include <QImage>
 #include <QPainter>
 
+#include "app/shell/scripts.h"
 #include "app/view/stage.h"
 #include "base/files.h"
 #include "model/facet_values.h"
@@ -69,11 +70,21 @@ void Stage::rescanStates() {
     if (editor_.looks().states)
         for (const model::Kind& kind : session.library().kinds())
             if (!kind.appearances.empty()) stateKinds_[session.intern(kind.name)] = &kind;
+    scriptLooks_.clear();
+    if (editor_.scripts().behaviours().giveLooks()) askBehaviours(editor_.scene().subtree(kNoSlot));
     for (Slot s = 0; s < editor_.scene().slotEnd(); ++s) scanState(s);
     dropUnusedDresses();
 }
 
+void Stage::askBehaviours(std::span<const Slot> slots) {
+    for (Slot s : slots) scriptLooks_.erase(s);
+    if (editor_.looks().states)
+        editor_.scripts().behaviours().looks(editor_.session(), editor_.sceneName(), slots,
+                                             [this](Slot s, const script::Look& look) { scriptLooks_[s] = look; });
+}
+
 void Stage::rescanStates(const std::vector<Slot>& slots) {
+    if (editor_.scripts().behaviours().giveLooks() || !scriptLooks_.empty()) askBehaviours(slots);
     for (Slot s : slots) scanState(s);
 }
 
@@ -90,6 +101,12 @@ void Stage::scanState(Slot s) {
     model::Appearance is;
     if (const auto kind = stateKinds_.find(scene.kind(s)); kind != stateKinds_.end())
         is = model::appearanceOf(*kind->second, detail ? detail->properties : none);
+    if (const auto look = scriptLooks_.find(s); look != scriptLooks_.end()) {
+        if (!look->second.item.empty()) is.item = look->second.item;
+        if (look->second.tint) is.tint = look->second.tint;
+        if (!look->second.badge.empty()) is.badge = look->second.badge;
+        is.hides = is.hides || look->second.hides;
+    }
     if (editor_.looks().states) {
         const bool absent = (scene.flagsOf(s) & model::flags::kAbsent) != 0;
         const bool unseen = (scene.flagsOf(s) & model::flags::kUnseen) != 0;

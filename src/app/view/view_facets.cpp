@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "app/look/colour.h"
+#include "app/shell/scripts.h"
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
@@ -49,12 +50,14 @@ std::vector<ViewWidget::FacetGrip> ViewWidget::facetGrips() const {
     if (tool == Tool::Measure || tool == Tool::Solid || tool == Tool::Broom || tool == Tool::Zone) return grips;
     const model::Scene& scene = editor_.scene();
     const Slot slot = scene.find(editor_.selection().front());
-    if (slot == kNoSlot || !scene.detail(slot)) return grips;
-    const model::Detail& detail = *scene.detail(slot);
+    if (slot == kNoSlot) return grips;
+    const model::Detail none;
+    const model::Detail& detail = scene.detail(slot) ? *scene.detail(slot) : none;
     for (std::size_t i = 0; detail.points && i < std::min(detail.points->points.size(), kMostShown); ++i)
         grips.push_back({i, ops::pointInWorld(scene, slot, detail.points->points[i])});
     if (tool != Tool::Points)
         for (const ops::ZoneGrip& grip : ops::zoneGrips(scene, slot)) grips.push_back({grip, grip.at});
+    if (tool != Tool::Points) appendScriptHandles(grips);
     return grips;
 }
 
@@ -107,7 +110,9 @@ void ViewWidget::moveFacetPull(const QPointF& pixel, Qt::KeyboardModifiers modif
     const auto* zone = std::get_if<ops::ZoneGrip>(&pull.grip.what);
     if (!pull.draft)
         pull.draft = std::make_unique<edit::Draft>(editor_.session(), editor_.sceneName(),
-                                                   zone != nullptr ? "Pull zone" : "Move a point");
+                                                   zone != nullptr       ? "Pull zone"
+                                                   : pull.grip.isPoint() ? "Move a point"
+                                                                         : "Pull a handle");
     base::Status done;
     if (zone != nullptr) {
         const Slot slot = pull.before->find(pull.id);
@@ -118,7 +123,10 @@ void ViewWidget::moveFacetPull(const QPointF& pixel, Qt::KeyboardModifiers modif
         // Steps of the world's lattice, level; the height is the surface's.
         if (!caught_ && editor_.onLattice())
             for (int axis : {0, 2}) (*to)[axis] = ops::snapped((*to)[axis], step);
-        done = ops::movePoint(*pull.draft, pull.id, std::get<std::size_t>(pull.grip.what), *to);
+        if (const auto* handle = std::get_if<ScriptHandle>(&pull.grip.what))
+            done = editor_.scripts().behaviours().moveHandle(*pull.draft, pull.id, handle->index, *to);
+        else
+            done = ops::movePoint(*pull.draft, pull.id, std::get<std::size_t>(pull.grip.what), *to);
     }
     if (!editor_.report(done)) facetPull_.reset();
     update();
@@ -201,6 +209,7 @@ void ViewWidget::paintFacets(QPainter& p) const {
     }
     for (base::ObjectId id : editor_.selection())
         if (const Slot s = scene.find(id); s != kNoSlot && scene.detail(s) && scene.detail(s)->body) paintBody(p, s);
+    paintScripts(p);
     paintFacetGrips(p);
     paintZoneDrawing(p);
 }
@@ -357,6 +366,14 @@ void ViewWidget::paintFacetGrips(QPainter& p) const {
         const auto at = camera_.project(grip.at, viewport());
         const bool lit = hoveredFacet_ && hoveredFacet_->what == grip.what;
         if (!at) continue;
+        if (const auto* handle = std::get_if<ScriptHandle>(&grip.what); handle != nullptr) {
+            p.setPen(QPen(lit ? editor_.theme().text : editor_.theme().window, 1.5));
+            p.setBrush(editor_.theme().lilac);
+            const double r = lit ? 7.5 : 6;
+            p.drawPolygon(QPolygonF{toQt(*at) + QPointF(0, -r), toQt(*at) + QPointF(r, 0), toQt(*at) + QPointF(0, r),
+                                    toQt(*at) + QPointF(-r, 0)});
+            continue;
+        }
         if (zone == nullptr) {
             if (!lit) continue;
             p.setPen(QPen(editor_.theme().text, 2));

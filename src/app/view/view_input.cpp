@@ -97,7 +97,7 @@ void ViewWidget::press(QMouseEvent* event) {
     const render::HandlePart part = h ? h->hit(toVec(pointer_), camera_, viewport()) : render::HandlePart{};
     pulls_ = event->modifiers() == Qt::ControlModifier;
     if (const auto pulled = arrayGripUnder(pointer_); pulled && !pulls_) return startArrayPull(*pulled);
-    if (const auto grip = facetGripUnder(pointer_); grip && !pulls_ && (!part || grip->isZone()))
+    if (const auto grip = facetGripUnder(pointer_); grip && !pulls_ && (!part || !grip->isPoint()))
         return startFacetPull(*grip);
     if (const auto grip = gripUnder(pointer_); grip && !pulls_ && part.which != render::kAll)
         startGrip(*grip);
@@ -301,7 +301,7 @@ void ViewWidget::hover(const QPointF& pixel) {
     render::HandlePart part = h ? h->hit(toVec(pixel), camera_, viewport()) : render::HandlePart{};
     const auto side = part.which == render::kAll && part ? std::nullopt : gripUnder(pixel);
     auto facet = facetGripUnder(pixel);
-    if (part && facet && !facet->isZone()) facet.reset();  // a point yields to the handle, a zone’s side does not
+    if (part && facet && facet->isPoint()) facet.reset();  // a point yields to the handle, a zone’s side does not
     if (facet != hoveredFacet_) {
         hoveredFacet_ = facet;
         update();
@@ -505,7 +505,7 @@ void ViewWidget::updateHint() {
         return editor_.setHint(
             tr("Click what it leads to, here or in the Roster; what fits has a ring · Esc: nothing"));
     if (editor_.asksPoint())
-        return editor_.setHint(tr("Click: the base point · hold 1 corner, 2 edge, 3 face, 4 centre: catch"));
+        return editor_.setHint(tr("Click: the place · hold 1 corner, 2 edge, 3 face, 4 centre: catch"));
     if (editor_.tool() == Tool::Points)
         return editor_.setHint(
             facetPull_      ? tr("Drag: over surfaces · hold 1 corner, 2 edge, 3 face: catch · Esc: take back")
@@ -521,7 +521,9 @@ void ViewWidget::updateHint() {
             tr("Drag: %1 · Shift: fine · hold 1 2 3 4: catch · Esc: take back")
                 .arg(std::holds_alternative<std::size_t>((facetPull_ ? facetPull_->grip : *hoveredFacet_).what)
                          ? tr("move this point over surfaces")
-                         : tr("pull this side of the zone")));
+                     : std::holds_alternative<ops::ZoneGrip>((facetPull_ ? facetPull_->grip : *hoveredFacet_).what)
+                         ? tr("pull this side of the zone")
+                         : tr("this handle is a script’s")));
     if (editor_.tool() == Tool::Measure)
         return editor_.setHint(
             tr("Click: measure from point to point · hold 1 corner, 2 edge, 4 centre: catch · Esc: anew"));

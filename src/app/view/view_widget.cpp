@@ -1,5 +1,8 @@
 #include "app/view/view_widget.h"
 
+#include "app/look/colour.h"
+#include "app/shell/scripts.h"
+
 #include <QMenu>
 #include <QPainter>
 #include <algorithm>
@@ -17,11 +20,6 @@ namespace {
 
 constexpr int kPulseMs = 900;
 constexpr double kAimMs = 20;  // frame time to keep while the camera moves
-
-std::uint32_t pack(const QColor& c, int alpha) {
-    return static_cast<std::uint32_t>(c.red()) | static_cast<std::uint32_t>(c.green()) << 8 |
-           static_cast<std::uint32_t>(c.blue()) << 16 | static_cast<std::uint32_t>(alpha) << 24;
-}
 
 /// Of the kind's mark, or grey.
 QColor kindColour(Editor& editor, base::Name kind) {
@@ -107,6 +105,11 @@ ViewWidget::ViewWidget(Editor& editor, Stage& stage, int pane, QWidget* parent)
     });
     connect(&editor_, &Editor::marksChanged, this, [this] {
         updateHint();
+        update();
+    });
+    connect(&editor_.scripts(), &Scripts::marksChanged, this, QOverload<>::of(&QWidget::update));
+    connect(&editor_.scripts(), &Scripts::previewChanged, this, [this] {
+        restageOver();
         update();
     });
     connect(&editor_, &Editor::placingChanged, this, [this] {
@@ -254,6 +257,7 @@ void ViewWidget::collectOver(const render::Detail& detail) {
     auto colour = [&](base::Name item) { return stage_.renderer().meanColour(item); };
     render::DrawCells::collectOnly(editor_.scene(), slots, camera_, viewport(), detail, colour, tint,
                                    looksIn(editor_.looks().paint), over_);
+    collectScriptGhosts();
     if (!ghost_) return;
     edit::Session& session = editor_.session();
     const base::Name key = session.intern(ghost_->item);

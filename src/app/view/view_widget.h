@@ -26,6 +26,7 @@
 #include "query/measure.h"
 #include "query/region.h"
 #include "render/handle.h"
+#include "script/said.h"
 #include "shape/solid.h"
 
 namespace app {
@@ -118,7 +119,7 @@ class ViewWidget : public QWidget {
     std::optional<QPointF> sideGrip(int side) const;
     /// The pixel of a grip of the selected array, in the order of ops::arrayGrips().
     std::optional<QPointF> arrayGripPixel(const ops::ArrayGrip& grip) const;
-    /// The pixel of a point, or of a zone's grip, of the selected object: points first.
+    /// The pixel of a point, a zone's grip or a script's handle of the selected object, in that order.
     std::optional<QPointF> facetGripPixel(std::size_t index) const;
     double lastFrameMs() const { return lastFrameMs_; }
     std::size_t lastDrawn() const { return list_.drawn; }
@@ -191,11 +192,16 @@ class ViewWidget : public QWidget {
         std::optional<model::Scene> before;  ///< a snapshot from when it was taken
         std::unique_ptr<edit::Draft> draft;
     };
-    /// A point, or part of a zone, that can be dragged.
+    /// One that a behaviour gives an object: its number among them.
+    struct ScriptHandle {
+        std::size_t index = 0;
+        friend bool operator==(const ScriptHandle&, const ScriptHandle&) = default;
+    };
+    /// A point, part of a zone, or a script's handle, that can be dragged.
     struct FacetGrip {
-        std::variant<std::size_t, ops::ZoneGrip> what;
+        std::variant<std::size_t, ops::ZoneGrip, ScriptHandle> what;
         base::Vec3 at{0.0};
-        bool isZone() const { return std::holds_alternative<ops::ZoneGrip>(what); }
+        bool isPoint() const { return std::holds_alternative<std::size_t>(what); }
         friend bool operator==(const FacetGrip&, const FacetGrip&) = default;
     };
     /// A slot of an object's mesh, under what is dragged in from elsewhere.
@@ -322,6 +328,10 @@ class ViewWidget : public QWidget {
     void dropImage(const SlotUnder& on, bool all, const QString& file);
     void paintDropOn(QPainter& p) const;
     void paintFacets(QPainter& p) const;
+    void paintScripts(QPainter& p) const;
+    void paintMark(QPainter& p, const script::Mark& mark) const;
+    void collectScriptGhosts();
+    void appendScriptHandles(std::vector<FacetGrip>& grips) const;
     void paintZone(QPainter& p, model::Slot s, bool chosen) const;
     void paintPoints(QPainter& p, model::Slot s, bool chosen) const;
     void paintBody(QPainter& p, model::Slot s) const;

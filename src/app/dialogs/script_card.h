@@ -1,0 +1,45 @@
+#pragma once
+// The form of a script's command, over the view: typed fields, what it would do, do it. One that stays open follows
+// the selection and draws as it goes.
+#include <QFrame>
+#include <QLabel>
+#include <QMenu>
+#include <QPushButton>
+#include <QToolButton>
+
+#include "app/panels/property_rows.h"
+#include "app/shell/scripts.h"
+
+namespace app {
+
+class ScriptCard : public QFrame {
+    Q_OBJECT
+  public:
+    ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const script::Offer& offer);
+    ~ScriptCard() override;
+    const std::string& offerId() const { return offer_.id; }
+
+  protected:
+    void keyPressEvent(QKeyEvent* event) override;
+
+  private:
+    void set(const QString& name, const model::Value& value);
+    void refresh();
+    void act(bool keep);
+    ScriptJob job();
+    void place();
+    void refreshWhere();
+    std::vector<std::string> chosenScenes() const;
+
+    Editor& editor_;
+    Scripts& scripts_;
+    script::Offer offer_;
+    model::ValueMap form_;
+    PropertyRows* rows_;
+    QLabel* problem_;
+    QToolButton* where_;
+    QMenu* scenes_;
+    QPushButton *do_, *preview_;
+};
+
+}  // namespace app
