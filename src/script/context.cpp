@@ -53,6 +53,7 @@ edit::Draft& Context::create() {
 
 const query::SceneIndex& Context::index() {
     if (!settings.meshes) trouble("there are no meshes to ask");
+    if (const query::SceneIndex* kept = settings.index ? settings.index() : nullptr) return *kept;
     if (index_ == nullptr) {
         index_ = std::make_unique<query::SceneIndex>(scene(), settings.meshes);
         token_ = session().sceneChanged.listen([this](const edit::SceneDelta& delta) {

@@ -38,6 +38,9 @@ struct Settings {
     /// Asked a few times a second; `share` is how far the script says it has come. False: call it off.
     std::function<bool(double share, const std::string& what)> pulse;
     query::MeshLookup meshes;  ///< for what asks where surfaces are; null: that is refused
+    /// Gives what knows where things are in the scene, if somebody keeps that up to date; null, or gives null: it is
+    /// made when it is asked for.
+    std::function<const query::SceneIndex*()> index;
     std::string command;       ///< which of its commands to run; empty: the only one
     model::ValueMap form;      ///< what the command's fields hold; what is missing has its default
 };

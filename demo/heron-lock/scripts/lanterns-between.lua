@@ -5,8 +5,8 @@ command {
   form = {
     item = item{"lantern-post"},
     count = whole{5, min = 2, max = 60},
-    from = point{vec(-20, 1, 8)},
-    to = point{vec(0, 1, 8)},
+    from = point{vec(-58, 1, 17)},
+    to = point{vec(-18, 1, 17)},
     facing = switch{true, label = "Face along the row"},
   },
   marks = function(f)

@@ -3,8 +3,8 @@ command {
   name = "Stone ramp", menu = "Heron Lock/Build",
   help = "Builds a ramp from its foot up to a picked point: one wedge, or steps of stone.",
   form = {
-    foot = point{vec(-30, 0, 20)},
-    top = point{vec(-24, 2, 20), help = "Its height is where the ramp ends"},
+    foot = point{vec(-40, 0, 24)},
+    top = point{vec(-34, 2, 24), help = "Its height is where the ramp ends"},
     width = number{2, min = 0.2, max = 50, unit = "m"},
     steps = switch{false, label = "Steps"},
     rise = number{0.2, min = 0.05, max = 1, unit = "m", label = "Height of a step", shownIf = "steps"},

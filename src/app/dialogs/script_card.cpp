@@ -3,7 +3,6 @@
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QMenu>
-#include <QScrollArea>
 #include <QVBoxLayout>
 
 namespace app {
@@ -65,7 +64,7 @@ ScriptCard::ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const 
         buttons->addWidget(b);
         return b;
     };
-    do_ = button(tr("Do it"), tr("Runs it as one step (Enter)"), "scriptDo");
+    do_ = button(tr("Do it"), tr("Runs it as one step (Ctrl+Enter)"), "scriptDo");
     do_->setDefault(true);
     preview_ = button(tr("Preview"), tr("Shows what it would do, and does nothing"), "scriptPreview");
     buttons->addStretch();
@@ -87,9 +86,7 @@ ScriptCard::ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const 
             if (value) return set(name, *value);
             problem_->setText(QString::fromStdString(value.error().message));
             problem_->show();
-            rows_->show({});
-            refresh();
-            return;
+            return refresh();
         }
     });
     connect(rows_, &PropertyRows::chosen, this, &ScriptCard::set);
@@ -201,9 +198,14 @@ void ScriptCard::refresh() {
     place();
 }
 
+bool ScriptCard::event(QEvent* event) {
+    const bool done = QFrame::event(event);
+    if (event->type() == QEvent::LayoutRequest) place();  // rows that have just come know their height only now
+    return done;
+}
+
 void ScriptCard::place() {
-    layout()->activate();
-    adjustSize();
+    resize(width(), layout()->totalHeightForWidth(width()));
     move(parentWidget()->width() - width() - 12, 46);
 }
 
@@ -240,7 +242,9 @@ void ScriptCard::keyPressEvent(QKeyEvent* event) {
         close();
         return;
     }
-    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) return act(true);
+    // In a field it means the value; elsewhere, or with Ctrl, the whole.
+    const bool inField = rows_->isAncestorOf(focusWidget()) && (event->modifiers() & Qt::ControlModifier) == 0;
+    if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && !inField) return act(true);
     QFrame::keyPressEvent(event);
 }
 

@@ -20,6 +20,7 @@ class ScriptCard : public QFrame {
     const std::string& offerId() const { return offer_.id; }
 
   protected:
+    bool event(QEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
 
   private:

@@ -10,6 +10,7 @@
 #undef signals
 #undef slots
 
+#include <QKeyEvent>
 #include <QVBoxLayout>
 #include <map>
 
@@ -67,18 +68,28 @@ LuaEditor::LuaEditor(QWidget* parent) : QWidget(parent), edit_(new QsciScintilla
     edit_->setBraceMatching(QsciScintilla::SloppyBraceMatch);
     edit_->setMarginType(0, QsciScintilla::NumberMargin);
     edit_->setMarginWidth(0, "0000");
-    edit_->setMarginWidth(1, 0);
+    edit_->setMarginWidth(1, 6);
     edit_->markerDefine(QsciScintilla::Background, kErrorMark);
     edit_->setAnnotationDisplay(QsciScintilla::AnnotationIndented);
     edit_->setScrollWidth(1);
     edit_->setScrollWidthTracking(true);
     // Tab leaves to the next field with Ctrl, as anywhere that takes tabs; Escape is the window's.
     edit_->SendScintilla(QsciScintilla::SCI_CLEARCMDKEY, QsciScintilla::SCK_ESCAPE);
+    edit_->installEventFilter(this);
     connect(edit_, &QsciScintilla::textChanged, this, [this] {
         clearMarks();
         Q_EMIT changed();
     });
     connect(edit_, &QsciScintilla::modificationChanged, this, [this] { Q_EMIT changed(); });
+}
+
+bool LuaEditor::eventFilter(QObject* watched, QEvent* event) {
+    // Return is a new line, also while words are offered: Tab takes one of them.
+    if (watched == edit_ && event->type() == QEvent::KeyPress) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if ((key == Qt::Key_Return || key == Qt::Key_Enter) && edit_->isListActive()) edit_->cancelList();
+    }
+    return QWidget::eventFilter(watched, event);
 }
 
 QString LuaEditor::text() const {
@@ -152,7 +163,7 @@ void LuaEditor::setTheme(const Theme& t) {
     auto* lexer = qobject_cast<QsciLexerLua*>(edit_->lexer());
     QFont font("JetBrains Mono");
     font.setStyleHint(QFont::Monospace);
-    font.setPixelSize(12);
+    font.setPointSizeF(9);  // it takes points only
     lexer->setDefaultFont(font);
     lexer->setDefaultColor(t.text);
     lexer->setDefaultPaper(t.window);
@@ -193,7 +204,7 @@ void LuaEditor::setTheme(const Theme& t) {
         edit_->SendScintilla(QsciScintilla::SCI_STYLESETFORE, static_cast<unsigned long>(style), colour);
         edit_->SendScintilla(QsciScintilla::SCI_STYLESETBACK, static_cast<unsigned long>(style), t.panel);
         edit_->SendScintilla(QsciScintilla::SCI_STYLESETFONT, static_cast<unsigned long>(style), "JetBrains Mono");
-        edit_->SendScintilla(QsciScintilla::SCI_STYLESETSIZE, static_cast<unsigned long>(style), 9L);
+        edit_->SendScintilla(QsciScintilla::SCI_STYLESETSIZE, static_cast<unsigned long>(style), 8L);
     }
 }
 

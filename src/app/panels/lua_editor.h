@@ -30,6 +30,9 @@ class LuaEditor : public QWidget {
     /// Of the line the cursor is in, from 1.
     int line() const;
 
+  protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
   Q_SIGNALS:
     void changed();
 

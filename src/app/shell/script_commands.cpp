@@ -28,7 +28,7 @@ void MainWindow::addScriptCommands() {
             toggleDesk(script_);
             if (deskShows(script_)) resizeDocks({deskDock_}, {std::max(300, deskDock_->height())}, Qt::Vertical);
         },
-        open, false, [this] { return deskShows(script_); });
+        open, true, [this] { return deskShows(script_); });
     add(
         "scripts.console", tr("Try a line"), tr("Runs one line of Lua as a step of its own"),
         Qt::ALT | Qt::SHIFT | Qt::Key_L,
@@ -116,8 +116,9 @@ void MainWindow::refreshScripts() {
             path += '/' + part;
             QMenu*& sub = menus[path];
             if (sub == nullptr) {
-                sub = menu->addMenu(part);
+                sub = new QMenu(part, menu);
                 sub->setToolTipsVisible(true);
+                menu->insertMenu(menu == scriptMenu_ ? commands_->action("desk.script") : nullptr, sub);
                 if (menu == scriptMenu_) scriptSubmenus_.push_back(sub);
             }
             menu = sub;

@@ -190,6 +190,7 @@ bool Scripts::work(const ScriptJob& job, bool keep) {
             if (base::Status turned = draft.turnTo(name); !turned) fail(turned.error());
             before.push_back(draft.scene());
             script::Settings settings = settingsFor(job);
+            if (name == editor_.sceneName()) settings.index = [this] { return editor_.index(); };
             settings.pulse = [&](double share, const std::string&) {
                 progress->add(share - progress->done());
                 QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
