@@ -7,6 +7,7 @@
 #include <nlohmann/json.hpp>
 #include <ostream>
 
+#include "cli/check_commands.h"
 #include "cli/opened.h"
 #include "cli/prefab_commands.h"
 #include "cli/property_commands.h"
@@ -302,6 +303,7 @@ int run(const std::vector<std::string>& arguments, io::Chance chance, std::ostre
     addPrefabCommands(app, {chance, io, code});
     addPropertyCommands(app, {chance, io, code});
     addScriptCommands(app, {chance, io, code});
+    addCheckCommands(app, {chance, io, code});
 
     try {
         std::vector<std::string> reversed(arguments.rbegin(), arguments.rend());

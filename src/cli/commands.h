@@ -17,6 +17,8 @@ constexpr int kFailed = 3;         ///< it could not be done; the message says w
 constexpr int kScriptError = 4;    ///< a script has an error
 constexpr int kScriptCap = 5;      ///< a script used up its memory or its instructions
 constexpr int kScriptRefused = 6;  ///< a script asked for what a verb refused
+constexpr int kCheckCautions = 7;  ///< check: found cautions, and no errors
+constexpr int kCheckErrors = 8;    ///< check: found errors
 }  // namespace exitCode
 
 /// Runs `mellow` with its arguments (without the program's name).

@@ -212,6 +212,20 @@ class Decoder {
                 kept.unknownKeys = in_.text();
             }
         }
+        if (version_ > 7) {
+            s->rulesOff.resize(in_.countOf(1));
+            for (model::RuleOff& off : s->rulesOff) {
+                off.object = id();
+                for (std::string* text : {&off.rule, &off.unknownKeys}) *text = in_.text();
+            }
+            s->accepted.resize(in_.countOf(1));
+            for (model::AcceptedFinding& a : s->accepted) {
+                const auto both = ids(2);
+                a.object = both[0];
+                a.other = both[1];
+                for (std::string* text : {&a.rule, &a.part, &a.message, &a.reason, &a.unknownKeys}) *text = in_.text();
+            }
+        }
         return s;
     }
 

@@ -181,6 +181,16 @@ class Encoder {
             ids(kept.ids);
             out_.text(kept.unknownKeys);
         }
+        out_.count(s.rulesOff.size());
+        for (const model::RuleOff& off : s.rulesOff) {
+            ids({off.object});
+            for (const std::string* text : {&off.rule, &off.unknownKeys}) out_.text(*text);
+        }
+        out_.count(s.accepted.size());
+        for (const model::AcceptedFinding& a : s.accepted) {
+            ids({a.object, a.other});
+            for (const std::string* text : {&a.rule, &a.part, &a.message, &a.reason, &a.unknownKeys}) out_.text(*text);
+        }
     }
 
     void put(const model::Existence& c) {

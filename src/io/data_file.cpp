@@ -39,6 +39,7 @@ std::vector<std::string> namesIn(const fs::path& folder, std::string_view ending
 std::string formatOf(std::string_view document) {
     if (!data::kindIn(document).empty()) return "mellow-kind";
     if (!data::recordsIn(document).empty()) return "mellow-records";
+    if (document == data::kChecks) return "mellow-checks";
     return document == data::kSurfaces ? "mellow-surfaces" : "mellow-project";
 }
 
@@ -60,9 +61,13 @@ std::string header(std::string_view document, const model::ValueMap& rest) {
     return text;
 }
 
-/// What a line is known by: a record's id, a surface's name.
+/// What a line is known by: a record's id, a surface's name, a rule.
 const char* keyOf(std::string_view document) {
-    return document == data::kSurfaces ? "name" : "id";
+    return document == data::kSurfaces ? "name" : document == data::kChecks ? "rule" : "id";
+}
+/// A head, and a line for each entry.
+bool isLined(std::string_view document) {
+    return !data::recordsIn(document).empty() || document == data::kSurfaces || document == data::kChecks;
 }
 
 Result<model::DataEntries> parseLines(std::string_view document, std::string_view text, const std::string& file,
@@ -86,7 +91,7 @@ Result<model::DataEntries> parseLines(std::string_view document, std::string_vie
         const char* member = keyOf(document);
         model::ValueMap map = json && json->is_object() ? toValues(*json) : model::ValueMap{};
         const std::string key = model::textOf(map, member);
-        const bool usable = !key.empty() && (document == data::kSurfaces || base::parseObjectId(key));
+        const bool usable = !key.empty() && (data::recordsIn(document).empty() || base::parseObjectId(key));
         if (!json)
             damage.push_back({file, line, "", json.error().message});
         else if (!usable)
@@ -111,6 +116,7 @@ std::vector<std::string> dataDocuments(const fs::path& folder) {
     for (const std::string& name : namesIn(folder / "records", kRecordsEnding))
         all.push_back(data::recordsDocument(name));
     if (fs::exists(folder / "surfaces.jsonl")) all.emplace_back(data::kSurfaces);
+    if (fs::exists(folder / "checks.jsonl")) all.emplace_back(data::kChecks);
     return all;
 }
 
@@ -119,12 +125,13 @@ fs::path dataFile(const fs::path& folder, std::string_view document) {
         return folder / "kinds" / std::string(kind).append(kKindEnding);
     if (const auto type = data::recordsIn(document); !type.empty())
         return folder / "records" / std::string(type).append(kRecordsEnding);
+    if (document == data::kChecks) return folder / "checks.jsonl";
     return folder / (document == data::kSurfaces ? "surfaces.jsonl" : "project.json");
 }
 
 Result<model::DataEntries> parseData(std::string_view document, std::string_view text, const std::string& file,
                                      std::vector<Damage>& damage) {
-    if (!data::recordsIn(document).empty() || document == data::kSurfaces)
+    if (isLined(document))
         return parseLines(document, text, file, damage);
     auto map = headed(text, file, formatOf(document));
     if (!map) return tl::unexpected(map.error());

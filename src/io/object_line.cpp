@@ -239,6 +239,34 @@ void readSelection(Members& m, dom::object object, model::SavedSelection& out) {
     }
 }
 
+void readRuleOff(Members& m, dom::object object, model::RuleOff& out) {
+    for (auto [key, v] : object) {
+        if (key == "rule")
+            m.text("rulesOff.rule", v, out.rule);
+        else if (key == "object")
+            m.id("rulesOff.object", v, out.object);
+        else
+            appendUnknown(out.unknownKeys, key, v);
+    }
+}
+
+void readAccepted(Members& m, dom::object object, model::AcceptedFinding& out) {
+    for (auto [key, v] : object) {
+        if (key == "object")
+            m.id("accepted.object", v, out.object);
+        else if (key == "other")
+            m.id("accepted.other", v, out.other);
+        else if (std::string* text = key == "rule"      ? &out.rule
+                                     : key == "part"    ? &out.part
+                                     : key == "message" ? &out.message
+                                     : key == "reason"  ? &out.reason
+                                                        : nullptr)
+            m.text(fmt::format("accepted.{}", key), v, *text);
+        else
+            appendUnknown(out.unknownKeys, key, v);
+    }
+}
+
 /// One entry for each object of a list.
 template <class Entry>
 void readList(Members& m, std::string_view key, dom::element value, std::vector<Entry>& out,
@@ -291,6 +319,10 @@ ObjectLineReader::Header ObjectLineReader::readHeader(std::string_view line, mod
             readList(m, key, value, out.bookmarks, readBookmark);
         else if (key == "selections")
             readList(m, key, value, out.selections, readSelection);
+        else if (key == "rulesOff")
+            readList(m, key, value, out.rulesOff, readRuleOff);
+        else if (key == "accepted")
+            readList(m, key, value, out.accepted, readAccepted);
         else if (key == "sun" || key == "view") {
             if (value.get(inner) != simdjson::SUCCESS) {
                 m.wrongType(key, value, "an object");

@@ -1,4 +1,6 @@
 // Writing scene files and object lines.
+#include <fmt/format.h>
+
 #include <thread>
 
 #include "base/text.h"
@@ -315,12 +317,15 @@ std::string headerLine(const model::SceneSettings& s, base::ObjectId prefab) {
         appendUnknown(out, s.unknownViewKeys);
         out += '}';
     }
-    auto list = [&](std::string_view key, const auto& all, const auto& write) {
+    auto list = [&](std::string_view key, const auto& all, const auto& write, const char* first = "name") {
         if (all.empty()) return;
         out += key;
         for (const auto& one : all) {
-            out += "{\"name\":";
-            appendJsonString(out, one.name);
+            out += fmt::format("{{\"{}\":", first);
+            if constexpr (requires { one.rule; })
+                appendJsonString(out, one.rule);
+            else
+                appendJsonString(out, one.name);
             write(one);
             appendUnknown(out, one.unknownKeys);
             out += "},";
@@ -339,6 +344,26 @@ std::string headerLine(const model::SceneSettings& s, base::ObjectId prefab) {
         for (base::ObjectId id : kept.ids) out += (out.back() == '[' ? "\"" : ",\"") + base::toText(id) + '"';
         out += ']';
     });
+    auto id = [&](std::string_view key, base::ObjectId one) {
+        if (one) out += fmt::format(",\"{}\":\"{}\"", key, base::toText(one));
+    };
+    auto text = [&](std::string_view key, const std::string& one) {
+        if (one.empty()) return;
+        out += fmt::format(",\"{}\":", key);
+        appendJsonString(out, one);
+    };
+    list(
+        ",\"rulesOff\":[", s.rulesOff, [&](const model::RuleOff& off) { id("object", off.object); }, "rule");
+    list(
+        ",\"accepted\":[", s.accepted,
+        [&](const model::AcceptedFinding& a) {
+            id("object", a.object);
+            id("other", a.other);
+            text("part", a.part);
+            text("message", a.message);
+            text("reason", a.reason);
+        },
+        "rule");
     appendUnknown(out, s.unknownKeys);
     return out + "}\n";
 }

@@ -15,7 +15,7 @@ using DataEntries = std::map<std::string, ValueMap>;
 
 namespace data {
 
-inline constexpr std::string_view kItems = "@items", kSurfaces = "@surfaces";
+inline constexpr std::string_view kItems = "@items", kSurfaces = "@surfaces", kChecks = "@checks";
 std::string kindDocument(std::string_view kind);
 std::string recordsDocument(std::string_view type);
 /// The kind, or the record type, that a document holds; empty: it is another one.

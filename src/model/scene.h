@@ -58,6 +58,22 @@ struct SavedSelection {
     friend bool operator==(const SavedSelection&, const SavedSelection&) = default;
 };
 
+/// A check's rule that does not count here: for one object, or (zero) for all of the scene.
+struct RuleOff {
+    std::string rule;  ///< its id
+    base::ObjectId object;
+    std::string unknownKeys;  ///< as in Detail
+    friend bool operator==(const RuleOff&, const RuleOff&) = default;
+};
+/// Something a check has found that people live with. It counts as long as what was found stays the same.
+struct AcceptedFinding {
+    std::string rule;
+    base::ObjectId object, other;
+    std::string part, message, reason;
+    std::string unknownKeys;  ///< as in Detail
+    friend bool operator==(const AcceptedFinding&, const AcceptedFinding&) = default;
+};
+
 /// What makes a scene the definition of a prefab.
 struct PrefabHead {
     std::string name;    ///< its file's; unique in the project
@@ -78,6 +94,8 @@ struct SceneSettings {
     base::Vec3 viewTo{0.0, 1.0, 0.0};      ///< what it looks at
     std::vector<Bookmark> bookmarks;       ///< in the order they are listed
     std::vector<SavedSelection> selections;
+    std::vector<RuleOff> rulesOff;
+    std::vector<AcceptedFinding> accepted;
     std::string unknownKeys;      ///< as in Detail
     std::string unknownSunKeys;   ///< as in Detail, inside the sun
     std::string unknownViewKeys;  ///< as in Detail, inside the first view

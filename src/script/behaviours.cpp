@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <memory>
 
+#include "model/prefab.h"
 #include "script/bindings.h"
 
 namespace script {
@@ -59,6 +60,37 @@ void appendBefore(const model::Kind& kind, const model::DetailPtr& old, const mo
         const model::Value usual = model::defaultOf(property);
         before.emplace_back(property.name, datumOf(property, was != nullptr ? *was : usual));
     }
+}
+
+/// What lies inside an instance and differs otherwise than before, as its properties and pose were.
+std::map<ObjectId, Program::Before> insideBefore(const edit::Session& session, const model::Scene& scene,
+                                                 ObjectId instance, const model::DetailPtr& old,
+                                                 const model::DetailPtr& now) {
+    std::map<ObjectId, Program::Before> all;
+    static const model::PrefabLink none;
+    const model::PrefabLink& was = old && old->prefab ? *old->prefab : none;
+    const model::PrefabLink& is = now && now->prefab ? *now->prefab : none;
+    if (was.changed == is.changed || was.of != is.of) return all;
+    std::vector<ObjectId> inner;
+    for (const auto* link : {&was, &is})
+        for (const model::Difference& d : link->changed) inner.push_back(d.value.id);
+    for (ObjectId id : inner) {
+        const Slot slot = scene.find(base::joined(instance, id));
+        const model::Kind* kind = slot == kNoSlot ? nullptr : session.library().kind(scene.kind(slot));
+        const auto then = model::unchanged(was, session.definitions(), id);
+        if (kind == nullptr || !then || all.contains(base::joined(instance, id))) continue;
+        model::ObjectRecord before = *then;
+        for (const model::Difference& d : was.changed)
+            if (d.value.id == id) model::apply(d, before);
+        Program::Before keys;
+        appendBefore(*kind, before.detail, scene.detail(slot), keys);
+        const base::Transform& pose = scene.local(slot);
+        if (before.local.position != pose.position) keys.emplace_back("at", before.local.position);
+        if (before.local.rotation != pose.rotation) keys.emplace_back("turn", before.local.rotation);
+        if (before.local.scale != pose.scale) keys.emplace_back("size", before.local.scale);
+        if (!keys.empty()) all[base::joined(instance, id)] = std::move(keys);
+    }
+    return all;
 }
 
 }  // namespace
@@ -137,6 +169,12 @@ std::vector<Behaviours::Event> Behaviours::eventsSince(edit::Draft& draft, const
             if (const auto* details = std::get_if<model::SetDetails>(&change))
                 for (std::size_t i = 0; i < details->ids.size(); ++i) {
                     const Slot slot = scene.find(details->ids[i]);
+                    const ObjectId instance = details->ids[i];
+                    for (auto& [id, before] :
+                         insideBefore(session, scene, instance, details->before[i], details->after[i])) {
+                        Event& event = eventOf(document, id);
+                        for (auto& [key, value] : before) add(event, key.c_str(), std::move(value));
+                    }
                     const model::Kind* kind = slot == kNoSlot ? nullptr : session.library().kind(scene.kind(slot));
                     if (kind == nullptr) continue;
                     Program::Before before;

@@ -1,4 +1,6 @@
 // Where objects are, how they are turned and sized.
+#include <fmt/format.h>
+
 #include "base/math.h"
 #include "model/kind.h"
 #include "script/reader.h"

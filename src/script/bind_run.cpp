@@ -1,4 +1,6 @@
 // What concerns the run itself, and what is drawn.
+#include <fmt/format.h>
+
 #include <cstdlib>
 
 #include "base/text.h"

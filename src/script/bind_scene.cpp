@@ -1,4 +1,6 @@
 // Finding objects, walking the tree, making and removing.
+#include <fmt/format.h>
+
 #include "ops/group.h"
 #include "ops/objects.h"
 #include "ops/prefab.h"

@@ -1,4 +1,6 @@
 // Properties, links, records, facets.
+#include <fmt/format.h>
+
 #include "ops/facets.h"
 #include "ops/properties.h"
 #include "ops/records.h"

@@ -1,7 +1,6 @@
 #pragma once
 // What a script can call, as plain functions over values: no Lua in here, so that an error may unwind.
 #include <functional>
-#include <unordered_map>
 
 #include "script/engine.h"
 
@@ -50,7 +49,7 @@ class Context {
     void pose(model::Slot slot, const base::Transform& local);
     const base::Transform& local(model::Slot slot);
     void flush();
-    bool isPending(model::Slot slot) const { return waitingAt_.contains(slot); }
+    bool isPending(model::Slot slot) const { return slot < waitingAt_.size() && waitingAt_[slot] != 0; }
     /// Is it, or what it lies in, still to be moved?
     bool isPendingInTree(model::Slot slot);
 
@@ -77,7 +76,8 @@ class Context {
     edit::Signal<const edit::SceneDelta&>::Token token_ = 0;
     Objects waiting_;
     std::vector<base::Transform> waitingPoses_;
-    std::unordered_map<model::Slot, std::size_t> waitingAt_;
+    std::vector<model::Slot> waitingSlots_;
+    std::vector<std::uint32_t> waitingAt_;  // by slot: its place among them, counted from 1; 0: it does not wait
 };
 
 /// A function as scripts see it.

@@ -69,22 +69,23 @@ void Context::pose(Slot slot, const base::Transform& local) {
     const ObjectId id = scene().id(slot);
     (void)change({&id, 1});
     if (scene().protectedInTree(slot)) check(ops::refuseProtected(scene(), {&id, 1}, "moved"));
-    auto [place, isNew] = waitingAt_.try_emplace(slot, waiting_.size());
-    if (isNew) {
-        waiting_.push_back(id);
-        waitingPoses_.push_back(local);
-    } else {
-        waitingPoses_[place->second] = local;
+    if (isPending(slot)) {
+        waitingPoses_[waitingAt_[slot] - 1] = local;
+        return;
     }
+    if (slot >= waitingAt_.size()) waitingAt_.resize(scene().slotEnd());
+    waiting_.push_back(id);
+    waitingSlots_.push_back(slot);
+    waitingPoses_.push_back(local);
+    waitingAt_[slot] = static_cast<std::uint32_t>(waiting_.size());
 }
 
 const base::Transform& Context::local(Slot slot) {
-    const auto place = waitingAt_.find(slot);
-    return place == waitingAt_.end() ? scene().local(slot) : waitingPoses_[place->second];
+    return isPending(slot) ? waitingPoses_[waitingAt_[slot] - 1] : scene().local(slot);
 }
 
 bool Context::isPendingInTree(Slot slot) {
-    if (waitingAt_.empty()) return false;
+    if (waiting_.empty()) return false;
     for (Slot s = slot; s != model::kNoSlot; s = scene().parent(s))
         if (isPending(s)) return true;
     return false;
@@ -94,7 +95,7 @@ void Context::flush() {
     if (waiting_.empty()) return;
     const auto ids = std::exchange(waiting_, {});
     const auto poses = std::exchange(waitingPoses_, {});
-    waitingAt_.clear();
+    for (Slot slot : std::exchange(waitingSlots_, {})) waitingAt_[slot] = 0;
     check(writing().setTransforms(ids, poses));
 }
 

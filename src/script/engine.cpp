@@ -40,8 +40,13 @@ struct Engine {
     using Clock = std::chrono::steady_clock;
     Clock::time_point began = Clock::now(), asked = began;
 
+    std::uint64_t nextLook = 0;  // at the clock, and at who may call it off
+
     void spend(std::uint64_t work) {
         instructions += work;
+        overBudget = overBudget || instructions > settings.limits.instructions;
+        if (instructions < nextLook) return;
+        nextLook = instructions + kHookEvery;
         cancelled = cancelled || (settings.cancel != nullptr && *settings.cancel);
         const auto now = Clock::now();
         if (settings.pulse && now - asked > std::chrono::milliseconds(100)) {
@@ -49,8 +54,7 @@ struct Engine {
             asked = Clock::now();
             began += asked - now;  // what showing it took is not the script's
         }
-        overBudget = overBudget || instructions > settings.limits.instructions ||
-                     std::chrono::duration<double>(now - began).count() > settings.limits.seconds;
+        overBudget = overBudget || std::chrono::duration<double>(now - began).count() > settings.limits.seconds;
     }
     bool over() const { return cancelled || overBudget; }
 };

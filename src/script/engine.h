@@ -41,8 +41,8 @@ struct Settings {
     /// Gives what knows where things are in the scene, if somebody keeps that up to date; null, or gives null: it is
     /// made when it is asked for.
     std::function<const query::SceneIndex*()> index;
-    std::string command;       ///< which of its commands to run; empty: the only one
-    model::ValueMap form;      ///< what the command's fields hold; what is missing has its default
+    std::string command;   ///< which of its commands to run; empty: the only one
+    model::ValueMap form;  ///< what the command's fields hold; what is missing has its default
 };
 
 /// Why a run ended before its end.

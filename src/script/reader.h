@@ -1,7 +1,5 @@
 #pragma once
 // Arguments read one after the other; what does not fit is said with its number.
-#include <fmt/format.h>
-
 #include <cmath>
 
 #include "script/bindings.h"
@@ -87,10 +85,10 @@ class Reader {
             if (given == name) return value;
             all += (all.empty() ? "" : ", ") + std::string(name);
         }
-        trouble(fmt::format("“{}” is none of: {}", given, all));
+        trouble("“" + given + "” is none of: " + all);
     }
     [[noreturn]] void wrong(const char* what) const {
-        trouble(fmt::format("argument {}: {} was expected", c_.method ? i_ - 1 : i_, what));
+        trouble("argument " + std::to_string(c_.method ? i_ - 1 : i_) + ": " + what + " was expected");
     }
 
   private:

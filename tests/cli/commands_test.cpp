@@ -61,16 +61,41 @@ class CommandsTest : public QObject {
         const std::string scene = demo.scenePath().string(), file = (demo.folder() / "raise.lua").string();
         const std::string before = test::fileBytes(demo.scenePath());
         test::writeBytes(file,
-                         "for _, o in ipairs(find('kind:Lantern')) do local x, y, z = o:at() o:at(x, y + "
-                         "argument('by', 1), z) end say('done')");
+                         "for _, o in ipairs(find('kind:Lantern')) do o:move(vec(0, "
+                         "argument('by', 1), 0)) end say('done')");
         QCOMPARE(run({"run", file, scene, "--preview", "--json"}), cli::exitCode::kFine);
         QCOMPARE(json()["scenes"].toArray()[0].toObject()["changed"].toInt(), 12);
+        QCOMPARE(json()["scenes"].toArray()[0].toObject()["objects"].toArray()[0].toObject()["how"].toString(),
+                 QString("moved 1.00 m"));
         QCOMPARE(test::fileBytes(demo.scenePath()), before);
         QCOMPARE(run({"run", file, scene, "--arg", "by=2"}), cli::exitCode::kFine);
         QVERIFY(out_.find("done") != std::string::npos && out_.find("12 changed") != std::string::npos);
         QVERIFY(test::fileBytes(demo.scenePath()) != before);
         QCOMPARE(run({"undo", demo.folder().string()}), cli::exitCode::kFine);
         QCOMPARE(test::fileBytes(demo.scenePath()), before);
+    }
+    void aCommandTakesItsFormFromArguments() {
+        test::DemoCopy demo;
+        const std::string scene = demo.scenePath().string();
+        const std::string file = (demo.folder() / "scripts" / "rename-along-quay.lua").string();
+        QCOMPARE(run({"run", file, scene, "--arg", "name=Post", "--arg", "first=5"}), cli::exitCode::kFine);
+        QVERIFY(test::fileBytes(demo.scenePath()).find("\"name\":\"Post 10\"") != std::string::npos);
+        QCOMPARE(run({"run", file, scene, "--arg", "first=-1"}), cli::exitCode::kScriptError);
+        QVERIFY2(err_.find("first:") != std::string::npos, err_.c_str());
+        QCOMPARE(run({"run", file, scene, "--command", "Nothing"}), cli::exitCode::kScriptError);
+        QVERIFY2(err_.find("Number along the quay") != std::string::npos, err_.c_str());
+    }
+    void behavioursHaveTheirSayOnBuildMachinesToo() {
+        test::DemoCopy demo;
+        const std::string scene = demo.scenePath().string();
+        QCOMPARE(run({"set", scene, "lit=no", "--where", "\"lantern post 4\""}), cli::exitCode::kFine);
+        QVERIFY(test::fileBytes(demo.scenePath()).find("unseen") != std::string::npos);
+        QCOMPARE(run({"set", scene, "oil=0", "--where", "\"lantern post 3\""}), cli::exitCode::kFailed);
+        QVERIFY2(err_.find("has some oil") != std::string::npos, err_.c_str());
+    }
+    void whatScriptsCanCallIsListed() {
+        QCOMPARE(run({"functions"}), cli::exitCode::kFine);
+        QVERIFY(out_.find("object:at([point])") != std::string::npos);
     }
     void severalScenesAreOneStep() {
         test::DemoCopy demo;

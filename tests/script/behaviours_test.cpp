@@ -4,6 +4,7 @@
 #include <QtTest>
 
 #include "model/data.h"
+#include "ops/prefab.h"
 #include "ops/properties.h"
 #include "support/blocks.h"
 
@@ -161,6 +162,22 @@ class BehavioursTest : public QObject {
         model::Value room;
         const auto* lit = ops::propertyOf(p.session(), p.scene(), p.slot(p.other), "lit");
         QVERIFY(std::get<bool>(ops::propertyValue(p.scene(), p.slot(p.other), *lit, room)->data));
+    }
+    void whatLiesInsideAnInstanceIsHeardToo() {
+        Kinds p;
+        edit::Draft make(p.session(), "first", "Prefab");
+        auto made = ops::makePrefab(make, std::vector<ObjectId>{p.lamp, p.other}, {"Pair", "", {}, true});
+        QVERIFY(made && make.commit());
+        const model::Scene& scene = p.scene();
+        const ObjectId inner = scene.id(scene.firstChild(scene.find(made->instance)));
+        p.use("behaviour { kind = 'Lamp', changed = function(o, before) "
+              "if before.oil then o:set('hours', o:get('oil') * 2) end end }");
+        const std::string before = p.bytes();
+        QVERIFY(p.set(inner, "oil", {1.5}));
+        QVERIFY2(p.told.empty(), p.told.empty() ? "" : p.told[0].c_str());
+        QCOMPARE(p.number(inner, "hours"), 3.0);
+        QVERIFY(p.session().undo());
+        QCOMPARE(p.bytes(), before);
     }
     void looksAndHandles() {
         Kinds p;

@@ -168,6 +168,7 @@ class EngineTest : public QObject {
             {"for i = 1, 1e6 do say(i) end", Ending::Error},
             {"error(setmetatable({}, {__tostring = function() while true do end end}))", Ending::Error},
             {"for i = 1, 2000 do place('cube', i, 0, 0) end error('late')", Ending::Error},
+            {"for i = 1, 1e6 do place('cube', i, 0, 0) end error('late')", Ending::Cap},
             {"for _, o in ipairs(find('item:cube')) do o:at(0/0, 0, 0) end", Ending::Error},
             {"for _, o in ipairs(find('item:cube')) do o:at(1e300, 0, 0) end", Ending::Error},
             {"find('item:cube')[1]:size(0)", Ending::Error},

@@ -353,6 +353,7 @@ QString Editor::documentName(const std::string& name) const {
         return tr("records of %1").arg(QString::fromStdString(std::string(type)));
     if (name == model::data::kItems) return tr("items");
     if (name == model::data::kSurfaces) return tr("surfaces");
+    if (name == model::data::kChecks) return tr("rules of checks");
     const base::ObjectId prefab = model::prefabOf(name);
     return prefab ? tr("prefab %1").arg(QString::fromStdString(workspace_->session->prefabName(prefab)))
                   : QString::fromStdString(name);

@@ -65,6 +65,13 @@ void MainWindow::addScriptCommands() {
         "scripts.repeat", tr("Run the last script again"), tr("With the values it had"), Qt::CTRL | Qt::ALT | Qt::Key_R,
         [this] { editor_.scripts().repeat(); }, [this] { return canEdit() && editor_.scripts().canRepeat(); });
     add(
+        "scripts.everywhere", tr("Preview the last script in all scenes"),
+        tr("Shows what it would do in each; doing it is one step over all of them"), {},
+        [this] { editor_.scripts().previewEverywhere(); },
+        [this] {
+            return canEdit() && editor_.scripts().canRepeat() && editor_.session().project().sceneNames.size() > 1;
+        });
+    add(
         "scripts.clearMarks", tr("Clear what scripts drew"), tr("Marks of the last run go"), {},
         [this] { editor_.scripts().clearMarks(); }, [this] { return !editor_.scripts().marks().empty(); });
     add(

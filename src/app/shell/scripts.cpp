@@ -256,6 +256,13 @@ void Scripts::repeat() {
     run(job);
 }
 
+void Scripts::previewEverywhere() {
+    if (!last_) return;
+    ScriptJob job = *last_;
+    job.scenes = editor_.session().project().sceneNames;
+    showPreview(job);
+}
+
 ScriptJob Scripts::jobOf(const script::Offer& offer, model::ValueMap form) const {
     return {QString::fromStdString(offer.spec.name),
             shelf_.source(shelf_.scripts()[offer.script]),

@@ -76,6 +76,7 @@ class Scripts : public QObject {
     void dropPreview();
     bool canRepeat() const { return last_.has_value(); }
     void repeat();
+    void previewEverywhere();
     QString lastName() const { return last_ ? last_->name : QString(); }
 
     ScriptJob jobOf(const script::Offer& offer, model::ValueMap form) const;

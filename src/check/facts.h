@@ -1,0 +1,47 @@
+#pragma once
+// What rules look at besides a scene: the project as it is at a moment. Values; shared by workers, never changed.
+#include <functional>
+#include <map>
+#include <memory>
+#include <set>
+#include <string>
+
+#include "check/finding.h"
+#include "model/prefab.h"
+#include "model/project.h"
+#include "query/scene_index.h"
+
+namespace check {
+
+/// A file in media/.
+struct MediaFacts {
+    int width = 0, height = 0;  ///< pixels; 0: it could not be read
+    std::uintmax_t bytes = 0;
+};
+
+/// What a project says of one rule, beside its usual ways.
+struct RuleSetting {
+    std::optional<Severity> severity;
+    bool off = false;
+    std::set<std::string> offKinds;  ///< kinds that it passes over
+    model::ValueMap values;          ///< of its parameters
+};
+using RuleSettings = std::map<std::string, RuleSetting, std::less<>>;
+/// As a project's document has it. What is wrong is named in `problems` and left out.
+RuleSettings settingsFrom(const model::DataEntries& entries, std::vector<std::string>& problems);
+
+struct Facts {
+    model::Library library;
+    model::Walker walker;
+    std::map<base::ObjectId, std::shared_ptr<const model::Scene>> definitions;  // shared with whoever looks
+    std::map<base::ObjectId, std::string> prefabNames;
+    std::map<std::string, MediaFacts> media;  ///< by name
+    std::set<base::ObjectId> usedPrefabs;     ///< by any scene or prefab
+    bool knowsUses = false;                   ///< all scenes were looked at for it
+    RuleSettings settings;
+    query::MeshLookup meshes;  ///< any thread
+
+    model::Definitions definitionMap() const;
+};
+
+}  // namespace check

@@ -1,0 +1,39 @@
+#include "check/gather.h"
+
+namespace check {
+
+using base::ObjectId;
+
+namespace {
+
+void appendUses(const model::Scene& scene, std::unordered_set<ObjectId>& used) {
+    for (model::Slot s = 0; s < scene.slotEnd(); ++s)
+        if (scene.alive(s) && scene.isInstance(s)) model::prefabsOf(*scene.detail(s)->prefab, used);
+}
+
+}  // namespace
+
+std::shared_ptr<const Facts> gatherFacts(edit::Session& session, query::MeshLookup meshes,
+                                         std::map<std::string, MediaFacts> media, bool uses) {
+    auto facts = std::make_shared<Facts>();
+    facts->library = session.library();
+    facts->walker = session.project().walker;
+    for (const auto& [id, scene] : session.definitions()) {
+        facts->definitions[id] = std::make_shared<const model::Scene>(*scene);
+        facts->prefabNames[id] = session.prefabName(id);
+    }
+    facts->media = std::move(media);
+    facts->meshes = std::move(meshes);
+    std::vector<std::string> problems;
+    facts->settings = settingsFrom(session.entries(std::string(model::data::kChecks)), problems);
+    if (!uses) return facts;
+    std::unordered_set<ObjectId> used;
+    for (const std::string& name : session.project().sceneNames)
+        if (const auto scene = session.scene(name)) appendUses(**scene, used);
+    for (const auto& [id, scene] : session.definitions()) appendUses(*scene, used);
+    facts->usedPrefabs.insert(used.begin(), used.end());
+    facts->knowsUses = true;
+    return facts;
+}
+
+}  // namespace check

@@ -1,0 +1,13 @@
+#pragma once
+// The facts of an open project, gathered for a check.
+#include "check/facts.h"
+#include "edit/session.h"
+
+namespace check {
+
+/// What of files it cannot know by itself is given: media by name. With `uses`, every scene is loaded to know which
+/// prefabs are used. Errors of loading: what could not be read counts as using nothing.
+std::shared_ptr<const Facts> gatherFacts(edit::Session& session, query::MeshLookup meshes,
+                                         std::map<std::string, MediaFacts> media, bool uses);
+
+}  // namespace check

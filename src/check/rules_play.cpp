@@ -1,0 +1,280 @@
+// What a playtest would find: what cannot be reached, seen or carried, lights and cameras that do nothing, bodies that
+// would move as the level begins.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "base/text.h"
+#include "check/parameters.h"
+#include "check/units.h"
+#include "ops/facets.h"
+#include "ops/objects.h"
+#include "ops/seat.h"
+#include "query/mesh_index.h"
+#include "query/walk.h"
+
+namespace check {
+
+using base::Status;
+using base::Vec3;
+using model::Body;
+using model::kNoSlot;
+using model::Mark;
+using model::Slot;
+
+namespace {
+
+std::string named(const Subject& s, Slot slot) {
+    return fmt::format("“{}”", s.scene.nameText(slot));
+}
+const Body* bodyOf(const model::Scene& scene, Slot slot) {
+    return scene.detail(slot) && scene.detail(slot)->body ? &*scene.detail(slot)->body : nullptr;
+}
+bool isLoose(const model::Scene& scene, Slot slot) {
+    const Body* body = bodyOf(scene, slot);
+    return body != nullptr && (body->role == Body::Role::Loose || body->role == Body::Role::LooseWhenTouched);
+}
+
+void outOfReach(const Subject& s, Slot unit, Slot slot, Report& r) {
+    const model::Walker& walker = s.facts.walker;
+    const double reach = r.number("reach"), high = r.number("high");
+    const base::Aabb box = s.scene.bounds(slot);
+    const Vec3 point = box.empty() ? s.scene.world(slot).translation : box.centre();
+    auto others = [&](Slot other) { return !s.scene.isWithin(other, unit); };
+    double nearest = 1e30;
+    constexpr int kWays = 16;
+    for (const double share : {0.5, 0.75, 1.0})
+        for (int k = 0; k < kWays; ++k) {
+            const double angle = 2 * base::kPi * k / kWays;
+            const Vec3 beside = point + Vec3(std::cos(angle), 0, std::sin(angle)) * (reach * share);
+            const auto feet = query::floorBelow(s.scene, s.index, beside + Vec3(0, high, 0), walker, high * 3, others);
+            if (!feet) continue;
+            const double up = point.y - feet->y;
+            if (up > high || up < -high) continue;
+            // From the eye to the thing nothing may be in the way.
+            const Vec3 eye = *feet + Vec3(0, walker.eyeHeight, 0);
+            const double away = glm::length(point - eye);
+            nearest = std::min(nearest, away);
+            const auto hit = away > 1e-9 ? s.index.pick(s.scene, {eye, (point - eye) / away}, others) : std::nullopt;
+            if (!hit || hit->distance >= away - 0.05) return;  // it can be reached
+        }
+    Finding& f =
+        r.add(s.scene.id(slot), nearest < 1e29
+                                    ? fmt::format("{} can be stood near, but something is in the way.", named(s, slot))
+                                    : fmt::format("Nobody can stand within {} of {}.", metres(reach), named(s, slot)));
+    f.marks = {{Mark::Shape::Circle, point, Vec3(0, 1, 0), reach, {}, {}, {}}};
+}
+
+/// All in a unit that has to be reached.
+void allOutOfReach(const Subject& s, Slot unit, Report& r) {
+    const std::string where = r.text("where");
+    if (where.empty()) return;
+    for (Slot slot : s.scene.subtree(unit))
+        if (fitsAny(where, s.scene, slot)) outOfReach(s, unit, slot, r);
+}
+
+void deadLight(const Subject& s, Slot slot, Report& r) {
+    const model::DetailPtr& detail = s.scene.detail(slot);
+    if (!detail || !detail->light) return;
+    const model::Light& light = *detail->light;
+    const Vec3 at = s.scene.world(slot).translation;
+    const double strength = light.intensity * std::max({light.colour.x, light.colour.y, light.colour.z});
+    if (strength < r.number("least")) {
+        r.add(s.scene.id(slot), fmt::format("The light {} is too weak to be seen.", named(s, slot)));
+        return;
+    }
+    base::Aabb box;
+    box.add(at - Vec3(light.reachMetres));
+    box.add(at + Vec3(light.reachMetres));
+    bool lights = false;
+    s.index.overlapping(s.scene, box, [&](Slot) { lights = true; });
+    if (lights) return;
+    Finding& f = r.add(s.scene.id(slot), fmt::format("Nothing is within the {} that the light {} reaches.",
+                                                     metres(light.reachMetres), named(s, slot)));
+    f.marks = {{Mark::Shape::Circle, at, Vec3(0, 1, 0), light.reachMetres, {}, {}, {}}};
+}
+
+void blindCamera(const Subject& s, Slot slot, Report& r) {
+    const model::DetailPtr& detail = s.scene.detail(slot);
+    if (!detail || !detail->camera) return;
+    const Vec3 at = s.scene.world(slot).translation;
+    base::Aabb box;
+    box.add(at - Vec3(0.01));
+    box.add(at + Vec3(0.01));
+    Slot around = kNoSlot;
+    s.index.overlapping(s.scene, box, [&](Slot other) {
+        const query::MeshIndex* mesh = s.facts.meshes(s.scene.item(other));
+        const auto back = base::inverse(s.scene.world(other));
+        if (mesh != nullptr && back && isInside(*mesh, back->point(at))) around = other;
+    });
+    if (around == kNoSlot) return;
+    Finding& f = r.add(s.scene.id(slot), fmt::format("The camera {} is inside {}.", named(s, slot), named(s, around)));
+    f.other = s.scene.id(around);
+    f.marks = {{Mark::Shape::Dot, at, {}, 0, {}, {}, {}}};
+}
+
+void carriedOff(const Subject& s, Slot unit, Report& r) {
+    if (isLoose(s.scene, unit) || fitsAny(r.text("except"), s.scene, unit)) return;
+    const model::Kind* own = s.facts.library.kind(s.scene.kind(unit));
+    if (own != nullptr && own->isMoved) return;
+    const base::Aabb box = s.scene.subtreeBounds(unit);
+    const Vec3 foot = box.baseCentre();
+    const auto hit = s.index.pick(s.scene, {foot + Vec3(0, 0.02, 0), {0, -1, 0}},
+                                  [&](Slot other) { return !s.scene.isWithin(other, unit); });
+    if (!hit || hit->distance > 0.1) return;
+    const Slot below = unitOf(s.scene, hit->slot);
+    const model::Kind* kind = s.facts.library.kind(s.scene.kind(below));
+    const bool moves =
+        isLoose(s.scene, below) || (bodyOf(s.scene, below) == nullptr && kind != nullptr && kind->isMoved);
+    if (!moves) return;
+    Finding& f = r.add(s.scene.id(below), fmt::format("{} stands on {}, which the player can carry off.",
+                                                      named(s, unit), named(s, below)));
+    f.other = s.scene.id(unit);
+    f.marks = {{Mark::Shape::Dot, hit->point, {}, 0, {}, {}, {}}};
+}
+Status fixBody(edit::Draft& draft, const Finding& f, const query::SceneIndex&) {
+    return ops::changeDetails(draft, {&f.object, 1}, [](Slot, model::Detail& d) -> Status {
+        Body body = d.body.value_or(Body{});
+        body.role = Body::Role::Fixed;
+        d.body = body;
+        return {};
+    });
+}
+
+void loosePermanent(const Subject& s, Slot slot, Report& r) {
+    if (!isLoose(s.scene, slot) || !s.scene.protectedInTree(slot)) return;
+    r.add(s.scene.id(slot), fmt::format("{} is protected, as what stays is; but its body is loose.", named(s, slot)));
+}
+
+void looseOverlap(const Subject& s, Slot unit, Report& r) {
+    if (!isLoose(s.scene, unit)) return;
+    const base::Aabb box = s.scene.subtreeBounds(unit);
+    std::vector<Slot> others;
+    s.index.overlapping(s.scene, box, [&](Slot other) {
+        const Slot one = unitOf(s.scene, other);
+        if (one != unit && std::find(others.begin(), others.end(), one) == others.end()) others.push_back(one);
+    });
+    for (Slot other : others) {
+        if (isLoose(s.scene, other) && s.scene.id(other) < s.scene.id(unit)) continue;  // each pair once
+        const auto overlap = overlapOf(s.scene, s.facts.meshes, unit, other);
+        if (!overlap || overlap->metres <= r.number("most")) continue;
+        Finding& f =
+            r.add(s.scene.id(unit), fmt::format("The loose body {} begins {} inside {}: it will be thrown out.",
+                                                named(s, unit), metres(overlap->metres), named(s, other)));
+        f.other = s.scene.id(other);
+        f.marks = {{Mark::Shape::Box, overlap->box.low, overlap->box.high, 0, {}, {}, {}}};
+    }
+}
+Status seatIt(edit::Draft& draft, const Finding& f, const query::SceneIndex& index) {
+    auto done = ops::seat(draft, index, {&f.object, 1}, {});
+    return done ? Status{} : Status(tl::unexpected(done.error()));
+}
+
+/// It stands, but not under its middle.
+void tipsOver(const Subject& s, Slot unit, Report& r) {
+    if (!isLoose(s.scene, unit)) return;
+    const auto gap = s.gapOf(unit);
+    if (!gap || std::abs(*gap) > 0.05) return;
+    const base::Aabb box = s.scene.subtreeBounds(unit);
+    const Vec3 middle(box.centre().x, box.low.y + 0.02, box.centre().z);
+    auto others = [&](Slot other) { return !s.scene.isWithin(other, unit); };
+    // Is it carried on both sides of its middle, along X and along Z?
+    auto carried = [&](const Vec3& at) {
+        const auto hit = s.index.pick(s.scene, {at, {0, -1, 0}}, others);
+        return hit && hit->distance < 0.1;
+    };
+    if (carried(middle)) return;
+    const Vec3 half = box.size() * 0.49;
+    bool between = false;
+    for (const Vec3& side : {Vec3(half.x, 0, 0), Vec3(0, 0, half.z)})
+        for (const double share : {0.25, 0.5, 0.75, 1.0})
+            between = between || (carried(middle + side * share) && carried(middle - side * share));
+    if (between) return;
+    Finding& f =
+        r.add(s.scene.id(unit),
+              fmt::format("{} is not carried below its middle: it tips over as the level begins.", named(s, unit)));
+    f.marks = {{Mark::Shape::Arrow, box.centre(), middle, 0, {}, {}, {}}};
+}
+
+}  // namespace
+
+std::vector<Rule> playRules() {
+    const std::string group = "In play";
+    using Looks = Rule::Looks;
+    std::vector<Rule> rules;
+    rules.push_back({"out-of-reach",
+                     group,
+                     "Out of the walker’s reach",
+                     "What the player has to use must be stood beside, with nothing in the way.",
+                     Severity::Error,
+                     {words("where", "Which", "As the Roster takes filters; empty: the rule rests"),
+                      amount("reach", "Reach", "m", 1.2, 0.1, 20), amount("high", "Up and down", "m", 2, 0.1, 20)},
+                     Looks::Unit,
+                     allOutOfReach,
+                     {},
+                     {}});
+    rules.push_back({"dead-light",
+                     group,
+                     "Light without effect",
+                     "It costs time and nobody sees it.",
+                     Severity::Caution,
+                     {amount("least", "Candela from", "cd", 0.05, 0, 1000)},
+                     Looks::Watch,
+                     deadLight,
+                     {},
+                     {}});
+    rules.push_back({"blind-camera",
+                     group,
+                     "Camera inside a solid",
+                     "It sees the inside of something.",
+                     Severity::Error,
+                     {},
+                     Looks::Watch,
+                     blindCamera,
+                     {},
+                     {}});
+    rules.push_back({"carried-off",
+                     group,
+                     "Stands on what can be carried off",
+                     "The player takes away what carries it, and it is left in the air.",
+                     Severity::Caution,
+                     {except()},
+                     Looks::Unit,
+                     carriedOff,
+                     "Give what carries it a fixed body",
+                     fixBody});
+    rules.push_back({"loose-permanent",
+                     group,
+                     "Loose, though it is to stay",
+                     "It rolls away in play.",
+                     Severity::Caution,
+                     {},
+                     Looks::Own,
+                     loosePermanent,
+                     {},
+                     {}});
+    rules.push_back({"loose-overlap",
+                     group,
+                     "Loose body begins inside another",
+                     "It is thrown out as the level begins.",
+                     Severity::Error,
+                     {amount("most", "Depth up to", "m", 0.02, 0, 10)},
+                     Looks::Unit,
+                     looseOverlap,
+                     "Seat it",
+                     seatIt});
+    rules.push_back({"tips-over",
+                     group,
+                     "Loose body tips over",
+                     "It falls as the level begins.",
+                     Severity::Caution,
+                     {},
+                     Looks::Unit,
+                     tipsOver,
+                     {},
+                     {}});
+    return rules;
+}
+
+}  // namespace check

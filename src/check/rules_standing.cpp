@@ -1,0 +1,247 @@
+// How things stand: floating, sunk, in one another, twice in one place.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <cmath>
+
+#include "check/parameters.h"
+#include "check/units.h"
+#include "ops/objects.h"
+#include "ops/seat.h"
+
+namespace check {
+
+using base::Status;
+using base::Vec3;
+using model::kNoSlot;
+using model::Mark;
+using model::Slot;
+
+namespace {
+
+bool passesOver(const Report& r, const Subject& s, Slot unit) {
+    return fitsAny(r.text("except"), s.scene, unit);
+}
+std::string named(const Subject& s, Slot slot) {
+    return fmt::format("“{}”", s.scene.nameText(slot));
+}
+
+void floating(const Subject& s, Slot unit, Report& r) {
+    if (passesOver(r, s, unit)) return;
+    const auto gap = s.gapOf(unit);
+    if (!gap || *gap <= r.number("most")) return;
+    const base::Aabb box = s.scene.subtreeBounds(unit);
+    Finding& f =
+        r.add(s.scene.id(unit), fmt::format("{} floats {} above what is below it.", named(s, unit), metres(*gap)));
+    const Vec3 foot = box.baseCentre();
+    f.marks = {{Mark::Shape::Arrow, foot, foot - Vec3(0, *gap, 0), 0, {}, {}, {}},
+               {Mark::Shape::Label, foot - Vec3(0, *gap / 2, 0), {}, 0, {}, metres(*gap), {}}};
+}
+
+void unsupported(const Subject& s, Slot unit, Report& r) {
+    if (passesOver(r, s, unit) || isGround(s.scene, unit) || s.gapOf(unit)) return;
+    r.add(s.scene.id(unit), fmt::format("Nothing is below {}: in play it would fall for ever.", named(s, unit)));
+}
+
+void sunk(const Subject& s, Slot unit, Report& r) {
+    if (passesOver(r, s, unit)) return;
+    const auto gap = s.gapOf(unit);
+    const base::Aabb box = s.scene.subtreeBounds(unit);
+    if (!gap || *gap >= 0 || box.size().y < 1e-6) return;
+    const double share = -*gap / box.size().y;
+    if (share <= r.number("most") / 100) return;
+    Finding& f = r.add(s.scene.id(unit), fmt::format("{} is sunk {} ({} % of its height) into what carries it.",
+                                                     named(s, unit), metres(-*gap), std::lround(share * 100)));
+    Vec3 high = box.high;
+    high.y = box.low.y - *gap;
+    f.marks = {{Mark::Shape::Box, box.low, high, 0, {}, {}, {}}};
+}
+
+Status seatIt(edit::Draft& draft, const Finding& f, const query::SceneIndex& index) {
+    auto done = ops::seat(draft, index, {&f.object, 1}, {});
+    return done ? Status{} : Status(tl::unexpected(done.error()));
+}
+
+/// “Kind+Kind” pairs, several after commas: those may lie in one another.
+bool isAllowedPair(const std::string& pairs, std::string_view a, std::string_view b) {
+    std::size_t at = 0;
+    while (at < pairs.size()) {
+        const std::size_t comma = std::min(pairs.find(',', at), pairs.size());
+        std::string one = pairs.substr(at, comma - at);
+        at = comma + 1;
+        one.erase(0, one.find_first_not_of(' '));
+        const std::size_t plus = one.find('+');
+        if (plus == std::string::npos) continue;
+        const std::string first = one.substr(0, plus), second = one.substr(plus + 1);
+        if ((first == a && second == b) || (first == b && second == a)) return true;
+    }
+    return false;
+}
+/// The kind of a unit: its own, else that of the first thing in it that has one.
+std::string_view kindOf(const model::Scene& scene, Slot unit) {
+    for (Slot s : scene.subtree(unit))
+        if (!scene.kindText(s).empty()) return scene.kindText(s);
+    return {};
+}
+
+void overlapping(const Subject& s, Slot unit, Report& r) {
+    if (passesOver(r, s, unit)) return;
+    const double most = r.number("most");
+    const base::Aabb box = s.scene.subtreeBounds(unit);
+    std::vector<Slot> others;
+    s.index.overlapping(s.scene, box, [&](Slot other) { others.push_back(unitOf(s.scene, other)); });
+    std::sort(others.begin(), others.end());
+    others.erase(std::unique(others.begin(), others.end()), others.end());
+    for (Slot other : others) {
+        if (!(s.scene.id(unit) < s.scene.id(other)) || passesOver(r, s, other)) continue;  // each pair once
+        if (isAllowedPair(r.text("allowed"), kindOf(s.scene, unit), kindOf(s.scene, other))) continue;
+        const base::Aabb also = s.scene.subtreeBounds(other);
+        const Vec3 depth = glm::min(box.high, also.high) - glm::max(box.low, also.low);
+        if (std::min({depth.x, depth.y, depth.z}) <= most) continue;
+        const auto overlap = overlapOf(s.scene, s.facts.meshes, unit, other);
+        if (!overlap || overlap->metres <= most) continue;
+        Finding& f = r.add(s.scene.id(unit), fmt::format("{} and {} lie {} in one another.", named(s, unit),
+                                                         named(s, other), metres(overlap->metres)));
+        f.other = s.scene.id(other);
+        f.marks = {{Mark::Shape::Box, overlap->box.low, overlap->box.high, 0, {}, {}, {}},
+                   {Mark::Shape::Dot, overlap->at, {}, 0, {}, {}, {}}};
+    }
+}
+
+void twice(const Subject& s, Slot unit, Report& r) {
+    if (!s.scene.item(unit) && !s.scene.isInstance(unit)) return;
+    const base::Aabb box = s.scene.subtreeBounds(unit);
+    std::vector<Slot> same;
+    s.index.overlapping(s.scene, box, [&](Slot other) {
+        const Slot one = unitOf(s.scene, other);
+        if (one == unit || !(s.scene.id(unit) < s.scene.id(one)) || s.scene.item(one) != s.scene.item(unit)) return;
+        const base::Affine &a = s.scene.world(unit), &b = s.scene.world(one);
+        if (glm::length(a.translation - b.translation) > r.number("within")) return;
+        for (int k = 0; k < 3; ++k)
+            if (glm::length(a.linear[k] - b.linear[k]) > 1e-4) return;
+        const auto& d = s.scene.detail(unit);
+        const auto& e = s.scene.detail(one);
+        if (s.scene.isInstance(unit) != s.scene.isInstance(one) ||
+            (s.scene.isInstance(unit) && d->prefab->of != e->prefab->of))
+            return;
+        if (std::find(same.begin(), same.end(), one) == same.end()) same.push_back(one);
+    });
+    for (Slot other : same) {
+        Finding& f = r.add(s.scene.id(unit),
+                           fmt::format("{} and {} stand in exactly one place.", named(s, unit), named(s, other)));
+        f.other = s.scene.id(other);
+        f.marks = {{Mark::Shape::Box, box.low, box.high, 0, {}, {}, {}}};
+    }
+}
+Status removeOther(edit::Draft& draft, const Finding& f, const query::SceneIndex&) {
+    return ops::remove(draft, {&f.other, 1});
+}
+
+void outOfBounds(const Subject& s, Slot unit, Report& r) {
+    if (passesOver(r, s, unit)) return;
+    const base::Aabb box = s.scene.subtreeBounds(unit);
+    const Vec3 low = r.vector("low"), high = r.vector("high");
+    double out = 0;
+    for (int k = 0; k < 3; ++k) out = std::max({out, low[k] - box.low[k], box.high[k] - high[k]});
+    if (out <= 1e-6) return;
+    Finding& f = r.add(s.scene.id(unit), fmt::format("{} reaches {} beyond the level.", named(s, unit), metres(out)));
+    f.marks = {{Mark::Shape::Box, low, high, 0, {}, {}, {}}};
+}
+
+void belowGround(const Subject& s, Slot unit, Report& r) {
+    const std::string ground = r.text("ground");
+    if (ground.empty() || passesOver(r, s, unit) || fitsAny(ground, s.scene, unit)) return;
+    const base::Aabb box = s.scene.subtreeBounds(unit);
+    const Vec3 top(box.centre().x, box.high.y, box.centre().z);
+    const auto over =
+        s.index.pick(s.scene, {top, {0, 1, 0}}, [&](Slot other) { return fitsAny(ground, s.scene, other); });
+    if (!over || over->distance <= r.number("most")) return;
+    Finding& f =
+        r.add(s.scene.id(unit), fmt::format("{} lies {} below the ground.", named(s, unit), metres(over->distance)));
+    f.marks = {{Mark::Shape::Arrow, top, over->point, 0, {}, {}, {}}};
+}
+
+}  // namespace
+
+std::vector<Rule> standingRules() {
+    const std::string group = "Standing";
+    using Looks = Rule::Looks;
+    std::vector<Rule> rules;
+    rules.push_back({"floating",
+                     group,
+                     "Floating above its support",
+                     "What hangs in the air is seen at once in play, and loose things drop as the level begins.",
+                     Severity::Caution,
+                     {amount("most", "Gap up to", "m", 0.03, 0, 10), except()},
+                     Looks::Unit,
+                     floating,
+                     "Seat it",
+                     seatIt});
+    rules.push_back({"unsupported",
+                     group,
+                     "Nothing below it",
+                     "Loose things fall out of the level; fixed ones cannot be walked to.",
+                     Severity::Error,
+                     {except()},
+                     Looks::Unit,
+                     unsupported,
+                     {},
+                     {}});
+    rules.push_back({"sunk",
+                     group,
+                     "Sunk into its support",
+                     "Half of it is not seen, and what should be reached is below the surface.",
+                     Severity::Caution,
+                     {amount("most", "Share up to", "%", 30, 0, 100), except()},
+                     Looks::Unit,
+                     sunk,
+                     "Seat it",
+                     seatIt});
+    rules.push_back(
+        {"overlapping",
+         group,
+         "Solids in one another",
+         "Surfaces flicker where they cross, and loose bodies are thrown apart.",
+         Severity::Caution,
+         {amount("most", "Depth up to", "m", 0.05, 0, 10),
+          words("allowed", "Allowed pairs", "Kinds that may: Plant+Structure, several after commas"), except()},
+         Looks::Unit,
+         overlapping,
+         {},
+         {}});
+    rules.push_back({"twice",
+                     group,
+                     "Twice in one place",
+                     "One of them is not seen, costs as much, and stays behind when the other is moved.",
+                     Severity::Error,
+                     {amount("within", "Within", "m", 0.001, 0, 1)},
+                     Looks::Unit,
+                     twice,
+                     "Remove the second",
+                     removeOther});
+    rules.push_back(
+        {"outside",
+         group,
+         "Outside the level",
+         "What lies beyond the level is never seen, and may fall for ever.",
+         Severity::Error,
+         {place("low", "From", Vec3(-2000, -200, -2000)), place("high", "To", Vec3(2000, 500, 2000)), except()},
+         Looks::Own,
+         outOfBounds,
+         {},
+         {}});
+    rules.push_back({"below-ground",
+                     group,
+                     "Below the ground",
+                     "Nobody can see or reach what is buried.",
+                     Severity::Error,
+                     {words("ground", "Ground", "What the ground is: item:valley-ground; empty: the rule rests"),
+                      amount("most", "Depth up to", "m", 0.02, 0, 100), except()},
+                     Looks::Unit,
+                     belowGround,
+                     "Seat it",
+                     seatIt});
+    return rules;
+}
+
+}  // namespace check

@@ -1,0 +1,127 @@
+#include "check/units.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include "query/mesh_index.h"
+
+namespace check {
+
+using base::Vec3;
+using model::kNoSlot;
+using model::Slot;
+
+Slot unitOf(const model::Scene& scene, Slot slot) {
+    Slot unit = slot;
+    for (Slot s = scene.parent(slot); s != kNoSlot; s = scene.parent(s))
+        if (scene.isInstance(s) || (scene.flagsOf(s) & model::flags::kWhole) != 0 || !scene.bounds(s).empty()) unit = s;
+    return unit;
+}
+
+bool isUnit(const model::Scene& scene, Slot slot) {
+    const bool may =
+        scene.isInstance(slot) || (scene.flagsOf(slot) & model::flags::kWhole) != 0 || !scene.bounds(slot).empty();
+    return may && unitOf(scene, slot) == slot && !scene.subtreeBounds(slot).empty();
+}
+
+namespace {
+
+/// How often a ray crosses the mesh: inside when that is odd.
+bool crossesOdd(const query::MeshIndex& mesh, Vec3 from, const Vec3& along) {
+    int crossings = 0;
+    for (; crossings < 64; ++crossings) {
+        const auto hit = mesh.intersect({from, along}, 1e9);
+        if (!hit) break;
+        from += along * (hit->distance + 1e-7);
+    }
+    return crossings % 2 == 1;
+}
+
+/// From a point inside a mesh, the shortest way out along an axis of the world.
+double wayOut(const query::MeshIndex& mesh, const base::Affine& toOwn, const Vec3& world) {
+    double least = 1e30;
+    for (int axis = 0; axis < 3; ++axis)
+        for (const double way : {-1.0, 1.0}) {
+            Vec3 along(0.0);
+            along[axis] = way;
+            if (const auto hit = mesh.intersect({toOwn.point(world), toOwn.direction(along)}, 1e9))
+                least = std::min(least, hit->distance);
+        }
+    return least > 1e29 ? 0 : least;
+}
+
+struct Body {
+    const query::MeshIndex* mesh;
+    base::Affine world, toOwn;
+    base::Aabb bounds;
+};
+std::vector<Body> bodiesOf(const model::Scene& scene, const query::MeshLookup& meshes, Slot unit) {
+    std::vector<Body> bodies;
+    for (Slot s : scene.subtree(unit)) {
+        const query::MeshIndex* mesh = scene.bounds(s).empty() ? nullptr : meshes(scene.item(s));
+        const auto back = base::inverse(scene.world(s));
+        if (mesh != nullptr && back) bodies.push_back({mesh, scene.world(s), *back, scene.bounds(s)});
+    }
+    return bodies;
+}
+
+/// Corners of `a` inside `b`, and the middles of those parts of its edges that run through it.
+void gather(const Body& a, const Body& b, Overlap& sum) {
+    constexpr std::size_t kMostTriangles = 4000;
+    const shape::Mesh& mesh = a.mesh->mesh();
+    auto test = [&](const Vec3& world) {
+        if (!isInside(*b.mesh, b.toOwn.point(world))) return;
+        const double deep = wayOut(*b.mesh, b.toOwn, world);
+        sum.box.add(world);
+        if (deep > sum.metres) sum.metres = deep, sum.at = world;
+    };
+    const std::size_t n = std::min(mesh.triangleCount(), kMostTriangles);
+    for (std::size_t t = 0; t < n; ++t)
+        for (std::size_t k = 0; k < 3; ++k) {
+            const Vec3 from = a.world.point(shape::cornerOf(mesh, t, k));
+            const Vec3 to = a.world.point(shape::cornerOf(mesh, t, (k + 1) % 3));
+            base::Aabb edge;
+            edge.add(from);
+            edge.add(to);
+            if (!edge.overlaps(b.bounds)) continue;
+            test(from);
+            if (!(glm::length(to - from) > 1e-9)) continue;
+            const Vec3 own = b.toOwn.point(from), along = b.toOwn.direction(to - from);
+            double before = 0;
+            for (int hits = 0; hits < 16 && before < 1; ++hits) {
+                const auto hit = b.mesh->intersect({own + along * (before + 1e-7), along}, 1 - before);
+                if (!hit) break;
+                const double now = before + 1e-7 + hit->distance;
+                if (!(now > before && now <= 1)) break;
+                test(from + (to - from) * ((before + now) / 2));
+                before = now;
+            }
+        }
+}
+
+}  // namespace
+
+bool isInside(const query::MeshIndex& mesh, const Vec3& point) {
+    const base::Aabb& box = mesh.mesh().bounds;
+    for (int k = 0; k < 3; ++k)
+        if (point[k] < box.low[k] || point[k] > box.high[k]) return false;
+    // Two ways that hit no edge of what is built square; an open mesh seldom says yes to all.
+    return crossesOdd(mesh, point, glm::normalize(Vec3(0.0131, 1, 0.0173))) &&
+           crossesOdd(mesh, point, glm::normalize(Vec3(-0.0117, -1, 0.0211))) &&
+           crossesOdd(mesh, point, glm::normalize(Vec3(1, 0.0193, -0.0137)));
+}
+
+std::optional<Overlap> overlapOf(const model::Scene& scene, const query::MeshLookup& meshes, Slot a, Slot b) {
+    Overlap sum;
+    const auto first = bodiesOf(scene, meshes, a), second = bodiesOf(scene, meshes, b);
+    for (const Body& one : first)
+        for (const Body& other : second) {
+            if (!one.bounds.overlaps(other.bounds)) continue;
+            gather(one, other, sum);
+            gather(other, one, sum);
+        }
+    return sum.metres > 0 ? std::optional(sum) : std::nullopt;
+}
+
+}  // namespace check

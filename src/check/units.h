@@ -1,0 +1,25 @@
+#pragma once
+// What stands and falls as one, and how deep two of them are in one another. Any thread.
+#include "check/rule.h"
+
+namespace check {
+
+/// The outermost ancestor of an object that is taken as one with it: an instance, a whole group, or something with a
+/// mesh. Itself when there is none.
+model::Slot unitOf(const model::Scene& scene, model::Slot slot);
+/// Is it a unit with a mesh in it?
+bool isUnit(const model::Scene& scene, model::Slot slot);
+
+/// Is a point (the mesh's own axes) inside it? False for what is not closed there.
+bool isInside(const query::MeshIndex& mesh, const base::Vec3& point);
+
+/// How deep the solid parts of two units lie in one another, metres, and where; nothing: they do not.
+struct Overlap {
+    double metres = 0;
+    base::Vec3 at{0.0};
+    base::Aabb box;  ///< of what lies inside
+};
+std::optional<Overlap> overlapOf(const model::Scene& scene, const query::MeshLookup& meshes, model::Slot a,
+                                 model::Slot b);
+
+}  // namespace check

@@ -1,0 +1,132 @@
+#include "check/verbs.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace check {
+
+using base::ErrorCode;
+using base::fail;
+using base::ObjectId;
+using base::Status;
+
+base::Result<std::size_t> mend(edit::Draft& draft, std::span<const Finding> findings, const query::SceneIndex& index) {
+    std::size_t mended = 0;
+    for (const Finding& f : findings) {
+        const Rule* rule = ruleOf(f.rule);
+        if (rule == nullptr || !rule->fix || !f.mendable) continue;
+        if (f.object && draft.scene().find(f.object) == model::kNoSlot) continue;
+        if (f.other && draft.scene().find(f.other) == model::kNoSlot) continue;
+        if (Status done = rule->fix(draft, f, index); !done) return tl::unexpected(done.error());
+        ++mended;
+    }
+    if (mended == 0) return fail(ErrorCode::NotFound, "There is no fix for that: it has to be mended by hand.");
+    return mended;
+}
+
+namespace {
+
+Status changeScene(edit::Draft& draft, const std::function<void(model::SceneSettings&)>& change) {
+    model::SceneSettings settings = draft.scene().settings();
+    change(settings);
+    return draft.setSettings(settings);
+}
+
+bool isOf(const model::AcceptedFinding& a, const Finding& f) {
+    return a.rule == f.rule && a.object == f.object && a.other == f.other && a.part == f.part;
+}
+
+/// What the project's document says of a rule.
+Status changeRule(edit::Draft& draft, const std::string& rule,
+                  const std::function<Status(const Rule&, model::ValueMap&)>& change) {
+    const Rule* known = ruleOf(rule);
+    if (known == nullptr) return fail(ErrorCode::NotFound, fmt::format("There is no rule “{}”.", rule));
+    const std::string document(model::data::kChecks);
+    const model::DataEntries& held = draft.session().entries(document);
+    const auto place = held.find(rule);
+    model::ValueMap map = place == held.end() ? model::ValueMap{} : place->second;
+    if (Status done = change(*known, map); !done) return done;
+    std::vector<std::string> keys = {rule};
+    std::vector<std::optional<model::ValueMap>> values = {map.empty() ? std::nullopt : std::optional(map)};
+    if (!held.contains("")) {  // the head of the file
+        keys.emplace_back();
+        values.emplace_back(model::ValueMap{});
+    }
+    return draft.setEntries(document, keys, values);
+}
+
+}  // namespace
+
+Status accept(edit::Draft& draft, std::span<const Finding> findings, const std::string& reason) {
+    if (reason.find_first_not_of(" \t\n") == std::string::npos || reason.size() > 1000)
+        return fail(ErrorCode::BadInput, "Say in a few words why it may stay.");
+    return changeScene(draft, [&](model::SceneSettings& s) {
+        for (const Finding& f : findings) {
+            std::erase_if(s.accepted, [&](const model::AcceptedFinding& a) { return isOf(a, f); });
+            s.accepted.push_back({f.rule, f.object, f.other, f.part, f.message, reason, {}});
+        }
+    });
+}
+
+Status acceptNoMore(edit::Draft& draft, std::span<const Finding> findings) {
+    return changeScene(draft, [&](model::SceneSettings& s) {
+        for (const Finding& f : findings)
+            std::erase_if(s.accepted, [&](const model::AcceptedFinding& a) { return isOf(a, f); });
+    });
+}
+
+Status setRuleOff(edit::Draft& draft, const std::string& rule, ObjectId object, bool off) {
+    return changeScene(draft, [&](model::SceneSettings& s) {
+        std::erase_if(s.rulesOff, [&](const model::RuleOff& one) { return one.rule == rule && one.object == object; });
+        if (off) s.rulesOff.push_back({rule, object, {}});
+    });
+}
+
+Status setRuleOffForKind(edit::Draft& draft, const std::string& rule, const std::string& kind, bool off) {
+    return changeRule(draft, rule, [&](const Rule&, model::ValueMap& map) -> Status {
+        auto kinds = model::textsOf(map, "offKinds");
+        std::erase(kinds, kind);
+        if (off) kinds.push_back(kind);
+        model::eraseValue(map, "offKinds");
+        if (kinds.empty()) return {};
+        model::ValueList list;
+        for (const std::string& one : kinds) list.push_back({one});
+        model::setValue(map, "offKinds", {std::move(list)});
+        return {};
+    });
+}
+
+Status setParameter(edit::Draft& draft, const std::string& rule, const std::string& parameter,
+                    const model::Value& value) {
+    return changeRule(draft, rule, [&](const Rule& known, model::ValueMap& map) -> Status {
+        for (const model::Property& p : known.parameters) {
+            if (p.name != parameter) continue;
+            auto fine = model::fitted(p, value);
+            if (!fine) return tl::unexpected(fine.error());
+            model::eraseValue(map, parameter);
+            if (!(*fine == model::defaultOf(p))) model::setValue(map, parameter, *fine);
+            return {};
+        }
+        return fail(ErrorCode::NotFound, fmt::format("The rule “{}” has no parameter “{}”.", rule, parameter));
+    });
+}
+
+Status setSeverity(edit::Draft& draft, const std::string& rule, std::optional<Severity> severity) {
+    return changeRule(draft, rule, [&](const Rule& known, model::ValueMap& map) -> Status {
+        model::eraseValue(map, "severity");
+        if (severity && *severity != known.severity)
+            model::setValue(map, "severity", {std::string(severityWord(*severity))});
+        return {};
+    });
+}
+
+Status setOff(edit::Draft& draft, const std::string& rule, bool off) {
+    return changeRule(draft, rule, [&](const Rule&, model::ValueMap& map) -> Status {
+        model::eraseValue(map, "off");
+        if (off) model::setValue(map, "off", {true});
+        return {};
+    });
+}
+
+}  // namespace check

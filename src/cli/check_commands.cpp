@@ -1,0 +1,166 @@
+#include "cli/check_commands.h"
+
+#include <fmt/format.h>
+
+#include <CLI/CLI.hpp>
+#include <atomic>
+#include <nlohmann/json.hpp>
+#include <ostream>
+#include <thread>
+
+#include "check/checker.h"
+#include "check/gather.h"
+#include "check/verbs.h"
+#include "io/check_report.h"
+#include "io/media_facts.h"
+#include "query/mesh_index.h"
+
+namespace cli {
+namespace {
+
+namespace fs = std::filesystem;
+using check::Finding;
+using check::Severity;
+
+struct Arguments {
+    std::vector<std::string> paths, rules;
+    std::string format = "text", least = "hint";
+    bool fix = false, list = false;
+};
+
+/// All meshes made ready at once: what gives them may be asked on any thread.
+query::MeshLookup allMeshes(const io::Workspace& workspace) {
+    auto made = std::make_shared<std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>>>();  // by copies
+    for (const auto& [item, mesh] : workspace.meshes)
+        if (mesh) (*made)[item] = std::make_unique<query::MeshIndex>(mesh);
+    return [made](base::Name item) -> const query::MeshIndex* {
+        const auto place = made->find(item);
+        return place == made->end() ? nullptr : place->second.get();
+    };
+}
+
+/// Each scene on a thread of its own, as many at once as the machine has.
+std::vector<io::CheckedScene> checkScenes(Opened& opened, const Arguments& a,
+                                          std::shared_ptr<const check::Facts> facts) {
+    std::vector<model::Scene> scenes;
+    for (const std::string& name : opened.scenes)
+        if (auto scene = opened.session().scene(name)) scenes.push_back(**scene);
+    std::vector<io::CheckedScene> checked(scenes.size());
+    std::atomic<std::size_t> next = 0;
+    auto work = [&] {
+        for (std::size_t i = next++; i < scenes.size(); i = next++) {
+            const model::Scene& scene = scenes[i];
+            check::Checker checker(facts);
+            checker.checkAll(scene, nullptr, a.rules);
+            io::CheckedScene& out = checked[i];
+            out.name = scene.name();
+            out.file = "scenes/" + scene.name() + ".scene.jsonl";
+            out.findings = checker.findings(scene);
+            out.accepted = checker.accepted(scene);
+            std::erase_if(out.findings, [&](const Finding& f) { return f.severity < *check::severityFrom(a.least); });
+            out.lines = io::objectLines(scene);
+            for (const auto& [id, line] : out.lines) out.names.emplace_back(id, scene.nameText(scene.find(id)));
+        }
+    };
+    std::vector<std::thread> workers;
+    const std::size_t n = std::min<std::size_t>(scenes.size(), std::max(1U, std::thread::hardware_concurrency()));
+    for (std::size_t i = 1; i < n; ++i) workers.emplace_back(work);
+    work();
+    for (std::thread& worker : workers) worker.join();
+    return checked;
+}
+
+/// As one step over all scenes; again, as long as mending brings more to light.
+int mendAll(Opened& opened, const Arguments& a, const CheckVerbs& v, const std::shared_ptr<const check::Facts>& facts) {
+    constexpr int kRounds = 4;
+    edit::Draft draft(opened.session(), opened.scenes.front(), "Mend what checks found");
+    if (!draft.state()) return v.io.fail(draft.state().error());
+    std::size_t mended = 0;
+    for (int round = 0; round < kRounds; ++round) {
+        const std::size_t before = mended;
+        for (const io::CheckedScene& scene : checkScenes(opened, a, facts)) {
+            if (base::Status turned = draft.turnTo(scene.name); !turned) return v.io.fail(turned.error());
+            for (const Finding& f : scene.findings) {
+                if (!f.mendable) continue;
+                const query::SceneIndex index(draft.scene(), facts->meshes);
+                if (auto done = check::mend(draft, {&f, 1}, index))
+                    mended += *done;
+                else
+                    v.io.err << "mellow: " << f.message << " " << done.error().message << "\n";
+            }
+        }
+        if (mended == before) break;
+    }
+    if (base::Status back = draft.turnTo(draft.document()); !back) return v.io.fail(back.error());
+    if (auto step = draft.commit(); !step) return v.io.fail(step.error());
+    v.io.err << fmt::format("mellow: {} mended\n", mended);
+    return saveAll(*opened.workspace, v.io);
+}
+
+int listRules(const Arguments& a, const CheckVerbs& v) {
+    nlohmann::ordered_json all = nlohmann::ordered_json::array();
+    for (const check::Rule& rule : check::rules()) {
+        if (a.format == "json")
+            all.push_back({{"id", rule.id},
+                           {"label", rule.label},
+                           {"severity", severityWord(rule.severity)},
+                           {"why", rule.why},
+                           {"fix", rule.fixLabel}});
+        else
+            v.io.out << fmt::format("{:18} {:8} {}\n", rule.id, severityWord(rule.severity), rule.label);
+    }
+    if (a.format == "json") v.io.out << all.dump() << "\n";
+    return exitCode::kFine;
+}
+
+int checkPaths(const Arguments& a, const CheckVerbs& v) {
+    if (a.list) return listRules(a, v);
+    if (a.paths.empty()) return v.io.err << "mellow: check wants a project or a scene file.\n", exitCode::kUsage;
+    for (const std::string& rule : a.rules)
+        if (check::ruleOf(rule) == nullptr)
+            return v.io.err << "mellow: there is no rule “" << rule << "”; mellow check --list-rules has them.\n",
+                   exitCode::kUsage;
+    if (!check::severityFrom(a.least))
+        return v.io.err << "mellow: --min-severity is hint, caution or error.\n", exitCode::kUsage;
+    std::vector<io::CheckedScene> all;
+    for (const std::string& path : a.paths) {
+        auto opened = open(path, a.fix ? io::OpenMode::Edit : io::OpenMode::ReadOnly, v.chance);
+        if (!opened) return v.io.fail(opened.error());
+        for (const std::string& name : opened->scenes)
+            if (auto scene = opened->session().scene(name); !scene) return v.io.fail(scene.error());
+        warnOfDamage(*opened->workspace, v.io);
+        if (opened->scenes.empty()) continue;
+        const auto facts = check::gatherFacts(opened->session(), allMeshes(*opened->workspace),
+                                              io::mediaFacts(opened->workspace->folder()), true);
+        if (a.fix)
+            if (const int code = mendAll(*opened, a, v, facts); code != exitCode::kFine) return code;
+        for (io::CheckedScene& scene : checkScenes(*opened, a, facts)) all.push_back(std::move(scene));
+    }
+    v.io.out << (a.format == "json"    ? io::checkJson(all)
+                 : a.format == "sarif" ? io::checkSarif(all)
+                 : a.format == "junit" ? io::checkJunit(all)
+                                       : io::checkText(all));
+    Severity worst = Severity::Hint;
+    for (const io::CheckedScene& scene : all)
+        for (const Finding& f : scene.findings) worst = std::max(worst, f.severity);
+    return worst == Severity::Error     ? exitCode::kCheckErrors
+           : worst == Severity::Caution ? exitCode::kCheckCautions
+                                        : exitCode::kFine;
+}
+
+}  // namespace
+
+void addCheckCommands(CLI::App& app, const CheckVerbs& verbs) {
+    auto a = std::make_shared<Arguments>();  // shared by the callbacks, which run while parsing
+    auto* command = app.add_subcommand("check", "Finds what a playtest would");
+    command->add_option("PATH", a->paths, "Projects or scene files");
+    command->add_option("--format", a->format, "text, json, sarif or junit")
+        ->check(CLI::IsMember({"text", "json", "sarif", "junit"}));
+    command->add_option("--rule", a->rules, "Only this rule; again for more")->take_all();
+    command->add_option("--min-severity", a->least, "hint, caution or error");
+    command->add_flag("--fix", a->fix, "Mends what can be mended, as one step, and writes the scenes");
+    command->add_flag("--list-rules", a->list, "Lists the rules");
+    command->callback([a, verbs] { verbs.code = checkPaths(*a, verbs); });
+}
+
+}  // namespace cli
