@@ -67,6 +67,28 @@ Status renameIt(edit::Draft& draft, const Finding& f, const query::SceneIndex&) 
     return ops::rename(draft, f.object, names.next(draft.scene().nameText(slot)));
 }
 
+/// Files in media/ that a scene shows, in slots, through surfaces, or by properties.
+std::set<std::string> mediaOf(const Subject& s) {
+    std::set<std::string> files;
+    const auto& surfaces = s.facts.library.surfaces();
+    eachObject(s.scene, [&](Slot slot) {
+        const auto& detail = s.scene.detail(slot);
+        if (!detail) return;
+        if (detail->surfaces)
+            for (const model::SlotSurface& shown : detail->surfaces->slots) {
+                files.insert(shown.image);
+                if (const auto known = surfaces.find(shown.surface); known != surfaces.end())
+                    files.insert(known->second.image);
+            }
+        const model::Kind* kind = s.facts.library.kind(s.scene.kind(slot));
+        for (const model::Property& p : kind != nullptr ? kind->properties : std::vector<model::Property>{})
+            if (p.type == model::PropertyType::Media)
+                if (const model::Value* v = model::valueOf(detail->properties, p.name))
+                    if (const auto* file = std::get_if<std::string>(&v->data)) files.insert(*file);
+    });
+    return files;
+}
+
 /// What a part of a scene costs.
 struct Sum {
     double objects = 0, triangles = 0, cost = 0, lights = 0;
@@ -106,7 +128,8 @@ void budget(const Subject& s, Slot, Report& r) {
             r.add({}, fmt::format("{} {} in the scene; {} are allowed.", whole(is), label, whole(most))).part = key;
     }
     std::uintmax_t bytes = 0;
-    for (const auto& [file, facts] : s.facts.media) bytes += facts.bytes;
+    for (const std::string& file : mediaOf(s))
+        if (const auto known = s.facts.media.find(file); known != s.facts.media.end()) bytes += known->second.bytes;
     const double mega = static_cast<double>(bytes) / 1e6;
     if (r.number("media") > 0 && mega > r.number("media"))
         r.add({}, fmt::format("{} MB of images and sounds; {} are allowed.", base::fixed(mega, 1),
@@ -138,7 +161,10 @@ void areaBudget(const Subject& s, Slot, Report& r) {
 
 void images(const Subject& s, Slot, Report& r) {
     const double most = r.number("side");
-    for (const auto& [file, facts] : s.facts.media) {
+    for (const std::string& file : mediaOf(s)) {
+        const auto known = s.facts.media.find(file);
+        if (known == s.facts.media.end()) continue;  // another rule's
+        const MediaFacts& facts = known->second;
         const std::size_t dot = file.rfind('.');
         const std::string ending = dot == std::string::npos ? std::string() : file.substr(dot + 1);
         auto say = [&](std::string message, const char* what) {

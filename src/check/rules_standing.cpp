@@ -43,17 +43,34 @@ void unsupported(const Subject& s, Slot unit, Report& r) {
     r.add(s.scene.id(unit), fmt::format("Nothing is below {}: in play it would fall for ever.", named(s, unit)));
 }
 
-void sunk(const Subject& s, Slot unit, Report& r) {
-    if (passesOver(r, s, unit)) return;
-    const auto gap = s.gapOf(unit);
+/// How far surfaces of others reach up round all of a unit's footprint, from its lowest point: a wall beside it stands
+/// on one side only. What stands on it does not count.
+double sunkBy(const Subject& s, Slot unit) {
+    constexpr int kAcross = 3;
+    constexpr double kBelowTop = 0.002;  // metres
     const base::Aabb box = s.scene.subtreeBounds(unit);
-    if (!gap || *gap >= 0 || box.size().y < 1e-6) return;
-    const double share = -*gap / box.size().y;
+    auto others = [&](Slot other) { return !s.scene.isWithin(other, unit) && !s.scene.hiddenInTree(other); };
+    double least = box.size().y;
+    for (int i = 0; i < kAcross; ++i)
+        for (int k = 0; k < kAcross; ++k) {
+            const Vec3 share((i + 0.5) / kAcross, 1, (k + 0.5) / kAcross);
+            const Vec3 top = glm::mix(box.low, box.high, share) - Vec3(0, kBelowTop, 0);
+            const auto hit = s.index.pick(s.scene, {top, {0, -1, 0}}, others);
+            least = std::min(least, hit ? hit->point.y - box.low.y : 0.0);
+            if (least <= 0) return 0;
+        }
+    return least;
+}
+
+void sunk(const Subject& s, Slot unit, Report& r) {
+    const base::Aabb box = s.scene.subtreeBounds(unit);
+    if (box.size().y < 1e-6 || isGround(s.scene, unit) || passesOver(r, s, unit)) return;
+    const double deep = sunkBy(s, unit), share = deep / box.size().y;
     if (share <= r.number("most") / 100) return;
     Finding& f = r.add(s.scene.id(unit), fmt::format("{} is sunk {} ({} % of its height) into what carries it.",
-                                                     named(s, unit), metres(-*gap), std::lround(share * 100)));
+                                                     named(s, unit), metres(deep), std::lround(share * 100)));
     Vec3 high = box.high;
-    high.y = box.low.y - *gap;
+    high.y = box.low.y + deep;
     f.marks = {{Mark::Shape::Box, box.low, high, 0, {}, {}, {}}};
 }
 
@@ -84,8 +101,22 @@ std::string_view kindOf(const model::Scene& scene, Slot unit) {
     return {};
 }
 
+bool isLoose(const model::Scene& scene, Slot slot) {
+    const auto& detail = scene.detail(slot);
+    return detail && detail->body && detail->body->role != model::Body::Role::Fixed &&
+           detail->body->role != model::Body::Role::Guided;
+}
+bool areTwins(const model::Scene& scene, Slot a, Slot b) {
+    if (scene.item(a) != scene.item(b) || scene.isInstance(a) != scene.isInstance(b)) return false;
+    const base::Affine &p = scene.world(a), &q = scene.world(b);
+    for (int k = 0; k < 3; ++k)
+        if (glm::length(p.linear[k] - q.linear[k]) > 1e-4) return false;
+    return glm::length(p.translation - q.translation) < 1e-3;
+}
+
+/// Loose bodies and what stands twice in one place are other rules'.
 void overlapping(const Subject& s, Slot unit, Report& r) {
-    if (passesOver(r, s, unit)) return;
+    if (passesOver(r, s, unit) || isLoose(s.scene, unit)) return;
     const double most = r.number("most");
     const base::Aabb box = s.scene.subtreeBounds(unit);
     std::vector<Slot> others;
@@ -94,6 +125,7 @@ void overlapping(const Subject& s, Slot unit, Report& r) {
     others.erase(std::unique(others.begin(), others.end()), others.end());
     for (Slot other : others) {
         if (!(s.scene.id(unit) < s.scene.id(other)) || passesOver(r, s, other)) continue;  // each pair once
+        if (isLoose(s.scene, other) || areTwins(s.scene, unit, other)) continue;
         if (isAllowedPair(r.text("allowed"), kindOf(s.scene, unit), kindOf(s.scene, other))) continue;
         const base::Aabb also = s.scene.subtreeBounds(other);
         const Vec3 depth = glm::min(box.high, also.high) - glm::max(box.low, also.low);
