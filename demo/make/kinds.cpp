@@ -100,4 +100,15 @@ const std::vector<std::string>& surfaceLines() {
     return all;
 }
 
+const std::vector<std::string>& checkLines() {
+    static const std::vector<std::string> lines = {
+        R"({"rule":"below-ground","ground":"item:valley-ground"})",
+        R"({"rule":"floating","except":"item:water-sheet, item:heron-flying, item:footbridge, kind:Plant"})",
+        R"({"rule":"left-protected","offKinds":["Structure"]})",
+        R"({"rule":"overlapping","allowed":"Plant+Structure, Plant+Plant, Structure+Water control"})",
+        R"({"rule":"sunk","except":"item:lock-wall, item:coping, item:hedge, item:milestone, item:gravel-heap, \"leaf pair\""})",
+        R"({"rule":"unused-prefab","off":true})"};
+    return lines;
+}
+
 }  // namespace demo

@@ -87,6 +87,9 @@ bool makeProject(const fs::path& folder, const std::string& name, const std::str
     for (const std::string& line : demo::surfaceLines()) surfaces += "\n" + line;
     fine = fine && writeData(folder, std::string(model::data::kSurfaces), surfaces + "\n") &&
            write(folder / "media" / "heron-cloth.png", demo::heronPoster());
+    std::string checks = R"({"format":"mellow-checks","version":1})";
+    for (const std::string& line : demo::checkLines()) checks += "\n" + line;
+    fine = fine && writeData(folder, std::string(model::data::kChecks), checks + "\n");
     for (const demo::DemoPrefab& prefab : demo::prefabs())
         fine = fine && write(io::prefabFile(folder, prefab.name), prefab.text);
     model::Project project;

@@ -28,6 +28,9 @@ const std::vector<RecordFile>& recordFiles();
 /// The project's surfaces, a line each.
 const std::vector<std::string>& surfaceLines();
 
+/// What the project says of the rules of checks, a line each.
+const std::vector<std::string>& checkLines();
+
 /// The lower basin on market day, about 300 objects.
 std::string lowerBasin();
 

@@ -124,6 +124,8 @@ void carriedOff(const Subject& s, Slot unit, Report& r) {
                                   [&](Slot other) { return !s.scene.isWithin(other, unit); });
     if (!hit || hit->distance > 0.1) return;
     const Slot below = unitOf(s.scene, hit->slot);
+    // On top of it, not within it: there, which of two surfaces at one height is met first is chance.
+    if (std::abs(s.scene.subtreeBounds(below).high.y - foot.y) > 0.1) return;
     const model::Kind* kind = s.facts.library.kind(s.scene.kind(below));
     const bool moves =
         isLoose(s.scene, below) || (bodyOf(s.scene, below) == nullptr && kind != nullptr && kind->isMoved);
