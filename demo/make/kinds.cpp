@@ -102,10 +102,18 @@ const std::vector<std::string>& surfaceLines() {
 
 const std::vector<std::string>& checkLines() {
     static const std::vector<std::string> lines = {
+        R"({"rule":"area-budget","lights":10})",
         R"({"rule":"below-ground","ground":"item:valley-ground"})",
+        R"({"rule":"budget","objects":345})",
         R"({"rule":"floating","except":"item:water-sheet, item:heron-flying, item:footbridge, kind:Plant"})",
-        R"({"rule":"left-protected","offKinds":["Structure"]})",
+        R"({"rule":"images","side":128})",
+        R"({"rule":"item-folder","folders":"Barges, Building, Market, Plants, Towpath, Waterworks"})",
+        R"({"rule":"left-protected","offKinds":["Structure","Loose goods"]})",
+        R"({"rule":"name-pattern","where":"kind:Notice","pattern":"*notice*"})",
+        R"({"rule":"out-of-reach","where":"item:windlass"})",
+        R"({"rule":"outside","low":[-220,-30,-140],"high":[329.5,60,140],"except":"trial, nothing, item:valley-ground"})",
         R"({"rule":"overlapping","allowed":"Plant+Structure, Plant+Plant, Structure+Water control"})",
+        R"({"rule":"same-names","where":"kind:Notice"})",
         R"({"rule":"sunk","except":"item:lock-wall, item:coping, item:hedge, item:milestone, item:gravel-heap, \"leaf pair\""})",
         R"({"rule":"unused-prefab","off":true})"};
     return lines;

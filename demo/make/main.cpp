@@ -103,8 +103,14 @@ bool makeProject(const fs::path& folder, const std::string& name, const std::str
 
 int main(int argc, char** argv) {
     const std::string what = argc > 1 ? argv[1] : "";
-    if (what == "demo" && argc == 3)
-        return makeProject(argv[2], "Heron Lock", "lower-basin", demo::lowerBasin()) ? 0 : 1;
+    if (what == "demo" && argc == 3) {
+        const bool fine = makeProject(argv[2], "Heron Lock", "lower-basin", demo::lowerBasin()) &&
+                          write(io::sceneFile(argv[2], "broken-lock"), demo::brokenLock()) &&
+                          write(fs::path(argv[2]) / "media" / "wide-strip.png", demo::pngOf(160, 20, [](int x, int) {
+                                    return demo::Rgb{static_cast<std::uint8_t>(x), 90, 60};
+                                }));
+        return fine ? 0 : 1;
+    }
     if (what == "many" && argc == 4) {
         const std::size_t count = std::strtoull(argv[2], nullptr, 10);
         return makeProject(argv[3], "Heron Lock, many", "valley", demo::many(count)) ? 0 : 1;

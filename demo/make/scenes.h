@@ -34,6 +34,9 @@ const std::vector<std::string>& checkLines();
 /// The lower basin on market day, about 300 objects.
 std::string lowerBasin();
 
+/// The lower basin with one fault for each rule of checks.
+std::string brokenLock();
+
 /// `count` objects of the demo's items over a square of 4 km (less for few), in groups of a hundred; seeded.
 std::string many(std::size_t count);
 

@@ -40,6 +40,10 @@ void floating(const Subject& s, Slot unit, Report& r) {
 
 void unsupported(const Subject& s, Slot unit, Report& r) {
     if (passesOver(r, s, unit) || isGround(s.scene, unit) || s.gapOf(unit)) return;
+    // What lies below the ground is another rule's.
+    const auto over = s.index.pick(s.scene, {s.scene.subtreeBounds(unit).baseCentre(), {0, 1, 0}},
+                                   [&](Slot other) { return isGround(s.scene, unitOf(s.scene, other)); });
+    if (over) return;
     r.add(s.scene.id(unit), fmt::format("Nothing is below {}: in play it would fall for ever.", named(s, unit)));
 }
 

@@ -8,6 +8,7 @@
 #include "check/gather.h"
 #include "check/verbs.h"
 #include "io/check_report.h"
+#include "io/media_facts.h"
 #include "model/data.h"
 #include "ops/facets.h"
 #include "ops/group.h"
@@ -489,26 +490,37 @@ class CheckerTest : public QObject {
         });
         QVERIFY(held);
     }
-    void theDemoHasNoFaultButWhatIsAccepted() {
+    void theDemoHasNoFaultAndItsBrokenSceneOneOfEach() {
         test::DemoCopy demo;
         auto opened = io::openWorkspace(demo.folder(), io::OpenMode::ReadOnly, test::chance());
         QVERIFY(opened);
         std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshes;
         for (const auto& [item, mesh] : (*opened)->meshes) meshes[item] = std::make_unique<query::MeshIndex>(mesh);
         auto& session = *(*opened)->session;
+        const model::Scene& broken = **session.scene("broken-lock");
+        for (const auto& [item, mesh] : (*opened)->meshes)  // its solids came with it
+            if (!meshes.contains(item)) meshes[item] = std::make_unique<query::MeshIndex>(mesh);
         const auto facts = check::gatherFacts(
             session,
             [&](base::Name item) -> const query::MeshIndex* {
                 const auto place = meshes.find(item);
                 return place == meshes.end() ? nullptr : place->second.get();
             },
-            {{"heron-cloth.png", {256, 256, 1000}}}, true);
+            io::mediaFacts(demo.folder()), true);
         check::Checker checker(facts);
         const model::Scene& scene = **session.scene("lower-basin");
         checker.checkAll(scene);
         const auto found = checker.findings(scene);
         QVERIFY2(found.empty(), found.empty() ? "" : found[0].message.c_str());
         QCOMPARE(checker.accepted(scene).size(), std::size_t{2});
+        checker.checkAll(broken);
+        std::map<std::string, int> counts;
+        for (const Finding& f : checker.findings(broken)) ++counts[f.rule];
+        for (const check::Rule& rule : check::rules()) {
+            if (rule.id == "unused-prefab") continue;  // of a project, not of a scene
+            QVERIFY2(counts[rule.id] == 1, (rule.id + ": " + std::to_string(counts[rule.id])).c_str());
+        }
+        QCOMPARE(counts.size(), check::rules().size() - 1);
     }
 };
 

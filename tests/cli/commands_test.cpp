@@ -26,7 +26,7 @@ class CommandsTest : public QObject {
   private Q_SLOTS:
     void infoTellsWhatAProjectHolds() {
         test::DemoCopy demo;
-        QCOMPARE(run({"info", demo.folder().string(), "--json"}), cli::exitCode::kFine);
+        QCOMPARE(run({"info", demo.scenePath().string(), "--json"}), cli::exitCode::kFine);
         QVERIFY(json()["objects"].toInt() > 280);
         QVERIFY(json()["triangles"].toInt() > 50'000);
         QCOMPARE(json()["items"].toObject()["cottage"].toInt(), 1);

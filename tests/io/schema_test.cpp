@@ -58,6 +58,11 @@ class SchemaTest : public QObject {
                 QVERIFY2(fits("records.schema.json", line), line.c_str());
         }
     }
+    void theDemosChecksFit() {
+        std::istringstream lines(test::fileBytes(test::demoFolder() / "checks.jsonl"));
+        for (std::string line; std::getline(lines, line);) QVERIFY2(fits("checks.schema.json", line), line.c_str());
+        QVERIFY(!fits("checks.schema.json", R"({"rule":"floating","severity":"grave"})"));
+    }
     void whatTheReaderListsAsDamageDoesNotFit_data() {
         QTest::addColumn<QString>("line");
         for (const char* line :

@@ -1,5 +1,7 @@
 #include "app/panels/roster_model.h"
 
+#include "app/shell/checks.h"
+
 #include "app/panels/difference_text.h"
 
 #include <QMimeData>
@@ -189,6 +191,11 @@ QVariant RosterModel::data(const QModelIndex& index, int role) const {
         }
         if ((scene.flagsOf(s) & model::flags::kProtected) != 0) text = tr("protected · ") + text;
         if ((scene.flagsOf(s) & model::flags::kHidden) != 0) text = tr("hidden · ") + text;
+        if (const auto worst = editor_.checks().worstAt(scene.id(s)))
+            text = (*worst == check::Severity::Error     ? QStringLiteral("■ ")
+                    : *worst == check::Severity::Caution ? QStringLiteral("▲ ")
+                                                         : QStringLiteral("● ")) +
+                   text;
         return text;
     }
     if (index.column() == KindColumn && role == Qt::TextAlignmentRole)

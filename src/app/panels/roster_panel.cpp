@@ -1,5 +1,7 @@
 #include "app/panels/roster_panel.h"
 
+#include "app/shell/checks.h"
+
 #include <QApplication>
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -126,6 +128,7 @@ RosterPanel::RosterPanel(Editor& editor, QWidget* parent) : QWidget(parent), edi
     });
     connect(&editor_, &Editor::selectionChanged, this, &RosterPanel::fromScene);
     connect(&editor_, &Editor::sceneEdited, this, &RosterPanel::count);
+    connect(&editor_.checks(), &Checks::changed, tree_->viewport(), QOverload<>::of(&QWidget::update));
     connect(&editor_, &Editor::themeChanged, tree_->viewport(), QOverload<>::of(&QWidget::update));
 }
 

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/shell/checks.h"
 #include "app/shell/scripts.h"
 #include "base/text.h"
 
@@ -14,7 +15,10 @@ using base::Status;
 using model::kNoSlot;
 using model::Slot;
 
-Editor::Editor(io::Chance chance) : chance_(std::move(chance)), scripts_(std::make_unique<Scripts>(*this)) {}
+Editor::Editor(io::Chance chance)
+    : chance_(std::move(chance)),
+      scripts_(std::make_unique<Scripts>(*this)),
+      checks_(std::make_unique<Checks>(*this)) {}
 
 Editor::~Editor() {
     if (indexWorker_.joinable()) indexWorker_.join();

@@ -26,6 +26,7 @@
 
 namespace app {
 
+class Checks;
 class Scripts;
 
 enum class Tool { Select, Slide, Dial, Fit, All, Measure, Solid, Broom, Points, Zone };
@@ -66,6 +67,7 @@ class Editor : public QObject {
     bool hasProject() const { return workspace_ != nullptr; }
     /// The scripts there are, and what they do.
     Scripts& scripts() const { return *scripts_; }
+    Checks& checks() const { return *checks_; }
     bool isOpen() const { return workspace_ != nullptr && scene_ != nullptr; }
     io::Workspace& workspace() { return *workspace_; }
     edit::Session& session() { return *workspace_->session; }
@@ -339,6 +341,7 @@ class Editor : public QObject {
     Selecting selecting_;
     QString hint_;
     std::unique_ptr<Scripts> scripts_;
+    std::unique_ptr<Checks> checks_;
 };
 
 }  // namespace app

@@ -21,6 +21,7 @@ void MainWindow::addCommands() {
     addGrouping();
     addPrefabCommands();
     addMeaningCommands();
+    addCheckCommands();
     addScriptCommands();
     addDrawCommands();
     addCopying();

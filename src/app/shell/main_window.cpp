@@ -14,6 +14,7 @@
 #include <QVBoxLayout>
 
 #include "app/dialogs/popovers.h"
+#include "app/panels/checks_panel.h"
 #include "app/panels/script_panel.h"
 #include "base/text.h"
 #include "ops/kinds.h"
@@ -173,6 +174,9 @@ void MainWindow::makeTop() {
     find_ = new FindField(editor_, *commands_, trail_);
     row->addWidget(find_);
     row->addStretch(1);
+    row->addWidget(checksButton_ = new QToolButton);
+    checksButton_->setObjectName("checksCount");
+    checksButton_->setToolTip(tr("What checks have found in this scene (Alt+C)"));
     column->addWidget(trail_);
     setMenuWidget(top);
 }
@@ -207,6 +211,8 @@ void MainWindow::makePanels() {
     surfaces_ = new SurfacesPanel(editor_);
     desk_->addPage(tr("Surfaces"), surfaces_);
     desk_->addPage(tr("Differences"), differences_);
+    checks_ = new ChecksPanel(editor_, editor_.checks());
+    desk_->addPage(tr("Checks"), checks_);
     script_ = new ScriptPanel(editor_, editor_.scripts());
     desk_->addPage(tr("Script"), script_);
     deskDock_ = dock(tr("Desk"), "deskDock", desk_, Qt::BottomDockWidgetArea);

@@ -22,6 +22,7 @@
 #include "app/panels/stock_panel.h"
 #include "app/panels/surfaces_panel.h"
 #include "app/panels/table_panel.h"
+#include "app/shell/checks.h"
 #include "app/shell/editor.h"
 #include "app/shell/scripts.h"
 #include "app/view/panes.h"
@@ -31,6 +32,7 @@
 namespace app {
 
 class BroomCard;
+class ChecksPanel;
 class ScriptCard;
 class ScriptPanel;
 
@@ -68,6 +70,11 @@ class MainWindow : public QMainWindow {
     bool deskShows(const QWidget* page) const { return deskDock_->isVisible() && desk_->page() == page; }
     void addDrawCommands();
     void addScriptCommands();
+    void addCheckCommands();
+    /// Brings a finding into view, from where it can be seen.
+    void goToFinding(const check::Finding& finding);
+    void refreshChecks();
+    void askReason();
     /// The commands that scripts offer, in the menus and in find.
     void refreshScripts();
     void startScript(const std::string& offer);
@@ -187,6 +194,8 @@ class MainWindow : public QMainWindow {
     SurfacesPanel* surfaces_ = nullptr;
     DifferencesPanel* differences_ = nullptr;
     ScriptPanel* script_ = nullptr;
+    ChecksPanel* checks_ = nullptr;
+    QToolButton* checksButton_ = nullptr;
     QPointer<ScriptCard> scriptCard_;
     QMenu* scriptMenu_ = nullptr;
     std::vector<QMenu*> scriptSubmenus_;

@@ -37,7 +37,7 @@ Scripts::Scripts(Editor& editor) : editor_(editor) {
         connect(&watcher_, signal, this, [this] { settle_.start(); });
     behaviours_.onSwitchedOff = [this](const std::string& message) {
         script::Outcome outcome = script::failed(script::Ending::Error, message);
-        Q_EMIT ran({tr("Behaviour"), {}, {}, {}, {}}, outcome);
+        Q_EMIT ran({tr("Behaviour"), {}, {}, {}, {}, {}}, outcome);
     };
     connect(&editor_, &Editor::sceneShown, this, &Scripts::openedScene);
     connect(&editor_, &Editor::historyChanged, this, [this] {
@@ -196,7 +196,11 @@ bool Scripts::work(const ScriptJob& job, bool keep) {
                 QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
                 return !progress->cancelled();
             };
-            if (outcome.done()) outcome = script::run(draft, job.source, settings);
+            if (outcome.done() && job.verb) {
+                if (base::Status done = job.verb(draft); !done) fail(done.error());
+            } else if (outcome.done()) {
+                outcome = script::run(draft, job.source, settings);
+            }
             said.insert(said.end(), outcome.said.begin(), outcome.said.end());
             if (name == editor_.sceneName()) marks = outcome.marks;
         }
@@ -217,7 +221,7 @@ bool Scripts::work(const ScriptJob& job, bool keep) {
     found.milliseconds = static_cast<double>(clock.nsecsElapsed()) / 1e6;
     if (outcome.done()) {
         marks_ = outcome.marks;
-        last_ = job;
+        if (!job.verb) last_ = job;
         if (!keep) {
             preview_ = std::move(found);
             previewed_ = job;
@@ -235,6 +239,10 @@ bool Scripts::run(const ScriptJob& job) {
 
 bool Scripts::showPreview(const ScriptJob& job) {
     return work(job, false);
+}
+
+bool Scripts::previewVerb(const QString& name, std::function<base::Status(edit::Draft&)> verb) {
+    return work({name, {}, {}, {}, {}, std::move(verb)}, false);
 }
 
 void Scripts::acceptPreview() {
@@ -268,6 +276,7 @@ ScriptJob Scripts::jobOf(const script::Offer& offer, model::ValueMap form) const
             shelf_.source(shelf_.scripts()[offer.script]),
             offer.isPlain ? QString() : QString::fromStdString(offer.spec.name),
             std::move(form),
+            {},
             {}};
 }
 

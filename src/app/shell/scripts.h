@@ -38,6 +38,8 @@ struct ScriptJob {
     QString command;  ///< of its commands; empty: the only one, or all of a plain one
     model::ValueMap form;
     std::vector<std::string> scenes;  ///< empty: the one shown
+    /// Done instead of a script.
+    std::function<base::Status(edit::Draft&)> verb;
 };
 
 class Scripts : public QObject {
@@ -70,6 +72,8 @@ class Scripts : public QObject {
     /// One step, or nothing. What came of it is told by ran().
     bool run(const ScriptJob& job);
     bool showPreview(const ScriptJob& job);
+    /// The same of a verb.
+    bool previewVerb(const QString& name, std::function<base::Status(edit::Draft&)> verb);
     const std::optional<ScriptPreview>& preview() const { return preview_; }
     /// Does what was shown.
     void acceptPreview();

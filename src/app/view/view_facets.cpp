@@ -210,6 +210,7 @@ void ViewWidget::paintFacets(QPainter& p) const {
     for (base::ObjectId id : editor_.selection())
         if (const Slot s = scene.find(id); s != kNoSlot && scene.detail(s) && scene.detail(s)->body) paintBody(p, s);
     paintScripts(p);
+    paintFindings(p);
     paintFacetGrips(p);
     paintZoneDrawing(p);
 }

@@ -1,8 +1,10 @@
-// What scripts show in the view: marks of runs, forms and behaviours; ghosts of a preview; handles.
+// What scripts and checks show in the view: marks of runs, forms, behaviours and findings; ghosts of a preview;
+// handles.
 #include <QPainter>
 #include <cmath>
 
 #include "app/look/colour.h"
+#include "app/shell/checks.h"
 #include "app/shell/scripts.h"
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
@@ -83,6 +85,42 @@ void ViewWidget::paintScripts(QPainter& p) const {
     for (const base::Aabb& box : preview->gone)
         if (left > 0)
             --left, paintMark(p, {script::Mark::Shape::Box, box.low, box.high, 0, toLinear(theme.rose), {}, {}});
+}
+
+/// A quiet sign at what checks have found, and what explains the one that is looked at.
+void ViewWidget::paintFindings(QPainter& p) const {
+    constexpr std::size_t kMostSigns = 300;
+    const Checks& checks = editor_.checks();
+    const Theme& theme = editor_.theme();
+    auto colourOf = [&](check::Severity s) {
+        return s == check::Severity::Error ? theme.rose : s == check::Severity::Caution ? theme.lemon : theme.dim;
+    };
+    std::size_t left = kMostSigns;
+    for (const check::Finding& f : checks.findings()) {
+        const Slot slot = editor_.scene().find(f.object);
+        if (slot == kNoSlot || left == 0 || editor_.isHidden(slot)) continue;
+        const base::Aabb box = editor_.scene().subtreeBounds(slot);
+        const base::Vec3 top = box.empty() ? editor_.scene().world(slot).translation
+                                           : base::Vec3(box.centre().x, box.high.y, box.centre().z);
+        const auto at = camera_.project(top, viewport());
+        if (!at) continue;
+        --left;
+        const QPointF o = toQt(*at) + QPointF(0, -9);
+        p.setPen(QPen(theme.window, 1));
+        p.setBrush(colourOf(f.severity));
+        if (f.severity == check::Severity::Error)
+            p.drawRect(QRectF(o.x() - 4, o.y() - 4, 8, 8));
+        else if (f.severity == check::Severity::Caution)
+            p.drawPolygon(QPolygonF{o + QPointF(0, -5), o + QPointF(5, 4), o + QPointF(-5, 4)});
+        else
+            p.drawEllipse(o, 3.5, 3.5);
+    }
+    p.setBrush(Qt::NoBrush);
+    if (!checks.current()) return;
+    for (script::Mark mark : checks.current()->marks) {
+        if (!mark.colour) mark.colour = toLinear(colourOf(checks.current()->severity));
+        paintMark(p, mark);
+    }
 }
 
 /// What a preview would place or move, as ghosts.

@@ -1,6 +1,7 @@
 #include "app/view/view_widget.h"
 
 #include "app/look/colour.h"
+#include "app/shell/checks.h"
 #include "app/shell/scripts.h"
 
 #include <QMenu>
@@ -107,6 +108,8 @@ ViewWidget::ViewWidget(Editor& editor, Stage& stage, int pane, QWidget* parent)
         updateHint();
         update();
     });
+    connect(&editor_.checks(), &Checks::changed, this, QOverload<>::of(&QWidget::update));
+    connect(&editor_.checks(), &Checks::currentChanged, this, QOverload<>::of(&QWidget::update));
     connect(&editor_.scripts(), &Scripts::marksChanged, this, QOverload<>::of(&QWidget::update));
     connect(&editor_.scripts(), &Scripts::previewChanged, this, [this] {
         restageOver();

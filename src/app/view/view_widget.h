@@ -329,6 +329,7 @@ class ViewWidget : public QWidget {
     void paintDropOn(QPainter& p) const;
     void paintFacets(QPainter& p) const;
     void paintScripts(QPainter& p) const;
+    void paintFindings(QPainter& p) const;
     void paintMark(QPainter& p, const script::Mark& mark) const;
     void collectScriptGhosts();
     void appendScriptHandles(std::vector<FacetGrip>& grips) const;

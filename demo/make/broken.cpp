@@ -1,0 +1,178 @@
+// The lower basin with one deliberate fault for each rule of checks, on a stage of its own beside the valley.
+#include <cmath>
+
+#include "io/scene_file.h"
+#include "model/prefab.h"
+#include "model/property.h"
+#include "scenes.h"
+#include "valley.h"
+
+namespace demo {
+namespace {
+
+constexpr double kEast = 300;  // metres: where the stage is
+
+/// Writes objects after those of the basin. Ids count up, so that a fault keeps its own.
+class Faults {
+  public:
+    explicit Faults(std::string basin) : text(std::move(basin)) {}
+
+    base::ObjectId add(const std::string& name, const char* kind, const char* item, const Vec3& at,
+                       const std::function<void(model::ObjectRecord&, model::Detail&)>& more = {}) {
+        model::ObjectRecord r;
+        r.id = base::ObjectId{0xfa0170000000000 + ++count_};
+        r.parent = parent;
+        r.name = names.intern(name);
+        r.kind = names.intern(kind);
+        r.item = names.intern(item);
+        r.local.position = at + (parent ? Vec3(0.0) : Vec3(kEast, 0, 0));
+        auto detail = std::make_shared<model::Detail>();
+        if (more) more(r, *detail);
+        if (!detail->empty()) r.detail = detail;
+        io::appendObjectLine(text, r, names);
+        text += '\n';
+        return r.id;
+    }
+
+    std::string text;
+    base::ObjectId parent;
+    base::NameTable names;
+
+  private:
+    std::uint64_t count_ = 0;
+};
+
+void loose(model::Detail& d) {
+    d.body = model::Body{};
+    d.body->role = model::Body::Role::Loose;
+    d.body->shape = model::Body::Shape::Box;
+}
+auto solid(const Vec3& size) {
+    return [size](model::ObjectRecord&, model::Detail& d) {
+        d.solid = model::Solid{};
+        d.solid->size = size;
+    };
+}
+auto turned(const Vec3& degrees) {
+    return [degrees](model::ObjectRecord& r, model::Detail&) { r.local.rotation = base::fromDegrees(degrees); };
+}
+auto sized(const Vec3& size) {
+    return [size](model::ObjectRecord& r, model::Detail&) { r.local.scale = size; };
+}
+auto flagged(std::uint8_t flag) {
+    return [flag](model::ObjectRecord& r, model::Detail&) { r.flags = flag; };
+}
+auto says(model::ValueMap properties) {
+    return [properties](model::ObjectRecord&, model::Detail& d) { d.properties = properties; };
+}
+auto light(double candela) {
+    return [candela](model::ObjectRecord&, model::Detail& d) {
+        d.light = model::Light{};
+        d.light->intensity = candela;
+    };
+}
+
+void standing(Faults& f) {
+    f.add("Trial ground", "Structure", "", {0, -1, 0}, solid({60, 1, 60}));
+    f.add("Floating bench", "Structure", "bench", {-24, 1, -24});
+    f.add("Bench over nothing", "Structure", "bench", {100, 0, 0});
+    f.add("Sunk reeds", "Plant", "reed-clump-1", {-18, -1.2, -24});
+    f.add("Block in a block", "Structure", "stone-block", {-12, 0, -24});
+    f.add("Block in the block", "Structure", "stone-block", {-11, 0, -24});
+    f.add("Bollard", "Structure", "bollard", {-6, 0, -24});
+    f.add("Bollard again", "Structure", "bollard", {-6, 0, -24});
+    f.add("Bench beyond the level", "Structure", "bench", {29.4, 0, -24});
+    f.add("Buried bench", "Structure", "bench", {-350, -6, 60});
+}
+
+void poses(Faults& f) {
+    f.add("Leaning block", "Structure", "stone-block", {0, 0.2834, -24}, turned({40, 0, 0}));
+    f.add("Giant lantern", "Lantern", "lantern-post", {6, 0, -24}, sized(Vec3(1.5)));
+    f.add("Mirrored notice", "Notice", "notice-board", {12, 0, -24}, sized({-1, 1, 1}));
+    const auto group = f.add("Stretched", "", "", {18, 0, -24}, sized({1, 1, 2}));
+    f.parent = group;
+    f.add("Skewed bench", "Structure", "bench", Vec3(0.0), turned({0, 30, 0}));
+    f.parent = {};
+}
+
+void meaning(Faults& f) {
+    f.add("Barrel", "Structure", "gone-barrel", {-24, 0, -16});
+    f.add("Of no kind", "Gone", "", {-18, 0, -16});
+    f.add("Of no prefab", "", "", {-12, 0, -16}, [](model::ObjectRecord&, model::Detail& d) {
+        auto link = std::make_shared<model::PrefabLink>();
+        link->of = base::ObjectId{0xdeadbeef};
+        d.prefab.link = link;
+    });
+    f.add("Checkered bench", "Structure", "bench", {-6, 0, -16}, [](model::ObjectRecord&, model::Detail& d) {
+        d.surfaces = model::Surfaces{};
+        d.surfaces->slots.push_back({"Wood", "", {}, "gone.png", {}, {}});
+    });
+    f.add("Large picture", "Structure", "bench", {0, 0, -16}, [](model::ObjectRecord&, model::Detail& d) {
+        d.surfaces = model::Surfaces{};
+        d.surfaces->slots.push_back({"Wood", "", {}, "wide-strip.png", {}, {}});
+    });
+    f.add("Crew unknown", "Barge", "", {6, 0, -16}, says({{"crew", model::recordLink(base::ObjectId{0xabc})}}));
+    f.add("No crew", "Barge", "", {9, 0, -16});
+    f.add("Serves nothing", "Water control", "", {12, 0, -16},
+          says({{"serves", {model::ValueList{model::objectLink(base::ObjectId{0xabcd})}}}}));
+    const auto reeds = f.add("Reeds", "Plant", "reed-clump-2", {18, 0, -16});
+    f.add("Belongs to reeds", "Loose goods", "", {15, 0, -16}, says({{"belongsTo", model::objectLink(reeds)}}));
+    f.add("Too much oil", "Lantern", "", {21, 0, -16}, says({{"oil", {9.0}}}));
+    f.add("Empty group", "", "", {24, 0, -16});
+    f.add("Stall of old", "", "", {-24, 0, -4}, [](model::ObjectRecord&, model::Detail& d) {
+        auto link = std::make_shared<model::PrefabLink>();
+        link->of = stallRow();
+        model::Difference gone;
+        gone.value.id = base::ObjectId{0x123};
+        gone.value.flags = model::flags::kHidden;
+        gone.parts = model::part::kFlags;
+        link->changed.push_back(gone);
+        d.prefab.link = link;
+    });
+    f.add("Board 7", "Notice", "notice-board", {-6, 0, 10});
+    f.add("Market notice", "Notice", "notice-board", {0, 0, 10});
+    f.add("Marker", "Lamp", "lamp", {6, 1, 10}, light(20));
+}
+
+void play(Faults& f) {
+    f.add("Pillar", "Structure", "", {-24, 0, 16}, solid({0.4, 6, 0.4}));
+    f.add("Windlass out of reach", "Water control", "windlass", {-24, 6, 16});
+    f.add("Dead lamp", "Lamp", "", {-18, 2, 16}, light(0.001));
+    f.add("Block with a camera", "Structure", "stone-block", {-12, 0, 16});
+    f.add("Blind camera", "Camera", "", {-12, 0.25, 16},
+          [](model::ObjectRecord&, model::Detail& d) { d.camera = model::Camera{}; });
+    f.add("Plank below", "Loose goods", "plank", {-6, 0, 16});
+    f.add("Bollard on a plank", "Structure", "bollard", {-6, 0.06, 16});
+    f.add("Crate to stay", "Loose goods", "pear-crate", {0, 0, 16}, [](model::ObjectRecord& r, model::Detail& d) {
+        r.flags = model::flags::kProtected;
+        loose(d);
+    });
+    f.add("Block for the crate", "Structure", "stone-block", {6, 0, 16});
+    f.add("Crate in the block", "Loose goods", "pear-crate", {6.9, 0, 16},
+          [](model::ObjectRecord&, model::Detail& d) { loose(d); });
+    f.add("Block for the plank", "Structure", "stone-block", {12, 0, 16});
+    f.add("Tipping plank", "Loose goods", "plank", {13, 0.501, 16},
+          [](model::ObjectRecord&, model::Detail& d) { loose(d); });
+    f.add("Hidden bench", "Structure", "bench", {18, 0, 16}, flagged(model::flags::kHidden));
+    f.add("Protected reeds", "Plant", "reed-clump-3", {24, 0, 16}, flagged(model::flags::kProtected));
+    // Too many lights for one place.
+    for (int i = 0; i < 12; ++i) f.add("Light " + std::to_string(i + 1), "Lamp", "", {-12.0 + i, 2, 24}, light(20));
+}
+
+}  // namespace
+
+std::string brokenLock() {
+    std::string text = lowerBasin();
+    // It has no finish.
+    const std::size_t at = text.find("\"name\":\"Finish\"");
+    const std::size_t from = text.rfind('\n', at) + 1;
+    text.erase(from, text.find('\n', at) + 1 - from);
+    Faults f(std::move(text));
+    standing(f);
+    poses(f);
+    meaning(f);
+    play(f);
+    return f.text;
+}
+
+}  // namespace demo

@@ -1,0 +1,327 @@
+#include "app/panels/checks_panel.h"
+
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QMenu>
+#include <QScrollArea>
+#include <QSplitter>
+#include <QVBoxLayout>
+#include <map>
+
+#include "check/summary.h"
+#include "check/verbs.h"
+
+namespace app {
+
+using check::Finding;
+using check::Severity;
+using model::kNoSlot;
+using model::Slot;
+
+namespace {
+
+constexpr int kIndexRole = Qt::UserRole;
+
+QString toQt(std::string_view text) {
+    return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
+}
+/// A shape and a colour for each, so that neither alone has to tell.
+QString signOf(Severity s) {
+    return s == Severity::Error     ? QStringLiteral("■")
+           : s == Severity::Caution ? QStringLiteral("▲")
+                                    : QStringLiteral("●");
+}
+QColor colourOf(const Theme& theme, Severity s) {
+    return s == Severity::Error ? theme.rose : s == Severity::Caution ? theme.lemon : theme.dim;
+}
+
+}  // namespace
+
+ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
+    : QWidget(parent), editor_(editor), checks_(checks) {
+    setObjectName("checksPanel");
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(8, 4, 8, 6);
+    column->setSpacing(4);
+    auto* bar = new QHBoxLayout;
+    bar->addWidget(by_ = new QComboBox);
+    by_->setObjectName("checksBy");
+    by_->setAccessibleName(tr("How findings are grouped"));
+    by_->setToolTip(tr("How findings are grouped"));
+    by_->addItems({tr("By rule"), tr("By severity"), tr("By object")});
+    auto button = [&](const QString& text, const QString& tip, const char* name) {
+        auto* b = new QToolButton;
+        b->setText(text);
+        b->setToolTip(tip);
+        b->setObjectName(QLatin1String(name));
+        bar->addWidget(b);
+        return b;
+    };
+    all_ = button(tr("Check everything"), tr("Looks at the whole scene anew, and at what all scenes use"), "checksAll");
+    fix_ = button(tr("Mend"), tr("Mends what is chosen, as one step"), "checksFix");
+    fixAll_ = button(tr("Mend all of this rule…"), tr("Shows first what it would do"), "checksFixAll");
+    accept_ =
+        button(tr("Accept…"), tr("It may stay, and says why; it comes back when the thing changes"), "checksAccept");
+    rule_ = button(tr("Rule ▾"), tr("Switch the rule off, or make it weigh more or less"), "checksRule");
+    rule_->setPopupMode(QToolButton::InstantPopup);
+    auto* menu = new QMenu(rule_);
+    connect(menu, &QMenu::aboutToShow, this, [this, menu] { fillRuleMenu(menu); });
+    rule_->setMenu(menu);
+    bar->addStretch();
+    bar->addWidget(state_ = new QLabel);
+    state_->setObjectName("checksState");
+    facts_ = button(tr("Facts"), tr("What is in the scene, and what it costs"), "checksFacts");
+    facts_->setCheckable(true);
+    column->addLayout(bar);
+
+    auto* split = new QSplitter;
+    split->setChildrenCollapsible(false);
+    column->addWidget(split, 1);
+    split->addWidget(list_ = new QTreeWidget);
+    list_->setObjectName("checksList");
+    list_->setAccessibleName(tr("What checks have found"));
+    list_->setHeaderHidden(true);
+    list_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+    list_->setUniformRowHeights(true);
+    right_ = new QStackedWidget;
+    right_->setMinimumWidth(250);
+    split->addWidget(right_);
+    split->setStretchFactor(0, 3);
+    split->setStretchFactor(1, 2);
+    split->setSizes({600, 340});
+
+    auto* about = new QScrollArea;
+    about->setWidgetResizable(true);
+    about->setFrameShape(QFrame::NoFrame);
+    auto* card = new QWidget;
+    card->setObjectName("panel");
+    auto* cardColumn = new QVBoxLayout(card);
+    cardColumn->setContentsMargins(8, 4, 8, 4);
+    auto text = [&](const char* name) {
+        auto* l = new QLabel;
+        l->setObjectName(QLatin1String(name));
+        l->setWordWrap(true);
+        cardColumn->addWidget(l);
+        return l;
+    };
+    title_ = text("cardTitle");
+    message_ = text("checksMessage");
+    why_ = text("quiet");
+    cardColumn->addWidget(parameters_ = new PropertyRows(editor));
+    parameters_->setObjectName("checksParameters");
+    cardColumn->addStretch();
+    about->setWidget(card);
+    right_->addWidget(about);
+    right_->addWidget(table_ = new QTableWidget(0, 2));
+    table_->setObjectName("checksFactsTable");
+    table_->setAccessibleName(tr("Facts of the scene"));
+    table_->horizontalHeader()->hide();
+    table_->verticalHeader()->hide();
+    table_->verticalHeader()->setDefaultSectionSize(24);
+    table_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+    table_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::ResizeToContents);
+    table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    table_->setSelectionMode(QAbstractItemView::NoSelection);
+    table_->setShowGrid(false);
+
+    connect(all_, &QToolButton::clicked, this, [this] {
+        if (checks_.isChecking())
+            checks_.cancel();
+        else
+            checks_.checkAll();
+    });
+    connect(by_, QOverload<int>::of(&QComboBox::activated), this, &ChecksPanel::refresh);
+    connect(facts_, &QToolButton::toggled, this, [this](bool on) {
+        right_->setCurrentIndex(on ? 1 : 0);
+        refreshFacts();
+    });
+    connect(fix_, &QToolButton::clicked, this, [this] { checks_.mend(chosen()); });
+    connect(fixAll_, &QToolButton::clicked, this, [this] {
+        if (checks_.current()) checks_.previewMending(checks_.ofRule(checks_.current()->rule));
+    });
+    connect(accept_, &QToolButton::clicked, this, &ChecksPanel::reasonWanted);
+    connect(list_, &QTreeWidget::itemSelectionChanged, this, [this] {
+        if (filling_) return;
+        const auto now = chosen();
+        checks_.setCurrent(now.empty() ? std::nullopt : std::optional(now.front()));
+    });
+    connect(list_, &QTreeWidget::itemActivated, this, [this] {
+        if (checks_.current()) Q_EMIT goTo(*checks_.current());
+    });
+    auto set = [this](const QString& name, const model::Value& value) {
+        if (!checks_.current()) return;
+        const std::string rule = checks_.current()->rule;
+        change(tr("Set a rule"),
+               [&](edit::Draft& d) { return check::setParameter(d, rule, name.toStdString(), value); });
+    };
+    connect(parameters_, &PropertyRows::chosen, this, set);
+    connect(parameters_, &PropertyRows::typed, this, [this, set](const QString& name, const QString& typed) {
+        const check::Rule* rule = checks_.current() ? check::ruleOf(checks_.current()->rule) : nullptr;
+        if (rule == nullptr) return;
+        for (const model::Property& p : rule->parameters) {
+            if (p.name != name.toStdString()) continue;
+            auto value = model::parsedValue(p, typed.toStdString());
+            if (value) return set(name, *value);
+            editor_.report(tl::unexpected(value.error()));
+        }
+        refreshCurrent();
+    });
+    connect(parameters_, &PropertyRows::resetAsked, this, [this, set](const QString& name) {
+        const check::Rule* rule = checks_.current() ? check::ruleOf(checks_.current()->rule) : nullptr;
+        for (const model::Property& p : rule != nullptr ? rule->parameters : std::vector<model::Property>{})
+            if (p.name == name.toStdString()) set(name, model::defaultOf(p));
+    });
+    connect(&checks_, &Checks::changed, this, &ChecksPanel::refresh);
+    connect(&checks_, &Checks::currentChanged, this, &ChecksPanel::refreshCurrent);
+    connect(&editor_, &Editor::themeChanged, this, &ChecksPanel::refresh);
+    refresh();
+}
+
+void ChecksPanel::change(const QString& name, const std::function<base::Status(edit::Draft&)>& verb) {
+    editor_.run(name.toStdString(), verb);
+    refreshCurrent();
+}
+
+std::vector<Finding> ChecksPanel::chosen() const {
+    std::vector<Finding> all;
+    for (const QTreeWidgetItem* row : list_->selectedItems()) {
+        if (row->data(0, kIndexRole).isValid())
+            all.push_back(rows_[static_cast<std::size_t>(row->data(0, kIndexRole).toInt())]);
+        else  // a heading means all below it
+            for (int i = 0; i < row->childCount(); ++i)
+                all.push_back(rows_[static_cast<std::size_t>(row->child(i)->data(0, kIndexRole).toInt())]);
+    }
+    return all;
+}
+
+void ChecksPanel::refresh() {
+    if (!editor_.isOpen()) return;
+    const std::size_t errors = checks_.count(Severity::Error), cautions = checks_.count(Severity::Caution),
+                      hints = checks_.count(Severity::Hint);
+    all_->setText(checks_.isChecking() ? tr("Cancel") : tr("Check everything"));
+    QString state = checks_.isChecking() ? tr("Looking…")
+                    : !checks_.isKnown() ? tr("Not looked at yet")
+                                         : tr("%1, %2, %3")
+                                               .arg(counted(errors, tr("error"), tr("errors")),
+                                                    counted(cautions, tr("caution"), tr("cautions")),
+                                                    counted(hints, tr("hint"), tr("hints")));
+    if (checks_.isKnown() && !checks_.accepted().empty()) state += tr(" · %1 accepted").arg(checks_.accepted().size());
+    state_->setText(state);
+    refreshFacts();
+    if (rows_ == checks_.findings() && sender() == &checks_) return refreshCurrent();
+    filling_ = true;
+    constexpr std::size_t kMostRows = 5000;
+    rows_ = checks_.findings();
+    list_->clear();
+    std::map<QString, QTreeWidgetItem*> heads;
+    const model::Scene& scene = editor_.scene();
+    for (std::size_t i = 0; i < std::min(rows_.size(), kMostRows); ++i) {
+        const Finding& f = rows_[i];
+        const check::Rule* rule = check::ruleOf(f.rule);
+        const Slot slot = scene.find(f.object);
+        const QString what = rule != nullptr ? QString::fromStdString(rule->label) : QString::fromStdString(f.rule);
+        const QString words[] = {tr("Hints"), tr("Cautions"), tr("Errors")};
+        const QString key = by_->currentIndex() == 0   ? what
+                            : by_->currentIndex() == 1 ? words[static_cast<int>(f.severity)]
+                            : slot == kNoSlot          ? tr("The scene")
+                                                       : toQt(scene.nameText(slot));
+        QTreeWidgetItem*& head = heads[key];
+        if (head == nullptr) {
+            head = new QTreeWidgetItem(list_, {key});
+            head->setExpanded(true);
+        }
+        auto* row = new QTreeWidgetItem(head, {signOf(f.severity) + "  " + QString::fromStdString(f.message)});
+        row->setForeground(0, f.severity == Severity::Hint ? editor_.theme().dim : editor_.theme().text);
+        row->setIcon(0, QIcon());
+        row->setData(0, kIndexRole, static_cast<int>(i));
+        row->setToolTip(0, what);
+        head->setForeground(0, colourOf(editor_.theme(), f.severity));
+    }
+    for (auto& [key, head] : heads) {
+        head->setText(0, QString("%1   %2").arg(key).arg(head->childCount()));
+        head->setExpanded(true);
+    }
+    filling_ = false;
+    refreshCurrent();
+}
+
+void ChecksPanel::refreshCurrent() {
+    const auto& current = checks_.current();
+    const check::Rule* rule = current ? check::ruleOf(current->rule) : nullptr;
+    fix_->setEnabled(rule != nullptr && current->mendable);
+    fix_->setText(rule != nullptr && !rule->fixLabel.empty() ? QString::fromStdString(rule->fixLabel) : tr("Mend"));
+    fixAll_->setEnabled(rule != nullptr && current->mendable && checks_.ofRule(current->rule).size() > 1);
+    accept_->setEnabled(rule != nullptr);
+    rule_->setEnabled(rule != nullptr);
+    title_->setText(rule != nullptr ? QString::fromStdString(rule->label) : tr("Nothing is chosen"));
+    message_->setText(current ? QString::fromStdString(current->message) : QString());
+    why_->setText(rule != nullptr ? QString::fromStdString(rule->why)
+                                  : tr("Choose a finding to see why it matters; F7 goes from one to the next."));
+    std::vector<PropertyShown> shown;
+    if (rule != nullptr && checks_.facts() != nullptr) {
+        const auto setting = checks_.facts()->settings.find(rule->id);
+        for (const model::Property& p : rule->parameters) {
+            const model::Value* own =
+                setting != checks_.facts()->settings.end() ? model::valueOf(setting->second.values, p.name) : nullptr;
+            shown.push_back({p, own != nullptr ? *own : model::defaultOf(p), p.choices, own != nullptr, false, {}});
+        }
+    }
+    parameters_->show(shown);
+    filling_ = true;
+    if (current)
+        for (QTreeWidgetItemIterator it(list_); *it != nullptr; ++it) {
+            const QVariant index = (*it)->data(0, kIndexRole);
+            if (!index.isValid() || !(rows_[static_cast<std::size_t>(index.toInt())] == *current)) continue;
+            if (!(*it)->isSelected()) list_->setCurrentItem(*it);
+            break;
+        }
+    filling_ = false;
+}
+
+void ChecksPanel::refreshFacts() {
+    if (!facts_->isChecked() || !editor_.isOpen() || checks_.facts() == nullptr) return;
+    const auto rows = check::summaryOf(editor_.scene(), *checks_.facts());
+    table_->setRowCount(static_cast<int>(rows.size()));
+    for (int i = 0; i < table_->rowCount(); ++i) {
+        const auto& [label, value] = rows[static_cast<std::size_t>(i)];
+        table_->setItem(i, 0, new QTableWidgetItem(QString::fromStdString(label)));
+        auto* cell = new QTableWidgetItem(QString::fromStdString(value));
+        cell->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+        table_->setItem(i, 1, cell);
+    }
+}
+
+void ChecksPanel::acceptCurrent(const QString& reason) {
+    const auto findings = chosen();
+    if (findings.empty() && !checks_.current()) return;
+    const auto all = findings.empty() ? std::vector<Finding>{*checks_.current()} : findings;
+    change(tr("Accept what a check found"),
+           [&](edit::Draft& d) { return check::accept(d, all, reason.toStdString()); });
+}
+
+void ChecksPanel::fillRuleMenu(QMenu* menu) {
+    menu->clear();
+    if (!checks_.current()) return;
+    const Finding f = *checks_.current();
+    const Slot slot = editor_.scene().find(f.object);
+    auto add = [&](const QString& text, std::function<base::Status(edit::Draft&)> verb) {
+        menu->addAction(text, this, [this, text, verb = std::move(verb)] { change(text, verb); });
+    };
+    if (slot != kNoSlot) {
+        add(tr("Off for “%1”").arg(toQt(editor_.scene().nameText(slot))),
+            [f](edit::Draft& d) { return check::setRuleOff(d, f.rule, f.object, true); });
+        const std::string kind(editor_.scene().kindText(slot));
+        if (!kind.empty())
+            add(tr("Off for the kind %1").arg(QString::fromStdString(kind)),
+                [f, kind](edit::Draft& d) { return check::setRuleOffForKind(d, f.rule, kind, true); });
+    }
+    add(tr("Off in this scene"), [f](edit::Draft& d) { return check::setRuleOff(d, f.rule, {}, true); });
+    add(tr("Off in the project"), [f](edit::Draft& d) { return check::setOff(d, f.rule, true); });
+    menu->addSeparator();
+    const QString words[] = {tr("It is a hint"), tr("It is a caution"), tr("It is an error")};
+    for (const Severity s : {Severity::Error, Severity::Caution, Severity::Hint})
+        if (s != f.severity)
+            add(words[static_cast<int>(s)], [f, s](edit::Draft& d) { return check::setSeverity(d, f.rule, s); });
+}
+
+}  // namespace app

@@ -1,0 +1,126 @@
+// Checks: what was found, from one finding to the next, mending.
+#include "app/dialogs/popovers.h"
+#include "app/panels/checks_panel.h"
+#include "app/shell/main_window.h"
+
+#include <cmath>
+
+namespace app {
+
+using base::Vec3;
+using check::Finding;
+using model::kNoSlot;
+using model::Slot;
+
+void MainWindow::addCheckCommands() {
+    const QString menu = tr("Meaning");
+    Checks& checks = editor_.checks();
+    const auto open = [this] { return editor_.isOpen(); };
+    const auto found = [this] { return editor_.isOpen() && !editor_.checks().findings().empty(); };
+    const auto mendable = [this] {
+        return canEdit() && editor_.checks().current() && editor_.checks().current()->mendable;
+    };
+    auto add = [&](const char* id, const QString& text, const QString& tip, const QKeySequence& keys,
+                   std::function<void()> run, std::function<bool()> enabled, bool separator = false,
+                   std::function<bool()> checked = {}) {
+        commands_->add({id, menu, text, tip, keys, std::move(run), std::move(enabled), std::move(checked), separator});
+    };
+    add(
+        "desk.checks", tr("Checks"), tr("What a playtest would find, and how to mend it"), Qt::ALT | Qt::Key_C,
+        [this] { toggleDesk(checks_); }, open, true, [this] { return deskShows(checks_); });
+    add(
+        "checks.all", tr("Check everything"), tr("Looks at the whole scene anew, and at what all scenes use"), {},
+        [this] { editor_.checks().checkAll(); }, open);
+    auto go = [this](int by) {
+        editor_.checks().go(by);
+        if (editor_.checks().current()) goToFinding(*editor_.checks().current());
+    };
+    add(
+        "checks.next", tr("Next finding"), tr("Brings into view what is wrong, from where it can be seen"), Qt::Key_F7,
+        [go] { go(1); }, found);
+    add(
+        "checks.previous", tr("Finding before"), tr("Back to the one before"), Qt::SHIFT | Qt::Key_F7, [go] { go(-1); },
+        found);
+    add(
+        "checks.mend", tr("Mend the finding"), tr("As one step"), {},
+        [this] { editor_.checks().mend({*editor_.checks().current()}); }, mendable);
+    add(
+        "checks.mendAll", tr("Mend all of this rule"), tr("Shows first what it would do"), {},
+        [this] { editor_.checks().previewMending(editor_.checks().ofRule(editor_.checks().current()->rule)); },
+        mendable);
+    add(
+        "checks.accept", tr("Accept the finding"), tr("It may stay, and says why"), {}, [this] { askReason(); },
+        [this] { return canEdit() && editor_.checks().current().has_value(); });
+    connect(&checks, &Checks::changed, this, &MainWindow::refreshChecks);
+    connect(&checks, &Checks::currentChanged, commands_, &CommandSet::refresh);
+    connect(checks_, &ChecksPanel::goTo, this, &MainWindow::goToFinding);
+    connect(checks_, &ChecksPanel::reasonWanted, this, &MainWindow::askReason);
+    connect(checksButton_, &QToolButton::clicked, this, [this] { toggleDesk(checks_); });
+}
+
+void MainWindow::askReason() {
+    new NamePopover(this, tr("Why may it stay?"), tr("Accept"), {}, {}, [this](const QString& reason, const QString&) {
+        if (reason.trimmed().isEmpty()) return tr("Say in a few words why it may stay.");
+        checks_->acceptCurrent(reason);
+        return QString();
+    });
+}
+
+/// What was found, in the trail: shapes tell as well as colours.
+void MainWindow::refreshChecks() {
+    const Checks& checks = editor_.checks();
+    const std::size_t errors = checks.count(check::Severity::Error), cautions = checks.count(check::Severity::Caution),
+                      hints = checks.count(check::Severity::Hint);
+    const Theme& t = editor_.theme();
+    QStringList parts;
+    if (errors > 0) parts << QStringLiteral("■ ") + counted(errors, tr("error"), tr("errors"));
+    if (cautions > 0) parts << QStringLiteral("▲ ") + counted(cautions, tr("caution"), tr("cautions"));
+    if (hints > 0) parts << QStringLiteral("● ") + counted(hints, tr("hint"), tr("hints"));
+    checksButton_->setVisible(editor_.isOpen());
+    checksButton_->setText(!checks.isKnown() ? (checks.isChecking() ? tr("Looking…") : tr("Not checked"))
+                           : parts.isEmpty() ? tr("✓ No findings")
+                                             : parts.join("  "));
+    const QColor colour = errors > 0 ? t.rose : cautions > 0 ? t.lemon : t.dim;
+    checksButton_->setStyleSheet(QString("color: %1").arg(colour.name()));
+    commands_->refresh();
+}
+
+/// From the side that is least in the way: sixteen places round it are tried.
+void MainWindow::goToFinding(const Finding& finding) {
+    const model::Scene& scene = editor_.scene();
+    const Slot slot = scene.find(finding.object);
+    if (slot != kNoSlot) editor_.select({finding.object});
+    base::Aabb box;
+    if (slot != kNoSlot) {
+        box = scene.subtreeBounds(slot);
+        if (box.empty()) box.add(scene.world(slot).translation);
+    }
+    for (const model::Mark& mark : finding.marks) {
+        if (mark.shape == model::Mark::Shape::Label) continue;
+        if (finding.rule == "outside") continue;  // its mark is the whole level
+        box.add(mark.a);
+        if (mark.shape != model::Mark::Shape::Circle && mark.shape != model::Mark::Shape::Dot) box.add(mark.b);
+    }
+    if (box.empty()) return;
+    const Vec3 target = box.centre();
+    const double away = std::max(3.0, glm::length(box.size()) * 1.8);
+    const Slot other = scene.find(finding.other);
+    constexpr int kWays = 8;
+    std::optional<Vec3> best;
+    const Vec3 now = view_->camera().eye - target;
+    const double first = std::atan2(now.x, now.z);  // as near as can be to where one looks from
+    for (const double up : {0.35, 0.7})
+        for (int k = 0; k < kWays && !best; ++k) {
+            const double turn = first + (k % 2 == 0 ? 1 : -1) * ((k + 1) / 2) * 2 * base::kPi / kWays;
+            const Vec3 way = glm::normalize(Vec3(std::sin(turn), up, std::cos(turn)));
+            const Vec3 eye = target + way * away;
+            const auto hit = editor_.surfaceUnder({eye, -way}, false);
+            const bool seen = !hit || hit->distance > away - glm::length(box.size()) / 2 - 0.05 ||
+                              (slot != kNoSlot && scene.isWithin(hit->slot, slot)) ||
+                              (other != kNoSlot && scene.isWithin(hit->slot, other));
+            if (seen) best = eye;
+        }
+    view_->jumpTo(render::Camera::looking(best.value_or(target + Vec3(0, away, away * 0.2)), target));
+}
+
+}  // namespace app

@@ -1,0 +1,215 @@
+#include "app/shell/checks.h"
+
+#include <QCoreApplication>
+#include <QEventLoop>
+
+#include "app/shell/editor.h"
+#include "app/shell/scripts.h"
+#include "check/gather.h"
+#include "check/verbs.h"
+#include "io/media_facts.h"
+
+namespace app {
+
+using check::Finding;
+using model::kNoSlot;
+using model::Slot;
+
+Checks::Checks(Editor& editor) : editor_(editor) {
+    settle_.setSingleShot(true);
+    settle_.setInterval(0);
+    connect(&settle_, &QTimer::timeout, this, [this] { post(false); });
+    connect(&editor_, &Editor::sceneShown, this, [this] {
+        current_.reset();
+        findings_.clear();
+        accepted_.clear();
+        worst_.clear();
+        touched_.clear();
+        known_ = false;
+        gather(false);
+        if (editor_.scene().objectCount() <= kMostUnasked) post(true);
+        Q_EMIT changed();
+        Q_EMIT currentChanged();
+    });
+    connect(&editor_, &Editor::sceneEdited, this, [this](const edit::SceneDelta& delta) {
+        for (const auto* slots : {&delta.created, &delta.removed, &delta.moved, &delta.relabelled, &delta.detailed})
+            touched_.insert(touched_.end(), slots->begin(), slots->end());
+    });
+    connect(&editor_, &Editor::libraryChanged, this, [this] {
+        if (!editor_.isOpen()) return;
+        gather(false);
+        if (known_ || pending_ > 0) post(true);
+    });
+    // After a step, not while something is being dragged.
+    connect(&editor_, &Editor::historyChanged, this, [this] {
+        if (!editor_.isOpen() || (!known_ && pending_ == 0)) return;
+        if (editor_.session().entries(std::string(model::data::kChecks)) != settings_) {
+            gather(false);
+            return post(true);
+        }
+        settle_.start();
+    });
+    worker_ = std::thread([this] { work(); });
+}
+
+Checks::~Checks() {
+    {
+        const std::lock_guard held(lock_);
+        stop_ = true;
+        if (progress_) progress_->cancel();
+    }
+    wake_.notify_one();
+    worker_.join();
+}
+
+void Checks::gather(bool uses) {
+    settings_ = editor_.session().entries(std::string(model::data::kChecks));
+    facts_ =
+        check::gatherFacts(editor_.session(), editor_.meshes(), io::mediaFacts(editor_.workspace().folder()), uses);
+}
+
+void Checks::post(bool all) {
+    if (!editor_.isOpen() || facts_ == nullptr) return;
+    progress_ = std::make_shared<base::Progress>();
+    ++pending_;
+    {
+        const std::lock_guard held(lock_);
+        jobs_.push_back({editor_.scene(), facts_, progress_, std::exchange(touched_, {}), all, ++posted_});
+    }
+    wake_.notify_one();
+    Q_EMIT changed();
+}
+
+/// On the worker: jobs that wait are done together, on the latest snapshot.
+void Checks::work() {
+    std::unique_ptr<check::Checker> checker;
+    for (;;) {
+        std::vector<Job> jobs;
+        {
+            std::unique_lock held(lock_);
+            wake_.wait(held, [this] { return stop_ || !jobs_.empty(); });
+            if (stop_) return;
+            jobs.swap(jobs_);
+        }
+        Job& last = jobs.back();
+        bool all = checker == nullptr;
+        std::vector<Slot> touched;
+        for (const Job& job : jobs) {
+            all = all || job.all;
+            touched.insert(touched.end(), job.touched.begin(), job.touched.end());
+        }
+        if (all) {
+            checker = std::make_unique<check::Checker>(last.facts);
+            checker->checkAll(last.scene, last.progress.get());
+        } else {
+            checker->update(last.scene, touched);
+        }
+        if (last.progress->cancelled()) checker.reset();  // half of it is nothing to go on from
+        auto findings = checker ? checker->findings(last.scene) : std::vector<Finding>{};
+        auto accepted = checker ? checker->accepted(last.scene) : std::vector<Finding>{};
+        QMetaObject::invokeMethod(
+            this,
+            [this, n = last.number, done = static_cast<int>(jobs.size()), cancelled = !checker,
+             findings = std::move(findings), accepted = std::move(accepted)]() mutable {
+                pending_ -= done;
+                known_ = !cancelled;
+                take(n, std::move(findings), std::move(accepted));
+            },
+            Qt::QueuedConnection);
+    }
+}
+
+void Checks::take(int number, std::vector<Finding> findings, std::vector<Finding> accepted) {
+    if (number < shown_) return;
+    shown_ = number;
+    findings_ = std::move(findings);
+    accepted_ = std::move(accepted);
+    worst_.clear();
+    for (const Finding& f : findings_)
+        if (f.object) {
+            check::Severity& worst = worst_.try_emplace(f.object, f.severity).first->second;
+            worst = std::max(worst, f.severity);
+        }
+    if (current_) {
+        const auto same = std::find_if(findings_.begin(), findings_.end(), [this](const Finding& f) {
+            return f.rule == current_->rule && f.object == current_->object && f.other == current_->other &&
+                   f.part == current_->part;
+        });
+        if (same == findings_.end())
+            current_.reset();
+        else
+            current_ = *same;
+        Q_EMIT currentChanged();
+    }
+    Q_EMIT changed();
+}
+
+std::size_t Checks::count(check::Severity severity) const {
+    return static_cast<std::size_t>(
+        std::count_if(findings_.begin(), findings_.end(), [&](const Finding& f) { return f.severity == severity; }));
+}
+
+void Checks::checkAll() {
+    if (!editor_.isOpen()) return;
+    gather(true);
+    post(true);
+}
+
+void Checks::cancel() {
+    if (progress_) progress_->cancel();
+}
+
+void Checks::wait() {
+    while (pending_ > 0 || settle_.isActive()) QCoreApplication::processEvents(QEventLoop::AllEvents, 10);
+}
+
+void Checks::setCurrent(std::optional<Finding> finding) {
+    current_ = std::move(finding);
+    Q_EMIT currentChanged();
+}
+
+void Checks::go(int by) {
+    if (findings_.empty()) return editor_.say(isKnown() ? tr("Nothing was found.") : tr("Nothing was looked at yet."));
+    const int n = static_cast<int>(findings_.size());
+    int at = by > 0 ? -1 : 0;
+    for (int i = 0; current_ && i < n; ++i)
+        if (findings_[static_cast<std::size_t>(i)] == *current_) at = i;
+    setCurrent(findings_[static_cast<std::size_t>(((at + by) % n + n) % n)]);
+}
+
+std::vector<Finding> Checks::ofRule(const std::string& rule) const {
+    std::vector<Finding> all;
+    for (const Finding& f : findings_)
+        if (f.rule == rule) all.push_back(f);
+    return all;
+}
+
+namespace {
+
+std::string mendName(const std::vector<Finding>& findings) {
+    const check::Rule* rule = findings.empty() ? nullptr : check::ruleOf(findings.front().rule);
+    const std::string what = rule != nullptr ? rule->fixLabel : "Mend";
+    return findings.size() == 1 ? what : what + ", " + std::to_string(findings.size());
+}
+
+}  // namespace
+
+void Checks::mend(const std::vector<Finding>& findings) {
+    if (editor_.index() == nullptr) return editor_.say(tr("The scene is still being taken in."));
+    editor_.run(mendName(findings), [&](edit::Draft& draft) -> base::Status {
+        auto done = check::mend(draft, findings, *editor_.index());
+        return done ? base::Status{} : base::Status(tl::unexpected(done.error()));
+    });
+}
+
+void Checks::previewMending(const std::vector<Finding>& findings) {
+    editor_.scripts().previewVerb(
+        QString::fromStdString(mendName(findings)), [this, findings](edit::Draft& draft) -> base::Status {
+            if (editor_.index() == nullptr)
+                return base::fail(base::ErrorCode::Refused, "The scene is still being taken in.");
+            auto done = check::mend(draft, findings, *editor_.index());
+            return done ? base::Status{} : base::Status(tl::unexpected(done.error()));
+        });
+}
+
+}  // namespace app

@@ -1,0 +1,98 @@
+#pragma once
+// Checks as the interface sees them: looked at on a worker after every step, against a snapshot; the findings of the
+// scene that is shown, and which of them one is at.
+#include <QObject>
+#include <QTimer>
+#include <condition_variable>
+#include <memory>
+#include <mutex>
+#include <optional>
+#include <thread>
+
+#include "check/checker.h"
+
+namespace app {
+
+class Editor;
+
+class Checks : public QObject {
+    Q_OBJECT
+  public:
+    /// Larger scenes are looked at when one asks for it, and live from then on.
+    static constexpr std::size_t kMostUnasked = 30'000;
+
+    explicit Checks(Editor& editor);
+    ~Checks() override;
+
+    const std::vector<check::Finding>& findings() const { return findings_; }
+    const std::vector<check::Finding>& accepted() const { return accepted_; }
+    std::size_t count(check::Severity severity) const;
+    /// The gravest found at an object.
+    std::optional<check::Severity> worstAt(base::ObjectId id) const {
+        const auto place = worst_.find(id);
+        return place == worst_.end() ? std::nullopt : std::optional(place->second);
+    }
+    /// Was the scene looked at as it is now?
+    bool isUpToDate() const { return known_ && pending_ == 0; }
+    bool isChecking() const { return pending_ > 0; }
+    /// Was it looked at at all?
+    bool isKnown() const { return known_; }
+    double progress() const { return progress_ ? progress_->done() : 0; }
+    const check::Facts* facts() const { return facts_.get(); }
+
+    /// The whole scene anew, in the background; with what is used by which scene.
+    void checkAll();
+    void cancel();
+    /// Waits for what is under way; for tests and reports.
+    void wait();
+
+    /// The one that is looked at; nothing: none.
+    const std::optional<check::Finding>& current() const { return current_; }
+    void setCurrent(std::optional<check::Finding> finding);
+    /// The next one (or the one before) in the list's order.
+    void go(int by);
+
+    /// As one step; a refusal is told. Nothing mended: said.
+    void mend(const std::vector<check::Finding>& findings);
+    /// Shows what mending would do, as a script's preview is shown.
+    void previewMending(const std::vector<check::Finding>& findings);
+    std::vector<check::Finding> ofRule(const std::string& rule) const;
+
+  Q_SIGNALS:
+    void changed();
+    void currentChanged();
+
+  private:
+    struct Job {
+        model::Scene scene;
+        std::shared_ptr<const check::Facts> facts;  // shared with the worker
+        std::shared_ptr<base::Progress> progress;   // shared with the worker
+        std::vector<model::Slot> touched;
+        bool all = false;
+        int number = 0;
+    };
+    void gather(bool uses);
+    void noteDelta(const std::vector<model::Slot>& slots);
+    void post(bool all);
+    void work();
+    void take(int number, std::vector<check::Finding> findings, std::vector<check::Finding> accepted);
+
+    Editor& editor_;
+    std::shared_ptr<const check::Facts> facts_;  // shared with the worker
+    model::DataEntries settings_;                // as of facts_
+    std::vector<model::Slot> touched_;
+    std::vector<check::Finding> findings_, accepted_;
+    std::unordered_map<base::ObjectId, check::Severity> worst_;
+    std::optional<check::Finding> current_;
+    std::shared_ptr<base::Progress> progress_;  // shared with the worker
+    bool known_ = false;
+    int pending_ = 0, posted_ = 0, shown_ = 0;
+    QTimer settle_;
+    std::mutex lock_;  // of jobs_ and stop_
+    std::condition_variable wake_;
+    std::vector<Job> jobs_;
+    bool stop_ = false;
+    std::thread worker_;
+};
+
+}  // namespace app
