@@ -146,9 +146,10 @@ void Checker::checkAll(const model::Scene& scene, base::Progress* progress, std:
     checkScene(subject);
 }
 
-void Checker::update(const model::Scene& scene, std::span<const Slot> slots) {
+void Checker::update(const model::Scene& scene, std::span<const Slot> slots, base::Progress* progress) {
     constexpr std::size_t kRebuild = 20'000;
-    if (index_ == nullptr) return checkAll(scene);
+    const auto cancelled = [progress] { return progress != nullptr && progress->cancelled(); };
+    if (index_ == nullptr) return checkAll(scene, progress);
     const double margin = marginOf(*facts_);
     looked_ = 0;
     // What lies below a changed object, and what it is part of, is something else too.
@@ -183,6 +184,7 @@ void Checker::update(const model::Scene& scene, std::span<const Slot> slots) {
             around.insert(unitOf(scene, slot));
         }
     for (Aabb box : places) {
+        if (cancelled()) return;
         for (const int axis : {0, 2}) {
             box.low[axis] -= margin;
             box.high[axis] += margin;
@@ -202,6 +204,7 @@ void Checker::update(const model::Scene& scene, std::span<const Slot> slots) {
         });
     }
     for (Slot slot : around) {
+        if (cancelled()) return;
         if (looksAround(scene, slot))
             checkAround(subject, slot);
         else

@@ -20,7 +20,7 @@ class Checker {
     void checkAll(const model::Scene& scene, base::Progress* progress = nullptr,
                   std::span<const std::string> only = {});
     /// These slots were created, moved, changed, or died since the last time.
-    void update(const model::Scene& scene, std::span<const model::Slot> slots);
+    void update(const model::Scene& scene, std::span<const model::Slot> slots, base::Progress* progress = nullptr);
     /// Errors first, then by rule and object. Accepted ones are not among them.
     std::vector<Finding> findings(const model::Scene& scene) const;
     /// Those that the scene's accepted ones cover.

@@ -131,8 +131,7 @@ fs::path dataFile(const fs::path& folder, std::string_view document) {
 
 Result<model::DataEntries> parseData(std::string_view document, std::string_view text, const std::string& file,
                                      std::vector<Damage>& damage) {
-    if (isLined(document))
-        return parseLines(document, text, file, damage);
+    if (isLined(document)) return parseLines(document, text, file, damage);
     auto map = headed(text, file, formatOf(document));
     if (!map) return tl::unexpected(map.error());
     if (!data::kindIn(document).empty()) {

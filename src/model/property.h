@@ -71,8 +71,8 @@ struct Property {
     std::optional<Value> fallback;                                        ///< default
     bool hidden = false, readOnly = false, required = false;
     bool isPlace = false;  ///< a vector that is a place in the world, and can be pointed at
-    std::string shownIf;  ///< a Condition
-    ValueMap unknown;     ///< members of a newer version, kept
+    std::string shownIf;   ///< a Condition
+    ValueMap unknown;      ///< members of a newer version, kept
     friend bool operator==(const Property&, const Property&) = default;
 };
 

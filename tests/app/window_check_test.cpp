@@ -5,6 +5,7 @@
 #include <QTableWidget>
 #include <QToolButton>
 #include <QTreeWidget>
+#include <map>
 
 #include "app/panels/checks_panel.h"
 #include "app/shell/checks.h"
@@ -124,6 +125,16 @@ class WindowCheckTest : public WindowFixture {
         run("edit.undo");
         checks().wait();
         QCOMPARE(checks().findings().size(), std::size_t{1});
+    }
+    void theBrokenSceneHasOneFaultARuleInTheWindowToo() {
+        QVERIFY(editor_->showScene("broken-lock"));
+        checks().wait();
+        std::map<std::string, int> counts;
+        for (const check::Finding& f : checks().findings()) {
+            QVERIFY2(++counts[f.rule] == 1, f.message.c_str());
+            QVERIFY2(check::ruleOf(f.rule) != nullptr, f.rule.c_str());
+        }
+        QCOMPARE(counts.size(), check::rules().size() - 1);
     }
     void theFactsAreThere() {
         run("desk.checks");

@@ -98,7 +98,8 @@ class CheckCommandTest : public QObject {
         test::writeBytes(scene, text);
         QCOMPARE(run({"check", scene, demo_.scenePath().string(), "--format", "sarif"}), cli::exitCode::kCheckErrors);
         std::set<std::string> again;
-        for (const auto& result : json::parse(out_)["runs"][0]["results"])
+        const json moved = json::parse(out_);
+        for (const auto& result : moved["runs"][0]["results"])
             again.insert(result["partialFingerprints"]["mellowFinding/v1"].get<std::string>());
         QVERIFY(again == prints);
     }
@@ -150,7 +151,8 @@ class CheckCommandTest : public QObject {
         QVERIFY(out_.find("floating") != std::string::npos);
         const std::string manual = test::fileBytes(test::formatsFolder().parent_path() / "checks.md");
         QCOMPARE(run({"check", "--list-rules", "--format", "json"}), cli::exitCode::kFine);
-        for (const auto& rule : nlohmann::json::parse(out_)) {
+        const auto listed = nlohmann::json::parse(out_);
+        for (const auto& rule : listed) {
             const std::string row = "| `" + rule["id"].get<std::string>() + "` | " +
                                     rule["severity"].get<std::string>() + " | " + rule["label"].get<std::string>() +
                                     " | " + rule["why"].get<std::string>();

@@ -170,8 +170,9 @@ class BehavioursTest : public QObject {
         QVERIFY(made && make.commit());
         const model::Scene& scene = p.scene();
         const ObjectId inner = scene.id(scene.firstChild(scene.find(made->instance)));
-        p.use("behaviour { kind = 'Lamp', changed = function(o, before) "
-              "if before.oil then o:set('hours', o:get('oil') * 2) end end }");
+        p.use(
+            "behaviour { kind = 'Lamp', changed = function(o, before) "
+            "if before.oil then o:set('hours', o:get('oil') * 2) end end }");
         const std::string before = p.bytes();
         QVERIFY(p.set(inner, "oil", {1.5}));
         QVERIFY2(p.told.empty(), p.told.empty() ? "" : p.told[0].c_str());

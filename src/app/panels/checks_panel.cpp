@@ -59,7 +59,7 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
     };
     all_ = button(tr("Check everything"), tr("Looks at the whole scene anew, and at what all scenes use"), "checksAll");
     fix_ = button(tr("Mend"), tr("Mends what is chosen, as one step"), "checksFix");
-    fixAll_ = button(tr("Mend all of this rule…"), tr("Shows first what it would do"), "checksFixAll");
+    fixAll_ = button(tr("Mend all…"), tr("All of this rule; shows first what it would do"), "checksFixAll");
     accept_ =
         button(tr("Accept…"), tr("It may stay, and says why; it comes back when the thing changes"), "checksAccept");
     rule_ = button(tr("Rule ▾"), tr("Switch the rule off, or make it weigh more or less"), "checksRule");
@@ -201,10 +201,7 @@ void ChecksPanel::refresh() {
     all_->setText(checks_.isChecking() ? tr("Cancel") : tr("Check everything"));
     QString state = checks_.isChecking() ? tr("Looking…")
                     : !checks_.isKnown() ? tr("Not looked at yet")
-                                         : tr("%1, %2, %3")
-                                               .arg(counted(errors, tr("error"), tr("errors")),
-                                                    counted(cautions, tr("caution"), tr("cautions")),
-                                                    counted(hints, tr("hint"), tr("hints")));
+                                         : tr("■ %1  ▲ %2  ● %3").arg(errors).arg(cautions).arg(hints);
     if (checks_.isKnown() && !checks_.accepted().empty()) state += tr(" · %1 accepted").arg(checks_.accepted().size());
     state_->setText(state);
     refreshFacts();

@@ -18,7 +18,7 @@ using model::Slot;
 Checks::Checks(Editor& editor) : editor_(editor) {
     settle_.setSingleShot(true);
     settle_.setInterval(0);
-    connect(&settle_, &QTimer::timeout, this, [this] { post(false); });
+    connect(&settle_, &QTimer::timeout, this, [this] { post(touched_.size() > kMostAgain); });
     connect(&editor_, &Editor::sceneShown, this, [this] {
         current_.reset();
         findings_.clear();
@@ -47,6 +47,16 @@ Checks::Checks(Editor& editor) : editor_(editor) {
             gather(false);
             return post(true);
         }
+        // A step over very much of a very large scene: one asks again when one wants to know.
+        if (touched_.size() > kMostAgain && editor_.scene().objectCount() > kMostUnasked) {
+            cancel();
+            known_ = false;
+            touched_.clear();
+            findings_.clear();
+            worst_.clear();
+            Q_EMIT changed();
+            return;
+        }
         settle_.start();
     });
     worker_ = std::thread([this] { work(); });
@@ -70,6 +80,7 @@ void Checks::gather(bool uses) {
 
 void Checks::post(bool all) {
     if (!editor_.isOpen() || facts_ == nullptr) return;
+    if (all) cancel();  // what is under way is of no use any more
     progress_ = std::make_shared<base::Progress>();
     ++pending_;
     {
@@ -102,7 +113,7 @@ void Checks::work() {
             checker = std::make_unique<check::Checker>(last.facts);
             checker->checkAll(last.scene, last.progress.get());
         } else {
-            checker->update(last.scene, touched);
+            checker->update(last.scene, touched, last.progress.get());
         }
         if (last.progress->cancelled()) checker.reset();  // half of it is nothing to go on from
         auto findings = checker ? checker->findings(last.scene) : std::vector<Finding>{};

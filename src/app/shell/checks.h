@@ -20,6 +20,8 @@ class Checks : public QObject {
   public:
     /// Larger scenes are looked at when one asks for it, and live from then on.
     static constexpr std::size_t kMostUnasked = 30'000;
+    /// After a step over more than that all is looked at anew: it is as fast.
+    static constexpr std::size_t kMostAgain = 2'000;
 
     explicit Checks(Editor& editor);
     ~Checks() override;
