@@ -54,6 +54,8 @@ void Checker::remember(const model::Scene& scene, Slot slot) {
     }
     bounds_[slot] = scene.bounds(slot);
     if (bounds_[slot].empty()) bounds_[slot].add(scene.world(slot).translation);
+    lowest_ = std::min(lowest_, bounds_[slot].low.y);
+    highest_ = std::max(highest_, bounds_[slot].high.y);
     ids_[slot] = scene.id(slot);
     if (watchOf(scene, slot)) watchers_.insert(slot);
 }
@@ -128,6 +130,7 @@ void Checker::checkAll(const model::Scene& scene, base::Progress* progress, std:
     around_.clear();
     watchers_.clear();
     looked_ = 0;
+    lowest_ = highest_ = 0;
     bounds_.assign(scene.slotEnd(), {});
     ids_.assign(scene.slotEnd(), {});
     index_ = std::make_unique<query::SceneIndex>(scene, facts_->meshes);
@@ -196,8 +199,8 @@ void Checker::update(const model::Scene& scene, std::span<const Slot> slots, bas
             seen.add(at + reach);
             if (seen.overlaps(box)) around.insert(watcher);
         }
-        box.low.y = -1e7;
-        box.high.y = 1e7;
+        box.low.y = lowest_;
+        box.high.y = highest_;
         index_->overlapping(scene, box, [&](Slot other) {
             around.insert(other);  // a camera or a light with a mesh is asked by itself
             around.insert(unitOf(scene, other));

@@ -40,6 +40,7 @@ class Checker {
     std::unique_ptr<query::SceneIndex> index_;
     std::vector<std::string> only_;
     std::vector<base::Aabb> bounds_;                                         // by slot, as of the last time
+    double lowest_ = 0, highest_ = 0;                                        // of all of them, since all was looked at
     std::vector<base::ObjectId> ids_;                                        // by slot
     std::unordered_set<model::Slot> watchers_;                               // lights and cameras
     std::unordered_map<base::ObjectId, std::vector<Finding>> own_, around_;  // by who was asked

@@ -81,7 +81,8 @@ std::set<std::string> mediaOf(const Subject& s) {
                     files.insert(known->second.image);
             }
         const model::Kind* kind = s.facts.library.kind(s.scene.kind(slot));
-        for (const model::Property& p : kind != nullptr ? kind->properties : std::vector<model::Property>{})
+        if (kind == nullptr) return;
+        for (const model::Property& p : kind->properties)
             if (p.type == model::PropertyType::Media)
                 if (const model::Value* v = model::valueOf(detail->properties, p.name))
                     if (const auto* file = std::get_if<std::string>(&v->data)) files.insert(*file);
@@ -120,6 +121,9 @@ std::string whole(double n) {
 }
 
 void budget(const Subject& s, Slot, Report& r) {
+    bool any = r.number("media") > 0;
+    for (const auto& [key, label] : kBudgets) any = any || r.number(key) > 0;
+    if (!any) return;
     Sum sum;
     eachObject(s.scene, [&](Slot slot) { add(sum, s, slot); });
     for (const auto& [key, label] : kBudgets) {

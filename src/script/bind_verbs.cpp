@@ -136,6 +136,35 @@ Data prefab(Context& c, const Data& a) {
     how.basePoint = ops::basePointOf(ops::solidBounds(c.scene(), ids), {});
     return {taken(ops::makePrefab(c.create(), ids, how)).instance};
 }
+Data copyLinked(Context& c, const Data& a) {
+    const Objects ids = Reader(c, a).objects();
+    return {taken(ops::linkedCopies(c.create(), ids))};
+}
+Data edition(Context& c, const Data& a) {
+    Reader r(c, a);
+    const ObjectId of = prefabNamed(c, r.text());
+    const std::string called = r.text();
+    (void)taken(ops::makeEdition(c.create(), of, called));
+    return {called};
+}
+/// All that differs in an instance, given to its definition or taken back.
+template <base::Status (*Verb)(edit::Draft&, ObjectId, std::span<const ops::DifferenceEntry>)>
+Data differing(Context& c, const Data& a) {
+    const ObjectId id = Reader(c, a).object();
+    const model::Slot s = c.scene().find(id);
+    if (!c.scene().isInstance(s)) trouble("this is no instance of a prefab");
+    std::vector<ops::DifferenceEntry> entries = ops::differences(c.session(), *c.scene().detail(s)->prefab);
+    std::erase_if(entries, [](const ops::DifferenceEntry& e) { return e.gone && Verb == ops::giveToDefinition; });
+    if (!entries.empty()) check(Verb(c.create(), id, entries));
+    return {static_cast<double>(entries.size())};
+}
+Data straighten(Context& c, const Data& a) {
+    Reader r(c, a);
+    const Objects ids = r.objects();
+    const auto part = r.word<ops::PosePart>({{"turn", ops::PosePart::Turn}, {"size", ops::PosePart::Size}});
+    check(ops::reset(c.change(ids), ids, part));
+    return {};
+}
 Data prefabOf(Context& c, const Data& a) {
     const model::Slot s = self(c, a);
     if (!c.scene().isInstance(s)) return {Nothing{}};
@@ -186,6 +215,14 @@ Bindings verbBindings() {
          Needs::Scene,
          false,
          mirror},
+        {{"straighten", "objects, part", "Takes the turn or the size of objects back to none, or to 1."},
+         Needs::Scene,
+         false,
+         straighten},
+        {{"copyLinked", "objects", "Copies that go on being the same as their originals; gives the copies."},
+         Needs::Scene,
+         false,
+         copyLinked},
         {{"row", "objects, count, step", "Repeats objects, each a vector further; gives the array."},
          Needs::Scene,
          false,
@@ -207,6 +244,18 @@ Bindings verbBindings() {
          Needs::Scene,
          false,
          takeApart},
+        {{"edition", "prefab, name", "Makes a prefab that is another one and nothing else yet; gives its name."},
+         Needs::Scene,
+         false,
+         edition},
+        {{"give", "instance", "Gives all that differs in an instance to its definition; gives how much."},
+         Needs::Scene,
+         false,
+         differing<ops::giveToDefinition>},
+        {{"takeBack", "instance", "Makes an instance as its definition is; gives how much differed."},
+         Needs::Scene,
+         false,
+         differing<ops::takeBack>},
         {{"swap", "instances, prefab",
           "Makes instances of another prefab of them; gives how many differences were lost."},
          Needs::Scene,

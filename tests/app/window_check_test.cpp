@@ -86,7 +86,7 @@ class WindowCheckTest : public WindowFixture {
         raise("Bench 2", 0.7);
         run("desk.checks");
         auto* list = the<QTreeWidget>("checksList");
-        QTRY_COMPARE(list->topLevelItemCount(), 1);
+        QTRY_COMPARE(list->topLevelItemCount(), 2);  // and what is accepted
         QVERIFY(list->topLevelItem(0)->text(0).contains("Floating"));
         QCOMPARE(list->topLevelItem(0)->childCount(), 2);
         list->setCurrentItem(list->topLevelItem(0)->child(0));
@@ -110,6 +110,14 @@ class WindowCheckTest : public WindowFixture {
         checks().wait();
         QVERIFY(checks().findings().empty());
         QCOMPARE(checks().accepted().size(), std::size_t{3});
+        run("desk.checks");
+        auto* list = the<QTreeWidget>("checksList");
+        QTRY_COMPARE(list->topLevelItemCount(), 1);  // they are listed, with their reasons
+        QVERIFY(list->topLevelItem(0)->text(0).startsWith("Accepted"));
+        bool told = false;
+        for (int i = 0; i < 3; ++i)
+            told = told || list->topLevelItem(0)->child(i)->text(0).endsWith("It is to be hung up.");
+        QVERIFY(told);
         raise("Bench 1", 0.2);
         QCOMPARE(checks().findings().size(), std::size_t{1});
         run("edit.undo");

@@ -139,7 +139,11 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
     connect(fixAll_, &QToolButton::clicked, this, [this] {
         if (checks_.current()) checks_.previewMending(checks_.ofRule(checks_.current()->rule));
     });
-    connect(accept_, &QToolButton::clicked, this, &ChecksPanel::reasonWanted);
+    connect(accept_, &QToolButton::clicked, this, [this] {
+        if (!isAccepted()) return reasonWanted();
+        const auto findings = chosen();
+        change(tr("Accept a finding no more"), [&](edit::Draft& d) { return check::acceptNoMore(d, findings); });
+    });
     connect(list_, &QTreeWidget::itemSelectionChanged, this, [this] {
         if (filling_) return;
         const auto now = chosen();
@@ -202,13 +206,17 @@ void ChecksPanel::refresh() {
     QString state = checks_.isChecking() ? tr("Looking…")
                     : !checks_.isKnown() ? tr("Not looked at yet")
                                          : tr("■ %1  ▲ %2  ● %3").arg(errors).arg(cautions).arg(hints);
-    if (checks_.isKnown() && !checks_.accepted().empty()) state += tr(" · %1 accepted").arg(checks_.accepted().size());
+    if (checks_.isKnown() && !checks_.accepted().empty()) state += tr("  ✓ %1").arg(checks_.accepted().size());
     state_->setText(state);
+    state_->setToolTip(tr("Errors, cautions, hints; and what is accepted, at the end of the list"));
     refreshFacts();
-    if (rows_ == checks_.findings() && sender() == &checks_) return refreshCurrent();
+    std::vector<Finding> all = checks_.findings();
+    all.insert(all.end(), checks_.accepted().begin(), checks_.accepted().end());
+    if (rows_ == all && sender() == &checks_) return refreshCurrent();
     filling_ = true;
     constexpr std::size_t kMostRows = 5000;
-    rows_ = checks_.findings();
+    rows_ = std::move(all);
+    const std::size_t found = checks_.findings().size();
     list_->clear();
     std::map<QString, QTreeWidgetItem*> heads;
     const model::Scene& scene = editor_.scene();
@@ -218,7 +226,9 @@ void ChecksPanel::refresh() {
         const Slot slot = scene.find(f.object);
         const QString what = rule != nullptr ? QString::fromStdString(rule->label) : QString::fromStdString(f.rule);
         const QString words[] = {tr("Hints"), tr("Cautions"), tr("Errors")};
-        const QString key = by_->currentIndex() == 0   ? what
+        const bool accepted = i >= found;
+        const QString key = accepted                   ? tr("Accepted")
+                            : by_->currentIndex() == 0 ? what
                             : by_->currentIndex() == 1 ? words[static_cast<int>(f.severity)]
                             : slot == kNoSlot          ? tr("The scene")
                                                        : toQt(scene.nameText(slot));
@@ -227,12 +237,14 @@ void ChecksPanel::refresh() {
             head = new QTreeWidgetItem(list_, {key});
             head->setExpanded(true);
         }
-        auto* row = new QTreeWidgetItem(head, {signOf(f.severity) + "  " + QString::fromStdString(f.message)});
-        row->setForeground(0, f.severity == Severity::Hint ? editor_.theme().dim : editor_.theme().text);
-        row->setIcon(0, QIcon());
+        auto* row = new QTreeWidgetItem(
+            head, {(accepted ? QStringLiteral("✓") : signOf(f.severity)) + "  " + QString::fromStdString(f.message) +
+                   (accepted ? " — " + reasonFor(f) : QString())});
+        const bool quiet = accepted || f.severity == Severity::Hint;
+        row->setForeground(0, quiet ? editor_.theme().dim : editor_.theme().text);
         row->setData(0, kIndexRole, static_cast<int>(i));
         row->setToolTip(0, what);
-        head->setForeground(0, colourOf(editor_.theme(), f.severity));
+        head->setForeground(0, accepted ? editor_.theme().dim : colourOf(editor_.theme(), f.severity));
     }
     for (auto& [key, head] : heads) {
         head->setText(0, QString("%1   %2").arg(key).arg(head->childCount()));
@@ -242,6 +254,18 @@ void ChecksPanel::refresh() {
     refreshCurrent();
 }
 
+bool ChecksPanel::isAccepted() const {
+    return checks_.current() && std::find(checks_.accepted().begin(), checks_.accepted().end(), *checks_.current()) !=
+                                    checks_.accepted().end();
+}
+
+QString ChecksPanel::reasonFor(const Finding& f) const {
+    for (const model::AcceptedFinding& a : editor_.scene().settings().accepted)
+        if (a.rule == f.rule && a.object == f.object && a.other == f.other && a.part == f.part)
+            return QString::fromStdString(a.reason);
+    return {};
+}
+
 void ChecksPanel::refreshCurrent() {
     const auto& current = checks_.current();
     const check::Rule* rule = current ? check::ruleOf(current->rule) : nullptr;
@@ -249,6 +273,7 @@ void ChecksPanel::refreshCurrent() {
     fix_->setText(rule != nullptr && !rule->fixLabel.empty() ? QString::fromStdString(rule->fixLabel) : tr("Mend"));
     fixAll_->setEnabled(rule != nullptr && current->mendable && checks_.ofRule(current->rule).size() > 1);
     accept_->setEnabled(rule != nullptr);
+    accept_->setText(isAccepted() ? tr("Accept no more") : tr("Accept…"));
     rule_->setEnabled(rule != nullptr);
     title_->setText(rule != nullptr ? QString::fromStdString(rule->label) : tr("Nothing is chosen"));
     message_->setText(current ? QString::fromStdString(current->message) : QString());

@@ -31,6 +31,8 @@ class ChecksPanel : public QWidget {
     void refreshCurrent();
     void refreshFacts();
     std::vector<check::Finding> chosen() const;
+    bool isAccepted() const;
+    QString reasonFor(const check::Finding& finding) const;
     void fillRuleMenu(QMenu* menu);
     void change(const QString& name, const std::function<base::Status(edit::Draft&)>& verb);
 

@@ -52,6 +52,7 @@ void MainWindow::addCheckCommands() {
         "checks.accept", tr("Accept the finding"), tr("It may stay, and says why"), {}, [this] { askReason(); },
         [this] { return canEdit() && editor_.checks().current().has_value(); });
     connect(&checks, &Checks::changed, this, &MainWindow::refreshChecks);
+    connect(&editor_, &Editor::themeChanged, this, &MainWindow::refreshChecks);
     connect(&checks, &Checks::currentChanged, commands_, &CommandSet::refresh);
     connect(checks_, &ChecksPanel::goTo, this, &MainWindow::goToFinding);
     connect(checks_, &ChecksPanel::reasonWanted, this, &MainWindow::askReason);

@@ -146,10 +146,11 @@ void Checks::take(int number, std::vector<Finding> findings, std::vector<Finding
             return f.rule == current_->rule && f.object == current_->object && f.other == current_->other &&
                    f.part == current_->part;
         });
-        if (same == findings_.end())
-            current_.reset();
-        else
+        const bool stays = std::find(accepted_.begin(), accepted_.end(), *current_) != accepted_.end();
+        if (same != findings_.end())
             current_ = *same;
+        else if (!stays)
+            current_.reset();
         Q_EMIT currentChanged();
     }
     Q_EMIT changed();

@@ -80,6 +80,10 @@ void ViewWidget::paintScripts(QPainter& p) const {
     const auto& preview = scripts.preview();
     if (!preview) return;
     const Theme& theme = editor_.theme();
+    for (const Piece& ghost : preview->ghosts)  // far ones are small: a dot says where
+        if (left > 0)
+            --left,
+                paintMark(p, {script::Mark::Shape::Dot, ghost.pose.translation, {}, 0, toLinear(theme.moss), {}, {}});
     for (const auto& [from, to] : preview->ways)
         if (left > 0) --left, paintMark(p, {script::Mark::Shape::Arrow, from, to, 0, toLinear(theme.honey), {}, {}});
     for (const base::Aabb& box : preview->gone)
@@ -129,7 +133,7 @@ void ViewWidget::collectScriptGhosts() {
     if (!preview) return;
     for (const Piece& piece : preview->ghosts)
         over_.meshes[piece.item].push_back(
-            render::instanceOf(piece.pose, camera_.eye, pack(editor_.theme().moss, 130)));
+            render::instanceOf(piece.pose, camera_.eye, pack(editor_.theme().moss, 175)));
 }
 
 /// The handles that behaviours give the one selected object.

@@ -1,0 +1,72 @@
+// Checks at size: the whole scene, and again after one object was moved; beside asking every object's box once.
+#include <benchmark/benchmark.h>
+
+#include "check/checker.h"
+#include "check/gather.h"
+#include "large_scene.h"
+#include "query/mesh_index.h"
+
+namespace {
+
+struct Large {
+    std::unique_ptr<io::Workspace> workspace = bench::open(bench::project(bench::largeCount()));
+    edit::Session& session = *workspace->session;
+    const model::Scene& scene = **session.scene("valley");
+    std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshes;
+    std::shared_ptr<const check::Facts> facts;
+
+    Large() {
+        for (const auto& [item, mesh] : workspace->meshes) meshes[item] = std::make_unique<query::MeshIndex>(mesh);
+        facts = check::gatherFacts(
+            session,
+            [this](base::Name item) -> const query::MeshIndex* {
+                const auto place = meshes.find(item);
+                return place == meshes.end() ? nullptr : place->second.get();
+            },
+            {}, false);
+    }
+};
+
+void boxesFloor(benchmark::State& state) {
+    Large large;
+    for (auto _ : state) {
+        double sum = 0;
+        for (model::Slot s = 0; s < large.scene.slotEnd(); ++s)
+            if (large.scene.alive(s)) sum += large.scene.bounds(s).high.y;
+        benchmark::DoNotOptimize(sum);
+    }
+}
+BENCHMARK(boxesFloor)->Name("check/floor (every box once)")->Unit(benchmark::kMillisecond);
+
+void whole(benchmark::State& state) {
+    Large large;
+    for (auto _ : state) {
+        check::Checker checker(large.facts);
+        checker.checkAll(large.scene);
+        state.counters["findings"] = static_cast<double>(checker.findings(large.scene).size());
+    }
+}
+BENCHMARK(whole)->Name("check/whole scene")->Unit(benchmark::kMillisecond)->Iterations(1);
+
+void again(benchmark::State& state) {
+    Large large;
+    check::Checker checker(large.facts);
+    checker.checkAll(large.scene);
+    const model::Slot one = large.scene.subtree(model::kNoSlot)[large.scene.objectCount() / 2];
+    const base::ObjectId id = large.scene.id(one);
+    double up = 0.1;
+    for (auto _ : state) {
+        state.PauseTiming();
+        edit::Draft draft(large.session, "valley", "Move");
+        base::Transform t = large.scene.local(one);
+        t.position.y += up;
+        up = -up;
+        if (!draft.setTransforms({&id, 1}, {&t, 1}) || !draft.commit()) state.SkipWithError("no step");
+        state.ResumeTiming();
+        checker.update(large.scene, {&one, 1});
+    }
+    state.counters["looked at"] = static_cast<double>(checker.unitsLookedAt());
+}
+BENCHMARK(again)->Name("check/again after one edit")->Unit(benchmark::kMillisecond)->Iterations(20);
+
+}  // namespace
