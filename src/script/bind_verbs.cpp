@@ -4,6 +4,7 @@
 #include "ops/aim.h"
 #include "ops/align.h"
 #include "ops/array.h"
+#include "ops/broom.h"
 #include "ops/copies.h"
 #include "ops/prefab.h"
 #include "ops/seat.h"
@@ -158,6 +159,36 @@ Data differing(Context& c, const Data& a) {
     if (!entries.empty()) check(Verb(c.create(), id, entries));
     return {static_cast<double>(entries.size())};
 }
+/// One round sweep of the broom.
+Data broom(Context& c, const Data& a) {
+    using V = ops::BroomVerb;
+    Reader r(c, a);
+    ops::BroomSettings settings;
+    settings.verb = r.word<V>({{"scatter", V::Scatter},
+                               {"remove", V::Remove},
+                               {"vary", V::Vary},
+                               {"seat", V::Seat},
+                               {"hide", V::Hide},
+                               {"protect", V::Protect},
+                               {"release", V::Release},
+                               {"select", V::Select}});
+    const Vec3 centre = r.point();
+    settings.radiusMetres = r.number();
+    if (!(settings.radiusMetres >= 0.1 && settings.radiusMetres <= 200)) trouble("a radius is from 0.1 to 200 m");
+    const std::string what = r.text("");
+    (settings.verb == V::Scatter ? settings.item : settings.filter) = what;
+    settings.density = r.number(settings.density);
+    if (!(settings.density >= 0.001 && settings.density <= 50))
+        trouble("a density is from 0.001 to 50 on a square metre");
+    settings.seed = c.settings.seed;
+    edit::Draft& draft = c.create();
+    ops::Broom sweeping(draft, c.index(), settings);
+    check(sweeping.sweep(centre));
+    Objects met;
+    for (ObjectId id : sweeping.met())
+        if (c.scene().find(id) != model::kNoSlot) met.push_back(id);
+    return {std::move(met)};
+}
 Data straighten(Context& c, const Data& a) {
     Reader r(c, a);
     const Objects ids = r.objects();
@@ -215,6 +246,12 @@ Bindings verbBindings() {
          Needs::Scene,
          false,
          mirror},
+        {{"broom", "verb, point, radius [, what [, density]]",
+          "One sweep of the broom: scatter an item over the ground (so many on a square metre), or remove, vary, seat, "
+          "hide, protect, release or select what fits; gives the objects."},
+         Needs::Scene,
+         false,
+         broom},
         {{"straighten", "objects, part", "Takes the turn or the size of objects back to none, or to 1."},
          Needs::Scene,
          false,

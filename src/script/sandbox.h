@@ -1,0 +1,58 @@
+#pragma once
+// Lua itself, shut in: its memory and instructions counted, what is not for scripts taken away, our functions put in.
+// For this room's sources.
+#include <chrono>
+
+#include "script/bindings.h"
+
+struct lua_State;
+
+namespace script {
+
+constexpr int kHookEvery = 1000;  ///< instructions
+
+/// What one state of Lua belongs to.
+struct Engine {
+    Engine(const Source& from, const Settings& with, const Place* place)
+        : context(with, place), source(from), settings(with) {}
+    Context context;
+    const Source& source;
+    const Settings& settings;
+    std::size_t memory = 0;
+    std::uint64_t instructions = 0;
+    bool overBudget = false, cancelled = false, refused = false, overMemory = false;
+    Data in, out;
+    std::string message;
+    int line = 0;  // where the error was, in the script's own file
+    using Clock = std::chrono::steady_clock;
+    Clock::time_point began = Clock::now(), asked = began;
+
+    std::uint64_t nextLook = 0;  // at the clock, and at who may call it off
+
+    void spend(std::uint64_t work) {
+        instructions += work;
+        overBudget = overBudget || instructions > settings.limits.instructions;
+        if (instructions < nextLook) return;
+        nextLook = instructions + kHookEvery;
+        cancelled = cancelled || (settings.cancel != nullptr && *settings.cancel);
+        const auto now = Clock::now();
+        if (settings.pulse && now - asked > std::chrono::milliseconds(100)) {
+            cancelled = !settings.pulse(context.share, context.doing) || cancelled;
+            asked = Clock::now();
+            began += asked - now;  // what showing it took is not the script's
+        }
+        overBudget = overBudget || std::chrono::duration<double>(now - began).count() > settings.limits.seconds;
+    }
+    bool over() const { return cancelled || overBudget; }
+};
+
+/// A state whose memory is the engine's; null: there is none. Close it with lua_close.
+lua_State* newState(Engine& engine);
+
+// To be called in protected mode.
+/// Opens what scripts have, and runs the engine's source.
+int start(lua_State* L);
+/// Calls the prelude's asking function with what waits in the engine's `in`; gives one result.
+int askIt(lua_State* L);
+
+}  // namespace script
