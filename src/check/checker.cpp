@@ -51,12 +51,16 @@ void Checker::remember(const model::Scene& scene, Slot slot) {
     if (slot >= bounds_.size()) {
         bounds_.resize(scene.slotEnd());
         ids_.resize(scene.slotEnd());
+        units_.resize(scene.slotEnd());
+        parents_.resize(scene.slotEnd());
     }
     bounds_[slot] = scene.bounds(slot);
     if (bounds_[slot].empty()) bounds_[slot].add(scene.world(slot).translation);
     lowest_ = std::min(lowest_, bounds_[slot].low.y);
     highest_ = std::max(highest_, bounds_[slot].high.y);
     ids_[slot] = scene.id(slot);
+    units_[slot] = scene.id(unitOf(scene, slot));
+    parents_[slot] = scene.parent(slot) == kNoSlot ? ObjectId{} : scene.id(scene.parent(slot));
     if (watchOf(scene, slot)) watchers_.insert(slot);
 }
 
@@ -133,6 +137,8 @@ void Checker::checkAll(const model::Scene& scene, base::Progress* progress, std:
     lowest_ = highest_ = 0;
     bounds_.assign(scene.slotEnd(), {});
     ids_.assign(scene.slotEnd(), {});
+    units_.assign(scene.slotEnd(), {});
+    parents_.assign(scene.slotEnd(), {});
     index_ = std::make_unique<query::SceneIndex>(scene, facts_->meshes);
     const Subject subject(scene, *facts_, *index_);
     const double share = 1.0 / std::max<double>(1, static_cast<double>(scene.objectCount()));
@@ -158,11 +164,14 @@ void Checker::update(const model::Scene& scene, std::span<const Slot> slots, bas
     // What lies below a changed object, and what it is part of, is something else too.
     std::unordered_set<Slot> changed;
     for (Slot slot : slots) {
+        // What it was part of until now stands otherwise without it.
+        if (slot < ids_.size() && ids_[slot])
+            for (const ObjectId id : {units_[slot], parents_[slot]})
+                if (const Slot had = scene.find(id); had != kNoSlot) changed.insert(had);
         if (!scene.alive(slot)) {
             changed.insert(slot);
             continue;
         }
-        if (changed.contains(slot)) continue;
         for (Slot s : scene.subtree(slot)) changed.insert(s);
         for (Slot s = scene.parent(slot); s != kNoSlot; s = scene.parent(s)) changed.insert(s);
     }

@@ -42,6 +42,7 @@ class Checker {
     std::vector<base::Aabb> bounds_;                                         // by slot, as of the last time
     double lowest_ = 0, highest_ = 0;                                        // of all of them, since all was looked at
     std::vector<base::ObjectId> ids_;                                        // by slot
+    std::vector<base::ObjectId> units_, parents_;                            // by slot, as of the last time
     std::unordered_set<model::Slot> watchers_;                               // lights and cameras
     std::unordered_map<base::ObjectId, std::vector<Finding>> own_, around_;  // by who was asked
     std::vector<Finding> scene_;
