@@ -73,35 +73,34 @@ void Checker::forget(Slot slot) {
     bounds_[slot] = {};
 }
 
-void Checker::checkOwn(const Subject& subject, Slot slot) {
+void Checker::ask(const Subject& subject, Slot slot, const std::function<bool(Rule::Looks)>& isMeant, FoundBy& by) {
     std::vector<Finding> found;
     for (const Rule& rule : rules()) {
-        if (rule.looks != Rule::Looks::Own || !isAsked(rule) || isOff(rule, *facts_, subject.scene, slot)) continue;
+        if (!isMeant(rule.looks) || !isAsked(rule) || isOff(rule, *facts_, subject.scene, slot)) continue;
         Report report(rule, *facts_, found);
         rule.find(subject, slot, report);
     }
     const ObjectId id = subject.scene.id(slot);
     if (found.empty())
-        own_.erase(id);
+        by.erase(id);
     else
-        own_[id] = std::move(found);
+        by[id] = std::move(found);
+}
+
+void Checker::checkOwn(const Subject& subject, Slot slot) {
+    ask(
+        subject, slot, [](Rule::Looks looks) { return looks == Rule::Looks::Own; }, own_);
 }
 
 void Checker::checkAround(const Subject& subject, Slot unit) {
     ++looked_;
-    std::vector<Finding> found;
     const bool stands = isUnit(subject.scene, unit), watches = watchOf(subject.scene, unit).has_value();
-    for (const Rule& rule : rules()) {
-        const bool meant = (rule.looks == Rule::Looks::Unit && stands) || (rule.looks == Rule::Looks::Watch && watches);
-        if (!meant || !isAsked(rule) || isOff(rule, *facts_, subject.scene, unit)) continue;
-        Report report(rule, *facts_, found);
-        rule.find(subject, unit, report);
-    }
-    const ObjectId id = subject.scene.id(unit);
-    if (found.empty())
-        around_.erase(id);
-    else
-        around_[id] = std::move(found);
+    ask(
+        subject, unit,
+        [&](Rule::Looks looks) {
+            return (looks == Rule::Looks::Unit && stands) || (looks == Rule::Looks::Watch && watches);
+        },
+        around_);
 }
 
 void Checker::checkScene(const Subject& subject) {

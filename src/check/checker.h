@@ -30,6 +30,9 @@ class Checker {
   private:
     void remember(const model::Scene& scene, model::Slot slot);
     void forget(model::Slot slot);
+    using FoundBy = std::unordered_map<base::ObjectId, std::vector<Finding>>;  // by who was asked
+    /// Asks the rules that are meant about one object, and keeps what they find.
+    void ask(const Subject& subject, model::Slot slot, const std::function<bool(Rule::Looks)>& isMeant, FoundBy& by);
     void checkOwn(const Subject& subject, model::Slot slot);
     void checkAround(const Subject& subject, model::Slot unit);
     void checkScene(const Subject& subject);
@@ -39,12 +42,12 @@ class Checker {
     std::shared_ptr<const Facts> facts_;
     std::unique_ptr<query::SceneIndex> index_;
     std::vector<std::string> only_;
-    std::vector<base::Aabb> bounds_;                                         // by slot, as of the last time
-    double lowest_ = 0, highest_ = 0;                                        // of all of them, since all was looked at
-    std::vector<base::ObjectId> ids_;                                        // by slot
-    std::vector<base::ObjectId> units_, parents_;                            // by slot, as of the last time
-    std::unordered_set<model::Slot> watchers_;                               // lights and cameras
-    std::unordered_map<base::ObjectId, std::vector<Finding>> own_, around_;  // by who was asked
+    std::vector<base::Aabb> bounds_;               // by slot, as of the last time
+    double lowest_ = 0, highest_ = 0;              // of all of them, since all was looked at
+    std::vector<base::ObjectId> ids_;              // by slot
+    std::vector<base::ObjectId> units_, parents_;  // by slot, as of the last time
+    std::unordered_set<model::Slot> watchers_;     // lights and cameras
+    FoundBy own_, around_;
     std::vector<Finding> scene_;
     std::size_t looked_ = 0;
 };

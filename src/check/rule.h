@@ -77,6 +77,12 @@ std::vector<Rule> sceneRules();
 /// Is the rule off for an object, by its kind or by the scene's word?
 bool isOff(const Rule& rule, const Facts& facts, const model::Scene& scene, model::Slot slot);
 
+/// An object's name in quotes, for messages.
+std::string named(const Subject& subject, model::Slot slot);
+/// A fix: puts the finding's object down on what is below it.
+base::Status seatIt(edit::Draft& draft, const Finding& finding, const query::SceneIndex& index);
+/// Does physics move it?
+bool isLoose(const model::Scene& scene, model::Slot slot);
 /// Is it so large that it carries itself?
 bool isGround(const model::Scene& scene, model::Slot unit);
 

@@ -133,6 +133,21 @@ bool isOff(const Rule& rule, const Facts& facts, const model::Scene& scene, Slot
     return false;
 }
 
+std::string named(const Subject& subject, Slot slot) {
+    return fmt::format("“{}”", subject.scene.nameText(slot));
+}
+
+base::Status seatIt(edit::Draft& draft, const Finding& finding, const query::SceneIndex& index) {
+    auto done = ops::seat(draft, index, {&finding.object, 1}, {});
+    return done ? base::Status{} : base::Status(tl::unexpected(done.error()));
+}
+
+bool isLoose(const model::Scene& scene, Slot slot) {
+    const auto& detail = scene.detail(slot);
+    return detail && detail->body && detail->body->role != model::Body::Role::Fixed &&
+           detail->body->role != model::Body::Role::Guided;
+}
+
 bool isGround(const model::Scene& scene, Slot unit) {
     constexpr double kGroundSquareMetres = 1000;
     const base::Vec3 size = scene.subtreeBounds(unit).size();

@@ -19,10 +19,6 @@ using model::Value;
 
 namespace {
 
-std::string named(const Subject& s, Slot slot) {
-    return fmt::format("“{}”", s.scene.nameText(slot));
-}
-
 void missingItem(const Subject& s, Slot slot, Report& r) {
     if (!s.scene.item(slot)) return;
     const model::Item* item = s.facts.library.item(s.scene.item(slot));

@@ -25,15 +25,8 @@ using model::Slot;
 
 namespace {
 
-std::string named(const Subject& s, Slot slot) {
-    return fmt::format("“{}”", s.scene.nameText(slot));
-}
 const Body* bodyOf(const model::Scene& scene, Slot slot) {
     return scene.detail(slot) && scene.detail(slot)->body ? &*scene.detail(slot)->body : nullptr;
-}
-bool isLoose(const model::Scene& scene, Slot slot) {
-    const Body* body = bodyOf(scene, slot);
-    return body != nullptr && (body->role == Body::Role::Loose || body->role == Body::Role::LooseWhenTouched);
 }
 
 void outOfReach(const Subject& s, Slot unit, Slot slot, Report& r) {
@@ -167,10 +160,6 @@ void looseOverlap(const Subject& s, Slot unit, Report& r) {
         f.other = s.scene.id(other);
         f.marks = {{Mark::Shape::Box, overlap->box.low, overlap->box.high, 0, {}, {}, {}}};
     }
-}
-Status seatIt(edit::Draft& draft, const Finding& f, const query::SceneIndex& index) {
-    auto done = ops::seat(draft, index, {&f.object, 1}, {});
-    return done ? Status{} : Status(tl::unexpected(done.error()));
 }
 
 /// It stands, but not under its middle.

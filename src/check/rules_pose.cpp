@@ -19,10 +19,6 @@ using model::Slot;
 
 namespace {
 
-std::string named(const Subject& s, Slot slot) {
-    return fmt::format("“{}”", s.scene.nameText(slot));
-}
-
 void leaning(const Subject& s, Slot slot, Report& r) {
     if (s.scene.bounds(slot).empty() || fitsAny(r.text("except"), s.scene, slot)) return;
     const Vec3 up = s.scene.world(slot).linear[1];

@@ -22,9 +22,6 @@ namespace {
 bool passesOver(const Report& r, const Subject& s, Slot unit) {
     return fitsAny(r.text("except"), s.scene, unit);
 }
-std::string named(const Subject& s, Slot slot) {
-    return fmt::format("“{}”", s.scene.nameText(slot));
-}
 
 void floating(const Subject& s, Slot unit, Report& r) {
     if (passesOver(r, s, unit)) return;
@@ -78,11 +75,6 @@ void sunk(const Subject& s, Slot unit, Report& r) {
     f.marks = {{Mark::Shape::Box, box.low, high, 0, {}, {}, {}}};
 }
 
-Status seatIt(edit::Draft& draft, const Finding& f, const query::SceneIndex& index) {
-    auto done = ops::seat(draft, index, {&f.object, 1}, {});
-    return done ? Status{} : Status(tl::unexpected(done.error()));
-}
-
 /// “Kind+Kind” pairs, several after commas: those may lie in one another.
 bool isAllowedPair(const std::string& pairs, std::string_view a, std::string_view b) {
     std::size_t at = 0;
@@ -105,17 +97,14 @@ std::string_view kindOf(const model::Scene& scene, Slot unit) {
     return {};
 }
 
-bool isLoose(const model::Scene& scene, Slot slot) {
-    const auto& detail = scene.detail(slot);
-    return detail && detail->body && detail->body->role != model::Body::Role::Fixed &&
-           detail->body->role != model::Body::Role::Guided;
-}
-bool areTwins(const model::Scene& scene, Slot a, Slot b) {
-    if (scene.item(a) != scene.item(b) || scene.isInstance(a) != scene.isInstance(b)) return false;
+/// The same thing in the same place and pose?
+bool areTwins(const model::Scene& scene, Slot a, Slot b, double within) {
     const base::Affine &p = scene.world(a), &q = scene.world(b);
+    if (scene.item(a) != scene.item(b) || scene.isInstance(a) != scene.isInstance(b)) return false;
+    if (scene.isInstance(a) && scene.detail(a)->prefab->of != scene.detail(b)->prefab->of) return false;
     for (int k = 0; k < 3; ++k)
         if (glm::length(p.linear[k] - q.linear[k]) > 1e-4) return false;
-    return glm::length(p.translation - q.translation) < 1e-3;
+    return glm::length(p.translation - q.translation) <= within;
 }
 
 /// Loose bodies and what stands twice in one place are other rules'.
@@ -129,7 +118,7 @@ void overlapping(const Subject& s, Slot unit, Report& r) {
     others.erase(std::unique(others.begin(), others.end()), others.end());
     for (Slot other : others) {
         if (!(s.scene.id(unit) < s.scene.id(other)) || passesOver(r, s, other)) continue;  // each pair once
-        if (isLoose(s.scene, other) || areTwins(s.scene, unit, other)) continue;
+        if (isLoose(s.scene, other) || areTwins(s.scene, unit, other, 0.001)) continue;
         if (isAllowedPair(r.text("allowed"), kindOf(s.scene, unit), kindOf(s.scene, other))) continue;
         const base::Aabb also = s.scene.subtreeBounds(other);
         const Vec3 depth = glm::min(box.high, also.high) - glm::max(box.low, also.low);
@@ -150,16 +139,8 @@ void twice(const Subject& s, Slot unit, Report& r) {
     std::vector<Slot> same;
     s.index.overlapping(s.scene, box, [&](Slot other) {
         const Slot one = unitOf(s.scene, other);
-        if (one == unit || !(s.scene.id(unit) < s.scene.id(one)) || s.scene.item(one) != s.scene.item(unit)) return;
-        const base::Affine &a = s.scene.world(unit), &b = s.scene.world(one);
-        if (glm::length(a.translation - b.translation) > r.number("within")) return;
-        for (int k = 0; k < 3; ++k)
-            if (glm::length(a.linear[k] - b.linear[k]) > 1e-4) return;
-        const auto& d = s.scene.detail(unit);
-        const auto& e = s.scene.detail(one);
-        if (s.scene.isInstance(unit) != s.scene.isInstance(one) ||
-            (s.scene.isInstance(unit) && d->prefab->of != e->prefab->of))
-            return;
+        if (one == unit || !(s.scene.id(unit) < s.scene.id(one))) return;
+        if (!areTwins(s.scene, unit, one, r.number("within"))) return;
         if (std::find(same.begin(), same.end(), one) == same.end()) same.push_back(one);
     });
     for (Slot other : same) {

@@ -111,9 +111,8 @@ Data solid(Context& c, const Data& a) {
     return {taken(ops::addSolid(c.create(), solid, frame, parent))};
 }
 Data remove(Context& c, const Data& a) {
-    if (const auto* one = a.empty() ? nullptr : std::get_if<ObjectId>(&a[0]);
-        one != nullptr && c.scene().find(*one) == kNoSlot && ops::findRecord(c.session().library(), *one).record) {
-        check(ops::deleteRecord(c.create(), *one));
+    if (const ops::FoundRecord found = recordOf(c, a); found.record != nullptr) {
+        check(ops::deleteRecord(c.create(), found.record->id));
         return {};
     }
     const Objects ids = Reader(c, a).objects();
@@ -147,10 +146,9 @@ Data kinds(Context& c, const Data&) {
     return {std::move(names)};
 }
 
-/// An object's, or a record's.
+/// A record's name, kind and so on are asked for as an object's are.
 bool isRecord(Context& c, const Data& a) {
-    const auto* id = a.empty() ? nullptr : std::get_if<ObjectId>(&a[0]);
-    return id != nullptr && c.scene().find(*id) == kNoSlot && ops::findRecord(c.session().library(), *id).record;
+    return recordOf(c, a).record != nullptr;
 }
 
 Data name(Context& c, const Data& a) {

@@ -17,12 +17,6 @@ using model::kNoSlot;
 using model::Slot;
 using Needs = Binding::Needs;
 
-/// A record's properties are got and set like an object's.
-ops::FoundRecord recordOf(Context& c, const Data& a) {
-    const auto* id = a.empty() ? nullptr : std::get_if<ObjectId>(&a[0]);
-    if (id == nullptr || c.scene().find(*id) != kNoSlot) return {};
-    return ops::findRecord(c.session().library(), *id);
-}
 const model::Property& inRecord(const ops::FoundRecord& found, const std::string& key) {
     for (const model::Property& p : found.type->properties)
         if (p.name == key) return p;

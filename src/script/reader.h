@@ -2,6 +2,7 @@
 // Arguments read one after the other; what does not fit is said with its number.
 #include <cmath>
 
+#include "ops/records.h"
 #include "script/bindings.h"
 
 namespace script {
@@ -96,6 +97,13 @@ class Reader {
     const Data& a_;
     std::size_t i_;
 };
+
+/// The record that the first argument is; nulls: it is none.
+inline ops::FoundRecord recordOf(Context& c, const Data& a) {
+    const auto* id = a.empty() ? nullptr : std::get_if<base::ObjectId>(&a[0]);
+    if (id == nullptr || c.scene().find(*id) != model::kNoSlot) return {};
+    return ops::findRecord(c.session().library(), *id);
+}
 
 /// The object a method is of; what it touches last is what messages name.
 inline model::Slot self(Context& c, const Data& a) {

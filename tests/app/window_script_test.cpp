@@ -67,7 +67,7 @@ class WindowScriptTest : public WindowFixture {
         QVERIFY(scripts().asksTrust());
         QVERIFY(scripts().shelf().offers().empty());
         QVERIFY(the<QLabel>("trustText")->isVisible());
-        QVERIFY(the<QLabel>("trustText")->text().contains("11 scripts"));
+        QVERIFY(the<QLabel>("trustText")->text().contains("12 scripts"));
         the<QToolButton>("trustNo")->click();
         QVERIFY(!the<QLabel>("trustText")->isVisible());
         QVERIFY(scripts().shelf().offers().empty());
@@ -241,14 +241,16 @@ class WindowScriptTest : public WindowFixture {
         QTest::keyClicks(line, "#find(\"item:bollard\")");
         QTest::keyClick(line, Qt::Key_Return);
         QVERIFY2(output().contains("\n6"), qPrintable(output()));
+        QTest::keyClicks(line, "clock() > 1e9");
+        QTest::keyClick(line, Qt::Key_Return);
+        QVERIFY2(output().endsWith("true"), qPrintable(output()));
         const std::string before = bytes();
         QTest::keyClicks(line, "named(\"Bollard 1\"):name(\"First\")");
         QTest::keyClick(line, Qt::Key_Return);
         QVERIFY(named("First") != kNoSlot);
         run("edit.undo");
         QCOMPARE(bytes(), before);
-        QTest::keyClick(line, Qt::Key_Up);
-        QTest::keyClick(line, Qt::Key_Up);
+        for (int back = 0; back < 3; ++back) QTest::keyClick(line, Qt::Key_Up);
         QCOMPARE(line->text(), QString("#find(\"item:bollard\")"));
     }
     void aBehaviourReactsToACheckboxWithinTheStep() {

@@ -1,17 +1,12 @@
 -- Evens out the spacing between the first and the last of the selected, in the order of their places.
+local lineThrough = require("line-through")
 command {
   name = "Even spacing", menu = "Heron Lock/Tidy up", shortcut = "Ctrl+Alt+E",
   help = "Spreads the selected objects evenly on the line between the two outermost.",
   enabled = function() return #selected() > 2 end,
   run = function()
     local all = selected()
-    local a, b, far = all[1], all[2], -1
-    for _, p in ipairs(all) do
-      for _, q in ipairs(all) do
-        local d = p:at():to(q:at())
-        if d > far then a, b, far = p, q, d end
-      end
-    end
+    local a, b, far = lineThrough(all)
     local from, to = a:at(), b:at()
     local along = to - from
     table.sort(all, function(p, q) return (p:at() - from):dot(along) < (q:at() - from):dot(along) end)

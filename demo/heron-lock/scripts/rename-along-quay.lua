@@ -1,4 +1,5 @@
 -- Numbers things of one item by their order along the quay, from the first selected one or from the west.
+local lineThrough = require("line-through")
 command {
   name = "Number along the quay", menu = "Heron Lock/Tidy up",
   help = "Names all objects of an item by their order along the line through them.",
@@ -11,13 +12,7 @@ command {
     local all = find("item:" .. f.item)
     if #all == 0 then error("there is no " .. f.item .. " in this scene", 0) end
     -- The line runs between the two that are farthest apart, west to east (or north to south).
-    local a, b, far = all[1], all[1], -1
-    for _, p in ipairs(all) do
-      for _, q in ipairs(all) do
-        local d = p:at():to(q:at())
-        if d > far then a, b, far = p, q, d end
-      end
-    end
+    local a, b = lineThrough(all)
     local from, along = a:at(), b:at() - a:at()
     if along.x < -0.001 or (math.abs(along.x) <= 0.001 and along.z < 0) then from, along = b:at(), -along end
     local start = selected()[1]

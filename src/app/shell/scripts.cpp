@@ -1,6 +1,7 @@
 #include "app/shell/scripts.h"
 
 #include <QCoreApplication>
+#include <QDateTime>
 #include <QDir>
 #include <QElapsedTimer>
 #include <QSettings>
@@ -79,7 +80,10 @@ void Scripts::takeProject() {
         trusted_ = QSettings().value(kTrusted).toStringList().contains(key(editor_.workspace().folder()));
         asksTrust_ = !trusted_ && untrusted() > 0;
         edit::Session& session = editor_.session();
-        session.setBeforeCommit([this](edit::Draft& draft) { return behaviours_.beforeCommit(draft); });
+        session.setBeforeCommit([this](edit::Draft& draft) {
+            behaviours_.settings.nowMs = QDateTime::currentMSecsSinceEpoch();
+            return behaviours_.beforeCommit(draft);
+        });
         behaviours_.settings.meshes = [this](base::Name item) { return editor_.meshIndex(item); };
     }
     refresh();
@@ -137,7 +141,7 @@ script::Settings Scripts::settingsFor(const ScriptJob& job) {
     settings.meshes = behaviours_.settings.meshes;
     settings.command = job.command.toStdString();
     settings.form = job.form;
-    settings.nowMs = behaviours_.settings.nowMs;
+    settings.nowMs = QDateTime::currentMSecsSinceEpoch();
     return settings;
 }
 
