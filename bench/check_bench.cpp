@@ -3,6 +3,8 @@
 
 #include "check/checker.h"
 #include "check/gather.h"
+#include <thread>
+
 #include "large_scene.h"
 #include "query/mesh_index.h"
 
@@ -18,7 +20,7 @@ struct Large {
     Large() {
         for (const auto& [item, mesh] : workspace->meshes) meshes[item] = std::make_unique<query::MeshIndex>(mesh);
         facts = check::gatherFacts(
-            session,
+            session, check::withRules(),
             [this](base::Name item) -> const query::MeshIndex* {
                 const auto place = meshes.find(item);
                 return place == meshes.end() ? nullptr : place->second.get();
@@ -41,7 +43,7 @@ BENCHMARK(boxesFloor)->Name("check/floor (every box once)")->Unit(benchmark::kMi
 void whole(benchmark::State& state) {
     Large large;
     for (auto _ : state) {
-        check::Checker checker(large.facts);
+        check::Checker checker(large.facts, std::thread::hardware_concurrency());
         checker.checkAll(large.scene);
         state.counters["findings"] = static_cast<double>(checker.findings(large.scene).size());
     }

@@ -1,6 +1,7 @@
 #pragma once
 // Checks a scene: all of it, or again only what an edit could have changed. After any edits the findings are those of
-// checking all of it anew. Threads: one; give it snapshots.
+// checking all of it anew. Threads: one; give it snapshots. Checking all of it takes as many threads as it is given.
+#include <map>
 #include <span>
 #include <unordered_map>
 #include <unordered_set>
@@ -13,7 +14,7 @@ namespace check {
 
 class Checker {
   public:
-    explicit Checker(std::shared_ptr<const Facts> facts);  // shared with whoever gathered them
+    explicit Checker(std::shared_ptr<const Facts> facts, std::size_t threads = 1);  // facts: shared with who gathered
     ~Checker();
 
     /// `only`: these rules; empty: all. Cancelled: what was found until then.
@@ -28,28 +29,44 @@ class Checker {
     std::size_t unitsLookedAt() const { return looked_; }
 
   private:
+    using FoundBy = std::unordered_map<base::ObjectId, std::vector<Finding>>;  // by who was asked
+    /// What a thread asks with.
+    struct Asker {
+        std::vector<Find> finds;  // by rule; empty: it is not asked
+    };
+    /// What came of it.
+    struct Answers {
+        FoundBy own, around;
+        std::vector<Finding> scene;
+        std::map<std::size_t, std::pair<model::Slot, Finding>> failed;  // by rule: it is asked no more
+        std::vector<std::pair<base::ObjectId, base::ObjectId>> looks;   // at whom, by whom
+    };
+    enum class Part { Own, Around, Scene };
+    Asker makeAsker(const std::function<bool(std::size_t rule)>& isWanted) const;
+    void ask(const Asker& asker, const Subject& subject, model::Slot slot, Part part, Answers& answers) const;
+    void askAll(const model::Scene& scene, base::Progress* progress,
+                const std::function<bool(std::size_t rule)>& isWanted);
+    void add(Answers&& answers);
+    bool isAsked(std::size_t rule) const;
+    bool looksAround(const model::Scene& scene, model::Slot slot) const;
     void remember(const model::Scene& scene, model::Slot slot);
     void forget(model::Slot slot);
-    using FoundBy = std::unordered_map<base::ObjectId, std::vector<Finding>>;  // by who was asked
-    /// Asks the rules that are meant about one object, and keeps what they find.
-    void ask(const Subject& subject, model::Slot slot, const std::function<bool(Rule::Looks)>& isMeant, FoundBy& by);
-    void checkOwn(const Subject& subject, model::Slot slot);
-    void checkAround(const Subject& subject, model::Slot unit);
-    void checkScene(const Subject& subject);
-    bool isAsked(const Rule& rule) const;
     std::vector<Finding> sorted(const model::Scene& scene, bool accepted) const;
 
     std::shared_ptr<const Facts> facts_;
+    std::size_t threads_;
     std::unique_ptr<query::SceneIndex> index_;
     std::vector<std::string> only_;
-    std::vector<base::Aabb> bounds_;               // by slot, as of the last time
-    double lowest_ = 0, highest_ = 0;              // of all of them, since all was looked at
-    std::vector<base::ObjectId> ids_;              // by slot
-    std::vector<base::ObjectId> units_, parents_;  // by slot, as of the last time
-    std::unordered_set<model::Slot> watchers_;     // lights and cameras
-    FoundBy own_, around_;
-    std::vector<Finding> scene_;
+    Asker asker_;                                       // of this thread
+    Answers held_;                                      // all that is known
+    std::vector<base::Aabb> bounds_;                    // by slot, as of the last time
+    double lowest_ = 0, highest_ = 0;                   // of all of them, since all was looked at
+    std::vector<base::ObjectId> ids_;                   // by slot
+    std::vector<base::ObjectId> units_, parents_;       // by slot, as of the last time
+    std::unordered_map<model::Slot, double> watchers_;  // how far beyond their boxes they look, metres
+    std::unordered_map<base::ObjectId, std::unordered_set<base::ObjectId>> lookers_;  // who looked at it
     std::size_t looked_ = 0;
+    std::uint64_t pass_ = 0;
 };
 
 /// Is it one that the scene's people live with?

@@ -4,6 +4,7 @@
 #include <map>
 #include <memory>
 #include <set>
+#include <span>
 #include <string>
 
 #include "check/finding.h"
@@ -12,6 +13,8 @@
 #include "query/scene_index.h"
 
 namespace check {
+
+struct Rule;
 
 /// A file in media/.
 struct MediaFacts {
@@ -28,9 +31,11 @@ struct RuleSetting {
 };
 using RuleSettings = std::map<std::string, RuleSetting, std::less<>>;
 /// As a project's document has it. What is wrong is named in `problems` and left out.
-RuleSettings settingsFrom(const model::DataEntries& entries, std::vector<std::string>& problems);
+RuleSettings settingsFrom(const model::DataEntries& entries, std::span<const Rule> rules,
+                          std::vector<std::string>& problems);
 
 struct Facts {
+    std::shared_ptr<const std::vector<Rule>> rules;  // shared with whoever looks
     model::Library library;
     model::Walker walker;
     std::map<base::ObjectId, std::shared_ptr<const model::Scene>> definitions;  // shared with whoever looks

@@ -1,5 +1,7 @@
 #include "check/gather.h"
 
+#include "check/rule.h"
+
 namespace check {
 
 using base::ObjectId;
@@ -13,9 +15,10 @@ void appendUses(const model::Scene& scene, std::unordered_set<ObjectId>& used) {
 
 }  // namespace
 
-std::shared_ptr<const Facts> gatherFacts(edit::Session& session, query::MeshLookup meshes,
-                                         std::map<std::string, MediaFacts> media, bool uses) {
+std::shared_ptr<const Facts> gatherFacts(edit::Session& session, std::shared_ptr<const std::vector<Rule>> rules,
+                                         query::MeshLookup meshes, std::map<std::string, MediaFacts> media, bool uses) {
     auto facts = std::make_shared<Facts>();
+    facts->rules = std::move(rules);
     facts->library = session.library();
     facts->walker = session.project().walker;
     for (const auto& [id, scene] : session.definitions()) {
@@ -25,7 +28,7 @@ std::shared_ptr<const Facts> gatherFacts(edit::Session& session, query::MeshLook
     facts->media = std::move(media);
     facts->meshes = std::move(meshes);
     std::vector<std::string> problems;
-    facts->settings = settingsFrom(session.entries(std::string(model::data::kChecks)), problems);
+    facts->settings = settingsFrom(session.entries(std::string(model::data::kChecks)), *facts->rules, problems);
     if (!uses) return facts;
     std::unordered_set<ObjectId> used;
     for (const std::string& name : session.project().sceneNames)

@@ -7,7 +7,7 @@ namespace check {
 
 /// What of files it cannot know by itself is given: media by name. With `uses`, every scene is loaded to know which
 /// prefabs are used. Errors of loading: what could not be read counts as using nothing.
-std::shared_ptr<const Facts> gatherFacts(edit::Session& session, query::MeshLookup meshes,
-                                         std::map<std::string, MediaFacts> media, bool uses);
+std::shared_ptr<const Facts> gatherFacts(edit::Session& session, std::shared_ptr<const std::vector<Rule>> rules,
+                                         query::MeshLookup meshes, std::map<std::string, MediaFacts> media, bool uses);
 
 }  // namespace check

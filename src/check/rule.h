@@ -1,38 +1,55 @@
 #pragma once
 // Rules: each looks at one object (a unit: what stands, falls and is taken as one), or at a scene as a whole, and says
-// what would go wrong in play. They read, and change nothing; their fixes are verbs of ops.
+// what would go wrong in play. They read, and change nothing; their fixes are verbs of ops. Scripts bring more of them.
 #include <functional>
 #include <span>
 
+#include "base/progress.h"
 #include "check/facts.h"
 #include "edit/draft.h"
 #include "model/property.h"
 
 namespace check {
 
-/// What a rule is asked about. `index` is of the same moment as the scene.
+/// What a rule is asked about. `index` is of the same moment as the scene. Each thread has its own.
 class Subject {
   public:
-    Subject(const model::Scene& of, const Facts& with, const query::SceneIndex& where)
-        : scene(of), facts(with), index(where) {}
+    Subject(const model::Scene& of, const Facts& with, const query::SceneIndex& where, const base::Progress* how,
+            std::uint64_t asking)
+        : scene(of), facts(with), index(where), pass(asking), progress_(how) {}
     const model::Scene& scene;
     const Facts& facts;
     const query::SceneIndex& index;
+    const std::uint64_t pass;  ///< another number each time that a scene is looked at
+
+    bool cancelled() const { return progress_ != nullptr && progress_->cancelled(); }
 
     /// How far a unit is above what would carry it; nothing: there is nothing below, or it is the ground itself.
     std::optional<double> gapOf(model::Slot unit) const;
 
   private:
+    const base::Progress* progress_;
     mutable model::Slot gapFor_ = model::kNoSlot;  // several rules ask the same of a unit, one after the other
     mutable std::optional<double> gap_;
 };
 
 struct Rule;
 
+/// What the project says of a rule's parameters, else what is usual: one for each.
+model::ValueMap parametersOf(const std::string& rule, const std::vector<model::Property>& parameters,
+                             const RuleSettings& settings);
+
 /// Where a rule says what it finds, and reads its parameters.
 class Report {
   public:
     Report(const Rule& rule, const Facts& facts, std::vector<Finding>& into);
+    /// Those that the rule looks at besides the one it is asked about: it is asked again when one of them changes, goes
+    /// or comes. For rules that look at objects by themselves.
+    void lookedAt(base::ObjectId other) { lookedAt_.push_back(other); }
+    const std::vector<base::ObjectId>& lookedAt() const { return lookedAt_; }
+    /// It cannot be asked (it is a script's): said as a finding, and it is asked no more until something changes.
+    void fail(base::ObjectId object, const std::string& why);
+    bool failed() const { return failed_; }
     double number(const char* parameter) const;
     std::string text(const char* parameter) const;
     bool truth(const char* parameter) const;
@@ -44,8 +61,15 @@ class Report {
     const Rule& rule_;
     const RuleSetting* setting_;
     std::vector<Finding>& into_;
+    std::vector<base::ObjectId> lookedAt_;
+    bool failed_ = false;
     mutable model::Value room_;
 };
+
+/// Of a scene as a whole the slot is kNoSlot.
+using Find = std::function<void(const Subject&, model::Slot, Report&)>;
+/// The `part` of a finding that says that a rule could not be asked.
+constexpr std::string_view kFailed = "failed";
 
 struct Rule {
     std::string id;     ///< "floating"
@@ -54,18 +78,24 @@ struct Rule {
     std::string why;    ///< why it matters, and what to do
     Severity severity = Severity::Caution;
     std::vector<model::Property> parameters;
-    /// Own: each object by itself. Unit: what stands as one, with what is near it or above and below it. Watch: lights
-    /// and cameras, with what is within their reach. Scene: all of it.
+    /// Own: each object by itself. Unit: what stands as one, with what is near it or above and below it. Watch: those
+    /// that have a `reach`, with what is within it. Scene: all of it.
     enum class Looks { Own, Unit, Watch, Scene } looks = Looks::Own;
-    std::function<void(const Subject&, model::Slot, Report&)> find;  ///< of a scene's the slot is kNoSlot
+    Find find;
     std::string fixLabel;                                            ///< "Seat it"; empty: there is no fix
     std::function<base::Status(edit::Draft&, const Finding&, const query::SceneIndex&)> fix;
+    /// How far beyond its own box an object is to be looked at, metres; nothing: the rule does not ask about it.
+    std::function<std::optional<double>(const model::Scene&, const Facts&, model::Slot)> reach = {};
+    /// Instead of `find`: gives one for a thread, which may keep something from one object to the next.
+    std::function<Find()> makeFind = {};
 };
 
-/// All of them, by group.
-const std::vector<Rule>& rules();
+/// Those that the editor has by itself, by group.
+const std::vector<Rule>& builtInRules();
+/// Those and a project's own after them; shared by whoever looks.
+std::shared_ptr<const std::vector<Rule>> withRules(std::vector<Rule> more = {});
 /// Null: there is none of that id.
-const Rule* ruleOf(std::string_view id);
+const Rule* ruleOf(std::span<const Rule> rules, std::string_view id);
 
 // By file.
 std::vector<Rule> standingRules();

@@ -34,7 +34,7 @@ model::Definitions Facts::definitionMap() const {
     return map;
 }
 
-const std::vector<Rule>& rules() {
+const std::vector<Rule>& builtInRules() {
     static const std::vector<Rule> all = [] {
         std::vector<Rule> list;
         for (auto part : {standingRules(), poseRules(), meaningRules(), playRules(), sceneRules()})
@@ -44,16 +44,23 @@ const std::vector<Rule>& rules() {
     return all;
 }
 
-const Rule* ruleOf(std::string_view id) {
-    for (const Rule& rule : rules())
+std::shared_ptr<const std::vector<Rule>> withRules(std::vector<Rule> more) {
+    auto all = std::make_shared<std::vector<Rule>>(builtInRules());
+    all->insert(all->end(), std::make_move_iterator(more.begin()), std::make_move_iterator(more.end()));
+    return all;
+}
+
+const Rule* ruleOf(std::span<const Rule> rules, std::string_view id) {
+    for (const Rule& rule : rules)
         if (rule.id == id) return &rule;
     return nullptr;
 }
 
-RuleSettings settingsFrom(const model::DataEntries& entries, std::vector<std::string>& problems) {
+RuleSettings settingsFrom(const model::DataEntries& entries, std::span<const Rule> rules,
+                          std::vector<std::string>& problems) {
     RuleSettings settings;
     for (const auto& [id, map] : entries) {
-        const Rule* rule = ruleOf(id);
+        const Rule* rule = ruleOf(rules, id);
         if (rule == nullptr) continue;  // of a newer version, or of a script
         RuleSetting& setting = settings[id];
         setting.off = model::boolOf(map, "off", false);
@@ -73,6 +80,17 @@ RuleSettings settingsFrom(const model::DataEntries& entries, std::vector<std::st
         }
     }
     return settings;
+}
+
+model::ValueMap parametersOf(const std::string& rule, const std::vector<model::Property>& parameters,
+                             const RuleSettings& settings) {
+    model::ValueMap all;
+    const auto set = settings.find(rule);
+    for (const model::Property& p : parameters) {
+        const model::Value* given = set == settings.end() ? nullptr : model::valueOf(set->second.values, p.name);
+        model::setValue(all, p.name, given != nullptr ? *given : model::defaultOf(p));
+    }
+    return all;
 }
 
 Report::Report(const Rule& rule, const Facts& facts, std::vector<Finding>& into) : rule_(rule), into_(into) {
@@ -119,6 +137,14 @@ Finding& Report::add(base::ObjectId object, std::string message) {
     finding.mendable = static_cast<bool>(rule_.fix);
     into_.push_back(std::move(finding));
     return into_.back();
+}
+
+void Report::fail(base::ObjectId object, const std::string& why) {
+    Finding& finding = add(object, fmt::format("“{}” could not be asked: {}", rule_.label, why));
+    finding.part = kFailed;
+    finding.severity = Severity::Error;
+    finding.mendable = false;
+    failed_ = true;
 }
 
 bool isOff(const Rule& rule, const Facts& facts, const model::Scene& scene, Slot slot) {

@@ -125,6 +125,7 @@ void brokenLink(const Subject& s, Slot slot, Report& r) {
         if (value == nullptr) return;
         eachLink(p, *value, [&](const model::Property&, const Value& one) {
             const ObjectId to = model::objectIn(one);
+            if (to) r.lookedAt(to);
             if (!to || s.scene.find(to) != kNoSlot) return;
             r.add(s.scene.id(slot),
                   fmt::format("{}: “{}” leads to an object that is not there.", named(s, slot), p.label))
@@ -148,6 +149,7 @@ void wrongLink(const Subject& s, Slot slot, Report& r) {
     eachProperty(s, slot, [&](const model::Property& p, const Value* value, const model::ValueMap&) {
         if (value == nullptr) return;
         eachLink(p, *value, [&](const model::Property& link, const Value& one) {
+            if (model::objectIn(one)) r.lookedAt(model::objectIn(one));
             const Slot to = s.scene.find(model::objectIn(one));
             if (to == kNoSlot || ops::mayLinkTo(s.scene, link, to)) return;
             Finding& f =
@@ -164,14 +166,6 @@ void wrongLink(const Subject& s, Slot slot, Report& r) {
                         {}}};
         });
     });
-}
-
-/// A rule of single objects that depends on any other one: asked of all of them again.
-template <void (*One)(const Subject&, Slot, Report&)>
-void eachLinking(const Subject& s, Slot, Report& r) {
-    for (Slot slot = 0; slot < s.scene.slotEnd(); ++slot)
-        if (s.scene.alive(slot) && s.scene.detail(slot) && model::hasObjectLink(s.scene.detail(slot)->properties))
-            One(s, slot, r);
 }
 
 void emptyGroup(const Subject& s, Slot slot, Report& r) {
@@ -284,8 +278,8 @@ std::vector<Rule> meaningRules() {
                      "What it should set off does not happen.",
                      Severity::Error,
                      {},
-                     Looks::Scene,
-                     eachLinking<brokenLink>,
+                     Looks::Own,
+                     brokenLink,
                      "Back to the default",
                      resetIt});
     rules.push_back({"wrong-link",
@@ -294,8 +288,8 @@ std::vector<Rule> meaningRules() {
                      "What it leads to cannot do what is asked.",
                      Severity::Error,
                      {},
-                     Looks::Scene,
-                     eachLinking<wrongLink>,
+                     Looks::Own,
+                     wrongLink,
                      "Back to the default",
                      resetIt});
     rules.push_back({"out-of-range",

@@ -67,6 +67,14 @@ void allOutOfReach(const Subject& s, Slot unit, Report& r) {
         if (fitsAny(where, s.scene, slot)) outOfReach(s, unit, slot, r);
 }
 
+std::optional<double> lightReach(const model::Scene& scene, const Facts&, Slot slot) {
+    const model::DetailPtr& detail = scene.detail(slot);
+    return detail && detail->light ? std::optional(std::max(0.1, detail->light->reachMetres)) : std::nullopt;
+}
+std::optional<double> cameraReach(const model::Scene& scene, const Facts&, Slot slot) {
+    return scene.detail(slot) && scene.detail(slot)->camera ? std::optional(0.1) : std::nullopt;
+}
+
 void deadLight(const Subject& s, Slot slot, Report& r) {
     const model::DetailPtr& detail = s.scene.detail(slot);
     if (!detail || !detail->light) return;
@@ -214,7 +222,8 @@ std::vector<Rule> playRules() {
                      Looks::Watch,
                      deadLight,
                      {},
-                     {}});
+                     {},
+                     lightReach});
     rules.push_back({"blind-camera",
                      group,
                      "Camera inside a solid",
@@ -224,7 +233,8 @@ std::vector<Rule> playRules() {
                      Looks::Watch,
                      blindCamera,
                      {},
-                     {}});
+                     {},
+                     cameraReach});
     rules.push_back({"carried-off",
                      group,
                      "Stands on what can be carried off",

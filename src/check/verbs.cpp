@@ -11,10 +11,11 @@ using base::fail;
 using base::ObjectId;
 using base::Status;
 
-base::Result<std::size_t> mend(edit::Draft& draft, std::span<const Finding> findings, const query::SceneIndex& index) {
+base::Result<std::size_t> mend(edit::Draft& draft, std::span<const Rule> rules, std::span<const Finding> findings,
+                               const query::SceneIndex& index) {
     std::size_t mended = 0;
     for (const Finding& f : findings) {
-        const Rule* rule = ruleOf(f.rule);
+        const Rule* rule = ruleOf(rules, f.rule);
         if (rule == nullptr || !rule->fix || !f.mendable) continue;
         if (f.object && draft.scene().find(f.object) == model::kNoSlot) continue;
         if (f.other && draft.scene().find(f.other) == model::kNoSlot) continue;
@@ -39,14 +40,12 @@ bool isOf(const model::AcceptedFinding& a, const Finding& f) {
 
 /// What the project's document says of a rule.
 Status changeRule(edit::Draft& draft, const std::string& rule,
-                  const std::function<Status(const Rule&, model::ValueMap&)>& change) {
-    const Rule* known = ruleOf(rule);
-    if (known == nullptr) return fail(ErrorCode::NotFound, fmt::format("There is no rule “{}”.", rule));
+                  const std::function<Status(model::ValueMap&)>& change) {
     const std::string document(model::data::kChecks);
     const model::DataEntries& held = draft.session().entries(document);
     const auto place = held.find(rule);
     model::ValueMap map = place == held.end() ? model::ValueMap{} : place->second;
-    if (Status done = change(*known, map); !done) return done;
+    if (Status done = change(map); !done) return done;
     std::vector<std::string> keys = {rule};
     std::vector<std::optional<model::ValueMap>> values = {map.empty() ? std::nullopt : std::optional(map)};
     if (!held.contains("")) {  // the head of the file
@@ -84,7 +83,7 @@ Status setRuleOff(edit::Draft& draft, const std::string& rule, ObjectId object, 
 }
 
 Status setRuleOffForKind(edit::Draft& draft, const std::string& rule, const std::string& kind, bool off) {
-    return changeRule(draft, rule, [&](const Rule&, model::ValueMap& map) -> Status {
+    return changeRule(draft, rule, [&](model::ValueMap& map) -> Status {
         auto kinds = model::textsOf(map, "offKinds");
         std::erase(kinds, kind);
         if (off) kinds.push_back(kind);
@@ -97,10 +96,9 @@ Status setRuleOffForKind(edit::Draft& draft, const std::string& rule, const std:
     });
 }
 
-Status setParameter(edit::Draft& draft, const std::string& rule, const std::string& parameter,
-                    const model::Value& value) {
-    return changeRule(draft, rule, [&](const Rule& known, model::ValueMap& map) -> Status {
-        for (const model::Property& p : known.parameters) {
+Status setParameter(edit::Draft& draft, const Rule& rule, const std::string& parameter, const model::Value& value) {
+    return changeRule(draft, rule.id, [&](model::ValueMap& map) -> Status {
+        for (const model::Property& p : rule.parameters) {
             if (p.name != parameter) continue;
             auto fine = model::fitted(p, value);
             if (!fine) return tl::unexpected(fine.error());
@@ -108,21 +106,21 @@ Status setParameter(edit::Draft& draft, const std::string& rule, const std::stri
             if (!(*fine == model::defaultOf(p))) model::setValue(map, parameter, *fine);
             return {};
         }
-        return fail(ErrorCode::NotFound, fmt::format("The rule “{}” has no parameter “{}”.", rule, parameter));
+        return fail(ErrorCode::NotFound, fmt::format("The rule “{}” has no parameter “{}”.", rule.id, parameter));
     });
 }
 
-Status setSeverity(edit::Draft& draft, const std::string& rule, std::optional<Severity> severity) {
-    return changeRule(draft, rule, [&](const Rule& known, model::ValueMap& map) -> Status {
+Status setSeverity(edit::Draft& draft, const Rule& rule, std::optional<Severity> severity) {
+    return changeRule(draft, rule.id, [&](model::ValueMap& map) -> Status {
         model::eraseValue(map, "severity");
-        if (severity && *severity != known.severity)
+        if (severity && *severity != rule.severity)
             model::setValue(map, "severity", {std::string(severityWord(*severity))});
         return {};
     });
 }
 
 Status setOff(edit::Draft& draft, const std::string& rule, bool off) {
-    return changeRule(draft, rule, [&](const Rule&, model::ValueMap& map) -> Status {
+    return changeRule(draft, rule, [&](model::ValueMap& map) -> Status {
         model::eraseValue(map, "off");
         if (off) model::setValue(map, "off", {true});
         return {};

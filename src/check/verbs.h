@@ -6,7 +6,8 @@ namespace check {
 
 /// Mends findings of the draft's scene by their rules' fixes; those that are no more are passed over. Gives how many
 /// were mended. Errors: of the first fix that refuses; NotFound when none of them has a fix.
-base::Result<std::size_t> mend(edit::Draft& draft, std::span<const Finding> findings, const query::SceneIndex& index);
+base::Result<std::size_t> mend(edit::Draft& draft, std::span<const Rule> rules, std::span<const Finding> findings,
+                               const query::SceneIndex& index);
 
 /// Keeps findings in the scene as accepted. Errors: BadInput for an empty or overlong reason.
 base::Status accept(edit::Draft& draft, std::span<const Finding> findings, const std::string& reason);
@@ -17,11 +18,11 @@ base::Status acceptNoMore(edit::Draft& draft, std::span<const Finding> findings)
 base::Status setRuleOff(edit::Draft& draft, const std::string& rule, base::ObjectId object, bool off);
 /// The same for all objects of a kind, in the whole project.
 base::Status setRuleOffForKind(edit::Draft& draft, const std::string& rule, const std::string& kind, bool off);
-/// What the project says of a rule. Errors: NotFound; BadInput for a value that does not fit.
-base::Status setParameter(edit::Draft& draft, const std::string& rule, const std::string& parameter,
+/// What the project says of a rule. Errors: NotFound for a parameter; BadInput for a value that does not fit.
+base::Status setParameter(edit::Draft& draft, const Rule& rule, const std::string& parameter,
                           const model::Value& value);
 /// Nothing: its usual one.
-base::Status setSeverity(edit::Draft& draft, const std::string& rule, std::optional<Severity> severity);
+base::Status setSeverity(edit::Draft& draft, const Rule& rule, std::optional<Severity> severity);
 base::Status setOff(edit::Draft& draft, const std::string& rule, bool off);
 
 }  // namespace check

@@ -13,6 +13,7 @@
 #include "check/verbs.h"
 #include "io/check_report.h"
 #include "io/media_facts.h"
+#include "ops/live_index.h"
 #include "query/mesh_index.h"
 
 namespace cli {
@@ -47,10 +48,12 @@ std::vector<io::CheckedScene> checkScenes(Opened& opened, const Arguments& a,
         if (auto scene = opened.session().scene(name)) scenes.push_back(**scene);
     std::vector<io::CheckedScene> checked(scenes.size());
     std::atomic<std::size_t> next = 0;
+    const std::size_t threads = std::max(1U, std::thread::hardware_concurrency());
+    const std::size_t atOnce = std::clamp<std::size_t>(scenes.size(), 1, threads);
     auto work = [&] {
         for (std::size_t i = next++; i < scenes.size(); i = next++) {
             const model::Scene& scene = scenes[i];
-            check::Checker checker(facts);
+            check::Checker checker(facts, threads / atOnce);
             checker.checkAll(scene, nullptr, a.rules);
             io::CheckedScene& out = checked[i];
             out.name = scene.name();
@@ -63,8 +66,7 @@ std::vector<io::CheckedScene> checkScenes(Opened& opened, const Arguments& a,
         }
     };
     std::vector<std::thread> workers;
-    const std::size_t n = std::min<std::size_t>(scenes.size(), std::max(1U, std::thread::hardware_concurrency()));
-    for (std::size_t i = 1; i < n; ++i) workers.emplace_back(work);
+    for (std::size_t i = 1; i < atOnce; ++i) workers.emplace_back(work);
     work();
     for (std::thread& worker : workers) worker.join();
     return checked;
@@ -80,10 +82,10 @@ int mendAll(Opened& opened, const Arguments& a, const CheckVerbs& v, const std::
         const std::size_t before = mended;
         for (const io::CheckedScene& scene : checkScenes(opened, a, facts)) {
             if (base::Status turned = draft.turnTo(scene.name); !turned) return v.io.fail(turned.error());
+            const ops::LiveIndex index(opened.session(), draft.scene(), facts->meshes);
             for (const Finding& f : scene.findings) {
                 if (!f.mendable) continue;
-                const query::SceneIndex index(draft.scene(), facts->meshes);
-                if (auto done = check::mend(draft, {&f, 1}, index))
+                if (auto done = check::mend(draft, *facts->rules, {&f, 1}, index.get()))
                     mended += *done;
                 else
                     v.io.err << "mellow: " << f.message << " " << done.error().message << "\n";
@@ -97,9 +99,22 @@ int mendAll(Opened& opened, const Arguments& a, const CheckVerbs& v, const std::
     return saveAll(*opened.workspace, v.io);
 }
 
+/// Those that are not there yet.
+void appendRules(std::vector<check::Rule>& to, const std::vector<check::Rule>& more) {
+    for (const check::Rule& rule : more)
+        if (check::ruleOf(to, rule.id) == nullptr) to.push_back(rule);
+}
+
+/// Of the editor, and of the scripts of the projects that were named.
 int listRules(const Arguments& a, const CheckVerbs& v) {
     nlohmann::ordered_json all = nlohmann::ordered_json::array();
-    for (const check::Rule& rule : check::rules()) {
+    std::vector<check::Rule> rules = check::builtInRules();
+    for (const std::string& path : a.paths) {
+        auto opened = open(path, io::OpenMode::ReadOnly, v.chance);
+        if (!opened) return v.io.fail(opened.error());
+        appendRules(rules, *rulesOf(*opened, v.io));
+    }
+    for (const check::Rule& rule : rules) {
         if (a.format == "json")
             all.push_back({{"id", rule.id},
                            {"label", rule.label},
@@ -116,29 +131,33 @@ int listRules(const Arguments& a, const CheckVerbs& v) {
 int checkPaths(const Arguments& a, const CheckVerbs& v) {
     if (a.list) return listRules(a, v);
     if (a.paths.empty()) return v.io.err << "mellow: check wants a project or a scene file.\n", exitCode::kUsage;
-    for (const std::string& rule : a.rules)
-        if (check::ruleOf(rule) == nullptr)
-            return v.io.err << "mellow: there is no rule “" << rule << "”; mellow check --list-rules has them.\n",
-                   exitCode::kUsage;
     if (!check::severityFrom(a.least))
         return v.io.err << "mellow: --min-severity is hint, caution or error.\n", exitCode::kUsage;
     std::vector<io::CheckedScene> all;
+    std::vector<check::Rule> rules;
     for (const std::string& path : a.paths) {
         auto opened = open(path, a.fix ? io::OpenMode::Edit : io::OpenMode::ReadOnly, v.chance);
         if (!opened) return v.io.fail(opened.error());
         for (const std::string& name : opened->scenes)
             if (auto scene = opened->session().scene(name); !scene) return v.io.fail(scene.error());
         warnOfDamage(*opened->workspace, v.io);
+        const auto known = rulesOf(*opened, v.io);
+        appendRules(rules, *known);
+        for (const std::string& rule : a.rules)
+            if (check::ruleOf(*known, rule) == nullptr)
+                return v.io.err << "mellow: there is no rule “" << rule << "”; mellow check --list-rules has them.\n",
+                       exitCode::kUsage;
         if (opened->scenes.empty()) continue;
-        const auto facts = check::gatherFacts(opened->session(), allMeshes(*opened->workspace),
+        if (a.fix) useBehaviours(*opened, v.io, v.chance);
+        const auto facts = check::gatherFacts(opened->session(), known, allMeshes(*opened->workspace),
                                               io::mediaFacts(opened->workspace->folder()), true);
         if (a.fix)
             if (const int code = mendAll(*opened, a, v, facts); code != exitCode::kFine) return code;
         for (io::CheckedScene& scene : checkScenes(*opened, a, facts)) all.push_back(std::move(scene));
     }
     v.io.out << (a.format == "json"    ? io::checkJson(all)
-                 : a.format == "sarif" ? io::checkSarif(all)
-                 : a.format == "junit" ? io::checkJunit(all)
+                 : a.format == "sarif" ? io::checkSarif(all, rules)
+                 : a.format == "junit" ? io::checkJunit(all, rules)
                                        : io::checkText(all));
     Severity worst = Severity::Hint;
     for (const io::CheckedScene& scene : all)
@@ -159,7 +178,7 @@ void addCheckCommands(CLI::App& app, const CheckVerbs& verbs) {
     command->add_option("--rule", a->rules, "Only this rule; again for more")->take_all();
     command->add_option("--min-severity", a->least, "hint, caution or error");
     command->add_flag("--fix", a->fix, "Mends what can be mended, as one step, and writes the scenes");
-    command->add_flag("--list-rules", a->list, "Lists the rules");
+    command->add_flag("--list-rules", a->list, "Lists the rules: the editor's, and those of the scripts of PATH");
     command->callback([a, verbs] { verbs.code = checkPaths(*a, verbs); });
 }
 

@@ -3,6 +3,7 @@
 #include <ostream>
 
 #include "script/meshes.h"
+#include "script/rules.h"
 
 namespace cli {
 
@@ -35,12 +36,21 @@ Result<Opened> open(const fs::path& path, io::OpenMode mode, const io::Chance& c
     return opened;
 }
 
-void useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance) {
+script::Shelf shelfOf(const Opened& opened, const Streams& io) {
     script::Shelf shelf;
     shelf.setFolder(script::Owner::Project, opened.workspace->folder() / "scripts", opened.session().project().name);
     shelf.refresh();
     for (const script::Script& one : shelf.scripts())
         if (!one.problem.empty()) io.err << "mellow: " << one.problem << "\n";
+    return shelf;
+}
+
+std::shared_ptr<const std::vector<check::Rule>> rulesOf(const Opened& opened, const Streams& io) {
+    return check::withRules(script::rulesOf(shelfOf(opened, io)));
+}
+
+void useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance) {
+    const script::Shelf shelf = shelfOf(opened, io);
     opened.behaviours = std::make_unique<script::Behaviours>();
     script::Behaviours& behaviours = *opened.behaviours;
     behaviours.take(shelf);

@@ -3,6 +3,7 @@
 #include <iosfwd>
 
 #include "cli/commands.h"
+#include "check/rule.h"
 #include "script/behaviours.h"
 
 namespace cli {
@@ -23,6 +24,11 @@ struct Opened {
 
 /// `path` is a project's folder, its project.json, or a scene file in it. Errors: NotFound; those of openWorkspace.
 base::Result<Opened> open(const std::filesystem::path& path, io::OpenMode mode, const io::Chance& chance);
+
+/// The project's scripts. What cannot be read of them is told.
+script::Shelf shelfOf(const Opened& opened, const Streams& io);
+/// The editor's rules and those of the project's scripts.
+std::shared_ptr<const std::vector<check::Rule>> rulesOf(const Opened& opened, const Streams& io);
 
 /// The project's scripts have a say in every step from now on, as they have in the window.
 void useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance);

@@ -54,7 +54,7 @@ int get(const Arguments& a, const PropertyVerbs& v) {
         const model::Scene& scene = **loaded;
         for (ObjectId id : chosen(scene, a.where)) {
             const Slot s = scene.find(id);
-            const model::Property* property = ops::propertyOf(opened->session(), scene, s, a.name);
+            const model::Property* property = ops::propertyOf(opened->session().library(), scene, s, a.name);
             if (property == nullptr) continue;
             model::Value room;
             const model::Value& value = *ops::propertyValue(scene, s, *property, room);

@@ -6,7 +6,6 @@
 #include <nlohmann/json.hpp>
 
 #include "base/text.h"
-#include "check/rule.h"
 
 namespace io {
 
@@ -122,13 +121,13 @@ std::string checkJson(const std::vector<CheckedScene>& scenes) {
            "\n";
 }
 
-std::string checkSarif(const std::vector<CheckedScene>& scenes) {
+std::string checkSarif(const std::vector<CheckedScene>& scenes, std::span<const check::Rule> rules) {
     auto level = [](Severity s) {
         return s == Severity::Error ? "error" : s == Severity::Caution ? "warning" : "note";
     };
     Json ruleList = Json::array(), results = Json::array();
     std::vector<std::string> ids;
-    for (const check::Rule& rule : check::rules()) {
+    for (const check::Rule& rule : rules) {
         ids.push_back(rule.id);
         ruleList.push_back({{"id", rule.id},
                             {"shortDescription", {{"text", rule.label}}},
@@ -166,13 +165,13 @@ std::string checkSarif(const std::vector<CheckedScene>& scenes) {
     return sarif.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
-std::string checkJunit(const std::vector<CheckedScene>& scenes) {
+std::string checkJunit(const std::vector<CheckedScene>& scenes, std::span<const check::Rule> rules) {
     std::string suites;
     std::size_t allTests = 0, allFailures = 0;
     for (const CheckedScene& scene : scenes) {
         std::string cases;
         std::size_t tests = 0, failures = 0;
-        for (const check::Rule& rule : check::rules()) {
+        for (const check::Rule& rule : rules) {
             std::string text, kind;
             std::size_t count = 0;
             for (const Finding& f : scene.findings) {

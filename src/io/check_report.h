@@ -1,9 +1,10 @@
 #pragma once
 // Findings for other programs: text, JSON, SARIF 2.1.0, JUnit XML.
+#include <span>
 #include <string>
 #include <vector>
 
-#include "check/finding.h"
+#include "check/rule.h"
 #include "model/scene.h"
 
 namespace io {
@@ -22,8 +23,8 @@ std::vector<std::pair<base::ObjectId, int>> objectLines(const model::Scene& scen
 std::string checkText(const std::vector<CheckedScene>& scenes);
 std::string checkJson(const std::vector<CheckedScene>& scenes);
 /// One run; rules with their help, results with stable fingerprints; accepted findings are suppressed results.
-std::string checkSarif(const std::vector<CheckedScene>& scenes);
+std::string checkSarif(const std::vector<CheckedScene>& scenes, std::span<const check::Rule> rules);
 /// A suite for each scene, a case for each rule; errors and cautions are failures.
-std::string checkJunit(const std::vector<CheckedScene>& scenes);
+std::string checkJunit(const std::vector<CheckedScene>& scenes, std::span<const check::Rule> rules);
 
 }  // namespace io

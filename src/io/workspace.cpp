@@ -9,7 +9,7 @@
 
 #include "base/hash.h"
 #include "base/text.h"
-#include "check/facts.h"
+#include "check/rule.h"
 #include "io/data_file.h"
 #include "io/gltf_in.h"
 #include "io/gltf_out.h"
@@ -180,7 +180,7 @@ void takeData(Workspace& workspace, model::Project& project, const std::string& 
     if (!model::data::kindIn(document).empty()) takeKind(project, document, entries, problems);
     if (!model::data::recordsIn(document).empty()) takeRecords(project, document, entries, problems);
     if (document == model::data::kSurfaces) takeSurfaces(project, entries, problems);
-    if (document == model::data::kChecks) (void)check::settingsFrom(entries, problems);
+    if (document == model::data::kChecks) (void)check::settingsFrom(entries, check::builtInRules(), problems);
     if (document == model::data::kItems) takeItems(workspace, project, entries, problems);
     if (workspace.session) return;  // edited here: the verbs have looked
     for (std::string& problem : problems)

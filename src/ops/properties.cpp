@@ -60,9 +60,19 @@ Status noProperty(const model::Scene& scene, Slot s, const std::string& name) {
 
 }  // namespace
 
-const Property* propertyOf(const edit::Session& session, const model::Scene& scene, Slot slot, std::string_view name) {
-    const model::Kind* kind = session.library().kind(scene.kind(slot));
+const Property* propertyOf(const model::Library& library, const model::Scene& scene, Slot slot, std::string_view name) {
+    const model::Kind* kind = library.kind(scene.kind(slot));
     return kind != nullptr ? kind->property(name) : nullptr;
+}
+
+bool isOfKind(const model::Library& library, const model::Scene& scene, Slot slot, std::string_view kind) {
+    std::string_view name = scene.kindText(slot);
+    for (int depth = 0; depth < 16 && !name.empty(); ++depth) {
+        if (name == kind) return true;
+        const model::Kind* known = library.kindNamed(name);
+        name = known == nullptr ? std::string_view() : std::string_view(known->inherits);
+    }
+    return false;
 }
 
 const Value* propertyValue(const model::Scene& scene, Slot slot, const Property& property, Value& room) {
@@ -86,7 +96,7 @@ Status changeProperty(edit::Draft& draft, std::span<const ObjectId> ids, const s
     std::vector<model::DetailPtr> details;
     for (ObjectId id : ids) {
         const Slot s = scene.find(id);
-        const Property* property = propertyOf(draft.session(), scene, s, name);
+        const Property* property = propertyOf(draft.session().library(), scene, s, name);
         if (property == nullptr) return noProperty(scene, s, name);
         Value room;
         auto value = change(*property, *propertyValue(scene, s, *property, room));

@@ -9,8 +9,10 @@
 namespace ops {
 
 /// What the kind of an object says of a property; null: nothing.
-const model::Property* propertyOf(const edit::Session& session, const model::Scene& scene, model::Slot slot,
+const model::Property* propertyOf(const model::Library& library, const model::Scene& scene, model::Slot slot,
                                   std::string_view name);
+/// Is it of that kind, or of one that inherits from it?
+bool isOfKind(const model::Library& library, const model::Scene& scene, model::Slot slot, std::string_view kind);
 /// Its value: its own, else the default. `room` is where a default lies.
 const model::Value* propertyValue(const model::Scene& scene, model::Slot slot, const model::Property& property,
                                   model::Value& room);

@@ -6,6 +6,7 @@
 #include <memory>
 
 #include "model/prefab.h"
+#include "ops/properties.h"
 #include "script/bindings.h"
 
 namespace script {
@@ -112,13 +113,7 @@ bool Behaviours::giveLooks() const {
 }
 
 bool Behaviours::isFor(const One& one, const edit::Session& session, const model::Scene& scene, Slot slot) const {
-    std::string_view name = scene.kindText(slot);
-    for (int depth = 0; depth < 16 && !name.empty(); ++depth) {
-        if (name == one.spec.kind) return true;
-        const model::Kind* kind = session.library().kindNamed(name);
-        name = kind == nullptr ? std::string_view() : std::string_view(kind->inherits);
-    }
-    return false;
+    return ops::isOfKind(session.library(), scene, slot, one.spec.kind);
 }
 
 void Behaviours::switchOff(One& one, const Outcome& outcome) {
@@ -205,8 +200,8 @@ Status Behaviours::round(edit::Draft& draft, One& one, const std::vector<Event>&
         const Slot slot = draft.scene().find(event.object);
         if (slot == kNoSlot || !isFor(one, draft.session(), draft.scene(), slot)) continue;
         if (!program) {
-            const Place place{draft.session(), document, &draft,
-                              [&](ObjectId target) { return mayTouch(draft, one.spec, now, target); }};
+            const Place place{&draft.session(), document, &draft,
+                              [&](ObjectId target) { return mayTouch(draft, one.spec, now, target); }, nullptr};
             program = std::make_unique<Program>(one.source, with, place);
         }
         now = event.object;
@@ -268,8 +263,8 @@ void Behaviours::opened(edit::Draft& draft) {
         if (one.off || !one.spec.opens) continue;
         const edit::Draft::Mark mark = draft.mark();
         ObjectId now;
-        const Place place{draft.session(), draft.scene().name(), &draft,
-                          [&](ObjectId target) { return mayTouch(draft, one.spec, now, target); }};
+        const Place place{&draft.session(), draft.scene().name(), &draft,
+                          [&](ObjectId target) { return mayTouch(draft, one.spec, now, target); }, nullptr};
         Program program(one.source, with, place);
         Outcome outcome = program.outcome();
         for (Slot s : draft.scene().subtree(kNoSlot)) {
@@ -296,7 +291,7 @@ void Behaviours::looks(edit::Session& session, const std::string& scene, std::sp
         std::unique_ptr<Program> program;
         for (Slot s : slots) {
             if (!(*shown)->alive(s) || !isFor(one, session, **shown, s)) continue;
-            if (!program) program = std::make_unique<Program>(one.source, with, Place{session, scene, nullptr, {}});
+            if (!program) program = std::make_unique<Program>(one.source, with, Place{&session, scene, nullptr, {}, nullptr});
             Look look;
             const Outcome outcome =
                 program->outcome().done() ? program->look(one.index, (*shown)->id(s), look) : program->outcome();
@@ -323,8 +318,8 @@ Status Behaviours::moveHandle(edit::Draft& draft, ObjectId object, std::size_t h
         const Slot slot = draft.scene().find(object);
         if (one.off || !one.spec.looks || slot == kNoSlot || !isFor(one, draft.session(), draft.scene(), slot))
             continue;
-        const Place place{draft.session(), draft.scene().name(), &draft,
-                          [&](ObjectId target) { return mayTouch(draft, one.spec, object, target); }};
+        const Place place{&draft.session(), draft.scene().name(), &draft,
+                          [&](ObjectId target) { return mayTouch(draft, one.spec, object, target); }, nullptr};
         Program program(one.source, with, place);
         Look look;
         Outcome outcome = program.outcome().done() ? program.look(one.index, object, look) : program.outcome();

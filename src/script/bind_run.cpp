@@ -69,9 +69,9 @@ Data document(Context& c, const Data&) {
 
 Data draw(Context& c, Mark mark, Reader& r) {
     constexpr std::size_t kMostMarks = 20'000;
-    if (c.marks.size() >= kMostMarks) trouble("20,000 marks were drawn; that is enough");
+    if (c.marks.size() + (c.found.empty() ? 0 : c.found.back().marks.size()) >= kMostMarks) trouble("20,000 marks were drawn; that is enough");
     if (r.more()) mark.colour = glm::clamp(r.vector(), Vec3(0.0), Vec3(1.0));
-    c.marks.push_back(std::move(mark));
+    (c.found.empty() ? c.marks : c.found.back().marks).push_back(std::move(mark));
     return {};
 }
 Data line(Context& c, const Data& a) {
@@ -115,7 +115,7 @@ Data dot(Context& c, const Data& a) {
 // What the prelude calls.
 
 void refuseLate(const Context& c) {
-    if (c.acts()) trouble("commands and behaviours are declared before anything is done");
+    if (c.acts()) trouble("commands, behaviours and checks are declared before anything is done");
 }
 Data declareCommand(Context& c, const Data& a) {
     refuseLate(c);
@@ -133,6 +133,7 @@ Data declareCommand(Context& c, const Data& a) {
         if (other.name == spec.name) trouble(fmt::format("there are two commands “{}” in this file", spec.name));
     if (c.declared.commands.size() >= 100) trouble("a file has at most 100 commands");
     c.declared.commands.push_back(std::move(spec));
+    c.form = &c.declared.commands.back().form;
     return {};
 }
 std::optional<double> maybe(Reader& r) {
@@ -193,7 +194,7 @@ Data declareField(Context& c, const Data& a) {
         if (!fine) trouble(fmt::format("the field “{}”: {}", field.name, fine.error().message));
         field.fallback = *fine;
     }
-    auto& form = c.declared.commands.back().form;
+    auto& form = *c.form;
     if (form.size() >= 60) trouble("a form has at most 60 fields");
     form.push_back(std::move(field));
     return {};
@@ -212,6 +213,51 @@ Data declareBehaviour(Context& c, const Data& a) {
     for (const BehaviourSpec& other : c.declared.behaviours)
         if (other.kind == spec.kind) trouble(fmt::format("there are two behaviours of “{}” in this file", spec.kind));
     c.declared.behaviours.push_back(std::move(spec));
+    return {};
+}
+Data declareCheck(Context& c, const Data& a) {
+    refuseLate(c);
+    Reader r(c, a);
+    CheckSpec spec;
+    spec.id = r.text();
+    spec.label = r.text(spec.id);
+    spec.why = r.text("");
+    spec.severity = r.text("caution");
+    const std::string looks = r.text("object");
+    const bool hasReach = r.more();
+    spec.reachMetres = r.number(2);
+    spec.fixLabel = r.text("");
+    const Datum kinds = r.next();
+    if (spec.id.empty() || spec.id.size() > 60 ||
+        spec.id.find_first_not_of("abcdefghijklmnopqrstuvwxyz0123456789-") != std::string::npos)
+        trouble(fmt::format("“{}”: a check's id has small letters, digits and dashes, at most 60", spec.id));
+    for (const CheckSpec& other : c.declared.checks)
+        if (other.id == spec.id) trouble(fmt::format("there are two checks “{}” in this file", spec.id));
+    if (!check::severityFrom(spec.severity))
+        trouble(fmt::format("the check “{}”: its severity is hint, caution or error", spec.id));
+    using Looks = CheckSpec::Looks;
+    if (looks != "object" && looks != "around" && looks != "scene")
+        trouble(fmt::format("the check “{}” looks at: object, around or scene", spec.id));
+    spec.looks = looks == "object" ? Looks::Object : looks == "around" ? Looks::Around : Looks::Scene;
+    if (hasReach && spec.looks != Looks::Around) trouble("only a check that looks around has a reach");
+    if (!(spec.reachMetres > 0 && spec.reachMetres <= 1000)) trouble("a reach is up to 1,000 m");
+    if (const auto* list = std::get_if<std::vector<std::string>>(&kinds)) spec.kinds = *list;
+    if (spec.looks == Looks::Scene && !spec.kinds.empty()) trouble("a check of the scene as a whole has no kinds");
+    if (c.declared.checks.size() >= 100) trouble("a file has at most 100 checks");
+    c.declared.checks.push_back(std::move(spec));
+    c.form = &c.declared.checks.back().parameters;
+    return {};
+}
+Data found(Context& c, const Data& a) {
+    Reader r(c, a);
+    Found one;
+    one.message = r.text();
+    one.object = r.more() ? r.object() : (r.next(), ObjectId{});
+    one.other = r.more() ? r.object() : (r.next(), ObjectId{});
+    one.part = r.text("");
+    if (one.message.empty() || one.message.size() > 500) trouble("a finding is said in 1 to 500 letters");
+    if (c.found.size() >= 1000) trouble("1,000 findings at one object; that is enough");
+    c.found.push_back(std::move(one));
     return {};
 }
 Data handle(Context& c, const Data& a) {
@@ -291,6 +337,8 @@ const Bindings& primitives() {
     static const Bindings all = {{{"command", "", ""}, Needs::Nothing, false, declareCommand},
                                  {{"field", "", ""}, Needs::Nothing, false, declareField},
                                  {{"behaviour", "", ""}, Needs::Nothing, false, declareBehaviour},
+                                 {{"check", "", ""}, Needs::Nothing, false, declareCheck},
+                                 {{"found", "", ""}, Needs::Scene, false, found},
                                  {{"handle", "", ""}, Needs::Nothing, false, handle},
                                  {{"look", "", ""}, Needs::Nothing, false, look},
                                  {{"turnFrom", "", ""}, Needs::Nothing, false, turnFrom},

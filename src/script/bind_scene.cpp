@@ -82,13 +82,13 @@ Data place(Context& c, const Data& a) {
     }
     if (r.more()) placement.parent = r.object();
     // By the name of its file, else by what people call it.
-    const model::Library& library = c.session().library();
+    const model::Library& library = c.library();
     if (library.item(placement.item) == nullptr)
         for (const model::Item& item : library.items())
             if (item.label == key) placement.item = c.session().intern(item.name);
     // One made in this very run is no item yet.
     if (library.item(placement.item) == nullptr)
-        if (const ObjectId prefab = c.session().prefabNamed(key)) return {instance(c, draft, prefab, key, placement)};
+        if (const ObjectId prefab = c.prefabNamed(key)) return {instance(c, draft, prefab, key, placement)};
     return {taken(ops::place(draft, placement))};
 }
 Data solid(Context& c, const Data& a) {
@@ -136,13 +136,13 @@ Data ungroup(Context& c, const Data& a) {
 Data items(Context& c, const Data& a) {
     const std::string category = Reader(c, a).text("");
     std::vector<std::string> names;
-    for (const model::Item& item : c.session().library().items())
+    for (const model::Item& item : c.library().items())
         if (!item.isSolid && (category.empty() || item.category == category)) names.push_back(item.name);
     return {std::move(names)};
 }
 Data kinds(Context& c, const Data&) {
     std::vector<std::string> names;
-    for (const model::Kind& kind : c.session().library().kinds()) names.push_back(kind.name);
+    for (const model::Kind& kind : c.library().kinds()) names.push_back(kind.name);
     return {std::move(names)};
 }
 
@@ -155,7 +155,7 @@ Data name(Context& c, const Data& a) {
     Reader r(c, a);
     if (isRecord(c, a)) {
         const ObjectId id = std::get<ObjectId>(a[0]);
-        if (!r.more()) return {ops::findRecord(c.session().library(), id).record->name};
+        if (!r.more()) return {ops::findRecord(c.library(), id).record->name};
         check(ops::renameRecord(c.create(), id, r.text()));
         return {};
     }
@@ -166,12 +166,12 @@ Data name(Context& c, const Data& a) {
     return {};
 }
 Data kind(Context& c, const Data& a) {
-    if (isRecord(c, a)) return {ops::findRecord(c.session().library(), std::get<ObjectId>(a[0])).type->name};
+    if (isRecord(c, a)) return {ops::findRecord(c.library(), std::get<ObjectId>(a[0])).type->name};
     const Slot s = self(c, a);
     Reader r(c, a);
     if (!r.more()) return {std::string(c.scene().kindText(s))};
     const std::string wanted = r.text();
-    if (!wanted.empty() && c.session().library().kindNamed(wanted) == nullptr)
+    if (!wanted.empty() && c.library().kindNamed(wanted) == nullptr)
         trouble(fmt::format("there is no kind “{}”", wanted));
     const ObjectId id = c.scene().id(s);
     const base::Name label = c.session().intern(wanted);
@@ -238,7 +238,7 @@ Data shownAs(Context& c, const Data& a) {
     const auto* id = a.empty() ? nullptr : std::get_if<ObjectId>(&a[0]);
     const Slot s = id == nullptr ? kNoSlot : c.scene().find(*id);
     if (s != kNoSlot) return {std::string(c.scene().nameText(s))};
-    if (isRecord(c, a)) return {ops::findRecord(c.session().library(), *id).record->name};
+    if (isRecord(c, a)) return {ops::findRecord(c.library(), *id).record->name};
     return {std::string("an object that is gone")};
 }
 

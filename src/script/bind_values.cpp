@@ -23,7 +23,7 @@ const model::Property& inRecord(const ops::FoundRecord& found, const std::string
     trouble(fmt::format("the type “{}” has no property “{}”", found.type->name, key));
 }
 const model::Property& propertyOf(Context& c, Slot s, const std::string& key) {
-    const model::Property* property = ops::propertyOf(c.session(), c.scene(), s, key);
+    const model::Property* property = ops::propertyOf(c.library(), c.scene(), s, key);
     if (property == nullptr) trouble(fmt::format("the kind “{}” has no property “{}”", c.scene().kindText(s), key));
     return *property;
 }
@@ -105,7 +105,7 @@ Data has(Context& c, const Data& a) {
         return {false};
     }
     const Slot s = self(c, a);
-    return {ops::propertyOf(c.session(), c.scene(), s, r.text()) != nullptr};
+    return {ops::propertyOf(c.library(), c.scene(), s, r.text()) != nullptr};
 }
 Data linkedFrom(Context& c, const Data& a) {
     const ObjectId to = c.scene().id(self(c, a));
@@ -123,7 +123,7 @@ Data linksTo(Context& c, const Data& a) {
 }
 Data records(Context& c, const Data& a) {
     const std::string type = Reader(c, a).text();
-    const model::RecordType* found = c.session().library().recordType(type);
+    const model::RecordType* found = c.library().recordType(type);
     if (found == nullptr) trouble(fmt::format("there is no type of records “{}”", type));
     Objects ids;
     for (const auto& [id, record] : found->records) ids.push_back(id);

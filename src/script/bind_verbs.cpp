@@ -124,7 +124,7 @@ Data bake(Context& c, const Data& a) {
     return {};
 }
 ObjectId prefabNamed(Context& c, const std::string& name) {
-    const ObjectId prefab = c.session().prefabNamed(name);
+    const ObjectId prefab = c.prefabNamed(name);
     if (!prefab) trouble(fmt::format("there is no prefab “{}”", name));
     return prefab;
 }
@@ -199,7 +199,7 @@ Data straighten(Context& c, const Data& a) {
 Data prefabOf(Context& c, const Data& a) {
     const model::Slot s = self(c, a);
     if (!c.scene().isInstance(s)) return {Nothing{}};
-    return {c.session().prefabName(c.scene().detail(s)->prefab->of)};
+    return {c.prefabName(c.scene().detail(s)->prefab->of)};
 }
 Data takeApart(Context& c, const Data& a) {
     Reader r(c, a);

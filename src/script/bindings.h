@@ -2,6 +2,7 @@
 // What a script can call, as plain functions over values: no Lua in here, so that an error may unwind.
 #include <functional>
 
+#include "ops/live_index.h"
 #include "script/engine.h"
 
 namespace script {
@@ -27,7 +28,7 @@ T taken(base::Result<T> result) {
 class Context {
   public:
     Context(const Settings& with, const Place* place) : settings(with), random(with.seed), place_(place) {}
-    ~Context();
+    ~Context() = default;
     Context(const Context&) = delete;
     Context& operator=(const Context&) = delete;
 
@@ -38,6 +39,11 @@ class Context {
     bool acts() const { return access_ == Access::Open; }
     bool asked() const { return asked_; }  ///< something of the scene was wanted while it was not open
     const model::Scene& scene();
+    /// What can be asked wherever a script runs.
+    const model::Library& library();
+    std::string prefabName(base::ObjectId prefab);  ///< empty: there is none
+    base::ObjectId prefabNamed(const std::string& name);
+    /// Checks have none: they look at what was, on another thread.
     edit::Session& session();
     /// To write to these objects.
     edit::Draft& change(std::span<const base::ObjectId> ids);
@@ -64,7 +70,15 @@ class Context {
     std::vector<Mark> marks;
     std::size_t handles = 0;
     Look look;
+    std::vector<Found> found;              ///< marks drawn afterwards belong to the last one
+    std::vector<base::ObjectId> lookedAt;  ///< objects that were asked for something
+    bool notesLooks = false;
     Declared declared;
+    std::vector<model::Property>* form = nullptr;  ///< of what was declared last
+
+    void noteLook(base::ObjectId id) {
+        if (notesLooks && (lookedAt.empty() || lookedAt.back() != id)) lookedAt.push_back(id);
+    }
 
   private:
     edit::Draft& writing();
@@ -72,8 +86,7 @@ class Context {
     Access access_ = Access::Closed;
     bool asked_ = false;
     const model::Scene* scene_ = nullptr;
-    std::unique_ptr<query::SceneIndex> index_;
-    edit::Signal<const edit::SceneDelta&>::Token token_ = 0;
+    std::unique_ptr<ops::LiveIndex> index_;
     Objects waiting_;
     std::vector<base::Transform> waitingPoses_;
     std::vector<model::Slot> waitingSlots_;

@@ -7,10 +7,6 @@ namespace script {
 using base::ObjectId;
 using model::Slot;
 
-Context::~Context() {
-    if (token_ != 0) place_->session.sceneChanged.forget(token_);
-}
-
 const model::Scene& Context::scene() {
     if (place_ != nullptr && access_ == Access::UnlessDeclared && declared.plain()) access_ = Access::Open;
     if (place_ == nullptr || access_ != Access::Open) {
@@ -18,13 +14,36 @@ const model::Scene& Context::scene() {
         trouble("the scene is there only while a command runs");
     }
     if (place_->draft != nullptr) return place_->draft->scene();
-    if (scene_ == nullptr) scene_ = taken(place_->session.scene(place_->document));
+    if (place_->session == nullptr) return *place_->snapshot->scene;
+    if (scene_ == nullptr) scene_ = taken(place_->session->scene(place_->document));
     return *scene_;
+}
+
+const model::Library& Context::library() {
+    (void)scene();
+    return place_->session == nullptr ? place_->snapshot->facts->library : place_->session->library();
+}
+
+std::string Context::prefabName(ObjectId prefab) {
+    (void)scene();
+    if (place_->session != nullptr) return place_->session->prefabName(prefab);
+    const auto& names = place_->snapshot->facts->prefabNames;
+    const auto named = names.find(prefab);
+    return named == names.end() ? std::string() : named->second;
+}
+
+ObjectId Context::prefabNamed(const std::string& name) {
+    (void)scene();
+    if (place_->session != nullptr) return place_->session->prefabNamed(name);
+    for (const auto& [id, called] : place_->snapshot->facts->prefabNames)
+        if (called == name) return id;
+    return {};
 }
 
 edit::Session& Context::session() {
     (void)scene();
-    return place_->session;
+    if (place_->session == nullptr) trouble("a check looks only: that is not there");
+    return *place_->session;
 }
 
 edit::Draft& Context::writing() {
@@ -52,17 +71,10 @@ edit::Draft& Context::create() {
 }
 
 const query::SceneIndex& Context::index() {
-    if (!settings.meshes) trouble("there are no meshes to ask");
     if (const query::SceneIndex* kept = settings.index ? settings.index() : nullptr) return *kept;
-    if (index_ == nullptr) {
-        index_ = std::make_unique<query::SceneIndex>(scene(), settings.meshes);
-        token_ = session().sceneChanged.listen([this](const edit::SceneDelta& delta) {
-            if (delta.scene != scene().name()) return;
-            for (const auto* slots : {&delta.created, &delta.removed, &delta.moved, &delta.relabelled})
-                index_->touch(*slots);
-        });
-    }
-    return *index_;
+    if (!settings.meshes) trouble("there are no meshes to ask");
+    if (index_ == nullptr) index_ = std::make_unique<ops::LiveIndex>(session(), scene(), settings.meshes);
+    return index_->get();
 }
 
 void Context::pose(Slot slot, const base::Transform& local) {

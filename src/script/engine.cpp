@@ -42,6 +42,8 @@ struct Program::Body {
         c.marks.clear();
         c.handles = 0;
         c.look = {};
+        c.found.clear();
+        c.lookedAt.clear();
         engine.refused = false;
         engine.line = 0;
         Outcome outcome;
@@ -68,8 +70,8 @@ struct Program::Body {
                              : engine.refused                         ? Ending::Refused
                                                                       : Ending::Error;
             outcome.line = lineOf(message, source.name) > 0 ? lineOf(message, source.name) : engine.line;
-            if (place && place->draft != nullptr) {
-                const model::Scene& scene = place->draft->scene();
+            if (place && c.acts() && (place->draft != nullptr || place->snapshot != nullptr)) {
+                const model::Scene& scene = c.scene();
                 const model::Slot at = scene.find(c.atHand);
                 if (at != model::kNoSlot) outcome.message += fmt::format("\nat hand: “{}”", scene.nameText(at));
             }
@@ -103,8 +105,8 @@ struct Program::Body {
 namespace {
 
 /// The values of a command's fields as pairs of key and value.
-void appendForm(const CommandSpec& spec, const model::ValueMap& form, Data& data) {
-    for (const model::Property& field : spec.form) {
+void appendForm(const std::vector<model::Property>& fields, const model::ValueMap& form, Data& data) {
+    for (const model::Property& field : fields) {
         const auto given =
             std::find_if(form.begin(), form.end(), [&](const auto& entry) { return entry.first == field.name; });
         data.emplace_back(field.name);
@@ -148,7 +150,7 @@ Outcome Program::ask(const char* what, const Data& arguments) {
 
 Outcome Program::command(std::size_t index, const model::ValueMap& form) {
     Data data = {static_cast<double>(index + 1)};
-    appendForm(declared().commands[index], form, data);
+    appendForm(declared().commands[index].form, form, data);
     return ask("run", data);
 }
 Outcome Program::enabled(std::size_t index, bool& is) {
@@ -158,7 +160,7 @@ Outcome Program::enabled(std::size_t index, bool& is) {
 }
 Outcome Program::marks(std::size_t index, const model::ValueMap& form) {
     Data data = {static_cast<double>(index + 1)};
-    appendForm(declared().commands[index], form, data);
+    appendForm(declared().commands[index].form, form, data);
     return ask("marks", data);
 }
 
@@ -195,6 +197,27 @@ Outcome Program::look(std::size_t index, base::ObjectId object, Look& look) {
         if (mark.shape == Mark::Shape::Handle) mark.object = object;
     return outcome;
 }
+Outcome Program::find(std::size_t index, base::ObjectId object, const model::ValueMap& parameters,
+                      std::vector<Found>& found) {
+    Context& c = body_->engine.context;
+    body_->engine.renew();
+    c.notesLooks = declared().checks[index].looks == CheckSpec::Looks::Object;
+    c.atHand = object;
+    Data data = {static_cast<double>(index + 1), object ? Datum(object) : Datum(false)};
+    appendForm(declared().checks[index].parameters, parameters, data);
+    Outcome outcome = ask("find", data);
+    found = std::move(c.found);
+    return outcome;
+}
+Outcome Program::fix(std::size_t index, const Found& found, const model::ValueMap& parameters) {
+    Data data = {static_cast<double>(index + 1), found.object ? Datum(found.object) : Datum(false),
+                 found.other ? Datum(found.other) : Datum(false), found.part, found.message};
+    appendForm(declared().checks[index].parameters, parameters, data);
+    return ask("fix", data);
+}
+const std::vector<base::ObjectId>& Program::lookedAt() const {
+    return body_->engine.context.lookedAt;
+}
 Outcome Program::moved(std::size_t handle, base::ObjectId object, const base::Vec3& to) {
     return ask("moved", {static_cast<double>(handle + 1), object, to});
 }
@@ -221,7 +244,7 @@ Outcome failed(Ending ending, std::string message) {
 
 Outcome run(edit::Draft& draft, const Source& source, const Settings& settings) {
     if (!draft.state()) return failed(Ending::Refused, draft.state().error().message);
-    const Place place{draft.session(), draft.scene().name(), &draft, {}};
+    const Place place{&draft.session(), draft.scene().name(), &draft, {}, nullptr};
     Program program(source, settings, place, true);
     const auto& commands = program.declared().commands;
     if (!program.outcome().done() || program.declared().plain()) return program.outcome();

@@ -9,6 +9,7 @@
 #include <string>
 #include <vector>
 
+#include "check/facts.h"
 #include "edit/draft.h"
 #include "query/scene_index.h"
 #include "script/datum.h"
@@ -73,13 +74,20 @@ Outcome run(edit::Draft& draft, const Source& source, const Settings& settings);
 /// One that ended before it began.
 Outcome failed(Ending ending, std::string message);
 
+/// A scene and what is known of its project, as they were at a moment: for what looks at them on a worker.
+struct Snapshot {
+    const model::Scene* scene = nullptr;
+    const check::Facts* facts = nullptr;
+};
+
 /// What a program works on.
 struct Place {
-    edit::Session& session;
-    std::string document;          ///< without a draft: which scene is looked at
-    edit::Draft* draft = nullptr;  ///< null: nothing can be written
+    edit::Session* session = nullptr;  ///< null: `snapshot` is looked at
+    std::string document;              ///< without a draft: which scene is looked at
+    edit::Draft* draft = nullptr;      ///< null: nothing can be written
     /// May it write to this object? Null: to all. Then it cannot create or remove either.
     std::function<bool(base::ObjectId)> mayTouch;
+    const Snapshot* snapshot = nullptr;  ///< may be another one from call to call
 };
 
 /// A file that was read, to be asked several things. What it says and draws is that of the last call.
@@ -106,6 +114,11 @@ class Program {
     Outcome changed(std::size_t index, base::ObjectId object, const Before& before);
     Outcome opened(std::size_t index, base::ObjectId object);
     Outcome look(std::size_t index, base::ObjectId object, Look& look);
+    /// Of checks. `object` is zero for one of the scene as a whole. Each call may use the whole budget.
+    Outcome find(std::size_t index, base::ObjectId object, const model::ValueMap& parameters, std::vector<Found>& found);
+    Outcome fix(std::size_t index, const Found& found, const model::ValueMap& parameters);
+    /// Objects that were looked at by the last call, besides the one it was about.
+    const std::vector<base::ObjectId>& lookedAt() const;
     /// A handle of the last marks() or look() was put there: its number among the marks of that sort.
     Outcome moved(std::size_t handle, base::ObjectId object, const base::Vec3& to);
 

@@ -140,7 +140,7 @@ end
 
 -- What a file declares
 
-local commands, behaviours, handles = {}, {}, {}
+local commands, behaviours, checks, handles = {}, {}, {}, {}
 local function known(t, what, keys)
   for k in pairs(t) do
     if not keys[k] then error(what .. " has no “" .. tostring(k) .. "”", 3) end
@@ -175,6 +175,27 @@ function behaviour(t)
   private.behaviour(t.kind, isFunction(t, "allow", "a behaviour"), isFunction(t, "changed", "a behaviour"),
                     isFunction(t, "opened", "a behaviour"), isFunction(t, "look", "a behaviour"), t.touches)
   behaviours[#behaviours + 1] = t
+end
+
+local ofCheck = {id = 1, label = 1, why = 1, severity = 1, kind = 1, kinds = 1, looks = 1, reach = 1, parameters = 1,
+                 find = 1, fix = 1, fixLabel = 1}
+function check(t)
+  if type(t) ~= "table" then error("check { id = \"…\", find = function(o, p) … end }", 2) end
+  known(t, "a check", ofCheck)
+  for _, key in ipairs {"id", "label", "why", "severity", "kind", "looks", "fixLabel"} do inText(t, key, "a check") end
+  if type(t.id) ~= "string" then error("a check has an id", 2) end
+  if not isFunction(t, "find", "a check") then error("the check “" .. t.id .. "” has no find = function(o, p) … end", 2) end
+  if isFunction(t, "fix", "a check") ~= (t.fixLabel ~= nil) then error("a check: fix and fixLabel go together", 2) end
+  if t.parameters ~= nil and type(t.parameters) ~= "table" then error("a check: parameters is a table", 2) end
+  private.check(t.id, t.label, t.why, t.severity, t.looks, t.reach, t.fixLabel, t.kinds or t.kind and {t.kind})
+  declareFields(t.parameters or {})
+  checks[#checks + 1] = t
+end
+function found(text, with)
+  with = with or {}
+  if type(with) ~= "table" then error("found(text, {other = …, part = …})", 2) end
+  known(with, "found", {object = 1, other = 1, part = 1})
+  private.found(text, with.object, with.other, with.part)
 end
 
 function handle(point, does)
@@ -218,6 +239,13 @@ function ask.look(i, o)
   known(is, "a look", {item = 1, tint = 1, hides = 1, badge = 1})
   private.look(is.item, is.tint, is.hides, is.badge)
 end
+function ask.find(i, o, ...)
+  local is = checks[i].find(o or nil, pairsIn(...))
+  if type(is) == "string" then private.found(is) end
+end
+function ask.fix(i, o, other, part, text, ...)
+  checks[i].fix(o or nil, {other = other or nil, part = part, text = text}, pairsIn(...))
+end
 function ask.moved(n, o, p)
   if handles[n] then handles[n](o, p) end
 end
@@ -231,6 +259,12 @@ const std::vector<Function>& preludeFunctions() {
         {"behaviour", "table",
          "Declares what a kind does while one edits: kind, touches, allow(o, before), changed(o, before), opened(o), "
          "look(o)."},
+        {"check", "table",
+         "Declares a check: id, label, why, severity, kind or kinds, looks (object, around, scene), reach, parameters, "
+         "find(o, p), fixLabel, fix(o, finding, p)."},
+        {"found", "text [, {object, other, part}]",
+         "In a check's find: says what is wrong; marks drawn after it explain it in the view. Returning a text does the "
+         "same."},
         {"number", "{usual, min, max, step, label, help, unit, shownIf}",
          "A field of a form for a number. Alike: whole, text, switch, angle, colour, vector."},
         {"choice", "{words..., usual}", "A field for one of some words."},

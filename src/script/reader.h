@@ -64,6 +64,7 @@ class Reader {
         const base::ObjectId* id = std::get_if<base::ObjectId>(&next());
         if (id == nullptr) wrong("an object");
         if (c_.scene().find(*id) == model::kNoSlot) trouble("this object is gone");
+        c_.noteLook(*id);
         return *id;
     }
     /// One, or a list of them.
@@ -72,7 +73,10 @@ class Reader {
             if (const auto* list = std::get_if<Objects>(&a_[i_])) {
                 ++i_;
                 for (base::ObjectId id : *list)
-                    if (c_.scene().find(id) == model::kNoSlot) trouble("an object of the list is gone");
+                    if (c_.scene().find(id) == model::kNoSlot)
+                        trouble("an object of the list is gone");
+                    else
+                        c_.noteLook(id);
                 return *list;
             }
         return {object()};
@@ -102,7 +106,7 @@ class Reader {
 inline ops::FoundRecord recordOf(Context& c, const Data& a) {
     const auto* id = a.empty() ? nullptr : std::get_if<base::ObjectId>(&a[0]);
     if (id == nullptr || c.scene().find(*id) != model::kNoSlot) return {};
-    return ops::findRecord(c.session().library(), *id);
+    return ops::findRecord(c.library(), *id);
 }
 
 /// The object a method is of; what it touches last is what messages name.
@@ -112,6 +116,7 @@ inline model::Slot self(Context& c, const Data& a) {
     const model::Slot slot = c.scene().find(*id);
     if (slot == model::kNoSlot) trouble("this object is gone");
     c.atHand = *id;
+    c.noteLook(*id);
     return slot;
 }
 

@@ -52,11 +52,34 @@ struct BehaviourSpec {
     friend bool operator==(const BehaviourSpec&, const BehaviourSpec&) = default;
 };
 
+/// What a script says of one of its checks: a rule beside those that the editor has.
+struct CheckSpec {
+    std::string id;        ///< "dark-finish": small letters, digits and dashes
+    std::string label;     ///< "Finish in the dark"
+    std::string why;       ///< why it matters, and what to do
+    std::string severity;  ///< "hint", "caution", "error"
+    std::string fixLabel;  ///< "Hang a lantern"; empty: there is no fix
+    enum class Looks { Object, Around, Scene } looks = Looks::Object;
+    double reachMetres = 0;          ///< how far it looks around an object
+    std::vector<std::string> kinds;  ///< whose objects it asks about; empty: all
+    std::vector<model::Property> parameters;
+    friend bool operator==(const CheckSpec&, const CheckSpec&) = default;
+};
+
+/// What one of its checks found.
+struct Found {
+    std::string message;
+    base::ObjectId object, other;  ///< zero: the one it was asked about; none
+    std::string part;
+    std::vector<Mark> marks;
+};
+
 /// What a file declares. A plain one declares nothing: running it is all it does.
 struct Declared {
     std::vector<CommandSpec> commands;
     std::vector<BehaviourSpec> behaviours;
-    bool plain() const { return commands.empty() && behaviours.empty(); }
+    std::vector<CheckSpec> checks;
+    bool plain() const { return commands.empty() && behaviours.empty() && checks.empty(); }
 };
 
 }  // namespace script

@@ -43,6 +43,12 @@ struct Engine {
         }
         overBudget = overBudget || std::chrono::duration<double>(now - began).count() > settings.limits.seconds;
     }
+    /// From here on the whole budget is there again.
+    void renew() {
+        instructions = nextLook = 0;
+        overBudget = cancelled = false;
+        began = asked = Clock::now();
+    }
     bool over() const { return cancelled || overBudget; }
 };
 

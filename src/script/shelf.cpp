@@ -6,6 +6,7 @@
 #include <map>
 
 #include "base/files.h"
+#include "check/rule.h"
 
 namespace script {
 
@@ -92,7 +93,24 @@ bool Shelf::refresh() {
     changed = changed || now.size() != scripts_.size();
     scripts_ = std::move(now);
     if (changed) gatherOffers();
+    if (changed) gatherChecks();
     return changed;
+}
+
+void Shelf::gatherChecks() {
+    checks_.clear();
+    std::map<std::string, std::string> ids;  // with who has it
+    for (const check::Rule& rule : check::builtInRules()) ids[rule.id] = "the editor itself";
+    for (std::size_t i = 0; i < scripts_.size(); ++i)
+        for (std::size_t k = 0; k < scripts_[i].declared.checks.size(); ++k) {
+            const std::string& id = scripts_[i].declared.checks[k].id;
+            const auto [had, isNew] = ids.try_emplace(id, scripts_[i].name);
+            if (isNew)
+                checks_.emplace_back(i, k);
+            else
+                conflicts_.push_back(fmt::format("The check “{}” is brought by {} and by {} ({}); the first one counts.",
+                                                 id, had->second, scripts_[i].name, ownerWord(scripts_[i].owner)));
+        }
 }
 
 void Shelf::gatherOffers() {

@@ -43,7 +43,9 @@ class Shelf {
     const std::vector<Script>& scripts() const { return scripts_; }
     const Script* script(const std::filesystem::path& file) const;
     const std::vector<Offer>& offers() const { return offers_; }
-    /// What people should know: names and shortcuts that two scripts want, with both files.
+    /// Of which script, and which of its checks: those whose id nobody else has.
+    const std::vector<std::pair<std::size_t, std::size_t>>& checks() const { return checks_; }
+    /// What people should know: names, shortcuts and ids of checks that two scripts want, with both files.
     const std::vector<std::string>& conflicts() const { return conflicts_; }
     /// As an engine takes it, with the modules beside it.
     Source source(const Script& script) const;
@@ -54,9 +56,11 @@ class Shelf {
         std::string menu;  ///< for commands that name none
     };
     void gatherOffers();
+    void gatherChecks();
     Folder places_[2];
     std::vector<Script> scripts_;  // the project's first, by name
     std::vector<Offer> offers_;
+    std::vector<std::pair<std::size_t, std::size_t>> checks_;
     std::vector<std::string> conflicts_;
 };
 

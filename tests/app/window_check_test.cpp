@@ -127,7 +127,7 @@ class WindowCheckTest : public WindowFixture {
     void aRuleIsSetInPlaceForTheProject() {
         raise("Bench 1", 0.5);
         run("checks.next");
-        editor_->run("Set", [](edit::Draft& draft) { return check::setParameter(draft, "floating", "most", {1.0}); });
+        editor_->run("Set", [](edit::Draft& draft) { return check::setParameter(draft, *check::ruleOf(check::builtInRules(), "floating"), "most", {1.0}); });
         checks().wait();
         QVERIFY(checks().findings().empty());
         run("edit.undo");
@@ -140,9 +140,9 @@ class WindowCheckTest : public WindowFixture {
         std::map<std::string, int> counts;
         for (const check::Finding& f : checks().findings()) {
             QVERIFY2(++counts[f.rule] == 1, f.message.c_str());
-            QVERIFY2(check::ruleOf(f.rule) != nullptr, f.rule.c_str());
+            QVERIFY2(editor_->checks().rule(f.rule) != nullptr, f.rule.c_str());
         }
-        QCOMPARE(counts.size(), check::rules().size() - 1);
+        QCOMPARE(counts.size(), check::builtInRules().size() - 1);
     }
     void theFactsAreThere() {
         run("desk.checks");

@@ -29,7 +29,7 @@ class WindowPropertyTest : public WindowFixture {
     model::Value value(ObjectId id, const char* name) {
         const Slot s = scene().find(id);
         model::Value room;
-        return *ops::propertyValue(scene(), s, *ops::propertyOf(session(), scene(), s, name), room);
+        return *ops::propertyValue(scene(), s, *ops::propertyOf(session().library(), scene(), s, name), room);
     }
     void type(QLineEdit* field, const char* text) {
         field->setFocus();

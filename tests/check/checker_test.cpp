@@ -86,8 +86,10 @@ struct Level : test::Blocks {
             return d.setTransforms({&id, 1}, {&t, 1});
         });
     }
+    std::shared_ptr<const std::vector<check::Rule>> rules = check::withRules();  // as facts hold them
+    static const check::Rule& rule(const char* id) { return *check::ruleOf(check::builtInRules(), id); }
     std::shared_ptr<const check::Facts> facts(bool uses = false) {
-        return check::gatherFacts(session(), lookup(), media, uses);
+        return check::gatherFacts(session(), rules, lookup(), media, uses);
     }
     std::vector<Finding> all() {
         check::Checker checker(facts(true));
@@ -335,7 +337,7 @@ class CheckerTest : public QObject {
                 const std::string before = p.bytes();
                 const std::size_t had = p.count(f.rule, f.object);
                 edit::Draft draft(p.session(), "first", "Mend");
-                auto done = check::mend(draft, {&f, 1}, p.index());
+                auto done = check::mend(draft, check::builtInRules(), {&f, 1}, p.index());
                 QVERIFY2(done, done ? "" : done.error().message.c_str());
                 QVERIFY(draft.commit());
                 QVERIFY2(p.count(f.rule, f.object) < had, f.message.c_str());
@@ -348,7 +350,7 @@ class CheckerTest : public QObject {
             }
         }
         edit::Draft draft(p.session(), "first", "Mend");
-        QVERIFY(!check::mend(draft, {}, p.index()));
+        QVERIFY(!check::mend(draft, check::builtInRules(), {}, p.index()));
     }
     void acceptedComesBackWhenTheThingChanges() {
         Level p;
@@ -389,14 +391,13 @@ class CheckerTest : public QObject {
         QCOMPARE(p.count("floating"), std::size_t{0});
         p.step([&](edit::Draft& d) { return check::setRuleOff(d, "floating", a, false); });
         QCOMPARE(p.count("floating"), std::size_t{1});
-        p.step([&](edit::Draft& d) { return check::setSeverity(d, "floating", check::Severity::Error); });
+        p.step([&](edit::Draft& d) { return check::setSeverity(d, Level::rule("floating"), check::Severity::Error); });
         QVERIFY(p.all().front().severity == check::Severity::Error);
         p.step([&](edit::Draft& d) { return check::setOff(d, "floating", true); });
         QCOMPARE(p.count("floating"), std::size_t{0});
         edit::Draft draft(p.session(), "first", "No");
-        QVERIFY(!check::setParameter(draft, "floating", "most", {-1.0}));
-        QVERIFY(!check::setParameter(draft, "floating", "nothing", {1.0}));
-        QVERIFY(!check::setParameter(draft, "nothing", "most", {1.0}));
+        QVERIFY(!check::setParameter(draft, Level::rule("floating"), "most", {-1.0}));
+        QVERIFY(!check::setParameter(draft, Level::rule("floating"), "nothing", {1.0}));
         draft.rollback();
         QVERIFY(io::saveScene(p.workspace(), std::string(model::data::kChecks)));
         QVERIFY(p.reopen());
@@ -412,7 +413,7 @@ class CheckerTest : public QObject {
     }
     void everyRuleExplainsItself() {
         std::set<std::string> ids;
-        for (const check::Rule& rule : check::rules()) {
+        for (const check::Rule& rule : check::builtInRules()) {
             QVERIFY2(ids.insert(rule.id).second, rule.id.c_str());
             QVERIFY(!rule.label.empty() && !rule.why.empty() && rule.find);
             QCOMPARE(rule.fixLabel.empty(), !rule.fix);
@@ -477,7 +478,7 @@ class CheckerTest : public QObject {
                     default: (void)p.session().undo(); break;
                 }
                 live.update(p.scene(), touched);
-                check::Checker fresh(p.facts());
+                check::Checker fresh(p.facts(), 3);
                 fresh.checkAll(p.scene());
                 const auto again = live.findings(p.scene()), anew = fresh.findings(p.scene());
                 if (again != anew) {
@@ -501,7 +502,7 @@ class CheckerTest : public QObject {
         for (const auto& [item, mesh] : (*opened)->meshes)  // its solids came with it
             if (!meshes.contains(item)) meshes[item] = std::make_unique<query::MeshIndex>(mesh);
         const auto facts = check::gatherFacts(
-            session,
+            session, check::withRules(),
             [&](base::Name item) -> const query::MeshIndex* {
                 const auto place = meshes.find(item);
                 return place == meshes.end() ? nullptr : place->second.get();
@@ -516,11 +517,11 @@ class CheckerTest : public QObject {
         checker.checkAll(broken);
         std::map<std::string, int> counts;
         for (const Finding& f : checker.findings(broken)) ++counts[f.rule];
-        for (const check::Rule& rule : check::rules()) {
+        for (const check::Rule& rule : check::builtInRules()) {
             if (rule.id == "unused-prefab") continue;  // of a project, not of a scene
             QVERIFY2(counts[rule.id] == 1, (rule.id + ": " + std::to_string(counts[rule.id])).c_str());
         }
-        QCOMPARE(counts.size(), check::rules().size() - 1);
+        QCOMPARE(counts.size(), check::builtInRules().size() - 1);
     }
 };
 

@@ -75,7 +75,7 @@ struct Lanterns : test::TestProject {
     }
     Value value(ObjectId id, const std::string& name) {
         Value room;
-        return *ops::propertyValue(scene(), slot(id), *ops::propertyOf(session(), scene(), slot(id), name), room);
+        return *ops::propertyValue(scene(), slot(id), *ops::propertyOf(session().library(), scene(), slot(id), name), room);
     }
     ObjectId next(ObjectId id) { return model::objectIn(value(id, "next")); }
 };
@@ -139,7 +139,7 @@ class PropertiesTest : public QObject {
     void linksAreOfferedByKindTheNearestFirst() {
         Lanterns p;
         const ObjectId far = p.lantern("Lantern 3", {50, 0, 0});
-        const Property& next = *ops::propertyOf(p.session(), p.scene(), p.slot(p.a), "next");
+        const Property& next = *ops::propertyOf(p.session().library(), p.scene(), p.slot(p.a), "next");
         QVERIFY(p.set(p.a, "next", model::objectLink(far)));
         const auto targets = ops::linkTargets(p.scene(), p.slot(p.a), next);
         QCOMPARE(targets.size(), std::size_t{2});

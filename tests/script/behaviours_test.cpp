@@ -60,7 +60,7 @@ struct Kinds : test::Blocks {
     }
     double number(ObjectId id, const std::string& key) {
         model::Value room;
-        const auto* p = ops::propertyOf(session(), scene(), slot(id), key);
+        const auto* p = ops::propertyOf(session().library(), scene(), slot(id), key);
         double n = 0;
         const double* is = model::asNumber(*ops::propertyValue(scene(), slot(id), *p, room), n);
         return is != nullptr ? *is : -1;
@@ -160,7 +160,7 @@ class BehavioursTest : public QObject {
         QVERIFY2(p.told.empty(), p.told.empty() ? "" : p.told[0].c_str());
         QCOMPARE(p.number(p.other, "hours"), 0.0);
         model::Value room;
-        const auto* lit = ops::propertyOf(p.session(), p.scene(), p.slot(p.other), "lit");
+        const auto* lit = ops::propertyOf(p.session().library(), p.scene(), p.slot(p.other), "lit");
         QVERIFY(std::get<bool>(ops::propertyValue(p.scene(), p.slot(p.other), *lit, room)->data));
     }
     void whatLiesInsideAnInstanceIsHeardToo() {

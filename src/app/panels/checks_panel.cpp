@@ -1,11 +1,13 @@
 #include "app/panels/checks_panel.h"
 
+#include <QFile>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QMenu>
 #include <QScrollArea>
 #include <QSplitter>
 #include <QVBoxLayout>
+#include <cmath>
 #include <map>
 
 #include "check/summary.h"
@@ -48,7 +50,7 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
     by_->setObjectName("checksBy");
     by_->setAccessibleName(tr("How findings are grouped"));
     by_->setToolTip(tr("How findings are grouped"));
-    by_->addItems({tr("By rule"), tr("By severity"), tr("By object")});
+    by_->addItems({tr("By rule"), tr("By severity"), tr("By object"), tr("By area")});
     auto button = [&](const QString& text, const QString& tip, const char* name) {
         auto* b = new QToolButton;
         b->setText(text);
@@ -106,6 +108,9 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
     };
     title_ = text("cardTitle");
     message_ = text("checksMessage");
+    picture_ = new QLabel;
+    picture_->setObjectName("checksPicture");
+    cardColumn->addWidget(picture_);
     why_ = text("quiet");
     cardColumn->addWidget(parameters_ = new PropertyRows(editor));
     parameters_->setObjectName("checksParameters");
@@ -154,13 +159,14 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
     });
     auto set = [this](const QString& name, const model::Value& value) {
         if (!checks_.current()) return;
-        const std::string rule = checks_.current()->rule;
+        const check::Rule* rule = checks_.rule(checks_.current()->rule);
+        if (rule == nullptr) return;
         change(tr("Set a rule"),
-               [&](edit::Draft& d) { return check::setParameter(d, rule, name.toStdString(), value); });
+               [&](edit::Draft& d) { return check::setParameter(d, *rule, name.toStdString(), value); });
     };
     connect(parameters_, &PropertyRows::chosen, this, set);
     connect(parameters_, &PropertyRows::typed, this, [this, set](const QString& name, const QString& typed) {
-        const check::Rule* rule = checks_.current() ? check::ruleOf(checks_.current()->rule) : nullptr;
+        const check::Rule* rule = checks_.current() ? checks_.rule(checks_.current()->rule) : nullptr;
         if (rule == nullptr) return;
         for (const model::Property& p : rule->parameters) {
             if (p.name != name.toStdString()) continue;
@@ -171,11 +177,12 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
         refreshCurrent();
     });
     connect(parameters_, &PropertyRows::resetAsked, this, [this, set](const QString& name) {
-        const check::Rule* rule = checks_.current() ? check::ruleOf(checks_.current()->rule) : nullptr;
+        const check::Rule* rule = checks_.current() ? checks_.rule(checks_.current()->rule) : nullptr;
         for (const model::Property& p : rule != nullptr ? rule->parameters : std::vector<model::Property>{})
             if (p.name == name.toStdString()) set(name, model::defaultOf(p));
     });
     connect(&checks_, &Checks::changed, this, &ChecksPanel::refresh);
+    connect(&checks_, &Checks::progressed, this, &ChecksPanel::refreshState);
     connect(&checks_, &Checks::currentChanged, this, &ChecksPanel::refreshCurrent);
     connect(&editor_, &Editor::themeChanged, this, &ChecksPanel::refresh);
     refresh();
@@ -198,17 +205,21 @@ std::vector<Finding> ChecksPanel::chosen() const {
     return all;
 }
 
-void ChecksPanel::refresh() {
-    if (!editor_.isOpen()) return;
+void ChecksPanel::refreshState() {
     const std::size_t errors = checks_.count(Severity::Error), cautions = checks_.count(Severity::Caution),
                       hints = checks_.count(Severity::Hint);
     all_->setText(checks_.isChecking() ? tr("Cancel") : tr("Check everything"));
-    QString state = checks_.isChecking() ? tr("Looking…")
+    QString state = checks_.isChecking() ? tr("Looking… %1 %").arg(std::lround(checks_.progress() * 100))
                     : !checks_.isKnown() ? tr("Not looked at yet")
                                          : tr("■ %1  ▲ %2  ● %3").arg(errors).arg(cautions).arg(hints);
     if (checks_.isKnown() && !checks_.accepted().empty()) state += tr("  ✓ %1").arg(checks_.accepted().size());
     state_->setText(state);
     state_->setToolTip(tr("Errors, cautions, hints; and what is accepted, at the end of the list"));
+}
+
+void ChecksPanel::refresh() {
+    if (!editor_.isOpen()) return;
+    refreshState();
     refreshFacts();
     std::vector<Finding> all = checks_.findings();
     all.insert(all.end(), checks_.accepted().begin(), checks_.accepted().end());
@@ -222,7 +233,7 @@ void ChecksPanel::refresh() {
     const model::Scene& scene = editor_.scene();
     for (std::size_t i = 0; i < std::min(rows_.size(), kMostRows); ++i) {
         const Finding& f = rows_[i];
-        const check::Rule* rule = check::ruleOf(f.rule);
+        const check::Rule* rule = checks_.rule(f.rule);
         const Slot slot = scene.find(f.object);
         const QString what = rule != nullptr ? QString::fromStdString(rule->label) : QString::fromStdString(f.rule);
         const QString words[] = {tr("Hints"), tr("Cautions"), tr("Errors")};
@@ -231,6 +242,7 @@ void ChecksPanel::refresh() {
                             : by_->currentIndex() == 0 ? what
                             : by_->currentIndex() == 1 ? words[static_cast<int>(f.severity)]
                             : slot == kNoSlot          ? tr("The scene")
+                            : by_->currentIndex() == 3 ? areaOf(scene.world(slot).translation)
                                                        : toQt(scene.nameText(slot));
         QTreeWidgetItem*& head = heads[key];
         if (head == nullptr) {
@@ -254,6 +266,17 @@ void ChecksPanel::refresh() {
     refreshCurrent();
 }
 
+/// The square of the ground it is in, as large as the rule for budgets by area has them.
+QString ChecksPanel::areaOf(const base::Vec3& at) const {
+    double size = 0;
+    std::vector<Finding> none;
+    if (const check::Rule* rule = checks_.rule("area-budget"); rule != nullptr && checks_.facts() != nullptr)
+        size = check::Report(*rule, *checks_.facts(), none).number("size");
+    if (!(size > 0)) size = 50;
+    const double x = std::floor(at.x / size) * size, z = std::floor(at.z / size) * size;
+    return tr("X %1 to %2, Z %3 to %4").arg(x).arg(x + size).arg(z).arg(z + size);
+}
+
 bool ChecksPanel::isAccepted() const {
     return checks_.current() && std::find(checks_.accepted().begin(), checks_.accepted().end(), *checks_.current()) !=
                                     checks_.accepted().end();
@@ -268,7 +291,7 @@ QString ChecksPanel::reasonFor(const Finding& f) const {
 
 void ChecksPanel::refreshCurrent() {
     const auto& current = checks_.current();
-    const check::Rule* rule = current ? check::ruleOf(current->rule) : nullptr;
+    const check::Rule* rule = current ? checks_.rule(current->rule) : nullptr;
     fix_->setEnabled(rule != nullptr && current->mendable);
     fix_->setText(rule != nullptr && !rule->fixLabel.empty() ? QString::fromStdString(rule->fixLabel) : tr("Mend"));
     fixAll_->setEnabled(rule != nullptr && current->mendable && checks_.ofRule(current->rule).size() > 1);
@@ -276,6 +299,13 @@ void ChecksPanel::refreshCurrent() {
     accept_->setText(isAccepted() ? tr("Accept no more") : tr("Accept…"));
     rule_->setEnabled(rule != nullptr);
     title_->setText(rule != nullptr ? QString::fromStdString(rule->label) : tr("Nothing is chosen"));
+    const QString drawing = rule != nullptr ? QString(":/rules/%1.svg").arg(QString::fromStdString(rule->id)) : QString();
+    const bool isDrawn = !drawing.isEmpty() && QFile::exists(drawing);
+    picture_->setVisible(isDrawn);
+    if (isDrawn) {
+        picture_->setPixmap(QIcon(drawing).pixmap(QSize(168, 84), devicePixelRatioF()));
+        picture_->setAccessibleName(tr("A drawing of the fault: %1").arg(QString::fromStdString(rule->label)));
+    }
     message_->setText(current ? QString::fromStdString(current->message) : QString());
     why_->setText(rule != nullptr ? QString::fromStdString(rule->why)
                                   : tr("Choose a finding to see why it matters; F7 goes from one to the next."));
@@ -325,6 +355,8 @@ void ChecksPanel::fillRuleMenu(QMenu* menu) {
     menu->clear();
     if (!checks_.current()) return;
     const Finding f = *checks_.current();
+    const check::Rule* rule = checks_.rule(f.rule);
+    if (rule == nullptr) return;
     const Slot slot = editor_.scene().find(f.object);
     auto add = [&](const QString& text, std::function<base::Status(edit::Draft&)> verb) {
         menu->addAction(text, this, [this, text, verb = std::move(verb)] { change(text, verb); });
@@ -343,7 +375,7 @@ void ChecksPanel::fillRuleMenu(QMenu* menu) {
     const QString words[] = {tr("It is a hint"), tr("It is a caution"), tr("It is an error")};
     for (const Severity s : {Severity::Error, Severity::Caution, Severity::Hint})
         if (s != f.severity)
-            add(words[static_cast<int>(s)], [f, s](edit::Draft& d) { return check::setSeverity(d, f.rule, s); });
+            add(words[static_cast<int>(s)], [rule = *rule, s](edit::Draft& d) { return check::setSeverity(d, rule, s); });
 }
 
 }  // namespace app

@@ -28,6 +28,8 @@ class ChecksPanel : public QWidget {
 
   private:
     void refresh();
+    void refreshState();
+    QString areaOf(const base::Vec3& at) const;
     void refreshCurrent();
     void refreshFacts();
     std::vector<check::Finding> chosen() const;
@@ -44,7 +46,7 @@ class ChecksPanel : public QWidget {
     QTreeWidget* list_;
     std::vector<check::Finding> rows_;  // by the number in a row
     QStackedWidget* right_;
-    QLabel *title_, *why_, *message_;
+    QLabel *title_, *why_, *message_, *picture_;
     PropertyRows* parameters_;
     QTableWidget* table_;
     bool filling_ = false;

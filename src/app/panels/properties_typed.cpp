@@ -76,7 +76,7 @@ void PropertiesPanel::refreshProperties(const std::vector<Slot>& all) {
         PropertyShown s{p, {}, {}, false, p.readOnly, tr("It follows from other things and cannot be set.")};
         bool inAll = true, mixed = false;
         for (std::size_t i = 0; i < n && inAll; ++i) {
-            const model::Property* here = ops::propertyOf(session, scene, all[i], p.name);
+            const model::Property* here = ops::propertyOf(session.library(), scene, all[i], p.name);
             inAll = here != nullptr && here->type == p.type;
             if (!inAll) break;
             model::Value room;
@@ -146,7 +146,7 @@ void PropertiesPanel::setProperty(const QString& name, const ops::ChangeValue& c
     const std::string key = name.toStdString();
     const auto all = slots();
     const model::Property* property =
-        all.empty() ? nullptr : ops::propertyOf(editor_.session(), editor_.scene(), all[0], key);
+        all.empty() ? nullptr : ops::propertyOf(editor_.session().library(), editor_.scene(), all[0], key);
     const std::string label = property != nullptr ? property->label : key;
     editor_.run(stepName(("Set " + label + " of").c_str()),
                 [&](edit::Draft& draft) { return ops::changeProperty(draft, ids, key, change); });
@@ -158,7 +158,7 @@ void PropertiesPanel::pointAt(const QString& name) {
     const auto all = slots();
     if (all.empty()) return;
     const std::string key = name.toStdString();
-    const model::Property* property = ops::propertyOf(editor_.session(), editor_.scene(), all[0], key);
+    const model::Property* property = ops::propertyOf(editor_.session().library(), editor_.scene(), all[0], key);
     if (property == nullptr) return;
     const ops::Ids ids = editor_.selection();
     editor_.askObject(
@@ -176,7 +176,7 @@ void PropertiesPanel::listTargets(const QString& name, QMenu* menu) {
     const auto all = slots();
     if (all.empty()) return;
     const std::string key = name.toStdString();
-    const model::Property* property = ops::propertyOf(editor_.session(), editor_.scene(), all[0], key);
+    const model::Property* property = ops::propertyOf(editor_.session().library(), editor_.scene(), all[0], key);
     if (property == nullptr) return;
     const auto targets = ops::linkTargets(editor_.scene(), all[0], *property, 30);
     if (targets.empty()) menu->addAction(tr("Nothing in the scene fits"))->setEnabled(false);

@@ -153,7 +153,7 @@ QString TableModel::shown(Slot slot, const ops::TableColumn& column) const {
         return QString::fromStdString(base::fixed(*ops::cellNumber(source(), slot, column), 3));
     std::string text = ops::cellText(source(), slot, column);
     if (column.what == What::Property)
-        if (const model::Property* p = ops::propertyOf(editor_.session(), editor_.scene(), slot, column.key);
+        if (const model::Property* p = ops::propertyOf(editor_.session().library(), editor_.scene(), slot, column.key);
             p != nullptr && model::linksObject(p->type))
             if (const auto id = base::parseObjectId(text))
                 if (const Slot to = editor_.scene().find(*id); to != kNoSlot) text = editor_.scene().nameText(to);

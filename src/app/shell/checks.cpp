@@ -8,6 +8,7 @@
 #include "check/gather.h"
 #include "check/verbs.h"
 #include "io/media_facts.h"
+#include "script/rules.h"
 
 namespace app {
 
@@ -15,7 +16,10 @@ using check::Finding;
 using model::kNoSlot;
 using model::Slot;
 
-Checks::Checks(Editor& editor) : editor_(editor) {
+Checks::Checks(Editor& editor) : editor_(editor), rules_(check::withRules()) {
+    tell_.setInterval(100);
+    connect(&tell_, &QTimer::timeout, this, &Checks::progressed);
+    connect(&editor_.scripts(), &Scripts::shelfChanged, this, &Checks::takeRules);
     settle_.setSingleShot(true);
     settle_.setInterval(0);
     connect(&settle_, &QTimer::timeout, this, [this] { post(touched_.size() > kMostAgain); });
@@ -72,20 +76,36 @@ Checks::~Checks() {
     worker_.join();
 }
 
-void Checks::gather(bool uses) {
-    settings_ = editor_.session().entries(std::string(model::data::kChecks));
-    facts_ =
-        check::gatherFacts(editor_.session(), editor_.meshes(), io::mediaFacts(editor_.workspace().folder()), uses);
+void Checks::takeRules() {
+    const script::Shelf& shelf = editor_.scripts().shelf();
+    std::vector<std::string> sources;
+    for (const auto& [script, index] : shelf.checks()) sources.push_back(shelf.scripts()[script].text);
+    if (sources == sources_) return;
+    sources_ = std::move(sources);
+    rules_ = check::withRules(script::rulesOf(shelf));
+    if (!editor_.isOpen()) return;
+    gather(false);
+    if (known_ || pending_ > 0) post(true);
 }
 
-void Checks::post(bool all) {
+void Checks::gather(bool uses) {
+    settings_ = editor_.session().entries(std::string(model::data::kChecks));
+    facts_ = check::gatherFacts(editor_.session(), rules_, editor_.meshes(),
+                                io::mediaFacts(editor_.workspace().folder()), uses);
+}
+
+void Checks::post(bool all, bool asked) {
     if (!editor_.isOpen() || facts_ == nullptr) return;
     if (all) cancel();  // what is under way is of no use any more
     progress_ = std::make_shared<base::Progress>();
     ++pending_;
+    tell_.start();
+    // What nobody waits for leaves a core to who works.
+    const std::size_t cores = std::max(1U, std::thread::hardware_concurrency());
+    const std::size_t threads = asked ? cores : std::max<std::size_t>(1, cores - 1);
     {
         const std::lock_guard held(lock_);
-        jobs_.push_back({editor_.scene(), facts_, progress_, std::exchange(touched_, {}), all, ++posted_});
+        jobs_.push_back({editor_.scene(), facts_, progress_, std::exchange(touched_, {}), all, threads, ++posted_});
     }
     wake_.notify_one();
     Q_EMIT changed();
@@ -110,7 +130,7 @@ void Checks::work() {
             touched.insert(touched.end(), job.touched.begin(), job.touched.end());
         }
         if (all) {
-            checker = std::make_unique<check::Checker>(last.facts);
+            checker = std::make_unique<check::Checker>(last.facts, last.threads);
             checker->checkAll(last.scene, last.progress.get());
         } else {
             checker->update(last.scene, touched, last.progress.get());
@@ -123,6 +143,7 @@ void Checks::work() {
             [this, n = last.number, done = static_cast<int>(jobs.size()), cancelled = !checker,
              findings = std::move(findings), accepted = std::move(accepted)]() mutable {
                 pending_ -= done;
+                if (pending_ == 0) tell_.stop();
                 known_ = !cancelled;
                 take(n, std::move(findings), std::move(accepted));
             },
@@ -164,7 +185,7 @@ std::size_t Checks::count(check::Severity severity) const {
 void Checks::checkAll() {
     if (!editor_.isOpen()) return;
     gather(true);
-    post(true);
+    post(true, true);
 }
 
 void Checks::cancel() {
@@ -198,8 +219,8 @@ std::vector<Finding> Checks::ofRule(const std::string& rule) const {
 
 namespace {
 
-std::string mendName(const std::vector<Finding>& findings) {
-    const check::Rule* rule = findings.empty() ? nullptr : check::ruleOf(findings.front().rule);
+std::string mendName(const Checks& checks, const std::vector<Finding>& findings) {
+    const check::Rule* rule = findings.empty() ? nullptr : checks.rule(findings.front().rule);
     const std::string what = rule != nullptr ? rule->fixLabel : "Mend";
     return findings.size() == 1 ? what : what + ", " + std::to_string(findings.size());
 }
@@ -208,18 +229,18 @@ std::string mendName(const std::vector<Finding>& findings) {
 
 void Checks::mend(const std::vector<Finding>& findings) {
     if (editor_.index() == nullptr) return editor_.say(tr("The scene is still being taken in."));
-    editor_.run(mendName(findings), [&](edit::Draft& draft) -> base::Status {
-        auto done = check::mend(draft, findings, *editor_.index());
+    editor_.run(mendName(*this, findings), [&](edit::Draft& draft) -> base::Status {
+        auto done = check::mend(draft, rules(), findings, *editor_.index());
         return done ? base::Status{} : base::Status(tl::unexpected(done.error()));
     });
 }
 
 void Checks::previewMending(const std::vector<Finding>& findings) {
     editor_.scripts().previewVerb(
-        QString::fromStdString(mendName(findings)), [this, findings](edit::Draft& draft) -> base::Status {
+        QString::fromStdString(mendName(*this, findings)), [this, findings](edit::Draft& draft) -> base::Status {
             if (editor_.index() == nullptr)
                 return base::fail(base::ErrorCode::Refused, "The scene is still being taken in.");
-            auto done = check::mend(draft, findings, *editor_.index());
+            auto done = check::mend(draft, rules(), findings, *editor_.index());
             return done ? base::Status{} : base::Status(tl::unexpected(done.error()));
         });
 }

@@ -39,7 +39,11 @@ class Checks : public QObject {
     bool isChecking() const { return pending_ > 0; }
     /// Was it looked at at all?
     bool isKnown() const { return known_; }
-    double progress() const { return progress_ ? progress_->done() : 0; }
+    /// How far it has come, 0 to 1.
+    double progress() const { return progress_ ? std::min(1.0, progress_->done()) : 0; }
+    /// The editor's rules and those of scripts.
+    const std::vector<check::Rule>& rules() const { return *rules_; }
+    const check::Rule* rule(const std::string& id) const { return check::ruleOf(*rules_, id); }
     const check::Facts* facts() const { return facts_.get(); }
 
     /// The whole scene anew, in the background; with what is used by which scene.
@@ -62,6 +66,8 @@ class Checks : public QObject {
 
   Q_SIGNALS:
     void changed();
+    /// Every now and then while it takes long.
+    void progressed();
     void currentChanged();
 
   private:
@@ -71,16 +77,19 @@ class Checks : public QObject {
         std::shared_ptr<base::Progress> progress;   // shared with the worker
         std::vector<model::Slot> touched;
         bool all = false;
+        std::size_t threads = 1;
         int number = 0;
     };
+    void takeRules();
     void gather(bool uses);
-    void noteDelta(const std::vector<model::Slot>& slots);
-    void post(bool all);
+    void post(bool all, bool asked = false);
     void work();
     void take(int number, std::vector<check::Finding> findings, std::vector<check::Finding> accepted);
 
     Editor& editor_;
-    std::shared_ptr<const check::Facts> facts_;  // shared with the worker
+    std::shared_ptr<const std::vector<check::Rule>> rules_;  // shared with facts_
+    std::vector<std::string> sources_;                       // of the scripts that bring some
+    std::shared_ptr<const check::Facts> facts_;              // shared with the worker
     model::DataEntries settings_;                // as of facts_
     std::vector<model::Slot> touched_;
     std::vector<check::Finding> findings_, accepted_;
@@ -89,7 +98,7 @@ class Checks : public QObject {
     std::shared_ptr<base::Progress> progress_;  // shared with the worker
     bool known_ = false;
     int pending_ = 0, posted_ = 0, shown_ = 0;
-    QTimer settle_;
+    QTimer settle_, tell_;
     std::mutex lock_;  // of jobs_ and stop_
     std::condition_variable wake_;
     std::vector<Job> jobs_;
