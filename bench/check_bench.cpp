@@ -6,6 +6,7 @@
 #include <thread>
 
 #include "large_scene.h"
+#include "ops/solid.h"
 #include "query/mesh_index.h"
 
 namespace {
@@ -17,7 +18,24 @@ struct Large {
     std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshes;
     std::shared_ptr<const check::Facts> facts;
 
+    /// Everything stands on level ground, as it does in a level: there is something below it.
     Large() {
+        {
+            edit::Draft draft(session, "valley", "Ground");
+            model::Solid solid;
+            solid.size = {5000, 1, 5000};
+            base::Transform below;
+            below.position = {0, -1, 0};
+            std::vector<base::ObjectId> ids;
+            std::vector<base::Transform> poses;
+            for (const model::Slot s : scene.subtree(model::kNoSlot)) {
+                ids.push_back(scene.id(s));
+                poses.push_back(scene.local(s));
+                poses.back().position.y = 0;
+            }
+            if (!draft.setTransforms(ids, poses) || !ops::addSolid(draft, solid, below, {}) || !draft.commit())
+                throw std::runtime_error("no ground");
+        }
         for (const auto& [item, mesh] : workspace->meshes) meshes[item] = std::make_unique<query::MeshIndex>(mesh);
         facts = check::gatherFacts(
             session, check::withRules(),

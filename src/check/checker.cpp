@@ -20,9 +20,8 @@ namespace {
 /// How far beside a change a unit may notice it, metres; above and below it notices it at any distance.
 double marginOf(const Facts& facts) {
     double margin = 2.5;
-    std::vector<Finding> none;
     if (const Rule* rule = ruleOf(*facts.rules, "out-of-reach"))
-        margin = std::max(margin, Report(*rule, facts, none).number("reach") + 1);
+        margin = std::max(margin, Parameters(rule->id, rule->parameters, facts.settings).number("reach") + 2);
     return margin;
 }
 
@@ -50,6 +49,8 @@ Checker::Asker Checker::makeAsker(const std::function<bool(std::size_t)>& isWant
     asker.finds.resize(facts_->rules->size());
     for (std::size_t i = 0; i < asker.finds.size(); ++i) {
         const Rule& rule = (*facts_->rules)[i];
+        asker.parameters.emplace_back(rule.id, rule.parameters, facts_->settings);
+        asker.severities.push_back(severityOf(rule, facts_->settings));
         if (isAsked(i) && isWanted(i)) asker.finds[i] = rule.makeFind ? rule.makeFind() : rule.find;
     }
     return asker;
@@ -108,7 +109,7 @@ void Checker::ask(const Asker& asker, const Subject& subject, Slot slot, Part pa
                                  : rule.looks == Looks::Watch && rule.reach(scene, *facts_, slot).has_value();
         if (!isMeant || isOff(rule, *facts_, scene, slot)) continue;
         const std::size_t before = found.size();
-        Report report(rule, *facts_, found);
+        Report report(rule, asker.parameters[i], asker.severities[i], found);
         asker.finds[i](subject, slot, report);
         if (report.failed()) answers.failed[i] = {slot, std::exchange(found.back(), {})};
         if (report.failed()) found.resize(before);

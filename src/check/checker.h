@@ -32,7 +32,9 @@ class Checker {
     using FoundBy = std::unordered_map<base::ObjectId, std::vector<Finding>>;  // by who was asked
     /// What a thread asks with.
     struct Asker {
-        std::vector<Find> finds;  // by rule; empty: it is not asked
+        std::vector<Find> finds;             // by rule; empty: it is not asked
+        std::vector<Parameters> parameters;  // by rule
+        std::vector<Severity> severities;
     };
     /// What came of it.
     struct Answers {

@@ -44,6 +44,19 @@ inline model::Property onOff(const char* name, const char* label, const char* he
     p.fallback = model::Value{usual};
     return p;
 }
+/// What stands between separators, without spaces round it; what is empty is left out.
+inline std::vector<std::string_view> listed(std::string_view text, char separator) {
+    std::vector<std::string_view> parts;
+    while (!text.empty()) {
+        const std::size_t end = std::min(text.find(separator), text.size());
+        std::string_view part = text.substr(0, end);
+        text.remove_prefix(std::min(end + 1, text.size()));
+        while (!part.empty() && part.front() == ' ') part.remove_prefix(1);
+        while (!part.empty() && part.back() == ' ') part.remove_suffix(1);
+        if (!part.empty()) parts.push_back(part);
+    }
+    return parts;
+}
 inline model::Property except(const char* usual = "") {
     return words("except", "Passes over", "As the Roster takes filters; several after commas", usual);
 }

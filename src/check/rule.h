@@ -8,6 +8,8 @@
 #include "check/facts.h"
 #include "edit/draft.h"
 #include "model/property.h"
+#include "query/contact.h"
+#include "query/object_filter.h"
 
 namespace check {
 
@@ -24,25 +26,54 @@ class Subject {
 
     bool cancelled() const { return progress_ != nullptr && progress_->cancelled(); }
 
-    /// How far a unit is above what would carry it; nothing: there is nothing below, or it is the ground itself.
-    std::optional<double> gapOf(model::Slot unit) const;
+    /// How far a unit is above what would carry it; nothing: there is nothing below, or it is the ground itself. Up to
+    /// `enough` it need not be exact.
+    std::optional<double> gapOf(model::Slot unit, double enough = -query::kFarthestFall) const;
 
   private:
     const base::Progress* progress_;
     mutable model::Slot gapFor_ = model::kNoSlot;  // several rules ask the same of a unit, one after the other
     mutable std::optional<double> gap_;
+    mutable double gapEnough_ = 0;
 };
 
 struct Rule;
 
-/// What the project says of a rule's parameters, else what is usual: one for each.
-model::ValueMap parametersOf(const std::string& rule, const std::vector<model::Property>& parameters,
-                             const RuleSettings& settings);
+/// What the project says of a rule, else what is usual.
+class Parameters {
+  public:
+    Parameters(const std::string& rule, const std::vector<model::Property>& all, const RuleSettings& settings);
+    double number(std::string_view name) const;
+    std::string text(std::string_view name) const;
+    bool truth(std::string_view name) const;
+    base::Vec3 vector(std::string_view name) const;
+    /// Of one that says which objects, as the Roster takes filters, several after commas: is it one of them?
+    bool fits(std::string_view name, const model::Scene& scene, model::Slot slot) const;
+    model::ValueMap values() const;
+
+  private:
+    struct One {
+        std::string name;
+        model::Value value;
+        std::vector<query::ObjectFilter> filters;
+    };
+    const One& one(std::string_view name) const;
+    std::vector<One> all_;
+};
 
 /// Where a rule says what it finds, and reads its parameters.
 class Report {
   public:
-    Report(const Rule& rule, const Facts& facts, std::vector<Finding>& into);
+    Report(const Rule& rule, const Parameters& parameters, Severity severity, std::vector<Finding>& into)
+        : rule_(rule), parameters_(parameters), severity_(severity), into_(into) {}
+    double number(std::string_view parameter) const { return parameters_.number(parameter); }
+    std::string text(std::string_view parameter) const { return parameters_.text(parameter); }
+    bool truth(std::string_view parameter) const { return parameters_.truth(parameter); }
+    base::Vec3 vector(std::string_view parameter) const { return parameters_.vector(parameter); }
+    bool fits(std::string_view parameter, const model::Scene& scene, model::Slot slot) const {
+        return parameters_.fits(parameter, scene, slot);
+    }
+    Finding& add(base::ObjectId object, std::string message);
     /// Those that the rule looks at besides the one it is asked about: it is asked again when one of them changes, goes
     /// or comes. For rules that look at objects by themselves.
     void lookedAt(base::ObjectId other) { lookedAt_.push_back(other); }
@@ -50,20 +81,14 @@ class Report {
     /// It cannot be asked (it is a script's): said as a finding, and it is asked no more until something changes.
     void fail(base::ObjectId object, const std::string& why);
     bool failed() const { return failed_; }
-    double number(const char* parameter) const;
-    std::string text(const char* parameter) const;
-    bool truth(const char* parameter) const;
-    base::Vec3 vector(const char* parameter) const;
-    Finding& add(base::ObjectId object, std::string message);
 
   private:
-    const model::Value& value(const char* parameter) const;
     const Rule& rule_;
-    const RuleSetting* setting_;
+    const Parameters& parameters_;
+    Severity severity_;
     std::vector<Finding>& into_;
     std::vector<base::ObjectId> lookedAt_;
     bool failed_ = false;
-    mutable model::Value room_;
 };
 
 /// Of a scene as a whole the slot is kNoSlot.
@@ -92,6 +117,8 @@ struct Rule {
 
 /// Those that the editor has by itself, by group.
 const std::vector<Rule>& builtInRules();
+/// Of one of those, as the project sets it now.
+Parameters parametersIn(const edit::Session& session, std::string_view rule);
 /// Those and a project's own after them; shared by whoever looks.
 std::shared_ptr<const std::vector<Rule>> withRules(std::vector<Rule> more = {});
 /// Null: there is none of that id.
@@ -104,6 +131,8 @@ std::vector<Rule> meaningRules();
 std::vector<Rule> playRules();
 std::vector<Rule> sceneRules();
 
+/// As the project sets it.
+Severity severityOf(const Rule& rule, const RuleSettings& settings);
 /// Is the rule off for an object, by its kind or by the scene's word?
 bool isOff(const Rule& rule, const Facts& facts, const model::Scene& scene, model::Slot slot);
 
@@ -118,8 +147,5 @@ bool isGround(const model::Scene& scene, model::Slot unit);
 
 /// A number as people read it in a finding: "0.31 m".
 std::string metres(double value);
-
-/// Words of a rule's parameter: objects that it passes over, as the Roster takes filters, several after commas.
-bool fitsAny(const std::string& filters, const model::Scene& scene, model::Slot slot);
 
 }  // namespace check

@@ -6,8 +6,8 @@
 #include <algorithm>
 
 #include "base/text.h"
+#include "check/parameters.h"
 #include "ops/seat.h"
-#include "query/object_filter.h"
 
 namespace check {
 
@@ -42,6 +42,13 @@ const std::vector<Rule>& builtInRules() {
         return list;
     }();
     return all;
+}
+
+Parameters parametersIn(const edit::Session& session, std::string_view rule) {
+    const Rule& one = *ruleOf(builtInRules(), rule);
+    std::vector<std::string> problems;
+    const auto settings = settingsFrom(session.entries(std::string(model::data::kChecks)), {&one, 1}, problems);
+    return {one.id, one.parameters, settings};
 }
 
 std::shared_ptr<const std::vector<Rule>> withRules(std::vector<Rule> more) {
@@ -82,57 +89,66 @@ RuleSettings settingsFrom(const model::DataEntries& entries, std::span<const Rul
     return settings;
 }
 
-model::ValueMap parametersOf(const std::string& rule, const std::vector<model::Property>& parameters,
-                             const RuleSettings& settings) {
-    model::ValueMap all;
+Parameters::Parameters(const std::string& rule, const std::vector<model::Property>& all,
+                       const RuleSettings& settings) {
     const auto set = settings.find(rule);
-    for (const model::Property& p : parameters) {
+    for (const model::Property& p : all) {
         const model::Value* given = set == settings.end() ? nullptr : model::valueOf(set->second.values, p.name);
-        model::setValue(all, p.name, given != nullptr ? *given : model::defaultOf(p));
+        One one{p.name, given != nullptr ? *given : model::defaultOf(p), {}};
+        if (const auto* text = std::get_if<std::string>(&one.value.data))
+            for (const std::string_view words : listed(*text, ',')) one.filters.emplace_back(words);
+        all_.push_back(std::move(one));
     }
-    return all;
 }
 
-Report::Report(const Rule& rule, const Facts& facts, std::vector<Finding>& into) : rule_(rule), into_(into) {
-    const auto place = facts.settings.find(rule.id);
-    setting_ = place == facts.settings.end() ? nullptr : &place->second;
+const Parameters::One& Parameters::one(std::string_view name) const {
+    static const One none;
+    for (const One& one : all_)
+        if (one.name == name) return one;
+    return none;
 }
-
-const model::Value& Report::value(const char* parameter) const {
-    if (setting_ != nullptr)
-        if (const model::Value* given = model::valueOf(setting_->values, parameter)) return *given;
-    for (const model::Property& p : rule_.parameters)
-        if (p.name == parameter) room_ = model::defaultOf(p);
-    return room_;
-}
-double Report::number(const char* parameter) const {
+double Parameters::number(std::string_view name) const {
     double room = 0;
-    const double* n = model::asNumber(value(parameter), room);
+    const double* n = model::asNumber(one(name).value, room);
     return n != nullptr ? *n : 0;
 }
-std::string Report::text(const char* parameter) const {
-    const auto* t = std::get_if<std::string>(&value(parameter).data);
+std::string Parameters::text(std::string_view name) const {
+    const auto* t = std::get_if<std::string>(&one(name).value.data);
     return t != nullptr ? *t : std::string();
 }
-bool Report::truth(const char* parameter) const {
-    const auto* b = std::get_if<bool>(&value(parameter).data);
+bool Parameters::truth(std::string_view name) const {
+    const auto* b = std::get_if<bool>(&one(name).value.data);
     return b != nullptr && *b;
 }
-base::Vec3 Report::vector(const char* parameter) const {
+base::Vec3 Parameters::vector(std::string_view name) const {
     base::Vec3 v(0.0);
-    if (const auto* list = std::get_if<model::ValueList>(&value(parameter).data); list != nullptr && list->size() == 3)
-        for (std::size_t k = 0; k < 3; ++k) {
-            double room = 0;
-            if (const double* n = model::asNumber((*list)[k], room)) v[static_cast<int>(k)] = *n;
-        }
+    const auto* list = std::get_if<model::ValueList>(&one(name).value.data);
+    for (std::size_t k = 0; list != nullptr && list->size() == 3 && k < 3; ++k) {
+        double room = 0;
+        if (const double* n = model::asNumber((*list)[k], room)) v[static_cast<int>(k)] = *n;
+    }
     return v;
+}
+bool Parameters::fits(std::string_view name, const model::Scene& scene, Slot slot) const {
+    const auto& filters = one(name).filters;
+    return std::any_of(filters.begin(), filters.end(), [&](const auto& filter) { return filter.fits(scene, slot); });
+}
+model::ValueMap Parameters::values() const {
+    model::ValueMap map;
+    for (const One& one : all_) model::setValue(map, one.name, one.value);
+    return map;
+}
+
+Severity severityOf(const Rule& rule, const RuleSettings& settings) {
+    const auto set = settings.find(rule.id);
+    return set != settings.end() && set->second.severity ? *set->second.severity : rule.severity;
 }
 
 Finding& Report::add(base::ObjectId object, std::string message) {
     Finding finding;
     finding.rule = rule_.id;
     finding.object = object;
-    finding.severity = setting_ != nullptr && setting_->severity ? *setting_->severity : rule_.severity;
+    finding.severity = severity_;
     finding.message = std::move(message);
     finding.mendable = static_cast<bool>(rule_.fix);
     into_.push_back(std::move(finding));
@@ -180,27 +196,17 @@ bool isGround(const model::Scene& scene, Slot unit) {
     return size.x * size.z >= kGroundSquareMetres;
 }
 
-std::optional<double> Subject::gapOf(Slot unit) const {
-    if (gapFor_ == unit) return gap_;
+std::optional<double> Subject::gapOf(Slot unit, double enough) const {
+    const bool isKnown = gapFor_ == unit && (!gap_ || *gap_ > gapEnough_ || gapEnough_ <= enough);
+    if (isKnown) return gap_;
     gapFor_ = unit;
-    gap_ = isGround(scene, unit) ? std::nullopt : ops::heightAboveSupport(scene, index, unit);
+    gapEnough_ = enough;
+    gap_ = isGround(scene, unit) ? std::nullopt : ops::heightAboveSupport(scene, index, unit, enough);
     return gap_;
 }
 
 std::string metres(double value) {
     return base::fixed(value, std::abs(value) < 0.1 ? 3 : 2) + " m";
-}
-
-bool fitsAny(const std::string& filters, const model::Scene& scene, Slot slot) {
-    std::size_t at = 0;
-    while (at < filters.size()) {
-        const std::size_t comma = std::min(filters.find(',', at), filters.size());
-        const std::string one = filters.substr(at, comma - at);
-        at = comma + 1;
-        const query::ObjectFilter filter(one);
-        if (!filter.empty() && filter.fits(scene, slot)) return true;
-    }
-    return false;
 }
 
 }  // namespace check

@@ -1,6 +1,8 @@
 // What objects say of themselves: kinds, properties, links, items, surfaces, media, instances.
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include "check/parameters.h"
 #include "check/rule.h"
 #include "ops/group.h"
@@ -201,8 +203,8 @@ bool isLike(std::string_view text, std::string_view pattern) {
     return !text.empty() && (pattern[0] == '?' || pattern[0] == text[0]) && isLike(text.substr(1), pattern.substr(1));
 }
 void namePattern(const Subject& s, Slot slot, Report& r) {
-    const std::string pattern = r.text("pattern"), where = r.text("where");
-    if (where.empty() || !fitsAny(where, s.scene, slot)) return;
+    if (!r.fits("where", s.scene, slot)) return;
+    const std::string pattern = r.text("pattern");
     if (pattern.size() < 100 && s.scene.nameText(slot).size() < 300 && isLike(s.scene.nameText(slot), pattern)) return;
     r.add(s.scene.id(slot), fmt::format("The name {} is not like “{}”.", named(s, slot), pattern));
 }
@@ -211,7 +213,8 @@ void itemFolder(const Subject& s, Slot slot, Report& r) {
     const std::string allowed = r.text("folders");
     const model::Item* item = s.facts.library.item(s.scene.item(slot));
     if (allowed.empty() || item == nullptr || item->isSolid) return;
-    if ((", " + allowed + ",").find(", " + item->category + ",") != std::string::npos) return;
+    const auto folders = listed(allowed, ',');
+    if (std::find(folders.begin(), folders.end(), item->category) != folders.end()) return;
     r.add(s.scene.id(slot),
           fmt::format("{} is of the folder “{}”, which this project does not use.", named(s, slot), item->category));
 }

@@ -29,42 +29,69 @@ const Body* bodyOf(const model::Scene& scene, Slot slot) {
     return scene.detail(slot) && scene.detail(slot)->body ? &*scene.detail(slot)->body : nullptr;
 }
 
+/// The walker as it stands, how far it reaches towards a thing, and what is between.
+std::vector<Mark> reachMarks(const Vec3& feet, const Vec3& eye, const Vec3& thing, double reach, const Vec3& stopped) {
+    constexpr int kPieces = 14;
+    constexpr double kHalfAngle = 0.7;  // radians
+    std::vector<Mark> marks = {{Mark::Shape::Line, feet, eye, 0, {}, {}, {}}};
+    const double towards = std::atan2(thing.z - eye.z, thing.x - eye.x);
+    auto at = [&](int i) {
+        const double angle = towards + kHalfAngle * (2.0 * i / kPieces - 1);
+        return eye + Vec3(std::cos(angle), 0, std::sin(angle)) * reach;
+    };
+    for (int i = 0; i < kPieces; ++i) marks.push_back({Mark::Shape::Line, at(i), at(i + 1), 0, {}, {}, {}});
+    marks.push_back({Mark::Shape::Arrow, eye, stopped, 0, {}, {}, {}});
+    marks.push_back({Mark::Shape::Dot, thing, {}, 0, {}, {}, {}});
+    const double away = glm::length(Vec3(thing.x - eye.x, 0, thing.z - eye.z));
+    marks.push_back({Mark::Shape::Label, glm::mix(eye, thing, 0.5), {}, 0, {},
+                     fmt::format("{}, reach {}", metres(away), metres(reach)), {}});
+    return marks;
+}
+
 void outOfReach(const Subject& s, Slot unit, Slot slot, Report& r) {
     const model::Walker& walker = s.facts.walker;
     const double reach = r.number("reach"), high = r.number("high");
     const base::Aabb box = s.scene.bounds(slot);
     const Vec3 point = box.empty() ? s.scene.world(slot).translation : box.centre();
     auto others = [&](Slot other) { return !s.scene.isWithin(other, unit); };
-    double nearest = 1e30;
     constexpr int kWays = 16;
+    // A place to stand at, that share of the reach away; nothing: there is none.
+    auto standAt = [&](double share, int way) -> std::optional<Vec3> {
+        const double angle = 2 * base::kPi * way / kWays;
+        const Vec3 beside = point + Vec3(std::cos(angle), 0, std::sin(angle)) * (reach * share);
+        const auto feet = query::floorBelow(s.scene, s.index, beside + Vec3(0, high, 0), walker, high * 3, others);
+        return feet && std::abs(point.y - feet->y) <= high ? feet : std::nullopt;
+    };
+    const Vec3 up(0, walker.eyeHeight, 0);
+    std::vector<Mark> blocked;
     for (const double share : {0.5, 0.75, 1.0})
         for (int k = 0; k < kWays; ++k) {
-            const double angle = 2 * base::kPi * k / kWays;
-            const Vec3 beside = point + Vec3(std::cos(angle), 0, std::sin(angle)) * (reach * share);
-            const auto feet = query::floorBelow(s.scene, s.index, beside + Vec3(0, high, 0), walker, high * 3, others);
+            const auto feet = standAt(share, k);
             if (!feet) continue;
-            const double up = point.y - feet->y;
-            if (up > high || up < -high) continue;
             // From the eye to the thing nothing may be in the way.
-            const Vec3 eye = *feet + Vec3(0, walker.eyeHeight, 0);
+            const Vec3 eye = *feet + up;
             const double away = glm::length(point - eye);
-            nearest = std::min(nearest, away);
             const auto hit = away > 1e-9 ? s.index.pick(s.scene, {eye, (point - eye) / away}, others) : std::nullopt;
             if (!hit || hit->distance >= away - 0.05) return;  // it can be reached
+            if (blocked.empty()) blocked = reachMarks(*feet, eye, point, reach, hit->point);
         }
     Finding& f =
-        r.add(s.scene.id(slot), nearest < 1e29
+        r.add(s.scene.id(slot), !blocked.empty()
                                     ? fmt::format("{} can be stood near, but something is in the way.", named(s, slot))
                                     : fmt::format("Nobody can stand within {} of {}.", metres(reach), named(s, slot)));
-    f.marks = {{Mark::Shape::Circle, point, Vec3(0, 1, 0), reach, {}, {}, {}}};
+    f.marks = std::move(blocked);
+    // The nearest that one comes to it, a little farther out; what lies beyond the rule's notice does not count.
+    for (double share = 1.1; f.marks.empty() && reach * share <= reach + 0.9; share += 0.1)
+        for (int k = 0; f.marks.empty() && k < kWays; ++k)
+            if (const auto feet = standAt(share, k))
+                f.marks = reachMarks(*feet, *feet + up, point, reach, *feet + up + (point - *feet - up) / share);
+    if (f.marks.empty()) f.marks = {{Mark::Shape::Circle, point, Vec3(0, 1, 0), reach, {}, {}, {}}};
 }
 
 /// All in a unit that has to be reached.
 void allOutOfReach(const Subject& s, Slot unit, Report& r) {
-    const std::string where = r.text("where");
-    if (where.empty()) return;
     for (Slot slot : s.scene.subtree(unit))
-        if (fitsAny(where, s.scene, slot)) outOfReach(s, unit, slot, r);
+        if (r.fits("where", s.scene, slot)) outOfReach(s, unit, slot, r);
 }
 
 std::optional<double> lightReach(const model::Scene& scene, const Facts&, Slot slot) {
@@ -116,7 +143,7 @@ void blindCamera(const Subject& s, Slot slot, Report& r) {
 }
 
 void carriedOff(const Subject& s, Slot unit, Report& r) {
-    if (isLoose(s.scene, unit) || fitsAny(r.text("except"), s.scene, unit)) return;
+    if (isLoose(s.scene, unit) || r.fits("except", s.scene, unit)) return;
     const model::Kind* own = s.facts.library.kind(s.scene.kind(unit));
     if (own != nullptr && own->isMoved) return;
     const base::Aabb box = s.scene.subtreeBounds(unit);
@@ -136,7 +163,20 @@ void carriedOff(const Subject& s, Slot unit, Report& r) {
     f.other = s.scene.id(unit);
     f.marks = {{Mark::Shape::Dot, hit->point, {}, 0, {}, {}, {}}};
 }
-Status fixBody(edit::Draft& draft, const Finding& f, const query::SceneIndex&) {
+/// “item>item that stays”, several after commas: what looks like an item; empty: nothing does.
+std::string lookAlike(const std::string& pairs, std::string_view item) {
+    for (const std::string_view pair : listed(pairs, ','))
+        if (const auto both = listed(pair, '>'); both.size() == 2 && both[0] == item) return std::string(both[1]);
+    return {};
+}
+Status putTheFixedOneThere(edit::Draft& draft, const Finding& f, const query::SceneIndex&) {
+    const Slot slot = draft.scene().find(f.object);
+    if (slot == kNoSlot) return {};
+    const std::string item = lookAlike(parametersIn(draft.session(), "carried-off").text("lookAlikes"),
+                                       draft.scene().itemText(slot));
+    if (!item.empty())
+        if (auto done = ops::replaceItem(draft, {&f.object, 1}, draft.session().intern(item)); !done)
+            return tl::unexpected(done.error());
     return ops::changeDetails(draft, {&f.object, 1}, [](Slot, model::Detail& d) -> Status {
         Body body = d.body.value_or(Body{});
         body.role = Body::Role::Fixed;
@@ -240,11 +280,13 @@ std::vector<Rule> playRules() {
                      "Stands on what can be carried off",
                      "The player takes away what carries it, and it is left in the air.",
                      Severity::Caution,
-                     {except()},
+                     {words("lookAlikes", "Fixed look-alikes",
+                            "crate>crate-fixed: what is put there instead; several after commas; always with a fixed body"),
+                      except()},
                      Looks::Unit,
                      carriedOff,
-                     "Give what carries it a fixed body",
-                     fixBody});
+                     "Put the fixed one there",
+                     putTheFixedOneThere});
     rules.push_back({"loose-permanent",
                      group,
                      "Loose, though it is to stay",

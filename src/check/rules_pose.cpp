@@ -20,7 +20,7 @@ using model::Slot;
 namespace {
 
 void leaning(const Subject& s, Slot slot, Report& r) {
-    if (s.scene.bounds(slot).empty() || fitsAny(r.text("except"), s.scene, slot)) return;
+    if (s.scene.bounds(slot).empty() || r.fits("except", s.scene, slot)) return;
     const Vec3 up = s.scene.world(slot).linear[1];
     if (!(glm::length(up) > 1e-9)) return;
     const double degrees = base::degrees(std::acos(std::clamp(up.y / glm::length(up), -1.0, 1.0)));
@@ -72,7 +72,7 @@ void sheared(const Subject& s, Slot slot, Report& r) {
 
 void mirrored(const Subject& s, Slot slot, Report& r) {
     if (s.scene.bounds(slot).empty() || glm::determinant(s.scene.world(slot).linear) >= 0) return;
-    if (!fitsAny(r.text("where"), s.scene, slot)) return;
+    if (!r.fits("where", s.scene, slot)) return;
     r.add(s.scene.id(slot), fmt::format("{} is mirrored: what is written on it reads backwards.", named(s, slot)));
 }
 Status unmirror(edit::Draft& draft, const Finding& f, const query::SceneIndex&) {

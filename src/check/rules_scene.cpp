@@ -5,6 +5,7 @@
 #include <map>
 #include <set>
 #include <unordered_map>
+#include <unordered_set>
 
 #include "base/text.h"
 #include "check/parameters.h"
@@ -44,11 +45,10 @@ void requiredKinds(const Subject& s, Slot, Report& r) {
 }
 
 void sameNames(const Subject& s, Slot, Report& r) {
-    const std::string where = r.text("where");
-    if (where.empty()) return;
+    if (r.text("where").empty()) return;
     std::unordered_map<base::Name, std::vector<base::ObjectId>> byName;
     eachObject(s.scene, [&](Slot slot) {
-        if (fitsAny(where, s.scene, slot)) byName[s.scene.nameOf(slot)].push_back(s.scene.id(slot));
+        if (r.fits("where", s.scene, slot)) byName[s.scene.nameOf(slot)].push_back(s.scene.id(slot));
     });
     for (auto& [name, ids] : byName) {
         if (ids.size() < 2) continue;
@@ -93,17 +93,53 @@ std::set<std::string> mediaOf(const Subject& s) {
 /// What a part of a scene costs.
 struct Sum {
     double objects = 0, triangles = 0, cost = 0, lights = 0;
-    std::set<std::string> materials;
+    std::size_t materials = 0;
+    std::unordered_set<base::Name> items;
 };
-void add(Sum& sum, const Subject& s, Slot slot) {
-    sum.objects += 1;
-    if (const model::Item* item = s.facts.library.item(s.scene.item(slot))) {
-        sum.triangles += static_cast<double>(item->triangles);
-        for (const std::string& one : item->slots) sum.materials.insert(item->name + "/" + one);
+/// Adds objects up, looking at each item and kind once.
+class Adding {
+  public:
+    /// Only what there are limits for.
+    Adding(const Subject& subject, const Report& limits)
+        : s_(subject),
+          items_(limits.number("triangles") > 0),
+          materials_(limits.number("materials") > 0),
+          kinds_(limits.number("cost") > 0) {}
+    void add(Sum& sum, Slot slot) {
+        sum.objects += 1;
+        if (const base::Name item = s_.scene.item(slot); item && (items_ || materials_)) {
+            const ItemCost& cost = of(item);
+            sum.triangles += cost.triangles;
+            if (materials_ && cost.materials > 0 && sum.items.insert(item).second) sum.materials += cost.materials;
+        }
+        if (const base::Name kind = s_.scene.kind(slot); kind && kinds_) sum.cost += ofKind(kind);
+        if (s_.scene.detail(slot) && s_.scene.detail(slot)->light) sum.lights += 1;
     }
-    if (const model::Kind* kind = s.facts.library.kind(s.scene.kind(slot))) sum.cost += kind->cost;
-    if (s.scene.detail(slot) && s.scene.detail(slot)->light) sum.lights += 1;
-}
+
+  private:
+    struct ItemCost {
+        double triangles = 0;
+        std::size_t materials = 0;
+    };
+    const ItemCost& of(base::Name name) {
+        const auto [place, isNew] = ofItem_.try_emplace(name);
+        if (!isNew) return place->second;
+        if (const model::Item* item = s_.facts.library.item(name))
+            place->second = {static_cast<double>(item->triangles),
+                             std::set<std::string>(item->slots.begin(), item->slots.end()).size()};
+        return place->second;
+    }
+    double ofKind(base::Name name) {
+        const auto [place, isNew] = ofKind_.try_emplace(name, 0.0);
+        if (!isNew) return place->second;
+        if (const model::Kind* kind = s_.facts.library.kind(name)) place->second = kind->cost;
+        return place->second;
+    }
+    const Subject& s_;
+    bool items_, materials_, kinds_;
+    std::unordered_map<base::Name, ItemCost> ofItem_;
+    std::unordered_map<base::Name, double> ofKind_;
+};
 constexpr std::pair<const char*, const char*> kBudgets[] = {{"objects", "objects"},
                                                             {"triangles", "triangles"},
                                                             {"cost", "cost"},
@@ -114,7 +150,7 @@ double partOf(const Sum& sum, std::string_view what) {
            : what == "triangles" ? sum.triangles
            : what == "cost"      ? sum.cost
            : what == "lights"    ? sum.lights
-                                 : static_cast<double>(sum.materials.size());
+                                 : static_cast<double>(sum.materials);
 }
 std::string whole(double n) {
     return base::fixed(n, n == std::floor(n) ? 0 : 1);
@@ -125,14 +161,15 @@ void budget(const Subject& s, Slot, Report& r) {
     for (const auto& [key, label] : kBudgets) any = any || r.number(key) > 0;
     if (!any) return;
     Sum sum;
-    eachObject(s.scene, [&](Slot slot) { add(sum, s, slot); });
+    Adding adding(s, r);
+    eachObject(s.scene, [&](Slot slot) { adding.add(sum, slot); });
     for (const auto& [key, label] : kBudgets) {
         const double most = r.number(key), is = partOf(sum, key);
         if (most > 0 && is > most)
             r.add({}, fmt::format("{} {} in the scene; {} are allowed.", whole(is), label, whole(most))).part = key;
     }
     std::uintmax_t bytes = 0;
-    for (const std::string& file : mediaOf(s))
+    for (const std::string& file : r.number("media") > 0 ? mediaOf(s) : std::set<std::string>())
         if (const auto known = s.facts.media.find(file); known != s.facts.media.end()) bytes += known->second.bytes;
     const double mega = static_cast<double>(bytes) / 1e6;
     if (r.number("media") > 0 && mega > r.number("media"))
@@ -147,9 +184,15 @@ void areaBudget(const Subject& s, Slot, Report& r) {
     for (const auto& [key, label] : kBudgets) any = any || r.number(key) > 0;
     if (!any || size <= 0) return;
     std::map<std::pair<long, long>, Sum> areas;
+    Adding adding(s, r);
+    Sum* last = nullptr;  // neighbours in the scene's order often share an area
+    std::pair<long, long> lastArea;
     eachObject(s.scene, [&](Slot slot) {
         const Vec3 at = s.scene.world(slot).translation;
-        add(areas[{std::lround(std::floor(at.x / size)), std::lround(std::floor(at.z / size))}], s, slot);
+        const std::pair area(std::lround(std::floor(at.x / size)), std::lround(std::floor(at.z / size)));
+        if (last == nullptr || area != lastArea) last = &areas[area];
+        lastArea = area;
+        adding.add(*last, slot);
     });
     for (const auto& [area, sum] : areas)
         for (const auto& [key, label] : kBudgets) {
@@ -174,8 +217,10 @@ void images(const Subject& s, Slot, Report& r) {
         auto say = [&](std::string message, const char* what) {
             r.add({}, "media/" + file + std::move(message)).part = file + " " + what;
         };
-        if ((", " + r.text("formats") + ",").find(", " + ending + ",") == std::string::npos)
-            say(fmt::format(" is of the format “{}”; the game takes {}.", ending, r.text("formats")), "format");
+        const std::string formats = r.text("formats");
+        const auto taken = listed(formats, ',');
+        if (std::find(taken.begin(), taken.end(), ending) == taken.end())
+            say(fmt::format(" is of the format “{}”; the game takes {}.", ending, formats), "format");
         if (facts.width == 0) continue;
         if (std::max(facts.width, facts.height) > most)
             say(fmt::format(" is {} × {} pixels; {} at most.", facts.width, facts.height, whole(most)), "size");

@@ -20,12 +20,12 @@ using model::Slot;
 namespace {
 
 bool passesOver(const Report& r, const Subject& s, Slot unit) {
-    return fitsAny(r.text("except"), s.scene, unit);
+    return r.fits("except", s.scene, unit);
 }
 
 void floating(const Subject& s, Slot unit, Report& r) {
     if (passesOver(r, s, unit)) return;
-    const auto gap = s.gapOf(unit);
+    const auto gap = s.gapOf(unit, r.number("most"));
     if (!gap || *gap <= r.number("most")) return;
     const base::Aabb box = s.scene.subtreeBounds(unit);
     Finding& f =
@@ -36,7 +36,7 @@ void floating(const Subject& s, Slot unit, Report& r) {
 }
 
 void unsupported(const Subject& s, Slot unit, Report& r) {
-    if (passesOver(r, s, unit) || isGround(s.scene, unit) || s.gapOf(unit)) return;
+    if (passesOver(r, s, unit) || isGround(s.scene, unit) || s.gapOf(unit, query::kFarthestFall)) return;
     // What lies below the ground is another rule's.
     const auto over = s.index.pick(s.scene, {s.scene.subtreeBounds(unit).baseCentre(), {0, 1, 0}},
                                    [&](Slot other) { return isGround(s.scene, unitOf(s.scene, other)); });
@@ -77,17 +77,9 @@ void sunk(const Subject& s, Slot unit, Report& r) {
 
 /// “Kind+Kind” pairs, several after commas: those may lie in one another.
 bool isAllowedPair(const std::string& pairs, std::string_view a, std::string_view b) {
-    std::size_t at = 0;
-    while (at < pairs.size()) {
-        const std::size_t comma = std::min(pairs.find(',', at), pairs.size());
-        std::string one = pairs.substr(at, comma - at);
-        at = comma + 1;
-        one.erase(0, one.find_first_not_of(' '));
-        const std::size_t plus = one.find('+');
-        if (plus == std::string::npos) continue;
-        const std::string first = one.substr(0, plus), second = one.substr(plus + 1);
-        if ((first == a && second == b) || (first == b && second == a)) return true;
-    }
+    for (const std::string_view pair : listed(pairs, ','))
+        if (const auto both = listed(pair, '+'); both.size() == 2)
+            if ((both[0] == a && both[1] == b) || (both[0] == b && both[1] == a)) return true;
     return false;
 }
 /// The kind of a unit: its own, else that of the first thing in it that has one.
@@ -107,22 +99,33 @@ bool areTwins(const model::Scene& scene, Slot a, Slot b, double within) {
     return glm::length(p.translation - q.translation) <= within;
 }
 
+/// Each pair is told at the smaller of the two: the ground is not asked about all that stands on it.
+bool isSmaller(const Subject& s, Slot unit, const base::Aabb& box, Slot other, const base::Aabb& also) {
+    const Vec3 one = box.size(), two = also.size();
+    const double area = one.x * one.z, otherArea = two.x * two.z;
+    return area != otherArea ? area < otherArea : s.scene.id(unit) < s.scene.id(other);
+}
+
 /// Loose bodies and what stands twice in one place are other rules'.
 void overlapping(const Subject& s, Slot unit, Report& r) {
     if (passesOver(r, s, unit) || isLoose(s.scene, unit)) return;
     const double most = r.number("most");
     const base::Aabb box = s.scene.subtreeBounds(unit);
     std::vector<Slot> others;
-    s.index.overlapping(s.scene, box, [&](Slot other) { others.push_back(unitOf(s.scene, other)); });
+    s.index.overlapping(s.scene, box, [&](Slot part) {
+        const Slot other = unitOf(s.scene, part);
+        if (other == unit || (!others.empty() && others.back() == other)) return;
+        if (isSmaller(s, unit, box, other, s.scene.subtreeBounds(other))) others.push_back(other);
+    });
     std::sort(others.begin(), others.end());
     others.erase(std::unique(others.begin(), others.end()), others.end());
+    const std::string allowed = r.text("allowed");
     for (Slot other : others) {
-        if (!(s.scene.id(unit) < s.scene.id(other)) || passesOver(r, s, other)) continue;  // each pair once
-        if (isLoose(s.scene, other) || areTwins(s.scene, unit, other, 0.001)) continue;
-        if (isAllowedPair(r.text("allowed"), kindOf(s.scene, unit), kindOf(s.scene, other))) continue;
         const base::Aabb also = s.scene.subtreeBounds(other);
         const Vec3 depth = glm::min(box.high, also.high) - glm::max(box.low, also.low);
         if (std::min({depth.x, depth.y, depth.z}) <= most) continue;
+        if (passesOver(r, s, other) || isLoose(s.scene, other) || areTwins(s.scene, unit, other, 0.001)) continue;
+        if (isAllowedPair(allowed, kindOf(s.scene, unit), kindOf(s.scene, other))) continue;
         const auto overlap = overlapOf(s.scene, s.facts.meshes, unit, other);
         if (!overlap || overlap->metres <= most) continue;
         Finding& f = r.add(s.scene.id(unit), fmt::format("{} and {} lie {} in one another.", named(s, unit),
@@ -136,11 +139,13 @@ void overlapping(const Subject& s, Slot unit, Report& r) {
 void twice(const Subject& s, Slot unit, Report& r) {
     if (!s.scene.item(unit) && !s.scene.isInstance(unit)) return;
     const base::Aabb box = s.scene.subtreeBounds(unit);
+    const double within = r.number("within");
     std::vector<Slot> same;
     s.index.overlapping(s.scene, box, [&](Slot other) {
+        if (!s.scene.isInstance(unit) && s.scene.item(other) != s.scene.item(unit)) return;
         const Slot one = unitOf(s.scene, other);
         if (one == unit || !(s.scene.id(unit) < s.scene.id(one))) return;
-        if (!areTwins(s.scene, unit, one, r.number("within"))) return;
+        if (!areTwins(s.scene, unit, one, within)) return;
         if (std::find(same.begin(), same.end(), one) == same.end()) same.push_back(one);
     });
     for (Slot other : same) {
@@ -166,12 +171,11 @@ void outOfBounds(const Subject& s, Slot unit, Report& r) {
 }
 
 void belowGround(const Subject& s, Slot unit, Report& r) {
-    const std::string ground = r.text("ground");
-    if (ground.empty() || passesOver(r, s, unit) || fitsAny(ground, s.scene, unit)) return;
+    if (r.text("ground").empty() || passesOver(r, s, unit) || r.fits("ground", s.scene, unit)) return;
     const base::Aabb box = s.scene.subtreeBounds(unit);
     const Vec3 top(box.centre().x, box.high.y, box.centre().z);
     const auto over =
-        s.index.pick(s.scene, {top, {0, 1, 0}}, [&](Slot other) { return fitsAny(ground, s.scene, other); });
+        s.index.pick(s.scene, {top, {0, 1, 0}}, [&](Slot other) { return r.fits("ground", s.scene, other); });
     if (!over || over->distance <= r.number("most")) return;
     Finding& f =
         r.add(s.scene.id(unit), fmt::format("{} lies {} below the ground.", named(s, unit), metres(over->distance)));

@@ -2,7 +2,9 @@
 
 #include <algorithm>
 #include <array>
+#include <bit>
 #include <cmath>
+#include <unordered_set>
 
 #include "query/mesh_index.h"
 
@@ -66,27 +68,69 @@ std::vector<Body> bodiesOf(const model::Scene& scene, const query::MeshLookup& m
     return bodies;
 }
 
-/// Corners of `a` inside `b`, and the middles of those parts of its edges that run through it.
-void gather(const Body& a, const Body& b, Overlap& sum) {
+/// A mesh's own box in the world.
+struct Slanted {
+    Vec3 centre, half[3];
+    explicit Slanted(const Body& body) {
+        const base::Aabb& own = body.mesh->mesh().bounds;
+        centre = body.world.point(own.centre());
+        for (int k = 0; k < 3; ++k) half[k] = body.world.linear[k] * (own.size()[k] / 2);
+    }
+    double reach(const Vec3& along) const {
+        return std::abs(glm::dot(half[0], along)) + std::abs(glm::dot(half[1], along)) +
+               std::abs(glm::dot(half[2], along));
+    }
+};
+/// Is there a plane between them? (Separating axes of two parallelepipeds.)
+bool areApart(const Slanted& a, const Slanted& b) {
+    auto parts = [&](const Vec3& along) {
+        return std::abs(glm::dot(b.centre - a.centre, along)) > a.reach(along) + b.reach(along);
+    };
+    for (int i = 0; i < 3; ++i) {
+        if (parts(glm::cross(a.half[i], a.half[(i + 1) % 3])) || parts(glm::cross(b.half[i], b.half[(i + 1) % 3])))
+            return true;
+        for (int k = 0; k < 3; ++k)
+            if (parts(glm::cross(a.half[i], b.half[k]))) return true;
+    }
+    return false;
+}
+
+std::uint64_t keyOf(const shape::Float3& p) {
+    std::uint64_t key = 1;
+    for (const float along : p) {
+        key = (key ^ std::bit_cast<std::uint32_t>(along == 0 ? 0.0F : along)) * 0x9e3779b97f4a7c15ULL;
+        key ^= key >> 29;  // boxes differ in few bits
+    }
+    key *= 0xbf58476d1ce4e5b9ULL;
+    return key ^ key >> 32;
+}
+
+/// What of one body may lie in another: its corners there, and the middles of those parts of its edges that the other's
+/// surface bounds.
+struct Meeting {
+    std::vector<Vec3> corners, between;
+};
+Meeting meetingOf(const Body& a, const Body& b) {
     constexpr std::size_t kMostTriangles = 4000;
     const shape::Mesh& mesh = a.mesh->mesh();
-    auto test = [&](const Vec3& world) {
-        if (!isInside(*b.mesh, b.toOwn.point(world))) return;
-        const double deep = wayOut(*b.mesh, b.toOwn, world);
-        sum.box.add(world);
-        if (deep > sum.metres) sum.metres = deep, sum.at = world;
-    };
-    const std::size_t n = std::min(mesh.triangleCount(), kMostTriangles);
-    for (std::size_t t = 0; t < n; ++t)
+    Meeting meeting;
+    std::unordered_set<std::uint64_t> seen;  // corners, and edges in either direction, which triangles share
+    std::size_t triangles = 0;
+    a.mesh->overlapping(base::mapped(b.bounds, a.toOwn), [&](std::uint32_t t) {
+        if (++triangles > kMostTriangles) return;
         for (std::size_t k = 0; k < 3; ++k) {
+            const std::uint64_t one = keyOf(mesh.positions[mesh.indices[t * 3 + k]]);
+            const std::uint64_t other = keyOf(mesh.positions[mesh.indices[t * 3 + (k + 1) % 3]]);
+            const bool isNewCorner = seen.insert(one).second, isNewEdge = seen.insert(one + 3 * other).second;
+            if (!isNewCorner && !isNewEdge) continue;
             const Vec3 from = a.world.point(shape::cornerOf(mesh, t, k));
             const Vec3 to = a.world.point(shape::cornerOf(mesh, t, (k + 1) % 3));
             base::Aabb edge;
             edge.add(from);
             edge.add(to);
             if (!edge.overlaps(b.bounds)) continue;
-            test(from);
-            if (!(glm::length(to - from) > 1e-9)) continue;
+            if (isNewCorner) meeting.corners.push_back(from);
+            if (!isNewEdge || !(glm::length(to - from) > 1e-9)) continue;
             const Vec3 own = b.toOwn.point(from), along = b.toOwn.direction(to - from);
             double before = 0;
             for (int hits = 0; hits < 16 && before < 1; ++hits) {
@@ -94,10 +138,22 @@ void gather(const Body& a, const Body& b, Overlap& sum) {
                 if (!hit) break;
                 const double now = before + 1e-7 + hit->distance;
                 if (!(now > before && now <= 1)) break;
-                test(from + (to - from) * ((before + now) / 2));
+                meeting.between.push_back(from + (to - from) * ((before + now) / 2));
                 before = now;
             }
         }
+    });
+    return meeting;
+}
+
+/// Those of the points that lie in a body, and how deep.
+void gather(const std::vector<Vec3>& points, const Body& in, Overlap& sum) {
+    for (const Vec3& world : points) {
+        if (!isInside(*in.mesh, in.toOwn.point(world))) continue;
+        const double deep = wayOut(*in.mesh, in.toOwn, world);
+        sum.box.add(world);
+        if (deep > sum.metres) sum.metres = deep, sum.at = world;
+    }
 }
 
 }  // namespace
@@ -117,9 +173,10 @@ std::optional<Overlap> overlapOf(const model::Scene& scene, const query::MeshLoo
     const auto first = bodiesOf(scene, meshes, a), second = bodiesOf(scene, meshes, b);
     for (const Body& one : first)
         for (const Body& other : second) {
-            if (!one.bounds.overlaps(other.bounds)) continue;
-            gather(one, other, sum);
-            gather(other, one, sum);
+            if (!one.bounds.overlaps(other.bounds) || areApart(Slanted(one), Slanted(other))) continue;
+            const Meeting mine = meetingOf(one, other), others = meetingOf(other, one);
+            for (const auto* points : {&mine.corners, &mine.between}) gather(*points, other, sum);
+            for (const auto* points : {&others.corners, &others.between}) gather(*points, one, sum);
         }
     return sum.metres > 0 ? std::optional(sum) : std::nullopt;
 }

@@ -119,9 +119,11 @@ base::Result<std::vector<SeatDrop>> seat(edit::Draft& draft, const query::SceneI
     return drops;
 }
 
-std::optional<double> heightAboveSupport(const model::Scene& scene, const query::SceneIndex& index, Slot top) {
+std::optional<double> heightAboveSupport(const model::Scene& scene, const query::SceneIndex& index, Slot top,
+                                         double enough) {
     const query::SlotFilter others = [&](Slot s) { return !scene.isWithin(s, top) && !scene.hiddenInTree(s); };
-    return query::fallOntoScene(query::fallingBody(scene, index, top), scene, index, others);
+    return query::fallOntoScene(query::fallingBody(scene, index, top), scene, index, others, query::kFarthestFall,
+                                enough);
 }
 
 }  // namespace ops

@@ -30,7 +30,9 @@ std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneInd
 base::Result<std::vector<SeatDrop>> seat(edit::Draft& draft, const query::SceneIndex& index,
                                          std::span<const base::ObjectId> ids, const SeatOptions& options);
 
-/// How far `top` is above what would carry it, metres; negative: below; nothing: nothing is there.
-std::optional<double> heightAboveSupport(const model::Scene& scene, const query::SceneIndex& index, model::Slot top);
+/// How far `top` is above what would carry it, metres; negative: below; nothing: nothing is there. Up to `enough` it
+/// need not be exact.
+std::optional<double> heightAboveSupport(const model::Scene& scene, const query::SceneIndex& index, model::Slot top,
+                                         double enough = -query::kFarthestFall);
 
 }  // namespace ops

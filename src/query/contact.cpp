@@ -81,6 +81,40 @@ struct Fall {
     }
 };
 
+/// Supports by where they lie below a footprint; in each column in their own order. Few share one.
+class Columns {
+  public:
+    Columns(const std::vector<Flat>& flats, const base::Aabb& footprint, std::size_t parts)
+        : low_(footprint.low.x, footprint.low.z) {
+        constexpr std::size_t kWorth = 4096;  // pairs
+        if (flats.size() * parts > kWorth)
+            side_ = std::clamp(static_cast<int>(std::sqrt(static_cast<double>(flats.size()) / 2)), 1, 24);
+        const Vec3 size = footprint.size();
+        scale_ = static_cast<double>(side_) / glm::max(Vec2(size.x, size.z), Vec2(1e-9));
+        columns_.resize(static_cast<std::size_t>(side_) * static_cast<std::size_t>(side_));
+        for (std::uint32_t i = 0; i < flats.size(); ++i)
+            visit(flats[i], [&](std::size_t column) { columns_[column].push_back(i); });
+    }
+    template <class Each>
+    void each(const Flat& part, const Each& each) const {
+        visit(part, [&](std::size_t column) { each(columns_[column]); });
+    }
+
+  private:
+    int at(double along, int axis) const {
+        return static_cast<int>(std::clamp((along - low_[axis]) * scale_[axis], 0.0, side_ - 1.0));
+    }
+    template <class Each>
+    void visit(const Flat& flat, const Each& each) const {
+        for (int z = at(flat.low.y, 1); z <= at(flat.high.y, 1); ++z)
+            for (int x = at(flat.low.x, 0); x <= at(flat.high.x, 0); ++x)
+                each(static_cast<std::size_t>(z * side_ + x));
+    }
+    int side_ = 1;
+    Vec2 low_, scale_{0.0};
+    std::vector<std::vector<std::uint32_t>> columns_;
+};
+
 void appendTriangles(const model::Scene& scene, const SceneIndex& index, Slot slot, const base::Aabb& box,
                      std::vector<Triangle>& out) {
     const MeshIndex* mesh = index.meshOf(scene.item(slot));
@@ -167,53 +201,81 @@ std::optional<double> fallOnto(const FallingBody& body, std::span<const Triangle
         }
         falling.push_back(flatOf(inset));
     }
-    for (const Triangle& t : supports) standing.push_back(flatOf(t));
+    for (const Triangle& t : supports)
+        if (const Flat flat = flatOf(t); flat.lowest <= body.bounds.high.y) standing.push_back(flat);
+    if (standing.empty()) return std::nullopt;
     std::sort(falling.begin(), falling.end(), [](const Flat& a, const Flat& b) { return a.lowest < b.lowest; });
     std::sort(standing.begin(), standing.end(), [](const Flat& a, const Flat& b) { return a.highest > b.highest; });
     Fall fall{size.y / 2, body.bounds.high.y, best};
+    const Columns columns(standing, body.bounds, falling.size());
     for (const Flat& part : falling) {
         if (part.lowest - standing.front().highest >= fall.best) break;
-        for (const Flat& support : standing) {
-            if (part.lowest - support.highest >= fall.best) break;  // the others are lower still
-            if (support.lowest > std::min(part.highest + fall.reach, fall.top)) continue;
-            if (support.low.x > part.high.x || support.high.x < part.low.x || support.low.y > part.high.y ||
-                support.high.y < part.low.y)
-                continue;
-            fall.corners(part, support);
-            fall.edges(part, support);
-        }
+        columns.each(part, [&](const std::vector<std::uint32_t>& column) {
+            for (const std::uint32_t i : column) {
+                const Flat& support = standing[i];
+                if (part.lowest - support.highest >= fall.best) return;  // the others are lower still
+                if (support.lowest > std::min(part.highest + fall.reach, fall.top)) continue;
+                if (support.low.x > part.high.x || support.high.x < part.low.x || support.low.y > part.high.y ||
+                    support.high.y < part.low.y)
+                    continue;
+                fall.corners(part, support);
+                fall.edges(part, support);
+            }
+        });
     }
     return fall.best < best ? std::optional(fall.best) : std::nullopt;
 }
 
 // Rays from the body's corners say roughly how deep to look; the triangles found there say exactly.
 std::optional<double> fallOntoScene(const FallingBody& body, const model::Scene& scene, const SceneIndex& index,
-                                    const SlotFilter& filter, double farthest) {
+                                    const SlotFilter& filter, double farthest, double enough) {
     if (body.triangles.empty()) return std::nullopt;
     const double reach = body.bounds.size().y / 2;
+    // Nothing else can stop it than what lies in the column below.
+    struct Below {
+        Slot slot;
+        double top;
+    };
+    std::vector<Below> below;
+    base::Aabb column = body.bounds;
+    column.low.y -= farthest;
+    index.overlapping(scene, column, [&](Slot s) {
+        if (!filter || filter(s)) below.push_back({s, scene.bounds(s).high.y});
+    });
+    if (below.empty()) return std::nullopt;
+    constexpr double kSlack = 0.01;  // rays are single precision
+    const Vec3 middle = body.bounds.centre();
     double rough = farthest;
-    std::vector<Vec3> corners;
-    for (const Triangle& t : body.triangles) corners.insert(corners.end(), t.begin(), t.end());
-    std::sort(corners.begin(), corners.end(), [](const Vec3& a, const Vec3& b) { return a.y < b.y; });
-    constexpr std::size_t kRays = 24;
-    for (std::size_t i = 0; i < std::min(corners.size(), kRays); ++i) {
-        const Vec3& p = corners[i * corners.size() / std::max(corners.size(), kRays)];
+    auto look = [&](Vec3 p) {
+        for (const int axis : {0, 2}) p[axis] += std::clamp(middle[axis] - p[axis], -kInset, kInset);
         const double from = std::min(p.y + reach, body.bounds.high.y);
         if (const auto hit = index.pick(scene, {{p.x, from, p.z}, {0, -1, 0}}, filter))
             rough = std::min(rough, p.y - from + hit->distance);
-    }
+        return rough < enough - kSlack;
+    };
+    constexpr std::size_t kRays = 24;
+    const std::size_t corners = body.triangles.size() * 3, step = std::max<std::size_t>(1, corners / kRays);
+    auto corner = [&](std::size_t i) { return body.triangles[i / 3][i % 3]; };
+    std::size_t lowest = 0;
+    for (std::size_t i = 1; i < corners; ++i)
+        if (corner(i).y < corner(lowest).y) lowest = i;
+    if (look(corner(lowest))) return rough;
+    for (std::size_t i = 0; i < corners; i += step)
+        if (look(corner(i))) return rough;
     // A ray may miss what is narrow, or meet a side that only touches: then look deeper and deeper.
-    constexpr double kSlack = 0.01;  // rays are single precision
     for (double depth = rough < farthest ? rough + kSlack : 2.0;;
          depth = std::min(std::max(depth, 0.25) * 8, farthest)) {
         base::Aabb box = body.bounds;
         box.low.y -= std::max(depth, 0.0);
         std::vector<Triangle> supports;
-        index.overlapping(scene, box, [&](Slot s) {
-            if (!filter || filter(s)) appendTriangles(scene, index, s, box, supports);
-        });
-        if (const auto fall = fallOnto(body, supports, depth)) return fall;
-        if (depth >= farthest) return std::nullopt;
+        bool isAll = true;  // deeper down there is no more
+        for (const Below& one : below) {
+            if (one.top >= box.low.y && scene.bounds(one.slot).overlaps(box))
+                appendTriangles(scene, index, one.slot, box, supports);
+            isAll = isAll && scene.bounds(one.slot).low.y >= box.low.y;
+        }
+        if (const auto fall = fallOnto(body, supports, isAll ? farthest : depth)) return fall;
+        if (isAll || depth >= farthest) return std::nullopt;
     }
 }
 

@@ -30,8 +30,11 @@ FallingBody underside(const FallingBody& body, std::size_t cells);
 /// its lower parts lie beside it or over it and do not count. Touching sides within 0.1 mm do not hold it.
 std::optional<double> fallOnto(const FallingBody& body, std::span<const Triangle> supports, double best);
 
-/// The same onto the objects of a scene that pass `filter`, down to `farthest` metres below.
+constexpr double kFarthestFall = 5000;  ///< metres
+/// The same onto the objects of a scene that pass `filter`, down to `farthest` metres below. For who only wants to know
+/// whether it is more than `enough`: any fall up to that may be given instead, which takes less time.
 std::optional<double> fallOntoScene(const FallingBody& body, const model::Scene& scene, const SceneIndex& index,
-                                    const SlotFilter& filter, double farthest = 5000);
+                                    const SlotFilter& filter, double farthest = kFarthestFall,
+                                    double enough = -kFarthestFall);
 
 }  // namespace query

@@ -23,24 +23,39 @@ struct PickContext {
     SceneHit best;
 };
 
+/// A box in single precision, rounded outwards.
+struct Box {
+    float low[3], high[3];
+    bool overlaps(const Box& other) const {
+        return low[0] <= other.high[0] && high[0] >= other.low[0] && low[1] <= other.high[1] &&
+               high[1] >= other.low[1] && low[2] <= other.high[2] && high[2] >= other.low[2];
+    }
+};
+Box boxOf(const base::Aabb& box) {
+    Box out{};
+    for (int k = 0; k < 3; ++k) {
+        out.low[k] = std::nextafterf(static_cast<float>(box.low[k]), -INFINITY);
+        out.high[k] = std::nextafterf(static_cast<float>(box.high[k]), INFINITY);
+    }
+    return out;
+}
+
 /// One user geometry: the objects of one cell.
 struct Cell {
     std::vector<Slot> slots;
-    const model::Scene* scene = nullptr;  // while building only
+    std::vector<Box> boxes;  // of them, when it was built
+    Box whole{};
 };
 
 void boundsOfObject(const RTCBoundsFunctionArguments* args) {
-    const auto* cell = static_cast<const Cell*>(args->geometryUserPtr);
-    const base::Aabb& box = cell->scene->bounds(cell->slots[args->primID]);
-    auto down = [](double v) { return std::nextafterf(static_cast<float>(v), -INFINITY); };
-    auto up = [](double v) { return std::nextafterf(static_cast<float>(v), INFINITY); };
+    const Box& box = static_cast<const Cell*>(args->geometryUserPtr)->boxes[args->primID];
     RTCBounds& out = *args->bounds_o;
-    out.lower_x = down(box.low.x);
-    out.lower_y = down(box.low.y);
-    out.lower_z = down(box.low.z);
-    out.upper_x = up(box.high.x);
-    out.upper_y = up(box.high.y);
-    out.upper_z = up(box.high.z);
+    out.lower_x = box.low[0];
+    out.lower_y = box.low[1];
+    out.lower_z = box.low[2];
+    out.upper_x = box.high[0];
+    out.upper_y = box.high[1];
+    out.upper_z = box.high[2];
 }
 
 // The local ray's direction keeps its length, so distances along it are the world ray's.
@@ -69,7 +84,14 @@ void intersectObject(const RTCIntersectFunctionNArguments* args) {
     pick->best.normal = glm::transpose(toLocal->linear) * hit->normal;
 }
 
-void attach(RTCScene scene, Cell& cell) {
+void attach(RTCScene scene, Cell& cell, const model::Scene& from) {
+    base::Aabb whole;
+    cell.boxes.clear();
+    for (Slot s : cell.slots) {
+        cell.boxes.push_back(boxOf(from.bounds(s)));
+        whole.add(from.bounds(s));
+    }
+    cell.whole = boxOf(whole);
     RTCGeometry geometry = rtcNewGeometry(device(), RTC_GEOMETRY_TYPE_USER);
     rtcSetGeometryUserPrimitiveCount(geometry, static_cast<unsigned>(cell.slots.size()));
     rtcSetGeometryUserData(geometry, &cell);
@@ -105,8 +127,7 @@ struct SceneIndex::Body {
         second.slots.clear();
         for (Slot s : touchedSlots)
             if (scene.alive(s) && !scene.bounds(s).empty()) second.slots.push_back(s);
-        second.scene = &scene;
-        if (!second.slots.empty()) attach(secondScene, second);
+        if (!second.slots.empty()) attach(secondScene, second, scene);
         rtcCommitScene(secondScene);
     }
 
@@ -143,9 +164,14 @@ SceneIndex::SceneIndex(const model::Scene& scene, MeshLookup meshes) : body_(std
         const int z = std::clamp(static_cast<int>((p.z - whole.low.z) / size.z * side), 0, side - 1);
         return static_cast<std::size_t>(z) * static_cast<std::size_t>(side) + static_cast<std::size_t>(x);
     };
+    // What reaches over several cells has one of its own, so that the others stay small.
+    const base::Vec3 most = size / static_cast<double>(side) * 2.0;
+    grid.emplace_back();
     for (Slot s = 0; s < scene.slotEnd(); ++s) {
         if (!scene.alive(s) || scene.bounds(s).empty()) continue;
-        auto& cell = grid[cellOf(scene.bounds(s).centre())];
+        const base::Vec3 own = scene.bounds(s).size();
+        auto& cell =
+            side > 1 && (own.x > most.x || own.z > most.z) ? grid.back() : grid[cellOf(scene.bounds(s).centre())];
         if (!cell) cell = std::make_unique<Cell>();
         cell->slots.push_back(s);
     }
@@ -154,12 +180,10 @@ SceneIndex::SceneIndex(const model::Scene& scene, MeshLookup meshes) : body_(std
     rtcSetSceneBuildQuality(body.main, RTC_BUILD_QUALITY_LOW);
     for (auto& cell : grid) {
         if (!cell) continue;
-        cell->scene = &scene;
-        attach(body.main, *cell);
+        attach(body.main, *cell, scene);
         body.cells.push_back(std::move(cell));
     }
     rtcCommitScene(body.main);
-    for (auto& cell : body.cells) cell->scene = nullptr;
 }
 
 SceneIndex::~SceneIndex() = default;
@@ -180,26 +204,6 @@ std::size_t SceneIndex::touchedCount() const {
     return body_->touchedSlots.size();
 }
 
-namespace {
-
-struct BoxQuery {
-    const model::Scene& scene;
-    const base::Aabb& box;
-    const std::function<void(Slot)>& visit;
-    const std::vector<std::unique_ptr<Cell>>& cells;
-    const std::vector<bool>& touched;
-};
-
-bool visitObject(RTCPointQueryFunctionArguments* args) {
-    const auto& query = *static_cast<const BoxQuery*>(args->userPtr);
-    const Slot slot = query.cells[args->geomID]->slots[args->primID];
-    const bool elsewhere = slot < query.touched.size() && query.touched[slot];
-    if (!elsewhere && query.scene.alive(slot) && query.scene.bounds(slot).overlaps(query.box)) query.visit(slot);
-    return false;  // the radius stays as it is
-}
-
-}  // namespace
-
 const MeshIndex* SceneIndex::meshOf(base::Name item) const {
     return body_->meshes(item);
 }
@@ -207,16 +211,16 @@ const MeshIndex* SceneIndex::meshOf(base::Name item) const {
 void SceneIndex::overlapping(const model::Scene& scene, const base::Aabb& box,
                              const std::function<void(Slot)>& visit) const {
     const Body& body = *body_;
-    BoxQuery around{scene, box, visit, body.cells, body.touched};
-    const base::Vec3 centre = box.centre();
-    RTCPointQuery query{};
-    query.x = static_cast<float>(centre.x);
-    query.y = static_cast<float>(centre.y);
-    query.z = static_cast<float>(centre.z);
-    query.radius = static_cast<float>(glm::length(box.size()) / 2 * 1.0001 + 1e-3);
-    RTCPointQueryContext context;
-    rtcInitPointQueryContext(&context);
-    rtcPointQuery(body.main, &query, &context, visitObject, &around);
+    const Box wanted = boxOf(box);
+    for (const auto& cell : body.cells) {
+        if (!cell->whole.overlaps(wanted)) continue;
+        for (std::size_t i = 0; i < cell->slots.size(); ++i) {
+            if (!cell->boxes[i].overlaps(wanted)) continue;
+            const Slot slot = cell->slots[i];
+            const bool elsewhere = slot < body.touched.size() && body.touched[slot];
+            if (!elsewhere && scene.alive(slot) && scene.bounds(slot).overlaps(box)) visit(slot);
+        }
+    }
     for (Slot s : body.touchedSlots)
         if (scene.alive(s) && scene.bounds(s).overlaps(box)) visit(s);
 }

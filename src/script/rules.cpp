@@ -71,7 +71,7 @@ class Asking {
         if (pass_ != subject.pass) seconds_ = 0;
         pass_ = subject.pass;
         if (program_ != nullptr) return;
-        parameters_ = check::parametersOf(one_->spec.id, one_->spec.parameters, subject.facts.settings);
+        parameters_ = check::Parameters(one_->spec.id, one_->spec.parameters, subject.facts.settings).values();
         Settings settings;
         settings.limits = one_->spec.looks == CheckSpec::Looks::Scene ? kForScene : kForObject;
         settings.meshes = subject.facts.meshes;
@@ -97,7 +97,7 @@ model::ValueMap parametersIn(const edit::Session& session, const One& one) {
     std::vector<std::string> problems;
     const auto settings =
         check::settingsFrom(session.entries(std::string(model::data::kChecks)), {&rule, 1}, problems);
-    return check::parametersOf(rule.id, rule.parameters, settings);
+    return check::Parameters(rule.id, rule.parameters, settings).values();
 }
 
 base::Status fixIt(const One& one, edit::Draft& draft, const Finding& finding, const query::SceneIndex& index) {

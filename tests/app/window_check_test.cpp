@@ -1,10 +1,14 @@
 // Checks in the window, driven as a person would: a fault is caused, counted, gone to, mended, undone, accepted.
+#include <QComboBox>
+#include <QFile>
+#include <QIcon>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QTableWidget>
 #include <QToolButton>
 #include <QTreeWidget>
+#include <cmath>
 #include <map>
 
 #include "app/panels/checks_panel.h"
@@ -127,7 +131,9 @@ class WindowCheckTest : public WindowFixture {
     void aRuleIsSetInPlaceForTheProject() {
         raise("Bench 1", 0.5);
         run("checks.next");
-        editor_->run("Set", [](edit::Draft& draft) { return check::setParameter(draft, *check::ruleOf(check::builtInRules(), "floating"), "most", {1.0}); });
+        editor_->run("Set", [](edit::Draft& draft) {
+            return return check::setParameter(draft, *check::ruleOf(check::builtInRules(), "floating"), "most", {1.0});
+        });
         checks().wait();
         QVERIFY(checks().findings().empty());
         run("edit.undo");
@@ -143,6 +149,83 @@ class WindowCheckTest : public WindowFixture {
             QVERIFY2(editor_->checks().rule(f.rule) != nullptr, f.rule.c_str());
         }
         QCOMPARE(counts.size(), check::builtInRules().size() - 1);
+    }
+    void everyRuleHasADrawing() {
+        for (const check::Rule& rule : check::builtInRules()) {
+            const QString file = QString(":/rules/%1.svg").arg(QString::fromStdString(rule.id));
+            QVERIFY2(!QIcon(file).pixmap(168, 84).isNull() && QFile::exists(file), qPrintable(file));
+        }
+        raise("Bench 1", 0.5);
+        run("desk.checks");
+        run("checks.next");
+        auto* picture = the<QLabel>("checksPicture");
+        QTRY_VERIFY(picture->isVisible());
+        QVERIFY(picture->accessibleName().contains("Floating"));
+    }
+    void findingsAreGroupedByWhereTheyAre() {
+        raise("Bench 1", 0.5);
+        raise("Bench 2", 0.5);
+        const auto squareOf = [&](const char* name) {
+            const base::Vec3 at = editor_->scene().world(named(name)).translation;
+            return std::pair(std::floor(at.x / 50) * 50, std::floor(at.z / 50) * 50);
+        };
+        run("desk.checks");
+        auto* by = the<QComboBox>("checksBy");
+        by->setCurrentIndex(3);
+        Q_EMIT by->activated(3);
+        auto* list = the<QTreeWidget>("checksList");
+        const auto [x, z] = squareOf("Bench 1");
+        const QString head = QString("X %1 to %2, Z %3 to %4").arg(x).arg(x + 50).arg(z).arg(z + 50);
+        QVERIFY2(!list->findItems(head, Qt::MatchStartsWith).isEmpty(), qPrintable(head));
+        const int groups = squareOf("Bench 1") == squareOf("Bench 2") ? 1 : 2;
+        QCOMPARE(list->topLevelItemCount(), groups + 1);  // and what is accepted
+    }
+    void aScriptBringsARuleThatIsShownSetAndMendedLikeTheOthers() {
+        editor_->scripts().answerTrust(true);
+        checks().wait();
+        QVERIFY(checks().findings().empty());
+        const auto file = demo_->folder() / "scripts" / "benches.lua";
+        test::writeBytes(file,
+                         "check { id = 'bench-turned', label = 'Bench turned', why = 'It looks at the water.', "
+                         "parameters = { most = number{3, min = 0, max = 90} },\n"
+                         "find = function(o, p) if o:name() == 'Bench 1' and o:at().y > p.most then\n"
+                         "found('It is too high.') dot(o:at()) end end,\n"
+                         "fixLabel = 'Bring it down', fix = function(o, f, p) local a = o:at() "
+                         "o:at(vec(a.x, p.most, a.z)) end }");
+        editor_->scripts().refresh();
+        checks().wait();
+        QVERIFY(checks().findings().empty());
+        raise("Bench 1", 9);
+        run("desk.checks");
+        auto* list = the<QTreeWidget>("checksList");
+        QTreeWidgetItem* row = nullptr;
+        for (int i = 0; i < list->topLevelItemCount(); ++i)
+            if (list->topLevelItem(i)->text(0).startsWith("Bench turned")) row = list->topLevelItem(i)->child(0);
+        QVERIFY(row != nullptr);
+        list->setCurrentItem(row);
+        QCOMPARE(the<QToolButton>("checksFix")->text(), QString("Bring it down"));
+        QCOMPARE(checks().current()->marks.size(), std::size_t{1});
+        // Its parameter is a field, as those of the editor's rules are.
+        auto* field = the<QWidget>("checksParameters")->findChild<QLineEdit*>();
+        QVERIFY(field != nullptr);
+        field->setFocus();
+        field->selectAll();
+        QTest::keyClicks(field, "5");
+        QTest::keyClick(field, Qt::Key_Return);
+        checks().wait();
+        const std::string before = bytes();
+        the<QToolButton>("checksFix")->click();
+        checks().wait();
+        QCOMPARE(editor_->scene().world(named("Bench 1")).translation.y, 5.0);
+        run("edit.undo");
+        QCOMPARE(bytes(), before);
+        // The file is changed: what it says counts at once.
+        test::writeBytes(file, "check { id = 'bench-turned', find = function(o) o:get('nothing') end }");
+        editor_->scripts().refresh();
+        checks().wait();
+        const auto failed = checks().ofRule("bench-turned");
+        QCOMPARE(failed.size(), std::size_t{1});
+        QVERIFY(failed[0].message.find("benches.lua:1") != std::string::npos);
     }
     void theFactsAreThere() {
         run("desk.checks");

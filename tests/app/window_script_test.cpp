@@ -67,7 +67,7 @@ class WindowScriptTest : public WindowFixture {
         QVERIFY(scripts().asksTrust());
         QVERIFY(scripts().shelf().offers().empty());
         QVERIFY(the<QLabel>("trustText")->isVisible());
-        QVERIFY(the<QLabel>("trustText")->text().contains("12 scripts"));
+        QVERIFY(the<QLabel>("trustText")->text().contains("13 scripts"));
         the<QToolButton>("trustNo")->click();
         QVERIFY(!the<QLabel>("trustText")->isVisible());
         QVERIFY(scripts().shelf().offers().empty());

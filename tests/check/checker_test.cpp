@@ -278,6 +278,19 @@ class CheckerTest : public QObject {
         QCOMPARE(p.count("carried-off", crate), std::size_t{1});
         p.detail(crate, [](model::Detail& d) { d.body = model::Body{}; });
         QCOMPARE(p.count("carried-off", crate), std::size_t{0});  // a fixed body
+        QVERIFY(p.session().undo());
+        // The project knows something that looks like it and stays.
+        p.set("carried-off", {{"lookAlikes", {std::string("slab>beam, cube > beam")}}});
+        for (const Finding& f : p.all())
+            if (f.rule == "carried-off")
+                p.step([&](edit::Draft& d) -> Status {
+                    auto done = check::mend(d, check::builtInRules(), {&f, 1}, p.index());
+                    return done ? Status{} : Status(tl::unexpected(done.error()));
+                });
+        QCOMPARE(std::string(p.scene().itemText(p.slot(crate))), std::string("beam"));
+        QVERIFY(p.scene().detail(p.slot(crate))->body->role == model::Body::Role::Fixed);
+        QVERIFY(p.session().undo());
+        p.detail(crate, [](model::Detail& d) { d.body = model::Body{}; });
         p.detail(top, [](model::Detail& d) { d.body = model::Body{}, d.body->role = model::Body::Role::Loose; });
         QCOMPARE(p.count("loose-overlap") + p.count("tips-over") + p.count("loose-permanent"), std::size_t{0});
         p.pose(top, {-7.6, 0.9, 0});

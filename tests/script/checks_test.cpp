@@ -77,8 +77,7 @@ struct Checked : test::Blocks {
         return ours(live->findings(scene()));
     }
     static std::vector<Finding> ours(std::vector<Finding> all) {
-        std::erase_if(all,
-                      [](const Finding& f) { return check::ruleOf(check::builtInRules(), f.rule) != nullptr; });
+        std::erase_if(all, [](const Finding& f) { return check::ruleOf(check::builtInRules(), f.rule) != nullptr; });
         return all;
     }
 };
@@ -142,7 +141,8 @@ class ChecksTest : public QObject {
     void aFixThatFailsRefusesAndLeavesAllAsItWas() {
         Checked p;
         p.use(
-            "check { id = 'x', find = function(o) return 'no' end, fixLabel = 'Fix', fix = function(o) o:at(vec(9,9,9)) "
+            "check { id = 'x', find = function(o) return 'no' end, fixLabel = 'Fix', fix = function(o) "
+            "o:at(vec(9,9,9)) "
             "error('not today') end }");
         const auto found = p.anew();
         QVERIFY(!found.empty());
@@ -181,9 +181,7 @@ class ChecksTest : public QObject {
         p.use(
             "check { id = 'next-far', kind = 'Lamp', find = function(o) local n = o:get('next') "
             "if n and n:at():to(o:at()) > 10 then found('far', {other = n}) end end }");
-        p.step([&](edit::Draft& d) {
-            return ops::setProperty(d, {&p.first, 1}, "next", model::objectLink(p.far));
-        });
+        p.step([&](edit::Draft& d) { return ops::setProperty(d, {&p.first, 1}, "next", model::objectLink(p.far)); });
         const auto found = p.anew();
         QCOMPARE(found.size(), std::size_t{1});
         QCOMPARE(found[0].other, p.far);

@@ -1,10 +1,14 @@
 // The scripts that the demo brings: each does its chore, is one step, and undoing it gives back every byte.
 #include <QtTest>
 
+#include "check/checker.h"
+#include "check/gather.h"
+#include "check/verbs.h"
 #include "io/scene_file.h"
 #include "model/facets.h"
 #include "script/behaviours.h"
 #include "script/meshes.h"
+#include "script/rules.h"
 #include "support/test_project.h"
 
 using base::ObjectId;
@@ -88,6 +92,41 @@ model::Value point(double x, double y, double z) {
 class GalleryTest : public QObject {
     Q_OBJECT
   private Q_SLOTS:
+    void checksOfTheWorldFindWhatIsBroken() {
+        Gallery g;
+        const auto rules = check::withRules(script::rulesOf(g.shelf));
+        QCOMPARE(rules->size(), check::builtInRules().size() + 2);
+        auto facts = [&] { return check::gatherFacts(g.session(), rules, script::meshesOf(*g.workspace), {}, false); };
+        const std::vector<std::string> ours = {"windlass-apart", "lantern-off-grid"};
+        auto found = [&](const std::string& scene) {
+            const model::Scene& in = **g.session().scene(scene);
+            check::Checker checker(facts());
+            checker.checkAll(in, nullptr, ours);
+            return checker.findings(in);
+        };
+        QVERIFY(found("lower-basin").empty());
+        const auto apart = found("broken-lock");
+        QCOMPARE(apart.size(), std::size_t{1});
+        QCOMPARE(apart[0].rule, std::string("windlass-apart"));
+        QVERIFY(!apart[0].marks.empty());
+
+        const model::Scene& scene = **g.session().scene("lower-basin");
+        const std::string before = io::formatScene(scene);
+        const base::ObjectId post = scene.id(g.named("Lantern post 1"));
+        edit::Draft draft(g.session(), "lower-basin", "Push");
+        base::Transform to = scene.local(g.named("Lantern post 1"));
+        to.position.x += 0.034;
+        QVERIFY(draft.setTransforms({&post, 1}, {&to, 1}) && draft.commit());
+        const auto pushed = found("lower-basin");
+        QCOMPARE(pushed.size(), std::size_t{1});
+        QVERIFY(pushed[0].message.find("0.034 m") != std::string::npos);
+        edit::Draft mending(g.session(), "lower-basin", "Mend");
+        const query::SceneIndex index(scene, script::meshesOf(*g.workspace));
+        QVERIFY(check::mend(mending, *rules, pushed, index) && mending.commit());
+        QVERIFY(found("lower-basin").empty());
+        QVERIFY(g.session().undo() && g.session().undo());
+        QCOMPARE(io::formatScene(scene), before);
+    }
     void allAreReadAndOffered() {
         Gallery g;
         for (const script::Script& one : g.shelf.scripts()) QVERIFY2(one.problem.empty(), one.problem.c_str());

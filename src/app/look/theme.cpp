@@ -6,6 +6,7 @@
 
 static void loadIcons() {
     Q_INIT_RESOURCE(icons);
+    Q_INIT_RESOURCE(rules);
 }
 
 namespace app {

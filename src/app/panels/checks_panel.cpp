@@ -269,9 +269,8 @@ void ChecksPanel::refresh() {
 /// The square of the ground it is in, as large as the rule for budgets by area has them.
 QString ChecksPanel::areaOf(const base::Vec3& at) const {
     double size = 0;
-    std::vector<Finding> none;
     if (const check::Rule* rule = checks_.rule("area-budget"); rule != nullptr && checks_.facts() != nullptr)
-        size = check::Report(*rule, *checks_.facts(), none).number("size");
+        size = check::Parameters(rule->id, rule->parameters, checks_.facts()->settings).number("size");
     if (!(size > 0)) size = 50;
     const double x = std::floor(at.x / size) * size, z = std::floor(at.z / size) * size;
     return tr("X %1 to %2, Z %3 to %4").arg(x).arg(x + size).arg(z).arg(z + size);

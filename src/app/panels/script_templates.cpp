@@ -72,6 +72,29 @@ behaviour {
     return { badge = "KIND" }
   end
 }
+)"},
+        {"check", tr("A check"), tr("Finds faults while one edits and on build machines, and may mend them"), "check",
+         R"(-- A rule beside those of the editor; set, accepted and switched off in the page Checks.
+check {
+  id = "too-high",
+  label = "Too high to reach",
+  why = "The player cannot take it down.",
+  severity = "caution",
+  kind = "KIND",
+  parameters = { most = number{2.5, min = 0, max = 100, unit = "m"} },
+  find = function(o, p)
+    local ground, point = below(o:at(), o)
+    if not ground or o:at().y - point.y <= p.most then return end
+    found(o:name() .. " hangs too high.")
+    arrow(o:at(), point)
+  end,
+  fixLabel = "Lower it",
+  fix = function(o, finding, p)
+    local ground, point = below(o:at(), o)
+    local at = o:at()
+    o:at(vec(at.x, point.y + p.most, at.z))
+  end
+}
 )"}};
     return all;
 }

@@ -1,6 +1,7 @@
 // Checks: what was found, from one finding to the next, mending.
 #include "app/dialogs/popovers.h"
 #include "app/panels/checks_panel.h"
+#include "app/panels/counts_button.h"
 #include "app/shell/main_window.h"
 
 #include <cmath>
@@ -52,6 +53,7 @@ void MainWindow::addCheckCommands() {
         "checks.accept", tr("Accept the finding"), tr("It may stay, and says why"), {}, [this] { askReason(); },
         [this] { return canEdit() && editor_.checks().current().has_value(); });
     connect(&checks, &Checks::changed, this, &MainWindow::refreshChecks);
+    connect(&checks, &Checks::progressed, this, &MainWindow::showCheckCounts);
     connect(&editor_, &Editor::themeChanged, this, &MainWindow::refreshChecks);
     connect(&checks, &Checks::currentChanged, commands_, &CommandSet::refresh);
     connect(checks_, &ChecksPanel::goTo, this, &MainWindow::goToFinding);
@@ -68,21 +70,27 @@ void MainWindow::askReason() {
 }
 
 /// What was found, in the trail: shapes tell as well as colours.
-void MainWindow::refreshChecks() {
+void MainWindow::showCheckCounts() {
     const Checks& checks = editor_.checks();
     const std::size_t errors = checks.count(check::Severity::Error), cautions = checks.count(check::Severity::Caution),
                       hints = checks.count(check::Severity::Hint);
     const Theme& t = editor_.theme();
-    QStringList parts;
-    if (errors > 0) parts << QStringLiteral("■ ") + counted(errors, tr("error"), tr("errors"));
-    if (cautions > 0) parts << QStringLiteral("▲ ") + counted(cautions, tr("caution"), tr("cautions"));
-    if (hints > 0) parts << QStringLiteral("● ") + counted(hints, tr("hint"), tr("hints"));
+    CountsButton::Parts parts;
+    if (errors > 0) parts << qMakePair(QStringLiteral("■ ") + counted(errors, tr("error"), tr("errors")), t.rose);
+    if (cautions > 0)
+        parts << qMakePair(QStringLiteral("▲ ") + counted(cautions, tr("caution"), tr("cautions")), t.lemon);
+    if (hints > 0) parts << qMakePair(QStringLiteral("● ") + counted(hints, tr("hint"), tr("hints")), t.dim);
+    if (!checks.isKnown())
+        parts = {{checks.isChecking() ? tr("Looking… %1 %").arg(std::lround(checks.progress() * 100)) : tr("Not checked"),
+                  t.dim}};
+    else if (parts.isEmpty())
+        parts = {{tr("✓ No findings"), t.dim}};
     checksButton_->setVisible(editor_.isOpen());
-    checksButton_->setText(!checks.isKnown() ? (checks.isChecking() ? tr("Looking…") : tr("Not checked"))
-                           : parts.isEmpty() ? tr("✓ No findings")
-                                             : parts.join("  "));
-    const QColor colour = errors > 0 ? t.rose : cautions > 0 ? t.lemon : t.dim;
-    checksButton_->setStyleSheet(QString("color: %1").arg(colour.name()));
+    checksButton_->setParts(parts);
+}
+
+void MainWindow::refreshChecks() {
+    showCheckCounts();
     commands_->refresh();
 }
 

@@ -15,6 +15,7 @@
 
 #include "app/dialogs/popovers.h"
 #include "app/panels/checks_panel.h"
+#include "app/panels/counts_button.h"
 #include "app/panels/script_panel.h"
 #include "base/text.h"
 #include "ops/kinds.h"
@@ -174,7 +175,7 @@ void MainWindow::makeTop() {
     find_ = new FindField(editor_, *commands_, trail_);
     row->addWidget(find_);
     row->addStretch(1);
-    row->addWidget(checksButton_ = new QToolButton);
+    row->addWidget(checksButton_ = new CountsButton);
     checksButton_->setObjectName("checksCount");
     checksButton_->setToolTip(tr("What checks have found in this scene (Alt+C)"));
     column->addWidget(trail_);

@@ -33,6 +33,7 @@ namespace app {
 
 class BroomCard;
 class ChecksPanel;
+class CountsButton;
 class ScriptCard;
 class ScriptPanel;
 
@@ -74,6 +75,7 @@ class MainWindow : public QMainWindow {
     /// Brings a finding into view, from where it can be seen.
     void goToFinding(const check::Finding& finding);
     void refreshChecks();
+    void showCheckCounts();
     void askReason();
     /// The commands that scripts offer, in the menus and in find.
     void refreshScripts();
@@ -195,7 +197,7 @@ class MainWindow : public QMainWindow {
     DifferencesPanel* differences_ = nullptr;
     ScriptPanel* script_ = nullptr;
     ChecksPanel* checks_ = nullptr;
-    QToolButton* checksButton_ = nullptr;
+    CountsButton* checksButton_ = nullptr;
     QPointer<ScriptCard> scriptCard_;
     QMenu* scriptMenu_ = nullptr;
     std::vector<QMenu*> scriptSubmenus_;
