@@ -3,11 +3,13 @@
 
 #include "check/checker.h"
 #include "check/gather.h"
+#include <fstream>
 #include <thread>
 
 #include "large_scene.h"
 #include "ops/solid.h"
 #include "query/mesh_index.h"
+#include "script/rules.h"
 
 namespace {
 
@@ -88,5 +90,25 @@ void again(benchmark::State& state) {
     state.counters["looked at"] = static_cast<double>(checker.unitsLookedAt());
 }
 BENCHMARK(again)->Name("check/again after one edit")->Unit(benchmark::kMillisecond)->Iterations(20);
+
+/// One check of a script, asked about every object.
+void scripted(benchmark::State& state) {
+    Large large;
+    const auto folder = std::filesystem::temp_directory_path() / "mellow-bench-checks";
+    std::filesystem::create_directories(folder);
+    std::ofstream(folder / "one.lua")
+        << "check { id = 'far', find = function(o) if o:at().x > 1e6 then return 'far' end end }";
+    script::Shelf shelf;
+    shelf.setFolder(script::Owner::Project, folder, "Bench");
+    shelf.refresh();
+    auto facts = std::make_shared<check::Facts>(*large.facts);
+    facts->rules = std::make_shared<const std::vector<check::Rule>>(script::rulesOf(shelf));
+    for (auto _ : state) {
+        check::Checker checker(facts, std::thread::hardware_concurrency());
+        checker.checkAll(large.scene);
+        if (!checker.findings(large.scene).empty()) state.SkipWithError("it found something");
+    }
+}
+BENCHMARK(scripted)->Name("check/whole scene, one rule of a script")->Unit(benchmark::kMillisecond)->Iterations(1);
 
 }  // namespace

@@ -175,8 +175,7 @@ void Checker::askAll(const model::Scene& scene, base::Progress* progress,
     };
     const std::size_t others = std::min<std::size_t>(threads_ - 1, scene.slotEnd() / kPiece);
     std::vector<std::thread> workers;
-    for (std::size_t i = 0; i < others; ++i)
-        workers.emplace_back([&] { work(makeAsker(isWanted)); });
+    for (std::size_t i = 0; i < others; ++i) workers.emplace_back([&] { work(makeAsker(isWanted)); });
     const Asker own = makeAsker(isWanted);
     work(own);
     for (std::thread& worker : workers) worker.join();

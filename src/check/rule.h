@@ -107,7 +107,7 @@ struct Rule {
     /// that have a `reach`, with what is within it. Scene: all of it.
     enum class Looks { Own, Unit, Watch, Scene } looks = Looks::Own;
     Find find;
-    std::string fixLabel;                                            ///< "Seat it"; empty: there is no fix
+    std::string fixLabel;  ///< "Seat it"; empty: there is no fix
     std::function<base::Status(edit::Draft&, const Finding&, const query::SceneIndex&)> fix;
     /// How far beyond its own box an object is to be looked at, metres; nothing: the rule does not ask about it.
     std::function<std::optional<double>(const model::Scene&, const Facts&, model::Slot)> reach = {};
@@ -117,8 +117,9 @@ struct Rule {
 
 /// Those that the editor has by itself, by group.
 const std::vector<Rule>& builtInRules();
-/// Of one of those, as the project sets it now.
-Parameters parametersIn(const edit::Session& session, std::string_view rule);
+/// As the project sets them now.
+Parameters parametersIn(const edit::Session& session, const std::string& rule,
+                        const std::vector<model::Property>& parameters);
 /// Those and a project's own after them; shared by whoever looks.
 std::shared_ptr<const std::vector<Rule>> withRules(std::vector<Rule> more = {});
 /// Null: there is none of that id.

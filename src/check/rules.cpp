@@ -44,11 +44,14 @@ const std::vector<Rule>& builtInRules() {
     return all;
 }
 
-Parameters parametersIn(const edit::Session& session, std::string_view rule) {
-    const Rule& one = *ruleOf(builtInRules(), rule);
+Parameters parametersIn(const edit::Session& session, const std::string& rule,
+                        const std::vector<model::Property>& parameters) {
+    Rule one;
+    one.id = rule;
+    one.parameters = parameters;
     std::vector<std::string> problems;
     const auto settings = settingsFrom(session.entries(std::string(model::data::kChecks)), {&one, 1}, problems);
-    return {one.id, one.parameters, settings};
+    return {rule, parameters, settings};
 }
 
 std::shared_ptr<const std::vector<Rule>> withRules(std::vector<Rule> more) {
@@ -89,8 +92,7 @@ RuleSettings settingsFrom(const model::DataEntries& entries, std::span<const Rul
     return settings;
 }
 
-Parameters::Parameters(const std::string& rule, const std::vector<model::Property>& all,
-                       const RuleSettings& settings) {
+Parameters::Parameters(const std::string& rule, const std::vector<model::Property>& all, const RuleSettings& settings) {
     const auto set = settings.find(rule);
     for (const model::Property& p : all) {
         const model::Value* given = set == settings.end() ? nullptr : model::valueOf(set->second.values, p.name);

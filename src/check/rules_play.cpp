@@ -43,8 +43,13 @@ std::vector<Mark> reachMarks(const Vec3& feet, const Vec3& eye, const Vec3& thin
     marks.push_back({Mark::Shape::Arrow, eye, stopped, 0, {}, {}, {}});
     marks.push_back({Mark::Shape::Dot, thing, {}, 0, {}, {}, {}});
     const double away = glm::length(Vec3(thing.x - eye.x, 0, thing.z - eye.z));
-    marks.push_back({Mark::Shape::Label, glm::mix(eye, thing, 0.5), {}, 0, {},
-                     fmt::format("{}, reach {}", metres(away), metres(reach)), {}});
+    marks.push_back({Mark::Shape::Label,
+                     glm::mix(eye, thing, 0.5),
+                     {},
+                     0,
+                     {},
+                     fmt::format("{}, reach {}", metres(away), metres(reach)),
+                     {}});
     return marks;
 }
 
@@ -172,8 +177,9 @@ std::string lookAlike(const std::string& pairs, std::string_view item) {
 Status putTheFixedOneThere(edit::Draft& draft, const Finding& f, const query::SceneIndex&) {
     const Slot slot = draft.scene().find(f.object);
     if (slot == kNoSlot) return {};
-    const std::string item = lookAlike(parametersIn(draft.session(), "carried-off").text("lookAlikes"),
-                                       draft.scene().itemText(slot));
+    const std::string item =
+        lookAlike(parametersIn(draft.session(), f.rule, ruleOf(builtInRules(), f.rule)->parameters).text("lookAlikes"),
+                  draft.scene().itemText(slot));
     if (!item.empty())
         if (auto done = ops::replaceItem(draft, {&f.object, 1}, draft.session().intern(item)); !done)
             return tl::unexpected(done.error());
@@ -275,18 +281,19 @@ std::vector<Rule> playRules() {
                      {},
                      {},
                      cameraReach});
-    rules.push_back({"carried-off",
-                     group,
-                     "Stands on what can be carried off",
-                     "The player takes away what carries it, and it is left in the air.",
-                     Severity::Caution,
-                     {words("lookAlikes", "Fixed look-alikes",
-                            "crate>crate-fixed: what is put there instead; several after commas; always with a fixed body"),
-                      except()},
-                     Looks::Unit,
-                     carriedOff,
-                     "Put the fixed one there",
-                     putTheFixedOneThere});
+    rules.push_back(
+        {"carried-off",
+         group,
+         "Stands on what can be carried off",
+         "The player takes away what carries it, and it is left in the air.",
+         Severity::Caution,
+         {words("lookAlikes", "Fixed look-alikes",
+                "crate>crate-fixed: what is put there instead; several after commas; always with a fixed body"),
+          except()},
+         Looks::Unit,
+         carriedOff,
+         "Put the fixed one there",
+         putTheFixedOneThere});
     rules.push_back({"loose-permanent",
                      group,
                      "Loose, though it is to stay",

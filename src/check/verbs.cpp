@@ -39,8 +39,7 @@ bool isOf(const model::AcceptedFinding& a, const Finding& f) {
 }
 
 /// What the project's document says of a rule.
-Status changeRule(edit::Draft& draft, const std::string& rule,
-                  const std::function<Status(model::ValueMap&)>& change) {
+Status changeRule(edit::Draft& draft, const std::string& rule, const std::function<Status(model::ValueMap&)>& change) {
     const std::string document(model::data::kChecks);
     const model::DataEntries& held = draft.session().entries(document);
     const auto place = held.find(rule);

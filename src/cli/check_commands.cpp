@@ -115,12 +115,20 @@ int listRules(const Arguments& a, const CheckVerbs& v) {
         appendRules(rules, *rulesOf(*opened, v.io));
     }
     for (const check::Rule& rule : rules) {
+        auto parameters = nlohmann::ordered_json::array();
+        for (const model::Property& p : rule.parameters)
+            parameters.push_back({{"name", p.name},
+                                  {"label", p.label},
+                                  {"unit", p.unit},
+                                  {"usual", model::valueText(p, model::defaultOf(p))},
+                                  {"help", p.help}});
         if (a.format == "json")
             all.push_back({{"id", rule.id},
                            {"label", rule.label},
                            {"severity", severityWord(rule.severity)},
                            {"why", rule.why},
-                           {"fix", rule.fixLabel}});
+                           {"fix", rule.fixLabel},
+                           {"parameters", std::move(parameters)}});
         else
             v.io.out << fmt::format("{:18} {:8} {}\n", rule.id, severityWord(rule.severity), rule.label);
     }

@@ -107,8 +107,7 @@ class Columns {
     template <class Each>
     void visit(const Flat& flat, const Each& each) const {
         for (int z = at(flat.low.y, 1); z <= at(flat.high.y, 1); ++z)
-            for (int x = at(flat.low.x, 0); x <= at(flat.high.x, 0); ++x)
-                each(static_cast<std::size_t>(z * side_ + x));
+            for (int x = at(flat.low.x, 0); x <= at(flat.high.x, 0); ++x) each(static_cast<std::size_t>(z * side_ + x));
     }
     int side_ = 1;
     Vec2 low_, scale_{0.0};

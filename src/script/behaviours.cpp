@@ -200,8 +200,7 @@ Status Behaviours::round(edit::Draft& draft, One& one, const std::vector<Event>&
         const Slot slot = draft.scene().find(event.object);
         if (slot == kNoSlot || !isFor(one, draft.session(), draft.scene(), slot)) continue;
         if (!program) {
-            const Place place{&draft.session(), document, &draft,
-                              [&](ObjectId target) { return mayTouch(draft, one.spec, now, target); }, nullptr};
+            const Place place(draft, [&](ObjectId target) { return mayTouch(draft, one.spec, now, target); });
             program = std::make_unique<Program>(one.source, with, place);
         }
         now = event.object;
@@ -263,8 +262,7 @@ void Behaviours::opened(edit::Draft& draft) {
         if (one.off || !one.spec.opens) continue;
         const edit::Draft::Mark mark = draft.mark();
         ObjectId now;
-        const Place place{&draft.session(), draft.scene().name(), &draft,
-                          [&](ObjectId target) { return mayTouch(draft, one.spec, now, target); }, nullptr};
+        const Place place(draft, [&](ObjectId target) { return mayTouch(draft, one.spec, now, target); });
         Program program(one.source, with, place);
         Outcome outcome = program.outcome();
         for (Slot s : draft.scene().subtree(kNoSlot)) {
@@ -291,7 +289,7 @@ void Behaviours::looks(edit::Session& session, const std::string& scene, std::sp
         std::unique_ptr<Program> program;
         for (Slot s : slots) {
             if (!(*shown)->alive(s) || !isFor(one, session, **shown, s)) continue;
-            if (!program) program = std::make_unique<Program>(one.source, with, Place{&session, scene, nullptr, {}, nullptr});
+            if (!program) program = std::make_unique<Program>(one.source, with, Place(session, scene));
             Look look;
             const Outcome outcome =
                 program->outcome().done() ? program->look(one.index, (*shown)->id(s), look) : program->outcome();
@@ -318,8 +316,7 @@ Status Behaviours::moveHandle(edit::Draft& draft, ObjectId object, std::size_t h
         const Slot slot = draft.scene().find(object);
         if (one.off || !one.spec.looks || slot == kNoSlot || !isFor(one, draft.session(), draft.scene(), slot))
             continue;
-        const Place place{&draft.session(), draft.scene().name(), &draft,
-                          [&](ObjectId target) { return mayTouch(draft, one.spec, object, target); }, nullptr};
+        const Place place(draft, [&](ObjectId target) { return mayTouch(draft, one.spec, object, target); });
         Program program(one.source, with, place);
         Look look;
         Outcome outcome = program.outcome().done() ? program.look(one.index, object, look) : program.outcome();

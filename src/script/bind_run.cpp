@@ -69,7 +69,8 @@ Data document(Context& c, const Data&) {
 
 Data draw(Context& c, Mark mark, Reader& r) {
     constexpr std::size_t kMostMarks = 20'000;
-    if (c.marks.size() + (c.found.empty() ? 0 : c.found.back().marks.size()) >= kMostMarks) trouble("20,000 marks were drawn; that is enough");
+    if (c.marks.size() + (c.found.empty() ? 0 : c.found.back().marks.size()) >= kMostMarks)
+        trouble("20,000 marks were drawn; that is enough");
     if (r.more()) mark.colour = glm::clamp(r.vector(), Vec3(0.0), Vec3(1.0));
     (c.found.empty() ? c.marks : c.found.back().marks).push_back(std::move(mark));
     return {};

@@ -244,8 +244,7 @@ Outcome failed(Ending ending, std::string message) {
 
 Outcome run(edit::Draft& draft, const Source& source, const Settings& settings) {
     if (!draft.state()) return failed(Ending::Refused, draft.state().error().message);
-    const Place place{&draft.session(), draft.scene().name(), &draft, {}, nullptr};
-    Program program(source, settings, place, true);
+    Program program(source, settings, Place(draft), true);
     const auto& commands = program.declared().commands;
     if (!program.outcome().done() || program.declared().plain()) return program.outcome();
     std::string names;

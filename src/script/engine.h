@@ -82,12 +82,20 @@ struct Snapshot {
 
 /// What a program works on.
 struct Place {
-    edit::Session* session = nullptr;  ///< null: `snapshot` is looked at
-    std::string document;              ///< without a draft: which scene is looked at
-    edit::Draft* draft = nullptr;      ///< null: nothing can be written
-    /// May it write to this object? Null: to all. Then it cannot create or remove either.
-    std::function<bool(base::ObjectId)> mayTouch;
-    const Snapshot* snapshot = nullptr;  ///< may be another one from call to call
+    using MayTouch = std::function<bool(base::ObjectId)>;
+    /// The draft's scene, which can be written. `may`: to this object? Null: to all. Else it cannot create or remove.
+    explicit Place(edit::Draft& writing, MayTouch may = {})
+        : session(&writing.session()), document(writing.scene().name()), draft(&writing), mayTouch(std::move(may)) {}
+    /// A scene that is only looked at.
+    Place(edit::Session& of, std::string scene) : session(&of), document(std::move(scene)) {}
+    /// The same on any thread; it may become another one from call to call.
+    explicit Place(const Snapshot& of) : snapshot(&of) {}
+
+    edit::Session* session = nullptr;  ///< null: the snapshot is looked at
+    std::string document;
+    edit::Draft* draft = nullptr;  ///< null: nothing can be written
+    MayTouch mayTouch;
+    const Snapshot* snapshot = nullptr;
 };
 
 /// A file that was read, to be asked several things. What it says and draws is that of the last call.
@@ -115,7 +123,8 @@ class Program {
     Outcome opened(std::size_t index, base::ObjectId object);
     Outcome look(std::size_t index, base::ObjectId object, Look& look);
     /// Of checks. `object` is zero for one of the scene as a whole. Each call may use the whole budget.
-    Outcome find(std::size_t index, base::ObjectId object, const model::ValueMap& parameters, std::vector<Found>& found);
+    Outcome find(std::size_t index, base::ObjectId object, const model::ValueMap& parameters,
+                 std::vector<Found>& found);
     Outcome fix(std::size_t index, const Found& found, const model::ValueMap& parameters);
     /// Objects that were looked at by the last call, besides the one it was about.
     const std::vector<base::ObjectId>& lookedAt() const;

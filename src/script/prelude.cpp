@@ -263,7 +263,8 @@ const std::vector<Function>& preludeFunctions() {
          "Declares a check: id, label, why, severity, kind or kinds, looks (object, around, scene), reach, parameters, "
          "find(o, p), fixLabel, fix(o, finding, p)."},
         {"found", "text [, {object, other, part}]",
-         "In a check's find: says what is wrong; marks drawn after it explain it in the view. Returning a text does the "
+         "In a check's find: says what is wrong; marks drawn after it explain it in the view. Returning a text does "
+         "the "
          "same."},
         {"number", "{usual, min, max, step, label, help, unit, shownIf}",
          "A field of a form for a number. Alike: whole, text, switch, angle, colour, vector."},

@@ -48,8 +48,8 @@ class Asking {
         turnTo(subject);
         const Clock::time_point began = Clock::now();
         std::vector<Found> all;
-        const Outcome outcome = program_->outcome().done() ? program_->find(one_->index, object, parameters_, all)
-                                                           : program_->outcome();
+        const Outcome outcome =
+            program_->outcome().done() ? program_->find(one_->index, object, parameters_, all) : program_->outcome();
         seconds_ += std::chrono::duration<double>(Clock::now() - began).count();
         if (outcome.ending == Ending::Cancelled) return;
         if (!outcome.done()) return report.fail(object, outcome.message);
@@ -77,7 +77,7 @@ class Asking {
         settings.meshes = subject.facts.meshes;
         settings.index = [this] { return &now_->index; };
         settings.pulse = [this](double, const std::string&) { return !now_->cancelled(); };
-        program_ = std::make_unique<Program>(one_->source, settings, Place{nullptr, {}, nullptr, {}, &snapshot_});
+        program_ = std::make_unique<Program>(one_->source, settings, Place(snapshot_));
     }
 
     std::shared_ptr<const One> one_;
@@ -89,26 +89,15 @@ class Asking {
     std::unique_ptr<Program> program_;
 };
 
-/// As the project's document has them now.
-model::ValueMap parametersIn(const edit::Session& session, const One& one) {
-    check::Rule rule;
-    rule.id = one.spec.id;
-    rule.parameters = one.spec.parameters;
-    std::vector<std::string> problems;
-    const auto settings =
-        check::settingsFrom(session.entries(std::string(model::data::kChecks)), {&rule, 1}, problems);
-    return check::Parameters(rule.id, rule.parameters, settings).values();
-}
-
 base::Status fixIt(const One& one, edit::Draft& draft, const Finding& finding, const query::SceneIndex& index) {
     Settings settings;
     settings.limits = kForScene;
     settings.index = [&index] { return &index; };
-    Program program(one.source, settings, {&draft.session(), draft.scene().name(), &draft, {}, nullptr});
+    Program program(one.source, settings, Place(draft));
     Outcome outcome = program.outcome();
     if (outcome.done())
         outcome = program.fix(one.index, {finding.message, finding.object, finding.other, finding.part, {}},
-                              parametersIn(draft.session(), one));
+                              check::parametersIn(draft.session(), one.spec.id, one.spec.parameters).values());
     if (outcome.done()) return {};
     return base::fail(base::ErrorCode::Refused, outcome.message);
 }

@@ -108,8 +108,9 @@ void Shelf::gatherChecks() {
             if (isNew)
                 checks_.emplace_back(i, k);
             else
-                conflicts_.push_back(fmt::format("The check “{}” is brought by {} and by {} ({}); the first one counts.",
-                                                 id, had->second, scripts_[i].name, ownerWord(scripts_[i].owner)));
+                conflicts_.push_back(
+                    fmt::format("The check “{}” is brought by {} and by {} ({}); the first one counts.", id,
+                                had->second, scripts_[i].name, ownerWord(scripts_[i].owner)));
         }
 }
 

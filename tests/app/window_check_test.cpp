@@ -4,6 +4,7 @@
 #include <QIcon>
 #include <QLabel>
 #include <QLineEdit>
+#include <QMenu>
 #include <QPushButton>
 #include <QTableWidget>
 #include <QToolButton>
@@ -132,7 +133,7 @@ class WindowCheckTest : public WindowFixture {
         raise("Bench 1", 0.5);
         run("checks.next");
         editor_->run("Set", [](edit::Draft& draft) {
-            return return check::setParameter(draft, *check::ruleOf(check::builtInRules(), "floating"), "most", {1.0});
+            return check::setParameter(draft, *check::ruleOf(check::builtInRules(), "floating"), "most", {1.0});
         });
         checks().wait();
         QVERIFY(checks().findings().empty());
@@ -226,6 +227,53 @@ class WindowCheckTest : public WindowFixture {
         const auto failed = checks().ofRule("bench-turned");
         QCOMPARE(failed.size(), std::size_t{1});
         QVERIFY(failed[0].message.find("benches.lua:1") != std::string::npos);
+    }
+    /// Rules that find nothing, rest or are off are reached too.
+    void everyRuleCanBeSeenSetAndSwitchedOnAgain() {
+        run("checks.rules");
+        auto* list = the<QTreeWidget>("checksList");
+        int rows = 0;
+        QTreeWidgetItem* ground = nullptr;
+        for (int i = 0; i < list->topLevelItemCount(); ++i)
+            for (int k = 0; k < list->topLevelItem(i)->childCount(); ++k, ++rows)
+                if (list->topLevelItem(i)->child(k)->text(0).contains("Leaning"))
+                    ground = list->topLevelItem(i)->child(k);
+        QCOMPARE(static_cast<std::size_t>(rows), checks().rules().size());
+        QVERIFY(ground != nullptr);
+        list->setCurrentItem(ground);
+        auto* rule = the<QToolButton>("checksRule");
+        auto choose = [&](const QString& text) {
+            Q_EMIT rule->menu()->aboutToShow();
+            for (QAction* action : rule->menu()->actions())
+                if (action->text() == text) {
+                    action->trigger();
+                    checks().wait();
+                    return true;
+                }
+            return false;
+        };
+        QVERIFY(choose("Off in the project"));
+        QVERIFY2(list->currentItem()->text(0).contains("off in the project"), qPrintable(list->currentItem()->text(0)));
+        QCOMPARE(the<QLabel>("checksMessage")->text(), QString("Off in the project."));
+        QVERIFY(choose("Off in this scene"));
+        QVERIFY(choose("On again in this scene"));
+        QVERIFY(choose("On again in the project"));
+        QVERIFY(!list->currentItem()->text(0).contains("off"));
+        QVERIFY(choose("It is an error"));
+        QVERIFY(list->currentItem()->text(0).startsWith(QStringLiteral("■")));
+        QVERIFY(choose("It is a hint"));
+        auto* field = the<QWidget>("checksParameters")->findChild<QLineEdit*>();
+        QVERIFY(field != nullptr);
+        field->setFocus();
+        field->selectAll();
+        QTest::keyClicks(field, "12");
+        QTest::keyClick(field, Qt::Key_Return);
+        checks().wait();
+        QVERIFY(editor_->session().entries("@checks").at("leaning").size() == 1);
+        raise("Bench 1", 0.5);
+        run("checks.next");  // one goes through findings: they are listed again
+        QVERIFY(!the<QToolButton>("checksRules")->isChecked());
+        QVERIFY(list->currentItem() != nullptr && list->currentItem()->text(0).contains("floats"));
     }
     void theFactsAreThere() {
         run("desk.checks");

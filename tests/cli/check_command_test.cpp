@@ -2,6 +2,7 @@
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
+#include <QProcess>
 #include <QXmlStreamReader>
 #include <QtTest>
 #include <nlohmann/json.hpp>
@@ -103,9 +104,23 @@ class CheckCommandTest : public QObject {
             again.insert(result["partialFingerprints"]["mellowFinding/v1"].get<std::string>());
         QVERIFY(again == prints);
     }
-    void junitIsWellFormedAndCounts() {
+    void junitFitsTheSchemaOfBuildServersAndCounts() {
         const std::string scene = faulty();
         QCOMPARE(run({"check", scene, "--format", "junit"}), cli::exitCode::kCheckErrors);
+        const fs::path schema = test::formatsFolder().parent_path().parent_path() / "tests" / "data" / "junit-4.xsd";
+        auto fits = [&](const std::string& text) {
+            const fs::path file = demo_.folder() / "report.xml";
+            test::writeBytes(file, text);
+            QProcess xmllint;
+            xmllint.start("xmllint", {"--noout", "--nonet", "--schema", QString::fromStdString(schema.string()),
+                                      QString::fromStdString(file.string())});
+            if (!xmllint.waitForFinished()) qFatal("xmllint is not there");
+            return xmllint.exitCode() == 0;
+        };
+        QVERIFY(fits(out_));
+        std::string broken = out_;
+        broken.replace(broken.find("<testcase name="), 15, "<testcase nome=");
+        QVERIFY(!fits(broken));
         QXmlStreamReader xml(QByteArray::fromStdString(out_));
         int suites = 0, cases = 0, failures = 0, tests = 0, failed = 0;
         while (!xml.atEnd()) {
@@ -136,6 +151,36 @@ class CheckCommandTest : public QObject {
         for (const char* key : {"rule", "severity", "message", "line", "fingerprint"})
             QVERIFY2(first.contains(key), key);
     }
+    /// The project's scripts bring rules, which are asked, listed, set and mended like the editor's.
+    void checksOfScriptsAreAskedToo() {
+        const std::string broken = (demo_.folder() / "scenes" / "broken-lock.scene.jsonl").string();
+        QCOMPARE(run({"check", broken, "--rule", "windlass-apart"}), cli::exitCode::kCheckCautions);
+        QVERIFY2(out_.find("[windlass-apart]") != std::string::npos, out_.c_str());
+        QCOMPARE(run({"check", broken, "--rule", "windlass-apart", "--format", "sarif"}),
+                 cli::exitCode::kCheckCautions);
+        const auto sarif = nlohmann::json::parse(out_);
+        const auto& result = sarif["runs"][0]["results"][0];
+        const std::size_t at = result["ruleIndex"].get<std::size_t>();
+        QCOMPARE(sarif["runs"][0]["tool"]["driver"]["rules"][at]["id"].get<std::string>(),
+                 std::string("windlass-apart"));
+        QCOMPARE(run({"check", demo_.folder().string(), "--list-rules"}), cli::exitCode::kFine);
+        QVERIFY(out_.find("lantern-off-grid") != std::string::npos);
+        QCOMPARE(run({"check", "--list-rules"}), cli::exitCode::kFine);
+        QVERIFY(out_.find("lantern-off-grid") == std::string::npos);
+
+        const fs::path scripts = demo_.folder() / "scripts";
+        test::writeBytes(scripts / "own.lua",
+                         "check { id = 'own', severity = 'error', find = function(o) if o:name() == 'Nothing' then "
+                         "return 'named so' end end, fixLabel = 'Rename', fix = function(o) o:name('Something') end }");
+        const std::string scene = faulty();
+        QCOMPARE(run({"check", scene, "--rule", "own"}), cli::exitCode::kCheckErrors);
+        QCOMPARE(run({"check", scene, "--rule", "own", "--fix"}), cli::exitCode::kFine);
+        QVERIFY(test::fileBytes(scene).find("\"name\":\"Something\"") != std::string::npos);
+        test::writeBytes(scripts / "own.lua", "check { id = 'own', find = function(o) o:none() end }");
+        QCOMPARE(run({"check", scene, "--rule", "own"}), cli::exitCode::kCheckErrors);
+        QVERIFY2(out_.find("own.lua:1") != std::string::npos, out_.c_str());
+        fs::remove(scripts / "own.lua");
+    }
     void whatCanBeMendedIsMendedAsOneStep() {
         const std::string scene = faulty();
         const std::string before = test::fileBytes(scene);
@@ -157,6 +202,11 @@ class CheckCommandTest : public QObject {
                                     rule["severity"].get<std::string>() + " | " + rule["label"].get<std::string>() +
                                     " | " + rule["why"].get<std::string>();
             QVERIFY2(manual.find(row) != std::string::npos, row.c_str());
+            for (const auto& p : rule["parameters"]) {
+                const std::string said = "`" + p["name"].get<std::string>() + "`";
+                QVERIFY2(manual.find(said) != std::string::npos, said.c_str());
+            }
+            QVERIFY(manual.find("rules/" + rule["id"].get<std::string>() + ".svg") != std::string::npos);
         }
     }
 };

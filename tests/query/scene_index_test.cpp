@@ -54,6 +54,28 @@ class SceneIndexTest : public QObject {
         QVERIFY(met > rays / 2);
     }
 
+    /// Boxes of every size and height, against asking every object.
+    void compareBoxes(const query::SceneIndex& index, std::uint64_t seed) {
+        base::Random random(seed);
+        std::size_t met = 0;
+        for (int i = 0; i < 200; ++i) {
+            const Vec3 at(random.between(-120, 120), random.between(-20, 20), random.between(-80, 80));
+            const double side = std::pow(10, random.between(-1, 2.5)), high = std::pow(10, random.between(-1, 3.5));
+            base::Aabb box;
+            box.add(at - Vec3(side, high, side) / 2.0);
+            box.add(at + Vec3(side, high, side) / 2.0);
+            std::vector<Slot> wanted, found;
+            for (Slot s : scene_->subtree(model::kNoSlot))
+                if (!scene_->bounds(s).empty() && scene_->bounds(s).overlaps(box)) wanted.push_back(s);
+            index.overlapping(*scene_, box, [&](Slot s) { found.push_back(s); });
+            std::sort(wanted.begin(), wanted.end());
+            std::sort(found.begin(), found.end());
+            QVERIFY(found == wanted);  // each once
+            met += found.size();
+        }
+        QVERIFY(met > 1000);
+    }
+
   private Q_SLOTS:
     void initTestCase() {
         demo_ = std::make_unique<test::DemoCopy>();
@@ -61,6 +83,7 @@ class SceneIndexTest : public QObject {
         scene_ = *workspace_->session->scene("lower-basin");
         for (const auto& [item, mesh] : workspace_->meshes) meshes_[item] = std::make_unique<query::MeshIndex>(mesh);
     }
+    void boxesMeetWhatAskingEveryObjectMeets() { compareBoxes(query::SceneIndex(*scene_, lookup()), 4); }
     void raysMeetWhatTryingEveryTriangleMeets() { compare(query::SceneIndex(*scene_, lookup()), 1, 150); }
     void afterMovesRemovalsAndNewOnesToo() {
         query::SceneIndex index(*scene_, lookup());
@@ -92,8 +115,10 @@ class SceneIndexTest : public QObject {
         r.local.position = {-30, 0, 0};
         QVERIFY(draft.create({&r, 1}).has_value());
         compare(index, 2, 150);
+        compareBoxes(index, 5);
         draft.rollback();
         compare(index, 3, 100);
+        compareBoxes(index, 6);
         workspace_->session->sceneChanged.forget(token);
     }
     void aFilterSkipsAndPickAllGoesOnBehind() {

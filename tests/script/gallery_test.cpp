@@ -231,7 +231,7 @@ class GalleryTest : public QObject {
             if (offer.spec.name != "Within reach") continue;
             QVERIFY(offer.spec.stays && offer.spec.marks);
             script::Program program(g.shelf.source(g.shelf.scripts()[offer.script]), {},
-                                    {g.session(), "lower-basin", nullptr, {}});
+                                    script::Place(g.session(), "lower-basin"));
             const auto drawn = program.marks(0, {{"reach", {6.0}}});
             QVERIFY2(drawn.done(), drawn.message.c_str());
             QCOMPARE(drawn.marks.size(), std::size_t{2});

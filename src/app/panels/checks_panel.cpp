@@ -23,6 +23,7 @@ using model::Slot;
 namespace {
 
 constexpr int kIndexRole = Qt::UserRole;
+constexpr int kRuleRole = Qt::UserRole + 1;  // an id, in the list of rules
 
 QString toQt(std::string_view text) {
     return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
@@ -72,6 +73,9 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
     bar->addStretch();
     bar->addWidget(state_ = new QLabel);
     state_->setObjectName("checksState");
+    rules_ =
+        button(tr("Rules"), tr("All rules: what they look for, how they are set, where they are off"), "checksRules");
+    rules_->setCheckable(true);
     facts_ = button(tr("Facts"), tr("What is in the scene, and what it costs"), "checksFacts");
     facts_->setCheckable(true);
     column->addLayout(bar);
@@ -142,31 +146,37 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
     });
     connect(fix_, &QToolButton::clicked, this, [this] { checks_.mend(chosen()); });
     connect(fixAll_, &QToolButton::clicked, this, [this] {
-        if (checks_.current()) checks_.previewMending(checks_.ofRule(checks_.current()->rule));
+        if (currentRule() != nullptr) checks_.previewMending(checks_.ofRule(currentRule()->id));
     });
     connect(accept_, &QToolButton::clicked, this, [this] {
         if (!isAccepted()) return reasonWanted();
         const auto findings = chosen();
         change(tr("Accept a finding no more"), [&](edit::Draft& d) { return check::acceptNoMore(d, findings); });
     });
+    connect(rules_, &QToolButton::toggled, this, [this](bool on) {
+        by_->setEnabled(!on);
+        if (on) facts_->setChecked(false);
+        rows_.clear();
+        refresh();
+    });
     connect(list_, &QTreeWidget::itemSelectionChanged, this, [this] {
         if (filling_) return;
+        if (rules_->isChecked()) return refreshCurrent();
         const auto now = chosen();
         checks_.setCurrent(now.empty() ? std::nullopt : std::optional(now.front()));
     });
     connect(list_, &QTreeWidget::itemActivated, this, [this] {
-        if (checks_.current()) Q_EMIT goTo(*checks_.current());
+        if (!rules_->isChecked() && checks_.current()) Q_EMIT goTo(*checks_.current());
     });
     auto set = [this](const QString& name, const model::Value& value) {
-        if (!checks_.current()) return;
-        const check::Rule* rule = checks_.rule(checks_.current()->rule);
+        const check::Rule* rule = currentRule();
         if (rule == nullptr) return;
         change(tr("Set a rule"),
                [&](edit::Draft& d) { return check::setParameter(d, *rule, name.toStdString(), value); });
     };
     connect(parameters_, &PropertyRows::chosen, this, set);
     connect(parameters_, &PropertyRows::typed, this, [this, set](const QString& name, const QString& typed) {
-        const check::Rule* rule = checks_.current() ? checks_.rule(checks_.current()->rule) : nullptr;
+        const check::Rule* rule = currentRule();
         if (rule == nullptr) return;
         for (const model::Property& p : rule->parameters) {
             if (p.name != name.toStdString()) continue;
@@ -177,15 +187,23 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
         refreshCurrent();
     });
     connect(parameters_, &PropertyRows::resetAsked, this, [this, set](const QString& name) {
-        const check::Rule* rule = checks_.current() ? checks_.rule(checks_.current()->rule) : nullptr;
+        const check::Rule* rule = currentRule();
         for (const model::Property& p : rule != nullptr ? rule->parameters : std::vector<model::Property>{})
             if (p.name == name.toStdString()) set(name, model::defaultOf(p));
     });
     connect(&checks_, &Checks::changed, this, &ChecksPanel::refresh);
     connect(&checks_, &Checks::progressed, this, &ChecksPanel::refreshState);
-    connect(&checks_, &Checks::currentChanged, this, &ChecksPanel::refreshCurrent);
+    connect(&checks_, &Checks::currentChanged, this, [this] {
+        if (checks_.current()) rules_->setChecked(false);  // one goes through findings
+        refreshCurrent();
+    });
     connect(&editor_, &Editor::themeChanged, this, &ChecksPanel::refresh);
     refresh();
+}
+
+void ChecksPanel::showRules() {
+    rules_->setChecked(true);
+    list_->setFocus();
 }
 
 void ChecksPanel::change(const QString& name, const std::function<base::Status(edit::Draft&)>& verb) {
@@ -193,8 +211,16 @@ void ChecksPanel::change(const QString& name, const std::function<base::Status(e
     refreshCurrent();
 }
 
+/// The chosen one of the list of rules, or that of the finding one is at.
+const check::Rule* ChecksPanel::currentRule() const {
+    if (!rules_->isChecked()) return checks_.current() ? checks_.rule(checks_.current()->rule) : nullptr;
+    const QTreeWidgetItem* row = list_->currentItem();
+    return row != nullptr ? checks_.rule(row->data(0, kRuleRole).toString().toStdString()) : nullptr;
+}
+
 std::vector<Finding> ChecksPanel::chosen() const {
     std::vector<Finding> all;
+    if (rules_->isChecked()) return all;
     for (const QTreeWidgetItem* row : list_->selectedItems()) {
         if (row->data(0, kIndexRole).isValid())
             all.push_back(rows_[static_cast<std::size_t>(row->data(0, kIndexRole).toInt())]);
@@ -221,6 +247,7 @@ void ChecksPanel::refresh() {
     if (!editor_.isOpen()) return;
     refreshState();
     refreshFacts();
+    if (rules_->isChecked()) return listRules();
     std::vector<Finding> all = checks_.findings();
     all.insert(all.end(), checks_.accepted().begin(), checks_.accepted().end());
     if (rows_ == all && sender() == &checks_) return refreshCurrent();
@@ -288,25 +315,83 @@ QString ChecksPanel::reasonFor(const Finding& f) const {
     return {};
 }
 
+/// All rules, by group, with what is said of them.
+void ChecksPanel::listRules() {
+    const check::Rule* had = currentRule();
+    const std::string id = had != nullptr ? had->id : std::string();
+    filling_ = true;
+    list_->clear();
+    std::map<QString, QTreeWidgetItem*> heads;
+    for (const check::Rule& rule : checks_.rules()) {
+        QTreeWidgetItem*& head = heads[QString::fromStdString(rule.group)];
+        if (head == nullptr) {
+            head = new QTreeWidgetItem(list_, {QString::fromStdString(rule.group)});
+            head->setForeground(0, editor_.theme().dim);
+            head->setExpanded(true);
+        }
+        const Severity severity =
+            checks_.facts() != nullptr ? check::severityOf(rule, checks_.facts()->settings) : rule.severity;
+        const std::size_t found = checks_.ofRule(rule.id).size();
+        const QStringList off = whereOff(rule);
+        QString text = signOf(severity) + "  " + QString::fromStdString(rule.label);
+        if (found > 0) text += QString("   %1").arg(found);
+        if (!off.isEmpty()) text += "   " + tr("off %1").arg(off.join(", "));
+        auto* row = new QTreeWidgetItem(head, {text});
+        row->setData(0, kRuleRole, QString::fromStdString(rule.id));
+        row->setForeground(0, !off.isEmpty() ? editor_.theme().faint : editor_.theme().text);
+        row->setToolTip(0, QString::fromStdString(rule.why));
+        if (rule.id == id) list_->setCurrentItem(row);
+    }
+    filling_ = false;
+    refreshCurrent();
+}
+
+/// For people: "in the project", "for the kind Plant", "for “Bench 1”".
+QStringList ChecksPanel::whereOff(const check::Rule& rule) const {
+    QStringList where;
+    if (checks_.facts() != nullptr)
+        if (const auto set = checks_.facts()->settings.find(rule.id); set != checks_.facts()->settings.end()) {
+            if (set->second.off) where << tr("in the project");
+            for (const std::string& kind : set->second.offKinds)
+                where << tr("for the kind %1").arg(QString::fromStdString(kind));
+        }
+    for (const model::RuleOff& off : editor_.scene().settings().rulesOff) {
+        if (off.rule != rule.id) continue;
+        const Slot slot = editor_.scene().find(off.object);
+        where << (!off.object       ? tr("in this scene")
+                  : slot == kNoSlot ? tr("for an object that is gone")
+                                    : tr("for “%1”").arg(toQt(editor_.scene().nameText(slot))));
+    }
+    return where;
+}
+
 void ChecksPanel::refreshCurrent() {
-    const auto& current = checks_.current();
-    const check::Rule* rule = current ? checks_.rule(current->rule) : nullptr;
-    fix_->setEnabled(rule != nullptr && current->mendable);
+    const bool ofRules = rules_->isChecked();
+    const std::optional<Finding> current = ofRules ? std::nullopt : checks_.current();
+    const check::Rule* rule = currentRule();
+    fix_->setEnabled(rule != nullptr && current && current->mendable);
     fix_->setText(rule != nullptr && !rule->fixLabel.empty() ? QString::fromStdString(rule->fixLabel) : tr("Mend"));
-    fixAll_->setEnabled(rule != nullptr && current->mendable && checks_.ofRule(current->rule).size() > 1);
-    accept_->setEnabled(rule != nullptr);
+    fixAll_->setEnabled(rule != nullptr && !rule->fixLabel.empty() &&
+                        checks_.ofRule(rule->id).size() > (ofRules ? 0 : 1));
+    accept_->setEnabled(rule != nullptr && current);
     accept_->setText(isAccepted() ? tr("Accept no more") : tr("Accept…"));
     rule_->setEnabled(rule != nullptr);
     title_->setText(rule != nullptr ? QString::fromStdString(rule->label) : tr("Nothing is chosen"));
-    const QString drawing = rule != nullptr ? QString(":/rules/%1.svg").arg(QString::fromStdString(rule->id)) : QString();
+    const QString drawing =
+        rule != nullptr ? QString(":/rules/%1.svg").arg(QString::fromStdString(rule->id)) : QString();
     const bool isDrawn = !drawing.isEmpty() && QFile::exists(drawing);
     picture_->setVisible(isDrawn);
     if (isDrawn) {
         picture_->setPixmap(QIcon(drawing).pixmap(QSize(168, 84), devicePixelRatioF()));
         picture_->setAccessibleName(tr("A drawing of the fault: %1").arg(QString::fromStdString(rule->label)));
     }
-    message_->setText(current ? QString::fromStdString(current->message) : QString());
+    const QStringList off = ofRules && rule != nullptr ? whereOff(*rule) : QStringList();
+    message_->setText(current          ? QString::fromStdString(current->message)
+                      : !off.isEmpty() ? tr("Off %1.").arg(off.join(", "))
+                                       : QString());
+    message_->setVisible(!message_->text().isEmpty());
     why_->setText(rule != nullptr ? QString::fromStdString(rule->why)
+                  : ofRules       ? tr("Choose a rule to see what it looks for and to set it.")
                                   : tr("Choose a finding to see why it matters; F7 goes from one to the next."));
     std::vector<PropertyShown> shown;
     if (rule != nullptr && checks_.facts() != nullptr) {
@@ -352,29 +437,51 @@ void ChecksPanel::acceptCurrent(const QString& reason) {
 
 void ChecksPanel::fillRuleMenu(QMenu* menu) {
     menu->clear();
-    if (!checks_.current()) return;
-    const Finding f = *checks_.current();
-    const check::Rule* rule = checks_.rule(f.rule);
-    if (rule == nullptr) return;
-    const Slot slot = editor_.scene().find(f.object);
+    const check::Rule* now = currentRule();
+    if (now == nullptr) return;
+    const check::Rule rule = *now;  // the list may change while the menu is open
+    const std::string id = rule.id;
     auto add = [&](const QString& text, std::function<base::Status(edit::Draft&)> verb) {
         menu->addAction(text, this, [this, text, verb = std::move(verb)] { change(text, verb); });
     };
+    const std::optional<Finding> found = rules_->isChecked() ? std::nullopt : checks_.current();
+    const Slot slot = found ? editor_.scene().find(found->object) : kNoSlot;
     if (slot != kNoSlot) {
         add(tr("Off for “%1”").arg(toQt(editor_.scene().nameText(slot))),
-            [f](edit::Draft& d) { return check::setRuleOff(d, f.rule, f.object, true); });
+            [id, object = found->object](edit::Draft& d) { return check::setRuleOff(d, id, object, true); });
         const std::string kind(editor_.scene().kindText(slot));
         if (!kind.empty())
             add(tr("Off for the kind %1").arg(QString::fromStdString(kind)),
-                [f, kind](edit::Draft& d) { return check::setRuleOffForKind(d, f.rule, kind, true); });
+                [id, kind](edit::Draft& d) { return check::setRuleOffForKind(d, id, kind, true); });
     }
-    add(tr("Off in this scene"), [f](edit::Draft& d) { return check::setRuleOff(d, f.rule, {}, true); });
-    add(tr("Off in the project"), [f](edit::Draft& d) { return check::setOff(d, f.rule, true); });
+    // What is off can be switched on again here.
+    check::RuleSetting set;
+    if (checks_.facts() != nullptr)
+        if (const auto held = checks_.facts()->settings.find(id); held != checks_.facts()->settings.end())
+            set = held->second;
+    bool offHere = false;
+    for (const model::RuleOff& off : editor_.scene().settings().rulesOff) {
+        if (off.rule != id) continue;
+        offHere = offHere || !off.object;
+        const Slot of = editor_.scene().find(off.object);
+        add(!off.object     ? tr("On again in this scene")
+            : of == kNoSlot ? tr("On again for an object that is gone")
+                            : tr("On again for “%1”").arg(toQt(editor_.scene().nameText(of))),
+            [id, object = off.object](edit::Draft& d) { return check::setRuleOff(d, id, object, false); });
+    }
+    if (!offHere) add(tr("Off in this scene"), [id](edit::Draft& d) { return check::setRuleOff(d, id, {}, true); });
+    for (const std::string& kind : set.offKinds)
+        add(tr("On again for the kind %1").arg(QString::fromStdString(kind)),
+            [id, kind](edit::Draft& d) { return check::setRuleOffForKind(d, id, kind, false); });
+    add(set.off ? tr("On again in the project") : tr("Off in the project"),
+        [id, off = set.off](edit::Draft& d) { return check::setOff(d, id, !off); });
     menu->addSeparator();
     const QString words[] = {tr("It is a hint"), tr("It is a caution"), tr("It is an error")};
+    const Severity severity =
+        checks_.facts() != nullptr ? check::severityOf(rule, checks_.facts()->settings) : rule.severity;
     for (const Severity s : {Severity::Error, Severity::Caution, Severity::Hint})
-        if (s != f.severity)
-            add(words[static_cast<int>(s)], [rule = *rule, s](edit::Draft& d) { return check::setSeverity(d, rule, s); });
+        if (s != severity)
+            add(words[static_cast<int>(s)], [rule, s](edit::Draft& d) { return check::setSeverity(d, rule, s); });
 }
 
 }  // namespace app

@@ -19,6 +19,8 @@ class ChecksPanel : public QWidget {
   public:
     ChecksPanel(Editor& editor, Checks& checks, QWidget* parent = nullptr);
     void acceptCurrent(const QString& reason);
+    /// All rules instead of what was found.
+    void showRules();
 
   Q_SIGNALS:
     /// One wants to see it in the view.
@@ -32,6 +34,9 @@ class ChecksPanel : public QWidget {
     QString areaOf(const base::Vec3& at) const;
     void refreshCurrent();
     void refreshFacts();
+    void listRules();
+    QStringList whereOff(const check::Rule& rule) const;
+    const check::Rule* currentRule() const;
     std::vector<check::Finding> chosen() const;
     bool isAccepted() const;
     QString reasonFor(const check::Finding& finding) const;
@@ -42,7 +47,7 @@ class ChecksPanel : public QWidget {
     Checks& checks_;
     QLabel* state_;
     QComboBox* by_;
-    QToolButton *all_, *fix_, *fixAll_, *accept_, *rule_, *facts_;
+    QToolButton *all_, *fix_, *fixAll_, *accept_, *rule_, *rules_, *facts_;
     QTreeWidget* list_;
     std::vector<check::Finding> rows_;  // by the number in a row
     QStackedWidget* right_;

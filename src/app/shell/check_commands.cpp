@@ -32,6 +32,13 @@ void MainWindow::addCheckCommands() {
     add(
         "checks.all", tr("Check everything"), tr("Looks at the whole scene anew, and at what all scenes use"), {},
         [this] { editor_.checks().checkAll(); }, open);
+    add(
+        "checks.rules", tr("Rules of checks"), tr("What each looks for, how it is set, where it is off"), {},
+        [this] {
+            if (!deskShows(checks_)) toggleDesk(checks_);
+            checks_->showRules();
+        },
+        open);
     auto go = [this](int by) {
         editor_.checks().go(by);
         if (editor_.checks().current()) goToFinding(*editor_.checks().current());
@@ -81,8 +88,9 @@ void MainWindow::showCheckCounts() {
         parts << qMakePair(QStringLiteral("▲ ") + counted(cautions, tr("caution"), tr("cautions")), t.lemon);
     if (hints > 0) parts << qMakePair(QStringLiteral("● ") + counted(hints, tr("hint"), tr("hints")), t.dim);
     if (!checks.isKnown())
-        parts = {{checks.isChecking() ? tr("Looking… %1 %").arg(std::lround(checks.progress() * 100)) : tr("Not checked"),
-                  t.dim}};
+        parts = {
+            {checks.isChecking() ? tr("Looking… %1 %").arg(std::lround(checks.progress() * 100)) : tr("Not checked"),
+             t.dim}};
     else if (parts.isEmpty())
         parts = {{tr("✓ No findings"), t.dim}};
     checksButton_->setVisible(editor_.isOpen());

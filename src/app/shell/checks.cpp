@@ -46,11 +46,13 @@ Checks::Checks(Editor& editor) : editor_(editor), rules_(check::withRules()) {
     });
     // After a step, not while something is being dragged.
     connect(&editor_, &Editor::historyChanged, this, [this] {
-        if (!editor_.isOpen() || (!known_ && pending_ == 0)) return;
+        if (!editor_.isOpen()) return;
+        const bool isLive = known_ || pending_ > 0;
         if (editor_.session().entries(std::string(model::data::kChecks)) != settings_) {
             gather(false);
-            return post(true);
+            return isLive ? post(true) : changed();
         }
+        if (!isLive) return;
         // A step over very much of a very large scene: one asks again when one wants to know.
         if (touched_.size() > kMostAgain && editor_.scene().objectCount() > kMostUnasked) {
             cancel();

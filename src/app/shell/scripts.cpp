@@ -301,7 +301,7 @@ bool Scripts::isEnabled(const script::Offer& offer) {
     script::Settings settings;
     settings.limits = {std::size_t{32} << 20, 5'000'000, 0.5};
     settings.meshes = behaviours_.settings.meshes;
-    script::Program program(shelf_.source(script), settings, {editor_.session(), editor_.sceneName(), nullptr, {}});
+    script::Program program(shelf_.source(script), settings, script::Place(editor_.session(), editor_.sceneName()));
     bool is = false;
     // One that fails can be run: then it says why.
     return !program.outcome().done() || !program.enabled(indexIn(script, offer.spec.name), is).done() || is;
@@ -313,7 +313,7 @@ void Scripts::drawForm(const script::Offer& offer, const model::ValueMap& form) 
     script::Settings settings;
     settings.limits = {std::size_t{64} << 20, 20'000'000, 1};
     settings.meshes = behaviours_.settings.meshes;
-    script::Program program(shelf_.source(script), settings, {editor_.session(), editor_.sceneName(), nullptr, {}});
+    script::Program program(shelf_.source(script), settings, script::Place(editor_.session(), editor_.sceneName()));
     const script::Outcome outcome =
         program.outcome().done() ? program.marks(indexIn(script, offer.spec.name), form) : program.outcome();
     marks_ = outcome.done() ? outcome.marks : std::vector<script::Mark>{};
