@@ -99,23 +99,25 @@ bool areTwins(const model::Scene& scene, Slot a, Slot b, double within) {
     return glm::length(p.translation - q.translation) <= within;
 }
 
-/// Each pair is told at the smaller of the two: the ground is not asked about all that stands on it.
+/// The smaller of two is asked about the pair: the ground is not asked about all that stands on it.
 bool isSmaller(const Subject& s, Slot unit, const base::Aabb& box, Slot other, const base::Aabb& also) {
     const Vec3 one = box.size(), two = also.size();
     const double area = one.x * one.z, otherArea = two.x * two.z;
     return area != otherArea ? area < otherArea : s.scene.id(unit) < s.scene.id(other);
 }
 
-/// Loose bodies and what stands twice in one place are other rules'.
+/// Loose bodies, what stands twice in one place, and what is sunk into the ground are other rules'.
 void overlapping(const Subject& s, Slot unit, Report& r) {
     if (passesOver(r, s, unit) || isLoose(s.scene, unit)) return;
     const double most = r.number("most");
     const base::Aabb box = s.scene.subtreeBounds(unit);
+    const bool ground = isGround(s.scene, unit);
     std::vector<Slot> others;
     s.index.overlapping(s.scene, box, [&](Slot part) {
         const Slot other = unitOf(s.scene, part);
         if (other == unit || (!others.empty() && others.back() == other)) return;
-        if (isSmaller(s, unit, box, other, s.scene.subtreeBounds(other))) others.push_back(other);
+        if (isGround(s.scene, other) == ground && isSmaller(s, unit, box, other, s.scene.subtreeBounds(other)))
+            others.push_back(other);
     });
     std::sort(others.begin(), others.end());
     others.erase(std::unique(others.begin(), others.end()), others.end());
@@ -128,9 +130,12 @@ void overlapping(const Subject& s, Slot unit, Report& r) {
         if (isAllowedPair(allowed, kindOf(s.scene, unit), kindOf(s.scene, other))) continue;
         const auto overlap = overlapOf(s.scene, s.facts.meshes, unit, other);
         if (!overlap || overlap->metres <= most) continue;
-        Finding& f = r.add(s.scene.id(unit), fmt::format("{} and {} lie {} in one another.", named(s, unit),
-                                                         named(s, other), metres(overlap->metres)));
-        f.other = s.scene.id(other);
+        const bool isFirst =
+            s.scene.id(unit) < s.scene.id(other);  // a pair is told the same way round, whoever is asked
+        const Slot one = isFirst ? unit : other, two = isFirst ? other : unit;
+        Finding& f = r.add(s.scene.id(one), fmt::format("{} and {} lie {} in one another.", named(s, one),
+                                                        named(s, two), metres(overlap->metres)));
+        f.other = s.scene.id(two);
         f.marks = {{Mark::Shape::Box, overlap->box.low, overlap->box.high, 0, {}, {}, {}},
                    {Mark::Shape::Dot, overlap->at, {}, 0, {}, {}, {}}};
     }
