@@ -86,6 +86,22 @@ class WindowCheckTest : public WindowFixture {
         QCOMPARE(bytes(), before);
         QVERIFY(checks().findings().empty());
     }
+    /// Whoever closes the window with the button down gets no step, and no crash.
+    void closingInTheMiddleOfADragIsSafe() {
+        const std::string before = bytes();
+        editor_->select({idOf("Bench 1")});
+        run("view.bring");
+        const auto tip = view().handleTip(1);
+        QVERIFY(tip.has_value());
+        QTest::mouseMove(&view(), tip->toPoint());
+        QTest::mousePress(&view(), Qt::LeftButton, {}, tip->toPoint());
+        for (int i = 1; i <= 10; ++i) QTest::mouseMove(&view(), tip->toPoint() - QPoint(0, 8 * i));
+        QVERIFY(bytes() != before);
+        closeWindow();
+        auto again = io::openWorkspace(demo_->folder(), io::OpenMode::ReadOnly, test::chance());
+        QVERIFY(again);
+        QCOMPARE(io::formatScene(**(*again)->session->scene("lower-basin")), before);
+    }
     void theListExplainsAndMendsAllOfARule() {
         raise("Bench 1", 0.5);
         raise("Bench 2", 0.7);

@@ -135,6 +135,10 @@ MainWindow::MainWindow(Editor& editor)
 }
 
 MainWindow::~MainWindow() {
+    // What is being dragged is dropped while everything that looks is still there.
+    preview_.reset();
+    if (editor_.isOpen()) view_->cancel();
+    disconnect(&editor_, nullptr, this, nullptr);
     if (saveWorker_.joinable()) saveWorker_.join();
 }
 
