@@ -40,14 +40,14 @@ bool crossesOdd(const query::MeshIndex& mesh, Vec3 from, const Vec3& along) {
     return crossings % 2 == 1;
 }
 
-/// From a point inside a mesh, the shortest way out along an axis of the world.
-double wayOut(const query::MeshIndex& mesh, const base::Affine& toOwn, const Vec3& world) {
+/// From a point inside a mesh (in its axes), the shortest way out along an axis of the world.
+double wayOut(const query::MeshIndex& mesh, const base::Affine& toOwn, const Vec3& own) {
     double least = 1e30;
     for (int axis = 0; axis < 3; ++axis)
         for (const double way : {-1.0, 1.0}) {
             Vec3 along(0.0);
             along[axis] = way;
-            if (const auto hit = mesh.intersect({toOwn.point(world), toOwn.direction(along)}, 1e9))
+            if (const auto hit = mesh.intersect({own, toOwn.direction(along)}, 1e9))
                 least = std::min(least, hit->distance);
         }
     return least > 1e29 ? 0 : least;
@@ -105,52 +105,51 @@ std::uint64_t keyOf(const shape::Float3& p) {
     return key ^ key >> 32;
 }
 
-/// What of one body may lie in another: its corners there, and the middles of those parts of its edges that the other's
-/// surface bounds.
-struct Meeting {
-    std::vector<Vec3> corners, between;
-};
-Meeting meetingOf(const Body& a, const Body& b) {
+/// What of one body may lie in another, in the other's axes: its corners there, and the middles of those parts of its
+/// edges that the other's surface bounds.
+std::vector<Vec3> pointsWithin(const Body& a, const Body& b) {
     constexpr std::size_t kMostTriangles = 4000;
     const shape::Mesh& mesh = a.mesh->mesh();
-    Meeting meeting;
+    const base::Aabb& box = b.mesh->mesh().bounds;
+    const base::Affine toB = b.toOwn * a.world;
+    std::vector<Vec3> points;
     std::unordered_set<std::uint64_t> seen;  // corners, and edges in either direction, which triangles share
     std::size_t triangles = 0;
-    a.mesh->overlapping(base::mapped(b.bounds, a.toOwn), [&](std::uint32_t t) {
+    a.mesh->overlapping(base::mapped(box, a.toOwn * b.world), [&](std::uint32_t t) {
         if (++triangles > kMostTriangles) return;
+        Vec3 corners[3];
+        for (std::size_t k = 0; k < 3; ++k) corners[k] = toB.point(shape::cornerOf(mesh, t, k));
         for (std::size_t k = 0; k < 3; ++k) {
-            const std::uint64_t one = keyOf(mesh.positions[mesh.indices[t * 3 + k]]);
-            const std::uint64_t other = keyOf(mesh.positions[mesh.indices[t * 3 + (k + 1) % 3]]);
-            const bool isNewCorner = seen.insert(one).second, isNewEdge = seen.insert(one + 3 * other).second;
-            if (!isNewCorner && !isNewEdge) continue;
-            const Vec3 from = a.world.point(shape::cornerOf(mesh, t, k));
-            const Vec3 to = a.world.point(shape::cornerOf(mesh, t, (k + 1) % 3));
+            const Vec3 &from = corners[k], &to = corners[(k + 1) % 3];
             base::Aabb edge;
             edge.add(from);
             edge.add(to);
-            if (!edge.overlaps(b.bounds)) continue;
-            if (isNewCorner) meeting.corners.push_back(from);
-            if (!isNewEdge || !(glm::length(to - from) > 1e-9)) continue;
-            const Vec3 own = b.toOwn.point(from), along = b.toOwn.direction(to - from);
+            if (!edge.overlaps(box)) continue;
+            const std::uint64_t one = keyOf(mesh.positions[mesh.indices[t * 3 + k]]);
+            const std::uint64_t other = keyOf(mesh.positions[mesh.indices[t * 3 + (k + 1) % 3]]);
+            if (seen.insert(one).second) points.push_back(from);
+            if (!seen.insert(one + 3 * other).second || !(glm::length(to - from) > 1e-9)) continue;
+            const Vec3 along = to - from;
             double before = 0;
             for (int hits = 0; hits < 16 && before < 1; ++hits) {
-                const auto hit = b.mesh->intersect({own + along * (before + 1e-7), along}, 1 - before);
+                const auto hit = b.mesh->intersect({from + along * (before + 1e-7), along}, 1 - before);
                 if (!hit) break;
                 const double now = before + 1e-7 + hit->distance;
                 if (!(now > before && now <= 1)) break;
-                meeting.between.push_back(from + (to - from) * ((before + now) / 2));
+                points.push_back(from + along * ((before + now) / 2));
                 before = now;
             }
         }
     });
-    return meeting;
+    return points;
 }
 
-/// Those of the points that lie in a body, and how deep.
+/// Those of the points (in a body's axes) that lie in it, and how deep.
 void gather(const std::vector<Vec3>& points, const Body& in, Overlap& sum) {
-    for (const Vec3& world : points) {
-        if (!isInside(*in.mesh, in.toOwn.point(world))) continue;
-        const double deep = wayOut(*in.mesh, in.toOwn, world);
+    for (const Vec3& own : points) {
+        if (!isInside(*in.mesh, own)) continue;
+        const double deep = wayOut(*in.mesh, in.toOwn, own);
+        const Vec3 world = in.world.point(own);
         sum.box.add(world);
         if (deep > sum.metres) sum.metres = deep, sum.at = world;
     }
@@ -174,9 +173,8 @@ std::optional<Overlap> overlapOf(const model::Scene& scene, const query::MeshLoo
     for (const Body& one : first)
         for (const Body& other : second) {
             if (!one.bounds.overlaps(other.bounds) || areApart(Slanted(one), Slanted(other))) continue;
-            const Meeting mine = meetingOf(one, other), others = meetingOf(other, one);
-            for (const auto* points : {&mine.corners, &mine.between}) gather(*points, other, sum);
-            for (const auto* points : {&others.corners, &others.between}) gather(*points, one, sum);
+            gather(pointsWithin(one, other), other, sum);
+            gather(pointsWithin(other, one), one, sum);
         }
     return sum.metres > 0 ? std::optional(sum) : std::nullopt;
 }
