@@ -30,26 +30,22 @@ const Body* bodyOf(const model::Scene& scene, Slot slot) {
 }
 
 /// The walker as it stands, how far it reaches towards a thing, and what is between.
-std::vector<Mark> reachMarks(const Vec3& feet, const Vec3& eye, const Vec3& thing, double reach, const Vec3& stopped) {
+std::vector<Mark> reachMarks(const Vec3& feet, const Vec3& eye, const Vec3& thing, double reach, const Vec3& stopped,
+                             std::string words) {
     constexpr int kPieces = 14;
     constexpr double kHalfAngle = 0.7;  // radians
     std::vector<Mark> marks = {{Mark::Shape::Line, feet, eye, 0, {}, {}, {}}};
-    const double towards = std::atan2(thing.z - eye.z, thing.x - eye.x);
+    const Vec3 ahead = glm::length(thing - eye) > 1e-9 ? glm::normalize(thing - eye) : Vec3(0, 1, 0);
+    const Vec3 level = glm::cross(ahead, Vec3(0, 1, 0));
+    const Vec3 aside = glm::length(level) > 1e-6 ? glm::normalize(level) : Vec3(1, 0, 0);
     auto at = [&](int i) {
-        const double angle = towards + kHalfAngle * (2.0 * i / kPieces - 1);
-        return eye + Vec3(std::cos(angle), 0, std::sin(angle)) * reach;
+        const double angle = kHalfAngle * (2.0 * i / kPieces - 1);
+        return eye + (ahead * std::cos(angle) + aside * std::sin(angle)) * reach;
     };
     for (int i = 0; i < kPieces; ++i) marks.push_back({Mark::Shape::Line, at(i), at(i + 1), 0, {}, {}, {}});
     marks.push_back({Mark::Shape::Arrow, eye, stopped, 0, {}, {}, {}});
     marks.push_back({Mark::Shape::Dot, thing, {}, 0, {}, {}, {}});
-    const double away = glm::length(Vec3(thing.x - eye.x, 0, thing.z - eye.z));
-    marks.push_back({Mark::Shape::Label,
-                     glm::mix(eye, thing, 0.5),
-                     {},
-                     0,
-                     {},
-                     fmt::format("{}, reach {}", metres(away), metres(reach)),
-                     {}});
+    marks.push_back({Mark::Shape::Label, glm::mix(eye, thing, 0.5), {}, 0, {}, std::move(words), {}});
     return marks;
 }
 
@@ -60,37 +56,46 @@ void outOfReach(const Subject& s, Slot unit, Slot slot, Report& r) {
     const Vec3 point = box.empty() ? s.scene.world(slot).translation : box.centre();
     auto others = [&](Slot other) { return !s.scene.isWithin(other, unit); };
     constexpr int kWays = 16;
-    // A place to stand at, that share of the reach away; nothing: there is none.
-    auto standAt = [&](double share, int way) -> std::optional<Vec3> {
+    // A place to stand at, that share of the reach away, and at most that far above or below; nothing: there is none.
+    auto standAt = [&](double share, int way, double most) -> std::optional<Vec3> {
         const double angle = 2 * base::kPi * way / kWays;
         const Vec3 beside = point + Vec3(std::cos(angle), 0, std::sin(angle)) * (reach * share);
-        const auto feet = query::floorBelow(s.scene, s.index, beside + Vec3(0, high, 0), walker, high * 3, others);
-        return feet && std::abs(point.y - feet->y) <= high ? feet : std::nullopt;
+        const auto feet = query::floorBelow(s.scene, s.index, beside + Vec3(0, high, 0), walker, high + most, others);
+        return feet && std::abs(point.y - feet->y) <= most ? feet : std::nullopt;
     };
     const Vec3 up(0, walker.eyeHeight, 0);
-    std::vector<Mark> blocked;
+    std::vector<Mark> marks;
     for (const double share : {0.5, 0.75, 1.0})
         for (int k = 0; k < kWays; ++k) {
-            const auto feet = standAt(share, k);
+            const auto feet = standAt(share, k, high);
             if (!feet) continue;
             // From the eye to the thing nothing may be in the way.
             const Vec3 eye = *feet + up;
             const double away = glm::length(point - eye);
             const auto hit = away > 1e-9 ? s.index.pick(s.scene, {eye, (point - eye) / away}, others) : std::nullopt;
             if (!hit || hit->distance >= away - 0.05) return;  // it can be reached
-            if (blocked.empty()) blocked = reachMarks(*feet, eye, point, reach, hit->point);
+            if (marks.empty())
+                marks = reachMarks(*feet, eye, point, reach, hit->point,
+                                   fmt::format("{} is in the way", named(s, hit->slot)));
         }
     Finding& f =
-        r.add(s.scene.id(slot), !blocked.empty()
+        r.add(s.scene.id(slot), !marks.empty()
                                     ? fmt::format("{} can be stood near, but something is in the way.", named(s, slot))
                                     : fmt::format("Nobody can stand within {} of {}.", metres(reach), named(s, slot)));
-    f.marks = std::move(blocked);
-    // The nearest that one comes to it, a little farther out; what lies beyond the rule's notice does not count.
-    for (double share = 1.1; f.marks.empty() && reach * share <= reach + 0.9; share += 0.1)
-        for (int k = 0; f.marks.empty() && k < kWays; ++k)
-            if (const auto feet = standAt(share, k))
-                f.marks = reachMarks(*feet, *feet + up, point, reach, *feet + up + (point - *feet - up) / share);
-    if (f.marks.empty()) f.marks = {{Mark::Shape::Circle, point, Vec3(0, 1, 0), reach, {}, {}, {}}};
+    // The nearest that one comes to it: a little farther out, or far below.
+    constexpr double kDeep = 30, kFarther = 0.9;  // metres
+    for (const double most : {high, kDeep})
+        for (double share = most > high ? 0.6 : 1.1; marks.empty() && reach * share <= reach + kFarther; share += 0.1)
+            for (int k = 0; marks.empty() && k < kWays; ++k)
+                if (const auto feet = standAt(share, k, most)) {
+                    const double rise = std::abs(point.y - feet->y);
+                    marks = reachMarks(*feet, *feet + up, point, reach, point,
+                                       rise > high
+                                           ? fmt::format("{} above, reach {}", metres(rise), metres(high))
+                                           : fmt::format("{} away, reach {}", metres(reach * share), metres(reach)));
+                }
+    if (marks.empty()) marks = {{Mark::Shape::Circle, point, Vec3(0, 1, 0), reach, {}, {}, {}}};
+    f.marks = std::move(marks);
 }
 
 /// All in a unit that has to be reached.

@@ -6,6 +6,7 @@
 #include <cstdlib>
 #include <lua.hpp>
 
+#include "script/rules.h"
 #include "script/sandbox.h"
 
 namespace script {
@@ -253,7 +254,10 @@ Outcome run(edit::Draft& draft, const Source& source, const Settings& settings) 
         names += (names.empty() ? "" : ", ") + commands[i].name;
         if (commands[i].name == settings.command) index = i;
     }
-    if (commands.empty()) return failed(Ending::Error, source.name + " has no command to run.");
+    if (commands.empty() && !program.declared().checks.empty())
+        return tryChecks(draft, source, settings, program.declared().checks);
+    if (commands.empty())
+        return failed(Ending::Error, source.name + " has no command to run: behaviours work once the file is saved.");
     if (index == commands.size())
         return failed(Ending::Error,
                       settings.command.empty()

@@ -4,6 +4,8 @@
 
 #include <chrono>
 
+#include "check/checker.h"
+#include "check/gather.h"
 #include "ops/properties.h"
 
 namespace script {
@@ -141,6 +143,28 @@ std::vector<check::Rule> rulesOf(const Shelf& shelf) {
             ruleFrom(std::make_shared<const One>(One{shelf.source(file), file.declared.checks[index], index})));
     }
     return rules;
+}
+
+Outcome tryChecks(edit::Draft& draft, const Source& source, const Settings& settings,
+                  const std::vector<CheckSpec>& checks) {
+    constexpr std::size_t kMostMarks = 2000;
+    auto rules = std::make_shared<std::vector<check::Rule>>();  // shared with the facts
+    for (std::size_t i = 0; i < checks.size(); ++i)
+        rules->push_back(ruleFrom(std::make_shared<const One>(One{source, checks[i], i})));
+    const query::MeshLookup none = [](base::Name) { return nullptr; };
+    check::Checker checker(
+        check::gatherFacts(draft.session(), rules, settings.meshes ? settings.meshes : none, {}, false));
+    checker.checkAll(draft.scene());
+    Outcome outcome;
+    const auto found = checker.findings(draft.scene());
+    for (const Finding& f : found) {
+        if (f.part == check::kFailed && outcome.done()) outcome = failed(Ending::Error, f.message);
+        outcome.said.push_back({fmt::format("{}: {} [{}]", check::severityWord(f.severity), f.message, f.rule), 0});
+        if (outcome.marks.size() < kMostMarks)
+            outcome.marks.insert(outcome.marks.end(), f.marks.begin(), f.marks.end());
+    }
+    if (found.empty()) outcome.said.push_back({"Nothing was found.", 0});
+    return outcome;
 }
 
 }  // namespace script

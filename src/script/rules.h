@@ -9,4 +9,8 @@ namespace script {
 /// Those that have an id of their own.
 std::vector<check::Rule> rulesOf(const Shelf& shelf);
 
+/// Asks all checks of a file about a scene, for whoever writes one: what they find is said, with its marks.
+Outcome tryChecks(edit::Draft& draft, const Source& source, const Settings& settings,
+                  const std::vector<CheckSpec>& checks);
+
 }  // namespace script

@@ -264,6 +264,29 @@ class ChecksTest : public QObject {
             QCOMPARE(p.bytes(), before);
         }
     }
+    /// Whoever writes one runs the file, and reads what it finds.
+    void runningTheFileTriesIt() {
+        Checked p;
+        p.move(p.first, {0, 7, 0});
+        script::Source source;
+        source.name = "checks.lua";
+        source.text = kHigh;
+        script::Settings settings;
+        settings.meshes = p.lookup();
+        edit::Draft draft(p.session(), "first", "Try");
+        script::Outcome outcome = script::run(draft, source, settings);
+        QVERIFY2(outcome.done(), outcome.message.c_str());
+        QCOMPARE(outcome.said.size(), std::size_t{1});
+        QVERIFY(outcome.said[0].text.find("hangs at 7.0 [too-high]") != std::string::npos);
+        QCOMPARE(outcome.marks.size(), std::size_t{1});
+        QVERIFY(draft.changes().empty());
+        source.text = "check { id = 'none', find = function() end }";
+        QCOMPARE(script::run(draft, source, settings).said[0].text, std::string("Nothing was found."));
+        source.text = "check { id = 'bad', find = function(o) o:nothing() end }";
+        outcome = script::run(draft, source, settings);
+        QVERIFY(!outcome.done());
+        QVERIFY(outcome.message.find("checks.lua:1") != std::string::npos);
+    }
     void whatIsDeclaredWronglyIsNamed() {
         const std::pair<const char*, const char*> wrong[] = {
             {"check { find = function() end }", "id"},

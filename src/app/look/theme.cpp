@@ -87,7 +87,7 @@ QComboBox QAbstractItemView { background: @panel; border: 1px solid @line; }
 QPushButton { background: @raised; border: 1px solid @line; border-radius: 6px; padding: 4px 12px; min-height: 18px; }
 QPushButton:hover { border-color: @honey; }
 QPushButton:focus { border-color: @honey; }
-QPushButton:disabled { color: @faint; }
+QPushButton:disabled, QToolButton:disabled, QComboBox:disabled { color: @faint; }
 QPushButton[primary="true"] { background: @honey; color: @honeyInk; border-color: @honey; font-weight: 600; }
 QToolButton { background: transparent; border: 1px solid transparent; border-radius: 6px; padding: 3px; color: @dim; }
 QToolButton:hover { background: @raised; }

@@ -38,6 +38,12 @@ QColor colourOf(const Theme& theme, Severity s) {
     return s == Severity::Error ? theme.rose : s == Severity::Caution ? theme.lemon : theme.dim;
 }
 
+/// The square of the ground that a point is in.
+QString areaOf(const base::Vec3& at, double size) {
+    const double x = std::floor(at.x / size) * size, z = std::floor(at.z / size) * size;
+    return ChecksPanel::tr("X %1 to %2, Z %3 to %4").arg(x).arg(x + size).arg(z).arg(z + size);
+}
+
 }  // namespace
 
 ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
@@ -60,7 +66,7 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
         bar->addWidget(b);
         return b;
     };
-    all_ = button(tr("Check everything"), tr("Looks at the whole scene anew, and at what all scenes use"), "checksAll");
+    all_ = button(tr("Check all"), tr("Looks at the whole scene anew, and at what all scenes use"), "checksAll");
     fix_ = button(tr("Mend"), tr("Mends what is chosen, as one step"), "checksFix");
     fixAll_ = button(tr("Mend all…"), tr("All of this rule; shows first what it would do"), "checksFixAll");
     accept_ =
@@ -103,22 +109,26 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
     card->setObjectName("panel");
     auto* cardColumn = new QVBoxLayout(card);
     cardColumn->setContentsMargins(8, 4, 8, 4);
-    auto text = [&](const char* name) {
+    auto text = [](const char* name, QBoxLayout* into) {
         auto* l = new QLabel;
         l->setObjectName(QLatin1String(name));
         l->setWordWrap(true);
-        cardColumn->addWidget(l);
+        into->addWidget(l);
         return l;
     };
-    title_ = text("cardTitle");
-    message_ = text("checksMessage");
-    picture_ = new QLabel;
+    auto* head = new QHBoxLayout;
+    auto* words = new QVBoxLayout;
+    title_ = text("cardTitle", words);
+    message_ = text("checksMessage", words);
+    words->addStretch();
+    head->addLayout(words, 1);
+    head->addWidget(picture_ = new QLabel, 0, Qt::AlignTop);
     picture_->setObjectName("checksPicture");
-    cardColumn->addWidget(picture_);
-    why_ = text("quiet");
+    cardColumn->addLayout(head);
+    why_ = text("quiet", cardColumn);
     cardColumn->addWidget(parameters_ = new PropertyRows(editor));
     parameters_->setObjectName("checksParameters");
-    cardColumn->addStretch();
+    cardColumn->addStretch(1);
     about->setWidget(card);
     right_->addWidget(about);
     right_->addWidget(table_ = new QTableWidget(0, 2));
@@ -232,15 +242,14 @@ std::vector<Finding> ChecksPanel::chosen() const {
 }
 
 void ChecksPanel::refreshState() {
-    const std::size_t errors = checks_.count(Severity::Error), cautions = checks_.count(Severity::Caution),
-                      hints = checks_.count(Severity::Hint);
-    all_->setText(checks_.isChecking() ? tr("Cancel") : tr("Check everything"));
-    QString state = checks_.isChecking() ? tr("Looking… %1 %").arg(std::lround(checks_.progress() * 100))
-                    : !checks_.isKnown() ? tr("Not looked at yet")
-                                         : tr("■ %1  ▲ %2  ● %3").arg(errors).arg(cautions).arg(hints);
-    if (checks_.isKnown() && !checks_.accepted().empty()) state += tr("  ✓ %1").arg(checks_.accepted().size());
+    all_->setText(checks_.isChecking() ? tr("Cancel") : tr("Check all"));
+    const std::size_t accepted = checks_.accepted().size();
+    const QString state = checks_.isChecking() ? tr("Looking… %1 %").arg(std::lround(checks_.progress() * 100))
+                          : !checks_.isKnown() ? tr("Not looked at yet")
+                          : accepted > 0       ? tr("✓ %1").arg(accepted)
+                                               : QString();
     state_->setText(state);
-    state_->setToolTip(tr("Errors, cautions, hints; and what is accepted, at the end of the list"));
+    state_->setToolTip(tr("So many are accepted: they are at the end of the list"));
 }
 
 void ChecksPanel::refresh() {
@@ -258,6 +267,7 @@ void ChecksPanel::refresh() {
     list_->clear();
     std::map<QString, QTreeWidgetItem*> heads;
     const model::Scene& scene = editor_.scene();
+    const double area = areaSize();
     for (std::size_t i = 0; i < std::min(rows_.size(), kMostRows); ++i) {
         const Finding& f = rows_[i];
         const check::Rule* rule = checks_.rule(f.rule);
@@ -269,7 +279,7 @@ void ChecksPanel::refresh() {
                             : by_->currentIndex() == 0 ? what
                             : by_->currentIndex() == 1 ? words[static_cast<int>(f.severity)]
                             : slot == kNoSlot          ? tr("The scene")
-                            : by_->currentIndex() == 3 ? areaOf(scene.world(slot).translation)
+                            : by_->currentIndex() == 3 ? areaOf(scene.world(slot).translation, area)
                                                        : toQt(scene.nameText(slot));
         QTreeWidgetItem*& head = heads[key];
         if (head == nullptr) {
@@ -289,18 +299,21 @@ void ChecksPanel::refresh() {
         head->setText(0, QString("%1   %2").arg(key).arg(head->childCount()));
         head->setExpanded(true);
     }
+    if (rows_.size() > kMostRows) {
+        auto* more = new QTreeWidgetItem(list_, {tr("… %1 more are not listed").arg(rows_.size() - kMostRows)});
+        more->setFlags(Qt::ItemIsEnabled);
+        more->setForeground(0, editor_.theme().dim);
+    }
     filling_ = false;
     refreshCurrent();
 }
 
-/// The square of the ground it is in, as large as the rule for budgets by area has them.
-QString ChecksPanel::areaOf(const base::Vec3& at) const {
-    double size = 0;
-    if (const check::Rule* rule = checks_.rule("area-budget"); rule != nullptr && checks_.facts() != nullptr)
-        size = check::Parameters(rule->id, rule->parameters, checks_.facts()->settings).number("size");
-    if (!(size > 0)) size = 50;
-    const double x = std::floor(at.x / size) * size, z = std::floor(at.z / size) * size;
-    return tr("X %1 to %2, Z %3 to %4").arg(x).arg(x + size).arg(z).arg(z + size);
+/// As large as the rule for budgets by area has them, metres.
+double ChecksPanel::areaSize() const {
+    const check::Rule* rule = checks_.rule("area-budget");
+    if (rule == nullptr || checks_.facts() == nullptr) return 50;
+    const double size = check::Parameters(rule->id, rule->parameters, checks_.facts()->settings).number("size");
+    return size > 0 ? size : 50;
 }
 
 bool ChecksPanel::isAccepted() const {
@@ -382,7 +395,7 @@ void ChecksPanel::refreshCurrent() {
     const bool isDrawn = !drawing.isEmpty() && QFile::exists(drawing);
     picture_->setVisible(isDrawn);
     if (isDrawn) {
-        picture_->setPixmap(QIcon(drawing).pixmap(QSize(168, 84), devicePixelRatioF()));
+        picture_->setPixmap(QIcon(drawing).pixmap(QSize(112, 56), devicePixelRatioF()));
         picture_->setAccessibleName(tr("A drawing of the fault: %1").arg(QString::fromStdString(rule->label)));
     }
     const QStringList off = ofRules && rule != nullptr ? whereOff(*rule) : QStringList();

@@ -31,7 +31,7 @@ class ChecksPanel : public QWidget {
   private:
     void refresh();
     void refreshState();
-    QString areaOf(const base::Vec3& at) const;
+    double areaSize() const;
     void refreshCurrent();
     void refreshFacts();
     void listRules();
