@@ -2,8 +2,8 @@
 // A project as a verb of `mellow` has it open, and where it speaks.
 #include <iosfwd>
 
-#include "cli/commands.h"
 #include "check/rule.h"
+#include "cli/commands.h"
 #include "script/behaviours.h"
 
 namespace cli {

@@ -75,7 +75,8 @@ struct Lanterns : test::TestProject {
     }
     Value value(ObjectId id, const std::string& name) {
         Value room;
-        return *ops::propertyValue(scene(), slot(id), *ops::propertyOf(session().library(), scene(), slot(id), name), room);
+        return *ops::propertyValue(scene(), slot(id), *ops::propertyOf(session().library(), scene(), slot(id), name),
+                                   room);
     }
     ObjectId next(ObjectId id) { return model::objectIn(value(id, "next")); }
 };

@@ -90,7 +90,7 @@ class Checks : public QObject {
     std::shared_ptr<const std::vector<check::Rule>> rules_;  // shared with facts_
     std::vector<std::string> sources_;                       // of the scripts that bring some
     std::shared_ptr<const check::Facts> facts_;              // shared with the worker
-    model::DataEntries settings_;                // as of facts_
+    model::DataEntries settings_;                            // as of facts_
     std::vector<model::Slot> touched_;
     std::vector<check::Finding> findings_, accepted_;
     std::unordered_map<base::ObjectId, check::Severity> worst_;
