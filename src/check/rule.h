@@ -141,6 +141,8 @@ bool isOff(const Rule& rule, const Facts& facts, const model::Scene& scene, mode
 std::string named(const Subject& subject, model::Slot slot);
 /// A fix: puts the finding's object down on what is below it.
 base::Status seatIt(edit::Draft& draft, const Finding& finding, const query::SceneIndex& index);
+/// The same from so many metres higher up.
+base::Status seatFrom(edit::Draft& draft, const Finding& finding, const query::SceneIndex& index, double metresUp);
 /// Does physics move it?
 bool isLoose(const model::Scene& scene, model::Slot slot);
 /// Is it so large that it carries itself?

@@ -7,6 +7,7 @@
 
 #include "base/text.h"
 #include "check/parameters.h"
+#include "ops/objects.h"
 #include "ops/seat.h"
 
 namespace check {
@@ -184,6 +185,18 @@ std::string named(const Subject& subject, Slot slot) {
 base::Status seatIt(edit::Draft& draft, const Finding& finding, const query::SceneIndex& index) {
     auto done = ops::seat(draft, index, {&finding.object, 1}, {});
     return done ? base::Status{} : base::Status(tl::unexpected(done.error()));
+}
+
+base::Status seatFrom(edit::Draft& draft, const Finding& finding, const query::SceneIndex& index, double metresUp) {
+    const model::Scene& scene = draft.scene();
+    const Slot slot = scene.find(finding.object), parent = scene.parent(slot);
+    if (auto may = ops::refuseProtected(scene, {&finding.object, 1}, "moved"); !may) return may;
+    const auto back = parent == kNoSlot ? std::optional(base::Affine{}) : base::inverse(scene.world(parent));
+    if (!back) return base::fail(base::ErrorCode::Refused, "What it lies in is sized to nothing.");
+    base::Transform local = scene.local(slot);
+    local.position = back->point(scene.world(slot).translation + base::Vec3(0, metresUp, 0));
+    if (auto moved = draft.setTransforms({&finding.object, 1}, {&local, 1}); !moved) return moved;
+    return seatIt(draft, finding, index);
 }
 
 bool isLoose(const model::Scene& scene, Slot slot) {

@@ -221,6 +221,17 @@ void looseOverlap(const Subject& s, Slot unit, Report& r) {
     }
 }
 
+/// Down onto what is below it; if it still lies in the other, then onto that.
+Status seatClear(edit::Draft& draft, const Finding& f, const query::SceneIndex& index) {
+    if (Status seated = seatIt(draft, f, index); !seated) return seated;
+    const model::Scene& scene = draft.scene();
+    const Slot slot = scene.find(f.object), other = scene.find(f.other);
+    const query::MeshLookup meshes = [&](base::Name item) { return index.meshOf(item); };
+    if (other == kNoSlot || !overlapOf(scene, meshes, slot, other)) return {};
+    const base::Aabb box = scene.subtreeBounds(slot);
+    return seatFrom(draft, f, index, scene.subtreeBounds(other).high.y - box.low.y + box.size().y);
+}
+
 /// It stands, but not under its middle.
 void tipsOver(const Subject& s, Slot unit, Report& r) {
     if (!isLoose(s.scene, unit)) return;
@@ -318,7 +329,7 @@ std::vector<Rule> playRules() {
                      Looks::Unit,
                      looseOverlap,
                      "Seat it",
-                     seatIt});
+                     seatClear});
     rules.push_back({"tips-over",
                      group,
                      "Loose body tips over",

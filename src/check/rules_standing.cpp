@@ -187,6 +187,23 @@ void belowGround(const Subject& s, Slot unit, Report& r) {
     f.marks = {{Mark::Shape::Arrow, top, over->point, 0, {}, {}, {}}};
 }
 
+/// From above: seating alone leaves what is more than half sunk where it is.
+Status seatOnTop(edit::Draft& draft, const Finding& f, const query::SceneIndex& index) {
+    return seatFrom(draft, f, index, draft.scene().subtreeBounds(draft.scene().find(f.object)).size().y);
+}
+/// Above the ground that is over it, and then down onto that.
+Status bringUp(edit::Draft& draft, const Finding& f, const query::SceneIndex& index) {
+    const model::Scene& scene = draft.scene();
+    const Slot slot = scene.find(f.object);
+    const Rule& rule = *ruleOf(builtInRules(), f.rule);
+    const Parameters set = parametersIn(draft.session(), rule.id, rule.parameters);
+    const base::Aabb box = scene.subtreeBounds(slot);
+    const Vec3 top(box.centre().x, box.high.y, box.centre().z);
+    const auto over = index.pick(scene, {top, {0, 1, 0}}, [&](Slot other) { return set.fits("ground", scene, other); });
+    if (!over) return {};
+    return seatFrom(draft, f, index, over->point.y - box.low.y + box.size().y);
+}
+
 }  // namespace
 
 std::vector<Rule> standingRules() {
@@ -222,7 +239,7 @@ std::vector<Rule> standingRules() {
                      Looks::Unit,
                      sunk,
                      "Seat it",
-                     seatIt});
+                     seatOnTop});
     rules.push_back(
         {"overlapping",
          group,
@@ -265,8 +282,8 @@ std::vector<Rule> standingRules() {
                       amount("most", "Depth up to", "m", 0.02, 0, 100), except()},
                      Looks::Unit,
                      belowGround,
-                     "Seat it",
-                     seatIt});
+                     "Bring it up",
+                     bringUp});
     return rules;
 }
 

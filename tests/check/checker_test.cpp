@@ -9,6 +9,7 @@
 #include "check/verbs.h"
 #include "io/check_report.h"
 #include "io/media_facts.h"
+#include "io/scene_file.h"
 #include "model/data.h"
 #include "ops/facets.h"
 #include "ops/group.h"
@@ -503,6 +504,55 @@ class CheckerTest : public QObject {
             p.session().sceneChanged.forget(token);
         });
         QVERIFY(held);
+    }
+    /// Of every rule that has a fix: its fault in the broken scene goes, and comes back byte by byte with undo.
+    void everyFixMendsAndIsUndoneExactly() {
+        test::DemoCopy demo;
+        auto opened = io::openWorkspace(demo.folder(), io::OpenMode::Edit, test::chance());
+        QVERIFY(opened);
+        edit::Session& session = *(*opened)->session;
+        const model::Scene& scene = **session.scene("broken-lock");
+        std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshes;
+        for (const auto& [item, mesh] : (*opened)->meshes) meshes[item] = std::make_unique<query::MeshIndex>(mesh);
+        const query::MeshLookup lookup = [&](base::Name item) -> const query::MeshIndex* {
+            const auto place = meshes.find(item);
+            return place == meshes.end() ? nullptr : place->second.get();
+        };
+        const auto rules = check::withRules();
+        auto found = [&] {
+            check::Checker checker(check::gatherFacts(session, rules, lookup, io::mediaFacts(demo.folder()), false));
+            checker.checkAll(scene);
+            return checker.findings(scene);
+        };
+        auto has = [&](const Finding& f) {
+            const auto now = found();
+            return std::any_of(now.begin(), now.end(), [&](const Finding& one) {
+                return one.rule == f.rule && one.object == f.object && one.part == f.part;
+            });
+        };
+        std::set<std::string> mended, fixes;
+        for (const check::Rule& rule : *rules)
+            if (rule.fix) fixes.insert(rule.id);
+        const std::string before = io::formatScene(scene);
+        for (const Finding& f : found()) {
+            if (!f.mendable) continue;
+            const query::SceneIndex index(scene, lookup);
+            {
+                edit::Draft draft(session, "broken-lock", "Mend");
+                auto done = check::mend(draft, *rules, {&f, 1}, index);
+                QVERIFY2(done, done ? "" : (f.rule + ": " + done.error().message).c_str());
+                QVERIFY2(draft.commit(), f.rule.c_str());
+            }
+            const std::string after = io::formatScene(scene);
+            QVERIFY2(after != before && !has(f), f.rule.c_str());
+            QVERIFY(session.undo());
+            QVERIFY2(io::formatScene(scene) == before, f.rule.c_str());
+            QVERIFY(session.redo());
+            QVERIFY2(io::formatScene(scene) == after, f.rule.c_str());
+            QVERIFY(session.undo());
+            mended.insert(f.rule);
+        }
+        QVERIFY2(mended == fixes, std::to_string(mended.size()).c_str());
     }
     void theDemoHasNoFaultAndItsBrokenSceneOneOfEach() {
         test::DemoCopy demo;
