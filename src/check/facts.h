@@ -44,7 +44,8 @@ struct Facts {
     std::set<base::ObjectId> usedPrefabs;     ///< by any scene or prefab
     bool knowsUses = false;                   ///< all scenes were looked at for it
     RuleSettings settings;
-    query::MeshLookup meshes;  ///< any thread
+    std::vector<std::string> problems;  ///< of what the project sets of scripts' rules
+    query::MeshLookup meshes;           ///< any thread
 
     model::Definitions definitionMap() const;
 };

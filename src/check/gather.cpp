@@ -27,8 +27,12 @@ std::shared_ptr<const Facts> gatherFacts(edit::Session& session, std::shared_ptr
     }
     facts->media = std::move(media);
     facts->meshes = std::move(meshes);
-    std::vector<std::string> problems;
-    facts->settings = settingsFrom(session.entries(std::string(model::data::kChecks)), *facts->rules, problems);
+    std::vector<std::string> known;  // the project's files were looked at when it was opened
+    const std::span<const Rule> all(*facts->rules);
+    const auto& entries = session.entries(std::string(model::data::kChecks));
+    if (all.size() > builtInRules().size())
+        (void)settingsFrom(entries, all.subspan(builtInRules().size()), facts->problems);
+    facts->settings = settingsFrom(entries, all, known);
     if (!uses) return facts;
     std::unordered_set<ObjectId> used;
     for (const std::string& name : session.project().sceneNames)

@@ -159,6 +159,7 @@ int checkPaths(const Arguments& a, const CheckVerbs& v) {
         if (a.fix) useBehaviours(*opened, v.io, v.chance);
         const auto facts = check::gatherFacts(opened->session(), known, allMeshes(*opened->workspace),
                                               io::mediaFacts(opened->workspace->folder()), true);
+        for (const std::string& problem : facts->problems) v.io.err << "mellow: checks.jsonl: " << problem << "\n";
         if (a.fix)
             if (const int code = mendAll(*opened, a, v, facts); code != exitCode::kFine) return code;
         for (io::CheckedScene& scene : checkScenes(*opened, a, facts)) all.push_back(std::move(scene));

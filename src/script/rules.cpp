@@ -32,6 +32,14 @@ struct One {
     std::size_t index = 0;  ///< among its file's
 };
 
+/// A failure in one line: where in the file, and what.
+std::string brief(const Outcome& outcome, const std::string& file) {
+    std::string line = outcome.message.substr(0, outcome.message.find('\n'));
+    if (line.starts_with(file + ":") || outcome.line == 0) return line;
+    if (line.starts_with("mellow:")) line.erase(0, std::min(line.size(), line.find(": ") + 2));  // of the prelude
+    return fmt::format("{}:{}: {}", file, outcome.line, line);
+}
+
 bool isMeant(const One& one, const model::Library& library, const model::Scene& scene, Slot slot) {
     if (one.spec.kinds.empty()) return true;
     return std::any_of(one.spec.kinds.begin(), one.spec.kinds.end(),
@@ -54,7 +62,7 @@ class Asking {
             program_->outcome().done() ? program_->find(one_->index, object, parameters_, all) : program_->outcome();
         seconds_ += std::chrono::duration<double>(Clock::now() - began).count();
         if (outcome.ending == Ending::Cancelled) return;
-        if (!outcome.done()) return report.fail(object, outcome.message);
+        if (!outcome.done()) return report.fail(object, brief(outcome, one_->source.name));
         if (seconds_ > kSecondsForAll) return report.fail(object, "it takes too long for so many objects");
         for (const ObjectId other : program_->lookedAt())
             if (other != object) report.lookedAt(other);

@@ -138,6 +138,27 @@ class ChecksTest : public QObject {
         QVERIFY(p.session().redo());
         QCOMPARE(p.bytes(), after);
     }
+    void aValueThatDoesNotFitIsNamedAndIsAsIfNotSaid() {
+        Checked p;
+        p.use(kHigh);
+        p.step([&](edit::Draft& d) {
+            const std::string document(model::data::kChecks), key = "too-high";
+            const std::optional<model::ValueMap> value = model::ValueMap{{"most", {400.0}}};
+            return d.setEntries(document, {&key, 1}, {&value, 1});
+        });
+        QCOMPARE(p.facts()->problems.size(), std::size_t{1});
+        QVERIFY(p.facts()->problems[0].find("too-high") != std::string::npos);
+        p.move(p.first, {0, 3.5, 0});
+        QCOMPARE(p.anew().size(), std::size_t{1});  // the usual 3 m
+    }
+    void oneThatNeverEndsSaysWhere() {
+        Checked p;
+        p.use("check { id = 'long', looks = 'scene',\n find = function()\n while true do end end }");
+        const auto found = p.anew();
+        QCOMPARE(found.size(), std::size_t{1});
+        QVERIFY2(found[0].message.find("checks.lua:3: the run takes too long") != std::string::npos,
+                 found[0].message.c_str());
+    }
     void aFixThatFailsRefusesAndLeavesAllAsItWas() {
         Checked p;
         p.use(
@@ -231,6 +252,7 @@ class ChecksTest : public QObject {
         QCOMPARE(found[0].severity, check::Severity::Error);
         QVERIFY(!found[0].mendable);
         QVERIFY2(found[0].message.find("checks.lua:3") != std::string::npos, found[0].message.c_str());
+        QVERIFY(found[0].message.find('\n') == std::string::npos);
         QCOMPARE(p.anew(2), found);
         p.move(p.second, {1.5, 0, 0});
         const auto now = p.again();

@@ -94,6 +94,7 @@ void Checks::gather(bool uses) {
     settings_ = editor_.session().entries(std::string(model::data::kChecks));
     facts_ = check::gatherFacts(editor_.session(), rules_, editor_.meshes(),
                                 io::mediaFacts(editor_.workspace().folder()), uses);
+    if (!facts_->problems.empty()) editor_.say(tr("checks.jsonl: %1").arg(QString::fromStdString(facts_->problems[0])));
 }
 
 void Checks::post(bool all, bool asked) {
