@@ -35,6 +35,17 @@ class WindowCheckTest : public WindowFixture {
         });
         checks().wait();
     }
+    /// Takes it by the handle for Y; the button stays down. Gives where the mouse is.
+    QPoint dragUp(const char* name) {
+        editor_->select({idOf(name)});
+        run("view.bring");
+        const auto tip = view().handleTip(1);
+        if (!tip) qFatal("no handle");
+        QTest::mouseMove(&view(), tip->toPoint());
+        QTest::mousePress(&view(), Qt::LeftButton, {}, tip->toPoint());
+        for (int i = 1; i <= 10; ++i) QTest::mouseMove(&view(), tip->toPoint() - QPoint(0, 8 * i));
+        return tip->toPoint() - QPoint(0, 80);
+    }
     QString count() { return the<QToolButton>("checksCount")->text(); }
 
   private Q_SLOTS:
@@ -54,15 +65,9 @@ class WindowCheckTest : public WindowFixture {
     }
     void aFaultByDraggingIsCountedGoneToMendedAndUndone() {
         const std::string before = bytes();
-        editor_->select({idOf("Bench 1")});
-        run("view.bring");
-        const auto tip = view().handleTip(1);
-        QVERIFY(tip.has_value());
-        QTest::mouseMove(&view(), tip->toPoint());
-        QTest::mousePress(&view(), Qt::LeftButton, {}, tip->toPoint());
-        for (int i = 1; i <= 10; ++i) QTest::mouseMove(&view(), tip->toPoint() - QPoint(0, 8 * i));
+        const QPoint at = dragUp("Bench 1");
         QVERIFY(checks().findings().empty());  // not while it is dragged
-        QTest::mouseRelease(&view(), Qt::LeftButton, {}, tip->toPoint() - QPoint(0, 80));
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, at);
         checks().wait();
         QCOMPARE(checks().findings().size(), std::size_t{1});
         QCOMPARE(checks().findings()[0].rule, std::string("floating"));
@@ -73,8 +78,9 @@ class WindowCheckTest : public WindowFixture {
         QCOMPARE(editor_->selection(), (std::vector<base::ObjectId>{idOf("Bench 1")}));
         QVERIFY(checks().current().has_value() && checks().current()->marks.size() == 2);
         QVERIFY(glm::length(view().camera().eye - eye) > 0.01);
-        const auto at = view().camera().project(editor_->scene().bounds(named("Bench 1")).centre(), view().viewport());
-        QVERIFY(at.has_value() && view().rect().contains(int(at->x), int(at->y)));
+        const auto seen =
+            view().camera().project(editor_->scene().bounds(named("Bench 1")).centre(), view().viewport());
+        QVERIFY(seen.has_value() && view().rect().contains(int(seen->x), int(seen->y)));
         run("checks.mend");
         checks().wait();
         QVERIFY(checks().findings().empty());
@@ -89,13 +95,7 @@ class WindowCheckTest : public WindowFixture {
     /// Whoever closes the window with the button down gets no step, and no crash.
     void closingInTheMiddleOfADragIsSafe() {
         const std::string before = bytes();
-        editor_->select({idOf("Bench 1")});
-        run("view.bring");
-        const auto tip = view().handleTip(1);
-        QVERIFY(tip.has_value());
-        QTest::mouseMove(&view(), tip->toPoint());
-        QTest::mousePress(&view(), Qt::LeftButton, {}, tip->toPoint());
-        for (int i = 1; i <= 10; ++i) QTest::mouseMove(&view(), tip->toPoint() - QPoint(0, 8 * i));
+        (void)dragUp("Bench 1");
         QVERIFY(bytes() != before);
         closeWindow();
         auto again = io::openWorkspace(demo_->folder(), io::OpenMode::ReadOnly, test::chance());
@@ -243,6 +243,20 @@ class WindowCheckTest : public WindowFixture {
         const auto failed = checks().ofRule("bench-turned");
         QCOMPARE(failed.size(), std::size_t{1});
         QVERIFY(failed[0].message.find("benches.lua:1") != std::string::npos);
+        // So does what it requires.
+        const auto module = demo_->folder() / "scripts" / "limits.lua";
+        test::writeBytes(module, "return { most = 100 }");
+        test::writeBytes(file,
+                         "local limits = require('limits') check { id = 'bench-turned', kind = 'Structure', "
+                         "find = function(o) if o:name() == 'Bench 1' and o:at().y > limits.most then return 'high' "
+                         "end end }");
+        editor_->scripts().refresh();
+        checks().wait();
+        QVERIFY(checks().ofRule("bench-turned").empty());
+        test::writeBytes(module, "return { most = 1 }");
+        editor_->scripts().refresh();
+        checks().wait();
+        QCOMPARE(checks().ofRule("bench-turned").size(), std::size_t{1});
     }
     /// Rules that find nothing, rest or are off are reached too.
     void everyRuleCanBeSeenSetAndSwitchedOnAgain() {

@@ -38,6 +38,18 @@ QColor colourOf(const Theme& theme, Severity s) {
     return s == Severity::Error ? theme.rose : s == Severity::Caution ? theme.lemon : theme.dim;
 }
 
+/// What the project says of a rule.
+check::RuleSetting settingOf(const Checks& checks, const std::string& rule) {
+    if (checks.facts() == nullptr) return {};
+    const auto held = checks.facts()->settings.find(rule);
+    return held != checks.facts()->settings.end() ? held->second : check::RuleSetting{};
+}
+/// How many a rule has found.
+std::ptrdiff_t countOf(const Checks& checks, const std::string& rule) {
+    return std::count_if(checks.findings().begin(), checks.findings().end(),
+                         [&](const Finding& f) { return f.rule == rule; });
+}
+
 /// The square of the ground that a point is in.
 QString areaOf(const base::Vec3& at, double size) {
     const double x = std::floor(at.x / size) * size, z = std::floor(at.z / size) * size;
@@ -342,9 +354,8 @@ void ChecksPanel::listRules() {
             head->setForeground(0, editor_.theme().dim);
             head->setExpanded(true);
         }
-        const Severity severity =
-            checks_.facts() != nullptr ? check::severityOf(rule, checks_.facts()->settings) : rule.severity;
-        const std::size_t found = checks_.ofRule(rule.id).size();
+        const Severity severity = settingOf(checks_, rule.id).severity.value_or(rule.severity);
+        const std::ptrdiff_t found = countOf(checks_, rule.id);
         const QStringList off = whereOff(rule);
         QString text = signOf(severity) + "  " + QString::fromStdString(rule.label);
         if (found > 0) text += QString("   %1").arg(found);
@@ -362,12 +373,9 @@ void ChecksPanel::listRules() {
 /// For people: "in the project", "for the kind Plant", "for “Bench 1”".
 QStringList ChecksPanel::whereOff(const check::Rule& rule) const {
     QStringList where;
-    if (checks_.facts() != nullptr)
-        if (const auto set = checks_.facts()->settings.find(rule.id); set != checks_.facts()->settings.end()) {
-            if (set->second.off) where << tr("in the project");
-            for (const std::string& kind : set->second.offKinds)
-                where << tr("for the kind %1").arg(QString::fromStdString(kind));
-        }
+    const check::RuleSetting set = settingOf(checks_, rule.id);
+    if (set.off) where << tr("in the project");
+    for (const std::string& kind : set.offKinds) where << tr("for the kind %1").arg(QString::fromStdString(kind));
     for (const model::RuleOff& off : editor_.scene().settings().rulesOff) {
         if (off.rule != rule.id) continue;
         const Slot slot = editor_.scene().find(off.object);
@@ -384,8 +392,7 @@ void ChecksPanel::refreshCurrent() {
     const check::Rule* rule = currentRule();
     fix_->setEnabled(rule != nullptr && current && current->mendable);
     fix_->setText(rule != nullptr && !rule->fixLabel.empty() ? QString::fromStdString(rule->fixLabel) : tr("Mend"));
-    fixAll_->setEnabled(rule != nullptr && !rule->fixLabel.empty() &&
-                        checks_.ofRule(rule->id).size() > (ofRules ? 0 : 1));
+    fixAll_->setEnabled(rule != nullptr && !rule->fixLabel.empty() && countOf(checks_, rule->id) > (ofRules ? 0 : 1));
     accept_->setEnabled(rule != nullptr && current);
     accept_->setText(isAccepted() ? tr("Accept no more") : tr("Accept…"));
     rule_->setEnabled(rule != nullptr);
@@ -408,10 +415,9 @@ void ChecksPanel::refreshCurrent() {
                                   : tr("Choose a finding to see why it matters; F7 goes from one to the next."));
     std::vector<PropertyShown> shown;
     if (rule != nullptr && checks_.facts() != nullptr) {
-        const auto setting = checks_.facts()->settings.find(rule->id);
+        const check::RuleSetting set = settingOf(checks_, rule->id);
         for (const model::Property& p : rule->parameters) {
-            const model::Value* own =
-                setting != checks_.facts()->settings.end() ? model::valueOf(setting->second.values, p.name) : nullptr;
+            const model::Value* own = model::valueOf(set.values, p.name);
             shown.push_back({p, own != nullptr ? *own : model::defaultOf(p), p.choices, own != nullptr, false, {}});
         }
     }
@@ -468,10 +474,7 @@ void ChecksPanel::fillRuleMenu(QMenu* menu) {
                 [id, kind](edit::Draft& d) { return check::setRuleOffForKind(d, id, kind, true); });
     }
     // What is off can be switched on again here.
-    check::RuleSetting set;
-    if (checks_.facts() != nullptr)
-        if (const auto held = checks_.facts()->settings.find(id); held != checks_.facts()->settings.end())
-            set = held->second;
+    const check::RuleSetting set = settingOf(checks_, id);
     bool offHere = false;
     for (const model::RuleOff& off : editor_.scene().settings().rulesOff) {
         if (off.rule != id) continue;
@@ -490,8 +493,7 @@ void ChecksPanel::fillRuleMenu(QMenu* menu) {
         [id, off = set.off](edit::Draft& d) { return check::setOff(d, id, !off); });
     menu->addSeparator();
     const QString words[] = {tr("It is a hint"), tr("It is a caution"), tr("It is an error")};
-    const Severity severity =
-        checks_.facts() != nullptr ? check::severityOf(rule, checks_.facts()->settings) : rule.severity;
+    const Severity severity = set.severity.value_or(rule.severity);
     for (const Severity s : {Severity::Error, Severity::Caution, Severity::Hint})
         if (s != severity)
             add(words[static_cast<int>(s)], [rule, s](edit::Draft& d) { return check::setSeverity(d, rule, s); });

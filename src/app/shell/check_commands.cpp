@@ -30,7 +30,7 @@ void MainWindow::addCheckCommands() {
         "desk.checks", tr("Checks"), tr("What a playtest would find, and how to mend it"), Qt::ALT | Qt::Key_C,
         [this] { toggleDesk(checks_); }, open, true, [this] { return deskShows(checks_); });
     add(
-        "checks.all", tr("Check everything"), tr("Looks at the whole scene anew, and at what all scenes use"), {},
+        "checks.all", tr("Check all"), tr("Looks at the whole scene anew, and at what all scenes use"), {},
         [this] { editor_.checks().checkAll(); }, open);
     add(
         "checks.rules", tr("Rules of checks"), tr("What each looks for, how it is set, where it is off"), {},

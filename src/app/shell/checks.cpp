@@ -80,8 +80,10 @@ Checks::~Checks() {
 
 void Checks::takeRules() {
     const script::Shelf& shelf = editor_.scripts().shelf();
+    // All files count: one that brings a check may require any of the others.
     std::vector<std::string> sources;
-    for (const auto& [script, index] : shelf.checks()) sources.push_back(shelf.scripts()[script].text);
+    if (!shelf.checks().empty())
+        for (const script::Script& one : shelf.scripts()) sources.push_back(one.name + "\n" + one.text);
     if (sources == sources_) return;
     sources_ = std::move(sources);
     rules_ = check::withRules(script::rulesOf(shelf));
