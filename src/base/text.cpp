@@ -105,6 +105,70 @@ bool isValidUtf8(std::string_view s) {
     return true;
 }
 
+std::pair<char32_t, std::size_t> codePointAt(std::string_view s, std::size_t at) {
+    const auto c = static_cast<unsigned char>(s[at]);
+    if (c < 0x80) return {c, 1};
+    const std::size_t length = c >= 0xF0 ? 4 : c >= 0xE0 ? 3 : 2;
+    if (!isValidUtf8(s.substr(at, length)) || at + length > s.size()) return {0xFFFD, 1};
+    char32_t code = c & (0x7Fu >> length);
+    for (std::size_t k = 1; k < length; ++k) code = (code << 6) | (static_cast<unsigned char>(s[at + k]) & 0x3Fu);
+    return {code, length};
+}
+
+namespace {
+
+bool isControl(char32_t c) {
+    const bool turnsWriting = (c >= 0x202A && c <= 0x202E) || (c >= 0x2066 && c <= 0x2069);
+    return (c < 0x20 && c != '\t' && c != '\n') || (c >= 0x7F && c < 0xA0) || turnsWriting;
+}
+
+bool isPrintableAscii(std::string_view text) {
+    for (char c : text)
+        if (c < 0x20 || c == 0x7F) return false;
+    return true;
+}
+
+}  // namespace
+
+bool hasControl(std::string_view text) {
+    if (isPrintableAscii(text)) return false;
+    for (std::size_t i = 0; i < text.size();) {
+        const auto [code, length] = codePointAt(text, i);
+        if (isControl(code)) return true;
+        i += length;
+    }
+    return false;
+}
+
+std::string forTerminal(std::string_view text) {
+    std::string out;
+    for (std::size_t i = 0; i < text.size();) {
+        const auto [code, length] = codePointAt(text, i);
+        if (code == 0xFFFD && length == 1)
+            out += fmt::format("\\x{:02x}", static_cast<unsigned char>(text[i]));
+        else if (isControl(code))
+            out += code < 0x80 ? fmt::format("\\x{:02x}", static_cast<unsigned>(code))
+                               : fmt::format("\\u{{{:x}}}", static_cast<unsigned>(code));
+        else
+            out += text.substr(i, length);
+        i += length;
+    }
+    return out;
+}
+
+std::string withoutControl(std::string_view text) {
+    std::string out;
+    for (std::size_t i = 0; i < text.size();) {
+        const auto [code, length] = codePointAt(text, i);
+        if (code == '\n' || code == '\t')
+            out += ' ';
+        else if (!isControl(code) && (code != 0xFFFD || length > 1))
+            out += text.substr(i, length);
+        i += length;
+    }
+    return out;
+}
+
 void appendJsonString(std::string& out, std::string_view text) {
     out += '"';
     for (char c : text) {

@@ -2,6 +2,7 @@
 // Small work on text: numbers in shortest form, wildcards, folding for search.
 #include <string>
 #include <string_view>
+#include <utility>
 
 namespace base {
 
@@ -29,6 +30,15 @@ struct NumberedName {
 NumberedName splitNumber(std::string_view name);
 
 bool isValidUtf8(std::string_view text);
+/// The code point that begins at byte `at` and how many bytes it takes; U+FFFD and 1 when none does.
+std::pair<char32_t, std::size_t> codePointAt(std::string_view text, std::size_t at);
+/// Is there a control character (C0 but tab and line end, DEL, C1) or a mark that turns the direction of writing?
+/// Such have no place in a name, and on a terminal they give orders.
+bool hasControl(std::string_view text);
+/// The text with such characters, and what is no UTF-8, written out as \xNN or \u{N}; line ends and tabs stay.
+std::string forTerminal(std::string_view text);
+/// The text without them, on one line.
+std::string withoutControl(std::string_view text);
 /// `text` as a JSON string, with quotes.
 void appendJsonString(std::string& out, std::string_view text);
 

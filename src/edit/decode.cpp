@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <bit>
 
+#include "base/files.h"
+#include "base/text.h"
 #include "edit/byte_stream.h"
 #include "edit/codec.h"
 #include "edit/codec_parts.h"
@@ -13,7 +15,7 @@
 namespace edit {
 namespace {
 
-constexpr std::size_t kLargestPayload = std::size_t{1} << 32;
+constexpr std::size_t kLargestPayload = std::size_t{1} << 30;
 
 class Decoder {
   public:
@@ -21,14 +23,15 @@ class Decoder {
         version_ = in_.byte();
         if (version_ < 1 || version_ > kPayloadVersion) throw MalformedBytes("it is of another version");
         const std::size_t n = in_.countOf(1);
-        for (std::size_t i = 0; i < n; ++i) names_.push_back(names.intern(in_.text()));
+        for (std::size_t i = 0; i < n; ++i) names_.push_back(names.intern(text()));
     }
 
     StepData whole() {
         StepData data;
         data.changes.resize(in_.countOf(2));
         for (model::ChangeSet& set : data.changes) {
-            set.scene = in_.text();
+            set.scene = text();
+            if (!model::isDocument(set.scene)) throw MalformedBytes("it names what is no document");
             const std::size_t n = in_.countOf(1);
             for (std::size_t i = 0; i < n; ++i) set.changes.push_back(change());
         }
@@ -39,6 +42,11 @@ class Decoder {
     }
 
   private:
+    std::string_view text() {
+        const std::string_view is = in_.text();
+        if (!base::isValidUtf8(is)) throw MalformedBytes("a text is not UTF-8");
+        return is;
+    }
     base::Name name() {
         const std::uint64_t i = in_.count();
         if (i >= names_.size()) throw MalformedBytes("a name is not in its table");
@@ -79,7 +87,7 @@ class Decoder {
             case 0: return {in_.byte() != 0};
             case 1: return {static_cast<std::int64_t>(in_.count())};
             case 2: return {in_.real()};
-            case 3: return {std::string(in_.text())};
+            case 3: return {std::string(text())};
             case 4: {
                 model::ValueList list;
                 for (std::size_t n = in_.countOf(1); n > 0; --n) list.push_back(value(depth + 1));
@@ -92,7 +100,7 @@ class Decoder {
     model::ValueMap map(int depth) {
         model::ValueMap result;
         for (std::size_t n = in_.countOf(2); n > 0; --n) {
-            std::string key(in_.text());
+            std::string key(text());
             result.emplace_back(std::move(key), value(depth));
         }
         return result;
@@ -108,14 +116,14 @@ class Decoder {
             light.colour = vec();
             for (double* x : {&light.intensity, &light.reachMetres, &light.innerDegrees, &light.outerDegrees})
                 *x = in_.real();
-            if (version_ > 1) light.unknownKeys = in_.text();
+            if (version_ > 1) light.unknownKeys = text();
         }
         if ((parts & 4) != 0) {
             auto& camera = d->camera.emplace();
             for (double* x : {&camera.verticalDegrees, &camera.nearMetres, &camera.farMetres}) *x = in_.real();
-            if (version_ > 1) camera.unknownKeys = in_.text();
+            if (version_ > 1) camera.unknownKeys = text();
         }
-        if ((parts & 8) != 0) d->note.emplace().text = in_.text();
+        if ((parts & 8) != 0) d->note.emplace().text = text();
         if ((parts & 16) != 0) d->tint = vec();
         if ((parts & 32) != 0) d->array = array();
         if ((parts & 64) != 0) {
@@ -123,7 +131,7 @@ class Decoder {
             solid.shape = static_cast<model::Solid::Shape>(std::min<std::uint8_t>(in_.byte(), 7));
             solid.size = vec();
             solid.parts = static_cast<int>(std::min<std::uint64_t>(in_.count(), 1000));
-            solid.unknownKeys = in_.text();
+            solid.unknownKeys = text();
         }
         if ((parts & 128) != 0) d->prefab.link = std::make_shared<const model::PrefabLink>(link());
         std::uint8_t bit = 1;
@@ -134,7 +142,7 @@ class Decoder {
             bit = static_cast<std::uint8_t>(bit << 1);
         });
         d->properties = map(0);
-        d->unknownKeys = in_.text();
+        d->unknownKeys = text();
         return d;
     }
     base::ObjectId id() { return ids(1)[0]; }
@@ -161,12 +169,12 @@ class Decoder {
             d.parts = static_cast<std::uint32_t>(in_.count());
             d.value = record();
             d.goneProperties.resize(in_.countOf(1));
-            for (std::string& key : d.goneProperties) key = in_.text();
+            for (std::string& key : d.goneProperties) key = text();
         }
         l.removed = ids();
         l.added.resize(in_.countOf(8));
         for (model::ObjectRecord& r : l.added) r = record();
-        l.unknownKeys = in_.text();
+        l.unknownKeys = text();
         --depth_;
         return l;
     }
@@ -179,7 +187,7 @@ class Decoder {
                           &a.jitterSize})
             *x = in_.real();
         a.seed = in_.count();
-        a.unknownKeys = in_.text();
+        a.unknownKeys = text();
         return a;
     }
     std::shared_ptr<const model::SceneSettings> settings() {
@@ -188,42 +196,43 @@ class Decoder {
              {&s->sunDirection, &s->sunColour, &s->skyColour, &s->groundColour, &s->viewFrom, &s->viewTo})
             *v = vec();
         s->sunStrength = in_.real();
-        s->unknownKeys = in_.text();
+        s->unknownKeys = text();
         if (version_ > 1)
-            for (std::string* keys : {&s->unknownSunKeys, &s->unknownViewKeys}) *keys = in_.text();
+            for (std::string* keys : {&s->unknownSunKeys, &s->unknownViewKeys}) *keys = text();
         if (version_ > 4 && in_.byte() != 0) {
             auto& head = s->prefab.emplace();
-            head.name = in_.text();
-            head.folder = in_.text();
+            head.name = text();
+            if (!base::isFileName(head.name)) throw MalformedBytes("a prefab has a name that cannot be");
+            head.folder = text();
         }
         if (version_ > 2) {
             s->bookmarks.resize(in_.countOf(1));
             for (model::Bookmark& b : s->bookmarks) {
-                b.name = in_.text();
+                b.name = text();
                 b.from = vec();
                 b.to = vec();
                 b.heightMetres = in_.real();
-                b.unknownKeys = in_.text();
+                b.unknownKeys = text();
             }
             s->selections.resize(in_.countOf(1));
             for (model::SavedSelection& kept : s->selections) {
-                kept.name = in_.text();
+                kept.name = text();
                 kept.ids = ids();
-                kept.unknownKeys = in_.text();
+                kept.unknownKeys = text();
             }
         }
         if (version_ > 7) {
             s->rulesOff.resize(in_.countOf(1));
             for (model::RuleOff& off : s->rulesOff) {
                 off.object = id();
-                for (std::string* text : {&off.rule, &off.unknownKeys}) *text = in_.text();
+                for (std::string* text : {&off.rule, &off.unknownKeys}) *text = this->text();
             }
             s->accepted.resize(in_.countOf(1));
             for (model::AcceptedFinding& a : s->accepted) {
                 const auto both = ids(2);
                 a.object = both[0];
                 a.other = both[1];
-                for (std::string* text : {&a.rule, &a.part, &a.message, &a.reason, &a.unknownKeys}) *text = in_.text();
+                for (std::string* text : {&a.rule, &a.part, &a.message, &a.reason, &a.unknownKeys}) *text = this->text();
             }
         }
         return s;
@@ -264,7 +273,7 @@ class Decoder {
             case 7: {
                 model::SetEntries c;
                 c.keys.resize(in_.countOf(1));
-                for (std::string& key : c.keys) key = in_.text();
+                for (std::string& key : c.keys) key = text();
                 for (auto* column : {&c.before, &c.after})
                     for (std::size_t i = 0; i < c.keys.size(); ++i)
                         column->push_back(in_.byte() != 0 ? std::optional(map(0)) : std::nullopt);
@@ -339,7 +348,7 @@ base::Result<StepData> decode(std::string_view bytes, base::NameTable& names) {
         if (ZSTD_decompress(plain.data(), plain.size(), packed.data(), packed.size()) != plain.size())
             throw MalformedBytes("it does not unpack");
         return Decoder(plain, names).whole();
-    } catch (const MalformedBytes& problem) {
+    } catch (const std::exception& problem) {
         return base::fail(base::ErrorCode::BadInput, fmt::format("This step's record is damaged: {}.", problem.what()));
     }
 }

@@ -68,6 +68,11 @@ bool changedNothing(const model::Change& change) {
 
 Draft::Draft(Session& session, const std::string& scene, std::string name)
     : session_(session), main_(scene), name_(std::move(name)) {
+    if (!session.draftOpen_)
+        if (auto known = session.scene(scene); !known) {
+            state_ = tl::unexpected(known.error());
+            return;
+        }
     auto open = session.openScene(scene);
     if (!open) {
         state_ = tl::unexpected(open.error());
@@ -95,6 +100,8 @@ Status Draft::turnTo(const std::string& document) {
     if (!state_) return state_;
     auto open = session_.openScene(document);
     if (!open) return tl::unexpected(open.error());
+    if (session_.setBack_.contains(document))
+        return fail(ErrorCode::Refused, document + ": its file was set back outside: open it first.");
     open_ = *open;
     return {};
 }

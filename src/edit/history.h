@@ -19,6 +19,7 @@ struct StepInfo {
     std::int64_t timeMs = 0;          ///< since 1970, UTC
     std::size_t rows = 0;             ///< how many object changes it holds
     bool barrier = false;             ///< the scene was changed outside here: nothing before can be undone
+    bool damaged = false;             ///< its record cannot be read: nobody gets past it, what is around it stays
 
     /// The scene worked in; empty when it changed none.
     const std::string& scene() const;

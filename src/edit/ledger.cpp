@@ -1,13 +1,17 @@
 #include "edit/ledger.h"
 
 #include <fmt/format.h>
-#include <sqlite3.h>
 
 #include <condition_variable>
 #include <deque>
 #include <functional>
 #include <mutex>
 #include <thread>
+
+#include "base/files.h"
+#include "base/text.h"
+#include "edit/ledger_sums.h"
+#include "edit/sql.h"
 
 namespace edit {
 namespace {
@@ -16,61 +20,7 @@ using base::ErrorCode;
 using base::fail;
 using base::Status;
 
-constexpr int kSchemaVersion = 1;
 constexpr std::size_t kBulkRows = 2000;  // steps larger than this are packed on the worker
-
-constexpr const char* kSchema = R"sql(
-CREATE TABLE meta(key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
-CREATE TABLE steps(id INTEGER PRIMARY KEY, parent INTEGER NOT NULL, name TEXT NOT NULL, scene TEXT NOT NULL,
-                   time INTEGER NOT NULL, row_count INTEGER NOT NULL, barrier INTEGER NOT NULL, payload BLOB NOT NULL);
-CREATE TABLE redo(step INTEGER PRIMARY KEY, child INTEGER NOT NULL);
-CREATE TABLE saves(id INTEGER PRIMARY KEY, scene TEXT NOT NULL, step INTEGER NOT NULL, hash INTEGER NOT NULL,
-                   size INTEGER NOT NULL, time INTEGER NOT NULL);
-INSERT INTO meta VALUES('format','mellow-ledger'),('version','1'),('present','0');
-)sql";
-
-/// A prepared statement, reset after each use.
-class Statement {
-  public:
-    Statement(sqlite3* db, const char* sql) {
-        sqlite3_prepare_v3(db, sql, -1, SQLITE_PREPARE_PERSISTENT, &raw_, nullptr);
-    }
-    ~Statement() { sqlite3_finalize(raw_); }
-    Statement(const Statement&) = delete;
-    Statement& operator=(const Statement&) = delete;
-
-    Statement& bind(int at, std::int64_t value) {
-        sqlite3_bind_int64(raw_, at, value);
-        return *this;
-    }
-    Statement& bind(int at, std::string_view value) {
-        sqlite3_bind_text(raw_, at, value.data(), static_cast<int>(value.size()), SQLITE_STATIC);
-        return *this;
-    }
-    Statement& bindBlob(int at, std::string_view value) {
-        sqlite3_bind_blob64(raw_, at, value.data(), value.size(), SQLITE_STATIC);
-        return *this;
-    }
-    bool row() { return raw_ != nullptr && sqlite3_step(raw_) == SQLITE_ROW; }
-    bool run() {
-        const int code = raw_ != nullptr ? sqlite3_step(raw_) : SQLITE_ERROR;
-        sqlite3_reset(raw_);
-        return code == SQLITE_DONE;
-    }
-    void reset() { sqlite3_reset(raw_); }
-    std::int64_t number(int column) const { return sqlite3_column_int64(raw_, column); }
-    std::string text(int column) const {
-        const auto* raw = reinterpret_cast<const char*>(sqlite3_column_text(raw_, column));
-        return raw != nullptr ? std::string(raw, static_cast<std::size_t>(sqlite3_column_bytes(raw_, column))) : "";
-    }
-    std::string_view blob(int column) const {
-        return {static_cast<const char*>(sqlite3_column_blob(raw_, column)),
-                static_cast<std::size_t>(sqlite3_column_bytes(raw_, column))};
-    }
-
-  private:
-    sqlite3_stmt* raw_ = nullptr;
-};
 
 /// The scenes of a step stand in one column, a line each.
 std::vector<std::string> lines(const std::string& text) {
@@ -83,18 +33,15 @@ std::vector<std::string> lines(const std::string& text) {
     return all;
 }
 
-struct CloseDatabase {
-    void operator()(sqlite3* db) const { sqlite3_close(db); }
-};
-using Database = std::unique_ptr<sqlite3, CloseDatabase>;
-
 }  // namespace
 
 struct Ledger::Body {
     std::string file;
     Database db;
     bool readOnly = false;
-    std::unique_ptr<Statement> begin, commit, back, insertStep, setRedo, setPresent, insertSave, payload;
+    int version = kLedgerVersion;      // an older one is only ever read
+    std::filesystem::path temporary;  // where a copy lies that is read instead; removed at the end
+    std::unique_ptr<Statement> begin, commit, back, insertStep, setRedo, setMeta, insertSave, confirmSave, payload;
 
     std::mutex mutex;  // guards the connection and the queue
     std::condition_variable changed;
@@ -112,11 +59,21 @@ struct Ledger::Body {
         begin = std::make_unique<Statement>(db.get(), "BEGIN IMMEDIATE");
         commit = std::make_unique<Statement>(db.get(), "COMMIT");
         back = std::make_unique<Statement>(db.get(), "ROLLBACK");
-        insertStep = std::make_unique<Statement>(db.get(), "INSERT INTO steps VALUES(?,?,?,?,?,?,?,?)");
+        insertStep = std::make_unique<Statement>(db.get(), "INSERT INTO steps VALUES(?,?,?,?,?,?,?,?,?,?)");
         setRedo = std::make_unique<Statement>(db.get(), "INSERT OR REPLACE INTO redo VALUES(?,?)");
-        setPresent = std::make_unique<Statement>(db.get(), "UPDATE meta SET value=? WHERE key='present'");
-        insertSave = std::make_unique<Statement>(db.get(), "INSERT INTO saves VALUES(NULL,?,?,?,?,?)");
-        payload = std::make_unique<Statement>(db.get(), "SELECT payload FROM steps WHERE id=?");
+        setMeta = std::make_unique<Statement>(db.get(), "INSERT OR REPLACE INTO meta VALUES(?,?)");
+        insertSave = std::make_unique<Statement>(db.get(), "INSERT INTO saves VALUES(NULL,?,?,?,?,?,?,?)");
+        confirmSave = std::make_unique<Statement>(
+            db.get(), "UPDATE saves SET placed=1 WHERE id=(SELECT max(id) FROM saves WHERE scene=?)");
+        payload = std::make_unique<Statement>(db.get(), version > 1 ? "SELECT payload,body FROM steps WHERE id=?"
+                                                                    : "SELECT payload,NULL FROM steps WHERE id=?");
+    }
+
+    /// Where the history stands, with a sum of its own.
+    bool writePresent(StepId id) {
+        const std::string present = std::to_string(id), sum = std::to_string(presentSum(id));
+        return setMeta->bind(1, "present").bind(2, present).run() &&
+               setMeta->bind(1, "presentSum").bind(2, sum).run();
     }
 
     /// Runs `work` as one transaction; what it wrote is on disk when this returns without an error.
@@ -130,7 +87,6 @@ struct Ledger::Body {
 
     Status write(const StepInfo& info, std::string_view bytes) {
         return transact("keep this step", [&] {
-            const std::string present = std::to_string(info.id);
             const std::string scenes = fmt::format("{}", fmt::join(info.scenes, "\n"));
             return insertStep->bind(1, info.id)
                        .bind(2, info.parent)
@@ -140,8 +96,10 @@ struct Ledger::Body {
                        .bind(6, static_cast<std::int64_t>(info.rows))
                        .bind(7, info.barrier ? 1 : 0)
                        .bindBlob(8, bytes)
+                       .bind(9, headSum(info))
+                       .bind(10, bodySum(bytes))
                        .run() &&
-                   setRedo->bind(1, info.parent).bind(2, info.id).run() && setPresent->bind(1, present).run();
+                   setRedo->bind(1, info.parent).bind(2, info.id).run() && writePresent(info.id);
         });
     }
 
@@ -173,13 +131,74 @@ struct Ledger::Body {
 Ledger::Ledger() : body_(std::make_unique<Body>()) {}
 
 Ledger::~Ledger() {
-    if (!body_->worker.joinable()) return;
-    {
-        std::lock_guard lock(body_->mutex);
-        body_->stopping = true;
+    if (body_->worker.joinable()) {
+        {
+            std::lock_guard lock(body_->mutex);
+            body_->stopping = true;
+        }
+        body_->changed.notify_all();
+        body_->worker.join();
     }
-    body_->changed.notify_all();
-    body_->worker.join();
+    std::error_code ignored;
+    if (!body_->temporary.empty()) std::filesystem::remove_all(body_->temporary, ignored);
+}
+
+namespace {
+
+namespace fs = std::filesystem;
+
+fs::path logOf(const fs::path& file) {
+    fs::path log = file;
+    log += "-wal";
+    return log;
+}
+
+/// A copy of the database and its log in a folder of its own.
+base::Result<fs::path> copyAside(const fs::path& file) {
+    std::error_code problem;
+    std::string name = (fs::temp_directory_path(problem) / "mellow-ledger-XXXXXX").string();
+    if (problem || ::mkdtemp(name.data()) == nullptr)
+        return fail(ErrorCode::Io, file.string() + ": there is no place for a copy that could be read.");
+    const fs::path folder = name;
+    fs::copy_file(file, folder / "ledger.db", problem);
+    if (!problem && base::exists(logOf(file))) fs::copy_file(logOf(file), folder / "ledger.db-wal", problem);
+    if (!problem) return folder;
+    fs::remove_all(folder);
+    return fail(ErrorCode::Io, fmt::format("{}: cannot be read: {}.", file.string(), problem.message()));
+}
+
+/// For reading only, also where SQLite could not put its files beside it: then as one that nobody changes, or, when
+/// the log holds something, as a copy.
+base::Result<Database> openForReading(const fs::path& file, fs::path& temporary) {
+    auto works = [](sqlite3* db) {
+        Statement tables(db, "SELECT count(*) FROM sqlite_schema");
+        return tables.row() || sqlite3_errcode(db) != SQLITE_CANTOPEN;
+    };
+    auto plain = openDatabase(file, SQLITE_OPEN_READONLY);
+    if (!plain || works(plain->get())) return plain;
+    std::error_code none;
+    const auto logged = fs::file_size(logOf(file), none);
+    if (none || logged == 0) {
+        std::string uri = "file:";
+        for (const char c : file.string()) uri += fmt::format("%{:02x}", static_cast<unsigned char>(c));
+        sqlite3* raw = nullptr;
+        const int opened = sqlite3_open_v2((uri + "?immutable=1").c_str(), &raw,
+                                           SQLITE_OPEN_READONLY | SQLITE_OPEN_URI, nullptr);
+        Database db(raw);
+        if (opened == SQLITE_OK) return db;
+        return fail(ErrorCode::Io, file.string() + ": the ledger cannot be opened.");
+    }
+    auto folder = copyAside(file);
+    if (!folder) return tl::unexpected(folder.error());
+    temporary = *folder;
+    return openDatabase(*folder / "ledger.db", SQLITE_OPEN_READWRITE);
+}
+
+}  // namespace
+
+std::unique_ptr<Ledger> Ledger::none() {
+    auto ledger = open(":memory:", true);
+    return ledger ? std::move(*ledger) : nullptr;
 }
 
 base::Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& file, bool readOnly) {
@@ -187,67 +206,105 @@ base::Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& 
     Body& body = *ledger->body_;
     body.file = file.string();
     body.readOnly = readOnly;
-    const bool isNew = !std::filesystem::exists(file);
-    const std::string target = readOnly && isNew ? ":memory:" : file.string();
-    const int mode = readOnly && !isNew ? SQLITE_OPEN_READONLY : SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE;
-    sqlite3* raw = nullptr;
-    const int opened = sqlite3_open_v2(target.c_str(), &raw, mode, nullptr);
-    body.db.reset(raw);
-    if (opened != SQLITE_OK) return tl::unexpected(body.problem("open the ledger"));
-    sqlite3_busy_timeout(raw, 5000);
+    constexpr int kMake = SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE;
+    auto db = !readOnly             ? openDatabase(file, kMake)
+              : base::exists(file) ? openForReading(file, body.temporary)
+                                    : openDatabase(":memory:", kMake);
+    if (!db) return tl::unexpected(db.error());
+    body.db = std::move(*db);
+    sqlite3* raw = body.db.get();
+    auto version = ledgerVersion(raw, file);
+    if (!version) return tl::unexpected(version.error());
+    body.version = *version;
     auto run = [&](const char* sql) { return sqlite3_exec(raw, sql, nullptr, nullptr, nullptr) == SQLITE_OK; };
     if (!readOnly && !(run("PRAGMA journal_mode=WAL") && run("PRAGMA synchronous=FULL")))
         return tl::unexpected(body.problem("open the ledger"));
-    if (isNew && !run(fmt::format("BEGIN;{}COMMIT;", kSchema).c_str()))
-        return tl::unexpected(body.problem("make the ledger"));
-    {
-        Statement version(raw, "SELECT value FROM meta WHERE key='version'");
-        if (!version.row()) {
-            if (sqlite3_errcode(raw) == SQLITE_NOTADB || sqlite3_errcode(raw) == SQLITE_CORRUPT)
-                return fail(ErrorCode::BadInput, body.file + ": is damaged, or no ledger of ours.");
-            return tl::unexpected(body.problem("read the ledger"));
-        }
-        if (version.text(0) != std::to_string(kSchemaVersion))
-            return fail(ErrorCode::Unsupported,
-                        fmt::format("{}: is a ledger of version {}; this program reads version {}.", body.file,
-                                    version.text(0), kSchemaVersion));
+    if (readOnly && *version == 0) {  // nothing is in it: as if it were not there
+        auto empty = openDatabase(":memory:", kMake);
+        if (!empty) return tl::unexpected(empty.error());
+        body.db = std::move(*empty);
+        raw = body.db.get();
+    }
+    if (!readOnly || *version == 0) {
+        if (Status done = bringUpToDate(raw, file, *version); !done) return tl::unexpected(done.error());
+        body.version = kLedgerVersion;
     }
     body.prepare();
     if (!readOnly) body.worker = std::thread([&body] { body.work(); });
     return ledger;
 }
 
+namespace {
+
+/// Its children stay where they were when it cannot say itself what it stands below.
+void mendHead(StepInfo& info, StepId before) {
+    info.damaged = true;
+    if (!base::isValidUtf8(info.name)) info.name = "A damaged step";
+    std::erase_if(info.scenes, [](const std::string& scene) { return !model::isDocument(scene); });
+    if (info.parent >= info.id || info.parent < 0) info.parent = before;
+}
+
+}  // namespace
+
 base::Result<History> Ledger::history() const {
     auto lock = body_->inTurn();
     sqlite3* db = body_->db.get();
+    auto damaged = [&](std::string_view what) {
+        return fail(ErrorCode::BadLedger, fmt::format("{}: is damaged: {}.", body_->file, what));
+    };
     std::vector<StepInfo> steps;
-    Statement all(db, "SELECT id,parent,name,scene,time,row_count,barrier FROM steps ORDER BY id");
+    std::unordered_map<StepId, StepId> parentOf;
+    Statement all(db, body_->version > 1
+                          ? "SELECT id,parent,name,scene,time,row_count,barrier,head FROM steps ORDER BY id"
+                          : "SELECT id,parent,name,scene,time,row_count,barrier,NULL FROM steps ORDER BY id");
     while (all.row()) {
         StepInfo info{all.number(0),      all.number(1), all.text(2),
                       lines(all.text(3)), all.number(4), static_cast<std::size_t>(all.number(5)),
-                      all.number(6) != 0};
-        if (info.parent >= info.id || info.parent < 0)
-            return fail(ErrorCode::BadInput, fmt::format("{}: step {} has no valid parent.", body_->file, info.id));
+                      all.number(6) != 0, false};
+        const StepId before = steps.empty() ? kRoot : steps.back().id;
+        const bool placed = info.parent == kRoot || parentOf.contains(info.parent);
+        const bool asWritten = all.isNull(7) || all.number(7) == headSum(info);
+        const bool sound = base::isValidUtf8(info.name) &&
+                           std::all_of(info.scenes.begin(), info.scenes.end(), model::isDocument);
+        if (!asWritten || !placed || !sound) mendHead(info, before);
+        if (info.id <= 0) return damaged("a step has no number");
+        if (info.parent != kRoot && !parentOf.contains(info.parent)) info.parent = before;
+        parentOf[info.id] = info.parent;
         steps.push_back(std::move(info));
     }
+    if (!all.ended()) return damaged("its steps cannot all be read");
     std::unordered_map<StepId, StepId> redo;
     Statement children(db, "SELECT step,child FROM redo");
-    while (children.row()) redo[children.number(0)] = children.number(1);
+    while (children.row()) {
+        const auto child = parentOf.find(children.number(1));
+        if (child != parentOf.end() && child->second == children.number(0)) redo[children.number(0)] = child->first;
+    }
     Statement present(db, "SELECT value FROM meta WHERE key='present'");
-    const StepId at = present.row() ? std::strtoll(present.text(0).c_str(), nullptr, 10) : kRoot;
-    History history(std::move(steps), at, std::move(redo));
-    if (at != kRoot && history.step(at) == nullptr)
-        return fail(ErrorCode::BadInput, fmt::format("{}: the present step {} is missing.", body_->file, at));
-    return history;
+    Statement sum(db, "SELECT value FROM meta WHERE key='presentSum'");
+    const StepId at = present.row() ? std::strtoll(present.text(0).c_str(), nullptr, 10) : -1;
+    const bool known = at == kRoot || parentOf.contains(at);
+    if (!known || (sum.row() && sum.text(0) != std::to_string(presentSum(at))))
+        return damaged("it does not say rightly which step is the present one");
+    return History(std::move(steps), at, std::move(redo));
 }
 
-std::vector<SaveMark> Ledger::saves() const {
+base::Result<std::vector<SaveMark>> Ledger::saves() const {
     auto lock = body_->inTurn();
     std::vector<SaveMark> marks;
-    Statement all(body_->db.get(), "SELECT scene,step,hash,size,time FROM saves ORDER BY id");
-    while (all.row())
-        marks.push_back({all.text(0), all.number(1), static_cast<std::uint64_t>(all.number(2)),
-                         static_cast<std::uint64_t>(all.number(3)), all.number(4)});
+    Statement all(body_->db.get(), body_->version > 1
+                                       ? "SELECT scene,step,hash,size,time,placed,sum FROM saves ORDER BY id"
+                                       : "SELECT scene,step,hash,size,time,1,NULL FROM saves ORDER BY id");
+    while (all.row()) {
+        SaveMark mark{all.text(0),
+                      all.number(1),
+                      static_cast<std::uint64_t>(all.number(2)),
+                      static_cast<std::uint64_t>(all.number(3)),
+                      all.number(4),
+                      all.number(5) != 0};
+        if (all.isNull(6) || all.number(6) == saveSum(mark)) marks.push_back(std::move(mark));
+    }
+    if (!all.ended())
+        return fail(ErrorCode::BadLedger, fmt::format("{}: is damaged: what was saved cannot be read.", body_->file));
     return marks;
 }
 
@@ -274,7 +331,6 @@ Status Ledger::setPresent(const History& history) {
     auto lock = body_->inTurn();
     Body& body = *body_;
     if (!body.failure) return body.failure;
-    const std::string present = std::to_string(history.present());
     return body.transact("keep where the history stands", [&] {
         // Only the step just left can have changed its branch by moving; a jump may pass many.
         for (const StepInfo* info = history.step(history.present()); info != nullptr;
@@ -284,7 +340,7 @@ Status Ledger::setPresent(const History& history) {
             if (held.row() && held.number(0) == info->id) break;
             if (!body.setRedo->bind(1, info->parent).bind(2, info->id).run()) return false;
         }
-        return body.setPresent->bind(1, present).run();
+        return body.writePresent(history.present());
     });
 }
 
@@ -296,21 +352,51 @@ Status Ledger::addSave(const SaveMark& mark) {
             .bind(3, static_cast<std::int64_t>(mark.hash))
             .bind(4, static_cast<std::int64_t>(mark.size))
             .bind(5, mark.timeMs)
+            .bind(6, mark.placed ? 1 : 0)
+            .bind(7, saveSum(mark))
             .run();
     });
 }
 
+Status Ledger::confirmSave(const std::string& scene) {
+    auto lock = body_->inTurn();
+    return body_->transact("note what was saved", [&] { return body_->confirmSave->bind(1, scene).run(); });
+}
+
+namespace {
+
+/// The row of a step's payload, read; reset it afterwards. Errors: as of load.
+Status findPayload(Statement& payload, StepId id, const std::string& file) {
+    if (!payload.bind(1, id).row()) {
+        const bool absent = payload.ended();
+        payload.reset();
+        return absent ? fail(ErrorCode::NotFound, fmt::format("{}: there is no step {}.", file, id))
+                      : fail(ErrorCode::BadLedger, fmt::format("{}: step {} cannot be read.", file, id));
+    }
+    if (payload.isNull(1) || payload.number(1) == bodySum(payload.blob(0))) return {};
+    payload.reset();
+    return fail(ErrorCode::BadLedger,
+                fmt::format("{}: step {}: its record is damaged: it is not what was written.", file, id));
+}
+
+}  // namespace
+
 base::Result<StepData> Ledger::load(StepId id, base::NameTable& names) const {
     auto lock = body_->inTurn();
-    Statement& payload = body_->payload->bind(1, id);
-    if (!payload.row()) {
-        payload.reset();
-        return fail(ErrorCode::NotFound, fmt::format("{}: there is no step {}.", body_->file, id));
-    }
+    Statement& payload = *body_->payload;
+    if (Status found = findPayload(payload, id, body_->file); !found) return tl::unexpected(found.error());
     auto data = decode(payload.blob(0), names);
     payload.reset();
-    if (!data) return fail(data.error().code, fmt::format("{}: step {}: {}", body_->file, id, data.error().message));
+    if (!data)
+        return fail(ErrorCode::BadLedger, fmt::format("{}: step {}: {}", body_->file, id, data.error().message));
     return data;
+}
+
+Status Ledger::verify(StepId id) const {
+    auto lock = body_->inTurn();
+    Status found = findPayload(*body_->payload, id, body_->file);
+    body_->payload->reset();
+    return found;
 }
 
 Status Ledger::flush() {

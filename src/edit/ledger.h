@@ -14,31 +14,42 @@
 
 namespace edit {
 
-/// A document file we wrote: which step it holds.
+/// A document's file: which step it holds.
 struct SaveMark {
     std::string scene;
     StepId step = kRoot;
     std::uint64_t hash = 0;  ///< base::hashBytes of the file
     std::uint64_t size = 0;
     std::int64_t timeMs = 0;  ///< 0: found as it was, not written by us
+    bool placed = true;       ///< false: announced, and perhaps never put in place
+    bool isOf(std::uint64_t fileHash, std::uint64_t fileSize) const { return hash == fileHash && size == fileSize; }
 };
 
 class Ledger {
   public:
-    /// Opens or makes the ledger. Read-only: nothing is created or written, a missing one is empty.
-    /// Errors: Unsupported (written by a newer version), BadInput (no ledger of ours, damaged), Io.
+    /// Opens or makes the ledger; one whose making was cut is made anew. Read-only: nothing is created or written, also
+    /// where nothing can be; a missing one is empty. Errors: BadLedger (damaged, none of ours, newer), Io.
     static base::Result<std::unique_ptr<Ledger>> open(const std::filesystem::path& file, bool readOnly);
+    /// One that holds nothing and keeps nothing.
+    static std::unique_ptr<Ledger> none();
     /// Waits for what is being written.
     ~Ledger();
 
+    /// Steps whose record is damaged are marked so. Errors: BadLedger.
     base::Result<History> history() const;
-    std::vector<SaveMark> saves() const;
+    /// Those that can be trusted. Errors: BadLedger.
+    base::Result<std::vector<SaveMark>> saves() const;
 
     /// Writes a step and makes it the present one. Errors: Io, also of an earlier bulk step that could not be written.
     base::Status append(const StepInfo& info, std::shared_ptr<const StepData> data, const base::NameTable& names);
     base::Status setPresent(const History& history);
     base::Status addSave(const SaveMark& mark);
+    /// The last save of this document that was announced is in place.
+    base::Status confirmSave(const std::string& scene);
+    /// Errors: NotFound; BadLedger naming the step, when its record is not what was written.
     base::Result<StepData> load(StepId id, base::NameTable& names) const;
+    /// Could it be loaded? Errors: as of load.
+    base::Status verify(StepId id) const;
     /// Waits until all is on disk.
     base::Status flush();
     std::uint64_t bytesOnDisk() const;

@@ -5,6 +5,8 @@
 #include <algorithm>
 #include <iterator>
 
+#include "edit/become.h"
+
 namespace edit {
 
 using base::ErrorCode;
@@ -42,58 +44,94 @@ Result<std::unique_ptr<Session>> Session::open(model::Project project, std::uniq
     auto history = session->ledger_->history();
     if (!history) return tl::unexpected(history.error());
     session->history_ = std::move(*history);
-    session->saves_ = session->ledger_->saves();
+    auto saves = session->ledger_->saves();
+    if (!saves) return tl::unexpected(saves.error());
+    session->saves_ = std::move(*saves);
     if (Status opened = session->openData(); !opened) return tl::unexpected(opened.error());
     if (Status opened = session->openDefinitions(); !opened) return tl::unexpected(opened.error());
+    if (Status taken = session->takeSetBack(); !taken) return tl::unexpected(taken.error());
     return session;
 }
 
 Result<const model::Scene*> Session::scene(const std::string& name) {
     auto open = openScene(name);
     if (!open) return tl::unexpected(open.error());
+    if (!draftOpen_)
+        if (Status taken = takeSetBack(); !taken) return tl::unexpected(taken.error());
     return &(*open)->scene;
 }
 
-// Which step the file holds: the one noted with its fingerprint. A file we did not write, of a scene the history
-// knows, was changed outside: a barrier step says so, and nothing before it can be undone.
-Result<StepId> Session::heldStep(const std::string& scene, const LoadedScene& loaded) {
+namespace {
+
+bool isOwnScene(const std::string& document) {
+    return !model::prefabOf(document) && !model::data::isData(document);
+}
+
+}  // namespace
+
+// Which step the file holds: the one noted with its fingerprint. The last save counts, or one that was announced after it
+// and perhaps cut; one that equals an older save was set back by others. A file we did not write, of a scene the history
+// knows, was changed outside.
+Result<Session::Held> Session::heldStep(const std::string& scene, const LoadedScene& loaded) {
+    bool settled = false, hadFile = false;
+    const SaveMark* same = nullptr;
     for (auto mark = saves_.rbegin(); mark != saves_.rend(); ++mark) {
-        const bool same = mark->scene == scene && mark->hash == loaded.hash && mark->size == loaded.size;
-        if (same && (mark->step == kRoot || history_.step(mark->step) != nullptr)) return mark->step;
+        if (mark->scene != scene) continue;
+        const bool known = mark->step == kRoot || history_.step(mark->step) != nullptr;
+        if (same == nullptr && known && mark->isOf(loaded.hash, loaded.size)) {
+            if (settled) return Held{mark->step, true};
+            same = &*mark;
+        }
+        settled = settled || mark->placed;
+        hadFile = hadFile || (mark->placed && mark->hash != 0);
     }
-    const StepId touched = history_.lastTouch(history_.present(), scene);
-    const bool madeHere =
-        std::none_of(saves_.begin(), saves_.end(), [&](const SaveMark& m) { return m.scene == scene && m.hash != 0; });
-    const bool isScene = !model::prefabOf(scene) && !model::data::isData(scene);
-    if (loaded.hash == 0 && madeHere && !isScene) return kRoot;  // a definition, or project data, that was never saved
-    if (touched == kRoot) {
-        SaveMark mark{scene, kRoot, loaded.hash, loaded.size, 0};
-        bool anyTouch = false;
-        for (const StepInfo& info : history_.steps()) anyTouch = anyTouch || info.touches(scene);
-        if (!anyTouch && readOnlyReason_.empty())
-            if (Status noted = ledger_->addSave(mark); !noted) return tl::unexpected(noted.error());
-        saves_.push_back(mark);
-        return kRoot;
+    if (same != nullptr) {
+        const Held held{same->step, false};
+        if (!same->placed)
+            if (Status noted = note({scene, held.step, loaded.hash, loaded.size, around_.nowMs()}); !noted)
+                return tl::unexpected(noted.error());
+        return held;
     }
-    remarks_.push_back(fmt::format(
-        "{} was changed outside since its last save: its history starts anew, what came before stays in the ledger.",
-        scene));
-    if (!readOnlyReason_.empty()) return history_.present();
+    if (loaded.hash == 0 && !hadFile && !isOwnScene(scene)) return Held{};  // one that was never saved
+    const bool touched = std::any_of(history_.steps().begin(), history_.steps().end(),
+                                     [&](const StepInfo& info) { return info.touches(scene); });
+    if (touched)
+        return startAnew(scene, loaded,
+                         fmt::format("{} was changed outside since its last save: its history starts anew, what came "
+                                     "before stays in the ledger.",
+                                     scene));
+    if (Status noted = note({scene, kRoot, loaded.hash, loaded.size, 0}); !noted) return tl::unexpected(noted.error());
+    return Held{};
+}
+
+/// Notes what a file is; on disk too, unless nothing may be changed.
+Status Session::note(SaveMark mark) {
+    if (readOnlyReason_.empty())
+        if (Status noted = ledger_->addSave(mark); !noted) return noted;
+    saves_.push_back(std::move(mark));
+    return {};
+}
+
+/// The file counts as it is; a barrier says so, and nothing before it can be undone.
+Result<Session::Held> Session::startAnew(const std::string& scene, const LoadedScene& loaded,
+                                         const std::string& remark) {
+    remarks_.push_back(remark);
+    if (!readOnlyReason_.empty()) return Held{history_.present(), false};
     StepInfo info{history_.nextId(),
                   history_.present(),
                   fmt::format("{} changed outside", scene),
                   {scene},
                   around_.nowMs(),
                   0,
-                  true};
+                  true,
+                  false};
     auto empty = std::make_shared<const StepData>();
     if (Status kept = ledger_->append(info, empty, names()); !kept) return tl::unexpected(kept.error());
     const StepId id = info.id;
     history_.append(std::move(info));
-    SaveMark mark{scene, id, loaded.hash, loaded.size, around_.nowMs()};
-    if (Status noted = ledger_->addSave(mark); !noted) return tl::unexpected(noted.error());
-    saves_.push_back(mark);
-    return id;
+    if (Status noted = note({scene, id, loaded.hash, loaded.size, around_.nowMs()}); !noted)
+        return tl::unexpected(noted.error());
+    return Held{id, false};
 }
 
 Result<Session::Open*> Session::openScene(const std::string& name) {
@@ -102,14 +140,39 @@ Result<Session::Open*> Session::openScene(const std::string& name) {
     if (!loaded) return tl::unexpected(loaded.error());
     auto held = heldStep(name, *loaded);
     if (!held) return tl::unexpected(held.error());
-    auto open = std::make_unique<Open>(std::move(loaded->scene), sources_);
-    open->saved = *held;
-    if (Status done = bringToPresent(*open, *held); !done) return tl::unexpected(done.error());
+    if (held->older && !readOnlyReason_.empty()) held = Held{history_.present(), false};  // it is shown as it is
+    auto open = std::make_unique<Open>(loaded->scene, sources_);
+    if (Status done = bringToPresent(*open, held->step); !done) {
+        held = startAnew(name, *loaded,
+                         fmt::format("{} is as its file holds it, without the steps since its last save: {}", name,
+                                     done.error().message));
+        if (!held) return tl::unexpected(held.error());
+        open = std::make_unique<Open>(loaded->scene, sources_);
+    }
+    open->saved = held->step;
     SceneDelta unheard;
     if (!model::prefabOf(name)) open->writer.fill(unheard);  // definitions: all at once, see openDefinitions
     Open* result = open.get();
     scenes_[name] = std::move(open);
+    if (held->older) setBack_.insert_or_assign(name, std::move(*loaded));
     return result;
+}
+
+// Files that became what an older save was: what one had is a step away.
+Status Session::takeSetBack() {
+    if (setBack_.empty() || !readOnlyReason_.empty()) return {};
+    std::vector<Theirs> files;
+    std::string when;
+    for (auto& [name, file] : std::exchange(setBack_, {})) {
+        const StepInfo* held = history_.step(savedStep(name));
+        when = held != nullptr ? fmt::format("“{}”", held->name) : "before the first step";
+        remarks_.push_back(
+            fmt::format("{} was set back outside to what it was at {}: it counts as it is now, and Undo brings back "
+                        "what came after.",
+                        name, when));
+        files.push_back({name, std::move(file)});
+    }
+    return takeFiles(files, files.size() == 1 ? "File as of " + when : "Files as of earlier saves");
 }
 
 Status Session::bringToPresent(Open& open, StepId held) {
@@ -117,7 +180,12 @@ Status Session::bringToPresent(Open& open, StepId held) {
     SceneDelta unheard;
     open.writer.defer();
     auto apply = [&](StepId id, Direction direction) -> Status {
-        if (!history_.step(id)->touches(open.scene.name())) return {};
+        const StepInfo& info = *history_.step(id);
+        if (info.damaged)
+            return fail(ErrorCode::BadLedger, fmt::format("step {} (“{}”) is damaged in the ledger.", id, info.name));
+        if (!info.touches(open.scene.name())) return {};
+        if (info.barrier)
+            return fail(ErrorCode::BadLedger, fmt::format("“{}” lies between.", info.name));
         auto step = data(id);
         if (!step) return tl::unexpected(step.error());
         const auto& sets = (*step)->changes;
@@ -158,41 +226,75 @@ void Session::keep(StepId id, std::shared_ptr<const StepData> step) {
     }
 }
 
+/// All of a step, or nothing of it.
 Status Session::applyStep(StepId id, Direction direction, std::map<std::string, SceneDelta>& deltas) {
     auto step = data(id);
     if (!step) return tl::unexpected(step.error());
     const auto kept = *step;  // stays whole while others are loaded
+    const bool forward = direction == Direction::Forward;
+    std::vector<std::pair<Open*, const model::Change*>> done;
+    auto apply = [&](Open& open, const model::Change& change, Direction way) {
+        SceneDelta& delta = deltas[open.scene.name()];
+        delta.scene = open.scene.name();
+        return open.writer.apply(change, way, delta);
+    };
+    auto takeBack = [&](Status failed) {
+        for (auto back = done.rbegin(); back != done.rend(); ++back)
+            (void)apply(*back->first, *back->second, forward ? Direction::Backward : Direction::Forward);
+        return failed;
+    };
     const auto& sets = kept->changes;
     for (std::size_t k = 0; k < sets.size(); ++k) {
-        const model::ChangeSet& set = sets[direction == Direction::Forward ? k : sets.size() - 1 - k];
+        const model::ChangeSet& set = sets[forward ? k : sets.size() - 1 - k];
         auto open = openScene(set.scene);
-        if (!open) return tl::unexpected(open.error());
-        SceneDelta& delta = deltas[set.scene];
-        delta.scene = set.scene;
+        if (!open) return takeBack(tl::unexpected(open.error()));
         (*open)->writer.defer();
         const std::size_t n = set.changes.size();
         for (std::size_t i = 0; i < n; ++i) {
-            const bool forward = direction == Direction::Forward;
-            Status done = (*open)->writer.apply(set.changes[forward ? i : n - 1 - i], direction, delta);
-            if (done) continue;
-            while (i-- > 0)
-                (void)(*open)->writer.apply(set.changes[forward ? i : n - 1 - i],
-                                            forward ? Direction::Backward : Direction::Forward, delta);
-            return done;
+            const model::Change& change = set.changes[forward ? i : n - 1 - i];
+            if (Status fits = apply(**open, change, direction); !fits) return takeBack(fits);
+            done.emplace_back(*open, &change);
         }
     }
-    selection_ = direction == Direction::Forward ? kept->selectionAfter : kept->selectionBefore;
+    selection_ = forward ? kept->selectionAfter : kept->selectionBefore;
     return {};
 }
 
+/// All that lies on the way is loaded and can be read: nothing is begun that cannot be done. Files that others changed
+/// come as steps of their own.
+Status Session::loadFor(const History::Path& path) {
+    auto look = [&](StepId id) -> Status {
+        const StepInfo info = *history_.step(id);
+        const auto named = [&](const std::string& why) {
+            return fail(ErrorCode::BadLedger, fmt::format("Step {}, “{}”: {} Nothing was changed.", id, info.name, why));
+        };
+        if (info.damaged) return named("its record is damaged.");
+        if (!recent_.contains(id))
+            if (Status sound = ledger_->verify(id); !sound) return named(sound.error().message);
+        for (const std::string& document : info.scenes)
+            if (auto open = openScene(document); !open) return tl::unexpected(open.error());
+        return {};
+    };
+    for (const auto* part : {&path.back, &path.forward})
+        for (StepId id : *part)
+            if (Status fine = look(id); !fine) return fine;
+    return takeSetBack();
+}
+
 Status Session::undo() {
-    auto target = history_.undoTarget();
-    if (!target) {
-        const StepInfo* info = history_.step(history_.present());
-        return fail(ErrorCode::Refused, info != nullptr ? info->name + ": nothing before this can be undone."
-                                                        : "There is nothing to undo.");
+    for (;;) {
+        const auto target = history_.undoTarget();
+        const StepId from = history_.present();
+        if (!target) {
+            const StepInfo* info = history_.step(from);
+            return fail(ErrorCode::Refused, info != nullptr ? info->name + ": nothing before this can be undone."
+                                                            : "There is nothing to undo.");
+        }
+        if (!readOnlyReason_.empty() || draftOpen_) return jumpTo(*target);  // which says so
+        if (Status fine = loadFor(history_.path(from, *target)); !fine) return fine;
+        if (history_.present() == from) return jumpTo(*target);
+        // A file was changed outside: that is the step to be undone.
     }
-    return jumpTo(*target);
 }
 
 Status Session::redo() {
@@ -205,6 +307,7 @@ Status Session::jumpTo(StepId step) {
     if (!readOnlyReason_.empty()) return fail(ErrorCode::Refused, readOnlyReason_);
     if (draftOpen_) return fail(ErrorCode::Refused, "Finish what you are doing first.");
     if (step != kRoot && history_.step(step) == nullptr) return fail(ErrorCode::NotFound, "There is no such step.");
+    if (Status fine = loadFor(history_.path(history_.present(), step)); !fine) return fine;
     const History::Path path = history_.path(history_.present(), step);
     for (StepId id : path.back)
         if (history_.step(id)->barrier)
@@ -279,15 +382,70 @@ std::vector<std::string> Session::unsavedScenes() const {
 }
 
 Status Session::noteSave(const std::string& scene, std::uint64_t hash, std::uint64_t size, StepId step) {
-    SaveMark mark{scene, step, hash, size, around_.nowMs()};
-    if (Status noted = ledger_->addSave(mark); !noted) return noted;
-    saves_.push_back(mark);
+    return note({scene, step, hash, size, around_.nowMs(), false});
+}
+
+Status Session::markSaved(const std::string& scene, StepId step) {
+    if (auto place = scenes_.find(scene); place != scenes_.end()) place->second->saved = step;
+    Status confirmed = readOnlyReason_.empty() ? ledger_->confirmSave(scene) : Status{};
+    for (auto mark = saves_.rbegin(); confirmed && mark != saves_.rend(); ++mark)
+        if (mark->scene == scene) {
+            mark->placed = true;
+            break;
+        }
+    historyChanged.tell();
+    return confirmed;
+}
+
+const SaveMark* Session::lastSave(const std::string& document) const {
+    for (auto mark = saves_.rbegin(); mark != saves_.rend(); ++mark)
+        if (mark->scene == document && mark->placed) return mark->hash != 0 ? &*mark : nullptr;
+    return nullptr;
+}
+
+std::vector<std::string> Session::openDocuments() const {
+    std::vector<std::string> names;
+    for (const auto& [name, open] : scenes_) names.push_back(name);
+    return names;
+}
+
+Status Session::takeFiles(const std::vector<Theirs>& files, const std::string& stepName) {
+    if (files.empty()) return {};
+    // Nobody else has a say in it: it is what others have written, and nothing more.
+    auto say = std::exchange(beforeCommit_, nullptr);
+    auto write = [&]() -> Result<StepId> {
+        Draft draft(*this, files.front().document, stepName);
+        if (!draft.state()) return tl::unexpected(draft.state().error());
+        for (const Theirs& theirs : files) {
+            if (Status turned = draft.turnTo(theirs.document); !turned) return tl::unexpected(turned.error());
+            if (Status done = become(draft, theirs.file.scene); !done) return tl::unexpected(done.error());
+        }
+        return draft.commit();
+    };
+    const auto step = write();
+    beforeCommit_ = std::move(say);
+    if (!step) return tl::unexpected(step.error());
+    for (const Theirs& theirs : files) {
+        if (Status noted = note({theirs.document, *step, theirs.file.hash, theirs.file.size, around_.nowMs()}); !noted)
+            return noted;
+        scenes_.at(theirs.document)->saved = *step;
+    }
+    historyChanged.tell();
     return {};
 }
 
-void Session::markSaved(const std::string& scene, StepId step) {
-    if (auto place = scenes_.find(scene); place != scenes_.end()) place->second->saved = step;
-    historyChanged.tell();
+Status Session::takeNewDocument(const std::string& document) {
+    if (auto open = openScene(document); !open) return tl::unexpected(open.error());
+    if (model::data::isData(document)) {
+        takeData(document);
+    } else if (model::prefabOf(document)) {
+        takeDefinition(document);
+    } else if (auto& names = project_.sceneNames; std::find(names.begin(), names.end(), document) == names.end()) {
+        names.push_back(document);
+        std::sort(names.begin(), names.end());
+    }
+    libraryChanged.tell();
+    return takeSetBack();
 }
 
 StepId Session::savedStep(const std::string& scene) const {

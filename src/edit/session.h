@@ -52,8 +52,8 @@ class Session {
     base::Name intern(std::string_view text) { return project_.names->intern(text); }
     base::Random& random() { return random_; }
 
-    /// The scene at the present step, loaded if it was not. Errors: those of reading it, of replaying the steps it
-    /// lacks.
+    /// The scene at the present step, loaded if it was not. A file that others have set back to an older save, or
+    /// changed, counts as it is: that makes a step. Errors: those of reading it.
     base::Result<const model::Scene*> scene(const std::string& name);
     bool isLoaded(const std::string& name) const { return scenes_.contains(name); }
 
@@ -98,7 +98,20 @@ class Session {
     /// file is put in place, so that a crash between the two is harmless.
     base::Status noteSave(const std::string& scene, std::uint64_t hash, std::uint64_t size, StepId step);
     /// Called once the file is in place.
-    void markSaved(const std::string& scene, StepId step);
+    base::Status markSaved(const std::string& scene, StepId step);
+    /// What the document's file was when it was last read or written here; null: there was none.
+    const SaveMark* lastSave(const std::string& document) const;
+    /// Open documents become what others have written into their files: one step for all, which can be undone. Errors:
+    /// those of a draft.
+    struct Theirs {
+        std::string document;
+        LoadedScene file;
+    };
+    base::Status takeFiles(const std::vector<Theirs>& files, const std::string& stepName);
+    /// A file that was not there before. Errors: those of reading it.
+    base::Status takeNewDocument(const std::string& document);
+    /// Those that are open.
+    std::vector<std::string> openDocuments() const;
     StepId savedStep(const std::string& scene) const;
     /// Steps that a file on disk holds, for the history strip.
     const std::vector<SaveMark>& saves() const { return saves_; }
@@ -146,7 +159,17 @@ class Session {
     void refreshPrefabItems(const std::vector<std::string>& documents);
     base::Name solidItem(const model::Solid& solid);
     base::Status bringToPresent(Open& open, StepId held);
-    base::Result<StepId> heldStep(const std::string& scene, const LoadedScene& loaded);
+    /// Which step a file holds.
+    struct Held {
+        StepId step = kRoot;
+        bool older = false;  ///< there is a later save: the file was set back
+    };
+    base::Result<Held> heldStep(const std::string& scene, const LoadedScene& loaded);
+    base::Result<Held> startAnew(const std::string& scene, const LoadedScene& loaded, const std::string& remark);
+    base::Status note(SaveMark mark);
+    base::Status takeSetBack();
+    base::Status loadFor(const History::Path& path);
+    void takeDefinition(const std::string& key);
     base::Result<std::shared_ptr<const StepData>> data(StepId id);
     void keep(StepId id, std::shared_ptr<const StepData> data);
     base::Status applyStep(StepId id, Direction direction, std::map<std::string, SceneDelta>& deltas);
@@ -166,6 +189,7 @@ class Session {
     std::vector<SaveMark> saves_;
     std::vector<base::ObjectId> selection_;
     std::vector<std::string> remarks_;
+    std::map<std::string, LoadedScene> setBack_;  // what files hold that became older outside, until that is a step
     bool draftOpen_ = false;
     std::function<base::Status(Draft&)> beforeCommit_;
     std::map<StepId, std::shared_ptr<const StepData>> recent_;  // shared with the ledger's worker

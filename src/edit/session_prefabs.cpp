@@ -71,6 +71,19 @@ base::Status Session::openDefinitions() {
     return {};
 }
 
+/// One that came while the project is open: what stands for it until now is filled.
+void Session::takeDefinition(const std::string& key) {
+    SceneDelta own;
+    own.scene = key;
+    syncDefinition(key);
+    scenes_.at(key)->writer.fill(own);
+    own.everything = true;
+    std::map<std::string, SceneDelta> deltas;
+    deltas[key] = std::move(own);
+    tell(std::move(deltas));
+    refreshPrefabItems({key});
+}
+
 /// How deep prefabs nest below this one. A circle, which only a damaged project has, is cut where it closes.
 int Session::level(ObjectId prefab, std::set<ObjectId>& onTheWay) const {
     auto place = scenes_.find(model::definitionKey(prefab));

@@ -423,8 +423,7 @@ Status finishSave(Workspace& workspace, const PreparedSave& prepared) {
     if (!prepared.target.empty())
         if (Status placed = base::putInPlace(prepared.part, prepared.target); !placed) return placed;
     workspace.damagedScenes.erase(prepared.scene);
-    session.markSaved(prepared.scene, prepared.step);
-    return {};
+    return session.markSaved(prepared.scene, prepared.step);
 }
 
 Status saveScene(Workspace& workspace, const std::string& scene) {

@@ -2,6 +2,9 @@
 
 #include <algorithm>
 
+#include "base/files.h"
+#include "base/id.h"
+
 namespace model {
 namespace data {
 namespace {
@@ -28,6 +31,14 @@ std::string_view recordsIn(std::string_view document) {
 }
 
 }  // namespace data
+
+bool isDocument(std::string_view name) {
+    if (name.starts_with('#')) return base::parseObjectId(name.substr(1)).has_value();
+    if (!data::isData(name)) return base::isFileName(name);
+    for (const std::string_view one : {data::kItems, data::kSurfaces, data::kChecks, data::kAdded})
+        if (name == one) return true;
+    return base::isFileName(data::kindIn(name)) || base::isFileName(data::recordsIn(name));
+}
 
 const Value* valueOf(const ValueMap& map, std::string_view key) {
     for (const auto& [name, value] : map)

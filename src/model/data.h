@@ -15,7 +15,8 @@ using DataEntries = std::map<std::string, ValueMap>;
 
 namespace data {
 
-inline constexpr std::string_view kItems = "@items", kSurfaces = "@surfaces", kChecks = "@checks";
+inline constexpr std::string_view kItems = "@items", kSurfaces = "@surfaces", kChecks = "@checks",
+                                  kAdded = "@added";  ///< files that steps brought into the project
 std::string kindDocument(std::string_view kind);
 std::string recordsDocument(std::string_view type);
 /// The kind, or the record type, that a document holds; empty: it is another one.
@@ -26,6 +27,10 @@ inline bool isData(std::string_view document) {
 }
 
 }  // namespace data
+
+/// Can it be the name of a document of the history: a scene's, a definition's ("#" and its id), one of project data?
+/// None leads anywhere but to a file of its own.
+bool isDocument(std::string_view name);
 
 /// What a map has under a key; null: nothing.
 const Value* valueOf(const ValueMap& map, std::string_view key);

@@ -66,7 +66,7 @@ class LedgerTest : public QObject {
         QCOMPARE(h->steps().size(), std::size_t{4});
         QCOMPARE(h->present(), edit::StepId{4});
         QCOMPARE(h->step(4)->parent, edit::StepId{1});
-        QCOMPARE((*ledger)->saves().at(0).hash, std::uint64_t{0xFFFFFFFFFFFFFFFFULL});
+        QCOMPARE((*ledger)->saves()->at(0).hash, std::uint64_t{0xFFFFFFFFFFFFFFFFULL});
         const auto bulk = (*ledger)->load(4, names_);
         QVERIFY(bulk.has_value());
         QVERIFY(std::get<model::SetTransforms>(bulk->changes[0].changes[0]).after ==
@@ -76,10 +76,10 @@ class LedgerTest : public QObject {
         QTemporaryDir folder;
         const fs::path file = fs::path(folder.path().toStdString()) / "ledger.db";
         QVERIFY(edit::Ledger::open(file, false).has_value());
-        sql(file, "UPDATE meta SET value='2' WHERE key='version'");
+        sql(file, "UPDATE meta SET value='99' WHERE key='version'");
         const auto ledger = edit::Ledger::open(file, false);
         QVERIFY(!ledger);
-        QVERIFY(ledger.error().code == base::ErrorCode::Unsupported);
+        QVERIFY(ledger.error().code == base::ErrorCode::BadLedger);
     }
     void whatIsNoLedgerIsTold() {
         QTemporaryDir folder;
@@ -88,6 +88,102 @@ class LedgerTest : public QObject {
         const auto ledger = edit::Ledger::open(file, false);
         QVERIFY(!ledger);
         QVERIFY(ledger.error().message.find("ledger.db") != std::string::npos);
+    }
+    void oneWhoseMakingWasCutIsMadeAnew() {
+        for (const char* left : {"", "PRAGMA journal_mode=WAL; CREATE TABLE x(y); DROP TABLE x"}) {
+            QTemporaryDir folder;
+            const fs::path file = fs::path(folder.path().toStdString()) / "ledger.db";
+            test::writeBytes(file, "");
+            if (*left != '\0') sql(file, left);
+            QVERIFY((*edit::Ledger::open(file, true))->history()->steps().empty());
+            auto ledger = edit::Ledger::open(file, false);
+            QVERIFY(ledger.has_value());
+            edit::History h;
+            QVERIFY((*ledger)->append(info(h, 2), data(2), names_).has_value());
+        }
+    }
+    void aForeignDatabaseIsNotTouched() {
+        QTemporaryDir folder;
+        const fs::path file = fs::path(folder.path().toStdString()) / "ledger.db";
+        sql(file, "CREATE TABLE recipes(soup TEXT)");
+        const std::string before = test::fileBytes(file);
+        QCOMPARE(edit::Ledger::open(file, false).error().code, base::ErrorCode::BadLedger);
+        QCOMPARE(test::fileBytes(file), before);
+    }
+    void oneOfVersionOneIsReadAndBroughtUpToDate() {
+        QTemporaryDir folder;
+        const fs::path file = fs::path(folder.path().toStdString()) / "ledger.db";
+        sql(file, R"(CREATE TABLE meta(key TEXT PRIMARY KEY, value TEXT NOT NULL) WITHOUT ROWID;
+            CREATE TABLE steps(id INTEGER PRIMARY KEY, parent INTEGER NOT NULL, name TEXT NOT NULL, scene TEXT NOT NULL,
+                time INTEGER NOT NULL, row_count INTEGER NOT NULL, barrier INTEGER NOT NULL, payload BLOB NOT NULL);
+            CREATE TABLE redo(step INTEGER PRIMARY KEY, child INTEGER NOT NULL);
+            CREATE TABLE saves(id INTEGER PRIMARY KEY, scene TEXT NOT NULL, step INTEGER NOT NULL, hash INTEGER NOT NULL,
+                size INTEGER NOT NULL, time INTEGER NOT NULL);
+            INSERT INTO meta VALUES('format','mellow-ledger'),('version','1'),('present','1');
+            INSERT INTO steps VALUES(1,0,'Move','s',5,1,0,x'0008000000000000');
+            INSERT INTO redo VALUES(0,1); INSERT INTO saves VALUES(NULL,'s',1,7,8,9))");
+        for (const bool readOnly : {true, false, true}) {
+            auto ledger = edit::Ledger::open(file, readOnly);
+            QVERIFY2(ledger.has_value(), ledger ? "" : ledger.error().message.c_str());
+            QCOMPARE((*ledger)->history()->steps().size(), std::size_t{1});
+            QVERIFY(!(*ledger)->history()->step(1)->damaged);
+            QCOMPARE((*ledger)->saves()->at(0).hash, std::uint64_t{7});
+            QVERIFY((*ledger)->saves()->at(0).placed);
+        }
+        auto ledger = edit::Ledger::open(file, false);
+        edit::History h = *(*ledger)->history();
+        QVERIFY((*ledger)->append(info(h, 2), data(2), names_).has_value());
+    }
+    void aFullDiskWhileItIsMadeLocksNobodyOut() {
+        QTemporaryDir folder;
+        const fs::path file = fs::path(folder.path().toStdString()) / "ledger.db";
+        {
+            const test::FullDisk full;
+            QVERIFY(!edit::Ledger::open(file, false));
+        }
+        QVERIFY(edit::Ledger::open(file, false).has_value());
+    }
+    void everyChangedRecordIsNoticed() {
+        const char* changes[] = {"UPDATE steps SET name='Mowe' WHERE id=2",    "UPDATE steps SET parent=0 WHERE id=3",
+                                 "UPDATE steps SET scene='t' WHERE id=2",      "UPDATE steps SET barrier=1 WHERE id=2",
+                                 "UPDATE steps SET scene='../../x' WHERE id=2", "UPDATE steps SET name=x'ff' WHERE id=2"};
+        for (const char* change : changes) {
+            QTemporaryDir folder;
+            const fs::path file = fs::path(folder.path().toStdString()) / "ledger.db";
+            {
+                auto ledger = edit::Ledger::open(file, false);
+                edit::History h;
+                for (int i = 0; i < 3; ++i) QVERIFY((*ledger)->append(info(h, 2), data(2), names_).has_value());
+            }
+            sql(file, change);
+            const auto h = (*edit::Ledger::open(file, false))->history();
+            QVERIFY(h.has_value());
+            const auto damaged = std::count_if(h->steps().begin(), h->steps().end(), [](auto& s) { return s.damaged; });
+            QVERIFY2(damaged == 1, change);
+        }
+    }
+    void aPresentThatWasChangedIsDamage() {
+        QTemporaryDir folder;
+        const fs::path file = fs::path(folder.path().toStdString()) / "ledger.db";
+        {
+            auto ledger = edit::Ledger::open(file, false);
+            edit::History h;
+            for (int i = 0; i < 3; ++i) QVERIFY((*ledger)->append(info(h, 2), data(2), names_).has_value());
+            QVERIFY((*ledger)->addSave({"s", 2, 5, 6, 7}).has_value());
+        }
+        sql(file, "UPDATE meta SET value='2' WHERE key='present'; UPDATE saves SET step=1");
+        auto ledger = edit::Ledger::open(file, false);
+        QCOMPARE((*ledger)->history().error().code, base::ErrorCode::BadLedger);
+        QVERIFY((*ledger)->saves()->empty());
+    }
+    void aLedgerThatIsALinkIsRefused() {
+        QTemporaryDir folder;
+        const fs::path file = fs::path(folder.path().toStdString()) / "ledger.db";
+        const fs::path other = fs::path(folder.path().toStdString()) / "other.db";
+        test::writeBytes(other, "");
+        fs::create_symlink(other, file);
+        QCOMPARE(edit::Ledger::open(file, false).error().code, base::ErrorCode::BadLedger);
+        QCOMPARE(fs::file_size(other), std::uintmax_t{0});
     }
     void aDamagedStepIsNamedAndTheRestStays() {
         QTemporaryDir folder;

@@ -15,6 +15,12 @@ class SessionTest : public QObject {
         QVERIFY(draft.setTransforms({&id, 1}, {&t, 1}).has_value());
         QVERIFY(draft.commit().has_value());
     }
+    static void sql(const std::filesystem::path& file, const char* text) {
+        sqlite3* db = nullptr;
+        sqlite3_open(file.c_str(), &db);
+        QCOMPARE(sqlite3_exec(db, text, nullptr, nullptr, nullptr), SQLITE_OK);
+        sqlite3_close(db);
+    }
   private Q_SLOTS:
     void stepsThatWereNotSavedComeBackOnReopening() {
         test::TestProject p;
@@ -59,19 +65,128 @@ class SessionTest : public QObject {
         QVERIFY(io::saveScene(p.workspace(), "first").has_value());
         QCOMPARE(test::fileBytes(p.scenePath()), saved);
     }
-    void anEarlierVersionOfTheFileIsRecognised() {
+    void aFileSetBackOutsideCountsAndUndoBringsBackWhatCameAfter() {
         test::TestProject p;
         const ObjectId id = p.add("Bench");
         QVERIFY(io::saveScene(p.workspace(), "first").has_value());
         const std::string early = test::fileBytes(p.scenePath());
         move(p, id, 2);
+        const ObjectId other = p.add("Other");
         QVERIFY(io::saveScene(p.workspace(), "first").has_value());
+        const std::string late = test::fileBytes(p.scenePath());
+        move(p, id, 3);  // and never saved
+        const std::string latest = p.bytes();
         p.close();
         test::writeBytes(p.scenePath(), early);
         QVERIFY(p.reopen().has_value());
-        QVERIFY(p.session().remarks().empty());
-        QCOMPARE(p.scene().local(p.slot(id)).position.x, 2.0);  // the ledger's present, with the step since
+        QCOMPARE(p.session().remarks().size(), std::size_t{1});
+        QCOMPARE(p.bytes(), early);
+        QVERIFY(!p.session().isUnsaved("first"));
+        const auto* step = p.session().history().step(p.session().history().present());
+        QCOMPARE(step->name, std::string("File as of “Add Bench”"));
+        QVERIFY(p.session().undo().has_value());
+        QCOMPARE(p.bytes(), latest);
         QVERIFY(p.session().isUnsaved("first"));
+        QVERIFY(p.session().undo().has_value());
+        QCOMPARE(p.bytes(), late);
+        QVERIFY(p.slot(other) != model::kNoSlot);
+        QVERIFY(p.session().redo().has_value() && p.session().redo().has_value());
+        QCOMPARE(p.bytes(), early);
+        // Opened once more it is what it is, without another step.
+        const auto steps = p.session().history().steps().size();
+        QVERIFY(p.reopen().has_value());
+        QCOMPARE(p.session().history().steps().size(), steps);
+        QCOMPARE(p.bytes(), early);
+    }
+    void aFileSetBackIsShownAsItIsWhenOnlyReading() {
+        test::TestProject p;
+        p.add("Bench");
+        QVERIFY(io::saveScene(p.workspace(), "first").has_value());
+        const std::string early = test::fileBytes(p.scenePath());
+        p.add("Other");
+        QVERIFY(io::saveScene(p.workspace(), "first").has_value());
+        p.close();
+        test::writeBytes(p.scenePath(), early);
+        QVERIFY(p.reopen(io::OpenMode::ReadOnly).has_value());
+        QCOMPARE(p.bytes(), early);
+    }
+    void aSaveThatWasCutIsNoSettingBack() {
+        test::TestProject p;
+        const ObjectId id = p.add("Bench");
+        QVERIFY(io::saveScene(p.workspace(), "first").has_value());
+        move(p, id, 2);
+        const std::string now = p.bytes();
+        // Announced, and never put in place: as if the process had been killed between.
+        auto scene = p.session().scene("first");
+        auto prepared = io::prepareSave(**scene, p.folder(), p.session().history().present());
+        QVERIFY(p.session().noteSave("first", prepared->hash, prepared->size, prepared->step).has_value());
+        QVERIFY(p.reopen().has_value());
+        QVERIFY(p.session().remarks().empty());
+        QCOMPARE(p.bytes(), now);
+        QVERIFY(p.session().isUnsaved("first"));
+        // Put in place, and not confirmed.
+        test::writeBytes(p.scenePath(), now);
+        QVERIFY(p.reopen().has_value());
+        QVERIFY(p.session().remarks().empty());
+        QCOMPARE(p.bytes(), now);
+        QVERIFY(!p.session().isUnsaved("first"));
+    }
+    void aDamagedStepIsNamedAndNothingIsUndone() {
+        test::TestProject p;
+        const ObjectId id = p.add("Bench");
+        for (int i = 1; i <= 3; ++i) move(p, id, i);
+        QVERIFY(io::saveScene(p.workspace(), "first").has_value());
+        const std::string saved = p.bytes();
+        p.close();
+        sql(p.folder() / ".mellow" / "ledger.db", "UPDATE steps SET payload=zeroblob(20) WHERE id=3");
+        QVERIFY(p.reopen().has_value());
+        QCOMPARE(p.bytes(), saved);
+        QVERIFY(p.session().undo().has_value());
+        const auto refused = p.session().undo();
+        QVERIFY(!refused);
+        QVERIFY(refused.error().message.find("Step 3, “Move”") != std::string::npos);
+        QVERIFY(!p.session().jumpTo(1));
+        QCOMPARE(p.scene().local(p.slot(id)).position.x, 2.0);  // it did not go half of the way
+        QVERIFY(p.session().redo().has_value());
+        QCOMPARE(p.bytes(), saved);
+    }
+    void stepsThatCannotBeReplayedLeaveTheFileAsItIs() {
+        test::TestProject p;
+        const ObjectId id = p.add("Bench");
+        QVERIFY(io::saveScene(p.workspace(), "first").has_value());
+        const std::string saved = test::fileBytes(p.scenePath());
+        move(p, id, 1);
+        p.close();
+        sql(p.folder() / ".mellow" / "ledger.db", "UPDATE steps SET payload=zeroblob(20) WHERE id=2");
+        QVERIFY(p.reopen().has_value());
+        QCOMPARE(p.bytes(), saved);
+        QVERIFY(p.session().remarks().front().find("step 2") != std::string::npos);
+        p.add("More");
+        QVERIFY(p.session().undo().has_value());
+        QCOMPARE(p.bytes(), saved);
+    }
+    void whatOthersWroteIsOneStepThatCanBeUndone() {
+        test::TestProject p;
+        const ObjectId a = p.add("A"), b = p.add("B"), c = p.add("C", b), d = p.add("D", c);
+        for (int i = 0; i < 5; ++i) p.add("Child " + std::to_string(i), a);
+        const std::string mine = p.bytes();
+        // Theirs: the tree upside down, some gone, some new, all sorts of fields.
+        const std::string theirs = R"({"format":"mellow-scene","version":1,"sun":{"strength":2}}
+)" + ("{\"id\":\"" + base::toText(d) + "\",\"name\":\"D now\"}\n") +
+                                   ("{\"id\":\"" + base::toText(b) + "\",\"parent\":\"" + base::toText(d) +
+                                    "\",\"name\":\"B\",\"position\":[1,2,3],\"hidden\":true}\n") +
+                                   ("{\"id\":\"00000000000000aa\",\"parent\":\"" + base::toText(b) +
+                                    "\",\"name\":\"New\",\"light\":{\"type\":\"point\"}}\n") +
+                                   ("{\"id\":\"" + base::toText(c) + "\",\"name\":\"C\",\"kind\":\"Lamp\"}\n");
+        auto parsed = io::parseScene("first", theirs, "first", p.session().project().names, p.session().library());
+        QVERIFY(parsed.has_value() && parsed->damage.empty());
+        const std::string wanted = io::formatScene(parsed->scene);
+        QVERIFY(p.session().takeFiles({{"first", {parsed->scene, 7, 7}}}, "Read first again").has_value());
+        QCOMPARE(p.bytes(), wanted);
+        QVERIFY(p.session().undo().has_value());
+        QCOMPARE(p.bytes(), mine);
+        QVERIFY(p.session().redo().has_value());
+        QCOMPARE(p.bytes(), wanted);
     }
     void aFileChangedOutsideStartsAHistoryOfItsOwn() {
         test::TestProject p;

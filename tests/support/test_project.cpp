@@ -1,5 +1,8 @@
 #include "support/test_project.h"
 
+#include <signal.h>
+#include <sys/resource.h>
+
 #include <QtTest>
 #include <fstream>
 
@@ -58,6 +61,21 @@ base::ObjectId TestProject::add(const std::string& text, base::ObjectId parent, 
 DemoCopy::DemoCopy() : folder_(fs::path(temporary_.path().toStdString()) / "heron-lock") {
     fs::copy(demoFolder(), folder_, fs::copy_options::recursive);
     fs::remove_all(folder_ / ".mellow");
+}
+
+FullDisk::FullDisk() {
+    signal(SIGXFSZ, SIG_IGN);
+    rlimit limit{};
+    getrlimit(RLIMIT_FSIZE, &limit);
+    before_ = limit.rlim_cur;
+    limit.rlim_cur = 0;
+    setrlimit(RLIMIT_FSIZE, &limit);
+}
+FullDisk::~FullDisk() {
+    rlimit limit{};
+    getrlimit(RLIMIT_FSIZE, &limit);
+    limit.rlim_cur = before_;
+    setrlimit(RLIMIT_FSIZE, &limit);
 }
 
 std::string fileBytes(const fs::path& path) {

@@ -58,6 +58,18 @@ class DemoCopy {
     std::filesystem::path folder_;
 };
 
+/// While it lives no file of this process can be written: as on a full disk, every write fails and is told.
+class FullDisk {
+  public:
+    FullDisk();
+    ~FullDisk();
+    FullDisk(const FullDisk&) = delete;
+    FullDisk& operator=(const FullDisk&) = delete;
+
+  private:
+    unsigned long before_ = 0;
+};
+
 std::string fileBytes(const std::filesystem::path& path);
 void writeBytes(const std::filesystem::path& path, const std::string& bytes);
 
