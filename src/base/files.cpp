@@ -17,10 +17,14 @@
 namespace base {
 namespace {
 
+ErrorCode codeOf(int number) {
+    if (number == ENOENT) return ErrorCode::NotFound;
+    return number == EACCES || number == EPERM || number == EROFS ? ErrorCode::Denied : ErrorCode::Io;
+}
+
 Error systemError(const std::filesystem::path& path, std::string_view doing) {
     const int number = errno;
-    const ErrorCode code = number == ENOENT ? ErrorCode::NotFound : ErrorCode::Io;
-    return {code, fmt::format("{}: cannot {}: {}.", path.string(), doing, std::strerror(number))};
+    return {codeOf(number), fmt::format("{}: cannot {}: {}.", path.string(), doing, std::strerror(number))};
 }
 
 /// A file descriptor that closes itself.
@@ -109,7 +113,7 @@ Result<std::string> readHead(const std::filesystem::path& path, std::size_t coun
 namespace {
 
 Error failure(const std::filesystem::path& path, std::string_view doing, const std::error_code& code) {
-    return {code == std::errc::no_such_file_or_directory ? ErrorCode::NotFound : ErrorCode::Io,
+    return {codeOf(code.value()),
             fmt::format("{}: cannot {}: {}.", path.string(), doing, std::strerror(code.value()))};
 }
 

@@ -14,6 +14,7 @@ enum class ErrorCode {
     InUse,        ///< somebody else holds it
     Cancelled,    ///< stopped by whoever asked for it
     Refused,      ///< not allowed in this state (read-only project, nothing to undo)
+    Denied,       ///< the system does not let us write there
     Changed,      ///< somebody else has written the file since it was read
     BadLedger,    ///< the history is damaged, foreign or newer; the project itself may be well
 };

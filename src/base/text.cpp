@@ -145,10 +145,9 @@ std::string forTerminal(std::string_view text) {
     for (std::size_t i = 0; i < text.size();) {
         const auto [code, length] = codePointAt(text, i);
         if (code == 0xFFFD && length == 1)
-            out += fmt::format("\\x{:02x}", static_cast<unsigned char>(text[i]));
+            out += "\\ufffd";
         else if (isControl(code))
-            out += code < 0x80 ? fmt::format("\\x{:02x}", static_cast<unsigned>(code))
-                               : fmt::format("\\u{{{:x}}}", static_cast<unsigned>(code));
+            out += fmt::format("\\u{:04x}", static_cast<unsigned>(code));
         else
             out += text.substr(i, length);
         i += length;
@@ -157,13 +156,11 @@ std::string forTerminal(std::string_view text) {
 }
 
 std::string withoutControl(std::string_view text) {
+    if (isPrintableAscii(text)) return std::string(text);
     std::string out;
     for (std::size_t i = 0; i < text.size();) {
         const auto [code, length] = codePointAt(text, i);
-        if (code == '\n' || code == '\t')
-            out += ' ';
-        else if (!isControl(code) && (code != 0xFFFD || length > 1))
-            out += text.substr(i, length);
+        if (!isControl(code) && (code != 0xFFFD || length > 1)) out += text.substr(i, length);
         i += length;
     }
     return out;

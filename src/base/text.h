@@ -35,9 +35,9 @@ std::pair<char32_t, std::size_t> codePointAt(std::string_view text, std::size_t 
 /// Is there a control character (C0 but tab and line end, DEL, C1) or a mark that turns the direction of writing?
 /// Such have no place in a name, and on a terminal they give orders.
 bool hasControl(std::string_view text);
-/// The text with such characters, and what is no UTF-8, written out as \xNN or \u{N}; line ends and tabs stay.
+/// The text with such characters, and what is no UTF-8, written out as JSON has them (\u001b); line ends and tabs stay.
 std::string forTerminal(std::string_view text);
-/// The text without them, on one line.
+/// The text without them; line ends and tabs stay.
 std::string withoutControl(std::string_view text);
 /// `text` as a JSON string, with quotes.
 void appendJsonString(std::string& out, std::string_view text);

@@ -15,6 +15,7 @@
 #include "io/media_facts.h"
 #include "ops/live_index.h"
 #include "query/mesh_index.h"
+#include "script/rules.h"
 
 namespace cli {
 namespace {
@@ -112,7 +113,9 @@ int listRules(const Arguments& a, const CheckVerbs& v) {
     for (const std::string& path : a.paths) {
         auto opened = open(path, io::OpenMode::ReadOnly, v.chance);
         if (!opened) return v.io.fail(opened.error());
-        appendRules(rules, *rulesOf(*opened, v.io));
+        const script::Shelf shelf = shelfOf(*opened);
+        for (const std::string& problem : brokenScripts(shelf)) v.io.err << "mellow: " << problem << "\n";
+        appendRules(rules, script::rulesOf(shelf));
     }
     for (const check::Rule& rule : rules) {
         auto parameters = nlohmann::ordered_json::array();
@@ -132,7 +135,7 @@ int listRules(const Arguments& a, const CheckVerbs& v) {
         else
             v.io.out << fmt::format("{:18} {:8} {}\n", rule.id, severityWord(rule.severity), rule.label);
     }
-    if (a.format == "json") v.io.out << all.dump() << "\n";
+    if (a.format == "json") v.io.out << dumped(all) << "\n";
     return exitCode::kFine;
 }
 
@@ -143,31 +146,38 @@ int checkPaths(const Arguments& a, const CheckVerbs& v) {
         return v.io.err << "mellow: --min-severity is hint, caution or error.\n", exitCode::kUsage;
     std::vector<io::CheckedScene> all;
     std::vector<check::Rule> rules;
+    std::vector<std::string> broken;  // scripts that cannot be read
     for (const std::string& path : a.paths) {
         auto opened = open(path, a.fix ? io::OpenMode::Edit : io::OpenMode::ReadOnly, v.chance);
         if (!opened) return v.io.fail(opened.error());
         for (const std::string& name : opened->scenes)
             if (auto scene = opened->session().scene(name); !scene) return v.io.fail(scene.error());
         warnOfDamage(*opened->workspace, v.io);
-        const auto known = rulesOf(*opened, v.io);
+        const script::Shelf shelf = shelfOf(*opened);
+        for (std::string& problem : brokenScripts(shelf)) {
+            v.io.err << "mellow: " << problem << "\n";
+            broken.push_back(std::move(problem));
+        }
+        const auto known = check::withRules(script::rulesOf(shelf));
         appendRules(rules, *known);
         for (const std::string& rule : a.rules)
             if (check::ruleOf(*known, rule) == nullptr)
                 return v.io.err << "mellow: there is no rule “" << rule << "”; mellow check --list-rules has them.\n",
                        exitCode::kUsage;
         if (opened->scenes.empty()) continue;
-        if (a.fix) useBehaviours(*opened, v.io, v.chance);
+        if (a.fix && !useBehaviours(*opened, v.io, v.chance)) return exitCode::kScriptBroken;
         const auto facts = check::gatherFacts(opened->session(), known, allMeshes(*opened->workspace),
-                                              io::mediaFacts(opened->workspace->folder()), true);
+                                              io::mediaFacts(opened->session()), true);
         for (const std::string& problem : facts->problems) v.io.err << "mellow: checks.jsonl: " << problem << "\n";
         if (a.fix)
             if (const int code = mendAll(*opened, a, v, facts); code != exitCode::kFine) return code;
         for (io::CheckedScene& scene : checkScenes(*opened, a, facts)) all.push_back(std::move(scene));
     }
     v.io.out << (a.format == "json"    ? io::checkJson(all)
-                 : a.format == "sarif" ? io::checkSarif(all, rules)
+                 : a.format == "sarif" ? io::checkSarif(all, rules, broken)
                  : a.format == "junit" ? io::checkJunit(all, rules)
                                        : io::checkText(all));
+    if (!broken.empty()) return exitCode::kScriptBroken;
     Severity worst = Severity::Hint;
     for (const io::CheckedScene& scene : all)
         for (const Finding& f : scene.findings) worst = std::max(worst, f.severity);

@@ -9,8 +9,8 @@ class App;
 namespace cli {
 
 struct CheckVerbs {
-    io::Chance chance;
-    Streams io;
+    const io::Chance& chance;
+    const Streams& io;
     int& code;
 };
 void addCheckCommands(CLI::App& app, const CheckVerbs& verbs);

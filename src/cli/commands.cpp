@@ -6,16 +6,19 @@
 #include <map>
 #include <nlohmann/json.hpp>
 #include <ostream>
+#include <streambuf>
 
+#include "base/text.h"
 #include "cli/check_commands.h"
+#include "cli/ledger_commands.h"
 #include "cli/opened.h"
 #include "cli/prefab_commands.h"
 #include "cli/property_commands.h"
 #include "cli/script_commands.h"
-#include "io/gltf_in.h"
 #include "io/gltf_out.h"
-#include "io/scene_file.h"
+#include "io/import_scene.h"
 #include "io/templates.h"
+#include "io/validate.h"
 #include "io/value_json.h"
 #include "query/object_filter.h"
 
@@ -67,7 +70,7 @@ int info(const fs::path& path, bool asJson, const io::Chance& chance, const Stre
                 {"ledger", ledger},
                 {"damage", opened->workspace->damage.size()}};
     if (asJson)
-        io.out << all.dump() << "\n";
+        io.out << dumped(all) << "\n";
     else
         io.out << fmt::format("{}: {} objects, {} triangles, {} kinds, {} items, {} steps in the ledger\n",
                               session.project().name, objects, triangles, kinds.size(), items.size(),
@@ -117,64 +120,34 @@ int list(const fs::path& path, const std::string& where, bool asJson, const io::
                 io::appendJson(text, scene.detail(s)->properties);
                 line["properties"] = Json::parse(text);
             }
-            io.out << line.dump() << "\n";
+            io.out << dumped(line) << "\n";
         }
     }
     warnOfDamage(*opened->workspace, io);
     return exitCode::kFine;
 }
 
-/// A file of project data, its schema too.
-void validateData(const std::string& document, const fs::path& file, std::vector<io::Damage>& damage) {
-    auto text = base::readFile(file);
-    auto entries = text ? io::parseData(document, *text, file.string(), damage)
-                        : base::Result<model::DataEntries>(tl::unexpected(text.error()));
-    if (!entries) return damage.push_back({file.string(), 0, "", entries.error().message}), void();
-    const auto head = entries->find("");
-    std::vector<std::string> problems;
-    if (head != entries->end()) {
-        const model::Kind kind = model::kindFrom(head->second, problems);
-        (void)io::readFacets(kind.facetValues, problems);
+/// A project as a whole, its scripts too, or one file.
+int validate(const fs::path& path, const Streams& io) {
+    const bool isProject = base::isFolder(path);
+    io::Validation found = isProject ? io::validateProject(path) : io::validateFile(path);
+    if (isProject) {
+        script::Shelf shelf;
+        shelf.setFolder(script::Owner::Project, path / "scripts", {});
+        shelf.refresh();
+        for (const std::string& problem : brokenScripts(shelf))
+            found.damage.push_back({(path / "scripts").string(), 0, "", problem});
+        if (!shelf.scripts().empty()) found.counts.emplace_back("scripts", shelf.scripts().size());
     }
-    for (std::string& problem : problems) damage.push_back(io::damageOf(file.string(), std::move(problem)));
-}
-
-int validateFile(const fs::path& path, const Streams& io) {
-    const std::string name = path.filename().string();
-    std::vector<io::Damage> damage;
-    auto note = [&](const base::Error& error) { damage.push_back({path.string(), 0, "", error.message}); };
-    if (fs::is_directory(path) || name == "project.json") {
-        auto project = io::readProject(path);
-        if (!project)
-            note(project.error());
-        else
-            damage = project->damage;
-        const fs::path folder = fs::is_directory(path) ? path : path.parent_path();
-        for (const std::string& document : project ? project->project.dataDocuments : std::vector<std::string>{})
-            if (document != model::data::kItems) validateData(document, io::dataFile(folder, document), damage);
-    } else if (name.ends_with(".records.jsonl")) {
-        validateData(model::data::recordsDocument("any"), path, damage);
-    } else if (name.ends_with(".glb") || name.ends_with(".gltf")) {
-        auto model = io::readModel(path);
-        if (!model) note(model.error());
-    } else {
-        auto text = base::readFile(path);
-        if (!text) return io.fail(text.error());
-        if (name.ends_with(".kind.json")) {
-            auto kind = io::parseKind(*text, path.string(), damage);
-            if (!kind) note(kind.error());
-        } else {
-            auto scene =
-                io::parseScene(path.stem().string(), *text, path.string(), std::make_shared<base::NameTable>(), {});
-            if (!scene)
-                note(scene.error());
-            else
-                damage = scene->damage;
-        }
-    }
-    for (const io::Damage& d : damage) io.err << (d.line == 0 && d.key.empty() ? d.message : io::toText(d)) << "\n";
-    if (damage.empty()) io.out << path.string() << ": no problems found.\n";
-    return damage.empty() ? exitCode::kFine : exitCode::kFindings;
+    constexpr std::size_t kMostTold = 1000;
+    for (std::size_t i = 0; i < std::min(found.damage.size(), kMostTold); ++i)
+        io.err << io::toText(found.damage[i]) << "\n";
+    if (found.damage.size() > kMostTold) io.err << "and " << found.damage.size() - kMostTold << " more\n";
+    std::string counts;
+    for (const auto& [what, n] : found.counts) counts += fmt::format("{}{} {}", counts.empty() ? "" : ", ", n, what);
+    io.out << fmt::format("{}: {}: {}\n", path.string(), counts.empty() ? "nothing" : counts,
+                          found.damage.empty() ? "no problems found." : fmt::format("{} problems.", found.damage.size()));
+    return found.damage.empty() ? exitCode::kFine : exitCode::kFindings;
 }
 
 /// Takes back or does again `count` steps and writes the scenes they touched.
@@ -187,11 +160,9 @@ int travel(const fs::path& path, int count, bool back, const io::Chance& chance,
         // The step to be taken back is the present one; the one to be done again becomes it.
         const edit::StepInfo* present = session.history().step(session.history().present());
         const std::string name = present != nullptr ? present->name : "";
-        for (const std::string& scene : present != nullptr && back ? present->scenes : std::vector<std::string>{})
-            if (auto loaded = session.scene(scene); !loaded) return io.fail(loaded.error());
         if (Status done = back ? session.undo() : session.redo(); !done) {
             io.err << fmt::format("mellow: {} ({} of {} done)\n", done.error().message, i, count);
-            if (i == 0) code = exitCode::kFailed;
+            code = exitCode::kFailed;
             break;
         }
         const edit::StepInfo* now = session.history().step(session.history().present());
@@ -201,20 +172,37 @@ int travel(const fs::path& path, int count, bool back, const io::Chance& chance,
     return code;
 }
 
-int import(const std::vector<std::string>& models, const fs::path& project, const io::Chance& chance,
+/// All of them as one step, or, when one cannot be read, none.
+int import(const std::vector<std::string>& models, const fs::path& project, bool asScene, const io::Chance& chance,
            const Streams& io) {
     auto opened = open(project, io::OpenMode::Edit, chance);
     if (!opened) return io.fail(opened.error());
-    int code = exitCode::kFine;
-    for (const std::string& file : models) {
-        auto item = io::importModel(*opened->workspace, file);
-        if (!item) {
-            code = io.fail(item.error());
-            continue;
+    std::vector<std::string> lines, remarks;
+    {
+        edit::Draft draft(opened->session(), std::string(model::data::kAdded),
+                          models.size() == 1 ? "Import " + fs::path(models.front()).filename().string()
+                                             : fmt::format("Import {} models", models.size()));
+        if (!draft.state()) return io.fail(draft.state().error());
+        for (const std::string& file : models) {
+            if (asScene) {
+                auto made = io::importScene(*opened->workspace, draft, file);
+                if (!made) return io.fail(made.error());
+                lines.push_back(fmt::format("{}: {} objects, {} items", made->scene, made->objects, made->items));
+                for (const std::string& remark : made->remarks) remarks.push_back(made->scene + ": " + remark);
+                continue;
+            }
+            auto item = io::importModel(*opened->workspace, draft, file);
+            if (!item) return io.fail(item.error());
+            lines.push_back(
+                fmt::format("{}: {} triangles, {} materials", item->name, item->triangles, item->materials));
+            for (const std::string& remark : item->remarks) remarks.push_back(item->name + ": " + remark);
         }
-        io.out << fmt::format("{}: {} triangles, {} materials\n", item->name, item->triangles, item->materials);
-        for (const std::string& remark : item->remarks) io.err << fmt::format("mellow: {}: {}\n", item->name, remark);
+        if (auto step = draft.commit(); !step) return io.fail(step.error());
     }
+    const int code = saveAll(*opened->workspace, io);
+    if (code != exitCode::kFine) return code;
+    for (const std::string& line : lines) io.out << line << "\n";
+    for (const std::string& remark : remarks) io.err << "mellow: " << remark << "\n";
     return code;
 }
 
@@ -231,25 +219,62 @@ int exportTo(const fs::path& path, const fs::path& file, const io::Chance& chanc
         io::exportScene(**scene, [&](base::Name item) { return opened->workspace->mesh(item); });
     warnOfDamage(*opened->workspace, io);
     for (const std::string& lost : exported.lost) io.err << "mellow: " << lost << "\n";
-    if (Status written = base::writeFileWhole(file, exported.bytes); !written) return io.fail(written.error());
+    if (Status written = writeOut(file, exported.bytes, io); !written) return io.fail(written.error());
     io.out << fmt::format("{}: {} objects, {} bytes\n", file.string(), (*scene)->objectCount(), exported.bytes.size());
     return exitCode::kFine;
 }
 
+/// What is written through it never gives a terminal orders: control characters are written out. Whole lines are passed on.
+class PlainText : public std::streambuf {
+  public:
+    explicit PlainText(std::ostream& to) : to_(to) {}
+    ~PlainText() override { pass(held_.size()); }
+    PlainText(const PlainText&) = delete;
+    PlainText& operator=(const PlainText&) = delete;
+
+  protected:
+    int overflow(int c) override {
+        if (c != traits_type::eof()) held_ += static_cast<char>(c);
+        if (c == '\n') pass(held_.size());
+        return 0;
+    }
+    std::streamsize xsputn(const char* text, std::streamsize n) override {
+        held_.append(text, static_cast<std::size_t>(n));
+        if (const std::size_t end = held_.rfind('\n'); end != std::string::npos) pass(end + 1);
+        return n;
+    }
+
+  private:
+    void pass(std::size_t n) {
+        to_ << base::forTerminal(std::string_view(held_).substr(0, n));
+        held_.erase(0, n);
+    }
+    std::ostream& to_;
+    std::string held_;
+};
+
 }  // namespace
 
-int run(const std::vector<std::string>& arguments, io::Chance chance, std::ostream& out, std::ostream& err) {
-    const Streams io{out, err};
+namespace {
+
+int runPlain(const std::vector<std::string>& arguments, const io::Chance& chance, std::ostream& out,
+             std::ostream& err) {
+    Streams io{out, err};
     CLI::App app{"mellow: Mellow Lattice without a window.\nData goes to standard output, messages to standard error.",
                  "mellow"};
     app.require_subcommand(1);
     app.footer(
-        "Exit codes: 0 done; 1 problems were found in a file; 2 wrong arguments; 3 it could not be done.\nSCENE and "
-        "PATH: a scene file, or a project's folder.");
+        "Exit codes: 0 done; 1 problems were found in a file; 2 wrong arguments; 3 it could not be done; 4 a script has an "
+        "error; 5 it used up its budget; 6 it was refused something; 7, 8 check found cautions, errors; 9 kept in the "
+        "history, but a file was not written; 10 a script of the project cannot be read.\nSCENE and PATH: a scene file, "
+        "or a project's folder.");
     std::string path, where, target, templateName = "ground";
     std::vector<std::string> models;
-    bool asJson = false;
+    bool asJson = false, asScene = false;
     int count = 1, code = exitCode::kFine;
+    app.fallthrough();
+    app.add_flag("--overwrite", io.overwrite,
+                 "Write over files that others have changed (theirs are kept beside), or that are there already");
 
     auto* infoCommand =
         app.add_subcommand("info", "What a project or scene holds: objects, triangles, kinds, items, bounds, ledger");
@@ -266,10 +291,10 @@ int run(const std::vector<std::string>& arguments, io::Chance chance, std::ostre
         "is flagged “inside”, with what differs");
     listCommand->callback([&] { code = list(path, where, asJson, chance, io); });
 
-    auto* validate = app.add_subcommand("validate-file",
-                                        "Checks a scene, kind, project or model file; exit code 1 if it has problems");
-    validate->add_option("PATH", path)->required();
-    validate->callback([&] { code = validateFile(path, io); });
+    auto* validateCommand = app.add_subcommand("validate-file",
+                                        "Looks a whole project through, or one file of it; exit code 1 if it has problems");
+    validateCommand->add_option("PATH", path)->required();
+    validateCommand->callback([&] { code = validate(path, io); });
 
     for (bool back : {true, false}) {
         auto* command =
@@ -293,7 +318,9 @@ int run(const std::vector<std::string>& arguments, io::Chance chance, std::ostre
     auto* importCommand = app.add_subcommand("import", "Adds glTF models to a project's items");
     importCommand->add_option("MODEL", models)->required();
     importCommand->add_option("--into", target, "The project's folder")->required();
-    importCommand->callback([&] { code = import(models, target, chance, io); });
+    importCommand->add_flag("--as-scene", asScene,
+                            "As a scene each, with its tree, names, lights and cameras; its meshes become items");
+    importCommand->callback([&] { code = import(models, target, asScene, chance, io); });
 
     auto* exportCommand = app.add_subcommand("export", "Writes a scene as a binary glTF file");
     exportCommand->add_option("SCENE", path)->required();
@@ -304,6 +331,7 @@ int run(const std::vector<std::string>& arguments, io::Chance chance, std::ostre
     addPropertyCommands(app, {chance, io, code});
     addScriptCommands(app, {chance, io, code});
     addCheckCommands(app, {chance, io, code});
+    addLedgerCommands(app, {io, code});
 
     try {
         std::vector<std::string> reversed(arguments.rbegin(), arguments.rend());
@@ -317,6 +345,26 @@ int run(const std::vector<std::string>& arguments, io::Chance chance, std::ostre
         return exitCode::kUsage;
     }
     return code;
+}
+
+}  // namespace
+
+int run(const std::vector<std::string>& arguments, io::Chance chance, std::ostream& out, std::ostream& err) {
+    PlainText plainOut(out), plainErr(err);
+    std::ostream safeOut(&plainOut), safeErr(&plainErr);
+    for (const std::string& argument : arguments)
+        if (!base::isValidUtf8(argument) && !base::exists(argument)) {
+            safeErr << "mellow: an argument is not UTF-8 text: " << argument << "\n";
+            return exitCode::kUsage;
+        }
+    try {
+        return runPlain(arguments, chance, safeOut, safeErr);
+    } catch (const std::bad_alloc&) {
+        safeErr << "mellow: there is not enough memory for this.\n";
+    } catch (const std::exception& problem) {
+        safeErr << "mellow: this should not have happened: " << problem.what() << "\n";
+    }
+    return exitCode::kFailed;
 }
 
 }  // namespace cli

@@ -1,9 +1,10 @@
 #include "cli/opened.h"
 
+#include <nlohmann/json.hpp>
 #include <ostream>
 
+#include "io/outside.h"
 #include "script/meshes.h"
-#include "script/rules.h"
 
 namespace cli {
 
@@ -17,10 +18,16 @@ int Streams::fail(const base::Error& error) const {
     return exitCode::kFailed;
 }
 
+std::string dumped(const nlohmann::ordered_json& json) {
+    return json.dump(-1, ' ', false, nlohmann::ordered_json::error_handler_t::replace);
+}
+
 Result<Opened> open(const fs::path& path, io::OpenMode mode, const io::Chance& chance) {
     const bool isScene = path.filename().string().ends_with(kSceneEnding);
-    const fs::path absolute = fs::absolute(path).lexically_normal();
-    if (isScene && !fs::exists(absolute))
+    std::error_code problem;
+    const fs::path absolute = fs::absolute(path, problem).lexically_normal();
+    if (problem) return base::fail(base::ErrorCode::NotFound, path.string() + ": cannot be found.");
+    if (isScene && !base::exists(absolute))
         return base::fail(base::ErrorCode::NotFound, path.string() + ": there is no such scene file.");
     fs::path folder = isScene ? absolute.parent_path().parent_path() : absolute;
     if (folder.filename().empty()) folder = folder.parent_path();
@@ -36,21 +43,30 @@ Result<Opened> open(const fs::path& path, io::OpenMode mode, const io::Chance& c
     return opened;
 }
 
-script::Shelf shelfOf(const Opened& opened, const Streams& io) {
+script::Shelf shelfOf(const Opened& opened) {
     script::Shelf shelf;
     shelf.setFolder(script::Owner::Project, opened.workspace->folder() / "scripts", opened.session().project().name);
     shelf.refresh();
-    for (const script::Script& one : shelf.scripts())
-        if (!one.problem.empty()) io.err << "mellow: " << one.problem << "\n";
     return shelf;
 }
 
-std::shared_ptr<const std::vector<check::Rule>> rulesOf(const Opened& opened, const Streams& io) {
-    return check::withRules(script::rulesOf(shelfOf(opened, io)));
+std::vector<std::string> brokenScripts(const script::Shelf& shelf, const fs::path& but) {
+    std::vector<std::string> problems = shelf.unreadable();
+    std::error_code ignored;
+    for (const script::Script& one : shelf.scripts())
+        if (!one.problem.empty() && (but.empty() || !fs::equivalent(one.file, but, ignored)))
+            problems.push_back(one.problem);
+    return problems;
 }
 
-void useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance) {
-    const script::Shelf shelf = shelfOf(opened, io);
+bool useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance, const fs::path& but) {
+    const script::Shelf shelf = shelfOf(opened);
+    const auto broken = brokenScripts(shelf, but);
+    for (const std::string& problem : broken) io.err << "mellow: " << problem << "\n";
+    if (!broken.empty()) {
+        io.err << "mellow: a script of the project cannot be read: nothing was done.\n";
+        return false;
+    }
     opened.behaviours = std::make_unique<script::Behaviours>();
     script::Behaviours& behaviours = *opened.behaviours;
     behaviours.take(shelf);
@@ -59,6 +75,7 @@ void useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance) 
     behaviours.onSwitchedOff = [&io](const std::string& message) { io.err << "mellow: " << message << "\n"; };
     if (!behaviours.empty())
         opened.session().setBeforeCommit([&behaviours](edit::Draft& draft) { return behaviours.beforeCommit(draft); });
+    return true;
 }
 
 void warnOfDamage(const io::Workspace& workspace, const Streams& io) {
@@ -66,10 +83,24 @@ void warnOfDamage(const io::Workspace& workspace, const Streams& io) {
 }
 
 int saveAll(io::Workspace& workspace, const Streams& io) {
+    if (io.overwrite) {
+        const auto changes = io::outsideChanges(workspace);
+        if (auto kept = io::keepMine(workspace, changes); !kept) return io.fail(kept.error());
+    }
     int code = exitCode::kFine;
     for (const std::string& name : workspace.session->unsavedScenes())
-        if (base::Status saved = io::saveScene(workspace, name); !saved) code = io.fail(saved.error());
+        if (base::Status saved = io::saveScene(workspace, name); !saved) {
+            io.err << "mellow: kept in the history, but not written to its file: " << saved.error().message << "\n";
+            code = exitCode::kNotWritten;
+        }
     return code;
+}
+
+base::Status writeOut(const fs::path& file, std::string_view bytes, const Streams& io) {
+    if (base::exists(file) && !io.overwrite)
+        return base::fail(base::ErrorCode::Refused,
+                          file.string() + ": is there already; --overwrite lets it be written over.");
+    return base::writeFileWhole(file, bytes);
 }
 
 }  // namespace cli

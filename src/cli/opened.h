@@ -1,6 +1,7 @@
 #pragma once
 // A project as a verb of `mellow` has it open, and where it speaks.
 #include <iosfwd>
+#include <nlohmann/json_fwd.hpp>
 
 #include "check/rule.h"
 #include "cli/commands.h"
@@ -11,8 +12,12 @@ namespace cli {
 struct Streams {
     std::ostream& out;
     std::ostream& err;
+    bool overwrite = false;  ///< files that others have written, or that are there already, may be written over
     int fail(const base::Error& error) const;
 };
+
+/// As text; what is no UTF-8 in it is replaced.
+std::string dumped(const nlohmann::ordered_json& json);
 
 /// A project with the one scene that was named, or all of them.
 struct Opened {
@@ -25,17 +30,21 @@ struct Opened {
 /// `path` is a project's folder, its project.json, or a scene file in it. Errors: NotFound; those of openWorkspace.
 base::Result<Opened> open(const std::filesystem::path& path, io::OpenMode mode, const io::Chance& chance);
 
-/// The project's scripts. What cannot be read of them is told.
-script::Shelf shelfOf(const Opened& opened, const Streams& io);
-/// The editor's rules and those of the project's scripts.
-std::shared_ptr<const std::vector<check::Rule>> rulesOf(const Opened& opened, const Streams& io);
+/// The project's scripts.
+script::Shelf shelfOf(const Opened& opened);
+/// What is wrong with scripts that cannot be read.
+std::vector<std::string> brokenScripts(const script::Shelf& shelf, const std::filesystem::path& but = {});
 
-/// The project's scripts have a say in every step from now on, as they have in the window.
-void useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance);
+/// The project's scripts have a say in every step from now on, as they have in the window. False: one of them cannot be
+/// read (told), other than `but`; then nothing is to be done.
+bool useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance,
+                   const std::filesystem::path& but = {});
 
 void warnOfDamage(const io::Workspace& workspace, const Streams& io);
 
-/// Writes every scene and prefab that has changed. Gives the exit code.
+/// Writes every document that has changed. Gives the exit code: kNotWritten, and says so, when one could not be.
 int saveAll(io::Workspace& workspace, const Streams& io);
+/// Writes a file that is asked for. Errors: also Refused, when there is one already and nobody said to write over it.
+base::Status writeOut(const std::filesystem::path& file, std::string_view bytes, const Streams& io);
 
 }  // namespace cli

@@ -72,13 +72,12 @@ int list(const Arguments& a, const PrefabVerbs& v) {
         const base::Vec3 size =
             scene.subtreeBounds(kNoSlot).empty() ? base::Vec3(0.0) : scene.subtreeBounds(kNoSlot).size();
         if (a.asJson)
-            v.io.out << Json({{"name", name},
-                              {"id", base::toText(id)},
-                              {"folder", scene.settings().prefab->folder},
-                              {"objects", scene.objectCount()},
-                              {"size", {size.x, size.y, size.z}},
-                              {"instances", instances}})
-                            .dump()
+            v.io.out << dumped({{"name", name},
+                                {"id", base::toText(id)},
+                                {"folder", scene.settings().prefab->folder},
+                                {"objects", scene.objectCount()},
+                                {"size", {size.x, size.y, size.z}},
+                                {"instances", instances}})
                      << "\n";
         else
             v.io.out << fmt::format("{}  {}  {} objects, {} instances\n", base::toText(id), name, scene.objectCount(),
@@ -99,7 +98,7 @@ int usedBy(const Arguments& a, const PrefabVerbs& v) {
     auto uses = prefab ? ops::usedBy(session, prefab) : ops::usedBy(session, item);
     if (!uses) return v.io.fail(uses.error());
     if (a.asJson) {
-        v.io.out << usesJson(session, *uses).dump() << "\n";
+        v.io.out << dumped(usesJson(session, *uses)) << "\n";
         return exitCode::kFine;
     }
     for (const ops::Use& use : *uses)
@@ -116,7 +115,8 @@ struct Chosen {
 Result<Chosen> choose(const Arguments& a, const PrefabVerbs& v) {
     auto opened = open(a.path, io::OpenMode::Edit, v.chance);
     if (!opened) return tl::unexpected(opened.error());
-    useBehaviours(*opened, v.io, v.chance);
+    if (!useBehaviours(*opened, v.io, v.chance))
+        return base::fail(ErrorCode::Unsupported, "A script of the project cannot be read.");
     if (opened->scenes.size() != 1)
         return base::fail(ErrorCode::BadInput, "Name a scene file: the project has more than one scene.");
     auto scene = opened->session().scene(opened->scenes.front());
@@ -134,13 +134,14 @@ Result<Chosen> choose(const Arguments& a, const PrefabVerbs& v) {
 int finish(edit::Draft& draft, const Chosen& chosen, const Arguments& a, const PrefabVerbs& v, const Json& json,
            const std::string& text) {
     if (auto step = draft.commit(); !step) return v.io.fail(step.error());
-    v.io.out << (a.asJson ? json.dump() : text) << "\n";
-    return saveAll(*chosen.opened.workspace, v.io);
+    const int code = saveAll(*chosen.opened.workspace, v.io);
+    if (code == exitCode::kFine) v.io.out << (a.asJson ? dumped(json) : text) << "\n";
+    return code;
 }
 
 int make(const Arguments& a, const PrefabVerbs& v) {
     auto chosen = choose(a, v);
-    if (!chosen) return v.io.fail(chosen.error());
+    if (!chosen) return chosen.error().code == ErrorCode::Unsupported ? exitCode::kScriptBroken : v.io.fail(chosen.error());
     edit::Session& session = chosen->opened.session();
     const bool numbered = a.name.find('#') != std::string::npos;
     ops::MakePrefab how{numbered ? ops::freePrefabName(session, a.name) : a.name, a.folder, {}, !a.keep};
@@ -157,7 +158,7 @@ int make(const Arguments& a, const PrefabVerbs& v) {
 
 int takeApart(const Arguments& a, const PrefabVerbs& v) {
     auto chosen = choose(a, v);
-    if (!chosen) return v.io.fail(chosen.error());
+    if (!chosen) return chosen.error().code == ErrorCode::Unsupported ? exitCode::kScriptBroken : v.io.fail(chosen.error());
     edit::Draft draft(chosen->opened.session(), chosen->scene(), "Take apart");
     draft.rename("Take apart " + ops::describe(draft.scene(), chosen->ids));
     auto freed = ops::takeApart(draft, chosen->ids, a.all);

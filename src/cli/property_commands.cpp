@@ -59,11 +59,10 @@ int get(const Arguments& a, const PropertyVerbs& v) {
             model::Value room;
             const model::Value& value = *ops::propertyValue(scene, s, *property, room);
             if (a.asJson)
-                v.io.out << Json{{"id", base::toText(id)},
-                                 {"name", scene.nameText(s)},
-                                 {a.name, json(value)},
-                                 {"default", &value == &room}}
-                                .dump()
+                v.io.out << dumped({{"id", base::toText(id)},
+                                    {"name", scene.nameText(s)},
+                                    {a.name, json(value)},
+                                    {"default", &value == &room}})
                          << "\n";
             else
                 v.io.out << fmt::format("{}  {}  {}\n", base::toText(id), scene.nameText(s),
@@ -81,7 +80,7 @@ int set(const Arguments& a, const PropertyVerbs& v) {
     const std::string name = a.name.substr(0, sign), text = a.name.substr(sign + 1);
     auto opened = open(a.path, io::OpenMode::Edit, v.chance);
     if (!opened) return v.io.fail(opened.error());
-    useBehaviours(*opened, v.io, v.chance);
+    if (!useBehaviours(*opened, v.io, v.chance)) return exitCode::kScriptBroken;
     if (opened->scenes.size() != 1) opened->scenes = {opened->session().project().firstScene};
     std::size_t count = 0;
     {
@@ -99,7 +98,7 @@ int set(const Arguments& a, const PropertyVerbs& v) {
     }
     if (const int saved = saveAll(*opened->workspace, v.io); saved != exitCode::kFine) return saved;
     if (a.asJson)
-        v.io.out << Json{{"set", name}, {"objects", count}}.dump() << "\n";
+        v.io.out << dumped({{"set", name}, {"objects", count}}) << "\n";
     else
         v.io.out << fmt::format("{} set for {} objects\n", name, count);
     return exitCode::kFine;
@@ -174,13 +173,13 @@ int tableExport(const Arguments& a, const PropertyVerbs& v) {
 }
 
 int tableImport(const Arguments& a, const PropertyVerbs& v) {
-    auto text = base::readFile(a.file);
+    auto text = base::readFile(a.file, base::most::kTable);
     if (!text) return v.io.fail(text.error());
     auto rows = io::parseCsv(*text);
     if (!rows) return v.io.fail({rows.error().code, a.file + ": " + rows.error().message});
     auto opened = open(a.path, a.preview ? io::OpenMode::ReadOnly : io::OpenMode::Edit, v.chance);
     if (!opened) return v.io.fail(opened.error());
-    useBehaviours(*opened, v.io, v.chance);
+    if (!useBehaviours(*opened, v.io, v.chance)) return exitCode::kScriptBroken;
     auto source = tableOf(a, *opened);
     if (!source) return v.io.fail(source.error());
     const ops::CellPlan plan = ops::planRows(*source, *rows);
@@ -191,7 +190,7 @@ int tableImport(const Arguments& a, const PropertyVerbs& v) {
                 {{"id", base::toText(c.id)}, {"column", c.column}, {"before", c.before}, {"after", c.after}});
         for (const auto& p : plan.problems)
             problems.push_back({{"row", p.row}, {"column", p.column}, {"message", p.message}});
-        v.io.out << Json{{"changes", std::move(changes)}, {"problems", std::move(problems)}}.dump() << "\n";
+        v.io.out << dumped({{"changes", std::move(changes)}, {"problems", std::move(problems)}}) << "\n";
     } else {
         for (const auto& p : plan.problems)
             v.io.err << fmt::format("{}:{}: {}{}{}\n", a.file, p.row, p.column, p.column.empty() ? "" : ": ",

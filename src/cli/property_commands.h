@@ -9,8 +9,8 @@ class App;
 namespace cli {
 
 struct PropertyVerbs {
-    io::Chance chance;
-    Streams io;
+    const io::Chance& chance;
+    const Streams& io;
     int& code;
 };
 void addPropertyCommands(CLI::App& app, const PropertyVerbs& verbs);

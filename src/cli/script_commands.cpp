@@ -7,6 +7,7 @@
 #include <ostream>
 
 #include "base/files.h"
+#include "query/object_filter.h"
 #include "script/difference.h"
 #include "script/engine.h"
 #include "script/meshes.h"
@@ -18,7 +19,7 @@ namespace fs = std::filesystem;
 using Json = nlohmann::ordered_json;
 
 struct Arguments {
-    std::string file, command;
+    std::string file, command, select;
     std::vector<std::string> scenes, args;
     std::uint64_t budget = 0, seed = 1;
     bool preview = false, asJson = false;
@@ -44,75 +45,112 @@ Json tableOf(const std::vector<script::Difference>& all) {
     return table;
 }
 
+/// The arguments as they were given. Errors: one that is no NAME=VALUE.
+base::Result<std::map<std::string, std::string>> argumentsOf(const std::vector<std::string>& all) {
+    std::map<std::string, std::string> args;
+    for (const std::string& one : all) {
+        const std::size_t sign = one.find('=');
+        if (sign == 0 || sign == std::string::npos)
+            return base::fail(base::ErrorCode::BadInput, "--arg wants NAME=VALUE, not “" + one + "”.");
+        args[one.substr(0, sign)] = one.substr(sign + 1);
+    }
+    return args;
+}
+
+/// The named scenes, loaded. Errors: of loading them.
+base::Result<std::vector<std::string>> scenesOf(Opened& opened, const std::vector<std::string>& paths) {
+    std::vector<std::string> scenes = opened.scenes;
+    for (std::size_t i = 1; i < paths.size(); ++i) {
+        const std::string name = fs::path(paths[i]).filename().string();
+        scenes.push_back(name.substr(0, name.find(".scene.jsonl")));
+    }
+    for (const std::string& name : scenes)
+        if (auto loaded = opened.session().scene(name); !loaded) return tl::unexpected(loaded.error());
+    return scenes;
+}
+
+void select(Opened& opened, const model::Scene& scene, const std::string& where) {
+    std::vector<base::ObjectId> ids;
+    const query::ObjectFilter filter(where);
+    for (const model::Slot s : scene.subtree(model::kNoSlot))
+        if (!where.empty() && filter.fits(scene, s)) ids.push_back(scene.id(s));
+    opened.session().select(ids);
+}
+
 int runScript(const Arguments& a, const ScriptVerbs& v) {
     script::Source source;
     source.name = fs::path(a.file).filename().string();
-    auto text = base::readFile(a.file);
+    auto text = base::readFile(a.file, base::most::kSmall);
     if (!text) return v.io.fail(text.error());
     source.text = *text;
     script::Settings settings;
     settings.seed = a.seed;
     settings.nowMs = v.chance.nowMs();
+    settings.command = a.command;
     if (a.budget > 0) settings.limits.instructions = a.budget;
-    for (const std::string& one : a.args) {
-        const std::size_t sign = one.find('=');
-        if (sign == 0 || sign == std::string::npos)
-            return v.io.err << "mellow: --arg wants NAME=VALUE, not “" << one << "”.\n", exitCode::kUsage;
-        settings.args[one.substr(0, sign)] = one.substr(sign + 1);
-    }
+    auto args = argumentsOf(a.args);
+    if (!args) return v.io.err << "mellow: " << args.error().message << "\n", exitCode::kUsage;
+    settings.args = *args;
     auto opened = open(a.scenes.front(), a.preview ? io::OpenMode::ReadOnly : io::OpenMode::Edit, v.chance);
     if (!opened) return v.io.fail(opened.error());
-    useBehaviours(*opened, v.io, v.chance);
+    if (!useBehaviours(*opened, v.io, v.chance, a.file)) return exitCode::kScriptBroken;
     settings.meshes = script::meshesOf(*opened->workspace);
-    settings.command = a.command;
-    std::vector<std::string> scenes = opened->scenes;
-    for (std::size_t i = 1; i < a.scenes.size(); ++i) {
-        const std::string name = fs::path(a.scenes[i]).filename().string();
-        scenes.push_back(name.substr(0, name.find(".scene.jsonl")));
-    }
-    const fs::path modules = opened->workspace->folder() / "scripts";
-    source.module = [modules](const std::string& name) -> std::optional<std::string> {
-        auto found = base::readFile(modules / (name + ".lua"));
-        return found ? std::optional(*found) : std::nullopt;
-    };
-    for (const std::string& name : scenes)
-        if (auto loaded = opened->session().scene(name); !loaded) return v.io.fail(loaded.error());
+    source.module = script::modulesIn(opened->workspace->folder() / "scripts");
+    auto scenes = scenesOf(*opened, a.scenes);
+    if (!scenes) return v.io.fail(scenes.error());
+    if (scenes->empty()) return v.io.fail({base::ErrorCode::NotFound, "There is no scene to run it over."});
     if (a.preview) opened->session().makeWritable();  // nothing of it is kept: the draft is rolled back
-    edit::Draft draft(opened->session(), scenes.front(), fs::path(source.name).stem().string());
+    edit::Draft draft(opened->session(), scenes->front(), fs::path(source.name).stem().string());
     if (!draft.state()) return v.io.fail(draft.state().error());
-    Json report = Json::array();
-    for (const std::string& name : scenes) {
+    std::vector<model::Scene> before;
+    std::vector<std::vector<std::string>> said;
+    for (const std::string& name : *scenes) {
         if (base::Status turned = draft.turnTo(name); !turned) return v.io.fail(turned.error());
-        const model::Scene before = draft.scene();
+        before.push_back(draft.scene());
+        select(*opened, draft.scene(), a.select);
         const script::Outcome outcome = script::run(draft, source, settings);
-        std::vector<std::string> said;
-        for (const script::Said& line : outcome.said) {
-            said.push_back(line.text);
-            if (!a.asJson) v.io.out << line.text << "\n";
+        auto& lines = said.emplace_back();
+        for (const script::Said& line : outcome.said) lines.push_back(line.text);
+        if (outcome.ending == script::Ending::Done) continue;
+        draft.rollback();
+        for (const std::string& line : lines) (a.asJson ? v.io.err : v.io.out) << line << "\n";
+        v.io.err << "mellow: " << outcome.message << "\nNothing was changed.\n";
+        return codeOf(outcome.ending);
+    }
+    if (a.preview && !opened->behaviours->empty())
+        if (base::Status fine = opened->behaviours->beforeCommit(draft); !fine) {
+            v.io.err << "mellow: " << fine.error().message << "\nNothing was changed.\n";
+            return exitCode::kScriptRefused;
         }
-        if (outcome.ending != script::Ending::Done) {
-            draft.rollback();
-            v.io.err << "mellow: " << outcome.message << "\nNothing was changed.\n";
-            return codeOf(outcome.ending);
+    if (!a.preview) {
+        if (base::Status back = draft.turnTo(draft.document()); !back) return v.io.fail(back.error());
+        if (auto step = draft.commit(); !step) {
+            const bool refused = step.error().code == base::ErrorCode::Refused;
+            return v.io.fail(step.error()), refused ? exitCode::kScriptRefused : exitCode::kFailed;
         }
-        using What = script::Difference::What;
-        const auto all = script::differences(before, draft.scene());
+    }
+    // What came of it is told when it is true.
+    Json report = Json::array();
+    std::string lines;
+    using What = script::Difference::What;
+    for (std::size_t i = 0; i < scenes->size(); ++i) {
+        const std::string& name = (*scenes)[i];
+        const auto all = script::differences(before[i], **opened->session().scene(name));
         const std::size_t created = countOf(all, What::Created), changed = countOf(all, What::Changed),
                           removed = countOf(all, What::Removed);
         report.push_back(
-            {{"scene", name}, {"created", created}, {"changed", changed}, {"removed", removed}, {"said", said}});
+            {{"scene", name}, {"created", created}, {"changed", changed}, {"removed", removed}, {"said", said[i]}});
         if (a.preview) report.back()["objects"] = tableOf(all);
-        if (!a.asJson)
-            v.io.out << fmt::format("{}: {} created, {} changed, {} removed{}\n", name, created, changed, removed,
-                                    a.preview ? " (preview: nothing was kept)" : "");
+        for (const std::string& line : said[i]) lines += line + "\n";
+        lines += fmt::format("{}: {} created, {} changed, {} removed{}\n", name, created, changed, removed,
+                             a.preview ? " (preview: nothing was kept)" : "");
     }
-    if (a.asJson) v.io.out << Json{{"script", source.name}, {"preview", a.preview}, {"scenes", report}}.dump() << "\n";
-    if (a.preview) {
-        draft.rollback();
-        return exitCode::kFine;
-    }
-    if (auto step = draft.commit(); !step) return v.io.fail(step.error());
-    return saveAll(*opened->workspace, v.io);
+    const int code = a.preview ? exitCode::kFine : saveAll(*opened->workspace, v.io);
+    if (a.asJson)
+        v.io.out << dumped(Json{{"script", source.name}, {"preview", a.preview}, {"scenes", report}}) << "\n";
+    else
+        v.io.out << lines;
+    return code;
 }
 
 /// The reference of what scripts can call, as the manual has it.
@@ -124,7 +162,7 @@ int listFunctions(bool asJson, const ScriptVerbs& v) {
         else
             v.io.out << fmt::format("{}({})\n    {}\n", f.name, f.arguments, f.help);
     }
-    if (asJson) v.io.out << all.dump() << "\n";
+    if (asJson) v.io.out << dumped(all) << "\n";
     return exitCode::kFine;
 }
 
@@ -141,6 +179,7 @@ void addScriptCommands(CLI::App& app, const ScriptVerbs& verbs) {
     command->add_option("--command", arguments->command, "Which of its commands, when it declares several");
     command->add_option("--seed", arguments->seed, "Of the script's chance");
     command->add_option("--budget", arguments->budget, "The most instructions it may use");
+    command->add_option("--select", arguments->select, "What is selected for it, such as: kind:Lantern");
     command->add_flag("--preview", arguments->preview, "Only tells what would change");
     command->add_flag("--json", arguments->asJson, "The report as JSON");
     command->callback([arguments, verbs] { verbs.code = runScript(*arguments, verbs); });

@@ -9,8 +9,8 @@ class App;
 namespace cli {
 
 struct ScriptVerbs {
-    io::Chance chance;
-    Streams io;
+    const io::Chance& chance;
+    const Streams& io;
     int& code;
 };
 void addScriptCommands(CLI::App& app, const ScriptVerbs& verbs);

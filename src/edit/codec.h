@@ -24,4 +24,9 @@ std::string encode(const StepData& data, const base::NameTable& names);
 /// Interns the names it meets. Errors: BadInput when the bytes are not what encode writes.
 base::Result<StepData> decode(std::string_view bytes, base::NameTable& names);
 
+/// A file's text, compressed, as the ledger keeps it; empty: it is too large to be kept.
+std::string packText(std::string_view text);
+/// Errors: BadInput when it is not what packText made.
+base::Result<std::string> unpackText(std::string_view packed);
+
 }  // namespace edit

@@ -11,6 +11,8 @@ namespace edit {
 // zones and surfaces; 7 nothing about checks.
 constexpr std::uint8_t kPayloadVersion = 8;
 
+constexpr std::size_t kLargestKeptText = std::size_t{64} << 20;
+
 /// One column of a Transform: ten doubles.
 inline double& lane(base::Transform& t, int i) {
     if (i < 3) return t.position[i];

@@ -353,4 +353,13 @@ base::Result<StepData> decode(std::string_view bytes, base::NameTable& names) {
     }
 }
 
+base::Result<std::string> unpackText(std::string_view packed) {
+    const unsigned long long size = ZSTD_getFrameContentSize(packed.data(), packed.size());
+    if (size > kLargestKeptText) return base::fail(base::ErrorCode::BadInput, "A kept file is damaged.");
+    std::string text(static_cast<std::size_t>(size), '\0');
+    if (ZSTD_decompress(text.data(), text.size(), packed.data(), packed.size()) != text.size())
+        return base::fail(base::ErrorCode::BadInput, "A kept file is damaged.");
+    return text;
+}
+
 }  // namespace edit

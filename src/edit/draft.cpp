@@ -100,8 +100,8 @@ Status Draft::turnTo(const std::string& document) {
     if (!state_) return state_;
     auto open = session_.openScene(document);
     if (!open) return tl::unexpected(open.error());
-    if (session_.setBack_.contains(document))
-        return fail(ErrorCode::Refused, document + ": its file was set back outside: open it first.");
+    if (session_.otherwise_.contains(document))
+        return fail(ErrorCode::Refused, document + ": its file was changed outside: open it first.");
     open_ = *open;
     return {};
 }

@@ -284,4 +284,13 @@ std::string encode(const StepData& data, const base::NameTable& names) {
     return std::move(out.bytes);
 }
 
+std::string packText(std::string_view text) {
+    if (text.size() > kLargestKeptText) return {};
+    std::string packed(ZSTD_compressBound(text.size()), '\0');
+    const std::size_t size = ZSTD_compress(packed.data(), packed.size(), text.data(), text.size(), 1);
+    if (ZSTD_isError(size) != 0) return {};
+    packed.resize(size);
+    return packed;
+}
+
 }  // namespace edit

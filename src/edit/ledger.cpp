@@ -41,7 +41,7 @@ struct Ledger::Body {
     bool readOnly = false;
     int version = kLedgerVersion;      // an older one is only ever read
     std::filesystem::path temporary;  // where a copy lies that is read instead; removed at the end
-    std::unique_ptr<Statement> begin, commit, back, insertStep, setRedo, setMeta, insertSave, confirmSave, payload;
+    std::unique_ptr<Statement> begin, commit, back, insertStep, setRedo, setMeta, insertSave, confirmSave, keep, payload;
 
     std::mutex mutex;  // guards the connection and the queue
     std::condition_variable changed;
@@ -65,6 +65,7 @@ struct Ledger::Body {
         insertSave = std::make_unique<Statement>(db.get(), "INSERT INTO saves VALUES(NULL,?,?,?,?,?,?,?)");
         confirmSave = std::make_unique<Statement>(
             db.get(), "UPDATE saves SET placed=1 WHERE id=(SELECT max(id) FROM saves WHERE scene=?)");
+        keep = std::make_unique<Statement>(db.get(), "INSERT OR REPLACE INTO files VALUES(?,?,?)");
         payload = std::make_unique<Statement>(db.get(), version > 1 ? "SELECT payload,body FROM steps WHERE id=?"
                                                                     : "SELECT payload,NULL FROM steps WHERE id=?");
     }
@@ -74,6 +75,11 @@ struct Ledger::Body {
         const std::string present = std::to_string(id), sum = std::to_string(presentSum(id));
         return setMeta->bind(1, "present").bind(2, present).run() &&
                setMeta->bind(1, "presentSum").bind(2, sum).run();
+    }
+
+    bool keepFile(const SaveMark& mark, std::string_view packed) {
+        if (packed.empty()) return true;
+        return keep->bind(1, mark.scene).bind(2, static_cast<std::int64_t>(mark.hash)).bindBlob(3, packed).run();
     }
 
     /// Runs `work` as one transaction; what it wrote is on disk when this returns without an error.
@@ -255,8 +261,8 @@ base::Result<History> Ledger::history() const {
     std::vector<StepInfo> steps;
     std::unordered_map<StepId, StepId> parentOf;
     Statement all(db, body_->version > 1
-                          ? "SELECT id,parent,name,scene,time,row_count,barrier,head FROM steps ORDER BY id"
-                          : "SELECT id,parent,name,scene,time,row_count,barrier,NULL FROM steps ORDER BY id");
+                          ? "SELECT id,parent,name,scene,time,row_count,barrier,head,length(payload) FROM steps ORDER BY id"
+                          : "SELECT id,parent,name,scene,time,row_count,barrier,NULL,length(payload) FROM steps ORDER BY id");
     while (all.row()) {
         StepInfo info{all.number(0),      all.number(1), all.text(2),
                       lines(all.text(3)), all.number(4), static_cast<std::size_t>(all.number(5)),
@@ -267,6 +273,7 @@ base::Result<History> Ledger::history() const {
         const bool sound = base::isValidUtf8(info.name) &&
                            std::all_of(info.scenes.begin(), info.scenes.end(), model::isDocument);
         if (!asWritten || !placed || !sound) mendHead(info, before);
+        info.damaged = info.damaged || all.number(8) == 0;
         if (info.id <= 0) return damaged("a step has no number");
         if (info.parent != kRoot && !parentOf.contains(info.parent)) info.parent = before;
         parentOf[info.id] = info.parent;
@@ -327,6 +334,11 @@ Status Ledger::append(const StepInfo& info, std::shared_ptr<const StepData> data
     return body.write(info, bytes);
 }
 
+Status Ledger::appendPacked(const StepInfo& info, std::string_view payload) {
+    auto lock = body_->inTurn();
+    return body_->write(info, payload);
+}
+
 Status Ledger::setPresent(const History& history) {
     auto lock = body_->inTurn();
     Body& body = *body_;
@@ -344,23 +356,36 @@ Status Ledger::setPresent(const History& history) {
     });
 }
 
-Status Ledger::addSave(const SaveMark& mark) {
+Status Ledger::addSave(const SaveMark& mark, std::string_view packed) {
     auto lock = body_->inTurn();
     return body_->transact("note what was saved", [&] {
         return body_->insertSave->bind(1, mark.scene)
-            .bind(2, mark.step)
-            .bind(3, static_cast<std::int64_t>(mark.hash))
-            .bind(4, static_cast<std::int64_t>(mark.size))
-            .bind(5, mark.timeMs)
-            .bind(6, mark.placed ? 1 : 0)
-            .bind(7, saveSum(mark))
-            .run();
+                   .bind(2, mark.step)
+                   .bind(3, static_cast<std::int64_t>(mark.hash))
+                   .bind(4, static_cast<std::int64_t>(mark.size))
+                   .bind(5, mark.timeMs)
+                   .bind(6, mark.placed ? 1 : 0)
+                   .bind(7, saveSum(mark))
+                   .run() &&
+               body_->keepFile(mark, packed);
     });
 }
 
-Status Ledger::confirmSave(const std::string& scene) {
+Status Ledger::confirmSave(const SaveMark& mark, std::string_view packed) {
     auto lock = body_->inTurn();
-    return body_->transact("note what was saved", [&] { return body_->confirmSave->bind(1, scene).run(); });
+    return body_->transact("note what was saved", [&] {
+        return body_->confirmSave->bind(1, mark.scene).run() && body_->keepFile(mark, packed);
+    });
+}
+
+base::Result<std::string> Ledger::keptFile(const std::string& scene, std::uint64_t hash) const {
+    auto lock = body_->inTurn();
+    Statement kept(body_->db.get(), "SELECT text FROM files WHERE scene=? AND hash=?");
+    if (body_->version < 2 || !kept.bind(1, scene).bind(2, static_cast<std::int64_t>(hash)).row())
+        return fail(ErrorCode::NotFound, scene + ": what its file held was not kept.");
+    auto text = unpackText(kept.blob(0));
+    if (text && base::hashBytes(*text) == hash) return text;
+    return fail(ErrorCode::BadLedger, scene + ": what its file held is damaged in the ledger.");
 }
 
 namespace {

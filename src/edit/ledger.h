@@ -42,10 +42,15 @@ class Ledger {
 
     /// Writes a step and makes it the present one. Errors: Io, also of an earlier bulk step that could not be written.
     base::Status append(const StepInfo& info, std::shared_ptr<const StepData> data, const base::NameTable& names);
+    /// One whose payload is packed already, as another ledger has it; empty: it is lost, and nobody gets past this step.
+    base::Status appendPacked(const StepInfo& info, std::string_view payload);
     base::Status setPresent(const History& history);
-    base::Status addSave(const SaveMark& mark);
+    /// `packed`: what the file holds, by packText; kept for each document's last one.
+    base::Status addSave(const SaveMark& mark, std::string_view packed = {});
     /// The last save of this document that was announced is in place.
-    base::Status confirmSave(const std::string& scene);
+    base::Status confirmSave(const SaveMark& mark, std::string_view packed);
+    /// What a document's file held when it was last read or written. Errors: NotFound; BadLedger.
+    base::Result<std::string> keptFile(const std::string& scene, std::uint64_t hash) const;
     /// Errors: NotFound; BadLedger naming the step, when its record is not what was written.
     base::Result<StepData> load(StepId id, base::NameTable& names) const;
     /// Could it be loaded? Errors: as of load.

@@ -49,7 +49,7 @@ Result<std::unique_ptr<Session>> Session::open(model::Project project, std::uniq
     session->saves_ = std::move(*saves);
     if (Status opened = session->openData(); !opened) return tl::unexpected(opened.error());
     if (Status opened = session->openDefinitions(); !opened) return tl::unexpected(opened.error());
-    if (Status taken = session->takeSetBack(); !taken) return tl::unexpected(taken.error());
+    if (Status taken = session->takeOtherwise(); !taken) return tl::unexpected(taken.error());
     return session;
 }
 
@@ -57,7 +57,7 @@ Result<const model::Scene*> Session::scene(const std::string& name) {
     auto open = openScene(name);
     if (!open) return tl::unexpected(open.error());
     if (!draftOpen_)
-        if (Status taken = takeSetBack(); !taken) return tl::unexpected(taken.error());
+        if (Status taken = takeOtherwise(); !taken) return tl::unexpected(taken.error());
     return &(*open)->scene;
 }
 
@@ -72,51 +72,72 @@ bool isOwnScene(const std::string& document) {
 // Which step the file holds: the one noted with its fingerprint. The last save counts, or one that was announced after it
 // and perhaps cut; one that equals an older save was set back by others. A file we did not write, of a scene the history
 // knows, was changed outside.
-Result<Session::Held> Session::heldStep(const std::string& scene, const LoadedScene& loaded) {
+Result<Session::Held> Session::heldStep(const std::string& scene, LoadedScene& loaded) {
     bool settled = false, hadFile = false;
     const SaveMark* same = nullptr;
     for (auto mark = saves_.rbegin(); mark != saves_.rend(); ++mark) {
         if (mark->scene != scene) continue;
         const bool known = mark->step == kRoot || history_.step(mark->step) != nullptr;
         if (same == nullptr && known && mark->isOf(loaded.hash, loaded.size)) {
-            if (settled) return Held{mark->step, true};
+            if (settled) {
+                const StepInfo* held = history_.step(mark->step);
+                return Held{mark->step,
+                            "File as of " + (held != nullptr ? fmt::format("“{}”", held->name) : "before the first step")};
+            }
             same = &*mark;
         }
         settled = settled || mark->placed;
         hadFile = hadFile || (mark->placed && mark->hash != 0);
     }
     if (same != nullptr) {
-        const Held held{same->step, false};
+        const Held held{same->step, {}};
         if (!same->placed)
-            if (Status noted = note({scene, held.step, loaded.hash, loaded.size, around_.nowMs()}); !noted)
+            if (Status noted = note({scene, held.step, loaded.hash, loaded.size, around_.nowMs()}, loaded.text); !noted)
                 return tl::unexpected(noted.error());
         return held;
     }
     if (loaded.hash == 0 && !hadFile && !isOwnScene(scene)) return Held{};  // one that was never saved
     const bool touched = std::any_of(history_.steps().begin(), history_.steps().end(),
                                      [&](const StepInfo& info) { return info.touches(scene); });
-    if (touched)
-        return startAnew(scene, loaded,
-                         fmt::format("{} was changed outside since its last save: its history starts anew, what came "
-                                     "before stays in the ledger.",
-                                     scene));
-    if (Status noted = note({scene, kRoot, loaded.hash, loaded.size, 0}); !noted) return tl::unexpected(noted.error());
+    if (touched) return changedOutside(scene, loaded);
+    if (Status noted = note({scene, kRoot, loaded.hash, loaded.size, 0}, loaded.text); !noted)
+        return tl::unexpected(noted.error());
     return Held{};
 }
 
 /// Notes what a file is; on disk too, unless nothing may be changed.
-Status Session::note(SaveMark mark) {
+Status Session::note(SaveMark mark, const std::string& text) {
     if (readOnlyReason_.empty())
-        if (Status noted = ledger_->addSave(mark); !noted) return noted;
+        if (Status noted = ledger_->addSave(mark, packText(text)); !noted) return noted;
     saves_.push_back(std::move(mark));
     return {};
+}
+
+/// The scene begins as its file was when we last knew it, so that what others made of it is a step like any other.
+Result<Session::Held> Session::changedOutside(const std::string& scene, LoadedScene& loaded) {
+    const std::string name = fmt::format("{} changed outside", scene);
+    const auto last = std::find_if(saves_.rbegin(), saves_.rend(),
+                                   [&](const SaveMark& mark) { return mark.scene == scene && mark.placed; });
+    const bool known = last != saves_.rend() && (last->step == kRoot || history_.step(last->step) != nullptr);
+    if (known && around_.readScene && readOnlyReason_.empty())
+        if (const auto text = ledger_->keptFile(scene, last->hash))
+            if (auto before = around_.readScene(project_, scene, *text)) {
+                std::swap(*before, loaded.scene);
+                otherwise_.insert_or_assign(scene, Otherwise{{std::move(*before), loaded.hash, loaded.size,
+                                                              std::move(loaded.text)}, name});
+                return Held{last->step, name};
+            }
+    return startAnew(scene, loaded,
+                     fmt::format("{} was changed outside since its last save: its history starts anew, what came "
+                                 "before stays in the ledger.",
+                                 scene));
 }
 
 /// The file counts as it is; a barrier says so, and nothing before it can be undone.
 Result<Session::Held> Session::startAnew(const std::string& scene, const LoadedScene& loaded,
                                          const std::string& remark) {
     remarks_.push_back(remark);
-    if (!readOnlyReason_.empty()) return Held{history_.present(), false};
+    if (!readOnlyReason_.empty()) return Held{history_.present(), {}};
     StepInfo info{history_.nextId(),
                   history_.present(),
                   fmt::format("{} changed outside", scene),
@@ -129,9 +150,9 @@ Result<Session::Held> Session::startAnew(const std::string& scene, const LoadedS
     if (Status kept = ledger_->append(info, empty, names()); !kept) return tl::unexpected(kept.error());
     const StepId id = info.id;
     history_.append(std::move(info));
-    if (Status noted = note({scene, id, loaded.hash, loaded.size, around_.nowMs()}); !noted)
+    if (Status noted = note({scene, id, loaded.hash, loaded.size, around_.nowMs()}, loaded.text); !noted)
         return tl::unexpected(noted.error());
-    return Held{id, false};
+    return Held{id, {}};
 }
 
 Result<Session::Open*> Session::openScene(const std::string& name) {
@@ -140,9 +161,10 @@ Result<Session::Open*> Session::openScene(const std::string& name) {
     if (!loaded) return tl::unexpected(loaded.error());
     auto held = heldStep(name, *loaded);
     if (!held) return tl::unexpected(held.error());
-    if (held->older && !readOnlyReason_.empty()) held = Held{history_.present(), false};  // it is shown as it is
+    if (!held->otherwise.empty() && !readOnlyReason_.empty()) held = Held{history_.present(), {}};  // shown as it is
     auto open = std::make_unique<Open>(loaded->scene, sources_);
     if (Status done = bringToPresent(*open, held->step); !done) {
+        if (auto other = otherwise_.extract(name)) *loaded = std::move(other.mapped().file);
         held = startAnew(name, *loaded,
                          fmt::format("{} is as its file holds it, without the steps since its last save: {}", name,
                                      done.error().message));
@@ -154,25 +176,23 @@ Result<Session::Open*> Session::openScene(const std::string& name) {
     if (!model::prefabOf(name)) open->writer.fill(unheard);  // definitions: all at once, see openDefinitions
     Open* result = open.get();
     scenes_[name] = std::move(open);
-    if (held->older) setBack_.insert_or_assign(name, std::move(*loaded));
+    if (!held->otherwise.empty()) otherwise_.try_emplace(name, Otherwise{std::move(*loaded), held->otherwise});
     return result;
 }
 
-// Files that became what an older save was: what one had is a step away.
-Status Session::takeSetBack() {
-    if (setBack_.empty() || !readOnlyReason_.empty()) return {};
+// What others have made of files: what one had is a step away.
+Status Session::takeOtherwise() {
+    if (otherwise_.empty() || !readOnlyReason_.empty()) return {};
     std::vector<Theirs> files;
-    std::string when;
-    for (auto& [name, file] : std::exchange(setBack_, {})) {
-        const StepInfo* held = history_.step(savedStep(name));
-        when = held != nullptr ? fmt::format("“{}”", held->name) : "before the first step";
+    std::string why;
+    for (auto& [name, other] : std::exchange(otherwise_, {})) {
+        why = other.why;
         remarks_.push_back(
-            fmt::format("{} was set back outside to what it was at {}: it counts as it is now, and Undo brings back "
-                        "what came after.",
-                        name, when));
-        files.push_back({name, std::move(file)});
+            fmt::format("{} was changed outside ({}): it is now as its file says, and Undo brings back what you had.",
+                        name, why));
+        files.push_back({name, std::move(other.file)});
     }
-    return takeFiles(files, files.size() == 1 ? "File as of " + when : "Files as of earlier saves");
+    return takeFiles(files, files.size() == 1 ? why : "Files changed outside");
 }
 
 Status Session::bringToPresent(Open& open, StepId held) {
@@ -278,7 +298,7 @@ Status Session::loadFor(const History::Path& path) {
     for (const auto* part : {&path.back, &path.forward})
         for (StepId id : *part)
             if (Status fine = look(id); !fine) return fine;
-    return takeSetBack();
+    return takeOtherwise();
 }
 
 Status Session::undo() {
@@ -382,17 +402,17 @@ std::vector<std::string> Session::unsavedScenes() const {
 }
 
 Status Session::noteSave(const std::string& scene, std::uint64_t hash, std::uint64_t size, StepId step) {
-    return note({scene, step, hash, size, around_.nowMs(), false});
+    return note({scene, step, hash, size, around_.nowMs(), false}, {});
 }
 
-Status Session::markSaved(const std::string& scene, StepId step) {
+Status Session::markSaved(const std::string& scene, StepId step, std::string_view packed) {
     if (auto place = scenes_.find(scene); place != scenes_.end()) place->second->saved = step;
-    Status confirmed = readOnlyReason_.empty() ? ledger_->confirmSave(scene) : Status{};
-    for (auto mark = saves_.rbegin(); confirmed && mark != saves_.rend(); ++mark)
-        if (mark->scene == scene) {
-            mark->placed = true;
-            break;
-        }
+    const auto mark = std::find_if(saves_.rbegin(), saves_.rend(), [&](const SaveMark& m) { return m.scene == scene; });
+    Status confirmed;
+    if (mark != saves_.rend()) {
+        confirmed = ledger_->confirmSave(*mark, packed);
+        mark->placed = true;
+    }
     historyChanged.tell();
     return confirmed;
 }
@@ -401,6 +421,19 @@ const SaveMark* Session::lastSave(const std::string& document) const {
     for (auto mark = saves_.rbegin(); mark != saves_.rend(); ++mark)
         if (mark->scene == document && mark->placed) return mark->hash != 0 ? &*mark : nullptr;
     return nullptr;
+}
+
+void Session::takeFacts(const model::Project& read) {
+    project_.name = read.name;
+    project_.firstScene = read.firstScene;
+    project_.walker = read.walker;
+    project_.unknownKeys = read.unknownKeys;
+    libraryChanged.tell();
+}
+
+void Session::markUnsaved(const std::string& document) {
+    if (auto place = scenes_.find(document); place != scenes_.end()) place->second->saved = -1;
+    historyChanged.tell();
 }
 
 std::vector<std::string> Session::openDocuments() const {
@@ -426,7 +459,9 @@ Status Session::takeFiles(const std::vector<Theirs>& files, const std::string& s
     beforeCommit_ = std::move(say);
     if (!step) return tl::unexpected(step.error());
     for (const Theirs& theirs : files) {
-        if (Status noted = note({theirs.document, *step, theirs.file.hash, theirs.file.size, around_.nowMs()}); !noted)
+        if (Status noted = note({theirs.document, *step, theirs.file.hash, theirs.file.size, around_.nowMs()},
+                                theirs.file.text);
+            !noted)
             return noted;
         scenes_.at(theirs.document)->saved = *step;
     }
@@ -445,7 +480,7 @@ Status Session::takeNewDocument(const std::string& document) {
         std::sort(names.begin(), names.end());
     }
     libraryChanged.tell();
-    return takeSetBack();
+    return takeOtherwise();
 }
 
 StepId Session::savedStep(const std::string& scene) const {

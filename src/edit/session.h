@@ -18,16 +18,20 @@ namespace edit {
 
 class Draft;
 
-/// A scene as its file holds it, with the file's fingerprint.
+/// A document as its file holds it, with the file's fingerprint and its text.
 struct LoadedScene {
     model::Scene scene;
     std::uint64_t hash = 0;
     std::uint64_t size = 0;
+    std::string text;
 };
 
 /// What a session is given from outside: it asks for neither time, nor chance, nor files by itself.
 struct Surroundings {
     std::function<base::Result<LoadedScene>(const model::Project&, const std::string& scene)> loadScene;
+    /// The same from a text that its file once held. Null: that is not asked for.
+    std::function<base::Result<model::Scene>(const model::Project&, const std::string& scene, const std::string& text)>
+        readScene;
     /// What a solid shows, as an item under this name; null: nothing.
     std::function<model::Item(const model::Solid&, base::Name key)> makeSolid;
     /// Brings what the project's library says in line with the entries of a document of project data; null: does
@@ -97,8 +101,8 @@ class Session {
     /// Notes in the ledger that a file with this fingerprint will hold the scene at `step`. Called before the
     /// file is put in place, so that a crash between the two is harmless.
     base::Status noteSave(const std::string& scene, std::uint64_t hash, std::uint64_t size, StepId step);
-    /// Called once the file is in place.
-    base::Status markSaved(const std::string& scene, StepId step);
+    /// Called once the file is in place; `packed` is what it holds, by packText.
+    base::Status markSaved(const std::string& scene, StepId step, std::string_view packed);
     /// What the document's file was when it was last read or written here; null: there was none.
     const SaveMark* lastSave(const std::string& document) const;
     /// Open documents become what others have written into their files: one step for all, which can be undone. Errors:
@@ -110,6 +114,10 @@ class Session {
     base::Status takeFiles(const std::vector<Theirs>& files, const std::string& stepName);
     /// A file that was not there before. Errors: those of reading it.
     base::Status takeNewDocument(const std::string& document);
+    /// What a project says of itself besides its documents: name, first scene, who walks.
+    void takeFacts(const model::Project& read);
+    /// The file is not what the document is, whatever was saved last.
+    void markUnsaved(const std::string& document);
     /// Those that are open.
     std::vector<std::string> openDocuments() const;
     StepId savedStep(const std::string& scene) const;
@@ -162,12 +170,13 @@ class Session {
     /// Which step a file holds.
     struct Held {
         StepId step = kRoot;
-        bool older = false;  ///< there is a later save: the file was set back
+        std::string otherwise;  ///< the file holds something else than the present; why: the name of that step
     };
-    base::Result<Held> heldStep(const std::string& scene, const LoadedScene& loaded);
+    base::Result<Held> heldStep(const std::string& scene, LoadedScene& loaded);
     base::Result<Held> startAnew(const std::string& scene, const LoadedScene& loaded, const std::string& remark);
-    base::Status note(SaveMark mark);
-    base::Status takeSetBack();
+    base::Result<Held> changedOutside(const std::string& scene, LoadedScene& loaded);
+    base::Status note(SaveMark mark, const std::string& text);
+    base::Status takeOtherwise();
     base::Status loadFor(const History::Path& path);
     void takeDefinition(const std::string& key);
     base::Result<std::shared_ptr<const StepData>> data(StepId id);
@@ -189,7 +198,11 @@ class Session {
     std::vector<SaveMark> saves_;
     std::vector<base::ObjectId> selection_;
     std::vector<std::string> remarks_;
-    std::map<std::string, LoadedScene> setBack_;  // what files hold that became older outside, until that is a step
+    struct Otherwise {
+        LoadedScene file;
+        std::string why;
+    };
+    std::map<std::string, Otherwise> otherwise_;  // what files hold that others have changed, until that is a step
     bool draftOpen_ = false;
     std::function<base::Status(Draft&)> beforeCommit_;
     std::map<StepId, std::shared_ptr<const StepData>> recent_;  // shared with the ledger's worker

@@ -30,7 +30,7 @@ class Statement {
         return *this;
     }
     Statement& bindBlob(int at, std::string_view value) {
-        sqlite3_bind_blob64(raw_, at, value.data(), value.size(), SQLITE_STATIC);
+        sqlite3_bind_blob64(raw_, at, value.empty() ? "" : value.data(), value.size(), SQLITE_STATIC);
         return *this;
     }
     bool row() {

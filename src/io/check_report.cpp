@@ -121,7 +121,8 @@ std::string checkJson(const std::vector<CheckedScene>& scenes) {
            "\n";
 }
 
-std::string checkSarif(const std::vector<CheckedScene>& scenes, std::span<const check::Rule> rules) {
+std::string checkSarif(const std::vector<CheckedScene>& scenes, std::span<const check::Rule> rules,
+                       std::span<const std::string> broken) {
     auto level = [](Severity s) {
         return s == Severity::Error ? "error" : s == Severity::Caution ? "warning" : "note";
     };
@@ -157,9 +158,17 @@ std::string checkSarif(const std::vector<CheckedScene>& scenes, std::span<const 
         for (const Finding& f : scene.findings) add(scene, f, false);
         for (const Finding& f : scene.accepted) add(scene, f, true);
     }
+    Json notifications = Json::array();
+    for (const std::string& problem : broken)
+        notifications.push_back({{"level", "error"},
+                                 {"descriptor", {{"id", "script-broken"}}},
+                                 {"message", {{"text", problem}}}});
+    const Json invocation = {{"executionSuccessful", broken.empty()},
+                             {"toolConfigurationNotifications", notifications}};
     const Json sarif = {{"$schema", "https://json.schemastore.org/sarif-2.1.0.json"},
                         {"version", "2.1.0"},
                         {"runs", Json::array({{{"tool", {{"driver", {{"name", "mellow"}, {"rules", ruleList}}}}},
+                                               {"invocations", Json::array({invocation})},
                                                {"columnKind", "utf16CodeUnits"},
                                                {"results", results}}})}};
     return sarif.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";

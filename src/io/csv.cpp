@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <charconv>
 #include <ostream>
 
 namespace io {
@@ -23,6 +24,22 @@ char separatorOf(std::string_view text) {
     return ",\t;"[std::max_element(counts, counts + 3) - counts];
 }
 
+/// Would a spreadsheet take it for a formula? A number is none.
+bool looksLikeFormula(std::string_view cell) {
+    if (cell.empty() || std::string_view("=+-@\t\r").find(cell.front()) == std::string_view::npos) return false;
+    double number = 0;
+    const auto read = std::from_chars(cell.data(), cell.data() + cell.size(), number);
+    return read.ec != std::errc{} || read.ptr != cell.data() + cell.size();
+}
+/// A formula behind any number of apostrophes: one more keeps a spreadsheet from running it, one less reads it back.
+bool isGuarded(std::string_view cell) {
+    const std::size_t marks = std::min(cell.find_first_not_of('\''), cell.size());
+    return looksLikeFormula(cell.substr(marks));
+}
+std::string unguarded(std::string cell) {
+    return cell.starts_with('\'') && isGuarded(cell) ? cell.substr(1) : cell;
+}
+
 }  // namespace
 
 base::Result<std::vector<CsvRow>> parseCsv(std::string_view text) {
@@ -34,7 +51,7 @@ base::Result<std::vector<CsvRow>> parseCsv(std::string_view text) {
     bool quoted = false, any = false;
     int line = 1, opened = 0;
     auto endRow = [&] {
-        row.push_back(std::move(cell));
+        row.push_back(unguarded(std::move(cell)));
         cell.clear();
         rows.push_back(std::move(row));
         row.clear();
@@ -56,7 +73,7 @@ base::Result<std::vector<CsvRow>> parseCsv(std::string_view text) {
             quoted = any = true;
             opened = line;
         } else if (c == separator) {
-            row.push_back(std::move(cell));
+            row.push_back(unguarded(std::move(cell)));
             cell.clear();
             any = true;
         } else if (c == '\n') {
@@ -74,7 +91,7 @@ base::Result<std::vector<CsvRow>> parseCsv(std::string_view text) {
 void CsvWriter::row(const CsvRow& cells) {
     for (std::size_t i = 0; i < cells.size(); ++i) {
         if (i > 0) out_ << ',';
-        const std::string& cell = cells[i];
+        const std::string cell = (isGuarded(cells[i]) ? "'" : "") + cells[i];
         if (cell.find_first_of(",;\t\"\n\r") == std::string::npos) {
             out_ << cell;
             continue;

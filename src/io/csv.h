@@ -1,5 +1,6 @@
 #pragma once
-// Tables as text, as RFC 4180 has them: commas, quotes where needed, one line a row. Read with LF or CRLF.
+// Tables as text, as RFC 4180 has them: commas, quotes where needed, one line a row. Read with LF or CRLF. What a
+// spreadsheet would run (=, +, -, @ and no number) stands behind an apostrophe, which reading takes away.
 #include <iosfwd>
 #include <string>
 #include <string_view>

@@ -5,6 +5,7 @@
 namespace io {
 
 std::string toText(const Damage& damage) {
+    if (damage.message.starts_with(damage.file + ":")) return damage.message;  // it says where by itself
     std::string text = damage.file;
     if (damage.line > 0) text += fmt::format(":{}", damage.line);
     if (!damage.key.empty()) text += fmt::format(": {}", damage.key);

@@ -5,10 +5,12 @@
 #include <algorithm>
 
 #include "base/files.h"
+#include "base/text.h"
 #include "io/json_text.h"
 #include "io/object_line.h"
 #include "io/scene_file.h"
 #include "io/value_json.h"
+#include "model/value_reader.h"
 
 namespace io {
 namespace {
@@ -22,24 +24,11 @@ using base::Result;
 constexpr std::string_view kKindEnding = ".kind.json", kRecordsEnding = ".records.jsonl";
 constexpr const char* kCollisions[] = {"mesh", "box", "none"};  // by CollisionShape
 
-/// The names of a folder's files with an ending, without it.
-std::vector<std::string> namesIn(const fs::path& folder, std::string_view ending) {
-    std::vector<std::string> names;
-    std::error_code ignored;
-    for (const auto& entry : fs::directory_iterator(folder, ignored)) {
-        std::string name = entry.path().filename().string();
-        if (!name.ends_with(ending)) continue;
-        name.resize(name.size() - ending.size());
-        names.push_back(std::move(name));
-    }
-    std::sort(names.begin(), names.end());
-    return names;
-}
-
 std::string formatOf(std::string_view document) {
     if (!data::kindIn(document).empty()) return "mellow-kind";
     if (!data::recordsIn(document).empty()) return "mellow-records";
     if (document == data::kChecks) return "mellow-checks";
+    if (document == data::kAdded) return "mellow-added";
     return document == data::kSurfaces ? "mellow-surfaces" : "mellow-project";
 }
 
@@ -63,11 +52,13 @@ std::string header(std::string_view document, const model::ValueMap& rest) {
 
 /// What a line is known by: a record's id, a surface's name, a rule.
 const char* keyOf(std::string_view document) {
-    return document == data::kSurfaces ? "name" : document == data::kChecks ? "rule" : "id";
+    if (document == data::kSurfaces) return "name";
+    return document == data::kChecks ? "rule" : document == data::kAdded ? "file" : "id";
 }
 /// A head, and a line for each entry.
 bool isLined(std::string_view document) {
-    return !data::recordsIn(document).empty() || document == data::kSurfaces || document == data::kChecks;
+    return !data::recordsIn(document).empty() || document == data::kSurfaces || document == data::kChecks ||
+           document == data::kAdded;
 }
 
 Result<model::DataEntries> parseLines(std::string_view document, std::string_view text, const std::string& file,
@@ -110,13 +101,34 @@ Result<model::DataEntries> parseLines(std::string_view document, std::string_vie
 
 }  // namespace
 
-std::vector<std::string> dataDocuments(const fs::path& folder) {
+std::vector<std::string> namesIn(const fs::path& folder, const char* part, std::string_view ending,
+                                 std::vector<Damage>& damage) {
+    std::vector<std::string> names;
+    const auto files = base::listFolder(folder / part);
+    if (!files) damage.push_back({(folder / part).string(), 0, "", files.error().message});
+    for (const fs::path& file : files.value_or(std::vector<fs::path>{})) {
+        std::string name = file.filename().string();
+        if (!name.ends_with(ending)) continue;
+        name.resize(name.size() - ending.size());
+        const std::string shown = base::forTerminal(file.string());
+        if (!base::isFileName(name))
+            damage.push_back({shown, 0, "", shown + ": its name is too long, or has what no name can have."});
+        else if (auto within = base::inside(folder, fs::path(part) / file.filename()); !within)
+            damage.push_back({shown, 0, "", within.error().message});
+        else
+            names.push_back(std::move(name));
+    }
+    return names;
+}
+
+std::vector<std::string> dataDocuments(const fs::path& folder, std::vector<Damage>& damage) {
     std::vector<std::string> all = {std::string(data::kItems)};
-    for (const std::string& name : namesIn(folder / "kinds", kKindEnding)) all.push_back(data::kindDocument(name));
-    for (const std::string& name : namesIn(folder / "records", kRecordsEnding))
+    for (const std::string& name : namesIn(folder, "kinds", kKindEnding, damage))
+        all.push_back(data::kindDocument(name));
+    for (const std::string& name : namesIn(folder, "records", kRecordsEnding, damage))
         all.push_back(data::recordsDocument(name));
-    if (fs::exists(folder / "surfaces.jsonl")) all.emplace_back(data::kSurfaces);
-    if (fs::exists(folder / "checks.jsonl")) all.emplace_back(data::kChecks);
+    for (const std::string_view one : {data::kSurfaces, data::kChecks, data::kAdded})
+        if (base::exists(dataFile(folder, one))) all.emplace_back(one);
     return all;
 }
 
@@ -126,6 +138,7 @@ fs::path dataFile(const fs::path& folder, std::string_view document) {
     if (const auto type = data::recordsIn(document); !type.empty())
         return folder / "records" / std::string(type).append(kRecordsEnding);
     if (document == data::kChecks) return folder / "checks.jsonl";
+    if (document == data::kAdded) return folder / ".mellow" / "added.jsonl";
     return folder / (document == data::kSurfaces ? "surfaces.jsonl" : "project.json");
 }
 
@@ -299,7 +312,13 @@ void takeRecords(model::Project& project, const std::string& document, const mod
     if (head == entries.end()) return project.library.removeRecords(name);
     model::RecordType type;
     type.name = name;
-    type.label = model::textOf(head->second, "label", name);
+    const model::ValueReader read{head->second, problems};
+    type.label = name;
+    read.text("label", type.label);
+    for (const auto& [key, values] : entries)
+        if (const model::Value* label = model::valueOf(values, "name");
+            label != nullptr && !std::holds_alternative<std::string>(label->data))
+            problems.push_back(fmt::format("{}.name: text was expected.", key));
     type.help = model::textOf(head->second, "help");
     // A record type's schema is written as a kind's is.
     type.properties = model::kindFrom(head->second, problems).properties;

@@ -12,8 +12,12 @@
 
 namespace io {
 
+/// The names of the files in a part of a project's folder that have an ending, without it. What cannot be read, or leads
+/// elsewhere, is damage.
+std::vector<std::string> namesIn(const std::filesystem::path& folder, const char* part, std::string_view ending,
+                                 std::vector<Damage>& damage);
 /// The documents that have a file in a project's folder.
-std::vector<std::string> dataDocuments(const std::filesystem::path& folder);
+std::vector<std::string> dataDocuments(const std::filesystem::path& folder, std::vector<Damage>& damage);
 std::filesystem::path dataFile(const std::filesystem::path& folder, std::string_view document);
 
 /// What a file holds. Lines that cannot be read are named in `damage` and left out. Errors: BadInput, Unsupported.

@@ -10,6 +10,7 @@ namespace io {
 namespace {
 
 constexpr std::size_t kMostElements = 100'000'000;
+constexpr std::size_t kMostWithoutData = 1'000'000;  // which a file of a few bytes can ask for
 
 /// A checked run of equally spaced elements.
 struct Run {
@@ -103,6 +104,9 @@ const tinygltf::Accessor& accessorAt(const tinygltf::Model& model, int accessor,
         throw MalformedModel(fmt::format("{}: accessor {} does not exist", what, accessor));
     const tinygltf::Accessor& a = model.accessors[static_cast<std::size_t>(accessor)];
     if (a.count > kMostElements) throw MalformedModel(fmt::format("{}: {} elements are too many", what, a.count));
+    if (a.bufferView < 0 && a.count > kMostWithoutData)
+        throw MalformedModel(fmt::format("{}: {} elements without data are too many; at most {} are read", what, a.count,
+                                         kMostWithoutData));
     if (componentCount(a.type) != components)
         throw MalformedModel(fmt::format("{}: {} components were expected", what, components));
     return a;

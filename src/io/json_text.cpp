@@ -15,10 +15,22 @@ int lineAt(std::string_view text, std::size_t byte) {
                    text.begin(), text.begin() + static_cast<std::ptrdiff_t>(std::min(byte, text.size())), '\n'));
 }
 
+/// What of the library's words helps a designer: what was met, and what was expected.
+std::string reason(std::string_view words) {
+    const std::size_t dash = words.rfind(" - ");
+    if (dash != std::string_view::npos) words.remove_prefix(dash + 3);
+    words = words.substr(0, words.find("; last read"));
+    return words.starts_with('[') ? "it cannot be read" : base::forTerminal(words);
+}
+
 }  // namespace
 
 base::Result<Json> parseJson(std::string_view text, const std::string& file) {
-    if (!base::isValidUtf8(text)) return base::fail(base::ErrorCode::BadInput, file + ": is not UTF-8 text.");
+    using base::ErrorCode;
+    using base::fail;
+    if (!base::isValidUtf8(text)) return fail(ErrorCode::BadInput, file + ": is not UTF-8 text.");
+    if (const std::size_t nul = text.find('\0'); nul != std::string_view::npos)
+        return fail(ErrorCode::BadInput, fmt::format("{}:{}: holds a zero byte.", file, lineAt(text, nul)));
     std::vector<std::set<std::string>> keys;
     std::string problem;
     auto watch = [&](int depth, Json::parse_event_t event, Json& parsed) {
@@ -28,6 +40,9 @@ base::Result<Json> parseJson(std::string_view text, const std::string& file) {
         if (event == Json::parse_event_t::key && !keys.back().insert(parsed.get<std::string>()).second &&
             problem.empty())
             problem = fmt::format("has the key “{}” twice in one object", parsed.get<std::string>());
+        const bool isText = event == Json::parse_event_t::key || event == Json::parse_event_t::value;
+        if (isText && parsed.is_string() && problem.empty() && base::hasControl(parsed.get_ref<std::string&>()))
+            problem = "holds control characters, which no text may have";
         return true;
     };
     try {
@@ -35,11 +50,10 @@ base::Result<Json> parseJson(std::string_view text, const std::string& file) {
         if (!problem.empty()) return base::fail(base::ErrorCode::BadInput, fmt::format("{}: {}.", file, problem));
         return value;
     } catch (const Json::parse_error& error) {
-        return base::fail(base::ErrorCode::BadInput,
-                          fmt::format("{}:{}: is not valid JSON ({}).", file, lineAt(text, error.byte), error.what()));
-    } catch (const Json::exception& error) {
-        return base::fail(base::ErrorCode::BadInput,
-                          fmt::format("{}: holds a number that cannot be used ({}).", file, error.what()));
+        return fail(ErrorCode::BadInput, fmt::format("{}:{}: is not valid JSON: {}.", file, lineAt(text, error.byte),
+                                                     reason(error.what())));
+    } catch (const Json::exception&) {
+        return fail(ErrorCode::BadInput, file + ": holds a number that cannot be used.");
     }
 }
 

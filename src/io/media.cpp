@@ -3,38 +3,33 @@
 #include <fmt/format.h>
 
 #include "base/files.h"
+#include "io/added.h"
 
 namespace io {
 
 namespace fs = std::filesystem;
-using base::ErrorCode;
-using base::fail;
 using base::Result;
+using base::Status;
 
-Result<std::string> addMediaBytes(const fs::path& project, const std::string& name, std::string_view bytes) {
+Result<std::string> addMedia(edit::Draft& draft, const std::string& name, std::string_view bytes) {
     const fs::path wanted = fs::path(name).filename();
-    if (wanted.empty() || wanted == "." || wanted == "..")
-        return fail(ErrorCode::BadInput, fmt::format("“{}” is no name for a file.", name));
+    if (!base::isFileName(wanted.string()))
+        return base::fail(base::ErrorCode::BadInput, fmt::format("“{}” is no name for a file.", name));
+    const fs::path& folder = draft.session().project().folder;
     for (int n = 1;; ++n) {
         const std::string free =
             n == 1 ? wanted.string() : fmt::format("{} {}{}", wanted.stem().string(), n, wanted.extension().string());
-        const fs::path target = project / "media" / free;
-        if (const auto held = base::readFile(target)) {
-            if (*held == bytes) return free;
-            continue;
-        }
-        std::error_code failed;
-        fs::create_directories(target.parent_path(), failed);
-        if (base::Status written = base::writeFileWhole(target, std::string(bytes)); !written)
-            return tl::unexpected(written.error());
+        const std::string relative = "media/" + free;
+        auto file = projectFile(folder, relative);
+        const bool isNew = !file && file.error().code == base::ErrorCode::NotFound;
+        if (!file && !isNew) return tl::unexpected(file.error());
+        if (!isNew && base::readFile(*file, base::most::kTable).value_or("") != bytes) continue;
+        if (isNew)
+            if (Status kept = keepAdded(folder, relative, bytes); !kept) return tl::unexpected(kept.error());
+        if (isManaged(folder, relative))
+            if (Status noted = noteAdded(draft, relative); !noted) return tl::unexpected(noted.error());
         return free;
     }
-}
-
-Result<std::string> addMedia(const fs::path& project, const fs::path& file) {
-    auto bytes = base::readFile(file);
-    if (!bytes) return tl::unexpected(bytes.error());
-    return addMediaBytes(project, file.filename().string(), *bytes);
 }
 
 }  // namespace io

@@ -3,15 +3,13 @@
 #include <filesystem>
 #include <string>
 
-#include "base/result.h"
+#include "edit/draft.h"
 
 namespace io {
 
-/// Puts a file into media once: what is there already, byte for byte, is used again; another file of that name gets a
-/// number. Gives the name in media. Errors: NotFound, Io, BadInput for a name that is none.
-base::Result<std::string> addMedia(const std::filesystem::path& project, const std::filesystem::path& file);
-/// The same for bytes that come from elsewhere.
-base::Result<std::string> addMediaBytes(const std::filesystem::path& project, const std::string& name,
-                                        std::string_view bytes);
+/// Puts an image into the project once, within the draft's step: what is there already, byte for byte, is used again;
+/// another file of that name gets a number. Its file comes with Save. Gives the name in media. Errors: BadInput for a name
+/// that is none; Io.
+base::Result<std::string> addMedia(edit::Draft& draft, const std::string& name, std::string_view bytes);
 
 }  // namespace io

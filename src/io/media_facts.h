@@ -1,14 +1,14 @@
 #pragma once
 // What the files in media/ are, without reading more of them than their heads.
-#include <filesystem>
 #include <map>
 #include <string>
 
 #include "check/facts.h"
+#include "edit/session.h"
 
 namespace io {
 
 /// By name. Sizes in pixels of PNG and JPEG; 0 of others.
-std::map<std::string, check::MediaFacts> mediaFacts(const std::filesystem::path& project);
+std::map<std::string, check::MediaFacts> mediaFacts(const edit::Session& session);
 
 }  // namespace io

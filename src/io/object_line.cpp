@@ -91,7 +91,7 @@ std::string whyNoJson(std::string_view line, simdjson::error_code code, bool las
     }
     if (code == simdjson::NUMBER_ERROR) return "A number is malformed or too large; finite ones below 1e308 are read.";
     if (last) return "The file ends in the middle of this line: it was cut short.";
-    return fmt::format("The line is not valid JSON ({}).", simdjson::error_message(code));
+    return "The line is not valid JSON.";
 }
 
 }  // namespace
@@ -185,6 +185,36 @@ bool repeatsKey(dom::element e, std::string_view& which) {
 
 }  // namespace
 
+namespace {
+
+/// Could a text in the line have a control character in escaped form?
+bool mentionsControl(std::string_view line) {
+    for (const std::string_view escape : {"\\u", "\\b", "\\f", "\\r"})
+        if (line.find(escape) != std::string_view::npos) return true;
+    return false;
+}
+
+/// Has a text in `e`, however deep, a control character? `which` is the key it stands under.
+bool holdsControl(dom::element e, std::string_view& which) {
+    std::string_view text;
+    if (e.get(text) == simdjson::SUCCESS) return base::hasControl(text);
+    dom::array list;
+    if (e.get(list) == simdjson::SUCCESS) {
+        for (dom::element child : list)
+            if (holdsControl(child, which)) return true;
+        return false;
+    }
+    dom::object object;
+    if (e.get(object) != simdjson::SUCCESS) return false;
+    for (auto member : object) {
+        if (base::hasControl(member.key)) return which = "", true;
+        if (holdsControl(member.value, which)) return which = which.empty() ? member.key : which, true;
+    }
+    return false;
+}
+
+}  // namespace
+
 bool ObjectLineReader::readForgiving(std::string_view line, int lineNumber, bool last, model::ObjectRecord& out) {
     auto parsed = dom_->parse(line);
     if (parsed.error() != simdjson::SUCCESS) return note(lineNumber, "", whyNoJson(line, parsed.error(), last)), false;
@@ -197,6 +227,11 @@ bool ObjectLineReader::readForgiving(std::string_view line, int lineNumber, bool
     if (repeatsKey(parsed.value_unsafe(), twice))
         return note(lineNumber, twice, "The key stands twice; once was expected."), false;
 
+    if (base::hasControl(line) || mentionsControl(line)) {
+        std::string_view key;
+        if (holdsControl(parsed.value_unsafe(), key))
+            note(lineNumber, key, "Holds control characters; they were left out.");
+    }
     Members(damage, file_, lineNumber, names_).object(object, out);
     out.before = {};  // siblings stand in the order of the lines
     if (!out.id) {
@@ -348,6 +383,13 @@ ObjectLineReader::Header ObjectLineReader::readHeader(std::string_view line, mod
     }
     if (isPrefab && !prefab) m.note("id", "Is missing; the prefab's id was expected.");
     return damage.size() == before ? Header::Fine : Header::Damaged;
+}
+
+bool isCanonicalLine(std::string_view line) {
+    base::NameTable names;
+    ObjectLineReader reader(names, "");
+    model::ObjectRecord object;
+    return reader.readStrict(line, object);
 }
 
 }  // namespace io

@@ -33,9 +33,11 @@ class ObjectLineReader {
 
     std::vector<Damage> damage;
 
+    /// Only the exact form we write. False: it is another one, or holds what cannot be.
+    bool readStrict(std::string_view line, model::ObjectRecord& out);
+
   private:
     struct Dom;
-    bool readStrict(std::string_view line, model::ObjectRecord& out);
     bool readForgiving(std::string_view line, int lineNumber, bool last, model::ObjectRecord& out);
     base::Name repeated(std::string_view text);
     void note(int line, std::string_view key, std::string message);
@@ -45,5 +47,8 @@ class ObjectLineReader {
     std::unordered_map<std::string_view, base::Name> seen_;  // kinds and items: few, met often
     std::unique_ptr<Dom> dom_;
 };
+
+/// Is it a line in the exact form we write, whose every field was looked at? Such fits the published schema.
+bool isCanonicalLine(std::string_view line);
 
 }  // namespace io

@@ -44,7 +44,7 @@ model::Value toValue(dom::element e) {
         case dom::element_type::INT64: return {std::int64_t(e)};
         case dom::element_type::UINT64: return {double(std::uint64_t(e))};
         case dom::element_type::DOUBLE: return {double(e)};
-        case dom::element_type::STRING: return {std::string(std::string_view(e))};
+        case dom::element_type::STRING: return {base::withoutControl(std::string_view(e))};
         case dom::element_type::ARRAY: {
             model::ValueList list;
             for (dom::element child : dom::array(e)) list.push_back(toValue(child));
@@ -76,7 +76,7 @@ void Members::wrongType(std::string_view key, dom::element e, std::string_view w
 
 bool Members::text(std::string_view key, dom::element e, std::string& out) {
     if (!e.is<std::string_view>()) return wrongType(key, e, "text"), false;
-    out = std::string(std::string_view(e));
+    out = base::withoutControl(std::string_view(e));  // the line's reader has told of them
     return true;
 }
 

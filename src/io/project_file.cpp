@@ -19,6 +19,7 @@ using base::ErrorCode;
 using base::fail;
 using base::Result;
 
+constexpr std::size_t kLongestHead = std::size_t{16} << 20;  // of the first line
 constexpr std::string_view kSceneEnding = ".scene.jsonl";
 constexpr std::string_view kPrefabEnding = ".prefab.jsonl";
 
@@ -64,19 +65,11 @@ void readWalker(const Reader& read, const Json& walker, model::Walker& out) {
     read.number(walker, "speed", 0.01, 1000, out.metresPerSecond);
 }
 
-std::vector<fs::path> filesIn(const fs::path& folder, std::string_view ending) {
-    std::vector<fs::path> all;
-    std::error_code ignored;
-    for (const auto& entry : fs::directory_iterator(folder, ignored))
-        if (entry.path().filename().string().ends_with(ending)) all.push_back(entry.path());
-    std::sort(all.begin(), all.end());
-    return all;
-}
-
 /// Which prefab each file holds; the rest of them is read when the project's history is known.
 void findPrefabs(const fs::path& folder, ParsedProject& parsed) {
-    for (const fs::path& file : filesIn(folder / "prefabs", kPrefabEnding)) {
-        auto text = base::readFile(file);
+    for (const std::string& name : namesIn(folder, "prefabs", kPrefabEnding, parsed.damage)) {
+        const fs::path file = prefabFile(folder, name);
+        auto text = base::readHead(file, kLongestHead);
         auto note = [&](std::string message) { parsed.damage.push_back({file.string(), 0, "", std::move(message)}); };
         if (!text) {
             note(text.error().message);
@@ -140,7 +133,9 @@ std::string formatKind(const model::Kind& kind) {
 Result<ParsedProject> readProject(const fs::path& path) {
     const fs::path folder = path.filename() == "project.json" ? path.parent_path() : path;
     const fs::path file = folder / "project.json";
-    auto text = base::readFile(file);
+    auto text = base::inside(folder, "project.json") ? base::readFile(file, base::most::kSmall)
+                                                     : base::Result<std::string>(base::fail(
+                                                           ErrorCode::BadInput, file.string() + ": leads elsewhere."));
     if (!text && text.error().code == ErrorCode::NotFound)
         return fail(ErrorCode::NotFound,
                     fmt::format("{}: there is no project here (project.json is missing).", folder.string()));
@@ -161,9 +156,8 @@ Result<ParsedProject> readProject(const fs::path& path) {
     for (const char* key : {"format", "version", "name", "firstScene", "items", "walker"}) unknown.erase(key);
     if (!unknown.empty()) project.unknownKeys = unknown.dump();
 
-    project.dataDocuments = dataDocuments(folder);
-    for (const fs::path& scene : filesIn(folder / "scenes", kSceneEnding))
-        project.sceneNames.push_back(withoutEnding(scene, kSceneEnding));
+    project.dataDocuments = dataDocuments(folder, parsed.damage);
+    project.sceneNames = namesIn(folder, "scenes", kSceneEnding, parsed.damage);
     findPrefabs(folder, parsed);
     return parsed;
 }

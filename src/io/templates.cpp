@@ -4,6 +4,7 @@
 
 #include <algorithm>
 
+#include "base/text.h"
 #include "io/gltf_out.h"
 #include "io/scene_file.h"
 
@@ -118,27 +119,25 @@ const std::vector<Template>& templates() {
 
 Status createProject(const fs::path& folder, const std::string& templateName, std::uint64_t seed) {
     if (!isKnown(templateName)) return tl::unexpected(unknownTemplate(templateName));
-    std::error_code failed;
-    if (fs::exists(folder) && !fs::is_empty(folder, failed))
+    const auto held = base::listFolder(folder);
+    if (!held) return tl::unexpected(held.error());
+    if (!held->empty())
         return fail(ErrorCode::BadInput,
                     fmt::format("{}: is not empty; a new project needs a folder of its own.", folder.string()));
-    for (const char* part : {"scenes", "items", "kinds", "media", "scripts"}) {
-        fs::create_directories(folder / part, failed);
-        if (failed)
-            return fail(ErrorCode::Io,
-                        fmt::format("{}: cannot make the folder: {}.", (folder / part).string(), failed.message()));
-    }
+    for (const char* part : {"scenes", "items", "kinds", "media", "scripts"})
+        if (Status made = base::makeFolder(folder / part); !made) return made;
+    std::error_code failed;
+    const fs::path whole = fs::absolute(folder, failed).lexically_normal();
     base::Random random(seed);
     model::Project project;
-    project.name = fs::absolute(folder).lexically_normal().filename().string();
-    if (project.name.empty()) project.name = fs::absolute(folder).lexically_normal().parent_path().filename().string();
+    project.name = base::withoutControl((whole.filename().empty() ? whole.parent_path() : whole).filename().string());
     project.firstScene = "first";
     std::vector<std::pair<fs::path, std::string>> files;
     for (const model::Kind& kind : basicKinds())
         files.emplace_back(folder / "kinds" / (kind.name + ".kind.json"), formatKind(kind));
     files.emplace_back(folder / "items" / (std::string(kGroundItem) + ".glb"), glbOf(groundSlab(), kGroundItem));
     files.emplace_back(sceneFile(folder, "first"), sceneText(templateName, random));
-    files.emplace_back(folder / ".gitignore", ".mellow/\n");
+    files.emplace_back(folder / ".gitignore", ".mellow/\n*.part-*\n");
     files.emplace_back(folder / "project.json",
                        formatProject(project, {{kGroundItem, "Ground slab", "Ground", "Structure"},
                                                {"lamp", "Lamp", "Lights", "Lamp"},
@@ -157,7 +156,7 @@ Status createScene(Workspace& workspace, const std::string& name, const std::str
             ErrorCode::BadInput,
             fmt::format("“{}” cannot be a scene's name: letters, digits, spaces, dots, dashes and underscores can.",
                         name));
-    if (fs::exists(sceneFile(workspace.folder(), name)))
+    if (base::exists(sceneFile(workspace.folder(), name)))
         return fail(ErrorCode::BadInput, fmt::format("There is a scene {} already.", name));
     if (templateName == "ground" && session.library().item(session.intern(kGroundItem)) == nullptr) {
         const fs::path file = workspace.folder() / "items" / (std::string(kGroundItem) + ".glb");
@@ -175,7 +174,7 @@ Status createScene(Workspace& workspace, const std::string& name, const std::str
     auto parsed =
         parseScene(name, sceneText(templateName, session.random()), name, session.project().names, session.library());
     if (!parsed) return tl::unexpected(parsed.error());
-    auto prepared = prepareSave(parsed->scene, workspace.folder(), session.history().present());
+    auto prepared = prepareSave({parsed->scene, workspace.folder(), sceneFile(workspace.folder(), name), session.history().present()});
     if (!prepared) return tl::unexpected(prepared.error());
     session.adoptScene(std::move(parsed->scene));
     return finishSave(workspace, *prepared);

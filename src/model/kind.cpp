@@ -78,6 +78,12 @@ Kind kindFrom(const ValueMap& map, std::vector<std::string>& problems) {
     read.text("help", kind.help);
     read.text("icon", kind.icon);
     read.text("mark", kind.colourMark);
+    const bool isColour = kind.colourMark.size() == 7 && kind.colourMark[0] == '#' &&
+                          kind.colourMark.find_first_not_of("0123456789abcdefABCDEF", 1) == std::string::npos;
+    if (!kind.colourMark.empty() && !isColour) {
+        read.say("mark", "“" + kind.colourMark + "”; a colour such as #a3a08b was expected.");
+        kind.colourMark.clear();
+    }
     read.number("smallestSize", 1e-6, 1e5, kind.smallestSize);
     read.number("largestSize", 1e-6, 1e5, kind.largestSize);
     read.number("cost", 0, 1e9, kind.cost);

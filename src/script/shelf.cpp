@@ -17,13 +17,19 @@ namespace {
 /// A file is read for what it declares, nothing else: that takes no time.
 constexpr Limits kForReading{std::size_t{64} << 20, 5'000'000, 2};
 
-std::vector<fs::path> filesIn(const fs::path& folder) {
+std::vector<fs::path> filesIn(const fs::path& folder, std::vector<std::string>& unreadable) {
     std::vector<fs::path> files;
-    std::error_code problem;
-    for (fs::directory_iterator it(folder, problem), end; !problem && it != end; it.increment(problem))
-        if (it->path().extension() == ".lua" && it->is_regular_file(problem)) files.push_back(it->path());
-    std::sort(files.begin(), files.end());
+    const auto all = base::listFolder(folder);
+    if (!all) unreadable.push_back(all.error().message);
+    for (const fs::path& file : all.value_or(std::vector<fs::path>{}))
+        if (file.extension() == ".lua" && base::isFileName(file.filename().string())) files.push_back(file);
     return files;
+}
+
+/// A script's text; never what a link leads to outside of its folder.
+base::Result<std::string> readScript(const fs::path& folder, const std::string& name) {
+    auto file = base::inside(folder, name);
+    return file ? base::readFile(*file, base::most::kSmall) : base::Result<std::string>(tl::unexpected(file.error()));
 }
 
 std::string ownerWord(Owner owner) {
@@ -40,11 +46,15 @@ Source Shelf::source(const Script& script) const {
     Source source;
     source.name = script.name;
     source.text = script.text;
-    source.module = [folder = script.file.parent_path()](const std::string& name) -> std::optional<std::string> {
-        auto text = base::readFile(folder / (name + ".lua"));
+    source.module = modulesIn(script.file.parent_path());
+    return source;
+}
+
+std::function<std::optional<std::string>(const std::string&)> modulesIn(const fs::path& folder) {
+    return [folder](const std::string& name) -> std::optional<std::string> {
+        auto text = readScript(folder, name + ".lua");
         return text ? std::optional(*text) : std::nullopt;
     };
-    return source;
 }
 
 const Script* Shelf::script(const fs::path& file) const {
@@ -56,13 +66,14 @@ const Script* Shelf::script(const fs::path& file) const {
 bool Shelf::refresh() {
     std::vector<Script> now;
     bool changed = false;
+    unreadable_.clear();
     std::map<fs::path, std::size_t> before;
     for (std::size_t i = 0; i < scripts_.size(); ++i) before[scripts_[i].file] = i;
     for (const Owner owner : {Owner::Project, Owner::Personal}) {
         const Folder& place = places_[static_cast<std::size_t>(owner)];
         if (place.folder.empty()) continue;
-        for (const fs::path& file : filesIn(place.folder)) {
-            const auto bytes = base::readFile(file);
+        for (const fs::path& file : filesIn(place.folder, unreadable_)) {
+            const auto bytes = readScript(place.folder, file.filename().string());
             Script one;
             if (const auto had = before.find(file); had != before.end())
                 one = scripts_[had->second];

@@ -45,6 +45,8 @@ class Shelf {
     const std::vector<Offer>& offers() const { return offers_; }
     /// Of which script, and which of its checks: those whose id nobody else has.
     const std::vector<std::pair<std::size_t, std::size_t>>& checks() const { return checks_; }
+    /// Folders that could not be looked into, with why.
+    const std::vector<std::string>& unreadable() const { return unreadable_; }
     /// What people should know: names, shortcuts and ids of checks that two scripts want, with both files.
     const std::vector<std::string>& conflicts() const { return conflicts_; }
     /// As an engine takes it, with the modules beside it.
@@ -61,7 +63,10 @@ class Shelf {
     std::vector<Script> scripts_;  // the project's first, by name
     std::vector<Offer> offers_;
     std::vector<std::pair<std::size_t, std::size_t>> checks_;
-    std::vector<std::string> conflicts_;
+    std::vector<std::string> conflicts_, unreadable_;
 };
+
+/// The modules in a folder, for Source::module. Never what a link leads to outside of it.
+std::function<std::optional<std::string>(const std::string&)> modulesIn(const std::filesystem::path& folder);
 
 }  // namespace script

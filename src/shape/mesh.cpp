@@ -107,4 +107,29 @@ std::vector<std::string> slotNames(const Mesh& mesh) {
     return names;
 }
 
+void dropUnused(Mesh& mesh) {
+    std::vector<Material> materials;
+    std::vector<Image> images;
+    std::vector<int> newMaterial(mesh.materials.size(), -1), newImage(mesh.images.size(), -1);
+    for (Submesh& part : mesh.submeshes) {
+        int& place = newMaterial[part.material];
+        if (place < 0) {
+            place = static_cast<int>(materials.size());
+            materials.push_back(mesh.materials[part.material]);
+        }
+        part.material = static_cast<std::uint32_t>(place);
+    }
+    for (Material& m : materials) {
+        if (m.image < 0) continue;
+        int& place = newImage[static_cast<std::size_t>(m.image)];
+        if (place < 0) {
+            place = static_cast<int>(images.size());
+            images.push_back(mesh.images[static_cast<std::size_t>(m.image)]);
+        }
+        m.image = place;
+    }
+    mesh.materials = std::move(materials);
+    mesh.images = std::move(images);
+}
+
 }  // namespace shape

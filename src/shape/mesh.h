@@ -84,4 +84,7 @@ struct MeshHit {
 };
 std::optional<MeshHit> intersect(const base::Ray& ray, const Mesh& mesh);
 
+/// Drops the materials that no submesh has, and the images that no material has.
+void dropUnused(Mesh& mesh);
+
 }  // namespace shape

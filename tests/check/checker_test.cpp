@@ -520,7 +520,7 @@ class CheckerTest : public QObject {
         };
         const auto rules = check::withRules();
         auto found = [&] {
-            check::Checker checker(check::gatherFacts(session, rules, lookup, io::mediaFacts(demo.folder()), false));
+            check::Checker checker(check::gatherFacts(session, rules, lookup, io::mediaFacts(session), false));
             checker.checkAll(scene);
             return checker.findings(scene);
         };
@@ -570,7 +570,7 @@ class CheckerTest : public QObject {
                 const auto place = meshes.find(item);
                 return place == meshes.end() ? nullptr : place->second.get();
             },
-            io::mediaFacts(demo.folder()), true);
+            io::mediaFacts(session), true);
         check::Checker checker(facts);
         const model::Scene& scene = **session.scene("lower-basin");
         checker.checkAll(scene);

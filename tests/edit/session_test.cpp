@@ -118,7 +118,7 @@ class SessionTest : public QObject {
         const std::string now = p.bytes();
         // Announced, and never put in place: as if the process had been killed between.
         auto scene = p.session().scene("first");
-        auto prepared = io::prepareSave(**scene, p.folder(), p.session().history().present());
+        auto prepared = io::prepareSave({**scene, p.folder(), p.scenePath(), p.session().history().present()});
         QVERIFY(p.session().noteSave("first", prepared->hash, prepared->size, prepared->step).has_value());
         QVERIFY(p.reopen().has_value());
         QVERIFY(p.session().remarks().empty());
@@ -181,29 +181,47 @@ class SessionTest : public QObject {
         auto parsed = io::parseScene("first", theirs, "first", p.session().project().names, p.session().library());
         QVERIFY(parsed.has_value() && parsed->damage.empty());
         const std::string wanted = io::formatScene(parsed->scene);
-        QVERIFY(p.session().takeFiles({{"first", {parsed->scene, 7, 7}}}, "Read first again").has_value());
+        QVERIFY(p.session().takeFiles({{"first", {parsed->scene, 7, 7, {}}}}, "Read first again").has_value());
         QCOMPARE(p.bytes(), wanted);
         QVERIFY(p.session().undo().has_value());
         QCOMPARE(p.bytes(), mine);
         QVERIFY(p.session().redo().has_value());
         QCOMPARE(p.bytes(), wanted);
     }
-    void aFileChangedOutsideStartsAHistoryOfItsOwn() {
+    void whatOthersDoWhileItIsClosedIsAStepThatCanBeUndone() {
         test::TestProject p;
-        p.add("Bench");
+        const ObjectId id = p.add("Bench");
         QVERIFY(io::saveScene(p.workspace(), "first").has_value());
+        const std::string saved = p.bytes();
+        move(p, id, 4);  // and never saved
+        const std::string mine = p.bytes();
         p.close();
         test::writeBytes(p.scenePath(),
                          test::fileBytes(p.scenePath()) + "{\"id\":\"00000000000000aa\",\"name\":\"By hand\"}\n");
         QVERIFY(p.reopen().has_value());
         QCOMPARE(p.session().remarks().size(), std::size_t{1});
         QCOMPARE(p.scene().objectCount(), std::size_t{2});
-        QVERIFY(!p.session().undo());
         QVERIFY(!p.session().isUnsaved("first"));
         p.add("Another");
         QVERIFY(p.session().undo().has_value());
-        QVERIFY(!p.session().undo());
         QCOMPARE(p.scene().objectCount(), std::size_t{2});
+        QVERIFY(p.session().undo().has_value());  // what others did
+        QCOMPARE(p.bytes(), mine);
+        QVERIFY(p.session().undo().has_value());
+        QCOMPARE(p.bytes(), saved);
+    }
+    void withoutItsFormerTextAFileChangedOutsideIsABarrier() {
+        test::TestProject p;
+        p.add("Bench");
+        QVERIFY(io::saveScene(p.workspace(), "first").has_value());
+        p.close();
+        sql(p.folder() / ".mellow" / "ledger.db", "DELETE FROM files");
+        test::writeBytes(p.scenePath(),
+                         test::fileBytes(p.scenePath()) + "{\"id\":\"00000000000000aa\",\"name\":\"By hand\"}\n");
+        QVERIFY(p.reopen().has_value());
+        QCOMPARE(p.scene().objectCount(), std::size_t{2});
+        QVERIFY(!p.session().undo());
+        QVERIFY(!p.session().isUnsaved("first"));
     }
     void jumpingAcrossBranchesGivesEachItsBytes() {
         test::TestProject p;

@@ -140,7 +140,8 @@ class DataFileTest : public QObject {
     void aDeletedItemGoesAtTheSaveAndComesBackWithUndo() {
         test::TestProject p;
         const auto model = p.folder() / "items" / "slab-model.glb";
-        QVERIFY(io::addModel(p.workspace(), "slab-model", shape::boxMesh({base::Vec3(-1), base::Vec3(1)})).has_value());
+        QVERIFY(test::addModel(p, "slab-model", shape::boxMesh({base::Vec3(-1), base::Vec3(1)})).has_value());
+        QVERIFY(io::saveScene(p.workspace(), std::string(data::kAdded)).has_value());
         const auto slab = p.add("Slab", {}, {}, "slab-model");
         const std::string bytes = test::fileBytes(model);
         {

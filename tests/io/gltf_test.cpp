@@ -87,7 +87,7 @@ class GltfTest : public QObject {
         QCOMPARE(model->mesh.texture[model->mesh.indices[0]][0], 1.0F);
     }
     void materialsAreRead() {
-        const std::string png = "\x89PNG\r\n\x1a\n";
+        const std::string png = std::string("\x89PNG\r\n\x1a\n\0\0\0\rIHDR\0\0\0\2\0\0\0\3", 24);
         const std::string more =
             ",\"materials\":[{\"name\":\"Reed\",\"doubleSided\":true,\"alphaMode\":\"MASK\",\"alphaCutoff\":0.3,"
             "\"pbrMetallicRoughness\":{\"baseColorFactor\":[0.1,0.2,0.3,1],\"baseColorTexture\":{\"index\":0}}}],"

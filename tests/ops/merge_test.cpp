@@ -80,7 +80,7 @@ class MergeTest : public QObject {
         const auto light = std::make_shared<const model::Detail>(lit);
         QVERIFY(asStep(p, [&](edit::Draft& d) { return d.setDetails({&lamp, 1}, {&light, 1}); }).has_value());
         const Vec3 lampAt = p.scene().world(p.slot(lamp)).translation;
-        auto item = io::addModel(p.workspace(), "pair", meshOf(p, {a, b}, {10.5, 0, 1.5}));
+        auto item = test::addModel(p, "pair", meshOf(p, {a, b}, {10.5, 0, 1.5}));
         QVERIFY(item.has_value());
         auto one = asStep(p, [&](edit::Draft& d) {
             return ops::replaceByMerged(d, ops::Ids{a, b}, p.name("pair"), "Pair", {10.5, 0, 1.5});
@@ -95,6 +95,7 @@ class MergeTest : public QObject {
         const base::Aabb box = p.scene().bounds(s);
         QVERIFY(glm::length(box.low - Vec3(9.5, 0, -0.5)) < 1e-5 && glm::length(box.high - Vec3(11.5, 1, 3.5)) < 1e-5);
         // The file can be read back as it is.
+        QVERIFY(io::saveScene(p.workspace(), std::string(model::data::kAdded)).has_value());
         auto again = io::readModel(p.folder() / "items" / "pair.glb");
         QVERIFY(again && again->mesh.triangleCount() == item->triangles);
     }
@@ -104,10 +105,10 @@ class MergeTest : public QObject {
         QVERIFY(
             !asStep(p, [&](edit::Draft& d) { return ops::replaceByMerged(d, ops::Ids{group}, p.name("x"), "X", {}); }));
         const shape::Mesh mesh = meshOf(p, {cube}, {});
-        QVERIFY(io::addModel(p.workspace(), "one", mesh).has_value());
-        QVERIFY(!io::addModel(p.workspace(), "one", mesh));
-        QVERIFY(!io::addModel(p.workspace(), "../one", mesh));
-        QVERIFY(!io::addModel(p.workspace(), "cube", mesh));
+        QVERIFY(test::addModel(p, "one", mesh).has_value());
+        QVERIFY(!test::addModel(p, "one", mesh));
+        QVERIFY(!test::addModel(p, "../one", mesh));
+        QVERIFY(!test::addModel(p, "cube", mesh));
     }
 };
 

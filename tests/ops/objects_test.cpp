@@ -23,7 +23,7 @@ class ObjectsTest : public QObject {
   private Q_SLOTS:
     void placingPutsTheBasePointOnTheSurface() {
         test::TestProject p;
-        QVERIFY(io::importModel(p.workspace(), test::demoFolder() / "items" / "coping.glb").has_value());
+        QVERIFY(test::importModel(p, test::demoFolder() / "items" / "coping.glb").has_value());
         ObjectId id;
         const std::string before = p.bytes();
         QVERIFY(run(p, [&](edit::Draft& d) -> Status {

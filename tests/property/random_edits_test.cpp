@@ -162,6 +162,33 @@ class RandomEditsTest : public QObject {
             compare(naive, p.scene());
         }));
     }
+    void anySceneBecomesAnyOtherInOneStep() {
+        QVERIFY(holds("read theirs, undo, redo", [] {
+            test::TestProject p;
+            Naive naive;
+            std::vector<std::string> all = {p.bytes()};
+            for (int i = *rc::gen::inRange(2, 30); i > 0; --i) {
+                const Naive before = naive;
+                const auto present = p.session().history().present();
+                step(p, naive);
+                if (p.session().history().present() == present) naive = before;
+                all.push_back(p.bytes());
+            }
+            const std::string mine = p.bytes(), theirs = all[*rc::gen::inRange<std::size_t>(0, all.size())];
+            const auto file =
+                io::parseScene("first", theirs, "first", p.session().project().names, p.session().library());
+            RC_ASSERT(file.has_value());
+            const std::size_t steps = p.session().history().steps().size();
+            RC_ASSERT(p.session().takeFiles({{"first", {file->scene, 1, 1, {}}}}, "Theirs").has_value());
+            RC_ASSERT(p.bytes() == theirs);
+            RC_ASSERT(!p.session().isUnsaved("first"));
+            if (p.session().history().steps().size() == steps) return;  // they were the same
+            RC_ASSERT(p.session().undo().has_value());
+            RC_ASSERT(p.bytes() == mine);
+            RC_ASSERT(p.session().redo().has_value());
+            RC_ASSERT(p.bytes() == theirs);
+        }));
+    }
     void savingLoadingAndSavingAgainGivesTheSameBytes() {
         QVERIFY(holds("save, load, save", [] {
             test::TestProject p;

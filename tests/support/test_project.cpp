@@ -58,6 +58,26 @@ base::ObjectId TestProject::add(const std::string& text, base::ObjectId parent, 
     return r.id;
 }
 
+namespace {
+
+template <class Verb>
+base::Result<model::Item> asStep(TestProject& project, const Verb& verb) {
+    edit::Draft draft(project.session(), "first", "Import");
+    auto item = verb(draft);
+    if (!item) return item;
+    if (auto step = draft.commit(); !step) return tl::unexpected(step.error());
+    return item;
+}
+
+}  // namespace
+
+base::Result<model::Item> importModel(TestProject& p, const fs::path& file) {
+    return asStep(p, [&](edit::Draft& draft) { return io::importModel(p.workspace(), draft, file); });
+}
+base::Result<model::Item> addModel(TestProject& p, const std::string& name, const shape::Mesh& mesh) {
+    return asStep(p, [&](edit::Draft& draft) { return io::addModel(p.workspace(), draft, name, mesh); });
+}
+
 DemoCopy::DemoCopy() : folder_(fs::path(temporary_.path().toStdString()) / "heron-lock") {
     fs::copy(demoFolder(), folder_, fs::copy_options::recursive);
     fs::remove_all(folder_ / ".mellow");

@@ -46,6 +46,10 @@ class TestProject {
     std::uint64_t opened_ = 1;
 };
 
+/// Imports a model, or adds a mesh, as a step of its own.
+base::Result<model::Item> importModel(TestProject& project, const std::filesystem::path& file);
+base::Result<model::Item> addModel(TestProject& project, const std::string& name, const shape::Mesh& mesh);
+
 /// A copy of the demo project in a temporary folder.
 class DemoCopy {
   public:

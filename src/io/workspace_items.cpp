@@ -1,0 +1,302 @@
+// The project's models and what is said of them.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <atomic>
+#include <thread>
+#include <unordered_set>
+
+#include "base/text.h"
+#include "io/added.h"
+#include "io/gltf_in.h"
+#include "io/gltf_out.h"
+#include "io/workspace_parts.h"
+
+namespace io {
+namespace {
+
+namespace fs = std::filesystem;
+using base::ErrorCode;
+using base::fail;
+using base::Result;
+using base::Status;
+
+std::string relativeModel(const std::string& item) {
+    return "items/" + item + ".glb";
+}
+/// Where the model of an item that was deleted waits, in case that is taken back.
+fs::path removedModels(const fs::path& folder) {
+    return folder / ".mellow" / "removed";
+}
+fs::path removedModel(const fs::path& folder, const std::string& item) {
+    return removedModels(folder) / (item + ".glb");
+}
+
+std::string labelFrom(std::string name) {
+    std::replace(name.begin(), name.end(), '-', ' ');
+    std::replace(name.begin(), name.end(), '_', ' ');
+    if (!name.empty() && name[0] >= 'a' && name[0] <= 'z') name[0] = static_cast<char>(name[0] - 32);
+    return name;
+}
+
+struct LoadedModel {
+    fs::path file;
+    Result<ImportedModel> model = fail(ErrorCode::NotFound, "");
+};
+
+/// Model files: those in items/, and of those that wait the ones that are not there.
+std::vector<LoadedModel> findModels(const fs::path& folder, std::vector<Damage>& damage) {
+    std::vector<LoadedModel> all;
+    std::unordered_set<std::string> known;
+    for (const fs::path& where : {folder / "items", folder / ".mellow" / "added" / "items"}) {
+        const auto files = base::listFolder(where);
+        if (!files) damage.push_back({where.string(), 0, "", files.error().message});
+        for (const fs::path& file : files.value_or(std::vector<fs::path>{})) {
+            const std::string ending = base::lowered(file.extension().string());
+            if ((ending != ".glb" && ending != ".gltf") || !known.insert(file.stem().string()).second) continue;
+            if (!base::isFileName(file.filename().string()))
+                damage.push_back({base::forTerminal(file.string()), 0, "",
+                                  base::forTerminal(file.string()) + ": its name cannot be that of a model."});
+            else if (auto placed = base::inside(folder, file.lexically_relative(folder)); !placed)
+                damage.push_back({file.string(), 0, "", placed.error().message});
+            else
+                all.push_back({file});
+        }
+    }
+    std::sort(all.begin(), all.end(), [](const LoadedModel& a, const LoadedModel& b) { return a.file < b.file; });
+    return all;
+}
+
+void readModels(std::vector<LoadedModel>& all, const fs::path& folder, const base::Progress& progress) {
+    std::atomic<std::size_t> next{0};
+    auto work = [&] {
+        for (std::size_t i = next++; i < all.size() && !progress.cancelled(); i = next++)
+            all[i].model = readModel(all[i].file, folder);
+    };
+    std::vector<std::thread> threads;
+    for (unsigned i = 1; i < std::max(1u, std::thread::hardware_concurrency()); ++i) threads.emplace_back(work);
+    work();
+    for (std::thread& thread : threads) thread.join();
+}
+
+/// What people call it, where the Stock lists it, what placed objects become.
+void label(model::Item& item, const std::string& name, const ItemEntry* entry) {
+    item.name = name;
+    item.label = entry != nullptr && !entry->label.empty() ? entry->label : labelFrom(name);
+    item.category = entry != nullptr && !entry->category.empty() ? entry->category : "Models";
+    item.kind = entry != nullptr ? entry->kind : "";
+    item.collision = entry != nullptr ? entry->collision : model::CollisionShape::Mesh;
+}
+
+model::Item itemOf(const std::string& name, const ItemEntry* entry, const Result<ImportedModel>& model) {
+    model::Item item;
+    label(item, name, entry);
+    if (!model) {
+        item.problem = model.error().message;
+        return item;
+    }
+    measure(item, model->mesh);
+    item.remarks = model->remarks;
+    return item;
+}
+
+/// An item that comes back: its model is where it was, or waits.
+model::Item itemAgain(Workspace& workspace, const model::Project& project, const ItemEntry& entry, base::Name key) {
+    if (auto held = workspace.meshes.find(key); held != workspace.meshes.end()) {
+        model::Item item = itemOf(entry.name, &entry, ImportedModel{});
+        measure(item, *held->second);
+        return item;
+    }
+    for (const fs::path& file : {fs::path(relativeModel(entry.name)),
+                                 fs::path(".mellow") / "added" / relativeModel(entry.name),
+                                 fs::path(".mellow") / "removed" / (entry.name + ".glb")}) {
+        const auto there = base::inside(project.folder, file);
+        if (!there || !base::exists(*there)) continue;
+        auto model = readModel(*there, project.folder);
+        model::Item item = itemOf(entry.name, &entry, model);
+        if (model) workspace.meshes[key] = std::make_shared<const shape::Mesh>(std::move(model->mesh));
+        return item;
+    }
+    // Without a model an item is a kind that can be placed: a light, a start, a marker.
+    return itemOf(entry.name, &entry, ImportedModel{});
+}
+
+/// Is its model in the project at present: not one of a step that was undone?
+bool isPresent(const Workspace& workspace, const fs::path& folder, const std::string& item) {
+    const std::string relative = relativeModel(item);
+    return !isManaged(folder, relative) || workspace.added.contains(relative);
+}
+
+}  // namespace
+
+void measure(model::Item& item, const shape::Mesh& mesh) {
+    item.bounds = mesh.bounds;
+    item.triangles = mesh.triangleCount();
+    item.materials = mesh.materials.size();
+    item.slots = shape::slotNames(mesh);
+}
+
+void loadItems(model::Project& project, Workspace& workspace) {
+    auto all = findModels(project.folder, workspace.damage);
+    readModels(all, project.folder, *workspace.progress);
+    for (LoadedModel& loaded : all) {
+        const std::string name = loaded.file.stem().string();
+        const base::Name key = project.names->intern(name);
+        model::Item item = itemOf(name, nullptr, loaded.model);
+        if (loaded.model)
+            workspace.meshes[key] = std::make_shared<const shape::Mesh>(std::move(loaded.model->mesh));
+        else
+            workspace.damage.push_back({loaded.file.string(), 0, "", loaded.model.error().message});
+        project.library.add(key, std::move(item));
+    }
+}
+
+void takeItems(Workspace& workspace, model::Project& project, const model::DataEntries& entries,
+               std::vector<std::string>& problems) {
+    std::unordered_set<base::Name> named;
+    for (const auto& [name, values] : entries) {
+        if (!base::isFileName(name)) {
+            problems.push_back(fmt::format("items: “{}” cannot be the name of a file.", base::forTerminal(name)));
+            continue;
+        }
+        const ItemEntry entry = itemEntryFrom(name, values, problems);
+        const base::Name key = project.names->intern(name);
+        named.insert(key);
+        const model::Item* held = project.library.item(key);
+        if (entry.gone) {
+            project.library.removeItem(key);
+        } else if (held == nullptr) {
+            project.library.add(key, itemAgain(workspace, project, entry, key));
+        } else {
+            model::Item item = *held;
+            label(item, name, &entry);
+            project.library.add(key, std::move(item));
+        }
+    }
+    // What nothing is said of (any more) is called after its file; one that was deleted before may be back.
+    for (const model::Item& item : std::deque<model::Item>(project.library.items())) {
+        const base::Name key = project.names->intern(item.name);
+        if (item.isSolid || item.prefab || named.contains(key)) continue;
+        if ((!workspace.meshes.contains(key) && item.problem.empty()) ||
+            !isPresent(workspace, project.folder, item.name)) {
+            project.library.removeItem(key);
+            continue;
+        }
+        model::Item plain = item;
+        label(plain, item.name, nullptr);
+        project.library.add(key, std::move(plain));
+    }
+    std::vector<std::string> back;
+    for (const auto& [key, mesh] : workspace.meshes) back.emplace_back(project.names->text(key));
+    for (const fs::path& file : base::listFolder(removedModels(project.folder)).value_or(std::vector<fs::path>{}))
+        back.push_back(file.stem().string());
+    for (const std::string& relative : workspace.added)
+        if (relative.starts_with("items/")) back.push_back(fs::path(relative).stem().string());
+    for (const std::string& name : back) {
+        const base::Name key = project.names->intern(name);
+        if (named.contains(key) || project.library.item(key) != nullptr || name.starts_with('=')) continue;
+        if (!base::isFileName(name) || !isPresent(workspace, project.folder, name)) continue;
+        ItemEntry bare;
+        bare.name = name;
+        project.library.add(key, itemAgain(workspace, project, bare, key));
+    }
+}
+
+namespace {
+
+/// Only where nothing is overwritten, and never out of the project.
+Status moveFile(const fs::path& folder, const fs::path& from, const fs::path& to) {
+    for (const fs::path& one : {from, to})
+        if (auto within = base::inside(folder, one.lexically_relative(folder)); !within)
+            return tl::unexpected(within.error());
+    if (!base::exists(from) || base::exists(to)) return {};
+    if (Status made = base::makeFolder(to.parent_path()); !made) return made;
+    return base::renameFile(from, to);
+}
+
+}  // namespace
+
+Status moveItemModels(const Workspace& workspace) {
+    const fs::path& folder = workspace.folder();
+    const model::DataEntries& entries = workspace.session->entries(std::string(model::data::kItems));
+    auto inItems = [&](const std::string& item) { return folder / relativeModel(item); };
+    const auto waiting = base::listFolder(removedModels(folder));
+    if (!waiting) return tl::unexpected(waiting.error());
+    for (const auto& [name, values] : entries)
+        if (model::boolOf(values, "gone", false) && base::isFileName(name))
+            if (Status moved = moveFile(folder, inItems(name), removedModel(folder, name)); !moved) return moved;
+    for (const fs::path& file : *waiting) {
+        const std::string name = file.stem().string();
+        const auto entry = entries.find(name);
+        if (entry != entries.end() && model::boolOf(entry->second, "gone", false)) continue;
+        if (Status moved = moveFile(folder, file, inItems(name)); !moved) return moved;
+    }
+    return {};
+}
+
+std::string freeItemName(const Workspace& workspace, const std::string& wanted) {
+    const std::string plain = base::plainFileName(wanted);
+    const edit::Session& session = *workspace.session;
+    for (int n = 1;; ++n) {
+        const std::string name = n == 1 ? plain : fmt::format("{} {}", plain, n);
+        const base::Name key = session.names().find(name);
+        const fs::path& folder = session.project().folder;
+        if ((!key || session.library().item(key) == nullptr) && !isManaged(folder, relativeModel(name)) &&
+            !base::exists(folder / relativeModel(name)) && !base::exists(removedModel(folder, name)))
+            return name;
+    }
+}
+
+namespace {
+
+/// Keeps the bytes of a model, and says in the draft that it is an item from now on.
+Result<model::Item> putModel(Workspace& workspace, edit::Draft& draft, const std::string& name,
+                             const std::string& label, ImportedModel model, const std::string& bytes) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    const base::Name key = workspace.session->intern(name);
+    if (Status kept = keepAdded(workspace.folder(), relativeModel(name), bytes); !kept)
+        return tl::unexpected(kept.error());
+    workspace.meshes[key] = std::make_shared<const shape::Mesh>(std::move(model.mesh));
+    if (Status noted = noteAdded(draft, relativeModel(name)); !noted) return tl::unexpected(noted.error());
+    if (!label.empty() && label != labelFrom(name)) {
+        ItemEntry entry;
+        entry.name = name;
+        entry.label = label;
+        entry.category = "Models";
+        const std::optional<model::ValueMap> values = toValues(entry);
+        if (Status said = draft.setEntries(std::string(model::data::kItems), {&name, 1}, {&values, 1}); !said)
+            return tl::unexpected(said.error());
+    }
+    const model::Item* made = workspace.session->library().item(key);
+    if (made == nullptr) return fail(ErrorCode::Io, name + ": the item cannot be made.");
+    model::Item item = *made;
+    item.remarks = std::move(model.remarks);
+    return item;
+}
+
+}  // namespace
+
+Result<model::Item> addModel(Workspace& workspace, edit::Draft& draft, const std::string& name, shape::Mesh mesh) {
+    if (!base::isPlainFileName(name))
+        return fail(ErrorCode::BadInput, fmt::format("“{}” cannot be an item's name: letters, digits, spaces, dots, "
+                                                     "dashes and underscores can.",
+                                                     name));
+    if (freeItemName(workspace, name) != name)
+        return fail(ErrorCode::BadInput, fmt::format("There is an item {} already: another name is needed.", name));
+    const std::string bytes = glbOf(mesh, name);
+    return putModel(workspace, draft, name, {}, ImportedModel{std::move(mesh), {}}, bytes);
+}
+
+Result<model::Item> importModel(Workspace& workspace, edit::Draft& draft, const fs::path& path) {
+    auto model = readModel(path, path.parent_path());
+    if (!model) return tl::unexpected(model.error());
+    auto bytes = base::readFile(path, base::most::kModel);
+    if (!bytes) return tl::unexpected(bytes.error());
+    const std::string stem = path.stem().string();
+    const std::string name = freeItemName(workspace, stem);
+    const std::string packed = bytes->starts_with("glTF") ? std::move(*bytes) : glbOf(model->mesh, name);
+    const std::string label = base::isPlainFileName(stem) ? "" : base::withoutControl(stem);
+    return putModel(workspace, draft, name, label, std::move(*model), packed);
+}
+
+}  // namespace io
