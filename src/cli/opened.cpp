@@ -80,6 +80,7 @@ bool useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance, 
 
 void warnOfDamage(const io::Workspace& workspace, const Streams& io) {
     for (const io::Damage& d : workspace.damage) io.err << "mellow: " << io::toText(d) << "\n";
+    for (const std::string& remark : workspace.session->remarks()) io.err << "mellow: " << remark << "\n";
 }
 
 int saveAll(io::Workspace& workspace, const Streams& io) {

@@ -139,6 +139,7 @@ bool Draft::isOwn(ObjectId id) const {
 
 Status Draft::write(model::Change change) {
     if (!state_) return state_;
+    if (Status on = goOn(model::rowCount(change)); !on) return on;
     SceneDelta delta;
     delta.scene = open_->scene.name();
     if (Status done = open_->writer.apply(change, Direction::Forward, delta); !done) return done;
@@ -158,6 +159,7 @@ Status Draft::writeOver(T change) {
     const bool here = !sets_.empty() && sets_.back().scene == open_->scene.name();
     T* last = here ? std::get_if<T>(&sets_.back().changes.back()) : nullptr;
     if (last == nullptr || sealed_ || last->ids != change.ids) return write(std::move(change));
+    if (Status on = goOn(change.ids.size()); !on) return on;
     SceneDelta delta;
     delta.scene = open_->scene.name();
     if (Status done = open_->writer.apply(change, Direction::Forward, delta); !done) return done;
@@ -233,6 +235,13 @@ Status Draft::create(std::span<const model::ObjectRecord> objects) {
     std::vector<model::ObjectRecord> own, inner;
     InstanceLinks links(scene, session_.definitions());
     ObjectId edited;
+    std::size_t made = objects.size();
+    for (const model::ObjectRecord& r : objects)
+        if (r.detail && r.detail->prefab) made += model::expandedCount(*r.detail->prefab, session_.definitions());
+    if (Status on = goOn(0, made); !on) return on;
+    if (session_.sources_.objects() + made > model::kMostObjects)
+        return fail(ErrorCode::Refused, fmt::format("That would make {} objects in all: at most {} can be shown.",
+                                                    session_.sources_.objects() + made, model::kMostObjects));
     for (const model::ObjectRecord& r : objects) {
         if (Status fine = refuseCircle(r.detail); !fine) return fine;
         Route route;
@@ -293,6 +302,7 @@ Status Draft::remove(std::span<const ObjectId> ids) {
 }
 
 Status Draft::writeRemoval(const std::vector<ObjectId>& tops) {
+    if (Status on = goOn(tops.size()); !on) return on;
     const model::Scene& scene = open_->scene;
     std::vector<Slot> order;
     for (ObjectId id : tops) {
@@ -441,6 +451,7 @@ Status Draft::moveOne(ObjectId id, const model::TreePlace& place) {
 }
 
 Status Draft::writeMoves(std::span<const ObjectId> ids, std::span<const model::TreePlace> places) {
+    if (Status on = goOn(ids.size()); !on) return on;
     const model::Scene& scene = open_->scene;
     model::MoveInTree done;
     SceneDelta delta;

@@ -37,6 +37,13 @@ class Draft {
     };
     Mark mark();
     void rollbackTo(const Mark& mark);
+    /// Asked before so many rows are written, so many of them new objects; an error refuses that. Gives the one before.
+    using Meter = std::function<base::Status(std::size_t rows, std::size_t objects)>;
+    Meter setMeter(Meter meter) { return std::exchange(meter_, std::move(meter)); }
+    /// For verbs that work long before they write: may it go on? Errors: the run is over.
+    base::Status goOn(std::size_t rows = 0, std::size_t objects = 0) {
+        return meter_ ? meter_(rows, objects) : base::Status{};
+    }
     /// What is written from now on goes to another scene or definition, within the same step. Errors: of reading it.
     base::Status turnTo(const std::string& document);
 
@@ -101,6 +108,7 @@ class Draft {
     bool heardAll_ = false;  // those who have a say in the step are having it
     std::vector<model::ChangeSet> sets_;
     std::vector<base::ObjectId> selectionBefore_;
+    Meter meter_;
 };
 
 }  // namespace edit

@@ -69,7 +69,21 @@ base::Status SceneWriter::refreshInstance(Slot instance, SceneDelta& delta) {
         waiting_.insert(scene_.id(instance));
         return {};
     }
-    return bringInto(instance, model::contents(*scene_.detail(instance)->prefab, *sources_.definitions), delta);
+    const model::PrefabLink& link = *scene_.detail(instance)->prefab;
+    if (base::Status room = roomFor(instance, model::expandedCount(link, *sources_.definitions)); !room) {
+        waiting_.insert(scene_.id(instance));
+        return room;
+    }
+    return bringInto(instance, model::contents(link, *sources_.definitions), delta);
+}
+
+base::Status SceneWriter::roomFor(Slot instance, std::size_t count) const {
+    const std::size_t held = scene_.subtree(instance).size() - 1;
+    const std::size_t all = (sources_.objects ? sources_.objects() : scene_.objectCount()) - held + count;
+    if (count <= held || all <= model::kMostObjects) return {};
+    return base::fail(base::ErrorCode::Refused,
+                      fmt::format("“{}” would hold {} objects, which makes {} in all: at most {} can be shown.",
+                                  scene_.nameText(instance), count, all, model::kMostObjects));
 }
 
 /// Fields that differ are written; says whether the own pose was among them.
@@ -196,7 +210,10 @@ void SceneWriter::refreshInstancesOf(ObjectId prefab, const std::vector<ObjectId
         if (!link.plain()) {
             (void)refreshInstance(instance, delta);
         } else if (touched == nullptr) {
-            (void)bringInto(instance, plainContents, delta);
+            if (roomFor(instance, plainContents.size()))
+                (void)bringInto(instance, plainContents, delta);
+            else
+                waiting_.insert(id);
         } else {
             for (const model::ObjectRecord& r : records) {
                 const Slot s = scene_.find(base::joined(id, r.id));

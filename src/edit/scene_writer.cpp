@@ -46,6 +46,24 @@ Status SceneWriter::create(const model::ObjectRecord& record, SceneDelta& delta)
     return filled;
 }
 
+namespace {
+
+Status tooDeep(std::string_view name) {
+    return fail(ErrorCode::BadInput,
+                fmt::format("“{}” would lie more than {} objects deep.", name, model::kDeepest));
+}
+
+/// How many objects lie below one another in `top`, itself not counted.
+int heightOf(const model::Scene& scene, Slot top) {
+    int height = 0;
+    const int above = scene.depth(top);
+    for (Slot s : scene.subtree(top))
+        if (scene.firstChild(s) == kNoSlot) height = std::max(height, scene.depth(s) - above);
+    return height;
+}
+
+}  // namespace
+
 Status SceneWriter::createRow(const model::ObjectRecord& record, SceneDelta& delta) {
     if (!record.id) return fail(ErrorCode::BadInput, "An object without an id cannot be created.");
     if (scene_.find(record.id) != kNoSlot)
@@ -55,6 +73,7 @@ Status SceneWriter::createRow(const model::ObjectRecord& record, SceneDelta& del
         auto found = slotOf(record.parent);
         if (!found) return tl::unexpected(found.error());
         parent = *found;
+        if (scene_.depth(parent) + 1 >= model::kDeepest) return tooDeep(scene_.names().text(record.name));
     }
     const Slot before = scene_.find(record.before);
     if (record.before && (before == kNoSlot || scene_.parent(before) != parent))
@@ -220,6 +239,8 @@ Status SceneWriter::place(ObjectId id, const model::TreePlace& place) {
     }
     if (scene_.isWithin(parent, *slot) && parent != kNoSlot)
         return fail(ErrorCode::BadInput, fmt::format("“{}” cannot be put below itself.", scene_.nameText(*slot)));
+    if (parent != kNoSlot && scene_.depth(parent) + 1 + heightOf(scene_, *slot) >= model::kDeepest)
+        return tooDeep(scene_.nameText(*slot));
     const Slot before = scene_.find(place.before);
     if (place.before && (before == kNoSlot || before == *slot || scene_.parent(before) != parent))
         return fail(ErrorCode::BadInput, fmt::format("{} is no child of the same parent.", base::toText(place.before)));

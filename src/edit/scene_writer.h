@@ -22,6 +22,7 @@ struct Sources {
     const model::Library& library;
     const model::Definitions* definitions = nullptr;       ///< null: instances stay empty
     std::function<base::Name(const model::Solid&)> solid;  ///< the item a solid shows; none: nothing is seen of it
+    std::function<std::size_t()> objects = {};  ///< how many there are in all documents; none: nobody counts
 };
 
 class SceneWriter {
@@ -72,6 +73,10 @@ class SceneWriter {
     /// All instances of `prefab`. `touched`: the objects of the definition that differ, when no object came, went or
     /// was put elsewhere; null: anything may have.
     void refreshInstancesOf(base::ObjectId prefab, const std::vector<base::ObjectId>* touched, SceneDelta& delta);
+    /// Errors: Refused when an instance that holds so many would make more than kMostObjects in all.
+    base::Status roomFor(model::Slot instance, std::size_t count) const;
+    /// Instances that are not what they should be: there is no room for them, or something else is in their place.
+    std::size_t unfilled() const { return waiting_.size(); }
     void emptyInstance(model::Slot instance, SceneDelta& delta);
     base::Status bringInto(model::Slot instance, const std::vector<model::ObjectRecord>& wanted, SceneDelta& delta);
     /// Are the rows below an instance these, in this order?

@@ -34,7 +34,12 @@ Session::Session(model::Project project, std::unique_ptr<Ledger> ledger, Surroun
       around_(std::move(surroundings)),
       random_(around_.seed),
       readOnlyReason_(around_.readOnlyReason),
-      sources_{project_.library, &definitions_, [this](const model::Solid& solid) { return solidItem(solid); }} {}
+      sources_{project_.library, &definitions_, [this](const model::Solid& solid) { return solidItem(solid); },
+               [this] {
+                   std::size_t count = 0;
+                   for (const auto& [name, open] : scenes_) count += open->scene.objectCount();
+                   return count;
+               }} {}
 
 Session::~Session() = default;
 
@@ -172,12 +177,21 @@ Result<Session::Open*> Session::openScene(const std::string& name) {
         open = std::make_unique<Open>(loaded->scene, sources_);
     }
     open->saved = held->step;
-    SceneDelta unheard;
-    if (!model::prefabOf(name)) open->writer.fill(unheard);  // definitions: all at once, see openDefinitions
     Open* result = open.get();
     scenes_[name] = std::move(open);
+    SceneDelta unheard;
+    if (!model::prefabOf(name)) result->writer.fill(unheard);  // definitions: all at once, see openDefinitions
+    sayUnfilled(name);
     if (!held->otherwise.empty()) otherwise_.try_emplace(name, Otherwise{std::move(*loaded), held->otherwise});
     return result;
+}
+
+void Session::sayUnfilled(const std::string& name) {
+    if (const std::size_t count = scenes_.at(name)->writer.unfilled(); count > 0)
+        remarks_.push_back(fmt::format(
+            "{}: {} instances stay empty: with them there would be more than {} objects, or what they hold stands "
+            "elsewhere.",
+            model::prefabOf(name) ? "prefab " + prefabName(model::prefabOf(name)) : name, count, model::kMostObjects));
 }
 
 // What others have made of files: what one had is a step away.

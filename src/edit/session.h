@@ -177,6 +177,7 @@ class Session {
     base::Result<Held> changedOutside(const std::string& scene, LoadedScene& loaded);
     base::Status note(SaveMark mark, const std::string& text);
     base::Status takeOtherwise();
+    void sayUnfilled(const std::string& name);
     base::Status loadFor(const History::Path& path);
     void takeDefinition(const std::string& key);
     base::Result<std::shared_ptr<const StepData>> data(StepId id);

@@ -65,6 +65,7 @@ base::Status Session::openDefinitions() {
     for (const auto& [depth, key] : order) {
         SceneDelta unheard;
         scenes_.at(key)->writer.fill(unheard);
+        sayUnfilled(key);
     }
     std::vector<std::string> all(keys.begin(), keys.end());
     refreshPrefabItems(all);

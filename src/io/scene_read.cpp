@@ -132,22 +132,30 @@ class TreeMender {
         }
     }
 
+    /// One that lies too deep is put at the top, with what lies below it.
     std::vector<model::ObjectRecord> inTreeOrder(const std::vector<bool>& keep) {
         std::unordered_map<base::ObjectId, std::vector<std::size_t>> children;
+        std::vector<std::size_t> roots;
         for (std::size_t i = 0; i < objects_.size(); ++i)
-            if (keep[i]) children[objects_[i].parent].push_back(i);
+            if (keep[i]) (objects_[i].parent ? children[objects_[i].parent] : roots).push_back(i);
         std::vector<model::ObjectRecord> result;
-        std::vector<std::size_t> stack;
-        auto push = [&](base::ObjectId parent) {
-            auto& below = children[parent];
-            stack.insert(stack.end(), below.rbegin(), below.rend());
-        };
-        push({});
-        while (!stack.empty()) {
-            const std::size_t i = stack.back();
-            stack.pop_back();
-            result.push_back(objects_[i]);
-            push(objects_[i].id);
+        std::vector<std::pair<std::size_t, int>> stack;
+        for (std::size_t next = 0; next < roots.size(); ++next) {  // grows meanwhile
+            stack.emplace_back(roots[next], 0);
+            while (!stack.empty()) {
+                const auto [i, depth] = stack.back();
+                stack.pop_back();
+                if (depth >= model::kDeepest) {
+                    note(i, "parent", fmt::format("It lies more than {} objects deep; it was put at the top.",
+                                                  model::kDeepest));
+                    objects_[i].parent = {};
+                    roots.push_back(i);
+                    continue;
+                }
+                result.push_back(objects_[i]);
+                const auto& below = children[objects_[i].id];
+                for (auto child = below.rbegin(); child != below.rend(); ++child) stack.emplace_back(*child, depth + 1);
+            }
         }
         return result;
     }

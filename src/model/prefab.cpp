@@ -388,4 +388,12 @@ std::vector<ObjectId> chain(const Definitions& definitions, ObjectId from, Objec
     return walk(definitions, from, to, seen, way) ? way : std::vector<ObjectId>{};
 }
 
+std::size_t expandedCount(const PrefabLink& link, const Definitions& definitions) {
+    const auto definition = definitions.find(link.of);
+    std::size_t count = definition == definitions.end() ? 0 : definition->second->objectCount();
+    for (const ObjectRecord& r : link.added)
+        count += 1 + (r.detail && r.detail->prefab ? expandedCount(*r.detail->prefab, definitions) : 0);
+    return count;
+}
+
 }  // namespace model

@@ -83,6 +83,8 @@ std::vector<base::ObjectId> withoutTarget(const PrefabLink& link, const Definiti
 /// The prefabs that a link brings in: its own, and those of instances it adds, however far in.
 void prefabsOf(const PrefabLink& link, std::unordered_set<base::ObjectId>& out);
 
+/// About how many objects an instance holds, those inside others too; told without making them.
+std::size_t expandedCount(const PrefabLink& link, const Definitions& definitions);
 /// The way from `from` down to `to` through the prefabs that instances link to; empty when there is none.
 std::vector<base::ObjectId> chain(const Definitions& definitions, base::ObjectId from, base::ObjectId to);
 

@@ -94,6 +94,12 @@ bool Scene::protectedInTree(Slot s) const {
     return false;
 }
 
+int Scene::depth(Slot s) const {
+    int depth = -1;
+    for (; s != kNoSlot; s = parent(s)) ++depth;
+    return depth;
+}
+
 bool Scene::isWithin(Slot s, Slot ancestor) const {
     for (; s != kNoSlot; s = parent(s))
         if (s == ancestor) return true;

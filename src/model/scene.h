@@ -27,6 +27,11 @@ namespace model {
 using Slot = std::uint32_t;
 constexpr Slot kNoSlot = 0xFFFFFFFFu;
 
+/// How deep objects lie in one another at most: what stands further down is refused.
+constexpr int kDeepest = 256;
+/// How many objects there may be in all documents that are open, with what lies inside instances.
+constexpr std::size_t kMostObjects = 4'000'000;
+
 namespace flags {
 constexpr std::uint8_t kHidden = 1;      ///< not drawn while editing
 constexpr std::uint8_t kProtected = 2;   ///< refuses changes of pose and removal
@@ -160,6 +165,8 @@ class Scene {
     bool hiddenInTree(Slot s) const;
     /// Protected itself, or below something protected. Cost: depth.
     bool protectedInTree(Slot s) const;
+    /// How many objects `s` lies below; kNoSlot: none, and it is no object (-1).
+    int depth(Slot s) const;
     /// Is `s` the same as `ancestor` or below it?
     bool isWithin(Slot s, Slot ancestor) const;
     /// Is it an instance of a prefab, be it inside another one?

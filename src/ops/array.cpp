@@ -150,7 +150,10 @@ Status setArray(edit::Draft& draft, ObjectId id, const Array& array) {
     std::vector<base::Transform> poses{first};
     const Step stays = stepOf(before, 0), goes = stepOf(array, 0);
     if (stays.offset != goes.offset || stays.degrees != goes.degrees) poses[0] = placeInArray(array, 0, source);
-    for (std::size_t i = 1; i < wanted; ++i) poses.push_back(placeInArray(array, static_cast<int>(i), source));
+    for (std::size_t i = 1; i < wanted; ++i) {
+        if (Status on = draft.goOn(); !on) return on;
+        poses.push_back(placeInArray(array, static_cast<int>(i), source));
+    }
     if (Status posed = draft.setTransforms(children, poses); !posed) return posed;
     if (array.size != 1 || before.size != 1)
         if (Status named = nameBySize(draft, children, array); !named) return named;

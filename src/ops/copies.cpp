@@ -23,6 +23,12 @@ Result<Ids> copyMany(edit::Draft& draft, ObjectId id, std::size_t count) {
     FreeNames names(scene);
     std::vector<model::ObjectRecord> objects;
     Ids made;
+    constexpr std::size_t kAtOnce = 20'000;
+    auto create = [&]() -> Status {
+        Status created = objects.empty() ? Status{} : draft.create(objects);
+        objects.clear();
+        return created;
+    };
     for (std::size_t i = 0; i < count; ++i) {
         const std::size_t first = objects.size();
         made.push_back(session.random().nextId());
@@ -30,8 +36,10 @@ Result<Ids> copyMany(edit::Draft& draft, ObjectId id, std::size_t count) {
         appendCopy(session, scene, top, made.back(), names, objects, copyOf);
         linkCopies(scene, copyOf, std::span(objects).subspan(first));
         objects[first].before = {};
+        if (objects.size() >= kAtOnce)
+            if (Status created = create(); !created) return tl::unexpected(created.error());
     }
-    if (Status created = draft.create(objects); !created) return tl::unexpected(created.error());
+    if (Status created = create(); !created) return tl::unexpected(created.error());
     return made;
 }
 
@@ -41,6 +49,7 @@ Result<Ids> copyMoved(edit::Draft& draft, std::span<const ObjectId> ids, const b
     const model::Scene& scene = draft.scene();
     std::vector<base::Transform> poses;
     for (ObjectId id : *made) {
+        if (Status on = draft.goOn(); !on) return tl::unexpected(on.error());
         const Slot s = scene.find(id);
         const base::Affine parent = scene.parent(s) == kNoSlot ? base::Affine{} : scene.world(scene.parent(s));
         const auto back = base::inverse(parent);
@@ -70,6 +79,7 @@ Status mirror(edit::Draft& draft, std::span<const ObjectId> ids, int axis, const
     if (Status allowed = refuseProtected(scene, tops, "mirrored"); !allowed) return allowed;
     std::vector<base::Transform> poses;
     for (ObjectId id : tops) {
+        if (Status on = draft.goOn(); !on) return on;
         const Slot s = scene.find(id);
         const base::Affine parent = scene.parent(s) == kNoSlot ? base::Affine{} : scene.world(scene.parent(s));
         const auto back = base::inverse(parent);

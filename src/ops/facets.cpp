@@ -76,6 +76,7 @@ Status changeDetails(edit::Draft& draft, std::span<const ObjectId> ids, const Ch
     if (Status free = refuseProtected(draft.scene(), ids, "changed"); !free) return free;
     std::vector<model::DetailPtr> details;
     for (ObjectId id : ids) {
+        if (Status on = draft.goOn(); !on) return on;
         const Slot s = draft.scene().find(id);
         const model::DetailPtr& now = draft.scene().detail(s);
         model::Detail detail = now ? *now : model::Detail{};

@@ -156,6 +156,7 @@ Result<Replaced> replaceItem(edit::Draft& draft, std::span<const ObjectId> ids, 
     std::vector<model::DetailPtr> details;
     const base::Name meshless = base::Name{};
     for (ObjectId id : ids) {
+        if (Status on = draft.goOn(); !on) return tl::unexpected(on.error());
         const Slot s = scene.find(id);
         const model::Item* old = library.item(scene.item(s));
         if (old != nullptr && !old->bounds.empty() && !item->bounds.empty()) {
@@ -355,6 +356,7 @@ Status setFlag(edit::Draft& draft, std::span<const ObjectId> ids, std::uint8_t f
     if (!draft.state()) return draft.state();
     std::vector<std::uint8_t> values;
     for (ObjectId id : ids) {
+        if (Status fine = draft.goOn(); !fine) return fine;
         const Slot s = draft.scene().find(id);
         if (s == kNoSlot) return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
         const std::uint8_t now = draft.scene().flagsOf(s);
@@ -376,6 +378,7 @@ Status setTint(edit::Draft& draft, std::span<const ObjectId> ids, const std::opt
     if (Status allowed = refuseProtected(draft.scene(), ids, "tinted"); !allowed) return allowed;
     std::vector<model::DetailPtr> details;
     for (ObjectId id : ids) {
+        if (Status on = draft.goOn(); !on) return on;
         const Slot s = draft.scene().find(id);
         if (tint && !takesTint(draft.session(), draft.scene(), s))
             return fail(ErrorCode::Refused, fmt::format("“{}” is of the kind {}, which is not tinted.",

@@ -95,6 +95,7 @@ Status changeProperty(edit::Draft& draft, std::span<const ObjectId> ids, const s
     if (Status free = refuseProtected(scene, ids, "changed"); !free) return free;
     std::vector<model::DetailPtr> details;
     for (ObjectId id : ids) {
+        if (Status on = draft.goOn(); !on) return on;
         const Slot s = scene.find(id);
         const Property* property = propertyOf(draft.session().library(), scene, s, name);
         if (property == nullptr) return noProperty(scene, s, name);
@@ -136,6 +137,7 @@ Status resetProperty(edit::Draft& draft, std::span<const ObjectId> ids, const st
     if (Status free = refuseProtected(scene, ids, "changed"); !free) return free;
     std::vector<model::DetailPtr> details;
     for (ObjectId id : ids) {
+        if (Status on = draft.goOn(); !on) return on;
         const Slot s = scene.find(id);
         model::ValueMap values = propertiesOf(scene, s);
         model::eraseValue(values, name);

@@ -63,7 +63,8 @@ bool meetFromAbove(const base::Aabb& a, const base::Aabb& b) {
 }  // namespace
 
 std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneIndex& index,
-                                std::span<const base::ObjectId> ids, const SeatOptions& options) {
+                                std::span<const base::ObjectId> ids, const SeatOptions& options,
+                                const std::function<bool()>& goesOn) {
     std::unordered_set<Slot> moving;
     std::vector<Falling> all;
     for (base::ObjectId id : topmost(scene, ids)) {
@@ -74,6 +75,7 @@ std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneInd
     const query::SlotFilter others = [&](Slot s) { return !moving.contains(s) && !scene.hiddenInTree(s); };
     const query::SceneIndex& onto = options.onto != nullptr ? *options.onto : index;
     for (Falling& f : all) {
+        if (goesOn && !goesOn()) return {};
         if (options.tilt) f.adjust = tiltOf(scene, onto, f.slot, others);
         f.body = query::fallingBody(scene, index, f.slot, f.adjust);
     }
@@ -82,6 +84,7 @@ std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneInd
     std::vector<SeatDrop> drops;
     std::vector<const query::FallingBody*> settled;
     for (Falling& f : all) {
+        if (goesOn && !goesOn()) return {};
         constexpr double kFarthest = 5000;
         auto fall = query::fallOntoScene(f.body, scene, onto, others, kFarthest);
         for (const query::FallingBody* other : settled)
@@ -106,7 +109,12 @@ base::Result<std::vector<SeatDrop>> seat(edit::Draft& draft, const query::SceneI
         if (const Slot s = scene.find(id); scene.protectedInTree(s))
             return base::fail(base::ErrorCode::Refused,
                               fmt::format("“{}” is protected and stays where it is.", scene.nameText(s)));
-    std::vector<SeatDrop> drops = seatDrops(scene, index, ids, options);
+    base::Status on;
+    std::vector<SeatDrop> drops = seatDrops(scene, index, ids, options, [&] {
+        on = draft.goOn();
+        return on.has_value();
+    });
+    if (!on) return tl::unexpected(on.error());
     Ids moved;
     std::vector<base::Transform> poses;
     for (const SeatDrop& drop : drops)

@@ -22,8 +22,10 @@ struct SeatDrop {
 };
 
 /// What seating `ids` would do: one entry for each topmost object, lowest first. Hidden objects carry nothing.
+/// `goesOn` is asked for each; false: there is no answer.
 std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneIndex& index,
-                                std::span<const base::ObjectId> ids, const SeatOptions& options);
+                                std::span<const base::ObjectId> ids, const SeatOptions& options,
+                                const std::function<bool()>& goesOn = {});
 
 /// Does it. Gives what was done; those without support stay where they are. Errors: Refused if one is protected;
 /// NotFound if nothing is selected, or nothing of it has anything below.

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <chrono>
 #include <memory>
 
 #include "model/prefab.h"
@@ -20,7 +21,25 @@ using model::Slot;
 namespace {
 
 /// A step must not feel slow.
-constexpr Limits kForStep{std::size_t{64} << 20, 50'000'000, 3};
+constexpr Limits kForStep{std::size_t{64} << 20, 50'000'000, 1, 100'000};
+constexpr Limits kForLooks{std::size_t{64} << 20, 500'000'000, 1.5};
+/// Of all behaviours together, for one step or one opening.
+constexpr double kSecondsForAll = 2;
+
+/// Time that several share: each gets what is left of it.
+class Shared {
+  public:
+    explicit Shared(double seconds) : end_(Clock::now() + std::chrono::duration<double>(seconds)) {}
+    Limits limits(Limits each) const {
+        const double left = std::chrono::duration<double>(end_ - Clock::now()).count();
+        each.seconds = std::min(each.seconds, std::max(left, 0.0));
+        return each;
+    }
+
+  private:
+    using Clock = std::chrono::steady_clock;
+    std::chrono::time_point<Clock, std::chrono::duration<double>> end_;
+};
 
 bool linksTo(const model::Scene& scene, Slot from, ObjectId to) {
     const model::DetailPtr& detail = scene.detail(from);
@@ -184,11 +203,12 @@ std::vector<Behaviours::Event> Behaviours::eventsSince(edit::Draft& draft, const
 }
 
 /// One behaviour and what happened. Errors: it does not allow it.
-Status Behaviours::round(edit::Draft& draft, One& one, const std::vector<Event>& events, bool first) {
+Status Behaviours::round(edit::Draft& draft, One& one, const std::vector<Event>& events, bool first,
+                         const Limits& limits) {
     std::unique_ptr<Program> program;  // made when there is something to ask
     ObjectId now;
     Settings with = settings;
-    with.limits = kForStep;
+    with.limits = limits;
     const edit::Draft::Mark mark = draft.mark();
     std::string document;
     for (const Event& event : events) {
@@ -229,6 +249,7 @@ Status Behaviours::beforeCommit(edit::Draft& draft) {
     const bool any = std::any_of(all_.begin(), all_.end(),
                                  [](const One& one) { return !one.off && (one.spec.allows || one.spec.changes); });
     if (!any) return {};
+    const Shared time(kSecondsForAll);
     edit::Draft::Mark from;
     const edit::Draft::Mark began = draft.mark();
     for (int n = 0; n < kMostRounds; ++n) {
@@ -237,7 +258,7 @@ Status Behaviours::beforeCommit(edit::Draft& draft) {
         from = draft.mark();
         for (One& one : all_)
             if (!one.off && (one.spec.allows || one.spec.changes))
-                if (Status fine = round(draft, one, events, n == 0); !fine) return fine;
+                if (Status fine = round(draft, one, events, n == 0, time.limits(kForStep)); !fine) return fine;
         if (n + 1 < kMostRounds) continue;
         const auto restless = eventsSince(draft, from);
         if (restless.empty()) break;
@@ -257,9 +278,10 @@ Status Behaviours::beforeCommit(edit::Draft& draft) {
 
 void Behaviours::opened(edit::Draft& draft) {
     Settings with = settings;
-    with.limits = kForStep;
+    const Shared time(kSecondsForAll);
     for (One& one : all_) {
         if (one.off || !one.spec.opens) continue;
+        with.limits = time.limits(kForStep);
         const edit::Draft::Mark mark = draft.mark();
         ObjectId now;
         const Place place(draft, [&](ObjectId target) { return mayTouch(draft, one.spec, now, target); });
@@ -280,13 +302,14 @@ void Behaviours::opened(edit::Draft& draft) {
 void Behaviours::looks(edit::Session& session, const std::string& scene, std::span<const Slot> slots,
                        const std::function<void(Slot, const Look&)>& tell) {
     Settings with = settings;
-    with.limits.seconds = 3;
+    const Shared time(kSecondsForAll);
     const auto shown = session.scene(scene);
     if (!shown) return;
     std::map<Slot, Look> all;
     for (One& one : all_) {
         if (one.off || !one.spec.looks) continue;
         std::unique_ptr<Program> program;
+        with.limits = time.limits(kForLooks);
         for (Slot s : slots) {
             if (!(*shown)->alive(s) || !isFor(one, session, **shown, s)) continue;
             if (!program) program = std::make_unique<Program>(one.source, with, Place(session, scene));

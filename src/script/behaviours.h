@@ -53,7 +53,8 @@ class Behaviours {
     std::vector<Event> eventsSince(edit::Draft& draft, const edit::Draft::Mark& from) const;
     bool isFor(const One& one, const edit::Session& session, const model::Scene& scene, model::Slot slot) const;
     void switchOff(One& one, const Outcome& outcome);
-    base::Status round(edit::Draft& draft, One& one, const std::vector<Event>& events, bool first);
+    base::Status round(edit::Draft& draft, One& one, const std::vector<Event>& events, bool first,
+                       const Limits& limits);
     std::vector<One> all_;
 };
 

@@ -34,8 +34,11 @@ std::string shown(Context& c, const Datum& d) {
 Data say(Context& c, const Data& a) {
     constexpr std::size_t kMostLines = 10'000;
     if (c.said.size() >= kMostLines) trouble("10,000 lines were said; that is enough");
+    constexpr std::size_t kMostBytes = std::size_t{4} << 20;
     std::string line;
     for (const Datum& d : a) line += (line.empty() ? "" : " ") + shown(c, d);
+    c.saidBytes += line.size();
+    if (c.saidBytes > kMostBytes) trouble("4 MB were said; that is enough");
     c.said.push_back({std::move(line), c.line});
     return {};
 }
@@ -54,7 +57,9 @@ Data clock(Context& c, const Data&) {
     return {static_cast<double>(c.settings.nowMs) / 1000.0};
 }
 Data argument(Context& c, const Data& a) {
-    const auto place = c.settings.args.find(Reader(c, a).text());
+    const std::string name = Reader(c, a).text();
+    c.argumentsAsked.insert(name);
+    const auto place = c.settings.args.find(name);
     if (place == c.settings.args.end()) return {a.size() > 1 ? a[1] : Datum(Nothing{})};
     if (a.size() < 2 || !std::holds_alternative<double>(a[1])) return {place->second};
     char* end = nullptr;

@@ -1,6 +1,7 @@
 #pragma once
 // What a script can call, as plain functions over values: no Lua in here, so that an error may unwind.
 #include <functional>
+#include <set>
 
 #include "ops/live_index.h"
 #include "script/engine.h"
@@ -73,6 +74,8 @@ class Context {
     std::vector<Found> found;              ///< marks drawn afterwards belong to the last one
     std::vector<base::ObjectId> lookedAt;  ///< objects that were asked for something
     bool notesLooks = false;
+    std::set<std::string> argumentsAsked;
+    std::size_t saidBytes = 0;
     Declared declared;
     std::vector<model::Property>* form = nullptr;  ///< of what was declared last
 

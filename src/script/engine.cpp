@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include <locale.h>
+
 #include <algorithm>
 #include <cstdlib>
 #include <lua.hpp>
@@ -19,6 +21,47 @@ int lineOf(const std::string& message, const std::string& name) {
     if (!message.starts_with(head)) return 0;
     return std::atoi(message.c_str() + head.size());
 }
+
+}  // namespace
+
+namespace {
+
+/// While it lives, this thread reads and compares as the C language does, whatever the desktop's is: a script comes to the
+/// same everywhere, and comparing takes no longer than it has to.
+class InC {
+  public:
+    InC() : before_(uselocale(plain())) {}
+    ~InC() { uselocale(before_); }
+    InC(const InC&) = delete;
+    InC& operator=(const InC&) = delete;
+
+  private:
+    static locale_t plain() {
+        static const locale_t c = newlocale(LC_ALL_MASK, "C", nullptr);
+        return c;
+    }
+    locale_t before_;
+};
+
+/// While it lives, what is written through the draft counts as the program's.
+class Metered {
+  public:
+    Metered(edit::Draft* draft, Engine& engine) : draft_(draft) {
+        if (draft_ != nullptr)
+            before_ = draft_->setMeter([&engine](std::size_t rows, std::size_t objects) {
+                return engine.mayWrite(rows, objects);
+            });
+    }
+    ~Metered() {
+        if (draft_ != nullptr) draft_->setMeter(std::move(before_));
+    }
+    Metered(const Metered&) = delete;
+    Metered& operator=(const Metered&) = delete;
+
+  private:
+    edit::Draft* draft_;
+    edit::Draft::Meter before_;
+};
 
 }  // namespace
 
@@ -45,12 +88,14 @@ struct Program::Body {
         c.look = {};
         c.found.clear();
         c.lookedAt.clear();
-        engine.refused = false;
+        engine.refusal.clear();
         engine.line = 0;
         Outcome outcome;
         lua_settop(L, 0);
         lua_pushcfunction(L, function);
         std::string message;
+        const InC locale;
+        const Metered metered(place ? place->draft : nullptr, engine);
         bool fine = lua_pcall(L, 0, results, 0) == LUA_OK;
         if (!fine) {
             const char* text = lua_type(L, -1) == LUA_TSTRING ? lua_tostring(L, -1) : nullptr;
@@ -60,16 +105,19 @@ struct Program::Body {
                 c.flush();  // poses that still waited
             } catch (const Trouble& trouble) {
                 fine = false;
-                engine.refused = trouble.refused;
                 message = trouble.message;
+                engine.refusal = trouble.refused ? message : "";
             }
         }
         if (!fine) {
             outcome.message = message;
             outcome.ending = engine.cancelled                         ? Ending::Cancelled
                              : engine.overBudget || engine.overMemory ? Ending::Cap
-                             : engine.refused                         ? Ending::Refused
+                             : isRefusal(message)                     ? Ending::Refused
                                                                       : Ending::Error;
+            if (engine.overMemory && message.find("not enough memory") != std::string::npos)
+                outcome.message += fmt::format(" (at most {} MB in all, 2 MB for one text, a million entries in a table)",
+                                               settings.limits.memoryBytes >> 20);
             outcome.line = lineOf(message, source.name) > 0 ? lineOf(message, source.name) : engine.line;
             if (place && c.acts() && (place->draft != nullptr || place->snapshot != nullptr)) {
                 const model::Scene& scene = c.scene();
@@ -81,6 +129,12 @@ struct Program::Body {
         outcome.marks = c.marks;
         outcome.instructions = engine.instructions;
         return outcome;
+    }
+
+    /// Is the error that ended it a verb's word, and not one that came of something else after that was caught?
+    bool isRefusal(const std::string& message) const {
+        const std::string first = message.substr(0, message.find('\n'));
+        return !engine.refusal.empty() && first.ends_with(engine.refusal.substr(0, engine.refusal.find('\n')));
     }
 
     Source source;
@@ -216,6 +270,9 @@ Outcome Program::fix(std::size_t index, const Found& found, const model::ValueMa
     appendForm(declared().checks[index].parameters, parameters, data);
     return ask("fix", data);
 }
+bool Program::askedFor(const std::string& argument) const {
+    return body_->engine.context.argumentsAsked.contains(argument);
+}
 const std::vector<base::ObjectId>& Program::lookedAt() const {
     return body_->engine.context.lookedAt;
 }
@@ -247,7 +304,13 @@ Outcome run(edit::Draft& draft, const Source& source, const Settings& settings) 
     if (!draft.state()) return failed(Ending::Refused, draft.state().error().message);
     Program program(source, settings, Place(draft), true);
     const auto& commands = program.declared().commands;
-    if (!program.outcome().done() || program.declared().plain()) return program.outcome();
+    if (!program.outcome().done()) return program.outcome();
+    if (program.declared().plain()) {
+        for (const auto& [name, value] : settings.args)
+            if (!program.askedFor(name))
+                return failed(Ending::Error, fmt::format("{} asks for no argument “{}”.", source.name, name));
+        return program.outcome();
+    }
     std::string names;
     std::size_t index = commands.size() == 1 && settings.command.empty() ? 0 : commands.size();
     for (std::size_t i = 0; i < commands.size(); ++i) {
@@ -263,6 +326,16 @@ Outcome run(edit::Draft& draft, const Source& source, const Settings& settings) 
                       settings.command.empty()
                           ? fmt::format("{} has several commands; say which: {}.", source.name, names)
                           : fmt::format("{} has no command “{}”; it has: {}.", source.name, settings.command, names));
+    for (const auto& [name, value] : settings.args) {
+        const auto& fields = commands[index].form;
+        if (std::none_of(fields.begin(), fields.end(), [&](const model::Property& f) { return f.name == name; }))
+            return failed(Ending::Error, fmt::format("“{}” has no field “{}”.", commands[index].name, name));
+    }
+    if (bool can = true; commands[index].asksEnabled) {
+        Outcome asked = program.enabled(index, can);
+        if (!asked.done()) return asked;
+        if (!can) return failed(Ending::Refused, fmt::format("“{}” cannot be run now.", commands[index].name));
+    }
     model::ValueMap form = settings.form;
     for (const model::Property& field : commands[index].form) {
         const auto typed = settings.args.find(field.name);

@@ -21,6 +21,8 @@ struct Limits {
     std::size_t memoryBytes = std::size_t{256} << 20;
     std::uint64_t instructions = 500'000'000;  ///< work on long texts and tables counts as many as it takes
     double seconds = 120;                      ///< of the machine's clock, whatever the rest says
+    std::size_t objects = 1'000'000;           ///< that it makes
+    std::size_t writtenBytes = std::size_t{256} << 20;  ///< texts, once for each object they are written to
 };
 
 struct Source {
@@ -126,6 +128,8 @@ class Program {
     Outcome find(std::size_t index, base::ObjectId object, const model::ValueMap& parameters,
                  std::vector<Found>& found);
     Outcome fix(std::size_t index, const Found& found, const model::ValueMap& parameters);
+    /// Did it ask for this one of its settings' arguments?
+    bool askedFor(const std::string& argument) const;
     /// Objects that were looked at by the last call, besides the one it was about.
     const std::vector<base::ObjectId>& lookedAt() const;
     /// A handle of the last marks() or look() was put there: its number among the marks of that sort.

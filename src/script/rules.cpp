@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <chrono>
+#include <mutex>
 
 #include "check/checker.h"
 #include "check/gather.h"
@@ -22,14 +23,31 @@ namespace {
 /// For one object; a scene as a whole may take more.
 constexpr Limits kForObject{std::size_t{64} << 20, 5'000'000, 2};
 constexpr Limits kForScene{std::size_t{128} << 20, 300'000'000, 20};
-/// Of one rule and thread, each time that a scene is looked at.
-constexpr double kSecondsForAll = 60;
+/// Of one rule and thread, each time that a scene is looked at; of all rules that scripts bring, on all threads.
+constexpr double kSecondsForAll = 60, kSecondsForRules = 300;
+
+/// What all rules of scripts have taken since a scene began to be looked at. Any thread.
+class SharedTime {
+  public:
+    double add(std::uint64_t pass, double seconds) {
+        const std::lock_guard held(lock_);
+        if (pass != pass_) seconds_ = 0;
+        pass_ = pass;
+        return seconds_ += seconds;
+    }
+
+  private:
+    std::mutex lock_;
+    std::uint64_t pass_ = 0;
+    double seconds_ = 0;
+};
 
 /// One check of one file.
 struct One {
     Source source;
     CheckSpec spec;
     std::size_t index = 0;  ///< among its file's
+    std::shared_ptr<SharedTime> time;  // by all rules and threads
 };
 
 /// A failure in one line: where in the file, and what.
@@ -60,10 +78,13 @@ class Asking {
         std::vector<Found> all;
         const Outcome outcome =
             program_->outcome().done() ? program_->find(one_->index, object, parameters_, all) : program_->outcome();
-        seconds_ += std::chrono::duration<double>(Clock::now() - began).count();
+        const double took = std::chrono::duration<double>(Clock::now() - began).count();
+        seconds_ += took;
+        const double ofAllRules = one_->time->add(pass_, took);
         if (outcome.ending == Ending::Cancelled) return;
         if (!outcome.done()) return report.fail(object, brief(outcome, one_->source.name));
-        if (seconds_ > kSecondsForAll) return report.fail(object, "it takes too long for so many objects");
+        if (seconds_ > kSecondsForAll || ofAllRules > kSecondsForRules)
+            return report.fail(object, "it takes too long for so many objects");
         for (const ObjectId other : program_->lookedAt())
             if (other != object) report.lookedAt(other);
         for (Found& found : all) {
@@ -145,10 +166,11 @@ check::Rule ruleFrom(std::shared_ptr<const One> one) {
 
 std::vector<check::Rule> rulesOf(const Shelf& shelf) {
     std::vector<check::Rule> rules;
+    const auto time = std::make_shared<SharedTime>();
     for (const auto& [script, index] : shelf.checks()) {
         const Script& file = shelf.scripts()[script];
         rules.push_back(
-            ruleFrom(std::make_shared<const One>(One{shelf.source(file), file.declared.checks[index], index})));
+            ruleFrom(std::make_shared<const One>(One{shelf.source(file), file.declared.checks[index], index, time})));
     }
     return rules;
 }
@@ -157,8 +179,9 @@ Outcome tryChecks(edit::Draft& draft, const Source& source, const Settings& sett
                   const std::vector<CheckSpec>& checks) {
     constexpr std::size_t kMostMarks = 2000;
     auto rules = std::make_shared<std::vector<check::Rule>>();  // shared with the facts
+    const auto time = std::make_shared<SharedTime>();
     for (std::size_t i = 0; i < checks.size(); ++i)
-        rules->push_back(ruleFrom(std::make_shared<const One>(One{source, checks[i], i})));
+        rules->push_back(ruleFrom(std::make_shared<const One>(One{source, checks[i], i, time})));
     const query::MeshLookup none = [](base::Name) { return nullptr; };
     check::Checker checker(
         check::gatherFacts(draft.session(), rules, settings.meshes ? settings.meshes : none, {}, false));

@@ -7,6 +7,8 @@
 #include <cstring>
 #include <lua.hpp>
 
+#include "base/text.h"
+#include "script/lua_library.h"
 #include "script/prelude.h"
 
 // Lua leaves functions by longjmp, past destructors. So nothing here that owns memory is alive on the C++ stack while a
@@ -16,14 +18,9 @@ namespace script {
 
 namespace {
 
-constexpr std::size_t kLongestText = std::size_t{16} << 20;
-constexpr double kPatternWork = 2e7;
+constexpr std::size_t kLargestPiece = std::size_t{48} << 20;  // a table of a million entries
 
 const char kVec = 0, kTurn = 0, kAsk = 0;  // their places in Lua's registry
-
-Engine& engineOf(lua_State* L) {
-    return **static_cast<Engine**>(lua_getextraspace(L));
-}
 
 void* allocate(void* owner, void* old, std::size_t oldSize, std::size_t size) {
     auto& engine = *static_cast<Engine*>(owner);
@@ -33,7 +30,9 @@ void* allocate(void* owner, void* old, std::size_t oldSize, std::size_t size) {
         std::free(old);
         return nullptr;
     }
-    if (size > had && engine.memory - had + size > engine.settings.limits.memoryBytes) {
+    const bool isText = old == nullptr && oldSize == LUA_TSTRING;
+    const bool tooLarge = size > (isText ? kLongestText + 64 : kLargestPiece);
+    if (size > had && (tooLarge || engine.memory - had + size > engine.settings.limits.memoryBytes)) {
         engine.overMemory = true;
         return nullptr;
     }
@@ -55,11 +54,6 @@ void endIfOver(lua_State* L) {
 void hook(lua_State* L, lua_Debug*) {
     Engine& engine = engineOf(L);
     engine.spend(engine.over() ? 1 : kHookEvery);
-    endIfOver(L);
-}
-/// For functions that do much in one instruction.
-void charge(lua_State* L, double work) {
-    engineOf(L).spend(static_cast<std::uint64_t>(work));
     endIfOver(L);
 }
 
@@ -111,6 +105,8 @@ bool readTable(lua_State* L, int index, Datum& out) {
         } else if (type == LUA_TSTRING) {
             std::size_t length = 0;
             const char* text = lua_tolstring(L, -1, &length);
+            if (!base::isValidUtf8({text, length})) throw Trouble{"a text that is no UTF-8 is of no use here", false};
+            engineOf(L).textBytes += length;
             texts.emplace_back(text, length);
         } else {
             base::Vec3 v;
@@ -132,8 +128,9 @@ bool readTable(lua_State* L, int index, Datum& out) {
     return true;
 }
 
-/// A value of Lua's as one of ours, without anything that could raise. False: it is none a function takes.
+/// A value of Lua's as one of ours, without anything that could raise in Lua. Throws Trouble for a text that is no UTF-8. False: it is none a function takes.
 bool read(lua_State* L, int index, Datum& out) {
+    Engine& engine = engineOf(L);
     switch (lua_type(L, index)) {
         case LUA_TNIL:
         case LUA_TNONE: out = Nothing{}; return true;
@@ -142,6 +139,8 @@ bool read(lua_State* L, int index, Datum& out) {
         case LUA_TSTRING: {
             std::size_t length = 0;
             const char* text = lua_tolstring(L, index, &length);
+            if (!base::isValidUtf8({text, length})) throw Trouble{"a text that is no UTF-8 is of no use here", false};
+            engine.textBytes += length;
             out = std::string(text, length);
             return true;
         }
@@ -153,11 +152,24 @@ bool read(lua_State* L, int index, Datum& out) {
     }
 }
 
+/// What a call may write weighs as much as its texts, once for each object it is given: that counts as memory, although it
+/// is the scene's.
+void weigh(Engine& engine) {
+    std::size_t objects = 1;
+    for (const Datum& datum : engine.in)
+        if (const auto* list = std::get_if<Objects>(&datum)) objects = std::max(objects, list->size());
+    engine.written += engine.textBytes * objects;
+    if (engine.written <= engine.settings.limits.writtenBytes) return;
+    engine.overMemory = true;
+    trouble(fmt::format("a script may write at most {} MB of text", engine.settings.limits.writtenBytes >> 20));
+}
+
 /// Calls a binding with what is on the stack. True: results wait in `out`; else the message does.
 bool callBinding(lua_State* L, const Binding& binding) {
     Engine& engine = engineOf(L);
     try {
         engine.in.clear();
+        engine.textBytes = 0;
         const int count = lua_gettop(L);
         if (count > 200) throw Trouble{"too many arguments", false};
         for (int i = 1; i <= count; ++i) {
@@ -169,13 +181,14 @@ bool callBinding(lua_State* L, const Binding& binding) {
         }
         if (binding.onObject && (engine.in.empty() || !std::holds_alternative<base::ObjectId>(engine.in[0])))
             throw Trouble{fmt::format("write object:{}(…), with a colon", binding.about.name), false};
+        weigh(engine);
         if (binding.needs == Binding::Needs::Scene) engine.context.flush();
         engine.context.method = binding.onObject;
         engine.out = binding.call(engine.context, engine.in);
         return true;
     } catch (const Trouble& trouble) {
-        engine.refused = trouble.refused;
         engine.message = fmt::format("{}: {}", binding.about.name, trouble.message);
+        engine.refusal = trouble.refused ? engine.message : std::string();
     } catch (const std::exception& problem) {
         engine.message = fmt::format("{}: {}", binding.about.name, problem.what());
     }
@@ -246,108 +259,17 @@ int trampoline(lua_State* L) {
     charge(L, 20);  // it takes as long as so many instructions
     if (binding->needs == Binding::Needs::Nothing) engine.context.line = lineIn(L, engine.source.name);
     if (!callBinding(L, *binding)) {
+        endIfOver(L);
         luaL_where(L, 1);
         lua_pushlstring(L, engine.message.data(), engine.message.size());
         lua_concat(L, 2);
         return lua_error(L);
     }
+    endIfOver(L);  // what it did has counted
     lua_settop(L, 0);
     luaL_checkstack(L, static_cast<int>(engine.out.size()) + 4, "too many results");
     for (const Datum& datum : engine.out) push(L, datum);
     return static_cast<int>(engine.out.size());
-}
-
-/// What a wrapped function has as its upvalue, called with all the arguments.
-int original(lua_State* L) {
-    const int count = lua_gettop(L);
-    lua_pushvalue(L, lua_upvalueindex(1));
-    lua_insert(L, 1);
-    lua_call(L, count, LUA_MULTRET);
-    return lua_gettop(L);
-}
-
-/// string.find and its like: what could backtrack for ages is refused. Upvalue: the original.
-int boundedPattern(lua_State* L) {
-    std::size_t subject = 0, length = 0;
-    const char* text = lua_type(L, 1) == LUA_TSTRING ? lua_tolstring(L, 1, &subject) : nullptr;
-    const char* pattern = lua_type(L, 2) == LUA_TSTRING ? lua_tolstring(L, 2, &length) : nullptr;
-    if (text != nullptr && pattern != nullptr) {
-        double work = 1;
-        for (std::size_t i = 0; i < length; ++i) {
-            if (pattern[i] == '%') {
-                ++i;
-            } else if (std::strchr("*+-?", pattern[i]) != nullptr && i > 0) {
-                work *= static_cast<double>(subject) + 1;
-            }
-        }
-        if (work > kPatternWork && work > 10.0 * static_cast<double>(subject))
-            return luaL_error(L, "this pattern could take too long for a text of %d characters",
-                              static_cast<int>(subject));
-    }
-    charge(L, static_cast<double>(subject + length) / 16);
-    return original(L);
-}
-
-/// Functions of table, which may go over all of it. Upvalue: the original.
-int chargedTable(lua_State* L) {
-    if (lua_type(L, 1) == LUA_TTABLE) charge(L, static_cast<double>(lua_rawlen(L, 1)));
-    return original(L);
-}
-
-int boundedRepeat(lua_State* L) {
-    std::size_t length = 0, between = 0;
-    luaL_checklstring(L, 1, &length);
-    const lua_Integer count = luaL_checkinteger(L, 2);
-    luaL_optlstring(L, 3, "", &between);
-    if (count > 0 &&
-        static_cast<double>(length + between) * static_cast<double>(count) > static_cast<double>(kLongestText))
-        return luaL_error(L, "a text of more than 16 MB is too long");
-    return original(L);
-}
-
-/// Lua's own runs its handler before it leaves the error, and so within the hook, where no budget counts: here it is
-/// called afterwards.
-int safeProtectedCall(lua_State* L) {
-    luaL_checkany(L, 2);
-    const int count = lua_gettop(L) - 2;
-    lua_pushvalue(L, 1);
-    lua_copy(L, 2, 1);  // the handler waits at the bottom, then the function, then its arguments
-    lua_replace(L, 2);
-    if (lua_pcall(L, count, LUA_MULTRET, 0) == LUA_OK) {
-        lua_pushboolean(L, 1);
-        lua_replace(L, 1);
-        return lua_gettop(L);
-    }
-    lua_call(L, 1, 1);
-    lua_pushboolean(L, 0);
-    lua_insert(L, 1);
-    return 2;
-}
-
-/// A finalizer would run where no budget counts.
-int safeSetMetatable(lua_State* L) {
-    luaL_checktype(L, 1, LUA_TTABLE);
-    if (lua_type(L, 2) == LUA_TTABLE) {
-        lua_pushstring(L, "__gc");
-        lua_rawget(L, 2);
-        if (!lua_isnil(L, -1)) return luaL_error(L, "__gc is not for scripts");
-        lua_settop(L, 2);
-    }
-    lua_settop(L, 2);
-    return original(L);
-}
-
-/// random and randomseed of math: of our own chance.
-int mathRandom(lua_State* L) {
-    Engine& engine = engineOf(L);
-    const double unit = engine.context.random.unit();
-    if (lua_gettop(L) == 0) return lua_pushnumber(L, unit), 1;
-    const lua_Integer low = lua_gettop(L) > 1 ? luaL_checkinteger(L, 1) : 1;
-    const lua_Integer high = luaL_checkinteger(L, lua_gettop(L) > 1 ? 2 : 1);
-    if (high < low || static_cast<double>(high) - static_cast<double>(low) > 1e15)
-        return luaL_error(L, "math.random: the interval is empty or too wide");
-    lua_pushinteger(L, low + static_cast<lua_Integer>(unit * (static_cast<double>(high - low) + 1)));
-    return 1;
 }
 
 /// Fetches a module's text into the engine; false: there is none.
@@ -387,49 +309,6 @@ int chain(lua_State* L) {
     const char* text = lua_tostring(L, 1);
     luaL_traceback(L, L, text != nullptr ? text : "an error that is no text", 1);
     return 1;
-}
-
-void wrap(lua_State* L, const char* table, const char* name, lua_CFunction with) {
-    lua_getglobal(L, table);
-    lua_getfield(L, -1, name);
-    lua_pushcclosure(L, with, 1);
-    lua_setfield(L, -2, name);
-    lua_settop(L, -2);
-}
-
-void erase(lua_State* L, const char* table, const char* name) {
-    lua_getglobal(L, table);
-    lua_pushnil(L);
-    lua_setfield(L, -2, name);
-    lua_settop(L, -2);
-}
-
-void openLibraries(lua_State* L) {
-    for (const luaL_Reg& library : {luaL_Reg{"_G", luaopen_base},
-                                    {"table", luaopen_table},
-                                    {"string", luaopen_string},
-                                    {"math", luaopen_math},
-                                    {"utf8", luaopen_utf8}}) {
-        luaL_requiref(L, library.name, library.func, 1);
-        lua_settop(L, -2);
-    }
-    for (const char* name : {"load", "loadfile", "dofile", "collectgarbage", "warn"}) erase(L, "_G", name);
-    erase(L, "string", "dump");
-    for (const char* name : {"find", "match", "gmatch", "gsub"}) wrap(L, "string", name, boundedPattern);
-    wrap(L, "string", "rep", boundedRepeat);
-    for (const char* name : {"insert", "remove", "sort", "concat", "move", "unpack"})
-        wrap(L, "table", name, chargedTable);
-    lua_pushcfunction(L, safeProtectedCall);
-    lua_setglobal(L, "xpcall");
-    wrap(L, "_G", "setmetatable", safeSetMetatable);
-    lua_getglobal(L, "math");
-    lua_pushcfunction(L, mathRandom);
-    lua_setfield(L, -2, "random");
-    lua_settop(L, -2);
-    erase(L, "math", "randomseed");
-    lua_newtable(L);
-    lua_pushcclosure(L, require, 1);
-    lua_setglobal(L, "require");
 }
 
 int shownAs(lua_State* L) {
@@ -482,6 +361,15 @@ void openPrelude(lua_State* L) {
 
 }  // namespace
 
+Engine& engineOf(lua_State* L) {
+    return **static_cast<Engine**>(lua_getextraspace(L));
+}
+
+void charge(lua_State* L, double work) {
+    engineOf(L).spend(static_cast<std::uint64_t>(work));
+    endIfOver(L);
+}
+
 lua_State* newState(Engine& engine) {
     lua_State* L = lua_newstate(allocate, &engine);
     if (L != nullptr) *static_cast<Engine**>(lua_getextraspace(L)) = &engine;
@@ -490,7 +378,10 @@ lua_State* newState(Engine& engine) {
 
 int start(lua_State* L) {
     Engine& engine = engineOf(L);
-    openLibraries(L);
+    openLibrary(L);
+    lua_newtable(L);
+    lua_pushcclosure(L, require, 1);
+    lua_setglobal(L, "require");
     openBindings(L);
     openPrelude(L);
     lua_sethook(L, hook, LUA_MASKCOUNT, kHookEvery);

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <chrono>
 #include <map>
 
 #include "base/files.h"
@@ -14,8 +15,9 @@ namespace fs = std::filesystem;
 
 namespace {
 
-/// A file is read for what it declares, nothing else: that takes no time.
-constexpr Limits kForReading{std::size_t{64} << 20, 5'000'000, 2};
+/// A file is read for what it declares, nothing else: that takes no time. All of them together have a few seconds.
+constexpr Limits kForReading{std::size_t{64} << 20, 5'000'000, 1};
+constexpr double kSecondsForAll = 5;
 
 std::vector<fs::path> filesIn(const fs::path& folder, std::vector<std::string>& unreadable) {
     std::vector<fs::path> files;
@@ -67,6 +69,8 @@ bool Shelf::refresh() {
     std::vector<Script> now;
     bool changed = false;
     unreadable_.clear();
+    using Clock = std::chrono::steady_clock;
+    const Clock::time_point began = Clock::now();
     std::map<fs::path, std::size_t> before;
     for (std::size_t i = 0; i < scripts_.size(); ++i) before[scripts_[i].file] = i;
     for (const Owner owner : {Owner::Project, Owner::Personal}) {
@@ -89,7 +93,11 @@ bool Shelf::refresh() {
                 one.seen = *bytes;
                 Script read = one;
                 read.text = *bytes;
-                const Reading reading = declare(source(read), kForReading);
+                Limits limits = kForReading;
+                const double passed = std::chrono::duration<double>(Clock::now() - began).count();
+                limits.seconds = std::clamp(kSecondsForAll - passed, 0.0, limits.seconds);
+                const Reading reading = declare(source(read), limits);
+                one.wasStopped = reading.outcome.ending == Ending::Cap;
                 one.problem = reading.outcome.message;
                 one.problemLine = reading.outcome.line;
                 if (reading.outcome.done()) {

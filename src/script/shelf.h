@@ -20,6 +20,7 @@ struct Script {
     bool acts = false;    ///< a plain one that is to be run; else it is a module
     std::string problem;  ///< of the file as it is now; empty: `text` is what it says
     int problemLine = 0;
+    bool wasStopped = false;  ///< reading it took too long
     std::string seen;  ///< the file's bytes when it was last read
 };
 

@@ -21,6 +21,10 @@ fs::path formatsFolder() {
     return fs::path(MELLOW_CHECKOUT) / "docs" / "formats";
 }
 
+fs::path dataFolder() {
+    return fs::path(MELLOW_CHECKOUT) / "tests" / "data";
+}
+
 io::Chance chance(std::uint64_t seed) {
     auto now = std::make_shared<std::int64_t>(1'700'000'000'000);
     return {[now] { return *now += 1000; }, seed};

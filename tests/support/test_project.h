@@ -13,6 +13,7 @@ namespace test {
 /// The demo project and the documents of formats, as they lie in the checkout.
 std::filesystem::path demoFolder();
 std::filesystem::path formatsFolder();
+std::filesystem::path dataFolder();
 
 /// A clock that goes on by one second a call, and a fixed seed.
 io::Chance chance(std::uint64_t seed = 7);
