@@ -129,6 +129,7 @@ int list(const fs::path& path, const std::string& where, bool asJson, const io::
 
 /// A project as a whole, its scripts too, or one file.
 int validate(const fs::path& path, const Streams& io) {
+    if (!base::exists(path)) return io.fail({base::ErrorCode::NotFound, path.string() + ": there is no such file."});
     const bool isProject = base::isFolder(path);
     io::Validation found = isProject ? io::validateProject(path) : io::validateFile(path);
     if (isProject) {

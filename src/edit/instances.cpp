@@ -80,6 +80,11 @@ base::Status SceneWriter::refreshInstance(Slot instance, SceneDelta& delta) {
 base::Status SceneWriter::roomFor(Slot instance, std::size_t count) const {
     const std::size_t held = scene_.subtree(instance).size() - 1;
     const std::size_t all = (sources_.objects ? sources_.objects() : scene_.objectCount()) - held + count;
+    const std::size_t here = scene_.objectCount() - held + count;
+    if (count > held && model::prefabOf(scene_.name()) && here > model::kMostInPrefab)
+        return base::fail(base::ErrorCode::Refused,
+                          fmt::format("“{}” would hold {} objects, and its prefab {}: at most {} can be in one.",
+                                      scene_.nameText(instance), count, here, model::kMostInPrefab));
     if (count <= held || all <= model::kMostObjects) return {};
     return base::fail(base::ErrorCode::Refused,
                       fmt::format("“{}” would hold {} objects, which makes {} in all: at most {} can be shown.",

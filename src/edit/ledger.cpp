@@ -242,12 +242,20 @@ base::Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& 
 
 namespace {
 
-/// Its children stay where they were when it cannot say itself what it stands below.
-void mendHead(StepInfo& info, StepId before) {
+/// One whose row is not what was written. What it changed is told by its payload, if that is sound; which step it stands
+/// below is believed only when that is the one before it. Else it may have changed anything.
+void mendHead(StepInfo& info, StepId before, Statement& payload) {
     info.damaged = true;
     if (!base::isValidUtf8(info.name)) info.name = "A damaged step";
-    std::erase_if(info.scenes, [](const std::string& scene) { return !model::isDocument(scene); });
+    const bool inOrder = info.parent == before;
     if (info.parent >= info.id || info.parent < 0) info.parent = before;
+    info.scenes.clear();
+    base::NameTable names;
+    if (inOrder && payload.bind(1, info.id).row() && !payload.isNull(1) &&
+        payload.number(1) == bodySum(payload.blob(0)))
+        if (const auto data = decode(payload.blob(0), names))
+            for (const model::ChangeSet& set : data->changes) info.touch(set.scene);
+    payload.reset();
 }
 
 }  // namespace
@@ -272,7 +280,7 @@ base::Result<History> Ledger::history() const {
         const bool asWritten = all.isNull(7) || all.number(7) == headSum(info);
         const bool sound = base::isValidUtf8(info.name) &&
                            std::all_of(info.scenes.begin(), info.scenes.end(), model::isDocument);
-        if (!asWritten || !placed || !sound) mendHead(info, before);
+        if (!asWritten || !placed || !sound) mendHead(info, before, *body_->payload);
         info.damaged = info.damaged || all.number(8) == 0;
         if (info.id <= 0) return damaged("a step has no number");
         if (info.parent != kRoot && !parentOf.contains(info.parent)) info.parent = before;

@@ -189,9 +189,9 @@ Result<Session::Open*> Session::openScene(const std::string& name) {
 void Session::sayUnfilled(const std::string& name) {
     if (const std::size_t count = scenes_.at(name)->writer.unfilled(); count > 0)
         remarks_.push_back(fmt::format(
-            "{}: {} instances stay empty: with them there would be more than {} objects, or what they hold stands "
-            "elsewhere.",
-            model::prefabOf(name) ? "prefab " + prefabName(model::prefabOf(name)) : name, count, model::kMostObjects));
+            "{}: {} instances stay empty: they would come to more than {} objects, or what they hold stands elsewhere.",
+            model::prefabOf(name) ? "prefab " + prefabName(model::prefabOf(name)) : name, count,
+            model::prefabOf(name) ? model::kMostInPrefab : model::kMostObjects));
 }
 
 // What others have made of files: what one had is a step away.
@@ -215,7 +215,7 @@ Status Session::bringToPresent(Open& open, StepId held) {
     open.writer.defer();
     auto apply = [&](StepId id, Direction direction) -> Status {
         const StepInfo& info = *history_.step(id);
-        if (info.damaged)
+        if (info.damaged && (info.scenes.empty() || info.touches(open.scene.name())))
             return fail(ErrorCode::BadLedger, fmt::format("step {} (“{}”) is damaged in the ledger.", id, info.name));
         if (!info.touches(open.scene.name())) return {};
         if (info.barrier)

@@ -82,7 +82,8 @@ class Importer {
         base::Name key;
         if (!made.indices.empty()) {
             const std::string& own = model_.meshes[static_cast<std::size_t>(mesh)].name;
-            auto item = addModel(workspace_, draft_, freeItemName(workspace_, own.empty() ? name_ : own), made);
+            const std::string name = freeItemName(workspace_, own.empty() ? name_ : own, {});
+            auto item = addModel(workspace_, draft_, name, made);
             if (!item) throw MalformedModel(item.error().message);
             key = workspace_.session->intern(item->name);
             ++out_.items;

@@ -104,8 +104,8 @@ base::Status saveSceneAs(Workspace& workspace, const std::string& scene, const s
 /// or is in use; Io.
 base::Result<model::Item> addModel(Workspace& workspace, edit::Draft& draft, const std::string& name,
                                    shape::Mesh mesh);
-/// The nearest name that no item has or had, nor a file that waits.
-std::string freeItemName(const Workspace& workspace, const std::string& wanted);
+/// The nearest name that no item has or had, nor a file that waits, unless that holds the same bytes.
+std::string freeItemName(const Workspace& workspace, const std::string& wanted, std::string_view bytes);
 /// Makes a model file an item, the same way (a .glb is copied; a text model is packed into one). Its name is made one
 /// that can be and is free. Errors: those of readModel.
 base::Result<model::Item> importModel(Workspace& workspace, edit::Draft& draft, const std::filesystem::path& model);

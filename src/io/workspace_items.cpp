@@ -234,16 +234,18 @@ Status moveItemModels(const Workspace& workspace) {
     return {};
 }
 
-std::string freeItemName(const Workspace& workspace, const std::string& wanted) {
+std::string freeItemName(const Workspace& workspace, const std::string& wanted, std::string_view bytes) {
     const std::string plain = base::plainFileName(wanted);
     const edit::Session& session = *workspace.session;
     for (int n = 1;; ++n) {
         const std::string name = n == 1 ? plain : fmt::format("{} {}", plain, n);
         const base::Name key = session.names().find(name);
         const fs::path& folder = session.project().folder;
-        if ((!key || session.library().item(key) == nullptr) && !isManaged(folder, relativeModel(name)) &&
-            !base::exists(folder / relativeModel(name)) && !base::exists(removedModel(folder, name)))
-            return name;
+        const fs::path waiting = addedFile(folder, relativeModel(name));
+        if ((key && session.library().item(key) != nullptr) || base::exists(folder / relativeModel(name)) ||
+            base::exists(removedModel(folder, name)))
+            continue;
+        if (!base::exists(waiting) || base::readFile(waiting, base::most::kModel).value_or("") == bytes) return name;
     }
 }
 
@@ -281,9 +283,9 @@ Result<model::Item> addModel(Workspace& workspace, edit::Draft& draft, const std
         return fail(ErrorCode::BadInput, fmt::format("“{}” cannot be an item's name: letters, digits, spaces, dots, "
                                                      "dashes and underscores can.",
                                                      name));
-    if (freeItemName(workspace, name) != name)
-        return fail(ErrorCode::BadInput, fmt::format("There is an item {} already: another name is needed.", name));
     const std::string bytes = glbOf(mesh, name);
+    if (freeItemName(workspace, name, bytes) != name)
+        return fail(ErrorCode::BadInput, fmt::format("There is an item {} already: another name is needed.", name));
     return putModel(workspace, draft, name, {}, ImportedModel{std::move(mesh), {}}, bytes);
 }
 
@@ -293,8 +295,8 @@ Result<model::Item> importModel(Workspace& workspace, edit::Draft& draft, const 
     auto bytes = base::readFile(path, base::most::kModel);
     if (!bytes) return tl::unexpected(bytes.error());
     const std::string stem = path.stem().string();
-    const std::string name = freeItemName(workspace, stem);
-    const std::string packed = bytes->starts_with("glTF") ? std::move(*bytes) : glbOf(model->mesh, name);
+    const std::string packed = bytes->starts_with("glTF") ? std::move(*bytes) : glbOf(model->mesh, stem);
+    const std::string name = freeItemName(workspace, stem, packed);
     const std::string label = base::isPlainFileName(stem) ? "" : base::withoutControl(stem);
     return putModel(workspace, draft, name, label, std::move(*model), packed);
 }

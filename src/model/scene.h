@@ -31,6 +31,8 @@ constexpr Slot kNoSlot = 0xFFFFFFFFu;
 constexpr int kDeepest = 256;
 /// How many objects there may be in all documents that are open, with what lies inside instances.
 constexpr std::size_t kMostObjects = 4'000'000;
+/// The same in one definition of a prefab.
+constexpr std::size_t kMostInPrefab = 250'000;
 
 namespace flags {
 constexpr std::uint8_t kHidden = 1;      ///< not drawn while editing
