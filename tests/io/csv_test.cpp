@@ -41,6 +41,15 @@ class CsvTest : public QObject {
         const auto rows = io::parseCsv("a,b\n1,\"two\n3");
         QVERIFY(!rows && QString::fromStdString(rows.error().message).contains("line 2"));
     }
+    void whatASpreadsheetWouldRunIsGuardedAndReadsBackTheSame() {
+        const io::CsvRow row = {"=1+2", "+x", "-3.5", "-x", "@sum", "'=a", "''+", "'quoted'", "\tx", "-", "1e5", "=", "'"};
+        std::ostringstream out;
+        io::CsvWriter(out).row(row);
+        const auto back = io::parseCsv(out.str());
+        QVERIFY(back.has_value());
+        QCOMPARE(back->front(), row);
+        QVERIFY2(out.str().starts_with("'=1+2,'+x,-3.5,'-x,'@sum,''=a,"), out.str().c_str());
+    }
 };
 
 QTEST_APPLESS_MAIN(CsvTest)

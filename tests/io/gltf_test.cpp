@@ -144,6 +144,21 @@ class GltfTest : public QObject {
         row("node that is not there", triangle("", "", "[{\"mesh\":0,\"children\":[7]}]"));
         row("mesh that is not there", triangle("", "", "[{\"mesh\":3}]"));
         row("rotation of no length", triangle("", "", "[{\"mesh\":0,\"rotation\":[0,0,0,0]}]"));
+        auto with = [](std::string text, const std::string& what, const std::string& by) {
+            const std::size_t at = text.find(what);
+            return at == std::string::npos ? std::string() : text.replace(at, what.size(), by);
+        };
+        row("children that are no numbers", triangle("", "", "[{\"mesh\":0,\"children\":[\"a\"]}]"));
+        row("a name that is no text", triangle("", "", "[{\"mesh\":0,\"name\":3}]"));
+        row("a translation of two", triangle("", "", "[{\"mesh\":0,\"translation\":[1,2]}]"));
+        row("materials that are no list", triangle("", ",\"materials\":{}"));
+        row("a factor that is text", triangle("", ",\"materials\":[{\"pbrMetallicRoughness\":{\"baseColorFactor\":\"red\"}}]"));
+        row("attributes that are a list", with(triangle(), "{\"POSITION\":0}", "[0]"));
+        row("a negative index", with(triangle(), "\"indices\":1", "\"indices\":-1"));
+        row("a count that is half", with(triangle(), "\"count\":3", "\"count\":2.5"));
+        row("data that is missing", with(triangle(), "data:application", "no-such-file:application"));
+        row("elements without data", triangle("{\"componentType\":5126,\"count\":50000000,\"type\":\"VEC3\"}" + indices));
+        row("a zero byte", triangle() + std::string("\0{}", 3));
         row("huge translation", triangle("", "", "[{\"mesh\":0,\"translation\":[1e400,0,0]}]"));
     }
     void malformedModelsAreRefused() {
@@ -151,6 +166,96 @@ class GltfTest : public QObject {
         const auto model = io::readModel(put(text.toStdString()));
         QVERIFY(!model);
         QVERIFY(model.error().message.find("m.gltf") != std::string::npos);
+    }
+    void whatIsRefusedIsSaidInOurWordsOnce() {
+        for (const char* text : {"{\"asset\":", "{\"asset\":{\"version\":\"2.0\"},\"nodes\":[{\"mesh\":\"x\"}]}", "[]"}) {
+            const auto model = io::readModel(put(text));
+            const QString message = QString::fromStdString(model.error().message);
+            QCOMPARE(message.count("m.gltf"), message.startsWith(folder_.path()) ? 2 - (message.count("m.gltf") == 1) : 1);
+            QVERIFY2(!message.contains("json.exception") && !message.contains("data:"), qPrintable(message));
+        }
+    }
+    void filesBesideItAreReadOnlyWithinTheFolder() {
+        const std::string bytes = raw<float>({0, 0, 0, 1, 0, 0, 0, 1, 0}) + raw<std::uint16_t>({0, 1, 2, 0});
+        const fs::path root = fs::path(folder_.path().toStdString());
+        fs::create_directories(root / "in" / "sub");
+        test::writeBytes(root / "secret.bin", bytes);
+        test::writeBytes(root / "in" / "sub" / "a b.bin", bytes);
+        auto text = [&](const std::string& uri) {
+            std::string t = triangle();
+            const std::size_t from = t.find("data:application"), to = t.find('"', from);
+            return t.replace(from, to - from, uri);
+        };
+        auto read = [&](const std::string& uri, const fs::path& within = {}) {
+            test::writeBytes(root / "in" / "m.gltf", text(uri));
+            return io::readModel(root / "in" / "m.gltf", within).has_value();
+        };
+        QVERIFY(read("sub/a%20b.bin"));
+        for (const char* uri : {"../secret.bin", "..%2Fsecret.bin", "%2e%2e%2fsecret.bin", "sub/../../secret.bin"})
+            QVERIFY2(!read(uri), uri);
+        QVERIFY(!read((root / "secret.bin").string()));
+        QVERIFY(read("../secret.bin", root));
+        fs::create_symlink(root / "secret.bin", root / "in" / "link.bin");
+        QVERIFY(!read("link.bin"));
+    }
+    void whatIsNotShownIsNamedOnce() {
+        const std::string more =
+            ",\"materials\":[{\"normalTexture\":{\"index\":0}},{\"normalTexture\":{\"index\":0}},"
+            "{\"emissiveTexture\":{\"index\":0},\"pbrMetallicRoughness\":{\"baseColorTexture\":{\"index\":0}}}],"
+            "\"textures\":[{\"source\":0}],\"images\":[{\"uri\":\"not-there.png\"}],"
+            "\"cameras\":[{\"type\":\"perspective\",\"perspective\":{\"yfov\":1,\"znear\":0.1}}]";
+        const auto model = io::readModel(put(triangle("", more)));
+        QVERIFY2(model.has_value(), model ? "" : model.error().message.c_str());
+        auto count = [&](const char* part) {
+            return std::count_if(model->remarks.begin(), model->remarks.end(),
+                                 [&](const std::string& r) { return r.find(part) != std::string::npos; });
+        };
+        QCOMPARE(count("Normal textures"), 1);
+        QCOMPARE(count("Emissive textures"), 1);
+        QCOMPARE(count("Cameras"), 1);
+        QCOMPARE(count("“not-there.png” is missing"), 1);
+        QCOMPARE(count("neither PNG nor JPEG"), 0);
+    }
+    void textureTransformsAreApplied() {
+        const std::string data = raw<float>({0, 0, 0, 1, 0, 0, 0, 1, 0}) + raw<std::uint16_t>({0, 1, 2, 0}) +
+                                 raw<float>({0, 0, 1, 0, 0, 1});
+        const std::string text =
+            "{\"asset\":{\"version\":\"2.0\"},\"nodes\":[{\"mesh\":0}],\"meshes\":[{\"primitives\":[{\"attributes\":{"
+            "\"POSITION\":0,\"TEXCOORD_1\":2},\"indices\":1,\"material\":0}]}],\"accessors\":["
+            "{\"bufferView\":0,\"componentType\":5126,\"count\":3,\"type\":\"VEC3\"},"
+            "{\"bufferView\":1,\"componentType\":5123,\"count\":3,\"type\":\"SCALAR\"},"
+            "{\"bufferView\":2,\"componentType\":5126,\"count\":3,\"type\":\"VEC2\"}],"
+            "\"bufferViews\":[{\"buffer\":0,\"byteLength\":36},{\"buffer\":0,\"byteOffset\":36,\"byteLength\":8},{"
+            "\"buffer\":0,\"byteOffset\":44,\"byteLength\":24}],\"buffers\":[{\"byteLength\":68,\"uri\":\"data:"
+            "application/octet-stream;base64," +
+            base64(data) +
+            "\"}],\"extensionsUsed\":[\"KHR_texture_transform\"],\"materials\":[{\"pbrMetallicRoughness\":{"
+            "\"baseColorTexture\":{\"index\":0,\"extensions\":{\"KHR_texture_transform\":{\"offset\":[0.5,0.25],"
+            "\"rotation\":1.5707963267948966,\"scale\":[2,3],\"texCoord\":1}}}}}],"
+            "\"textures\":[{\"source\":0}],\"images\":[{\"uri\":\"x.png\"}]}";
+        const auto model = io::readModel(put(text));
+        QVERIFY2(model.has_value(), model ? "" : model.error().message.c_str());
+        const auto& uv = model->mesh.texture;
+        auto near = [](const shape::Float2& a, float u, float v) {
+            return std::abs(a[0] - u) < 1e-5F && std::abs(a[1] - v) < 1e-5F;
+        };
+        QVERIFY(near(uv.at(0), 0.5F, 0.25F));
+        QVERIFY(near(uv.at(1), 0.5F, 2.25F));   // (1, 0) becomes (2, 0), turned (0, 2)
+        QVERIFY(near(uv.at(2), -2.5F, 0.25F));  // (0, 1) becomes (0, 3), turned (-3, 0)
+    }
+    void aSmallFileThatComesToMuchIsRefused() {
+        // Thousands of nodes of one mesh, and nodes that double at every level.
+        std::string nodes = "[{\"children\":[";
+        for (int i = 1; i <= 30000; ++i) nodes += (i > 1 ? "," : "") + std::to_string(i);
+        nodes += "]}";
+        for (int i = 1; i <= 30000; ++i) nodes += ",{\"mesh\":0}";
+        QVERIFY(io::readModel(put(triangle("", "", nodes + "]"))).has_value());
+        std::string doubling = "[";
+        for (int i = 0; i < 40; ++i)
+            doubling += (i > 0 ? "," : "") + std::string("{\"children\":[") + std::to_string(i + 1) + "," + std::to_string(i + 1) + "]}";
+        const auto model = io::readModel(put(triangle("", "", doubling + ",{\"mesh\":0}]")));
+        QVERIFY(!model);
+        QVERIFY2(model.error().message.find("nodes") != std::string::npos, model.error().message.c_str());
     }
     void notANumberInThePositionsIsRefused() {
         std::string glb = test::fileBytes(test::demoFolder() / "items" / "plank.glb");
