@@ -61,7 +61,8 @@ void saveScene(benchmark::State& state) {
     const auto folder = bench::project(bench::largeCount());
     auto workspace = bench::open(folder);
     auto scene = workspace->session->scene("valley");
-    for (auto _ : state) benchmark::DoNotOptimize(io::prepareSave(**scene, folder, 0));
+    const io::SaveJob job{**scene, folder, folder / "scenes" / "valley.scene.jsonl", 0};
+    for (auto _ : state) benchmark::DoNotOptimize(io::prepareSave(job));
 }
 BENCHMARK(saveScene)->Name("save/scene")->Unit(benchmark::kMillisecond)->UseRealTime();
 

@@ -2,14 +2,36 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QDateTime>
+#include <QImageReader>
 #include <QSettings>
 #include <QTimer>
+#include <clocale>
 #include <random>
 
 #include "app/shell/main_window.h"
 
+namespace {
+
+/// What nobody expected is told, and the window goes on: every step until then is on disk.
+class Application : public QApplication {
+  public:
+    using QApplication::QApplication;
+    bool notify(QObject* receiver, QEvent* event) override {
+        try {
+            return QApplication::notify(receiver, event);
+        } catch (const std::exception& problem) {
+            qWarning("This should not have happened: %s", problem.what());
+            return false;
+        }
+    }
+};
+
+}  // namespace
+
 int main(int argc, char** argv) {
-    QApplication application(argc, argv);
+    Application application(argc, argv);
+    std::setlocale(LC_NUMERIC, "C");  // what is read and written is the same on every desktop
+    QImageReader::setAllocationLimit(512);  // megabytes: of the largest image that is read at all
     QApplication::setApplicationName("mellow-lattice");
     QApplication::setOrganizationName("mellow-lattice");
     QApplication::setApplicationVersion("0.1.0");
@@ -21,7 +43,10 @@ int main(int argc, char** argv) {
     arguments.addHelpOption();
     arguments.addVersionOption();
     arguments.addPositionalArgument(
-        "project", QCoreApplication::translate("main", "The project's folder; without it the last one is opened."),
+        "project",
+        QCoreApplication::translate("main",
+                                    "The project's folder, a scene in it, or a model to be imported; without it the last "
+                                    "project is opened."),
         "[PROJECT]");
     const QCommandLineOption scene("scene", QCoreApplication::translate("main", "Show this scene first."), "NAME");
     const QCommandLineOption readOnly("read-only", QCoreApplication::translate("main", "Open for looking only."));
@@ -37,7 +62,7 @@ int main(int argc, char** argv) {
     if (path.isEmpty()) path = QSettings().value("projects/recent").toStringList().value(0);
     if (!path.isEmpty())
         QTimer::singleShot(0, &window, [&] {
-            window.openProject(path, arguments.isSet(readOnly) ? io::OpenMode::ReadOnly : io::OpenMode::Edit,
+            window.openPath(path, arguments.isSet(readOnly) ? io::OpenMode::ReadOnly : io::OpenMode::Edit,
                                arguments.value(scene));
         });
     return QApplication::exec();

@@ -79,15 +79,16 @@ void NamePopover::keyPressEvent(QKeyEvent* event) {
         QFrame::keyPressEvent(event);
 }
 
-DamagePopover::DamagePopover(QWidget* parent, const std::vector<io::Damage>& damage) : QFrame(parent) {
+ListPopover::ListPopover(QWidget* parent, const QString& heading, const char* name, const QStringList& lines)
+    : QFrame(parent) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 12, 14, 12);
-    layout->addWidget(title(tr("Damage found in the project's files: %1").arg(damage.size())));
+    layout->addWidget(title(heading));
     auto* text = new QPlainTextEdit;
-    text->setObjectName("damageList");
-    text->setAccessibleName(tr("List of damage"));
+    text->setObjectName(QLatin1String(name));
+    text->setAccessibleName(heading);
     text->setReadOnly(true);
-    for (const io::Damage& d : damage) text->appendPlainText(QString::fromStdString(io::toText(d)));
+    text->setPlainText(lines.join('\n'));
     layout->addWidget(text, 1);
     auto* row = new QHBoxLayout;
     row->addStretch();
@@ -99,7 +100,7 @@ DamagePopover::DamagePopover(QWidget* parent, const std::vector<io::Damage>& dam
     done->setFocus();
 }
 
-void DamagePopover::keyPressEvent(QKeyEvent* event) {
+void ListPopover::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Escape)
         close();
     else

@@ -1,13 +1,11 @@
 #pragma once
-// Small fields that open in place: a name for a new scene or a copy; the list of damage.
+// Small fields that open in place: a name for a new scene or a copy; a list to read.
 #include <QComboBox>
 #include <QFrame>
 #include <QLabel>
 #include <QLineEdit>
+#include <QStringList>
 #include <functional>
-#include <vector>
-
-#include "io/damage.h"
 
 namespace app {
 
@@ -30,11 +28,12 @@ class NamePopover : public QFrame {
     std::function<QString(const QString&, const QString&)> accept_;
 };
 
-/// All that was found wrong in the project's files, to read and to copy.
-class DamagePopover : public QFrame {
+/// Lines to read and to copy.
+class ListPopover : public QFrame {
     Q_OBJECT
   public:
-    DamagePopover(QWidget* parent, const std::vector<io::Damage>& damage);
+    /// `name` is the list's object name.
+    ListPopover(QWidget* parent, const QString& title, const char* name, const QStringList& lines);
 
   protected:
     void keyPressEvent(QKeyEvent* event) override;

@@ -277,7 +277,7 @@ QString PrefabCard::mergedFacts() const {
         .arg(counted(triangles, tr("triangle"), tr("triangles")), counted(parts.size(), tr("mesh"), tr("meshes")));
 }
 
-/// The file is written before the step is: what refers to an item must find it.
+/// The item is part of the same step.
 base::Status PrefabCard::mergeAs(const std::string& name) {
     const base::Vec3 basePoint = this->basePoint();
     std::vector<shape::MeshPart> parts;
@@ -293,16 +293,16 @@ base::Status PrefabCard::mergeAs(const std::string& name) {
     edit::Draft draft(editor_.session(), editor_.sceneName(), "Merge " + ops::describe(editor_.scene(), ids));
     if (!draft.state()) return draft.state();
     ops::Ids after = ids;
+    if (auto item = io::addModel(editor_.workspace(), draft, name, std::move(mesh)); !item)
+        return tl::unexpected(item.error());
     if (replace_->isChecked()) {
         auto one = ops::replaceByMerged(draft, ids, editor_.session().intern(name), name, basePoint);
         if (!one) return tl::unexpected(one.error());
         after = {*one};
     }
-    if (auto item = io::addModel(editor_.workspace(), name, std::move(mesh)); !item)
-        return tl::unexpected(item.error());
-    editor_.libraryGrown();
     editor_.select(after);
     if (auto step = draft.commit(); !step) return tl::unexpected(step.error());
+    editor_.libraryGrown();
     return {};
 }
 

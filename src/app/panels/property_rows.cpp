@@ -6,7 +6,6 @@
 #include <QColorDialog>
 #include <QComboBox>
 #include <QContextMenuEvent>
-#include <QDir>
 #include <QHBoxLayout>
 #include <QSettings>
 #include <QSlider>
@@ -19,6 +18,7 @@
 #include "app/panels/long_text.h"
 #include "app/panels/number_field.h"
 #include "app/panels/quiet_wheel.h"
+#include "io/added.h"
 
 namespace app {
 
@@ -446,8 +446,8 @@ class PropertyRow : public QWidget {
                 for (const model::Item& item : rows_.editor_.session().library().items())
                     if (!item.isSolid) combo->addItem(toQt(item.label), toQt(item.name));
             } else {
-                const QDir media(toQt((rows_.editor_.workspace().folder() / "media").string()));
-                for (const QString& file : media.entryList(QDir::Files, QDir::Name)) combo->addItem(file, file);
+                for (const std::string& file : io::mediaNames(rows_.editor_.session()))
+                    combo->addItem(toQt(file), toQt(file));
             }
             const QString now = s.value ? toQt(model::valueText(s.property, *s.value)) : QString();
             if (combo->findData(now) < 0) combo->addItem(tr("missing: %1").arg(now), now);

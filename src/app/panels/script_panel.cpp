@@ -10,6 +10,8 @@
 #include <QVBoxLayout>
 
 #include "app/panels/script_templates.h"
+#include "app/dialogs/popovers.h"
+#include "app/dialogs/theirs_bar.h"
 #include "app/shell/editor.h"
 #include "base/files.h"
 #include "ops/properties.h"
@@ -81,6 +83,7 @@ ScriptPanel::ScriptPanel(Editor& editor, Scripts& scripts, QWidget* parent)
     bar->addWidget(state_ = new QLabel);
     state_->setObjectName("quiet");
     column->addLayout(bar);
+    column->addWidget(theirsBar_ = new TheirsBar(this));
 
     auto* split = new QSplitter;
     split->setChildrenCollapsible(false);
@@ -145,6 +148,14 @@ ScriptPanel::ScriptPanel(Editor& editor, Scripts& scripts, QWidget* parent)
     connect(drop, &QPushButton::clicked, &scripts_, &Scripts::dropPreview);
     right_->addWidget(would);
 
+    theirsBar_->hide();
+    connect(theirsBar_, &TheirsBar::readTheirs, this, [this] { open(file_, editor_->line()); });
+    connect(theirsBar_, &TheirsBar::keepMine, this, &ScriptPanel::keepMine);
+    connect(theirsBar_, &TheirsBar::compare, this, [this] {
+        if (const auto text = theirs())
+            new ListPopover(window(), tr("%1: theirs (+) against yours (−)").arg(fileName()), "scriptTheirsList",
+                            lineDifferences(editor_->text(), *text));
+    });
     connect(files_, QOverload<int>::of(&QComboBox::activated), this, [this](int i) {
         const fs::path wanted = files_->itemData(i).toString().toStdString();
         if (wanted == file_) return;
@@ -163,10 +174,7 @@ ScriptPanel::ScriptPanel(Editor& editor, Scripts& scripts, QWidget* parent)
         if (file_.empty()) return;
         const auto bytes = base::readFile(file_);
         if (!bytes || toQt(*bytes) == onDisk_) return showProblem();
-        if (editor_->isChanged()) {
-            state_->setText(tr("%1 · changed elsewhere; saving writes yours over it").arg(fileName()));
-            return;
-        }
+        if (editor_->isChanged()) return refreshTheirs();
         open(file_, editor_->line());
     });
     connect(&scripts_, &Scripts::previewChanged, this, &ScriptPanel::refreshPreview);
@@ -208,8 +216,35 @@ bool ScriptPanel::mayLeave() {
     return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save());
 }
 
+/// What the file holds now, if others have written it since it was read or saved here.
+std::optional<QString> ScriptPanel::theirs() const {
+    if (file_.empty()) return std::nullopt;
+    const auto bytes = base::readFile(file_, base::most::kSmall);
+    if (!bytes || toQt(*bytes) == onDisk_) return std::nullopt;
+    return toQt(*bytes);
+}
+
+void ScriptPanel::refreshTheirs() {
+    const bool differs = theirs().has_value();
+    theirsBar_->setText(tr("%1 was changed by others while you write.").arg(fileName()));
+    theirsBar_->setVisible(differs);
+}
+
+void ScriptPanel::keepMine() {
+    if (const auto text = theirs()) {
+        fs::path beside = file_.string() + ".theirs";
+        for (int n = 2; base::exists(beside); ++n) beside = file_.string() + ".theirs-" + std::to_string(n);
+        if (!app_.report(base::writeFileWhole(beside, text->toStdString()))) return;
+        onDisk_ = *text;
+        editor_->setChanged(true);
+        app_.say(tr("Yours stays; theirs is kept as %1.").arg(QString::fromStdString(beside.filename().string())));
+    }
+    refreshTheirs();
+    refreshTitle();
+}
+
 void ScriptPanel::open(const fs::path& file, int line) {
-    const auto bytes = base::readFile(file);
+    const auto bytes = base::readFile(file, base::most::kSmall);
     if (!bytes) return void(app_.report(tl::unexpected(bytes.error())));
     file_ = file;
     onDisk_ = toQt(*bytes);
@@ -217,6 +252,7 @@ void ScriptPanel::open(const fs::path& file, int line) {
     editor_->goTo(line);
     showProblem();
     refreshFiles();
+    refreshTheirs();
 }
 
 void ScriptPanel::showProblem() {
@@ -250,18 +286,22 @@ bool ScriptPanel::save() {
     if (!app_.isOpen()) return false;
     if (file_.empty()) {
         const fs::path folder = scripts_.projectFolder();
-        std::error_code problem;
-        fs::create_directories(folder, problem);
+        if (!app_.report(base::makeFolder(folder))) return false;
         fs::path free = folder / (stem_.toStdString() + ".lua");
-        for (int n = 2; fs::exists(free); ++n) free = folder / (stem_.toStdString() + "-" + std::to_string(n) + ".lua");
+        for (int n = 2; base::exists(free); ++n) free = folder / (stem_.toStdString() + "-" + std::to_string(n) + ".lua");
         // Who writes the first script of a project need not be asked about it.
         if (scripts_.untrusted() == 0) Scripts::trustFolder(app_.workspace().folder());
         const bool first = scripts_.untrusted() == 0;
         if (!app_.report(base::writeFileWhole(free, editor_->text().toStdString()))) return false;
         file_ = free;
         if (first) scripts_.answerTrust(true);
-    } else if (!app_.report(base::writeFileWhole(file_, editor_->text().toStdString()))) {
-        return false;
+    } else {
+        if (theirs()) {  // somebody has to decide first
+            refreshTheirs();
+            app_.say(tr("%1 was changed by others: nothing was written.").arg(fileName()));
+            return false;
+        }
+        if (!app_.report(base::writeFileWhole(file_, editor_->text().toStdString()))) return false;
     }
     onDisk_ = editor_->text();
     editor_->setChanged(false);
@@ -277,10 +317,7 @@ ScriptJob ScriptPanel::jobOf(const QString& text) const {
     job.source.name = fileName().toStdString();
     job.source.text = text.toStdString();
     const fs::path folder = file_.empty() ? scripts_.projectFolder() : file_.parent_path();
-    job.source.module = [folder](const std::string& name) -> std::optional<std::string> {
-        auto found = base::readFile(folder / (name + ".lua"));
-        return found ? std::optional(*found) : std::nullopt;
-    };
+    job.source.module = script::modulesIn(folder);
     return job;
 }
 
@@ -373,7 +410,7 @@ void ScriptPanel::refreshPreview() {
     right_->setCurrentIndex(preview ? 1 : 0);
     if (!preview) return;
     constexpr std::size_t kMostRows = 5000;
-    previewTitle_->setText(tr("<b>Preview</b>  would place %1, change %2, remove %3 · one step · %4 ms")
+    previewTitle_->setText(tr("Preview: would place %1, change %2, remove %3 · one step · %4 ms")
                                .arg(preview->created)
                                .arg(preview->changed)
                                .arg(preview->removed)

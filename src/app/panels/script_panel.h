@@ -15,6 +15,8 @@
 
 namespace app {
 
+class TheirsBar;
+
 class ScriptPanel : public QWidget {
     Q_OBJECT
   public:
@@ -42,6 +44,9 @@ class ScriptPanel : public QWidget {
     void showRan(const ScriptJob& job, const script::Outcome& outcome);
     void console();
     void showProblem();
+    std::optional<QString> theirs() const;
+    void refreshTheirs();
+    void keepMine();
     bool mayLeave();
     ScriptJob jobOf(const QString& text) const;
     QString fileName() const;
@@ -52,6 +57,7 @@ class ScriptPanel : public QWidget {
     QString stem_;                // what an unsaved one would be called
     QString onDisk_;              // what the file said when it was read
     LuaEditor* editor_;
+    TheirsBar* theirsBar_;
     QComboBox* files_;
     QToolButton *new_, *save_, *run_, *runSelection_, *preview_, *insert_;
     QLabel* state_;

@@ -1,9 +1,9 @@
 // The card for the surfaces of an object's slots.
-#include <QDir>
 #include <QHBoxLayout>
 
 #include "app/look/colour.h"
 #include "app/panels/facet_cards.h"
+#include "io/added.h"
 #include "ops/surfaces.h"
 
 namespace app {
@@ -55,10 +55,9 @@ void FacetCards::fillSlotMenu(QMenu* menu, const std::string& slot) {
     if (ops::takesImage(kind, slot)) {
         QMenu* images = menu->addMenu(tr("Image"));
         entry(images, tr("None"), now.image.empty(), "No image", [](SlotSurface& s) { s.image.clear(); });
-        const QDir media(QString::fromStdString((editor_.workspace().folder() / "media").string()));
-        for (const QString& file : media.entryList({"*.png", "*.jpg", "*.jpeg"}, QDir::Files, QDir::Name))
-            entry(images, file, now.image == file.toStdString(), "Image " + file.toStdString(),
-                  [file](SlotSurface& s) { s.image = file.toStdString(); });
+        for (const std::string& file : io::mediaNames(editor_.session()))
+            entry(images, QString::fromStdString(file), now.image == file, "Image " + file,
+                  [file](SlotSurface& s) { s.image = file; });
         QMenu* fits = menu->addMenu(tr("How the image lies"));
         const QString names[] = {tr("Tiled, by its size in metres"), tr("Fitted: all of it"), tr("Filled: no gap"),
                                  tr("Stretched to the face")};

@@ -1,6 +1,5 @@
 #include "app/panels/surfaces_panel.h"
 
-#include <QDir>
 #include <QDrag>
 #include <QGridLayout>
 #include <QMimeData>
@@ -11,6 +10,7 @@
 
 #include "app/look/colour.h"
 #include "app/panels/quiet_wheel.h"
+#include "io/added.h"
 #include "ops/surfaces.h"
 
 namespace app {
@@ -31,7 +31,9 @@ QPixmap ballOf(const model::Surface& surface, const QString& folder, int pixels)
     p.setClipPath(round);
     p.fillRect(ball, toColour(surface.colour));
     if (!surface.image.empty()) {
-        const QImage image(folder + "/media/" + QString::fromStdString(surface.image));
+        QImage image;
+        if (const auto file = io::projectFile(folder.toStdString(), "media/" + surface.image))
+            image.load(QString::fromStdString(file->string()));
         p.setCompositionMode(image.isNull() ? QPainter::CompositionMode_SourceOver
                                             : QPainter::CompositionMode_Multiply);
         if (image.isNull())
@@ -255,9 +257,8 @@ void SurfacesPanel::refresh() {
 void SurfacesPanel::fillImages() {
     image_->clear();
     image_->addItem(tr("none"), QString());
-    const QDir media(QString::fromStdString((editor_.workspace().folder() / "media").string()));
-    for (const QString& file : media.entryList({"*.png", "*.jpg", "*.jpeg"}, QDir::Files, QDir::Name))
-        image_->addItem(file, file);
+    for (const std::string& name : io::mediaNames(editor_.session()))
+        image_->addItem(QString::fromStdString(name), QString::fromStdString(name));
 }
 
 void SurfacesPanel::showChosen() {

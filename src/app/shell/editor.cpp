@@ -75,6 +75,7 @@ Status Editor::openProject(const std::filesystem::path& path, io::OpenMode mode,
 }
 
 void Editor::closeProject() {
+    scripts_->endTrial();
     if (indexWorker_.joinable()) indexWorker_.join();
     index_.reset();
     collision_.reset();
@@ -358,6 +359,7 @@ QString Editor::documentName(const std::string& name) const {
     if (name == model::data::kItems) return tr("items");
     if (name == model::data::kSurfaces) return tr("surfaces");
     if (name == model::data::kChecks) return tr("rules of checks");
+    if (name == model::data::kAdded) return tr("imported files");
     const base::ObjectId prefab = model::prefabOf(name);
     return prefab ? tr("prefab %1").arg(QString::fromStdString(workspace_->session->prefabName(prefab)))
                   : QString::fromStdString(name);

@@ -4,7 +4,9 @@
 #include <QVBoxLayout>
 
 #include "app/dialogs/popovers.h"
+#include "app/dialogs/theirs_bar.h"
 #include "app/shell/main_window.h"
+#include "app/shell/outside.h"
 #include "base/text.h"
 
 namespace app {
@@ -135,7 +137,11 @@ void MainWindow::makeOverlays() {
     bannerEdit_->setText(tr("Edit anyway"));
     bannerEdit_->setToolTip(
         tr("Allow changes. On saving, the damaged file is kept beside the new one, its name ending in .damaged"));
-    connect(bannerShow_, &QToolButton::clicked, this, [this] { new DamagePopover(this, editor_.workspace().damage); });
+    connect(bannerShow_, &QToolButton::clicked, this, [this] {
+        QStringList lines;
+        for (const io::Damage& d : editor_.workspace().damage) lines << QString::fromStdString(io::toText(d));
+        new ListPopover(this, tr("Damage found in the project's files: %1").arg(lines.size()), "damageList", lines);
+    });
     connect(bannerEdit_, &QToolButton::clicked, this, [this] {
         io::acceptDamage(editor_.workspace());
         refreshBanner();
@@ -162,6 +168,14 @@ void MainWindow::makeOverlays() {
         connect(b, &QToolButton::clicked, this, [this, use = use] { trustScripts(use); });
     }
     trustBar_->hide();
+
+    theirsBar_ = new TheirsBar(panes_);
+    theirsBar_->hide();
+    connect(theirsBar_, &TheirsBar::readTheirs, outside_.get(), &Outside::readTheirs);
+    connect(theirsBar_, &TheirsBar::keepMine, outside_.get(), &Outside::keepMine);
+    connect(theirsBar_, &TheirsBar::compare, this, [this] {
+        new ListPopover(this, tr("What others have changed"), "theirsList", outside_->compare());
+    });
 
     toast_ = overlay(panes_);
     auto* toastRow = new QHBoxLayout(toast_);
@@ -219,16 +233,15 @@ void MainWindow::placeOverlays() {
     stepBar_->move((w - stepBar_->width()) / 2, h - stepBar_->height() - 12);
     flagBar_->adjustSize();
     flagBar_->move(w - flagBar_->width() - 10, 10);
-    if (banner_->isVisible()) {
+    int top = 46;
+    for (QWidget* bar : {static_cast<QWidget*>(banner_), static_cast<QWidget*>(trustBar_),
+                         static_cast<QWidget*>(theirsBar_)}) {
+        if (!bar->isVisible()) continue;
         const int bw = std::min(w - 116, 700);
-        const int needed = banner_->heightForWidth(bw);
-        banner_->setGeometry((w - bw) / 2, 46, bw, needed > 0 ? needed : banner_->sizeHint().height());
-    }
-    if (trustBar_->isVisible()) {
-        const int bw = std::min(w - 116, 700);
-        const int top = banner_->isVisible() ? banner_->geometry().bottom() + 8 : 46;
-        const int needed = trustBar_->heightForWidth(bw);
-        trustBar_->setGeometry((w - bw) / 2, top, bw, needed > 0 ? needed : trustBar_->sizeHint().height());
+        const int needed = bar->heightForWidth(bw);
+        bar->setGeometry((w - bw) / 2, top, bw, needed > 0 ? needed : bar->sizeHint().height());
+        bar->raise();
+        top = bar->geometry().bottom() + 8;
     }
     if (toast_->isVisible()) {
         const int tw = std::min(w - 60, 620);
@@ -291,11 +304,29 @@ void MainWindow::refreshBanner() {
     const Scripts& scripts = editor_.scripts();
     trustBar_->setVisible(scripts.asksTrust());
     trustBar_->findChild<QLabel*>("trustText")
-        ->setText(tr("This project brings %1 of its own. They can change its scenes, and reach no file and no network.")
-                      .arg(counted(scripts.untrusted(), tr("script"), tr("scripts"))));
+        ->setText(scripts.hungLastTime()
+                      ? tr("The scripts of this project did not come to an end last time, and are left alone now.")
+                      : tr("This project brings %1 of its own. They can change its scenes, and reach no file and no "
+                           "network.")
+                            .arg(counted(scripts.untrusted(), tr("script"), tr("scripts"))));
     bannerShow_->setVisible(damaged);
     bannerEdit_->setVisible(!editor_.workspace().damagedScenes.empty() && !reason.empty() &&
                             editor_.workspace().lock.has_value());
+    placeOverlays();
+}
+
+void MainWindow::refreshOutside() {
+    QStringList names;
+    for (const io::OutsideChange& change : outside_->changes())
+        names << editor_.documentName(change.document) + (change.what == io::OutsideChange::What::Gone  ? tr(" (gone)")
+                                                          : change.what == io::OutsideChange::What::New ? tr(" (new)")
+                                                          : change.isUnsaved ? tr(" (also changed here)")
+                                                                             : QString());
+    constexpr int kMostNamed = 6;
+    const auto more = names.size() - kMostNamed;
+    if (more > 0) names = names.mid(0, kMostNamed) << tr("%1 more").arg(more);
+    theirsBar_->setVisible(!names.isEmpty());
+    theirsBar_->setText(tr("Changed by others: %1.").arg(names.join(", ")));
     placeOverlays();
 }
 

@@ -10,6 +10,7 @@
 
 #include "app/dialogs/popovers.h"
 #include "app/shell/main_window.h"
+#include "app/shell/outside.h"
 #include "io/gltf_out.h"
 #include "io/templates.h"
 
@@ -82,32 +83,40 @@ void MainWindow::saveAndThen(std::function<void()> next) {
         return;
     }
     edit::Session& session = editor_.session();
-    std::vector<model::Scene> snapshots;
-    for (const std::string& name : session.unsavedScenes())
-        if (auto scene = session.scene(name)) snapshots.push_back(**scene);
-    if (snapshots.empty()) {
+    std::vector<io::SaveJob> jobs;
+    for (const std::string& name : session.unsavedScenes()) {
+        auto job = io::saveJob(editor_.workspace(), name);
+        if (!job) return (void)editor_.report(tl::unexpected(job.error()));
+        jobs.push_back(std::move(*job));
+    }
+    if (jobs.empty()) {
         editor_.say(tr("Nothing has changed since the last save."));
         if (next) next();
         return;
     }
     saving_ = true;
+    outside_->setPaused(true);
     afterSave_ = std::move(next);
     refreshStatus();
     if (saveWorker_.joinable()) saveWorker_.join();
-    saveWorker_ = std::thread([this, snapshots = std::move(snapshots), folder = editor_.workspace().folder(),
-                               step = session.history().present()] {
-        auto results = std::make_shared<std::vector<base::Result<io::PreparedSave>>>();
-        for (const model::Scene& snapshot : snapshots) results->push_back(io::prepareSave(snapshot, folder, step));
+    saveWorker_ = std::thread([this, jobs = std::move(jobs)] {
+        auto results = std::make_shared<std::vector<base::Result<io::PreparedSave>>>();  // shared with the window's loop
+        for (const io::SaveJob& job : jobs) results->push_back(io::prepareSave(job));
         QMetaObject::invokeMethod(
             this,
             [this, results] {
                 saving_ = false;
-                bool fine = true;
-                for (auto& prepared : *results) {
-                    const Status done = prepared ? io::finishSave(editor_.workspace(), *prepared)
-                                                 : Status(tl::unexpected(prepared.error()));
-                    fine = editor_.report(done) && fine;
-                }
+                QStringList problems;
+                for (auto& prepared : *results)
+                    if (const Status done = prepared ? io::finishSave(editor_.workspace(), *prepared)
+                                                     : Status(tl::unexpected(prepared.error()));
+                        !done)
+                        problems << QString::fromStdString(done.error().message);
+                const bool fine = problems.isEmpty();
+                if (!fine)
+                    showMessage(tr("Kept in the history, but not written to its file: %1").arg(problems.join(' ')), true);
+                outside_->setPaused(false);
+                if (!fine) outside_->look();
                 refreshStatus();
                 refreshBanner();
                 refreshTrail();
@@ -116,6 +125,41 @@ void MainWindow::saveAndThen(std::function<void()> next) {
             },
             Qt::QueuedConnection);
     });
+}
+
+/// A project's folder, or any file in one; a model is offered to be imported into the project that is open, or was last.
+void MainWindow::openPath(const QString& path, io::OpenMode mode, const QString& scene) {
+    const QFileInfo file(path);
+    const QString name = file.fileName();
+    if (!file.isFile()) return (void)openProject(path, mode, scene);
+    if (isModel(name)) return offerImport(path);
+    QDir folder = file.absoluteDir();
+    while (!folder.exists("project.json") && folder.cdUp()) {
+    }
+    const bool isScene = name.endsWith(".scene.jsonl");
+    openProject(folder.exists("project.json") ? folder.absolutePath() : file.absolutePath(), mode,
+                isScene ? name.left(name.size() - int(strlen(".scene.jsonl"))) : scene);
+}
+
+void MainWindow::offerImport(const QString& model) {
+    if (!editor_.isOpen() && !recent().isEmpty()) openProject(recent().front(), io::OpenMode::Edit);
+    if (!canEdit()) return showMessage(tr("%1 is a model: open a project first to import it into.").arg(model), true);
+    const QString project = QString::fromStdString(editor_.session().project().name);
+    ask("importQuestion", tr("A model"),
+        tr("Import %1 into %2?").arg(QFileInfo(model).fileName(), project), tr("Import"),
+        [this, model] { importFiles({model}); });
+}
+
+/// One question over the window, with one answer besides Cancel.
+void MainWindow::ask(const char* name, const QString& title, const QString& text, const QString& yes,
+                     const std::function<void()>& then) {
+    QMessageBox question(QMessageBox::Question, title, text, QMessageBox::NoButton, this);
+    question.setObjectName(QLatin1String(name));
+    QPushButton* button = question.addButton(yes, QMessageBox::AcceptRole);
+    question.addButton(QMessageBox::Cancel);
+    question.setDefaultButton(button);
+    question.exec();
+    if (question.clickedButton() == button) then();
 }
 
 void MainWindow::finishSaving() {
@@ -194,16 +238,24 @@ void MainWindow::dropEvent(QDropEvent* event) {
     importFiles(files);
 }
 
+/// All that can be read come as one step.
 void MainWindow::importFiles(const QStringList& files) {
     std::vector<std::string> added;
-    for (const QString& file : files) {
-        auto item = io::importModel(editor_.workspace(), file.toStdString());
-        if (!item)
-            editor_.report(tl::unexpected(item.error()));
-        else
-            added.push_back(item->name);
+    {
+        edit::Draft draft(editor_.session(), editor_.sceneName(),
+                          files.size() == 1 ? "Import " + QFileInfo(files[0]).fileName().toStdString()
+                                            : "Import " + std::to_string(files.size()) + " models");
+        if (!editor_.report(draft.state())) return;
+        for (const QString& file : files) {
+            auto item = io::importModel(editor_.workspace(), draft, file.toStdString());
+            if (!item)
+                editor_.report(tl::unexpected(item.error()));
+            else
+                added.push_back(item->name);
+        }
+        if (added.empty()) return;
+        if (auto step = draft.commit(); !step) return (void)editor_.report(tl::unexpected(step.error()));
     }
-    if (added.empty()) return;
     editor_.libraryGrown();
     stock_->reveal(QString::fromStdString(added.back()));
     if (added.size() == static_cast<std::size_t>(files.size()))
@@ -219,6 +271,12 @@ void MainWindow::exportScene() {
         if (QFile::exists(file))
             return showMessage(tr("%1 exists already: choose it by its whole name to replace it.").arg(file), true);
     }
+    if (const auto inProject = base::inside(editor_.workspace().folder(),
+                                            std::filesystem::path(file.toStdString())
+                                                .lexically_normal()
+                                                .lexically_relative(editor_.workspace().folder()));
+        inProject && QFile::exists(file) && inProject->parent_path() != editor_.workspace().folder())
+        return showMessage(tr("%1 is a file of this project: choose another name.").arg(file), true);
     const io::ExportedScene exported =
         io::exportScene(editor_.scene(), [this](base::Name item) { return editor_.workspace().mesh(item); });
     if (!editor_.report(base::writeFileWhole(file.toStdString(), exported.bytes))) return;

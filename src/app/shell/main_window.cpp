@@ -14,6 +14,9 @@
 #include <QVBoxLayout>
 
 #include "app/dialogs/popovers.h"
+#include "app/dialogs/theirs_bar.h"
+#include "app/look/plain_text.h"
+#include "app/shell/outside.h"
 #include "app/panels/checks_panel.h"
 #include "app/panels/counts_button.h"
 #include "app/panels/script_panel.h"
@@ -51,6 +54,7 @@ MainWindow::MainWindow(Editor& editor)
       stage_(new Stage(editor, this)),
       panes_(new ViewPanes(editor, *stage_)),
       view_(&panes_->active()) {
+    keepTextPlain();
     setWindowTitle("Mellow Lattice");
     setObjectName("mainWindow");
     setAcceptDrops(true);
@@ -64,6 +68,8 @@ MainWindow::MainWindow(Editor& editor)
     makeTop();
     makePanels();
     makeBottom();
+    outside_ = std::make_unique<Outside>(editor_);
+    connect(outside_.get(), &Outside::changed, this, &MainWindow::refreshOutside);
     makeOverlays();
     addCommands();
     fillMenus();
@@ -328,16 +334,27 @@ void MainWindow::refreshStatus() {
     edit::Session& session = editor_.session();
     if (!session.readOnlyReason().empty()) return saved_->setText(tr("Read only"));
     if (saving_) return saved_->setText(tr("Saving…"));
-    QString text = session.isUnsaved(editor_.sceneName()) ? tr("All steps kept · file not saved yet")
-                                                          : tr("All steps kept · file saved");
-    for (auto mark = session.saves().rbegin(); mark != session.saves().rend(); ++mark) {
-        if (mark->scene != editor_.sceneName() || mark->timeMs == 0) continue;
-        const qint64 minutes = (QDateTime::currentMSecsSinceEpoch() - mark->timeMs) / 60'000;
-        if (session.isUnsaved(editor_.sceneName()))
-            text = tr("All steps kept · file saved %1 min ago, changed since").arg(minutes);
-        break;
-    }
-    saved_->setText(text);
+    const std::vector<std::string> unsaved = session.unsavedScenes();
+    saved_->setText(savedText(unsaved));
+    QStringList all;
+    for (const std::string& name : unsaved) all << editor_.documentName(name);
+    saved_->setToolTip(all.isEmpty() ? tr("Every file holds what is here")
+                                     : tr("Not in their files yet: %1").arg(all.join(", ")));
+}
+
+/// What of the project is not in its files yet: by file, for a kind or a record is one too.
+QString MainWindow::savedText(const std::vector<std::string>& unsaved) const {
+    if (unsaved.empty()) return tr("All steps kept · all files saved");
+    if (unsaved.size() > 1)
+        return tr("All steps kept · %1 and %2 not saved")
+            .arg(editor_.documentName(unsaved.back()), counted(unsaved.size() - 1, tr("file"), tr("files")));
+    qint64 savedAt = 0;
+    for (const edit::SaveMark& mark : editor_.session().saves())
+        if (mark.scene == unsaved.front() && mark.placed) savedAt = mark.timeMs;
+    const QString name = editor_.documentName(unsaved.front());
+    if (savedAt == 0) return tr("All steps kept · %1 not saved yet").arg(name);
+    const qint64 minutes = (QDateTime::currentMSecsSinceEpoch() - savedAt) / 60'000;
+    return tr("All steps kept · %1 changed since it was saved %2 min ago").arg(name).arg(minutes);
 }
 
 void MainWindow::firstArrangement() {
@@ -416,21 +433,35 @@ void MainWindow::toggleSides() {
     for (QDockWidget* d : {stockDock_, rosterDock_, propertiesDock_}) d->setVisible(!any);
 }
 
+/// What stands in the way of editing can often be got round: asked once, and tried again.
 bool MainWindow::openProject(const QString& path, io::OpenMode mode, const QString& scene) {
-    base::Status opened = editor_.openProject(path.toStdString(), mode, scene.toStdString());
-    if (!opened && opened.error().code == base::ErrorCode::InUse) {
-        QMessageBox question(
-            QMessageBox::Question, tr("Project in use"),
-            QString::fromStdString(opened.error().message) + tr("\nIt can be opened here for reading only."),
-            QMessageBox::NoButton, this);
-        question.setObjectName("inUseQuestion");
-        QPushButton* look = question.addButton(tr("Open read-only"), QMessageBox::AcceptRole);
-        question.addButton(QMessageBox::Cancel);
-        question.exec();
-        if (question.clickedButton() != look) return editor_.isOpen();
-        opened = editor_.openProject(path.toStdString(), io::OpenMode::ReadOnly, scene.toStdString());
+    using base::ErrorCode;
+    std::error_code ignored;
+    if (editor_.isOpen() && std::filesystem::equivalent(editor_.workspace().folder(), path.toStdString(), ignored)) {
+        if (!scene.isEmpty()) editor_.report(editor_.showScene(scene.toStdString()));
+        return true;  // it is open already
     }
-    if (!opened && opened.error().code == base::ErrorCode::Cancelled)
+    base::Status opened = editor_.openProject(path.toStdString(), mode, scene.toStdString());
+    auto again = [&](io::OpenMode how) {
+        opened = editor_.openProject(path.toStdString(), how, scene.toStdString());
+    };
+    auto why = [&](const QString& then) { return QString::fromStdString(opened.error().message) + "\n\n" + then; };
+    if (!opened && opened.error().code == ErrorCode::BadLedger)
+        ask("badLedgerQuestion", tr("The history cannot be read"),
+            why(tr("The project itself may be well. A new history can be started; the old one is kept beside it, in the "
+                   "folder .mellow.")),
+            tr("Start a new history"), [&] {
+                if (auto aside = io::setHistoryAside(path.toStdString()); !aside)
+                    opened = tl::unexpected(aside.error());
+                else
+                    again(io::OpenMode::Edit);
+            });
+    if (!opened && (opened.error().code == ErrorCode::InUse || opened.error().code == ErrorCode::Denied))
+        ask(opened.error().code == ErrorCode::InUse ? "inUseQuestion" : "deniedQuestion",
+            opened.error().code == ErrorCode::InUse ? tr("Project in use") : tr("Nothing can be written there"),
+            why(tr("It can be opened here for reading only.")), tr("Open read-only"),
+            [&] { again(io::OpenMode::ReadOnly); });
+    if (!opened && opened.error().code == ErrorCode::Cancelled)
         editor_.say(QString::fromStdString(opened.error().message));
     else if (editor_.report(opened))
         rememberRecent(QString::fromStdString(editor_.workspace().folder().string()));
@@ -453,17 +484,23 @@ QStringList MainWindow::recent() const {
     return QSettings().value("projects/recent").toStringList();
 }
 
+/// There is one way out, whoever asks for it: the menu, a key, the window's own button. What is unsaved is asked about
+/// once this event is over, for a window that is being closed cannot be closed again.
 void MainWindow::closeEvent(QCloseEvent* event) {
-    if (closing_ || !editor_.isOpen() || editor_.session().unsavedScenes().empty() ||
-        !editor_.session().readOnlyReason().empty()) {
+    if (leaving_ || qApp->isSavingSession()) {  // at the desktop's end nothing is lost: every step is on disk
         finishSaving();
         rememberArrangement();
         return event->accept();
     }
     event->ignore();
-    askUnsaved([this] {
-        closing_ = true;
-        close();
+    if (asking_) return;
+    asking_ = true;
+    QTimer::singleShot(0, this, [this] {
+        askUnsaved([this] {
+            leaving_ = true;
+            leaving_ = close();
+        });
+        asking_ = false;
     });
 }
 

@@ -31,6 +31,9 @@
 
 namespace app {
 
+class Outside;
+class TheirsBar;
+
 class BroomCard;
 class ChecksPanel;
 class CountsButton;
@@ -44,6 +47,8 @@ class MainWindow : public QMainWindow {
     ~MainWindow() override;
 
     /// Opens a project; asks when another window has it, tells when it fails. True when one is open afterwards.
+    /// A project's folder, or a file in one, or a model to be imported.
+    void openPath(const QString& path, io::OpenMode mode, const QString& scene = {});
     bool openProject(const QString& path, io::OpenMode mode, const QString& scene = {});
     ViewWidget& view() { return *view_; }
     ViewPanes& panes() { return *panes_; }
@@ -136,6 +141,11 @@ class MainWindow : public QMainWindow {
     void refreshStatus();
     void refreshOverlays();
     void refreshBanner();
+    void refreshOutside();
+    QString savedText(const std::vector<std::string>& unsaved) const;
+    void offerImport(const QString& model);
+    void ask(const char* name, const QString& title, const QString& text, const QString& yes,
+             const std::function<void()>& then);
     /// Says at once when what must exist no longer does.
     void watchNeeded();
     void showMessage(const QString& text, bool isError);
@@ -218,7 +228,9 @@ class MainWindow : public QMainWindow {
     std::thread saveWorker_;
     bool saving_ = false;
     std::function<void()> afterSave_;
-    bool closing_ = false;
+    bool leaving_ = false, asking_ = false;
+    std::unique_ptr<Outside> outside_;
+    TheirsBar* theirsBar_ = nullptr;
     std::vector<std::string> missing_;  // of kinds that must exist
     bool lookForMissing_ = false;
     bool stockMeant_ = false;  // the Stock's menu is open

@@ -6,6 +6,7 @@
 #include "app/dialogs/prefab_card.h"
 #include "app/dialogs/used_by_popover.h"
 #include "app/shell/main_window.h"
+#include "io/added.h"
 #include "ops/copies.h"
 #include "ops/items.h"
 #include "ops/prefab.h"
@@ -147,7 +148,9 @@ void MainWindow::showPrefabFile() {
         const auto place = files.find(item.prefab);
         if (place == files.end()) return editor_.say(tr("It has no file yet: save first."));
         file = place->second;
-    } else if (!std::filesystem::exists(file)) {
+    } else if (const auto waits = io::projectFile(editor_.workspace().folder(), "items/" + item.name + ".glb"); waits) {
+        file = *waits;
+    } else {
         return editor_.say(
             tr("%1 has no model: it is an object of its kind alone.").arg(QString::fromStdString(item.label)));
     }

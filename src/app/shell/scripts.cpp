@@ -20,6 +20,7 @@ using model::Slot;
 namespace {
 
 constexpr const char* kTrusted = "scripts/trusted";
+constexpr const char* kTrying = "scripts/trying";  // the project whose scripts are being let run
 constexpr std::size_t kMostGhosts = 5000;
 
 QString key(const fs::path& project) {
@@ -36,7 +37,10 @@ Scripts::Scripts(Editor& editor) : editor_(editor) {
     connect(&settle_, &QTimer::timeout, this, &Scripts::refresh);
     for (auto signal : {&QFileSystemWatcher::fileChanged, &QFileSystemWatcher::directoryChanged})
         connect(&watcher_, signal, this, [this] { settle_.start(); });
+    trial_.setInterval(1000);
+    connect(&trial_, &QTimer::timeout, this, &Scripts::endTrial);
     behaviours_.onSwitchedOff = [this](const std::string& message) {
+        stopped_ = true;
         script::Outcome outcome = script::failed(script::Ending::Error, message);
         Q_EMIT ran({tr("Behaviour"), {}, {}, {}, {}, {}}, outcome);
     };
@@ -46,7 +50,32 @@ Scripts::Scripts(Editor& editor) : editor_(editor) {
     });
 }
 
-Scripts::~Scripts() = default;
+Scripts::~Scripts() {
+    endTrial();
+}
+
+/// Written down before they run, for whoever is stopped by force in the middle of it.
+void Scripts::beginTrial() {
+    stopped_ = false;
+    QSettings settings;
+    settings.setValue(kTrying, key(editor_.workspace().folder()));
+    settings.sync();
+    trial_.start();
+}
+
+void Scripts::endTrial() {
+    if (!trial_.isActive()) return;
+    trial_.stop();
+    QSettings().remove(kTrying);
+    const bool onTrial = std::exchange(onTrial_, false);
+    if (!onTrial || !trusted_ || !editor_.hasProject()) return;
+    const auto& all = shelf_.scripts();
+    stopped_ = stopped_ || std::any_of(all.begin(), all.end(), [](const script::Script& s) { return s.wasStopped; });
+    if (stopped_)
+        editor_.say(tr("A script of this project had to be stopped: you will be asked again next time."));
+    else
+        trustFolder(editor_.workspace().folder());
+}
 
 fs::path Scripts::personalFolder() const {
     const QString base = QStandardPaths::writableLocation(QStandardPaths::AppDataLocation);
@@ -75,10 +104,19 @@ void Scripts::takeProject() {
     preview_.reset();
     last_.reset();
     marks_.clear();
-    trusted_ = asksTrust_ = false;
+    trusted_ = asksTrust_ = hung_ = onTrial_ = false;
     if (editor_.hasProject()) {
-        trusted_ = QSettings().value(kTrusted).toStringList().contains(key(editor_.workspace().folder()));
+        const QString own = key(editor_.workspace().folder());
+        hung_ = QSettings().value(kTrying).toString() == own;
+        if (hung_) {
+            QStringList all = QSettings().value(kTrusted).toStringList();
+            all.removeAll(own);
+            QSettings().setValue(kTrusted, all);
+            QSettings().remove(kTrying);
+        }
+        trusted_ = QSettings().value(kTrusted).toStringList().contains(own);
         asksTrust_ = !trusted_ && untrusted() > 0;
+        if (trusted_ && untrusted() > 0) beginTrial();
         edit::Session& session = editor_.session();
         session.setBeforeCommit([this](edit::Draft& draft) {
             behaviours_.settings.nowMs = QDateTime::currentMSecsSinceEpoch();
@@ -90,9 +128,9 @@ void Scripts::takeProject() {
 }
 
 void Scripts::answerTrust(bool use) {
-    asksTrust_ = false;
-    trusted_ = use;
-    if (use) trustFolder(editor_.workspace().folder());
+    asksTrust_ = hung_ = false;
+    trusted_ = onTrial_ = use;
+    if (use) beginTrial();
     refresh();
     if (use) openedScene();
     Q_EMIT shelfChanged();
@@ -123,7 +161,7 @@ void Scripts::watch() {
     }
     for (const script::Script& one : shelf_.scripts()) paths << QString::fromStdString(one.file.string());
     // Until there is a folder, whatever appears beside it is looked at.
-    if (editor_.hasProject() && trusted_ && !fs::exists(projectFolder()))
+    if (editor_.hasProject() && trusted_ && !base::exists(projectFolder()))
         paths << QString::fromStdString(editor_.workspace().folder().string());
     if (!paths.isEmpty()) watcher_.addPaths(paths);
 }

@@ -61,9 +61,13 @@ class Scripts : public QObject {
     /// The project brings scripts, and nobody has said yet whether they may be used here.
     bool isTrusted() const { return trusted_; }
     bool asksTrust() const { return asksTrust_; }
+    /// They did not come to an end the last time they were used: they are left alone until somebody says otherwise.
+    bool hungLastTime() const { return hung_; }
     /// How many there are.
     std::size_t untrusted() const;
     void answerTrust(bool use);
+    /// They have run for a while, or the project is being left: keeps that they may be used, unless one was stopped.
+    void endTrial();
     /// A project made here needs no question.
     static void trustFolder(const std::filesystem::path& project);
 
@@ -105,6 +109,7 @@ class Scripts : public QObject {
     void behavioursChanged();
 
   private:
+    void beginTrial();
     bool work(const ScriptJob& job, bool keep);
     script::Settings settingsFor(const ScriptJob& job);
     void watch();
@@ -116,6 +121,10 @@ class Scripts : public QObject {
     QFileSystemWatcher watcher_;
     QTimer settle_;  // files are often written in several goes
     bool asksTrust_ = false, trusted_ = false;
+    bool hung_ = false;
+    bool onTrial_ = false;  // until they have run without being stopped it is not kept that they may be used
+    bool stopped_ = false;  // one was, since they were let run
+    QTimer trial_;
     QWidget* over_ = nullptr;
     std::optional<ScriptPreview> preview_;
     std::optional<ScriptJob> last_, previewed_;

@@ -8,6 +8,8 @@
 #include "app/shell/scripts.h"
 #include "app/view/stage.h"
 #include "base/files.h"
+#include "io/added.h"
+#include "io/image_head.h"
 #include "model/facet_values.h"
 #include "shape/dress.h"
 
@@ -179,8 +181,10 @@ base::Name Stage::dressed(Slot s, base::Name item) {
             shape::SlotLook& look = looks[p.look];
             QImage picture;
             if (!p.image.empty())
-                if (const auto bytes = base::readFile(editor_.workspace().folder() / "media" / p.image))
-                    picture = QImage::fromData(QByteArray::fromStdString(*bytes));
+                if (const auto file = io::projectFile(editor_.workspace().folder(), "media/" + p.image))
+                    if (const auto bytes = base::readFile(*file, base::most::kTable);
+                        bytes && io::imageHeadOf(*bytes, p.image))
+                        picture = QImage::fromData(QByteArray::fromStdString(*bytes));
             if (picture.isNull())
                 picture = missingImage();
             else if (look.stretched)

@@ -13,6 +13,7 @@
 #include "app/panels/surfaces_panel.h"
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
+#include "io/image_head.h"
 #include "io/media.h"
 #include "ops/surfaces.h"
 #include "shape/dress.h"
@@ -92,13 +93,15 @@ void ViewWidget::dropEvent(QDropEvent* event) {
 }
 
 void ViewWidget::dropOnSlot(const SlotUnder& on, bool all, const std::string& what,
-                            const std::function<void(model::SlotSurface&)>& edit) {
+                            const std::function<void(model::SlotSurface&)>& edit,
+                            const std::function<base::Status(edit::Draft&)>& first) {
     const model::Scene& scene = editor_.scene();
     const base::ObjectId id = scene.id(on.object);
     const model::Item* item = editor_.session().library().item(scene.item(on.object));
     if (item == nullptr || on.slot >= item->slots.size()) return;
     const std::vector<std::string> names = all ? item->slots : std::vector{item->slots[on.slot]};
     editor_.run(what + " on " + ops::describe(scene, {&id, 1}), [&](edit::Draft& draft) -> base::Status {
+        if (base::Status done = first ? first(draft) : base::Status{}; !done) return done;
         for (const std::string& name : names)
             if (base::Status done = ops::setSlot(draft, {&id, 1}, name, edit); !done) return done;
         return {};
@@ -107,21 +110,32 @@ void ViewWidget::dropOnSlot(const SlotUnder& on, bool all, const std::string& wh
 
 /// A file from outside comes into the project once; of a very large one a smaller copy is offered.
 void ViewWidget::dropImage(const SlotUnder& on, bool all, const QString& file) {
+    const auto head = io::readImageHead(file.toStdString());
+    if (!head) return (void)editor_.report(tl::unexpected(head.error()));
     const QImage image(file);
     if (image.isNull()) {
         editor_.report(base::fail(base::ErrorCode::BadInput,
                                   file.toStdString() + ": this is no PNG or JPEG image that can be read."));
         return;
     }
-    const auto folder = editor_.workspace().folder();
-    auto use = [this, on, all](const base::Result<std::string>& name) {
-        if (!name) return (void)editor_.report(tl::unexpected(name.error()));
-        dropOnSlot(on, all, "Image", [&](model::SlotSurface& s) {
-            s.image = *name;
-            if (s.fit == model::ImageFit::Tile) s.fit = model::ImageFit::Fill;
-        });
+    auto use = [this, on, all, name = QFileInfo(file).fileName().toStdString()](const base::Result<std::string>& bytes) {
+        if (!bytes) return (void)editor_.report(tl::unexpected(bytes.error()));
+        std::string added;
+        dropOnSlot(
+            on, all, "Image",
+            [&](model::SlotSurface& s) {
+                s.image = added;
+                if (s.fit == model::ImageFit::Tile) s.fit = model::ImageFit::Fill;
+            },
+            [&](edit::Draft& draft) -> base::Status {
+                auto media = io::addMedia(draft, name, *bytes);
+                if (!media) return tl::unexpected(media.error());
+                added = *media;
+                return {};
+            });
     };
-    if (std::max(image.width(), image.height()) <= kLargestImage) return use(io::addMedia(folder, file.toStdString()));
+    auto whole = [file] { return base::readFile(file.toStdString(), base::most::kTable); };
+    if (std::max(image.width(), image.height()) <= kLargestImage) return use(whole());
     auto* question = new QMessageBox(
         QMessageBox::Question, tr("A large image"),
         tr("%1 is %2 × %3 pixels.").arg(QFileInfo(file).fileName()).arg(image.width()).arg(image.height()),
@@ -131,9 +145,9 @@ void ViewWidget::dropImage(const SlotUnder& on, bool all, const QString& file) {
     question->setInformativeText(
         tr("A copy of at most %1 pixels costs less memory and looks the same from a few metres.").arg(kLargestImage));
     QPushButton* smaller = question->addButton(tr("Use a smaller copy"), QMessageBox::AcceptRole);
-    QPushButton* whole = question->addButton(tr("Use it as it is"), QMessageBox::ActionRole);
+    QPushButton* asItIs = question->addButton(tr("Use it as it is"), QMessageBox::ActionRole);
     connect(question, &QMessageBox::buttonClicked, this, [=](QAbstractButton* pressed) {
-        if (pressed == whole) use(io::addMedia(folder, file.toStdString()));
+        if (pressed == asItIs) use(whole());
         if (pressed != smaller) return;
         const QImage scaled = image.scaled(kLargestImage, kLargestImage, Qt::KeepAspectRatio, Qt::SmoothTransformation);
         QByteArray bytes;
@@ -141,7 +155,7 @@ void ViewWidget::dropImage(const SlotUnder& on, bool all, const QString& file) {
         buffer.open(QIODevice::WriteOnly);
         const bool jpeg = !QFileInfo(file).suffix().toLower().startsWith("png");
         scaled.save(&buffer, jpeg ? "JPG" : "PNG");
-        use(io::addMediaBytes(folder, QFileInfo(file).fileName().toStdString(), bytes.toStdString()));
+        use(bytes.toStdString());
     });
     question->open();
 }

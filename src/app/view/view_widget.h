@@ -324,7 +324,8 @@ class ViewWidget : public QWidget {
     }
     std::optional<SlotUnder> slotUnder(const QPointF& pixel) const;
     void dropOnSlot(const SlotUnder& on, bool all, const std::string& what,
-                    const std::function<void(model::SlotSurface&)>& edit);
+                    const std::function<void(model::SlotSurface&)>& edit,
+                    const std::function<base::Status(edit::Draft&)>& first = {});
     void dropImage(const SlotUnder& on, bool all, const QString& file);
     void paintDropOn(QPainter& p) const;
     void paintFacets(QPainter& p) const;
