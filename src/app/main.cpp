@@ -30,7 +30,7 @@ class Application : public QApplication {
 
 int main(int argc, char** argv) {
     Application application(argc, argv);
-    std::setlocale(LC_NUMERIC, "C");  // what is read and written is the same on every desktop
+    std::setlocale(LC_NUMERIC, "C");        // what is read and written is the same on every desktop
     QImageReader::setAllocationLimit(512);  // megabytes: of the largest image that is read at all
     QApplication::setApplicationName("mellow-lattice");
     QApplication::setOrganizationName("mellow-lattice");
@@ -44,9 +44,10 @@ int main(int argc, char** argv) {
     arguments.addVersionOption();
     arguments.addPositionalArgument(
         "project",
-        QCoreApplication::translate("main",
-                                    "The project's folder, a scene in it, or a model to be imported; without it the last "
-                                    "project is opened."),
+        QCoreApplication::translate(
+            "main",
+            "The project's folder, a scene in it, or a model to be imported; without it the last "
+            "project is opened."),
         "[PROJECT]");
     const QCommandLineOption scene("scene", QCoreApplication::translate("main", "Show this scene first."), "NAME");
     const QCommandLineOption readOnly("read-only", QCoreApplication::translate("main", "Open for looking only."));
@@ -63,7 +64,7 @@ int main(int argc, char** argv) {
     if (!path.isEmpty())
         QTimer::singleShot(0, &window, [&] {
             window.openPath(path, arguments.isSet(readOnly) ? io::OpenMode::ReadOnly : io::OpenMode::Edit,
-                               arguments.value(scene));
+                            arguments.value(scene));
         });
     return QApplication::exec();
 }

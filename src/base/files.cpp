@@ -113,8 +113,7 @@ Result<std::string> readHead(const std::filesystem::path& path, std::size_t coun
 namespace {
 
 Error failure(const std::filesystem::path& path, std::string_view doing, const std::error_code& code) {
-    return {codeOf(code.value()),
-            fmt::format("{}: cannot {}: {}.", path.string(), doing, std::strerror(code.value()))};
+    return {codeOf(code.value()), fmt::format("{}: cannot {}: {}.", path.string(), doing, std::strerror(code.value()))};
 }
 
 }  // namespace
@@ -261,10 +260,11 @@ bool isPlain(char c) {
 /// The letter without its accent, of Latin letters up to U+017F; nothing: there is none.
 std::string_view unaccented(char32_t code) {
     // Unicode's decompositions, in order; those that have none are written as they are usually spelt out.
-    static constexpr std::string_view kLatin1[] = {
-        "A", "A", "A", "A", "A", "A", "AE", "C", "E", "E", "E", "E", "I", "I", "I", "I", "D", "N", "O", "O", "O", "O",
-        "O", "",  "O", "U", "U", "U", "U",  "Y", "Th", "ss", "a", "a", "a", "a", "a", "a", "ae", "c", "e", "e", "e",
-        "e", "i", "i", "i", "i", "d", "n",  "o", "o", "o", "o", "o", "",  "o", "u", "u", "u", "u", "y", "th", "y"};
+    static constexpr std::string_view kLatin1[] = {"A", "A", "A", "A", "A",  "A",  "AE", "C", "E", "E", "E",  "E", "I",
+                                                   "I", "I", "I", "D", "N",  "O",  "O",  "O", "O", "O", "",   "O", "U",
+                                                   "U", "U", "U", "Y", "Th", "ss", "a",  "a", "a", "a", "a",  "a", "ae",
+                                                   "c", "e", "e", "e", "e",  "i",  "i",  "i", "i", "d", "n",  "o", "o",
+                                                   "o", "o", "o", "",  "o",  "u",  "u",  "u", "u", "y", "th", "y"};
     static constexpr std::string_view kExtended =
         "AaAaAaCcCcCcCcDdDdEeEeEeEeEeGgGgGgGgHhHhIiIiIiIiIiIjJjKkkLlLlLlLlLlNnNnNnnNnOoOoOoOoRrRrRrSsSsSsSsTtTtTt"
         "UuUuUuUuUuUuWwYyYZzZzZzs";

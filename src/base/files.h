@@ -1,5 +1,6 @@
 #pragma once
-// Files: read whole, written whole or not at all; and where a name that comes from outside may lead. Nothing here throws.
+// Files: read whole, written whole or not at all; and where a name that comes from outside may lead. Nothing here
+// throws.
 #include <cstdint>
 #include <filesystem>
 #include <string>
@@ -13,14 +14,14 @@ namespace base {
 
 /// The most that is read of a file, in bytes.
 namespace most {
-constexpr std::uint64_t kSmall = std::uint64_t{16} << 20;  ///< project.json, kinds, surfaces, checks, scripts
+constexpr std::uint64_t kSmall = std::uint64_t{16} << 20;   ///< project.json, kinds, surfaces, checks, scripts
 constexpr std::uint64_t kTable = std::uint64_t{256} << 20;  ///< records, CSV, images
 constexpr std::uint64_t kModel = std::uint64_t{1} << 30;
 constexpr std::uint64_t kScene = std::uint64_t{4} << 30;  ///< scenes and prefabs
 }  // namespace most
 
-/// The bytes of a regular file: never of a device or a pipe, which may have no end. Errors: NotFound; Io (unreadable, not
-/// a file); BadInput (more than `atMost` bytes, with the limit named).
+/// The bytes of a regular file: never of a device or a pipe, which may have no end. Errors: NotFound; Io (unreadable,
+/// not a file); BadInput (more than `atMost` bytes, with the limit named).
 Result<std::string> readFile(const std::filesystem::path& path, std::uint64_t atMost = most::kScene);
 /// Its first bytes, fewer when it is shorter. Errors: as above.
 Result<std::string> readHead(const std::filesystem::path& path, std::size_t bytes);
@@ -35,8 +36,8 @@ Status makeFolder(const std::filesystem::path& folder);
 Status removeFile(const std::filesystem::path& path);
 Status renameFile(const std::filesystem::path& from, const std::filesystem::path& to);
 
-/// Where a relative name leads that came from outside: from a file, the ledger, a script, an argument. Its parts are file
-/// names and its real place, links followed, is within `folder`. Errors: Refused.
+/// Where a relative name leads that came from outside: from a file, the ledger, a script, an argument. Its parts are
+/// file names and its real place, links followed, is within `folder`. Errors: Refused.
 Result<std::filesystem::path> inside(const std::filesystem::path& folder, const std::filesystem::path& name);
 
 /// Replaces `path` by `bytes` so that after a crash or on a full disk either the old or the new file is

@@ -4,13 +4,13 @@
 
 #include <CLI/CLI.hpp>
 #include <atomic>
-#include <nlohmann/json.hpp>
 #include <ostream>
 #include <thread>
 
 #include "check/checker.h"
 #include "check/gather.h"
 #include "check/verbs.h"
+#include "cli/json_text.h"
 #include "io/check_report.h"
 #include "io/media_facts.h"
 #include "ops/live_index.h"

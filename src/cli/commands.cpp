@@ -4,12 +4,12 @@
 
 #include <CLI/CLI.hpp>
 #include <map>
-#include <nlohmann/json.hpp>
 #include <ostream>
 #include <streambuf>
 
 #include "base/text.h"
 #include "cli/check_commands.h"
+#include "cli/json_text.h"
 #include "cli/ledger_commands.h"
 #include "cli/opened.h"
 #include "cli/prefab_commands.h"
@@ -146,8 +146,9 @@ int validate(const fs::path& path, const Streams& io) {
     if (found.damage.size() > kMostTold) io.err << "and " << found.damage.size() - kMostTold << " more\n";
     std::string counts;
     for (const auto& [what, n] : found.counts) counts += fmt::format("{}{} {}", counts.empty() ? "" : ", ", n, what);
-    io.out << fmt::format("{}: {}: {}\n", path.string(), counts.empty() ? "nothing" : counts,
-                          found.damage.empty() ? "no problems found." : fmt::format("{} problems.", found.damage.size()));
+    io.out << fmt::format(
+        "{}: {}: {}\n", path.string(), counts.empty() ? "nothing" : counts,
+        found.damage.empty() ? "no problems found." : fmt::format("{} problems.", found.damage.size()));
     return found.damage.empty() ? exitCode::kFine : exitCode::kFindings;
 }
 
@@ -225,7 +226,8 @@ int exportTo(const fs::path& path, const fs::path& file, const io::Chance& chanc
     return exitCode::kFine;
 }
 
-/// What is written through it never gives a terminal orders: control characters are written out. Whole lines are passed on.
+/// What is written through it never gives a terminal orders: control characters are written out. Whole lines are passed
+/// on.
 class PlainText : public std::streambuf {
   public:
     explicit PlainText(std::ostream& to) : to_(to) {}
@@ -265,9 +267,11 @@ int runPlain(const std::vector<std::string>& arguments, const io::Chance& chance
                  "mellow"};
     app.require_subcommand(1);
     app.footer(
-        "Exit codes: 0 done; 1 problems were found in a file; 2 wrong arguments; 3 it could not be done; 4 a script has an "
+        "Exit codes: 0 done; 1 problems were found in a file; 2 wrong arguments; 3 it could not be done; 4 a script "
+        "has an "
         "error; 5 it used up its budget; 6 it was refused something; 7, 8 check found cautions, errors; 9 kept in the "
-        "history, but a file was not written; 10 a script of the project cannot be read.\nSCENE and PATH: a scene file, "
+        "history, but a file was not written; 10 a script of the project cannot be read.\nSCENE and PATH: a scene "
+        "file, "
         "or a project's folder.");
     std::string path, where, target, templateName = "ground";
     std::vector<std::string> models;
@@ -292,8 +296,8 @@ int runPlain(const std::vector<std::string>& arguments, const io::Chance& chance
         "is flagged “inside”, with what differs");
     listCommand->callback([&] { code = list(path, where, asJson, chance, io); });
 
-    auto* validateCommand = app.add_subcommand("validate-file",
-                                        "Looks a whole project through, or one file of it; exit code 1 if it has problems");
+    auto* validateCommand = app.add_subcommand(
+        "validate-file", "Looks a whole project through, or one file of it; exit code 1 if it has problems");
     validateCommand->add_option("PATH", path)->required();
     validateCommand->callback([&] { code = validate(path, io); });
 

@@ -3,10 +3,10 @@
 #include <fmt/format.h>
 
 #include <CLI/CLI.hpp>
-#include <nlohmann/json.hpp>
 #include <ostream>
 
 #include "base/files.h"
+#include "cli/json_text.h"
 #include "edit/ledger_care.h"
 
 namespace cli {
@@ -39,7 +39,8 @@ void tell(const edit::LedgerReport& report, const Arguments& a, const Streams& i
                << "\n";
     else
         io.out << fmt::format("{} steps ({} with a sum), {} damaged, {} missing, {} lost before, {} saves, {} bytes\n",
-                              report.steps, report.withSum, report.damaged, report.missing, report.lost, report.saves, report.bytes);
+                              report.steps, report.withSum, report.damaged, report.missing, report.lost, report.saves,
+                              report.bytes);
     if (!a.asJson)
         for (const std::string& problem : report.problems) io.err << "mellow: " << problem << "\n";
 }

@@ -1,6 +1,5 @@
 #include "cli/opened.h"
 
-#include <nlohmann/json.hpp>
 #include <ostream>
 
 #include "io/outside.h"
@@ -16,10 +15,6 @@ constexpr std::string_view kSceneEnding = ".scene.jsonl";
 int Streams::fail(const base::Error& error) const {
     err << "mellow: " << error.message << "\n";
     return exitCode::kFailed;
-}
-
-std::string dumped(const nlohmann::ordered_json& json) {
-    return json.dump(-1, ' ', false, nlohmann::ordered_json::error_handler_t::replace);
 }
 
 Result<Opened> open(const fs::path& path, io::OpenMode mode, const io::Chance& chance) {

@@ -1,7 +1,6 @@
 #pragma once
 // A project as a verb of `mellow` has it open, and where it speaks.
 #include <iosfwd>
-#include <nlohmann/json_fwd.hpp>
 
 #include "check/rule.h"
 #include "cli/commands.h"
@@ -15,9 +14,6 @@ struct Streams {
     bool overwrite = false;  ///< files that others have written, or that are there already, may be written over
     int fail(const base::Error& error) const;
 };
-
-/// As text; what is no UTF-8 in it is replaced.
-std::string dumped(const nlohmann::ordered_json& json);
 
 /// A project with the one scene that was named, or all of them.
 struct Opened {
@@ -37,8 +33,7 @@ std::vector<std::string> brokenScripts(const script::Shelf& shelf, const std::fi
 
 /// The project's scripts have a say in every step from now on, as they have in the window. False: one of them cannot be
 /// read (told), other than `but`; then nothing is to be done.
-bool useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance,
-                   const std::filesystem::path& but = {});
+bool useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance, const std::filesystem::path& but = {});
 
 void warnOfDamage(const io::Workspace& workspace, const Streams& io);
 

@@ -3,9 +3,9 @@
 #include <fmt/format.h>
 
 #include <CLI/CLI.hpp>
-#include <nlohmann/json.hpp>
 #include <ostream>
 
+#include "cli/json_text.h"
 #include "ops/prefab.h"
 #include "query/object_filter.h"
 
@@ -141,7 +141,8 @@ int finish(edit::Draft& draft, const Chosen& chosen, const Arguments& a, const P
 
 int make(const Arguments& a, const PrefabVerbs& v) {
     auto chosen = choose(a, v);
-    if (!chosen) return chosen.error().code == ErrorCode::Unsupported ? exitCode::kScriptBroken : v.io.fail(chosen.error());
+    if (!chosen)
+        return chosen.error().code == ErrorCode::Unsupported ? exitCode::kScriptBroken : v.io.fail(chosen.error());
     edit::Session& session = chosen->opened.session();
     const bool numbered = a.name.find('#') != std::string::npos;
     ops::MakePrefab how{numbered ? ops::freePrefabName(session, a.name) : a.name, a.folder, {}, !a.keep};
@@ -158,7 +159,8 @@ int make(const Arguments& a, const PrefabVerbs& v) {
 
 int takeApart(const Arguments& a, const PrefabVerbs& v) {
     auto chosen = choose(a, v);
-    if (!chosen) return chosen.error().code == ErrorCode::Unsupported ? exitCode::kScriptBroken : v.io.fail(chosen.error());
+    if (!chosen)
+        return chosen.error().code == ErrorCode::Unsupported ? exitCode::kScriptBroken : v.io.fail(chosen.error());
     edit::Draft draft(chosen->opened.session(), chosen->scene(), "Take apart");
     draft.rename("Take apart " + ops::describe(draft.scene(), chosen->ids));
     auto freed = ops::takeApart(draft, chosen->ids, a.all);

@@ -3,11 +3,11 @@
 #include <fmt/format.h>
 
 #include <CLI/CLI.hpp>
-#include <nlohmann/json.hpp>
 #include <ostream>
 
 #include "base/files.h"
 #include "base/text.h"
+#include "cli/json_text.h"
 #include "io/csv.h"
 #include "io/value_json.h"
 #include "ops/properties.h"

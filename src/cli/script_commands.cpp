@@ -3,10 +3,10 @@
 #include <fmt/format.h>
 
 #include <CLI/CLI.hpp>
-#include <nlohmann/json.hpp>
 #include <ostream>
 
 #include "base/files.h"
+#include "cli/json_text.h"
 #include "query/object_filter.h"
 #include "script/difference.h"
 #include "script/engine.h"

@@ -232,7 +232,8 @@ class Decoder {
                 const auto both = ids(2);
                 a.object = both[0];
                 a.other = both[1];
-                for (std::string* text : {&a.rule, &a.part, &a.message, &a.reason, &a.unknownKeys}) *text = this->text();
+                for (std::string* text : {&a.rule, &a.part, &a.message, &a.reason, &a.unknownKeys})
+                    *text = this->text();
             }
         }
         return s;

@@ -9,6 +9,7 @@
 #include <thread>
 
 #include "base/files.h"
+#include "base/hash.h"
 #include "base/text.h"
 #include "edit/ledger_sums.h"
 #include "edit/sql.h"
@@ -39,9 +40,10 @@ struct Ledger::Body {
     std::string file;
     Database db;
     bool readOnly = false;
-    int version = kLedgerVersion;      // an older one is only ever read
+    int version = kLedgerVersion;     // an older one is only ever read
     std::filesystem::path temporary;  // where a copy lies that is read instead; removed at the end
-    std::unique_ptr<Statement> begin, commit, back, insertStep, setRedo, setMeta, insertSave, confirmSave, keep, payload;
+    std::unique_ptr<Statement> begin, commit, back, insertStep, setRedo, setMeta, insertSave, confirmSave, keep,
+        payload;
 
     std::mutex mutex;  // guards the connection and the queue
     std::condition_variable changed;
@@ -73,8 +75,7 @@ struct Ledger::Body {
     /// Where the history stands, with a sum of its own.
     bool writePresent(StepId id) {
         const std::string present = std::to_string(id), sum = std::to_string(presentSum(id));
-        return setMeta->bind(1, "present").bind(2, present).run() &&
-               setMeta->bind(1, "presentSum").bind(2, sum).run();
+        return setMeta->bind(1, "present").bind(2, present).run() && setMeta->bind(1, "presentSum").bind(2, sum).run();
     }
 
     bool keepFile(const SaveMark& mark, std::string_view packed) {
@@ -188,8 +189,8 @@ base::Result<Database> openForReading(const fs::path& file, fs::path& temporary)
         std::string uri = "file:";
         for (const char c : file.string()) uri += fmt::format("%{:02x}", static_cast<unsigned char>(c));
         sqlite3* raw = nullptr;
-        const int opened = sqlite3_open_v2((uri + "?immutable=1").c_str(), &raw,
-                                           SQLITE_OPEN_READONLY | SQLITE_OPEN_URI, nullptr);
+        const int opened =
+            sqlite3_open_v2((uri + "?immutable=1").c_str(), &raw, SQLITE_OPEN_READONLY | SQLITE_OPEN_URI, nullptr);
         Database db(raw);
         if (opened == SQLITE_OK) return db;
         return fail(ErrorCode::Io, file.string() + ": the ledger cannot be opened.");
@@ -213,9 +214,9 @@ base::Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& 
     body.file = file.string();
     body.readOnly = readOnly;
     constexpr int kMake = SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE;
-    auto db = !readOnly             ? openDatabase(file, kMake)
+    auto db = !readOnly            ? openDatabase(file, kMake)
               : base::exists(file) ? openForReading(file, body.temporary)
-                                    : openDatabase(":memory:", kMake);
+                                   : openDatabase(":memory:", kMake);
     if (!db) return tl::unexpected(db.error());
     body.db = std::move(*db);
     sqlite3* raw = body.db.get();
@@ -242,8 +243,8 @@ base::Result<std::unique_ptr<Ledger>> Ledger::open(const std::filesystem::path& 
 
 namespace {
 
-/// One whose row is not what was written. What it changed is told by its payload, if that is sound; which step it stands
-/// below is believed only when that is the one before it. Else it may have changed anything.
+/// One whose row is not what was written. What it changed is told by its payload, if that is sound; which step it
+/// stands below is believed only when that is the one before it. Else it may have changed anything.
 void mendHead(StepInfo& info, StepId before, Statement& payload) {
     info.damaged = true;
     if (!base::isValidUtf8(info.name)) info.name = "A damaged step";
@@ -268,9 +269,10 @@ base::Result<History> Ledger::history() const {
     };
     std::vector<StepInfo> steps;
     std::unordered_map<StepId, StepId> parentOf;
-    Statement all(db, body_->version > 1
-                          ? "SELECT id,parent,name,scene,time,row_count,barrier,head,length(payload) FROM steps ORDER BY id"
-                          : "SELECT id,parent,name,scene,time,row_count,barrier,NULL,length(payload) FROM steps ORDER BY id");
+    Statement all(
+        db, body_->version > 1
+                ? "SELECT id,parent,name,scene,time,row_count,barrier,head,length(payload) FROM steps ORDER BY id"
+                : "SELECT id,parent,name,scene,time,row_count,barrier,NULL,length(payload) FROM steps ORDER BY id");
     while (all.row()) {
         StepInfo info{all.number(0),      all.number(1), all.text(2),
                       lines(all.text(3)), all.number(4), static_cast<std::size_t>(all.number(5)),
@@ -278,8 +280,8 @@ base::Result<History> Ledger::history() const {
         const StepId before = steps.empty() ? kRoot : steps.back().id;
         const bool placed = info.parent == kRoot || parentOf.contains(info.parent);
         const bool asWritten = all.isNull(7) || all.number(7) == headSum(info);
-        const bool sound = base::isValidUtf8(info.name) &&
-                           std::all_of(info.scenes.begin(), info.scenes.end(), model::isDocument);
+        const bool sound =
+            base::isValidUtf8(info.name) && std::all_of(info.scenes.begin(), info.scenes.end(), model::isDocument);
         if (!asWritten || !placed || !sound) mendHead(info, before, *body_->payload);
         info.damaged = info.damaged || all.number(8) == 0;
         if (info.id <= 0) return damaged("a step has no number");
@@ -420,8 +422,7 @@ base::Result<StepData> Ledger::load(StepId id, base::NameTable& names) const {
     if (Status found = findPayload(payload, id, body_->file); !found) return tl::unexpected(found.error());
     auto data = decode(payload.blob(0), names);
     payload.reset();
-    if (!data)
-        return fail(ErrorCode::BadLedger, fmt::format("{}: step {}: {}", body_->file, id, data.error().message));
+    if (!data) return fail(ErrorCode::BadLedger, fmt::format("{}: step {}: {}", body_->file, id, data.error().message));
     return data;
 }
 

@@ -42,7 +42,8 @@ class Ledger {
 
     /// Writes a step and makes it the present one. Errors: Io, also of an earlier bulk step that could not be written.
     base::Status append(const StepInfo& info, std::shared_ptr<const StepData> data, const base::NameTable& names);
-    /// One whose payload is packed already, as another ledger has it; empty: it is lost, and nobody gets past this step.
+    /// One whose payload is packed already, as another ledger has it; empty: it is lost, and nobody gets past this
+    /// step.
     base::Status appendPacked(const StepInfo& info, std::string_view payload);
     base::Status setPresent(const History& history);
     /// `packed`: what the file holds, by packText; kept for each document's last one.

@@ -7,6 +7,7 @@
 #include <set>
 
 #include "base/files.h"
+#include "base/hash.h"
 #include "base/text.h"
 #include "edit/codec.h"
 #include "edit/ledger.h"
@@ -85,9 +86,14 @@ class Reading {
         Statement one(db_.get(), sql);
         if (!one.bind(1, id).row()) return std::nullopt;
         Row row;
-        row.info = {id,           one.number(0), one.text(1),
-                    lines(one.text(2)), one.number(3), static_cast<std::size_t>(one.number(4)),
-                    one.number(5) != 0, false};
+        row.info = {id,
+                    one.number(0),
+                    one.text(1),
+                    lines(one.text(2)),
+                    one.number(3),
+                    static_cast<std::size_t>(one.number(4)),
+                    one.number(5) != 0,
+                    false};
         row.payload = one.blob(6);
         row.hasSum = !one.isNull(7) && !one.isNull(8);
         const bool asWritten =
@@ -256,7 +262,8 @@ Result<std::pair<std::size_t, std::size_t>> copyInto(Ledger& ledger, Reading& re
     std::map<StepId, StepId> parentOf;
     for (const StepInfo& info : infos) parentOf[info.id] = info.parent;
     for (const auto& [step, child] : reading.redo())
-        if (const auto place = parentOf.find(child); place != parentOf.end() && place->second == step) redo[step] = child;
+        if (const auto place = parentOf.find(child); place != parentOf.end() && place->second == step)
+            redo[step] = child;
     if (Status done = ledger.setPresent(History(std::move(infos), present, std::move(redo))); !done)
         return tl::unexpected(done.error());
     if (Status done = ledger.flush(); !done) return tl::unexpected(done.error());

@@ -25,8 +25,8 @@ struct LedgerRepair {
     std::filesystem::path old;  ///< where the old one is now
 };
 /// Takes over what can be read. Steps that cannot become ones that nobody gets past, in their place, so that what comes
-/// after them stays. To be called by whoever holds the project's lock. Errors: those of check, Io; the ledger is then as it
-/// was.
+/// after them stays. To be called by whoever holds the project's lock. Errors: those of check, Io; the ledger is then
+/// as it was.
 base::Result<LedgerRepair> repairLedger(const std::filesystem::path& file);
 
 }  // namespace edit

@@ -49,8 +49,7 @@ Status SceneWriter::create(const model::ObjectRecord& record, SceneDelta& delta)
 namespace {
 
 Status tooDeep(std::string_view name) {
-    return fail(ErrorCode::BadInput,
-                fmt::format("“{}” would lie more than {} objects deep.", name, model::kDeepest));
+    return fail(ErrorCode::BadInput, fmt::format("“{}” would lie more than {} objects deep.", name, model::kDeepest));
 }
 
 /// How many objects lie below one another in `top`, itself not counted.

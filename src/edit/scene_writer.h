@@ -22,7 +22,7 @@ struct Sources {
     const model::Library& library;
     const model::Definitions* definitions = nullptr;       ///< null: instances stay empty
     std::function<base::Name(const model::Solid&)> solid;  ///< the item a solid shows; none: nothing is seen of it
-    std::function<std::size_t()> objects = {};  ///< how many there are in all documents; none: nobody counts
+    std::function<std::size_t()> objects = {};             ///< how many there are in all documents; none: nobody counts
 };
 
 class SceneWriter {

@@ -74,9 +74,9 @@ bool isOwnScene(const std::string& document) {
 
 }  // namespace
 
-// Which step the file holds: the one noted with its fingerprint. The last save counts, or one that was announced after it
-// and perhaps cut; one that equals an older save was set back by others. A file we did not write, of a scene the history
-// knows, was changed outside.
+// Which step the file holds: the one noted with its fingerprint. The last save counts, or one that was announced after
+// it and perhaps cut; one that equals an older save was set back by others. A file we did not write, of a scene the
+// history knows, was changed outside.
 Result<Session::Held> Session::heldStep(const std::string& scene, LoadedScene& loaded) {
     bool settled = false, hadFile = false;
     const SaveMark* same = nullptr;
@@ -86,8 +86,8 @@ Result<Session::Held> Session::heldStep(const std::string& scene, LoadedScene& l
         if (same == nullptr && known && mark->isOf(loaded.hash, loaded.size)) {
             if (settled) {
                 const StepInfo* held = history_.step(mark->step);
-                return Held{mark->step,
-                            "File as of " + (held != nullptr ? fmt::format("“{}”", held->name) : "before the first step")};
+                return Held{mark->step, "File as of " + (held != nullptr ? fmt::format("“{}”", held->name)
+                                                                         : "before the first step")};
             }
             same = &*mark;
         }
@@ -128,8 +128,8 @@ Result<Session::Held> Session::changedOutside(const std::string& scene, LoadedSc
         if (const auto text = ledger_->keptFile(scene, last->hash))
             if (auto before = around_.readScene(project_, scene, *text)) {
                 std::swap(*before, loaded.scene);
-                otherwise_.insert_or_assign(scene, Otherwise{{std::move(*before), loaded.hash, loaded.size,
-                                                              std::move(loaded.text)}, name});
+                otherwise_.insert_or_assign(
+                    scene, Otherwise{{std::move(*before), loaded.hash, loaded.size, std::move(loaded.text)}, name});
                 return Held{last->step, name};
             }
     return startAnew(scene, loaded,
@@ -201,9 +201,8 @@ Status Session::takeOtherwise() {
     std::string why;
     for (auto& [name, other] : std::exchange(otherwise_, {})) {
         why = other.why;
-        remarks_.push_back(
-            fmt::format("{} was changed outside ({}): it is now as its file says, and Undo brings back what you had.",
-                        name, why));
+        remarks_.push_back(fmt::format(
+            "{} was changed outside ({}): it is now as its file says, and Undo brings back what you had.", name, why));
         files.push_back({name, std::move(other.file)});
     }
     return takeFiles(files, files.size() == 1 ? why : "Files changed outside");
@@ -218,8 +217,7 @@ Status Session::bringToPresent(Open& open, StepId held) {
         if (info.damaged && (info.scenes.empty() || info.touches(open.scene.name())))
             return fail(ErrorCode::BadLedger, fmt::format("step {} (“{}”) is damaged in the ledger.", id, info.name));
         if (!info.touches(open.scene.name())) return {};
-        if (info.barrier)
-            return fail(ErrorCode::BadLedger, fmt::format("“{}” lies between.", info.name));
+        if (info.barrier) return fail(ErrorCode::BadLedger, fmt::format("“{}” lies between.", info.name));
         auto step = data(id);
         if (!step) return tl::unexpected(step.error());
         const auto& sets = (*step)->changes;
@@ -300,7 +298,8 @@ Status Session::loadFor(const History::Path& path) {
     auto look = [&](StepId id) -> Status {
         const StepInfo info = *history_.step(id);
         const auto named = [&](const std::string& why) {
-            return fail(ErrorCode::BadLedger, fmt::format("Step {}, “{}”: {} Nothing was changed.", id, info.name, why));
+            return fail(ErrorCode::BadLedger,
+                        fmt::format("Step {}, “{}”: {} Nothing was changed.", id, info.name, why));
         };
         if (info.damaged) return named("its record is damaged.");
         if (!recent_.contains(id))
@@ -473,8 +472,8 @@ Status Session::takeFiles(const std::vector<Theirs>& files, const std::string& s
     beforeCommit_ = std::move(say);
     if (!step) return tl::unexpected(step.error());
     for (const Theirs& theirs : files) {
-        if (Status noted = note({theirs.document, *step, theirs.file.hash, theirs.file.size, around_.nowMs()},
-                                theirs.file.text);
+        if (Status noted =
+                note({theirs.document, *step, theirs.file.hash, theirs.file.size, around_.nowMs()}, theirs.file.text);
             !noted)
             return noted;
         scenes_.at(theirs.document)->saved = *step;

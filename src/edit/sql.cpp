@@ -60,8 +60,8 @@ Result<Database> openDatabase(const fs::path& file, int flags) {
         return fail(ErrorCode::Io,
                     fmt::format("{}: cannot open the ledger: {}.", file.string(), sqlite3_errmsg(db.get())));
     sqlite3_busy_timeout(raw, 5000);
-    for (const int unwanted : {SQLITE_DBCONFIG_ENABLE_TRIGGER, SQLITE_DBCONFIG_ENABLE_VIEW,
-                               SQLITE_DBCONFIG_TRUSTED_SCHEMA})
+    for (const int unwanted :
+         {SQLITE_DBCONFIG_ENABLE_TRIGGER, SQLITE_DBCONFIG_ENABLE_VIEW, SQLITE_DBCONFIG_TRUSTED_SCHEMA})
         sqlite3_db_config(raw, unwanted, 0, nullptr);
     sqlite3_db_config(raw, SQLITE_DBCONFIG_DEFENSIVE, 1, nullptr);
     return db;
@@ -94,8 +94,7 @@ Status bringUpToDate(sqlite3* db, const fs::path& file, int version) {
     const char* const steps = version == 0 ? kLedgerSchema : kFromOne;
     const std::string whole = fmt::format("BEGIN IMMEDIATE;{}COMMIT;", steps);
     if (sqlite3_exec(db, whole.c_str(), nullptr, nullptr, nullptr) == SQLITE_OK) return {};
-    base::Error error{ErrorCode::Io,
-                      fmt::format("{}: cannot make the ledger: {}.", file.string(), sqlite3_errmsg(db))};
+    base::Error error{ErrorCode::Io, fmt::format("{}: cannot make the ledger: {}.", file.string(), sqlite3_errmsg(db))};
     sqlite3_exec(db, "ROLLBACK", nullptr, nullptr, nullptr);
     return tl::unexpected(error);
 }

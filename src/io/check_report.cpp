@@ -160,9 +160,8 @@ std::string checkSarif(const std::vector<CheckedScene>& scenes, std::span<const 
     }
     Json notifications = Json::array();
     for (const std::string& problem : broken)
-        notifications.push_back({{"level", "error"},
-                                 {"descriptor", {{"id", "script-broken"}}},
-                                 {"message", {{"text", problem}}}});
+        notifications.push_back(
+            {{"level", "error"}, {"descriptor", {{"id", "script-broken"}}}, {"message", {{"text", problem}}}});
     const Json invocation = {{"executionSuccessful", broken.empty()},
                              {"toolConfigurationNotifications", notifications}};
     const Json sarif = {{"$schema", "https://json.schemastore.org/sarif-2.1.0.json"},

@@ -22,8 +22,8 @@ std::vector<std::pair<base::ObjectId, int>> objectLines(const model::Scene& scen
 
 std::string checkText(const std::vector<CheckedScene>& scenes);
 std::string checkJson(const std::vector<CheckedScene>& scenes);
-/// One run; rules with their help, results with stable fingerprints; accepted findings are suppressed results. `broken`:
-/// what is wrong with scripts that could not be read, told as notifications.
+/// One run; rules with their help, results with stable fingerprints; accepted findings are suppressed results.
+/// `broken`: what is wrong with scripts that could not be read, told as notifications.
 std::string checkSarif(const std::vector<CheckedScene>& scenes, std::span<const check::Rule> rules,
                        std::span<const std::string> broken = {});
 /// A suite for each scene, a case for each rule; errors and cautions are failures.

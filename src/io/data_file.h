@@ -12,8 +12,8 @@
 
 namespace io {
 
-/// The names of the files in a part of a project's folder that have an ending, without it. What cannot be read, or leads
-/// elsewhere, is damage.
+/// The names of the files in a part of a project's folder that have an ending, without it. What cannot be read, or
+/// leads elsewhere, is damage.
 std::vector<std::string> namesIn(const std::filesystem::path& folder, const char* part, std::string_view ending,
                                  std::vector<Damage>& damage);
 /// The documents that have a file in a project's folder.

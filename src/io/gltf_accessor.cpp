@@ -105,8 +105,8 @@ const tinygltf::Accessor& accessorAt(const tinygltf::Model& model, int accessor,
     const tinygltf::Accessor& a = model.accessors[static_cast<std::size_t>(accessor)];
     if (a.count > kMostElements) throw MalformedModel(fmt::format("{}: {} elements are too many", what, a.count));
     if (a.bufferView < 0 && a.count > kMostWithoutData)
-        throw MalformedModel(fmt::format("{}: {} elements without data are too many; at most {} are read", what, a.count,
-                                         kMostWithoutData));
+        throw MalformedModel(fmt::format("{}: {} elements without data are too many; at most {} are read", what,
+                                         a.count, kMostWithoutData));
     if (componentCount(a.type) != components)
         throw MalformedModel(fmt::format("{}: {} components were expected", what, components));
     return a;

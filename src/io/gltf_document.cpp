@@ -45,8 +45,8 @@ std::string sameName(const std::string& file, void*) {
 }
 bool readWhole(std::vector<unsigned char>* out, std::string* error, const std::string& file, void* within) {
     const auto placed = static_cast<const Within*>(within)->place(file);
-    const auto bytes = placed ? base::readFile(*placed, base::most::kModel)
-                              : Result<std::string>(tl::unexpected(placed.error()));
+    const auto bytes =
+        placed ? base::readFile(*placed, base::most::kModel) : Result<std::string>(tl::unexpected(placed.error()));
     if (!bytes) {
         if (error != nullptr) *error += bytes.error().message;
         return false;
@@ -77,8 +77,7 @@ Result<std::string_view> jsonOf(std::string_view bytes) {
     }
     if (bytes.size() < 20) return fail(ErrorCode::BadInput, "it is cut short");
     if (number(4) != 2) return fail(ErrorCode::BadInput, fmt::format("its version is {}; 2 was expected", number(4)));
-    if (number(8) > bytes.size() || number(12) > bytes.size() - 20)
-        return fail(ErrorCode::BadInput, "it is cut short");
+    if (number(8) > bytes.size() || number(12) > bytes.size() - 20) return fail(ErrorCode::BadInput, "it is cut short");
     return bytes.substr(20, number(12));
 }
 
@@ -88,8 +87,8 @@ std::string decoded(const std::string& uri) {
     for (std::size_t i = 0; i < uri.size(); ++i) {
         int code = 0;
         const char* const end = uri.data() + std::min(i + 3, uri.size());
-        const bool escaped = uri[i] == '%' && i + 2 < uri.size() &&
-                             std::from_chars(uri.data() + i + 1, end, code, 16).ptr == end;
+        const bool escaped =
+            uri[i] == '%' && i + 2 < uri.size() && std::from_chars(uri.data() + i + 1, end, code, 16).ptr == end;
         out += escaped ? static_cast<char>(code) : uri[i];
         i += escaped ? 2 : 0;
     }
@@ -146,7 +145,8 @@ Result<tinygltf::Model> readGltf(const fs::path& path, const fs::path& root) {
     if (std::string wrong = wrongInGltf(*document); !wrong.empty()) return malformed(wrong);
     const std::string version = (*document)["asset"]["version"].get<std::string>();
     if (!version.starts_with("2."))
-        return malformed(fmt::format("its version is “{}”; 2.0 was expected", base::forTerminal(version.substr(0, 20))));
+        return malformed(
+            fmt::format("its version is “{}”; 2.0 was expected", base::forTerminal(version.substr(0, 20))));
     for (const Json& name : document->value("extensionsRequired", Json::array()))
         if (!isReadExtension(name.get<std::string>()))
             return fail(ErrorCode::Unsupported, fmt::format("{}: needs the extension {}, which is not read.",

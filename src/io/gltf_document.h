@@ -1,11 +1,11 @@
 #pragma once
 // A glTF file, read and checked as a document: its JSON is of the right types, its files lie where they may. For this
 // room's sources; what in it points where is checked by whoever follows it.
+#include <tiny_gltf.h>
 #include <filesystem>
 #include <functional>
 #include <stdexcept>
 #include <string>
-#include <tiny_gltf.h>
 #include <vector>
 
 #include "base/result.h"
@@ -17,8 +17,8 @@ constexpr int kDeepestNode = 250;
 /// What a model may come to once its nodes are followed.
 constexpr std::size_t kMostVertices = 30'000'000, kMostNodes = 1'000'000;
 
-/// Files beside it are read only within `root`. Errors: NotFound, Io; BadInput, with what is wrong; Unsupported (required
-/// extensions we do not read).
+/// Files beside it are read only within `root`. Errors: NotFound, Io; BadInput, with what is wrong; Unsupported
+/// (required extensions we do not read).
 base::Result<tinygltf::Model> readGltf(const std::filesystem::path& path, const std::filesystem::path& root);
 
 /// The nodes that the document shows. Throws MalformedModel.

@@ -30,8 +30,7 @@ void NodeWalk::visit(int index, const std::function<void(const tinygltf::Node&)>
         throw MalformedModel(fmt::format("node {} does not exist", index));
     if (depth_ >= kDeepestNode)
         throw MalformedModel(fmt::format("its nodes go round in a circle, or more than {} deep", kDeepestNode));
-    if (++visited_ > kMostNodes)
-        throw MalformedModel(fmt::format("it comes to more than {} nodes", kMostNodes));
+    if (++visited_ > kMostNodes) throw MalformedModel(fmt::format("it comes to more than {} nodes", kMostNodes));
     const tinygltf::Node& node = model_.nodes[static_cast<std::size_t>(index)];
     enter(node);
     ++depth_;

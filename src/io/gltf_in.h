@@ -15,7 +15,8 @@ struct ImportedModel {
     std::vector<std::string> remarks;  ///< what was left out: animation, skins, lines
 };
 
-/// Files beside it are read only within `root`; none given: within its own folder. Errors: NotFound, Io; BadInput naming what in the file is wrong; Unsupported (required extensions we do not read).
+/// Files beside it are read only within `root`; none given: within its own folder. Errors: NotFound, Io; BadInput
+/// naming what in the file is wrong; Unsupported (required extensions we do not read).
 base::Result<ImportedModel> readModel(const std::filesystem::path& path, const std::filesystem::path& root = {});
 
 }  // namespace io

@@ -114,8 +114,7 @@ base::Affine GltfMesher::localOf(const tinygltf::Node& node) {
         a.translation = {node.matrix[12], node.matrix[13], node.matrix[14]};
     } else {
         base::Transform t;
-        if (node.translation.size() == 3)
-            t.position = {node.translation[0], node.translation[1], node.translation[2]};
+        if (node.translation.size() == 3) t.position = {node.translation[0], node.translation[1], node.translation[2]};
         if (node.rotation.size() == 4)
             t.rotation = base::Quat(node.rotation[3], node.rotation[0], node.rotation[1], node.rotation[2]);
         if (node.scale.size() == 3) t.scale = {node.scale[0], node.scale[1], node.scale[2]};
@@ -169,7 +168,8 @@ std::size_t GltfMesher::countOf(int accessor) const {
 void GltfMesher::addPrimitive(const tinygltf::Primitive& p, const base::Affine& world, base::Aabb& bounds) {
     const int mode = p.mode < 0 ? TINYGLTF_MODE_TRIANGLES : p.mode;
     if (mode < TINYGLTF_MODE_TRIANGLES) return remark("Points and lines are not read.");
-    if (mode > TINYGLTF_MODE_TRIANGLE_FAN) throw MalformedModel(fmt::format("a primitive has the unknown mode {}", mode));
+    if (mode > TINYGLTF_MODE_TRIANGLE_FAN)
+        throw MalformedModel(fmt::format("a primitive has the unknown mode {}", mode));
     if (!p.targets.empty()) remark("Morph targets are not read; meshes stand as modelled.");
     auto attribute = [&](const std::string& name) {
         auto place = p.attributes.find(name);
@@ -180,8 +180,8 @@ void GltfMesher::addPrimitive(const tinygltf::Primitive& p, const base::Affine& 
     // Before anything is read of it: many nodes may show one mesh.
     read_ += countOf(attribute("POSITION")) + countOf(p.indices);
     if (read_ > 4 * kMostVertices)
-        throw MalformedModel(fmt::format("its nodes come to too much: at most {} million vertices are read",
-                                         kMostVertices / 1'000'000));
+        throw MalformedModel(
+            fmt::format("its nodes come to too much: at most {} million vertices are read", kMostVertices / 1'000'000));
     const auto positions = readFloats(model_, attribute("POSITION"), 3, "positions");
     const std::size_t count = positions.size() / 3;
     std::vector<std::uint32_t> indices;
@@ -209,8 +209,8 @@ void GltfMesher::addPrimitive(const tinygltf::Primitive& p, const base::Affine& 
     if (mirrored)
         for (std::size_t i = 0; i + 2 < indices.size(); i += 3) std::swap(indices[i + 1], indices[i + 2]);
     if (mesh_->positions.size() + count > kMostVertices || mesh_->indices.size() + indices.size() > 3 * kMostVertices)
-        throw MalformedModel(fmt::format("its nodes come to too much: at most {} million vertices are read",
-                                         kMostVertices / 1'000'000));
+        throw MalformedModel(
+            fmt::format("its nodes come to too much: at most {} million vertices are read", kMostVertices / 1'000'000));
     shape::Submesh part{static_cast<std::uint32_t>(mesh_->indices.size()), static_cast<std::uint32_t>(indices.size()),
                         material};
     addVertices(indices, positions, normals, texture, world, bounds);
@@ -224,9 +224,8 @@ void GltfMesher::addVertices(const std::vector<std::uint32_t>& indices, const st
                              const base::Affine& world, base::Aabb& bounds) {
     constexpr std::uint32_t kNew = 0xFFFFFFFFu;
     shape::Mesh& mesh = *mesh_;
-    const base::Mat3 forNormals = std::abs(glm::determinant(world.linear)) > 1e-30
-                                      ? glm::transpose(glm::inverse(world.linear))
-                                      : base::Mat3(1.0);
+    const base::Mat3 forNormals =
+        std::abs(glm::determinant(world.linear)) > 1e-30 ? glm::transpose(glm::inverse(world.linear)) : base::Mat3(1.0);
     std::vector<std::uint32_t> placeOf(positions.size() / 3, kNew);
     if (!texture.empty() && mesh.texture.empty()) mesh.texture.resize(mesh.positions.size(), {0, 0});
     const bool textured = !texture.empty() || !mesh.texture.empty();

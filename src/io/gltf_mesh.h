@@ -1,5 +1,6 @@
 #pragma once
-// Meshes out of a glTF document, with their materials; every index in it is followed with care. For this room's sources.
+// Meshes out of a glTF document, with their materials; every index in it is followed with care. For this room's
+// sources.
 #include <map>
 #include <string>
 #include <vector>

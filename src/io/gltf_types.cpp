@@ -13,9 +13,9 @@
 namespace io {
 namespace {
 
-// glTF 2.0, chapter 5: the members of each object that have a type of their own. Letters: i whole number from 0, n number,
-// t text, b true or false, I list of whole numbers, a digit: list of so many numbers, N list of numbers, M object of whole
-// numbers; a capitalised word: an object of that sort; with * a list of such. ! in front: required.
+// glTF 2.0, chapter 5: the members of each object that have a type of their own. Letters: i whole number from 0, n
+// number, t text, b true or false, I list of whole numbers, a digit: list of so many numbers, N list of numbers, M
+// object of whole numbers; a capitalised word: an object of that sort; with * a list of such. ! in front: required.
 struct Member {
     const char* name;
     const char* type;
@@ -59,8 +59,7 @@ const std::map<std::string, Sort>& sorts() {
           {"weights", "N"},
           {"extensions", "Any"}}},
         {"Mesh", {{"name", "t"}, {"primitives", "!*Primitive"}, {"weights", "N"}}},
-        {"Primitive",
-         {{"attributes", "!M"}, {"indices", "i"}, {"material", "i"}, {"mode", "i"}, {"targets", "*Any"}}},
+        {"Primitive", {{"attributes", "!M"}, {"indices", "i"}, {"material", "i"}, {"mode", "i"}, {"targets", "*Any"}}},
         {"Accessor",
          {{"name", "t"},
           {"bufferView", "i"},
@@ -148,7 +147,8 @@ class Check {
         if (first == '*') {
             if (!value.is_array()) return where + " is no list";
             for (std::size_t i = 0; i < value.size(); ++i)
-                if (std::string wrong = object(value[i], type.substr(1), fmt::format("{}[{}]", where, i)); !wrong.empty())
+                if (std::string wrong = object(value[i], type.substr(1), fmt::format("{}[{}]", where, i));
+                    !wrong.empty())
                     return wrong;
             return {};
         }
@@ -160,17 +160,16 @@ class Check {
             case 'b': return unless(value.is_boolean(), "neither true nor false");
             case 'I': return unless(isListOf(value, isWhole), "no list of whole numbers");
             case 'N': return unless(isListOf(value, isNumber), "no list of numbers");
-            case 'T':
-                return unless(isListOf(value, [](const Json& v) { return v.is_string(); }), "no list of texts");
-            case 'M': return unless(value.is_object() && std::all_of(value.begin(), value.end(), isWhole),
-                                    "no object of whole numbers");
+            case 'T': return unless(isListOf(value, [](const Json& v) { return v.is_string(); }), "no list of texts");
+            case 'M':
+                return unless(value.is_object() && std::all_of(value.begin(), value.end(), isWhole),
+                              "no object of whole numbers");
             default: break;
         }
         const auto count = static_cast<std::size_t>(std::stoi(type));
-        return unless(isListOf(value, isNumber) && value.size() == count,
-                      count == 3    ? "no list of 3 numbers"
-                      : count == 4 ? "no list of 4 numbers"
-                                   : "no list of 16 numbers");
+        return unless(isListOf(value, isNumber) && value.size() == count, count == 3   ? "no list of 3 numbers"
+                                                                          : count == 4 ? "no list of 4 numbers"
+                                                                                       : "no list of 16 numbers");
     }
 };
 

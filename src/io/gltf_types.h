@@ -1,6 +1,6 @@
 #pragma once
-// Is what a glTF document says of the type that glTF 2.0 gives it? The library that reads it lets much through. For this
-// room's sources.
+// Is what a glTF document says of the type that glTF 2.0 gives it? The library that reads it lets much through. For
+// this room's sources.
 #include "io/json_text.h"
 
 namespace io {

@@ -40,7 +40,7 @@ ImageHead ofJpeg(std::string_view head) {
 }  // namespace
 
 Result<ImageHead> imageHeadOf(std::string_view bytes, const std::string& file) {
-    const ImageHead head = bytes.starts_with("\x89PNG")   ? ofPng(bytes)
+    const ImageHead head = bytes.starts_with("\x89PNG")    ? ofPng(bytes)
                            : bytes.starts_with("\xFF\xD8") ? ofJpeg(bytes)
                                                            : ImageHead{};
     if (head.width <= 0 || head.height <= 0)

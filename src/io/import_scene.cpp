@@ -40,7 +40,8 @@ class Importer {
         mesher_.remarkOnTheRest(true);
         NodeWalk walk(model_);
         for (int root : rootsOf(model_))
-            walk.visit(root, [this](const tinygltf::Node& node) { enter(node); }, [this] { way_.pop_back(); });
+            walk.visit(
+                root, [this](const tinygltf::Node& node) { enter(node); }, [this] { way_.pop_back(); });
     }
     std::vector<model::ObjectRecord> objects;
     model::SceneSettings settings;

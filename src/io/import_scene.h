@@ -9,8 +9,8 @@ struct ImportedScene {
     std::size_t objects = 0, items = 0;
     std::vector<std::string> remarks;  ///< what was left out
 };
-/// The scene comes into the project with the next Save; its items are part of the draft's step. Errors: those of readModel;
-/// of a draft.
+/// The scene comes into the project with the next Save; its items are part of the draft's step. Errors: those of
+/// readModel; of a draft.
 base::Result<ImportedScene> importScene(Workspace& workspace, edit::Draft& draft, const std::filesystem::path& file);
 
 }  // namespace io

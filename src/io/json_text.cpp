@@ -50,8 +50,8 @@ base::Result<Json> parseJson(std::string_view text, const std::string& file) {
         if (!problem.empty()) return base::fail(base::ErrorCode::BadInput, fmt::format("{}: {}.", file, problem));
         return value;
     } catch (const Json::parse_error& error) {
-        return fail(ErrorCode::BadInput, fmt::format("{}:{}: is not valid JSON: {}.", file, lineAt(text, error.byte),
-                                                     reason(error.what())));
+        return fail(ErrorCode::BadInput,
+                    fmt::format("{}:{}: is not valid JSON: {}.", file, lineAt(text, error.byte), reason(error.what())));
     } catch (const Json::exception&) {
         return fail(ErrorCode::BadInput, file + ": holds a number that cannot be used.");
     }

@@ -22,7 +22,8 @@ using What = OutsideChange::What;
 /// Has the file another size or time than when it was last looked at? It has been looked at now.
 bool looksOther(Workspace& workspace, const std::string& document, const fs::path& file) {
     const auto before = workspace.stamps.find(document);
-    const std::optional<FileStamp> was = before == workspace.stamps.end() ? std::nullopt : std::optional(before->second);
+    const std::optional<FileStamp> was =
+        before == workspace.stamps.end() ? std::nullopt : std::optional(before->second);
     stamp(workspace, document, file);
     const auto now = workspace.stamps.find(document);
     return now == workspace.stamps.end() ? was.has_value() : was != now->second;
@@ -44,7 +45,7 @@ std::optional<OutsideChange> changeOf(Workspace& workspace, const std::string& d
     if (const auto mine = workspace.mine.find(document); mine != workspace.mine.end() && mine->second == hash)
         return std::nullopt;
     workspace.stamps.erase(document);  // until somebody has decided, it is told again
-    return OutsideChange{text ? What::Changed : What::Gone, document, file, hash,
+    return OutsideChange{text ? What::Changed : What::Gone,      document, file, hash,
                          workspace.session->isUnsaved(document), {}};
 }
 
@@ -109,9 +110,9 @@ Status readTheirs(Workspace& workspace, std::span<const OutsideChange> changes) 
         auto read = readDocument(workspace, session.project(), change.document, change.file);
         if (!read) return tl::unexpected(read.error());
         if (!read->damage.empty())
-            return fail(ErrorCode::BadInput, fmt::format("{}: is damaged; nothing of it was taken. {}",
-                                                         change.file.filename().string(),
-                                                         toText(read->damage.front())));
+            return fail(ErrorCode::BadInput,
+                        fmt::format("{}: is damaged; nothing of it was taken. {}", change.file.filename().string(),
+                                    toText(read->damage.front())));
         files.push_back({change.document, std::move(read->loaded)});
     }
     if (!files.empty()) {
@@ -145,8 +146,7 @@ Result<std::vector<fs::path>> keepMine(Workspace& workspace, std::span<const Out
             if (!bytes) return tl::unexpected(bytes.error());
             fs::path beside = change.file.string() + ".theirs";
             for (int n = 2; base::exists(beside); ++n) beside = change.file.string() + fmt::format(".theirs-{}", n);
-            if (Status written = base::writeFileWhole(beside, *bytes); !written)
-                return tl::unexpected(written.error());
+            if (Status written = base::writeFileWhole(beside, *bytes); !written) return tl::unexpected(written.error());
             kept.push_back(beside);
             if (const base::ObjectId prefab = model::prefabOf(change.document))
                 workspace.prefabFiles[prefab] = change.file;

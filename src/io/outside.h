@@ -16,17 +16,16 @@ struct OutsideChange {
     friend bool operator==(const OutsideChange&, const OutsideChange&) = default;
 };
 
-/// Files that are not what they were when they were read or written here, and new ones; of documents that are open. Only
-/// files whose size or time is another one are read.
+/// Files that are not what they were when they were read or written here, and new ones; of documents that are open.
+/// Only files whose size or time is another one are read.
 std::vector<OutsideChange> outsideChanges(Workspace& workspace);
 
-/// The documents become what the files hold: one step, which can be undone. New ones come into the project. A scene whose
-/// file is gone stays. Errors: those of reading them, also when one is damaged; nothing has changed then.
+/// The documents become what the files hold: one step, which can be undone. New ones come into the project. A scene
+/// whose file is gone stays. Errors: those of reading them, also when one is damaged; nothing has changed then.
 base::Status readTheirs(Workspace& workspace, std::span<const OutsideChange> changes);
 
 /// The next Save writes over the files; as they are now they are kept beside, as NAME.theirs. Gives these. Errors: Io.
-base::Result<std::vector<std::filesystem::path>> keepMine(Workspace& workspace,
-                                                          std::span<const OutsideChange> changes);
+base::Result<std::vector<std::filesystem::path>> keepMine(Workspace& workspace, std::span<const OutsideChange> changes);
 
 /// The scene in a file that others have written, for comparing. Errors: those of reading it.
 base::Result<model::Scene> sceneOfTheirs(Workspace& workspace, const OutsideChange& change);

@@ -133,9 +133,9 @@ std::string formatKind(const model::Kind& kind) {
 Result<ParsedProject> readProject(const fs::path& path) {
     const fs::path folder = path.filename() == "project.json" ? path.parent_path() : path;
     const fs::path file = folder / "project.json";
-    auto text = base::inside(folder, "project.json") ? base::readFile(file, base::most::kSmall)
-                                                     : base::Result<std::string>(base::fail(
-                                                           ErrorCode::BadInput, file.string() + ": leads elsewhere."));
+    auto text = base::inside(folder, "project.json")
+                    ? base::readFile(file, base::most::kSmall)
+                    : base::Result<std::string>(base::fail(ErrorCode::BadInput, file.string() + ": leads elsewhere."));
     if (!text && text.error().code == ErrorCode::NotFound)
         return fail(ErrorCode::NotFound,
                     fmt::format("{}: there is no project here (project.json is missing).", folder.string()));

@@ -146,8 +146,8 @@ class TreeMender {
                 const auto [i, depth] = stack.back();
                 stack.pop_back();
                 if (depth >= model::kDeepest) {
-                    note(i, "parent", fmt::format("It lies more than {} objects deep; it was put at the top.",
-                                                  model::kDeepest));
+                    note(i, "parent",
+                         fmt::format("It lies more than {} objects deep; it was put at the top.", model::kDeepest));
                     objects_[i].parent = {};
                     roots.push_back(i);
                     continue;

@@ -174,7 +174,8 @@ Status createScene(Workspace& workspace, const std::string& name, const std::str
     auto parsed =
         parseScene(name, sceneText(templateName, session.random()), name, session.project().names, session.library());
     if (!parsed) return tl::unexpected(parsed.error());
-    auto prepared = prepareSave({parsed->scene, workspace.folder(), sceneFile(workspace.folder(), name), session.history().present()});
+    auto prepared = prepareSave(
+        {parsed->scene, workspace.folder(), sceneFile(workspace.folder(), name), session.history().present()});
     if (!prepared) return tl::unexpected(prepared.error());
     session.adoptScene(std::move(parsed->scene));
     return finishSave(workspace, *prepared);

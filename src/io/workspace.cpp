@@ -110,9 +110,9 @@ Result<edit::LoadedScene> loadDocument(Workspace& workspace, const model::Projec
     workspace.damagedScenes.insert(name);
     workspace.damage.insert(workspace.damage.end(), read->damage.begin(), read->damage.end());
     if (isData) return std::move(read->loaded);
-    workspace.readOnlyReason = fmt::format(
-        "{} is damaged in {} {}: it is open for reading only, so that nothing is lost.", file->filename().string(),
-        read->damage.size(), read->damage.size() == 1 ? "place" : "places");
+    workspace.readOnlyReason =
+        fmt::format("{} is damaged in {} {}: it is open for reading only, so that nothing is lost.",
+                    file->filename().string(), read->damage.size(), read->damage.size() == 1 ? "place" : "places");
     if (workspace.session) workspace.session->makeReadOnly(workspace.readOnlyReason);
     return std::move(read->loaded);
 }
@@ -130,8 +130,8 @@ Result<fs::path> documentFile(const Workspace& workspace, const model::Project& 
     if (!model::isDocument(document))
         return fail(ErrorCode::Refused,
                     fmt::format("“{}” cannot be the name of a scene.", base::forTerminal(document)));
-    fs::path file = model::data::isData(document) ? dataFile(project.folder, document)
-                                                  : sceneFile(project.folder, document);
+    fs::path file =
+        model::data::isData(document) ? dataFile(project.folder, document) : sceneFile(project.folder, document);
     if (const base::ObjectId prefab = model::prefabOf(document)) {
         const auto place = workspace.prefabFiles.find(prefab);
         if (place == workspace.prefabFiles.end()) return fs::path();
@@ -166,8 +166,9 @@ Result<fs::path> localFolder(const fs::path& folder) {
 Status takeLock(Workspace& workspace, const fs::path& folder, const fs::path& local) {
     auto denied = [&](const base::Error& error) -> Status {
         if (error.code != ErrorCode::Denied) return tl::unexpected(error);
-        return fail(ErrorCode::Denied,
-                    fmt::format("{}: nothing can be written there; it can be opened for reading only.", folder.string()));
+        return fail(
+            ErrorCode::Denied,
+            fmt::format("{}: nothing can be written there; it can be opened for reading only.", folder.string()));
     };
     if (Status made = base::makeFolder(local); !made) return denied(made.error());
     auto lock = base::FileLock::take(local / "lock");

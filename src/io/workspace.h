@@ -31,11 +31,11 @@ struct Workspace {
     std::map<base::ObjectId, std::filesystem::path> prefabFiles;                ///< as they lie on disk
     std::unordered_map<base::Name, std::shared_ptr<const shape::Mesh>> meshes;  // shared with the view's loader
     std::vector<Damage> damage;                                                 ///< grows when a scene is loaded
-    std::set<std::string> damagedScenes;          ///< saving one keeps a copy of the damaged file
-    std::string readOnlyReason;                   ///< what damage asks for, before the session is there
-    std::set<std::string> added;                  ///< files that steps brought, at present; see io/added.h
-    std::map<std::string, FileStamp> stamps;      ///< by document, of its file
-    std::map<std::string, std::uint64_t> mine;    ///< documents to be written over a file with this hash, of others
+    std::set<std::string> damagedScenes;        ///< saving one keeps a copy of the damaged file
+    std::string readOnlyReason;                 ///< what damage asks for, before the session is there
+    std::set<std::string> added;                ///< files that steps brought, at present; see io/added.h
+    std::map<std::string, FileStamp> stamps;    ///< by document, of its file
+    std::map<std::string, std::uint64_t> mine;  ///< documents to be written over a file with this hash, of others
     std::optional<base::FileLock> lock;
     std::shared_ptr<base::Progress> progress;  ///< of what is being read; shared with whoever waits for it
 
@@ -92,18 +92,17 @@ struct PreparedSave {
 };
 /// The long half of saving: may run on a worker.
 base::Result<PreparedSave> prepareSave(const SaveJob& job);
-/// The short half: notes it in the ledger and puts the file in place. Errors: also Changed, when others have written the
-/// file since it was read here; nothing is written then.
+/// The short half: notes it in the ledger and puts the file in place. Errors: also Changed, when others have written
+/// the file since it was read here; nothing is written then.
 base::Status finishSave(Workspace& workspace, const PreparedSave& prepared);
 /// Both. `scene` may be any document.
 base::Status saveScene(Workspace& workspace, const std::string& scene);
 /// Saves a copy under another name and leaves the original as it is. Errors: also a name in use, or unusable.
 base::Status saveSceneAs(Workspace& workspace, const std::string& scene, const std::string& newName);
 
-/// Makes a mesh an item of the project, within the draft's step; its file comes with Save. Errors: a name that cannot be
-/// or is in use; Io.
-base::Result<model::Item> addModel(Workspace& workspace, edit::Draft& draft, const std::string& name,
-                                   shape::Mesh mesh);
+/// Makes a mesh an item of the project, within the draft's step; its file comes with Save. Errors: a name that cannot
+/// be or is in use; Io.
+base::Result<model::Item> addModel(Workspace& workspace, edit::Draft& draft, const std::string& name, shape::Mesh mesh);
 /// The nearest name that no item has or had, nor a file that waits, unless that holds the same bytes.
 std::string freeItemName(const Workspace& workspace, const std::string& wanted, std::string_view bytes);
 /// Makes a model file an item, the same way (a .glb is copied; a text model is packed into one). Its name is made one

@@ -107,9 +107,9 @@ model::Item itemAgain(Workspace& workspace, const model::Project& project, const
         measure(item, *held->second);
         return item;
     }
-    for (const fs::path& file : {fs::path(relativeModel(entry.name)),
-                                 fs::path(".mellow") / "added" / relativeModel(entry.name),
-                                 fs::path(".mellow") / "removed" / (entry.name + ".glb")}) {
+    for (const fs::path& file :
+         {fs::path(relativeModel(entry.name)), fs::path(".mellow") / "added" / relativeModel(entry.name),
+          fs::path(".mellow") / "removed" / (entry.name + ".glb")}) {
         const auto there = base::inside(project.folder, file);
         if (!there || !base::exists(*there)) continue;
         auto model = readModel(*there, project.folder);

@@ -13,8 +13,8 @@ struct ReadDocument {
 /// Reads one from a file, which `shown` names in messages; changes nothing else. Errors: those of reading it.
 base::Result<ReadDocument> readDocument(Workspace& workspace, const model::Project& project,
                                         const std::string& document, const std::filesystem::path& file);
-/// Where a document's file lies, or would; empty: a definition without one. Errors: Refused (no name of a document, leads
-/// out of the project).
+/// Where a document's file lies, or would; empty: a definition without one. Errors: Refused (no name of a document,
+/// leads out of the project).
 base::Result<std::filesystem::path> documentFile(const Workspace& workspace, const model::Project& project,
                                                  const std::string& document);
 /// Says how its file is now, so that only what is written later counts as a change of others.

@@ -123,7 +123,8 @@ Status refuseIfChanged(const Workspace& workspace, const PreparedSave& save) {
 
 /// What else belongs to a document besides its own file.
 Status moveWhatBelongs(Workspace& workspace, const PreparedSave& save) {
-    if (const base::ObjectId prefab = model::prefabOf(save.scene)) return movePrefabFile(workspace, prefab, save.target);
+    if (const base::ObjectId prefab = model::prefabOf(save.scene))
+        return movePrefabFile(workspace, prefab, save.target);
     if (save.scene == model::data::kItems) return moveItemModels(workspace);
     if (save.scene == model::data::kAdded)
         if (Status placed = placeAdded(workspace.folder(), workspace.session->entries(save.scene)); !placed)

@@ -26,8 +26,8 @@ int lineOf(const std::string& message, const std::string& name) {
 
 namespace {
 
-/// While it lives, this thread reads and compares as the C language does, whatever the desktop's is: a script comes to the
-/// same everywhere, and comparing takes no longer than it has to.
+/// While it lives, this thread reads and compares as the C language does, whatever the desktop's is: a script comes to
+/// the same everywhere, and comparing takes no longer than it has to.
 class InC {
   public:
     InC() : before_(uselocale(plain())) {}
@@ -48,9 +48,8 @@ class Metered {
   public:
     Metered(edit::Draft* draft, Engine& engine) : draft_(draft) {
         if (draft_ != nullptr)
-            before_ = draft_->setMeter([&engine](std::size_t rows, std::size_t objects) {
-                return engine.mayWrite(rows, objects);
-            });
+            before_ = draft_->setMeter(
+                [&engine](std::size_t rows, std::size_t objects) { return engine.mayWrite(rows, objects); });
     }
     ~Metered() {
         if (draft_ != nullptr) draft_->setMeter(std::move(before_));
@@ -116,8 +115,9 @@ struct Program::Body {
                              : isRefusal(message)                     ? Ending::Refused
                                                                       : Ending::Error;
             if (engine.overMemory && message.find("not enough memory") != std::string::npos)
-                outcome.message += fmt::format(" (at most {} MB in all, 2 MB for one text, a million entries in a table)",
-                                               settings.limits.memoryBytes >> 20);
+                outcome.message +=
+                    fmt::format(" (at most {} MB in all, 2 MB for one text, a million entries in a table)",
+                                settings.limits.memoryBytes >> 20);
             outcome.line = lineOf(message, source.name) > 0 ? lineOf(message, source.name) : engine.line;
             if (place && c.acts() && (place->draft != nullptr || place->snapshot != nullptr)) {
                 const model::Scene& scene = c.scene();

@@ -19,9 +19,9 @@ namespace script {
 
 struct Limits {
     std::size_t memoryBytes = std::size_t{256} << 20;
-    std::uint64_t instructions = 500'000'000;  ///< work on long texts and tables counts as many as it takes
-    double seconds = 120;                      ///< of the machine's clock, whatever the rest says
-    std::size_t objects = 1'000'000;           ///< that it makes
+    std::uint64_t instructions = 500'000'000;           ///< work on long texts and tables counts as many as it takes
+    double seconds = 120;                               ///< of the machine's clock, whatever the rest says
+    std::size_t objects = 1'000'000;                    ///< that it makes
     std::size_t writtenBytes = std::size_t{256} << 20;  ///< texts, once for each object they are written to
 };
 

@@ -157,7 +157,8 @@ void openLibrary(lua_State* L) {
     put(L, "_G", "xpcall", safeProtectedCall);
     wrap(L, "_G", "setmetatable", safeSetMetatable);
     for (const char* name : {"tonumber", "tostring", "rawequal", "select"}) wrap(L, "_G", name, chargedByArguments);
-    for (const char* name : {"byte", "char", "format", "lower", "upper", "reverse", "sub", "pack", "packsize", "unpack"})
+    for (const char* name :
+         {"byte", "char", "format", "lower", "upper", "reverse", "sub", "pack", "packsize", "unpack"})
         wrap(L, "string", name, chargedByArguments);
     wrap(L, "string", "rep", repeat);
     for (const char* name : {"len", "codepoint", "char", "offset", "codes"}) wrap(L, "utf8", name, chargedByArguments);

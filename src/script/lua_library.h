@@ -1,6 +1,6 @@
 #pragma once
-// The part of Lua's own library that scripts have, each function bounded: whatever it is given, a call takes a short time,
-// or counts what it does and can be ended in between. For this room's sources.
+// The part of Lua's own library that scripts have, each function bounded: whatever it is given, a call takes a short
+// time, or counts what it does and can be ended in between. For this room's sources.
 struct lua_State;
 
 namespace script {

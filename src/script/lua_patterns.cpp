@@ -1,5 +1,5 @@
-// Lua's patterns (reference manual 6.4.1), matched by code of our own that counts every step: one that backtracks for ages
-// ends with the run's budget.
+// Lua's patterns (reference manual 6.4.1), matched by code of our own that counts every step: one that backtracks for
+// ages ends with the run's budget.
 #include <cctype>
 #include <cstring>
 #include <lua.hpp>
@@ -195,7 +195,8 @@ class Matcher {
     const char* go(const char* s, const char* p) {
         while (p != patternEnd_) {
             step();
-            if (*p == '(') return p + 1 != patternEnd_ && p[1] == ')' ? begin(s, p + 2, kPosition) : begin(s, p + 1, kOpen);
+            if (*p == '(')
+                return p + 1 != patternEnd_ && p[1] == ')' ? begin(s, p + 2, kPosition) : begin(s, p + 1, kOpen);
             if (*p == ')') return finish(s, p + 1);
             if (*p == '$' && p + 1 == patternEnd_) return s == end_ ? s : nullptr;
             if (*p == '%' && p + 1 != patternEnd_) {

@@ -46,7 +46,7 @@ class SharedTime {
 struct One {
     Source source;
     CheckSpec spec;
-    std::size_t index = 0;  ///< among its file's
+    std::size_t index = 0;             ///< among its file's
     std::shared_ptr<SharedTime> time;  // by all rules and threads
 };
 

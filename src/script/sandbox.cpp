@@ -128,7 +128,8 @@ bool readTable(lua_State* L, int index, Datum& out) {
     return true;
 }
 
-/// A value of Lua's as one of ours, without anything that could raise in Lua. Throws Trouble for a text that is no UTF-8. False: it is none a function takes.
+/// A value of Lua's as one of ours, without anything that could raise in Lua. Throws Trouble for a text that is no
+/// UTF-8. False: it is none a function takes.
 bool read(lua_State* L, int index, Datum& out) {
     Engine& engine = engineOf(L);
     switch (lua_type(L, index)) {
@@ -152,8 +153,8 @@ bool read(lua_State* L, int index, Datum& out) {
     }
 }
 
-/// What a call may write weighs as much as its texts, once for each object it is given: that counts as memory, although it
-/// is the scene's.
+/// What a call may write weighs as much as its texts, once for each object it is given: that counts as memory, although
+/// it is the scene's.
 void weigh(Engine& engine) {
     std::size_t objects = 1;
     for (const Datum& datum : engine.in)

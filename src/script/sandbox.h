@@ -1,8 +1,6 @@
 #pragma once
 // Lua itself, shut in: its memory and instructions counted, what is not for scripts taken away, our functions put in.
 // For this room's sources.
-#include <fmt/format.h>
-
 #include <chrono>
 
 #include "script/bindings.h"
@@ -63,7 +61,7 @@ struct Engine {
         if (created > settings.limits.objects) {
             overBudget = true;
             return base::fail(base::ErrorCode::Refused,
-                              fmt::format("a script may make at most {} objects", settings.limits.objects));
+                              "a script may make at most " + std::to_string(settings.limits.objects) + " objects");
         }
         spend(20 * rows + 1);
         return over() ? base::fail(base::ErrorCode::Cancelled, "the run is over") : base::Status{};

@@ -21,7 +21,7 @@ struct Script {
     std::string problem;  ///< of the file as it is now; empty: `text` is what it says
     int problemLine = 0;
     bool wasStopped = false;  ///< reading it took too long
-    std::string seen;  ///< the file's bytes when it was last read
+    std::string seen;         ///< the file's bytes when it was last read
 };
 
 /// One of a script's commands, or a plain script as a command.

@@ -100,7 +100,8 @@ class WindowOutsideTest : public WindowFixture {
     }
     void newKindsAndScenesOfOthersComeIn() {
         fs::copy_file(demo_->scenePath(), demo_->folder() / "scenes" / "pulled.scene.jsonl");
-        test::writeBytes(demo_->folder() / "kinds" / "Owl.kind.json", R"({"format":"mellow-kind","version":1,"name":"Owl"})");
+        test::writeBytes(demo_->folder() / "kinds" / "Owl.kind.json",
+                         R"({"format":"mellow-kind","version":1,"name":"Owl"})");
         QTRY_VERIFY(barText()->isVisible() && barText()->text().contains("pulled"));
         QTRY_VERIFY(barText()->text().contains("Owl"));
         click("readTheirs");
@@ -200,9 +201,8 @@ class WindowOutsideTest : public WindowFixture {
         QCOMPARE(editor_->sceneName(), std::string("broken-lock"));
         const fs::path model = demo_->folder().parent_path() / "Brücke 水.glb";
         fs::copy_file(demo_->folder() / "items" / "bench.glb", model);
-        const QString asked = answer("Import", [&] {
-            window_->openPath(QString::fromStdString(model.string()), io::OpenMode::Edit);
-        });
+        const QString asked =
+            answer("Import", [&] { window_->openPath(QString::fromStdString(model.string()), io::OpenMode::Edit); });
         QVERIFY(asked.contains("Brücke 水.glb"));
         QVERIFY(editor_->session().library().item(editor_->session().intern("Brucke")) != nullptr);
         run("edit.undo");

@@ -287,6 +287,7 @@ class WindowTest : public WindowFixture {
         QCOMPARE(editor_->theme().name, QString("oat"));
         QVERIFY(!view().drawNow().isNull());
         window_->close();
+        QTRY_VERIFY(!window_->isVisible());
         closeWindow();
         openWindow();
         QCOMPARE(editor_->theme().name, QString("oat"));
@@ -301,7 +302,7 @@ class WindowTest : public WindowFixture {
             question->button(QMessageBox::Cancel)->click();
         });
         window_->close();
-        QVERIFY(text.contains("lower-basin"));
+        QTRY_VERIFY(text.contains("lower-basin"));
         QVERIFY(text.contains("1 step"));
         QVERIFY(text.contains("Place Bench"));
         QVERIFY(window_->isVisible());

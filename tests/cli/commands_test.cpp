@@ -274,7 +274,10 @@ class CommandsTest : public QObject {
         QCOMPARE(run({"check", scene, "--format", "sarif"}), cli::exitCode::kScriptBroken);
         const QJsonObject invocation = json()["runs"].toArray()[0].toObject()["invocations"].toArray()[0].toObject();
         QVERIFY(!invocation["executionSuccessful"].toBool());
-        QVERIFY(invocation["toolConfigurationNotifications"].toArray()[0].toObject()["message"].toObject()["text"]
+        QVERIFY(invocation["toolConfigurationNotifications"]
+                    .toArray()[0]
+                    .toObject()["message"]
+                    .toObject()["text"]
                     .toString()
                     .contains("broken.lua"));
         QCOMPARE(run({"set", scene, "oil=2", "--where", "kind:Lantern"}), cli::exitCode::kScriptBroken);
@@ -429,7 +432,8 @@ class CommandsTest : public QObject {
         // Ten prefabs, each of ten of the one before; the first of ten objects.
         fs::create_directories(p.folder() / "prefabs");
         for (int level = 1; level <= 10; ++level) {
-            std::string text = fmt::format("{{\"format\":\"mellow-prefab\",\"version\":1,\"id\":\"{:016x}\"}}\n", level);
+            std::string text =
+                fmt::format("{{\"format\":\"mellow-prefab\",\"version\":1,\"id\":\"{:016x}\"}}\n", level);
             for (int i = 1; i <= 10; ++i)
                 text += fmt::format("{{\"id\":\"{:016x}\",\"name\":\"x\"{}}}\n", 0x1000 * level + i,
                                     level == 1 ? "" : fmt::format(",\"prefab\":{{\"of\":\"{:016x}\"}}", level - 1));
@@ -468,11 +472,14 @@ class CommandsTest : public QObject {
             {"kinds/Bad.kind.json", R"({"format":"mellow-kind","version":1,"name":"Bad","mark":"blue"})"},
             {"records/bad.records.jsonl", "{\"format\":\"mellow-records\",\"version\":1,\"label\":3}\n"},
             {"records/nul.records.jsonl", nullptr},
-            {"checks.jsonl", "{\"format\":\"mellow-checks\",\"version\":1}\n{\"rule\":\"floating\",\"offKinds\":1e300}\n"},
+            {"checks.jsonl",
+             "{\"format\":\"mellow-checks\",\"version\":1}\n{\"rule\":\"floating\",\"offKinds\":1e300}\n"},
             {"surfaces.jsonl", "{\"format\":\"mellow-surfaces\",\"version\":1}\n{\"name\":\"x\",\"colour\":\"red\"}\n"},
-            {"project.json", R"({"format":"mellow-project","version":1,"items":{"x":{"label":"x","collision":"round"}}})"}};
+            {"project.json",
+             R"({"format":"mellow-project","version":1,"items":{"x":{"label":"x","collision":"round"}}})"}};
         for (const auto& [name, text] : wrong) {
-            const std::string nul("{\"format\":\"mellow-records\",\"version\":1}\n{\"id\":\"00000000000000aa\"}\0\n{bad\n", 75);
+            const std::string nul(
+                "{\"format\":\"mellow-records\",\"version\":1}\n{\"id\":\"00000000000000aa\"}\0\n{bad\n", 75);
             test::writeBytes(demo.folder() / name, text != nullptr ? text : nul);
             QCOMPARE(run({"validate-file", (demo.folder() / name).string()}), cli::exitCode::kFindings);
             QVERIFY2(err_.find(fs::path(name).filename().string()) != std::string::npos, err_.c_str());

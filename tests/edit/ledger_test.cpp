@@ -144,9 +144,10 @@ class LedgerTest : public QObject {
         QVERIFY(edit::Ledger::open(file, false).has_value());
     }
     void everyChangedRecordIsNoticed() {
-        const char* changes[] = {"UPDATE steps SET name='Mowe' WHERE id=2",    "UPDATE steps SET parent=0 WHERE id=3",
-                                 "UPDATE steps SET scene='t' WHERE id=2",      "UPDATE steps SET barrier=1 WHERE id=2",
-                                 "UPDATE steps SET scene='../../x' WHERE id=2", "UPDATE steps SET name=x'ff' WHERE id=2"};
+        const char* changes[] = {
+            "UPDATE steps SET name='Mowe' WHERE id=2",     "UPDATE steps SET parent=0 WHERE id=3",
+            "UPDATE steps SET scene='t' WHERE id=2",       "UPDATE steps SET barrier=1 WHERE id=2",
+            "UPDATE steps SET scene='../../x' WHERE id=2", "UPDATE steps SET name=x'ff' WHERE id=2"};
         for (const char* change : changes) {
             QTemporaryDir folder;
             const fs::path file = fs::path(folder.path().toStdString()) / "ledger.db";

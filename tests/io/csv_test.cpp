@@ -42,7 +42,8 @@ class CsvTest : public QObject {
         QVERIFY(!rows && QString::fromStdString(rows.error().message).contains("line 2"));
     }
     void whatASpreadsheetWouldRunIsGuardedAndReadsBackTheSame() {
-        const io::CsvRow row = {"=1+2", "+x", "-3.5", "-x", "@sum", "'=a", "''+", "'quoted'", "\tx", "-", "1e5", "=", "'"};
+        const io::CsvRow row = {"=1+2",     "+x",  "-3.5", "-x",  "@sum", "'=a", "''+",
+                                "'quoted'", "\tx", "-",    "1e5", "=",    "'"};
         std::ostringstream out;
         io::CsvWriter(out).row(row);
         const auto back = io::parseCsv(out.str());

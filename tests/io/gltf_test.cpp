@@ -152,12 +152,14 @@ class GltfTest : public QObject {
         row("a name that is no text", triangle("", "", "[{\"mesh\":0,\"name\":3}]"));
         row("a translation of two", triangle("", "", "[{\"mesh\":0,\"translation\":[1,2]}]"));
         row("materials that are no list", triangle("", ",\"materials\":{}"));
-        row("a factor that is text", triangle("", ",\"materials\":[{\"pbrMetallicRoughness\":{\"baseColorFactor\":\"red\"}}]"));
+        row("a factor that is text",
+            triangle("", ",\"materials\":[{\"pbrMetallicRoughness\":{\"baseColorFactor\":\"red\"}}]"));
         row("attributes that are a list", with(triangle(), "{\"POSITION\":0}", "[0]"));
         row("a negative index", with(triangle(), "\"indices\":1", "\"indices\":-1"));
         row("a count that is half", with(triangle(), "\"count\":3", "\"count\":2.5"));
         row("data that is missing", with(triangle(), "data:application", "no-such-file:application"));
-        row("elements without data", triangle("{\"componentType\":5126,\"count\":50000000,\"type\":\"VEC3\"}" + indices));
+        row("elements without data",
+            triangle("{\"componentType\":5126,\"count\":50000000,\"type\":\"VEC3\"}" + indices));
         row("a zero byte", triangle() + std::string("\0{}", 3));
         row("huge translation", triangle("", "", "[{\"mesh\":0,\"translation\":[1e400,0,0]}]"));
     }
@@ -168,10 +170,12 @@ class GltfTest : public QObject {
         QVERIFY(model.error().message.find("m.gltf") != std::string::npos);
     }
     void whatIsRefusedIsSaidInOurWordsOnce() {
-        for (const char* text : {"{\"asset\":", "{\"asset\":{\"version\":\"2.0\"},\"nodes\":[{\"mesh\":\"x\"}]}", "[]"}) {
+        for (const char* text :
+             {"{\"asset\":", "{\"asset\":{\"version\":\"2.0\"},\"nodes\":[{\"mesh\":\"x\"}]}", "[]"}) {
             const auto model = io::readModel(put(text));
             const QString message = QString::fromStdString(model.error().message);
-            QCOMPARE(message.count("m.gltf"), message.startsWith(folder_.path()) ? 2 - (message.count("m.gltf") == 1) : 1);
+            QCOMPARE(message.count("m.gltf"),
+                     message.startsWith(folder_.path()) ? 2 - (message.count("m.gltf") == 1) : 1);
             QVERIFY2(!message.contains("json.exception") && !message.contains("data:"), qPrintable(message));
         }
     }
@@ -217,8 +221,8 @@ class GltfTest : public QObject {
         QCOMPARE(count("neither PNG nor JPEG"), 0);
     }
     void textureTransformsAreApplied() {
-        const std::string data = raw<float>({0, 0, 0, 1, 0, 0, 0, 1, 0}) + raw<std::uint16_t>({0, 1, 2, 0}) +
-                                 raw<float>({0, 0, 1, 0, 0, 1});
+        const std::string data =
+            raw<float>({0, 0, 0, 1, 0, 0, 0, 1, 0}) + raw<std::uint16_t>({0, 1, 2, 0}) + raw<float>({0, 0, 1, 0, 0, 1});
         const std::string text =
             "{\"asset\":{\"version\":\"2.0\"},\"nodes\":[{\"mesh\":0}],\"meshes\":[{\"primitives\":[{\"attributes\":{"
             "\"POSITION\":0,\"TEXCOORD_1\":2},\"indices\":1,\"material\":0}]}],\"accessors\":["
@@ -252,7 +256,8 @@ class GltfTest : public QObject {
         QVERIFY(io::readModel(put(triangle("", "", nodes + "]"))).has_value());
         std::string doubling = "[";
         for (int i = 0; i < 40; ++i)
-            doubling += (i > 0 ? "," : "") + std::string("{\"children\":[") + std::to_string(i + 1) + "," + std::to_string(i + 1) + "]}";
+            doubling += (i > 0 ? "," : "") + std::string("{\"children\":[") + std::to_string(i + 1) + "," +
+                        std::to_string(i + 1) + "]}";
         const auto model = io::readModel(put(triangle("", "", doubling + ",{\"mesh\":0}]")));
         QVERIFY(!model);
         QVERIFY2(model.error().message.find("nodes") != std::string::npos, model.error().message.c_str());

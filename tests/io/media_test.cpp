@@ -65,7 +65,8 @@ class MediaTest : public QObject {
     void itStaysInTheFolder() {
         test::TestProject p;
         QCOMPARE(add(p, "../../outside.png", "abc"), std::string("outside.png"));
-        for (const char* name : {"", "..", "a/..", ".hidden", "a\nb.png"}) QCOMPARE(add(p, name, "abc"), std::string("refused"));
+        for (const char* name : {"", "..", "a/..", ".hidden", "a\nb.png"})
+            QCOMPARE(add(p, name, "abc"), std::string("refused"));
     }
 };
 

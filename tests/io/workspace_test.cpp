@@ -210,7 +210,8 @@ class WorkspaceTest : public QObject {
                          R"({"format":"mellow-kind","version":1,"name":"Owl"})");
         const fs::path prefab = demo.folder() / "prefabs" / "Pulled.prefab.jsonl";
         std::string text;
-        for (const auto& entry : fs::directory_iterator(demo.folder() / "prefabs")) text = test::fileBytes(entry.path());
+        for (const auto& entry : fs::directory_iterator(demo.folder() / "prefabs"))
+            text = test::fileBytes(entry.path());
         const std::size_t id = text.find("\"id\":\"") + 6;
         test::writeBytes(prefab, text.replace(id, 16, "00000000000000bb"));
         const auto changes = io::outsideChanges(*workspace);

@@ -171,7 +171,8 @@ class EngineTest : public QObject {
             {"local a = ('x'):rep(1e6) while true do a:find(('x'):rep(5e5) .. 'y', 1, true) end", Ending::Cap},
             {"table.move({}, 1, 1e15, 2)", Ending::Cap},
             {"table.move({}, 1, math.maxinteger, 2)", Ending::Error},
-            {"table.insert(setmetatable({}, {__len = function() return 1e15 end}), 1, 1) while true do end", Ending::Cap},
+            {"table.insert(setmetatable({}, {__len = function() return 1e15 end}), 1, 1) while true do end",
+             Ending::Cap},
             {"table.remove(setmetatable({}, {__len = function() return 1e15 end}), 1)", Ending::Done},
             {"table.concat(setmetatable({}, {__index = function() return 'x' end}), '', 1, 1e15)", Ending::Error},
             {"table.unpack(setmetatable({}, {__index = function() return 1 end}), 1, 1e7)", Ending::Error},
@@ -179,7 +180,8 @@ class EngineTest : public QObject {
              Ending::Cap},
             {"local function f() xpcall(error, f) xpcall(error, f) end f()", Ending::Error},
             {"local function f() return xpcall(f, f) end f() while true do end", Ending::Cap},
-            {"local a, b = ('x'):rep(2e6) .. 'a', ('x'):rep(2e6) .. 'b' while true do local c = a < b end", Ending::Cap},
+            {"local a, b = ('x'):rep(2e6) .. 'a', ('x'):rep(2e6) .. 'b' while true do local c = a < b end",
+             Ending::Cap},
             {"local a = ('x'):rep(2e6) while true do utf8.len(a) end", Ending::Cap},
             {"local a = ('x'):rep(2e6) while true do a:lower() end", Ending::Cap},
             {"local a = (' '):rep(2e6) while true do pcall(function() return a + 1 end) end", Ending::Cap},
@@ -221,18 +223,19 @@ class EngineTest : public QObject {
     }
     /// Whatever a script is doing, it stops soon after it is told to, or when its time is over.
     void everyOneOfThemStopsInTime() {
-        const char* suite[] = {"while true do end",
-                               "local a, b = ('x'):rep(2e6) .. 'a', ('x'):rep(2e6) .. 'b' while true do local c = a < b end",
-                               "local a = (' '):rep(2e6) while true do pcall(function() return a + 1 end) end",
-                               "local a = ('x'):rep(2e6) while true do a:lower() end",
-                               "return ('x'):rep(2e6):find('x*y')",
-                               "local t = {} for i = 1, 2e6 do t[i] = -i end while true do table.sort(t) end",
-                               "local t = {} for i = 1, 9e5 do t[i * 7] = i end for i = 1, 9e5 do t[i * 7] = nil end "
-                               "while true do next(t) end",
-                               "while true do copy(find()) end",
-                               "for i = 1, 8e5 do place('cube', i % 1000, 0, i // 1000) end",
-                               "local c = {} for i = 1, 3000 do c[i] = place('cube', i % 60, i % 7, i // 60) end "
-                               "while true do seat(c) end"};
+        const char* suite[] = {
+            "while true do end",
+            "local a, b = ('x'):rep(2e6) .. 'a', ('x'):rep(2e6) .. 'b' while true do local c = a < b end",
+            "local a = (' '):rep(2e6) while true do pcall(function() return a + 1 end) end",
+            "local a = ('x'):rep(2e6) while true do a:lower() end",
+            "return ('x'):rep(2e6):find('x*y')",
+            "local t = {} for i = 1, 2e6 do t[i] = -i end while true do table.sort(t) end",
+            "local t = {} for i = 1, 9e5 do t[i * 7] = i end for i = 1, 9e5 do t[i * 7] = nil end "
+            "while true do next(t) end",
+            "while true do copy(find()) end",
+            "for i = 1, 8e5 do place('cube', i % 1000, 0, i // 1000) end",
+            "local c = {} for i = 1, 3000 do c[i] = place('cube', i % 60, i % 7, i // 60) end "
+            "while true do seat(c) end"};
         std::string late;
         for (const char* text : suite) {
             Scripts p;

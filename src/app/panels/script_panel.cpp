@@ -9,9 +9,9 @@
 #include <QSplitter>
 #include <QVBoxLayout>
 
-#include "app/panels/script_templates.h"
 #include "app/dialogs/popovers.h"
 #include "app/dialogs/theirs_bar.h"
+#include "app/panels/script_templates.h"
 #include "app/shell/editor.h"
 #include "base/files.h"
 #include "ops/properties.h"
@@ -288,7 +288,8 @@ bool ScriptPanel::save() {
         const fs::path folder = scripts_.projectFolder();
         if (!app_.report(base::makeFolder(folder))) return false;
         fs::path free = folder / (stem_.toStdString() + ".lua");
-        for (int n = 2; base::exists(free); ++n) free = folder / (stem_.toStdString() + "-" + std::to_string(n) + ".lua");
+        for (int n = 2; base::exists(free); ++n)
+            free = folder / (stem_.toStdString() + "-" + std::to_string(n) + ".lua");
         // Who writes the first script of a project need not be asked about it.
         if (scripts_.untrusted() == 0) Scripts::trustFolder(app_.workspace().folder());
         const bool first = scripts_.untrusted() == 0;

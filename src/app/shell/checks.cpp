@@ -94,8 +94,7 @@ void Checks::takeRules() {
 
 void Checks::gather(bool uses) {
     settings_ = editor_.session().entries(std::string(model::data::kChecks));
-    facts_ = check::gatherFacts(editor_.session(), rules_, editor_.meshes(),
-                                io::mediaFacts(editor_.session()), uses);
+    facts_ = check::gatherFacts(editor_.session(), rules_, editor_.meshes(), io::mediaFacts(editor_.session()), uses);
     if (!facts_->problems.empty()) editor_.say(tr("checks.jsonl: %1").arg(QString::fromStdString(facts_->problems[0])));
 }
 

@@ -173,9 +173,8 @@ void MainWindow::makeOverlays() {
     theirsBar_->hide();
     connect(theirsBar_, &TheirsBar::readTheirs, outside_.get(), &Outside::readTheirs);
     connect(theirsBar_, &TheirsBar::keepMine, outside_.get(), &Outside::keepMine);
-    connect(theirsBar_, &TheirsBar::compare, this, [this] {
-        new ListPopover(this, tr("What others have changed"), "theirsList", outside_->compare());
-    });
+    connect(theirsBar_, &TheirsBar::compare, this,
+            [this] { new ListPopover(this, tr("What others have changed"), "theirsList", outside_->compare()); });
 
     toast_ = overlay(panes_);
     auto* toastRow = new QHBoxLayout(toast_);
@@ -234,8 +233,8 @@ void MainWindow::placeOverlays() {
     flagBar_->adjustSize();
     flagBar_->move(w - flagBar_->width() - 10, 10);
     int top = 46;
-    for (QWidget* bar : {static_cast<QWidget*>(banner_), static_cast<QWidget*>(trustBar_),
-                         static_cast<QWidget*>(theirsBar_)}) {
+    for (QWidget* bar :
+         {static_cast<QWidget*>(banner_), static_cast<QWidget*>(trustBar_), static_cast<QWidget*>(theirsBar_)}) {
         if (!bar->isVisible()) continue;
         const int bw = std::min(w - 116, 700);
         const int needed = bar->heightForWidth(bw);

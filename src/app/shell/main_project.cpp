@@ -100,7 +100,8 @@ void MainWindow::saveAndThen(std::function<void()> next) {
     refreshStatus();
     if (saveWorker_.joinable()) saveWorker_.join();
     saveWorker_ = std::thread([this, jobs = std::move(jobs)] {
-        auto results = std::make_shared<std::vector<base::Result<io::PreparedSave>>>();  // shared with the window's loop
+        auto results =
+            std::make_shared<std::vector<base::Result<io::PreparedSave>>>();  // shared with the window's loop
         for (const io::SaveJob& job : jobs) results->push_back(io::prepareSave(job));
         QMetaObject::invokeMethod(
             this,
@@ -114,7 +115,8 @@ void MainWindow::saveAndThen(std::function<void()> next) {
                         problems << QString::fromStdString(done.error().message);
                 const bool fine = problems.isEmpty();
                 if (!fine)
-                    showMessage(tr("Kept in the history, but not written to its file: %1").arg(problems.join(' ')), true);
+                    showMessage(tr("Kept in the history, but not written to its file: %1").arg(problems.join(' ')),
+                                true);
                 outside_->setPaused(false);
                 if (!fine) outside_->look();
                 refreshStatus();
@@ -127,7 +129,8 @@ void MainWindow::saveAndThen(std::function<void()> next) {
     });
 }
 
-/// A project's folder, or any file in one; a model is offered to be imported into the project that is open, or was last.
+/// A project's folder, or any file in one; a model is offered to be imported into the project that is open, or was
+/// last.
 void MainWindow::openPath(const QString& path, io::OpenMode mode, const QString& scene) {
     const QFileInfo file(path);
     const QString name = file.fileName();
@@ -145,9 +148,8 @@ void MainWindow::offerImport(const QString& model) {
     if (!editor_.isOpen() && !recent().isEmpty()) openProject(recent().front(), io::OpenMode::Edit);
     if (!canEdit()) return showMessage(tr("%1 is a model: open a project first to import it into.").arg(model), true);
     const QString project = QString::fromStdString(editor_.session().project().name);
-    ask("importQuestion", tr("A model"),
-        tr("Import %1 into %2?").arg(QFileInfo(model).fileName(), project), tr("Import"),
-        [this, model] { importFiles({model}); });
+    ask("importQuestion", tr("A model"), tr("Import %1 into %2?").arg(QFileInfo(model).fileName(), project),
+        tr("Import"), [this, model] { importFiles({model}); });
 }
 
 /// One question over the window, with one answer besides Cancel.
@@ -271,10 +273,10 @@ void MainWindow::exportScene() {
         if (QFile::exists(file))
             return showMessage(tr("%1 exists already: choose it by its whole name to replace it.").arg(file), true);
     }
-    if (const auto inProject = base::inside(editor_.workspace().folder(),
-                                            std::filesystem::path(file.toStdString())
-                                                .lexically_normal()
-                                                .lexically_relative(editor_.workspace().folder()));
+    if (const auto inProject =
+            base::inside(editor_.workspace().folder(), std::filesystem::path(file.toStdString())
+                                                           .lexically_normal()
+                                                           .lexically_relative(editor_.workspace().folder()));
         inProject && QFile::exists(file) && inProject->parent_path() != editor_.workspace().folder())
         return showMessage(tr("%1 is a file of this project: choose another name.").arg(file), true);
     const io::ExportedScene exported =

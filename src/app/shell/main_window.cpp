@@ -16,10 +16,10 @@
 #include "app/dialogs/popovers.h"
 #include "app/dialogs/theirs_bar.h"
 #include "app/look/plain_text.h"
-#include "app/shell/outside.h"
 #include "app/panels/checks_panel.h"
 #include "app/panels/counts_button.h"
 #include "app/panels/script_panel.h"
+#include "app/shell/outside.h"
 #include "base/text.h"
 #include "ops/kinds.h"
 
@@ -442,14 +442,13 @@ bool MainWindow::openProject(const QString& path, io::OpenMode mode, const QStri
         return true;  // it is open already
     }
     base::Status opened = editor_.openProject(path.toStdString(), mode, scene.toStdString());
-    auto again = [&](io::OpenMode how) {
-        opened = editor_.openProject(path.toStdString(), how, scene.toStdString());
-    };
+    auto again = [&](io::OpenMode how) { opened = editor_.openProject(path.toStdString(), how, scene.toStdString()); };
     auto why = [&](const QString& then) { return QString::fromStdString(opened.error().message) + "\n\n" + then; };
     if (!opened && opened.error().code == ErrorCode::BadLedger)
         ask("badLedgerQuestion", tr("The history cannot be read"),
-            why(tr("The project itself may be well. A new history can be started; the old one is kept beside it, in the "
-                   "folder .mellow.")),
+            why(tr(
+                "The project itself may be well. A new history can be started; the old one is kept beside it, in the "
+                "folder .mellow.")),
             tr("Start a new history"), [&] {
                 if (auto aside = io::setHistoryAside(path.toStdString()); !aside)
                     opened = tl::unexpected(aside.error());

@@ -63,8 +63,8 @@ void Outside::readTheirs() {
     for (const io::OutsideChange& change : changes)
         if (change.what == What::Gone && !change.prefab && !model::data::isData(change.document) &&
             !model::prefabOf(change.document))
-            editor_.say(tr("%1 has no file any more; Save writes it again.")
-                            .arg(editor_.documentName(change.document)));
+            editor_.say(
+                tr("%1 has no file any more; Save writes it again.").arg(editor_.documentName(change.document)));
     editor_.libraryGrown();
     look();
     if (changes_ == changes) {
@@ -97,8 +97,8 @@ QStringList sceneLines(const model::Scene& mine, const model::Scene& theirs) {
         }
         const char* signs[] = {"+", "~", "−"};
         const QString how = d.how.empty() ? QString() : QStringLiteral("  ") + QString::fromStdString(d.how);
-        lines << QString("  %1 %2%3").arg(QString::fromUtf8(signs[static_cast<int>(d.what)]),
-                                          QString::fromStdString(d.name), how);
+        lines << QString("  %1 %2%3")
+                     .arg(QString::fromUtf8(signs[static_cast<int>(d.what)]), QString::fromStdString(d.name), how);
     }
     return lines;
 }
@@ -130,8 +130,7 @@ QStringList Outside::compare() {
             continue;
         }
         if (change.what == What::New) {
-            lines << tr("%1: a new file, %2")
-                         .arg(name, QString::fromStdString(change.file.filename().string()));
+            lines << tr("%1: a new file, %2").arg(name, QString::fromStdString(change.file.filename().string()));
             continue;
         }
         lines << tr("%1: theirs against yours").arg(name);

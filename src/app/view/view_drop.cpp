@@ -118,7 +118,8 @@ void ViewWidget::dropImage(const SlotUnder& on, bool all, const QString& file) {
                                   file.toStdString() + ": this is no PNG or JPEG image that can be read."));
         return;
     }
-    auto use = [this, on, all, name = QFileInfo(file).fileName().toStdString()](const base::Result<std::string>& bytes) {
+    auto use = [this, on, all,
+                name = QFileInfo(file).fileName().toStdString()](const base::Result<std::string>& bytes) {
         if (!bytes) return (void)editor_.report(tl::unexpected(bytes.error()));
         std::string added;
         dropOnSlot(
