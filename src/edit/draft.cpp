@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <map>
 #include <unordered_set>
 
 #include "edit/instance_links.h"
@@ -244,6 +245,7 @@ Status Draft::create(std::span<const model::ObjectRecord> objects) {
                                                     session_.sources_.objects() + made, model::kMostObjects));
     for (const model::ObjectRecord& r : objects) {
         if (Status fine = refuseCircle(r.detail); !fine) return fine;
+        if (Status on = goOn(); !on) return on;
         Route route;
         if (auto place = routes.find(r.parent); place != routes.end())
             route = place->second;
@@ -277,7 +279,7 @@ Status Draft::remove(std::span<const ObjectId> ids) {
         tops.insert(slot);
     }
     std::vector<ObjectId> own, inner;
-    InstanceLinks links(scene, session_.definitions());
+    std::map<ObjectId, std::vector<ObjectId>> inside;
     ObjectId edited;
     std::unordered_set<Slot> done;
     for (ObjectId id : ids) {
@@ -286,14 +288,17 @@ Status Draft::remove(std::span<const ObjectId> ids) {
         bool below = false;
         for (Slot s = scene.parent(top); s != kNoSlot && !below; s = scene.parent(s)) below = tops.contains(s);
         if (below) continue;
+        if (Status on = goOn(); !on) return on;
         const Route route = routeOf(top);
         if (route.to == Route::To::Own) own.push_back(id);
-        if (route.to == Route::To::Inside) links.remove(route.instance, id);
+        if (route.to == Route::To::Inside) inside[route.instance].push_back(id);
         if (route.to == Route::To::Definition) {
             edited = route.instance;
             inner.push_back(base::innerOf(edited, id));
         }
     }
+    InstanceLinks links(scene, session_.definitions());
+    for (const auto& [instance, held] : inside) links.remove(instance, held);
     if (!own.empty())
         if (Status gone = writeRemoval(own); !gone) return gone;
     if (edited)
@@ -441,7 +446,7 @@ Status Draft::moveOne(ObjectId id, const model::TreePlace& place) {
         auto objects = links.addedRecords(from.instance, id);
         objects.front().parent = place.parent;
         objects.front().before = place.before;
-        links.remove(from.instance, id);
+        links.remove(from.instance, {&id, 1});
         if (Status gone = writeDetails(links.ids(), links.details()); !gone) return gone;
         return write(model::Existence{true, std::move(objects)});
     }

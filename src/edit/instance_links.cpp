@@ -50,9 +50,11 @@ model::ObjectRecord* addedIn(model::PrefabLink& link, ObjectId inner) {
 template <class Use>
 void InstanceLinks::within(model::PrefabLink& link, ObjectId instance, Slot at, const Use& use) {
     model::ObjectRecord* further = nullptr;
-    for (Slot s = at; s != kNoSlot && scene_.id(s) != instance; s = scene_.parent(s))
+    for (Slot s = at; s != kNoSlot && scene_.id(s) != instance; s = scene_.parent(s)) {
+        if (!scene_.detail(s) || !scene_.detail(s)->prefab) continue;
         if (model::ObjectRecord* r = addedIn(link, innerOf(instance, scene_.id(s))))
             if (r->detail && r->detail->prefab) further = r;
+    }
     if (further == nullptr) return use(link, instance);
     auto inner = std::make_shared<model::PrefabLink>(*further->detail->prefab);
     within(*inner, base::joined(instance, further->id), at, use);
@@ -105,19 +107,31 @@ void InstanceLinks::add(ObjectId outermost, const model::ObjectRecord& record) {
     });
 }
 
-void InstanceLinks::remove(ObjectId outermost, ObjectId id) {
-    const Slot slot = scene_.find(id);
-    within(outermost, scene_.parent(slot), [&](model::PrefabLink& changed, ObjectId instance) {
-        std::unordered_set<ObjectId> below;
-        for (Slot s : scene_.subtree(slot)) below.insert(innerOf(instance, scene_.id(s)));
-        const ObjectId inner = innerOf(instance, id);
-        const bool added = addedIn(changed, inner) != nullptr;
-        std::erase_if(changed.added, [&](const auto& r) { return below.contains(r.id); });
-        std::erase_if(changed.changed, [&](const auto& d) { return below.contains(d.value.id); });
-        std::erase_if(changed.removed, [&](ObjectId other) { return below.contains(other); });
-        if (!added)
-            changed.removed.insert(std::lower_bound(changed.removed.begin(), changed.removed.end(), inner), inner);
-    });
+void InstanceLinks::remove(ObjectId outermost, std::span<const ObjectId> ids) {
+    struct Removal {
+        Slot at = kNoSlot;
+        std::unordered_set<ObjectId> tops, below;
+    };
+    std::unordered_map<ObjectId, Removal> removals;  // by the innermost link that holds the objects
+    for (ObjectId id : ids) {
+        const Slot slot = scene_.find(id);
+        within(outermost, scene_.parent(slot), [&](model::PrefabLink&, ObjectId instance) {
+            Removal& removal = removals[instance];
+            removal.at = scene_.parent(slot);
+            removal.tops.insert(innerOf(instance, id));
+            for (Slot s : scene_.subtree(slot)) removal.below.insert(innerOf(instance, scene_.id(s)));
+        });
+    }
+    for (auto& [holder, removal] : removals)
+        within(outermost, removal.at,
+               [&, &tops = removal.tops, &below = removal.below](model::PrefabLink& link, ObjectId) {
+                   for (const auto& r : link.added) tops.erase(r.id);
+                   std::erase_if(link.added, [&](const auto& r) { return below.contains(r.id); });
+                   std::erase_if(link.changed, [&](const auto& d) { return below.contains(d.value.id); });
+                   std::erase_if(link.removed, [&](ObjectId other) { return below.contains(other); });
+                   link.removed.insert(link.removed.end(), tops.begin(), tops.end());
+                   std::sort(link.removed.begin(), link.removed.end());
+               });
 }
 
 std::vector<model::ObjectRecord> InstanceLinks::addedRecords(ObjectId outermost, ObjectId id) {
@@ -144,7 +158,7 @@ base::Status InstanceLinks::moveInside(ObjectId outermost, ObjectId id, const mo
             return base::fail(
                 base::ErrorCode::Refused,
                 fmt::format("“{}” belongs to a prefab inside this one, and cannot leave it.", scene_.nameText(slot)));
-        remove(outermost, id);
+        remove(outermost, {&id, 1});
         objects.front().parent = place.parent;
         objects.front().before = place.before;
         for (const model::ObjectRecord& r : objects) {

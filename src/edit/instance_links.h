@@ -2,6 +2,7 @@
 // New links for instances of a scene, gathered while one verb changes several objects inside them. For draft.cpp.
 #include <functional>
 #include <map>
+#include <span>
 
 #include "base/result.h"
 #include "model/change.h"
@@ -22,7 +23,7 @@ class InstanceLinks {
     base::Status change(base::ObjectId instance, base::ObjectId id, std::uint32_t parts,
                         const std::function<void(model::ObjectRecord&)>& modify);
     void add(base::ObjectId instance, const model::ObjectRecord& record);
-    void remove(base::ObjectId instance, base::ObjectId id);
+    void remove(base::ObjectId instance, std::span<const base::ObjectId> ids);
     /// Refused when it would leave an instance further in, unless that one added it.
     base::Status moveInside(base::ObjectId instance, base::ObjectId id, const model::TreePlace& place);
     /// The outermost instance around an object says nothing any more of some parts of it.

@@ -14,8 +14,8 @@ std::int64_t sumOf(std::string_view text) {
 }  // namespace
 
 std::int64_t headSum(const StepInfo& s) {
-    return sumOf(fmt::format("{}|{}|{}|{}|{}|{}|{}", s.id, s.parent, s.name, fmt::join(s.scenes, "\n"), s.timeMs, s.rows,
-                             s.barrier ? 1 : 0));
+    return sumOf(fmt::format("{}|{}|{}|{}|{}|{}|{}", s.id, s.parent, s.name, fmt::join(s.scenes, "\n"), s.timeMs,
+                             s.rows, s.barrier ? 1 : 0));
 }
 std::int64_t bodySum(std::string_view payload) {
     return sumOf(payload);

@@ -1,6 +1,7 @@
 #include "model/prefab.h"
 
 #include <algorithm>
+#include <list>
 #include <unordered_set>
 
 #include "model/property.h"
@@ -96,18 +97,25 @@ std::vector<ObjectRecord> withAddedInstances(std::vector<ObjectRecord> objects, 
 /// stands in front of another, finds its place among the others' siblings.
 std::vector<ObjectRecord> inTreeOrder(Nodes& nodes, const std::vector<ObjectId>& removed,
                                       const std::unordered_set<ObjectId>& moved) {
-    std::unordered_map<ObjectId, std::vector<std::size_t>> below;
+    using Siblings = std::list<std::size_t>;
+    std::unordered_map<ObjectId, Siblings> below;
+    std::unordered_map<ObjectId, Siblings::iterator> stands;
     std::vector<std::size_t> placed;
-    for (std::size_t i = 0; i < nodes.all.size(); ++i)
+    const auto put = [&](std::size_t i, Siblings& siblings, Siblings::iterator at) {
+        stands[nodes.all[i].id] = siblings.insert(at, i);
+    };
+    for (std::size_t i = 0; i < nodes.all.size(); ++i) {
+        Siblings& siblings = below[nodes.all[i].parent];
         if (nodes.all[i].before || moved.contains(nodes.all[i].id))
             placed.push_back(i);
         else
-            below[nodes.all[i].parent].push_back(i);
+            put(i, siblings, siblings.end());
+    }
     for (std::size_t i : placed) {
-        auto& siblings = below[nodes.all[i].parent];
-        auto at = std::find_if(siblings.begin(), siblings.end(),
-                               [&](std::size_t s) { return nodes.all[s].id == nodes.all[i].before; });
-        siblings.insert(at, i);
+        Siblings& siblings = below[nodes.all[i].parent];
+        const auto next = stands.find(nodes.all[i].before);
+        const bool sibling = next != stands.end() && nodes.all[*next->second].parent == nodes.all[i].parent;
+        put(i, siblings, sibling ? next->second : siblings.end());
     }
     const std::unordered_set<ObjectId> gone(removed.begin(), removed.end());
     std::vector<ObjectRecord> result;

@@ -89,7 +89,12 @@ namespace {
 QStringList sceneLines(const model::Scene& mine, const model::Scene& theirs) {
     constexpr std::size_t kMostLines = 2000;
     QStringList lines;
-    const auto all = script::differences(mine, theirs);
+    auto all = script::differences(mine, theirs);
+    // What lies inside instances follows from other files.
+    std::erase_if(all, [&](const script::Difference& d) {
+        const model::Slot s = mine.find(d.id);
+        return s != model::kNoSlot && mine.instanceAround(s) != model::kNoSlot;
+    });
     for (const script::Difference& d : all) {
         if (static_cast<std::size_t>(lines.size()) >= kMostLines) {
             lines << QObject::tr("and %1 more").arg(all.size() - kMostLines);
@@ -105,15 +110,26 @@ QStringList sceneLines(const model::Scene& mine, const model::Scene& theirs) {
 
 QStringList entryLines(const model::DataEntries& mine, const model::DataEntries& theirs) {
     QStringList lines;
-    auto add = [&](const char* sign, const std::string& key) {
-        lines << QString("  %1 %2").arg(QString::fromUtf8(sign),
-                                        key.empty() ? QObject::tr("itself") : QString::fromStdString(key));
+    auto add = [&](const char* sign, const std::string& key, const QStringList& members = {}) {
+        lines << QString("  %1 %2  %3")
+                     .arg(QString::fromUtf8(sign), key.empty() ? QObject::tr("itself") : QString::fromStdString(key),
+                          members.join(", "));
+    };
+    auto differing = [](const model::ValueMap& one, const model::ValueMap& other) {
+        QStringList members;
+        for (const auto* map : {&one, &other})
+            for (const auto& [member, value] : *map) {
+                const model::Value *a = model::valueOf(one, member), *b = model::valueOf(other, member);
+                const QString name = QString::fromStdString(member);
+                if ((a == nullptr || b == nullptr || !(*a == *b)) && !members.contains(name)) members << name;
+            }
+        return members;
     };
     for (const auto& [key, values] : theirs)
         if (const auto own = mine.find(key); own == mine.end())
             add("+", key);
         else if (!(own->second == values))
-            add("~", key);
+            add("~", key, differing(own->second, values));
     for (const auto& [key, values] : mine)
         if (!theirs.contains(key)) add("−", key);
     return lines;

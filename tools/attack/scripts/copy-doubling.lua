@@ -1,0 +1,1 @@
+while true do copy(find()) end

@@ -1,0 +1,1 @@
+error(setmetatable({}, {__tostring = function() while true do end end}))

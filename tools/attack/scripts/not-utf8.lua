@@ -1,0 +1,1 @@
+find('item:bench')[1]:name('\255\254')

@@ -1,0 +1,1 @@
+return ('('):rep(2e6):find('%b()')

@@ -1,0 +1,1 @@
+for s in ('('):rep(2e6):gmatch('%b()') do end

@@ -1,0 +1,1 @@
+return ('a'):rep(2e6):gsub('a-a-a-b', '')

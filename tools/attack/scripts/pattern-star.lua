@@ -1,0 +1,1 @@
+return ('x'):rep(2e6):find('x*y')
