@@ -56,9 +56,11 @@ int check(const Arguments& a, const LedgerVerbs& v) {
 
 int repair(const Arguments& a, const LedgerVerbs& v) {
     const fs::path file = ledgerOf(a.path);
-    if (!base::exists(file)) return v.io.fail({base::ErrorCode::NotFound, a.path + ": has no history."});
+    if (!base::exists(file.parent_path())) return v.io.fail({base::ErrorCode::NotFound, a.path + ": has no history."});
     auto lock = base::FileLock::take(file.parent_path() / "lock");
     if (!lock) return v.io.fail(lock.error());
+    if (auto finished = edit::finishRepair(file); !finished) return v.io.fail(finished.error());
+    if (!base::exists(file)) return v.io.fail({base::ErrorCode::NotFound, a.path + ": has no history."});
     auto repaired = edit::repairLedger(file);
     if (!repaired) return v.io.fail(repaired.error());
     tell(repaired->report, a, v.io);

@@ -22,6 +22,7 @@ struct Arguments {
     std::string file, command, select;
     std::vector<std::string> scenes, args;
     std::uint64_t budget = 0, seed = 1;
+    double seconds = 0;  ///< 0: as long as any
     bool preview = false, asJson = false;
 };
 
@@ -88,6 +89,7 @@ int runScript(const Arguments& a, const ScriptVerbs& v) {
     settings.nowMs = v.chance.nowMs();
     settings.command = a.command;
     if (a.budget > 0) settings.limits.instructions = a.budget;
+    if (a.seconds > 0) settings.limits.seconds = a.seconds;
     auto args = argumentsOf(a.args);
     if (!args) return v.io.err << "mellow: " << args.error().message << "\n", exitCode::kUsage;
     settings.args = *args;
@@ -179,6 +181,7 @@ void addScriptCommands(CLI::App& app, const ScriptVerbs& verbs) {
     command->add_option("--command", arguments->command, "Which of its commands, when it declares several");
     command->add_option("--seed", arguments->seed, "Of the script's chance");
     command->add_option("--budget", arguments->budget, "The most instructions it may use");
+    command->add_option("--seconds", arguments->seconds, "The longest it may run")->check(CLI::Range(0.1, 86400.0));
     command->add_option("--select", arguments->select, "What is selected for it, such as: kind:Lantern");
     command->add_flag("--preview", arguments->preview, "Only tells what would change");
     command->add_flag("--json", arguments->asJson, "The report as JSON");

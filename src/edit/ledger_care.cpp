@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <array>
 #include <map>
 #include <optional>
 #include <set>
@@ -272,30 +273,69 @@ Result<std::pair<std::size_t, std::size_t>> copyInto(Ledger& ledger, Reading& re
 
 }  // namespace
 
+namespace {
+
+constexpr std::array<const char*, 3> kFiles{"-wal", "-shm", ""};  // the database last: until then its name is taken
+
+/// Beside the ledger: what a repair has made whole, and what it is making.
+fs::path repaired(const fs::path& file) {
+    return file.parent_path() / "ledger-new.db";
+}
+fs::path inTheMaking(const fs::path& file) {
+    return file.parent_path() / "ledger-part.db";
+}
+
+}  // namespace
+
+Result<fs::path> setLedgerAside(const fs::path& file) {
+    fs::path aside;
+    for (int n = 1; n == 1 || base::exists(aside); ++n)
+        aside = file.parent_path() / fmt::format("ledger-{}.db", n);
+    for (const char* ending : kFiles) {
+        const fs::path from = file.string() + ending;
+        if (!base::exists(from)) continue;
+        if (Status moved = base::renameFile(from, aside.string() + ending); !moved)
+            return tl::unexpected(moved.error());
+    }
+    return aside;
+}
+
+Result<fs::path> finishRepair(const fs::path& file) {
+    if (!base::exists(repaired(file))) return fs::path();
+    auto aside = setLedgerAside(file);
+    if (!aside) return aside;
+    if (Status placed = base::renameFile(repaired(file), file); !placed) return tl::unexpected(placed.error());
+    return aside;
+}
+
 Result<LedgerRepair> repairLedger(const fs::path& file) {
     Reading reading(file);
     if (Status opened = reading.open(); !opened) return tl::unexpected(opened.error());
-    const fs::path fresh = file.parent_path() / "ledger-new.db";
-    for (const char* ending : {"", "-wal", "-shm"})
-        if (Status gone = base::removeFile(fresh.string() + ending); !gone) return tl::unexpected(gone.error());
+    const fs::path part = inTheMaking(file);
+    const auto clear = [&]() -> Status {
+        for (const char* ending : kFiles)
+            if (Status gone = base::removeFile(part.string() + ending); !gone) return gone;
+        return {};
+    };
+    if (Status cleared = clear(); !cleared) return tl::unexpected(cleared.error());
     LedgerRepair repair;
     {
-        auto ledger = Ledger::open(fresh, false);
+        auto ledger = Ledger::open(part, false);
         if (!ledger) return tl::unexpected(ledger.error());
         auto copied = copyInto(**ledger, reading);
         if (!copied) return tl::unexpected(copied.error());
         repair.kept = copied->first;
         repair.marked = copied->second;
     }
-    for (int n = 1; n == 1 || base::exists(repair.old); ++n)
-        repair.old = file.parent_path() / fmt::format("ledger-{}.db", n);
-    for (const char* ending : {"-wal", "-shm", ""}) {
-        const fs::path from = file.string() + ending;
-        if (!base::exists(from)) continue;
-        if (Status moved = base::renameFile(from, repair.old.string() + ending); !moved)
-            return tl::unexpected(moved.error());
+    // Closing takes the log into the database; where the log is still there, not all of it found room.
+    if (base::exists(part.string() + "-wal")) {
+        if (Status cleared = clear(); !cleared) return tl::unexpected(cleared.error());
+        return fail(ErrorCode::Io, file.string() + ": the new history finds no room on the disk.");
     }
-    if (Status placed = base::renameFile(fresh, file); !placed) return tl::unexpected(placed.error());
+    if (Status whole = base::renameFile(part, repaired(file)); !whole) return tl::unexpected(whole.error());
+    auto aside = finishRepair(file);
+    if (!aside) return tl::unexpected(aside.error());
+    repair.old = *aside;
     auto report = checkLedger(file);
     if (!report) return tl::unexpected(report.error());
     repair.report = std::move(*report);

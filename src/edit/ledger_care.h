@@ -28,5 +28,11 @@ struct LedgerRepair {
 /// after them stays. To be called by whoever holds the project's lock. Errors: those of check, Io; the ledger is then
 /// as it was.
 base::Result<LedgerRepair> repairLedger(const std::filesystem::path& file);
+/// Puts the whole new ledger of a repair that was cut at its end in its place. Gives where the old one is now; empty:
+/// there was nothing to finish. By the lock's holder, before the ledger is opened.
+base::Result<std::filesystem::path> finishRepair(const std::filesystem::path& file);
+/// Moves a ledger to the first free name beside it, and gives that. Cut on the way, it is still where it was, or all
+/// aside. By the lock's holder. Errors: Io.
+base::Result<std::filesystem::path> setLedgerAside(const std::filesystem::path& file);
 
 }  // namespace edit

@@ -159,7 +159,12 @@ class Session {
     /// Boxes of its objects follow what it is now.
     void refreshItem(base::Name item);
     void syncDefinition(const std::string& key);
-    int level(base::ObjectId prefab, std::set<base::ObjectId>& onTheWay) const;
+    struct Levels {
+        std::map<base::ObjectId, int> known;
+        std::set<base::ObjectId> onTheWay, circles;
+    };
+    /// How deep prefabs nest below this one. A circle, which only a damaged project has, is cut where it closes.
+    int level(base::ObjectId prefab, Levels& levels) const;
     /// Brings the instances of changed definitions in line, and tells everyone.
     void tell(std::map<std::string, SceneDelta> deltas);
     void tell(SceneDelta delta);

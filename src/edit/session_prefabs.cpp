@@ -57,10 +57,11 @@ base::Status Session::openDefinitions() {
         for (Slot s : scene->ownSubtree(kNoSlot))
             if (scene->isInstance(s)) open.writer.note(s);
     }
-    for (const auto& [id, scene] : definitions_) {
-        std::set<ObjectId> onTheWay;
-        order.emplace_back(level(id, onTheWay), scene->name());
-    }
+    Levels levels;
+    for (const auto& [id, scene] : definitions_) order.emplace_back(level(id, levels), scene->name());
+    for (ObjectId prefab : levels.circles)
+        remarks_.push_back(fmt::format("prefab {}: holds itself, be it further down; there it stays empty.",
+                                       prefabName(prefab)));
     std::sort(order.begin(), order.end());
     for (const auto& [depth, key] : order) {
         SceneDelta unheard;
@@ -85,15 +86,19 @@ void Session::takeDefinition(const std::string& key) {
     refreshPrefabItems({key});
 }
 
-/// How deep prefabs nest below this one. A circle, which only a damaged project has, is cut where it closes.
-int Session::level(ObjectId prefab, std::set<ObjectId>& onTheWay) const {
+int Session::level(ObjectId prefab, Levels& levels) const {
     auto place = scenes_.find(model::definitionKey(prefab));
-    if (place == scenes_.end() || !onTheWay.insert(prefab).second) return 0;
+    if (place == scenes_.end()) return 0;
+    if (const auto known = levels.known.find(prefab); known != levels.known.end()) return known->second;
+    if (!levels.onTheWay.insert(prefab).second) {
+        levels.circles.insert(prefab);
+        return 0;
+    }
     int deepest = 0;
     for (const auto& [inner, instances] : place->second->writer.instances_)
-        deepest = std::max(deepest, 1 + level(inner, onTheWay));
-    onTheWay.erase(prefab);
-    return deepest;
+        deepest = std::max(deepest, 1 + level(inner, levels));
+    levels.onTheWay.erase(prefab);
+    return levels.known[prefab] = deepest;
 }
 
 void Session::syncDefinition(const std::string& key) {
@@ -144,8 +149,8 @@ std::optional<std::vector<ObjectId>> fieldsOnly(const SceneDelta& delta, const m
 void Session::spread(std::map<std::string, SceneDelta>& deltas) {
     std::set<std::pair<int, std::string>> waiting;
     auto wait = [&](const std::string& key) {
-        std::set<ObjectId> onTheWay;
-        waiting.emplace(level(model::prefabOf(key), onTheWay), key);
+        Levels levels;
+        waiting.emplace(level(model::prefabOf(key), levels), key);
     };
     for (const auto& [name, delta] : deltas)
         if (model::prefabOf(name)) wait(name);

@@ -8,6 +8,7 @@
 #include "base/hash.h"
 #include "base/text.h"
 #include "check/rule.h"
+#include "edit/ledger_care.h"
 #include "io/data_file.h"
 #include "io/object_line.h"
 #include "io/scene_file.h"
@@ -177,6 +178,7 @@ Status takeLock(Workspace& workspace, const fs::path& folder, const fs::path& lo
     for (const char* part : {"", "scenes", "prefabs", "kinds", "records", "items", "media", "scripts", ".mellow",
                              ".mellow/added/items", ".mellow/added/media"})
         base::removeStrayParts(folder / part);
+    if (auto finished = edit::finishRepair(local / "ledger.db"); !finished) return tl::unexpected(finished.error());
     return {};
 }
 
@@ -253,16 +255,7 @@ Result<fs::path> setHistoryAside(const fs::path& project) {
     if (!base::exists(ledger)) return fail(ErrorCode::NotFound, project.string() + ": has no history.");
     auto lock = base::FileLock::take(*local / "lock");
     if (!lock) return tl::unexpected(lock.error());
-    fs::path aside;
-    for (int n = 1; n == 1 || base::exists(aside); ++n) aside = *local / fmt::format("ledger-{}.db", n);
-    // The log first: without it the database says less, and never something else.
-    for (const char* ending : {"-wal", "-shm", ""}) {
-        const fs::path from = ledger.string() + ending;
-        if (!base::exists(from)) continue;
-        if (Status moved = base::renameFile(from, aside.string() + ending); !moved)
-            return tl::unexpected(moved.error());
-    }
-    return aside;
+    return edit::setLedgerAside(ledger);
 }
 
 void acceptDamage(Workspace& workspace) {

@@ -365,6 +365,24 @@ class CommandsTest : public QObject {
         QCOMPARE(run({"info", project, "--json"}), cli::exitCode::kFine);
         QCOMPARE(json()["ledger"].toObject()["steps"].toInt(), 0);
     }
+    void aRepairCutAtItsEndIsFinished() {
+        test::TestProject p;
+        for (const char* name : {"A", "B"}) p.add(name);
+        QVERIFY(io::saveScene(p.workspace(), "first").has_value());
+        p.close();
+        const std::string project = p.folder().string();
+        const fs::path ledger = p.folder() / ".mellow" / "ledger.db", fresh = p.folder() / ".mellow" / "ledger-new.db";
+        // Before the old one is moved, and after.
+        fs::copy_file(ledger, fresh);
+        test::writeBytes(ledger, "damaged");
+        QCOMPARE(run({"undo", project}), cli::exitCode::kFine);
+        QVERIFY(!fs::exists(fresh));
+        QCOMPARE(test::fileBytes(p.folder() / ".mellow" / "ledger-1.db"), std::string("damaged"));
+        fs::rename(ledger, fresh);
+        QCOMPARE(run({"ledger", "repair", project}), cli::exitCode::kFine);
+        QVERIFY2(err_.find("2 steps were taken over, 0 are marked") != std::string::npos, err_.c_str());
+        QCOMPARE(run({"redo", project}), cli::exitCode::kFine);
+    }
     void nothingGivesATerminalOrders() {
         test::TestProject p;
         p.add("A");
@@ -465,6 +483,7 @@ class CommandsTest : public QObject {
         QCOMPARE(run({"validate-file", p.folder().string()}), cli::exitCode::kFindings);
         QVERIFY2(err_.find("Holds itself: P1 › P2 › P1") != std::string::npos, err_.c_str());
         QCOMPARE(run({"info", p.folder().string()}), cli::exitCode::kFine);
+        QVERIFY2(err_.find("holds itself, be it further down") != std::string::npos, err_.c_str());
     }
     void filesAreHeldToTheirPublishedSchemas() {
         test::DemoCopy demo;
