@@ -289,8 +289,7 @@ fs::path inTheMaking(const fs::path& file) {
 
 Result<fs::path> setLedgerAside(const fs::path& file) {
     fs::path aside;
-    for (int n = 1; n == 1 || base::exists(aside); ++n)
-        aside = file.parent_path() / fmt::format("ledger-{}.db", n);
+    for (int n = 1; n == 1 || base::exists(aside); ++n) aside = file.parent_path() / fmt::format("ledger-{}.db", n);
     for (const char* ending : kFiles) {
         const fs::path from = file.string() + ending;
         if (!base::exists(from)) continue;

@@ -60,8 +60,8 @@ base::Status Session::openDefinitions() {
     Levels levels;
     for (const auto& [id, scene] : definitions_) order.emplace_back(level(id, levels), scene->name());
     for (ObjectId prefab : levels.circles)
-        remarks_.push_back(fmt::format("prefab {}: holds itself, be it further down; there it stays empty.",
-                                       prefabName(prefab)));
+        remarks_.push_back(
+            fmt::format("prefab {}: holds itself, be it further down; there it stays empty.", prefabName(prefab)));
     std::sort(order.begin(), order.end());
     for (const auto& [depth, key] : order) {
         SceneDelta unheard;

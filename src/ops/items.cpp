@@ -36,7 +36,7 @@ Status setEntry(edit::Draft& draft, Name item, model::ValueMap entry) {
 
 }  // namespace
 
-Status renameItem(edit::Draft& draft, Name item, const std::string& label, const std::string& category) {
+Status renameItem(edit::Draft& draft, Name item, std::string label, std::string category) {
     if (!draft.state()) return draft.state();
     auto entry = entryOf(draft, item);
     if (!entry) return tl::unexpected(entry.error());

@@ -6,7 +6,7 @@
 namespace ops {
 
 /// Errors: NotFound; BadInput for a name that is empty or too long.
-base::Status renameItem(edit::Draft& draft, base::Name item, const std::string& label, const std::string& category);
+base::Status renameItem(edit::Draft& draft, base::Name item, std::string label, std::string category);
 
 /// What becomes of the objects of an item that goes.
 struct DeleteItem {

@@ -49,7 +49,7 @@ std::string documentFor(const edit::Session& session, const std::string& name) {
     return model::data::kindDocument(free);
 }
 
-Status writeKind(edit::Draft& draft, const std::string& document, std::optional<ValueMap> own) {
+Status writeKind(edit::Draft& draft, std::string document, std::optional<ValueMap> own) {
     const std::string key;
     return draft.setEntries(document, {&key, 1}, {&own, 1});
 }
@@ -164,7 +164,7 @@ bool renameIn(Value& value, const std::string& from, const std::string& to, bool
 
 }  // namespace
 
-Status newKind(edit::Draft& draft, const std::string& name, const std::string& like) {
+Status newKind(edit::Draft& draft, std::string name, std::string like) {
     if (!draft.state()) return draft.state();
     const edit::Session& session = draft.session();
     if (Status usable = usableKindName(session, name); !usable) return usable;
@@ -180,14 +180,14 @@ Status newKind(edit::Draft& draft, const std::string& name, const std::string& l
     return writeKind(draft, documentFor(session, name), std::move(own));
 }
 
-Status newKindOf(edit::Draft& draft, const std::string& name, const std::string& parent) {
+Status newKindOf(edit::Draft& draft, std::string name, std::string parent) {
     if (!draft.state()) return draft.state();
     if (Status usable = usableKindName(draft.session(), name); !usable) return usable;
     if (draft.session().library().kindNamed(parent) == nullptr) return noKind(parent);
     return writeKind(draft, documentFor(draft.session(), name), ValueMap{{"name", {name}}, {"inherits", {parent}}});
 }
 
-Result<Migration> setKind(edit::Draft& draft, const std::string& kind, const ValueMap& own,
+Result<Migration> setKind(edit::Draft& draft, std::string kind, const ValueMap& own,
                           const std::map<std::string, std::string>& renamed) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
     edit::Session& session = draft.session();
@@ -218,7 +218,7 @@ Result<Migration> setKind(edit::Draft& draft, const std::string& kind, const Val
     return report;
 }
 
-Status renameKind(edit::Draft& draft, const std::string& kind, const std::string& name) {
+Status renameKind(edit::Draft& draft, std::string kind, std::string name) {
     if (!draft.state()) return draft.state();
     edit::Session& session = draft.session();
     const Kind* known = session.library().kindNamed(kind);
@@ -261,7 +261,7 @@ Status renameKind(edit::Draft& draft, const std::string& kind, const std::string
     return draft.turnTo(here);
 }
 
-Status removeKind(edit::Draft& draft, const std::string& kind) {
+Status removeKind(edit::Draft& draft, std::string kind) {
     if (!draft.state()) return draft.state();
     const model::Library& library = draft.session().library();
     const Kind* known = library.kindNamed(kind);

@@ -1,6 +1,6 @@
 #pragma once
 // The designer's verbs on kinds: made, changed, renamed, deleted; objects follow in every scene and definition of the
-// project, within the same step.
+// project, within the same step. Names come as copies: they may be those of the library, which changes meanwhile.
 #include <map>
 #include <string>
 
@@ -18,18 +18,18 @@ struct Migration {
 
 /// A new kind, beginning as `like` is (empty: with nothing). Errors: BadInput for a name that cannot be or is in use;
 /// NotFound for `like`.
-base::Status newKind(edit::Draft& draft, const std::string& name, const std::string& like);
+base::Status newKind(edit::Draft& draft, std::string name, std::string like);
 /// A new kind that inherits from another.
-base::Status newKindOf(edit::Draft& draft, const std::string& name, const std::string& parent);
+base::Status newKindOf(edit::Draft& draft, std::string name, std::string parent);
 
 /// Makes a kind say this (as its file has it), and brings its objects, and those of kinds that inherit from it, in
 /// line. `renamed`: properties by their old names. Errors: NotFound; BadInput naming what the file would be wrong in.
-base::Result<Migration> setKind(edit::Draft& draft, const std::string& kind, const model::ValueMap& own,
+base::Result<Migration> setKind(edit::Draft& draft, std::string kind, const model::ValueMap& own,
                                 const std::map<std::string, std::string>& renamed = {});
 /// Objects, items, kinds that inherit and links that ask for it follow.
-base::Status renameKind(edit::Draft& draft, const std::string& kind, const std::string& name);
+base::Status renameKind(edit::Draft& draft, std::string kind, std::string name);
 /// Objects stay, of a kind that is not there. Errors: NotFound; Refused while others inherit from it.
-base::Status removeKind(edit::Draft& draft, const std::string& kind);
+base::Status removeKind(edit::Draft& draft, std::string kind);
 
 /// Values of an object that its kind does not take: of a property that went, or that was of another type.
 model::ValueMap setAside(const model::Kind& kind, const model::ValueMap& values);

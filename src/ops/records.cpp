@@ -22,7 +22,7 @@ Status usableName(const std::string& name) {
     return fail(ErrorCode::BadInput, "A record’s name is not empty and at most 200 bytes long.");
 }
 
-Status write(edit::Draft& draft, const std::string& type, ObjectId id, std::optional<model::ValueMap> values) {
+Status write(edit::Draft& draft, std::string type, ObjectId id, std::optional<model::ValueMap> values) {
     const std::string key = base::toText(id);
     return draft.setEntries(model::data::recordsDocument(type), {&key, 1}, {&values, 1});
 }
@@ -49,7 +49,7 @@ const Value& recordValue(const model::Record& record, const model::Property& pro
     return *model::valueOr(property, record.values, room);
 }
 
-Result<ObjectId> newRecord(edit::Draft& draft, const std::string& type, const std::string& name, ObjectId like) {
+Result<ObjectId> newRecord(edit::Draft& draft, std::string type, std::string name, ObjectId like) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
     const model::RecordType* known = draft.session().library().recordType(type);
     if (known == nullptr) return fail(ErrorCode::NotFound, fmt::format("There are no records of type “{}”.", type));
@@ -66,7 +66,7 @@ Result<ObjectId> newRecord(edit::Draft& draft, const std::string& type, const st
     return id;
 }
 
-Status setRecord(edit::Draft& draft, ObjectId id, const std::string& name, const Value& value) {
+Status setRecord(edit::Draft& draft, ObjectId id, std::string name, const Value& value) {
     if (!draft.state()) return draft.state();
     const FoundRecord found = findRecord(draft.session().library(), id);
     if (found.record == nullptr) return noRecord(id);
@@ -84,7 +84,7 @@ Status setRecord(edit::Draft& draft, ObjectId id, const std::string& name, const
     return write(draft, found.type->name, id, std::move(values));
 }
 
-Status renameRecord(edit::Draft& draft, ObjectId id, const std::string& name) {
+Status renameRecord(edit::Draft& draft, ObjectId id, std::string name) {
     if (!draft.state()) return draft.state();
     const FoundRecord found = findRecord(draft.session().library(), id);
     if (found.record == nullptr) return noRecord(id);
@@ -122,7 +122,7 @@ Result<std::vector<Use>> recordUses(edit::Session& session, ObjectId id) {
     return all;
 }
 
-Status newRecordType(edit::Draft& draft, const std::string& type) {
+Status newRecordType(edit::Draft& draft, std::string type) {
     if (!draft.state()) return draft.state();
     const bool usable = !type.empty() && type.size() <= 60 && std::all_of(type.begin(), type.end(), [](char c) {
         return std::isalnum(static_cast<unsigned char>(c)) != 0 || c == '-' || c == '_';
@@ -135,7 +135,7 @@ Status newRecordType(edit::Draft& draft, const std::string& type) {
     return draft.setEntries(model::data::recordsDocument(type), {&key, 1}, {&head, 1});
 }
 
-Status setRecordType(edit::Draft& draft, const std::string& type, const model::ValueMap& head,
+Status setRecordType(edit::Draft& draft, std::string type, const model::ValueMap& head,
                      const std::map<std::string, std::string>& renamed) {
     if (!draft.state()) return draft.state();
     const model::RecordType* known = draft.session().library().recordType(type);
@@ -156,7 +156,7 @@ Status setRecordType(edit::Draft& draft, const std::string& type, const model::V
     return draft.setEntries(model::data::recordsDocument(type), keys, values);
 }
 
-Status removeRecordType(edit::Draft& draft, const std::string& type) {
+Status removeRecordType(edit::Draft& draft, std::string type) {
     if (!draft.state()) return draft.state();
     const std::string document = model::data::recordsDocument(type);
     std::vector<std::string> keys;

@@ -17,22 +17,22 @@ FoundRecord findRecord(const model::Library& library, base::ObjectId id);
 const model::Value& recordValue(const model::Record& record, const model::Property& property, model::Value& room);
 
 /// A new record of a type, with all that `like` says (zero: nothing). Errors: NotFound; BadInput for an empty name.
-base::Result<base::ObjectId> newRecord(edit::Draft& draft, const std::string& type, const std::string& name,
+base::Result<base::ObjectId> newRecord(edit::Draft& draft, std::string type, std::string name,
                                        base::ObjectId like = {});
 /// Errors: NotFound; BadInput for a value that does not fit, or an empty name.
-base::Status setRecord(edit::Draft& draft, base::ObjectId id, const std::string& property, const model::Value& value);
-base::Status renameRecord(edit::Draft& draft, base::ObjectId id, const std::string& name);
+base::Status setRecord(edit::Draft& draft, base::ObjectId id, std::string property, const model::Value& value);
+base::Status renameRecord(edit::Draft& draft, base::ObjectId id, std::string name);
 /// What links to it keeps the link, which leads nowhere until undo.
 base::Status deleteRecord(edit::Draft& draft, base::ObjectId id);
 /// The objects that link to a record, in every scene and prefab. Loads every scene. Errors: of reading one.
 base::Result<std::vector<Use>> recordUses(edit::Session& session, base::ObjectId id);
 
 /// A type of records without properties. Errors: BadInput for a name that is no file's, or in use.
-base::Status newRecordType(edit::Draft& draft, const std::string& type);
+base::Status newRecordType(edit::Draft& draft, std::string type);
 /// What the head of its file says; values of records follow properties that are `renamed`, by their old names.
-base::Status setRecordType(edit::Draft& draft, const std::string& type, const model::ValueMap& head,
+base::Status setRecordType(edit::Draft& draft, std::string type, const model::ValueMap& head,
                            const std::map<std::string, std::string>& renamed);
 /// With all its records; what links to them leads nowhere then.
-base::Status removeRecordType(edit::Draft& draft, const std::string& type);
+base::Status removeRecordType(edit::Draft& draft, std::string type);
 
 }  // namespace ops

@@ -16,7 +16,7 @@ using model::SlotSurface;
 
 namespace {
 
-Status write(edit::Draft& draft, const std::string& name, std::optional<model::ValueMap> values) {
+Status write(edit::Draft& draft, std::string name, std::optional<model::ValueMap> values) {
     const std::string document(model::data::kSurfaces);
     std::vector<std::string> keys = {name};
     std::vector<std::optional<model::ValueMap>> entries = {std::move(values)};
@@ -61,7 +61,7 @@ Status putSurface(edit::Draft& draft, const model::Surface& surface) {
     return write(draft, surface.name, model::toValues(surface));
 }
 
-Status removeSurface(edit::Draft& draft, const std::string& name) {
+Status removeSurface(edit::Draft& draft, std::string name) {
     if (!draft.state()) return draft.state();
     if (!draft.session().library().surfaces().contains(name))
         return fail(ErrorCode::NotFound, fmt::format("There is no surface “{}”.", name));
@@ -85,7 +85,7 @@ SlotSurface slotOf(const model::Scene& scene, Slot object, const std::string& sl
     return plain;
 }
 
-Status setSlot(edit::Draft& draft, std::span<const ObjectId> ids, const std::string& slot,
+Status setSlot(edit::Draft& draft, std::span<const ObjectId> ids, std::string slot,
                const std::function<void(SlotSurface&)>& change) {
     return changeDetails(draft, ids, [&](Slot s, model::Detail& detail) -> Status {
         const model::Scene& scene = draft.scene();
@@ -110,7 +110,7 @@ Status setSlot(edit::Draft& draft, std::span<const ObjectId> ids, const std::str
     });
 }
 
-Status clearSlot(edit::Draft& draft, std::span<const ObjectId> ids, const std::string& slot) {
+Status clearSlot(edit::Draft& draft, std::span<const ObjectId> ids, std::string slot) {
     return changeDetails(draft, ids, [&](Slot, model::Detail& detail) -> Status {
         SlotSurface plain;
         plain.slot = slot;

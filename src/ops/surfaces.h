@@ -8,14 +8,14 @@ namespace ops {
 /// Adds or replaces a surface of the project. Errors: BadInput for a name or number that cannot be.
 base::Status putSurface(edit::Draft& draft, const model::Surface& surface);
 /// Objects that show it show it as missing until it is back. Errors: NotFound.
-base::Status removeSurface(edit::Draft& draft, const std::string& name);
+base::Status removeSurface(edit::Draft& draft, std::string name);
 
 /// What a slot may take. Errors: NotFound for an object without such a slot, or a surface that is not there; Refused
 /// for a tint or an image that the kind does not allow.
-base::Status setSlot(edit::Draft& draft, std::span<const base::ObjectId> ids, const std::string& slot,
+base::Status setSlot(edit::Draft& draft, std::span<const base::ObjectId> ids, std::string slot,
                      const std::function<void(model::SlotSurface&)>& change);
 /// The slot is as its mesh has it again.
-base::Status clearSlot(edit::Draft& draft, std::span<const base::ObjectId> ids, const std::string& slot);
+base::Status clearSlot(edit::Draft& draft, std::span<const base::ObjectId> ids, std::string slot);
 /// What a slot of an object shows; none of its own: `slot` alone.
 model::SlotSurface slotOf(const model::Scene& scene, model::Slot object, const std::string& slot);
 /// May images lie on this slot of an object of that kind? Null: of none.

@@ -356,9 +356,10 @@ void KindsWindow::refreshForm() {
 bool KindsWindow::write(const std::string& what, const ValueMap& own,
                         const std::map<std::string, std::string>& renamed) {
     ops::Migration report;
-    const bool done = run(what + " of " + subject_.name, [&](edit::Draft& draft) -> Status {
-        if (subject_.isRecordType) return ops::setRecordType(draft, subject_.name, own, renamed);
-        auto migrated = ops::setKind(draft, subject_.name, own, renamed);
+    const Subject subject = subject_;  // refreshing, while it is written, may turn to another
+    const bool done = run(what + " of " + subject.name, [&](edit::Draft& draft) -> Status {
+        if (subject.isRecordType) return ops::setRecordType(draft, subject.name, own, renamed);
+        auto migrated = ops::setKind(draft, subject.name, own, renamed);
         if (!migrated) return tl::unexpected(migrated.error());
         report = std::move(*migrated);
         return {};
@@ -470,13 +471,15 @@ void KindsWindow::renameSubject() {
     name_->setModified(false);
     const std::string to = name_->text().trimmed().toStdString();
     if (to == shownName()) return;
-    const bool done = run("Rename " + subject_.name + " to " + to, [&](edit::Draft& draft) -> Status {
-        if (!subject_.isRecordType) return ops::renameKind(draft, subject_.name, to);
-        ValueMap head = own();
+    const Subject subject = subject_;
+    ValueMap head = own();
+    const bool done = run("Rename " + subject.name + " to " + to, [&](edit::Draft& draft) -> Status {
+        if (!subject.isRecordType) return ops::renameKind(draft, subject.name, to);
         model::setValue(head, "label", {to});
-        return ops::setRecordType(draft, subject_.name, head, {});
+        return ops::setRecordType(draft, subject.name, head, {});
     });
-    if (done && !subject_.isRecordType) subject_.name = to;
+    subject_ = subject;
+    if (done && !subject.isRecordType) subject_.name = to;
     refresh();
 }
 

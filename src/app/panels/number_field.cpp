@@ -113,8 +113,6 @@ void NumberField::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) {
         accept();
         selectAll();
-        // The keys mean commands again; Tab goes on to the next field instead.
-        if (auto* view = window()->findChild<QWidget*>("view")) view->setFocus();
         return;
     }
     QLineEdit::keyPressEvent(event);

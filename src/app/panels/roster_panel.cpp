@@ -2,6 +2,7 @@
 
 #include "app/shell/checks.h"
 
+#include <QAbstractItemDelegate>
 #include <QApplication>
 #include <QHBoxLayout>
 #include <QHeaderView>
@@ -225,7 +226,12 @@ void RosterPanel::renameSelected() {
     tree_->scrollTo(at);
     // The tree's own setCurrentIndex would take it out of the selection while Ctrl is held, as for Ctrl+G.
     tree_->selectionModel()->setCurrentIndex(at, QItemSelectionModel::NoUpdate);
+    // Whoever asked by a command goes on where they were.
+    auto* before = QApplication::focusWidget();
     tree_->edit(at);
+    if (before == nullptr || before == tree_) return;
+    connect(tree_->itemDelegate(), &QAbstractItemDelegate::closeEditor, before, qOverload<>(&QWidget::setFocus),
+            static_cast<Qt::ConnectionType>(Qt::SingleShotConnection | Qt::QueuedConnection));
 }
 
 }  // namespace app

@@ -13,12 +13,14 @@
 #include <QStatusBar>
 #include <QVBoxLayout>
 
+#include "app/dialogs/broom_card.h"
 #include "app/dialogs/popovers.h"
 #include "app/dialogs/theirs_bar.h"
 #include "app/look/plain_text.h"
 #include "app/panels/checks_panel.h"
 #include "app/panels/counts_button.h"
 #include "app/panels/script_panel.h"
+#include "app/shell/focus_home.h"
 #include "app/shell/outside.h"
 #include "base/text.h"
 #include "ops/kinds.h"
@@ -131,6 +133,8 @@ MainWindow::MainWindow(Editor& editor)
     connect(roster_, &RosterPanel::bringIntoViewRequested, this, [this] { view_->showSelection(); });
     toastTimer_.setSingleShot(true);
     connect(&toastTimer_, &QTimer::timeout, toast_, &QWidget::hide);
+    new FocusHome(
+        this, [this] { return view_; }, std::vector<QWidget*>{propertiesDock_, stepBar_, broomCard_});
     applyTheme();
     resize(1280, 800);
     firstArrangement();

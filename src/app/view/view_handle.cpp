@@ -332,7 +332,7 @@ void ViewWidget::typeAmount() {
         amountField_ = new QLineEdit(this);
         amountField_->setObjectName("amountField");
         amountField_->setFixedSize(240, 26);
-        connect(amountField_, &QLineEdit::returnPressed, this, &ViewWidget::acceptTyped);
+        amountField_->installEventFilter(this);
     }
     const HandlePart part = typedPart();
     const QString axis = part.axis() >= 0 ? QString("XYZ").mid(part.axis(), 1) : tr("all");

@@ -382,6 +382,16 @@ bool ViewWidget::cancel() {
     return doing;
 }
 
+// Enter and Esc in the field are for what is typed, and not for the view below it.
+bool ViewWidget::eventFilter(QObject* watched, QEvent* event) {
+    if (watched != amountField_ || event->type() != QEvent::KeyPress) return QWidget::eventFilter(watched, event);
+    const int key = static_cast<QKeyEvent*>(event)->key();
+    const bool enter = key == Qt::Key_Return || key == Qt::Key_Enter;
+    if (enter) acceptTyped();
+    if (key == Qt::Key_Escape) cancel();
+    return enter || key == Qt::Key_Escape;
+}
+
 // Letters fly while the right button is held, whatever they are short for otherwise.
 bool ViewWidget::event(QEvent* event) {
     if (event->type() == QEvent::KeyPress && static_cast<QKeyEvent*>(event)->key() == Qt::Key_Tab && editor_.isOpen() &&

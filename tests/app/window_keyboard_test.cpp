@@ -1,0 +1,222 @@
+// Where the keyboard goes: one gesture after another, every key to whatever has the focus by then.
+#include <QComboBox>
+#include <QTreeView>
+
+#include "app/dialogs/kinds_window.h"
+#include "app/panels/number_field.h"
+#include "app/window_fixture.h"
+#include "ops/kinds.h"
+
+class WindowKeyboardTest : public WindowFixture {
+    Q_OBJECT
+    void key(int key, Qt::KeyboardModifiers modifiers = Qt::NoModifier) {
+        QWidget* at = QApplication::activePopupWidget();
+        if (at == nullptr) at = QApplication::focusWidget();
+        QVERIFY(at != nullptr);
+        QTest::keyClick(at, static_cast<Qt::Key>(key), modifiers);
+        QTest::qWait(20);
+    }
+    void type(const char* text) {
+        QTest::keyClicks(QApplication::focusWidget(), text);
+        QTest::qWait(10);
+    }
+    bool viewHasIt() { return QApplication::focusWidget() == &view(); }
+    void clickObject(const char* name) {
+        editor_->select({idOf(name)});
+        view().showSelection();
+        editor_->select({});
+        QTest::qWait(30);
+        QTest::mouseClick(&view(), Qt::LeftButton, {}, pixelOf(named(name)));
+        QTest::qWait(30);
+        QCOMPARE(editor_->selection().size(), std::size_t{1});
+    }
+    std::vector<std::string> kindsOf(const std::vector<base::ObjectId>& ids) {
+        std::vector<std::string> kinds;
+        for (base::ObjectId id : ids) kinds.emplace_back(editor_->scene().kindText(editor_->scene().find(id)));
+        return kinds;
+    }
+    std::vector<base::ObjectId> allOf(std::string_view kind) {
+        std::vector<base::ObjectId> ids;
+        for (Slot s : editor_->scene().subtree(kNoSlot))
+            if (editor_->scene().kindText(s) == kind) ids.push_back(editor_->scene().id(s));
+        return ids;
+    }
+
+  private Q_SLOTS:
+    void initTestCase() { useOwnSettings("window-keyboard-test"); }
+    void init() {
+        openFreshCopy();
+        window_->activateWindow();
+        QVERIFY(QTest::qWaitForWindowActive(window_.get()));
+    }
+    void cleanup() { closeWindow(); }
+
+    void afterATypedAmountTheKeysAreCommandsAgain() {
+        clickObject("Bollard 2");
+        const std::string before = bytes();
+        const std::string name = std::string(editor_->scene().nameText(named("Bollard 2")));
+        for (int round = 0; round < 2; ++round) {
+            key(Qt::Key_Tab);
+            QCOMPARE(QApplication::focusWidget()->objectName(), QString("amountField"));
+            type("+0.5");
+            key(Qt::Key_Return);
+            QVERIFY(viewHasIt());
+            QVERIFY(bytes() != before);
+            key(Qt::Key_F);
+            QVERIFY(editor_->activeTask() == render::Task::Fit);
+            key(Qt::Key_S);
+            QVERIFY(editor_->activeTask() == render::Task::Slide);
+            key(Qt::Key_Z, Qt::ControlModifier);
+            QCOMPARE(bytes(), before);
+        }
+        // What makes no sense stays to be mended; Esc closes the field and nothing else.
+        key(Qt::Key_Tab);
+        type("nonsense");
+        key(Qt::Key_Return);
+        QCOMPARE(QApplication::focusWidget()->objectName(), QString("amountField"));
+        key(Qt::Key_Escape);
+        QVERIFY(viewHasIt());
+        QCOMPARE(editor_->selection().size(), std::size_t{1});
+        QCOMPARE(bytes(), before);
+        QCOMPARE(std::string(editor_->scene().nameText(named("Bollard 2"))), name);
+    }
+    void afterAFieldOfPropertiesTheKeysAreCommandsAgain() {
+        clickObject("Bollard 2");
+        const std::string before = bytes();
+        auto fields = window_->findChild<QWidget*>("propertiesDock")->findChildren<app::NumberField*>();
+        auto* number = *std::find_if(fields.begin(), fields.end(), [](auto* f) { return f->isVisible(); });
+        QTest::mouseClick(number, Qt::LeftButton);
+        number->selectAll();
+        type("+= 1");
+        key(Qt::Key_Return);
+        QVERIFY(viewHasIt());
+        QVERIFY(bytes() != before);
+        key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(bytes(), before);
+        // Esc takes back what was typed, keeps the selection, and gives the keyboard back.
+        auto* name = window_->findChild<QLineEdit*>("propertyName");
+        for (QLineEdit* field : {static_cast<QLineEdit*>(number), name}) {
+            const QString held = field->text();
+            QTest::mouseClick(field, Qt::LeftButton);
+            field->selectAll();
+            type("99");
+            key(Qt::Key_Escape);
+            QVERIFY(viewHasIt());
+            QCOMPARE(field->text(), held);
+            QCOMPARE(bytes(), before);
+            QCOMPARE(editor_->selection().size(), std::size_t{1});
+        }
+        QTest::mouseClick(name, Qt::LeftButton);
+        name->selectAll();
+        type("Harbour pilot");
+        key(Qt::Key_Return);
+        QVERIFY(viewHasIt());
+        QVERIFY(named("Harbour pilot") != kNoSlot);
+        key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(bytes(), before);
+    }
+    void afterNamingAGroupTheKeysAreCommandsAgain() {
+        clickObject("Bollard 2");
+        const std::string before = bytes();
+        key(Qt::Key_G, Qt::ControlModifier);
+        QVERIFY(qobject_cast<QLineEdit*>(QApplication::focusWidget()) != nullptr);
+        type("Crew");
+        key(Qt::Key_Return);
+        QTRY_VERIFY(viewHasIt());
+        QVERIFY(named("Crew") != kNoSlot);
+        while (bytes() != before) key(Qt::Key_Z, Qt::ControlModifier);
+    }
+    void aCardThatClosesGivesTheKeyboardBack() {
+        clickObject("Bollard 2");
+        for (const char* command : {"select.keep", "prefab.make", "edit.broom"}) {
+            QAction* action = window_->commands().action(command);
+            if (action == nullptr) continue;
+            action->trigger();
+            QTest::qWait(30);
+            key(Qt::Key_Escape);
+            QVERIFY2(viewHasIt(), command);
+        }
+    }
+    void keysOverTheViewAreTheViewsWhileNobodyTypes() {
+        // The tree of the Roster has the focus; letters would go through its names.
+        auto* tree = window_->findChild<QTreeView*>("rosterTree");
+        tree->setCurrentIndex(tree->model()->index(0, 0));
+        const QModelIndex before = tree->currentIndex();
+        tree->setFocus();
+        QCursor::setPos(view().mapToGlobal(view().rect().center()));
+        QTest::qWait(20);
+        QTest::keyPress(tree, Qt::Key_W);
+        QTest::keyRelease(tree, Qt::Key_W);
+        QCOMPARE(tree->currentIndex(), before);
+        QCursor::setPos(tree->mapToGlobal(tree->rect().center()));
+        QTest::qWait(20);
+        QTest::keyClick(tree, Qt::Key_W);
+        QVERIFY(tree->currentIndex() != before);
+        auto* filter = window_->findChild<QLineEdit*>("rosterFilter");
+        filter->setFocus();
+        type("willow");
+        QCOMPARE(filter->text(), QString("willow"));
+    }
+    void escInAnOpenDropDownClosesOnlyThat() {
+        clickObject("Lantern post 4");
+        auto boxes = window_->findChildren<QComboBox*>();
+        auto* properties = window_->findChild<QWidget*>("propertiesDock");
+        QComboBox* box = nullptr;
+        for (QComboBox* b : boxes)
+            if (b->isVisible() && b->isEnabled() && properties->isAncestorOf(b)) box = b;
+        QVERIFY(box != nullptr);
+        const std::string before = bytes();
+        QTest::mouseClick(box, Qt::LeftButton);
+        QTest::qWait(50);
+        QVERIFY(box->view()->isVisible());
+        QTest::keyClick(box->view(), Qt::Key_Escape);
+        QTest::qWait(50);
+        QVERIFY(!box->view()->isVisible());
+        QCOMPARE(editor_->selection().size(), std::size_t{1});
+        QVERIFY(viewHasIt());
+        QCOMPARE(bytes(), before);
+    }
+    void aKindIsMadeNamedAndRenamedAndOnlyItsObjectsFollow() {
+        const std::vector<base::ObjectId> herons = allOf("Plant"), lanterns = allOf("Lantern");
+        QVERIFY(herons.size() > 1 && lanterns.size() > 1);
+        const std::string before = bytes();
+        run("kinds.open");
+        QWidget* kinds = window_->findChild<app::KindsWindow*>();
+        QVERIFY(kinds != nullptr);
+        kinds->activateWindow();
+        QTRY_COMPARE(QApplication::activeWindow(), kinds);
+        QTest::mouseClick(kinds->findChild<QWidget*>("kindNew"), Qt::LeftButton);
+        QCOMPARE(QApplication::focusWidget()->objectName(), QString("kindName"));
+        type("Probe");
+        key(Qt::Key_Return);
+        QVERIFY(editor_->session().library().kindNamed("Probe") != nullptr);
+        QVERIFY(editor_->session().library().kindNamed("Kind") == nullptr);
+        QCOMPARE(kindsOf(herons), std::vector<std::string>(herons.size(), "Plant"));
+        QCOMPARE(bytes(), before);
+        // Objects of it, and of the one next to it in the list.
+        const std::vector<base::ObjectId> some(lanterns.begin(), lanterns.begin() + 2);
+        QVERIFY(editor_->run("Give", [&](edit::Draft& draft) {
+            return draft.setLabels(model::LabelField::Kind, some,
+                                   std::vector<base::Name>(2, draft.session().intern("Probe")));
+        }));
+        const std::string given = bytes();
+        for (const char* name : {"Sounding", "Aft", "Zebra", "Probe"}) {
+            auto* field = kinds->findChild<QLineEdit*>("kindName");
+            QTest::mouseClick(field, Qt::LeftButton);
+            field->selectAll();
+            type(name);
+            key(Qt::Key_Return);
+            QCOMPARE(kindsOf(some), (std::vector<std::string>{name, name}));
+            QCOMPARE(kindsOf(herons), std::vector<std::string>(herons.size(), "Plant"));
+            QCOMPARE(allOf("Lantern").size(), lanterns.size() - 2);
+            QCOMPARE(field->text(), QString(name));
+        }
+        QCOMPARE(bytes(), given);
+        for (int i = 0; i < 7; ++i) QVERIFY(editor_->session().undo());
+        QCOMPARE(bytes(), before);
+        QVERIFY(editor_->session().library().kindNamed("Probe") == nullptr);
+    }
+};
+
+QTEST_MAIN(WindowKeyboardTest)
+#include "window_keyboard_test.moc"
