@@ -190,7 +190,7 @@ base::Status seatIt(edit::Draft& draft, const Finding& finding, const query::Sce
 base::Status seatFrom(edit::Draft& draft, const Finding& finding, const query::SceneIndex& index, double metresUp) {
     const model::Scene& scene = draft.scene();
     const Slot slot = scene.find(finding.object), parent = scene.parent(slot);
-    if (auto may = ops::refuseProtected(scene, {&finding.object, 1}, "moved"); !may) return may;
+    if (auto may = ops::refuseMoving(scene, {&finding.object, 1}, "moved"); !may) return may;
     const auto back = parent == kNoSlot ? std::optional(base::Affine{}) : base::inverse(scene.world(parent));
     if (!back) return base::fail(base::ErrorCode::Refused, "What it lies in is sized to nothing.");
     base::Transform local = scene.local(slot);

@@ -36,7 +36,7 @@ Status standUp(edit::Draft& draft, const Finding& f, const query::SceneIndex&) {
     base::Transform local = draft.scene().local(slot);
     const Vec3 turn = base::toDegrees(local.rotation);
     local.rotation = base::fromDegrees({0, turn.y, 0});
-    if (Status may = ops::refuseProtected(draft.scene(), {&f.object, 1}, "turned"); !may) return may;
+    if (Status may = ops::refuseMoving(draft.scene(), {&f.object, 1}, "turned"); !may) return may;
     return draft.setTransforms({&f.object, 1}, {&local, 1});
 }
 
@@ -60,7 +60,7 @@ Status sizeWithin(edit::Draft& draft, const Finding& f, const query::SceneIndex&
     for (int k = 0; k < 3; ++k)
         local.scale[k] =
             std::copysign(std::clamp(std::abs(local.scale[k]), kind->smallestSize, kind->largestSize), local.scale[k]);
-    if (Status may = ops::refuseProtected(draft.scene(), {&f.object, 1}, "sized"); !may) return may;
+    if (Status may = ops::refuseMoving(draft.scene(), {&f.object, 1}, "sized"); !may) return may;
     return draft.setTransforms({&f.object, 1}, {&local, 1});
 }
 
@@ -82,7 +82,7 @@ Status unmirror(edit::Draft& draft, const Finding& f, const query::SceneIndex&) 
     const double sign = local.scale.x * local.scale.y * local.scale.z < 0 ? 1 : -1;
     if (sign < 0) return base::fail(base::ErrorCode::Refused, "It is mirrored by what it lies in.");
     local.scale = glm::abs(local.scale);
-    if (Status may = ops::refuseProtected(draft.scene(), {&f.object, 1}, "changed"); !may) return may;
+    if (Status may = ops::refuseMoving(draft.scene(), {&f.object, 1}, "changed"); !may) return may;
     return draft.setTransforms({&f.object, 1}, {&local, 1});
 }
 

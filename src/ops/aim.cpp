@@ -36,12 +36,6 @@ base::Transform facingPose(const model::Scene& scene, Slot slot, const Vec3& at,
     return turnedBelow(scene.local(slot), parent, toParent, by);
 }
 
-Status refuseProtected(const model::Scene& scene, Slot slot) {
-    if (!scene.protectedInTree(slot)) return {};
-    return base::fail(base::ErrorCode::Refused,
-                      fmt::format("“{}” is protected and stays as it is.", scene.nameText(slot)));
-}
-
 }  // namespace
 
 Status aim(edit::Draft& draft, std::span<const base::ObjectId> ids, const Vec3& point) {
@@ -50,7 +44,7 @@ Status aim(edit::Draft& draft, std::span<const base::ObjectId> ids, const Vec3& 
     std::vector<base::Transform> poses;
     for (base::ObjectId id : tops) {
         const Slot slot = scene.find(id);
-        if (Status free = refuseProtected(scene, slot); !free) return free;
+        if (Status free = refuseMoving(scene, {&id, 1}, "turned"); !free) return free;
         const Vec3 at = scene.world(slot).translation, way = point - at;
         poses.push_back(glm::length(way) < 1e-9 ? scene.local(slot) : facingPose(scene, slot, at, glm::normalize(way)));
     }
@@ -62,7 +56,7 @@ Status standAt(edit::Draft& draft, base::ObjectId id, const Vec3& from, const Ve
     const model::Scene& scene = draft.scene();
     const Slot slot = scene.find(id);
     if (slot == kNoSlot) return base::fail(base::ErrorCode::NotFound, "The object is no longer there.");
-    if (Status free = refuseProtected(scene, slot); !free) return free;
+    if (Status free = refuseMoving(scene, {&id, 1}, "moved"); !free) return free;
     const base::Transform pose = facingPose(scene, slot, from, glm::normalize(to - from));
     if (Status done = draft.setTransforms({&id, 1}, {&pose, 1}); !done) return done;
     if (!scene.detail(slot) || !scene.detail(slot)->camera) return {};

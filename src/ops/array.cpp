@@ -132,7 +132,7 @@ Status setArray(edit::Draft& draft, ObjectId id, const Array& array) {
     Ids children = childrenOf(scene, slot);
     if (children.empty())
         return fail(ErrorCode::NotFound, fmt::format("“{}” has nothing to repeat.", scene.nameText(slot)));
-    if (Status allowed = refuseProtected(scene, children, "moved or removed by its array"); !allowed) return allowed;
+    if (Status allowed = refuseMoving(scene, children, "moved or removed by its array"); !allowed) return allowed;
     const Array before = *scene.detail(slot)->array;
     const base::Transform first = scene.local(scene.find(children.front()));
     const base::Transform source = sourceOf(before, first);

@@ -134,6 +134,9 @@ Status Broom::meet(const Vec3& centre) {
         if (passed_.contains(id) || scene.hiddenInTree(s) || scene.protectedInTree(s) != freed) return;
         const Vec3 at = scene.bounds(s).empty() ? scene.world(s).translation : scene.bounds(s).centre();
         if (std::hypot(at.x - centre.x, at.z - centre.z) > r || !filter_.fits(scene, s)) return;
+        const bool carries = settings_.verb == BroomVerb::Remove || settings_.verb == BroomVerb::Vary ||
+                             settings_.verb == BroomVerb::Seat;
+        if (carries && !refuseMoving(scene, {&id, 1}, "moved")) return;
         passed_.insert(id);
         if (chance(id) <= settings_.strength) fresh.push_back(id);
     });
@@ -150,7 +153,10 @@ Status Broom::apply(const Ids& ids) {
         case BroomVerb::Protect: return setFlag(draft_, ids, model::flags::kProtected, true);
         case BroomVerb::Release: return setFlag(draft_, ids, model::flags::kProtected, false);
         case BroomVerb::Seat: {
-            auto seated = seat(draft_, index_, ids, {settings_.align, settings_.sinkMetres, nullptr});
+            SeatOptions options;
+            options.tilt = settings_.align;
+            options.sinkMetres = settings_.sinkMetres;
+            auto seated = seat(draft_, index_, ids, options);
             return seated || seated.error().code == ErrorCode::NotFound ? Status{} : tl::unexpected(seated.error());
         }
         case BroomVerb::Vary: {

@@ -76,7 +76,7 @@ Status mirror(edit::Draft& draft, std::span<const ObjectId> ids, int axis, const
     image.translation[axis] = 2 * point[axis];
     const Ids tops = topmost(scene, ids);
     if (tops.empty()) return fail(ErrorCode::NotFound, "Nothing is selected.");
-    if (Status allowed = refuseProtected(scene, tops, "mirrored"); !allowed) return allowed;
+    if (Status allowed = refuseMoving(scene, tops, "mirrored"); !allowed) return allowed;
     std::vector<base::Transform> poses;
     for (ObjectId id : tops) {
         if (Status on = draft.goOn(); !on) return on;

@@ -29,11 +29,10 @@ base::Result<Mover> Mover::begin(const model::Scene& scene, std::span<const base
     Mover mover;
     mover.ids_ = topmost(scene, ids);
     if (mover.ids_.empty()) return fail(ErrorCode::NotFound, "Nothing is selected.");
+    if (base::Status free = refuseMoving(scene, mover.ids_, "moved"); !free) return tl::unexpected(free.error());
     base::Aabb box, points;
     for (base::ObjectId id : mover.ids_) {
         const Slot s = scene.find(id);
-        if (scene.protectedInTree(s))
-            return fail(ErrorCode::Refused, fmt::format("“{}” is protected and stays where it is.", scene.nameText(s)));
         Object object;
         object.local = scene.local(s);
         if (scene.parent(s) != kNoSlot) {

@@ -29,6 +29,19 @@ Status refuseProtected(const model::Scene& scene, std::span<const ObjectId> ids,
     return {};
 }
 
+Status refuseMoving(const model::Scene& scene, std::span<const ObjectId> ids, std::string_view verb) {
+    if (Status allowed = refuseProtected(scene, ids, verb); !allowed) return allowed;
+    for (ObjectId id : ids) {
+        const Slot top = scene.find(id);
+        if (scene.firstChild(top) == kNoSlot) continue;
+        for (Slot s : scene.subtree(top))
+            if ((scene.flagsOf(s) & model::flags::kProtected) != 0)
+                return fail(ErrorCode::Refused, fmt::format("“{}”, which is protected, would be {} with “{}”.",
+                                                            scene.nameText(s), verb, scene.nameText(top)));
+    }
+    return {};
+}
+
 Ids topmost(const model::Scene& scene, std::span<const ObjectId> ids) {
     std::unordered_set<Slot> all;
     for (ObjectId id : ids) all.insert(scene.find(id));
@@ -199,12 +212,7 @@ Result<Replaced> replaceItem(edit::Draft& draft, std::span<const ObjectId> ids, 
 Status remove(edit::Draft& draft, std::span<const ObjectId> ids) {
     if (!draft.state()) return draft.state();
     const model::Scene& scene = draft.scene();
-    if (Status allowed = refuseProtected(scene, ids, "removed"); !allowed) return allowed;
-    for (ObjectId id : topmost(scene, ids))
-        for (Slot s : scene.subtree(scene.find(id)))
-            if ((scene.flagsOf(s) & model::flags::kProtected) != 0)
-                return fail(ErrorCode::Refused,
-                            fmt::format("“{}”, which is protected, would be removed too.", scene.nameText(s)));
+    if (Status allowed = refuseMoving(scene, ids, "removed"); !allowed) return allowed;
     return draft.remove(ids);
 }
 

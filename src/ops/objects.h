@@ -19,6 +19,9 @@ Ids topmost(const model::Scene& scene, std::span<const base::ObjectId> ids);
 /// Refused, naming the first that is protected: “…” is protected and cannot be `verb`. NotFound for what is gone.
 base::Status refuseProtected(const model::Scene& scene, std::span<const base::ObjectId> ids, std::string_view verb);
 
+/// The same for verbs that carry along what is below: also when something there is protected.
+base::Status refuseMoving(const model::Scene& scene, std::span<const base::ObjectId> ids, std::string_view verb);
+
 /// "Lantern post 7" or, for several, "3 objects": for history names.
 std::string describe(const model::Scene& scene, std::span<const base::ObjectId> ids);
 

@@ -56,10 +56,6 @@ base::Transform poseAfter(const model::Scene& scene, Slot slot, const base::Affi
     return turnedBelow(scene.local(slot), parent, toParent, by);
 }
 
-bool meetFromAbove(const base::Aabb& a, const base::Aabb& b) {
-    return a.low.x <= b.high.x && a.high.x >= b.low.x && a.low.z <= b.high.z && a.high.z >= b.low.z;
-}
-
 }  // namespace
 
 std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneIndex& index,
@@ -85,15 +81,13 @@ std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneInd
     std::vector<const query::FallingBody*> settled;
     for (Falling& f : all) {
         if (goesOn && !goesOn()) return {};
-        constexpr double kFarthest = 5000;
-        auto fall = query::fallOntoScene(f.body, scene, onto, others, kFarthest);
-        for (const query::FallingBody* other : settled)
-            if (meetFromAbove(f.body.bounds, other->bounds))
-                if (const auto less = query::fallOnto(f.body, other->triangles, fall.value_or(kFarthest))) fall = less;
+        const auto fall = query::settle(f.body, scene, onto, others, options.out, settled);
         SeatDrop drop{f.id, fall.has_value(), 0, scene.local(f.slot)};
         if (fall) {
-            drop.metres = *fall + options.sinkMetres;
-            drop.pose = poseAfter(scene, f.slot, f.adjust, drop.metres);
+            constexpr double kStands = 1e-7;  // metres: it is where it comes to rest
+            const double sunk = *fall + options.sinkMetres;
+            drop.metres = std::abs(sunk) < kStands ? 0 : sunk;
+            if (drop.metres != 0 || options.tilt) drop.pose = poseAfter(scene, f.slot, f.adjust, drop.metres);
             moveDown(f.body, drop.metres);
         }
         settled.push_back(&f.body);
@@ -105,10 +99,8 @@ std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneInd
 base::Result<std::vector<SeatDrop>> seat(edit::Draft& draft, const query::SceneIndex& index,
                                          std::span<const base::ObjectId> ids, const SeatOptions& options) {
     const model::Scene& scene = draft.scene();
-    for (base::ObjectId id : topmost(scene, ids))
-        if (const Slot s = scene.find(id); scene.protectedInTree(s))
-            return base::fail(base::ErrorCode::Refused,
-                              fmt::format("“{}” is protected and stays where it is.", scene.nameText(s)));
+    if (base::Status free = refuseMoving(scene, topmost(scene, ids), "moved"); !free)
+        return tl::unexpected(free.error());
     base::Status on;
     std::vector<SeatDrop> drops = seatDrops(scene, index, ids, options, [&] {
         on = draft.goOn();

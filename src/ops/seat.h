@@ -2,13 +2,14 @@
 // Seating: putting objects down on what is below them, by true contact of their lowest points. A group goes down as
 // one. Selected objects that stand on one another settle from the lowest up.
 #include "ops/objects.h"
-#include "query/contact.h"
+#include "query/settle.h"
 
 namespace ops {
 
 struct SeatOptions {
-    bool tilt = false;      ///< lean with the slope under the base point first
-    double sinkMetres = 0;  ///< how far into the support
+    bool tilt = false;                ///< lean with the slope under the base point first
+    double sinkMetres = 0;            ///< how far into the support
+    query::Way out = query::Way::Up;  ///< of what it lies in: on top of it, or below
     /// Where the supports are, when they are other shapes (of collision) than those that fall; null: the same.
     const query::SceneIndex* onto = nullptr;
 };

@@ -273,7 +273,11 @@ class Planner {
             return fail(ErrorCode::Refused, fmt::format("“{}” is protected.", scene_.nameText(slot)));
         switch (cell.column.what) {
             case What::Name: return takeName(row, cell.text);
-            case What::Pose: return takePose(row, slot, cell);
+            case What::Pose: {
+                const ObjectId id = scene_.id(slot);
+                if (Status free = refuseMoving(scene_, {&id, 1}, "moved"); !free) return free;
+                return takePose(row, slot, cell);
+            }
             case What::Flag: return takeFlag(row, slot, cell);
             case What::Property: return takeProperty(row, slot, cell);
             default: return fail(ErrorCode::Refused, fmt::format("{} cannot be changed here.", cell.column.label));

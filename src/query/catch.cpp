@@ -98,6 +98,9 @@ bool inSight(const model::Scene& scene, const SceneIndex& index, const Aim& aim,
 
 }  // namespace
 
+/// Ends are aimed at more loosely than corners, but not from the other side of a valley.
+constexpr double kEndReach = 6;
+
 std::array<Vec3, 2> endsOf(const model::Scene& scene, const SceneIndex& index, model::Slot slot) {
     const MeshIndex* mesh = index.meshOf(scene.item(slot));
     const base::Affine& world = scene.world(slot);
@@ -132,7 +135,7 @@ std::optional<CatchPoint> catchAt(const model::Scene& scene, const SceneIndex& i
     const bool whole = kind == CatchKind::Centre || kind == CatchKind::End;  // of the object, not of a face
     if (kind == CatchKind::End) {
         for (const Vec3& p : endsOf(scene, index, under.slot)) candidates.push_back({p, under.slot, under.normal});
-        reach = 1e9;
+        reach *= kEndReach;
     }
     if (kind == CatchKind::Centre) {
         const base::Aabb& box = scene.bounds(under.slot);

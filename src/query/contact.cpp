@@ -2,7 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
+
+#include "query/columns.h"
 
 namespace query {
 namespace {
@@ -12,107 +13,15 @@ using base::Vec3;
 using model::Slot;
 
 constexpr double kInset = 1e-4;  // metres: sides that only touch do not hold
-constexpr double kNever = std::numeric_limits<double>::infinity();
 
-/// One triangle seen from above.
-struct Flat {
-    std::array<Vec2, 3> at;
-    std::array<double, 3> y;
-    Vec2 low, high;
-    double lowest, highest;
-};
-
-Flat flatOf(const Triangle& t) {
-    Flat f;
-    f.low = Vec2(kNever), f.high = Vec2(-kNever);
-    f.lowest = kNever, f.highest = -kNever;
-    for (std::size_t i = 0; i < 3; ++i) {
-        f.at[i] = {t[i].x, t[i].z};
-        f.y[i] = t[i].y;
-        f.low = glm::min(f.low, f.at[i]);
-        f.high = glm::max(f.high, f.at[i]);
-        f.lowest = std::min(f.lowest, t[i].y);
-        f.highest = std::max(f.highest, t[i].y);
-    }
-    return f;
+/// The triangle's corners in the world, its front outwards also where it is mirrored.
+Triangle inWorld(const shape::Mesh& mesh, std::size_t index, const base::Affine& world, bool mirrored) {
+    Triangle t;
+    for (std::size_t k = 0; k < 3; ++k) t[mirrored && k > 0 ? 3 - k : k] = world.point(shape::cornerOf(mesh, index, k));
+    return t;
 }
 
-double cross(const Vec2& a, const Vec2& b) {
-    return a.x * b.y - a.y * b.x;
-}
-
-/// Height of a triangle above a point of the ground plane, if it covers it.
-std::optional<double> heightAt(const Flat& t, const Vec2& p) {
-    const double area = cross(t.at[1] - t.at[0], t.at[2] - t.at[0]);
-    if (std::abs(area) < 1e-14) return std::nullopt;
-    const double u = cross(t.at[2] - t.at[1], p - t.at[1]) / area, v = cross(t.at[0] - t.at[2], p - t.at[2]) / area;
-    const double w = 1 - u - v;
-    if (u < 0 || v < 0 || w < 0) return std::nullopt;
-    return u * t.y[0] + v * t.y[1] + w * t.y[2];
-}
-
-/// Keeps the smallest fall found between two triangles.
-struct Fall {
-    double reach;  // how far above a part of the body a surface may lie and still carry it
-    double top;    // of the body
-    double best;
-
-    void offer(double body, double support) {
-        if (support <= std::min(body + reach, top)) best = std::min(best, body - support);
-    }
-    void corners(const Flat& body, const Flat& support) {
-        for (std::size_t i = 0; i < 3; ++i) {
-            if (const auto y = heightAt(support, body.at[i])) offer(body.y[i], *y);
-            if (const auto y = heightAt(body, support.at[i])) offer(*y, support.y[i]);
-        }
-    }
-    void edges(const Flat& body, const Flat& support) {
-        for (std::size_t i = 0; i < 3; ++i)
-            for (std::size_t k = 0; k < 3; ++k) {
-                const std::size_t i1 = (i + 1) % 3, k1 = (k + 1) % 3;
-                const Vec2 d = body.at[i1] - body.at[i], e = support.at[k1] - support.at[k];
-                const double slope = cross(d, e);
-                if (std::abs(slope) < 1e-14) continue;
-                const Vec2 between = support.at[k] - body.at[i];
-                const double t = cross(between, e) / slope, s = cross(between, d) / slope;
-                if (t < 0 || t > 1 || s < 0 || s > 1) continue;
-                offer(body.y[i] + (body.y[i1] - body.y[i]) * t, support.y[k] + (support.y[k1] - support.y[k]) * s);
-            }
-    }
-};
-
-/// Supports by where they lie below a footprint; in each column in their own order. Few share one.
-class Columns {
-  public:
-    Columns(const std::vector<Flat>& flats, const base::Aabb& footprint, std::size_t parts)
-        : low_(footprint.low.x, footprint.low.z) {
-        constexpr std::size_t kWorth = 4096;  // pairs
-        if (flats.size() * parts > kWorth)
-            side_ = std::clamp(static_cast<int>(std::sqrt(static_cast<double>(flats.size()) / 2)), 1, 24);
-        const Vec3 size = footprint.size();
-        scale_ = static_cast<double>(side_) / glm::max(Vec2(size.x, size.z), Vec2(1e-9));
-        columns_.resize(static_cast<std::size_t>(side_) * static_cast<std::size_t>(side_));
-        for (std::uint32_t i = 0; i < flats.size(); ++i)
-            visit(flats[i], [&](std::size_t column) { columns_[column].push_back(i); });
-    }
-    template <class Each>
-    void each(const Flat& part, const Each& each) const {
-        visit(part, [&](std::size_t column) { each(columns_[column]); });
-    }
-
-  private:
-    int at(double along, int axis) const {
-        return static_cast<int>(std::clamp((along - low_[axis]) * scale_[axis], 0.0, side_ - 1.0));
-    }
-    template <class Each>
-    void visit(const Flat& flat, const Each& each) const {
-        for (int z = at(flat.low.y, 1); z <= at(flat.high.y, 1); ++z)
-            for (int x = at(flat.low.x, 0); x <= at(flat.high.x, 0); ++x) each(static_cast<std::size_t>(z * side_ + x));
-    }
-    int side_ = 1;
-    Vec2 low_, scale_{0.0};
-    std::vector<std::vector<std::uint32_t>> columns_;
-};
+}  // namespace
 
 void appendTriangles(const model::Scene& scene, const SceneIndex& index, Slot slot, const base::Aabb& box,
                      std::vector<Triangle>& out) {
@@ -120,14 +29,27 @@ void appendTriangles(const model::Scene& scene, const SceneIndex& index, Slot sl
     const auto toLocal = base::inverse(scene.world(slot));
     if (mesh == nullptr || !toLocal) return;
     const base::Affine& world = scene.world(slot);
-    mesh->overlapping(base::mapped(box, *toLocal), [&](std::uint32_t triangle) {
-        Triangle t;
-        for (std::size_t k = 0; k < 3; ++k) t[k] = world.point(shape::cornerOf(mesh->mesh(), triangle, k));
-        out.push_back(t);
-    });
+    const bool mirrored = glm::determinant(world.linear) < 0;
+    mesh->overlapping(base::mapped(box, *toLocal),
+                      [&](std::uint32_t triangle) { out.push_back(inWorld(mesh->mesh(), triangle, world, mirrored)); });
 }
 
-}  // namespace
+std::vector<Flat> flatsOf(const FallingBody& body, double inset) {
+    const Vec3 centre = body.bounds.centre(), size = body.bounds.size();
+    const Vec2 middle(centre.x, centre.z);
+    const Vec2 share(1 - 2 * inset / std::max(size.x, 4 * inset), 1 - 2 * inset / std::max(size.z, 4 * inset));
+    std::vector<Flat> flats;
+    flats.reserve(body.triangles.size());
+    for (const Triangle& t : body.triangles) {
+        Triangle drawnIn = t;
+        for (Vec3& p : drawnIn) {
+            p.x = middle.x + (p.x - middle.x) * share.x;
+            p.z = middle.y + (p.z - middle.y) * share.y;
+        }
+        flats.push_back(flatOf(drawnIn));
+    }
+    return flats;
+}
 
 FallingBody fallingBody(const model::Scene& scene, const SceneIndex& index, Slot top, const base::Affine& adjust) {
     FallingBody body;
@@ -136,13 +58,10 @@ FallingBody fallingBody(const model::Scene& scene, const SceneIndex& index, Slot
         if (mesh == nullptr) continue;
         const base::Affine world = adjust * scene.world(s);
         const shape::Mesh& m = mesh->mesh();
+        const bool mirrored = glm::determinant(world.linear) < 0;
         for (std::size_t i = 0; i < m.triangleCount(); ++i) {
-            Triangle t;
-            for (std::size_t k = 0; k < 3; ++k) {
-                t[k] = world.point(shape::cornerOf(m, i, k));
-                body.bounds.add(t[k]);
-            }
-            body.triangles.push_back(t);
+            body.triangles.push_back(inWorld(m, i, world, mirrored));
+            for (const Vec3& p : body.triangles.back()) body.bounds.add(p);
         }
     }
     return body;
@@ -186,50 +105,69 @@ FallingBody underside(const FallingBody& body, std::size_t cells) {
     return result;
 }
 
-std::optional<double> fallOnto(const FallingBody& body, std::span<const Triangle> supports, double best) {
+namespace {
+
+/// How far above its lower parts a surface still carries a body: one that lies in nothing needs no more than what its
+/// corners, when they were drawn in, did not meet.
+double reachOf(const FallingBody& body, double beside) {
+    const double half = body.bounds.size().y / 2;
+    return beside > 0 ? std::min(2 * beside + 1e-6, half) : half;
+}
+
+}  // namespace
+
+std::optional<double> fallOnto(const FallingBody& body, std::span<const Triangle> supports, double best,
+                               double beside) {
     if (body.triangles.empty() || supports.empty()) return std::nullopt;
-    const Vec3 centre = body.bounds.centre(), size = body.bounds.size();
-    const Vec2 middle(centre.x, centre.z);
-    const Vec2 share(1 - 2 * kInset / std::max(size.x, 4 * kInset), 1 - 2 * kInset / std::max(size.z, 4 * kInset));
-    std::vector<Flat> falling, standing;
-    for (const Triangle& t : body.triangles) {
-        Triangle inset = t;
-        for (Vec3& p : inset) {
-            p.x = middle.x + (p.x - middle.x) * share.x;
-            p.z = middle.y + (p.z - middle.y) * share.y;
-        }
-        falling.push_back(flatOf(inset));
-    }
+    std::vector<Flat> falling = flatsOf(body, kInset), standing;
+    const double top = body.bounds.high.y;
     for (const Triangle& t : supports)
-        if (const Flat flat = flatOf(t); flat.lowest <= body.bounds.high.y) standing.push_back(flat);
+        if (const Flat flat = flatOf(t); flat.lowest <= top) standing.push_back(flat);
     if (standing.empty()) return std::nullopt;
     std::sort(falling.begin(), falling.end(), [](const Flat& a, const Flat& b) { return a.lowest < b.lowest; });
     std::sort(standing.begin(), standing.end(), [](const Flat& a, const Flat& b) { return a.highest > b.highest; });
-    Fall fall{size.y / 2, body.bounds.high.y, best};
+    const double reach = reachOf(body, beside);
+    // Its lowest face looks down: its triangles say which side is out.
+    const auto lowestFace =
+        std::find_if(falling.begin(), falling.end(), [](const Flat& flat) { return flat.faces != 0; });
+    const bool upright = lowestFace != falling.end() && lowestFace->faces < 0;
+    base::Aabb within = body.bounds;
+    for (const int axis : {0, 2}) within.low[axis] += beside, within.high[axis] -= beside;
+    const auto standsBeside = [&](const Flat& support) {
+        return support.faces == 0 && (support.high.x < within.low.x || support.low.x > within.high.x ||
+                                      support.high.y < within.low.z || support.low.y > within.high.z);
+    };
+    double fall = best;
+    double over = reach;  // a wall's side carries from below only
+    const auto meet = [&](const Vec2&, double part, double support) {
+        if (support <= std::min(part + over, top)) fall = std::min(fall, part - support);
+    };
     const Columns columns(standing, body.bounds, falling.size());
     for (const Flat& part : falling) {
-        if (part.lowest - standing.front().highest >= fall.best) break;
+        if (part.lowest - standing.front().highest >= fall) break;
         columns.each(part, [&](const std::vector<std::uint32_t>& column) {
             for (const std::uint32_t i : column) {
                 const Flat& support = standing[i];
-                if (part.lowest - support.highest >= fall.best) return;  // the others are lower still
-                if (support.lowest > std::min(part.highest + fall.reach, fall.top)) continue;
+                if (part.lowest - support.highest >= fall) return;  // the others are lower still
+                if (support.lowest > std::min(part.highest + reach, top)) continue;
+                if (part.faces > 0 && support.faces < 0 && upright) continue;  // its upper side and an underside
                 if (support.low.x > part.high.x || support.high.x < part.low.x || support.low.y > part.high.y ||
                     support.high.y < part.low.y)
                     continue;
-                fall.corners(part, support);
-                fall.edges(part, support);
+                if (standsBeside(support)) continue;
+                over = support.faces == 0 ? 0 : reach;
+                eachMeeting(part, support, meet);
             }
         });
     }
-    return fall.best < best ? std::optional(fall.best) : std::nullopt;
+    return fall < best ? std::optional(fall) : std::nullopt;
 }
 
 // Rays from the body's corners say roughly how deep to look; the triangles found there say exactly.
 std::optional<double> fallOntoScene(const FallingBody& body, const model::Scene& scene, const SceneIndex& index,
-                                    const SlotFilter& filter, double farthest, double enough) {
+                                    const SlotFilter& filter, double farthest, double enough, double beside) {
     if (body.triangles.empty()) return std::nullopt;
-    const double reach = body.bounds.size().y / 2;
+    const double reach = reachOf(body, beside);
     // Nothing else can stop it than what lies in the column below.
     struct Below {
         Slot slot;
@@ -273,7 +211,7 @@ std::optional<double> fallOntoScene(const FallingBody& body, const model::Scene&
                 appendTriangles(scene, index, one.slot, box, supports);
             isAll = isAll && scene.bounds(one.slot).low.y >= box.low.y;
         }
-        if (const auto fall = fallOnto(body, supports, isAll ? farthest : depth)) return fall;
+        if (const auto fall = fallOnto(body, supports, isAll ? farthest : depth, beside)) return fall;
         if (isAll || depth >= farthest) return std::nullopt;
     }
 }

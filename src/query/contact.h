@@ -25,16 +25,20 @@ FallingBody fallingBody(const model::Scene& scene, const SceneIndex& index, mode
 /// when a body of very many is moved about and an exact fall follows. On flat ground it stands where the body does.
 FallingBody underside(const FallingBody& body, std::size_t cells);
 
+constexpr double kFarthestFall = 5000;  ///< metres
+
 /// How far `body` falls onto `supports`, metres; negative: it lies in them by that much and has to come up. Nothing:
 /// they do not stop it, or it would fall `best` or farther. Surfaces higher than half the body's height above one of
-/// its lower parts lie beside it or over it and do not count. Touching sides within 0.1 mm do not hold it.
-std::optional<double> fallOnto(const FallingBody& body, std::span<const Triangle> supports, double best);
+/// its lower parts lie beside it or over it and do not count, of one that lies in nothing (`beside` not 0) all that are
+/// higher than its lower parts, and walls that overlap its sides by up to `beside` metres. Touching sides within 0.1 mm
+/// do not hold it.
+std::optional<double> fallOnto(const FallingBody& body, std::span<const Triangle> supports, double best,
+                               double beside = 0);
 
-constexpr double kFarthestFall = 5000;  ///< metres
 /// The same onto the objects of a scene that pass `filter`, down to `farthest` metres below. For who only wants to know
 /// whether it is more than `enough`: any fall up to that may be given instead, which takes less time.
 std::optional<double> fallOntoScene(const FallingBody& body, const model::Scene& scene, const SceneIndex& index,
                                     const SlotFilter& filter, double farthest = kFarthestFall,
-                                    double enough = -kFarthestFall);
+                                    double enough = -kFarthestFall, double beside = 0);
 
 }  // namespace query

@@ -80,7 +80,7 @@ const query::SceneIndex& Context::index() {
 void Context::pose(Slot slot, const base::Transform& local) {
     const ObjectId id = scene().id(slot);
     (void)change({&id, 1});
-    if (scene().protectedInTree(slot)) check(ops::refuseProtected(scene(), {&id, 1}, "moved"));
+    check(ops::refuseMoving(scene(), {&id, 1}, "moved"));
     if (isPending(slot)) {
         waitingPoses_[waitingAt_[slot] - 1] = local;
         return;

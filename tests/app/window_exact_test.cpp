@@ -293,6 +293,72 @@ class WindowExactTest : public WindowFixture {
         QTest::mouseRelease(&view(), Qt::LeftButton, {}, from + by);
         QVERIFY(bytes() == before);
     }
+    void whatIsCarriedIntoAnotherEndsWhereSeatingPutsIt() {
+        const auto block = placeAt("pear-crate", {-40, 40, 10}), crate = placeAt("pear-crate", {-38, 40, 10});
+        run("view.select");  // no handle in the way
+        editor_->select({block, crate});
+        run("edit.seat");
+        editor_->select({crate});
+        const model::Scene& scene = editor_->scene();
+        const base::Vec3 ground = scene.bounds(scene.find(block)).baseCentre();
+        view().setCamera(render::Camera::looking(ground + base::Vec3(1, 3.5, 4), ground + base::Vec3(1, 0.2, 0)));
+        QTest::qWait(200);
+        auto pixel = [&](const base::Vec3& p) {
+            const auto at = view().camera().project(p, view().viewport());
+            return QPoint(int(at->x), int(at->y));
+        };
+        const base::Aabb at = scene.bounds(scene.find(crate)), other = scene.bounds(scene.find(block));
+        const QPoint from = pixel(at.centre());
+        // Onto the ground beside the other one, so that they overlap by half.
+        const base::Vec3 goal(other.high.x + at.size().x * 0.1, at.low.y, at.baseCentre().z + 0.4);
+        const QPoint by = pixel(goal) - pixel(at.baseCentre());
+        QTest::mousePress(&view(), Qt::LeftButton, {}, from);
+        for (int i = 1; i <= 8; ++i) QTest::mouseMove(&view(), from + by * i / 8);
+        const double across = scene.bounds(scene.find(crate)).low.x;
+        // Raised and lowered by the wheel with Shift: it goes straight up and down.
+        for (const int notch : {120, 120, -120, -120}) {
+            QWheelEvent wheel(from + by, view().mapToGlobal(from + by), {}, {0, notch}, Qt::LeftButton,
+                              Qt::ShiftModifier, Qt::NoScrollPhase, false);
+            QApplication::sendEvent(&view(), &wheel);
+            QCOMPARE(scene.bounds(scene.find(crate)).low.x, across);
+        }
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, from + by);
+        const std::string carried = bytes();
+        run("edit.seat");
+        QCOMPARE(bytes(), carried);
+        const base::Aabb now = scene.bounds(scene.find(crate));
+        const bool overlaps = now.low.x < other.high.x - 0.02 && now.high.x > other.low.x + 0.02 &&
+                              now.low.z < other.high.z - 0.02 && now.high.z > other.low.z + 0.02;
+        QVERIFY(!overlaps || now.low.y > other.low.y + 0.2);
+    }
+    void theWheelOverTheBottomBarZoomsAsOverTheView() {
+        auto* bar = window_->findChild<QWidget*>("stepField")->parentWidget();
+        QVERIFY(bar != nullptr && bar->isVisible());
+        const base::Vec3 eye = view().camera().eye;
+        const QPoint at = bar->rect().center();
+        QWheelEvent wheel(at, bar->mapToGlobal(at), {}, {0, 120}, Qt::NoButton, Qt::NoModifier, Qt::NoScrollPhase,
+                          false);
+        QSpontaneKeyEvent::setSpontaneous(&wheel);  // as from the mouse: it goes on to whoever wants it
+        qApp->notify(bar, &wheel);
+        QVERIFY(view().camera().eye != eye);
+    }
+    void anEndFarAwayIsNotCaught() {
+        const auto plank = placeAt("plank", {-38, 41, 12});
+        (void)plank;
+        run("view.slide");
+        view().setCamera(render::Camera::looking({-38, 43, 17}, {-39, 40.3, 10}));
+        QTest::qWait(200);
+        const model::Scene& scene = editor_->scene();
+        const auto from = view().camera().project(scene.bounds(scene.find(plank)).centre(), view().viewport());
+        const QPoint at(int(from->x), int(from->y));
+        QTest::mousePress(&view(), Qt::LeftButton, {}, at);
+        QTest::mouseMove(&view(), at + QPoint(20, 10));
+        QTest::keyPress(&view(), Qt::Key_6);
+        QTest::mouseMove(&view(), at + QPoint(40, 60));
+        QTest::keyRelease(&view(), Qt::Key_6);
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, at + QPoint(40, 60));
+        QVERIFY(glm::length(scene.bounds(scene.find(plank)).centre() - base::Vec3(-38, 41, 12)) < 20);
+    }
     void aCornerIsCaughtWhileItsKeyIsHeld() {
         const auto still = placeAt("plank", {-40, 40, 10}), moving = placeAt("plank", {-38, 41, 12});
         run("view.slide");

@@ -81,6 +81,16 @@ class WindowGroupTest : public WindowFixture {
         editor_->select({idOf("Stall 9")});
         QVERIFY(!editor_->entered());
     }
+    void insideAGroupAllIsWhatItHolds() {
+        lookAtStall();
+        editor_->select({idOf("Stall 8")});
+        view().setFocus();
+        QTest::keyClick(&view(), Qt::Key_Return);
+        run("edit.selectAll");
+        QCOMPARE(editor_->entered(), idOf("Stall 8"));
+        QVERIFY(editor_->selection().size() > 1);
+        for (base::ObjectId id : editor_->selection()) QCOMPARE(scene().parent(scene().find(id)), named("Stall 8"));
+    }
     void aGroupIsMadeNamedInPlaceAndTakenApart() {
         const std::string before = bytes();
         std::vector<base::ObjectId> ids;

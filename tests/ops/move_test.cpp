@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "ops/aim.h"
 #include "ops/move.h"
 #include "support/test_project.h"
 
@@ -113,6 +114,23 @@ class MoveTest : public QObject {
         }
         QVERIFY(!ops::Mover::begin(p.scene(), {&id, 1}));
         QVERIFY(!ops::Mover::begin(p.scene(), {}));
+    }
+    void whatCarriesSomethingProtectedAlongDoesNotMoveEither() {
+        test::TestProject p;
+        const ObjectId all = p.add("All"), within = p.add("Area", all), ground = p.add("Ground", within);
+        {
+            edit::Draft draft(p.session(), "first", "Protect");
+            QVERIFY(ops::setFlag(draft, {&ground, 1}, model::flags::kProtected, true).has_value());
+            QVERIFY(draft.commit().has_value());
+        }
+        for (const ObjectId id : {all, within}) {
+            const auto mover = ops::Mover::begin(p.scene(), {&id, 1});
+            QVERIFY(!mover);
+            QVERIFY2(mover.error().message.find("“Ground”, which is protected") == 0, mover.error().message.c_str());
+            edit::Draft draft(p.session(), "first", "Aim");
+            QVERIFY(!ops::aim(draft, {&id, 1}, {1, 2, 3}));
+            QVERIFY(!ops::remove(draft, {&id, 1}));
+        }
     }
     void fieldsOfAPoseReadBack() {
         const base::Transform t{{1, 2, 3}, base::fromDegrees({10, 20, 30}), {1, 2, 3}};

@@ -90,6 +90,139 @@ class SeatTest : public QObject {
         seat(b, {cube}, {false, 0.2});
         QVERIFY(std::abs(b.bounds(cube).low.y + 0.2) < 1e-6);
     }
+    void fromAnyDepthItComesUpAtOnce() {
+        for (const double depth : {-0.05, -0.3, -0.43, -0.44, -0.47}) {
+            test::Blocks b;
+            b.put("slab", {0, 0, 0});
+            const ObjectId crate = b.put("cube", {0, depth, 0}, {0, 20, 0}, Vec3(0.44));
+            seat(b, {crate});
+            QVERIFY2(std::abs(b.bounds(crate).low.y) < 1e-6, qPrintable(QString::number(depth)));
+            const std::string once = b.bytes();
+            seat(b, {crate});
+            QCOMPARE(b.bytes(), once);
+        }
+    }
+    void whatOverlapsABlockEndsOnTopOfTheHighestItOverlaps() {
+        test::Blocks b;
+        b.put("slab", {0, 0, 0});
+        b.put("cube", {0.6, 0, 0}, {}, {1, 0.5, 1});
+        const ObjectId crate = b.put("cube", {0, 0.1, 0}, {}, Vec3(0.44));
+        seat(b, {crate});
+        QVERIFY2(std::abs(b.bounds(crate).low.y - 0.5) < 1e-6, qPrintable(QString::number(b.bounds(crate).low.y)));
+        b.put("cube", {-0.6, 0.3, 0}, {}, {1, 1.2, 1});  // now it overlaps that, too
+        seat(b, {crate});
+        QVERIFY2(std::abs(b.bounds(crate).low.y - 1.5) < 1e-6, qPrintable(QString::number(b.bounds(crate).low.y)));
+    }
+    void deepInsideASolidItComesOutOnTop() {
+        test::Blocks b;
+        b.put("slab", {0, 0, 0});
+        b.put("cube", {0, 0, 0}, {}, Vec3(6));
+        const ObjectId crate = b.put("cube", {1, 2.5, 1}, {10, 30, 0}, Vec3(0.44));
+        seat(b, {crate});
+        QVERIFY2(std::abs(b.bounds(crate).low.y - 6) < 1e-5, qPrintable(QString::number(b.bounds(crate).low.y)));
+    }
+    void aLongThingThatCutsThroughAWallEndsOnIt() {
+        test::Blocks b;
+        b.put("slab", {0, 0, 0});
+        b.put("cube", {0, 0, 0.13}, {}, {4, 3, 0.2});
+        const ObjectId beam = b.put("beam", {0.3, 0.4, 0});
+        seat(b, {beam});
+        QVERIFY2(std::abs(b.bounds(beam).low.y - 3) < 1e-6, qPrintable(QString::number(b.bounds(beam).low.y)));
+    }
+    void underATableOrARoofItStaysThere() {
+        test::Blocks b;
+        b.put("slab", {0, 0, 0});
+        b.put("cube", {0, 0.8, 0}, {}, {2, 0.05, 2});  // a board over it, and a mirrored one
+        b.put("cube", {0, 3, 0}, {}, {-9, 0.2, 9});
+        const ObjectId crate = b.put("cube", {0, -0.1, 0}, {}, Vec3(0.44));
+        seat(b, {crate});
+        QVERIFY2(std::abs(b.bounds(crate).low.y) < 1e-6, qPrintable(QString::number(b.bounds(crate).low.y)));
+    }
+    void outOfAShelfBelowItWhenThatIsAsked() {
+        test::Blocks b;
+        b.put("slab", {0, 0, 0});
+        b.put("cube", {0, 1, 0}, {}, {2, 0.1, 2});
+        const ObjectId crate = b.put("cube", {0, 0.8, 0}, {}, Vec3(0.44));
+        ops::SeatOptions below;
+        below.out = query::Way::Down;
+        seat(b, {crate}, below);
+        QVERIFY2(std::abs(b.bounds(crate).low.y) < 1e-6, qPrintable(QString::number(b.bounds(crate).low.y)));
+        QVERIFY(b.session().undo().has_value());
+        seat(b, {crate});
+        QVERIFY2(std::abs(b.bounds(crate).low.y - 1.1) < 1e-6, qPrintable(QString::number(b.bounds(crate).low.y)));
+    }
+    void sidesThatOverlapALittleLieBeside() {
+        for (const double by : {0.003, 0.02}) {
+            test::Blocks b;
+            b.put("slab", {0, 0, 0});
+            b.put("cube", {1 - by, 0, 0}, {}, {1, 2, 1});
+            const ObjectId cube = b.put("cube", {0, 0.4, 0});
+            seat(b, {cube});
+            const double wanted = by < 0.01 ? 0 : 2;
+            QVERIFY2(std::abs(b.bounds(cube).low.y - wanted) < 1e-6, qPrintable(QString::number(b.bounds(cube).low.y)));
+        }
+    }
+    void twoThatOverlapBothSettleOneOnTheOther() {
+        test::Blocks b;
+        b.put("slab", {0, 0, 0});
+        const ObjectId low = b.put("cube", {0, -0.2, 0}), high = b.put("cube", {0.2, 0.3, 0.1});
+        seat(b, {high, low});
+        QVERIFY(std::abs(b.bounds(low).low.y) < 1e-6);
+        QVERIFY2(std::abs(b.bounds(high).low.y - 1) < 1e-6, qPrintable(QString::number(b.bounds(high).low.y)));
+    }
+    void belowGroundWithNothingUnderItComesUp() {
+        test::Blocks b;
+        b.put("sheet", {0, 0, 0});
+        for (const double depth : {-0.2, -7.0}) {
+            const ObjectId crate = b.put("cube", {3, depth, depth}, {}, Vec3(0.44));
+            seat(b, {crate});
+            const double wanted = b.bounds(crate).low.y;
+            QVERIFY2(std::abs(wanted) < 0.2, qPrintable(QString::number(wanted)));
+            const auto left = ops::heightAboveSupport(b.scene(), b.index(), b.slot(crate));
+            QVERIFY(left && std::abs(*left) < 1e-5);
+            QVERIFY(b.session().undo().has_value());
+        }
+    }
+    void boxesOfAnySizeAndPlaceSettleAsABruteCountSays() {
+        base::Random random(11);
+        for (int round = 0; round < 120; ++round) {
+            test::Blocks b;
+            b.put("slab", {0, 0, 0});
+            std::vector<base::Aabb> boxes;
+            for (int i = 0; i < 9; ++i) {
+                const Vec3 size(random.between(0.3, 3), random.between(0.2, 2), random.between(0.3, 3));
+                const ObjectId id =
+                    b.put("cube", {random.between(-2, 2), random.between(0, 3), random.between(-2, 2)}, {}, size);
+                boxes.push_back(b.bounds(id));
+            }
+            boxes.push_back({{-20, -0.5, -20}, {20, 0, 20}});
+            const Vec3 size(random.between(0.3, 2), random.between(0.2, 2), random.between(0.3, 2));
+            const ObjectId crate =
+                b.put("cube", {random.between(-2, 2), random.between(-0.4, 4), random.between(-2, 2)}, {}, size);
+            const base::Aabb start = b.bounds(crate);
+            auto meets = [&](const base::Aabb& o, double inset) {
+                return start.low.x + inset < o.high.x && start.high.x - inset > o.low.x &&
+                       start.low.z + inset < o.high.z && start.high.z - inset > o.low.z;
+            };
+            const double beside = std::min(0.01, std::min(size.x, size.z) / 100);
+            double y = start.low.y;
+            for (bool again = true; again;) {
+                again = false;
+                for (const base::Aabb& o : boxes)
+                    if (meets(o, beside) && y + 1e-6 < o.high.y && y + size.y > o.low.y + 1e-6)
+                        y = o.high.y, again = true;
+            }
+            double rests = -99;
+            for (const base::Aabb& o : boxes)
+                if (meets(o, 1e-4) && o.high.y <= y + 2e-6) rests = std::max(rests, o.high.y);
+            seat(b, {crate});
+            QVERIFY2(std::abs(b.bounds(crate).low.y - rests) < 1e-5,
+                     qPrintable(QString("%1: %2, not %3").arg(round).arg(b.bounds(crate).low.y).arg(rests)));
+            const std::string once = b.bytes();
+            seat(b, {crate});
+            QCOMPARE(b.bytes(), once);
+        }
+    }
     void whatStandsCloseBesideOrOverItDoesNotCarry() {
         test::Blocks b;
         b.put("slab", {0, 0, 0});

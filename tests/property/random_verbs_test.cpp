@@ -50,7 +50,13 @@ class Verbs {
             case 4: return ops::snapToLattice(draft, ids, 0.25);
             case 5: return ops::swapWithPrevious(draft, ids);
             case 6: return ops::aim(draft, ids, anyPoint());
-            case 7: return statusOf(ops::seat(draft, b_.index(), ids, {*rc::gen::arbitrary<bool>(), 0.05, nullptr}));
+            case 7: {
+                ops::SeatOptions options;
+                options.tilt = *rc::gen::arbitrary<bool>();
+                options.sinkMetres = 0.05;
+                options.out = *rc::gen::arbitrary<bool>() ? query::Way::Up : query::Way::Down;
+                return statusOf(ops::seat(draft, b_.index(), ids, options));
+            }
             case 8:
                 return statusOf(
                     ops::replaceItem(draft, ids, b_.name(*rc::gen::element<std::string>("cube", "beam", "no such"))));

@@ -33,9 +33,22 @@ shape::Mesh prismMesh(const std::vector<Vec2>& profile, double depth) {
     return mesh;
 }
 
+/// The upper face of a prism alone.
+shape::Mesh sheetMesh() {
+    shape::Mesh mesh = prismMesh({{-20, -0.4}, {20, 0.4}, {-20, 9}}, 40);
+    mesh.indices.resize(6);  // of the first edge: below, so it is turned over
+    std::swap(mesh.indices[1], mesh.indices[2]);
+    std::swap(mesh.indices[4], mesh.indices[5]);
+    mesh.submeshes[0].indexCount = 6;
+    mesh.positions.resize(6);
+    mesh.normals.resize(6);
+    mesh.bounds = shape::boundsOf(mesh);
+    return mesh;
+}
+
 Blocks::Blocks() {
-    auto add = [&](const char* name, const std::vector<Vec2>& profile, double depth) {
-        const auto mesh = std::make_shared<const shape::Mesh>(prismMesh(profile, depth));
+    auto addMesh = [&](const char* name, shape::Mesh made) {
+        const auto mesh = std::make_shared<const shape::Mesh>(std::move(made));
         model::Item item;
         item.name = item.label = name;
         io::measure(item, *mesh);
@@ -43,6 +56,10 @@ Blocks::Blocks() {
         workspace().meshes[this->name(name)] = mesh;
         meshes_[this->name(name)] = std::make_unique<query::MeshIndex>(mesh);
     };
+    auto add = [&](const char* name, const std::vector<Vec2>& profile, double depth) {
+        addMesh(name, prismMesh(profile, depth));
+    };
+    addMesh("sheet", sheetMesh());
     add("cube", {{-0.5, 0}, {0.5, 0}, {0.5, 1}, {-0.5, 1}}, 1);
     add("slab", {{-20, -0.5}, {20, -0.5}, {20, 0}, {-20, 0}}, 40);
     add("ramp", {{0, 0}, {10, 0}, {10, 5}}, 10);

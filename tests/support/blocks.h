@@ -12,7 +12,8 @@ namespace test {
 shape::Mesh prismMesh(const std::vector<base::Vec2>& profile, double depth);
 
 /// Items: "cube" (1 m, base point below its middle), "slab" (40 x 0.5 x 40 m, its top at height 0), "ramp" (10 m long,
-/// rising 1 in 2 along x, 10 m deep, its low edge at x = 0), "beam" (0.2 x 0.2 x 6 m along z).
+/// rising 1 in 2 along x, 10 m deep, its low edge at x = 0), "beam" (0.2 x 0.2 x 6 m along z), "sheet" (40 x 40 m, one
+/// surface without an underside, rising 1 in 50 along x).
 class Blocks : public TestProject {
   public:
     Blocks();

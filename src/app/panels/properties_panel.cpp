@@ -452,8 +452,8 @@ Status PropertiesPanel::setPose(edit::Draft& draft, ops::PoseField field,
     std::vector<base::Transform> poses;
     for (Slot s : slots()) {
         const model::Scene& scene = editor_.scene();
-        if (scene.protectedInTree(s))
-            return fail(ErrorCode::Refused, fmt::format("“{}” is protected and stays as it is.", scene.nameText(s)));
+        const base::ObjectId id = scene.id(s);
+        if (auto free = ops::refuseMoving(scene, {&id, 1}, "moved"); !free) return free;
         auto value = change(ops::poseField(scene.local(s), field));
         if (!value) return tl::unexpected(value.error());
         const model::Kind* kind = editor_.session().library().kind(scene.kind(s));

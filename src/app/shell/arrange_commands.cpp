@@ -91,10 +91,22 @@ void MainWindow::addArrangeCommands() {
                     menu,
                     tr("Seat, leaning with the slope"),
                     tr("Puts each selected object down, its up along the surface under it"),
-                    Qt::SHIFT | Qt::Key_T,
+                    Qt::ALT | Qt::SHIFT | Qt::Key_T,
                     [this] {
                         ops::SeatOptions options;
                         options.tilt = true;
+                        editor_.seatSelected(options);
+                    },
+                    change,
+                    {}});
+    commands_->add({"edit.seatBelow",
+                    menu,
+                    tr("Seat below what it is in"),
+                    tr("Out of what it overlaps downwards, then onto what is below: under a shelf and not on it"),
+                    Qt::SHIFT | Qt::Key_T,
+                    [this] {
+                        ops::SeatOptions options;
+                        options.out = query::Way::Down;
                         editor_.seatSelected(options);
                     },
                     change,

@@ -77,8 +77,10 @@ void MainWindow::removeSelected() {
 void MainWindow::selectAll() {
     const model::Scene& scene = editor_.scene();
     std::vector<base::ObjectId> ids;
-    for (model::Slot s = scene.firstChild(model::kNoSlot); s != model::kNoSlot; s = scene.nextSibling(s))
-        if (scene.flagsOf(s) == 0) ids.push_back(scene.id(s));
+    // Inside a group: all of what it holds.
+    const model::Slot within = editor_.entered() ? scene.find(editor_.entered()) : model::kNoSlot;
+    for (model::Slot s = scene.firstChild(within); s != model::kNoSlot; s = scene.nextSibling(s))
+        if ((scene.flagsOf(s) & (model::flags::kHidden | model::flags::kProtected)) == 0) ids.push_back(scene.id(s));
     editor_.select(std::move(ids));
 }
 

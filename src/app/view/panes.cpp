@@ -1,6 +1,8 @@
 #include "app/view/panes.h"
 
+#include <QCoreApplication>
 #include <QPainter>
+#include <QWheelEvent>
 
 namespace app {
 
@@ -64,6 +66,17 @@ void ViewPanes::layOut() {
     for (std::size_t i = 0; i < 4; ++i)
         if (panes_[i] != nullptr) panes_[i]->lower();
     update();
+}
+
+void ViewPanes::wheelEvent(QWheelEvent* event) {
+    ViewWidget* under = panes_[active_];
+    for (ViewWidget* pane : panes_)
+        if (pane != nullptr && pane->isVisible() && pane->geometry().contains(event->position().toPoint()))
+            under = pane;
+    QWheelEvent passed(under->mapFrom(this, event->position()), event->globalPosition(), event->pixelDelta(),
+                       event->angleDelta(), event->buttons(), event->modifiers(), event->phase(), event->inverted());
+    QCoreApplication::sendEvent(under, &passed);
+    event->accept();
 }
 
 void ViewPanes::paintEvent(QPaintEvent*) {

@@ -26,6 +26,8 @@ class ViewPanes : public QWidget {
 
   protected:
     void paintEvent(QPaintEvent*) override;
+    /// What lies over the panes has no use for the wheel.
+    void wheelEvent(QWheelEvent* event) override;
 
   private:
     ViewWidget* make(std::size_t i);

@@ -62,6 +62,7 @@ void ViewWidget::dragCarry(const QPointF& pixel, Qt::KeyboardModifiers modifiers
     if (!place && ray.direction.y < -1e-3) place = ray.at(-ray.origin.y / ray.direction.y);
     if (!place || glm::length(*place - camera_.eye) > 9000) return;
     Carry& carry = *carry_;
+    carry.modifiers = modifiers;
     carry.turn = glm::mat3_cast(glm::angleAxis(carry.radians, base::Vec3(0, 1, 0)));
     // Along the slope: its own up follows the surface, its heading stays. Walls are not climbed.
     constexpr double kSteepest = 0.3;
@@ -94,7 +95,7 @@ std::optional<double> ViewWidget::fallOfCarried(const query::FallingBody& body) 
     const query::SlotFilter others = [this](Slot s) { return !stage_.tinted().contains(s) && !editor_.isHidden(s); };
     base::Affine by = ops::turnAbout(mover_->start(), carry_->turn);
     by.translation += carry_->offset;
-    return query::fallOntoScene(moved(body, by), editor_.scene(), *editor_.index(), others);
+    return query::settle(moved(body, by), editor_.scene(), *editor_.index(), others);
 }
 
 /// Let go: what was seated by its lowest triangles only is now seated by all of them.
@@ -109,7 +110,7 @@ void ViewWidget::wheelCarry(double notches, Qt::KeyboardModifiers modifiers) {
         carry_->raised += notches * editor_.step(render::Task::Slide).value;
     else
         carry_->radians += base::radians(notches * editor_.step(render::Task::Turn).value);
-    dragAgain();
+    dragCarry(pointer_, carry_->modifiers);
 }
 
 /// "seated", or how far above or below what would carry it.

@@ -171,6 +171,7 @@ class ViewWidget : public QWidget {
         double radians = 0, raised = 0;  ///< by wheel, with Shift
         base::Mat3 turn{1.0};            ///< what came of it
         bool seated = false;
+        Qt::KeyboardModifiers modifiers;  ///< of the last move of the mouse: those of the wheel mean something else
     };
     /// A solid on its way: its footprint, and once that stands, its height.
     struct Drawing {
