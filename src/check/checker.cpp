@@ -39,6 +39,15 @@ Checker::Checker(std::shared_ptr<const Facts> facts, std::size_t threads)
     : facts_(std::move(facts)), threads_(std::max<std::size_t>(1, threads)) {}
 Checker::~Checker() = default;
 
+void Checker::take(std::shared_ptr<const Facts> facts) {
+    facts_ = std::move(facts);
+}
+
+/// It asks for meshes as the facts have them by then.
+std::unique_ptr<query::SceneIndex> Checker::newIndex(const model::Scene& scene) const {
+    return std::make_unique<query::SceneIndex>(scene, [this](base::Name item) { return facts_->meshes(item); });
+}
+
 bool Checker::isAsked(std::size_t rule) const {
     const Rule& one = (*facts_->rules)[rule];
     return only_.empty() || std::find(only_.begin(), only_.end(), one.id) != only_.end();
@@ -199,7 +208,7 @@ void Checker::checkAll(const model::Scene& scene, base::Progress* progress, std:
     ids_.assign(scene.slotEnd(), {});
     units_.assign(scene.slotEnd(), {});
     parents_.assign(scene.slotEnd(), {});
-    index_ = std::make_unique<query::SceneIndex>(scene, facts_->meshes);
+    index_ = newIndex(scene);
     asker_ = makeAsker([](std::size_t) { return true; });
     for (Slot s = 0; s < scene.slotEnd(); ++s)
         if (scene.alive(s)) remember(scene, s);
@@ -245,7 +254,7 @@ void Checker::update(const model::Scene& scene, std::span<const Slot> slots, bas
         if (!bounds_[slot].empty()) places.push_back(bounds_[slot]);
     }
     index_->touch(std::vector<Slot>(changed.begin(), changed.end()));
-    if (index_->touchedCount() > kRebuild) index_ = std::make_unique<query::SceneIndex>(scene, facts_->meshes);
+    if (index_->touchedCount() > kRebuild) index_ = newIndex(scene);
     const Subject subject(scene, *facts_, *index_, progress, pass_);
     Answers answers;
     const auto failed = std::exchange(held_.failed, {});

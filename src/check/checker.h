@@ -26,6 +26,9 @@ class Checker {
     std::vector<Finding> findings(const model::Scene& scene) const;
     /// Those that the scene's accepted ones cover.
     std::vector<Finding> accepted(const model::Scene& scene) const;
+    /// The same project and rules, in which items, images or prefabs came since: what is changed from now on is asked
+    /// with these.
+    void take(std::shared_ptr<const Facts> facts);
     std::size_t unitsLookedAt() const { return looked_; }
 
   private:
@@ -44,6 +47,7 @@ class Checker {
         std::vector<std::pair<base::ObjectId, base::ObjectId>> looks;   // at whom, by whom
     };
     enum class Part { Own, Around, Scene };
+    std::unique_ptr<query::SceneIndex> newIndex(const model::Scene& scene) const;
     Asker makeAsker(const std::function<bool(std::size_t rule)>& isWanted) const;
     void ask(const Asker& asker, const Subject& subject, model::Slot slot, Part part, Answers& answers) const;
     void askAll(const model::Scene& scene, base::Progress* progress,

@@ -16,7 +16,8 @@ void appendUses(const model::Scene& scene, std::unordered_set<ObjectId>& used) {
 }  // namespace
 
 std::shared_ptr<const Facts> gatherFacts(edit::Session& session, std::shared_ptr<const std::vector<Rule>> rules,
-                                         query::MeshLookup meshes, std::map<std::string, MediaFacts> media, bool uses) {
+                                         query::MeshLookup meshes, std::map<std::string, MediaFacts> media, bool uses,
+                                         const Facts* before) {
     auto facts = std::make_shared<Facts>();
     facts->rules = std::move(rules);
     facts->library = session.library();
@@ -33,6 +34,10 @@ std::shared_ptr<const Facts> gatherFacts(edit::Session& session, std::shared_ptr
     if (all.size() > builtInRules().size())
         (void)settingsFrom(entries, all.subspan(builtInRules().size()), facts->problems);
     facts->settings = settingsFrom(entries, all, known);
+    if (!uses && before != nullptr) {
+        facts->usedPrefabs = before->usedPrefabs;
+        facts->knowsUses = before->knowsUses;
+    }
     if (!uses) return facts;
     std::unordered_set<ObjectId> used;
     for (const std::string& name : session.project().sceneNames)

@@ -6,8 +6,10 @@
 namespace check {
 
 /// What of files it cannot know by itself is given: media by name. With `uses`, every scene is loaded to know which
-/// prefabs are used. Errors of loading: what could not be read counts as using nothing.
+/// prefabs are used; without, what `before` knows of that still counts. Errors of loading: what could not be read
+/// counts as using nothing.
 std::shared_ptr<const Facts> gatherFacts(edit::Session& session, std::shared_ptr<const std::vector<Rule>> rules,
-                                         query::MeshLookup meshes, std::map<std::string, MediaFacts> media, bool uses);
+                                         query::MeshLookup meshes, std::map<std::string, MediaFacts> media, bool uses,
+                                         const Facts* before = nullptr);
 
 }  // namespace check

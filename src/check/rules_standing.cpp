@@ -23,10 +23,30 @@ bool passesOver(const Report& r, const Subject& s, Slot unit) {
     return r.fits("except", s.scene, unit);
 }
 
+/// What is fixed may hang on something's side or underside: a ring on a wall, a lamp below a roof.
+bool hangsOnSomething(const Subject& s, Slot unit) {
+    if (isLoose(s.scene, unit)) return false;
+    constexpr double kFlush = 0.005, kInside = 0.02;  // metres
+    constexpr std::size_t kMost = 300;
+    auto others = [&](Slot other) { return !s.scene.isWithin(other, unit) && !s.scene.hiddenInTree(other); };
+    const query::FallingBody body = query::fallingBody(s.scene, s.index, unit);
+    const std::size_t step = std::max<std::size_t>(1, body.triangles.size() / kMost);
+    for (std::size_t i = 0; i < body.triangles.size(); i += step) {
+        const query::Triangle& t = body.triangles[i];
+        const Vec3 across = glm::cross(t[1] - t[0], t[2] - t[0]);
+        const double length = glm::length(across);
+        if (length < 1e-9 || across.y < -0.7 * length) continue;
+        const Vec3 out = across / length, from = (t[0] + t[1] + t[2]) / 3.0 - out * kInside;
+        const auto hit = s.index.pick(s.scene, {from, out}, others);
+        if (hit && hit->distance <= kInside + kFlush) return true;
+    }
+    return false;
+}
+
 void floating(const Subject& s, Slot unit, Report& r) {
     if (passesOver(r, s, unit)) return;
     const auto gap = s.gapOf(unit, r.number("most"));
-    if (!gap || *gap <= r.number("most")) return;
+    if (!gap || *gap <= r.number("most") || hangsOnSomething(s, unit)) return;
     const base::Aabb box = s.scene.subtreeBounds(unit);
     Finding& f =
         r.add(s.scene.id(unit), fmt::format("{} floats {} above what is below it.", named(s, unit), metres(*gap)));
@@ -40,7 +60,7 @@ void unsupported(const Subject& s, Slot unit, Report& r) {
     // What lies below the ground is another rule's.
     const auto over = s.index.pick(s.scene, {s.scene.subtreeBounds(unit).baseCentre(), {0, 1, 0}},
                                    [&](Slot other) { return isGround(s.scene, unitOf(s.scene, other)); });
-    if (over) return;
+    if (over || hangsOnSomething(s, unit)) return;
     r.add(s.scene.id(unit), fmt::format("Nothing is below {}: in play it would fall for ever.", named(s, unit)));
 }
 

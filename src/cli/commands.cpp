@@ -17,6 +17,7 @@
 #include "cli/script_commands.h"
 #include "io/gltf_out.h"
 #include "io/import_scene.h"
+#include "io/object_line.h"
 #include "io/templates.h"
 #include "io/validate.h"
 #include "io/value_json.h"
@@ -35,6 +36,17 @@ Json vec(const base::Vec3& v) {
     return Json::array({v.x, v.y, v.z});
 }
 
+/// "box", of one that was drawn; else nothing.
+std::string_view solidOf(const model::Scene& scene, Slot s) {
+    const auto& detail = scene.detail(s);
+    return detail && detail->solid ? io::solidNames()[static_cast<std::size_t>(detail->solid->shape)] : "";
+}
+/// The item by name; what stands for a drawn solid is nobody's business.
+std::string shownItem(const model::Scene& scene, Slot s) {
+    const std::string_view solid = solidOf(scene, s);
+    return std::string(solid.empty() ? scene.itemText(s) : solid);
+}
+
 int info(const fs::path& path, bool asJson, const io::Chance& chance, const Streams& io) {
     auto opened = open(path, io::OpenMode::ReadOnly, chance);
     if (!opened) return io.fail(opened.error());
@@ -48,7 +60,7 @@ int info(const fs::path& path, bool asJson, const io::Chance& chance, const Stre
         if (!scene) return io.fail(scene.error());
         for (Slot s : (*scene)->subtree(kNoSlot)) {
             if ((*scene)->kind(s)) ++kinds[std::string((*scene)->kindText(s))];
-            if ((*scene)->item(s)) ++items[std::string((*scene)->itemText(s))];
+            if ((*scene)->item(s)) ++items[shownItem(**scene, s)];
             if (const model::Item* item = session.library().item((*scene)->item(s))) triangles += item->triangles;
             bounds.add((*scene)->bounds(s));
         }
@@ -96,7 +108,7 @@ int list(const fs::path& path, const std::string& where, bool asJson, const io::
             if (!filter.fits(scene, s)) continue;
             if (!asJson) {
                 io.out << fmt::format("{}  {}  {}  {}\n", base::toText(scene.id(s)), scene.nameText(s),
-                                      scene.kindText(s), scene.itemText(s));
+                                      scene.kindText(s), shownItem(scene, s));
                 continue;
             }
             Json line = {
@@ -104,10 +116,11 @@ int list(const fs::path& path, const std::string& where, bool asJson, const io::
                 {"name", scene.nameText(s)},
                 {"parent", scene.parent(s) == kNoSlot ? Json() : Json(base::toText(scene.id(scene.parent(s))))},
                 {"kind", scene.kindText(s)},
-                {"item", scene.itemText(s)},
+                {"item", solidOf(scene, s).empty() ? scene.itemText(s) : std::string_view()},
                 {"local", pose(scene.local(s))},
                 {"world", pose(base::toTransform(scene.world(s)))},
                 {"flags", Json::array()}};
+            if (const auto solid = solidOf(scene, s); !solid.empty()) line["solid"] = solid;
             for (const auto& [bit, flag] : model::flags::kNames)
                 if ((scene.flagsOf(s) & bit) != 0) line["flags"].push_back(std::string(flag));
             const PrefabFacts facts = prefabFacts(*opened->workspace->session, scene, s);

@@ -22,4 +22,10 @@ std::map<std::string, check::MediaFacts> mediaFacts(const edit::Session& session
     return all;
 }
 
+std::int64_t mediaStamp(const edit::Session& session) {
+    std::error_code none;
+    const auto at = std::filesystem::last_write_time(session.project().folder / "media", none);
+    return none ? 0 : at.time_since_epoch().count();
+}
+
 }  // namespace io

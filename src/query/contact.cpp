@@ -13,6 +13,11 @@ using base::Vec3;
 using model::Slot;
 
 constexpr double kInset = 1e-4;  // metres: sides that only touch do not hold
+constexpr double kThin = 1e-3;   // metres: a sheet is as thick as that, so that what it lies on counts
+
+double topOf(const FallingBody& body) {
+    return std::max(body.bounds.high.y, body.bounds.low.y + kThin);
+}
 
 /// The triangle's corners in the world, its front outwards also where it is mirrored.
 Triangle inWorld(const shape::Mesh& mesh, std::size_t index, const base::Affine& world, bool mirrored) {
@@ -110,7 +115,7 @@ namespace {
 /// How far above its lower parts a surface still carries a body: one that lies in nothing needs no more than what its
 /// corners, when they were drawn in, did not meet.
 double reachOf(const FallingBody& body, double beside) {
-    const double half = body.bounds.size().y / 2;
+    const double half = std::max(body.bounds.size().y / 2, kThin / 2);
     return beside > 0 ? std::min(2 * beside + 1e-6, half) : half;
 }
 
@@ -120,7 +125,7 @@ std::optional<double> fallOnto(const FallingBody& body, std::span<const Triangle
                                double beside) {
     if (body.triangles.empty() || supports.empty()) return std::nullopt;
     std::vector<Flat> falling = flatsOf(body, kInset), standing;
-    const double top = body.bounds.high.y;
+    const double top = topOf(body);
     for (const Triangle& t : supports)
         if (const Flat flat = flatOf(t); flat.lowest <= top) standing.push_back(flat);
     if (standing.empty()) return std::nullopt;
@@ -185,7 +190,7 @@ std::optional<double> fallOntoScene(const FallingBody& body, const model::Scene&
     double rough = farthest;
     auto look = [&](Vec3 p) {
         for (const int axis : {0, 2}) p[axis] += std::clamp(middle[axis] - p[axis], -kInset, kInset);
-        const double from = std::min(p.y + reach, body.bounds.high.y);
+        const double from = std::min(p.y + reach, topOf(body));
         if (const auto hit = index.pick(scene, {{p.x, from, p.z}, {0, -1, 0}}, filter))
             rough = std::min(rough, p.y - from + hit->distance);
         return rough < enough - kSlack;

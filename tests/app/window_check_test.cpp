@@ -5,6 +5,7 @@
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
+#include <QMimeData>
 #include <QPushButton>
 #include <QTableWidget>
 #include <QToolButton>
@@ -56,6 +57,52 @@ class WindowCheckTest : public WindowFixture {
     }
     void cleanup() { closeWindow(); }
 
+    void aSolidJustDrawnAndAnImageJustGivenAreKnownAtOnce() {
+        const auto found = [this] {
+            std::set<std::string> all;
+            for (const check::Finding& f : checks().findings()) all.insert(f.rule + ": " + f.message);
+            return all;
+        };
+        const auto before = found();
+        run("draw.box");
+        view().setCamera(render::Camera::looking({-20, 8, 20}, {-20, 0, 10}));
+        QTest::qWait(100);
+        const QPoint middle = view().rect().center();
+        QTest::mousePress(&view(), Qt::LeftButton, {}, middle);
+        QTest::mouseMove(&view(), middle + QPoint(40, 20));
+        QTest::mouseMove(&view(), middle + QPoint(90, 40));
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, middle + QPoint(90, 40));
+        QTest::mouseMove(&view(), middle + QPoint(90, -40));
+        QTest::mouseClick(&view(), Qt::LeftButton, {}, middle + QPoint(90, -40));
+        QCOMPARE(editor_->selection().size(), std::size_t{1});
+        const base::ObjectId drawn = editor_->selection().front();
+        QVERIFY(editor_->scene().detail(editor_->scene().find(drawn))->solid);
+        checks().wait();
+        QVERIFY(checks().isKnown());
+        for (const std::string& one : found())
+            QVERIFY2(before.contains(one) || one.find("=1") == std::string::npos, one.c_str());
+        for (const check::Finding& f : checks().findings())
+            QVERIFY2(f.object != drawn || (f.rule != "missing-item" && f.rule != "unsupported"), f.message.c_str());
+        // An image that comes with a step.
+        const QString file = settings_.filePath("new-notice.png");
+        QImage(64, 32, QImage::Format_RGB32).save(file);
+        auto* mime = new QMimeData;
+        mime->setUrls({QUrl::fromLocalFile(file)});
+        view().showSelection();
+        QTest::qWait(50);
+        const QPoint at = pixelOf(editor_->scene().find(drawn));
+        QDragEnterEvent enter(at, Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&view(), &enter);
+        QDragMoveEvent move(at, Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&view(), &move);
+        QDropEvent drop(at, Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&view(), &drop);
+        delete mime;
+        QVERIFY(editor_->scene().detail(editor_->scene().find(drawn))->surfaces);
+        checks().wait();
+        for (const check::Finding& f : checks().findings())
+            QVERIFY2(f.message.find("new-notice") == std::string::npos, f.message.c_str());
+    }
     void theDemoIsFineAndSaysSo() {
         QVERIFY(checks().isKnown());
         QVERIFY2(checks().findings().empty(),

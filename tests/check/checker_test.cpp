@@ -130,6 +130,18 @@ class CheckerTest : public QObject {
         p.set("floating", {{"except", {std::string("item:cube")}}});
         QCOMPARE(p.count("floating"), std::size_t{0});
     }
+    void whatHangsFlushOnASideDoesNotFloatNorDoesASheetOnTheGround() {
+        Level p;
+        p.put("cube", {10, 0, 0}, {}, {1, 3, 4});
+        const ObjectId flush = p.put("cube", {10.65, 1.5, 0}, {}, Vec3(0.3)),
+                       off = p.put("cube", {9.2, 1.5, 0}, {}, Vec3(0.3)),
+                       below = p.put("cube", {10, -0.0, 8}, {}, {1, 3, 1}),
+                       sheet = p.put("cube", {0, 0, 0}, {}, {2, 1e-7, 2});
+        QCOMPARE(p.count("floating", flush), std::size_t{0});
+        QCOMPARE(p.count("floating", off), std::size_t{1});
+        QCOMPARE(p.count("floating", sheet), std::size_t{0});
+        QCOMPARE(p.count("floating", below), std::size_t{0});
+    }
     void sunkIsToldByItsShare() {
         Level p;
         const ObjectId a = p.put("cube", {0, -0.29, 0}), b = p.put("cube", {5, -0.31, 0});

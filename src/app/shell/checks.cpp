@@ -22,7 +22,11 @@ Checks::Checks(Editor& editor) : editor_(editor), rules_(check::withRules()) {
     connect(&editor_.scripts(), &Scripts::shelfChanged, this, &Checks::takeRules);
     settle_.setSingleShot(true);
     settle_.setInterval(0);
-    connect(&settle_, &QTimer::timeout, this, [this] { post(touched_.size() > kMostAgain); });
+    connect(&settle_, &QTimer::timeout, this, [this] {
+        if (factsAreOld()) gather(false);
+        post(touched_.size() > kMostAgain);
+    });
+    connect(&editor_, &Editor::projectChanged, this, [this] { facts_.reset(); });
     connect(&editor_, &Editor::sceneShown, this, [this] {
         current_.reset();
         findings_.clear();
@@ -92,9 +96,17 @@ void Checks::takeRules() {
     if (known_ || pending_ > 0) post(true);
 }
 
+/// Things came since, with a step: a solid’s mesh, an image.
+bool Checks::factsAreOld() const {
+    return facts_ == nullptr || facts_->library.items().size() != editor_.session().library().items().size() ||
+           mediaAt_ != io::mediaStamp(editor_.session());
+}
+
 void Checks::gather(bool uses) {
     settings_ = editor_.session().entries(std::string(model::data::kChecks));
-    facts_ = check::gatherFacts(editor_.session(), rules_, editor_.meshes(), io::mediaFacts(editor_.session()), uses);
+    mediaAt_ = io::mediaStamp(editor_.session());
+    facts_ = check::gatherFacts(editor_.session(), rules_, editor_.meshes(), io::mediaFacts(editor_.session()), uses,
+                                facts_.get());
     if (!facts_->problems.empty()) editor_.say(tr("checks.jsonl: %1").arg(QString::fromStdString(facts_->problems[0])));
 }
 
@@ -137,6 +149,7 @@ void Checks::work() {
             checker = std::make_unique<check::Checker>(last.facts, last.threads);
             checker->checkAll(last.scene, last.progress.get());
         } else {
+            checker->take(last.facts);
             checker->update(last.scene, touched, last.progress.get());
         }
         if (last.progress->cancelled()) checker.reset();  // half of it is nothing to go on from

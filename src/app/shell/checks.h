@@ -82,6 +82,7 @@ class Checks : public QObject {
     };
     void takeRules();
     void gather(bool uses);
+    bool factsAreOld() const;
     void post(bool all, bool asked = false);
     void work();
     void take(int number, std::vector<check::Finding> findings, std::vector<check::Finding> accepted);
@@ -91,6 +92,7 @@ class Checks : public QObject {
     std::vector<std::string> sources_;                       // of the scripts that bring some
     std::shared_ptr<const check::Facts> facts_;              // shared with the worker
     model::DataEntries settings_;                            // as of facts_
+    std::int64_t mediaAt_ = 0;                               // as of facts_
     std::vector<model::Slot> touched_;
     std::vector<check::Finding> findings_, accepted_;
     std::unordered_map<base::ObjectId, check::Severity> worst_;
