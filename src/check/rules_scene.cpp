@@ -63,7 +63,7 @@ void sameNames(const Subject& s, Slot, Report& r) {
 Status renameIt(edit::Draft& draft, const Finding& f, const query::SceneIndex&) {
     const Slot slot = draft.scene().find(f.object);
     if (slot == kNoSlot) return {};
-    ops::FreeNames names(draft.scene());
+    ops::FreeNames& names = draft.freeNames();
     return ops::rename(draft, f.object, names.next(draft.scene().nameText(slot)));
 }
 

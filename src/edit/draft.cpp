@@ -107,6 +107,16 @@ Status Draft::turnTo(const std::string& document) {
     return {};
 }
 
+model::FreeNames& Draft::freeNames() {
+    return freeNames_.try_emplace(open_->scene.name(), open_->scene).first->second;
+}
+
+/// What names are free is kept in mind only once somebody has asked.
+void Draft::noteName(base::Name name) {
+    const auto place = freeNames_.find(open_->scene.name());
+    if (place != freeNames_.end()) place->second.note(session_.project().names->text(name));
+}
+
 Draft::Route Draft::routeOf(Slot slot) const {
     const model::Scene& scene = open_->scene;
     if (const ObjectId edited = session_.definitionEditedAt()) {
@@ -244,6 +254,7 @@ Status Draft::create(std::span<const model::ObjectRecord> objects) {
         return fail(ErrorCode::Refused, fmt::format("That would make {} objects in all: at most {} can be shown.",
                                                     session_.sources_.objects() + made, model::kMostObjects));
     for (const model::ObjectRecord& r : objects) {
+        noteName(r.name);
         if (Status fine = refuseCircle(r.detail); !fine) return fine;
         if (Status on = goOn(); !on) return on;
         Route route;
@@ -346,6 +357,8 @@ Status Draft::writeTransforms(std::span<const ObjectId> ids, std::span<const bas
 
 Status Draft::setLabels(model::LabelField field, std::span<const ObjectId> ids, std::span<const base::Name> values) {
     using model::LabelField;
+    if (state_ && field == LabelField::Name)
+        for (base::Name name : values) noteName(name);
     const std::uint32_t parts = field == LabelField::Name   ? model::part::kName
                                 : field == LabelField::Kind ? model::part::kKind
                                                             : model::part::kItem;

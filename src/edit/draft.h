@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "edit/session.h"
+#include "model/free_names.h"
 
 namespace edit {
 
@@ -46,6 +47,9 @@ class Draft {
     }
     /// What is written from now on goes to another scene or definition, within the same step. Errors: of reading it.
     base::Status turnTo(const std::string& document);
+    /// Names nobody has in the scene written to; what the draft names is kept in mind, so that many cost as little each
+    /// as one.
+    model::FreeNames& freeNames();
 
     // Each verb changes the scene at once, or refuses and leaves it as it was. Ids must exist.
     base::Status create(std::span<const model::ObjectRecord> objects);
@@ -96,6 +100,7 @@ class Draft {
     base::Status writeOver(T change);
     /// Keeps a change that was applied, and tells of it.
     void note(model::Change change, SceneDelta delta);
+    void noteName(base::Name name);
     void dropWhatChangedNothing();
     void takeBack(const Mark& mark);
 
@@ -109,6 +114,7 @@ class Draft {
     std::vector<model::ChangeSet> sets_;
     std::vector<base::ObjectId> selectionBefore_;
     Meter meter_;
+    std::map<std::string, model::FreeNames> freeNames_;  // by document
 };
 
 }  // namespace edit

@@ -20,7 +20,7 @@ Result<Ids> copyMany(edit::Draft& draft, ObjectId id, std::size_t count) {
     const Slot top = scene.find(id);
     if (top == kNoSlot) return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
     edit::Session& session = draft.session();
-    FreeNames names(scene);
+    FreeNames& names = draft.freeNames();
     std::vector<model::ObjectRecord> objects;
     Ids made;
     constexpr std::size_t kAtOnce = 20'000;

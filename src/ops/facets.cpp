@@ -211,7 +211,7 @@ Result<ObjectId> collectPoints(edit::Draft& draft, std::span<const ObjectId> ids
     }
     model::ObjectRecord owner;
     owner.id = draft.session().random().nextId();
-    owner.name = draft.session().intern(FreeNames(scene).next("Points"));
+    owner.name = draft.session().intern(draft.freeNames().next("Points"));
     owner.local.position = middle;
     model::Detail detail;
     detail.points = std::move(set);
@@ -229,7 +229,7 @@ Result<Ids> spreadPoints(edit::Draft& draft, ObjectId id, base::Name item) {
     if (!scene.detail(s) || !scene.detail(s)->points) return tl::unexpected(noPoints(scene, s).error());
     edit::Session& session = draft.session();
     const PointSet set = *scene.detail(s)->points;
-    FreeNames names(scene);
+    FreeNames& names = draft.freeNames();
     std::vector<model::ObjectRecord> objects;
     for (const PlacePoint& p : set.points) {
         Placement placement;
@@ -278,7 +278,7 @@ Result<ObjectId> addZone(edit::Draft& draft, const Zone& zone, const Vec3& at, O
     model::ObjectRecord r;
     r.id = draft.session().random().nextId();
     r.parent = parent;
-    r.name = draft.session().intern(FreeNames(draft.scene()).next("Zone"));
+    r.name = draft.session().intern(draft.freeNames().next("Zone"));
     r.local.position = at;
     if (parent) {
         const Slot slot = draft.scene().find(parent);

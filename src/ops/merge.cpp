@@ -99,7 +99,7 @@ Result<ObjectId> replaceByMerged(edit::Draft& draft, std::span<const ObjectId> i
     const Slot parent = commonParent(scene, tops);
     model::ObjectRecord r;
     r.id = session.random().nextId();
-    r.name = session.intern(FreeNames(scene).next(name));
+    r.name = session.intern(draft.freeNames().next(name));
     r.kind = kind;
     r.item = item;
     r.local.position = basePoint;

@@ -62,32 +62,6 @@ std::string describe(const model::Scene& scene, std::span<const ObjectId> ids) {
     return s == kNoSlot ? "an object" : std::string(scene.nameText(s));
 }
 
-FreeNames::FreeNames(const model::Scene& scene) {
-    for (Slot s = 0; s < scene.slotEnd(); ++s) {
-        if (!scene.alive(s)) continue;
-        const auto split = base::splitNumber(scene.nameText(s));
-        if (split.number < 0) plain_[split.stem] = true;
-        int& highest = highest_[split.stem];
-        highest = std::max(highest, split.number);
-    }
-}
-
-std::string FreeNames::next(std::string_view like) {
-    auto split = base::splitNumber(like);
-    if (split.number < 0) {
-        if (!plain_[split.stem]) {
-            plain_[split.stem] = true;
-            if (!highest_.contains(split.stem + " ")) return split.stem;
-        }
-        split.stem += ' ';
-        int& highest = highest_[split.stem];
-        highest = std::max(highest, 1) + 1;
-        return split.stem + std::to_string(highest);
-    }
-    int& highest = highest_[split.stem];
-    return split.stem + std::to_string(++highest);
-}
-
 base::Transform landing(const model::Item& item, const base::Vec3& position, const base::Quat& rotation, double size) {
     base::Transform t;
     t.rotation = rotation;
@@ -137,7 +111,7 @@ Result<model::ObjectRecord> placed(edit::Draft& draft, const Placement& placemen
 
 Result<ObjectId> place(edit::Draft& draft, const Placement& placement) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
-    FreeNames names(draft.scene());
+    FreeNames& names = draft.freeNames();
     auto r = placed(draft, placement, names);
     if (!r) return tl::unexpected(r.error());
     if (Status made = draft.create({&*r, 1}); !made) return tl::unexpected(made.error());
@@ -163,7 +137,7 @@ Result<Replaced> replaceItem(edit::Draft& draft, std::span<const ObjectId> ids, 
     const model::Item* item = library.item(itemName);
     if (item == nullptr) return fail(ErrorCode::NotFound, "There is no such item in the Stock.");
     Replaced replaced;
-    FreeNames names(scene);
+    FreeNames& names = draft.freeNames();
     std::vector<base::Name> items, kinds, called;
     Ids remade;  // those that were instances or solids, or become instances
     std::vector<model::DetailPtr> details;
@@ -253,7 +227,7 @@ Result<Ids> duplicate(edit::Draft& draft, std::span<const ObjectId> ids) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
     const model::Scene& scene = draft.scene();
     edit::Session& session = draft.session();
-    FreeNames names(scene);
+    FreeNames& names = draft.freeNames();
     Ids made;
     CopyOf copyOf;
     std::vector<model::ObjectRecord> objects;
@@ -278,7 +252,7 @@ Result<Ids> insert(edit::Draft& draft, std::vector<model::ObjectRecord> objects,
         if (slot == kNoSlot) return fail(ErrorCode::NotFound, "The group to paste into is gone.");
         if (auto inv = base::inverse(scene.world(slot))) intoParent = *inv;
     }
-    FreeNames names(scene);
+    FreeNames& names = draft.freeNames();
     Ids made;
     CopyOf copyOf;
     for (model::ObjectRecord& r : objects) {

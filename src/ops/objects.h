@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "edit/draft.h"
+#include "model/free_names.h"
 
 namespace ops {
 
@@ -83,16 +84,7 @@ base::Result<Replaced> replaceItem(edit::Draft& draft, std::span<const base::Obj
 /// Which copy stands for which original.
 using CopyOf = std::unordered_map<base::ObjectId, base::ObjectId>;
 
-/// Names for new objects: each asked-for name is given the next number nobody has.
-class FreeNames {
-  public:
-    explicit FreeNames(const model::Scene& scene);
-    std::string next(std::string_view like);
-
-  private:
-    std::unordered_map<std::string, int> highest_;
-    std::unordered_map<std::string, bool> plain_;
-};
+using model::FreeNames;
 
 /// Adds the records of a copy of `top` with all below it: the top one with the id `copy`, the next free name, and the
 /// original's place among its siblings.

@@ -133,7 +133,7 @@ Status replaceBy(edit::Draft& draft, const Ids& tops, ObjectId prefab, ObjectId 
     const Slot first = scene.find(tops.front());
     model::ObjectRecord r;
     r.id = instance;
-    r.name = session.intern(FreeNames(scene).next(session.prefabName(prefab)));
+    r.name = session.intern(draft.freeNames().next(session.prefabName(prefab)));
     r.detail = instanceOf(prefab);
     r.local = frame;
     Slot parent = scene.parent(first);

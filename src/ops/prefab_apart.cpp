@@ -178,7 +178,7 @@ Result<std::size_t> swapHere(edit::Draft& draft, const Ids& ids, ObjectId prefab
     if (Status free = refuseProtected(scene, ids, "swapped"); !free) return tl::unexpected(free.error());
     if (!session.definitions().contains(prefab)) return fail(ErrorCode::NotFound, "There is no such prefab.");
     std::size_t lost = 0;
-    FreeNames names(scene);
+    FreeNames& names = draft.freeNames();
     for (ObjectId id : topmost(scene, ids)) {
         const Slot slot = scene.find(id);
         if (!scene.isInstance(slot)) return tl::unexpected(noInstance(scene, slot).error());

@@ -38,7 +38,7 @@ base::Result<base::ObjectId> addSolid(edit::Draft& draft, const model::Solid& so
     model::ObjectRecord r;
     r.id = session.random().nextId();
     r.parent = parent;
-    r.name = session.intern(FreeNames(draft.scene()).next(solidLabel(solid.shape)));
+    r.name = session.intern(draft.freeNames().next(solidLabel(solid.shape)));
     const base::Name structure = session.intern("Structure");
     if (session.library().kind(structure) != nullptr) r.kind = structure;
     r.local = frame;

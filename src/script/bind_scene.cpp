@@ -50,7 +50,7 @@ ObjectId instance(Context& c, edit::Draft& draft, ObjectId prefab, const std::st
                   const ops::Placement& placement) {
     model::ObjectRecord made;
     made.id = c.session().random().nextId();
-    made.name = c.session().intern(ops::FreeNames(c.scene()).next(name));
+    made.name = c.session().intern(draft.freeNames().next(name));
     made.detail = ops::instanceOf(prefab);
     base::Transform world;
     world.position = placement.position;

@@ -8,6 +8,7 @@
 #include <QStandardPaths>
 #include <QTableWidget>
 #include <QToolButton>
+#include <QTreeView>
 
 #include "app/dialogs/script_card.h"
 #include "app/panels/script_panel.h"
@@ -63,6 +64,43 @@ class WindowScriptTest : public WindowFixture {
     }
     void cleanup() { closeWindow(); }
 
+    void nobodyFollowsAScriptUntilItEndsOrAFrameIsDue() {
+        const std::string before = bytes();
+        std::size_t told = 0, created = 0;
+        connect(editor_.get(), &app::Editor::sceneEdited, this, [&](const edit::SceneDelta& delta) {
+            ++told;
+            created += delta.created.size();
+        });
+        app::ScriptJob job;
+        job.name = "Many";
+        job.source = {"many.lua",
+                      "local all = {} for i = 1, 400 do local o = place('bench', -40 + i % 20, 40, 10 + i // 20) "
+                      "o:move(vec(0, 1, 0)) o:name('Row ' .. i) all[i] = o end remove({all[7]}) table.remove(all, 7) "
+                      "seat(all)",
+                      {}};
+        QString said;
+        connect(&scripts(), &app::Scripts::ran, this, [&](const app::ScriptJob&, const script::Outcome& outcome) {
+            said = QString::fromStdString(outcome.message);
+        });
+        QVERIFY2(scripts().run(job), qPrintable(said));
+        QVERIFY2(told < 60, qPrintable(QString::number(told)));  // 1,200 verbs
+        QCOMPARE(created, std::size_t{399});
+        QVERIFY(editor_->session().undo());
+        QCOMPARE(bytes(), before);
+        QVERIFY(editor_->session().redo());
+        // What shows the scene knows all of it.
+        auto* tree = window_->findChild<QTreeView*>("rosterTree");
+        const std::string after = bytes();
+        auto* filter = window_->findChild<QLineEdit*>("rosterFilter");
+        filter->setText("Row 399");
+        QTRY_VERIFY(tree->model()->rowCount() > 0);
+        // One that fails leaves nothing behind.
+        job.source.text += " error('no')";
+        told = 0;
+        QVERIFY(!scripts().run(job));
+        QVERIFY(told < 60);
+        QCOMPARE(bytes(), after);
+    }
     void aProjectFromElsewhereIsAskedAboutOnce() {
         QVERIFY(scripts().asksTrust());
         QVERIFY(scripts().shelf().offers().empty());

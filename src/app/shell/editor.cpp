@@ -138,7 +138,7 @@ void Editor::libraryGrown() {
 // looked up again when it is ready.
 void Editor::startIndex() {
     if (indexWorker_.joinable()) indexWorker_.join();
-    takeNewMeshes();
+    takeNewMeshes({});
     index_.reset();
     collision_.reset();
     touchedWhileBuilding_.clear();
@@ -168,7 +168,7 @@ void Editor::onDelta(const edit::SceneDelta& delta) {
     if (scene_ == nullptr) return;
     if (delta.scene != sceneName_) return;
     toldOfShown_ = true;
-    takeNewMeshes();
+    takeNewMeshes(delta);
     for (const auto* slots : {&delta.created, &delta.removed, &delta.moved}) {
         if (collision_) collision_->touch(*slots);
         if (index_)
@@ -176,6 +176,30 @@ void Editor::onDelta(const edit::SceneDelta& delta) {
         else
             touchedWhileBuilding_.insert(touchedWhileBuilding_.end(), slots->begin(), slots->end());
     }
+    if (held_)
+        held_->add(delta);
+    else
+        follow(delta);
+}
+
+void Editor::hold() {
+    if (!held_) held_.emplace();
+}
+
+void Editor::tellHeld() {
+    if (!held_ || scene_ == nullptr) return;
+    const edit::SceneDelta delta = held_->take(*scene_);
+    if (std::exchange(grown_, false)) Q_EMIT meshesGrown();
+    if (!delta.empty()) follow(delta);
+}
+
+void Editor::letGo() {
+    tellHeld();
+    held_.reset();
+}
+
+/// Everything that shows the scene does as it changed.
+void Editor::follow(const edit::SceneDelta& delta) {
     if (!alone_.empty()) {  // what comes to be is meant to be seen; a slot may come to be something else
         for (Slot s : delta.removed) alone_.erase(s);
         alone_.insert(delta.created.begin(), delta.created.end());
@@ -202,11 +226,20 @@ void Editor::onTravelled(const std::string& document) {
 }
 
 /// Solids bring meshes of their own.
-void Editor::takeNewMeshes() {
-    if (workspace_->meshes.size() == meshIndexes_.size()) return;
-    for (const auto& [item, mesh] : workspace_->meshes)
+void Editor::takeNewMeshes(const edit::SceneDelta& delta) {
+    const auto& meshes = workspace_->meshes;
+    if (meshes.size() == meshIndexes_.size()) return;
+    auto take = [&](base::Name item, const std::shared_ptr<const shape::Mesh>& mesh) {
         if (!meshIndexes_.contains(item)) meshIndexes_[item] = std::make_unique<query::MeshIndex>(mesh);
-    Q_EMIT meshesGrown();
+    };
+    for (const auto* slots : {&delta.created, &delta.relabelled})
+        for (model::Slot s : *slots)
+            if (const auto mesh = scene_->alive(s) ? meshes.find(scene_->item(s)) : meshes.end(); mesh != meshes.end())
+                take(mesh->first, mesh->second);
+    if (meshes.size() != meshIndexes_.size())
+        for (const auto& [item, mesh] : meshes) take(item, mesh);
+    grown_ = true;
+    if (!held_ && std::exchange(grown_, false)) Q_EMIT meshesGrown();
 }
 
 std::vector<Piece> Editor::piecesOf(const model::Item& item) const {

@@ -14,6 +14,7 @@
 #include "app/view/looks.h"
 #include "app/view/piece.h"
 #include "edit/draft.h"
+#include "edit/held_delta.h"
 #include "io/workspace.h"
 #include "ops/broom.h"
 #include "ops/chance.h"
@@ -143,6 +144,12 @@ class Editor : public QObject {
     /// looking: no step, and not kept.
     void toggleAlone();
     bool isAlone() const { return !alone_.empty(); }
+
+    /// From now on nobody follows each change of the scene, which a script makes very many of; where things are is
+    /// still known. Until letGo; tellHeld between, before anything is drawn.
+    void hold();
+    void tellHeld();
+    void letGo();
     /// Objects that carry a flag themselves, in the Roster's order, at most `most`.
     std::vector<base::ObjectId> flagged(std::uint8_t flag, std::size_t most) const;
     std::size_t hiddenCount() const { return hiddenCount_; }
@@ -286,8 +293,9 @@ class Editor : public QObject {
     const query::MeshIndex* collisionOf(base::Name item);
     void takeIndex();
     void onDelta(const edit::SceneDelta& delta);
+    void follow(const edit::SceneDelta& delta);
     void onTravelled(const std::string& document);
-    void takeNewMeshes();
+    void takeNewMeshes(const edit::SceneDelta& delta);
     void recount();
     void refreshSelected();
 
@@ -316,6 +324,8 @@ class Editor : public QObject {
     bool pullsLinked_ = false;
     std::size_t hiddenCount_ = 0;
     std::size_t protectedCount_ = 0;
+    std::optional<edit::HeldDelta> held_;
+    bool grown_ = false;        // meshes came that nobody was told of yet
     bool toldOfShown_ = false;  // since one last went through the history
     const Theme* theme_ = &dusk();
     Looks looks_;

@@ -216,6 +216,7 @@ bool Scripts::work(const ScriptJob& job, bool keep) {
     auto progress = std::make_shared<base::Progress>();  // shared with the card
     std::optional<ProgressCard> card;
     if (over_ != nullptr) card.emplace(over_, job.name, progress);
+    editor_.hold();
     auto fail = [&](const base::Error& error) { outcome = script::failed(script::Ending::Refused, error.message); };
     {
         edit::Session& session = editor_.session();
@@ -235,6 +236,7 @@ bool Scripts::work(const ScriptJob& job, bool keep) {
             if (name == editor_.sceneName()) settings.index = [this] { return editor_.index(); };
             settings.pulse = [&](double share, const std::string&) {
                 progress->add(share - progress->done());
+                editor_.tellHeld();  // a frame is due
                 QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
                 return !progress->cancelled();
             };
@@ -258,6 +260,7 @@ bool Scripts::work(const ScriptJob& job, bool keep) {
             if (auto step = draft.commit(); !step) fail(step.error());
         }
     }  // the draft is gone: what was not made a step is taken back
+    editor_.letGo();
     card.reset();
     working_ = false;
     found.milliseconds = static_cast<double>(clock.nsecsElapsed()) / 1e6;

@@ -154,7 +154,7 @@ void ViewWidget::placePoint(const QPointF& pixel) {
                     model::ObjectRecord owner;
                     owner.id = editor_.session().random().nextId();
                     owner.parent = editor_.entered();
-                    owner.name = editor_.session().intern(ops::FreeNames(draft.scene()).next("Points"));
+                    owner.name = editor_.session().intern(draft.freeNames().next("Points"));
                     base::Transform world;
                     world.position = *at;
                     const Slot parent = draft.scene().find(owner.parent);
