@@ -8,6 +8,7 @@
 #include "base/files.h"
 #include "cli/json_text.h"
 #include "edit/ledger_care.h"
+#include "io/local_folder.h"
 
 namespace cli {
 namespace {
@@ -20,9 +21,14 @@ struct Arguments {
     bool asJson = false;
 };
 
-fs::path ledgerOf(const std::string& path) {
+fs::path projectOf(const std::string& path) {
     const fs::path given = path;
-    return (given.filename() == "project.json" ? given.parent_path() : given) / ".mellow" / "ledger.db";
+    return given.filename() == "project.json" ? given.parent_path() : given;
+}
+base::Result<fs::path> ledgerOf(const std::string& path) {
+    auto local = io::localFolder(projectOf(path));
+    if (!local) return local;
+    return *local / "ledger.db";
 }
 
 void tell(const edit::LedgerReport& report, const Arguments& a, const Streams& io) {
@@ -46,7 +52,9 @@ void tell(const edit::LedgerReport& report, const Arguments& a, const Streams& i
 }
 
 int check(const Arguments& a, const LedgerVerbs& v) {
-    const fs::path file = ledgerOf(a.path);
+    const auto ledger = ledgerOf(a.path);
+    if (!ledger) return v.io.fail(ledger.error());
+    const fs::path& file = *ledger;
     if (!base::exists(file)) return v.io.fail({base::ErrorCode::NotFound, a.path + ": has no history."});
     auto report = edit::checkLedger(file);
     if (!report) return v.io.fail(report.error());
@@ -55,7 +63,9 @@ int check(const Arguments& a, const LedgerVerbs& v) {
 }
 
 int repair(const Arguments& a, const LedgerVerbs& v) {
-    const fs::path file = ledgerOf(a.path);
+    const auto ledger = ledgerOf(a.path);
+    if (!ledger) return v.io.fail(ledger.error());
+    const fs::path& file = *ledger;
     if (!base::exists(file.parent_path())) return v.io.fail({base::ErrorCode::NotFound, a.path + ": has no history."});
     auto lock = base::FileLock::take(file.parent_path() / "lock");
     if (!lock) return v.io.fail(lock.error());
@@ -70,7 +80,7 @@ int repair(const Arguments& a, const LedgerVerbs& v) {
 }
 
 int renew(const Arguments& a, const LedgerVerbs& v) {
-    auto aside = io::setHistoryAside(ledgerOf(a.path).parent_path().parent_path());
+    auto aside = io::setHistoryAside(projectOf(a.path));
     if (!aside) return v.io.fail(aside.error());
     v.io.out << aside->string() << "\n";
     return exitCode::kFine;

@@ -10,6 +10,7 @@
 #include "check/rule.h"
 #include "edit/ledger_care.h"
 #include "io/data_file.h"
+#include "io/local_folder.h"
 #include "io/object_line.h"
 #include "io/scene_file.h"
 #include "io/workspace_parts.h"
@@ -152,16 +153,6 @@ void stamp(Workspace& workspace, const std::string& document, const fs::path& fi
 }
 
 namespace {
-
-/// The folder beside the project's files where what is local lies; never one that a link leads to.
-Result<fs::path> localFolder(const fs::path& folder) {
-    std::error_code ignored;
-    const fs::path local = folder / ".mellow";
-    const auto status = fs::symlink_status(local, ignored);
-    if (fs::exists(status) && !fs::is_directory(status))
-        return fail(ErrorCode::BadInput, local.string() + ": is no folder of the project's own.");
-    return local;
-}
 
 /// For editing: the lock, and what processes left that were killed.
 Status takeLock(Workspace& workspace, const fs::path& folder, const fs::path& local) {

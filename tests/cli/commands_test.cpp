@@ -365,6 +365,16 @@ class CommandsTest : public QObject {
         QCOMPARE(run({"info", project, "--json"}), cli::exitCode::kFine);
         QCOMPARE(json()["ledger"].toObject()["steps"].toInt(), 0);
     }
+    void aHistoryFolderThatIsALinkIsLeftAlone() {
+        test::TestProject p;
+        p.close();
+        const QTemporaryDir outside;
+        fs::remove_all(p.folder() / ".mellow");
+        fs::create_directory_symlink(outside.path().toStdString(), p.folder() / ".mellow");
+        for (const char* verb : {"check", "repair", "renew"})
+            QVERIFY(run({"ledger", verb, p.folder().string()}) != cli::exitCode::kFine);
+        QVERIFY(QDir(outside.path()).isEmpty());
+    }
     void aRepairCutAtItsEndIsFinished() {
         test::TestProject p;
         for (const char* name : {"A", "B"}) p.add(name);
