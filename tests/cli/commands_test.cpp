@@ -507,8 +507,9 @@ class CommandsTest : public QObject {
             {"project.json",
              R"({"format":"mellow-project","version":1,"items":{"x":{"label":"x","collision":"round"}}})"}};
         for (const auto& [name, text] : wrong) {
-            const std::string nul(
-                "{\"format\":\"mellow-records\",\"version\":1}\n{\"id\":\"00000000000000aa\"}\0\n{bad\n", 75);
+            constexpr char kNul[] =
+                "{\"format\":\"mellow-records\",\"version\":1}\n{\"id\":\"00000000000000aa\"}\0\n{bad\n";
+            const std::string nul(kNul, sizeof kNul - 1);
             test::writeBytes(demo.folder() / name, text != nullptr ? text : nul);
             QCOMPARE(run({"validate-file", (demo.folder() / name).string()}), cli::exitCode::kFindings);
             QVERIFY2(err_.find(fs::path(name).filename().string()) != std::string::npos, err_.c_str());
