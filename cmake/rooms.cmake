@@ -1,8 +1,11 @@
+option(MELLOW_PARCELS "Compile the sources of a room in parcels: quicker for all of them, slower for one" OFF)
+
 # mellow_room(NAME DEPS...): one static library per room, of every source in its folder.
 function(mellow_room name)
   file(GLOB_RECURSE sources CONFIGURE_DEPENDS ${CMAKE_CURRENT_SOURCE_DIR}/${name}/*.cpp)
   list(FILTER sources EXCLUDE REGEX "/main\\.cpp$")
   add_library(${name} STATIC ${sources})
+  set_target_properties(${name} PROPERTIES UNITY_BUILD ${MELLOW_PARCELS} UNITY_BUILD_BATCH_SIZE 6)
   target_link_libraries(${name} PUBLIC mellow_options ${ARGN})
 endfunction()
 

@@ -2,7 +2,6 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QDateTime>
-#include <QImageReader>
 #include <QSettings>
 #include <QTimer>
 #include <clocale>
@@ -30,12 +29,12 @@ class Application : public QApplication {
 
 int main(int argc, char** argv) {
     Application application(argc, argv);
-    std::setlocale(LC_NUMERIC, "C");        // what is read and written is the same on every desktop
-    QImageReader::setAllocationLimit(512);  // megabytes: of the largest image that is read at all
+    std::setlocale(LC_NUMERIC, "C");  // what is read and written is the same on every desktop
     QApplication::setApplicationName("mellow-lattice");
     QApplication::setOrganizationName("mellow-lattice");
-    QApplication::setApplicationVersion("0.1.0");
+    QApplication::setApplicationVersion(MELLOW_VERSION);
     QApplication::setStyle("Fusion");
+    QApplication::setWindowIcon(QIcon(":/icons/mellow-lattice.svg"));
 
     QCommandLineParser arguments;
     arguments.setApplicationDescription(
@@ -46,7 +45,7 @@ int main(int argc, char** argv) {
         "project",
         QCoreApplication::translate(
             "main",
-            "The project's folder, a scene in it, or a model to be imported; without it the last "
+            "The project’s folder, a scene in it, or a model to be imported; without it the last "
             "project is opened."),
         "[PROJECT]");
     const QCommandLineOption scene("scene", QCoreApplication::translate("main", "Show this scene first."), "NAME");

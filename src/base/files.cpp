@@ -123,6 +123,13 @@ bool exists(const std::filesystem::path& path) {
     return std::filesystem::exists(path, ignored);
 }
 
+std::filesystem::path freeBeside(const std::filesystem::path& file, std::string_view ending) {
+    const std::string first = file.string() + std::string(ending);
+    std::filesystem::path free = first;
+    for (int n = 2; base::exists(free); ++n) free = first + "-" + std::to_string(n);
+    return free;
+}
+
 bool isFolder(const std::filesystem::path& path) {
     std::error_code ignored;
     return std::filesystem::is_directory(path, ignored);

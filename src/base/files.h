@@ -36,6 +36,9 @@ Status makeFolder(const std::filesystem::path& folder);
 Status removeFile(const std::filesystem::path& path);
 Status renameFile(const std::filesystem::path& from, const std::filesystem::path& to);
 
+/// The first free name beside a file: NAME.theirs, NAME.theirs-2.
+std::filesystem::path freeBeside(const std::filesystem::path& file, std::string_view ending);
+
 /// Where a relative name leads that came from outside: from a file, the ledger, a script, an argument. Its parts are
 /// file names and its real place, links followed, is within `folder`. Errors: Refused.
 Result<std::filesystem::path> inside(const std::filesystem::path& folder, const std::filesystem::path& name);

@@ -23,6 +23,11 @@ constexpr double degrees(double radians) {
     return radians * (180.0 / kPi);
 }
 
+/// Twice the area of the triangle they span; positive where `b` lies to the left of `a`.
+inline double cross(const Vec2& a, const Vec2& b) {
+    return a.x * b.y - a.y * b.x;
+}
+
 bool isFinite(const Vec3& v);
 bool isFinite(const Quat& q);
 

@@ -73,6 +73,33 @@ std::string lowered(std::string_view text) {
     return out;
 }
 
+std::string_view trimmed(std::string_view text) {
+    while (!text.empty() && (text.front() == ' ' || text.front() == '\t')) text.remove_prefix(1);
+    while (!text.empty() && (text.back() == ' ' || text.back() == '\t')) text.remove_suffix(1);
+    return text;
+}
+
+std::vector<std::string_view> split(std::string_view text, char at) {
+    std::vector<std::string_view> parts;
+    if (trimmed(text).empty()) return parts;
+    for (std::size_t from = 0; from <= text.size();) {
+        const std::size_t to = std::min(text.find(at, from), text.size());
+        parts.push_back(trimmed(text.substr(from, to - from)));
+        from = to + 1;
+    }
+    return parts;
+}
+
+std::vector<std::string> linesOf(std::string_view text) {
+    std::vector<std::string> all;
+    for (std::size_t at = 0; at < text.size();) {
+        const std::size_t end = std::min(text.find('\n', at), text.size());
+        all.emplace_back(text.substr(at, end - at));
+        at = end + 1;
+    }
+    return all;
+}
+
 NumberedName splitNumber(std::string_view name) {
     std::size_t digits = name.size();
     while (digits > 0 && name[digits - 1] >= '0' && name[digits - 1] <= '9') --digits;

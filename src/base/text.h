@@ -3,6 +3,7 @@
 #include <string>
 #include <string_view>
 #include <utility>
+#include <vector>
 
 namespace base {
 
@@ -21,6 +22,13 @@ bool matchesWildcard(std::string_view pattern, std::string_view text);
 bool sameFolded(std::string_view a, std::string_view b);
 bool containsFolded(std::string_view text, std::string_view part);
 std::string lowered(std::string_view text);
+
+/// Without the spaces at both ends.
+std::string_view trimmed(std::string_view text);
+/// What stands between the signs `at`, without the spaces round it; also what is empty. Of an empty text: nothing.
+std::vector<std::string_view> split(std::string_view text, char at);
+/// Line by line, as they stand; a line end at the end begins no other.
+std::vector<std::string> linesOf(std::string_view text);
 
 /// Splits "Lantern post 7" into "Lantern post " and 7; the number is -1 when there is none.
 struct NumberedName {

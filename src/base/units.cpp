@@ -100,7 +100,8 @@ class Parser {
             {"mm", Quantity::Length, 0.001},     {"cm", Quantity::Length, 0.01}, {"km", Quantity::Length, 1000},
             {"m", Quantity::Length, 1},          {"deg", Quantity::Angle, 1},    {"°", Quantity::Angle, 1},
             {"rad", Quantity::Angle, 180 / kPi}, {"turn", Quantity::Angle, 360}, {"%", Quantity::Factor, 0.01},
-            {"x", Quantity::Factor, 1},          {"×", Quantity::Factor, 1}};
+            {"ms", Quantity::Time, 0.001},       {"min", Quantity::Time, 60},    {"s", Quantity::Time, 1},
+            {"h", Quantity::Time, 3600},         {"x", Quantity::Factor, 1},     {"×", Quantity::Factor, 1}};
         for (const Unit& unit : kUnits) {
             if (unit.quantity != quantity_ || !rest_.starts_with(unit.text)) continue;
             rest_.remove_prefix(unit.text.size());

@@ -1,6 +1,7 @@
 #pragma once
 // Parameters of rules, written short. For this room's sources.
 #include "base/math.h"
+#include "base/text.h"
 #include "model/property.h"
 
 namespace check {
@@ -46,15 +47,8 @@ inline model::Property onOff(const char* name, const char* label, const char* he
 }
 /// What stands between separators, without spaces round it; what is empty is left out.
 inline std::vector<std::string_view> listed(std::string_view text, char separator) {
-    std::vector<std::string_view> parts;
-    while (!text.empty()) {
-        const std::size_t end = std::min(text.find(separator), text.size());
-        std::string_view part = text.substr(0, end);
-        text.remove_prefix(std::min(end + 1, text.size()));
-        while (!part.empty() && part.front() == ' ') part.remove_prefix(1);
-        while (!part.empty() && part.back() == ' ') part.remove_suffix(1);
-        if (!part.empty()) parts.push_back(part);
-    }
+    auto parts = base::split(text, separator);
+    std::erase_if(parts, [](std::string_view part) { return part.empty(); });
     return parts;
 }
 inline model::Property except(const char* usual = "") {

@@ -82,6 +82,7 @@ RuleSettings settingsFrom(const model::DataEntries& entries, std::span<const Rul
         }
         for (const model::Property& p : rule->parameters) {
             const model::Value* given = model::valueOf(map, p.name);
+            if (given == nullptr && p.name == "fixedTwins") given = model::valueOf(map, "lookAlikes");  // as it was
             if (given == nullptr) continue;
             auto fine = model::fitted(p, *given);
             if (fine)

@@ -86,6 +86,16 @@ void outOfRange(const Subject& s, Slot slot, Report& r) {
         if (auto fine = model::fitted(p, *value); !fine)
             r.add(s.scene.id(slot), fmt::format("{}: {}", named(s, slot), fine.error().message)).part = p.name;
     });
+    const model::Kind* kind = s.facts.library.kind(s.scene.kind(slot));
+    if (kind == nullptr || !s.scene.detail(slot)) return;
+    for (const auto& [key, value] : s.scene.detail(slot)->properties) {
+        if (kind->property(key) != nullptr) continue;
+        Finding& f =
+            r.add(s.scene.id(slot), fmt::format("{}: the kind {} knows no property “{}”; its value is kept aside.",
+                                                named(s, slot), kind->name, key));
+        f.part = key;
+        f.severity = std::min(f.severity, Severity::Caution);
+    }
 }
 Status resetIt(edit::Draft& draft, const Finding& f, const query::SceneIndex&) {
     return ops::resetProperty(draft, {&f.object, 1}, f.part);
@@ -297,8 +307,8 @@ std::vector<Rule> meaningRules() {
                      resetIt});
     rules.push_back({"out-of-range",
                      group,
-                     "Property out of its range",
-                     "The game expects a value within the range.",
+                     "Property out of its range, or unknown",
+                     "The game expects a value within the range, of a property that the kind has.",
                      Severity::Error,
                      {},
                      Looks::Own,

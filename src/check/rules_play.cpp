@@ -4,6 +4,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
+#include <tuple>
 
 #include "base/text.h"
 #include "check/parameters.h"
@@ -49,6 +51,43 @@ std::vector<Mark> reachMarks(const Vec3& feet, const Vec3& eye, const Vec3& thin
     return marks;
 }
 
+/// Can one come to stand at `feet` from somewhere at least `far` away from `thing`? Walked backwards, step by step:
+/// from the top of a pillar, or within walls, there is no way on.
+bool canComeTo(const Subject& s, const Vec3& feet, const Vec3& thing, double far, const query::SlotFilter& others) {
+    const model::Walker& walker = s.facts.walker;
+    constexpr double kPace = 0.3, kNear = 0.12;  // metres
+    constexpr double kJump = 2.5;                // that high one lets oneself down
+    const auto away = [&](const Vec3& p) { return std::hypot(p.x - thing.x, p.z - thing.z); };
+    struct Place {
+        int x, z;
+        Vec3 at;
+    };
+    std::vector<Place> open = {{0, 0, feet}};
+    std::set<std::tuple<int, int, long>> seen = {{0, 0, 0}};
+    while (!open.empty()) {
+        const auto farthest = std::max_element(open.begin(), open.end(),
+                                               [&](const Place& a, const Place& b) { return away(a.at) < away(b.at); });
+        const Place here = *farthest;
+        *farthest = open.back();
+        open.pop_back();
+        if (away(here.at) >= far) return true;
+        for (const auto& [dx, dz] : {std::pair{1, 0}, {-1, 0}, {0, 1}, {0, -1}})
+            for (const double above : {walker.stepHeight, kJump}) {
+                const Vec3 beside(feet.x + (here.x + dx) * kPace, here.at.y + above, feet.z + (here.z + dz) * kPace);
+                const auto from =
+                    query::floorBelow(s.scene, s.index, beside, walker, above + walker.stepHeight + kPace, others);
+                if (!from) continue;
+                const auto key = std::tuple(here.x + dx, here.z + dz, std::lround((from->y - feet.y) / 0.3));
+                if (seen.contains(key)) continue;
+                const Vec3 back = query::walk(s.scene, s.index, *from, here.at - *from, walker, others);
+                if (glm::length(back - here.at) > kNear) continue;
+                seen.insert(key);
+                open.push_back({here.x + dx, here.z + dz, *from});
+            }
+    }
+    return false;
+}
+
 void outOfReach(const Subject& s, Slot unit, Slot slot, Report& r) {
     const model::Walker& walker = s.facts.walker;
     const double reach = r.number("reach"), high = r.number("high");
@@ -56,6 +95,7 @@ void outOfReach(const Subject& s, Slot unit, Slot slot, Report& r) {
     const Vec3 point = box.empty() ? s.scene.world(slot).translation : box.centre();
     auto others = [&](Slot other) { return !s.scene.isWithin(other, unit); };
     constexpr int kWays = 16;
+    constexpr double kBeyond = 1.5;  // metres; the checker asks again for what changes up to two beyond the reach
     // A place to stand at, that share of the reach away, and at most that far above or below; nothing: there is none.
     auto standAt = [&](double share, int way, double most) -> std::optional<Vec3> {
         const double angle = 2 * base::kPi * way / kWays;
@@ -65,23 +105,30 @@ void outOfReach(const Subject& s, Slot unit, Slot slot, Report& r) {
     };
     const Vec3 up(0, walker.eyeHeight, 0);
     std::vector<Mark> marks;
+    bool cutOff = false;  // it could be reached from there, but nobody comes there
     for (const double share : {0.5, 0.75, 1.0})
         for (int k = 0; k < kWays; ++k) {
             const auto feet = standAt(share, k, high);
-            if (!feet) continue;
+            if (!feet || closedAround(s, *feet + up / 2.0, unit) != kNoSlot) continue;
             // From the eye to the thing nothing may be in the way.
             const Vec3 eye = *feet + up;
             const double away = glm::length(point - eye);
             const auto hit = away > 1e-9 ? s.index.pick(s.scene, {eye, (point - eye) / away}, others) : std::nullopt;
-            if (!hit || hit->distance >= away - 0.05) return;  // it can be reached
+            if (!hit || hit->distance >= away - 0.05) {
+                if (canComeTo(s, *feet, point, reach + kBeyond, others)) return;  // it can be reached
+                cutOff = true;
+                continue;
+            }
             if (marks.empty())
                 marks = reachMarks(*feet, eye, point, reach, hit->point,
                                    fmt::format("{} is in the way", named(s, hit->slot)));
         }
+    if (cutOff) marks.clear();
     Finding& f =
-        r.add(s.scene.id(slot), !marks.empty()
-                                    ? fmt::format("{} can be stood near, but something is in the way.", named(s, slot))
-                                    : fmt::format("Nobody can stand within {} of {}.", metres(reach), named(s, slot)));
+        r.add(s.scene.id(slot),
+              cutOff ? fmt::format("{} can be reached, but nobody comes to where one would stand.", named(s, slot))
+              : !marks.empty() ? fmt::format("{} can be stood near, but something is in the way.", named(s, slot))
+                               : fmt::format("Nobody can stand within {} of {}.", metres(reach), named(s, slot)));
     // The nearest that one comes to it: a little farther out, or far below.
     constexpr double kDeep = 30, kFarther = 0.9;  // metres
     for (const double most : {high, kDeep})
@@ -125,6 +172,13 @@ void deadLight(const Subject& s, Slot slot, Report& r) {
     base::Aabb box;
     box.add(at - Vec3(light.reachMetres));
     box.add(at + Vec3(light.reachMetres));
+    if (const Slot around = closedAround(s, at, unitOf(s.scene, slot)); around != kNoSlot) {
+        Finding& f = r.add(s.scene.id(slot), fmt::format("The light {} is buried in {}: none of it comes out.",
+                                                         named(s, slot), named(s, around)));
+        f.other = s.scene.id(around);
+        f.marks = {{Mark::Shape::Dot, at, {}, 0, {}, {}, {}}};
+        return;
+    }
     bool lights = false;
     s.index.overlapping(s.scene, box, [&](Slot) { lights = true; });
     if (lights) return;
@@ -137,15 +191,7 @@ void blindCamera(const Subject& s, Slot slot, Report& r) {
     const model::DetailPtr& detail = s.scene.detail(slot);
     if (!detail || !detail->camera) return;
     const Vec3 at = s.scene.world(slot).translation;
-    base::Aabb box;
-    box.add(at - Vec3(0.01));
-    box.add(at + Vec3(0.01));
-    Slot around = kNoSlot;
-    s.index.overlapping(s.scene, box, [&](Slot other) {
-        const query::MeshIndex* mesh = s.facts.meshes(s.scene.item(other));
-        const auto back = base::inverse(s.scene.world(other));
-        if (mesh != nullptr && back && isInside(*mesh, back->point(at))) around = other;
-    });
+    const Slot around = closedAround(s, at, kNoSlot);
     if (around == kNoSlot) return;
     Finding& f = r.add(s.scene.id(slot), fmt::format("The camera {} is inside {}.", named(s, slot), named(s, around)));
     f.other = s.scene.id(around);
@@ -183,7 +229,7 @@ Status putTheFixedOneThere(edit::Draft& draft, const Finding& f, const query::Sc
     const Slot slot = draft.scene().find(f.object);
     if (slot == kNoSlot) return {};
     const std::string item =
-        lookAlike(parametersIn(draft.session(), f.rule, ruleOf(builtInRules(), f.rule)->parameters).text("lookAlikes"),
+        lookAlike(parametersIn(draft.session(), f.rule, ruleOf(builtInRules(), f.rule)->parameters).text("fixedTwins"),
                   draft.scene().itemText(slot));
     if (!item.empty())
         if (auto done = ops::replaceItem(draft, {&f.object, 1}, draft.session().intern(item)); !done)
@@ -303,7 +349,7 @@ std::vector<Rule> playRules() {
          "Stands on what can be carried off",
          "The player takes away what carries it, and it is left in the air.",
          Severity::Caution,
-         {words("lookAlikes", "Fixed look-alikes",
+         {words("fixedTwins", "Fixed twins",
                 "crate>crate-fixed: what is put there instead; several after commas; always with a fixed body"),
           except()},
          Looks::Unit,

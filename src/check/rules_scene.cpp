@@ -10,6 +10,7 @@
 #include "base/text.h"
 #include "check/parameters.h"
 #include "check/rule.h"
+#include "check/units.h"
 #include "ops/objects.h"
 
 namespace check {
@@ -28,9 +29,36 @@ void eachObject(const model::Scene& scene, const Each& each) {
         if (scene.alive(s)) each(s);
 }
 
+/// Where the player begins there must be room to stand, and a floor.
+void badStart(const Subject& s, Slot slot, Report& r) {
+    const base::Vec3 feet = s.scene.world(slot).translation, up(0, s.facts.walker.eyeHeight / 2, 0);
+    const Slot unit = unitOf(s.scene, slot);
+    if (const Slot around = closedAround(s, feet + up, unit); around != kNoSlot) {
+        Finding& f = r.add(s.scene.id(slot),
+                           fmt::format("{} is inside {}: nobody can begin there.", named(s, slot), named(s, around)));
+        f.other = s.scene.id(around);
+        return;
+    }
+    constexpr double kHighest = 0.5;  // metres above the floor
+    const auto floor = s.index.pick(s.scene, {feet + base::Vec3(0, 0.2, 0), {0, -1, 0}},
+                                    [&](Slot other) { return !s.scene.isWithin(other, unit); });
+    if (floor && floor->distance <= kHighest + 0.2) return;
+    r.add(s.scene.id(slot), floor ? fmt::format("{} is {} above the floor: the player begins in the air.",
+                                                named(s, slot), metres(floor->distance - 0.2))
+                                  : fmt::format("Nothing is below {}: the player begins in the air.", named(s, slot)));
+}
+
 void requiredKinds(const Subject& s, Slot, Report& r) {
     std::unordered_map<base::Name, std::size_t> counts;
     eachObject(s.scene, [&](Slot slot) { ++counts[s.scene.kind(slot)]; });
+    std::unordered_set<base::Name> starts;
+    for (const auto& [kind, n] : counts)
+        for (const std::string_view pattern : listed(r.text("starts"), ','))
+            if (base::matchesWildcard(pattern, s.scene.names().text(kind))) starts.insert(kind);
+    if (!starts.empty())
+        eachObject(s.scene, [&](Slot slot) {
+            if (starts.contains(s.scene.kind(slot))) badStart(s, slot, r);
+        });
     std::map<std::string_view, std::size_t> byName;
     for (const auto& [kind, n] : counts) byName[s.scene.names().text(kind)] = n;
     for (const model::Kind& kind : s.facts.library.kinds()) {
@@ -265,9 +293,10 @@ std::vector<Rule> sceneRules() {
     rules.push_back({"required-kinds",
                      group,
                      "Needed kind missing, or too many",
-                     "Without a start and a finish the level cannot be played.",
+                     "Without a start and a finish the level cannot be played; and where it starts one must stand.",
                      Severity::Error,
-                     {},
+                     {words("starts", "Starts",
+                            "Kinds where the player begins; * stands for anything, several after commas", "*start*")},
                      Looks::Scene,
                      requiredKinds,
                      {},

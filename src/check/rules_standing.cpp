@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <set>
 
 #include "check/parameters.h"
 #include "check/units.h"
@@ -55,8 +56,35 @@ void floating(const Subject& s, Slot unit, Report& r) {
                {Mark::Shape::Label, foot - Vec3(0, *gap / 2, 0), {}, 0, {}, metres(*gap), {}}};
 }
 
+/// What moves by itself and stands on something that nothing bumps into; kNoSlot: it does not.
+Slot onNothingSolid(const Subject& s, Slot unit) {
+    const model::Kind* kind = s.facts.library.kind(s.scene.kind(unit));
+    if (!isLoose(s.scene, unit) && (kind == nullptr || !kind->isMoved)) return kNoSlot;
+    const auto gap = s.gapOf(unit);
+    constexpr double kNear = 0.1;  // metres
+    if (!gap || *gap > kNear) return kNoSlot;
+    const Vec3 foot = s.scene.subtreeBounds(unit).baseCentre() + Vec3(0, 0.02, 0);
+    const auto below = [&](bool solidOnly) {
+        return s.index.pick(s.scene, {foot, {0, -1, 0}}, [&](Slot other) {
+            return !s.scene.isWithin(other, unit) && !s.scene.hiddenInTree(other) &&
+                   (!solidOnly || (s.scene.flagsOf(other) & model::flags::kUntouched) == 0);
+        });
+    };
+    const auto seen = below(false), solid = below(true);
+    if (!seen || seen->distance > kNear + 0.02 || (solid && solid->distance <= kNear + 0.02)) return kNoSlot;
+    return seen->slot;
+}
+
 void unsupported(const Subject& s, Slot unit, Report& r) {
-    if (passesOver(r, s, unit) || isGround(s.scene, unit) || s.gapOf(unit, query::kFarthestFall)) return;
+    if (passesOver(r, s, unit) || isGround(s.scene, unit)) return;
+    if (const Slot on = onNothingSolid(s, unit); on != kNoSlot) {
+        Finding& f =
+            r.add(s.scene.id(unit), fmt::format("{} stands on {}, which is not solid: in play it falls through.",
+                                                named(s, unit), named(s, on)));
+        f.other = s.scene.id(on);
+        return;
+    }
+    if (s.gapOf(unit, query::kFarthestFall)) return;
     // What lies below the ground is another rule's.
     const auto over = s.index.pick(s.scene, {s.scene.subtreeBounds(unit).baseCentre(), {0, 1, 0}},
                                    [&](Slot other) { return isGround(s.scene, unitOf(s.scene, other)); });
@@ -169,19 +197,33 @@ void twice(const Subject& s, Slot unit, Report& r) {
     s.index.overlapping(s.scene, box, [&](Slot other) {
         if (!s.scene.isInstance(unit) && s.scene.item(other) != s.scene.item(unit)) return;
         const Slot one = unitOf(s.scene, other);
-        if (one == unit || !(s.scene.id(unit) < s.scene.id(one))) return;
+        if (one == unit) return;
         if (!areTwins(s.scene, unit, one, within)) return;
         if (std::find(same.begin(), same.end(), one) == same.end()) same.push_back(one);
     });
-    for (Slot other : same) {
-        Finding& f = r.add(s.scene.id(unit),
-                           fmt::format("{} and {} stand in exactly one place.", named(s, unit), named(s, other)));
-        f.other = s.scene.id(other);
-        f.marks = {{Mark::Shape::Box, box.low, box.high, 0, {}, {}, {}}};
-    }
+    if (same.empty()) return;
+    const auto byId = [&](Slot a, Slot b) { return s.scene.id(a) < s.scene.id(b); };
+    const Slot first = *std::min_element(same.begin(), same.end(), byId);
+    if (byId(first, unit)) return;  // all of them are told once, by the first
+    Finding& f =
+        r.add(s.scene.id(unit),
+              same.size() == 1
+                  ? fmt::format("{} and {} stand in exactly one place.", named(s, unit), named(s, first))
+                  : fmt::format("{} and {} others like it stand in exactly one place.", named(s, unit), same.size()));
+    f.other = s.scene.id(first);
+    f.marks = {{Mark::Shape::Box, box.low, box.high, 0, {}, {}, {}}};
 }
-Status removeOther(edit::Draft& draft, const Finding& f, const query::SceneIndex&) {
-    return ops::remove(draft, {&f.other, 1});
+/// All but the one that is told of.
+Status removeOthers(edit::Draft& draft, const Finding& f, const query::SceneIndex& index) {
+    const model::Scene& scene = draft.scene();
+    const Slot unit = scene.find(f.object);
+    const Parameters set = parametersIn(draft.session(), f.rule, ruleOf(builtInRules(), f.rule)->parameters);
+    std::set<base::ObjectId> others = {f.other};
+    index.overlapping(scene, scene.subtreeBounds(unit), [&](Slot part) {
+        const Slot other = unitOf(scene, part);
+        if (other != unit && areTwins(scene, unit, other, set.number("within"))) others.insert(scene.id(other));
+    });
+    return ops::remove(draft, ops::Ids(others.begin(), others.end()));
 }
 
 void outOfBounds(const Subject& s, Slot unit, Report& r) {
@@ -280,8 +322,8 @@ std::vector<Rule> standingRules() {
                      {amount("within", "Within", "m", 0.001, 0, 1)},
                      Looks::Unit,
                      twice,
-                     "Remove the second",
-                     removeOther});
+                     "Remove the others",
+                     removeOthers});
     rules.push_back(
         {"outside",
          group,

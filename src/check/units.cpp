@@ -167,6 +167,21 @@ bool isInside(const query::MeshIndex& mesh, const Vec3& point) {
            crossesOdd(mesh, point, glm::normalize(Vec3(1, 0.0193, -0.0137)));
 }
 
+Slot closedAround(const Subject& s, const Vec3& point, Slot but) {
+    base::Aabb box;
+    box.add(point - Vec3(0.01));
+    box.add(point + Vec3(0.01));
+    Slot around = kNoSlot;
+    s.index.overlapping(s.scene, box, [&](Slot other) {
+        if (around != kNoSlot && s.scene.id(around) < s.scene.id(other)) return;  // always the same one of several
+        if ((but != kNoSlot && s.scene.isWithin(other, but)) || s.scene.hiddenInTree(other)) return;
+        const query::MeshIndex* mesh = s.facts.meshes(s.scene.item(other));
+        const auto back = base::inverse(s.scene.world(other));
+        if (mesh != nullptr && back && isInside(*mesh, back->point(point))) around = other;
+    });
+    return around;
+}
+
 std::optional<Overlap> overlapOf(const model::Scene& scene, const query::MeshLookup& meshes, Slot a, Slot b) {
     Overlap sum;
     const auto first = bodiesOf(scene, meshes, a), second = bodiesOf(scene, meshes, b);

@@ -13,6 +13,9 @@ bool isUnit(const model::Scene& scene, model::Slot slot);
 /// Is a point (the mesh's own axes) inside it? False for what is not closed there.
 bool isInside(const query::MeshIndex& mesh, const base::Vec3& point);
 
+/// Something closed, but `but` and what is in it, within which a point of the world lies; kNoSlot: nothing.
+model::Slot closedAround(const Subject& subject, const base::Vec3& point, model::Slot but);
+
 /// How deep the solid parts of two units lie in one another, metres, and where; nothing: they do not.
 struct Overlap {
     double metres = 0;

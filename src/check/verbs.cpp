@@ -3,6 +3,9 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <atomic>
+
+#include "check/units.h"
 
 namespace check {
 
@@ -11,18 +14,48 @@ using base::fail;
 using base::ObjectId;
 using base::Status;
 
-base::Result<std::size_t> mend(edit::Draft& draft, std::span<const Rule> rules, std::span<const Finding> findings,
-                               const query::SceneIndex& index) {
-    std::size_t mended = 0;
+namespace {
+
+/// Does a rule find the same as before, now that it was mended?
+bool isStillFound(const model::Scene& scene, const Facts& facts, const query::SceneIndex& index, const Rule& rule,
+                  const Finding& before) {
+    static std::atomic<std::uint64_t> pass = std::uint64_t{1} << 62;
+    const Subject subject(scene, facts, index, nullptr, ++pass);
+    const Parameters parameters(rule.id, rule.parameters, facts.settings);
+    std::vector<Finding> found;
+    Report report(rule, parameters, severityOf(rule, facts.settings), found);
+    const Find find = rule.makeFind ? rule.makeFind() : rule.find;
+    const model::Slot slot = before.object ? scene.find(before.object) : model::kNoSlot;
+    if (rule.looks == Rule::Looks::Scene)
+        find(subject, model::kNoSlot, report);
+    else if (slot != model::kNoSlot)
+        find(subject, rule.looks == Rule::Looks::Unit ? unitOf(scene, slot) : slot, report);
+    return std::any_of(found.begin(), found.end(), [&](const Finding& f) {
+        return f.object == before.object && f.other == before.other && f.part == before.part;
+    });
+}
+
+}  // namespace
+
+base::Result<Mended> mend(edit::Draft& draft, std::span<const Rule> rules, std::span<const Finding> findings,
+                          const query::SceneIndex& index, const Facts* facts) {
+    Mended mended;
     for (const Finding& f : findings) {
         const Rule* rule = ruleOf(rules, f.rule);
         if (rule == nullptr || !rule->fix || !f.mendable) continue;
         if (f.object && draft.scene().find(f.object) == model::kNoSlot) continue;
         if (f.other && draft.scene().find(f.other) == model::kNoSlot) continue;
+        const auto before = draft.mark();
         if (Status done = rule->fix(draft, f, index); !done) return tl::unexpected(done.error());
-        ++mended;
+        if (facts != nullptr && isStillFound(draft.scene(), *facts, index, *rule, f)) {
+            draft.rollbackTo(before);
+            mended.helpless.push_back(fmt::format("“{}” does not help: {}", rule->fixLabel, f.message));
+            continue;
+        }
+        ++mended.count;
     }
-    if (mended == 0) return fail(ErrorCode::NotFound, "There is no fix for that: it has to be mended by hand.");
+    if (mended.count == 0 && !mended.helpless.empty()) return fail(ErrorCode::Refused, mended.helpless.front());
+    if (mended.count == 0) return fail(ErrorCode::NotFound, "There is no fix for that: it has to be mended by hand.");
     return mended;
 }
 

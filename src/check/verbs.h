@@ -4,10 +4,15 @@
 
 namespace check {
 
-/// Mends findings of the draft's scene by their rules' fixes; those that are no more are passed over. Gives how many
-/// were mended. Errors: of the first fix that refuses; NotFound when none of them has a fix.
-base::Result<std::size_t> mend(edit::Draft& draft, std::span<const Rule> rules, std::span<const Finding> findings,
-                               const query::SceneIndex& index);
+/// Mends findings of the draft's scene by their rules' fixes; those that are no more are passed over. With `facts` each
+/// rule is asked again, and a fix after which the same is found is taken back. Errors: of the first fix that refuses;
+/// NotFound when none of them has a fix; Refused when none has helped.
+struct Mended {
+    std::size_t count = 0;
+    std::vector<std::string> helpless;  ///< for people: the fixes that were taken back
+};
+base::Result<Mended> mend(edit::Draft& draft, std::span<const Rule> rules, std::span<const Finding> findings,
+                          const query::SceneIndex& index, const Facts* facts = nullptr);
 
 /// Keeps findings in the scene as accepted. Errors: BadInput for an empty or overlong reason.
 base::Status accept(edit::Draft& draft, std::span<const Finding> findings, const std::string& reason);

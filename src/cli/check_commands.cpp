@@ -76,7 +76,7 @@ std::vector<io::CheckedScene> checkScenes(Opened& opened, const Arguments& a,
 /// As one step over all scenes; again, as long as mending brings more to light.
 int mendAll(Opened& opened, const Arguments& a, const CheckVerbs& v, const std::shared_ptr<const check::Facts>& facts) {
     constexpr int kRounds = 4;
-    edit::Draft draft(opened.session(), opened.scenes.front(), "Mend what checks found");
+    edit::Draft draft(opened.session(), opened.scenes.front(), "Fix what checks found");
     if (!draft.state()) return v.io.fail(draft.state().error());
     std::size_t mended = 0;
     for (int round = 0; round < kRounds; ++round) {
@@ -86,8 +86,8 @@ int mendAll(Opened& opened, const Arguments& a, const CheckVerbs& v, const std::
             const ops::LiveIndex index(opened.session(), draft.scene(), facts->meshes);
             for (const Finding& f : scene.findings) {
                 if (!f.mendable) continue;
-                if (auto done = check::mend(draft, *facts->rules, {&f, 1}, index.get()))
-                    mended += *done;
+                if (auto done = check::mend(draft, *facts->rules, {&f, 1}, index.get(), facts.get()))
+                    mended += done->count;
                 else
                     v.io.err << "mellow: " << f.message << " " << done.error().message << "\n";
             }
@@ -96,7 +96,7 @@ int mendAll(Opened& opened, const Arguments& a, const CheckVerbs& v, const std::
     }
     if (base::Status back = draft.turnTo(draft.document()); !back) return v.io.fail(back.error());
     if (auto step = draft.commit(); !step) return v.io.fail(step.error());
-    v.io.err << fmt::format("mellow: {} mended\n", mended);
+    v.io.err << fmt::format("mellow: {} fixed\n", mended);
     return saveAll(*opened.workspace, v.io);
 }
 
@@ -196,7 +196,7 @@ void addCheckCommands(CLI::App& app, const CheckVerbs& verbs) {
         ->check(CLI::IsMember({"text", "json", "sarif", "junit"}));
     command->add_option("--rule", a->rules, "Only this rule; again for more")->take_all();
     command->add_option("--min-severity", a->least, "hint, caution or error");
-    command->add_flag("--fix", a->fix, "Mends what can be mended, as one step, and writes the scenes");
+    command->add_flag("--fix", a->fix, "Fixes what can be fixed, as one step, and writes the scenes");
     command->add_flag("--list-rules", a->list, "Lists the rules: the editor's, and those of the scripts of PATH");
     command->callback([a, verbs] { verbs.code = checkPaths(*a, verbs); });
 }

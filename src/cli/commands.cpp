@@ -279,6 +279,7 @@ int runPlain(const std::vector<std::string>& arguments, const io::Chance& chance
     CLI::App app{"mellow: Mellow Lattice without a window.\nData goes to standard output, messages to standard error.",
                  "mellow"};
     app.require_subcommand(1);
+    app.set_version_flag("--version", "mellow " MELLOW_VERSION);
     app.footer(
         "Exit codes: 0 done; 1 problems were found in a file; 2 wrong arguments; 3 it could not be done; 4 a script "
         "has an "
@@ -357,6 +358,9 @@ int runPlain(const std::vector<std::string>& arguments, const io::Chance& chance
     } catch (const CLI::CallForHelp&) {
         const auto chosen = app.get_subcommands();
         out << (chosen.empty() ? app.help() : chosen.front()->help());
+        return exitCode::kFine;
+    } catch (const CLI::CallForVersion& version) {
+        out << version.what() << "\n";
         return exitCode::kFine;
     } catch (const CLI::ParseError& error) {
         err << "mellow: " << error.what() << "\nRun mellow --help for what it takes.\n";

@@ -11,6 +11,7 @@
 #include "io/csv.h"
 #include "io/value_json.h"
 #include "ops/properties.h"
+#include "ops/records.h"
 #include "ops/table.h"
 #include "query/object_filter.h"
 
@@ -76,8 +77,11 @@ int get(const Arguments& a, const PropertyVerbs& v) {
 int set(const Arguments& a, const PropertyVerbs& v) {
     const std::size_t sign = a.name.find('=');
     if (sign == 0 || sign == std::string::npos)
-        return v.io.err << "mellow: NAME=VALUE was expected, such as oil=2 or oil=+=1.\n", exitCode::kUsage;
-    const std::string name = a.name.substr(0, sign), text = a.name.substr(sign + 1);
+        return v.io.err << "mellow: NAME=VALUE was expected, such as oil=2, or NAME+=VALUE.\n", exitCode::kUsage;
+    // "oil+=1" changes the present value; so did "oil=+=1", which is still understood.
+    const bool relative = std::string_view("+-*/").find(a.name[sign - 1]) != std::string_view::npos;
+    const std::string name = a.name.substr(0, relative ? sign - 1 : sign),
+                      text = a.name.substr(relative ? sign - 1 : sign + 1);
     auto opened = open(a.path, io::OpenMode::Edit, v.chance);
     if (!opened) return v.io.fail(opened.error());
     if (!useBehaviours(*opened, v.io, v.chance)) return exitCode::kScriptBroken;
@@ -91,7 +95,7 @@ int set(const Arguments& a, const PropertyVerbs& v) {
         count = ids.size();
         draft.rename(fmt::format("Set {} of {}", name, ops::describe(draft.scene(), ids)));
         Status done = ops::changeProperty(draft, ids, name, [&](const model::Property& p, const model::Value& now) {
-            return ops::typedValue(p, text, now);
+            return ops::typedValue(opened->session().library(), p, text, now);
         });
         if (!done) return v.io.fail(done.error());
         if (auto step = draft.commit(); !step) return v.io.fail(step.error());
@@ -190,11 +194,14 @@ int tableImport(const Arguments& a, const PropertyVerbs& v) {
                 {{"id", base::toText(c.id)}, {"column", c.column}, {"before", c.before}, {"after", c.after}});
         for (const auto& p : plan.problems)
             problems.push_back({{"row", p.row}, {"column", p.column}, {"message", p.message}});
-        v.io.out << dumped({{"changes", std::move(changes)}, {"problems", std::move(problems)}}) << "\n";
+        v.io.out << dumped(
+                        {{"changes", std::move(changes)}, {"problems", std::move(problems)}, {"remarks", plan.remarks}})
+                 << "\n";
     } else {
         for (const auto& p : plan.problems)
             v.io.err << fmt::format("{}:{}: {}{}{}\n", a.file, p.row, p.column, p.column.empty() ? "" : ": ",
                                     p.message);
+        for (const std::string& remark : plan.remarks) v.io.err << fmt::format("{}: {}\n", a.file, remark);
     }
     if (!plan.problems.empty())
         return v.io.fail({ErrorCode::BadInput, fmt::format("{}: {} cells cannot be taken; nothing was changed.", a.file,
@@ -226,7 +233,7 @@ void addPropertyCommands(CLI::App& app, const PropertyVerbs& verbs) {
     read->add_option("NAME", arguments->name, "The property")->required();
     auto* write =
         add("set", "Sets a property of objects, checked against their kinds, and writes the scene", "SCENE", set);
-    write->add_option("NAME=VALUE", arguments->name, "oil=2, state=open, oil=+=1 for one more each")->required();
+    write->add_option("NAME=VALUE", arguments->name, "oil=2, state=open, oil+=1 for one more each")->required();
     for (auto* command : {read, write}) {
         command->add_option("--where", arguments->where, "Which objects, such as: kind:Lantern");
         command->add_flag("--json", arguments->asJson, "As JSON");

@@ -1,12 +1,11 @@
 #include "edit/draft.h"
 
+#include "edit/follow_arrays.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
 #include <map>
-#include <unordered_set>
-
-#include "edit/instance_links.h"
 
 namespace edit {
 
@@ -18,40 +17,6 @@ using model::kNoSlot;
 using model::Slot;
 
 namespace {
-
-Status noObject(ObjectId id) {
-    return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
-}
-
-/// What `get` gives for each object, into `out`. Errors: NotFound for the first that is not there.
-template <class T, class Get>
-Status gather(const model::Scene& scene, std::span<const ObjectId> ids, std::vector<T>& out, Get get) {
-    out.reserve(ids.size());
-    for (ObjectId id : ids) {
-        const Slot slot = scene.find(id);
-        if (slot == kNoSlot) return noObject(id);
-        out.push_back(get(slot));
-    }
-    return {};
-}
-
-Status usablePose(const model::Scene& scene, Slot slot, const base::Transform& t) {
-    const bool usable = base::isFinite(t.position) && base::isFinite(t.rotation) && base::isFinite(t.scale) &&
-                        std::abs(glm::length(t.rotation) - 1.0) < 1e-3;
-    if (usable) return {};
-    return fail(ErrorCode::BadInput,
-                fmt::format("“{}” cannot be put there: that is not a usable pose.", scene.nameText(slot)));
-}
-
-/// A value as the definition has it that is edited at `instance`.
-template <class Value>
-const Value& inDefinitionTerms(const Value& value, const model::Scene&, Slot) {
-    return value;
-}
-model::DetailPtr inDefinitionTerms(model::DetailPtr value, const model::Scene& scene, Slot instance) {
-    model::takeLinksInside(value, scene, instance);
-    return value;
-}
 
 bool changedNothing(const model::Change& change) {
     if (const auto* c = std::get_if<model::Existence>(&change)) return c->objects.empty();
@@ -91,6 +56,10 @@ Draft::Draft(Session& session, const std::string& scene, std::string name)
     session.draftOpen_ = true;
     active_ = true;
     selectionBefore_ = session.selection();
+}
+
+Status Draft::noObject(ObjectId id) {
+    return fail(ErrorCode::NotFound, fmt::format("There is no object {}.", base::toText(id)));
 }
 
 Draft::~Draft() {
@@ -165,20 +134,6 @@ void Draft::note(model::Change change, SceneDelta delta) {
     session_.tell(std::move(delta));
 }
 
-template <class T>
-Status Draft::writeOver(T change) {
-    const bool here = !sets_.empty() && sets_.back().scene == open_->scene.name();
-    T* last = here ? std::get_if<T>(&sets_.back().changes.back()) : nullptr;
-    if (last == nullptr || sealed_ || last->ids != change.ids) return write(std::move(change));
-    if (Status on = goOn(change.ids.size()); !on) return on;
-    SceneDelta delta;
-    delta.scene = open_->scene.name();
-    if (Status done = open_->writer.apply(change, Direction::Forward, delta); !done) return done;
-    last->after = std::move(change.after);
-    session_.tell(std::move(delta));
-    return {};
-}
-
 Status Draft::inDefinition(ObjectId instance, const std::function<Status()>& write) {
     const std::string here = open_->scene.name();
     const Slot slot = open_->scene.find(instance);
@@ -189,308 +144,6 @@ Status Draft::inDefinition(ObjectId instance, const std::function<Status()>& wri
     Status done = write();
     if (Status back = turnTo(here); !back) return back;
     return done;
-}
-
-/// `own` writes rows that the scene holds, `again` the same verb in a definition; `modify` makes the change to one
-/// record, of which `parts` become differences.
-template <class Value, class Own, class Again, class Modify>
-Status Draft::routed(std::span<const ObjectId> ids, std::span<const Value> values, std::uint32_t parts, const Own& own,
-                     const Again& again, const Modify& modify) {
-    if (!state_) return state_;
-    const model::Scene& scene = open_->scene;
-    std::vector<Route> routes;
-    bool allOwn = true;
-    for (ObjectId id : ids) {
-        const Slot slot = scene.find(id);
-        if (slot == kNoSlot) return noObject(id);
-        routes.push_back(routeOf(slot));
-        allOwn = allOwn && routes.back().to == Route::To::Own;
-    }
-    if (allOwn) return own(ids, values);
-
-    std::vector<ObjectId> ownIds, innerIds;
-    std::vector<Value> ownValues, innerValues;
-    InstanceLinks links(scene, session_.definitions());
-    ObjectId edited;
-    for (std::size_t i = 0; i < ids.size(); ++i) {
-        if (routes[i].to == Route::To::Own) {
-            ownIds.push_back(ids[i]);
-            ownValues.push_back(values[i]);
-        } else if (routes[i].to == Route::To::Inside) {
-            if (Status fits = links.change(routes[i].instance, ids[i], parts,
-                                           [&](model::ObjectRecord& r) { modify(r, values[i]); });
-                !fits)
-                return fits;
-        } else {
-            edited = routes[i].instance;
-            innerIds.push_back(base::innerOf(edited, ids[i]));
-            innerValues.push_back(inDefinitionTerms(values[i], scene, scene.find(edited)));
-            links.takeBack(ids[i], parts);
-        }
-    }
-    if (!ownIds.empty())
-        if (Status done = own(std::span<const ObjectId>(ownIds), std::span<const Value>(ownValues)); !done) return done;
-    if (edited)
-        if (Status done = inDefinition(
-                edited,
-                [&] { return again(std::span<const ObjectId>(innerIds), std::span<const Value>(innerValues)); });
-            !done)
-            return done;
-    return links.empty() ? Status{} : writeDetails(links.ids(), links.details());
-}
-
-Status Draft::create(std::span<const model::ObjectRecord> objects) {
-    if (!state_) return state_;
-    const model::Scene& scene = open_->scene;
-    std::unordered_map<ObjectId, Route> routes;
-    std::vector<model::ObjectRecord> own, inner;
-    InstanceLinks links(scene, session_.definitions());
-    ObjectId edited;
-    std::size_t made = objects.size();
-    for (const model::ObjectRecord& r : objects)
-        if (r.detail && r.detail->prefab) made += model::expandedCount(*r.detail->prefab, session_.definitions());
-    if (Status on = goOn(0, made); !on) return on;
-    if (session_.sources_.objects() + made > model::kMostObjects)
-        return fail(ErrorCode::Refused, fmt::format("That would make {} objects in all: at most {} can be shown.",
-                                                    session_.sources_.objects() + made, model::kMostObjects));
-    for (const model::ObjectRecord& r : objects) {
-        noteName(r.name);
-        if (Status fine = refuseCircle(r.detail); !fine) return fine;
-        if (Status on = goOn(); !on) return on;
-        Route route;
-        if (auto place = routes.find(r.parent); place != routes.end())
-            route = place->second;
-        else if (r.parent)
-            route = routeBelow(scene.find(r.parent));
-        routes[r.id] = route;
-        if (route.to == Route::To::Own) {
-            own.push_back(r);
-        } else if (route.to == Route::To::Inside) {
-            links.add(route.instance, r);
-        } else {
-            edited = route.instance;
-            inner.push_back(asInside(r, edited));
-            model::takeLinksInside(inner.back().detail, scene, scene.find(edited));
-        }
-    }
-    if (!own.empty())
-        if (Status done = write(model::Existence{true, std::move(own)}); !done) return done;
-    if (edited)
-        if (Status done = inDefinition(edited, [&] { return create(inner); }); !done) return done;
-    return links.empty() ? Status{} : writeDetails(links.ids(), links.details());
-}
-
-Status Draft::remove(std::span<const ObjectId> ids) {
-    if (!state_) return state_;
-    const model::Scene& scene = open_->scene;
-    std::unordered_set<Slot> tops;
-    for (ObjectId id : ids) {
-        const Slot slot = scene.find(id);
-        if (slot == kNoSlot) return noObject(id);
-        tops.insert(slot);
-    }
-    std::vector<ObjectId> own, inner;
-    std::map<ObjectId, std::vector<ObjectId>> inside;
-    ObjectId edited;
-    std::unordered_set<Slot> done;
-    for (ObjectId id : ids) {
-        const Slot top = scene.find(id);
-        if (!done.insert(top).second) continue;  // named twice
-        bool below = false;
-        for (Slot s = scene.parent(top); s != kNoSlot && !below; s = scene.parent(s)) below = tops.contains(s);
-        if (below) continue;
-        if (Status on = goOn(); !on) return on;
-        const Route route = routeOf(top);
-        if (route.to == Route::To::Own) own.push_back(id);
-        if (route.to == Route::To::Inside) inside[route.instance].push_back(id);
-        if (route.to == Route::To::Definition) {
-            edited = route.instance;
-            inner.push_back(base::innerOf(edited, id));
-        }
-    }
-    InstanceLinks links(scene, session_.definitions());
-    for (const auto& [instance, held] : inside) links.remove(instance, held);
-    if (!own.empty())
-        if (Status gone = writeRemoval(own); !gone) return gone;
-    if (edited)
-        if (Status gone = inDefinition(edited, [&] { return remove(inner); }); !gone) return gone;
-    return links.empty() ? Status{} : writeDetails(links.ids(), links.details());
-}
-
-Status Draft::writeRemoval(const std::vector<ObjectId>& tops) {
-    if (Status on = goOn(tops.size()); !on) return on;
-    const model::Scene& scene = open_->scene;
-    std::vector<Slot> order;
-    for (ObjectId id : tops) {
-        const auto all = scene.ownSubtree(scene.find(id));
-        order.insert(order.end(), all.begin(), all.end());
-    }
-    model::Existence change{false, std::vector<model::ObjectRecord>(order.size())};
-    SceneDelta delta;
-    delta.scene = scene.name();
-    delta.treeChanged = true;
-    for (std::size_t i = order.size(); i-- > 0;) {
-        change.objects[i] = scene.record(order[i]);
-        (void)open_->writer.remove(change.objects[i].id, delta);
-    }
-    note(std::move(change), std::move(delta));
-    return {};
-}
-
-Status Draft::setTransforms(std::span<const ObjectId> ids, std::span<const base::Transform> values) {
-    for (std::size_t i = 0; state_ && i < ids.size(); ++i)
-        if (const Slot slot = open_->scene.find(ids[i]); slot != kNoSlot)
-            if (Status usable = usablePose(open_->scene, slot, values[i]); !usable) return usable;
-    return routed(
-        ids, values, model::part::kPose, [&](auto i, auto v) { return writeTransforms(i, v); },
-        [&](auto i, auto v) { return setTransforms(i, v); },
-        [](model::ObjectRecord& r, const base::Transform& t) { r.local = t; });
-}
-
-Status Draft::writeTransforms(std::span<const ObjectId> ids, std::span<const base::Transform> values) {
-    model::SetTransforms change;
-    change.ids.assign(ids.begin(), ids.end());
-    change.after.assign(values.begin(), values.end());
-    for (ObjectId id : ids) change.before.push_back(open_->scene.local(open_->scene.find(id)));
-    return writeOver(std::move(change));
-}
-
-Status Draft::setLabels(model::LabelField field, std::span<const ObjectId> ids, std::span<const base::Name> values) {
-    using model::LabelField;
-    if (state_ && field == LabelField::Name)
-        for (base::Name name : values) noteName(name);
-    const std::uint32_t parts = field == LabelField::Name   ? model::part::kName
-                                : field == LabelField::Kind ? model::part::kKind
-                                                            : model::part::kItem;
-    auto own = [&](std::span<const ObjectId> some, std::span<const base::Name> after) {
-        model::SetLabels change{field, {some.begin(), some.end()}, {}, {after.begin(), after.end()}};
-        const model::Scene& scene = open_->scene;
-        Status known = gather(scene, some, change.before, [&](Slot s) {
-            if (field == LabelField::Name) return scene.nameOf(s);
-            return field == LabelField::Kind ? scene.kind(s) : scene.item(s);
-        });
-        return known ? write(std::move(change)) : known;
-    };
-    return routed(
-        ids, values, parts, own, [&](auto i, auto v) { return setLabels(field, i, v); },
-        [&](model::ObjectRecord& r, base::Name v) {
-            (field == LabelField::Name ? r.name : field == LabelField::Kind ? r.kind : r.item) = v;
-        });
-}
-
-Status Draft::setFlags(std::span<const ObjectId> ids, std::span<const std::uint8_t> values) {
-    auto own = [&](std::span<const ObjectId> some, std::span<const std::uint8_t> after) {
-        model::SetFlags change{{some.begin(), some.end()}, {}, {after.begin(), after.end()}};
-        Status known = gather(open_->scene, some, change.before, [&](Slot s) { return open_->scene.flagsOf(s); });
-        return known ? write(std::move(change)) : known;
-    };
-    return routed(
-        ids, values, model::part::kFlags, own, [&](auto i, auto v) { return setFlags(i, v); },
-        [](model::ObjectRecord& r, std::uint8_t v) { r.flags = v; });
-}
-
-Status Draft::setDetails(std::span<const ObjectId> ids, std::span<const model::DetailPtr> values) {
-    for (const model::DetailPtr& value : values)
-        if (Status fine = refuseCircle(value); !fine) return fine;
-    return routed(
-        ids, values, model::part::kFacets, [&](auto i, auto v) { return writeDetails(i, v); },
-        [&](auto i, auto v) { return setDetails(i, v); },
-        [](model::ObjectRecord& r, const model::DetailPtr& v) { r.detail = v; });
-}
-
-Status Draft::writeDetails(std::span<const ObjectId> ids, std::span<const model::DetailPtr> values) {
-    if (!state_) return state_;
-    model::SetDetails change{{ids.begin(), ids.end()}, {}, {values.begin(), values.end()}};
-    if (Status known = gather(open_->scene, ids, change.before, [&](Slot s) { return open_->scene.detail(s); }); !known)
-        return known;
-    return writeOver(std::move(change));
-}
-
-Status Draft::moveInTree(std::span<const ObjectId> ids, std::span<const model::TreePlace> places) {
-    if (!state_) return state_;
-    const model::Scene& scene = open_->scene;
-    bool allOwn = true;
-    for (std::size_t i = 0; i < ids.size(); ++i) {
-        const Slot slot = scene.find(ids[i]);
-        allOwn = allOwn && (slot == kNoSlot || routeOf(slot).to == Route::To::Own) &&
-                 routeBelow(scene.find(places[i].parent)).to == Route::To::Own;
-    }
-    if (allOwn) return writeMoves(ids, places);
-    for (std::size_t i = 0; i < ids.size(); ++i)
-        if (Status done = moveOne(ids[i], places[i]); !done) return done;
-    return {};
-}
-
-Status Draft::moveOne(ObjectId id, const model::TreePlace& place) {
-    const model::Scene& scene = open_->scene;
-    const Slot slot = scene.find(id), parent = scene.find(place.parent);
-    if (slot == kNoSlot) return noObject(id);
-    if (place.parent && parent == kNoSlot) return noObject(place.parent);
-    if (parent != kNoSlot && scene.isWithin(parent, slot))
-        return fail(ErrorCode::BadInput, fmt::format("“{}” cannot be put below itself.", scene.nameText(slot)));
-    const Route from = routeOf(slot), to = routeBelow(parent);
-    if (from == to && from.to == Route::To::Own) return writeMoves({&id, 1}, {&place, 1});
-    if (from == to && from.to == Route::To::Definition)
-        return inDefinition(from.instance, [&] {
-            const ObjectId inner = base::innerOf(from.instance, id);
-            const model::TreePlace there = asInside(place, from.instance);
-            return moveInTree({&inner, 1}, {&there, 1});
-        });
-    InstanceLinks links(scene, session_.definitions());
-    if (from == to) {
-        if (Status moved = links.moveInside(from.instance, id, place); !moved) return moved;
-        return writeDetails(links.ids(), links.details());
-    }
-    if (from.to == Route::To::Own && to.to == Route::To::Inside) {
-        for (Slot s : scene.ownSubtree(slot)) {
-            model::ObjectRecord r = scene.record(s);
-            r.before = {};
-            if (s == slot) {
-                r.parent = place.parent;
-                r.before = place.before;
-            }
-            links.add(to.instance, r);
-        }
-        if (Status gone = writeRemoval({id}); !gone) return gone;
-        return writeDetails(links.ids(), links.details());
-    }
-    const Slot instance = from.to == Route::To::Own ? scene.find(to.instance) : scene.find(from.instance);
-    if (from.to == Route::To::Inside && to.to == Route::To::Own && links.isAdded(from.instance, id)) {
-        auto objects = links.addedRecords(from.instance, id);
-        objects.front().parent = place.parent;
-        objects.front().before = place.before;
-        links.remove(from.instance, {&id, 1});
-        if (Status gone = writeDetails(links.ids(), links.details()); !gone) return gone;
-        return write(model::Existence{true, std::move(objects)});
-    }
-    return fail(ErrorCode::Refused,
-                fmt::format("“{}” belongs to the prefab of “{}”, and cannot leave it: copy it, or take that apart.",
-                            scene.nameText(slot), scene.nameText(instance)));
-}
-
-Status Draft::writeMoves(std::span<const ObjectId> ids, std::span<const model::TreePlace> places) {
-    if (Status on = goOn(ids.size()); !on) return on;
-    const model::Scene& scene = open_->scene;
-    model::MoveInTree done;
-    SceneDelta delta;
-    delta.scene = scene.name();
-    for (std::size_t i = 0; i < ids.size(); ++i) {
-        const Slot slot = scene.find(ids[i]);
-        model::MoveInTree row{{ids[i]}, {{}}, {places[i]}};
-        if (slot != kNoSlot) {
-            const model::ObjectRecord now = scene.record(slot);
-            row.before[0] = {now.parent, now.before};
-        }
-        if (Status moved = open_->writer.apply(row, Direction::Forward, delta); !moved) {
-            (void)open_->writer.apply(done, Direction::Backward, delta);
-            return moved;
-        }
-        done.ids.push_back(ids[i]);
-        done.before.push_back(row.before[0]);
-        done.after.push_back(places[i]);
-    }
-    note(std::move(done), std::move(delta));
-    return {};
 }
 
 Status Draft::setEntries(const std::string& document, std::span<const std::string> keys,
@@ -532,6 +185,30 @@ Status Draft::refuseCircle(const model::DetailPtr& detail) const {
     return {};
 }
 
+base::Result<model::Scene> Draft::before() const {
+    Session::Open was(open_->scene, session_.sources_);
+    was.writer.defer();
+    SceneDelta unheard;
+    for (auto set = sets_.rbegin(); set != sets_.rend(); ++set) {
+        if (set->scene != open_->scene.name()) continue;
+        for (auto change = set->changes.rbegin(); change != set->changes.rend(); ++change)
+            if (Status back = was.writer.apply(*change, Direction::Backward, unheard); !back)
+                return tl::unexpected(back.error());
+    }
+    return std::move(was.scene);
+}
+
+/// All others have their say in the step: what watches, then copies that follow.
+Status Draft::hearOthers() {
+    if (heardAll_ || sets_.empty()) return {};
+    heardAll_ = true;
+    if (session_.beforeCommit_)
+        if (Status said = session_.beforeCommit_(*this); !said) return said;
+    if (Status followed = followArrays(*this); !followed) return followed;
+    dropWhatChangedNothing();
+    return {};
+}
+
 void Draft::dropWhatChangedNothing() {
     for (model::ChangeSet& set : sets_) std::erase_if(set.changes, changedNothing);
     std::erase_if(sets_, [](const model::ChangeSet& set) { return set.changes.empty(); });
@@ -541,13 +218,9 @@ base::Result<StepId> Draft::commit() {
     if (!state_) return tl::unexpected(state_.error());
     if (!active_) return fail(ErrorCode::Refused, "This change is finished already.");
     dropWhatChangedNothing();
-    if (session_.beforeCommit_ && !heardAll_ && !sets_.empty()) {
-        heardAll_ = true;
-        if (Status said = session_.beforeCommit_(*this); !said) {
-            rollback();
-            return tl::unexpected(said.error());
-        }
-        dropWhatChangedNothing();
+    if (Status said = hearOthers(); !said) {
+        rollback();
+        return tl::unexpected(said.error());
     }
     if (sets_.empty()) {
         rollback();

@@ -30,6 +30,8 @@ class Draft {
     const std::string& name() const { return name_; }
     /// The document it was opened on; scene() is the one turned to.
     const std::string& document() const { return main_; }
+    /// scene() as it was before this draft. Errors: of taking the changes back.
+    base::Result<model::Scene> before() const;
     /// What was written until now, in order.
     const std::vector<model::ChangeSet>& changes() const { return sets_; }
     /// A moment to go back to, without giving up what was written before it.
@@ -50,6 +52,8 @@ class Draft {
     /// Names nobody has in the scene written to; what the draft names is kept in mind, so that many cost as little each
     /// as one.
     model::FreeNames& freeNames();
+
+    static base::Status noObject(base::ObjectId id);  ///< NotFound: there is no such object
 
     // Each verb changes the scene at once, or refuses and leaves it as it was. Ids must exist.
     base::Status create(std::span<const model::ObjectRecord> objects);
@@ -101,6 +105,7 @@ class Draft {
     /// Keeps a change that was applied, and tells of it.
     void note(model::Change change, SceneDelta delta);
     void noteName(base::Name name);
+    base::Status hearOthers();
     void dropWhatChangedNothing();
     void takeBack(const Mark& mark);
 

@@ -24,16 +24,6 @@ using base::Status;
 constexpr std::size_t kBulkRows = 2000;  // steps larger than this are packed on the worker
 
 /// The scenes of a step stand in one column, a line each.
-std::vector<std::string> lines(const std::string& text) {
-    std::vector<std::string> all;
-    for (std::size_t at = 0; at < text.size();) {
-        const std::size_t end = std::min(text.find('\n', at), text.size());
-        all.push_back(text.substr(at, end - at));
-        at = end + 1;
-    }
-    return all;
-}
-
 }  // namespace
 
 struct Ledger::Body {
@@ -274,8 +264,9 @@ base::Result<History> Ledger::history() const {
                 ? "SELECT id,parent,name,scene,time,row_count,barrier,head,length(payload) FROM steps ORDER BY id"
                 : "SELECT id,parent,name,scene,time,row_count,barrier,NULL,length(payload) FROM steps ORDER BY id");
     while (all.row()) {
-        StepInfo info{all.number(0),      all.number(1), all.text(2),
-                      lines(all.text(3)), all.number(4), static_cast<std::size_t>(all.number(5)),
+        StepInfo info{all.number(0),      all.number(1),
+                      all.text(2),        base::linesOf(all.text(3)),
+                      all.number(4),      static_cast<std::size_t>(all.number(5)),
                       all.number(6) != 0, false};
         const StepId before = steps.empty() ? kRoot : steps.back().id;
         const bool placed = info.parent == kRoot || parentOf.contains(info.parent);

@@ -34,16 +34,6 @@ struct Row {
     bool lost = false;  ///< it was damaged before, and is marked so since a repair
 };
 
-std::vector<std::string> lines(const std::string& text) {
-    std::vector<std::string> all;
-    for (std::size_t at = 0; at < text.size();) {
-        const std::size_t end = std::min(text.find('\n', at), text.size());
-        all.push_back(text.substr(at, end - at));
-        at = end + 1;
-    }
-    return all;
-}
-
 /// Is the payload what encode writes? Names are of no interest.
 bool decodes(std::string_view payload) {
     base::NameTable names;
@@ -90,7 +80,7 @@ class Reading {
         row.info = {id,
                     one.number(0),
                     one.text(1),
-                    lines(one.text(2)),
+                    base::linesOf(one.text(2)),
                     one.number(3),
                     static_cast<std::size_t>(one.number(4)),
                     one.number(5) != 0,

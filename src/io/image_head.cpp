@@ -39,22 +39,22 @@ ImageHead ofJpeg(std::string_view head) {
 
 }  // namespace
 
-Result<ImageHead> imageHeadOf(std::string_view bytes, const std::string& file) {
+Result<ImageHead> imageHeadOf(std::string_view bytes, const std::string& file, double most) {
     const ImageHead head = bytes.starts_with("\x89PNG")    ? ofPng(bytes)
                            : bytes.starts_with("\xFF\xD8") ? ofJpeg(bytes)
                                                            : ImageHead{};
     if (head.width <= 0 || head.height <= 0)
         return fail(ErrorCode::BadInput, file + ": is no PNG or JPEG image that can be read.");
-    if (double(head.width) * double(head.height) > kMostPixels)
+    if (double(head.width) * double(head.height) > most)
         return fail(ErrorCode::BadInput, fmt::format("{}: is {} × {} pixels large; at most {} million are read.", file,
-                                                     head.width, head.height, int(kMostPixels / 1e6)));
+                                                     head.width, head.height, int(most / 1e6)));
     return head;
 }
 
-Result<ImageHead> readImageHead(const std::filesystem::path& file) {
+Result<ImageHead> readImageHead(const std::filesystem::path& file, double most) {
     auto bytes = base::readHead(file, kHead);
     if (!bytes) return tl::unexpected(bytes.error());
-    return imageHeadOf(*bytes, file.string());
+    return imageHeadOf(*bytes, file.string(), most);
 }
 
 }  // namespace io

@@ -137,6 +137,12 @@ Status readTheirs(Workspace& workspace, std::span<const OutsideChange> changes) 
     return {};
 }
 
+Result<fs::path> keepBeside(const fs::path& file, std::string_view bytes) {
+    const fs::path beside = base::freeBeside(file, ".theirs");
+    if (Status written = base::writeFileWhole(beside, bytes); !written) return tl::unexpected(written.error());
+    return beside;
+}
+
 Result<std::vector<fs::path>> keepMine(Workspace& workspace, std::span<const OutsideChange> changes) {
     std::vector<fs::path> kept;
     for (const OutsideChange& change : changes) {
@@ -144,10 +150,9 @@ Result<std::vector<fs::path>> keepMine(Workspace& workspace, std::span<const Out
         if (change.what == What::Changed) {
             auto bytes = base::readFile(change.file);
             if (!bytes) return tl::unexpected(bytes.error());
-            fs::path beside = change.file.string() + ".theirs";
-            for (int n = 2; base::exists(beside); ++n) beside = change.file.string() + fmt::format(".theirs-{}", n);
-            if (Status written = base::writeFileWhole(beside, *bytes); !written) return tl::unexpected(written.error());
-            kept.push_back(beside);
+            auto beside = keepBeside(change.file, *bytes);
+            if (!beside) return tl::unexpected(beside.error());
+            kept.push_back(*beside);
             if (const base::ObjectId prefab = model::prefabOf(change.document))
                 workspace.prefabFiles[prefab] = change.file;
         }

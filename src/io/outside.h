@@ -24,6 +24,8 @@ std::vector<OutsideChange> outsideChanges(Workspace& workspace);
 /// whose file is gone stays. Errors: those of reading them, also when one is damaged; nothing has changed then.
 base::Status readTheirs(Workspace& workspace, std::span<const OutsideChange> changes);
 
+/// Keeps what others wrote beside a file, at the first free name: NAME.theirs, NAME.theirs-2. Gives where. Errors: Io.
+base::Result<std::filesystem::path> keepBeside(const std::filesystem::path& file, std::string_view bytes);
 /// The next Save writes over the files; as they are now they are kept beside, as NAME.theirs. Gives these. Errors: Io.
 base::Result<std::vector<std::filesystem::path>> keepMine(Workspace& workspace, std::span<const OutsideChange> changes);
 

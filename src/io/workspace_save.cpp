@@ -103,8 +103,7 @@ Status movePrefabFile(Workspace& workspace, base::ObjectId prefab, const fs::pat
 Status keepDamaged(const fs::path& file) {
     auto bytes = base::readFile(file);
     if (!bytes) return bytes.error().code == ErrorCode::NotFound ? Status{} : Status(tl::unexpected(bytes.error()));
-    fs::path kept = file.string() + ".damaged";
-    for (int n = 2; base::exists(kept); ++n) kept = file.string() + fmt::format(".damaged-{}", n);
+    const fs::path kept = base::freeBeside(file, ".damaged");
     return base::writeFileWhole(kept, *bytes);
 }
 

@@ -22,30 +22,13 @@ constexpr std::array<std::string_view, 20> kTypeNames = {
     "bool",  "integer", "number", "text",   "long text", "choice", "flags", "colour", "angle", "vector",
     "range", "curve",   "time",   "object", "zone",      "points", "item",  "record", "media", "list"};
 
-std::string_view trimmed(std::string_view text) {
-    while (!text.empty() && (text.front() == ' ' || text.front() == '\t')) text.remove_prefix(1);
-    while (!text.empty() && (text.back() == ' ' || text.back() == '\t')) text.remove_suffix(1);
-    return text;
-}
-
 std::optional<double> numberIn(std::string_view text) {
-    text = trimmed(text);
+    text = base::trimmed(text);
     if (text.starts_with('+')) text.remove_prefix(1);
     double number = 0;
     const auto [end, problem] = std::from_chars(text.data(), text.data() + text.size(), number);
     const bool whole = problem == std::errc{} && end == text.data() + text.size() && !text.empty();
     return whole && std::isfinite(number) ? std::optional(number) : std::nullopt;
-}
-
-std::vector<std::string_view> split(std::string_view text, char at) {
-    std::vector<std::string_view> parts;
-    if (trimmed(text).empty()) return parts;
-    for (std::size_t from = 0; from <= text.size();) {
-        const std::size_t to = std::min(text.find(at, from), text.size());
-        parts.push_back(trimmed(text.substr(from, to - from)));
-        from = to + 1;
-    }
-    return parts;
 }
 
 std::vector<Choice> choicesFrom(const Value* value, std::vector<std::string>& problems) {
@@ -152,7 +135,7 @@ Result<Value> chosen(const Property& p, const Value& value) {
     return fail(ErrorCode::BadInput, fmt::format("{}: “{}” is none of its choices ({}).", p.label, *text, all));
 }
 
-Result<Value> flags(const Property& p, const Value& value) {
+Result<Value> flagsOf(const Property& p, const Value& value) {
     const auto* list = std::get_if<ValueList>(&value.data);
     if (list == nullptr) return tl::unexpected(expected(p, "a list of choices"));
     for (const Value& one : *list)
@@ -167,7 +150,7 @@ std::string_view typeName(PropertyType type) {
 }
 
 Result<Condition> parseCondition(std::string_view text) {
-    text = trimmed(text);
+    text = base::trimmed(text);
     static constexpr std::pair<std::string_view, Condition::Op> kOps[] = {
         {"!=", Condition::Op::IsNot}, {"<=", Condition::Op::AtMost}, {">=", Condition::Op::AtLeast},
         {"=", Condition::Op::Is},     {"<", Condition::Op::Less},    {">", Condition::Op::More}};
@@ -175,12 +158,13 @@ Result<Condition> parseCondition(std::string_view text) {
     for (const auto& [sign, op] : kOps) {
         const std::size_t at = text.find(sign);
         if (at == std::string_view::npos) continue;
-        c = {op, std::string(trimmed(text.substr(0, at))), std::string(trimmed(text.substr(at + sign.size())))};
+        c = {op, std::string(base::trimmed(text.substr(0, at))),
+             std::string(base::trimmed(text.substr(at + sign.size())))};
         if (c.property.empty())
             return fail(ErrorCode::BadInput, fmt::format("“{}” names no property before {}.", text, sign));
         return c;
     }
-    if (text.starts_with('!')) c.op = Condition::Op::IsNot, text = trimmed(text.substr(1));
+    if (text.starts_with('!')) c.op = Condition::Op::IsNot, text = base::trimmed(text.substr(1));
     if (text.empty()) return fail(ErrorCode::BadInput, "A condition names a property.");
     c.property = text;
     return c;
@@ -331,9 +315,12 @@ Value defaultOf(const Property& p) {
     return {};
 }
 
-const std::vector<Choice>& choicesOf(const Property& p, const ValueMap& values) {
+const std::vector<Choice>& choicesOf(const Property& p, std::span<const Property> all, const ValueMap& values) {
     if (p.choicesBy.empty()) return p.choices;
+    const auto decides = std::find_if(all.begin(), all.end(), [&](const Property& o) { return o.name == p.choicesBy; });
     const Value* by = valueOf(values, p.choicesBy);
+    Value usual;
+    if (by == nullptr && decides != all.end()) by = &(usual = defaultOf(*decides));
     for (const auto& [value, choices] : p.choicesFor)
         if (holds({Condition::Op::Is, {}, value}, by)) return choices;
     return p.choices;
@@ -369,7 +356,7 @@ Result<Value> fitted(const Property& p, const Value& value) {
             if (text == nullptr) return tl::unexpected(expected(p, "text"));
             return value;
         case PropertyType::Choice: return chosen(p, value);
-        case PropertyType::Flags: return flags(p, value);
+        case PropertyType::Flags: return flagsOf(p, value);
         case PropertyType::Colour: {
             Property unit = p;
             unit.low = 0;
@@ -402,10 +389,10 @@ Result<Value> fitted(const Property& p, const Value& value) {
 }
 
 Result<Value> parsedValue(const Property& p, std::string_view typed) {
-    const std::string_view text = trimmed(typed);
+    const std::string_view text = base::trimmed(typed);
     auto parts = [&](char at) {
         ValueList list;
-        for (std::string_view part : split(text, at))
+        for (std::string_view part : base::split(text, at))
             if (const auto number = numberIn(part))
                 list.push_back({*number});
             else
@@ -443,7 +430,7 @@ Result<Value> parsedValue(const Property& p, std::string_view typed) {
         }
         case PropertyType::Flags: {
             ValueList list;
-            for (std::string_view part : split(text, ',')) list.push_back({std::string(part)});
+            for (std::string_view part : base::split(text, ',')) list.push_back({std::string(part)});
             return fitted(p, {std::move(list)});
         }
         case PropertyType::Colour: {
@@ -466,9 +453,9 @@ Result<Value> parsedValue(const Property& p, std::string_view typed) {
         }
         case PropertyType::Curve: {
             ValueList list;
-            for (std::string_view point : split(text, ';')) {
+            for (std::string_view point : base::split(text, ';')) {
                 ValueList pair;
-                for (std::string_view part : split(point, ','))
+                for (std::string_view part : base::split(point, ','))
                     if (const auto number = numberIn(part)) pair.push_back({*number});
                 list.push_back({std::move(pair)});
             }
@@ -488,7 +475,7 @@ Result<Value> parsedValue(const Property& p, std::string_view typed) {
         }
         case PropertyType::List: {
             ValueList list;
-            for (std::string_view part : split(text, '|')) {
+            for (std::string_view part : base::split(text, '|')) {
                 auto one =
                     p.element.empty() ? Result<Value>(Value{std::string(part)}) : parsedValue(p.element[0], part);
                 if (!one) return one;

@@ -3,6 +3,7 @@
 // A link is a map of one member, {"object": id} or {"record": id}, so that copies can follow it without the schema.
 #include <functional>
 #include <optional>
+#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -87,8 +88,8 @@ inline bool linksObject(PropertyType type) {
 
 /// The value an object without one has: the default, else the plainest one that fits.
 Value defaultOf(const Property& property);
-/// The choices there are while the object's other properties are `values`.
-const std::vector<Choice>& choicesOf(const Property& property, const ValueMap& values);
+/// The choices there are while the object's properties, `all` of which there are, have these values or their defaults.
+const std::vector<Choice>& choicesOf(const Property& property, std::span<const Property> all, const ValueMap& values);
 
 /// The value as it would be kept (whole numbers become numbers where numbers are asked for). Errors: BadInput naming
 /// what was expected.

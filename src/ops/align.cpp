@@ -6,6 +6,8 @@
 
 #include "ops/move.h"
 
+#include "base/tidy.h"
+
 namespace ops {
 namespace {
 
@@ -103,7 +105,7 @@ Status match(edit::Draft& draft, std::span<const base::ObjectId> ids, PosePart p
             turned.linear = toParent.linear * glm::mat3_cast(base::toTransform(scene.world(target)).rotation);
             pose.rotation = base::toTransform(turned).rotation;
         }
-        poses.push_back(pose);
+        poses.push_back(base::tidied(pose, scene.local(s)));
     }
     return draft.setTransforms(mover->ids(), poses);
 }

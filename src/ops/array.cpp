@@ -2,9 +2,11 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cmath>
 
 #include "base/text.h"
+#include "edit/follow_arrays.h"
 #include "ops/copies.h"
 #include "ops/group.h"
 #include "ops/move.h"
@@ -23,48 +25,6 @@ using model::Slot;
 
 namespace {
 
-/// A turn about up, a size and a place: what the array does to the first object.
-struct Step {
-    Vec3 offset{0.0};
-    double degrees = 0, size = 1;
-};
-
-base::Quat turnOf(const Step& step) {
-    return glm::angleAxis(base::radians(step.degrees), Vec3(0, 1, 0));
-}
-
-Step stepOf(const Array& a, int index) {
-    Step step;
-    step.degrees = a.turnDegrees * index;
-    step.size = std::pow(a.size, index);
-    if (a.shape == Array::Shape::Row) step.offset = a.spacing * static_cast<double>(index);
-    if (a.shape == Array::Shape::Grid) {
-        const int x = index % a.counts[0], y = index / a.counts[0] % a.counts[1], z = index / a.counts[0] / a.counts[1];
-        step.offset = a.spacing * Vec3(x, y, z);
-    }
-    if (a.shape == Array::Shape::Ring) {
-        const int parts = std::abs(a.sweepDegrees) >= 360 ? a.counts[0] : std::max(a.counts[0] - 1, 1);
-        const double angle = a.sweepDegrees * index / parts;
-        step.degrees += angle;
-        step.offset = glm::angleAxis(base::radians(angle), Vec3(0, 1, 0)) * Vec3(0, 0, a.radiusMetres);
-    }
-    if (index == 0) return step;
-    base::Random random(base::mixBits(a.seed) ^ static_cast<std::uint64_t>(index));
-    step.offset += Vec3(random.between(-1, 1), 0, random.between(-1, 1)) * a.jitterMetres;
-    step.degrees += random.between(-1, 1) * a.jitterDegrees;
-    step.size *= 1 + random.between(-1, 1) * a.jitterSize;
-    return step;
-}
-
-/// Where the first object stood before the array put it where it is.
-base::Transform sourceOf(const Array& a, const base::Transform& first) {
-    const Step step = stepOf(a, 0);
-    base::Transform source = first;
-    source.position = glm::inverse(turnOf(step)) * (first.position - step.offset);
-    source.rotation = glm::normalize(glm::inverse(turnOf(step)) * first.rotation);
-    return source;
-}
-
 Status checked(const Array& a) {
     auto within = [](double v, double low, double high) { return v >= low && v <= high; };
     double total = 1;
@@ -80,87 +40,191 @@ Status checked(const Array& a) {
                 within(a.jitterDegrees, 0, 180) && within(a.jitterSize, 0, 0.9);
     for (int k = 0; k < 3; ++k) fine = fine && within(a.spacing[k], -1e5, 1e5);
     if (!fine) return fail(ErrorCode::BadInput, "A number of the array is out of its range.");
-    const double last = std::pow(a.size, countOf(a) - 1);
+    const double last = std::pow(a.size, model::countOf(a) - 1);
     if (!within(last, 1e-3, 1e3))
         return fail(ErrorCode::BadInput,
                     fmt::format("The last one would be {:.3g} times as large as the first.", last));
     return {};
 }
 
-Ids childrenOf(const model::Scene& scene, Slot slot) {
-    Ids children;
-    for (Slot s = scene.firstChild(slot); s != kNoSlot; s = scene.nextSibling(s)) children.push_back(scene.id(s));
-    return children;
+/// The cell of a grid that a place is; of others, the place itself and no more.
+std::array<int, 3> cellOf(const Array& a, int index) {
+    if (a.shape != Array::Shape::Grid) return {index, 0, 0};
+    return {index % a.counts[0], index / a.counts[0] % a.counts[1], index / a.counts[0] / a.counts[1]};
 }
 
-/// Copies of a row in steps of size say by how much.
-Status nameBySize(edit::Draft& draft, const Ids& children, const Array& array) {
-    const auto stem = base::splitNumber(draft.scene().nameText(draft.scene().find(children.front()))).stem;
+/// Where a cell comes in an array; -1: it has no such cell.
+int indexOf(const Array& a, const std::array<int, 3>& cell) {
+    if (a.shape != Array::Shape::Grid) return cell[1] + cell[2] == 0 && cell[0] < a.counts[0] ? cell[0] : -1;
+    for (std::size_t k = 0; k < 3; ++k)
+        if (cell[k] >= a.counts[k]) return -1;
+    return cell[0] + a.counts[0] * (cell[1] + a.counts[1] * cell[2]);
+}
+
+/// What stands for each place of an array; zero: nothing yet.
+struct Standing {
+    Ids all;                    ///< by place
+    std::vector<bool> astray;   ///< stays where it was put by hand
+    std::vector<bool> emptied;  ///< somebody deleted what stood there
+    Ids extra;                  ///< there is no place for these
+};
+
+Standing standing(const model::Scene& scene, Slot slot, const Array& before, const Array& now) {
+    const auto wanted = static_cast<std::size_t>(model::countOf(now));
+    Standing standing{Ids(wanted), std::vector<bool>(wanted, false), std::vector<bool>(wanted, false), {}};
+    if (before.shape == now.shape)
+        for (int i = 0; i < model::countOf(before); ++i)
+            if (const int to = indexOf(now, cellOf(before, i)); to >= 0) standing.emptied[std::size_t(to)] = true;
+    for (const model::ArrayMember& member : model::membersOf(scene, slot)) {
+        const bool kept = before.shape == now.shape && member.index < model::countOf(before);
+        const int to = kept                         ? indexOf(now, cellOf(before, member.index))
+                       : member.index < int(wanted) ? member.index
+                                                    : -1;
+        if (to < 0 || standing.all[std::size_t(to)]) {
+            standing.extra.push_back(scene.id(member.slot));
+            continue;
+        }
+        standing.all[std::size_t(to)] = scene.id(member.slot);
+        standing.astray[std::size_t(to)] = member.astray;
+        standing.emptied[std::size_t(to)] = false;
+    }
+    return standing;
+}
+
+/// "Post ×1.44": what a copy of a row in steps of size is called.
+std::string nameBySize(std::string_view first, const Array& array, std::size_t index) {
+    return fmt::format("{} ×{:.2f}", base::trimmed(base::splitNumber(first).stem),
+                       model::sizeInArray(array, static_cast<int>(index)));
+}
+
+/// Copies in steps of size say by how much; names that were given by hand stay.
+Status nameBySizes(edit::Draft& draft, const Standing& standing, const Array& array) {
+    const model::Scene& scene = draft.scene();
+    const std::string first(scene.nameText(scene.find(standing.all.front())));
+    const auto stem = base::splitNumber(first).stem;
     Ids copies;
     std::vector<base::Name> names;
-    for (std::size_t i = 1; i < children.size(); ++i) {
-        copies.push_back(children[i]);
-        const std::string text = fmt::format("{} ×{:.2f}", stem.substr(0, stem.find_last_not_of(' ') + 1),
-                                             std::pow(array.size, static_cast<double>(i)));
-        names.push_back(draft.session().intern(text));
+    for (std::size_t i = 1; i < standing.all.size(); ++i) {
+        if (!standing.all[i]) continue;
+        const std::string_view now = scene.nameText(scene.find(standing.all[i]));
+        const auto times = now.find(" ×");
+        const std::string own =
+            times != std::string_view::npos ? std::string(now.substr(0, times)) : base::splitNumber(now).stem;
+        if (base::trimmed(own) != base::trimmed(stem)) continue;
+        copies.push_back(standing.all[i]);
+        names.push_back(draft.session().intern(nameBySize(first, array, i)));
     }
     return copies.empty() ? Status{} : draft.setLabels(model::LabelField::Name, copies, names);
 }
 
+/// Copies for the places where nothing stands and nothing was deleted.
+Status fill(edit::Draft& draft, Standing& standing) {
+    std::vector<std::size_t> empty;
+    for (std::size_t i = 1; i < standing.all.size(); ++i)
+        if (!standing.all[i] && !standing.emptied[i]) empty.push_back(i);
+    if (empty.empty()) return {};
+    auto made = copyMany(draft, standing.all.front(), empty.size());
+    if (!made) return tl::unexpected(made.error());
+    for (std::size_t i = 0; i < empty.size(); ++i) standing.all[empty[i]] = (*made)[i];
+    return {};
+}
+
+/// Which one is it an array of, and may it be changed?
+base::Result<Slot> arrayAt(const model::Scene& scene, ObjectId id) {
+    const Slot slot = scene.find(id);
+    if (slot == kNoSlot || !scene.detail(slot) || !scene.detail(slot)->array)
+        return fail(ErrorCode::NotFound, "This is no array.");
+    Ids children;
+    for (Slot s = scene.firstChild(slot); s != kNoSlot; s = scene.nextSibling(s)) children.push_back(scene.id(s));
+    if (children.empty())
+        return fail(ErrorCode::NotFound, fmt::format("“{}” has nothing to repeat.", scene.nameText(slot)));
+    if (Status allowed = refuseMoving(scene, children, "moved or removed by its array"); !allowed)
+        return tl::unexpected(allowed.error());
+    return slot;
+}
+
+/// Puts what stands for each place there.
+Status place(edit::Draft& draft, const Standing& standing, const Array& before, const Array& array) {
+    const model::Scene& scene = draft.scene();
+    const base::Transform first = scene.local(scene.find(standing.all.front()));
+    const base::Transform source = model::sourceOf(before, first);
+    Ids ids;
+    std::vector<base::Transform> poses;
+    for (std::size_t i = 0; i < standing.all.size(); ++i) {
+        if (!standing.all[i] || standing.astray[i]) continue;
+        if (Status on = draft.goOn(); !on) return on;
+        const base::Transform pose = model::placeInArray(array, static_cast<int>(i), source);
+        // The first one stays as it is, to the last digit, unless the numbers put it elsewhere.
+        if (i == 0 && pose == model::placeInArray(before, 0, source)) continue;
+        ids.push_back(standing.all[i]);
+        poses.push_back(pose);
+    }
+    return ids.empty() ? Status{} : draft.setTransforms(ids, poses);
+}
+
 }  // namespace
-
-int countOf(const Array& array) {
-    return array.shape == Array::Shape::Grid ? array.counts[0] * array.counts[1] * array.counts[2] : array.counts[0];
-}
-
-base::Transform placeInArray(const Array& array, int index, const base::Transform& source) {
-    const Step step = stepOf(array, index);
-    base::Transform pose = source;
-    pose.position = step.offset + turnOf(step) * (source.position * step.size);
-    pose.rotation = glm::normalize(turnOf(step) * source.rotation);
-    pose.scale = source.scale * step.size;
-    return pose;
-}
 
 Status setArray(edit::Draft& draft, ObjectId id, const Array& array) {
     if (!draft.state()) return draft.state();
     if (Status fine = checked(array); !fine) return fine;
     const model::Scene& scene = draft.scene();
-    const Slot slot = scene.find(id);
-    if (slot == kNoSlot || !scene.detail(slot) || !scene.detail(slot)->array)
-        return fail(ErrorCode::NotFound, "This is no array.");
-    Ids children = childrenOf(scene, slot);
-    if (children.empty())
-        return fail(ErrorCode::NotFound, fmt::format("“{}” has nothing to repeat.", scene.nameText(slot)));
-    if (Status allowed = refuseMoving(scene, children, "moved or removed by its array"); !allowed) return allowed;
-    const Array before = *scene.detail(slot)->array;
-    const base::Transform first = scene.local(scene.find(children.front()));
-    const base::Transform source = sourceOf(before, first);
-    const auto wanted = static_cast<std::size_t>(countOf(array));
-    if (children.size() > wanted) {
-        const Ids extra(children.begin() + static_cast<std::ptrdiff_t>(wanted), children.end());
-        if (Status gone = draft.remove(extra); !gone) return gone;
-        children.resize(wanted);
-    }
-    if (children.size() < wanted) {
-        auto made = copyMany(draft, children.front(), wanted - children.size());
-        if (!made) return tl::unexpected(made.error());
-        children.insert(children.end(), made->begin(), made->end());
-    }
-    std::vector<base::Transform> poses{first};
-    const Step stays = stepOf(before, 0), goes = stepOf(array, 0);
-    if (stays.offset != goes.offset || stays.degrees != goes.degrees) poses[0] = placeInArray(array, 0, source);
-    for (std::size_t i = 1; i < wanted; ++i) {
-        if (Status on = draft.goOn(); !on) return on;
-        poses.push_back(placeInArray(array, static_cast<int>(i), source));
-    }
-    if (Status posed = draft.setTransforms(children, poses); !posed) return posed;
+    const auto slot = arrayAt(scene, id);
+    if (!slot) return tl::unexpected(slot.error());
+    const Array before = *scene.detail(*slot)->array;
+    Standing all = standing(scene, *slot, before, array);
+    if (!all.extra.empty())
+        if (Status gone = draft.remove(all.extra); !gone) return gone;
+    if (Status filled = fill(draft, all); !filled) return filled;
+    if (Status placed = place(draft, all, before, array); !placed) return placed;
     if (array.size != 1 || before.size != 1)
-        if (Status named = nameBySize(draft, children, array); !named) return named;
+        if (Status named = nameBySizes(draft, all, array); !named) return named;
     auto detail = std::make_shared<model::Detail>(*scene.detail(scene.find(id)));
     detail->array = array;
     const model::DetailPtr value = std::move(detail);
     return draft.setDetails({&id, 1}, {&value, 1});
+}
+
+ArrayOddities arrayOddities(const model::Scene& scene, Slot slot) {
+    ArrayOddities odd;
+    const auto members = model::membersOf(scene, slot);
+    if (members.empty()) return odd;
+    odd.missing = std::max(0, model::countOf(*scene.detail(slot)->array) - static_cast<int>(members.size()));
+    for (std::size_t i = 1; i < members.size(); ++i)
+        if (members[i].astray || !edit::isAlike(scene, members[0].slot, members[i].slot))
+            odd.changed.push_back(scene.id(members[i].slot));
+    return odd;
+}
+
+bool isOddCopy(const model::Scene& scene, Slot slot) {
+    const Slot array = scene.parent(slot);
+    if (array == kNoSlot || !scene.detail(array) || !scene.detail(array)->array) return false;
+    const auto members = model::membersOf(scene, array);
+    const auto self = std::find_if(members.begin() + 1, members.end(),
+                                   [&](const model::ArrayMember& member) { return member.slot == slot; });
+    return self != members.end() && (self->astray || !edit::isAlike(scene, members[0].slot, slot));
+}
+
+Status alikeArray(edit::Draft& draft, std::span<const ObjectId> ids) {
+    if (!draft.state()) return draft.state();
+    const model::Scene& scene = draft.scene();
+    bool any = false;
+    for (ObjectId id : ids) {
+        const auto slot = arrayAt(scene, id);
+        if (!slot && slot.error().code == ErrorCode::NotFound) continue;
+        if (!slot) return tl::unexpected(slot.error());
+        any = true;
+        const Array array = *scene.detail(*slot)->array;
+        Standing all = standing(scene, *slot, array, array);
+        for (ObjectId copy : arrayOddities(scene, *slot).changed)
+            if (Status like = edit::makeAlike(draft, all.all.front(), copy); !like) return like;
+        all.emptied.assign(all.all.size(), false);
+        all.astray.assign(all.all.size(), false);
+        if (Status filled = fill(draft, all); !filled) return filled;
+        if (Status placed = place(draft, all, array, array); !placed) return placed;
+        if (array.size != 1)
+            if (Status named = nameBySizes(draft, all, array); !named) return named;
+    }
+    return any ? Status{} : fail(ErrorCode::NotFound, "No array is selected.");
 }
 
 std::vector<ArrayGrip> arrayGrips(const model::Scene& scene, Slot slot) {
@@ -173,11 +237,12 @@ std::vector<ArrayGrip> arrayGrips(const model::Scene& scene, Slot slot) {
     std::vector<ArrayGrip> grips;
     if (a.shape == Array::Shape::Ring) {
         grips.push_back({Pulls::Radius, 0, through, own.translation, {}});
-        const base::Transform source = sourceOf(a, scene.local(scene.firstChild(slot)));
+        const base::Transform source = model::sourceOf(a, scene.local(scene.firstChild(slot)));
         Array plain = a;  // where the next one stands, not where chance puts it
         plain.jitterMetres = 0;
         plain.counts[0] = std::max(2, a.counts[0]);
-        grips.push_back({Pulls::Count, 0, own.point(placeInArray(plain, 1, source).position), own.translation, {}});
+        grips.push_back(
+            {Pulls::Count, 0, own.point(model::placeInArray(plain, 1, source).position), own.translation, {}});
         return grips;
     }
     const bool grid = a.shape == Array::Shape::Grid;
@@ -230,7 +295,35 @@ Array pulledArray(const model::Scene& scene, Slot slot, const ArrayGrip& grip, c
     return a;
 }
 
-Result<ObjectId> makeArray(edit::Draft& draft, std::span<const ObjectId> ids, const Array& array) {
+namespace {
+
+/// Puts an array's group into the middle of a ring through the object in it, which stays where it is.
+Status goRound(edit::Draft& draft, ObjectId group, ObjectId unit, const Vec3& middle, Array& array) {
+    const model::Scene& scene = draft.scene();
+    const base::Affine stands = scene.world(scene.find(unit));
+    const Slot slot = scene.find(group), parent = scene.parent(slot);
+    const auto into = parent == kNoSlot ? std::optional(base::Affine{}) : base::inverse(scene.world(parent));
+    if (!into) return fail(ErrorCode::BadInput, "Its group has no size.");
+    const Vec3 out = into->point(stands.translation) - into->point(middle);
+    array.radiusMetres = std::hypot(out.x, out.z);
+    if (array.radiusMetres < 1e-6)
+        return fail(ErrorCode::BadInput, "The middle of the ring is where the object stands: pick another point.");
+    base::Transform pose;
+    pose.position = into->point(middle);
+    pose.position.y = scene.local(slot).position.y;
+    pose.rotation = glm::angleAxis(std::atan2(out.x, out.z), Vec3(0, 1, 0));
+    if (Status set = draft.setTransforms({&group, 1}, {&pose, 1}); !set) return set;
+    const auto back = base::inverse(scene.world(scene.find(group)));
+    const base::Affine own = *back * stands;
+    if (base::hasShear(own)) return fail(ErrorCode::BadInput, "It would have to be sheared to stay as it is.");
+    const base::Transform local = base::toTransform(own);
+    return draft.setTransforms({&unit, 1}, {&local, 1});
+}
+
+}  // namespace
+
+Result<ObjectId> makeArray(edit::Draft& draft, std::span<const ObjectId> ids, const Array& array,
+                           const std::optional<Vec3>& about) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
     if (Status fine = checked(array); !fine) return tl::unexpected(fine.error());
     const Ids tops = topmost(draft.scene(), ids);
@@ -246,11 +339,16 @@ Result<ObjectId> makeArray(edit::Draft& draft, std::span<const ObjectId> ids, co
         name = fmt::format("{} of {}", word, draft.scene().nameText(s));
     auto made = group(draft, {&unit, 1}, name);
     if (!made) return made;
+    Array numbers = array;
+    if (about)
+        if (Status turned = goRound(draft, *made, unit, *about, numbers); !turned)
+            return tl::unexpected(turned.error());
     auto detail = std::make_shared<model::Detail>();
-    detail->array.emplace().counts = {1, 1, 1};  // as it is: one
+    detail->array = about ? numbers : Array{};
+    detail->array->counts = {1, 1, 1};  // as it is: one
     const model::DetailPtr value = std::move(detail);
     if (Status set = draft.setDetails({&*made, 1}, {&value, 1}); !set) return tl::unexpected(set.error());
-    if (Status set = setArray(draft, *made, array); !set) return tl::unexpected(set.error());
+    if (Status set = setArray(draft, *made, numbers); !set) return tl::unexpected(set.error());
     return made;
 }
 

@@ -1,25 +1,37 @@
 #pragma once
 // Arrays: a group whose first child is repeated, by numbers that can be changed as long as it is not baked.
+#include "model/array.h"
 #include "ops/objects.h"
 
 namespace ops {
 
 constexpr int kMostCopies = 10'000;
 
-/// How many objects an array has, the first one counted.
-int countOf(const model::Array& array);
-
-/// Where object `index` stands, given where the first would stand without the array: in the group's own axes.
-base::Transform placeInArray(const model::Array& array, int index, const base::Transform& source);
+using model::countOf;
+using model::placeInArray;
 
 /// Puts objects (several: as one group) below a new group and repeats them; gives that group. Nothing but the copies
-/// appears anew, and with a ring the first one goes out to its radius. Errors: as group() and setArray().
+/// appears anew. A ring goes round `about` (world), its radius what lies between; without that the first one goes out
+/// to the ring's radius. Errors: as group() and setArray(); BadInput when it stands in the middle itself.
 base::Result<base::ObjectId> makeArray(edit::Draft& draft, std::span<const base::ObjectId> ids,
-                                       const model::Array& array);
+                                       const model::Array& array, const std::optional<base::Vec3>& about = {});
 
-/// Changes an array's numbers: copies come, go and move; those that stay keep their ids. Errors: BadInput for numbers
-/// that cannot be; NotFound for what is no array or has no first object; Refused if a copy is protected.
+/// Changes an array's numbers: copies come, go and move; those that stay keep their ids. One that was put elsewhere by
+/// hand stays there, and where one was deleted none comes back. Errors: BadInput for numbers that cannot be; NotFound
+/// for what is no array or has no first object; Refused if a copy is protected.
 base::Status setArray(edit::Draft& draft, base::ObjectId id, const model::Array& array);
+
+/// What in an array is not as its numbers and its first object say.
+struct ArrayOddities {
+    Ids changed;      ///< copies moved or changed by hand
+    int missing = 0;  ///< deleted by hand
+};
+ArrayOddities arrayOddities(const model::Scene& scene, model::Slot slot);
+/// Is it such a copy?
+bool isOddCopy(const model::Scene& scene, model::Slot slot);
+/// Makes all copies like the first object again, each at its place, also those that were deleted. Errors: as
+/// setArray(); NotFound if none is an array.
+base::Status alikeArray(edit::Draft& draft, std::span<const base::ObjectId> ids);
 
 /// What of an array can be pulled by the mouse.
 struct ArrayGrip {

@@ -4,6 +4,8 @@
 
 #include "ops/turned.h"
 
+#include "base/tidy.h"
+
 namespace ops {
 
 using base::ErrorCode;
@@ -32,9 +34,9 @@ Result<Ids> copyMany(edit::Draft& draft, ObjectId id, std::size_t count) {
     for (std::size_t i = 0; i < count; ++i) {
         const std::size_t first = objects.size();
         made.push_back(session.random().nextId());
-        CopyOf copyOf;
-        appendCopy(session, scene, top, made.back(), names, objects, copyOf);
-        linkCopies(scene, copyOf, std::span(objects).subspan(first));
+        edit::CopyOf copyOf;
+        edit::appendCopy(session, scene, top, made.back(), names, objects, copyOf);
+        edit::linkCopies(scene, copyOf, std::span(objects).subspan(first));
         objects[first].before = {};
         if (objects.size() >= kAtOnce)
             if (Status created = create(); !created) return tl::unexpected(created.error());
@@ -53,7 +55,8 @@ Result<Ids> copyMoved(edit::Draft& draft, std::span<const ObjectId> ids, const b
         const Slot s = scene.find(id);
         const base::Affine parent = scene.parent(s) == kNoSlot ? base::Affine{} : scene.world(scene.parent(s));
         const auto back = base::inverse(parent);
-        poses.push_back(back ? turnedBelow(scene.local(s), parent, *back, by) : scene.local(s));
+        poses.push_back(back ? base::tidied(turnedBelow(scene.local(s), parent, *back, by), scene.local(s))
+                             : scene.local(s));
     }
     if (Status posed = draft.setTransforms(*made, poses); !posed) return tl::unexpected(posed.error());
     return made;
@@ -87,7 +90,7 @@ Status mirror(edit::Draft& draft, std::span<const ObjectId> ids, int axis, const
         if (!back || base::hasShear(local))
             return fail(ErrorCode::Refused,
                         fmt::format("“{}” would have to be sheared, which a pose cannot hold.", scene.nameText(s)));
-        poses.push_back(base::toTransform(local));
+        poses.push_back(base::tidied(base::toTransform(local), scene.local(s)));
     }
     return draft.setTransforms(tops, poses);
 }

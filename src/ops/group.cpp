@@ -6,6 +6,7 @@
 #include <unordered_set>
 
 #include "base/text.h"
+#include "base/tidy.h"
 
 namespace ops {
 
@@ -62,7 +63,7 @@ base::Vec3 baseOf(const model::Scene& scene, std::span<const ObjectId> ids) {
     for (ObjectId id : ids) box.add(scene.subtreeBounds(scene.find(id)));
     if (box.empty())
         for (ObjectId id : ids) box.add(scene.world(scene.find(id)).translation);
-    return box.baseCentre();
+    return base::tidied(box.baseCentre());
 }
 
 Status refuseSheared(std::string_view name) {

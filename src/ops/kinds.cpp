@@ -6,6 +6,7 @@
 #include <set>
 
 #include "ops/properties.h"
+#include "ops/schema_form.h"
 
 namespace ops {
 
@@ -187,12 +188,117 @@ Status newKindOf(edit::Draft& draft, std::string name, std::string parent) {
     return writeKind(draft, documentFor(draft.session(), name), ValueMap{{"name", {name}}, {"inherits", {parent}}});
 }
 
-Result<Migration> setKind(edit::Draft& draft, std::string kind, const ValueMap& own,
+namespace {
+
+using Renamed = std::map<std::string, std::string>;
+
+/// A condition with the new name of the property it asks for: "!lit", "oil > 3".
+std::string conditionWith(std::string_view condition, const Renamed& renamed) {
+    constexpr std::string_view kBefore = " !", kAfter = " =!<>";
+    const std::size_t from = std::min(condition.find_first_not_of(kBefore), condition.size());
+    const std::size_t to = std::min(condition.find_first_of(kAfter, from), condition.size());
+    const auto place = renamed.find(std::string(condition.substr(from, to - from)));
+    if (place == renamed.end()) return std::string(condition);
+    return std::string(condition.substr(0, from)) + place->second + std::string(condition.substr(to));
+}
+
+/// What else in a kind's file names properties goes along with their new names: conditions of properties and
+/// appearances, choices that depend on one, buttons, facts.
+ValueMap carriedAlong(ValueMap own, const Renamed& renamed) {
+    auto change = [&](ValueMap& entry, const char* key, bool condition) {
+        const std::string text = model::textOf(entry, key);
+        if (text.empty()) return;
+        const auto place = renamed.find(text);
+        const std::string now = condition                ? conditionWith(text, renamed)
+                                : place != renamed.end() ? place->second
+                                                         : text;
+        if (now != text) model::setValue(entry, key, {now});
+    };
+    for (const char* key : {"properties", "appearances", "buttons"}) {
+        auto list = listOf(own, key);
+        const auto before = list;
+        for (ValueMap& entry : list) {
+            change(entry, "shownIf", true);
+            change(entry, "when", true);
+            change(entry, "choicesBy", false);
+            change(entry, "property", false);
+        }
+        if (list != before) own = withList(own, key, list);
+    }
+    if (const Value* facts = model::valueOf(own, "facts"); facts != nullptr) {
+        Value after = *facts;
+        if (auto* list = std::get_if<model::ValueList>(&after.data))
+            for (Value& one : *list)
+                if (auto* text = std::get_if<std::string>(&one.data))
+                    if (const auto place = renamed.find(*text); place != renamed.end()) *text = place->second;
+        model::setValue(own, "facts", std::move(after));
+    }
+    return own;
+}
+
+/// What one entry of a kind's lists names that is not there. Empty: all is well.
+std::string wrongIn(const model::Library& library, const Kind& kind, const ValueMap& entry) {
+    const std::string label = model::textOf(entry, "label", model::textOf(entry, "name"));
+    const auto noProperty = [&](const std::string& name) {
+        return fmt::format("{}there is no property “{}”.", label.empty() ? "" : label + ": ", name);
+    };
+    for (const char* key : {"shownIf", "when"}) {
+        const std::string text = model::textOf(entry, key);
+        if (text.empty()) continue;
+        const auto condition = model::parseCondition(text);
+        if (!condition) return condition.error().message;
+        if (kind.property(condition->property) == nullptr) return noProperty(condition->property);
+    }
+    for (const char* key : {"choicesBy", "property"})
+        if (const std::string name = model::textOf(entry, key); !name.empty() && kind.property(name) == nullptr)
+            return noProperty(name);
+    if (const Value* kinds = model::valueOf(entry, "kinds"))
+        if (const auto* list = std::get_if<model::ValueList>(&kinds->data))
+            for (const Value& one : *list)
+                if (const auto* name = std::get_if<std::string>(&one.data);
+                    name != nullptr && library.kindNamed(*name) == nullptr && *name != kind.name)
+                    return fmt::format("{}: there is no kind “{}” to lead to.", label, *name);
+    if (const std::string type = model::textOf(entry, "records"); !type.empty() && library.recordType(type) == nullptr)
+        return fmt::format("{}: there are no records of type “{}”.", label, type);
+    if (const Value* of = model::valueOf(entry, "of"))
+        if (const auto* element = std::get_if<ValueMap>(&of->data))
+            if (std::string wrong = wrongIn(library, kind, *element); !wrong.empty()) return wrong;
+    const Property* property = kind.property(model::textOf(entry, "name"));
+    if (const Value* usual = model::valueOf(entry, "default"); usual != nullptr && property != nullptr)
+        if (auto fits = model::fitted(*property, *usual); !fits) return "Default: " + fits.error().message;
+    return {};
+}
+
+/// Entries that were changed must name what there is; those that stand as they did are let be.
+Status changedEntriesFit(const model::Library& library, const Kind& whole, const ValueMap& before,
+                         const ValueMap& now) {
+    for (const char* key : {"properties", "appearances", "buttons"}) {
+        const auto old = listOf(before, key);
+        for (const ValueMap& entry : listOf(now, key)) {
+            if (std::find(old.begin(), old.end(), entry) != old.end()) continue;
+            if (const std::string wrong = wrongIn(library, whole, entry); !wrong.empty())
+                return fail(ErrorCode::BadInput, wrong);
+        }
+    }
+    return {};
+}
+
+/// With what it inherits.
+Kind wholeKind(const model::Library& library, const ValueMap& own) {
+    std::vector<std::string> ignored;
+    const Kind* parent = library.kindNamed(model::textOf(own, "inherits"));
+    return model::kindFrom(parent != nullptr ? model::inherited(model::toValues(*parent), own) : own, ignored);
+}
+
+}  // namespace
+
+Result<Migration> setKind(edit::Draft& draft, std::string kind, const ValueMap& asked,
                           const std::map<std::string, std::string>& renamed) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
     edit::Session& session = draft.session();
     const Kind* known = session.library().kindNamed(kind);
     if (known == nullptr) return tl::unexpected(noKind(kind).error());
+    const ValueMap own = renamed.empty() ? asked : carriedAlong(asked, renamed);
     if (model::textOf(own, "name") != kind)
         return fail(ErrorCode::BadInput, "A kind’s name is changed by renaming it, for its objects must follow.");
     std::vector<std::string> problems;
@@ -202,6 +308,8 @@ Result<Migration> setKind(edit::Draft& draft, std::string kind, const ValueMap& 
         return tl::unexpected(noKind(read.inherits).error());
     if (isCircle(session.library(), kind, read.inherits))
         return fail(ErrorCode::BadInput, fmt::format("{} would inherit from itself.", kind));
+    if (Status fit = changedEntriesFit(session.library(), wholeKind(session.library(), own), known->own, own); !fit)
+        return tl::unexpected(fit.error());
     for (const auto& [from, to] : renamed)
         if (read.property(to) == nullptr)
             return fail(ErrorCode::BadInput,
@@ -211,6 +319,11 @@ Result<Migration> setKind(edit::Draft& draft, std::string kind, const ValueMap& 
         before[name] = *session.library().kindNamed(name);
     const std::string here = draft.scene().name();
     if (Status written = writeKind(draft, known->document, own); !written) return tl::unexpected(written.error());
+    if (!renamed.empty())
+        for (const auto& [heir, was] : before)
+            if (const ValueMap along = carriedAlong(was.own, renamed); heir != kind && along != was.own)
+                if (Status written = writeKind(draft, was.document, along); !written)
+                    return tl::unexpected(written.error());
     Migration report;
     Migrator migrator(renamed, report);
     if (Status done = migrate(draft, before, migrator); !done) return tl::unexpected(done.error());

@@ -23,11 +23,15 @@ base::Status newKind(edit::Draft& draft, std::string name, std::string like);
 base::Status newKindOf(edit::Draft& draft, std::string name, std::string parent);
 
 /// Makes a kind say this (as its file has it), and brings its objects, and those of kinds that inherit from it, in
-/// line. `renamed`: properties by their old names. Errors: NotFound; BadInput naming what the file would be wrong in.
+/// line. `renamed`: properties by their old names; conditions, choices, appearances, buttons and facts that name them
+/// follow, in heirs too. Errors: NotFound; BadInput naming what the file would be wrong in, or what an entry that is
+/// new in it names that is not there.
 base::Result<Migration> setKind(edit::Draft& draft, std::string kind, const model::ValueMap& own,
                                 const std::map<std::string, std::string>& renamed = {});
 /// Objects, items, kinds that inherit and links that ask for it follow.
 base::Status renameKind(edit::Draft& draft, std::string kind, std::string name);
+/// The objects of a kind, in every scene and prefab. Loads every scene. Errors: of reading one.
+base::Result<std::vector<Use>> kindUses(edit::Session& session, const std::string& kind);
 /// Objects stay, of a kind that is not there. Errors: NotFound; Refused while others inherit from it.
 base::Status removeKind(edit::Draft& draft, std::string kind);
 

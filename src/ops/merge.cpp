@@ -32,15 +32,14 @@ Slot commonParent(const model::Scene& scene, const Ids& tops) {
     return parent;
 }
 
-/// What has no mesh and would be lost: as records below `merged`, which stands at `frame` (world).
+/// What has no mesh and would be lost: as records below `merged`; `into`: from the world into its axes.
 Result<std::vector<model::ObjectRecord>> keptBelow(const model::Scene& scene, const model::Library& library,
-                                                   const Ids& tops, ObjectId merged, const base::Vec3& frame) {
+                                                   const Ids& tops, ObjectId merged, const base::Affine& into) {
     std::vector<model::ObjectRecord> kept;
     for (ObjectId id : tops)
         for (Slot s : scene.subtree(scene.find(id))) {
             if (hasMesh(scene, library, s) || !scene.detail(s) || scene.detail(s)->array) continue;
-            base::Affine local = scene.world(s);
-            local.translation -= frame;
+            const base::Affine local = into * scene.world(s);
             if (base::hasShear(local))
                 return fail(ErrorCode::BadInput,
                             fmt::format("“{}” would have to be sheared to stay as it is, which a pose cannot hold.",
@@ -77,8 +76,27 @@ std::vector<Merging> toMerge(const model::Scene& scene, const model::Library& li
     return all;
 }
 
+base::Transform mergeFrame(const model::Scene& scene, const model::Library& library, std::span<const ObjectId> ids,
+                           const base::Vec3& basePoint) {
+    base::Transform frame;
+    frame.position = basePoint;
+    const Ids tops = topmost(scene, ids);
+    std::vector<base::Affine> turned;
+    if (tops.size() == 1)
+        turned = {scene.world(scene.find(tops[0]))};
+    else
+        for (const Merging& one : toMerge(scene, library, tops)) turned.push_back(one.world);
+    if (turned.empty() || base::hasShear(turned[0])) return frame;
+    const base::Quat first = base::toTransform(turned[0]).rotation;
+    for (const base::Affine& other : turned)
+        if (base::hasShear(other) || std::abs(glm::dot(base::toTransform(other).rotation, first)) < 1 - 1e-9)
+            return frame;
+    frame.rotation = first;
+    return frame;
+}
+
 Result<ObjectId> replaceByMerged(edit::Draft& draft, std::span<const ObjectId> ids, base::Name item,
-                                 std::string_view name, const base::Vec3& basePoint) {
+                                 std::string_view name, const base::Transform& frame) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
     const model::Scene& scene = draft.scene();
     edit::Session& session = draft.session();
@@ -102,7 +120,7 @@ Result<ObjectId> replaceByMerged(edit::Draft& draft, std::span<const ObjectId> i
     r.name = session.intern(draft.freeNames().next(name));
     r.kind = kind;
     r.item = item;
-    r.local.position = basePoint;
+    r.local = frame;
     if (parent != kNoSlot) {
         const auto into = base::inverse(scene.world(parent));
         const base::Affine local = into ? *into * base::toAffine(r.local) : base::Affine{};
@@ -112,7 +130,7 @@ Result<ObjectId> replaceByMerged(edit::Draft& draft, std::span<const ObjectId> i
         r.parent = scene.id(parent);
         r.local = base::toTransform(local);
     }
-    auto kept = keptBelow(scene, session.library(), tops, r.id, basePoint);
+    auto kept = keptBelow(scene, session.library(), tops, r.id, *base::inverse(base::toAffine(frame)));
     if (!kept) return tl::unexpected(kept.error());
     if (Status gone = draft.remove(tops); !gone) return tl::unexpected(gone.error());
     if (Status made = draft.create({&r, 1}); !made) return tl::unexpected(made.error());

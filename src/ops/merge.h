@@ -14,10 +14,15 @@ struct Merging {
 std::vector<Merging> toMerge(const model::Scene& scene, const model::Library& library,
                              std::span<const base::ObjectId> ids);
 
-/// Puts one object of `item`, whose base point lands on `basePoint` (world axes), in the place of a selection. Lights
-/// and whatever else below has no mesh go below the new object and stay where they are. Gives that object.
-/// Errors: NotFound; Refused for what is protected, or has no mesh at all.
+/// The axes of the merged mesh: at `basePoint`, turned as what is merged is turned, when all of it is turned alike, or
+/// is one object; else the world's.
+base::Transform mergeFrame(const model::Scene& scene, const model::Library& library,
+                           std::span<const base::ObjectId> ids, const base::Vec3& basePoint);
+
+/// Puts one object of `item` at `frame` (world) in the place of a selection. Lights and whatever else below has no mesh
+/// go below the new object and stay where they are. Gives that object. Errors: NotFound; Refused for what is protected,
+/// or has no mesh at all.
 base::Result<base::ObjectId> replaceByMerged(edit::Draft& draft, std::span<const base::ObjectId> ids, base::Name item,
-                                             std::string_view name, const base::Vec3& basePoint);
+                                             std::string_view name, const base::Transform& frame);
 
 }  // namespace ops

@@ -7,6 +7,8 @@
 
 #include "ops/turned.h"
 
+#include "base/tidy.h"
+
 namespace ops {
 
 using base::ErrorCode;
@@ -49,7 +51,9 @@ base::Result<Mover> Mover::begin(const model::Scene& scene, std::span<const base
 }
 
 base::Status Mover::write(edit::Draft& draft, const std::vector<base::Transform>& poses) const {
-    return draft.setTransforms(ids_, poses);
+    std::vector<base::Transform> tidy;
+    for (std::size_t i = 0; i < poses.size(); ++i) tidy.push_back(base::tidied(poses[i], objects_[i].local));
+    return draft.setTransforms(ids_, tidy);
 }
 
 base::Status Mover::moveBy(edit::Draft& draft, const base::Vec3& by) const {
@@ -188,7 +192,7 @@ double Mover::ownSize(const model::Scene& scene, int axis, const model::Library&
 }
 
 double snapped(double value, double step) {
-    return step > 0 ? std::round(value / step) * step : value;
+    return step > 0 ? base::tidied(std::round(value / step) * step, 1e9) : value;
 }
 
 double poseField(const base::Transform& t, PoseField field) {

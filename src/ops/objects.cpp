@@ -190,54 +190,26 @@ Status remove(edit::Draft& draft, std::span<const ObjectId> ids) {
     return draft.remove(ids);
 }
 
-void linkCopies(const model::Scene& scene, const CopyOf& copyOf, std::span<model::ObjectRecord> copies) {
-    auto follow = [&](ObjectId& to) {
-        if (auto own = copyOf.find(to); own != copyOf.end()) return void(to = own->second);
-        // Something inside an instance that was copied has its like inside the copy.
-        const Slot s = scene.find(to), around = s == kNoSlot ? kNoSlot : scene.instanceAround(s);
-        if (around == kNoSlot) return;
-        if (auto whole = copyOf.find(scene.id(around)); whole != copyOf.end())
-            to = base::joined(whole->second, base::innerOf(scene.id(around), to));
-    };
-    for (model::ObjectRecord& r : copies) {
-        if (!r.detail || !model::hasObjectLink(r.detail->properties)) continue;
-        model::Detail detail = *r.detail;
-        if (model::eachObjectLink(detail.properties, follow))
-            r.detail = std::make_shared<const model::Detail>(std::move(detail));
-    }
-}
-
-void appendCopy(edit::Session& session, const model::Scene& scene, Slot top, ObjectId copy, FreeNames& names,
-                std::vector<model::ObjectRecord>& objects, CopyOf& copyOf) {
-    for (Slot s : scene.ownSubtree(top)) {
-        model::ObjectRecord r = model::ownRecord(scene, s, session.definitions());
-        const ObjectId original = r.id;
-        r.id = copyOf[original] = s == top ? copy : session.random().nextId();
-        if (s == top) {
-            r.name = session.intern(names.next(scene.nameText(s)));
-        } else {
-            r.parent = copyOf[r.parent];
-            r.before = {};
-        }
-        objects.push_back(std::move(r));
-    }
-}
-
 Result<Ids> duplicate(edit::Draft& draft, std::span<const ObjectId> ids) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
     const model::Scene& scene = draft.scene();
     edit::Session& session = draft.session();
     FreeNames& names = draft.freeNames();
     Ids made;
-    CopyOf copyOf;
+    edit::CopyOf copyOf;
     std::vector<model::ObjectRecord> objects;
     const Ids tops = topmost(scene, ids);
     for (ObjectId top : tops) {
+        if (Status on = draft.goOn(); !on) return tl::unexpected(on.error());
         made.push_back(session.random().nextId());
-        appendCopy(session, scene, scene.find(top), made.back(), names, objects, copyOf);
+        edit::appendCopy(session, scene, scene.find(top), made.back(), names, objects, copyOf);
     }
-    linkCopies(scene, copyOf, objects);
-    if (Status done = draft.create(objects); !done) return tl::unexpected(done.error());
+    edit::linkCopies(scene, copyOf, objects);
+    constexpr std::size_t kAtOnce = 10'000;  // so that who watches hears of it meanwhile
+    for (std::span<const model::ObjectRecord> rest(objects); !rest.empty();
+         rest = rest.subspan(std::min(kAtOnce, rest.size())))
+        if (Status done = draft.create(rest.first(std::min(kAtOnce, rest.size()))); !done)
+            return tl::unexpected(done.error());
     return made;
 }
 
@@ -254,7 +226,7 @@ Result<Ids> insert(edit::Draft& draft, std::vector<model::ObjectRecord> objects,
     }
     FreeNames& names = draft.freeNames();
     Ids made;
-    CopyOf copyOf;
+    edit::CopyOf copyOf;
     for (model::ObjectRecord& r : objects) {
         const ObjectId fresh = session.random().nextId();
         copyOf[r.id] = fresh;
@@ -271,7 +243,7 @@ Result<Ids> insert(edit::Draft& draft, std::vector<model::ObjectRecord> objects,
         r.name = session.intern(names.next(session.names().text(r.name)));
         made.push_back(fresh);
     }
-    linkCopies(scene, copyOf, objects);
+    edit::linkCopies(scene, copyOf, objects);
     if (Status done = draft.create(objects); !done) return tl::unexpected(done.error());
     return made;
 }

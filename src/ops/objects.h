@@ -7,6 +7,7 @@
 #include <unordered_map>
 #include <vector>
 
+#include "edit/copies.h"
 #include "edit/draft.h"
 #include "model/free_names.h"
 
@@ -81,18 +82,7 @@ struct Replaced {
 base::Result<Replaced> replaceItem(edit::Draft& draft, std::span<const base::ObjectId> ids, base::Name item,
                                    SurfacesGo surfaces = SurfacesGo::Keep);
 
-/// Which copy stands for which original.
-using CopyOf = std::unordered_map<base::ObjectId, base::ObjectId>;
-
 using model::FreeNames;
-
-/// Adds the records of a copy of `top` with all below it: the top one with the id `copy`, the next free name, and the
-/// original's place among its siblings.
-void appendCopy(edit::Session& session, const model::Scene& scene, model::Slot top, base::ObjectId copy,
-                FreeNames& names, std::vector<model::ObjectRecord>& objects, CopyOf& copyOf);
-
-/// Links among what was copied lead to the copies; those that lead elsewhere stay.
-void linkCopies(const model::Scene& scene, const CopyOf& copyOf, std::span<model::ObjectRecord> copies);
 
 /// What placing would create. Errors: as place().
 base::Result<model::ObjectRecord> placed(edit::Draft& draft, const Placement& placement, FreeNames& names);

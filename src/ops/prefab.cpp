@@ -6,6 +6,9 @@
 #include <unordered_set>
 
 #include "base/files.h"
+#include "base/text.h"
+#include "base/tidy.h"
+#include "ops/group.h"
 #include "ops/prefab_parts.h"
 
 namespace ops {
@@ -26,7 +29,7 @@ base::Vec3 basePointOf(const base::Aabb& solid, const BaseChoice& choice) {
     };
     base::Vec3 point(along(0, choice.across), 0, along(2, choice.along));
     if (choice.height != BaseChoice::Height::WorldZero) point.y = along(1, static_cast<int>(choice.height));
-    return point;
+    return base::tidied(point);
 }
 
 base::Aabb solidBounds(const model::Scene& scene, std::span<const ObjectId> ids) {
@@ -52,14 +55,17 @@ std::string freePrefabName(const edit::Session& session, std::string_view patter
     const std::size_t first = pattern.find('#');
     std::string before(pattern.substr(0, first)), after;
     std::size_t digits = 0;
+    int from = 1;
     if (first != std::string_view::npos) {
         while (first + digits < pattern.size() && pattern[first + digits] == '#') ++digits;
         after = pattern.substr(first + digits);
     } else {
         if (!session.prefabNamed(before)) return before;
-        before += ' ';
+        const base::NumberedName numbered = base::splitNumber(before);  // "Stall 2" is followed by "Stall 3"
+        from = numbered.number >= 0 ? numbered.number + 1 : 2;
+        before = numbered.number >= 0 ? numbered.stem : before + ' ';
     }
-    for (int n = first == std::string_view::npos ? 2 : 1;; ++n) {
+    for (int n = from;; ++n) {
         std::string name = fmt::format("{}{:0{}}{}", before, n, std::max<std::size_t>(1, digits), after);
         if (!session.prefabNamed(name)) return name;
     }
@@ -116,7 +122,7 @@ Result<std::vector<model::ObjectRecord>> packed(edit::Draft& draft, const Ids& t
             r.id = kept;
             objects.push_back(std::move(r));
         }
-    linkCopies(scene, inner, objects);  // links among them stay among them
+    edit::linkCopies(scene, inner, objects);  // links among them stay among them
     return objects;
 }
 
@@ -161,15 +167,32 @@ Result<Ids> packable(const model::Scene& scene, std::span<const ObjectId> ids) {
     return tops;
 }
 
+/// What goes into a definition made of `tops`: of a plain group its children, for the instance takes the group's place.
+Ids contentsOf(const model::Scene& scene, const Ids& tops) {
+    const Slot slot = scene.find(tops.front());
+    const bool group = tops.size() == 1 && isBareGroup(scene, slot) && !scene.isInstance(slot) &&
+                       scene.firstChild(slot) != kNoSlot && (!scene.detail(slot) || !scene.detail(slot)->array);
+    if (!group) return tops;
+    Ids children;
+    for (Slot s = scene.firstChild(slot); s != kNoSlot; s = scene.nextSibling(s)) children.push_back(scene.id(s));
+    return children;
+}
+
+/// The instance that stands for what is packed: a group stays itself, so that what leads to it still does.
+ObjectId instanceFor(edit::Draft& draft, const Ids& tops, const Ids& contents, bool replace) {
+    return replace && contents != tops && draft.isOwn(tops.front()) ? tops.front() : draft.session().random().nextId();
+}
+
 Result<MadePrefab> makeHere(edit::Draft& draft, const Ids& ids, const MakePrefab& how) {
     edit::Session& session = draft.session();
     if (Status usable = usablePrefabName(session, how.name); !usable) return tl::unexpected(usable.error());
     auto tops = packable(draft.scene(), ids);
     if (!tops) return tl::unexpected(tops.error());
     MadePrefab made;
-    const ObjectId instance = session.random().nextId();
+    const Ids contents = contentsOf(draft.scene(), *tops);
+    const ObjectId instance = instanceFor(draft, *tops, contents, how.replace);
     const base::Transform frame = frameOf(draft.scene(), *tops, how.basePoint);
-    auto objects = packed(draft, *tops, frame, instance);
+    auto objects = packed(draft, contents, frame, instance);
     if (!objects) return tl::unexpected(objects.error());
     made.prefab = session.newDefinition();
     Status done = inDefinition(draft, made.prefab, [&]() -> Status {
@@ -197,9 +220,10 @@ Result<MadePrefab> updateHere(edit::Draft& draft, ObjectId prefab, const Ids& id
                 return fail(ErrorCode::Refused,
                             fmt::format("“{}” lies inside an instance of “{}” itself: change the definition instead.",
                                         scene.nameText(scene.find(id)), session.prefabName(prefab)));
-    const ObjectId instance = session.random().nextId();
+    const Ids contents = contentsOf(draft.scene(), *tops);
+    const ObjectId instance = instanceFor(draft, *tops, contents, how.replace);
     const base::Transform frame = frameOf(draft.scene(), *tops, how.basePoint);
-    auto objects = packed(draft, *tops, frame, instance);
+    auto objects = packed(draft, contents, frame, instance);
     if (!objects) return tl::unexpected(objects.error());
     Status done = inDefinition(draft, prefab, [&]() -> Status {
         const model::Scene& old = draft.scene();
@@ -264,20 +288,29 @@ Result<MadePrefab> updatePrefab(edit::Draft& draft, ObjectId prefab, std::span<c
     });
 }
 
-Result<ObjectId> makeEdition(edit::Draft& draft, ObjectId prefab, const std::string& name) {
+Result<ObjectId> makeEdition(edit::Draft& draft, ObjectId prefab, const std::string& name, ObjectId instance) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
     edit::Session& session = draft.session();
     auto place = session.definitions().find(prefab);
     if (place == session.definitions().end()) return fail(ErrorCode::NotFound, "There is no such prefab.");
     if (Status usable = usablePrefabName(session, name); !usable) return tl::unexpected(usable.error());
     const std::string folder = place->second->settings().prefab->folder;
+    model::DetailPtr detail = instanceOf(prefab);
+    if (const Slot s = instance ? draft.scene().find(instance) : kNoSlot; s != kNoSlot) {
+        if (!draft.scene().isInstance(s) || draft.scene().detail(s)->prefab->of != prefab)
+            return fail(ErrorCode::Refused, fmt::format("“{}” is no instance of “{}”.", draft.scene().nameText(s),
+                                                        session.prefabName(prefab)));
+        auto link = std::make_shared<model::Detail>();
+        link->prefab = model::ownRecord(draft.scene(), s, session.definitions()).detail->prefab;
+        detail = std::move(link);
+    }
     const ObjectId edition = session.newDefinition();
     Status done = inDefinition(draft, edition, [&]() -> Status {
         if (Status set = draft.setSettings(headed(session, edition, name, folder)); !set) return set;
         model::ObjectRecord r;
         r.id = session.random().nextId();
         r.name = session.intern(session.prefabName(prefab));
-        r.detail = instanceOf(prefab);
+        r.detail = detail;
         return draft.create({&r, 1});
     });
     if (!done) return tl::unexpected(done.error());
@@ -286,11 +319,14 @@ Result<ObjectId> makeEdition(edit::Draft& draft, ObjectId prefab, const std::str
 
 namespace {
 
+/// "Lantern post 7": "Lantern post", as far as a file can be called so.
 std::string fileNameLike(std::string_view text) {
     std::string name;
-    for (char c : text)
-        if (base::isPlainFileName("a" + std::string(1, c))) name += c;
-    while (!name.empty() && (name.front() == '.' || name.front() == ' ')) name.erase(0, 1);
+    for (char c : base::splitNumber(text).stem)
+        if (base::isPlainFileName("a" + std::string(1, c) + "a")) name += c;
+    const auto atEdge = [](char c) { return c == '.' || c == ' '; };
+    while (!name.empty() && atEdge(name.front())) name.erase(0, 1);
+    while (!name.empty() && atEdge(name.back())) name.pop_back();
     return name.empty() ? "Prefab" : name;
 }
 

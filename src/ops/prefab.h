@@ -25,7 +25,7 @@ base::Aabb solidBounds(const model::Scene& scene, std::span<const base::ObjectId
 bool tiles(const base::Aabb& solid, double stepMetres);
 
 /// A name nobody has yet, made of `pattern`: a run of # stands for the number ("Stall ##": "Stall 01"); without one
-/// a number is added when needed.
+/// a number is added when needed, or the one it has is counted on.
 std::string freePrefabName(const edit::Session& session, std::string_view pattern);
 /// Errors: BadInput for a name that no file can have; Refused for one in use by another prefab than `self`.
 base::Status usablePrefabName(const edit::Session& session, std::string_view name, base::ObjectId self = {});
@@ -39,7 +39,8 @@ struct MadePrefab {
     base::ObjectId prefab;
     base::ObjectId instance;  ///< zero: the selection was left alone
 };
-/// Objects keep their ids inside the first instance. The definition's axes are the object's own for one object, else
+/// Objects keep their ids inside the first instance. A plain group becomes the instance itself, and the definition
+/// holds its children. The definition's axes are the object's own for one object, else
 /// the world's. Errors: of the name; BadInput where a shear would be needed; Refused for what is protected.
 base::Result<MadePrefab> makePrefab(edit::Draft& draft, std::span<const base::ObjectId> ids, const MakePrefab& how);
 
@@ -48,8 +49,10 @@ base::Result<MadePrefab> makePrefab(edit::Draft& draft, std::span<const base::Ob
 base::Result<MadePrefab> updatePrefab(edit::Draft& draft, base::ObjectId prefab, std::span<const base::ObjectId> ids,
                                       const MakePrefab& how);
 
-/// A prefab that is `prefab` and nothing else yet: what is changed in it are differences.
-base::Result<base::ObjectId> makeEdition(edit::Draft& draft, base::ObjectId prefab, const std::string& name);
+/// A prefab that is `prefab` and what differs: to begin with nothing, or what differs in one of its instances. Errors:
+/// of the name; NotFound; Refused when `instance` is none of it.
+base::Result<base::ObjectId> makeEdition(edit::Draft& draft, base::ObjectId prefab, const std::string& name,
+                                         base::ObjectId instance = {});
 
 /// Copies that go on being the same as their originals: an instance's is another instance; what is none is made into
 /// a prefab first, each selected object into one of its own name. Gives the copies, in place.

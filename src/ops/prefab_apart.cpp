@@ -88,6 +88,28 @@ ObjectId madeFrom(const edit::Session& session, const model::Scene& scene, Slot 
 
 namespace {
 
+/// Those further in first: what its definition holds as an instance was taken apart with it.
+Status makeOneAgain(edit::Draft& draft, ObjectId id, ObjectId prefab) {
+    const model::Scene& scene = draft.scene();
+    const auto& definitions = draft.session().definitions();
+    if (const auto place = definitions.find(prefab); place != definitions.end())
+        for (Slot s : place->second->ownSubtree(kNoSlot)) {
+            if (!place->second->isInstance(s)) continue;
+            const ObjectId inner = base::joined(id, place->second->id(s));
+            const Slot held = scene.find(inner);
+            if (held == kNoSlot || scene.isInstance(held) || scene.firstChild(held) == kNoSlot) continue;
+            if (Status made = makeOneAgain(draft, inner, place->second->detail(s)->prefab->of); !made) return made;
+        }
+    const Slot slot = scene.find(id);
+    model::PrefabLink link = model::gatherLink(scene, slot, prefab, definitions);
+    Ids children;
+    for (Slot s = scene.firstChild(slot); s != kNoSlot; s = scene.nextSibling(s)) children.push_back(scene.id(s));
+    if (Status gone = draft.remove(children); !gone) return gone;
+    if (Status made = setLink(draft, id, std::move(link)); !made) return made;
+    const auto flags = static_cast<std::uint8_t>(scene.flagsOf(slot) & ~model::flags::kWhole);
+    return draft.setFlags({&id, 1}, {&flags, 1});
+}
+
 Status makeAgainHere(edit::Draft& draft, const Ids& ids) {
     const model::Scene& scene = draft.scene();
     if (Status free = refuseProtected(scene, ids, "made an instance again"); !free) return free;
@@ -98,13 +120,7 @@ Status makeAgainHere(edit::Draft& draft, const Ids& ids) {
             return fail(ErrorCode::Refused,
                         fmt::format("“{}” holds nothing of a prefab: it was not taken apart, or all of it is gone.",
                                     scene.nameText(slot)));
-        model::PrefabLink link = model::gatherLink(scene, slot, prefab, draft.session().definitions());
-        Ids children;
-        for (Slot s = scene.firstChild(slot); s != kNoSlot; s = scene.nextSibling(s)) children.push_back(scene.id(s));
-        if (Status gone = draft.remove(children); !gone) return gone;
-        if (Status made = setLink(draft, id, std::move(link)); !made) return made;
-        const auto flags = static_cast<std::uint8_t>(scene.flagsOf(slot) & ~model::flags::kWhole);
-        if (Status set = draft.setFlags({&id, 1}, {&flags, 1}); !set) return set;
+        if (Status made = makeOneAgain(draft, id, prefab); !made) return made;
     }
     return {};
 }

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "ops/kinds.h"
 #include "ops/prefab_parts.h"
 
 namespace ops {
@@ -49,6 +50,16 @@ Result<std::vector<Use>> uses(edit::Session& session, const Find& find) {
 
 Result<std::vector<Use>> usedBy(edit::Session& session, ObjectId prefab) {
     return uses(session, [&](const model::Scene& scene) { return session.instancesOf(prefab, scene.name()); });
+}
+
+Result<std::vector<Use>> kindUses(edit::Session& session, const std::string& kind) {
+    const base::Name key = session.intern(kind);
+    return uses(session, [&](const model::Scene& scene) {
+        Ids ids;
+        for (Slot s : scene.ownSubtree(kNoSlot))
+            if (scene.kind(s) == key) ids.push_back(scene.id(s));
+        return ids;
+    });
 }
 
 Result<std::vector<Use>> usedBy(edit::Session& session, base::Name item) {

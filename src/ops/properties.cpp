@@ -118,14 +118,23 @@ Status setProperty(edit::Draft& draft, std::span<const ObjectId> ids, const std:
     return changeProperty(draft, ids, name, [&](const Property&, const Value&) -> Result<Value> { return value; });
 }
 
+base::Quantity quantityOf(const Property& property) {
+    if (property.type == PropertyType::Angle || property.unit == "°") return base::Quantity::Angle;
+    if (property.type == PropertyType::Time || property.unit == "s") return base::Quantity::Time;
+    return property.unit == "m" ? base::Quantity::Length : base::Quantity::Factor;
+}
+
 Result<Value> typedValue(const Property& property, std::string_view text, const Value& present) {
     const bool number = property.type == PropertyType::Number || property.type == PropertyType::Integer ||
                         property.type == PropertyType::Angle || property.type == PropertyType::Time;
     if (!number || text.empty()) return model::parsedValue(property, text);
     double room = 0;
     const double* now = model::asNumber(present, room);
-    auto quantity = property.type == PropertyType::Angle ? base::Quantity::Angle : base::Quantity::Factor;
-    auto value = base::evaluateQuantity(std::string(text), quantity, now != nullptr ? *now : 0.0);
+    const base::Quantity quantity = quantityOf(property);
+    // Its own unit may stand behind a number also where nothing is reckoned with it: "5 kg".
+    if (quantity == base::Quantity::Factor && !property.unit.empty() && text.ends_with(property.unit))
+        text.remove_suffix(property.unit.size());
+    auto value = base::evaluateQuantity(text, quantity, now != nullptr ? *now : 0.0);
     if (!value) return tl::unexpected(value.error());
     if (property.type == PropertyType::Integer) return model::fitted(property, {std::round(*value)});
     return model::fitted(property, {*value});
@@ -153,11 +162,11 @@ const Property& linkPart(const Property& property) {
     return property.type == PropertyType::List && !property.element.empty() ? property.element[0] : property;
 }
 
-bool leadsTo(const Value& value, ObjectId target) {
+bool leadsToObject(const Value& value, ObjectId target) {
     if (model::objectIn(value) == target) return true;
     const auto* list = std::get_if<model::ValueList>(&value.data);
     return list != nullptr &&
-           std::any_of(list->begin(), list->end(), [&](const Value& v) { return leadsTo(v, target); });
+           std::any_of(list->begin(), list->end(), [&](const Value& v) { return leadsToObject(v, target); });
 }
 
 }  // namespace
@@ -180,7 +189,7 @@ std::vector<LinkTarget> linkTargets(const model::Scene& scene, Slot from, const 
     for (Slot s = 0; s < scene.slotEnd(); ++s) {
         if (!scene.alive(s) || s == from || !mayLinkTo(scene, property, s)) continue;
         const base::Vec3 there = scene.bounds(s).empty() ? scene.world(s).translation : scene.bounds(s).centre();
-        all.push_back({scene.id(s), glm::length(there - at), leadsTo(present, scene.id(s))});
+        all.push_back({scene.id(s), glm::length(there - at), leadsToObject(present, scene.id(s))});
     }
     const std::size_t kept = std::min(most, all.size());
     std::partial_sort(all.begin(), all.begin() + static_cast<std::ptrdiff_t>(kept), all.end(),

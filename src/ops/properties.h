@@ -3,6 +3,7 @@
 #include <functional>
 #include <string>
 
+#include "base/units.h"
 #include "model/property.h"
 #include "ops/objects.h"
 
@@ -31,6 +32,8 @@ base::Status setProperty(edit::Draft& draft, std::span<const base::ObjectId> ids
 using ChangeValue = std::function<base::Result<model::Value>(const model::Property&, const model::Value& present)>;
 base::Status changeProperty(edit::Draft& draft, std::span<const base::ObjectId> ids, const std::string& name,
                             const ChangeValue& change);
+/// What a number of it measures: "80 cm" can be typed for one in metres, "1 min" for one in seconds.
+base::Quantity quantityOf(const model::Property& property);
 /// What is typed for one property of several objects: `+= 2`, `* 3`, `-= 1` change a number's present value; anything
 /// else is the value itself. Errors: as parsedValue().
 base::Result<model::Value> typedValue(const model::Property& property, std::string_view text,

@@ -4,6 +4,9 @@
 
 #include <algorithm>
 
+#include "base/text.h"
+#include "ops/properties.h"
+
 namespace ops {
 
 using base::ErrorCode;
@@ -31,10 +34,11 @@ Status noRecord(ObjectId id) {
     return fail(ErrorCode::NotFound, fmt::format("There is no record {}.", base::toText(id)));
 }
 
-bool leadsTo(const Value& value, ObjectId id) {
+bool leadsToRecord(const Value& value, ObjectId id) {
     if (model::recordIn(value) == id) return true;
     const auto* list = std::get_if<model::ValueList>(&value.data);
-    return list != nullptr && std::any_of(list->begin(), list->end(), [&](const Value& v) { return leadsTo(v, id); });
+    return list != nullptr &&
+           std::any_of(list->begin(), list->end(), [&](const Value& v) { return leadsToRecord(v, id); });
 }
 
 }  // namespace
@@ -43,6 +47,66 @@ FoundRecord findRecord(const model::Library& library, ObjectId id) {
     for (const auto& [name, type] : library.recordTypes())
         if (auto place = type.records.find(id); place != type.records.end()) return {&type, &place->second};
     return {};
+}
+
+namespace {
+
+/// The property of one link: itself, or what a list of links holds. Null: it links to no record.
+const model::Property* recordPart(const model::Property& property) {
+    const bool list = property.type == model::PropertyType::List && !property.element.empty();
+    const model::Property& part = list ? property.element[0] : property;
+    return part.type == model::PropertyType::Record ? &part : nullptr;
+}
+
+/// The ids of the records a property may lead to that are called so.
+std::vector<ObjectId> recordsNamed(const model::Library& library, const model::Property& part, std::string_view name) {
+    std::vector<ObjectId> ids;
+    for (const auto& [key, type] : library.recordTypes()) {
+        if (!part.records.empty() && key != part.records) continue;
+        for (const auto& [id, record] : type.records)
+            if (base::sameFolded(record.name, name)) ids.push_back(id);
+    }
+    return ids;
+}
+
+}  // namespace
+
+Result<Value> typedValue(const model::Library& library, const model::Property& property, std::string_view text,
+                         const Value& present) {
+    const model::Property* part = recordPart(property);
+    if (part == nullptr) return typedValue(property, text, present);
+    std::string ids;
+    for (const std::string_view name : base::split(text, '|')) {
+        if (!ids.empty()) ids += '|';
+        const auto parsed = base::parseObjectId(name);
+        if (name.empty() || (parsed && findRecord(library, *parsed).record != nullptr)) {
+            ids += name;
+            continue;
+        }
+        const auto found = recordsNamed(library, *part, name);
+        if (found.size() != 1)
+            return fail(ErrorCode::NotFound, found.empty()
+                                                 ? fmt::format("{}: there is no record “{}”.", property.label, name)
+                                                 : fmt::format("{}: {} records are called “{}”; give the id of one.",
+                                                               property.label, found.size(), name));
+        ids += base::toText(found[0]);
+    }
+    return typedValue(property, ids, present);
+}
+
+std::string valueText(const model::Library& library, const model::Property& property, const Value& value) {
+    const model::Property* part = recordPart(property);
+    if (part == nullptr) return model::valueText(property, value);
+    if (const auto* list = std::get_if<model::ValueList>(&value.data)) {
+        std::string text;
+        for (const Value& one : *list) text.append(text.empty() ? "" : " | ").append(valueText(library, *part, one));
+        return text;
+    }
+    const model::Record* record = findRecord(library, model::recordIn(value)).record;
+    const bool plain = record != nullptr && record->name.find('|') == std::string::npos &&
+                       base::trimmed(record->name) == record->name &&
+                       recordsNamed(library, *part, record->name).size() == 1;
+    return plain ? record->name : model::valueText(property, value);
 }
 
 const Value& recordValue(const model::Record& record, const model::Property& property, Value& room) {
@@ -112,7 +176,7 @@ Result<std::vector<Use>> recordUses(edit::Session& session, ObjectId id) {
         for (Slot s : (*scene)->subtree(kNoSlot)) {
             if (!(*scene)->detail(s)) continue;
             for (const auto& [key, value] : (*scene)->detail(s)->properties)
-                if (leadsTo(value, id)) {
+                if (leadsToRecord(value, id)) {
                     use.ids.push_back((*scene)->id(s));
                     break;
                 }

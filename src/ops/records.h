@@ -13,6 +13,12 @@ struct FoundRecord {
     const model::Record* record = nullptr;
 };
 FoundRecord findRecord(const model::Library& library, base::ObjectId id);
+/// What is typed for a property, records by their names as well as by their ids. Errors: as the other typedValue();
+/// NotFound for a name no record of that type has, or several.
+base::Result<model::Value> typedValue(const model::Library& library, const model::Property& property,
+                                      std::string_view text, const model::Value& present);
+/// What that reads back as the value: records by name where only one is called so.
+std::string valueText(const model::Library& library, const model::Property& property, const model::Value& value);
 /// The value of a record's property: its own, else the default. `room` is where a default lies.
 const model::Value& recordValue(const model::Record& record, const model::Property& property, model::Value& room);
 

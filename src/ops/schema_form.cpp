@@ -57,14 +57,8 @@ std::vector<model::Choice> typeChoices() {
 
 std::vector<std::string> parts(std::string_view text, char at) {
     std::vector<std::string> all;
-    for (std::size_t from = 0; from <= text.size();) {
-        const std::size_t to = std::min(text.find(at, from), text.size());
-        std::string part(text.substr(from, to - from));
-        while (!part.empty() && part.front() == ' ') part.erase(0, 1);
-        while (!part.empty() && part.back() == ' ') part.pop_back();
-        if (!part.empty()) all.push_back(std::move(part));
-        from = to + 1;
-    }
+    for (const std::string_view part : base::split(text, at))
+        if (!part.empty()) all.emplace_back(part);
     return all;
 }
 
@@ -202,6 +196,46 @@ const std::vector<Property>& buttonForm() {
         choice("does", "Does", {{"next", "next value"}, {"reset", "reset"}}, ""),
         field("property", "Property", PropertyType::Text, "Reset without one: all of them")};
     return form;
+}
+
+bool fieldFits(const ValueMap& entry, const Property& field) {
+    const auto property = read(entry);
+    if (!property) return true;
+    const Property& held =
+        property->type == PropertyType::List && !property->element.empty() ? property->element[0] : *property;
+    const PropertyType type = held.type;
+    const bool number = type == PropertyType::Integer || type == PropertyType::Number || type == PropertyType::Angle ||
+                        type == PropertyType::Time || type == PropertyType::Vector || type == PropertyType::Range;
+    if (isOneOf(field.name, {"unit", "low", "high", "step"})) return number;
+    if (isOneOf(field.name, {"choices", "choicesBy", "choicesFor"}))
+        return type == PropertyType::Choice || (type == PropertyType::Flags && field.name == "choices");
+    if (field.name == "kinds") return model::linksObject(type);
+    if (field.name == "records") return type == PropertyType::Record;
+    if (field.name == "place") return property->type == PropertyType::Vector;
+    if (field.name == "of") return property->type == PropertyType::List;
+    return true;
+}
+
+std::vector<model::Choice> fieldChoices(const ValueMap& entry, const Property& field,
+                                        const std::vector<ValueMap>& others) {
+    std::vector<model::Choice> all;
+    if (field.name == "choicesBy") {
+        const std::string own = model::textOf(entry, "name");
+        for (const ValueMap& other : others) {
+            const std::string name = model::textOf(other, "name");
+            if (name != own && isOneOf(model::textOf(other, "type"), {"choice", "bool", "text"}))
+                all.push_back({name, model::textOf(other, "label", name)});
+        }
+    }
+    const auto property = field.name == "default" ? read(entry) : std::nullopt;
+    if (property && property->type == PropertyType::Bool)
+        for (const bool on : {true, false}) {
+            const std::string text = model::valueText(*property, {on});
+            all.push_back({text, text});
+        }
+    if (property && property->type == PropertyType::Choice) all = property->choices;
+    if (!all.empty()) all.insert(all.begin(), {"", "none"});
+    return all;
 }
 
 Value fieldOf(const ValueMap& entry, const Property& f) {

@@ -14,6 +14,14 @@ const std::vector<model::Property>& propertyForm();
 const std::vector<model::Property>& appearanceForm();
 const std::vector<model::Property>& buttonForm();
 
+/// Does a field of propertyForm() mean anything for a property of the type that `entry` has?
+bool fieldFits(const model::ValueMap& entry, const model::Property& field);
+
+/// What may be chosen in a field of propertyForm(), the empty one for none: the default of a truth value or a choice,
+/// and of `others`, the properties beside it, by which it is chosen. Empty: anything may be typed.
+std::vector<model::Choice> fieldChoices(const model::ValueMap& entry, const model::Property& field,
+                                        const std::vector<model::ValueMap>& others);
+
 /// The member of a form as its field shows it; empty text where a file says nothing.
 model::Value fieldOf(const model::ValueMap& entry, const model::Property& field);
 /// What a file says once a field was filled in; what is usual is left out. Errors: BadInput naming what was expected.

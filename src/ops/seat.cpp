@@ -1,5 +1,7 @@
 #include "ops/seat.h"
 
+#include "base/tidy.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -87,7 +89,8 @@ std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneInd
             constexpr double kStands = 1e-7;  // metres: it is where it comes to rest
             const double sunk = *fall + options.sinkMetres;
             drop.metres = std::abs(sunk) < kStands ? 0 : sunk;
-            if (drop.metres != 0 || options.tilt) drop.pose = poseAfter(scene, f.slot, f.adjust, drop.metres);
+            if (drop.metres != 0 || options.tilt)
+                drop.pose = base::tidied(poseAfter(scene, f.slot, f.adjust, drop.metres), scene.local(f.slot));
             moveDown(f.body, drop.metres);
         }
         settled.push_back(&f.body);

@@ -25,9 +25,19 @@ struct SolidDrawing {
     base::Mat3 axes{1.0};                  ///< of the surface: Y is its normal
     double height = 0;                     ///< metres; 0: not drawn yet
     static constexpr double kThick = 0.2;  ///< of a wall, metres
+    double thick = kThick;
 };
 /// The axes of a surface for drawing on it: Y along `normal`, X level where that is possible.
 base::Mat3 surfaceAxes(const base::Vec3& normal);
+/// The axes `shape` is drawn along on such a surface: stairs and walls stay upright.
+base::Mat3 drawingAxes(model::Solid::Shape shape, const base::Vec3& normal);
+/// Whether it is raised once its footprint stands; a sphere is as high as it is wide.
+bool hasHeight(model::Solid::Shape shape);
+/// How far a place on the drawing's plane is from its footprint, metres; 0 inside.
+double awayFromFootprint(const SolidDrawing& drawing, const base::Vec3& place);
+/// Sizes typed while drawing, "4 x 3" or "4 x 2.5 x 3", in the order the readout shows them; one number is a square, a
+/// wall's length, or the height of what is `rising`. Gives whether all is known now. Errors: BadInput.
+base::Result<bool> typeSizes(SolidDrawing& drawing, std::string_view text, bool rising);
 /// What is drawn, at least `least` metres each way, and where it stands. A wall runs from corner to corner; stairs
 /// rise away from the first corner.
 struct DrawnSolid {
@@ -35,5 +45,12 @@ struct DrawnSolid {
     base::Transform frame;
 };
 DrawnSolid drawnSolid(const SolidDrawing& drawing, double least);
+
+/// Where a wall begun or led to at `place` joins the upright wall in `slot`: on its middle line, level with its floor;
+/// at its end when that is within its thickness. Nothing: `place` is not on it, or it is no upright wall.
+std::optional<base::Vec3> joinedWall(const model::Scene& scene, model::Slot slot, const base::Vec3& place);
+/// Lengthens a wall where its middle line ends at that of one of the others, and for what is no right angle the other
+/// too, so that the corner has no notch. Protected ones stay as they are.
+base::Status closeCorners(edit::Draft& draft, base::ObjectId wall, std::span<const base::ObjectId> others);
 
 }  // namespace ops

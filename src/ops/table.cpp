@@ -9,7 +9,9 @@
 #include <unordered_set>
 
 #include "base/text.h"
+#include "base/tidy.h"
 #include "base/units.h"
+#include "ops/records.h"
 #include "query/object_filter.h"
 
 namespace ops {
@@ -36,7 +38,7 @@ std::string capital(std::string text) {
 
 /// Numbers as cells have them: what rounding left behind a billionth is not shown.
 std::string numberText(double value) {
-    const double rounded = std::round(value * 1e9) / 1e9;
+    const double rounded = std::round(base::tidied(value) * 1e9) / 1e9;
     return base::shortest(std::abs(rounded) < 1e15 ? rounded + 0.0 : value);
 }
 
@@ -131,7 +133,7 @@ std::string cellText(const TableSource& source, Slot slot, const TableColumn& co
     const model::Property* property = propertyIn(source, slot, column);
     if (property == nullptr) return {};
     model::Value room;
-    return model::valueText(*property, *propertyValue(scene, slot, *property, room));
+    return valueText(source.library, *property, *propertyValue(scene, slot, *property, room));
 }
 
 std::optional<double> cellNumber(const TableSource& source, Slot slot, const TableColumn& column) {
@@ -254,7 +256,7 @@ namespace {
 
 /// What becomes of one object while its cells are taken.
 struct Row {
-    std::optional<std::string> name;
+    std::optional<std::string> name, kind, item;
     std::optional<base::Transform> seen;  ///< as the table sees it
     bool turned = false, moved = false, sized = false;
     std::optional<std::uint8_t> flags;
@@ -263,7 +265,11 @@ struct Row {
 
 class Planner {
   public:
-    explicit Planner(const TableSource& source) : source_(source), scene_(source.scene) {}
+    /// The cells may come in any order: of an object whose kind the table says, another item does not change that.
+    Planner(const TableSource& source, const std::vector<CellInput>& cells) : source_(source), scene_(source.scene) {
+        for (const CellInput& cell : cells)
+            if (cell.column.what == What::Kind) saidKinds_.insert(cell.id);
+    }
 
     /// Errors: BadInput, Refused, NotFound, for people.
     Status take(Slot slot, const CellInput& cell) {
@@ -273,6 +279,8 @@ class Planner {
             return fail(ErrorCode::Refused, fmt::format("“{}” is protected.", scene_.nameText(slot)));
         switch (cell.column.what) {
             case What::Name: return takeName(row, cell.text);
+            case What::Kind: return takeKind(row, cell.text);
+            case What::Item: return takeItem(row, slot, cell.text);
             case What::Pose: {
                 const ObjectId id = scene_.id(slot);
                 if (Status free = refuseMoving(scene_, {&id, 1}, "moved"); !free) return free;
@@ -288,6 +296,8 @@ class Planner {
             const ObjectId id = scene_.id(slot);
             CellPlan::Written& w = plan.written;
             if (row.name) w.named.push_back(id), w.names.push_back(*row.name);
+            if (row.kind) w.kindred.push_back(id), w.kinds.push_back(*row.kind);
+            if (row.item) w.replaced.push_back(id), w.items.push_back(*row.item);
             if (row.seen) w.posed.push_back(id), w.poses.push_back(localOf(slot, row));
             if (row.flags) w.flagged.push_back(id), w.flags.push_back(*row.flags);
             if (row.properties) {
@@ -304,6 +314,32 @@ class Planner {
         auto name = usableName(text);
         if (!name) return tl::unexpected(name.error());
         row.name = *name;
+        return {};
+    }
+    Status takeKind(Row& row, const std::string& text) const {
+        const auto& kinds = source_.library.kinds();
+        const auto place = std::find_if(kinds.begin(), kinds.end(),
+                                        [&](const model::Kind& k) { return base::sameFolded(k.name, text); });
+        if (!text.empty() && place == kinds.end())
+            return fail(ErrorCode::NotFound, fmt::format("There is no kind “{}”.", text));
+        row.kind = text.empty() ? std::string() : place->name;
+        return {};
+    }
+    /// By its name, or by what people call it. With another item goes the item's kind, unless the table says one.
+    Status takeItem(Row& row, Slot slot, const std::string& text) const {
+        if (scene_.isInstance(slot) || (scene_.detail(slot) && scene_.detail(slot)->solid))
+            return fail(ErrorCode::Refused, "What an instance or a solid shows is no item.");
+        if (text.empty()) return row.item = "", Status{};
+        const auto& items = source_.library.items();
+        const auto usable = [](const model::Item& item) { return !item.isSolid && !item.prefab; };
+        auto place =
+            std::find_if(items.begin(), items.end(), [&](const model::Item& i) { return usable(i) && i.name == text; });
+        if (place == items.end())
+            place = std::find_if(items.begin(), items.end(),
+                                 [&](const model::Item& i) { return usable(i) && base::sameFolded(i.label, text); });
+        if (place == items.end()) return fail(ErrorCode::NotFound, fmt::format("There is no item “{}”.", text));
+        row.item = place->name;
+        if (!place->kind.empty() && !saidKinds_.contains(scene_.id(slot))) row.kind = place->kind;
         return {};
     }
     Status takePose(Row& row, Slot slot, const CellInput& cell) {
@@ -340,7 +376,7 @@ class Planner {
         if (property == nullptr)
             return fail(ErrorCode::NotFound, fmt::format("The kind {} has no such property.", scene_.kindText(slot)));
         model::Value room;
-        auto value = typedValue(*property, cell.text, *propertyValue(scene_, slot, *property, room));
+        auto value = typedValue(source_.library, *property, cell.text, *propertyValue(scene_, slot, *property, room));
         if (value) value = checkedValue(scene_, *property, *value);
         if (!value) return tl::unexpected(value.error());
         if (!row.properties) row.properties = scene_.detail(slot) ? scene_.detail(slot)->properties : model::ValueMap{};
@@ -372,6 +408,7 @@ class Planner {
     const TableSource& source_;
     const model::Scene& scene_;
     std::map<Slot, Row> rows_;
+    std::unordered_set<ObjectId> saidKinds_;
 };
 
 /// Does the text say what is there already?
@@ -389,7 +426,7 @@ bool isSame(const TableSource& source, Slot slot, const CellInput& cell, const s
 
 CellPlan planCells(const TableSource& source, const std::vector<CellInput>& cells) {
     CellPlan plan;
-    Planner planner(source);
+    Planner planner(source, cells);
     for (const CellInput& cell : cells) {
         const Slot slot = source.scene.find(cell.id);
         if (slot == kNoSlot) {
@@ -425,6 +462,9 @@ CellPlan planRows(const TableSource& source, const std::vector<std::vector<std::
         columns.push_back(place == known.end() ? nullptr : &*place);
         if (rows[0][c] == "id") idAt = c;
         if (rows[0][c] == "name") nameAt = c;
+        if (std::find(rows[0].begin(), rows[0].begin() + static_cast<std::ptrdiff_t>(c), rows[0][c]) !=
+            rows[0].begin() + static_cast<std::ptrdiff_t>(c))
+            none.problems.push_back({1, rows[0][c], fmt::format("Two columns are called “{}”.", rows[0][c])});
         if (place == known.end())
             none.problems.push_back({1, rows[0][c], fmt::format("“{}” is no column of this table.", rows[0][c])});
     }
@@ -437,6 +477,7 @@ CellPlan planRows(const TableSource& source, const std::vector<std::vector<std::
         for (Slot s = 0; s < source.scene.slotEnd(); ++s)
             if (source.scene.alive(s)) byName.emplace(source.scene.nameText(s), source.scene.id(s));
     std::vector<CellInput> cells;
+    std::map<std::size_t, std::size_t> passedOver;  // by column: cells that say something else
     for (std::size_t r = 1; r < rows.size(); ++r) {
         auto problem = [&](const char* column, std::string message) {
             none.problems.push_back({r + 1, column, std::move(message)});
@@ -462,10 +503,17 @@ CellPlan planRows(const TableSource& source, const std::vector<std::vector<std::
         }
         if (!id) continue;
         for (std::size_t c = 0; c < columns.size(); ++c)
-            if (columns[c]->editable() && (idAt < rows[r].size() || c != nameAt))
+            if (!columns[c]->editable()) {
+                if (c != idAt && rows[r][c] != cellText(source, source.scene.find(id), *columns[c])) ++passedOver[c];
+            } else if (idAt < rows[r].size() || c != nameAt) {
                 cells.push_back({id, *columns[c], rows[r][c], r + 1});
+            }
     }
     CellPlan plan = planCells(source, cells);
+    for (const auto& [c, count] : passedOver)
+        plan.remarks.push_back(
+            fmt::format("{} cannot be changed by a table; what {} of its cells say otherwise was passed over.",
+                        columns[c]->label, count));
     plan.problems.insert(plan.problems.begin(), none.problems.begin(), none.problems.end());
     std::stable_sort(plan.problems.begin(), plan.problems.end(),
                      [](const CellProblem& a, const CellProblem& b) { return a.row < b.row; });
@@ -483,6 +531,13 @@ Status apply(edit::Draft& draft, const CellPlan& plan) {
     for (const std::string& name : w.names) names.push_back(draft.session().intern(name));
     if (!names.empty())
         if (Status done = draft.setLabels(model::LabelField::Name, w.named, names); !done) return done;
+    for (const auto& [field, ids, texts] : {std::tuple(model::LabelField::Item, &w.replaced, &w.items),
+                                            {model::LabelField::Kind, &w.kindred, &w.kinds}}) {
+        std::vector<base::Name> labels;
+        for (const std::string& text : *texts) labels.push_back(draft.session().intern(text));
+        if (labels.empty()) continue;
+        if (Status done = draft.setLabels(field, *ids, labels); !done) return done;
+    }
     if (!w.posed.empty())
         if (Status done = draft.setTransforms(w.posed, w.poses); !done) return done;
     if (!w.flagged.empty())

@@ -18,7 +18,8 @@ struct TableColumn {
     PoseField field = PoseField::PositionX;  ///< of a pose
     std::uint8_t flag = 0;                   ///< of a flag
     bool editable() const {
-        return what == What::Name || what == What::Pose || what == What::Flag || what == What::Property;
+        return what == What::Name || what == What::Kind || what == What::Item || what == What::Pose ||
+               what == What::Flag || what == What::Property;
     }
     friend bool operator==(const TableColumn&, const TableColumn&) = default;
 };
@@ -72,10 +73,11 @@ struct CellProblem {
 struct CellPlan {
     std::vector<CellChange> changes;
     std::vector<CellProblem> problems;
+    std::vector<std::string> remarks;  ///< what was passed over
     // The same as values to be written.
     struct Written {
-        std::vector<base::ObjectId> named, posed, flagged, detailed;
-        std::vector<std::string> names;
+        std::vector<base::ObjectId> named, kindred, replaced, posed, flagged, detailed;
+        std::vector<std::string> names, kinds, items;
         std::vector<base::Transform> poses;
         std::vector<std::uint8_t> flags;
         std::vector<model::DetailPtr> details;
@@ -83,7 +85,7 @@ struct CellPlan {
 };
 CellPlan planCells(const TableSource& source, const std::vector<CellInput>& cells);
 /// Rows of a table with a head, matched by the column "id", or else "name". Columns that are not known, and rows that
-/// fit no object or several, are problems; columns that cannot be changed are passed over.
+/// fit no object or several, are problems; columns that cannot be changed are passed over, with a remark.
 CellPlan planRows(const TableSource& source, const std::vector<std::vector<std::string>>& rows);
 /// Writes a plan. Errors: BadInput when it has problems; of the draft.
 base::Status apply(edit::Draft& draft, const CellPlan& plan);

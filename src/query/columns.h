@@ -22,10 +22,6 @@ struct Flat {
     int faces;  ///< 1 up, -1 down, 0 to a side: by the order of its corners
 };
 
-inline double cross(const base::Vec2& a, const base::Vec2& b) {
-    return a.x * b.y - a.y * b.x;
-}
-
 inline Flat flatOf(const Triangle& t) {
     Flat f;
     f.low = base::Vec2(kNever), f.high = base::Vec2(-kNever);
@@ -38,7 +34,7 @@ inline Flat flatOf(const Triangle& t) {
         f.lowest = std::min(f.lowest, t[i].y);
         f.highest = std::max(f.highest, t[i].y);
     }
-    const double area = cross(f.at[1] - f.at[0], f.at[2] - f.at[0]);
+    const double area = base::cross(f.at[1] - f.at[0], f.at[2] - f.at[0]);
     f.faces = std::abs(area) < 1e-14 ? 0 : area < 0 ? 1 : -1;
     return f;
 }
@@ -46,9 +42,10 @@ inline Flat flatOf(const Triangle& t) {
 /// Height of a triangle above a point of the ground plane, if it covers it, or misses it by less than `slack` of its
 /// size.
 inline std::optional<double> heightAt(const Flat& t, const base::Vec2& p, double slack = 0) {
-    const double area = cross(t.at[1] - t.at[0], t.at[2] - t.at[0]);
+    const double area = base::cross(t.at[1] - t.at[0], t.at[2] - t.at[0]);
     if (std::abs(area) < 1e-14) return std::nullopt;
-    const double u = cross(t.at[2] - t.at[1], p - t.at[1]) / area, v = cross(t.at[0] - t.at[2], p - t.at[2]) / area;
+    const double u = base::cross(t.at[2] - t.at[1], p - t.at[1]) / area,
+                 v = base::cross(t.at[0] - t.at[2], p - t.at[2]) / area;
     const double w = 1 - u - v;
     if (u < -slack || v < -slack || w < -slack) return std::nullopt;
     return u * t.y[0] + v * t.y[1] + w * t.y[2];
@@ -66,10 +63,10 @@ void eachMeeting(const Flat& body, const Flat& support, const Meet& meet) {
         for (std::size_t k = 0; k < 3; ++k) {
             const std::size_t i1 = (i + 1) % 3, k1 = (k + 1) % 3;
             const base::Vec2 d = body.at[i1] - body.at[i], e = support.at[k1] - support.at[k];
-            const double slope = cross(d, e);
+            const double slope = base::cross(d, e);
             if (std::abs(slope) < 1e-14) continue;
             const base::Vec2 between = support.at[k] - body.at[i];
-            const double t = cross(between, e) / slope, s = cross(between, d) / slope;
+            const double t = base::cross(between, e) / slope, s = base::cross(between, d) / slope;
             if (t < 0 || t > 1 || s < 0 || s > 1) continue;
             meet(body.at[i] + d * t, body.y[i] + (body.y[i1] - body.y[i]) * t,
                  support.y[k] + (support.y[k1] - support.y[k]) * s);

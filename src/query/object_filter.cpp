@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <cstdlib>
 #include <optional>
 
@@ -9,7 +10,7 @@
 
 namespace query {
 
-ObjectFilter::ObjectFilter(std::string_view text) {
+ObjectFilter::ObjectFilter(std::string_view text, std::shared_ptr<const Known> known) : known_(std::move(known)) {
     std::string word;
     bool quoted = false, wasQuoted = false;
     auto finish = [&] {
@@ -23,6 +24,18 @@ ObjectFilter::ObjectFilter(std::string_view text) {
             word.clear();
             return;
         }
+        if (!wasQuoted && (base::sameFolded(word, "hidden") || base::sameFolded(word, "protected"))) {
+            words_.push_back({Field::Flag, base::sameFolded(word, "hidden") ? "hidden" : "protected", false, {}, 0});
+            word.clear();
+            return;
+        }
+        if (!wasQuoted && known_)
+            for (const auto& [name, ids] : *known_)
+                if (base::sameFolded(word, name)) {
+                    words_.push_back({Field::Known, name, false, {}, 0});
+                    word.clear();
+                    return;
+                }
         Field field = Field::Name;
         for (auto [key, which] :
              {std::pair{std::string_view("kind:"), Field::Kind}, {"item:", Field::Item}, {"name:", Field::Name}})
@@ -79,8 +92,20 @@ bool ObjectFilter::hasProperty(const model::Scene& scene, model::Slot slot, cons
     return false;
 }
 
+bool ObjectFilter::asksKnown() const {
+    return std::any_of(words_.begin(), words_.end(), [](const Word& w) { return w.field == Field::Known; });
+}
+
 bool ObjectFilter::fits(const model::Scene& scene, model::Slot slot) const {
     for (const Word& word : words_) {
+        if (word.field == Field::Flag) {
+            if (word.pattern == "hidden" ? !scene.hiddenInTree(slot) : !scene.protectedInTree(slot)) return false;
+            continue;
+        }
+        if (word.field == Field::Known) {
+            if (!known_->at(word.pattern).contains(scene.id(slot))) return false;
+            continue;
+        }
         if (word.field == Field::Property) {
             if (!hasProperty(scene, slot, word)) return false;
             continue;

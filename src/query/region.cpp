@@ -8,19 +8,16 @@ namespace {
 
 using base::Vec2;
 
-double cross(const Vec2& a, const Vec2& b) {
-    return a.x * b.y - a.y * b.x;
-}
-
 bool segmentsMeet(const Vec2& a, const Vec2& b, const Vec2& c, const Vec2& d) {
-    const double slope = cross(b - a, d - c);
+    const double slope = base::cross(b - a, d - c);
     if (slope == 0) return false;
-    const double t = cross(c - a, d - c) / slope, s = cross(c - a, b - a) / slope;
+    const double t = base::cross(c - a, d - c) / slope, s = base::cross(c - a, b - a) / slope;
     return t >= 0 && t <= 1 && s >= 0 && s <= 1;
 }
 
 bool insideTriangle(const Vec2& p, const std::array<Vec2, 3>& t) {
-    const double a = cross(t[1] - t[0], p - t[0]), b = cross(t[2] - t[1], p - t[1]), c = cross(t[0] - t[2], p - t[2]);
+    const double a = base::cross(t[1] - t[0], p - t[0]), b = base::cross(t[2] - t[1], p - t[1]),
+                 c = base::cross(t[0] - t[2], p - t[2]);
     return (a >= 0 && b >= 0 && c >= 0) || (a <= 0 && b <= 0 && c <= 0);
 }
 

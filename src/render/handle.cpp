@@ -20,7 +20,7 @@ bool insideConvex(const Vec2& p, const std::array<Vec2, 4>& q) {
     int positive = 0;
     for (std::size_t i = 0; i < 4; ++i) {
         const Vec2 e = q[(i + 1) % 4] - q[i], w = p - q[i];
-        positive += e.x * w.y - e.y * w.x > 0 ? 1 : 0;
+        positive += base::cross(e, w) > 0 ? 1 : 0;
     }
     return positive == 0 || positive == 4;
 }

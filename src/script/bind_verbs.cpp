@@ -116,7 +116,13 @@ Data ring(Context& c, const Data& a) {
     array.counts[0] = static_cast<int>(count(r, ops::kMostCopies));
     array.radiusMetres = r.number();
     array.sweepDegrees = r.number(360);
-    return {taken(ops::makeArray(c.create(), ids, array))};
+    const auto about = r.more() ? std::optional(r.point()) : std::nullopt;
+    return {taken(ops::makeArray(c.create(), ids, array, about))};
+}
+Data alike(Context& c, const Data& a) {
+    const Objects ids = Reader(c, a).objects();
+    check(ops::alikeArray(c.change(ids), ids));
+    return {};
 }
 Data bake(Context& c, const Data& a) {
     const Objects ids = Reader(c, a).objects();
@@ -145,7 +151,8 @@ Data edition(Context& c, const Data& a) {
     Reader r(c, a);
     const ObjectId of = prefabNamed(c, r.text());
     const std::string called = r.text();
-    (void)taken(ops::makeEdition(c.create(), of, called));
+    const ObjectId instance = r.more() ? r.object() : ObjectId{};
+    (void)taken(ops::makeEdition(c.create(), of, called, instance));
     return {called};
 }
 /// All that differs in an instance, given to its definition or taken back.
@@ -268,10 +275,15 @@ Bindings verbBindings() {
          Needs::Scene,
          false,
          grid},
-        {{"ring", "objects, count, radius [, degrees]", "Repeats objects round a centre; gives the array."},
+        {{"ring", "objects, count, radius [, degrees [, middle]]",
+          "Repeats objects round a centre; gives the array. With a middle the first one stays where it is."},
          Needs::Scene,
          false,
          ring},
+        {{"alike", "arrays", "Makes all copies of arrays like the first one again, each at its place."},
+         Needs::Scene,
+         false,
+         alike},
         {{"bake", "arrays", "Makes plain groups of arrays."}, Needs::Scene, false, bake},
         {{"prefab", "objects, name [, folder]", "Makes a prefab of objects; gives its first instance."},
          Needs::Scene,
@@ -281,7 +293,8 @@ Bindings verbBindings() {
          Needs::Scene,
          false,
          takeApart},
-        {{"edition", "prefab, name", "Makes a prefab that is another one and nothing else yet; gives its name."},
+        {{"edition", "prefab, name [, instance]",
+          "Makes a prefab that is another one, and what differs in an instance of it; gives its name."},
          Needs::Scene,
          false,
          edition},

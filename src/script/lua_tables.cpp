@@ -7,7 +7,7 @@ namespace script {
 namespace {
 
 constexpr lua_Integer kMostUnpacked = 250'000;
-constexpr lua_Integer kEvery = 1024;
+constexpr lua_Integer kTurns = 1024;
 
 lua_Integer sizeOf(lua_State* L, int index) {
     luaL_checktype(L, index, LUA_TTABLE);
@@ -15,7 +15,7 @@ lua_Integer sizeOf(lua_State* L, int index) {
 }
 /// Of a loop's turn `i`: counts from time to time.
 void counted(lua_State* L, lua_Integer i) {
-    if (i % kEvery == 0) charge(L, kEvery * 2);
+    if (i % kTurns == 0) charge(L, kTurns * 2);
 }
 
 int insert(lua_State* L) {

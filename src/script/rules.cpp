@@ -24,7 +24,7 @@ namespace {
 constexpr Limits kForObject{std::size_t{64} << 20, 5'000'000, 2};
 constexpr Limits kForScene{std::size_t{128} << 20, 300'000'000, 20};
 /// Of one rule and thread, each time that a scene is looked at; of all rules that scripts bring, on all threads.
-constexpr double kSecondsForAll = 60, kSecondsForRules = 300;
+constexpr double kSecondsForEach = 60, kSecondsForRules = 300;
 
 /// What all rules of scripts have taken since a scene began to be looked at. Any thread.
 class SharedTime {
@@ -83,7 +83,7 @@ class Asking {
         const double ofAllRules = one_->time->add(pass_, took);
         if (outcome.ending == Ending::Cancelled) return;
         if (!outcome.done()) return report.fail(object, brief(outcome, one_->source.name));
-        if (seconds_ > kSecondsForAll || ofAllRules > kSecondsForRules)
+        if (seconds_ > kSecondsForEach || ofAllRules > kSecondsForRules)
             return report.fail(object, "it takes too long for so many objects");
         for (const ObjectId other : program_->lookedAt())
             if (other != object) report.lookedAt(other);

@@ -17,7 +17,7 @@ namespace {
 
 /// A file is read for what it declares, nothing else: that takes no time. All of them together have a few seconds.
 constexpr Limits kForReading{std::size_t{64} << 20, 5'000'000, 1};
-constexpr double kSecondsForAll = 5;
+constexpr double kSecondsToRead = 5;
 
 std::vector<fs::path> filesIn(const fs::path& folder, std::vector<std::string>& unreadable) {
     std::vector<fs::path> files;
@@ -95,7 +95,7 @@ bool Shelf::refresh() {
                 read.text = *bytes;
                 Limits limits = kForReading;
                 const double passed = std::chrono::duration<double>(Clock::now() - began).count();
-                limits.seconds = std::clamp(kSecondsForAll - passed, 0.0, limits.seconds);
+                limits.seconds = std::clamp(kSecondsToRead - passed, 0.0, limits.seconds);
                 const Reading reading = declare(source(read), limits);
                 one.wasStopped = reading.outcome.ending == Ending::Cap;
                 one.problem = reading.outcome.message;

@@ -95,6 +95,19 @@ class PanelsTest : public QObject {
         field.setValue(72.5);
         QCOMPARE(field.text(), QString("72.5°"));
     }
+    void whatDoesNotFitLosesDecimalsAndNotItsFirstDigits() {
+        NumberField field(base::Quantity::Length, 3);
+        field.setFixedWidth(58);
+        field.show();
+        field.setValue(-312345.678);
+        QCOMPARE(field.cursorPosition(), 0);  // its head is what is seen
+        QTest::keyClick(&field, Qt::Key_End);
+        QVERIFY(field.cursorPosition() > 0);
+        QFocusEvent away(QEvent::FocusOut);
+        QApplication::sendEvent(&field, &away);
+        QCOMPARE(field.cursorPosition(), 0);
+        QCOMPARE(field.text(), QString("-312345.678"));
+    }
     void theStockFindsByStartOfNameFirstAndByCategory() {
         test::DemoCopy demo;
         auto editor = open(demo);
@@ -173,13 +186,38 @@ class PanelsTest : public QObject {
     }
     void theKeySheetTellsWhatIsDoneRightNow() {
         app::CommandSet commands(nullptr);
-        commands.add({"test.one", "Test", "One", "Does one", Qt::Key_1, [] {}, {}, {}});
-        app::KeySheet sheet(commands, "Drag: move · Shift: fine · Esc: take back", nullptr);
+        commands.add({"test.one", "One", "Does one", Qt::Key_1, [] {}});
+        app::KeySheet sheet(commands, "Drag: move · Shift: fine · Esc: let go", nullptr);
         QStringList texts;
         for (QLabel* label : sheet.findChildren<QLabel*>()) texts << label->text();
         const int now = int(texts.indexOf("Right now"));
         QVERIFY(now >= 0 && texts.mid(now, 7).contains("fine") && texts.mid(now, 7).contains("Shift"));
         QVERIFY(texts.contains("One"));
+    }
+    void aKeyInUseIsTakenOnlyWhenThatIsMeant() {
+        QSettings().clear();
+        app::CommandSet commands(nullptr);
+        commands.add({"test.one", "One", "Does one", Qt::Key_1, [] {}});
+        commands.add({"test.two", "Two", "Does two", Qt::Key_2, [] {}});
+        app::KeySheet sheet(commands, {}, nullptr);
+        sheet.show();
+        auto* field = sheet.findChild<QKeySequenceEdit*>("key.test.two");
+        auto type = [&] {
+            field->setKeySequence(Qt::Key_1);
+            Q_EMIT field->editingFinished();
+        };
+        type();
+        QVERIFY(sheet.findChild<QLabel*>("keyQuestion")->text().contains("One"));
+        QCOMPARE(commands.action("test.two")->shortcut(), QKeySequence(Qt::Key_2));
+        sheet.findChild<QPushButton*>("keyLeave")->click();
+        QCOMPARE(field->keySequence(), QKeySequence(Qt::Key_2));
+        type();
+        sheet.findChild<QPushButton*>("keyTake")->click();
+        QCOMPARE(commands.action("test.two")->shortcut(), QKeySequence(Qt::Key_1));
+        QVERIFY(commands.action("test.one")->shortcut().isEmpty());
+        sheet.findChild<QLineEdit*>("keySearch")->setText("Two");
+        QVERIFY(field->isVisible() && !sheet.findChild<QKeySequenceEdit*>("key.test.one")->isVisible());
+        QSettings().clear();
     }
     void whatIsDraggedFromTheStockNamesItsItem() {
         test::DemoCopy demo;
@@ -262,8 +300,8 @@ class PanelsTest : public QObject {
     void aShortcutGivenTwiceIsTakenFromTheFirst() {
         app::CommandSet set(nullptr);
         int ran = 0;
-        set.add({"a", "Edit", "First", "Does one thing", Qt::Key_P, [&] { ++ran; }, {}, {}});
-        set.add({"b", "Edit", "Second", "Does another", Qt::Key_O, [] {}, [] { return false; }, {}});
+        set.add({"a", "First", "Does one thing", Qt::Key_P, [&] { ++ran; }});
+        set.add({"b", "Second", "Does another", Qt::Key_O, [] {}, [] { return false; }});
         set.refresh();
         QVERIFY(!set.action("b")->isEnabled());
         set.action("a")->trigger();
@@ -272,6 +310,32 @@ class PanelsTest : public QObject {
         QVERIFY(set.action("a")->shortcut().isEmpty());
         set.resetShortcuts();
         QCOMPARE(set.action("a")->shortcut(), QKeySequence(Qt::Key_P));
+    }
+    void aSecondShortcutStaysBesideTheFirstUntilThatIsChanged() {
+        QSettings().clear();
+        app::CommandSet set(nullptr);
+        set.add({"a", "Again", "Does it again", Qt::Key_P, [] {}, {}, {}, Qt::CTRL | Qt::Key_Y});
+        const QList<QKeySequence> both{Qt::Key_P, Qt::CTRL | Qt::Key_Y};
+        QCOMPARE(set.action("a")->shortcuts(), both);
+        set.setShortcut("a", Qt::Key_O);
+        QCOMPARE(set.action("a")->shortcuts(), QList<QKeySequence>{Qt::Key_O});
+        set.resetShortcuts();
+        QCOMPARE(set.action("a")->shortcuts(), both);
+    }
+    void whyACommandIsOffIsReadWhenTheMenuOpens() {
+        app::CommandSet set(nullptr);
+        bool on = false;
+        set.add({"a", "Again", "Does it again", Qt::Key_P, [] {}, [&] { return on; }});
+        set.setWhyNot([](const app::Command&) { return QString("Needs a selection"); });
+        set.refresh();
+        set.refreshTips();
+        QVERIFY2(set.action("a")->toolTip().contains("Needs a selection"), qPrintable(set.action("a")->toolTip()));
+        on = true;
+        set.refresh();
+        set.refreshTips();
+        QVERIFY(set.action("a")->isEnabled());
+        QVERIFY(!set.action("a")->toolTip().contains("Needs a selection"));
+        QVERIFY(set.action("a")->toolTip().contains("Does it again"));
     }
 };
 

@@ -91,13 +91,7 @@ class WindowCheckTest : public WindowFixture {
         view().showSelection();
         QTest::qWait(50);
         const QPoint at = pixelOf(editor_->scene().find(drawn));
-        QDragEnterEvent enter(at, Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
-        QApplication::sendEvent(&view(), &enter);
-        QDragMoveEvent move(at, Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
-        QApplication::sendEvent(&view(), &move);
-        QDropEvent drop(at, Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
-        QApplication::sendEvent(&view(), &drop);
-        delete mime;
+        drop(mime, at);
         QVERIFY(editor_->scene().detail(editor_->scene().find(drawn))->surfaces);
         checks().wait();
         for (const check::Finding& f : checks().findings())

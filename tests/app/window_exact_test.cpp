@@ -368,7 +368,7 @@ class WindowExactTest : public WindowFixture {
         const base::Vec3 corner = scene.bounds(scene.find(still)).corner(7);
         const auto target = view().camera().project(corner, view().viewport());
         const auto middle = view().camera().project(scene.bounds(scene.find(moving)).baseCentre(), view().viewport());
-        const QPoint from(int(middle->x), int(middle->y)), to(int(target->x) - 2, int(target->y) + 3);
+        const QPoint from(int(middle->x), int(middle->y)), to(int(target->x) - 1, int(target->y) - 2);
         QTest::mouseMove(&view(), from);
         QTest::mousePress(&view(), Qt::LeftButton, {}, from);  // the handle's middle: freely
         QTest::mouseMove(&view(), (from + to) / 2);

@@ -1,5 +1,6 @@
 #pragma once
 // The real window on a copy of the demo, with settings of its own: what tests that drive it share.
+#include <QMimeData>
 #include <QtTest>
 
 #include "app/shell/main_window.h"
@@ -24,6 +25,7 @@ class WindowFixture : public QObject {
         window_->show();
         QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
         QVERIFY(window_->openProject(QString::fromStdString(demo_->folder().string()), io::OpenMode::Edit));
+        QTRY_VERIFY(editor_->index() != nullptr);  // built on a worker: what rays meet
         app::Looks looks = editor_->looks();
         looks.glide = false;  // tests do not wait for the camera to arrive
         editor_->setLooks(looks);
@@ -44,6 +46,32 @@ class WindowFixture : public QObject {
     QPoint pixelOf(Slot s) {
         const auto p = view().camera().project(editor_->scene().bounds(s).centre(), view().viewport());
         return QPoint(int(p->x), int(p->y));
+    }
+    QPoint pixel(const base::Vec3& at) {
+        const auto p = view().camera().project(at, view().viewport());
+        return {int(std::lround(p->x)), int(std::lround(p->y))};
+    }
+    /// Looks at level ground with nothing on it, from the south; gives the pixel of the place.
+    QPoint lookAtGround(const base::Vec3& place = {-40, 0, 40}) {
+        view().setCamera(render::Camera::looking(place + base::Vec3(0, 7, 9), place));
+        QTest::qWait(60);
+        return pixel(place);
+    }
+    void drag(const QPoint& from, const QPoint& to, Qt::KeyboardModifiers modifiers = {}) {
+        QTest::mouseMove(&view(), from);
+        QTest::mousePress(&view(), Qt::LeftButton, modifiers, from);
+        for (int i = 1; i <= 10; ++i) QTest::mouseMove(&view(), from + (to - from) * i / 10);
+        QTest::mouseRelease(&view(), Qt::LeftButton, modifiers, to);
+    }
+    /// Dragged from outside onto the view.
+    void drop(QMimeData* mime, const QPoint& at) {
+        QDragEnterEvent enter(at, Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&view(), &enter);
+        QDragMoveEvent move(at, Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&view(), &move);
+        QDropEvent drop(at, Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&view(), &drop);
+        delete mime;
     }
     void run(const char* command) { window_->commands().action(command)->trigger(); }
     void useOwnSettings(const char* name) {

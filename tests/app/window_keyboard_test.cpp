@@ -3,6 +3,7 @@
 #include <QTreeView>
 
 #include "app/dialogs/kinds_window.h"
+#include "app/dialogs/records_window.h"
 #include "app/panels/number_field.h"
 #include "app/window_fixture.h"
 #include "ops/kinds.h"
@@ -115,6 +116,20 @@ class WindowKeyboardTest : public WindowFixture {
         key(Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(bytes(), before);
     }
+    void numbersGiveItBackWhereverTheyAre() {
+        run("stock.vary");
+        std::size_t tried = 0;
+        for (app::NumberField* field : window_->findChildren<app::NumberField*>()) {
+            if (!field->isVisible() || !field->isEnabled() ||
+                window_->childAt(field->mapTo(window_.get(), QPoint(9, 9))) != field)
+                continue;
+            QTest::mouseClick(field, Qt::LeftButton);
+            QVERIFY(field->hasFocus());
+            key(++tried % 2 == 0 ? Qt::Key_Return : Qt::Key_Escape);
+            QVERIFY2(viewHasIt(), qPrintable(field->objectName()));
+        }
+        QVERIFY(tried > 0);
+    }
     void afterNamingAGroupTheKeysAreCommandsAgain() {
         clickObject("Bollard 2");
         const std::string before = bytes();
@@ -183,8 +198,7 @@ class WindowKeyboardTest : public WindowFixture {
         run("kinds.open");
         QWidget* kinds = window_->findChild<app::KindsWindow*>();
         QVERIFY(kinds != nullptr);
-        kinds->activateWindow();
-        QTRY_COMPARE(QApplication::activeWindow(), kinds);
+        QTRY_COMPARE(QApplication::activeWindow(), kinds->window());
         QTest::mouseClick(kinds->findChild<QWidget*>("kindNew"), Qt::LeftButton);
         QCOMPARE(QApplication::focusWidget()->objectName(), QString("kindName"));
         type("Probe");
@@ -215,6 +229,107 @@ class WindowKeyboardTest : public WindowFixture {
         for (int i = 0; i < 7; ++i) QVERIFY(editor_->session().undo());
         QCOMPARE(bytes(), before);
         QVERIFY(editor_->session().library().kindNamed("Probe") == nullptr);
+    }
+    void whatIsWorkedInBesideTheViewKeepsItsKeys() {
+        clickObject("Bollard 2");
+        const auto selected = editor_->selection();
+        const std::string before = bytes();
+        run("records.open");
+        auto* records = window_->findChild<app::RecordsWindow*>();
+        auto* list = records->findChild<QTreeWidget*>("recordList");
+        QTRY_COMPARE(QApplication::focusWidget(), static_cast<QWidget*>(list));
+        QCursor::setPos(list->mapToGlobal(QPoint(20, 20)));
+        QTest::qWait(30);
+        // Letters look for a row there, Delete deletes no object, Ctrl+A selects none.
+        for (const int k : {Qt::Key_P, Qt::Key_T, Qt::Key_M, Qt::Key_H, Qt::Key_Delete, Qt::Key_Up, Qt::Key_PageDown}) {
+            list->setFocus();
+            key(k);
+        }
+        key(Qt::Key_A, Qt::ControlModifier);
+        QCOMPARE(bytes(), before);
+        QCOMPARE(editor_->selection(), selected);
+        QVERIFY(editor_->tool() == app::Tool::Slide);
+        // A value, one that is refused, another: the keyboard stays in the field.
+        list->setCurrentItem(list->findItems("Pears", Qt::MatchExactly | Qt::MatchRecursive).value(0));
+        auto* field = records->findChild<QWidget*>("property.weight")->findChild<app::NumberField*>();
+        QTest::mouseClick(field, Qt::LeftButton);
+        for (const char* text : {"ninety", "900", "4", "+= 1"}) {
+            QCOMPARE(QApplication::focusWidget(), static_cast<QWidget*>(field));
+            field->selectAll();
+            type(text);
+            key(Qt::Key_Return);
+            QTest::qWait(30);
+        }
+        QCOMPARE(field->text(), QString("5.00"));
+        QCOMPARE(editor_->selection(), selected);
+        // Esc takes back what is typed, and only then closes; the view has the keyboard again.
+        auto* name = records->findChild<QLineEdit*>("recordName");
+        QTest::mouseClick(name, Qt::LeftButton);
+        type(" of the lock");
+        key(Qt::Key_Escape);
+        QCOMPARE(name->text(), QString("Pears"));
+        QVERIFY(records->isVisible());
+        key(Qt::Key_Escape);
+        QTRY_VERIFY(window_->findChild<app::RecordsWindow*>() == nullptr);
+        QVERIFY(viewHasIt());
+        QCOMPARE(editor_->selection(), selected);
+        for (int i = 0; i < 2; ++i) key(Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(!editor_->session().history().undoTarget().has_value());
+        QCOMPARE(bytes(), before);
+        key(Qt::Key_T);  // a command again
+        QVERIFY(editor_->tool() == app::Tool::Slide);
+    }
+    void withNothingSelectedAllIsSeenFromWhereOneLooks() {
+        const double yaw = view().camera().yawDegrees, pitch = view().camera().pitchDegrees;
+        editor_->select({});
+        view().setFocus();
+        key(Qt::Key_Q);
+        QTest::qWait(60);
+        QVERIFY(std::abs(view().camera().yawDegrees - yaw) < 1e-6);
+        QVERIFY(std::abs(view().camera().pitchDegrees - pitch) < 1e-6);
+    }
+    void whatWasInLineIsToldUntilTheNextThingIsDone() {
+        const base::Vec3 centre = editor_->scene().bounds(named("Bollard 3")).centre();
+        view().setCamera(render::Camera::looking(centre + base::Vec3(1, 1.6, 5), centre));
+        editor_->select({idOf("Bollard 3")});
+        QTest::qWait(60);
+        const std::string before = bytes();
+        const double foot = editor_->scene().local(named("Bollard 3")).position.y;
+        auto upAndDown = [&] {  // back to where all the quay is
+            for (const int way : {-60, 60}) {
+                const QPoint tip = view().handleTip(1)->toPoint();
+                drag(tip, tip + QPoint(0, way));
+                QTest::qWait(30);
+            }
+            return std::abs(editor_->scene().local(named("Bollard 3")).position.y - foot) < 1e-9;
+        };
+        QVERIFY(upAndDown());
+        QVERIFY(!view().told().isEmpty());
+        QVERIFY(view().told().size() <= 3);
+        key(Qt::Key_S);
+        QVERIFY(view().told().isEmpty());
+        QVERIFY(upAndDown());
+        QVERIFY(!view().told().isEmpty());
+        editor_->select({});
+        QVERIFY(view().told().isEmpty());
+        QCOMPARE(bytes(), before);
+    }
+    void gripsThinOutWhereThereIsNoRoom() {
+        editor_->select({idOf("Bench 2")});
+        run("view.fit");
+        const base::Vec3 centre = editor_->scene().bounds(named("Bench 2")).centre();
+        std::size_t before = 0;
+        for (const double away : {60.0, 25.0, 10.0, 4.0}) {
+            view().setCamera(render::Camera::looking(centre + base::Vec3(0.4, 0.5, 1) * away, centre));
+            QTest::qWait(60);
+            const auto shown = view().shownGripPixels();
+            QVERIFY2(shown.size() >= before, qPrintable(QString::number(away)));  // nearer: never fewer
+            before = shown.size();
+            for (std::size_t i = 0; i < shown.size(); ++i)
+                for (std::size_t k = 0; k < i; ++k)
+                    QVERIFY(std::hypot(shown[i].x() - shown[k].x(), shown[i].y() - shown[k].y()) >= 10);
+        }
+        QCOMPARE(before, std::size_t{26});  // close by, all of them
     }
 };
 

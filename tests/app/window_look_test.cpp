@@ -65,8 +65,9 @@ class WindowLookTest : public WindowFixture {
         QCOMPARE(editor_->selection(), std::vector<base::ObjectId>{idOf("Bench 2")});
     }
     void oneWalksOnTheGroundAndComesBack() {
+        const QPoint open = lookAtGround();
         const render::Camera before = view().camera();
-        QTest::mouseMove(&view(), {400, 600});
+        QTest::mouseMove(&view(), open);
         run("look.walk");
         QTest::qWait(50);
         QVERIFY(view().isWalking());
@@ -74,9 +75,8 @@ class WindowLookTest : public WindowFixture {
         const auto ground = editor_->surfaceUnder({start, {0, -1, 0}}, false);
         QVERIFY(ground && std::abs(ground->distance - editor_->session().project().walker.eyeHeight) < 0.05);
         QTest::keyPress(&view(), Qt::Key_D);
-        QTest::qWait(400);
+        QTRY_VERIFY(glm::length(view().camera().eye - start) > 0.3);
         QTest::keyRelease(&view(), Qt::Key_D);
-        QVERIFY(glm::length(view().camera().eye - start) > 0.3);
         QVERIFY(editor_->tool() == app::Tool::Slide);  // the key walked, it did not change the tool
         run("edit.escape");
         QTest::qWait(50);

@@ -44,15 +44,6 @@ class WindowMeaningTest : public WindowFixture {
         if (found == nullptr) qFatal("no such widget: %s", name);
         return found;
     }
-    void drop(QMimeData* mime, const QPoint& at) {
-        QDragEnterEvent enter(at, Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
-        QApplication::sendEvent(&view(), &enter);
-        QDragMoveEvent move(at, Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
-        QApplication::sendEvent(&view(), &move);
-        QDropEvent drop(at, Qt::CopyAction, mime, Qt::LeftButton, Qt::NoModifier);
-        QApplication::sendEvent(&view(), &drop);
-        delete mime;
-    }
 
   private Q_SLOTS:
     void initTestCase() { useOwnSettings("window-meaning-test"); }
@@ -269,6 +260,47 @@ class WindowMeaningTest : public WindowFixture {
         QVERIFY(editor_->session().undo());
         QVERIFY(editor_->session().undo());
         QCOMPARE(editor_->session().library().surfaces().size(), before);
+    }
+    void whatAKindInheritsIsShownAndSaidAnewInPlace() {
+        run("kinds.open");
+        auto* kinds = window_->findChild<app::KindsWindow*>();
+        QVERIFY(kinds != nullptr && QTest::qWaitForWindowExposed(kinds));
+        run("kinds.open");  // the same window
+        QCOMPARE(window_->findChildren<app::KindsWindow*>().size(), 1);
+        kinds->reveal("Lantern");
+        QTest::mouseClick(child<QAbstractButton>(kinds, "kindHeir"), Qt::LeftButton);
+        auto* name = child<QLineEdit>(kinds, "kindName");
+        QTest::keyClicks(name, "Storm lantern");
+        QTest::keyClick(name, Qt::Key_Return);
+        const auto heir = [this] { return editor_->session().library().kindNamed("Storm lantern"); };
+        QVERIFY(heir() != nullptr && heir()->inherits == "Lantern");
+        child<QTabBar>(kinds, "kindTabs")->setCurrentIndex(1);
+        auto* list = child<QTreeWidget>(kinds, "kindEntries");
+        const int inherited = list->topLevelItemCount();
+        QVERIFY(inherited > 2);
+        int oil = -1;
+        for (int i = 0; i < inherited; ++i)
+            if (list->topLevelItem(i)->text(0).startsWith("Oil")) oil = i;
+        QVERIFY(oil >= 0 && list->topLevelItem(oil)->text(0).contains("Lantern"));
+        list->setCurrentItem(list->topLevelItem(oil));
+        auto* label = child<QLineEdit>(kinds, "property.label");
+        label->setFocus();
+        label->selectAll();
+        QTest::keyClicks(label, "Whale oil");
+        QTest::keyClick(label, Qt::Key_Return);
+        QCOMPARE(heir()->property("oil")->label, std::string("Whale oil"));
+        QVERIFY(editor_->session().library().kindNamed("Lantern")->property("oil")->label != "Whale oil");
+        QCOMPARE(list->topLevelItemCount(), inherited);
+        QVERIFY(!list->topLevelItem(0)->text(0).contains("Lantern"));  // its own come first
+        // An inherited one is not taken away here, nor called otherwise.
+        list->setCurrentItem(list->topLevelItem(inherited - 1));
+        QTest::mouseClick(child<QAbstractButton>(kinds, "entryRemove"), Qt::LeftButton);
+        QCOMPARE(list->topLevelItemCount(), inherited);
+        // One more: the keyboard is in its key, and only what its type has is asked.
+        QTest::mouseClick(child<QAbstractButton>(kinds, "entryAdd"), Qt::LeftButton);
+        QCOMPARE(kinds->focusWidget()->objectName(), QString("property.name"));
+        QVERIFY(kinds->findChild<QWidget*>("property.choices") == nullptr ||
+                !kinds->findChild<QWidget*>("property.choices")->isVisible());
     }
     void aPropertyOfAKindIsRenamedWithItsValues() {
         run("kinds.open");

@@ -174,7 +174,7 @@ class WindowOutsideTest : public WindowFixture {
         }
         QVERIFY2(state->text().contains("kind Owl"), qPrintable(state->text()));
         QVERIFY(editor_->placeAt("bench", {-30, 0, 20}));
-        QVERIFY(state->text().contains("1 file") && state->toolTip().contains("lower-basin"));
+        QVERIFY(state->text().contains("1 more file") && state->toolTip().contains("lower-basin"));
         run("project.save");
         QTRY_VERIFY(state->text().contains("all files saved"));
         QVERIFY(fs::exists(demo_->folder() / "kinds" / "Owl.kind.json"));

@@ -40,22 +40,6 @@ class WindowPrefabTest : public WindowFixture {
         return {};
     }
     Vec3 at(ObjectId id) { return scene().local(scene().find(id)).position; }
-    /// Looks at level ground with nothing on it, from the south.
-    QPoint lookAtGround(const Vec3& place = {-40, 0, 40}) {
-        view().setCamera(render::Camera::looking(place + Vec3(0, 7, 9), place));
-        QTest::qWait(60);
-        return pixel(place);
-    }
-    QPoint pixel(const Vec3& at) {
-        const auto p = view().camera().project(at, view().viewport());
-        return {int(p->x), int(p->y)};
-    }
-    void drag(const QPoint& from, const QPoint& to) {
-        QTest::mousePress(&view(), Qt::LeftButton, {}, from);
-        for (int i = 1; i <= 6; ++i) QTest::mouseMove(&view(), from + (to - from) * i / 6);
-        QTest::mouseRelease(&view(), Qt::LeftButton, {}, to);
-    }
-
   private Q_SLOTS:
     void initTestCase() { useOwnSettings("window-prefab-test"); }
     void init() { openFreshCopy(); }
@@ -211,6 +195,7 @@ class WindowPrefabTest : public WindowFixture {
         QCOMPARE(scene().detail(scene().find(first))->prefab->changed.size(), std::size_t{1});
         // An edition is opened to be changed; instances swapped for it keep what differs.
         run("prefab.edition");
+        QTest::keyClick(child<QLineEdit>("popoverName"), Qt::Key_Return);
         const std::string edition = editor_->sceneName();
         QVERIFY(model::prefabOf(edition) && model::prefabOf(edition) != prefab);
         run("prefab.back");

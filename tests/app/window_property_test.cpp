@@ -50,6 +50,24 @@ class WindowPropertyTest : public WindowFixture {
     void init() { openFreshCopy(); }
     void cleanup() { closeWindow(); }
 
+    void whatOneLookedForIsForgottenWithTheSelection() {
+        editor_->select({idOf("Lantern post 2")});
+        auto* filter = window_->findChild<QLineEdit*>("propertyFilter");
+        filter->setFocus();
+        QTest::keyClicks(filter, "oil");
+        QVERIFY(editor("oil")->isVisible());
+        editor_->select({idOf("Lantern post 3")});
+        QVERIFY(filter->text().isEmpty());
+        // Units of what it measures, and its own behind the number.
+        const ObjectId leaf = idOf("Windlass, right");
+        editor_->select({leaf});
+        type(part<QLineEdit>("opensAfter"), "1 min");
+        QVERIFY(value(leaf, "opensAfter") == model::Value{60.0});
+        type(part<QLineEdit>("opensAfter"), "250 ms");
+        QVERIFY(value(leaf, "opensAfter") == model::Value{0.25});
+        type(part<QLineEdit>("opensAfter"), "2 m");
+        QVERIFY(value(leaf, "opensAfter") == model::Value{0.25});
+    }
     void aNumberIsTypedSlidResetAndBounded() {
         const ObjectId post = idOf("Lantern post 2");
         editor_->select({post});

@@ -18,7 +18,7 @@ class WindowRecordsTest : public WindowFixture {
     const model::RecordType& type(const char* name) { return *editor_->session().library().recordType(name); }
     static void choose(app::RecordsWindow* records, const QString& name) {
         auto* list = records->findChild<QTreeWidget*>("recordList");
-        const auto rows = list->findItems(name, Qt::MatchExactly);
+        const auto rows = list->findItems(name, Qt::MatchExactly | Qt::MatchRecursive);
         if (rows.isEmpty()) qFatal("no such record");
         list->setCurrentItem(rows[0]);
     }
@@ -42,6 +42,24 @@ class WindowRecordsTest : public WindowFixture {
     void init() { openFreshCopy(); }
     void cleanup() { closeWindow(); }
 
+    void oneThatIsUsedIsDeletedOnlyWhenThatIsMeant() {
+        auto* records = open();
+        choose(records, "Pears");
+        const base::ObjectId pears{0x5a0c4be19d0f3b01};
+        const auto there = [&] { return ops::findRecord(editor_->session().library(), pears).record != nullptr; };
+        press(records, "recordDelete");
+        auto* uses = records->findChild<QTreeWidget*>("usesList");
+        QVERIFY(uses != nullptr && uses->topLevelItemCount() >= 1);
+        QVERIFY(there());
+        QTest::keyClick(uses->parentWidget(), Qt::Key_Escape);
+        QTest::qWait(10);
+        QVERIFY(there() && records->isVisible());  // only the question went
+        press(records, "recordDelete");
+        press(records, "deleteUsed");
+        QVERIFY(!there());
+        QVERIFY(editor_->session().undo());
+        QVERIFY(there());
+    }
     void aRecordIsChangedAndTakenBack() {
         auto* records = open();
         choose(records, "Pears");
@@ -68,6 +86,8 @@ class WindowRecordsTest : public WindowFixture {
         QTest::keyClicks(records->findChild<QLineEdit*>("recordSearch"), "bridge");
         auto* list = records->findChild<QTreeWidget*>("recordList");
         QCOMPARE(list->topLevelItemCount(), 1);
+        QCOMPARE(list->topLevelItem(0)->text(0), QString("Crew 1"));
+        QCOMPARE(list->topLevelItem(0)->childCount(), 1);
         QCOMPARE(field(records, "master")->text(), QString("Miller’s Ruth"));
         press(records, "recordDelete");
         QCOMPARE(type("crew").records.size(), before);
@@ -84,22 +104,56 @@ class WindowRecordsTest : public WindowFixture {
         QVERIFY(list != nullptr);
         QCOMPARE(list->topLevelItem(0)->text(1), QString::number(uses->front().ids.size()));
     }
-    void typesAreChipsAndTheLastOneIsRemembered() {
+    void typesAreHeadingsThatFoldAndStaySo() {
         auto* records = open();
-        for (auto* chip : records->findChildren<QAbstractButton*>("chip"))
-            if (chip->text().startsWith("Cargo")) {
-                QTest::mouseClick(chip, Qt::LeftButton);
-                break;
-            }
-        QTest::qWait(20);
-        auto* list = records->findChild<QTreeWidget*>("recordList");
-        QCOMPARE(list->topLevelItemCount(), int(type("cargo").records.size()));
+        auto heading = [](app::RecordsWindow* of, const char* name) {
+            auto* list = of->findChild<QTreeWidget*>("recordList");
+            for (int i = 0; i < list->topLevelItemCount(); ++i)
+                if (list->topLevelItem(i)->text(0).startsWith(name)) return list->topLevelItem(i);
+            return static_cast<QTreeWidgetItem*>(nullptr);
+        };
+        const std::size_t before = type("cargo").records.size();
+        QTreeWidgetItem* cargo = heading(records, "Cargo");
+        QVERIFY(cargo != nullptr && cargo->isExpanded());
+        QCOMPARE(std::size_t(cargo->childCount()), before);
+        QVERIFY(!cargo->child(0)->text(1).isEmpty());  // what it says, in a line
+        // A new one is of the type that is chosen, by its heading or by one of its records.
+        records->findChild<QTreeWidget*>("recordList")->setCurrentItem(cargo);
         press(records, "recordNew");
-        QCOMPARE(list->topLevelItemCount(), int(type("cargo").records.size()));
-        records->close();
-        QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
-        auto* again = open()->findChild<QTreeWidget*>("recordList");
-        QCOMPARE(again->topLevelItemCount(), int(type("cargo").records.size()));
+        QCOMPARE(type("cargo").records.size(), before + 1);
+        QVERIFY(editor_->session().undo());
+        heading(records, "Cargo")->setExpanded(false);
+        QTest::keyClick(records->findChild<QTreeWidget*>("recordList"), Qt::Key_Escape);
+        QTRY_VERIFY(window_->findChild<app::RecordsWindow*>() == nullptr);
+        QVERIFY(view().hasFocus());
+        records = open();
+        QVERIFY(!heading(records, "Cargo")->isExpanded());
+        // What is searched for shows, folded or not; and then all is as it was.
+        auto* search = records->findChild<QLineEdit*>("recordSearch");
+        QTest::keyClicks(search, "pears");
+        QVERIFY(heading(records, "Cargo")->isExpanded());
+        QCOMPARE(heading(records, "Cargo")->childCount(), 1);
+        search->clear();
+        QVERIFY(!heading(records, "Cargo")->isExpanded());
+        heading(records, "Cargo")->setExpanded(true);
+    }
+    void theViewStaysInSightBesideThem() {
+        const int alone = view().width();
+        auto* records = open();
+        QVERIFY(records->window() == window_.get());
+        QVERIFY(view().isVisible() && view().width() > alone / 3);
+        run("records.open");
+        QCOMPARE(window_->findChildren<app::RecordsWindow*>().size(), 1);
+        // Undo works while the keyboard is in them.
+        choose(records, "Pears");
+        type(field(records, "weight"), "+= 2");
+        QVERIFY(editor_->session().history().undoTarget().has_value());
+        auto* list = records->findChild<QTreeWidget*>("recordList");
+        window_->activateWindow();
+        QVERIFY(QTest::qWaitForWindowActive(window_.get()));
+        list->setFocus();
+        QTest::keyClick(list, Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(field(records, "weight")->text(), QString("3.50"));
     }
 };
 

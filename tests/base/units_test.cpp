@@ -31,6 +31,11 @@ class UnitsTest : public QObject {
     }
     void anglesTakeDegreesRadiansAndTurns() {
         QCOMPARE(*evaluateQuantity("90°", Quantity::Angle, 0), 90.0);
+        QCOMPARE(*evaluateQuantity("1 min + 30 s", Quantity::Time, 0), 90.0);
+        QCOMPARE(*evaluateQuantity("250 ms", Quantity::Time, 0), 0.25);
+        QCOMPARE(*evaluateQuantity("2h", Quantity::Time, 0), 7200.0);
+        QCOMPARE(*evaluateQuantity("12", Quantity::Time, 0), 12.0);
+        QVERIFY(!evaluateQuantity("2 m", Quantity::Time, 0));
         QCOMPARE(*evaluateQuantity("0.5 turn", Quantity::Angle, 0), 180.0);
         QVERIFY(std::abs(*evaluateQuantity("3.14159265358979 rad", Quantity::Angle, 0) - 180.0) < 1e-9);
     }

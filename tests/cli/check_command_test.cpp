@@ -12,23 +12,14 @@
 #include <valijson/schema_parser.hpp>
 #include <valijson/validator.hpp>
 
-#include "cli/commands.h"
-#include "support/test_project.h"
+#include "command_line.h"
 
 namespace fs = std::filesystem;
 
-class CheckCommandTest : public QObject {
+class CheckCommandTest : public CommandLine {
     Q_OBJECT
-    std::string out_, err_;
     test::DemoCopy demo_;
 
-    int run(const std::vector<std::string>& arguments) {
-        std::ostringstream out, err;
-        const int code = cli::run(arguments, test::chance(), out, err);
-        out_ = out.str();
-        err_ = err.str();
-        return code;
-    }
     /// One bench half a metre up, a lantern with too much oil, one kind of finding of each weight.
     std::string faulty() {
         const fs::path file = demo_.folder() / "scenes" / "faulty.scene.jsonl";
@@ -185,7 +176,7 @@ class CheckCommandTest : public QObject {
         const std::string scene = faulty();
         const std::string before = test::fileBytes(scene);
         QCOMPARE(run({"check", scene, "--fix"}), cli::exitCode::kFine);
-        QVERIFY2(err_.find("mended") != std::string::npos, err_.c_str());
+        QVERIFY2(err_.find("fixed") != std::string::npos, err_.c_str());
         QVERIFY(test::fileBytes(scene) != before);
         QCOMPARE(run({"check", scene}), cli::exitCode::kFine);
         QCOMPARE(run({"undo", demo_.folder().string()}), cli::exitCode::kFine);

@@ -74,7 +74,7 @@ class AlignTest : public QObject {
         QVERIFY(run(b, [&](edit::Draft& d) { return ops::setFlag(d, {&leader, 1}, model::flags::kProtected, true); }));
         const base::Aabb there = b.bounds(leader);
         QVERIFY(run(b, [&](edit::Draft& d) { return ops::align(d, {&one, 1}, 1, BoxSide::High, {leader}); }));
-        QVERIFY(std::abs(b.bounds(one).high.y - there.high.y) < 1e-9);
+        QVERIFY(std::abs(b.bounds(one).high.y - there.high.y) < 1e-6);
         QVERIFY(run(b, [&](edit::Draft& d) { return ops::align(d, {&one, 1}, 0, BoxSide::Low, {}); }));
         QVERIFY(std::abs(b.bounds(one).low.x) < 1e-9);
         QVERIFY(run(b, [&](edit::Draft& d) { return ops::match(d, {&one, 1}, ops::PosePart::Height, leader); }));

@@ -141,6 +141,174 @@ class ArrayTest : public QObject {
         QVERIFY(p.session().undo().has_value() && p.session().redo().has_value());
         QCOMPARE(p.bytes(), bytes);
     }
+    void copiesFollowAllOfTheOriginalInTheSameStep() {
+        test::TestProject p;
+        const auto post = p.add("Post", {}, {{0, 0, 0}}, "post");
+        const auto row = make(p, post, Array{});
+        const std::string before = p.bytes();
+        const auto all = children(p, row);
+        model::Detail detail;
+        detail.tint = Vec3(0.2, 0.4, 0.6);
+        model::setValue(detail.properties, "oil", model::Value(0.5));
+        const model::DetailPtr value = std::make_shared<const model::Detail>(detail);
+        const base::Transform turned{{0, 1, 0}, base::fromDegrees({0, 30, 0}), Vec3(2, 1, 1)};
+        const base::Name item = p.session().intern("block");
+        QVERIFY(asStep(p, [&](edit::Draft& d) -> base::Status {
+            if (auto s = d.setDetails({&post, 1}, {&value, 1}); !s) return s;
+            if (auto s = d.setLabels(model::LabelField::Item, {&post, 1}, {&item, 1}); !s) return s;
+            return d.setTransforms({&post, 1}, {&turned, 1});
+        }));
+        for (std::size_t i = 0; i < all.size(); ++i) {
+            const auto s = p.slot(all[i]);
+            QVERIFY(model::sameDetail(p.scene().detail(s), value));
+            QCOMPARE(p.scene().item(s), item);
+            QVERIFY(glm::length(p.scene().local(s).position - p.scene().local(p.slot(post)).position -
+                                Vec3(2 * double(i), 0, 0)) < 1e-9);
+            QVERIFY(p.scene().local(s).scale == Vec3(2, 1, 1));
+        }
+        const std::string after = p.bytes();
+        QVERIFY(p.session().undo());
+        QCOMPARE(p.bytes(), before);
+        QVERIFY(p.session().redo());
+        QCOMPARE(p.bytes(), after);
+    }
+    void whatWasChangedByHandInACopyIsKeptUntilAllAreMadeAlike() {
+        test::TestProject p;
+        const auto post = p.add("Post", {}, {{0, 0, 0}}, "post");
+        Array a;
+        a.counts[0] = 5;
+        const auto row = make(p, post, a);
+        const auto all = children(p, row);
+        auto tint = [&](base::ObjectId id, const Vec3& colour) {
+            model::Detail detail;
+            detail.tint = colour;
+            const model::DetailPtr value = std::make_shared<const model::Detail>(detail);
+            return asStep(p, [&](edit::Draft& d) { return d.setDetails({&id, 1}, {&value, 1}); }).has_value();
+        };
+        auto colour = [&](base::ObjectId id) { return *p.scene().detail(p.slot(id))->tint; };
+        QVERIFY(tint(all[1], {1, 0, 0}));  // one red, one moved, one gone
+        base::Transform moved = p.scene().local(p.slot(all[2]));
+        moved.position.z += 3;
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return d.setTransforms({&all[2], 1}, {&moved, 1}); }));
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return d.remove({&all[3], 1}); }));
+        const auto odd = ops::arrayOddities(p.scene(), p.slot(row));
+        QCOMPARE(odd.changed, (ops::Ids{all[1], all[2]}));
+        QCOMPARE(odd.missing, 1);
+        QVERIFY(ops::isOddCopy(p.scene(), p.slot(all[1])) && !ops::isOddCopy(p.scene(), p.slot(all[4])));
+
+        QVERIFY(tint(post, {0, 0, 1}));
+        QCOMPARE(colour(all[1]), Vec3(1, 0, 0));
+        QCOMPARE(colour(all[2]), Vec3(0, 0, 1));
+        a.spacing = {4, 0, 0};
+        a.counts[0] = 7;
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::setArray(d, row, a); }));
+        const auto more = children(p, row);
+        QCOMPARE(more.size(), std::size_t{6});
+        QVERIFY(p.scene().local(p.slot(all[2])) == moved);
+        const Vec3 first = at(p, post);
+        QVERIFY(glm::length(at(p, all[4]) - first - Vec3(16, 0, 0)) < 1e-9);
+        QVERIFY(glm::length(at(p, more[5]) - first - Vec3(24, 0, 0)) < 1e-9);
+
+        const std::string before = p.bytes();
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::alikeArray(d, {&row, 1}); }));
+        QCOMPARE(children(p, row).size(), std::size_t{7});
+        QCOMPARE(colour(all[1]), Vec3(0, 0, 1));
+        QVERIFY(glm::length(at(p, all[2]) - first - Vec3(8, 0, 0)) < 1e-9);
+        QVERIFY(ops::arrayOddities(p.scene(), p.slot(row)).changed.empty());
+        QCOMPARE(ops::arrayOddities(p.scene(), p.slot(row)).missing, 0);
+        const std::string after = p.bytes();
+        QVERIFY(p.session().undo());
+        QCOMPARE(p.bytes(), before);
+        QVERIFY(p.session().redo());
+        QCOMPARE(p.bytes(), after);
+        p.close();
+        QVERIFY(p.reopen());
+        QCOMPARE(p.bytes(), after);
+    }
+    void whatComesAndGoesBelowTheOriginalDoesSoInCopies() {
+        test::TestProject p;
+        const auto stall = p.add("Stall", {}, {{0, 0, 0}}, "block");
+        const auto lamp = p.add("Lamp", stall, {{0, 1, 0}}, "post");
+        const auto row = make(p, stall, Array{});
+        const auto copies = children(p, row);
+        const auto below = [&](std::size_t i) { return children(p, copies[i]); };
+        QCOMPARE(below(2).size(), std::size_t{1});
+        // One copy's lamp stands elsewhere.
+        const base::ObjectId own = below(1)[0];
+        const base::Transform elsewhere{{0.5, 1, 0}};
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return d.setTransforms({&own, 1}, {&elsewhere, 1}); }));
+        const base::Transform higher{{0, 2, 0}};
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return d.setTransforms({&lamp, 1}, {&higher, 1}); }));
+        QVERIFY(p.scene().local(p.slot(below(2)[0])) == higher);
+        QVERIFY(p.scene().local(p.slot(own)) == elsewhere);
+        const auto hook = p.add("Hook", stall, {{0, 0.5, 0}}, "post");
+        QCOMPARE(below(0), (ops::Ids{lamp, hook}));
+        QCOMPARE(below(2).size(), std::size_t{2});
+        QCOMPARE(below(1), (ops::Ids{own}));  // different: left alone
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return d.remove({&lamp, 1}); }));
+        QCOMPARE(below(2).size(), std::size_t{1});
+        QCOMPARE(p.scene().nameText(p.slot(below(2)[0])), std::string_view("Hook"));
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::alikeArray(d, {&row, 1}); }));
+        QCOMPARE(below(1).size(), std::size_t{1});
+        QCOMPARE(p.scene().nameText(p.slot(below(1)[0])), std::string_view("Hook"));
+    }
+    void anArrayOfAnArrayFollowsAllTheWay() {
+        test::TestProject p;
+        const auto post = p.add("Post", {}, {{0, 0, 0}}, "post");
+        const auto row = make(p, post, Array{});
+        Array across;
+        across.spacing = {0, 0, 5};
+        const auto rows = make(p, row, across);
+        const base::Transform tall{{0, 0, 0}, {}, Vec3(1, 3, 1)};
+        base::Transform pose = p.scene().local(p.slot(post));
+        pose.scale = tall.scale;
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return d.setTransforms({&post, 1}, {&pose, 1}); }));
+        int high = 0;
+        for (auto each : children(p, rows))
+            for (auto id : children(p, each)) high += p.scene().local(p.slot(id)).scale.y == 3 ? 1 : 0;
+        QCOMPARE(high, 9);
+    }
+    void aRingGoesRoundAPointAndTheFirstOneStays() {
+        test::TestProject p;
+        const base::Transform pose{{5, 2, 3}, base::fromDegrees({0, 40, 0}), Vec3(1)};
+        const auto seat = p.add("Seat", {}, pose, "seat");
+        Array a;
+        a.shape = Array::Shape::Ring;
+        a.counts[0] = 6;
+        auto made = asStep(p, [&](edit::Draft& d) {
+            return ops::makeArray(d, {&seat, 1}, a, std::optional(Vec3(1, 9, 3)));
+        });
+        QVERIFY(made.has_value());
+        QVERIFY(glm::length(at(p, seat) - pose.position) < 1e-9);
+        QVERIFY(std::abs(p.scene().detail(p.slot(*made))->array->radiusMetres - 4) < 1e-9);
+        for (auto id : children(p, *made)) {
+            QVERIFY(std::abs(glm::length(at(p, id) - Vec3(1, 2, 3)) - 4) < 1e-9);
+        }
+        QVERIFY(!asStep(p, [&](edit::Draft& d) {
+            return ops::makeArray(d, {&seat, 1}, a, std::optional(at(p, seat)));
+        }));
+    }
+    void theSizeInTheNameIsTheSizeItHas() {
+        test::TestProject p;
+        Array a;
+        a.counts[0] = 4;
+        a.size = 1.1;
+        a.jitterSize = 0.3;
+        const auto row = make(p, p.add("Pear", {}, {}, "pear"), a);
+        const auto all = children(p, row);
+        for (std::size_t i = 1; i < all.size(); ++i) {
+            const QString name = QString::fromUtf8(p.scene().nameText(p.slot(all[i])).data());
+            const QString size = QString::number(p.scene().local(p.slot(all[i])).scale.x, 'f', 2);
+            QVERIFY2(name.startsWith("Pear ×" + size), qPrintable(name + " is " + size));
+        }
+        const base::Name own = p.session().intern("The tall one");
+        QVERIFY(asStep(p, [&](edit::Draft& d) {
+            return d.setLabels(model::LabelField::Name, {&all[2], 1}, {&own, 1});
+        }));
+        a.seed = 5;
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::setArray(d, row, a); }));
+        QCOMPARE(p.scene().nameText(p.slot(all[2])), std::string_view("The tall one"));
+    }
     void badNumbersProtectedCopiesAndWhatIsNoArrayAreRefused() {
         test::TestProject p;
         const auto row = make(p, p.add("Post", {}, {}, "post"), Array{});

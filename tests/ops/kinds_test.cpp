@@ -128,6 +128,76 @@ class KindsTest : public QObject {
         QVERIFY(!p.change("Light", {typed("oil", "number")}, {{"oil", "gone"}}));
         QVERIFY(!p.change("No kind", {}));
     }
+    void whatNamesAPropertyFollowsItsNewName() {
+        Kinds p;
+        auto text = [](const char* t) { return Value{std::string(t)}; };
+        const ValueMap more = {
+            {"appearances", Value{ValueList{{ValueMap{{"when", text("!lit")}, {"badge", text("dark")}}},
+                                            {ValueMap{{"when", text("litter > 3")}, {"badge", text("full")}}}}}},
+            {"buttons", Value{ValueList{{ValueMap{{"label", text("Switch")}, {"property", text("lit")}}}}}},
+            {"facts", Value{ValueList{text("cost"), text("lit")}}}};
+        auto properties = [&](const char* lit) {
+            return ValueList{typed(lit, "bool"), typed("litter", "number"),
+                             typed("glow", "number", {{"shownIf", text("lit = true")}}), typed("oil", "number"),
+                             typed("note", "text")};
+        };
+        QVERIFY(p.change("Light", properties("lit"), {}, more));
+        QVERIFY(asStep(p, [](edit::Draft& d) { return ops::newKindOf(d, "Bow light", "Light"); }));
+        QVERIFY(p.change("Bow light", {typed("flicker", "bool", {{"shownIf", text("lit")}})}, {},
+                         {{"inherits", text("Light")}}));
+        QVERIFY(p.change("Light", properties("burns"), {{"lit", "burns"}}, more));
+        const model::Kind& kind = p.kind("Light");
+        QCOMPARE(kind.appearances[0].when, std::string("!burns"));
+        QCOMPARE(kind.appearances[1].when, std::string("litter > 3"));
+        QCOMPARE(kind.buttons[0].property, std::string("burns"));
+        QCOMPARE(kind.facts, (std::vector<std::string>{"cost", "burns"}));
+        QCOMPARE(kind.property("glow")->shownIf, std::string("burns = true"));
+        QCOMPARE(p.kind("Bow light").property("flicker")->shownIf, std::string("burns"));
+    }
+    void whatANewEntryNamesMustBeThere() {
+        Kinds p;
+        auto text = [](const char* t) { return Value{std::string(t)}; };
+        auto refused = [&](Value property, ValueMap more = {}) {
+            return !p.change("Light", {typed("oil", "number", {{"default", {1.0}}}), std::move(property)}, {}, more);
+        };
+        QVERIFY(refused(typed("glow", "number", {{"shownIf", text("nothing > 3")}})));
+        QVERIFY(refused(typed("glow", "choice", {{"choicesBy", text("nothing")}})));
+        QVERIFY(refused(typed("to", "object", {{"kinds", Value{ValueList{text("Ghost")}}}})));
+        QVERIFY(refused(typed("lamp", "record", {{"records", text("ghosts")}})));
+        QVERIFY(refused(
+            typed("to", "list",
+                  {{"of", Value{ValueMap{{"type", text("object")}, {"kinds", Value{ValueList{text("Ghost")}}}}}}})));
+        QVERIFY(refused(typed("glow", "number"),
+                        {{"appearances", Value{ValueList{{ValueMap{{"when", text("nothing")}}}}}}}));
+        QVERIFY(refused(typed("glow", "number"),
+                        {{"buttons", Value{ValueList{{ValueMap{{"property", text("nothing")}}}}}}}));
+        QVERIFY(!refused(typed("to", "object", {{"kinds", Value{ValueList{text("Light")}}}})));
+    }
+    void usesAreCountedInEveryScene() {
+        Kinds p;
+        const auto uses = ops::kindUses(p.session(), "Light");
+        QVERIFY(uses.has_value());
+        QCOMPARE(uses->size(), std::size_t{1});
+        QCOMPARE(uses->at(0).ids, (ops::Ids{p.lantern}));
+        QVERIFY(ops::kindUses(p.session(), "Nothing")->empty());
+    }
+    void choicesThatDependOnADefaultAreThere() {
+        std::vector<std::string> problems;
+        auto property = [&](const ValueMap& map) { return *model::propertyFrom(map, problems); };
+        auto text = [](const char* t) { return Value{std::string(t)}; };
+        const std::vector<model::Property> all = {
+            property({{"name", text("stuff")},
+                      {"type", text("choice")},
+                      {"choices", Value{ValueList{text("wood"), text("stone")}}},
+                      {"default", text("stone")}}),
+            property({{"name", text("sort")},
+                      {"type", text("choice")},
+                      {"choicesBy", text("stuff")},
+                      {"choicesFor", Value{ValueMap{{"wood", Value{ValueList{text("oak"), text("elm")}}},
+                                                    {"stone", Value{ValueList{text("slate")}}}}}}})};
+        QCOMPARE(model::choicesOf(all[1], all, {}).size(), std::size_t{1});
+        QCOMPARE(model::choicesOf(all[1], all, {{"stuff", text("wood")}}).size(), std::size_t{2});
+    }
     void aRenamedKindTakesItsObjectsAlong() {
         Kinds p;
         QVERIFY(asStep(p, [](edit::Draft& d) { return ops::newKindOf(d, "Bow light", "Light"); }));

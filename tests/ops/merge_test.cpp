@@ -69,6 +69,23 @@ class MergeTest : public QObject {
         QCOMPARE(mesh.materials.size(), 2 * std::max<std::size_t>(own, 1));
         QCOMPARE(mesh.materials.back().baseColour[1], 0.5F * mesh.materials.front().baseColour[1]);
     }
+    void theTurnOfWhatIsMergedIsKept() {
+        test::Blocks p;
+        const base::Quat turn = base::fromDegrees({0, 35, 0});
+        const ObjectId a = p.put("cube", {2, 0, 0}, {0, 35, 0}), b = p.put("ramp", {5, 0, 1}, {0, 35, 0}),
+                       c = p.put("cube", {9, 0, 0}, {0, 50, 0});
+        auto frame = [&](const ops::Ids& ids) {
+            return ops::mergeFrame(p.scene(), p.session().library(), ids, {3, 0, 0});
+        };
+        QVERIFY(std::abs(glm::dot(frame({a, b}).rotation, turn)) > 1 - 1e-12);
+        QVERIFY(std::abs(glm::dot(frame({a, b, c}).rotation, base::Quat(1, 0, 0, 0))) > 1 - 1e-12);
+        auto one = asStep(p, [&](edit::Draft& d) {
+            return ops::replaceByMerged(d, ops::Ids{a, b}, p.name("pair"), "Pair", frame({a, b}));
+        });
+        QVERIFY(one.has_value());
+        QVERIFY(std::abs(glm::dot(p.scene().local(p.slot(*one)).rotation, turn)) > 1 - 1e-12);
+        QVERIFY(p.scene().local(p.slot(*one)).position == Vec3(3, 0, 0));
+    }
     void theObjectTakesTheSelectionsPlaceAndLightsStay() {
         test::Blocks p;
         const ObjectId group = p.add("Yard", {}, {{10, 0, 0}});
@@ -83,7 +100,7 @@ class MergeTest : public QObject {
         auto item = test::addModel(p, "pair", meshOf(p, {a, b}, {10.5, 0, 1.5}));
         QVERIFY(item.has_value());
         auto one = asStep(p, [&](edit::Draft& d) {
-            return ops::replaceByMerged(d, ops::Ids{a, b}, p.name("pair"), "Pair", {10.5, 0, 1.5});
+            return ops::replaceByMerged(d, ops::Ids{a, b}, p.name("pair"), "Pair", {{10.5, 0, 1.5}});
         });
         QVERIFY(one.has_value());
         const model::Slot s = p.slot(*one);

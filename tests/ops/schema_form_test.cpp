@@ -92,6 +92,26 @@ class SchemaFormTest : public QObject {
         QVERIFY(p.element.at(0).type == model::PropertyType::Object);
         QCOMPARE(p.element[0].kinds, (std::vector<std::string>{"Lantern", "Barge"}));
     }
+    void whatCanOnlyBeSomeThingsIsChosen() {
+        const auto values = [](const std::vector<model::Choice>& all) {
+            std::vector<std::string> names;
+            for (const model::Choice& c : all) names.push_back(c.value);
+            return names;
+        };
+        const Property& usual = field(ops::propertyForm(), "default");
+        const ValueMap lit = {{"name", {std::string("lit")}}, {"type", {std::string("bool")}}};
+        const auto truth = ops::fieldChoices(lit, usual, {});
+        QCOMPARE(truth.size(), std::size_t{3});
+        for (const model::Choice& c : truth) QVERIFY(ops::withField(lit, usual, {c.value}));  // each is taken as it is
+        ValueMap state = {{"name", {std::string("state")}}, {"type", {std::string("choice")}}};
+        state = typed(state, "choices", {std::string("open | shut=Shut tight")});
+        QCOMPARE(values(ops::fieldChoices(state, usual, {})), (std::vector<std::string>{"", "open", "shut"}));
+        const ValueMap oil = {{"name", {std::string("oil")}}, {"type", {std::string("number")}}};
+        QVERIFY(ops::fieldChoices(oil, usual, {}).empty());  // any number
+        // By which other property it is chosen: not by itself, nor by a number.
+        QCOMPARE(values(ops::fieldChoices(state, field(ops::propertyForm(), "choicesBy"), {state, lit, oil})),
+                 (std::vector<std::string>{"", "lit"}));
+    }
     void aDefaultIsTypedAsItsTypeAndGoesWithIt() {
         ValueMap entry = {{"name", {std::string("glass")}}, {"type", {std::string("colour")}}};
         entry = typed(entry, "default", {std::string("#ff0000")});

@@ -207,6 +207,77 @@ class TableTest : public QObject {
         QCOMPARE(ops::series({"open", "shut"}, 5), (Texts{"open", "shut", "open", "shut", "open"}));
         QVERIFY(ops::series({}, 3).empty());
     }
+    void kindsItemsAndRecordsAreWrittenByName() {
+        Posts p;
+        const std::string key;
+        const std::optional<model::ValueMap> head = model::ValueMap{{"label", {std::string("Lamp")}}};
+        const std::string glow = base::toText(ObjectId{0x1234}), dim = base::toText(ObjectId{0x1235});
+        auto named = [](const char* name) { return std::optional(model::ValueMap{{"name", {std::string(name)}}}); };
+        const std::optional<model::ValueMap> lamp =
+            model::ValueMap{{"name", {std::string("Lit post")}},
+                            {"properties",
+                             {model::ValueList{{model::ValueMap{{"name", {std::string("lamp")}},
+                                                                {"type", {std::string("record")}},
+                                                                {"records", {std::string("lamps")}}}}}}}};
+        const auto glowing = named("Glow"), dimmed = named("Dim");
+        QVERIFY(asStep(p, [&](edit::Draft& d) -> base::Status {
+            const std::string lamps = model::data::recordsDocument("lamps");
+            if (auto s = d.setEntries(lamps, {&key, 1}, {&head, 1}); !s) return s;
+            if (auto s = d.setEntries(lamps, {&glow, 1}, {&glowing, 1}); !s) return s;
+            if (auto s = d.setEntries(lamps, {&dim, 1}, {&dimmed, 1}); !s) return s;
+            return d.setEntries(model::data::kindDocument("lit-post"), {&key, 1}, {&lamp, 1});
+        }));
+        const std::string before = p.bytes();
+        const auto plan = ops::planRows(
+            p.source(), {{"name", "kind", "item"}, {"Post 1", "lit post", "ramp"}, {"Post 2", "Post", "cube"}});
+        QVERIFY(plan.problems.empty());
+        QCOMPARE(plan.changes.size(), std::size_t{2});
+        QVERIFY(p.write(plan));
+        QCOMPARE(p.cell(p.a, "kind"), std::string("Lit post"));
+        QCOMPARE(p.cell(p.a, "item"), std::string("ramp"));
+        const auto records = ops::planRows(p.source(), {{"name", "lamp"}, {"Post 1", "dim"}});
+        QVERIFY(records.problems.empty());
+        QVERIFY(p.write(records));
+        QCOMPARE(p.cell(p.a, "lamp"), std::string("Dim"));
+        QVERIFY(p.bytes().find(dim) != std::string::npos);
+        const std::string items(model::data::kItems), ramp = "ramp";
+        const std::optional<model::ValueMap> lit = model::ValueMap{{"kind", {std::string("Lit post")}}};
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return d.setEntries(items, {&ramp, 1}, {&lit, 1}); }));
+        const auto alone = ops::planRows(p.source(), {{"name", "item"}, {"Post 2", "ramp"}});
+        QVERIFY(alone.written.kinds == std::vector<std::string>{"Lit post"});
+        // The kind that the table says stays, also when it is the present one and the item has another.
+        const auto both = ops::planRows(p.source(), {{"name", "kind", "item"}, {"Post 2", "Post", "ramp"}});
+        QVERIFY(both.written.kindred.empty() && both.written.replaced.size() == 1);
+        QVERIFY(ops::planRows(p.source(), {{"name", "lamp"}, {"Post 1", "Dim"}}).changes.empty());
+        QCOMPARE(ops::planRows(p.source(), {{"name", "lamp"}, {"Post 1", "Bright"}}).problems.size(), std::size_t{1});
+        QCOMPARE(ops::planRows(p.source(), {{"name", "kind"}, {"Post 1", "Ghost"}}).problems.size(), std::size_t{1});
+        QCOMPARE(ops::planRows(p.source(), {{"name", "item"}, {"Post 1", "ghost"}}).problems.size(), std::size_t{1});
+        QVERIFY(p.session().undo() && p.session().undo() && p.session().undo());
+        QCOMPARE(p.bytes(), before);
+    }
+    void whatATableCannotSayIsSaid() {
+        Posts p;
+        const auto twice = ops::planRows(p.source(), {{"name", "oil", "oil"}, {"Post 1", "2", "3"}});
+        QVERIFY(twice.changes.empty());
+        QCOMPARE(twice.problems.size(), std::size_t{1});
+        const auto passed = ops::planRows(p.source(), {{"id", "oil", "parent", "children"},
+                                                       {base::toText(p.a), "2", "Yard", "0"},
+                                                       {base::toText(p.b), "1", "", "7"}});
+        QVERIFY(passed.problems.empty());
+        QCOMPARE(passed.changes.size(), std::size_t{1});
+        QCOMPARE(passed.remarks.size(), std::size_t{2});  // a parent, and a count of children
+    }
+    void numbersAreWrittenWithoutNoise() {
+        Posts p;
+        base::Transform pose = p.scene().local(p.slot(p.a));
+        pose.position = {3.66e-8, -49.599999994, 0.123456789};
+        QVERIFY(asStep(p, [&](edit::Draft& d) { return d.setTransforms({&p.a, 1}, {&pose, 1}); }));
+        QCOMPARE(p.cell(p.a, "x"), std::string("0"));
+        QCOMPARE(p.cell(p.a, "y"), std::string("-49.6"));
+        QCOMPARE(p.cell(p.a, "z"), std::string("0.123456789"));
+        const std::string x = p.cell(p.a, "x"), y = p.cell(p.a, "y");
+        QVERIFY(ops::planRows(p.source(), {{"name", "x", "y"}, {"Post 1", x, y}}).changes.empty());
+    }
 };
 
 QTEST_GUILESS_MAIN(TableTest)

@@ -35,6 +35,16 @@ class FilterTest : public QObject {
         }
         QCOMPARE(query::ObjectFilter(filter.toStdString()).fits(p.scene(), p.slot(id)), fits);
     }
+    void whatIsHiddenOrProtectedIsAskedForByThatWord() {
+        test::TestProject p;
+        const auto group = p.add("Yard"), post = p.add("The hidden post", group, {}, "lantern-post");
+        auto fits = [&](const char* filter) { return query::ObjectFilter(filter).fits(p.scene(), p.slot(post)); };
+        QVERIFY(!fits("hidden") && !fits("protected") && fits("\"hidden\""));  // quoted: of the name
+        const std::uint8_t flags = model::flags::kHidden | model::flags::kProtected;
+        edit::Draft draft(p.session(), "first", "Hide");
+        QVERIFY(draft.setFlags({&group, 1}, {&flags, 1}) && draft.commit());
+        QVERIFY(fits("hidden") && fits("Protected post"));  // with what it lies in
+    }
     void propertiesAreAskedFor_data() {
         QTest::addColumn<QString>("filter");
         QTest::addColumn<bool>("fits");
@@ -74,6 +84,21 @@ class FilterTest : public QObject {
         QCOMPARE(m.degreesAt(2), 180.0);
         QCOMPARE(m.slopeDegrees(0), 0.0);
         QCOMPARE(m.slopeDegrees(1), 90.0);
+    }
+    void wordsThatTheAskerKnowsFitHisObjects() {
+        test::TestProject p;
+        const base::ObjectId one = p.add("Post 1"), other = p.add("Post 2");
+        const auto known = std::make_shared<const query::ObjectFilter::Known>(
+            query::ObjectFilter::Known{{"unseated", {one}}, {"findings", {}}});
+        auto fits = [&](const char* text, base::ObjectId id) {
+            return query::ObjectFilter(text, known).fits(p.scene(), p.slot(id));
+        };
+        QVERIFY(fits("unseated", one) && !fits("unseated", other));
+        QVERIFY(fits("Unseated post", one) && !fits("unseated 2", one));
+        QVERIFY(!fits("findings", one));
+        QVERIFY(!fits("\"unseated\"", one));  // in quotes it is a name
+        QVERIFY(query::ObjectFilter("unseated", known).asksKnown() && !query::ObjectFilter("post", known).asksKnown());
+        QVERIFY(!query::ObjectFilter("unseated").fits(p.scene(), p.slot(one)));  // nobody knows: part of a name
     }
     void aTriangleThatReachesInTouches() {
         query::Frustum f;  // the unit cube without a far side

@@ -310,16 +310,24 @@ class Attack:
         if self.held(done, undo) and done.returncode != 0:
             self.fault(f"cannot undo after {what}", undo, done)
 
+    def cut(self, how, make, command, sample):
+        """At each change of the disk that the command makes, or at some of them."""
+        before, after, changes = self.outcome(make, command)
+        points = range(1, changes + 1)
+        if self.short:
+            points = sorted(self.random.sample(points, min(changes, sample)))
+        for n in points:
+            folder = make()
+            line = command(folder)
+            done = self.run(*line, env={"LD_PRELOAD": str(self.preload), "ATTACK_CUT": f"{how}:{n}"})
+            if how == "full":
+                self.held(done, line)
+            self.settled(folder, before, after, f"{how} at change {n} of {line[0]}")
+        return before, after
+
     def kill(self):
         for make, command in self.interrupted():
-            before, after, changes = self.outcome(make, command)
-            points = list(range(1, changes + 1))
-            if self.short:
-                points = sorted(self.random.sample(points, min(len(points), 6)))
-            for n in points:
-                folder = make()
-                self.run(*command(folder), env={"LD_PRELOAD": str(self.preload), "ATTACK_CUT": f"kill:{n}"})
-                self.settled(folder, before, after, f"kill at change {n} of {command(folder)[0]}")
+            before, after = self.cut("kill", make, command, 6)
             rounds = 0
             while self.going_on(rounds, 4 if self.short else 60) and rounds < 400:
                 rounds += 1
@@ -334,16 +342,7 @@ class Attack:
 
     def full(self):
         for make, command in self.interrupted():
-            before, after, changes = self.outcome(make, command)
-            points = list(range(1, changes + 1))
-            if self.short:
-                points = sorted(self.random.sample(points, min(len(points), 5)))
-            for n in points:
-                folder = make()
-                line = command(folder)
-                done = self.run(*line, env={"LD_PRELOAD": str(self.preload), "ATTACK_CUT": f"full:{n}"})
-                self.held(done, line)
-                self.settled(folder, before, after, f"a disk full from change {n} of {line[0]}")
+            self.cut("full", make, command, 5)
         self.small_disk()
 
     def small_disk(self):

@@ -29,10 +29,25 @@ void CommandSet::removeStarting(const QString& head) {
 
 void CommandSet::apply(const Command& command, const QKeySequence& keys) {
     QAction* a = action(command.id);
-    a->setShortcut(keys);
-    a->setToolTip(keys.isEmpty() ? command.tip
-                                 : QString("%1 (%2)").arg(command.tip, keys.toString(QKeySequence::NativeText)));
-    a->setStatusTip(command.tip);
+    QList<QKeySequence> all = {keys};
+    if (!command.second.isEmpty() && keys == command.shortcut) all << command.second;
+    a->setShortcuts(all);
+    showTip(command, *a);
+}
+
+void CommandSet::showTip(const Command& command, QAction& action) const {
+    const QKeySequence keys = action.shortcut();
+    QString tip =
+        keys.isEmpty() ? command.tip : QString("%1 (%2)").arg(command.tip, keys.toString(QKeySequence::NativeText));
+    if (!action.isEnabled())
+        if (const QString why = whyNot(command); !why.isEmpty()) tip += "\n" + why;
+    action.setToolTip(tip);
+}
+
+const Command* CommandSet::command(const QString& id) const {
+    for (const Command& command : commands_)
+        if (command.id == id) return &command;
+    return nullptr;
 }
 
 QAction* CommandSet::action(const QString& id) const {
@@ -48,6 +63,17 @@ void CommandSet::refresh() {
     }
 }
 
+void CommandSet::refreshTips() {
+    refresh();
+    for (std::size_t i = 0; i < commands_.size(); ++i) showTip(commands_[i], *actions_[i]);
+}
+
+const Command* CommandSet::ownerOf(const QKeySequence& keys, const QString& id) const {
+    for (std::size_t i = 0; !keys.isEmpty() && i < commands_.size(); ++i)
+        if (commands_[i].id != id && actions_[i]->shortcuts().contains(keys)) return &commands_[i];
+    return nullptr;
+}
+
 QString CommandSet::setShortcut(const QString& id, const QKeySequence& keys) {
     QString lost;
     QSettings settings;
@@ -55,7 +81,7 @@ QString CommandSet::setShortcut(const QString& id, const QKeySequence& keys) {
         if (command.id == id) {
             settings.setValue("shortcuts/" + id, keys.toString(QKeySequence::PortableText));
             apply(command, keys);
-        } else if (!keys.isEmpty() && action(command.id)->shortcut() == keys) {
+        } else if (!keys.isEmpty() && action(command.id)->shortcuts().contains(keys)) {
             lost = command.text;
             settings.setValue("shortcuts/" + command.id, QString());
             apply(command, {});

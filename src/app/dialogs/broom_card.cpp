@@ -3,25 +3,18 @@
 #include <QHBoxLayout>
 #include <QVBoxLayout>
 
+#include "app/look/parts.h"
+
 namespace app {
 namespace {
 
 using ops::BroomSettings;
 using ops::BroomVerb;
 
-QLabel* label(const QString& text, const char* name) {
-    auto* l = new QLabel(text);
-    l->setObjectName(QLatin1String(name));
-    return l;
-}
-
 }  // namespace
 
-BroomCard::BroomCard(QWidget* parent, Editor& editor) : QFrame(parent), editor_(editor) {
-    setObjectName("overlay");
-    setAttribute(Qt::WA_StyledBackground);
-    auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(10, 8, 10, 8);
+BroomCard::BroomCard(QWidget* parent, Editor& editor) : SideCard(parent, 0), editor_(editor) {
+    QVBoxLayout* layout = rows();
     layout->setSpacing(4);
     layout->addWidget(label(tr("Broom"), "cardTitle"));
     layout->addWidget(verb_ = new QComboBox);
@@ -39,7 +32,7 @@ BroomCard::BroomCard(QWidget* parent, Editor& editor) : QFrame(parent), editor_(
     filter_->setToolTip(tr("Which objects it works on: part of a name, kind:Plant, item:reed*"));
     using Q = base::Quantity;
     add(
-        "broomRadius", tr("Radius m"), Q::Length, 0.1, 200, false, false,
+        "broomRadius", tr("Radius (m)"), Q::Length, 0.1, 200, false, false,
         [](const BroomSettings& s) { return s.radiusMetres; }, [](BroomSettings& s, double v) { s.radiusMetres = v; });
     add(
         "broomStrength", tr("Strength"), Q::Factor, 0.01, 1, false, false,
@@ -48,7 +41,7 @@ BroomCard::BroomCard(QWidget* parent, Editor& editor) : QFrame(parent), editor_(
         "broomDensity", tr("Per m²"), Q::Factor, 0.001, 50, true, false,
         [](const BroomSettings& s) { return s.density; }, [](BroomSettings& s, double v) { s.density = v; });
     add(
-        "broomSpacing", tr("Apart m"), Q::Length, 0, 100, true, false,
+        "broomSpacing", tr("Apart (m)"), Q::Length, 0, 100, true, false,
         [](const BroomSettings& s) { return s.spacingMetres; },
         [](BroomSettings& s, double v) { s.spacingMetres = v; });
     add(
@@ -109,7 +102,7 @@ void BroomCard::add(const char* name, const QString& text, base::Quantity quanti
     field->setToolTip(tr("%1, from %2 to %3").arg(text).arg(low).arg(high));
     field->setFixedWidth(84);
     line->addWidget(field);
-    layout()->addWidget(row);
+    rows()->addWidget(row);
     fields_.push_back({row, field, std::move(get), std::move(set), low, high, scatterOnly, varies});
     const std::size_t index = fields_.size() - 1;
     auto put = [this, index](double v) {
@@ -156,8 +149,7 @@ void BroomCard::refresh() {
         f.row->setVisible((!f.scatterOnly || scatters) || (f.varies && varies));
         f.field->setValue(f.get(s));
     }
-    adjustSize();
-    move(parentWidget()->width() - width() - 12, 46);
+    place();
 }
 
 }  // namespace app

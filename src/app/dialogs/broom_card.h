@@ -1,19 +1,19 @@
 #pragma once
 // What the broom does and how: over the view while the broom is in the hand.
 #include <QComboBox>
-#include <QFrame>
 #include <QLabel>
 #include <QLineEdit>
 #include <QToolButton>
 #include <functional>
 #include <vector>
 
+#include "app/dialogs/side_card.h"
 #include "app/panels/number_field.h"
 #include "app/shell/editor.h"
 
 namespace app {
 
-class BroomCard : public QFrame {
+class BroomCard : public SideCard {
     Q_OBJECT
   public:
     BroomCard(QWidget* parent, Editor& editor);

@@ -1,46 +1,106 @@
 #include "app/dialogs/key_sheet.h"
 
-#include <QGridLayout>
 #include <QHBoxLayout>
-#include <QKeySequenceEdit>
-#include <QLabel>
-#include <QPushButton>
+#include <QLineEdit>
 #include <QScrollArea>
 #include <QVBoxLayout>
+#include <algorithm>
 
 namespace app {
 
-KeySheet::KeySheet(CommandSet& commands, const QString& now, QWidget* parent) : QDialog(parent) {
+KeySheet::KeySheet(CommandSet& commands, const QString& now, QWidget* parent)
+    : QDialog(parent), commands_(commands), grid_(nullptr) {
     setWindowTitle(tr("Keys and mouse"));
-    resize(560, 560);
+    resize(620, 600);
     auto* layout = new QVBoxLayout(this);
+    auto* search = new QLineEdit;
+    search->setObjectName("keySearch");
+    search->setPlaceholderText(tr("Find a command or a key"));
+    search->setAccessibleName(tr("Find a command or a key"));
+    search->setClearButtonEnabled(true);
+    layout->addWidget(search);
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* body = new QWidget;
     body->setObjectName("scrolled");
-    auto* grid = new QGridLayout(body);
-    grid->setVerticalSpacing(4);
-    int row = 0;
-    auto heading = [&](const QString& text) {
-        auto* l = new QLabel(text);
-        l->setObjectName("panelTitle");
-        l->setContentsMargins(0, 8, 0, 2);
-        grid->addWidget(l, row++, 0, 1, 2);
-    };
-    auto* said = new QLabel;
-    said->setObjectName("quiet");
-    auto line = [&](const QString& what, const QString& how) {
-        grid->addWidget(new QLabel(what), row, 0);
-        auto* l = new QLabel(how);
-        l->setObjectName("quiet");
-        grid->addWidget(l, row++, 1);
-    };
+    grid_ = new QGridLayout(body);
+    grid_->setVerticalSpacing(4);
+    grid_->setColumnStretch(0, 3);
+    grid_->setColumnStretch(1, 2);
     // What the status line says of this moment: "keys: what they do".
     heading(tr("Right now"));
     for (const QString& part : now.split(QStringLiteral(" · "), Qt::SkipEmptyParts)) {
         const int colon = static_cast<int>(part.indexOf(':'));
         line(colon < 0 ? part : part.mid(colon + 1).trimmed(), colon < 0 ? QString() : part.left(colon));
     }
+    listMouse();
+    listCommands();
+    scroll->setWidget(body);
+    layout->addWidget(scroll, 1);
+    question_ = new QWidget;
+    auto* ask = new QHBoxLayout(question_);
+    ask->setContentsMargins(0, 0, 0, 0);
+    ask->addWidget(asked_ = new QLabel, 1);
+    asked_->setObjectName("keyQuestion");
+    asked_->setWordWrap(true);
+    ask->addWidget(take_ = new QPushButton(tr("Use it here")));
+    take_->setObjectName("keyTake");
+    auto* leave = new QPushButton(tr("Leave it there"));
+    leave->setObjectName("keyLeave");
+    ask->addWidget(leave);
+    layout->addWidget(question_);
+    question_->hide();
+    auto* buttons = new QHBoxLayout;
+    auto* reset = new QPushButton(tr("All as they were"));
+    auto* done = new QPushButton(tr("Close"));
+    for (QPushButton* button : {take_, leave, reset, done}) button->setAutoDefault(false);
+    buttons->addWidget(reset);
+    buttons->addStretch();
+    buttons->addWidget(done);
+    layout->addLayout(buttons);
+    connect(search, &QLineEdit::textChanged, this, &KeySheet::filter);
+    connect(take_, &QPushButton::clicked, this, [this] {
+        question_->hide();
+        if (taking_) taking_();
+    });
+    connect(leave, &QPushButton::clicked, this, [this] {
+        question_->hide();
+        if (leaving_) leaving_();
+    });
+    connect(done, &QPushButton::clicked, this, &QDialog::accept);
+    connect(reset, &QPushButton::clicked, this, [this] {
+        commands_.resetShortcuts();
+        accept();
+    });
+    search->setFocus();
+}
+
+void KeySheet::heading(const QString& text) {
+    auto* l = new QLabel(text);
+    l->setObjectName("panelTitle");
+    l->setContentsMargins(0, 8, 0, 2);
+    grid_->addWidget(l, static_cast<int>(rows_.size()), 0, 1, 2);
+    rows_.push_back({l, nullptr, {}});
+}
+
+void KeySheet::line(const QString& what, QWidget* how) {
+    auto* l = new QLabel(what);
+    l->setWordWrap(true);
+    grid_->addWidget(l, static_cast<int>(rows_.size()), 0);
+    grid_->addWidget(how, static_cast<int>(rows_.size()), 1);
+    rows_.push_back({l, how, what});
+}
+
+void KeySheet::line(const QString& what, const QString& how) {
+    auto* l = new QLabel(how);
+    l->setObjectName("quiet");
+    l->setWordWrap(true);
+    line(what, l);
+    rows_.back().text += " " + how;
+}
+
+void KeySheet::listMouse() {
     heading(tr("In the view"));
     const std::pair<QString, QString> mouse[] = {
         {tr("Select; again with Shift: add; with Ctrl: take away"), tr("click")},
@@ -48,7 +108,7 @@ KeySheet::KeySheet(CommandSet& commands, const QString& now, QWidget* parent) : 
         {tr("Go into a group; out of it"), tr("double-click or Enter; double-click outside or Esc")},
         {tr("Select what a box touches"), tr("drag")},
         {tr("Orbit about the point under the pointer"), tr("middle drag")},
-        {tr("Slide the view"), tr("Shift + middle drag")},
+        {tr("Pan"), tr("Shift + middle drag")},
         {tr("Towards or away from the point under the pointer"), tr("wheel")},
         {tr("Look, and fly with W A S D R F"), tr("right drag")},
         {tr("Move the selection by a step; Shift fine, Ctrl coarse"), tr("arrows, Page Up, Page Down")}};
@@ -59,37 +119,60 @@ KeySheet::KeySheet(CommandSet& commands, const QString& now, QWidget* parent) : 
         {tr("Stop in line with anything in the level"), tr("hold C")},
         {tr("Fine; without steps"), tr("hold Shift; hold G")},
         {tr("Carrying: turn; raise"), tr("wheel; Shift + wheel")},
-        {tr("Type an exact amount; take it all back"), tr("Tab; Esc")}};
+        {tr("Type an exact amount; let go of a drag"), tr("Tab; Esc")}};
     for (const auto& [what, how] : drag) line(what, how);
-    QString menu;
-    for (const Command& command : commands.all()) {
-        if (command.menu != menu) heading(menu = command.menu);
-        grid->addWidget(new QLabel(command.text), row, 0);
-        auto* keys = new QKeySequenceEdit(commands.action(command.id)->shortcut());
-        keys->setAccessibleName(tr("Shortcut of %1").arg(command.text));
-        keys->setToolTip(command.tip);
-        connect(keys, &QKeySequenceEdit::editingFinished, this, [&commands, keys, said, id = command.id] {
-            if (keys->keySequence() == commands.action(id)->shortcut()) return;
-            const QString lost = commands.setShortcut(id, keys->keySequence());
-            said->setText(lost.isEmpty() ? QString() : tr("“%1” had this shortcut and has none now.").arg(lost));
-        });
-        grid->addWidget(keys, row++, 1);
-    }
-    scroll->setWidget(body);
-    layout->addWidget(scroll, 1);
-    layout->addWidget(said);
-    auto* buttons = new QHBoxLayout;
-    auto* reset = new QPushButton(tr("All as they were"));
-    auto* done = new QPushButton(tr("Close"));
-    buttons->addWidget(reset);
-    buttons->addStretch();
-    buttons->addWidget(done);
-    layout->addLayout(buttons);
-    connect(done, &QPushButton::clicked, this, &QDialog::accept);
-    connect(reset, &QPushButton::clicked, this, [this, &commands] {
-        commands.resetShortcuts();
-        accept();
+}
+
+/// By where they stand in the menus.
+void KeySheet::listCommands() {
+    std::vector<const Command*> all;
+    for (const Command& command : commands_.all()) all.push_back(&command);
+    std::stable_sort(all.begin(), all.end(), [&](const Command* a, const Command* b) {
+        return commands_.place(a->id) < commands_.place(b->id);
     });
+    QString place;
+    for (const Command* command : all) {
+        const QString own = commands_.place(command->id);
+        if (own != place) heading(place = own);
+        auto* keys = new QKeySequenceEdit(commands_.action(command->id)->shortcut());
+        keys->setObjectName("key." + command->id);
+        keys->setAccessibleName(tr("Shortcut of %1").arg(command->text));
+        keys->setToolTip(command->tip);
+        connect(keys, &QKeySequenceEdit::editingFinished, this, [this, keys, id = command->id] { typed(id, keys); });
+        line(command->text, keys);
+        rows_.back().text += " " + keys->keySequence().toString(QKeySequence::NativeText) + " " + own;
+    }
+}
+
+/// One that is in use is taken only when that is meant.
+void KeySheet::typed(const QString& id, QKeySequenceEdit* field) {
+    const QKeySequence keys = field->keySequence(), before = commands_.action(id)->shortcut();
+    if (keys == before) return;
+    const Command* owner = commands_.ownerOf(keys, id);
+    if (owner == nullptr) return (void)commands_.setShortcut(id, keys);
+    asked_->setText(tr("“%1” has %2.").arg(owner->text, keys.toString(QKeySequence::NativeText)));
+    taking_ = [this, id, keys, other = owner->id] {
+        commands_.setShortcut(id, keys);
+        if (auto* lost = findChild<QKeySequenceEdit*>("key." + other)) lost->clear();
+    };
+    leaving_ = [field, before] { field->setKeySequence(before); };
+    question_->show();
+    take_->setFocus();
+}
+
+void KeySheet::filter(const QString& text) {
+    QWidget* above = nullptr;
+    for (const Row& row : rows_) {
+        if (row.how == nullptr) {
+            above = row.what;
+            above->setVisible(text.isEmpty());
+            continue;
+        }
+        const bool shown = row.text.contains(text, Qt::CaseInsensitive);
+        row.what->setVisible(shown);
+        row.how->setVisible(shown);
+        if (shown && above != nullptr) above->show();
+    }
 }
 
 }  // namespace app

@@ -4,10 +4,14 @@
 #include <QHeaderView>
 #include <QKeyEvent>
 #include <QScrollArea>
-#include <QSplitter>
 #include <QToolButton>
 #include <QVBoxLayout>
+#include <functional>
 
+#include "app/dialogs/turning_splitter.h"
+#include "app/dialogs/used_by_popover.h"
+#include "app/look/parts.h"
+#include "app/panels/folding_bar.h"
 #include "io/data_file.h"
 #include "ops/kinds.h"
 #include "ops/properties.h"
@@ -19,31 +23,14 @@ namespace app {
 using base::Status;
 using model::ValueMap;
 
-namespace {
-
-QString toQt(std::string_view text) {
-    return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
-}
-
-QLabel* label(const char* name) {
-    auto* l = new QLabel;
-    l->setObjectName(QLatin1String(name));
-    l->setWordWrap(true);
-    l->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    return l;
-}
-
-}  // namespace
-
-KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent, Qt::Window), editor_(editor) {
+KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent), editor_(editor) {
     setObjectName("panel");
-    setAttribute(Qt::WA_DeleteOnClose);
     setAttribute(Qt::WA_StyledBackground);
     setWindowTitle(tr("Kinds"));
-    resize(920, 620);
+    setMinimumWidth(320);
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(12, 10, 12, 10);
-    auto* split = new QSplitter;
+    auto* split = new TurningSplitter;
     outer->addWidget(split, 1);
 
     auto* left = new QWidget;
@@ -55,6 +42,7 @@ KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent, Qt::
     search_->setAccessibleName(tr("Find a kind"));
     search_->setClearButtonEnabled(true);
     column->addWidget(list_ = new QTreeWidget, 1);
+    setFocusProxy(list_);
     list_->setObjectName("kindList");
     list_->setAccessibleName(tr("Kinds and record types"));
     list_->setHeaderLabels({tr("Kind"), tr("Here")});
@@ -63,22 +51,24 @@ KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent, Qt::
     list_->header()->setStretchLastSection(false);
     list_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
     list_->header()->resizeSection(1, 60);
-    auto* buttons = new QHBoxLayout;
-    auto act = [&](QHBoxLayout* into, const char* name, const QString& text, const QString& tip, auto run) {
+    auto* buttons = new FoldingBar;
+    auto act = [&](const std::function<void(QToolButton*)>& into, const char* name, const QString& text,
+                   const QString& tip, auto run) {
         auto* b = new QToolButton;
         b->setObjectName(QLatin1String(name));
         b->setText(text);
         b->setToolTip(tip);
-        into->addWidget(b);
+        into(b);
         connect(b, &QToolButton::clicked, this, run);
     };
-    act(buttons, "kindNew", tr("New"), tr("A new kind with nothing in it"), [this] { make(0); });
-    act(buttons, "kindLike", tr("New from this"), tr("A new kind that begins as this one is"), [this] { make(1); });
-    act(buttons, "kindHeir", tr("Inheriting"), tr("A new kind that is as this one wherever it says nothing itself"),
+    const auto below = [buttons](QToolButton* b) { buttons->addFolding(b); };
+    act(below, "kindNew", tr("New"), tr("A new kind with nothing in it"), [this] { make(0); });
+    act(below, "kindLike", tr("New from this"), tr("A new kind that begins as this one is"), [this] { make(1); });
+    act(below, "kindHeir", tr("Inheriting"), tr("A new kind that is as this one wherever it says nothing itself"),
         [this] { make(2); });
-    act(buttons, "recordTypeNew", tr("New record type"), tr("A new type of records"), [this] { make(3); });
+    act(below, "recordTypeNew", tr("New record type"), tr("A new type of records"), [this] { make(3); });
     buttons->addStretch();
-    column->addLayout(buttons);
+    column->addWidget(buttons);
     split->addWidget(left);
 
     side_ = new QWidget;
@@ -89,8 +79,8 @@ KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent, Qt::
     name_->setObjectName("kindName");
     name_->setAccessibleName(tr("Name"));
     name_->setToolTip(tr("Objects, items and links follow a new name"));
-    act(head, "kindDelete", tr("Delete"), tr("Its objects stay, of a kind that is not there; undo brings it back"),
-        [this] { removeSubject(); });
+    act([head](QToolButton* b) { head->addWidget(b); }, "kindDelete", tr("Delete"),
+        tr("Its objects stay, of a kind that is not there; undo brings it back"), [this] { removeSubject(); });
     right->addLayout(head);
     right->addWidget(tabs_ = new QTabBar);
     tabs_->setObjectName("kindTabs");
@@ -104,13 +94,14 @@ KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent, Qt::
     entries_->setObjectName("kindEntries");
     entries_->setAccessibleName(tr("What the kind says"));
     entries_->setRootIsDecorated(false);
-    entries_->setFixedHeight(180);
+    entries_->setFixedHeight(150);
     auto* entryButtons = new QHBoxLayout;
-    act(entryButtons, "entryAdd", tr("Add"), tr("One more"), [this] { addEntry(); });
-    act(entryButtons, "entryRemove", tr("Remove"), tr("Values of existing objects are kept aside"),
+    const auto beside = [entryButtons](QToolButton* b) { entryButtons->addWidget(b); };
+    act(beside, "entryAdd", tr("Add"), tr("One more"), [this] { addEntry(); });
+    act(beside, "entryRemove", tr("Remove"), tr("Values of existing objects are kept aside"),
         [this] { removeEntry(); });
-    act(entryButtons, "entryUp", tr("↑"), tr("Earlier"), [this] { moveEntry(-1); });
-    act(entryButtons, "entryDown", tr("↓"), tr("Later"), [this] { moveEntry(1); });
+    act(beside, "entryUp", tr("↑"), tr("Earlier"), [this] { moveEntry(-1); });
+    act(beside, "entryDown", tr("↓"), tr("Later"), [this] { moveEntry(1); });
     entryButtons->addStretch();
     entryColumn->addLayout(entryButtons);
     right->addWidget(entryBox_);
@@ -125,9 +116,9 @@ KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent, Qt::
     holds->addStretch();
     scroll->setWidget(inside);
     right->addWidget(scroll, 1);
-    right->addWidget(report_ = label("quiet"));
+    right->addWidget(report_ = wrapped({}, "quiet"));
     report_->setObjectName("kindReport");
-    right->addWidget(file_ = label("faint"));
+    right->addWidget(file_ = wrapped({}, "faint"));
     split->addWidget(side_);
     split->setSizes({300, 600});
 
@@ -161,14 +152,16 @@ KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent, Qt::
         setField(name, [&](const model::Property& f) -> base::Result<model::Value> { return model::defaultOf(f); });
     });
     connect(&editor_, &Editor::libraryChanged, this, &KindsWindow::refresh);
-    connect(&editor_, &Editor::projectChanged, this, &QWidget::close);
+    connect(&editor_, &Editor::projectChanged, this, &KindsWindow::closeAsked);
     if (!editor_.session().library().kinds().empty()) subject_.name = editor_.session().library().kinds().front().name;
     refresh();
 }
 
 void KindsWindow::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape) close();
-    QWidget::keyPressEvent(event);
+    if (event->key() == Qt::Key_Escape)
+        Q_EMIT closeAsked();
+    else
+        QWidget::keyPressEvent(event);
 }
 
 void KindsWindow::reveal(const std::string& kind) {
@@ -232,7 +225,29 @@ ValueMap KindsWindow::own() const {
 ValueMap KindsWindow::entry() const {
     if (listKey().empty()) return own();
     const auto list = ops::listOf(own(), listKey());
-    return at_ < list.size() ? list[at_] : ValueMap{};
+    if (at_ < list.size()) return list[at_];
+    const auto above = inheritedProperties();
+    return at_ - list.size() < above.size() ? above[at_ - list.size()] : ValueMap{};
+}
+
+std::string KindsWindow::parentName() const {
+    const model::Kind* kind = subject_.isRecordType ? nullptr : editor_.session().library().kindNamed(subject_.name);
+    return kind != nullptr ? kind->inherits : std::string();
+}
+
+/// Properties of the kind that it does not say itself, as its parent's file would say them.
+std::vector<ValueMap> KindsWindow::inheritedProperties() const {
+    if (listKey() != "properties") return {};
+    const model::Kind* parent = editor_.session().library().kindNamed(parentName());
+    if (parent == nullptr) return {};
+    auto all = ops::listOf(model::toValues(*parent), "properties");
+    const auto own = ops::listOf(this->own(), "properties");
+    std::erase_if(all, [&](const ValueMap& one) {
+        return std::any_of(own.begin(), own.end(), [&](const ValueMap& other) {
+            return model::textOf(other, "name") == model::textOf(one, "name");
+        });
+    });
+    return all;
 }
 
 void KindsWindow::refresh() {
@@ -297,14 +312,18 @@ void KindsWindow::refreshEntries() {
     entries_->header()->resizeSection(0, 220);
     entries_->clear();
     const auto list = ops::listOf(own(), key);
-    at_ = list.empty() ? 0 : std::min(at_, list.size() - 1);
+    const auto above = inheritedProperties();
+    if (at_ >= list.size() + above.size()) at_ = list.empty() ? 0 : list.size() - 1;
+    auto propertyTexts = [](const ValueMap& one) {
+        const model::Property& usual = ops::propertyForm()[5];
+        return QStringList{toQt(model::textOf(one, "label", model::textOf(one, "name"))),
+                           toQt(model::textOf(one, "type", "text")),
+                           toQt(std::get<std::string>(ops::fieldOf(one, usual).data))};
+    };
     for (const ValueMap& one : list) {
         QStringList texts;
         if (key == "properties") {
-            const model::Property& usual = ops::propertyForm()[5];
-            texts << toQt(model::textOf(one, "label", model::textOf(one, "name")))
-                  << toQt(model::textOf(one, "type", "text"))
-                  << toQt(std::get<std::string>(ops::fieldOf(one, usual).data));
+            texts = propertyTexts(one);
         } else if (key == "appearances") {
             QStringList shows;
             if (!model::textOf(one, "item").empty()) shows << toQt(model::textOf(one, "item"));
@@ -318,6 +337,13 @@ void KindsWindow::refreshEntries() {
                   << toQt(model::textOf(one, "does", "next") + " " + model::textOf(one, "property"));
         }
         new QTreeWidgetItem(entries_, texts);
+    }
+    for (const ValueMap& one : above) {
+        auto* row = new QTreeWidgetItem(entries_, propertyTexts(one));
+        row->setText(0, tr("%1  ← %2").arg(row->text(0), toQt(parentName())));
+        for (int c = 0; c < 3; ++c) row->setForeground(c, editor_.theme().faint);
+        row->setToolTip(0, tr("Inherited from %1; what is changed here, is changed for %2 alone")
+                               .arg(toQt(parentName()), toQt(subject_.name)));
     }
     if (entries_->topLevelItemCount() > 0) entries_->setCurrentItem(entries_->topLevelItem(static_cast<int>(at_)));
     filling_ = false;
@@ -339,14 +365,22 @@ void KindsWindow::offer(PropertyShown& shown) const {
 
 void KindsWindow::refreshForm() {
     std::vector<PropertyShown> shown;
-    const bool any = listKey().empty() || !ops::listOf(own(), listKey()).empty();
+    const bool any = listKey().empty() || entries_->topLevelItemCount() > 0;
     const ValueMap values = entry();
     for (const model::Property& f : any ? form() : std::vector<model::Property>{}) {
+        // A field that is filled in is shown also where it means nothing, so that it can be emptied.
+        const bool filled = model::valueOf(values, f.name) != nullptr;
+        if (listKey() == "properties" && !filled && !ops::fieldFits(values, f)) continue;
         PropertyShown s;
         s.property = f;
         s.value = ops::fieldOf(values, f);
         s.choices = f.choices;
         s.own = model::valueOf(values, f.name) != nullptr;
+        if (listKey() == "properties")
+            if (auto choices = ops::fieldChoices(values, f, ops::listOf(own(), "properties")); !choices.empty()) {
+                s.property.type = model::PropertyType::Choice;
+                s.property.choices = s.choices = std::move(choices);
+            }
         if (f.name == "inherits" || (f.name == "records" && listKey() == "properties")) offer(s);
         shown.push_back(std::move(s));
     }
@@ -394,7 +428,15 @@ void KindsWindow::setField(const QString& name,
     const std::string what = "Set " + place->label;
     if (listKey().empty()) return (void)write(what, *after, renamed);
     auto list = ops::listOf(own(), listKey());
-    if (at_ >= list.size()) return;
+    if (at_ >= list.size()) {  // an inherited one is said anew here
+        if (place->name == "name") {
+            editor_.report(base::fail(base::ErrorCode::BadInput,
+                                      "An inherited property keeps its key: rename it where it comes from."));
+            return refreshForm();
+        }
+        at_ = list.size();
+        list.emplace_back();
+    }
     list[at_] = std::move(*after);
     write(what, ops::withList(own(), listKey(), list), renamed);
 }
@@ -418,11 +460,12 @@ void KindsWindow::addEntry() {
     list.push_back(std::move(fresh));
     at_ = list.size() - 1;
     write("Add to " + listKey(), ops::withList(own(), listKey(), list));
+    rows_->focusField(toQt(form().front().name));
 }
 
 void KindsWindow::removeEntry() {
     auto list = ops::listOf(own(), listKey());
-    if (at_ >= list.size()) return;
+    if (at_ >= list.size()) return editor_.say(tr("It is inherited from %1: remove it there.").arg(toQt(parentName())));
     list.erase(list.begin() + static_cast<std::ptrdiff_t>(at_));
     write("Remove from " + listKey(), ops::withList(own(), listKey(), list));
 }
@@ -430,7 +473,7 @@ void KindsWindow::removeEntry() {
 void KindsWindow::moveEntry(int by) {
     auto list = ops::listOf(own(), listKey());
     const auto to = static_cast<std::ptrdiff_t>(at_) + by;
-    if (to < 0 || to >= static_cast<std::ptrdiff_t>(list.size())) return;
+    if (at_ >= list.size() || to < 0 || to >= static_cast<std::ptrdiff_t>(list.size())) return;
     std::swap(list[at_], list[static_cast<std::size_t>(to)]);
     at_ = static_cast<std::size_t>(to);
     write("Reorder " + listKey(), ops::withList(own(), listKey(), list));
@@ -460,10 +503,40 @@ void KindsWindow::make(int how) {
 
 void KindsWindow::removeSubject() {
     const Subject gone = subject_;
-    run((gone.isRecordType ? "Delete record type " : "Delete kind ") + gone.name, [&](edit::Draft& draft) {
-        return gone.isRecordType ? ops::removeRecordType(draft, gone.name) : ops::removeKind(draft, gone.name);
-    });
-    refresh();
+    auto remove = [this, gone] {
+        run((gone.isRecordType ? "Delete record type " : "Delete kind ") + gone.name, [&](edit::Draft& draft) {
+            return gone.isRecordType ? ops::removeRecordType(draft, gone.name) : ops::removeKind(draft, gone.name);
+        });
+        refresh();
+    };
+    auto uses = gone.isRecordType ? recordTypeUses(gone.name) : ops::kindUses(editor_.session(), gone.name);
+    if (!uses) return (void)editor_.report(tl::unexpected(uses.error()));
+    AskDelete::ask(
+        this, editor_,
+        gone.isRecordType ? tr("the records of %1").arg(toQt(shownName())) : tr("the kind %1").arg(toQt(gone.name)),
+        gone.isRecordType ? tr("Their links lead nowhere then; undo brings them back.")
+                          : tr("They stay, of a kind that is not there; undo brings it back."),
+        *uses, remove);
+}
+
+/// The objects that link to any record of a type.
+base::Result<std::vector<ops::Use>> KindsWindow::recordTypeUses(const std::string& type) const {
+    std::vector<ops::Use> all;
+    const model::RecordType* known = editor_.session().library().recordType(type);
+    std::vector<base::ObjectId> records;
+    for (const auto& [id, record] : known != nullptr ? known->records : decltype(known->records){})
+        records.push_back(id);
+    for (base::ObjectId id : records) {
+        auto uses = ops::recordUses(editor_.session(), id);
+        if (!uses) return uses;
+        for (const ops::Use& use : *uses) {
+            auto place =
+                std::find_if(all.begin(), all.end(), [&](const auto& u) { return u.document == use.document; });
+            if (place == all.end()) place = all.insert(all.end(), {use.document, {}});
+            place->ids.insert(place->ids.end(), use.ids.begin(), use.ids.end());
+        }
+    }
+    return all;
 }
 
 void KindsWindow::renameSubject() {

@@ -11,6 +11,7 @@
 
 #include "app/panels/property_rows.h"
 #include "app/shell/editor.h"
+#include "ops/prefab.h"
 
 namespace app {
 
@@ -21,6 +22,10 @@ class KindsWindow : public QWidget {
     void reveal(const std::string& kind);
     /// A record type; of that name there is none: the first.
     void revealRecords(const std::string& type);
+
+  Q_SIGNALS:
+    /// Esc, or the project is gone: whoever holds it closes it.
+    void closeAsked();
 
   protected:
     void keyPressEvent(QKeyEvent* event) override;
@@ -43,6 +48,9 @@ class KindsWindow : public QWidget {
     const std::vector<model::Property>& form() const;
     model::ValueMap own() const;
     model::ValueMap entry() const;
+    std::string parentName() const;
+    std::vector<model::ValueMap> inheritedProperties() const;
+    base::Result<std::vector<ops::Use>> recordTypeUses(const std::string& type) const;
     std::string listKey() const;
     std::string shownName() const;
     bool write(const std::string& what, const model::ValueMap& own,

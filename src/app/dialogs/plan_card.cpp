@@ -1,10 +1,12 @@
 #include "app/dialogs/plan_card.h"
 
+#include <QApplication>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <cmath>
 
+#include "app/look/parts.h"
 #include "app/view/pixels.h"
 #include "base/text.h"
 
@@ -19,7 +21,7 @@ constexpr double kHead = 30, kEdge = 10;
 
 PlanCard::PlanCard(QWidget* parent, Editor& editor, Stage& stage, const render::Camera& from,
                    std::function<void(const base::Vec3&)> go)
-    : QFrame(parent), editor_(editor), from_(from), go_(std::move(go)) {
+    : QFrame(parent), editor_(editor), stage_(stage), from_(from), go_(std::move(go)) {
     setObjectName("planCard");
     setAttribute(Qt::WA_DeleteOnClose);
     setAccessibleName(tr("Plan of the level"));
@@ -34,26 +36,33 @@ PlanCard::PlanCard(QWidget* parent, Editor& editor, Stage& stage, const render::
     viewport_ = {std::max(std::round(size.x * scale), 120.0), std::max(std::round(size.z * scale), 90.0)};
     plan_ = render::Camera::flat(level.empty() ? base::Vec3(0.0) : level.centre(), 0, -90, 10);
     plan_.frame(level, viewport_);
+    plan_.heightMetres = std::max(size.z, size.x * viewport_.height / viewport_.width) * 1.02;
+    mostMetres_ = plan_.heightMetres;
     resize(static_cast<int>(viewport_.width + 2 * kEdge), static_cast<int>(viewport_.height + kHead + kEdge));
     move((parent->width() - width()) / 2, (parent->height() - height()) / 2);
+    draw();
+    show();
+    raise();
+    setFocus();
+}
+
+void PlanCard::draw() {
     Frame frame;
     frame.pane = kPlanPane;
     frame.camera = plan_;
     frame.width = static_cast<int>(viewport_.width);
     frame.height = static_cast<int>(viewport_.height);
-    frame.sky.fill(editor.theme().panel);
+    frame.sky.fill(editor_.theme().panel);
     frame.lattice = frame.shadows = false;
-    frame.settings = editor.scene().settings();
+    frame.settings = editor_.scene().settings();
     render::DrawList list;
-    stage.cells().collect(
-        editor.scene(), plan_, viewport_, {6, 3, 0.7, 1.0},
-        [&](base::Name item) { return stage.renderer().meanColour(item); }, [](model::Slot) { return 0u; },
-        [&](model::Slot s) { return editor.isHidden(s); }, stage.otherLooks(), list);
+    stage_.cells().collect(
+        editor_.scene(), plan_, viewport_, {6, 3, 0.7, 1.0},
+        [&](base::Name item) { return stage_.renderer().meanColour(item); }, [](model::Slot) { return 0u; },
+        [&](model::Slot s) { return editor_.isHidden(s); }, stage_.otherLooks(), list);
     frame.list = &list;
-    image_ = stage.renderer().draw(frame);
-    show();
-    raise();
-    setFocus();
+    image_ = stage_.renderer().draw(frame);
+    update();
 }
 
 QRectF PlanCard::picture() const {
@@ -81,10 +90,8 @@ void PlanCard::paintEvent(QPaintEvent*) {
     font.setPixelSize(12);
     p.setFont(font);
     p.setPen(t.text);
-    QString head = tr("Plan of the level, north up · click: look there · Esc: close");
-    if (const auto at = placeUnder(pointer_))
-        head = QString("X %1  Z %2 m")
-                   .arg(QString::fromStdString(base::fixed(at->x, 1)), QString::fromStdString(base::fixed(at->z, 1)));
+    QString head = tr("Plan of the level, north up · click: look there · drag: pan · wheel: closer · Esc: close");
+    if (const auto at = placeUnder(pointer_)) head = QString("X %1  Z %2 m").arg(fixed(at->x, 1), fixed(at->z, 1));
     p.drawText(QRectF(kEdge, 0, width() - 2 * kEdge, kHead), Qt::AlignVCenter | Qt::AlignLeft, head);
     // Where one looks from, and the way.
     const auto eye = plan_.project(from_.eye, viewport_);
@@ -104,15 +111,40 @@ void PlanCard::paintEvent(QPaintEvent*) {
 }
 
 void PlanCard::mouseMoveEvent(QMouseEvent* event) {
+    const QPointF by = event->position() - pointer_;
+    if (pressed_ && !panned_)
+        panned_ = (event->position() - *pressed_).manhattanLength() >= QApplication::startDragDistance();
     pointer_ = event->position();
+    if (pressed_ && panned_) {
+        plan_.pan(toVec(by), 1, viewport_);
+        draw();
+    }
     update();
 }
 
 void PlanCard::mousePressEvent(QMouseEvent* event) {
-    if (const auto at = placeUnder(event->position())) {
+    if (picture().contains(event->position())) pressed_ = pointer_ = event->position();
+    panned_ = false;
+}
+
+void PlanCard::mouseReleaseEvent(QMouseEvent* event) {
+    const bool clicked = pressed_ && !panned_;
+    pressed_.reset();
+    if (const auto at = clicked ? placeUnder(event->position()) : std::nullopt) {
         go_(*at);
         close();
     }
+}
+
+void PlanCard::wheelEvent(QWheelEvent* event) {
+    const auto at = placeUnder(event->position());
+    if (!at) return;
+    const double notches = event->angleDelta().y() / 120.0;
+    constexpr double kLeastMetres = 4;
+    const double share = std::pow(0.82, notches), high = plan_.heightMetres;
+    const double next = std::clamp(high * share, std::min(kLeastMetres, mostMetres_), mostMetres_);
+    plan_.zoomTowards(*at, 1 - next / high);
+    draw();
 }
 
 void PlanCard::keyPressEvent(QKeyEvent* event) {

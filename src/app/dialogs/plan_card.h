@@ -1,5 +1,5 @@
 #pragma once
-// The whole level from above; a click goes there.
+// The whole level from above; a click goes there, the wheel looks closer, a drag pans.
 #include <QFrame>
 #include <functional>
 
@@ -18,17 +18,24 @@ class PlanCard : public QFrame {
     void paintEvent(QPaintEvent*) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
 
   private:
+    void draw();
     QRectF picture() const;
     std::optional<base::Vec3> placeUnder(const QPointF& pixel) const;
 
     Editor& editor_;
+    Stage& stage_;
     render::Camera from_, plan_;
     render::Viewport viewport_;
     QImage image_;
     QPointF pointer_;
+    std::optional<QPointF> pressed_;
+    bool panned_ = false;
+    double mostMetres_ = 0;  ///< no farther than the whole level
     std::function<void(const base::Vec3&)> go_;
 };
 

@@ -6,33 +6,19 @@
 #include <QVBoxLayout>
 #include <set>
 
+#include "app/look/parts.h"
 #include "base/text.h"
 #include "ops/group.h"
 #include "ops/merge.h"
 #include "shape/merge.h"
 
 namespace app {
-namespace {
-
-QLabel* label(const QString& text, const char* name) {
-    auto* l = new QLabel(text);
-    l->setObjectName(QLatin1String(name));
-    return l;
-}
-
-QString metres(double v) {
-    return QString::fromStdString(base::fixed(v, 2));
-}
-
-}  // namespace
-
-PrefabCard::PrefabCard(QWidget* parent, Editor& editor, Makes makes) : QFrame(parent), editor_(editor), makes_(makes) {
+PrefabCard::PrefabCard(QWidget* parent, Editor& editor, Makes makes)
+    : SideCard(parent, 0), editor_(editor), makes_(makes) {
     const bool merges = makes == Makes::MergedItem;
     setObjectName("popover");
-    setAttribute(Qt::WA_StyledBackground);
     setAttribute(Qt::WA_DeleteOnClose);
-    auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(14, 12, 14, 12);
+    QVBoxLayout* layout = rows();
     layout->setSpacing(7);
     auto* head = new QHBoxLayout;
     head->addWidget(label(merges ? tr("Merge into one item") : tr("Make a prefab"), "panelTitle"));
@@ -72,7 +58,7 @@ PrefabCard::PrefabCard(QWidget* parent, Editor& editor, Makes makes) : QFrame(pa
     replace_->setChecked(true);
     replace_->setToolTip(merges ? tr("Without it the objects stay, and the item is only in the Stock")
                                 : tr("Without it the objects stay as they are, and are no instance"));
-    layout->addWidget(problem_ = label({}, "problem"));
+    foot()->addWidget(problem_ = label({}, "problem"));
     problem_->setWordWrap(true);
     problem_->hide();
 
@@ -92,7 +78,7 @@ PrefabCard::PrefabCard(QWidget* parent, Editor& editor, Makes makes) : QFrame(pa
     newName_->setObjectName("prefabNewName");
     asks->addLayout(answers);
     question_->hide();
-    layout->addWidget(question_);
+    foot()->addWidget(question_);
 
     auto* row = new QHBoxLayout;
     auto* close = new QPushButton(tr("Close"));
@@ -104,7 +90,7 @@ PrefabCard::PrefabCard(QWidget* parent, Editor& editor, Makes makes) : QFrame(pa
     makeMore_->setToolTip(tr("Makes it and waits for the next selection"));
     make_->setObjectName("prefabMake");
     make_->setProperty("primary", true);
-    layout->addLayout(row);
+    foot()->addLayout(row);
     connect(close, &QPushButton::clicked, this, &QWidget::close);
     connect(make_, &QPushButton::clicked, this, [this] { make(false); });
     connect(makeMore_, &QPushButton::clicked, this, [this] { make(true); });
@@ -141,8 +127,7 @@ PrefabCard::PrefabCard(QWidget* parent, Editor& editor, Makes makes) : QFrame(pa
         name_->setText(QString::fromStdString(plain.empty() ? "Prefab ##" : plain));
     }
     refresh();
-    adjustSize();
-    move(parent->width() - width() - 12, 46);
+    place();
     show();
     raise();
     name_->setFocus();
@@ -169,8 +154,8 @@ void PrefabCard::makeBasePoint(QVBoxLayout* into) {
             cell->setObjectName(QString("base%1%2").arg(x).arg(z));
             connect(cell, &QPushButton::toggled, cell,
                     [cell](bool on) { cell->setText(on ? QStringLiteral("•") : QString()); });
-            cell->setAccessibleName(tr("Base point at the footprint's %1, %2").arg(along[z], across[x]));
-            cell->setToolTip(tr("The footprint's %1, %2 (seen from above, north up)").arg(along[z], across[x]));
+            cell->setAccessibleName(tr("Base point at the footprint’s %1, %2").arg(along[z], across[x]));
+            cell->setToolTip(tr("The footprint’s %1, %2 (seen from above, north up)").arg(along[z], across[x]));
             footprint_->addButton(cell, z * 3 + x);
             grid->addWidget(cell, z, x);
         }
@@ -179,7 +164,7 @@ void PrefabCard::makeBasePoint(QVBoxLayout* into) {
     auto* right = new QVBoxLayout;
     right->addWidget(height_ = new QComboBox);
     height_->setObjectName("baseHeight");
-    height_->addItems({tr("Bottom of what is solid"), tr("Middle"), tr("Top"), tr("The world's zero height")});
+    height_->addItems({tr("Bottom of what is solid"), tr("Middle"), tr("Top"), tr("The world’s zero height")});
     height_->setAccessibleName(tr("Height of the base point"));
     height_->setToolTip(tr("Lights, zones and effects do not count"));
     right->addWidget(pick_ = new QPushButton(tr("Pick a point in the view")));
@@ -231,9 +216,9 @@ void PrefabCard::refresh() {
     const base::Vec3 size = box.size();
     const double step = editor_.step(render::Task::Slide).value;
     size_->setText(tr("%1 · footprint %2 × %3 m, %4 m high; %5 in steps of %6 m")
-                       .arg(counted(editor_.selection().size(), tr("object"), tr("objects")), metres(size.x),
-                            metres(size.z), metres(size.y), ops::tiles(box, step) ? tr("tiles") : tr("does not tile"),
-                            metres(step)) +
+                       .arg(counted(editor_.selection().size(), tr("object"), tr("objects")), fixed(size.x),
+                            fixed(size.z), fixed(size.y), ops::tiles(box, step) ? tr("tiles") : tr("does not tile"),
+                            fixed(step)) +
                    (makes_ == Makes::MergedItem ? mergedFacts() : QString()));
     editor_.showBasePoint(basePoint());
 }
@@ -264,7 +249,7 @@ void PrefabCard::askAboutName(const std::string& name, base::ObjectId held, bool
     newName_->setText(tr("Call it %1").arg(QString::fromStdString(ops::freePrefabName(editor_.session(), name))));
     question_->show();
     refresh();
-    adjustSize();
+    place();
 }
 
 /// What the merged mesh would come to.
@@ -279,13 +264,14 @@ QString PrefabCard::mergedFacts() const {
 
 /// The item is part of the same step.
 base::Status PrefabCard::mergeAs(const std::string& name) {
-    const base::Vec3 basePoint = this->basePoint();
+    const base::Transform frame =
+        ops::mergeFrame(editor_.scene(), editor_.session().library(), editor_.selection(), basePoint());
+    const base::Affine into = *base::inverse(base::toAffine(frame));
     std::vector<shape::MeshPart> parts;
     for (const ops::Merging& one : ops::toMerge(editor_.scene(), editor_.session().library(), editor_.selection())) {
         const shape::Mesh* mesh = editor_.workspace().mesh(one.item);
         if (mesh == nullptr) continue;
-        parts.push_back({mesh, one.world, one.tint});
-        parts.back().pose.translation -= basePoint;
+        parts.push_back({mesh, into * one.world, one.tint});
     }
     if (parts.empty()) return base::fail(base::ErrorCode::Refused, "Nothing that is selected has a mesh to merge.");
     shape::Mesh mesh = shape::merged(parts);
@@ -296,7 +282,7 @@ base::Status PrefabCard::mergeAs(const std::string& name) {
     if (auto item = io::addModel(editor_.workspace(), draft, name, std::move(mesh)); !item)
         return tl::unexpected(item.error());
     if (replace_->isChecked()) {
-        auto one = ops::replaceByMerged(draft, ids, editor_.session().intern(name), name, basePoint);
+        auto one = ops::replaceByMerged(draft, ids, editor_.session().intern(name), name, frame);
         if (!one) return tl::unexpected(one.error());
         after = {*one};
     }
@@ -329,7 +315,7 @@ void PrefabCard::made(const std::string& name, const base::Status& done, bool go
     if (!done) {
         problem_->setText(QString::fromStdString(done.error().message));
         refresh();
-        adjustSize();
+        place();
         return;
     }
     ++made_;
@@ -341,7 +327,7 @@ void PrefabCard::made(const std::string& name, const base::Status& done, bool go
     if (makes_ == Makes::Prefab && !name_->text().contains('#')) name_->setText(QString::fromStdString(name) + " ##");
     editor_.select({});
     refresh();
-    adjustSize();
+    place();
 }
 
 void PrefabCard::keyPressEvent(QKeyEvent* event) {

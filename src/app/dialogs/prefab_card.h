@@ -4,18 +4,18 @@
 #include <QButtonGroup>
 #include <QCheckBox>
 #include <QComboBox>
-#include <QFrame>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/dialogs/side_card.h"
 #include "app/shell/editor.h"
 #include "ops/prefab.h"
 
 namespace app {
 
-class PrefabCard : public QFrame {
+class PrefabCard : public SideCard {
     Q_OBJECT
   public:
     enum class Makes { Prefab, MergedItem };

@@ -42,6 +42,9 @@ ProgressCard::ProgressCard(QWidget* over, const QString& title, std::shared_ptr<
     auto* heading = new QLabel(title);
     heading->setObjectName("panelTitle");
     column->addWidget(heading);
+    column->addWidget(said_ = new QLabel);
+    said_->setObjectName("quiet");
+    said_->hide();
     bar_->setObjectName("openingBar");
     bar_->setAccessibleName(title);
     bar_->setRange(0, 100);
@@ -50,7 +53,7 @@ ProgressCard::ProgressCard(QWidget* over, const QString& title, std::shared_ptr<
     row->addStretch();
     auto* stop = new QPushButton(tr("Cancel"));
     stop->setObjectName("openingCancel");
-    stop->setToolTip(tr("Stops; what was open before stays (Esc)"));
+    stop->setToolTip(tr("Stops; everything stays as it was (Esc)"));
     row->addWidget(stop);
     column->addLayout(row);
     connect(stop, &QPushButton::clicked, this, &ProgressCard::cancel);
@@ -64,11 +67,18 @@ ProgressCard::~ProgressCard() {
     qApp->removeEventFilter(this);
 }
 
+void ProgressCard::say(const QString& what) {
+    said_->setText(what);
+    said_->setVisible(!what.isEmpty());
+}
+
 void ProgressCard::refresh() {
+    // What does not know how far it has come shows only that it goes on.
+    bar_->setRange(0, progress_->done() > 0 || !said_->isVisibleTo(this) ? 100 : 0);
     bar_->setValue(static_cast<int>(progress_->done() * 100));
     if (isVisible()) return;
     timer_.setInterval(80);
-    const QSize size(320, 108);
+    const QSize size(320, said_->isVisibleTo(this) ? 132 : 108);
     setGeometry(QRect(QPoint((parentWidget()->width() - size.width()) / 2, parentWidget()->height() / 2 + 24), size));
     show();
     raise();

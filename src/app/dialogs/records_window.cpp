@@ -5,40 +5,45 @@
 #include <QKeyEvent>
 #include <QScrollArea>
 #include <QSettings>
-#include <QSplitter>
+#include <algorithm>
 
-#include "app/dialogs/kinds_window.h"
+#include "app/dialogs/turning_splitter.h"
 #include "app/dialogs/used_by_popover.h"
-#include "app/panels/flow_layout.h"
+#include "app/look/parts.h"
+#include "app/panels/folding_bar.h"
 #include "ops/properties.h"
 #include "ops/records.h"
 
 namespace app {
 namespace {
 
-QLabel* label(const QString& text, const char* name) {
-    auto* l = new QLabel(text);
-    l->setObjectName(QLatin1String(name));
-    l->setWordWrap(true);
-    l->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    return l;
+constexpr int kIdRole = Qt::UserRole, kTypeRole = Qt::UserRole + 1;
+
+QString foldedKey(const std::string& type) {
+    return "records/folded/" + toQt(type);
 }
 
-QString toQt(const std::string& text) {
-    return QString::fromStdString(text);
-}
-
-/// Sorted by number where both are numbers.
-class RecordRow : public QTreeWidgetItem {
-  public:
-    using QTreeWidgetItem::QTreeWidgetItem;
-    bool operator<(const QTreeWidgetItem& other) const override {
-        const int column = treeWidget()->sortColumn();
-        bool a = false, b = false;
-        const double x = text(column).toDouble(&a), y = other.text(column).toDouble(&b);
-        return a && b ? x < y : text(column) < other.text(column);
+/// What a record says, in a line: its first few values.
+QString gist(const model::RecordType& type, const model::Record& record) {
+    QStringList parts;
+    for (const model::Property& p : type.properties) {
+        if (p.hidden || parts.size() == 3) continue;
+        model::Value room;
+        const QString text = toQt(model::valueText(p, ops::recordValue(record, p, room)));
+        if (!text.isEmpty()) parts << (p.unit.empty() ? text : text + " " + toQt(p.unit));
     }
-};
+    return parts.join(QStringLiteral(" · "));
+}
+
+/// All that a search looks at.
+QString allText(const model::RecordType& type, const model::Record& record) {
+    QString all = toQt(record.name);
+    for (const model::Property& p : type.properties) {
+        model::Value room;
+        all += '\n' + toQt(model::valueText(p, ops::recordValue(record, p, room)));
+    }
+    return all;
+}
 
 QPushButton* button(const QString& text, const char* name, const QString& tip) {
     auto* b = new QPushButton(text);
@@ -49,19 +54,14 @@ QPushButton* button(const QString& text, const char* name, const QString& tip) {
 
 }  // namespace
 
-RecordsWindow::RecordsWindow(QWidget* parent, Editor& editor) : QWidget(parent, Qt::Window), editor_(editor) {
+RecordsWindow::RecordsWindow(QWidget* parent, Editor& editor) : QWidget(parent), editor_(editor) {
     setObjectName("panel");
-    setAttribute(Qt::WA_DeleteOnClose);
     setAttribute(Qt::WA_StyledBackground);
     setWindowTitle(tr("Records"));
-    resize(760, 520);
-    shownType_ = QSettings().value("records/type").toString().toStdString();
+    setMinimumWidth(300);
     auto* outer = new QVBoxLayout(this);
     outer->setContentsMargins(12, 10, 12, 10);
-    chips_ = new QWidget;
-    new FlowLayout(chips_, 4);
-    outer->addWidget(chips_);
-    auto* split = new QSplitter;
+    auto* split = new TurningSplitter;
     outer->addWidget(split, 1);
 
     auto* left = new QWidget;
@@ -76,33 +76,32 @@ RecordsWindow::RecordsWindow(QWidget* parent, Editor& editor) : QWidget(parent, 
     column->addWidget(list_ = new QTreeWidget, 1);
     list_->setObjectName("recordList");
     list_->setAccessibleName(tr("Records"));
-    list_->setHeaderLabels({tr("Name"), tr("Type")});
-    list_->setRootIsDecorated(false);
-    list_->setSortingEnabled(true);
-    list_->sortByColumn(0, Qt::AscendingOrder);
-    list_->header()->resizeSection(0, 190);
-    auto* buttons = new QHBoxLayout;
-    buttons->addWidget(new_ = button(tr("New"), "recordNew", tr("A new record of the type that is chosen above")));
-    buttons->addWidget(like_ = button(tr("New from this"), "recordLike", tr("A copy of the record, to be changed")));
+    setFocusProxy(list_);
+    list_->setColumnCount(2);
+    list_->setHeaderHidden(true);
+    list_->setIndentation(14);
+    list_->setUniformRowHeights(true);
+    list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    list_->header()->resizeSection(0, 170);
+    auto* buttons = new FoldingBar;
+    buttons->addFolding(new_ =
+                            button(tr("New"), "recordNew", tr("A new record of the type that is chosen in the list")));
+    buttons->addFolding(like_ = button(tr("New from this"), "recordLike", tr("A copy of the record, to be changed")));
     buttons->addStretch();
     auto* types = button(tr("Types"), "recordTypes", tr("What records of this type say: make and change types"));
-    buttons->addWidget(types);
-    connect(types, &QPushButton::clicked, this, [this] {
-        auto* window = new KindsWindow(parentWidget(), editor_);
-        window->revealRecords(shownType_);
-        window->show();
-    });
-    column->addLayout(buttons);
+    buttons->addFolding(types);
+    connect(types, &QPushButton::clicked, this, [this] { Q_EMIT typesAsked(toQt(currentType())); });
+    column->addWidget(buttons);
     split->addWidget(left);
 
     auto* right = new QWidget;
     auto* side = new QVBoxLayout(right);
     side->setContentsMargins(6, 0, 0, 0);
-    side->addWidget(empty_ = label({}, "quiet"));
+    side->addWidget(empty_ = wrapped({}, "quiet"));
     form_ = new QWidget;
     auto* form = new QVBoxLayout(form_);
     form->setContentsMargins(0, 0, 0, 0);
-    form->addWidget(type_ = label({}, "faint"));
+    form->addWidget(type_ = wrapped({}, "faint"));
     form->addWidget(name_ = new QLineEdit);
     name_->setObjectName("recordName");
     name_->setAccessibleName(tr("Name of the record"));
@@ -118,7 +117,7 @@ RecordsWindow::RecordsWindow(QWidget* parent, Editor& editor) : QWidget(parent, 
     holds->addStretch();
     scroll->setWidget(inside);
     form->addWidget(scroll, 1);
-    form->addWidget(file_ = label({}, "faint"));
+    form->addWidget(file_ = wrapped({}, "faint"));
     auto* below = new QHBoxLayout;
     below->addWidget(uses_ = button(tr("Used by"), "recordUses", tr("The objects that link to it, in every scene")));
     below->addStretch();
@@ -130,6 +129,12 @@ RecordsWindow::RecordsWindow(QWidget* parent, Editor& editor) : QWidget(parent, 
     split->setSizes({320, 420});
 
     connect(search_, &QLineEdit::textChanged, this, &RecordsWindow::refreshList);
+    auto folds = [this](const QTreeWidgetItem* row, bool folded) {
+        if (search_->text().isEmpty())
+            QSettings().setValue(foldedKey(row->data(0, kTypeRole).toString().toStdString()), folded);
+    };
+    connect(list_, &QTreeWidget::itemCollapsed, this, [folds](QTreeWidgetItem* row) { folds(row, true); });
+    connect(list_, &QTreeWidget::itemExpanded, this, [folds](QTreeWidgetItem* row) { folds(row, false); });
     connect(list_, &QTreeWidget::currentItemChanged, this, &RecordsWindow::refreshForm);
     connect(new_, &QPushButton::clicked, this, [this] { add(false); });
     connect(like_, &QPushButton::clicked, this, [this] { add(true); });
@@ -137,8 +142,14 @@ RecordsWindow::RecordsWindow(QWidget* parent, Editor& editor) : QWidget(parent, 
     connect(delete_, &QPushButton::clicked, this, [this] {
         const base::ObjectId id = current();
         const auto found = ops::findRecord(editor_.session().library(), id);
-        if (found.record != nullptr)
-            run("Delete record " + found.record->name, [&](edit::Draft& d) { return ops::deleteRecord(d, id); });
+        if (found.record == nullptr) return;
+        auto uses = ops::recordUses(editor_.session(), id);
+        if (!uses) return (void)editor_.report(tl::unexpected(uses.error()));
+        AskDelete::ask(this, editor_, tr("the record %1").arg(toQt(found.record->name)),
+                       tr("Their links lead nowhere then; undo brings it back."), *uses,
+                       [this, id, name = found.record->name] {
+                           run("Delete record " + name, [&](edit::Draft& d) { return ops::deleteRecord(d, id); });
+                       });
     });
     connect(name_, &QLineEdit::editingFinished, this, [this] {
         if (!name_->isModified()) return;
@@ -161,9 +172,9 @@ RecordsWindow::RecordsWindow(QWidget* parent, Editor& editor) : QWidget(parent, 
                 return;
             }
         };
-    connect(rows_, &PropertyRows::typed, this, [change](const QString& name, const QString& text) {
+    connect(rows_, &PropertyRows::typed, this, [this, change](const QString& name, const QString& text) {
         change(name, [&](const model::Property& p, const model::Value& now) {
-            return ops::typedValue(p, text.toStdString(), now);
+            return ops::typedValue(editor_.session().library(), p, text.toStdString(), now);
         });
     });
     connect(rows_, &PropertyRows::chosen, this, [change](const QString& name, const model::Value& value) {
@@ -174,24 +185,29 @@ RecordsWindow::RecordsWindow(QWidget* parent, Editor& editor) : QWidget(parent, 
             return model::defaultOf(p);
         });
     });
-    connect(&editor_, &Editor::libraryChanged, this, &RecordsWindow::refresh);
-    connect(&editor_, &Editor::projectChanged, this, &QWidget::close);
-    refresh();
+    connect(&editor_, &Editor::libraryChanged, this, &RecordsWindow::refreshList);
+    connect(&editor_, &Editor::projectChanged, this, &RecordsWindow::closeAsked);
+    refreshList();
 }
 
 base::ObjectId RecordsWindow::current() const {
     const QTreeWidgetItem* row = list_->currentItem();
     if (row == nullptr) return {};
-    return base::parseObjectId(row->data(0, Qt::UserRole).toString().toStdString()).value_or(base::ObjectId{});
+    return base::parseObjectId(row->data(0, kIdRole).toString().toStdString()).value_or(base::ObjectId{});
+}
+
+std::string RecordsWindow::currentType() const {
+    const QTreeWidgetItem* row = list_->currentItem();
+    if (row != nullptr && row->parent() != nullptr) row = row->parent();
+    return row != nullptr ? row->data(0, kTypeRole).toString().toStdString() : std::string();
 }
 
 void RecordsWindow::reveal(base::ObjectId record) {
     const auto found = ops::findRecord(editor_.session().library(), record);
     if (found.record == nullptr) return;
-    if (!shownType_.empty()) shownType_ = found.type->name;
     search_->clear();
     wanted_ = record;
-    refresh();
+    refreshList();
 }
 
 bool RecordsWindow::run(const std::string& name, const std::function<base::Status(edit::Draft&)>& verb) {
@@ -200,86 +216,66 @@ bool RecordsWindow::run(const std::string& name, const std::function<base::Statu
     return done;
 }
 
-void RecordsWindow::refresh() {
-    refreshChips();
-    refreshList();
-}
-
-void RecordsWindow::refreshChips() {
-    QLayout* flow = chips_->layout();
-    while (QLayoutItem* item = flow->takeAt(0)) {
-        delete item->widget();
-        delete item;
-    }
-    const auto& types = editor_.session().library().recordTypes();
-    if (!types.contains(shownType_)) shownType_.clear();
-    std::size_t total = 0;
-    for (const auto& [name, type] : types) total += type.records.size();
-    auto chip = [&](const QString& text, const std::string& type) {
-        auto* c = new QPushButton(text);
-        c->setObjectName("chip");
-        c->setCheckable(true);
-        c->setChecked(type == shownType_);
-        connect(c, &QPushButton::clicked, this, [this, type] {
-            shownType_ = type;
-            QSettings().setValue("records/type", toQt(type));
-            QMetaObject::invokeMethod(this, &RecordsWindow::refresh, Qt::QueuedConnection);  // it deletes this chip
-        });
-        flow->addWidget(c);
-    };
-    chip(tr("All %1").arg(total), {});
-    for (const auto& [name, type] : types) chip(QString("%1 %2").arg(toQt(type.label)).arg(type.records.size()), name);
-    new_->setEnabled(!shownType_.empty() && editor_.session().readOnlyReason().empty());
+QTreeWidgetItem* RecordsWindow::addHeading(const model::RecordType& type, std::size_t fits) {
+    auto* heading = new QTreeWidgetItem(list_, {QString("%1 %2").arg(toQt(type.label)).arg(fits)});
+    heading->setData(0, kTypeRole, toQt(type.name));
+    heading->setToolTip(0, toQt(type.help));
+    QFont font = list_->font();
+    font.setWeight(QFont::DemiBold);
+    heading->setFont(0, font);
+    heading->setFirstColumnSpanned(true);
+    return heading;
 }
 
 void RecordsWindow::refreshList() {
     const base::ObjectId keep = wanted_ ? wanted_ : current();
+    const std::string keepType = currentType();
+    const bool unfold = bool(wanted_);
     wanted_ = {};
-    const QSignalBlocker quiet(list_);
-    list_->clear();
-    // Of one type the list is a table of all that its records say.
-    const model::RecordType* oneType =
-        shownType_.empty() ? nullptr : editor_.session().library().recordType(shownType_);
-    QStringList heads = {tr("Name"), tr("Type")};
-    for (const model::Property& p : oneType != nullptr ? oneType->properties : std::vector<model::Property>{})
-        if (!p.hidden) heads << toQt(p.unit.empty() ? p.label : p.label + " " + p.unit);
-    list_->setColumnCount(static_cast<int>(heads.size()));
-    list_->setHeaderLabels(heads);
-    list_->setColumnHidden(1, oneType != nullptr);
-    const QString asked = search_->text();
-    for (const auto& [name, type] : editor_.session().library().recordTypes()) {
-        if (!shownType_.empty() && name != shownType_) continue;
-        for (const auto& [id, record] : type.records) {
-            QString all = toQt(record.name);
-            for (const model::Property& p : type.properties) {
-                model::Value room;
-                all += '\n' + toQt(model::valueText(p, ops::recordValue(record, p, room)));
+    {
+        const QSignalBlocker quiet(list_);
+        list_->clear();
+        QTreeWidgetItem* now = nullptr;
+        for (const auto& [name, type] : editor_.session().library().recordTypes()) {
+            std::vector<std::pair<QString, base::ObjectId>> fit;
+            for (const auto& [id, record] : type.records)
+                if (allText(type, record).contains(search_->text(), Qt::CaseInsensitive))
+                    fit.emplace_back(toQt(record.name), id);
+            if (fit.empty() && !search_->text().isEmpty()) continue;
+            std::sort(fit.begin(), fit.end());
+            QTreeWidgetItem* heading = addHeading(type, fit.size());
+            if (name == keepType) now = heading;
+            bool held = false;
+            for (const auto& [label, id] : fit) {
+                auto* row = new QTreeWidgetItem(heading, {label, gist(type, type.records.at(id))});
+                row->setData(0, kIdRole, toQt(base::toText(id)));
+                row->setToolTip(0, label);
+                row->setToolTip(1, row->text(1));
+                row->setForeground(1, editor_.theme().dim);
+                if (id == keep) now = row, held = true;
             }
-            if (!all.contains(asked, Qt::CaseInsensitive)) continue;
-            QStringList cells = {toQt(record.name), toQt(type.label)};
-            if (oneType)
-                for (const model::Property& p : type.properties) {
-                    model::Value room;
-                    if (!p.hidden) cells << toQt(model::valueText(p, ops::recordValue(record, p, room)));
-                }
-            auto* row = new RecordRow(list_, cells);
-            row->setData(0, Qt::UserRole, toQt(base::toText(id)));
-            if (id == keep) list_->setCurrentItem(row);
+            const bool folded = QSettings().value(foldedKey(name)).toBool();
+            heading->setExpanded(!folded || !search_->text().isEmpty() || (held && unfold));
         }
+        if (now == nullptr && list_->topLevelItemCount() > 0) {
+            QTreeWidgetItem* first = list_->topLevelItem(0);
+            now = first->isExpanded() && first->childCount() > 0 ? first->child(0) : first;
+        }
+        list_->setCurrentItem(now);
     }
-    if (list_->currentItem() == nullptr && list_->topLevelItemCount() > 0)
-        list_->setCurrentItem(list_->topLevelItem(0));
     refreshForm();
 }
 
 void RecordsWindow::refreshForm() {
     const auto found = ops::findRecord(editor_.session().library(), current());
     form_->setVisible(found.record != nullptr);
+    new_->setEnabled(!currentType().empty() && editor_.session().readOnlyReason().empty());
     empty_->setVisible(found.record == nullptr);
     like_->setEnabled(found.record != nullptr && editor_.session().readOnlyReason().empty());
     empty_->setText(editor_.session().library().recordTypes().empty()
                         ? tr("This project has no record types yet. Types makes one.")
-                        : tr("No record fits."));
+                    : currentType().empty() ? tr("No record fits.")
+                                            : tr("Choose a record, or make a new one of this type."));
     if (found.record == nullptr) return;
     type_->setText(found.type->help.empty() ? toQt(found.type->label)
                                             : toQt(found.type->label + " · " + found.type->help));
@@ -290,7 +286,9 @@ void RecordsWindow::refreshForm() {
         if (p.hidden) continue;
         model::Value room;
         const model::Value& value = ops::recordValue(*found.record, p, room);
-        PropertyShown s{p, value, model::choicesOf(p, found.record->values), &value != &room, p.readOnly, {}};
+        PropertyShown s{
+            p,          value, model::choicesOf(p, found.type->properties, found.record->values), &value != &room,
+            p.readOnly, {}};
         const std::string& reason = editor_.session().readOnlyReason();
         if (!reason.empty()) {
             s.fixed = true;
@@ -303,7 +301,7 @@ void RecordsWindow::refreshForm() {
 
 void RecordsWindow::add(bool like) {
     const auto found = ops::findRecord(editor_.session().library(), current());
-    const std::string type = like && found.type != nullptr ? found.type->name : shownType_;
+    const std::string type = like && found.type != nullptr ? found.type->name : currentType();
     const model::RecordType* known = editor_.session().library().recordType(type);
     if (known == nullptr) return;
     const std::string name = like && found.record != nullptr ? found.record->name + ", copy" : "New " + known->label;
@@ -315,7 +313,7 @@ void RecordsWindow::add(bool like) {
         return {};
     });
     search_->clear();
-    refresh();
+    refreshList();
     name_->setFocus();
     name_->selectAll();
 }
@@ -330,7 +328,7 @@ void RecordsWindow::showUses() {
 
 void RecordsWindow::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Escape)
-        close();
+        Q_EMIT closeAsked();
     else
         QWidget::keyPressEvent(event);
 }

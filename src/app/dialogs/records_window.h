@@ -1,5 +1,6 @@
 #pragma once
-// The project's records in one window: types as chips, a list, a form; new ones, copies, who uses one, its file.
+// The project's records, beside the view: under their types, which fold, and a form; new ones, copies, who uses one,
+// its file.
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -18,28 +19,33 @@ class RecordsWindow : public QWidget {
     /// Shows one, whatever its type.
     void reveal(base::ObjectId record);
 
+  Q_SIGNALS:
+    /// Esc, or the project is gone: whoever holds it closes it.
+    void closeAsked();
+    /// What records of a type say is to be changed.
+    void typesAsked(const QString& type);
+
   protected:
     void keyPressEvent(QKeyEvent* event) override;
 
   private:
-    void refresh();
-    void refreshChips();
     void refreshList();
+    QTreeWidgetItem* addHeading(const model::RecordType& type, std::size_t fits);
     void refreshForm();
     bool run(const std::string& name, const std::function<base::Status(edit::Draft&)>& verb);
     void add(bool like);
     void showUses();
     base::ObjectId current() const;
+    /// The type that the current record is of, or that is current itself.
+    std::string currentType() const;
 
     Editor& editor_;
-    QWidget* chips_;
     QLineEdit *search_, *name_;
     QTreeWidget* list_;
     QLabel *type_, *file_, *empty_;
     QWidget* form_;
     PropertyRows* rows_;
     QPushButton *new_, *like_, *delete_, *uses_;
-    std::string shownType_;  // empty: all of them
     base::ObjectId wanted_;
 };
 

@@ -5,19 +5,16 @@
 #include <QMenu>
 #include <QVBoxLayout>
 
+#include "app/look/parts.h"
+
 namespace app {
 
 using model::Slot;
 
 ScriptCard::ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const script::Offer& offer)
-    : QFrame(parent), editor_(editor), scripts_(scripts), offer_(offer), form_(scripts.formOf(offer)) {
-    setObjectName("overlay");
-    setAttribute(Qt::WA_StyledBackground);
+    : SideCard(parent, 300), editor_(editor), scripts_(scripts), offer_(offer), form_(scripts.formOf(offer)) {
     setAttribute(Qt::WA_DeleteOnClose);
-    setFixedWidth(300);
-    auto* layout = new QVBoxLayout(this);
-    layout->setContentsMargins(12, 10, 12, 10);
-    layout->setSpacing(6);
+    QVBoxLayout* layout = rows();
     auto* title = new QLabel(QString::fromStdString(offer_.spec.name));
     title->setObjectName("cardTitle");
     layout->addWidget(title);
@@ -26,8 +23,8 @@ ScriptCard::ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const 
     help->setWordWrap(true);
     help->setVisible(!offer_.spec.help.empty());
     layout->addWidget(help);
-    layout->addWidget(rows_ = new PropertyRows(editor));
-    rows_->setObjectName("scriptForm");
+    layout->addWidget(fields_ = new PropertyRows(editor));
+    fields_->setObjectName("scriptForm");
     layout->addWidget(where_ = new QToolButton);
     where_->setObjectName("scriptWhere");
     where_->setToolTip(tr("Which scenes it works on: one step over all that are ticked"));
@@ -52,7 +49,7 @@ ScriptCard::ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const 
     }
     where_->setMenu(scenes_);
     refreshWhere();
-    layout->addWidget(problem_ = new QLabel);
+    foot()->addWidget(problem_ = new QLabel);
     problem_->setObjectName("scriptProblem");
     problem_->setWordWrap(true);
     problem_->hide();
@@ -69,7 +66,7 @@ ScriptCard::ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const 
     preview_ = button(tr("Preview"), tr("Shows what it would do, and does nothing"), "scriptPreview");
     buttons->addStretch();
     auto* closes = button(tr("Close"), tr("Closes the form; its values are kept (Esc)"), "scriptClose");
-    layout->addLayout(buttons);
+    foot()->addLayout(buttons);
     connect(do_, &QPushButton::clicked, this, [this] { act(true); });
     connect(preview_, &QPushButton::clicked, this, [this] { act(false); });
     connect(closes, &QPushButton::clicked, this, &QWidget::close);
@@ -78,7 +75,7 @@ ScriptCard::ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const 
             if (p.name == name.toStdString()) return &p;
         return nullptr;
     };
-    connect(rows_, &PropertyRows::typed, this, [this, field](const QString& name, const QString& text) {
+    connect(fields_, &PropertyRows::typed, this, [this, field](const QString& name, const QString& text) {
         const model::Property* p = field(name);
         for (const auto& [key, now] : form_) {
             if (p == nullptr || key != p->name) continue;
@@ -89,25 +86,25 @@ ScriptCard::ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const 
             return refresh();
         }
     });
-    connect(rows_, &PropertyRows::chosen, this, &ScriptCard::set);
-    connect(rows_, &PropertyRows::resetAsked, this, [this, field](const QString& name) {
+    connect(fields_, &PropertyRows::chosen, this, &ScriptCard::set);
+    connect(fields_, &PropertyRows::resetAsked, this, [this, field](const QString& name) {
         if (const model::Property* p = field(name)) set(name, model::defaultOf(*p));
     });
-    connect(rows_, &PropertyRows::placeAsked, this, [this](const QString& name) {
+    connect(fields_, &PropertyRows::placeAsked, this, [this](const QString& name) {
         editor_.say(tr("Click the place in the view."));
         editor_.askPoint([this, name](const base::Vec3& at) {
             set(name, {model::ValueList{{at.x}, {at.y}, {at.z}}});
             editor_.askPoint({});
         });
     });
-    connect(rows_, &PropertyRows::pointAsked, this, [this, field](const QString& name) {
+    connect(fields_, &PropertyRows::pointAsked, this, [this, field](const QString& name) {
         const model::Property* p = field(name);
         if (p == nullptr) return;
         editor_.say(tr("Click the object in the view or the Roster."));
         editor_.askObject([this, p = *p](Slot s) { return ops::mayLinkTo(editor_.scene(), p, s); },
                           [this, name](base::ObjectId id) { set(name, model::objectLink(id)); });
     });
-    connect(rows_, &PropertyRows::targetsAsked, this, [this, field](const QString& name, QMenu* menu) {
+    connect(fields_, &PropertyRows::targetsAsked, this, [this, field](const QString& name, QMenu* menu) {
         const model::Property* p = field(name);
         int left = 30;
         for (Slot s : editor_.scene().subtree(model::kNoSlot)) {
@@ -115,12 +112,12 @@ ScriptCard::ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const 
             if (!ops::mayLinkTo(editor_.scene(), *p, s)) continue;
             --left;
             const auto text = editor_.scene().nameText(s);
-            menu->addAction(QString::fromUtf8(text.data(), static_cast<int>(text.size())), this,
+            menu->addAction(toQt(text), this,
                             [this, name, id = editor_.scene().id(s)] { set(name, model::objectLink(id)); });
         }
         if (left == 30) menu->addAction(tr("Nothing in the scene fits"))->setEnabled(false);
     });
-    connect(rows_, &PropertyRows::goTo, this, [this](base::ObjectId id) { editor_.select({id}); });
+    connect(fields_, &PropertyRows::goTo, this, [this](base::ObjectId id) { editor_.select({id}); });
     connect(&editor_, &Editor::selectionChanged, this, [this] {
         refresh();
         scripts_.drawForm(offer_, form_);
@@ -152,8 +149,8 @@ ScriptCard::ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const 
     show();
     raise();
     scripts_.drawForm(offer_, form_);
-    if (auto* first = rows_->findChild<QWidget*>(QString(), Qt::FindChildrenRecursively); first != nullptr)
-        rows_->setFocus();
+    if (auto* first = fields_->findChild<QWidget*>(QString(), Qt::FindChildrenRecursively); first != nullptr)
+        fields_->setFocus();
 }
 
 ScriptCard::~ScriptCard() {
@@ -191,22 +188,11 @@ void ScriptCard::refresh() {
         row.own = row.value && !(*row.value == model::defaultOf(p));
         shown.push_back(std::move(row));
     }
-    rows_->show(shown);
+    fields_->show(shown);
     const bool may = scripts_.isEnabled(offer_);
     do_->setEnabled(may);
     preview_->setEnabled(may);
     place();
-}
-
-bool ScriptCard::event(QEvent* event) {
-    const bool done = QFrame::event(event);
-    if (event->type() == QEvent::LayoutRequest) place();  // rows that have just come know their height only now
-    return done;
-}
-
-void ScriptCard::place() {
-    resize(width(), layout()->totalHeightForWidth(width()));
-    move(parentWidget()->width() - width() - 12, 46);
 }
 
 std::vector<std::string> ScriptCard::chosenScenes() const {
@@ -243,7 +229,7 @@ void ScriptCard::keyPressEvent(QKeyEvent* event) {
         return;
     }
     // In a field it means the value; elsewhere, or with Ctrl, the whole.
-    const bool inField = rows_->isAncestorOf(focusWidget()) && (event->modifiers() & Qt::ControlModifier) == 0;
+    const bool inField = fields_->isAncestorOf(focusWidget()) && (event->modifiers() & Qt::ControlModifier) == 0;
     if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && !inField) return act(true);
     QFrame::keyPressEvent(event);
 }

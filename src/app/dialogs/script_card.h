@@ -1,18 +1,18 @@
 #pragma once
 // The form of a script's command, over the view: typed fields, what it would do, do it. One that stays open follows
 // the selection and draws as it goes.
-#include <QFrame>
 #include <QLabel>
 #include <QMenu>
 #include <QPushButton>
 #include <QToolButton>
 
+#include "app/dialogs/side_card.h"
 #include "app/panels/property_rows.h"
 #include "app/shell/scripts.h"
 
 namespace app {
 
-class ScriptCard : public QFrame {
+class ScriptCard : public SideCard {
     Q_OBJECT
   public:
     ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const script::Offer& offer);
@@ -20,7 +20,6 @@ class ScriptCard : public QFrame {
     const std::string& offerId() const { return offer_.id; }
 
   protected:
-    bool event(QEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
 
   private:
@@ -28,7 +27,6 @@ class ScriptCard : public QFrame {
     void refresh();
     void act(bool keep);
     ScriptJob job();
-    void place();
     void refreshWhere();
     std::vector<std::string> chosenScenes() const;
 
@@ -36,7 +34,7 @@ class ScriptCard : public QFrame {
     Scripts& scripts_;
     script::Offer offer_;
     model::ValueMap form_;
-    PropertyRows* rows_;
+    PropertyRows* fields_;
     QLabel* problem_;
     QToolButton* where_;
     QMenu* scenes_;

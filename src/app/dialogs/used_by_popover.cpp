@@ -9,23 +9,18 @@
 #include <QRadioButton>
 #include <QVBoxLayout>
 
+#include "app/look/parts.h"
 #include "ops/items.h"
 
 namespace app {
 namespace {
 
-QLabel* label(const QString& text, const char* name) {
-    auto* l = new QLabel(text);
-    l->setObjectName(QLatin1String(name));
-    l->setWordWrap(true);
-    return l;
-}
-
 void openAt(QFrame* card, const QSize& size) {
     card->setObjectName("popover");
     card->setAttribute(Qt::WA_StyledBackground);
     card->setAttribute(Qt::WA_DeleteOnClose);
-    card->setGeometry(QRect(QPoint((card->parentWidget()->width() - size.width()) / 2, 84), size));
+    const QSize room = size.boundedTo(card->parentWidget()->size() - QSize(16, 96));
+    card->setGeometry(QRect(QPoint((card->parentWidget()->width() - room.width()) / 2, 84), room));
     card->show();
     card->raise();
 }
@@ -62,13 +57,13 @@ UsedByPopover::UsedByPopover(QWidget* parent, Editor& editor, const QString& wha
     : QFrame(parent) {
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 12, 14, 12);
-    layout->addWidget(label(tr("Where %1 is used").arg(what), "panelTitle"));
+    layout->addWidget(wrapped(tr("Where %1 is used").arg(what), "panelTitle"));
     if (uses.empty())
-        layout->addWidget(label(tr("Nowhere: no scene and no prefab of this project holds it."), "quiet"), 1);
+        layout->addWidget(wrapped(tr("Nowhere: no scene and no prefab of this project holds it."), "quiet"), 1);
     else
         layout->addWidget(usesList(editor, uses), 1);
     auto* row = new QHBoxLayout;
-    row->addWidget(label(uses.empty() ? QString() : tr("%1 in all").arg(total(uses)), "faint"), 1);
+    row->addWidget(wrapped(uses.empty() ? QString() : tr("%1 in all").arg(total(uses)), "faint"), 1);
     auto* close = new QPushButton(tr("Close"));
     row->addWidget(close);
     layout->addLayout(row);
@@ -90,14 +85,14 @@ DeletePopover::DeletePopover(QWidget* parent, Editor& editor, const std::string&
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(14, 12, 14, 12);
     layout->addWidget(
-        label(prefab ? tr("Delete the prefab %1").arg(name) : tr("Delete the item %1").arg(name), "panelTitle"));
+        wrapped(prefab ? tr("Delete the prefab %1").arg(name) : tr("Delete the item %1").arg(name), "panelTitle"));
     const std::size_t n = total(uses);
-    layout->addWidget(label(n == 0 ? tr("Nothing uses it. Its file goes with the next save; undo brings it back.")
-                                   : tr("It has %1. What should become of them? Undo brings all of it back, the file "
-                                        "too.")
-                                         .arg(prefab ? counted(n, tr("instance"), tr("instances"))
-                                                     : counted(n, tr("object"), tr("objects"))),
-                            "quiet"));
+    layout->addWidget(wrapped(n == 0 ? tr("Nothing uses it. Its file goes with the next save; undo brings it back.")
+                                     : tr("It has %1. What should become of them? Undo brings all of it back, the file "
+                                          "too.")
+                                           .arg(prefab ? counted(n, tr("instance"), tr("instances"))
+                                                       : counted(n, tr("object"), tr("objects"))),
+                              "quiet"));
     auto* apart = new QRadioButton(tr("Take them apart: their objects stay where they are"));
     auto* swap = new QRadioButton(tr("Swap them for"));
     auto* keep = new QRadioButton(prefab ? tr("Leave them: they are empty until there is such a prefab again")
@@ -162,6 +157,41 @@ DeletePopover::DeletePopover(QWidget* parent, Editor& editor, const std::string&
     });
     openAt(this, {460, n > 0 ? 380 : 150});
     remove->setFocus();
+}
+
+void AskDelete::ask(QWidget* parent, Editor& editor, const QString& what, const QString& stays,
+                    const std::vector<ops::Use>& uses, const std::function<void()>& remove) {
+    if (uses.empty()) return remove();
+    auto* card = new AskDelete(parent);
+    auto* layout = new QVBoxLayout(card);
+    layout->setContentsMargins(14, 12, 14, 12);
+    layout->addWidget(wrapped(tr("Delete %1").arg(what), "panelTitle"));
+    layout->addWidget(
+        wrapped(tr("%1 it. %2").arg(counted(total(uses), tr("object uses"), tr("objects use")), stays), "quiet"));
+    layout->addWidget(usesList(editor, uses), 1);
+    auto* row = new QHBoxLayout;
+    auto* cancel = new QPushButton(tr("Cancel"));
+    auto* go = new QPushButton(tr("Delete"));
+    go->setObjectName("deleteUsed");
+    go->setProperty("primary", true);
+    row->addStretch();
+    row->addWidget(cancel);
+    row->addWidget(go);
+    layout->addLayout(row);
+    connect(cancel, &QPushButton::clicked, card, &QWidget::close);
+    connect(go, &QPushButton::clicked, card, [card, remove] {
+        card->close();
+        remove();
+    });
+    openAt(card, {440, 300});
+    cancel->setFocus();
+}
+
+void AskDelete::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape)
+        close();
+    else
+        QFrame::keyPressEvent(event);
 }
 
 void DeletePopover::keyPressEvent(QKeyEvent* event) {

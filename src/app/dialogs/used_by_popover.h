@@ -29,7 +29,22 @@ class DeletePopover : public QFrame {
     void keyPressEvent(QKeyEvent* event) override;
 };
 
-/// The list of uses, as both show it.
+/// Says that what is to be deleted is in use, lists where, and asks. Nothing uses it: it is deleted at once.
+class AskDelete : public QFrame {
+    Q_OBJECT
+  public:
+    /// `stays`: what becomes of those that use it.
+    static void ask(QWidget* parent, Editor& editor, const QString& what, const QString& stays,
+                    const std::vector<ops::Use>& uses, const std::function<void()>& remove);
+
+  protected:
+    void keyPressEvent(QKeyEvent* event) override;
+
+  private:
+    using QFrame::QFrame;
+};
+
+/// The list of uses, as all of them show it.
 QTreeWidget* usesList(Editor& editor, const std::vector<ops::Use>& uses);
 
 }  // namespace app

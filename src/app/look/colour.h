@@ -1,8 +1,6 @@
 #pragma once
 // Colours as Qt has them and as the scene does: linear RGB, 0 to 1.
 #include <QColor>
-#include <QColorDialog>
-#include <QPointer>
 #include <algorithm>
 #include <cmath>
 #include <functional>
@@ -24,15 +22,6 @@ inline base::Vec3 toLinear(const QColor& c) {
 inline std::uint32_t pack(const QColor& c, int alpha) {
     return static_cast<std::uint32_t>(c.red()) | static_cast<std::uint32_t>(c.green()) << 8 |
            static_cast<std::uint32_t>(c.blue()) << 16 | static_cast<std::uint32_t>(alpha) << 24;
-}
-
-/// Lets a colour be chosen on a wheel; `take` gets it, or nothing happens.
-inline void askColour(QWidget* parent, const QColor& now, const std::function<void(const base::Vec3&)>& take) {
-    auto* dialog = new QColorDialog(now, parent);
-    dialog->setAttribute(Qt::WA_DeleteOnClose);
-    dialog->setOption(QColorDialog::DontUseNativeDialog);
-    QObject::connect(dialog, &QColorDialog::colorSelected, parent, [take](const QColor& c) { take(toLinear(c)); });
-    dialog->open();
 }
 
 }  // namespace app

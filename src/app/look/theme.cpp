@@ -7,6 +7,7 @@
 static void loadIcons() {
     Q_INIT_RESOURCE(icons);
     Q_INIT_RESOURCE(rules);
+    Q_INIT_RESOURCE(manual);
 }
 
 namespace app {
@@ -78,6 +79,8 @@ QDockWidget::title { background: @panel; padding: 8px 10px 4px 10px; }
 #card { background: @raised; border-radius: 8px; }
 #panelTitle { font-weight: 600; }
 #cardTitle { font-weight: 600; font-size: 12px; }
+QPushButton#cardFold, QPushButton#cardFold:checked { font-weight: 600; font-size: 12px; text-align: left; padding: 1px 0; border: 1px solid transparent; background: transparent; color: @text; }
+QPushButton#cardFold:focus { border-color: @honey; }
 #quiet, #fact { color: @dim; font-size: 11px; }
 #faint { color: @faint; font-size: 11px; }
 QLineEdit, QPlainTextEdit, QComboBox { background: @window; border: 1px solid @line; border-radius: 6px; padding: 2px 8px; min-height: 20px; }
@@ -93,16 +96,20 @@ QToolButton { background: transparent; border: 1px solid transparent; border-rad
 QToolButton:hover { background: @raised; }
 QToolButton:focus { border-color: @honey; }
 QToolButton:checked { background: @honeySoft; color: @honey; }
-#chip { background: @raised; color: @dim; border-radius: 9px; padding: 1px 5px; font-size: 11px; border: 1px solid transparent; }
-#chip:checked { background: @honeySoft; color: @honey; }
-#chip:focus { border-color: @honey; }
+#chip, #stockCategory, #stockFavourites, #stockRecent { background: @raised; color: @dim; border-radius: 9px; padding: 1px 5px; font-size: 11px; border: 1px solid transparent; }
+#chip:checked, #stockFavourites:checked, #stockRecent:checked { background: @honeySoft; color: @honey; }
+#chip:focus, #stockCategory:focus, #stockFavourites:focus, #stockRecent:focus { border-color: @honey; }
 #linkChip { background: @raised; color: @lilac; border-radius: 6px; padding: 2px 7px; border: 1px solid transparent; }
 #linkChip:hover, #linkChip:focus { border-color: @lilac; }
 QProgressBar { background: @window; border: 1px solid @line; border-radius: 4px; color: @text; text-align: center;
                height: 16px; }
 QProgressBar::chunk { background: @honeySoft; border-radius: 3px; }
 #overlay { background: @panel; border: 1px solid @line; border-radius: 8px; }
-#overlay QToolButton { font-size: 11px; }
+#overlay QToolButton { font-size: 11px; background: @raised; color: @text; padding: 4px 5px; border-color: @raised; }
+#overlay QToolButton:hover { border-color: @faint; }
+#overlay QToolButton:focus { border-color: @honey; }
+#overlay QToolButton:checked { background: @honeySoft; color: @honey; border-color: @honeySoft; border-bottom: 2px solid @honey; }
+#barLine { background: @line; }
 #viewCaption { background: @panel; color: @text; border: none; font-size: 11px; padding: 2px 8px; }
 #viewCaption:hover { background: @raised; }
 #banner { background: @raised; border: 1px solid @lemon; border-radius: 8px; }

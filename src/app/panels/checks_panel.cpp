@@ -10,6 +10,8 @@
 #include <cmath>
 #include <map>
 
+#include "app/look/parts.h"
+#include "app/panels/folding_bar.h"
 #include "check/summary.h"
 #include "check/verbs.h"
 
@@ -25,9 +27,6 @@ namespace {
 constexpr int kIndexRole = Qt::UserRole;
 constexpr int kRuleRole = Qt::UserRole + 1;  // an id, in the list of rules
 
-QString toQt(std::string_view text) {
-    return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
-}
 /// A shape and a colour for each, so that neither alone has to tell.
 QString signOf(Severity s) {
     return s == Severity::Error     ? QStringLiteral("■")
@@ -64,8 +63,8 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(8, 4, 8, 6);
     column->setSpacing(4);
-    auto* bar = new QHBoxLayout;
-    bar->addWidget(by_ = new QComboBox);
+    auto* bar = new FoldingBar;
+    bar->add(by_ = new QComboBox);
     by_->setObjectName("checksBy");
     by_->setAccessibleName(tr("How findings are grouped"));
     by_->setToolTip(tr("How findings are grouped"));
@@ -75,28 +74,28 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
         b->setText(text);
         b->setToolTip(tip);
         b->setObjectName(QLatin1String(name));
-        bar->addWidget(b);
+        bar->addFolding(b);
         return b;
     };
     all_ = button(tr("Check all"), tr("Looks at the whole scene anew, and at what all scenes use"), "checksAll");
-    fix_ = button(tr("Mend"), tr("Mends what is chosen, as one step"), "checksFix");
-    fixAll_ = button(tr("Mend all…"), tr("All of this rule; shows first what it would do"), "checksFixAll");
+    fix_ = button(tr("Fix"), tr("Fixes what is chosen, as one step"), "checksFix");
+    fixAll_ = button(tr("Fix all…"), tr("All of this rule; shows first what it would do"), "checksFixAll");
     accept_ =
-        button(tr("Accept…"), tr("It may stay, and says why; it comes back when the thing changes"), "checksAccept");
+        button(tr("Accept…"), tr("It stays, with a reason; it comes back when the thing changes"), "checksAccept");
     rule_ = button(tr("Rule ▾"), tr("Switch the rule off, or make it weigh more or less"), "checksRule");
     rule_->setPopupMode(QToolButton::InstantPopup);
     auto* menu = new QMenu(rule_);
     connect(menu, &QMenu::aboutToShow, this, [this, menu] { fillRuleMenu(menu); });
     rule_->setMenu(menu);
     bar->addStretch();
-    bar->addWidget(state_ = new QLabel);
+    bar->add(state_ = new QLabel);
     state_->setObjectName("checksState");
     rules_ =
         button(tr("Rules"), tr("All rules: what they look for, how they are set, where they are off"), "checksRules");
     rules_->setCheckable(true);
     facts_ = button(tr("Facts"), tr("What is in the scene, and what it costs"), "checksFacts");
     facts_->setCheckable(true);
-    column->addLayout(bar);
+    column->addWidget(bar);
 
     auto* split = new QSplitter;
     split->setChildrenCollapsible(false);
@@ -391,7 +390,7 @@ void ChecksPanel::refreshCurrent() {
     const std::optional<Finding> current = ofRules ? std::nullopt : checks_.current();
     const check::Rule* rule = currentRule();
     fix_->setEnabled(rule != nullptr && current && current->mendable);
-    fix_->setText(rule != nullptr && !rule->fixLabel.empty() ? QString::fromStdString(rule->fixLabel) : tr("Mend"));
+    fix_->setText(rule != nullptr && !rule->fixLabel.empty() ? QString::fromStdString(rule->fixLabel) : tr("Fix"));
     fixAll_->setEnabled(rule != nullptr && !rule->fixLabel.empty() && countOf(checks_, rule->id) > (ofRules ? 0 : 1));
     accept_->setEnabled(rule != nullptr && current);
     accept_->setText(isAccepted() ? tr("Accept no more") : tr("Accept…"));

@@ -3,6 +3,7 @@
 #include <QCoreApplication>
 #include <algorithm>
 
+#include "app/look/parts.h"
 #include "base/text.h"
 #include "ops/keep.h"
 #include "ops/move.h"
@@ -14,10 +15,6 @@ namespace part = model::part;
 
 QString say(const char* text) {
     return QCoreApplication::translate("Differences", text);
-}
-
-QString toQt(std::string_view text) {
-    return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
 }
 
 QString numbers(const base::Vec3& v, int decimals = 2) {

@@ -4,7 +4,9 @@
 #include <QHeaderView>
 #include <QVBoxLayout>
 
+#include "app/look/parts.h"
 #include "app/panels/difference_text.h"
+#include "app/panels/folding_bar.h"
 #include "base/text.h"
 
 namespace app {
@@ -17,11 +19,11 @@ DifferencesPanel::DifferencesPanel(Editor& editor, QWidget* parent) : QWidget(pa
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(10, 6, 10, 6);
     layout->setSpacing(5);
-    auto* head = new QHBoxLayout;
+    auto* head = new FoldingBar;
     auto* name = new QLabel(tr("Differences"));
     name->setObjectName("panelTitle");
-    head->addWidget(name);
-    head->addWidget(title_ = new QLabel, 1);
+    head->add(name);
+    head->add(title_ = new QLabel, 1);
     title_->setObjectName("quiet");
     title_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     title_->setMinimumWidth(120);
@@ -29,7 +31,7 @@ DifferencesPanel::DifferencesPanel(Editor& editor, QWidget* parent) : QWidget(pa
         auto* b = new QPushButton(text);
         b->setObjectName(QLatin1String(id));
         b->setToolTip(tip);
-        head->addWidget(b);
+        head->addFolding(b);
         return b;
     };
     give_ = button("giveDifference", tr("Give to the definition"),
@@ -37,7 +39,7 @@ DifferencesPanel::DifferencesPanel(Editor& editor, QWidget* parent) : QWidget(pa
     takeBack_ = button("takeDifferenceBack", tr("Take back"), tr("The chosen ones are as in the definition again"));
     giveAll_ = button("giveAllDifferences", tr("Give all"), tr("The definition gets everything that differs here"));
     takeAllBack_ = button("takeAllDifferencesBack", tr("Take all back"), tr("Nothing differs any more"));
-    layout->addLayout(head);
+    layout->addWidget(head);
     list_ = new QTreeWidget;
     list_->setObjectName("differencesList");
     list_->setAccessibleName(tr("Differences from the definition"));
@@ -119,7 +121,7 @@ void DifferencesPanel::refresh() {
     const auto name = editor_.scene().nameText(s);
     title_->setText(
         tr("%1 · instance of %2 · %3")
-            .arg(QString::fromUtf8(name.data(), static_cast<int>(name.size())),
+            .arg(toQt(name),
                  QString::fromStdString(editor_.session().prefabName(editor_.scene().detail(s)->prefab->of)),
                  counted(entries_.size(), tr("difference"), tr("differences"))));
 }

@@ -4,6 +4,8 @@
 
 #include <QHBoxLayout>
 #include "app/look/colour.h"
+#include "app/look/parts.h"
+#include "app/panels/colour_popover.h"
 #include "app/panels/quiet_wheel.h"
 
 namespace app {
@@ -13,16 +15,6 @@ using base::Status;
 using model::Detail;
 using model::kNoSlot;
 using model::Slot;
-
-namespace {
-
-QLabel* label(const QString& text, const char* name) {
-    auto* l = new QLabel(text);
-    l->setObjectName(QLatin1String(name));
-    return l;
-}
-
-}  // namespace
 
 FacetCards::FacetCards(Editor& editor, QWidget* parent)
     : QWidget(parent), editor_(editor), layout_(new QVBoxLayout(this)) {
@@ -40,14 +32,8 @@ FacetCards::FacetCards(Editor& editor, QWidget* parent)
 }
 
 QWidget* FacetCards::card(const char* name, const QString& title, QVBoxLayout*& inside) {
-    auto* frame = new QWidget;
-    frame->setObjectName("card");
-    frame->setProperty("facet", QLatin1String(name));
-    frame->setAttribute(Qt::WA_StyledBackground);
-    inside = new QVBoxLayout(frame);
-    inside->setContentsMargins(10, 8, 10, 9);
-    inside->setSpacing(5);
-    inside->addWidget(label(title, "cardTitle"));
+    auto* frame = new FoldCard(QLatin1String(name), title);
+    inside = frame->inside();
     layout_->addWidget(frame);
     return frame;
 }
@@ -84,13 +70,13 @@ void FacetCards::addNumber(QVBoxLayout* into, const QString& text, Quantity quan
     row->setContentsMargins(0, 0, 0, 0);
     row->addWidget(label(text, "quiet"), 1);
     auto* field = new NumberField(quantity, 2);
-    field->setObjectName("facet" + QString(text).remove(' '));
+    field->setObjectName("facet" + QString(text).remove(' ').remove('(').remove(')'));
     field->setAccessibleName(text);
     field->setMaximumWidth(96);
     row->addWidget(field);
     into->addWidget(line);
     auto write = [this, text, quantity, get, set](const QString& typed) {
-        change("Set " + text.toStdString(), [&](Slot, Detail& detail) -> Status {
+        change("Set " + text.section(" (", 0, 0).toStdString(), [&](Slot, Detail& detail) -> Status {
             const auto present = get(detail);
             if (!present) return {};
             auto value = base::evaluateQuantity(typed.toStdString(), quantity, *present);
@@ -112,13 +98,13 @@ QComboBox* FacetCards::addChoice(QVBoxLayout* into, const QString& text, const Q
     row->addWidget(label(text, "quiet"), 1);
     auto* combo = new QComboBox;
     new QuietWheel(combo);
-    combo->setObjectName("facet" + QString(text).remove(' '));
+    combo->setObjectName("facet" + QString(text).remove(' ').remove('(').remove(')'));
     combo->setAccessibleName(text);
     combo->addItems(names);
     row->addWidget(combo);
     into->addWidget(line);
     connect(combo, &QComboBox::activated, this, [this, text, set](int index) {
-        change("Set " + text.toStdString(), [&](Slot, Detail& detail) -> Status {
+        change("Set " + text.section(" (", 0, 0).toStdString(), [&](Slot, Detail& detail) -> Status {
             set(detail, index);
             return {};
         });
@@ -185,8 +171,8 @@ void FacetCards::makeBody() {
             return {};
         });
     });
-    const QString sizes[] = {tr("Body width m"), tr("Body height m"), tr("Body depth m")};
-    const QString places[] = {tr("Body X m"), tr("Body Y m"), tr("Body Z m")};
+    const QString sizes[] = {tr("Body width (m)"), tr("Body height (m)"), tr("Body depth (m)")};
+    const QString places[] = {tr("Body X (m)"), tr("Body Y (m)"), tr("Body Z (m)")};
     auto own = [](const Detail& d) {
         using Shape = model::Body::Shape;
         return d.body && !d.body->fitted && d.body->shape != Shape::Mesh && d.body->shape != Shape::Hull;
@@ -202,7 +188,7 @@ void FacetCards::makeBody() {
             [own, k](const Detail& d) { return own(d) ? std::optional(d.body->centre[k]) : std::nullopt; },
             [k](Detail& d, double v) { d.body->centre[k] = v; });
     addNumber(
-        inside, tr("Mass kg"), Quantity::Factor,
+        inside, tr("Mass (kg)"), Quantity::Factor,
         [](const Detail& d) { return d.body ? std::optional(d.body->massKilograms) : std::nullopt; },
         [](Detail& d, double v) { d.body->massKilograms = v; });
     numbers_.back().field->setToolTip(tr("0: as the game reckons it"));
@@ -218,7 +204,7 @@ void FacetCards::makeZone() {
         if (d.zone->shape == model::Zone::Shape::Polygon && d.zone->corners.size() < 3)
             d.zone->corners = {{-half.x, -half.z}, {half.x, -half.z}, {half.x, half.z}, {-half.x, half.z}};
     });
-    const QString sizes[] = {tr("Zone width m"), tr("Zone height m"), tr("Zone depth m")};
+    const QString sizes[] = {tr("Zone width (m)"), tr("Zone height (m)"), tr("Zone depth (m)")};
     for (int k = 0; k < 3; ++k)
         addNumber(
             inside, sizes[k], Quantity::Length,
@@ -239,10 +225,10 @@ void FacetCards::makeZone() {
     colour->setObjectName("zoneColour");
     colour->setToolTip(tr("The colour of its lines in the view"));
     inside->addWidget(colour, 0, Qt::AlignRight);
-    connect(colour, &QToolButton::clicked, this, [this] {
-        askColour(this, Qt::white, [this](const base::Vec3& c) {
+    connect(colour, &QToolButton::clicked, this, [this, colour] {
+        new ColourPopover(colour, Qt::white, [this](const QColor& c) {
             change("Colour the zone", [&](Slot, Detail& d) -> Status {
-                if (d.zone) d.zone->colour = c;
+                if (d.zone) d.zone->colour = toLinear(c);
                 return {};
             });
         });

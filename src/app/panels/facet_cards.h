@@ -14,6 +14,7 @@
 #include <functional>
 #include <vector>
 
+#include "app/panels/fold_card.h"
 #include "app/panels/number_field.h"
 #include "app/shell/editor.h"
 #include "ops/facets.h"

@@ -25,6 +25,19 @@ class FindField : public QLineEdit {
     void focusOutEvent(QFocusEvent* event) override;
 
   private:
+    enum Type { CommandType, ItemType, ObjectType };
+    struct Found {
+        int rank;
+        QString text, right;
+        Type type;
+        QString key;
+        bool enabled = true;
+    };
+    Found foundCommand(const Command& command, int rank) const;
+    std::vector<Found> commandsLike(const std::string& wanted) const;
+    std::vector<Found> itemsLike(const std::string& wanted) const;
+    std::vector<Found> objectsLike(const std::string& wanted) const;
+    void list(std::vector<Found> found);
     void search();
     void choose(QListWidgetItem* item);
     void close();

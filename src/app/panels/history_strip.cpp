@@ -11,7 +11,14 @@
 namespace app {
 namespace {
 
-constexpr double kLeft = 74, kGap = 26, kLineY = 19;
+constexpr double kLeft = 74, kGap = 18, kLineY = 26;
+
+/// How high a step's stroke stands: by how much it changed, so that one object more is seen as well as ten thousand.
+double strokeHeight(const edit::StepInfo* info) {
+    constexpr double kLeast = 5, kMost = 19, kRows = 100'000;
+    const double rows = info != nullptr ? static_cast<double>(std::max<std::size_t>(info->rows, 1)) : 1;
+    return kLeast + (kMost - kLeast) * std::min(1.0, std::log(rows) / std::log(kRows));
+}
 
 }  // namespace
 
@@ -56,7 +63,7 @@ void HistoryStrip::relay() {
         if (x < kLeft) continue;
         marks_.push_back({line[i], {x, kLineY}, false});
         if (auto branch = branches.find(line[i]); branch != branches.end())
-            marks_.push_back({branch->second, {x + kGap / 2, kLineY + 12}, true});
+            marks_.push_back({branch->second, {x + kGap / 2, kLineY + 6}, true});
     }
     update();
 }
@@ -80,9 +87,7 @@ std::optional<QPointF> HistoryStrip::placeOf(edit::StepId step) const {
 
 const HistoryStrip::Mark* HistoryStrip::markAt(const QPointF& p) const {
     for (const Mark& mark : marks_)
-        if (std::abs(p.x() - mark.at.x()) < (mark.branch ? 6 : 10) &&
-            std::abs(p.y() - mark.at.y()) < (mark.branch ? 6 : 12))
-            return &mark;
+        if (std::abs(p.x() - mark.at.x()) < kGap / 2 && (p.y() > kLineY + 1) == mark.branch) return &mark;
     return nullptr;
 }
 
@@ -98,7 +103,7 @@ void HistoryStrip::paintEvent(QPaintEvent*) {
     if (!editor_.isOpen()) return;
     const edit::StepId present = editor_.session().history().present();
     const double end = width() - 180.0;
-    p.setPen(QPen(t.line, 3, Qt::SolidLine, Qt::RoundCap));
+    p.setPen(QPen(t.line, 1.5, Qt::SolidLine, Qt::RoundCap));
     p.drawLine(QPointF(kLeft, kLineY), QPointF(end, kLineY));
     bool after = false;
     for (const Mark& mark : marks_)
@@ -106,21 +111,23 @@ void HistoryStrip::paintEvent(QPaintEvent*) {
     bool past = after || (!marks_.empty() && presentAt_ > 0);
     for (const Mark& mark : marks_) {
         const bool here = mark.step == present && !mark.branch, save = saves_.contains(mark.step);
-        const double r = here ? 7 : mark.branch ? 4 : 5.5;
-        if (mark.branch) {
-            p.setPen(QPen(t.line, 1.5));
-            p.drawLine(QPointF(mark.at.x() - kGap / 2, kLineY), mark.at);
+        const edit::StepInfo* info = editor_.session().history().step(mark.step);
+        if (mark.branch) {  // hangs below, from the step that it goes on from
+            p.setPen(QPen(mark.step == hovered_ ? t.text : t.faint, 2, Qt::SolidLine, Qt::RoundCap));
+            p.drawPolyline(
+                QPolygonF{{mark.at.x() - kGap / 2, kLineY}, {mark.at.x() - kGap / 2 + 3, mark.at.y()}, mark.at});
+            continue;
         }
-        QColor fill = here ? t.honey : save ? t.moss : t.faint;
-        const bool hollow = !here && (!past || mark.branch);
-        p.setPen(QPen(hollow ? (save ? t.moss : t.faint) : t.panel, 2));
-        p.setBrush(hollow ? t.panel : fill);
-        if (mark.step == hovered_) p.setPen(QPen(t.text, 2));
-        const QRectF box(mark.at - QPointF(r, r), QSizeF(2 * r, 2 * r));
-        if (save)
-            p.drawEllipse(box);
-        else
-            p.drawRoundedRect(box, 3, 3);
+        const bool hollow = !here && !past;
+        const double wide = here ? 8 : 5, high = strokeHeight(info);
+        const QRectF stroke(mark.at.x() - wide / 2, kLineY - high, wide, high);
+        p.setPen(QPen(mark.step == hovered_ ? t.text : hollow ? t.faint : here ? t.honey : Qt::transparent, 1.2));
+        p.setBrush(here ? t.honey : hollow ? t.panel : t.faint);
+        p.drawRoundedRect(stroke, 2, 2);
+        p.setPen(Qt::NoPen);
+        if (here) p.drawRoundedRect(QRectF(mark.at.x() - 6, kLineY - high - 5, 12, 8), 4, 4);  // the knob
+        p.setBrush(t.moss);
+        if (save) p.drawRoundedRect(QRectF(mark.at.x() - 6, kLineY + 2, 12, 4), 2, 2);  // the foot
         if (here) past = false;
     }
     p.setPen(t.dim);

@@ -1,7 +1,8 @@
 #pragma once
-// The history along the window's bottom edge: steps in order, the present one honey, what can be redone hollow, saves
-// round and moss-green, branches hanging below. Hover names a step, click goes there, a drag along it takes the scene
-// through time with the pointer; Escape in a drag goes back to where it began.
+// The history along the window's bottom edge, a tide line: a stroke for each step, the higher the more it changed; the
+// present one honey with a knob, what can be redone hollow, a green foot where it was saved, branches hanging below.
+// Hover names a step, click goes there, a drag along it takes the scene through time with the pointer; Escape in a drag
+// goes back to where it began.
 #include <QWidget>
 #include <set>
 

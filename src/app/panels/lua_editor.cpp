@@ -45,7 +45,7 @@ LuaEditor::LuaEditor(QWidget* parent) : QWidget(parent), edit_(new QsciScintilla
     layout->addWidget(edit_);
     setFocusProxy(edit_);
     edit_->setObjectName("scriptText");
-    edit_->setAccessibleName(tr("The script's text"));
+    edit_->setAccessibleName(tr("The script’s text"));
     edit_->setUtf8(true);
     edit_->setFrameShape(QFrame::NoFrame);
     auto* lexer = new Lexer(edit_);

@@ -1,9 +1,13 @@
 #include "app/panels/number_field.h"
 
+#include <QHelpEvent>
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QToolTip>
+#include <cmath>
 
+#include "app/look/parts.h"
 #include "base/text.h"
 
 namespace app {
@@ -22,15 +26,18 @@ void NumberField::setMark(FieldMark mark, const QColor& colour) {
 }
 
 void NumberField::setValue(double value) {
-    QString text = QString::fromStdString(base::fixed(value, decimals_));
+    QString text = fixed(value, decimals_);
     if (quantity_ == base::Quantity::Angle) text += QStringLiteral("°");
     setPlaceholderText({});
+    value_ = value;
     shown_ = text;
     if (!hasFocus() || !isModified()) setText(text);
+    if (!hasFocus()) home(false);  // what does not fit loses decimals, never its first digits
 }
 
 void NumberField::setMixed() {
     shown_.clear();
+    value_.reset();
     setPlaceholderText(tr("mixed"));
     if (!hasFocus() || !isModified()) clear();
 }
@@ -44,6 +51,21 @@ void NumberField::accept() {
     setModified(false);
     setText(shown_);
     Q_EMIT typed(expression);
+}
+
+/// The tip has all the digits, where the field has not.
+bool NumberField::event(QEvent* event) {
+    if (event->type() != QEvent::ToolTip || !value_) return QLineEdit::event(event);
+    const QString all = QString::fromStdString(base::shortest(*value_));
+    if (base::fixed(*value_, decimals_) == all.toStdString() || std::abs(*value_ - shownNumber()) < 1e-12)
+        return QLineEdit::event(event);
+    QToolTip::showText(static_cast<QHelpEvent*>(event)->globalPos(), toolTip().isEmpty() ? all : all + "\n" + toolTip(),
+                       this);
+    return true;
+}
+
+double NumberField::shownNumber() const {
+    return fixed(*value_, decimals_).toDouble();
 }
 
 void NumberField::paintEvent(QPaintEvent* event) {
@@ -126,6 +148,7 @@ void NumberField::focusInEvent(QFocusEvent* event) {
 void NumberField::focusOutEvent(QFocusEvent* event) {
     accept();
     QLineEdit::focusOutEvent(event);
+    home(false);
 }
 
 }  // namespace app

@@ -2,6 +2,7 @@
 // A field for a quantity: takes arithmetic, units and changes relative to the present value; the mark at its left is
 // dragged to change it; arrow keys step; Escape takes back what was typed or dragged.
 #include <QLineEdit>
+#include <optional>
 
 #include "app/look/theme.h"
 #include "base/units.h"
@@ -33,6 +34,7 @@ class NumberField : public QLineEdit {
     void stepped(double change);
 
   protected:
+    bool event(QEvent* event) override;
     void paintEvent(QPaintEvent*) override;
     void mousePressEvent(QMouseEvent*) override;
     void mouseMoveEvent(QMouseEvent*) override;
@@ -43,6 +45,7 @@ class NumberField : public QLineEdit {
 
   private:
     void accept();
+    double shownNumber() const;
     bool onMark(const QPointF& p) const { return mark_ != FieldMark::None && p.x() < 18; }
 
     base::Quantity quantity_;
@@ -50,6 +53,7 @@ class NumberField : public QLineEdit {
     FieldMark mark_ = FieldMark::None;
     QColor colour_;
     QString shown_;
+    std::optional<double> value_;  ///< nothing: several
     double perPixel_ = 0.02, perKey_ = 0.25;
     double dragFrom_ = 0;
     bool dragging_ = false;

@@ -3,6 +3,8 @@
 #include <QHeaderView>
 
 #include "app/look/colour.h"
+#include "app/look/parts.h"
+#include "app/panels/colour_popover.h"
 #include "app/panels/facet_cards.h"
 #include "base/text.h"
 
@@ -58,7 +60,7 @@ void FacetCards::makePoints() {
         auto* field = new NumberField(quantity, i == 3 ? 1 : 2);
         field->setObjectName(QString(names[i]).remove(' '));
         field->setAccessibleName(names[i]);
-        field->setToolTip(i < 3    ? tr("Metres, in the axes of its object, or the world's when points stay")
+        field->setToolTip(i < 3    ? tr("Metres, in the axes of its object, or the world’s when points stay")
                           : i == 3 ? tr("Which way one faces there, degrees")
                                    : tr("Metres; 0: a bare point"));
         pointNumbers_[i] = field;
@@ -96,8 +98,8 @@ void FacetCards::makePoints() {
     pointColour_->setToolTip(tr("The colour of this point in the view"));
     grid->addWidget(pointColour_, 2, 2);
     connect(pointColour_, &QToolButton::clicked, this, [this] {
-        askColour(this, Qt::white, [this](const base::Vec3& c) {
-            changePoint("Colour a point", [&](model::PlacePoint& p) { p.colour = c; });
+        new ColourPopover(pointColour_, Qt::white, [this](const QColor& c) {
+            changePoint("Colour a point", [&](model::PlacePoint& p) { p.colour = toLinear(c); });
         });
     });
     inside->addLayout(grid);
@@ -168,7 +170,7 @@ void FacetCards::showPoints(const model::Scene& scene) {
         const model::PlacePoint& p = set.points[static_cast<std::size_t>(i)];
         QTreeWidgetItem* row = pointList_->topLevelItem(i);
         row->setText(0, QString("%1  %2").arg(i + 1).arg(QString::fromStdString(p.name)));
-        for (int k = 0; k < 3; ++k) row->setText(k + 1, QString::fromStdString(base::fixed(p.at[k], 2)));
+        for (int k = 0; k < 3; ++k) row->setText(k + 1, fixed(p.at[k], 2));
     }
     const std::size_t at = std::min(editor_.chosenPoint(), set.points.empty() ? 0 : set.points.size() - 1);
     const bool any = at < set.points.size();

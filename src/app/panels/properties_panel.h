@@ -12,6 +12,7 @@
 #include <memory>
 
 #include "app/panels/facet_cards.h"
+#include "app/panels/fold_card.h"
 #include "app/panels/number_field.h"
 #include "app/panels/property_rows.h"
 #include "app/shell/editor.h"
@@ -24,6 +25,10 @@ class PropertiesPanel : public QWidget {
   public:
     explicit PropertiesPanel(Editor& editor, QWidget* parent = nullptr);
 
+  Q_SIGNALS:
+    /// The copies of the selected array are to be made alike.
+    void alikeAsked();
+
   private:
     /// A facet's number: where it is kept, and what it may be.
     struct FacetField {
@@ -33,13 +38,17 @@ class PropertiesPanel : public QWidget {
         std::function<void(model::Detail&, double)> set;
         double low, high;
     };
+    struct FacetColour {
+        QToolButton* swatch;
+        std::function<std::optional<base::Vec3>(const model::Detail&)> get;
+    };
     struct FacetCard {
         QWidget* card;
         std::function<bool(const model::Detail&)> present;
         std::vector<std::size_t> fields;  // into facetFields_
     };
 
-    QWidget* makeCard(const QString& title, const QString& right, QVBoxLayout*& inside);
+    FoldCard* makeCard(const char* name, const QString& title, const QString& right, QVBoxLayout*& inside);
     void makePose(QVBoxLayout* layout);
     void makeProperties(QVBoxLayout* layout);
     void refreshProperties(const std::vector<model::Slot>& all);
@@ -49,7 +58,13 @@ class PropertiesPanel : public QWidget {
     void listTargets(const QString& name, QMenu* menu);
     void makeFacets(QVBoxLayout* layout);
     void makeArrayCard(QVBoxLayout* layout);
+    void makeArrayOddities(QVBoxLayout* inside);
+    void showArrayOddities(model::Slot array);
     void makeSolidCard(QVBoxLayout* layout);
+    /// A colour in one field, over its three numbers.
+    void addFacetColour(QVBoxLayout* into, const char* name,
+                        std::function<std::optional<base::Vec3>(const model::Detail&)> get,
+                        std::function<void(model::Detail&, const base::Vec3&)> set);
     std::size_t addFacetField(QVBoxLayout* into, const QString& label, base::Quantity quantity, double low, double high,
                               double step, std::function<std::optional<double>(const model::Detail&)> get,
                               std::function<void(model::Detail&, double)> set);
@@ -70,15 +85,17 @@ class PropertiesPanel : public QWidget {
     QLineEdit* name_;
     QScrollArea* scroll_;
     QWidget* body_;
-    QWidget *objectCard_, *kindCard_;
-    QLabel* kindTitle_;
+    FoldCard *objectCard_, *kindCard_;
     QLineEdit* propertyFilter_;
     PropertyRows* rows_;
+    QWidget* arrayOdd_ = nullptr;  // copies that are not as their array says
+    QLabel* arrayOddText_ = nullptr;
     QWidget* buttons_;  // that the kind declares
     std::vector<model::KindButton> buttonsShown_;
     FacetCards* cards_;
     std::array<NumberField*, 9> pose_{};
     std::vector<FacetField> facetFields_;
+    std::vector<FacetColour> facetColours_;
     std::vector<FacetCard> facetCards_;
     QPlainTextEdit* note_ = nullptr;
     QWidget* noteCard_ = nullptr;

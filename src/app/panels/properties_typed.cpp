@@ -3,25 +3,19 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/look/parts.h"
 #include "app/panels/properties_panel.h"
+
 #include "ops/kinds.h"
+#include "ops/records.h"
 
 namespace app {
 
 using model::Slot;
 
-namespace {
-
-QString toQt(std::string_view text) {
-    return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
-}
-
-}  // namespace
-
 void PropertiesPanel::makeProperties(QVBoxLayout* layout) {
     QVBoxLayout* inside = nullptr;
-    kindCard_ = makeCard({}, tr("kind"), inside);
-    kindTitle_ = kindCard_->findChild<QLabel*>("cardTitle");
+    kindCard_ = makeCard("kind", {}, tr("kind"), inside);
     inside->addWidget(propertyFilter_ = new QLineEdit);
     propertyFilter_->setObjectName("propertyFilter");
     propertyFilter_->setPlaceholderText(tr("Find a property"));
@@ -35,8 +29,8 @@ void PropertiesPanel::makeProperties(QVBoxLayout* layout) {
     layout->addWidget(kindCard_);
     connect(propertyFilter_, &QLineEdit::textChanged, rows_, &PropertyRows::setFilter);
     connect(rows_, &PropertyRows::typed, this, [this](const QString& name, const QString& text) {
-        setProperty(name, [text = text.toStdString()](const model::Property& p, const model::Value& now) {
-            return ops::typedValue(p, text, now);
+        setProperty(name, [this, text = text.toStdString()](const model::Property& p, const model::Value& now) {
+            return ops::typedValue(editor_.session().library(), p, text, now);
         });
     });
     connect(rows_, &PropertyRows::chosen, this, [this](const QString& name, const model::Value& value) {
@@ -95,7 +89,7 @@ void PropertiesPanel::refreshProperties(const std::vector<Slot>& all) {
             model::Value room;
             if (by != nullptr && !model::holds(*condition, model::valueOr(*by, values, room))) continue;
         }
-        s.choices = model::choicesOf(p, values);
+        s.choices = model::choicesOf(p, first->properties, values);
         if (scene.protectedInTree(all[0])) {
             s.fixed = true;
             s.why = tr("This object is protected: release it (Shift+J) to change it.");
@@ -106,8 +100,7 @@ void PropertiesPanel::refreshProperties(const std::vector<Slot>& all) {
         }
         shown.push_back(std::move(s));
     }
-    kindTitle_->setText(first != nullptr ? QString::fromStdString(first->name) : QString());
-    kindTitle_->setToolTip(first != nullptr ? QString::fromStdString(first->help) : QString());
+    if (first != nullptr) kindCard_->setTitle(toQt(first->name), toQt(first->help));
     kindCard_->setVisible(!shown.empty());
     showButtons(first);
     propertyFilter_->setVisible(shown.size() > 5);

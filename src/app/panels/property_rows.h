@@ -37,6 +37,8 @@ class PropertyRows : public QWidget {
     void show(const std::vector<PropertyShown>& shown);
     /// Only those whose name or label has this in it.
     void setFilter(const QString& text);
+    /// The keyboard goes to that one's field, with all in it selected.
+    void focusField(const QString& name);
 
   Q_SIGNALS:
     /// As ops::typedValue takes it.

@@ -1,10 +1,10 @@
 #include "app/panels/roster_model.h"
 
-#include "app/shell/checks.h"
-
-#include "app/panels/difference_text.h"
-
 #include <QMimeData>
+
+#include "app/look/parts.h"
+#include "app/panels/difference_text.h"
+#include "app/shell/checks.h"
 
 namespace app {
 
@@ -12,10 +12,6 @@ using model::kNoSlot;
 using model::Slot;
 
 namespace {
-
-QString toQt(std::string_view text) {
-    return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
-}
 
 constexpr std::size_t kSearchedAtOnce = 20'000;  // objects; larger scenes are searched on a worker
 
@@ -33,6 +29,7 @@ std::vector<Slot> fitting(const model::Scene& scene, const query::ObjectFilter& 
 RosterModel::RosterModel(Editor& editor, QObject* parent) : QAbstractItemModel(parent), editor_(editor) {
     connect(&editor_, &Editor::sceneShown, this, &RosterModel::reload);
     connect(&editor_, &Editor::sceneEdited, this, &RosterModel::onDelta);
+    connect(&editor_.checks(), &Checks::changed, this, &RosterModel::checksChanged);
 }
 
 RosterModel::~RosterModel() {
@@ -79,8 +76,26 @@ void RosterModel::stopSearch() {
     search_.reset();
 }
 
+/// What only the checks know: who stands in the air or in something, and whom anything was found at.
+std::shared_ptr<const query::ObjectFilter::Known> RosterModel::known() const {
+    query::ObjectFilter::Known words{{"unseated", {}}, {"findings", {}}};
+    for (const check::Finding& finding : editor_.checks().findings()) {
+        if (!finding.object) continue;
+        words["findings"].insert(finding.object);
+        if (finding.rule == "floating" || finding.rule == "sunk") words["unseated"].insert(finding.object);
+    }
+    return std::make_shared<const query::ObjectFilter::Known>(std::move(words));
+}
+
 void RosterModel::setFilter(const QString& text) {
-    filter_ = query::ObjectFilter(text.toStdString());
+    filterText_ = text.toStdString();
+    filter_ = query::ObjectFilter(filterText_, known());
+    reload();
+}
+
+void RosterModel::checksChanged() {
+    if (!filter_.asksKnown()) return;
+    filter_ = query::ObjectFilter(filterText_, known());
     reload();
 }
 
@@ -151,6 +166,19 @@ bool RosterModel::hasChildren(const QModelIndex& parent) const {
     return editor_.scene().firstChild(slotOf(parent)) != kNoSlot;
 }
 
+int RosterModel::signsOf(Slot s) const {
+    const model::Scene& scene = editor_.scene();
+    const bool changed = scene.isInstance(s) && !scene.detail(s)->prefab->plain() && scene.instanceAround(s) == kNoSlot;
+    int signs = changed || differs(scene, s) ? Differs : 0;
+    if ((scene.flagsOf(s) & model::flags::kHidden) != 0) signs |= Hidden;
+    if ((scene.flagsOf(s) & model::flags::kProtected) != 0) signs |= Protected;
+    if (const auto worst = editor_.checks().worstAt(scene.id(s)))
+        signs |= *worst == check::Severity::Error     ? ErrorFound
+                 : *worst == check::Severity::Caution ? CautionFound
+                                                      : HintFound;
+    return signs;
+}
+
 QVariant RosterModel::data(const QModelIndex& index, int role) const {
     const Slot s = slotOf(index);
     if (!editor_.isOpen() || s == kNoSlot || !editor_.scene().alive(s)) return {};
@@ -158,6 +186,7 @@ QVariant RosterModel::data(const QModelIndex& index, int role) const {
     const bool group =
         !scene.item(s) && (scene.firstChild(s) != kNoSlot || (scene.flagsOf(s) & model::flags::kWhole) != 0);
     if (role == SlotRole) return s;
+    if (role == SignsRole) return signsOf(s);
     if (role == SelectedRole) return editor_.isSelected(s);
     if (role == MarkRole) {
         const model::Kind* kind = editor_.session().library().kind(scene.kind(s));
@@ -181,21 +210,12 @@ QVariant RosterModel::data(const QModelIndex& index, int role) const {
         const bool array = scene.detail(s) && scene.detail(s)->array;
         QString text = toQt(scene.kindText(s));
         if (group && !scene.kind(s))
-            text = array ? tr("array") : scene.firstChild(s) == kNoSlot ? tr("empty group") : tr("group");
+            text = array ? tr("array") : scene.firstChild(s) == kNoSlot ? tr("empty") : QString();
         if (scene.isInstance(s)) {
             const auto& link = *scene.detail(s)->prefab;
             const QString of = QString::fromStdString(editor_.session().prefabName(link.of));
-            text = link.plain() || scene.instanceAround(s) != kNoSlot ? tr("◇ %1").arg(of) : tr("≠ ◇ %1").arg(of);
-        } else if (differs(scene, s)) {
-            text = tr("≠ ") + text;
+            text = QStringLiteral("❐ ") + of;
         }
-        if ((scene.flagsOf(s) & model::flags::kProtected) != 0) text = tr("protected · ") + text;
-        if ((scene.flagsOf(s) & model::flags::kHidden) != 0) text = tr("hidden · ") + text;
-        if (const auto worst = editor_.checks().worstAt(scene.id(s)))
-            text = (*worst == check::Severity::Error     ? QStringLiteral("■ ")
-                    : *worst == check::Severity::Caution ? QStringLiteral("▲ ")
-                                                         : QStringLiteral("● ")) +
-                   text;
         return text;
     }
     if (index.column() == KindColumn && role == Qt::TextAlignmentRole)

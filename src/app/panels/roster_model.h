@@ -21,7 +21,9 @@ class RosterModel : public QAbstractItemModel {
     RosterModel(Editor& editor, QObject* parent);
     ~RosterModel() override;
     enum Column { NameColumn, KindColumn };
-    enum Role { SlotRole = Qt::UserRole, MarkRole, SelectedRole };
+    enum Role { SlotRole = Qt::UserRole, MarkRole, SelectedRole, SignsRole };
+    /// What stands after the name; of SignsRole, bits.
+    enum Sign { Differs = 1, Hidden = 2, Protected = 4, HintFound = 8, CautionFound = 16, ErrorFound = 32 };
 
     void setFilter(const QString& text);
     bool isFiltered() const { return !filter_.empty(); }
@@ -47,6 +49,9 @@ class RosterModel : public QAbstractItemModel {
                       const QModelIndex& parent) override;
 
   private:
+    int signsOf(model::Slot slot) const;
+    std::shared_ptr<const query::ObjectFilter::Known> known() const;
+    void checksChanged();
     void onDelta(const edit::SceneDelta& delta);
     void search();
     void stopSearch();
@@ -56,6 +61,7 @@ class RosterModel : public QAbstractItemModel {
 
     Editor& editor_;
     query::ObjectFilter filter_{""};
+    std::string filterText_;
     std::vector<model::Slot> flat_;
     mutable std::unordered_map<model::Slot, std::vector<model::Slot>> children_;
     mutable std::unordered_map<model::Slot, int> rows_;

@@ -11,6 +11,8 @@
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 
+#include "app/look/parts.h"
+
 namespace app {
 
 using model::kNoSlot;
@@ -20,10 +22,36 @@ namespace {
 
 constexpr qsizetype kMostRuns = 1000;
 
-/// A small square in the kind's colour before the name.
+/// A small sign of an object's state, in the middle of `at`; each has a shape of its own.
+void paintSign(QPainter* p, int sign, const QRectF& at, const Theme& t) {
+    const QPointF c = at.center();
+    p->setBrush(Qt::NoBrush);
+    if (sign == RosterModel::Hidden) {
+        p->setPen(QPen(t.faint, 1.3));
+        p->drawEllipse(c, 4, 2.8);
+        p->drawLine(c + QPointF(-4, 4), c + QPointF(4, -4));
+    } else if (sign == RosterModel::Protected) {
+        p->setPen(QPen(t.dim, 1.3));
+        p->drawArc(QRectF(c.x() - 2.5, c.y() - 5, 5, 6), 0, 180 * 16);
+        p->setBrush(t.dim);
+        p->drawRect(QRectF(c.x() - 3.5, c.y() - 1, 7, 5));
+    } else if (sign == RosterModel::Differs) {
+        p->setPen(t.honey);
+        p->drawText(at, Qt::AlignCenter, QStringLiteral("≠"));
+    } else {
+        p->setPen(Qt::NoPen);
+        p->setBrush(sign == RosterModel::ErrorFound ? t.rose : sign == RosterModel::CautionFound ? t.lemon : t.moss);
+        if (sign == RosterModel::ErrorFound) p->drawRect(QRectF(c.x() - 3.5, c.y() - 3.5, 7, 7));
+        if (sign == RosterModel::CautionFound)
+            p->drawPolygon(QPolygonF({c + QPointF(0, -4), c + QPointF(4, 3), c + QPointF(-4, 3)}));
+        if (sign == RosterModel::HintFound) p->drawEllipse(c, 3, 3);
+    }
+}
+
+/// A small square in the kind's colour before the name, and signs of its state after it.
 class RosterDelegate : public QStyledItemDelegate {
   public:
-    using QStyledItemDelegate::QStyledItemDelegate;
+    RosterDelegate(Editor& editor, QObject* parent) : QStyledItemDelegate(parent), editor_(editor) {}
     QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override {
         return QStyledItemDelegate::sizeHint(option, index) + QSize(8, 0);
     }
@@ -37,23 +65,31 @@ class RosterDelegate : public QStyledItemDelegate {
             return QStyledItemDelegate::paint(p, small, index);
         }
         option.widget->style()->drawPrimitive(QStyle::PE_PanelItemViewItem, &option, p, option.widget);
+        const int all = index.data(RosterModel::SignsRole).toInt();
+        std::vector<int> signs;
+        for (int sign = RosterModel::Differs; sign <= RosterModel::ErrorFound; sign *= 2)
+            if ((all & sign) != 0) signs.push_back(sign);
+        constexpr int kSign = 13;
         QStyleOptionViewItem shifted = option;
-        shifted.rect.adjust(14, 0, 0, 0);
+        shifted.textElideMode = Qt::ElideMiddle;  // the number stands at the end
+        shifted.rect.adjust(14, 0, -kSign * static_cast<int>(signs.size()), 0);
         QStyledItemDelegate::paint(p, shifted, index);
         p->save();
         p->setRenderHint(QPainter::Antialiasing);
         p->setPen(Qt::NoPen);
         p->setBrush(index.data(RosterModel::MarkRole).value<QColor>());
         p->drawRoundedRect(QRectF(option.rect.left() + 3, option.rect.center().y() - 3.5, 8, 8), 2, 2);
+        int x = option.rect.right() - kSign * static_cast<int>(signs.size());
+        for (int sign : signs) {
+            paintSign(p, sign, QRectF(x, option.rect.top(), kSign, option.rect.height()), editor_.theme());
+            x += kSign;
+        }
         p->restore();
     }
-};
 
-QLabel* label(const char* name) {
-    auto* l = new QLabel;
-    l->setObjectName(QLatin1String(name));
-    return l;
-}
+  private:
+    Editor& editor_;
+};
 
 }  // namespace
 
@@ -64,17 +100,19 @@ RosterPanel::RosterPanel(Editor& editor, QWidget* parent) : QWidget(parent), edi
     layout->setSpacing(6);
     auto* head = new QHBoxLayout;
     head->setContentsMargins(0, 0, 10, 0);
-    auto* title = label("panelTitle");
+    auto* title = label({}, "panelTitle");
     title->setText(tr("Roster"));
     head->addWidget(title);
     head->addStretch();
-    head->addWidget(total_ = label("faint"));
+    head->addWidget(total_ = label({}, "faint"));
     layout->addLayout(head);
     filter_ = new QLineEdit;
     filter_->setObjectName("rosterFilter");
     filter_->setAccessibleName(tr("Filter the Roster"));
-    filter_->setPlaceholderText(tr("name, kind:, item:, *"));
-    filter_->setToolTip(tr("Part of a name, kind:Lantern, item:bench; * stands for anything"));
+    filter_->setPlaceholderText(tr("name, kind:, hidden, *"));
+    filter_->setToolTip(
+        tr("Part of a name, kind:Lantern, item:bench, hidden, protected, unseated, findings, oil>3; * stands for "
+           "anything"));
     filter_->setClearButtonEnabled(true);
     auto* row = new QHBoxLayout;
     row->setContentsMargins(0, 0, 10, 0);
@@ -85,7 +123,7 @@ RosterPanel::RosterPanel(Editor& editor, QWidget* parent) : QWidget(parent), edi
     tree_->setObjectName("rosterTree");
     tree_->setAccessibleName(tr("Objects of the scene"));
     tree_->setModel(model_);
-    tree_->setItemDelegate(new RosterDelegate(tree_));
+    tree_->setItemDelegate(new RosterDelegate(editor_, tree_));
     tree_->setHeaderHidden(true);
     connect(&editor_, &Editor::sceneEdited, tree_, [this](const edit::SceneDelta& delta) {
         if (!delta.detailed.empty()) tree_->viewport()->update();  // what differs in instances is marked
@@ -99,14 +137,14 @@ RosterPanel::RosterPanel(Editor& editor, QWidget* parent) : QWidget(parent), edi
     tree_->setDefaultDropAction(Qt::MoveAction);
     tree_->header()->setStretchLastSection(false);
     tree_->header()->setSectionResizeMode(RosterModel::NameColumn, QHeaderView::Stretch);
-    tree_->header()->setSectionResizeMode(RosterModel::KindColumn, QHeaderView::ResizeToContents);
-    tree_->header()->setResizeContentsPrecision(40);
+    tree_->header()->setSectionResizeMode(RosterModel::KindColumn, QHeaderView::Fixed);
+    tree_->header()->resizeSection(RosterModel::KindColumn, 96);  // gives way to the name
     layout->addWidget(tree_, 1);
-    empty_ = label("quiet");
+    empty_ = label({}, "quiet");
     empty_->setWordWrap(true);
     empty_->hide();
     layout->addWidget(empty_);
-    counts_ = label("faint");
+    counts_ = label({}, "faint");
     counts_->setContentsMargins(0, 2, 10, 5);
     layout->addWidget(counts_);
 

@@ -11,9 +11,13 @@
 
 #include "app/dialogs/popovers.h"
 #include "app/dialogs/theirs_bar.h"
+#include "app/look/parts.h"
+#include "app/look/question.h"
+#include "app/panels/folding_bar.h"
 #include "app/panels/script_templates.h"
 #include "app/shell/editor.h"
 #include "base/files.h"
+#include "io/outside.h"
 #include "ops/properties.h"
 
 namespace app {
@@ -24,9 +28,6 @@ using model::Slot;
 
 namespace {
 
-QString toQt(std::string_view text) {
-    return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
-}
 /// As a text of Lua.
 QString inLua(std::string_view text) {
     QString q = toQt(text);
@@ -43,21 +44,20 @@ ScriptPanel::ScriptPanel(Editor& editor, Scripts& scripts, QWidget* parent)
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
 
-    auto* bar = new QHBoxLayout;
-    bar->setContentsMargins(8, 3, 8, 3);
-    bar->setSpacing(4);
-    bar->addWidget(files_ = new QComboBox);
+    auto* bar = new FoldingBar;
+    bar->row()->setContentsMargins(8, 3, 8, 3);
+    bar->add(files_ = new QComboBox);
     files_->setObjectName("scriptFiles");
     files_->setAccessibleName(tr("Which script is shown"));
-    files_->setToolTip(tr("Which script is shown: the project's, then your own"));
-    files_->setMinimumWidth(190);
+    files_->setToolTip(tr("Which script is shown: the project’s, then your own"));
+    files_->setMinimumWidth(150);
     auto button = [&](const QString& text, const QString& tip, const char* name) {
         auto* b = new QToolButton;
         b->setText(text);
         b->setToolTip(tip);
         b->setObjectName(QLatin1String(name));
         b->setAccessibleName(text);
-        bar->addWidget(b);
+        bar->addFolding(b);
         return b;
     };
     new_ = button(tr("New ▾"), tr("A new script from a template"), "scriptNew");
@@ -80,9 +80,9 @@ ScriptPanel::ScriptPanel(Editor& editor, Scripts& scripts, QWidget* parent)
     connect(snippets, &QMenu::aboutToShow, this, [this, snippets] { fillSnippets(snippets); });
     insert_->setMenu(snippets);
     bar->addStretch();
-    bar->addWidget(state_ = new QLabel);
+    bar->add(state_ = new QLabel);
     state_->setObjectName("quiet");
-    column->addLayout(bar);
+    column->addWidget(bar);
     column->addWidget(theirsBar_ = new TheirsBar(this));
 
     auto* split = new QSplitter;
@@ -137,7 +137,7 @@ ScriptPanel::ScriptPanel(Editor& editor, Scripts& scripts, QWidget* parent)
     auto* accept = new QPushButton(tr("Do it"));
     accept->setObjectName("scriptAccept");
     accept->setToolTip(tr("Makes it one step"));
-    auto* drop = new QPushButton(tr("Drop"));
+    auto* drop = new QPushButton(tr("Forget"));
     drop->setObjectName("scriptDrop");
     drop->setToolTip(tr("Forgets it; nothing was done (Esc)"));
     answers->addWidget(accept);
@@ -211,8 +211,12 @@ void ScriptPanel::refreshTitle() {
 
 bool ScriptPanel::mayLeave() {
     if (!editor_->isChanged()) return true;
-    const auto answer = QMessageBox::question(this, tr("Unsaved script"), tr("%1 has changes.").arg(fileName()),
-                                              QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel);
+    QMessageBox question(QMessageBox::NoIcon, tr("Unsaved script"), tr("%1 has changes.").arg(fileName()),
+                         QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+    question.setObjectName("scriptQuestion");
+    question.setDefaultButton(QMessageBox::Save);
+    dressQuestion(question, app_.theme());
+    const int answer = question.exec();
     return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save());
 }
 
@@ -232,12 +236,11 @@ void ScriptPanel::refreshTheirs() {
 
 void ScriptPanel::keepMine() {
     if (const auto text = theirs()) {
-        fs::path beside = file_.string() + ".theirs";
-        for (int n = 2; base::exists(beside); ++n) beside = file_.string() + ".theirs-" + std::to_string(n);
-        if (!app_.report(base::writeFileWhole(beside, text->toStdString()))) return;
+        const auto beside = io::keepBeside(file_, text->toStdString());
+        if (!beside) return void(app_.report(tl::unexpected(beside.error())));
         onDisk_ = *text;
         editor_->setChanged(true);
-        app_.say(tr("Yours stays; theirs is kept as %1.").arg(QString::fromStdString(beside.filename().string())));
+        app_.say(tr("Yours stays; theirs is kept as %1.").arg(QString::fromStdString(beside->filename().string())));
     }
     refreshTheirs();
     refreshTitle();
@@ -332,7 +335,7 @@ void ScriptPanel::runAll(bool keep) {
 void ScriptPanel::runSelection() {
     if (!app_.isOpen()) return;
     const QString selected = editor_->selectedText();
-    if (selected.trimmed().isEmpty()) return app_.say(tr("Nothing is selected in the script's text."));
+    if (selected.trimmed().isEmpty()) return app_.say(tr("Nothing is selected in the script’s text."));
     ScriptJob job = jobOf(selected);
     job.source.name = tr("selection").toStdString();
     scripts_.run(job);

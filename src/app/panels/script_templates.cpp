@@ -73,7 +73,7 @@ behaviour {
   end
 }
 )"},
-        {"check", tr("A check"), tr("Finds faults while one edits and on build machines, and may mend them"), "check",
+        {"check", tr("A check"), tr("Finds faults while one edits and on build machines, and may fix them"), "check",
          R"(-- A rule beside those of the editor; set, accepted and switched off in the page Checks.
 check {
   id = "too-high",

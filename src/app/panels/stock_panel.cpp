@@ -1,7 +1,6 @@
 #include "app/panels/stock_panel.h"
 
 #include <QApplication>
-#include <QButtonGroup>
 #include <QDrag>
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -9,17 +8,19 @@
 #include <QMimeData>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QScrollArea>
 #include <QSettings>
+#include <QSplitter>
 #include <QStyledItemDelegate>
 #include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <cmath>
 #include <functional>
-#include <map>
-#include <optional>
+#include <set>
 
-#include "app/panels/flow_layout.h"
+#include "app/look/parts.h"
 #include "app/panels/number_field.h"
 #include "app/view/gl_renderer.h"
 #include "app/view/view_widget.h"
@@ -56,13 +57,41 @@ class TileDelegate : public QStyledItemDelegate {
         p->setPen(on ? t.text : t.dim);
         const QRect words(box.left() + 4, box.bottom() - 22, box.width() - 8, 18);
         p->drawText(words, Qt::AlignCenter,
-                    QFontMetrics(font).elidedText(index.data().toString(), Qt::ElideRight, words.width()));
+                    QFontMetrics(font).elidedText(index.data().toString(), Qt::ElideMiddle, words.width()));
         p->restore();
     }
 
   private:
     const Editor& editor_;
 };
+
+double brightness(const QColor& c) {
+    return 0.2126 * c.redF() + 0.7152 * c.greenF() + 0.0722 * c.blueF();
+}
+
+/// A picture that would drown in the tile's ground stands before a disc of the other brightness.
+QImage seen(const QImage& picture, const Theme& theme) {
+    double sum = 0, weight = 0;
+    for (int y = 0; y < picture.height(); y += 2)
+        for (int x = 0; x < picture.width(); x += 2) {
+            const QColor c = picture.pixelColor(x, y);
+            sum += brightness(c) * c.alphaF();
+            weight += c.alphaF();
+        }
+    constexpr double kApart = 0.12;
+    if (weight < 1 || std::abs(sum / weight - brightness(theme.window)) > kApart) return picture;
+    QImage image(picture.size(), QImage::Format_ARGB32_Premultiplied);
+    image.fill(Qt::transparent);
+    QPainter p(&image);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(Qt::NoPen);
+    QColor ground = theme.dim;
+    ground.setAlpha(190);
+    p.setBrush(ground);
+    p.drawEllipse(image.rect().adjusted(2, 2, -2, -2));
+    p.drawImage(0, 0, picture);
+    return image;
+}
 
 /// The list of tiles. What is dragged out of it is shown small beside the pointer, so that the ghost in the view stays
 /// in sight.
@@ -80,12 +109,6 @@ class TileView : public QListView {
     }
 };
 
-QLabel* label(const QString& text, const char* name) {
-    auto* l = new QLabel(text);
-    l->setObjectName(QLatin1String(name));
-    return l;
-}
-
 }  // namespace
 
 namespace {
@@ -97,7 +120,7 @@ class VaryCard : public QWidget {
         auto* grid = new QGridLayout(this);
         grid->setContentsMargins(0, 2, 0, 0);
         grid->setVerticalSpacing(3);
-        grid->addWidget(label(StockPanel::tr("Placed with chance"), "cardTitle"), 0, 0, 1, 3);
+        grid->addWidget(label(StockPanel::tr("Placed at random"), "cardTitle"), 0, 0, 1, 3);
         auto field = [&](int row, int column, const char* name, const QString& what, base::Quantity quantity,
                          double value, double low, double high, const std::function<void(Varying&, double)>& set) {
             auto* f = new NumberField(quantity, 2);
@@ -153,108 +176,6 @@ class VaryCard : public QWidget {
 
 }  // namespace
 
-StockModel::StockModel(Editor& editor, QObject* parent) : QAbstractListModel(parent), editor_(editor) {}
-
-namespace {
-
-/// Does an item fit a word that asks for an ability or a cost? Nothing: the word is part of a name.
-std::optional<bool> fitsAbility(const model::Item& item, const model::Kind* kind, const QString& word) {
-    if (word.startsWith("can:")) {
-        const QString what = word.mid(4);
-        if (what == "size") return kind == nullptr || kind->smallestSize != kind->largestSize;
-        if (what == "light") return kind != nullptr && kind->facets && kind->facets->light.has_value();
-        if (what == "camera") return kind != nullptr && kind->facets && kind->facets->camera.has_value();
-        return false;
-    }
-    for (const auto& [key, value] :
-         {std::pair{"tri", static_cast<double>(item.triangles)}, {"cost", kind != nullptr ? kind->cost : 1.0}})
-        for (const char sign : {'<', '>'})
-            if (word.startsWith(QLatin1String(key) + sign)) {
-                bool number = false;
-                const double limit = word.mid(static_cast<int>(qstrlen(key)) + 1).toDouble(&number);
-                return number && (sign == '<' ? value < limit : value > limit);
-            }
-    return std::nullopt;
-}
-
-}  // namespace
-
-void StockModel::filter(const QString& text, const QString& category) {
-    beginResetModel();
-    shown_.clear();
-    std::vector<std::pair<int, const model::Item*>> ranked;
-    QStringList names, abilities;
-    for (const QString& word : text.split(' ', Qt::SkipEmptyParts))
-        (word.startsWith("can:") || word.contains('<') || word.contains('>') ? abilities : names) << word;
-    const std::string wanted = names.join(' ').toStdString(), only = category.toStdString();
-    const auto& recent = editor_.recentItems();
-    if (editor_.isOpen())
-        for (const model::Item& item : editor_.session().library().items()) {
-            const auto used = std::find(recent.begin(), recent.end(), item.name);
-            if (item.isSolid) continue;
-            if (category == kFavourites ? !favourites.contains(QString::fromStdString(item.name))
-                : category == kRecent   ? used == recent.end()
-                                        : !only.empty() && item.category != only)
-                continue;
-            const model::Kind* kind = editor_.session().library().kind(editor_.session().intern(item.kind));
-            if (std::any_of(abilities.begin(), abilities.end(),
-                            [&](const QString& word) { return !fitsAbility(item, kind, word).value_or(false); }))
-                continue;
-            if (category == kRecent) {
-                if (base::matchRank(item.label, wanted) >= 0)
-                    ranked.emplace_back(static_cast<int>(used - recent.begin()), &item);
-                continue;
-            }
-            const int rank = base::matchRank(item.label, wanted);
-            if (rank >= 0) ranked.emplace_back(rank, &item);
-        }
-    std::stable_sort(ranked.begin(), ranked.end(), [](const auto& a, const auto& b) {
-        return a.first != b.first ? a.first < b.first : a.second->label < b.second->label;
-    });
-    for (const auto& [rank, item] : ranked) shown_.push_back(item);
-    endResetModel();
-}
-
-void StockModel::setThumbnail(const QString& item, const QPixmap& picture) {
-    thumbnails_[item] = picture;
-    for (std::size_t i = 0; i < shown_.size(); ++i)
-        if (QString::fromStdString(shown_[i]->name) == item)
-            Q_EMIT dataChanged(index(static_cast<int>(i)), index(static_cast<int>(i)));
-}
-
-int StockModel::rowCount(const QModelIndex& parent) const {
-    return parent.isValid() ? 0 : static_cast<int>(shown_.size());
-}
-
-QVariant StockModel::data(const QModelIndex& index, int role) const {
-    if (!index.isValid() || index.row() >= rowCount()) return {};
-    const model::Item& item = *shown_[static_cast<std::size_t>(index.row())];
-    const QString name = QString::fromStdString(item.name), shown = QString::fromStdString(item.label);
-    if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
-        return favourites.contains(name) ? QStringLiteral("★ ") + shown : shown;
-    if (role == NameRole) return name;
-    if (role == Qt::DecorationRole) return thumbnails_.value(name);
-    if (role == Qt::ToolTipRole)
-        return item.problem.empty()
-                   ? tr("%1\nDrag it into the view, or click it and then click where it should stand.").arg(shown)
-                   : QString::fromStdString(item.problem);
-    return {};
-}
-
-Qt::ItemFlags StockModel::flags(const QModelIndex& index) const {
-    return QAbstractListModel::flags(index) | Qt::ItemIsDragEnabled;
-}
-QStringList StockModel::mimeTypes() const {
-    return {QString::fromLatin1(kItemMime)};
-}
-
-QMimeData* StockModel::mimeData(const QModelIndexList& indexes) const {
-    auto* data = new QMimeData;
-    if (!indexes.isEmpty())
-        data->setData(QString::fromLatin1(kItemMime), indexes.first().data(NameRole).toString().toUtf8());
-    return data;
-}
-
 StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
     : QWidget(parent), editor_(editor), renderer_(renderer) {
     setObjectName("panel");
@@ -277,9 +198,13 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
     search_->setClearButtonEnabled(true);
     search_->installEventFilter(this);
     layout->addWidget(search_);
-    chips_ = new QWidget;
-    new FlowLayout(chips_, 4);
-    layout->addWidget(chips_);
+    fillCategories();
+    auto* row = new QHBoxLayout;
+    row->setSpacing(4);
+    row->addWidget(categoryButton_, 1);
+    row->addWidget(favourites_);
+    row->addWidget(recent_);
+    layout->addLayout(row);
     model_ = new StockModel(editor_, this);
     list_ = new TileView;
     list_->setObjectName("stockList");
@@ -296,22 +221,20 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
     list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     list_->installEventFilter(this);
-    layout->addWidget(list_, 1);
+    parts_ = new QSplitter(Qt::Vertical);
+    parts_->setObjectName("stockParts");
+    parts_->setChildrenCollapsible(false);
+    layout->addWidget(parts_, 1);
+    auto* top = new QWidget;
+    auto* tiles = new QVBoxLayout(top);
+    tiles->setContentsMargins(0, 0, 0, 0);
+    tiles->addWidget(list_, 1);
+    parts_->addWidget(top);
     empty_ = label({}, "quiet");
     empty_->setWordWrap(true);
     empty_->hide();
-    layout->addWidget(empty_);
-    preview_ = label({}, "stockPreview");
-    preview_->setFixedHeight(kPreview);
-    preview_->setAlignment(Qt::AlignCenter);
-    preview_->setToolTip(tr("Drag to turn it"));
-    preview_->setAccessibleName(tr("Preview of the item"));
-    preview_->setCursor(Qt::SizeHorCursor);
-    preview_->installEventFilter(this);
-    layout->addWidget(preview_);
-    facts_ = new QWidget;
-    layout->addWidget(facts_);
-    layout->addWidget(vary_ = new VaryCard(editor_));
+    tiles->addWidget(empty_);
+    makeDetails(layout);
     list_->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(list_, &QWidget::customContextMenuRequested, this, [this](const QPoint& at) {
         const QModelIndex index = list_->indexAt(at);
@@ -343,6 +266,97 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
     connect(&editor_, &Editor::sceneEdited, this, [this](const edit::SceneDelta& delta) {
         if (!delta.created.empty() || !delta.removed.empty()) showFacts();
     });
+}
+
+/// Below the tiles, always as tall: what is chosen changes, and no tile moves.
+void StockPanel::makeDetails(QVBoxLayout* layout) {
+    auto* area = new QScrollArea;
+    area->setObjectName("stockDetails");
+    area->setWidgetResizable(true);
+    area->setFrameShape(QFrame::NoFrame);
+    area->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    area->setMinimumHeight(60);
+    auto* inside = new QWidget;
+    inside->setObjectName("scrolled");
+    auto* column = new QVBoxLayout(inside);
+    column->setContentsMargins(0, 2, 0, 0);
+    column->setSpacing(4);
+    column->addWidget(nothing_ = label(tr("Choose an item to see what it is."), "quiet"));
+    nothing_->setWordWrap(true);
+    preview_ = label({}, "stockPreview");
+    preview_->setFixedHeight(kPreview);
+    preview_->setAlignment(Qt::AlignCenter);
+    preview_->setToolTip(tr("Drag to turn it"));
+    preview_->setAccessibleName(tr("Preview of the item"));
+    preview_->setCursor(Qt::SizeHorCursor);
+    preview_->installEventFilter(this);
+    column->addWidget(preview_);
+    column->addWidget(facts_ = new QWidget);
+    column->addStretch(1);
+    area->setWidget(inside);
+    parts_->addWidget(area);
+    parts_->setStretchFactor(0, 1);
+    parts_->setSizes({380, 190});
+    layout->addWidget(vary_ = new VaryCard(editor_));
+}
+
+/// One row: the list of categories, the favourites, and what was placed lately.
+void StockPanel::fillCategories() {
+    auto made = [this](const char* name, const QString& what) {
+        auto* button = new QToolButton;
+        button->setObjectName(QLatin1String(name));
+        button->setAccessibleName(what);
+        button->setToolTip(what);
+        return button;
+    };
+    categoryButton_ = made("stockCategory", tr("Categories: how many items of each fit what is typed"));
+    categoryButton_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
+    categoryButton_->setPopupMode(QToolButton::InstantPopup);
+    auto* menu = new QMenu(categoryButton_);
+    menu->setObjectName("stockCategories");
+    categoryButton_->setMenu(menu);
+    connect(menu, &QMenu::aboutToShow, this, [this, menu] {
+        menu->clear();
+        auto add = [&](const QString& text, const QString& category) {
+            const int fit = model_->fitting(category);
+            QAction* a =
+                menu->addAction(QString("%1\t%2").arg(text).arg(fit), this, [this, category] { choose(category); });
+            a->setCheckable(true);
+            a->setChecked(category == category_);
+            a->setEnabled(fit > 0 || category.isEmpty());
+        };
+        add(tr("All"), {});
+        menu->addSeparator();
+        std::set<QString> names;
+        for (const model::Item& item : editor_.session().library().items())
+            if (!item.isSolid) names.insert(QString::fromStdString(item.category));
+        for (const QString& name : names) add(name, name);
+    });
+    favourites_ = made("stockFavourites", tr("Favourites only"));
+    recent_ = made("stockRecent", tr("Only what was placed lately, the last first"));
+    const std::pair<QToolButton*, const char*> switches[] = {{favourites_, StockModel::kFavourites},
+                                                             {recent_, StockModel::kRecent}};
+    for (const auto& [button, category] : switches) {
+        button->setCheckable(true);
+        connect(button, &QToolButton::clicked, this,
+                [this, category = category](bool on) { choose(on ? QString::fromLatin1(category) : QString()); });
+    }
+}
+
+void StockPanel::choose(const QString& category) {
+    category_ = category;
+    refilter();
+}
+
+void StockPanel::refreshCategories() {
+    const bool special = category_ == StockModel::kFavourites || category_ == StockModel::kRecent;
+    categoryButton_->setText(special || category_.isEmpty()
+                                 ? tr("All %1").arg(model_->fitting({}))
+                                 : QString("%1 %2").arg(category_).arg(model_->fitting(category_)));
+    favourites_->setText(tr("★ %1").arg(model_->fitting(StockModel::kFavourites)));
+    recent_->setText(tr("Recent %1").arg(model_->fitting(StockModel::kRecent)));
+    favourites_->setChecked(category_ == StockModel::kFavourites);
+    recent_->setChecked(category_ == StockModel::kRecent);
 }
 
 void StockPanel::focusSearch() {
@@ -385,36 +399,6 @@ QString StockPanel::current() const {
 }
 
 void StockPanel::reload() {
-    std::map<std::string, int> counts;
-    int total = 0;
-    for (const model::Item& item : editor_.session().library().items()) {
-        if (item.isSolid) continue;
-        ++counts[item.category];
-        ++total;
-    }
-    delete categories_;
-    categories_ = new QButtonGroup(this);
-    for (QToolButton* old : chips_->findChildren<QToolButton*>()) delete old;
-    auto addChip = [&](const QString& text, const QString& category, int n) {
-        auto* chip = new QToolButton;
-        chip->setObjectName("chip");
-        chip->setText(text);
-        chip->setCheckable(true);
-        chip->setChecked(category == category_);
-        chip->setToolTip(counted(static_cast<std::size_t>(n), tr("item"), tr("items")));
-        chip->setAccessibleName(tr("Category %1").arg(text));
-        categories_->addButton(chip);
-        chips_->layout()->addWidget(chip);
-        connect(chip, &QToolButton::clicked, this, [this, category] {
-            category_ = category;
-            refilter();
-        });
-    };
-    addChip(tr("All %1").arg(total), {}, total);
-    addChip(tr("★"), StockModel::kFavourites, static_cast<int>(model_->favourites.size()));
-    addChip(tr("Recent"), StockModel::kRecent, static_cast<int>(editor_.recentItems().size()));
-    for (const auto& [category, n] : counts)
-        addChip(QString("%1 %2").arg(QString::fromStdString(category)).arg(n), QString::fromStdString(category), n);
     refilter();
     addThumbnails();
 }
@@ -458,7 +442,7 @@ void StockPanel::makeNextThumbnail() {
                                                                                        : "footprints";
             icon(symbol, editor_.theme().dim).paint(&p, picture.rect().adjusted(14, 14, -14, -14));
         }
-        model_->setThumbnail(QString::fromStdString(name), QPixmap::fromImage(picture));
+        model_->setThumbnail(QString::fromStdString(name), QPixmap::fromImage(seen(picture, editor_.theme())));
     }
     if (!pending_.empty()) QTimer::singleShot(0, this, &StockPanel::makeNextThumbnail);
 }
@@ -468,7 +452,13 @@ void StockPanel::refilter() {
     const int n = model_->rowCount();
     count_->setText(counted(static_cast<std::size_t>(n), tr("item"), tr("items")));
     empty_->setVisible(n == 0);
-    empty_->setText(search_->text().isEmpty()
+    refreshCategories();
+    const int all = model_->fitting({});
+    empty_->setText(all > 0
+                        ? tr("Nothing here%1; %2 elsewhere: All shows them.")
+                              .arg(search_->text().isEmpty() ? QString() : tr(" is called “%1”").arg(search_->text()))
+                              .arg(all)
+                    : search_->text().isEmpty()
                         ? tr("Nothing here yet. Import a model with Project › Import models.")
                         : tr("Nothing is called “%1”. Clear the field to see everything.").arg(search_->text()));
     if (n > 0 && !search_->text().isEmpty()) list_->setCurrentIndex(model_->index(0));
@@ -482,6 +472,7 @@ void StockPanel::showFacts() {
     for (QLabel* old : facts_->findChildren<QLabel*>()) delete old;
     const QString name = current();
     facts_->setVisible(!name.isEmpty() && editor_.isOpen());
+    nothing_->setVisible(facts_->isHidden());
     if (name.isEmpty() || !editor_.isOpen()) return;
     edit::Session& session = editor_.session();
     const base::Name key = session.intern(name.toStdString());
@@ -491,15 +482,18 @@ void StockPanel::showFacts() {
     auto* grid = new QGridLayout(facts_);
     grid->setContentsMargins(0, 4, 0, 0);
     grid->setVerticalSpacing(2);
+    grid->setColumnStretch(1, 1);
     int row = 0;
     auto fact = [&](const QString& what, const QString& value) {
         grid->addWidget(label(what, "quiet"), row, 0);
         auto* v = label(value, "fact");
         v->setTextInteractionFlags(Qt::TextSelectableByMouse);
-        grid->addWidget(v, row++, 1, Qt::AlignRight);
+        v->setAlignment(Qt::AlignRight | Qt::AlignTop);
+        v->setWordWrap(true);
+        grid->addWidget(v, row++, 1);
     };
     fact(QString::fromStdString(item->label), QString::fromStdString(item->kind));
-    auto metres = [](double v) { return QString::fromStdString(base::fixed(v, v < 10 ? 2 : 1)); };
+    auto metres = [](double v) { return fixed(v, v < 10 ? 2 : 1); };
     if (!item->bounds.empty()) {
         const base::Vec3 size = item->bounds.size();
         fact(tr("Size"), QString("%1 × %2 × %3 m").arg(metres(size.x), metres(size.y), metres(size.z)));
@@ -520,13 +514,14 @@ void StockPanel::showFacts() {
             fact(tr("Must exist"), kind->needed == model::Needed::ExactlyOne ? tr("exactly one") : tr("at least one"));
         else if (wanted == "isMoved")
             fact(tr("Moved by physics"), kind->isMoved ? tr("yes") : tr("no"));
-    std::size_t n = 0;
     const model::Scene& scene = editor_.scene();
     const base::Name kindKey = session.intern(item->kind);
-    for (model::Slot s = 0; s < scene.slotEnd(); ++s)
-        if (scene.alive(s) &&
-            (item->bounds.empty() ? !scene.item(s) && scene.kind(s) == kindKey : scene.item(s) == key))
-            ++n;
+    const auto isOne = [&](model::Slot s) {
+        if (item->prefab) return scene.isInstance(s) && scene.detail(s)->prefab->of == item->prefab;
+        return item->bounds.empty() ? !scene.item(s) && scene.kind(s) == kindKey : scene.item(s) == key;
+    };
+    std::size_t n = 0;
+    for (model::Slot s = 0; s < scene.slotEnd(); ++s) n += scene.alive(s) && isOne(s) ? 1 : 0;
     fact(tr("In this scene"), QString::number(n));
     for (const std::string& remark : item->remarks) fact(QString::fromStdString(remark), {});
 }

@@ -1,49 +1,21 @@
 #pragma once
-// The Stock: what can be placed. Type to find, categories with counts, thumbnails made from the models, facts of the
-// chosen item. A tile is dragged into the view, or clicked and then placed with clicks in the view.
-#include <QAbstractListModel>
+// The Stock: what can be placed. Type to find, one list of categories with how many fit, thumbnails made from the
+// models, and below them what the chosen item is. A tile is dragged into the view, or clicked and then placed with
+// clicks in the view.
 #include <QLabel>
 #include <QLineEdit>
 #include <QListView>
 #include <QMenu>
-#include <QSet>
 #include <QWidget>
 
-#include "app/shell/editor.h"
+#include "app/panels/stock_model.h"
 
-class QButtonGroup;
+class QSplitter;
+class QToolButton;
 
 namespace app {
 
 class GlRenderer;
-
-/// The items that pass the filter, best match first.
-class StockModel : public QAbstractListModel {
-    Q_OBJECT
-  public:
-    StockModel(Editor& editor, QObject* parent);
-    enum Role { NameRole = Qt::UserRole };
-
-    /// `category` may also be kFavourites or kRecent. In `text`, `can:size`, `can:light`, `can:camera`, `tri<500` and
-    /// `cost<3` ask for what an item is able to do and costs; the rest is part of its name.
-    void filter(const QString& text, const QString& category);
-    static constexpr const char* kFavourites = "\x01";
-    static constexpr const char* kRecent = "\x02";
-    QSet<QString> favourites;
-    void setThumbnail(const QString& item, const QPixmap& picture);
-    bool hasThumbnail(const QString& item) const { return thumbnails_.contains(item); }
-    void clearThumbnails() { thumbnails_.clear(); }
-    int rowCount(const QModelIndex& parent = {}) const override;
-    QVariant data(const QModelIndex& index, int role) const override;
-    Qt::ItemFlags flags(const QModelIndex& index) const override;
-    QStringList mimeTypes() const override;
-    QMimeData* mimeData(const QModelIndexList& indexes) const override;
-
-  private:
-    Editor& editor_;
-    std::vector<const model::Item*> shown_;
-    QHash<QString, QPixmap> thumbnails_;
-};
 
 class StockPanel : public QWidget {
     Q_OBJECT
@@ -78,16 +50,23 @@ class StockPanel : public QWidget {
     void makeNextThumbnail();
     void showFacts();
     void showPreview();
+    void makeDetails(QVBoxLayout* layout);
+    void choose(const QString& category);
+    void fillCategories();
+    void refreshCategories();
 
     Editor& editor_;
     GlRenderer& renderer_;
     StockModel* model_;
     QLineEdit* search_;
-    QWidget* chips_;
-    QButtonGroup* categories_ = nullptr;
+    QToolButton* categoryButton_;
+    QToolButton* favourites_;
+    QToolButton* recent_;
+    QSplitter* parts_;
     QListView* list_;
     QLabel* count_;
     QLabel* empty_;
+    QLabel* nothing_;
     QWidget* facts_;
     QLabel* preview_;
     double previewTurn_ = 0;  ///< degrees

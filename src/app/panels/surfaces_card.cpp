@@ -2,6 +2,7 @@
 #include <QHBoxLayout>
 
 #include "app/look/colour.h"
+#include "app/panels/colour_popover.h"
 #include "app/panels/facet_cards.h"
 #include "io/added.h"
 #include "ops/surfaces.h"
@@ -39,15 +40,15 @@ void FacetCards::fillSlotMenu(QMenu* menu, const std::string& slot) {
         action->setChecked(on);
         connect(action, &QAction::triggered, this, [this, what, slot, edit] { setSlot(what, slot, edit); });
     };
-    entry(menu, tr("The mesh's own"), now.surface.empty(), "Own surface", [](SlotSurface& s) { s.surface.clear(); });
+    entry(menu, tr("The mesh’s own"), now.surface.empty(), "Own surface", [](SlotSurface& s) { s.surface.clear(); });
     for (const auto& [name, surface] : library.surfaces())
         entry(menu, QString::fromStdString(surface.label), now.surface == name, "Surface " + surface.label,
               [name = name](SlotSurface& s) { s.surface = name; });
     menu->addSeparator();
     if (ops::takesTint(editor_.session(), editor_.scene(), all_[0]))
-        connect(menu->addAction(tr("Tint…")), &QAction::triggered, this, [this, slot] {
-            askColour(this, Qt::white, [this, slot](const base::Vec3& c) {
-                setSlot("Tint", slot, [&](SlotSurface& one) { one.tint = c; });
+        connect(menu->addAction(tr("Tint…")), &QAction::triggered, this, [this, slot, tint = now.tint] {
+            new ColourPopover(surfaces_, tint ? toColour(*tint) : QColor(Qt::white), [this, slot](const QColor& c) {
+                setSlot("Tint", slot, [&](SlotSurface& one) { one.tint = toLinear(c); });
             });
         });
     if (now.tint) entry(menu, tr("No tint"), false, "No tint", [](SlotSurface& s) { s.tint.reset(); });

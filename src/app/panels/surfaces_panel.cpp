@@ -9,6 +9,8 @@
 #include <QVBoxLayout>
 
 #include "app/look/colour.h"
+#include "app/look/parts.h"
+#include "app/panels/colour_popover.h"
 #include "app/panels/quiet_wheel.h"
 #include "io/added.h"
 #include "ops/surfaces.h"
@@ -69,12 +71,6 @@ class SurfaceList : public QListWidget {
         drag->exec(Qt::CopyAction);
     }
 };
-
-QLabel* label(const QString& text, const char* name = "quiet") {
-    auto* l = new QLabel(text);
-    l->setObjectName(QLatin1String(name));
-    return l;
-}
 
 }  // namespace
 
@@ -162,7 +158,7 @@ SurfacesPanel::SurfacesPanel(Editor& editor, QWidget* parent) : QWidget(parent),
     hex_->setFixedWidth(92);
     wheel_ = new QToolButton;
     wheel_->setObjectName("surfaceWheel");
-    wheel_->setToolTip(tr("Choose the colour on a wheel"));
+    wheel_->setToolTip(tr("Choose the colour"));
     wheel_->setFixedSize(26, 24);
     grid->addWidget(hex_, 1, 1);
     grid->addWidget(wheel_, 1, 2);
@@ -177,7 +173,7 @@ SurfacesPanel::SurfacesPanel(Editor& editor, QWidget* parent) : QWidget(parent),
     image_->setAccessibleName(tr("Image"));
     image_->setMaximumWidth(180);
     grid->addWidget(image_, 4, 1, 1, 2);
-    size_ = field(5, tr("Tile m"), "surfaceSize", tr("How wide one tile of the image is, metres"), 0.001, 1e4,
+    size_ = field(5, tr("Tile (m)"), "surfaceSize", tr("How wide one tile of the image is, metres"), 0.001, 1e4,
                   base::Quantity::Length, &model::Surface::sizeMetres);
     grid->setRowStretch(6, 1);
     whole->addWidget(form_);
@@ -210,8 +206,9 @@ SurfacesPanel::SurfacesPanel(Editor& editor, QWidget* parent) : QWidget(parent),
         change("Colour surface", [&](model::Surface& s) { s.colour = toLinear(c); });
     });
     connect(wheel_, &QToolButton::clicked, this, [this] {
-        askColour(this, QColor(hex_->text()),
-                  [this](const base::Vec3& c) { change("Colour surface", [&](model::Surface& s) { s.colour = c; }); });
+        new ColourPopover(wheel_, QColor(hex_->text()), [this](const QColor& c) {
+            change("Colour surface", [&](model::Surface& s) { s.colour = toLinear(c); });
+        });
     });
     connect(image_, &QComboBox::activated, this, [this] {
         const std::string file = image_->currentData().toString().toStdString();

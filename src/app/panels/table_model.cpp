@@ -2,6 +2,7 @@
 
 #include <QFont>
 
+#include "app/look/parts.h"
 #include "base/text.h"
 
 namespace app {
@@ -149,8 +150,7 @@ QString TableModel::text(int row, int column) const {
 QString TableModel::shown(Slot slot, const ops::TableColumn& column) const {
     if (column.what == What::Flag)
         return (editor_.scene().flagsOf(slot) & column.flag) != 0 ? QStringLiteral("✓") : QString();
-    if (column.what == What::Pose)
-        return QString::fromStdString(base::fixed(*ops::cellNumber(source(), slot, column), 3));
+    if (column.what == What::Pose) return fixed(*ops::cellNumber(source(), slot, column), 3);
     std::string text = ops::cellText(source(), slot, column);
     if (column.what == What::Property)
         if (const model::Property* p = ops::propertyOf(editor_.session().library(), editor_.scene(), slot, column.key);

@@ -13,6 +13,8 @@
 #include <map>
 #include <sstream>
 
+#include "app/look/parts.h"
+#include "app/panels/folding_bar.h"
 #include "base/files.h"
 #include "io/csv.h"
 
@@ -93,8 +95,7 @@ TablePanel::TablePanel(Editor& editor, QWidget* parent)
 }
 
 void TablePanel::makeHead(QVBoxLayout* layout) {
-    auto* row = new QHBoxLayout;
-    row->setSpacing(4);
+    auto* row = new FoldingBar;
     filter_ = new QLineEdit;
     filter_->setObjectName("tableFilter");
     filter_->setAccessibleName(tr("Filter the table"));
@@ -103,7 +104,7 @@ void TablePanel::makeHead(QVBoxLayout* layout) {
     filter_->setClearButtonEnabled(true);
     filter_->setMaximumWidth(280);
     filter_->setMinimumWidth(150);
-    row->addWidget(filter_, 2);
+    row->add(filter_, 2);
     auto menuButton = [&](const char* name, const QString& text, const QString& tip, auto fill) {
         QToolButton* b = button(name, text, tip);
         b->setPopupMode(QToolButton::InstantPopup);
@@ -113,7 +114,7 @@ void TablePanel::makeHead(QVBoxLayout* layout) {
             (this->*fill)(menu);
         });
         b->setMenu(menu);
-        row->addWidget(b);
+        row->addFolding(b);
         return b;
     };
     columns_ = menuButton("tableColumns", tr("Columns"), tr("Which columns are shown"), &TablePanel::fillColumns);
@@ -122,7 +123,7 @@ void TablePanel::makeHead(QVBoxLayout* layout) {
     auto act = [&](const char* name, const QString& text, const QString& tip, auto run) {
         QToolButton* b = button(name, text, tip);
         connect(b, &QToolButton::clicked, this, run);
-        row->addWidget(b);
+        row->addFolding(b);
         return b;
     };
     act("tableFill", tr("Fill down"), tr("The selected cells of a column become as the topmost one (Ctrl+Shift+Down)"),
@@ -137,13 +138,13 @@ void TablePanel::makeHead(QVBoxLayout* layout) {
                                 if (on) find_->setFocus();
                             });
     find->setCheckable(true);
-    row->addStretch(1);
-    row->addWidget(count_ = new QLabel);
+    row->addStretch();
+    row->add(count_ = new QLabel);
     count_->setObjectName("faint");
     act("tableImport", tr("CSV in"), tr("Reads a CSV file and shows what it would change"), [this] { chooseImport(); });
     act("tableExport", tr("CSV out"), tr("Writes the rows and columns that are shown, with ids"),
         [this] { chooseExport(); });
-    layout->addLayout(row);
+    layout->addWidget(row);
 }
 
 void TablePanel::makeFind(QVBoxLayout* layout) {
@@ -178,7 +179,7 @@ QWidget* TablePanel::makePreview() {
     auto* row = new QHBoxLayout;
     row->addWidget(previewTitle_ = new QLabel, 1);
     previewTitle_->setObjectName("cardTitle");
-    auto* drop = new QPushButton(tr("Drop"));
+    auto* drop = new QPushButton(tr("Forget"));
     drop->setObjectName("tablePreviewDrop");
     drop->setToolTip(tr("Changes nothing"));
     accept_ = new QPushButton;
@@ -245,16 +246,15 @@ void TablePanel::fillSeenFrom(QMenu* menu) {
         model_->setRelativeTo(id);
         const Slot s = id ? editor_.scene().find(id) : kNoSlot;
         const auto name = s == kNoSlot ? std::string_view() : editor_.scene().nameText(s);
-        seenFrom_->setText(s == kNoSlot ? tr("From the world")
-                                        : tr("From %1").arg(QString::fromUtf8(name.data(), int(name.size()))));
+        seenFrom_->setText(s == kNoSlot ? tr("From the world") : tr("From %1").arg(toQt(name)));
     };
     connect(menu->addAction(tr("The world")), &QAction::triggered, this, [choose] { choose({}); });
     if (!editor_.isOpen()) return;
     if (!editor_.selection().empty()) {
         const base::ObjectId last = editor_.selection().back();
         const auto name = editor_.scene().nameText(editor_.scene().find(last));
-        connect(menu->addAction(tr("%1, selected last").arg(QString::fromUtf8(name.data(), int(name.size())))),
-                &QAction::triggered, this, [choose, last] { choose(last); });
+        connect(menu->addAction(tr("%1, selected last").arg(toQt(name))), &QAction::triggered, this,
+                [choose, last] { choose(last); });
     }
     connect(menu->addAction(tr("Point at an object…")), &QAction::triggered, this,
             [this, choose] { editor_.askObject([](Slot) { return true; }, choose); });
@@ -490,12 +490,15 @@ void TablePanel::showPreview(ops::CellPlan plan, const QString& from) {
         row->setFirstColumnSpanned(false);
         row->setToolTip(2, QString::fromStdString(p.message));
     }
+    for (const std::string& remark : preview_.remarks) {
+        auto* row = new QTreeWidgetItem(changes_, {tr("· note"), {}, QString::fromStdString(remark)});
+        row->setToolTip(2, row->text(2));
+    }
     for (const ops::CellChange& c : preview_.changes) {
         if (static_cast<std::size_t>(changes_->topLevelItemCount()) >= kMostShown) break;
         const auto name = editor_.scene().nameText(editor_.scene().find(c.id));
-        new QTreeWidgetItem(changes_,
-                            {QString::fromUtf8(name.data(), int(name.size())), QString::fromStdString(c.column),
-                             QString::fromStdString(c.before), QString::fromStdString(c.after)});
+        new QTreeWidgetItem(changes_, {toQt(name), QString::fromStdString(c.column), QString::fromStdString(c.before),
+                                       QString::fromStdString(c.after)});
     }
     const std::size_t faults = preview_.problems.size(), cells = preview_.changes.size();
     previewTitle_->setText(tr("%1: %2 would change, %3 cannot be taken")

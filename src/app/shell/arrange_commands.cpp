@@ -1,4 +1,4 @@
-// The Arrange menu: seat, turn, align, distribute, match, reset.
+// What stands where: seat, turn, align, spread evenly, match, reset.
 #include <cmath>
 
 #include "app/dialogs/popovers.h"
@@ -19,20 +19,14 @@ constexpr std::size_t kMostPreviewed = 2000;
 /// A command that arranges the selection. While it is pointed at in the menu the view shows what it would do.
 void MainWindow::addArranging(const char* id, const QString& text, const QString& tip, const QKeySequence& keys,
                               const QString& verb, const std::function<base::Status(edit::Draft&)>& act,
-                              const std::function<bool()>& enabled, bool separator) {
-    commands_->add({id,
-                    tr("Arrange"),
-                    text,
-                    tip,
-                    keys,
+                              const std::function<bool()>& enabled) {
+    commands_->add({id, text, tip, keys,
                     [this, verb, act] {
                         preview_.reset();
                         editor_.run(verb.toStdString() + " " + ops::describe(editor_.scene(), editor_.selection()),
                                     act);
                     },
-                    enabled,
-                    {},
-                    separator});
+                    enabled});
     QAction* action = commands_->action(id);
     connect(action, &QAction::hovered, this, [this, action, act] {
         preview_.reset();
@@ -71,25 +65,15 @@ void MainWindow::seatSunk() {
 }
 
 void MainWindow::addArrangeCommands() {
-    const QString menu = tr("Arrange");
     auto change = [this] { return canEdit() && hasSelection(); };
     auto follows = [this] {
         const bool within = editor_.leader() == LeaderChoice::Last || editor_.leader() == LeaderChoice::First;
         return canEdit() && hasSelection() && (!within || editor_.selection().size() > 1);
     };
     auto three = [this] { return canEdit() && hasSelection() && editor_.selection().size() > 2; };
-    commands_->add({"edit.seat",
-                    menu,
-                    tr("Seat"),
-                    tr("Puts each selected object down on what is below it"),
-                    Qt::Key_T,
-                    [this] { editor_.seatSelected({}); },
-                    change,
-                    {},
-                    true});
-    commands_->add({"edit.seatLeaning",
-                    menu,
-                    tr("Seat, leaning with the slope"),
+    commands_->add({"edit.seat", tr("Seat"), tr("Puts each selected object down on what is below it"), Qt::Key_T,
+                    [this] { editor_.seatSelected({}); }, change});
+    commands_->add({"edit.seatLeaning", tr("Seat, leaning with the slope"),
                     tr("Puts each selected object down, its up along the surface under it"),
                     Qt::ALT | Qt::SHIFT | Qt::Key_T,
                     [this] {
@@ -97,11 +81,8 @@ void MainWindow::addArrangeCommands() {
                         options.tilt = true;
                         editor_.seatSelected(options);
                     },
-                    change,
-                    {}});
-    commands_->add({"edit.seatBelow",
-                    menu,
-                    tr("Seat below what it is in"),
+                    change});
+    commands_->add({"edit.seatBelow", tr("Seat below what it is in"),
                     tr("Out of what it overlaps downwards, then onto what is below: under a shelf and not on it"),
                     Qt::SHIFT | Qt::Key_T,
                     [this] {
@@ -109,18 +90,14 @@ void MainWindow::addArrangeCommands() {
                         options.out = query::Way::Down;
                         editor_.seatSelected(options);
                     },
-                    change,
-                    {}});
+                    change});
     commands_->add({"edit.seatSunk",
-                    menu,
                     tr("Seat and sink…"),
                     tr("Puts each selected object down and into what carries it, by a depth"),
                     {},
                     [this] { seatSunk(); },
-                    change,
-                    {}});
+                    change});
     commands_->add({"edit.seatByCollision",
-                    menu,
                     tr("Seat with collision shapes"),
                     tr("What falls is the shape one bumps into, not what one sees"),
                     {},
@@ -128,7 +105,6 @@ void MainWindow::addArrangeCommands() {
                     {},
                     [this] { return editor_.seatByCollision(); }});
     commands_->add({"edit.seatOntoCollision",
-                    menu,
                     tr("Seat onto collision shapes"),
                     tr("What carries are the shapes one bumps into, not what one sees"),
                     {},
@@ -136,7 +112,6 @@ void MainWindow::addArrangeCommands() {
                     {},
                     [this] { return editor_.seatOntoCollision(); }});
     commands_->add({"look.drops",
-                    menu,
                     tr("Show how far it would fall"),
                     tr("At each selected object: its way down, and by collision shapes where that differs"),
                     Qt::SHIFT | Qt::Key_D,
@@ -144,7 +119,6 @@ void MainWindow::addArrangeCommands() {
                     {},
                     [this] { return editor_.looks().drops; }});
     commands_->add({"edit.followSlopes",
-                    menu,
                     tr("Lean with surfaces"),
                     tr("What is carried, or catches on a face, leans with the surface and keeps its heading"),
                     Qt::Key_N,
@@ -152,7 +126,6 @@ void MainWindow::addArrangeCommands() {
                     {},
                     [this] { return editor_.followSlopes(); }});
     commands_->add({"edit.uniform",
-                    menu,
                     tr("Keep proportions"),
                     tr("Sizing one axis sizes all of them"),
                     Qt::Key_U,
@@ -160,21 +133,14 @@ void MainWindow::addArrangeCommands() {
                     {},
                     [this] { return editor_.uniform(); }});
     commands_->add({"edit.seatWhenPlacing",
-                    menu,
                     tr("Seat when placing"),
                     tr("What is placed is put down by its lowest points, not by its base point"),
                     {},
                     [this] { editor_.setSeatWhenPlacing(!editor_.seatWhenPlacing()); },
                     {},
                     [this] { return editor_.seatWhenPlacing(); }});
-    commands_->add({"edit.halfTurn",
-                    menu,
-                    tr("Turn half round"),
-                    tr("Turns the selection by 180° about its up axis"),
-                    Qt::Key_M,
-                    [this] { halfTurn(); },
-                    change,
-                    {}});
+    commands_->add({"edit.halfTurn", tr("Turn half round"), tr("Turns the selection by 180° about its up axis"),
+                    Qt::Key_M, [this] { halfTurn(); }, change});
     const std::tuple<const char*, QString, int, BoxSide> sides[] = {
         {"arrange.left", tr("Align left sides"), 0, BoxSide::Low},
         {"arrange.middleX", tr("Align middles, left to right"), 0, BoxSide::Centre},
@@ -187,28 +153,28 @@ void MainWindow::addArrangeCommands() {
         {"arrange.south", tr("Align south sides"), 2, BoxSide::High}};
     for (const auto& [id, text, axis, side] : sides)
         addArranging(
-            id, text, tr("Moves the others along the world's axis to where the one they follow is"), {}, tr("Align"),
+            id, text, tr("Moves the others along the world’s axis to where the one they follow is"), {}, tr("Align"),
             [this, axis = axis, side = side](edit::Draft& d) -> base::Status {
                 const base::ObjectId to = leader();
                 if (!to && editor_.leader() != LeaderChoice::World)
                     return base::fail(base::ErrorCode::NotFound, "Point at the object to follow first.");
                 return ops::align(d, editor_.selection(), axis, side, {to});
             },
-            follows, side == BoxSide::Low);
+            follows);
     const QString ways[] = {tr("left to right"), tr("in height"), tr("north to south")};
     for (int axis = 0; axis < 3; ++axis)
         for (const auto spacing : {ops::Spacing::Gaps, ops::Spacing::Centres}) {
             const bool gaps = spacing == ops::Spacing::Gaps;
             const QByteArray id = QString("arrange.%1%2").arg(gaps ? "gaps" : "centres").arg("XYZ"[axis]).toUtf8();
             addArranging(
-                id.constData(), (gaps ? tr("Equal gaps, %1") : tr("Equal steps, %1")).arg(ways[axis]),
+                id.constData(), (gaps ? tr("Even gaps, %1") : tr("Even steps, %1")).arg(ways[axis]),
                 gaps ? tr("The outermost two stay, those between get equal gaps")
                      : tr("The outermost two stay, the middles of those between get equal distances"),
-                {}, tr("Distribute"),
+                {}, tr("Spread evenly"),
                 [this, axis, spacing](edit::Draft& d) {
                     return ops::distribute(d, editor_.selection(), axis, spacing);
                 },
-                three, axis == 0 && gaps);
+                three);
         }
     const std::tuple<const char*, QString, ops::PosePart> parts[] = {
         {"arrange.matchPosition", tr("Match position"), ops::PosePart::Position},
@@ -218,8 +184,8 @@ void MainWindow::addArrangeCommands() {
     for (const auto& [id, text, part] : parts)
         addArranging(
             id, text, tr("Gives the others what the one they follow has"), {}, tr("Match"),
-            [this, part = part](edit::Draft& d) { return ops::match(d, editor_.selection(), part, leader()); }, follows,
-            part == ops::PosePart::Position);
+            [this, part = part](edit::Draft& d) { return ops::match(d, editor_.selection(), part, leader()); },
+            follows);
     const std::tuple<const char*, QString, QString, LeaderChoice> leaders[] = {
         {"arrange.followLast", tr("Follow the one selected last"), tr("Aligning and matching go by it; it stays"),
          LeaderChoice::Last},
@@ -228,36 +194,33 @@ void MainWindow::addArrangeCommands() {
         {"arrange.followPointed", tr("Follow the one under the pointer"),
          tr("Point at it in the view, then use a key or the find field; from the menu the last one pointed at"),
          LeaderChoice::Pointed},
-        {"arrange.followWorld", tr("Follow the world's zero"), tr("Aligning goes to 0 along the axis"),
+        {"arrange.followWorld", tr("Follow the world’s zero"), tr("Aligning goes to 0 along the axis"),
          LeaderChoice::World}};
     for (const auto& [id, text, tip, choice] : leaders)
         commands_->add({id,
-                        menu,
                         text,
                         tip,
                         {},
                         [this, choice = choice] { editor_.setLeader(choice); },
                         {},
-                        [this, choice = choice] { return editor_.leader() == choice; },
-                        choice == LeaderChoice::Last});
+                        [this, choice = choice] { return editor_.leader() == choice; }});
     for (const auto& [id, text, tip, part] :
          {std::tuple{"arrange.resetTurn", tr("Reset turn"), tr("No turn against the parent"), ops::PosePart::Turn},
           {"arrange.resetSize", tr("Reset size"), tr("Size 1 along every axis"), ops::PosePart::Size}})
         addArranging(
             id, text, tip, {}, text,
-            [this, part = part](edit::Draft& d) { return ops::reset(d, editor_.selection(), part); }, change,
-            part == ops::PosePart::Turn);
+            [this, part = part](edit::Draft& d) { return ops::reset(d, editor_.selection(), part); }, change);
     addArranging(
         "arrange.swap", tr("Swap with the previous pose"), tr("The pose before the last change; again: back"),
         Qt::CTRL | Qt::Key_Backspace, tr("Swap pose of"),
-        [this](edit::Draft& d) { return ops::swapWithPrevious(d, editor_.selection()); }, change, false);
+        [this](edit::Draft& d) { return ops::swapWithPrevious(d, editor_.selection()); }, change);
     addArranging(
         "arrange.lattice", tr("Onto the lattice"), tr("Each position to the nearest multiple of the step in the world"),
         {}, tr("Snap"),
         [this](edit::Draft& d) {
             return ops::snapToLattice(d, editor_.selection(), editor_.step(render::Task::Slide).value);
         },
-        change, false);
+        change);
 }
 
 }  // namespace app

@@ -14,51 +14,56 @@ using model::kNoSlot;
 using model::Slot;
 
 void MainWindow::addCheckCommands() {
-    const QString menu = tr("Meaning");
     Checks& checks = editor_.checks();
     const auto open = [this] { return editor_.isOpen(); };
     const auto found = [this] { return editor_.isOpen() && !editor_.checks().findings().empty(); };
     const auto mendable = [this] {
         return canEdit() && editor_.checks().current() && editor_.checks().current()->mendable;
     };
-    auto add = [&](const char* id, const QString& text, const QString& tip, const QKeySequence& keys,
-                   std::function<void()> run, std::function<bool()> enabled, bool separator = false,
-                   std::function<bool()> checked = {}) {
-        commands_->add({id, menu, text, tip, keys, std::move(run), std::move(enabled), std::move(checked), separator});
-    };
-    add(
-        "desk.checks", tr("Checks"), tr("What a playtest would find, and how to mend it"), Qt::ALT | Qt::Key_C,
-        [this] { toggleDesk(checks_); }, open, true, [this] { return deskShows(checks_); });
-    add(
-        "checks.all", tr("Check all"), tr("Looks at the whole scene anew, and at what all scenes use"), {},
-        [this] { editor_.checks().checkAll(); }, open);
-    add(
-        "checks.rules", tr("Rules of checks"), tr("What each looks for, how it is set, where it is off"), {},
-        [this] {
-            if (!deskShows(checks_)) toggleDesk(checks_);
-            checks_->showRules();
-        },
-        open);
+    commands_->add({"desk.checks", tr("Checks"), tr("What a playtest would find, and how to fix it"),
+                    Qt::ALT | Qt::Key_C, [this] { toggleDesk(checks_); }, open, [this] { return deskShows(checks_); }});
+    commands_->add({"checks.all",
+                    tr("Check all"),
+                    tr("Looks at the whole scene anew, and at what all scenes use"),
+                    {},
+                    [this] { editor_.checks().checkAll(); },
+                    open});
+    commands_->add({"checks.rules",
+                    tr("Rules of checks"),
+                    tr("What each looks for, how it is set, where it is off"),
+                    {},
+                    [this] {
+                        if (!deskShows(checks_)) toggleDesk(checks_);
+                        checks_->showRules();
+                    },
+                    open});
     auto go = [this](int by) {
         editor_.checks().go(by);
         if (editor_.checks().current()) goToFinding(*editor_.checks().current());
     };
-    add(
-        "checks.next", tr("Next finding"), tr("Brings into view what is wrong, from where it can be seen"), Qt::Key_F7,
-        [go] { go(1); }, found);
-    add(
-        "checks.previous", tr("Finding before"), tr("Back to the one before"), Qt::SHIFT | Qt::Key_F7, [go] { go(-1); },
-        found);
-    add(
-        "checks.mend", tr("Mend the finding"), tr("As one step"), {},
-        [this] { editor_.checks().mend({*editor_.checks().current()}); }, mendable);
-    add(
-        "checks.mendAll", tr("Mend all of this rule"), tr("Shows first what it would do"), {},
-        [this] { editor_.checks().previewMending(editor_.checks().ofRule(editor_.checks().current()->rule)); },
-        mendable);
-    add(
-        "checks.accept", tr("Accept the finding"), tr("It may stay, and says why"), {}, [this] { askReason(); },
-        [this] { return canEdit() && editor_.checks().current().has_value(); });
+    commands_->add({"checks.next", tr("Next finding"), tr("Brings into view what is wrong, from where it can be seen"),
+                    Qt::Key_F7, [go] { go(1); }, found});
+    commands_->add({"checks.previous", tr("Previous finding"), tr("Back to the one before"), Qt::SHIFT | Qt::Key_F7,
+                    [go] { go(-1); }, found});
+    commands_->add({"checks.mend",
+                    tr("Fix the finding"),
+                    tr("As one step"),
+                    {},
+                    [this] { editor_.checks().mend({*editor_.checks().current()}); },
+                    mendable});
+    commands_->add(
+        {"checks.mendAll",
+         tr("Fix all of this rule"),
+         tr("Shows first what it would do"),
+         {},
+         [this] { editor_.checks().previewMending(editor_.checks().ofRule(editor_.checks().current()->rule)); },
+         mendable});
+    commands_->add({"checks.accept",
+                    tr("Accept, with a reason"),
+                    tr("It stays, with a reason"),
+                    {},
+                    [this] { askReason(); },
+                    [this] { return canEdit() && editor_.checks().current().has_value(); }});
     connect(&checks, &Checks::changed, this, &MainWindow::refreshChecks);
     connect(&checks, &Checks::progressed, this, &MainWindow::showCheckCounts);
     connect(&editor_, &Editor::themeChanged, this, &MainWindow::refreshChecks);

@@ -238,7 +238,7 @@ namespace {
 
 std::string mendName(const Checks& checks, const std::vector<Finding>& findings) {
     const check::Rule* rule = findings.empty() ? nullptr : checks.rule(findings.front().rule);
-    const std::string what = rule != nullptr ? rule->fixLabel : "Mend";
+    const std::string what = rule != nullptr ? rule->fixLabel : "Fix";
     return findings.size() == 1 ? what : what + ", " + std::to_string(findings.size());
 }
 
@@ -246,10 +246,18 @@ std::string mendName(const Checks& checks, const std::vector<Finding>& findings)
 
 void Checks::mend(const std::vector<Finding>& findings) {
     if (editor_.index() == nullptr) return editor_.say(tr("The scene is still being taken in."));
-    editor_.run(mendName(*this, findings), [&](edit::Draft& draft) -> base::Status {
-        auto done = check::mend(draft, rules(), findings, *editor_.index());
-        return done ? base::Status{} : base::Status(tl::unexpected(done.error()));
+    std::vector<std::string> helpless;
+    const bool done = editor_.run(mendName(*this, findings), [&](edit::Draft& draft) -> base::Status {
+        auto mended = check::mend(draft, rules(), findings, *editor_.index(), facts_.get());
+        if (!mended) return tl::unexpected(mended.error());
+        helpless = std::move(mended->helpless);
+        return {};
     });
+    if (done && !helpless.empty())
+        editor_.say(helpless.size() == 1 ? QString::fromStdString(helpless[0])
+                                         : tr("%1 fixes did not help and were taken back; the first: %2")
+                                               .arg(helpless.size())
+                                               .arg(QString::fromStdString(helpless[0])));
 }
 
 void Checks::previewMending(const std::vector<Finding>& findings) {

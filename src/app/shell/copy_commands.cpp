@@ -16,7 +16,7 @@ void MainWindow::copyAgain() {
 }
 
 /// Side by side to begin with; Properties then has the numbers.
-void MainWindow::makeArray(model::Array::Shape shape) {
+void MainWindow::makeArray(model::Array::Shape shape, const std::optional<base::Vec3>& about) {
     const auto ids = editor_.selection();
     base::Aabb box;
     for (base::ObjectId id : ids)
@@ -30,7 +30,7 @@ void MainWindow::makeArray(model::Array::Shape shape) {
     array.radiusMetres = std::max(size.x, size.z) * 1.5;
     const bool done =
         editor_.run("Array of " + ops::describe(editor_.scene(), ids), [&](edit::Draft& d) -> base::Status {
-            auto made = ops::makeArray(d, ids, array);
+            auto made = ops::makeArray(d, ids, array, about);
             if (!made) return tl::unexpected(made.error());
             editor_.session().select({*made});
             return {};
@@ -40,14 +40,10 @@ void MainWindow::makeArray(model::Array::Shape shape) {
 
 void MainWindow::addCopying() {
     const auto change = [this] { return canEdit() && hasSelection(); };
-    commands_->add({"edit.copyAgain",
-                    tr("Edit"),
-                    tr("Copy again the same way"),
+    commands_->add({"edit.copyAgain", tr("Copy again the same way"),
                     tr("One more copy, moved and turned as the last one was pulled (drag with Ctrl)"),
-                    Qt::CTRL | Qt::SHIFT | Qt::Key_D,
-                    [this] { copyAgain(); },
-                    [this] { return canEdit() && hasSelection() && editor_.lastPull(); },
-                    {}});
+                    Qt::CTRL | Qt::SHIFT | Qt::Key_D, [this] { copyAgain(); },
+                    [this] { return canEdit() && hasSelection() && editor_.lastPull(); }});
     const QString mirrors[] = {tr("Mirror left and right (X)"), tr("Mirror top and bottom (Y)"),
                                tr("Mirror front and back (Z)")};
     const char* ids[] = {"edit.mirrorX", "edit.mirrorY", "edit.mirrorZ"};
@@ -60,7 +56,7 @@ void MainWindow::addCopying() {
                 mover->setPicked(editor_.pickedPivot());
                 return ops::mirror(draft, editor_.selection(), axis, mover->pivot(editor_.pivotMode()));
             },
-            change, axis == 0);
+            change);
     using Shape = model::Array::Shape;
     const std::tuple<const char*, QString, QString, Shape> arrays[] = {
         {"array.row", tr("Row of copies"), tr("Repeats the selection in a line"), Shape::Row},
@@ -68,16 +64,34 @@ void MainWindow::addCopying() {
         {"array.ring", tr("Ring of copies"), tr("Repeats the selection round where it stands"), Shape::Ring}};
     for (const auto& [id, text, tip, shape] : arrays)
         commands_->add({id,
-                        tr("Arrange"),
                         text,
                         tip + tr("; count and spacing are then in Properties, until it is baked"),
                         {},
-                        [this, wanted = shape] { makeArray(wanted); },
-                        change,
-                        {},
-                        shape == Shape::Row});
+                        [this, wanted = shape] { makeArray(wanted, {}); },
+                        change});
+    commands_->add({"array.ringAbout",
+                    tr("Ring round a point"),
+                    tr("Repeats the selection round the point that is clicked next; the original stays where it is"),
+                    {},
+                    [this] {
+                        editor_.askPoint([this](const base::Vec3& at) {
+                            editor_.askPoint({});
+                            makeArray(Shape::Ring, at);
+                        });
+                    },
+                    change});
+    commands_->add({"array.alike",
+                    tr("Make all copies alike"),
+                    tr("Every copy of the array becomes like the first one again; deleted ones come back"),
+                    {},
+                    [this] {
+                        const auto selected = editor_.selection();
+                        editor_.run("Make copies alike in " + ops::describe(editor_.scene(), selected),
+                                    [&](edit::Draft& d) { return ops::alikeArray(d, selected); });
+                    },
+                    change});
+    connect(properties_, &PropertiesPanel::alikeAsked, commands_->action("array.alike"), &QAction::trigger);
     commands_->add({"array.bake",
-                    tr("Arrange"),
                     tr("Bake the array"),
                     tr("Makes a plain group of it: its objects stay and can be changed one by one"),
                     {},
@@ -86,8 +100,7 @@ void MainWindow::addCopying() {
                         editor_.run("Bake " + ops::describe(editor_.scene(), selected),
                                     [&](edit::Draft& d) { return ops::bakeArray(d, selected); });
                     },
-                    change,
-                    {}});
+                    change});
 }
 
 }  // namespace app

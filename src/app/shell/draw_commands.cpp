@@ -6,7 +6,6 @@
 namespace app {
 
 void MainWindow::addDrawCommands() {
-    const QString menu = tr("Draw");
     using Shape = model::Solid::Shape;
     const std::tuple<const char*, Shape, QString> shapes[] = {
         {"draw.box", Shape::Box, tr("Drag its footprint on any surface, then its height")},
@@ -20,7 +19,6 @@ void MainWindow::addDrawCommands() {
     for (const auto& [id, shape, tip] : shapes)
         commands_->add(
             {id,
-             menu,
              QString::fromUtf8(ops::solidLabel(shape).data()),
              tip,
              {},
@@ -32,15 +30,13 @@ void MainWindow::addDrawCommands() {
              [this] { return canEdit(); },
              [this, shape = shape] { return editor_.tool() == Tool::Solid && editor_.solidShape() == shape; }});
     commands_->add({"draw.on",
-                    menu,
                     tr("Go on drawing"),
                     tr("After one solid the tool stays in the hand for the next"),
                     {},
                     [this] { editor_.setDrawsOn(!editor_.drawsOn()); },
                     {},
-                    [this] { return editor_.drawsOn(); },
-                    true});
-    commands_->add({"draw.broom", menu, tr("Broom"),
+                    [this] { return editor_.drawsOn(); }});
+    commands_->add({"draw.broom", tr("Broom"),
                     tr("Sweep to scatter, remove, vary, seat, hide, protect or select; wheel: radius, with Shift: "
                        "strength"),
                     Qt::ALT | Qt::Key_B,
@@ -49,7 +45,7 @@ void MainWindow::addDrawCommands() {
                         editor_.setTool(editor_.tool() == Tool::Broom ? Tool::Slide : Tool::Broom);
                         view_->setFocus();
                     },
-                    [this] { return canEdit(); }, [this] { return editor_.tool() == Tool::Broom; }, true});
+                    [this] { return canEdit(); }, [this] { return editor_.tool() == Tool::Broom; }});
     struct Turn {
         const char* id;
         QString text, tip;
@@ -64,19 +60,14 @@ void MainWindow::addDrawCommands() {
         {"draw.broomStronger", tr("Stronger broom"), tr("What share it takes; also Shift+wheel"),
          Qt::ALT | Qt::Key_Period, 1, 0.1}};
     for (const Turn& turn : turns)
-        commands_->add({turn.id,
-                        menu,
-                        turn.text,
-                        turn.tip,
-                        turn.keys,
+        commands_->add({turn.id, turn.text, turn.tip, turn.keys,
                         [this, turn] {
                             ops::BroomSettings s = editor_.broom();
                             s.radiusMetres = std::clamp(s.radiusMetres * turn.radius, 0.1, 200.0);
                             s.strength = std::clamp(s.strength + turn.strength, 0.05, 1.0);
                             editor_.setBroom(s);
                         },
-                        [this] { return editor_.tool() == Tool::Broom; },
-                        {}});
+                        [this] { return editor_.tool() == Tool::Broom; }});
     broomCard_ = new BroomCard(panes_, editor_);
     connect(stock_, &StockPanel::currentChanged, this, [this](const QString& item) {
         if (editor_.tool() == Tool::Broom) broomCard_->setItem(item.toStdString());

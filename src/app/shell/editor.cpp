@@ -1,5 +1,7 @@
 #include "app/shell/editor.h"
 
+#include "app/shell/long_work.h"
+
 #include <QEventLoop>
 #include <QMetaObject>
 #include <algorithm>
@@ -182,8 +184,13 @@ void Editor::onDelta(const edit::SceneDelta& delta) {
         follow(delta);
 }
 
-void Editor::hold() {
-    if (!held_) held_.emplace();
+Editor::Held::Held(Editor& editor) : editor_(editor) {
+    editor_.held_.emplace();
+}
+
+Editor::Held::~Held() {
+    tell();
+    editor_.held_.reset();
 }
 
 void Editor::tellHeld() {
@@ -191,11 +198,6 @@ void Editor::tellHeld() {
     const edit::SceneDelta delta = held_->take(*scene_);
     if (std::exchange(grown_, false)) Q_EMIT meshesGrown();
     if (!delta.empty()) follow(delta);
-}
-
-void Editor::letGo() {
-    tellHeld();
-    held_.reset();
 }
 
 /// Everything that shows the scene does as it changed.
@@ -336,8 +338,10 @@ void Editor::refreshSelected() {
 
 bool Editor::run(const std::string& name, const std::function<Status(edit::Draft&)>& verb) {
     if (!isOpen()) return false;
+    LongWork work(workOver_, QString::fromStdString(name));
     edit::Draft draft(session(), sceneName_, name);
     if (!draft.state()) return report(draft.state());
+    draft.setMeter([&](std::size_t rows, std::size_t objects) { return work.tick(rows, objects); });
     if (Status done = verb(draft); !done) return report(done);
     auto step = draft.commit();
     return step ? true : report(tl::unexpected(step.error()));

@@ -121,6 +121,9 @@ class Editor : public QObject {
     /// How the last copy was pulled away from its original, in the world; for pulling another the same way.
     const std::optional<base::Affine>& lastPull() const { return lastPull_; }
     void setLastPull(const base::Affine& motion) { lastPull_ = motion; }
+    /// Where it is shown that a verb takes long.
+    void showWorkOver(QWidget* widget) { workOver_ = widget; }
+    QWidget* workOver() const { return workOver_; }
     /// Copies that are pulled go on being the same as their originals.
     bool pullsLinked() const { return pullsLinked_; }
     void setPullsLinked(bool on);
@@ -145,11 +148,19 @@ class Editor : public QObject {
     void toggleAlone();
     bool isAlone() const { return !alone_.empty(); }
 
-    /// From now on nobody follows each change of the scene, which a script makes very many of; where things are is
-    /// still known. Until letGo; tellHeld between, before anything is drawn.
-    void hold();
-    void tellHeld();
-    void letGo();
+    /// While one lives nobody follows each change of the scene, which a script makes very many of; where things are is
+    /// still known. `tell` before anything is drawn.
+    class Held {
+      public:
+        explicit Held(Editor& editor);
+        ~Held();
+        Held(const Held&) = delete;
+        Held& operator=(const Held&) = delete;
+        void tell() { editor_.tellHeld(); }
+
+      private:
+        Editor& editor_;
+    };
     /// Objects that carry a flag themselves, in the Roster's order, at most `most`.
     std::vector<base::ObjectId> flagged(std::uint8_t flag, std::size_t most) const;
     std::size_t hiddenCount() const { return hiddenCount_; }
@@ -193,7 +204,7 @@ class Editor : public QObject {
     void askPoint(std::function<void(const base::Vec3&)> take);
     bool asksPoint() const { return bool(takePoint_); }
     void givePoint(const base::Vec3& at) {
-        if (takePoint_) takePoint_(at);
+        if (const auto take = takePoint_) take(at);  // who takes it may ask for no more
     }
     /// The next click in the view or the Roster on something that fits gives an object instead of selecting it;
     /// nothing: no more.
@@ -294,6 +305,7 @@ class Editor : public QObject {
     void takeIndex();
     void onDelta(const edit::SceneDelta& delta);
     void follow(const edit::SceneDelta& delta);
+    void tellHeld();
     void onTravelled(const std::string& document);
     void takeNewMeshes(const edit::SceneDelta& delta);
     void recount();
@@ -316,6 +328,7 @@ class Editor : public QObject {
     std::unique_ptr<query::SceneIndex> indexBeingBuilt_;
     std::unique_ptr<model::Scene> indexSnapshot_;
     std::vector<model::Slot> touchedWhileBuilding_;
+    QWidget* workOver_ = nullptr;
     std::thread indexWorker_;
     std::set<model::Slot> selected_;
     std::unordered_set<model::Slot> alone_;  // empty: everything is shown

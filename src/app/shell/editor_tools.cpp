@@ -97,7 +97,8 @@ void Editor::setVarying(const Varying& varying) {
 
 void Editor::cycleVariation(int by) {
     const auto all = ops::variationsOf(workspace_->session->library(), placing_);
-    if (placing_.empty() || all.size() < 2) return say(tr("This item has no variations."));
+    if (placing_.empty() || all.size() < 2)
+        return say(tr("This item has no siblings: others of its name with another number."));
     const auto count = static_cast<std::ptrdiff_t>(all.size());
     const auto at = std::find(all.begin(), all.end(), placing_) - all.begin();
     setPlacing(all[static_cast<std::size_t>((at + by + count) % count)]);

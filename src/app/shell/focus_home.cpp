@@ -8,6 +8,8 @@
 #include <QPointer>
 #include <QTimer>
 
+#include "app/panels/number_field.h"
+
 namespace app {
 
 namespace {
@@ -19,6 +21,23 @@ bool isTypedInto(const QObject* widget) {
     return box != nullptr && box->isEditable();
 }
 
+bool keepsKeyboard(const QWidget* widget) {
+    for (; widget != nullptr; widget = widget->isWindow() ? nullptr : widget->parentWidget())
+        if (widget->property("keepsKeyboard").toBool()) return true;
+    return false;
+}
+
+/// A key that does something to the scene, or to what is selected in it.
+bool changesScene(const QKeyEvent& event) {
+    const int key = event.key();
+    if ((event.modifiers() & (Qt::AltModifier | Qt::MetaModifier)) != 0) return false;
+    if ((event.modifiers() & Qt::ControlModifier) != 0)
+        return key == Qt::Key_A || key == Qt::Key_C || key == Qt::Key_X || key == Qt::Key_V || key == Qt::Key_D ||
+               key == Qt::Key_G || key == Qt::Key_Delete;
+    return key < Qt::Key_Escape || key == Qt::Key_Escape || key == Qt::Key_Delete || key == Qt::Key_Backspace ||
+           key == Qt::Key_Return || key == Qt::Key_Enter || (key >= Qt::Key_Home && key <= Qt::Key_PageDown);
+}
+
 }  // namespace
 
 FocusHome::FocusHome(QWidget* window, std::function<QWidget*()> view, std::vector<QWidget*> rooms)
@@ -28,6 +47,8 @@ FocusHome::FocusHome(QWidget* window, std::function<QWidget*()> view, std::vecto
 }
 
 bool FocusHome::inRoom(const QWidget* widget) const {
+    if (keepsKeyboard(widget)) return false;
+    if (qobject_cast<const NumberField*>(widget) != nullptr) return widget->window() == window_;
     for (const QWidget* room : rooms_)
         if (room == widget || room->isAncestorOf(widget)) return true;
     return false;
@@ -58,6 +79,23 @@ bool FocusHome::isForView(QObject* watched, const QKeyEvent& event) const {
     return view->rect().contains(view->mapFromGlobal(QCursor::pos()));
 }
 
+/// In what keeps the keyboard no key is short for what changes the scene; Esc takes back what is typed before it closes
+/// anything. True: that was all the key does.
+bool FocusHome::keyInKeeper(QObject* watched, QKeyEvent& event) const {
+    auto* widget = qobject_cast<QWidget*>(watched);
+    if (widget == nullptr || widget != QApplication::focusWidget() || !keepsKeyboard(widget)) return false;
+    if (event.type() == QEvent::ShortcutOverride) {
+        if (!changesScene(event)) return false;
+        event.accept();
+        return true;
+    }
+    auto* field = qobject_cast<QLineEdit*>(widget);
+    if (event.key() != Qt::Key_Escape || field == nullptr || !field->isModified()) return false;
+    while (field->isModified() && field->isUndoAvailable()) field->undo();
+    field->setModified(false);
+    return true;
+}
+
 bool FocusHome::eventFilter(QObject* watched, QEvent* event) {
     const bool isKey = event->type() == QEvent::KeyPress || event->type() == QEvent::KeyRelease ||
                        event->type() == QEvent::ShortcutOverride;
@@ -67,6 +105,7 @@ bool FocusHome::eventFilter(QObject* watched, QEvent* event) {
         return event->isAccepted() || event->type() != QEvent::ShortcutOverride;
     }
     if (event->type() == QEvent::KeyPress || event->type() == QEvent::ShortcutOverride) {
+        if (keyInKeeper(watched, *static_cast<QKeyEvent*>(event))) return true;
         if (event->type() == QEvent::ShortcutOverride && QApplication::activePopupWidget() != nullptr) {
             event->accept();  // of what is open, whatever it is short for otherwise
             return true;

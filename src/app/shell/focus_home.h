@@ -12,8 +12,13 @@ namespace app {
 class FocusHome : public QObject {
     Q_OBJECT
   public:
-    /// `view`: the pane worked in. `rooms`: whose fields give the keyboard back after Enter, Esc, or a choice.
+    /// `view`: the pane worked in. `rooms`: whose fields give the keyboard back after Enter, Esc, or a choice; fields
+    /// for numbers do everywhere in the window, but for what keepsKeyboard().
     FocusHome(QWidget* window, std::function<QWidget*()> view, std::vector<QWidget*> rooms);
+
+    /// What stands beside the view and is worked in by itself: its fields keep the keyboard, and its lists the keys
+    /// that would otherwise change the scene.
+    static void keepKeyboard(QWidget* room) { room->setProperty("keepsKeyboard", true); }
 
     bool eventFilter(QObject* watched, QEvent* event) override;
 
@@ -21,6 +26,7 @@ class FocusHome : public QObject {
     void focusMoved(QWidget* from, QWidget* to);
     bool isForView(QObject* watched, const QKeyEvent& event) const;
     bool inRoom(const QWidget* widget) const;
+    bool keyInKeeper(QObject* watched, QKeyEvent& event) const;
     /// To the view, unless somebody else has asked for it meanwhile.
     void giveBackFrom(QWidget* field);
 

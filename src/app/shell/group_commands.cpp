@@ -2,6 +2,8 @@
 #include <QMessageBox>
 #include <QPushButton>
 
+#include "app/look/parts.h"
+#include "app/look/question.h"
 #include "app/panels/roster_panel.h"
 #include "app/shell/main_window.h"
 #include "ops/group.h"
@@ -41,7 +43,7 @@ void MainWindow::ungroup(const ops::Ungrouping& how) {
         editor_.report(done);
         return;
     }
-    auto* question = new QMessageBox(QMessageBox::Question, tr("Ungroup"), QString::fromStdString(done.error().message),
+    auto* question = new QMessageBox(QMessageBox::NoIcon, tr("Ungroup"), QString::fromStdString(done.error().message),
                                      QMessageBox::Cancel, this);
     question->setObjectName("shearQuestion");
     question->setAttribute(Qt::WA_DeleteOnClose);
@@ -51,6 +53,7 @@ void MainWindow::ungroup(const ops::Ungrouping& how) {
     connect(question, &QMessageBox::buttonClicked, this, [this, how, nearest](QAbstractButton* pressed) {
         if (pressed == nearest) ungroup({how.nested, true});
     });
+    dressQuestion(*question, editor_.theme());
     question->open();
 }
 
@@ -73,7 +76,7 @@ void MainWindow::fillEntered() {
         const base::ObjectId id = scene.id(*slot);
         const auto name = scene.nameText(*slot);
         button->setObjectName("trailGroup");
-        button->setText(QString::fromUtf8(name.data(), static_cast<int>(name.size())));
+        button->setText(toQt(name));
         if (id == editor_.session().definitionEditedAt()) {
             const base::ObjectId prefab = scene.detail(*slot)->prefab->of;
             button->setText(tr("definition of %1, %2")
@@ -89,37 +92,20 @@ void MainWindow::fillEntered() {
 }
 
 void MainWindow::addGrouping() {
-    const QString menu = tr("Arrange");
     const auto change = [this] { return canEdit() && hasSelection(); };
-    commands_->add({"group.make",
-                    menu,
-                    tr("Group"),
-                    tr("Puts the selection under a new group; nothing moves"),
-                    Qt::CTRL | Qt::Key_G,
-                    [this] { group(); },
-                    change,
-                    {},
-                    true});
-    commands_->add({"group.ungroup",
-                    menu,
-                    tr("Ungroup"),
-                    tr("Puts what the selected groups hold in their place"),
-                    Qt::CTRL | Qt::SHIFT | Qt::Key_G,
-                    [this] { ungroup({}); },
-                    change,
-                    {}});
+    commands_->add({"group.make", tr("Group"), tr("Puts the selection under a new group; nothing moves"),
+                    Qt::CTRL | Qt::Key_G, [this] { group(); }, change});
+    commands_->add({"group.ungroup", tr("Ungroup"), tr("Puts what the selected groups hold in their place"),
+                    Qt::CTRL | Qt::SHIFT | Qt::Key_G, [this] { ungroup({}); }, change});
     commands_->add({"group.ungroupAll",
-                    menu,
                     tr("Ungroup all levels"),
                     tr("The groups within the selected ones too"),
                     {},
                     [this] {
                         ungroup({true, false});
                     },
-                    change,
-                    {}});
+                    change});
     commands_->add({"group.whole",
-                    menu,
                     tr("Taken as one"),
                     tr("A click on anything in the selected groups takes the group"),
                     {},
@@ -132,23 +118,18 @@ void MainWindow::addGrouping() {
                     change,
                     [this] { return allSelected(model::flags::kWhole); }});
     commands_->add({"group.enter",
-                    menu,
                     tr("Go into the group"),
                     tr("Works inside it: the rest is dimmed and cannot be picked. In the view: Enter, or double-click"),
                     {},
                     [this] { view_->enterSelected(); },
-                    [this] { return editor_.isOpen() && hasSelection(); },
-                    {}});
+                    [this] { return editor_.isOpen() && hasSelection(); }});
     commands_->add({"group.leave",
-                    menu,
                     tr("Go out of the group"),
                     tr("In the view: Esc, or double-click beside it"),
                     {},
                     [this] { editor_.leave(); },
-                    [this] { return editor_.isOpen() && bool(editor_.entered()); },
-                    {}});
+                    [this] { return editor_.isOpen() && bool(editor_.entered()); }});
     commands_->add({"group.empty",
-                    menu,
                     tr("Select empty groups"),
                     tr("Groups with nothing in them"),
                     {},
@@ -159,8 +140,7 @@ void MainWindow::addGrouping() {
                         editor_.say(
                             tr("%1 selected.").arg(counted(empty.size(), tr("empty group"), tr("empty groups"))));
                     },
-                    [this] { return editor_.isOpen(); },
-                    {}});
+                    [this] { return editor_.isOpen(); }});
 }
 
 /// Does everything selected carry the flag?

@@ -1,10 +1,11 @@
-// The Look menu: panes, ways of looking, light, cameras, views that are kept.
+// How one looks at it: panes, ways of painting, light, cameras, views that are kept.
 #include <QMenu>
 #include <QStatusBar>
 
 #include "app/dialogs/kept_popover.h"
 #include "app/dialogs/plan_card.h"
 #include "app/dialogs/popovers.h"
+#include "app/look/parts.h"
 #include "app/shell/main_window.h"
 #include "ops/aim.h"
 #include "ops/keep.h"
@@ -14,13 +15,7 @@ namespace app {
 using model::kNoSlot;
 using model::Slot;
 
-namespace {
-
-QString qtText(std::string_view text) {
-    return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
-}
-
-}  // namespace
+namespace {}  // namespace
 
 void MainWindow::changeLooks(const std::function<void(Looks&)>& change) {
     Looks looks = editor_.looks();
@@ -52,7 +47,7 @@ void MainWindow::keepView() {
 
 void MainWindow::goToView(const QString& name) {
     for (const model::Bookmark& b : editor_.scene().settings().bookmarks)
-        if (qtText(b.name) == name) {
+        if (toQt(b.name) == name) {
             render::Camera camera = render::Camera::looking(b.from, b.to);
             camera.heightMetres = b.heightMetres;
             if (b.heightMetres > 0 && std::abs(b.to.y - b.from.y) > 0.999) {
@@ -69,9 +64,9 @@ void MainWindow::showKept(ops::Kept what) {
         QStringList all;
         const model::SceneSettings& s = editor_.scene().settings();
         if (views)
-            for (const auto& b : s.bookmarks) all << qtText(b.name);
+            for (const auto& b : s.bookmarks) all << toQt(b.name);
         else
-            for (const auto& k : s.selections) all << qtText(k.name);
+            for (const auto& k : s.selections) all << toQt(k.name);
         return all;
     };
     auto run = [this](const QString& verb, const QString& name, const std::function<base::Status(edit::Draft&)>& act) {
@@ -102,7 +97,7 @@ void MainWindow::fillCaptionMenu(ViewWidget* view, QMenu* menu) {
     }
     menu->addSeparator();
     for (const model::Bookmark& b : editor_.scene().settings().bookmarks) {
-        const QString name = qtText(b.name);
+        const QString name = toQt(b.name);
         menu->addAction(name, this, [this, name] { goToView(name); });
     }
     menu->addAction(commands_->action("look.keep"));
@@ -111,7 +106,7 @@ void MainWindow::fillCaptionMenu(ViewWidget* view, QMenu* menu) {
     int count = 0;
     for (Slot s : stage_->marked()) {
         if (!editor_.scene().detail(s) || !editor_.scene().detail(s)->camera || count++ >= kMost) continue;
-        menu->addAction(tr("Through %1").arg(qtText(editor_.scene().nameText(s))), this,
+        menu->addAction(tr("Through %1").arg(toQt(editor_.scene().nameText(s))), this,
                         [this, view, id = editor_.scene().id(s)] {
                             if (const Slot camera = editor_.scene().find(id); camera != kNoSlot)
                                 view->lookThrough(camera);
@@ -121,18 +116,12 @@ void MainWindow::fillCaptionMenu(ViewWidget* view, QMenu* menu) {
 }
 
 void MainWindow::addLookCommands() {
-    const QString menu = tr("Look");
     auto open = [this] { return editor_.isOpen(); };
     auto change = [this] { return canEdit(); };
     auto selected = [this] { return canEdit() && hasSelection(); };
-    auto add = [&](const char* id, const QString& text, const QString& tip, const QKeySequence& keys,
-                   std::function<void()> run, std::function<bool()> enabled, std::function<bool()> checked = {},
-                   bool separator = false) {
-        commands_->add({id, menu, text, tip, keys, std::move(run), std::move(enabled), std::move(checked), separator});
-    };
-    add(
-        "look.panes", tr("Four panes"), tr("Four views side by side, or the one worked in alone"), Qt::Key_F4,
-        [this] { panes_->setFour(!panes_->isFour()); }, open, [this] { return panes_->isFour(); });
+    commands_->add({"look.panes", tr("Four panes"), tr("Four views side by side, or the one worked in alone"),
+                    Qt::Key_F4, [this] { panes_->setFour(!panes_->isFour()); }, open,
+                    [this] { return panes_->isFour(); }});
     const std::tuple<const char*, PaneSide, QString> sides[] = {
         {"look.free", PaneSide::Free, tr("Look freely, in perspective")},
         {"look.top", PaneSide::Top, tr("Look straight down, to scale")},
@@ -141,18 +130,20 @@ void MainWindow::addLookCommands() {
         {"look.left", PaneSide::Left, tr("Look east from the left, to scale")},
         {"look.right", PaneSide::Right, tr("Look west from the right, to scale")}};
     for (const auto& [id, side, tip] : sides)
-        add(
-            id, tr("View: %1").arg(paneSideName(side)), tip, {}, [this, side = side] { view_->setSide(side); }, open,
-            [this, side = side] { return view_->side() == side; }, side == PaneSide::Free);
-    add(
-        "look.plan", tr("Plan of the level"), tr("The whole level from above; a click goes there"), Qt::Key_F3,
-        [this] { showPlan(); }, open, {}, true);
-    add(
-        "look.walk", tr("Walk"), tr("Stands under the pointer at eye height and walks with W A S D; again: back"),
-        Qt::Key_F6, [this] { view_->toggleWalk(); }, open, [this] { return view_->isWalking(); });
-    add(
-        "look.clean", tr("Clean view"), tr("Nothing but the scene; again: everything"), Qt::Key_F11,
-        [this] { setClean(!editor_.looks().clean); }, open, [this] { return editor_.looks().clean; });
+        commands_->add({id,
+                        tr("View: %1").arg(paneSideName(side)),
+                        tip,
+                        {},
+                        [this, side = side] { view_->setSide(side); },
+                        open,
+                        [this, side = side] { return view_->side() == side; }});
+    commands_->add({"look.plan", tr("Plan of the level"), tr("The whole level from above; a click goes there"),
+                    Qt::Key_F3, [this] { showPlan(); }, open});
+    commands_->add({"look.walk", tr("Walk"),
+                    tr("Stands under the pointer at eye height and walks with W A S D; again: back"), Qt::Key_F6,
+                    [this] { view_->toggleWalk(); }, open, [this] { return view_->isWalking(); }});
+    commands_->add({"look.clean", tr("Clean view"), tr("Nothing but the scene; again: everything"), Qt::Key_F11,
+                    [this] { setClean(!editor_.looks().clean); }, open, [this] { return editor_.looks().clean; }});
     const std::tuple<const char*, Paint, QString, QString> paints[] = {
         {"look.shaded", Paint::Shaded, tr("Shaded"), tr("As it is lit")},
         {"look.byKind", Paint::ByKind, tr("Coloured by kind"), tr("Each kind in the colour of its mark")},
@@ -160,110 +151,155 @@ void MainWindow::addLookCommands() {
         {"look.wire", Paint::Wire, tr("Wire"), tr("Only the edges of triangles")},
         {"look.contrast", Paint::Contrast, tr("Contrast"), tr("Shapes without colours, lit from the eye")}};
     for (const auto& [id, paint, text, tip] : paints)
-        add(
-            id, text, tip, {}, [this, paint = paint] { changeLooks([&](Looks& l) { l.paint = paint; }); }, open,
-            [this, paint = paint] { return editor_.looks().paint == paint; }, paint == Paint::Shaded);
+        commands_->add({id,
+                        text,
+                        tip,
+                        {},
+                        [this, paint = paint] { changeLooks([&](Looks& l) { l.paint = paint; }); },
+                        open,
+                        [this, paint = paint] { return editor_.looks().paint == paint; }});
     const std::tuple<const char*, render::Daylight, QString> lights[] = {
         {"look.asSet", render::Daylight::AsSet, tr("Light as the scene has it")},
         {"look.day", render::Daylight::Day, tr("Look at it by day")},
         {"look.dusk", render::Daylight::Dusk, tr("Look at it at dusk")},
         {"look.night", render::Daylight::Night, tr("Look at it by night")}};
     for (const auto& [id, light, text] : lights)
-        add(
-            id, text, tr("Only for looking; the scene keeps its own light"), {},
-            [this, light = light] { changeLooks([&](Looks& l) { l.daylight = light; }); }, open,
-            [this, light = light] { return editor_.looks().daylight == light; }, light == render::Daylight::AsSet);
-    add(
-        "look.lamp", tr("Lamp on the selection"), tr("Lights up what is selected, for looking only"), Qt::Key_L,
-        [this] { changeLooks([](Looks& l) { l.lamp = !l.lamp; }); }, open, [this] { return editor_.looks().lamp; });
+        commands_->add({id,
+                        text,
+                        tr("Only for looking; the scene keeps its own light"),
+                        {},
+                        [this, light = light] { changeLooks([&](Looks& l) { l.daylight = light; }); },
+                        open,
+                        [this, light = light] { return editor_.looks().daylight == light; }});
+    commands_->add({"look.lamp",
+                    tr("Work light"),
+                    tr("Lights up what is selected, for looking only"),
+                    {},
+                    [this] { changeLooks([](Looks& l) { l.lamp = !l.lamp; }); },
+                    open,
+                    [this] { return editor_.looks().lamp; }});
     const std::tuple<const char*, const char*, QString> labels[] = {{"look.noLabels", "", tr("No labels")},
                                                                     {"look.labelName", "name", tr("Label with names")},
                                                                     {"look.labelKind", "kind", tr("Label with kinds")},
                                                                     {"look.labelItem", "item", tr("Label with items")}};
     for (const auto& [id, key, text] : labels)
-        add(
-            id, text, tr("Writes it at every object near what one looks at"), {},
-            [this, key = key] { changeLooks([&](Looks& l) { l.label = key; }); }, open,
-            [this, key = key] { return editor_.looks().label == key; }, *key == '\0');
-    add(
-        "look.labelProperty", tr("Label with a property…"), tr("Writes the value of one property at every object"), {},
-        [this] {
-            new NamePopover(this, tr("Label with the property"), tr("Label"), qtText(editor_.looks().label), {},
-                            [this](const QString& name, const QString&) {
-                                changeLooks([&](Looks& l) { l.label = name.toStdString(); });
-                                return QString();
-                            });
-        },
-        open);
-    add(
-        "look.through", tr("Look through the selected camera"), tr("Sees what it sees; Q goes back"), {},
-        [this] {
-            if (const Slot s = selectedCamera(); s != kNoSlot) view_->lookThrough(s);
-        },
-        open, {}, true);
-    add(
-        "look.inset", tr("Show what the selected camera sees"), tr("In a corner of the view"), {},
-        [this] { changeLooks([](Looks& l) { l.inset = !l.inset; }); }, open, [this] { return editor_.looks().inset; });
-    add(
-        "look.setCamera", tr("Set the selected camera from this view"), tr("It then sees what you see now"), {},
-        [this] {
-            const Slot s = selectedCamera();
-            const render::Camera& c = view_->camera();
-            if (s == kNoSlot || c.isFlat()) return;
-            const base::ObjectId id = editor_.scene().id(s);
-            editor_.run("Set " + ops::describe(editor_.scene(), {&id, 1}) + " from the view", [&](edit::Draft& draft) {
-                return ops::standAt(draft, id, c.eye, c.eye + c.forward(), c.verticalDegrees);
-            });
-        },
-        selected);
-    add(
-        "look.aim", tr("Aim at the pointer"),
-        tr("Turns the selection so that its front faces the point under the pointer"), {},
-        [this] {
-            if (const auto at = view_->pointedAt())
-                editor_.run("Aim " + ops::describe(editor_.scene(), editor_.selection()),
-                            [&](edit::Draft& draft) { return ops::aim(draft, editor_.selection(), *at); });
-        },
-        selected);
-    add(
-        "look.keep", tr("Keep this view…"), tr("Keeps it under a name, with the scene"), Qt::CTRL | Qt::Key_B,
-        [this] { keepView(); }, change, {}, true);
-    add(
-        "look.views", tr("Views kept…"), tr("Goes to one, renames or removes it"), Qt::CTRL | Qt::SHIFT | Qt::Key_V,
-        [this] { showKept(ops::Kept::Views); }, open);
-    add(
-        "look.firstView", tr("Make this the first view"), tr("The scene is looked at from here when it is opened"), {},
-        [this] {
-            const render::Camera& c = view_->camera();
-            if (c.isFlat()) return editor_.say(tr("The first view is one in perspective."));
-            editor_.run("Set the first view", [&](edit::Draft& draft) {
-                return ops::setFirstView(draft, c.eye, c.eye + c.forward() * 10.0);
-            });
-        },
-        change);
-    add(
-        "look.glide", tr("Glide to other places"), tr("The camera goes there in a moment instead of at once"), {},
-        [this] { changeLooks([](Looks& l) { l.glide = !l.glide; }); }, {}, [this] { return editor_.looks().glide; },
-        true);
-    add(
-        "look.states", tr("As at the start"),
-        tr("Objects look as their properties make them when play begins; off: as they are made"), {},
-        [this] { changeLooks([](Looks& l) { l.states = !l.states; }); }, {}, [this] { return editor_.looks().states; });
-    add(
-        "look.allLinks", tr("All links"), tr("Lines between everything that is linked, not only for the selection"), {},
-        [this] { changeLooks([](Looks& l) { l.allLinks = !l.allLinks; }); }, {},
-        [this] { return editor_.looks().allLinks; });
-    add(
-        "look.axisLines", tr("Full axis lines"), tr("Along the handle's axes, through the whole view"), Qt::Key_H,
-        [this] { changeLooks([](Looks& l) { l.axisLines = !l.axisLines; }); }, {},
-        [this] { return editor_.looks().axisLines; });
-    add(
-        "look.follow", tr("Travel along in a drag"), tr("The camera goes along with what is dragged"), {},
-        [this] { changeLooks([](Looks& l) { l.follow = !l.follow; }); }, {}, [this] { return editor_.looks().follow; });
-    add("look.largerHandle", tr("Larger handles"), tr("Makes the handle larger on the screen"), {},
-        [this] { changeLooks([](Looks& l) { l.handleSize = std::min(l.handleSize * 1.2, 2.5); }); }, {});
-    add("look.smallerHandle", tr("Smaller handles"), tr("Makes the handle smaller on the screen"), {},
-        [this] { changeLooks([](Looks& l) { l.handleSize = std::max(l.handleSize / 1.2, 0.5); }); }, {});
+        commands_->add({id,
+                        text,
+                        tr("Writes it at every object near what one looks at"),
+                        {},
+                        [this, key = key] { changeLooks([&](Looks& l) { l.label = key; }); },
+                        open,
+                        [this, key = key] { return editor_.looks().label == key; }});
+    commands_->add({"look.labelProperty",
+                    tr("Label with a property…"),
+                    tr("Writes the value of one property at every object"),
+                    {},
+                    [this] {
+                        new NamePopover(this, tr("Label with the property"), tr("Label"), toQt(editor_.looks().label),
+                                        {}, [this](const QString& name, const QString&) {
+                                            changeLooks([&](Looks& l) { l.label = name.toStdString(); });
+                                            return QString();
+                                        });
+                    },
+                    open});
+    commands_->add({"look.through",
+                    tr("Look through the selected camera"),
+                    tr("Sees what it sees; Q goes back"),
+                    {},
+                    [this] {
+                        if (const Slot s = selectedCamera(); s != kNoSlot) view_->lookThrough(s);
+                    },
+                    open});
+    commands_->add({"look.inset",
+                    tr("Show what the selected camera sees"),
+                    tr("In a corner of the view"),
+                    {},
+                    [this] { changeLooks([](Looks& l) { l.inset = !l.inset; }); },
+                    open,
+                    [this] { return editor_.looks().inset; }});
+    commands_->add({"look.setCamera",
+                    tr("Set the selected camera from this view"),
+                    tr("It then sees what you see now"),
+                    {},
+                    [this] {
+                        const Slot s = selectedCamera();
+                        const render::Camera& c = view_->camera();
+                        if (s == kNoSlot || c.isFlat()) return;
+                        const base::ObjectId id = editor_.scene().id(s);
+                        editor_.run("Set " + ops::describe(editor_.scene(), {&id, 1}) + " from the view",
+                                    [&](edit::Draft& draft) {
+                                        return ops::standAt(draft, id, c.eye, c.eye + c.forward(), c.verticalDegrees);
+                                    });
+                    },
+                    selected});
+    commands_->add({"look.aim",
+                    tr("Aim at the pointer"),
+                    tr("Turns the selection so that its front faces the point under the pointer"),
+                    {},
+                    [this] {
+                        if (const auto at = view_->pointedAt())
+                            editor_.run("Aim " + ops::describe(editor_.scene(), editor_.selection()),
+                                        [&](edit::Draft& draft) { return ops::aim(draft, editor_.selection(), *at); });
+                    },
+                    selected});
+    commands_->add({"look.keep", tr("Keep this view…"), tr("Keeps it under a name, with the scene"),
+                    Qt::CTRL | Qt::Key_B, [this] { keepView(); }, change});
+    commands_->add({"look.views", tr("Views kept…"), tr("Goes to one, renames or removes it"),
+                    Qt::CTRL | Qt::SHIFT | Qt::Key_V, [this] { showKept(ops::Kept::Views); }, open});
+    commands_->add({"look.firstView",
+                    tr("Make this the first view"),
+                    tr("The scene is looked at from here when it is opened"),
+                    {},
+                    [this] {
+                        const render::Camera& c = view_->camera();
+                        if (c.isFlat()) return editor_.say(tr("The first view is one in perspective."));
+                        editor_.run("Set the first view", [&](edit::Draft& draft) {
+                            return ops::setFirstView(draft, c.eye, c.eye + c.forward() * 10.0);
+                        });
+                    },
+                    change});
+    commands_->add({"look.glide",
+                    tr("Glide to other places"),
+                    tr("The camera goes there in a moment instead of at once"),
+                    {},
+                    [this] { changeLooks([](Looks& l) { l.glide = !l.glide; }); },
+                    {},
+                    [this] { return editor_.looks().glide; }});
+    commands_->add({"look.states",
+                    tr("As at the start"),
+                    tr("Objects look as their properties make them when play begins; off: as they are made"),
+                    {},
+                    [this] { changeLooks([](Looks& l) { l.states = !l.states; }); },
+                    {},
+                    [this] { return editor_.looks().states; }});
+    commands_->add({"look.allLinks",
+                    tr("All links"),
+                    tr("Lines between everything that is linked, not only for the selection"),
+                    {},
+                    [this] { changeLooks([](Looks& l) { l.allLinks = !l.allLinks; }); },
+                    {},
+                    [this] { return editor_.looks().allLinks; }});
+    commands_->add({"look.pierced",
+                    tr("Where the axes meet surfaces"),
+                    tr("A small ring wherever the handle’s axes go through something"),
+                    Qt::Key_H,
+                    [this] { changeLooks([](Looks& l) { l.piercedBy = !l.piercedBy; }); },
+                    {},
+                    [this] { return editor_.looks().piercedBy; }});
+    commands_->add({"look.follow",
+                    tr("Travel along in a drag"),
+                    tr("The camera goes along with what is dragged"),
+                    {},
+                    [this] { changeLooks([](Looks& l) { l.follow = !l.follow; }); },
+                    {},
+                    [this] { return editor_.looks().follow; }});
+    commands_->add({"look.largerHandle", tr("Larger handles"), tr("Makes the handle larger on the screen"), {}, [this] {
+                        changeLooks([](Looks& l) { l.handleSize = std::min(l.handleSize * 1.2, 2.5); });
+                    }});
+    commands_->add(
+        {"look.smallerHandle", tr("Smaller handles"), tr("Makes the handle smaller on the screen"), {}, [this] {
+             changeLooks([](Looks& l) { l.handleSize = std::max(l.handleSize / 1.2, 0.5); });
+         }});
 }
 
 void MainWindow::showPlan() {

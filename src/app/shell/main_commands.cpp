@@ -1,9 +1,10 @@
-// What the window's commands do, and where they stand in the menus.
+// The commands of the project, of editing, tools and panels.
 #include <QApplication>
 #include <QClipboard>
 #include <QMenuBar>
 
 #include "app/dialogs/key_sheet.h"
+#include "app/dialogs/manual_window.h"
 #include "app/shell/main_window.h"
 
 namespace app {
@@ -12,7 +13,51 @@ bool MainWindow::canEdit() const {
     return editor_.isOpen() && editor_.session().readOnlyReason().empty();
 }
 
+/// What a command needs that is off, for tips and for who looks for it.
+QString MainWindow::whyNot(const Command& command) const {
+    if (!command.enabled || command.enabled()) return {};
+    if (!editor_.isOpen()) return tr("needs an open project");
+    static const std::pair<const char*, QString> needs[] = {
+        {"edit.undo", tr("there is nothing to undo")},
+        {"edit.redo", tr("there is nothing to redo")},
+        {"edit.paste", tr("nothing was copied")},
+        {"edit.copyAgain", tr("needs a copy that was pulled with Ctrl")},
+        {"prefab.editHere", tr("needs one selected instance")},
+        {"prefab.takeApart", tr("needs selected instances")},
+        {"prefab.takeAllApart", tr("needs selected instances")},
+        {"prefab.swap", tr("needs selected instances, and a prefab chosen in the Stock")},
+        {"prefab.open", tr("needs an instance, or a prefab chosen in the Stock")},
+        {"prefab.edition", tr("needs an instance, or a prefab chosen in the Stock")},
+        {"prefab.back", tr("needs a prefab that was opened alone")},
+        {"stock.", tr("needs an item chosen in the Stock")},
+        {"look.through", tr("needs one selected camera")},
+        {"look.setCamera", tr("needs one selected camera")},
+        {"zone.inside", tr("needs one selected zone")},
+        {"points.spread", tr("needs an object with points")},
+        {"arrange.gaps", tr("needs three objects or more")},
+        {"arrange.centres", tr("needs three objects or more")},
+        {"checks.mend", tr("needs a finding that has a fix")},
+        {"checks.accept", tr("needs a finding")},
+        {"scripts.", tr("needs a script, or what one has shown")},
+        {"view.copyMeasure", tr("needs something measured")},
+        {"draw.broom", tr("needs the broom")}};
+    for (const auto& [id, what] : needs)
+        if (command.id.startsWith(QLatin1String(id))) return what;
+    if (!editor_.session().readOnlyReason().empty()) return QString::fromStdString(editor_.session().readOnlyReason());
+    return editor_.selection().empty() ? tr("needs a selection") : tr("not for what is selected");
+}
+
+void MainWindow::showManual(const QString& page) {
+    auto* manual = findChild<ManualWindow*>();
+    if (manual == nullptr) manual = new ManualWindow(this);
+    manual->open(page);
+    manual->show();
+    manual->raise();
+    manual->activateWindow();
+}
+
 void MainWindow::addCommands() {
+    commands_->setWhyNot([this](const Command& command) { return whyNot(command); });
     addProjectCommands();
     addEditCommands();
     addStockCommands();
@@ -20,29 +65,25 @@ void MainWindow::addCommands() {
     addArrangeCommands();
     addGrouping();
     addPrefabCommands();
-    addMeaningCommands();
+    addObjectCommands();
     addCheckCommands();
     addScriptCommands();
     addDrawCommands();
     addCopying();
     addLookCommands();
     addViewCommands();
-    commands_->add({"help.keys",
-                    tr("Help"),
-                    tr("Keys and mouse…"),
-                    tr("All keys; each can be changed"),
-                    Qt::Key_F1,
-                    [this] { KeySheet(*commands_, editor_.hint(), this).exec(); },
-                    {},
-                    {}});
-    commands_->add({"help.find",
-                    tr("Help"),
-                    tr("Find a command, item or object"),
-                    tr("Goes to the find field"),
-                    QKeySequence::Find,
-                    [this] { find_->begin(); },
-                    {},
-                    {}});
+    commands_->add({"help.keys", tr("Keys and mouse…"), tr("All keys; each can be changed"), Qt::Key_F1,
+                    [this] { KeySheet(*commands_, editor_.hint(), this).exec(); }});
+    commands_->add({"help.manual", tr("Manual"), tr("All pages, with a field to find in them"), Qt::SHIFT | Qt::Key_F1,
+                    [this] { showManual("working.md"); }});
+    commands_->add({"help.firstSteps", tr("First steps"), tr("Ten minutes on the demo"), {}, [this] {
+                        showManual("first-steps.md");
+                    }});
+    commands_->add({"help.about", tr("About Mellow Lattice"), tr("Its version, and what it is made of"), {}, [this] {
+                        showManual("licences.md");
+                    }});
+    commands_->add({"help.find", tr("Find a command, item or object"), tr("Goes to the find field"), QKeySequence::Find,
+                    [this] { find_->begin(); }});
     stepSwitch_->setToolTip(commands_->action("view.step")->toolTip());
     for (const auto& [button, id] : {std::pair{selectTool_, "view.select"},
                                      {slideTool_, "view.slide"},
@@ -68,200 +109,74 @@ void MainWindow::addCommands() {
 }
 
 void MainWindow::addProjectCommands() {
-    const QString menu = tr("Project");
     auto open = [this] { return editor_.isOpen(); };
     auto edit = [this] { return canEdit(); };
-    commands_->add({"project.newScene",
-                    menu,
-                    tr("New scene…"),
-                    tr("Adds a scene from a template"),
-                    QKeySequence::New,
-                    [this] { newScene(); },
-                    edit,
-                    {}});
-    commands_->add({"project.new",
-                    menu,
-                    tr("New project…"),
-                    tr("Makes a project in a folder of its own"),
-                    Qt::CTRL | Qt::SHIFT | Qt::Key_N,
-                    [this] { newProject(); },
-                    {},
-                    {}});
-    commands_->add({"project.open",
-                    menu,
-                    tr("Open project…"),
-                    tr("Opens a project's folder"),
-                    QKeySequence::Open,
-                    [this] { chooseProject(); },
-                    {},
-                    {}});
-    commands_->add({"project.save",
-                    menu,
-                    tr("Save"),
-                    tr("Writes the changed scenes to their files"),
-                    QKeySequence::Save,
-                    [this] { save(); },
-                    edit,
-                    {},
-                    true});
-    commands_->add({"project.saveAs",
-                    menu,
-                    tr("Save scene as…"),
+    commands_->add({"project.newScene", tr("New scene…"), tr("Adds a scene from a template"), QKeySequence::New,
+                    [this] { newScene(); }, edit});
+    commands_->add({"project.new", tr("New project…"), tr("Makes a project in a folder of its own"),
+                    Qt::CTRL | Qt::SHIFT | Qt::Key_N, [this] { newProject(); }});
+    commands_->add({"project.open", tr("Open project…"), tr("Opens a project’s folder"), QKeySequence::Open,
+                    [this] { chooseProject(); }});
+    commands_->add({"project.save", tr("Save"), tr("Writes the changed scenes to their files"), QKeySequence::Save,
+                    [this] { save(); }, edit});
+    commands_->add({"project.saveAs", tr("Save scene as…"),
                     tr("Writes a copy of this scene under another name and goes on with that"),
-                    Qt::CTRL | Qt::SHIFT | Qt::Key_S,
-                    [this] { saveAs(); },
-                    edit,
-                    {}});
-    commands_->add({"project.import",
-                    menu,
-                    tr("Import models…"),
-                    tr("Adds glTF models to the Stock"),
-                    Qt::CTRL | Qt::Key_I,
-                    [this] { importModels(); },
-                    edit,
-                    {},
-                    true});
-    commands_->add({"project.export",
-                    menu,
-                    tr("Export scene…"),
-                    tr("Writes the scene as a binary glTF file"),
-                    Qt::CTRL | Qt::Key_E,
-                    [this] { exportScene(); },
-                    open,
-                    {}});
-    commands_->add({"project.quit",
-                    menu,
-                    tr("Quit"),
-                    tr("Closes the window"),
-                    QKeySequence::Quit,
-                    [this] { close(); },
-                    {},
-                    {},
-                    true});
+                    Qt::CTRL | Qt::SHIFT | Qt::Key_S, [this] { saveAs(); }, edit});
+    commands_->add({"project.import", tr("Import models…"), tr("Adds glTF models to the Stock"), Qt::CTRL | Qt::Key_I,
+                    [this] { importModels(); }, edit});
+    commands_->add({"project.export", tr("Export scene…"), tr("Writes the scene as a binary glTF file"),
+                    Qt::CTRL | Qt::Key_E, [this] { exportScene(); }, open});
+    commands_->add({"project.quit", tr("Quit"), tr("Closes the window"), QKeySequence::Quit, [this] { close(); }});
 }
 
 void MainWindow::addEditCommands() {
-    const QString menu = tr("Edit");
     auto open = [this] { return editor_.isOpen(); };
     auto selected = [this] { return hasSelection(); };
     auto change = [this] { return canEdit() && hasSelection(); };
-    commands_->add({"edit.undo",
-                    menu,
-                    tr("Undo"),
-                    tr("Takes the last step back"),
-                    QKeySequence::Undo,
+    commands_->add({"edit.undo", tr("Undo"), tr("Undoes the last step"), QKeySequence::Undo,
                     [this] { editor_.report(editor_.session().undo()); },
-                    [this] { return canEdit() && editor_.session().history().undoTarget().has_value(); },
-                    {}});
+                    [this] { return canEdit() && editor_.session().history().undoTarget().has_value(); }});
     commands_->add({"edit.redo",
-                    menu,
                     tr("Redo"),
-                    tr("Does the step taken back again"),
+                    tr("Does the undone step again"),
                     Qt::CTRL | Qt::SHIFT | Qt::Key_Z,
                     [this] { editor_.report(editor_.session().redo()); },
                     [this] { return canEdit() && editor_.session().history().redoTarget().has_value(); },
-                    {}});
-    commands_->add({"edit.cut",
-                    menu,
-                    tr("Cut"),
-                    tr("Removes the selection and keeps it in the clipboard"),
-                    QKeySequence::Cut,
-                    [this] { cut(); },
-                    change,
                     {},
-                    true});
-    commands_->add({"edit.copy",
-                    menu,
-                    tr("Copy"),
-                    tr("Puts the selection into the clipboard, as text"),
-                    QKeySequence::Copy,
-                    [this] { copy(); },
-                    selected,
-                    {}});
-    commands_->add({"edit.paste",
-                    menu,
-                    tr("Paste"),
-                    tr("Puts what is in the clipboard under the pointer"),
-                    QKeySequence::Paste,
-                    [this] { paste(); },
-                    [this] { return canEdit(); },
-                    {}});
-    commands_->add({"edit.duplicate",
-                    menu,
-                    tr("Duplicate"),
-                    tr("Copies the selection in place"),
-                    Qt::CTRL | Qt::Key_D,
-                    [this] { duplicate(); },
-                    change,
-                    {}});
-    commands_->add({"edit.delete",
-                    menu,
-                    tr("Delete"),
-                    tr("Removes the selection with all below it"),
-                    QKeySequence::Delete,
-                    [this] { removeSelected(); },
-                    change,
-                    {}});
-    commands_->add({"edit.rename",
-                    menu,
-                    tr("Rename"),
-                    tr("Edits the name in the Roster"),
-                    Qt::Key_F2,
-                    [this] { roster_->renameSelected(); },
-                    change,
-                    {},
-                    true});
-    commands_->add({"edit.escape",
-                    menu,
-                    tr("Let go"),
-                    tr("Takes back what the mouse is doing, stops placing, then selects nothing"),
-                    Qt::Key_Escape,
-                    [this] { escape(); },
-                    open,
-                    {}});
-    commands_->add({"edit.protect",
-                    menu,
-                    tr("Protect"),
-                    tr("Locks the selection against moving and removing"),
-                    Qt::Key_J,
-                    [this] { flagSelected(model::flags::kProtected, "Protect"); },
-                    change,
-                    {},
-                    true});
-    commands_->add({"edit.releaseAll",
-                    menu,
-                    tr("Release all"),
-                    tr("Unlocks everything that is protected"),
-                    Qt::SHIFT | Qt::Key_J,
-                    [this] { clearFlag(model::flags::kProtected, "Release all"); },
-                    [this] { return canEdit() && editor_.protectedCount() > 0; },
-                    {}});
-    commands_->add({"edit.hide",
-                    menu,
-                    tr("Hide"),
-                    tr("Does not draw the selection while editing"),
-                    Qt::Key_K,
-                    [this] { flagSelected(model::flags::kHidden, "Hide"); },
-                    change,
-                    {}});
+                    Qt::CTRL | Qt::Key_Y});
+    commands_->add({"edit.cut", tr("Cut"), tr("Removes the selection and keeps it in the clipboard"), QKeySequence::Cut,
+                    [this] { cut(); }, change});
+    commands_->add({"edit.copy", tr("Copy"), tr("Puts the selection into the clipboard, as text"), QKeySequence::Copy,
+                    [this] { copy(); }, selected});
+    commands_->add({"edit.paste", tr("Paste"), tr("Puts what is in the clipboard under the pointer"),
+                    QKeySequence::Paste, [this] { paste(); }, [this] { return canEdit(); }});
+    commands_->add({"edit.duplicate", tr("Duplicate"), tr("Copies the selection in place"), Qt::CTRL | Qt::Key_D,
+                    [this] { duplicate(); }, change});
+    commands_->add({"edit.delete", tr("Delete"), tr("Removes the selection with all below it"), QKeySequence::Delete,
+                    [this] { removeSelected(); }, change});
+    commands_->add({"edit.rename", tr("Rename"), tr("Edits the name in the Roster"), Qt::Key_F2,
+                    [this] { roster_->renameSelected(); }, change});
+    commands_->add({"edit.escape", tr("Let go"),
+                    tr("Takes back what the mouse is doing, stops placing, then selects nothing"), Qt::Key_Escape,
+                    [this] { escape(); }, open});
+    commands_->add({"edit.protect", tr("Protect"), tr("Locks the selection against moving and removing"), Qt::Key_J,
+                    [this] { flagSelected(model::flags::kProtected, "Protect"); }, change});
+    commands_->add({"edit.releaseAll", tr("Release all"), tr("Unlocks everything that is protected"),
+                    Qt::SHIFT | Qt::Key_J, [this] { clearFlag(model::flags::kProtected, "Release all"); },
+                    [this] { return canEdit() && editor_.protectedCount() > 0; }});
+    commands_->add({"edit.hide", tr("Hide"), tr("Does not draw the selection while editing"), Qt::Key_K,
+                    [this] { flagSelected(model::flags::kHidden, "Hide"); }, change});
     commands_->add(
         {"edit.tint",
-         menu,
          tr("Tint"),
          tr("Multiplies the colours of the selection with one that Properties then shows; again: as they are"),
          {},
          [this] { toggleTint(); },
-         change,
-         {}});
-    commands_->add({"edit.showAll",
-                    menu,
-                    tr("Show all"),
-                    tr("Draws everything that is hidden again"),
-                    Qt::SHIFT | Qt::Key_K,
+         change});
+    commands_->add({"edit.showAll", tr("Show all"), tr("Draws everything that is hidden again"), Qt::SHIFT | Qt::Key_K,
                     [this] { clearFlag(model::flags::kHidden, "Show all"); },
-                    [this] { return canEdit() && editor_.hiddenCount() > 0; },
-                    {}});
-    commands_->add({"edit.alone", menu, tr("Show alone"),
+                    [this] { return canEdit() && editor_.hiddenCount() > 0; }});
+    commands_->add({"edit.alone", tr("Show alone"),
                     tr("Shows nothing but the selection, to work on it undisturbed; again: everything"), Qt::Key_I,
                     [this] { editor_.toggleAlone(); },
                     [this] { return editor_.isOpen() && (editor_.isAlone() || hasSelection()); },
@@ -269,27 +184,17 @@ void MainWindow::addEditCommands() {
 }
 
 void MainWindow::addViewCommands() {
-    const QString menu = tr("View");
     auto open = [this] { return editor_.isOpen(); };
-    commands_->add({"view.bring",
-                    menu,
-                    tr("Bring into view"),
-                    tr("Looks at the selection; again: looks where it did before"),
-                    Qt::Key_Q,
-                    [this] { view_->bringIntoView(); },
-                    open,
-                    {}});
+    commands_->add({"view.bring", tr("Bring into view"), tr("Looks at the selection; again: looks where it did before"),
+                    Qt::Key_Q, [this] { view_->bringIntoView(); }, open});
     commands_->add({"view.select",
-                    menu,
-                    tr("Select only"),
+                    tr("No handle"),
                     tr("Mouse selects, no handle"),
                     Qt::Key_V,
                     [this] { editor_.setTool(Tool::Select); },
                     {},
-                    [this] { return editor_.tool() == Tool::Select; },
-                    true});
+                    [this] { return editor_.tool() == Tool::Select; }});
     commands_->add({"view.slide",
-                    menu,
                     tr("Slide"),
                     tr("Shows the handle that moves the selection"),
                     Qt::Key_S,
@@ -297,78 +202,55 @@ void MainWindow::addViewCommands() {
                     {},
                     [this] { return editor_.tool() == Tool::Slide; }});
     commands_->add({"view.dial",
-                    menu,
-                    tr("Dial"),
+                    tr("Turn"),
                     tr("Shows the handle that turns the selection"),
                     Qt::Key_D,
                     [this] { editor_.setTool(Tool::Dial); },
                     {},
                     [this] { return editor_.tool() == Tool::Dial; }});
     commands_->add({"view.fit",
-                    menu,
-                    tr("Fit"),
+                    tr("Size"),
                     tr("Shows the handle that sizes the selection along its own axes"),
                     Qt::Key_F,
                     [this] { editor_.setTool(Tool::Fit); },
                     {},
                     [this] { return editor_.tool() == Tool::Fit; }});
     commands_->add({"view.allHandles",
-                    menu,
                     tr("All handles together"),
-                    tr("Shows slide, dial and fit at once"),
+                    tr("Shows slide, turn and size at once"),
                     Qt::Key_A,
                     [this] { editor_.setTool(Tool::All); },
                     {},
                     [this] { return editor_.tool() == Tool::All; }});
     commands_->add({"view.measure",
-                    menu,
                     tr("Measure"),
                     tr("Distances, angles and heights from point to point"),
                     Qt::Key_E,
                     [this] { editor_.setTool(editor_.tool() == Tool::Measure ? Tool::Slide : Tool::Measure); },
                     {},
                     [this] { return editor_.tool() == Tool::Measure; }});
-    commands_->add({"view.copyMeasure",
-                    menu,
-                    tr("Copy the measures"),
-                    tr("Puts what was measured into the clipboard, as text"),
-                    Qt::CTRL | Qt::SHIFT | Qt::Key_C,
+    commands_->add({"view.copyMeasure", tr("Copy the measures"),
+                    tr("Puts what was measured into the clipboard, as text"), Qt::CTRL | Qt::SHIFT | Qt::Key_C,
                     [this] {
                         const QString text = view_->measureText();
                         if (text.isEmpty()) return editor_.say(tr("Nothing has been measured yet."));
                         QApplication::clipboard()->setText(text);
                         editor_.say(tr("Copied: %1").arg(QString(text).replace('\n', ", ")));
                     },
-                    open,
-                    {}});
-    commands_->add({"view.axes",
-                    menu,
-                    tr("Next axes"),
-                    tr("Which directions the handle uses: World, Own, Parent, View"),
-                    Qt::Key_X,
-                    [this] { nextAxes(); },
-                    {},
-                    {}});
-    commands_->add({"view.pivot",
-                    menu,
-                    tr("Next pivot"),
+                    open});
+    commands_->add({"view.axes", tr("Next axes"), tr("Which directions the handle uses: World, Own, Parent, View"),
+                    Qt::Key_Y, [this] { nextAxes(); }});
+    commands_->add({"view.pivot", tr("Next pivot"),
                     tr("What stays in a turn or a change of size: base, centre, each its own, the picked point"),
-                    Qt::Key_B,
-                    [this] { nextPivot(); },
-                    {},
-                    {}});
-    commands_->add({"view.pickPivot",
-                    menu,
-                    tr("Pivot under the pointer"),
+                    Qt::Key_B, [this] { nextPivot(); }});
+    commands_->add({"view.pickPivot", tr("Pivot under the pointer"),
                     tr("Picks the point of the surface under the pointer as what stays in a turn"),
                     Qt::SHIFT | Qt::Key_B,
                     [this] {
                         if (const auto place = view_->landingUnder(view_->pointer())) editor_.pickPivot(*place);
                     },
-                    open,
-                    {}});
+                    open});
     commands_->add({"view.step",
-                    menu,
                     tr("Move in steps"),
                     tr("Moving, turning or sizing snaps to multiples of its step"),
                     Qt::Key_G,
@@ -380,15 +262,13 @@ void MainWindow::addViewCommands() {
                     {},
                     [this] { return editor_.step(editor_.activeTask()).on; }});
     commands_->add({"view.stepLattice",
-                    menu,
-                    tr("Steps on the world's lattice"),
-                    tr("Steps of sliding count from the world's zero instead of where the drag began"),
+                    tr("Steps on the world’s lattice"),
+                    tr("Steps of sliding count from the world’s zero instead of where the drag began"),
                     {},
                     [this] { editor_.setOnLattice(!editor_.onLattice()); },
                     {},
                     [this] { return editor_.onLattice(); }});
     commands_->add({"view.fine",
-                    menu,
                     tr("Fine steps"),
                     tr("A tenth of each step, without holding Shift"),
                     Qt::SHIFT | Qt::Key_G,
@@ -396,7 +276,6 @@ void MainWindow::addViewCommands() {
                     {},
                     [this] { return editor_.fine(); }});
     commands_->add({"view.catchProtected",
-                    menu,
                     tr("Catch on what is protected"),
                     tr("Drags also catch on objects that are protected"),
                     {},
@@ -408,7 +287,6 @@ void MainWindow::addViewCommands() {
                     {},
                     [this] { return editor_.catching().protectedOnes; }});
     commands_->add({"view.catchHidden",
-                    menu,
                     tr("Catch on what is hidden"),
                     tr("Drags also catch on objects that are hidden"),
                     {},
@@ -420,48 +298,35 @@ void MainWindow::addViewCommands() {
                     {},
                     [this] { return editor_.catching().hidden; }});
     commands_->add({"view.catchFlush",
-                    menu,
                     tr("Catch what is in line"),
                     tr("A drag stops where it comes in line with anything in the level; for once: hold C in the drag"),
                     Qt::SHIFT | Qt::Key_C,
                     [this] { editor_.setCatchFlush(!editor_.catchFlush()); },
                     {},
                     [this] { return editor_.catchFlush(); }});
-    commands_->add({"view.stockSearch",
-                    menu,
-                    tr("Find in the Stock"),
-                    tr("Goes to the Stock's search field"),
+    commands_->add({"view.stockSearch", tr("Find in the Stock"), tr("Goes to the Stock’s search field"),
                     Qt::CTRL | Qt::Key_T,
                     [this] {
                         stockDock_->show();
                         stock_->focusSearch();
                     },
-                    open,
-                    {},
-                    true});
-    commands_->add({"view.rosterFilter",
-                    menu,
-                    tr("Filter the Roster"),
-                    tr("Goes to the Roster's filter"),
+                    open});
+    commands_->add({"view.rosterFilter", tr("Filter the Roster"), tr("Goes to the Roster’s filter"),
                     Qt::CTRL | Qt::Key_R,
                     [this] {
                         rosterDock_->show();
                         roster_->focusFilter();
                     },
-                    open,
-                    {}});
-    auto panel = [&](const char* id, const QString& text, QDockWidget* dock, bool first) {
+                    open});
+    auto panel = [&](const char* id, const QString& text, QDockWidget* dock) {
         commands_->add({id,
-                        menu,
                         text,
                         tr("Shows or hides the panel"),
                         {},
                         [dock] { dock->setVisible(!dock->isVisible()); },
                         {},
-                        [dock] { return dock->isVisible(); },
-                        first});
+                        [dock] { return dock->isVisible(); }});
         commands_->add({QString("%1Float").arg(id),
-                        menu,
                         tr("%1 in a window of its own").arg(text),
                         tr("Takes the panel out of the window, or puts it back"),
                         {},
@@ -472,83 +337,28 @@ void MainWindow::addViewCommands() {
                         {},
                         [dock] { return dock->isFloating(); }});
     };
-    panel("view.stock", tr("Stock"), stockDock_, true);
-    panel("view.roster", tr("Roster"), rosterDock_, false);
-    panel("view.properties", tr("Properties"), propertiesDock_, false);
-    commands_->add({"view.sides",
-                    menu,
-                    tr("Both sides away"),
-                    tr("Hides all panels, or shows them again"),
-                    Qt::Key_F9,
-                    [this] { toggleSides(); },
-                    {},
-                    {}});
-    commands_->add({"view.first",
-                    menu,
-                    tr("First arrangement"),
-                    tr("Puts all panels back where they first were"),
-                    {},
-                    [this] { firstArrangement(); },
-                    {},
-                    {}});
+    panel("view.stock", tr("Stock"), stockDock_);
+    panel("view.roster", tr("Roster"), rosterDock_);
+    panel("view.properties", tr("Properties"), propertiesDock_);
+    commands_->add({"view.sides", tr("Hide panels"), tr("Hides all panels, or shows them again"), Qt::Key_F9,
+                    [this] { toggleSides(); }});
+    commands_->add(
+        {"view.first", tr("First arrangement"), tr("Puts all panels back where they first were"), {}, [this] {
+             firstArrangement();
+         }});
     commands_->add({"view.thumbnails",
-                    menu,
                     tr("Make thumbnails anew"),
-                    tr("Draws the Stock's pictures again"),
+                    tr("Draws the Stock’s pictures again"),
                     {},
                     [this] { stock_->refreshThumbnails(); },
-                    open,
-                    {}});
+                    open});
     commands_->add({"view.oat",
-                    menu,
                     tr("Light theme"),
                     tr("Oat instead of dusk"),
                     {},
                     [this] { editor_.setTheme(editor_.theme().name == oat().name ? dusk() : oat()); },
                     {},
-                    [this] { return editor_.theme().name == oat().name; },
-                    true});
-}
-
-void MainWindow::fillMenus() {
-    auto* bar = menuWidget()->findChild<QMenuBar*>("menus");
-    std::map<QString, QMenu*> menus;
-    for (const Command& command : commands_->all()) {
-        if (command.menu.contains('/')) continue;  // of scripts: they come and go
-        QMenu*& menu = menus[command.menu];
-        if (menu == nullptr) {
-            menu = bar->addMenu(command.menu);
-            menu->setToolTipsVisible(true);
-            connect(menu, &QMenu::aboutToHide, this, [this] { preview_.reset(); });
-        }
-        if (command.separatorBefore) menu->addSeparator();
-        menu->addAction(commands_->action(command.id));
-        addAction(commands_->action(command.id));
-        if (command.id == "project.open") {
-            QMenu* recentMenu = menu->addMenu(tr("Recent projects"));
-            connect(recentMenu, &QMenu::aboutToShow, this, [this, recentMenu] {
-                recentMenu->clear();
-                for (const QString& path : recent())
-                    recentMenu->addAction(path, this, [this, path] {
-                        askUnsaved([this, path] { openProject(path, io::OpenMode::Edit); });
-                    });
-                if (recent().isEmpty()) recentMenu->addAction(tr("None yet"))->setEnabled(false);
-            });
-            projectButton_->setMenu(recentMenu);
-        }
-    }
-    scriptMenu_ = menus[tr("Scripts")];
-    auto* scenes = new QMenu(this);
-    connect(scenes, &QMenu::aboutToShow, this, [this, scenes] {
-        scenes->clear();
-        if (!editor_.isOpen()) return;
-        for (const std::string& name : editor_.session().project().sceneNames)
-            scenes->addAction(QString::fromStdString(name), this,
-                              [this, name] { editor_.report(editor_.showScene(name)); });
-        scenes->addSeparator();
-        scenes->addAction(commands_->action("project.newScene"));
-    });
-    sceneButton_->setMenu(scenes);
+                    [this] { return editor_.theme().name == oat().name; }});
 }
 
 }  // namespace app

@@ -1,10 +1,12 @@
 // What lies over the view: tools, steps, counts of what is hidden or protected, the banner, messages.
 #include <QHBoxLayout>
 #include <QMenu>
+#include <QPointer>
 #include <QVBoxLayout>
 
 #include "app/dialogs/popovers.h"
 #include "app/dialogs/theirs_bar.h"
+#include "app/look/parts.h"
 #include "app/shell/main_window.h"
 #include "app/shell/outside.h"
 #include "base/text.h"
@@ -12,54 +14,90 @@
 namespace app {
 namespace {
 
-QLabel* label(const char* name) {
-    auto* l = new QLabel;
-    l->setObjectName(QLatin1String(name));
-    return l;
-}
-
 QFrame* overlay(QWidget* parent) {
     auto* frame = new QFrame(parent);
     frame->setObjectName("overlay");
     return frame;
 }
 
+QHBoxLayout* barRow(QFrame* bar) {
+    auto* row = new QHBoxLayout(bar);
+    row->setContentsMargins(4, 4, 4, 4);
+    row->setSpacing(2);
+    return row;
+}
+
+QToolButton* barButton(QHBoxLayout* row, const char* name, const QString& text) {
+    auto* b = new QToolButton;
+    b->setObjectName(QLatin1String(name));
+    b->setText(text);
+    b->setIconSize({16, 16});
+    b->setFocusPolicy(Qt::TabFocus);
+    row->addWidget(b);
+    return b;
+}
+
 }  // namespace
 
-void MainWindow::makeOverlays() {
-    toolRail_ = overlay(panes_);
-    auto* tools = new QVBoxLayout(toolRail_);
-    tools->setContentsMargins(4, 4, 4, 4);
-    tools->setSpacing(2);
-    auto tool = [&](const char* name) {
-        auto* b = new QToolButton;
-        b->setObjectName(QLatin1String(name));
-        b->setIconSize({18, 18});
-        b->setFixedSize(30, 30);
-        b->setFocusPolicy(Qt::TabFocus);
-        tools->addWidget(b);
-        return b;
+/// The menus of the bar's buttons, once there are commands.
+void MainWindow::fillBar() {
+    auto fill = [this](QToolButton* button, std::initializer_list<const char*> ids) {
+        auto* menu = new QMenu(button);
+        menu->setToolTipsVisible(true);
+        connect(menu, &QMenu::aboutToShow, commands_, &CommandSet::refreshTips);
+        for (const char* id : ids)
+            if (QLatin1String(id) == QLatin1String("-"))
+                menu->addSeparator();
+            else
+                menu->addAction(commands_->action(id));
+        button->setMenu(menu);
     };
-    selectTool_ = tool("selectTool");
-    slideTool_ = tool("slideTool");
-    dialTool_ = tool("dialTool");
-    fitTool_ = tool("fitTool");
-    allTool_ = tool("allTool");
-    measureTool_ = tool("measureTool");
+    fill(solidTool_, {"draw.box", "draw.wedge", "draw.cylinder", "draw.cone", "draw.sphere", "draw.plane",
+                      "draw.stairs", "draw.wall", "-", "draw.on"});
+    fill(catchButton_, {"view.catchFlush", "view.catchProtected", "view.catchHidden"});
+    fill(moreButton_,
+         {"draw.box", "draw.stairs", "draw.wall", "points.place", "zone.draw", "draw.broom", "-", "view.measure",
+          "view.catchFlush", "view.catchProtected", "view.catchHidden", "-", "view.axes", "view.pivot"});
+    solidTool_->setToolTip(tr("Draw a solid: box, wedge, stairs, wall …"));
+    catchButton_->setToolTip(tr("What a drag catches by itself; hold 1 to 6 in a drag for corners, edges, faces …"));
+    for (const auto& [button, id] :
+         {std::pair{pointsTool_, "points.place"}, {zoneTool_, "zone.draw"}, {broomTool_, "draw.broom"}}) {
+        button->setToolTip(commands_->action(id)->toolTip());
+        connect(button, &QToolButton::clicked, commands_->action(id), &QAction::trigger);
+    }
+    for (const auto& [button, name] : {std::pair{solidTool_, tr("Draw a solid")},
+                                       {pointsTool_, tr("Place points")},
+                                       {zoneTool_, tr("Draw a zone")},
+                                       {broomTool_, tr("Broom")},
+                                       {catchButton_, tr("Catches")}})
+        button->setAccessibleName(name);
+}
 
+void MainWindow::makeOverlays() {
+    // One bar along the bottom: the handle with its step, axes and pivot; what one draws with; measuring and catches.
     stepBar_ = overlay(panes_);
-    auto* steps = new QHBoxLayout(stepBar_);
-    steps->setContentsMargins(6, 3, 6, 3);
-    steps->setSpacing(6);
+    auto* steps = barRow(stepBar_);
+    for (const auto& [button, name, text] : {std::tuple{&allTool_, "allTool", tr("All")},
+                                             {&slideTool_, "slideTool", tr("Slide")},
+                                             {&dialTool_, "dialTool", tr("Turn")},
+                                             {&fitTool_, "fitTool", tr("Size")}})
+        *button = barButton(steps, name, text);
+    selectTool_ = barButton(steps, "selectTool", {});
+    selectTool_->hide();  // no handle: by its key, and in the menu
+    auto* apart = new QFrame;
+    apart->setObjectName("barLine");
+    apart->setFixedSize(1, 18);
+    steps->addWidget(apart);
     stepSwitch_ = new QToolButton;
     stepSwitch_->setObjectName("stepSwitch");
+    stepSwitch_->setCheckable(true);
     stepSwitch_->setFocusPolicy(Qt::TabFocus);
     steps->addWidget(stepSwitch_);
     stepField_ = new NumberField(base::Quantity::Length, 2);
     stepField_->setObjectName("stepField");
     stepField_->setAccessibleName(tr("Step in metres"));
     stepField_->setToolTip(tr("How far a step goes, in metres; 25 cm works too"));
-    stepField_->setFixedWidth(64);
+    stepField_->setFixedWidth(54);
     steps->addWidget(stepField_);
     stepUnit_ = new QToolButton;
     stepUnit_->setObjectName("stepMenu");
@@ -69,15 +107,26 @@ void MainWindow::makeOverlays() {
     connect(usual, &QMenu::aboutToShow, this, [this, usual] { fillStepMenu(usual); });
     stepUnit_->setMenu(usual);
     steps->addWidget(stepUnit_);
-    auto bottom = [&](const char* name) {
-        auto* b = new QToolButton;
-        b->setObjectName(QLatin1String(name));
-        b->setFocusPolicy(Qt::TabFocus);
-        steps->addWidget(b);
-        return b;
-    };
-    axesButton_ = bottom("axesButton");
-    pivotButton_ = bottom("pivotButton");
+    axesButton_ = barButton(steps, "axesButton", {});
+    pivotButton_ = barButton(steps, "pivotButton", {});
+    moreButton_ = barButton(steps, "moreTools", QStringLiteral("⋯"));
+    moreButton_->setToolTip(tr("Drawing, measuring, catches, axes and pivot"));
+    moreButton_->setAccessibleName(tr("Drawing, measuring, catches, axes and pivot"));
+    moreButton_->setPopupMode(QToolButton::InstantPopup);
+
+    drawBar_ = overlay(panes_);
+    auto* draws = barRow(drawBar_);
+    for (const auto& [button, name] : {std::pair{&solidTool_, "solidTool"},
+                                       {&pointsTool_, "pointsTool"},
+                                       {&zoneTool_, "zoneTool"},
+                                       {&broomTool_, "broomTool"}})
+        *button = barButton(draws, name, {});
+    solidTool_->setPopupMode(QToolButton::InstantPopup);
+    catchBar_ = overlay(panes_);
+    auto* catches = barRow(catchBar_);
+    measureTool_ = barButton(catches, "measureTool", {});
+    catchButton_ = barButton(catches, "catchButton", {});
+    catchButton_->setPopupMode(QToolButton::InstantPopup);
     connect(stepField_, &NumberField::typed, this, [this](const QString& text) {
         const render::Task task = editor_.activeTask();
         const bool turn = task == render::Task::Turn, fit = task == render::Task::Fit;
@@ -125,7 +174,7 @@ void MainWindow::makeOverlays() {
     banner_->setObjectName("banner");
     auto* bannerRow = new QHBoxLayout(banner_);
     bannerRow->setContentsMargins(12, 6, 8, 6);
-    bannerText_ = label("bannerText");
+    bannerText_ = label({}, "bannerText");
     bannerText_->setWordWrap(true);
     bannerRow->addWidget(bannerText_, 1);
     bannerRow->addWidget(bannerShow_ = new QToolButton);
@@ -140,7 +189,7 @@ void MainWindow::makeOverlays() {
     connect(bannerShow_, &QToolButton::clicked, this, [this] {
         QStringList lines;
         for (const io::Damage& d : editor_.workspace().damage) lines << QString::fromStdString(io::toText(d));
-        new ListPopover(this, tr("Damage found in the project's files: %1").arg(lines.size()), "damageList", lines);
+        new ListPopover(this, tr("Damage found in the project’s files: %1").arg(lines.size()), "damageList", lines);
     });
     connect(bannerEdit_, &QToolButton::clicked, this, [this] {
         io::acceptDamage(editor_.workspace());
@@ -153,7 +202,7 @@ void MainWindow::makeOverlays() {
     trustBar_->setObjectName("banner");
     auto* trustRow = new QHBoxLayout(trustBar_);
     trustRow->setContentsMargins(12, 6, 8, 6);
-    auto* question = label("trustText");
+    auto* question = label({}, "trustText");
     question->setWordWrap(true);
     trustRow->addWidget(question, 1);
     const std::tuple<const char*, QString, QString, bool> answers[] = {
@@ -179,7 +228,7 @@ void MainWindow::makeOverlays() {
     toast_ = overlay(panes_);
     auto* toastRow = new QHBoxLayout(toast_);
     toastRow->setContentsMargins(12, 7, 12, 7);
-    toastText_ = label("toastText");
+    toastText_ = label({}, "toastText");
     toastText_->setWordWrap(true);
     toastText_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     toastRow->addWidget(toastText_);
@@ -210,12 +259,11 @@ void MainWindow::fillStepMenu(QMenu* menu) {
         menu->addSeparator();
         for (int axis = 0; axis < 3; ++axis) {
             if (size[axis] < 0.001 || size[axis] > 1000) continue;
-            QAction* own = menu->addAction(
-                tr("Own length along %1: %2 m")
-                    .arg(QString("XYZ").mid(axis, 1), QString::fromStdString(base::fixed(size[axis], 3))),
-                this, [this, value = size[axis]] {
-                    editor_.setStep(render::Task::Slide, {value, true});
-                });
+            QAction* own =
+                menu->addAction(tr("Own length along %1: %2 m").arg(QString("XYZ").mid(axis, 1), fixed(size[axis], 3)),
+                                this, [this, value = size[axis]] {
+                                    editor_.setStep(render::Task::Slide, {value, true});
+                                });
             own->setToolTip(tr("Steps as long as the selection: one beside the other, without a gap"));
         }
     }
@@ -224,12 +272,36 @@ void MainWindow::fillStepMenu(QMenu* menu) {
     menu->addAction(commands_->action("view.fine"));
 }
 
+/// The groups side by side in the middle of the bottom edge; where there is no room, the right ones fold into "⋯".
+void MainWindow::placeBar() {
+    constexpr int kApart = 6, kEdge = 4;
+    const QPointer<QWidget> had = focusWidget();
+    const bool shown = editor_.isOpen() && !editor_.looks().clean;
+    moreButton_->hide();
+    axesButton_->show();
+    pivotButton_->show();
+    for (QFrame* bar : {stepBar_, drawBar_, catchBar_}) bar->adjustSize();
+    const int all = stepBar_->width() + drawBar_->width() + catchBar_->width() + 2 * kApart;
+    const bool fits = all <= panes_->width() - 2 * kEdge;
+    moreButton_->setVisible(!fits);
+    if (!fits) stepBar_->adjustSize();
+    for (QToolButton* last : {pivotButton_, axesButton_}) {  // in the menu of more as well
+        if (stepBar_->width() <= panes_->width() - 2 * kEdge) break;
+        last->hide();
+        stepBar_->adjustSize();
+    }
+    int x = std::max(0, (panes_->width() - (fits ? all : stepBar_->width())) / 2);
+    for (QFrame* bar : {stepBar_, drawBar_, catchBar_}) {
+        bar->setVisible(shown && (fits || bar == stepBar_));
+        bar->move(x, panes_->height() - bar->height() - 12);
+        x += bar->width() + kApart;
+    }
+    if (focusWidget() != had) view_->setFocus();  // what had the keyboard is folded away
+}
+
 void MainWindow::placeOverlays() {
     const int w = panes_->width(), h = panes_->height();
-    toolRail_->adjustSize();
-    toolRail_->move(10, 46);
-    stepBar_->adjustSize();
-    stepBar_->move((w - stepBar_->width()) / 2, h - stepBar_->height() - 12);
+    placeBar();
     flagBar_->adjustSize();
     flagBar_->move(w - flagBar_->width() - 10, 10);
     int top = 46;
@@ -252,18 +324,28 @@ void MainWindow::placeOverlays() {
 
 void MainWindow::refreshOverlays() {
     const Theme& t = editor_.theme();
-    selectTool_->setIcon(icon("mouse-pointer-2", editor_.tool() == Tool::Select ? t.honey : t.dim));
-    const std::tuple<QToolButton*, const char*, Tool> tools[] = {{slideTool_, "move-3d", Tool::Slide},
-                                                                 {dialTool_, "rotate-3d", Tool::Dial},
-                                                                 {fitTool_, "scale-3d", Tool::Fit},
-                                                                 {allTool_, "axis-3d", Tool::All},
-                                                                 {measureTool_, "ruler", Tool::Measure}};
-    for (const auto& [button, name, tool] : tools)
-        button->setIcon(icon(name, editor_.tool() == tool ? t.honey : t.dim));
+    const std::tuple<QToolButton*, const char*, Tool> tools[] = {{selectTool_, "mouse-pointer-2", Tool::Select},
+                                                                 {slideTool_, nullptr, Tool::Slide},
+                                                                 {dialTool_, nullptr, Tool::Dial},
+                                                                 {fitTool_, nullptr, Tool::Fit},
+                                                                 {allTool_, nullptr, Tool::All},
+                                                                 {measureTool_, "ruler", Tool::Measure},
+                                                                 {solidTool_, "solid", Tool::Solid},
+                                                                 {pointsTool_, "points", Tool::Points},
+                                                                 {zoneTool_, "zone", Tool::Zone},
+                                                                 {broomTool_, "broom", Tool::Broom}};
+    for (const auto& [button, name, tool] : tools) {
+        const bool on = editor_.tool() == tool;
+        button->setCheckable(true);
+        button->setChecked(on);
+        if (name != nullptr) button->setIcon(icon(name, on ? t.honey : t.dim));
+    }
+    catchButton_->setText(editor_.catchFlush() ? tr("✓ in line ▾") : tr("catch ▾"));
     const render::Task task = editor_.activeTask();
     const bool turn = task == render::Task::Turn, fit = task == render::Task::Fit;
     const StepSetting& step = editor_.step(task);
-    stepSwitch_->setText(step.on ? tr("✓ Step") : tr("Step"));
+    stepSwitch_->setText(step.on ? QStringLiteral("✓") : QStringLiteral("–"));
+    stepSwitch_->setAccessibleName(tr("Move in steps"));
     stepSwitch_->setChecked(step.on);
     stepField_->setSteps(turn ? 1 : fit ? 0.01 : 0.05, turn ? 5 : 0.05);
     stepField_->setValue(step.value);
@@ -273,9 +355,9 @@ void MainWindow::refreshOverlays() {
                        (editor_.fine() ? tr(" fine") : QString()));
     const QString axes[] = {tr("World axes"), tr("Own axes"), tr("Parent axes"), tr("View axes")};
     const QString pivots[] = {tr("about base"), tr("about centre"), tr("each about its own"), tr("about picked point")};
-    axesButton_->setText(fit ? tr("Own axes") : axes[static_cast<int>(editor_.axesMode())]);
+    axesButton_->setText((fit ? tr("Own axes") : axes[static_cast<int>(editor_.axesMode())]));
     axesButton_->setEnabled(!fit);
-    axesButton_->setToolTip(fit ? tr("Size is always along an object's own axes: along others it would be sheared")
+    axesButton_->setToolTip(fit ? tr("Size is always along an object’s own axes: along others it would be sheared")
                                 : commands_->action("view.axes")->toolTip());
     pivotButton_->setText(pivots[static_cast<int>(editor_.pivotMode())]);
     hiddenButton_->setVisible(editor_.hiddenCount() > 0);
@@ -285,8 +367,6 @@ void MainWindow::refreshOverlays() {
     aloneButton_->setVisible(editor_.isOpen() && editor_.isAlone());
     flagBar_->setVisible(!editor_.looks().clean &&
                          (editor_.hiddenCount() + editor_.protectedCount() > 0 || editor_.isAlone()));
-    for (QWidget* w : {static_cast<QWidget*>(toolRail_), static_cast<QWidget*>(stepBar_)})
-        w->setVisible(editor_.isOpen() && !editor_.looks().clean);
     refreshStatus();
     placeOverlays();
 }
@@ -298,7 +378,7 @@ void MainWindow::refreshBanner() {
     banner_->setVisible(!reason.empty() || damaged);
     bannerText_->setText(!reason.empty()
                              ? QString::fromStdString(reason)
-                             : tr("What could not be read in this project's files: %1.")
+                             : tr("What could not be read in this project’s files: %1.")
                                    .arg(counted(editor_.workspace().damage.size(), tr("thing"), tr("things"))));
     const Scripts& scripts = editor_.scripts();
     trustBar_->setVisible(scripts.asksTrust());

@@ -9,6 +9,7 @@
 #include <QPushButton>
 
 #include "app/dialogs/popovers.h"
+#include "app/look/question.h"
 #include "app/shell/main_window.h"
 #include "app/shell/outside.h"
 #include "io/gltf_out.h"
@@ -54,7 +55,7 @@ void MainWindow::newProject() {
 
 void MainWindow::chooseProject() {
     askUnsaved([this] {
-        const QString folder = QFileDialog::getExistingDirectory(this, tr("Open a project's folder"));
+        const QString folder = QFileDialog::getExistingDirectory(this, tr("Open a project’s folder"));
         if (!folder.isEmpty()) openProject(folder, io::OpenMode::Edit);
     });
 }
@@ -155,11 +156,12 @@ void MainWindow::offerImport(const QString& model) {
 /// One question over the window, with one answer besides Cancel.
 void MainWindow::ask(const char* name, const QString& title, const QString& text, const QString& yes,
                      const std::function<void()>& then) {
-    QMessageBox question(QMessageBox::Question, title, text, QMessageBox::NoButton, this);
+    QMessageBox question(QMessageBox::NoIcon, title, text, QMessageBox::NoButton, this);
     question.setObjectName(QLatin1String(name));
     QPushButton* button = question.addButton(yes, QMessageBox::AcceptRole);
     question.addButton(QMessageBox::Cancel);
     question.setDefaultButton(button);
+    dressQuestion(question, editor_.theme());
     question.exec();
     if (question.clickedButton() == button) then();
 }
@@ -203,7 +205,7 @@ void MainWindow::askUnsaved(std::function<void()> next) {
                     : tr("\n  %1: %2 since its last save, the last one “%3”")
                           .arg(scene, count, QString::fromStdString(last->name));
     }
-    QMessageBox question(QMessageBox::Question, tr("Save before going?"),
+    QMessageBox question(QMessageBox::NoIcon, tr("Save before going?"),
                          tr("Not in the files yet:%1\n\nEvery step is kept in the ledger either way and will be there "
                             "when the project is opened again.")
                              .arg(list),
@@ -213,6 +215,7 @@ void MainWindow::askUnsaved(std::function<void()> next) {
     QPushButton* leave = question.addButton(tr("Leave the files as they are"), QMessageBox::DestructiveRole);
     question.addButton(QMessageBox::Cancel);
     question.setDefaultButton(saveButton);
+    dressQuestion(question, editor_.theme());
     question.exec();
     if (question.clickedButton() == saveButton) return saveAndThen(std::move(next));
     if (question.clickedButton() == leave) next();

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "app/dialogs/script_card.h"
+#include "app/look/parts.h"
 #include "app/shell/main_window.h"
 #include "io/copy_text.h"
 
@@ -157,12 +158,11 @@ void MainWindow::fillFlagMenu(QMenu* menu, std::uint8_t flag, const char* all) {
     const bool hidden = flag == model::flags::kHidden;
     for (base::ObjectId id : editor_.flagged(flag, kMost)) {
         const auto name = editor_.scene().nameText(editor_.scene().find(id));
-        QAction* one = menu->addAction(
-            QString::fromUtf8(name.data(), static_cast<int>(name.size())), this, [this, id, flag, hidden] {
-                const std::string what = (hidden ? "Show " : "Release ") + ops::describe(editor_.scene(), {&id, 1});
-                editor_.run(what, [&](edit::Draft& draft) { return ops::setFlag(draft, {&id, 1}, flag, false); });
-                editor_.select({id});
-            });
+        QAction* one = menu->addAction(toQt(name), this, [this, id, flag, hidden] {
+            const std::string what = (hidden ? "Show " : "Release ") + ops::describe(editor_.scene(), {&id, 1});
+            editor_.run(what, [&](edit::Draft& draft) { return ops::setFlag(draft, {&id, 1}, flag, false); });
+            editor_.select({id});
+        });
         one->setEnabled(canEdit());
         one->setToolTip(hidden ? tr("Shows it again and selects it") : tr("Releases it and selects it"));
     }
@@ -193,6 +193,7 @@ void MainWindow::escape() {
     if (editor_.scripts().preview() && !view_->isDragging()) return editor_.scripts().dropPreview();
     if (view_->cancel() && editor_.placing().empty()) return;
     if (!editor_.placing().empty()) return editor_.setPlacing({});
+    if (editor_.looks().clean) return setClean(false);
     if (editor_.entered() && editor_.selection().empty()) return editor_.leave();
     if (editor_.selection().empty()) editor_.scripts().clearMarks();
     editor_.select({});

@@ -4,6 +4,7 @@
 #include <QCloseEvent>
 #include <QDateTime>
 #include <QHBoxLayout>
+#include <QImageReader>
 #include <QMenu>
 #include <QMenuBar>
 #include <QMessageBox>
@@ -16,6 +17,7 @@
 #include "app/dialogs/broom_card.h"
 #include "app/dialogs/popovers.h"
 #include "app/dialogs/theirs_bar.h"
+#include "app/look/parts.h"
 #include "app/look/plain_text.h"
 #include "app/panels/checks_panel.h"
 #include "app/panels/counts_button.h"
@@ -27,12 +29,6 @@
 
 namespace app {
 namespace {
-
-QLabel* label(const char* name) {
-    auto* l = new QLabel;
-    l->setObjectName(QLatin1String(name));
-    return l;
-}
 
 /// The mark of the application: seven points of a lattice.
 QPixmap glyph(const QColor& colour) {
@@ -48,6 +44,24 @@ QPixmap glyph(const QColor& colour) {
     return pixmap;
 }
 
+// The whole application in the theme's colours, before anything is shown in them. Only what differs is set: every
+// widget is dressed anew by it.
+void dressApplication(const Theme& t) {
+    QPalette palette = qApp->palette();
+    palette.setColor(QPalette::Window, t.window);
+    palette.setColor(QPalette::Base, t.panel);
+    palette.setColor(QPalette::Text, t.text);
+    palette.setColor(QPalette::WindowText, t.text);
+    palette.setColor(QPalette::PlaceholderText, t.faint);
+    palette.setColor(QPalette::Highlight, t.honeySoft);
+    palette.setColor(QPalette::HighlightedText, t.text);
+    palette.setColor(QPalette::Button, t.raised);
+    palette.setColor(QPalette::ButtonText, t.text);
+    if (palette != qApp->palette()) qApp->setPalette(palette);
+    const QString sheet = app::styleSheet(t);
+    if (sheet != qApp->styleSheet()) qApp->setStyleSheet(sheet);  // afterwards: what it styles not is the palette's
+}
+
 }  // namespace
 
 MainWindow::MainWindow(Editor& editor)
@@ -57,6 +71,7 @@ MainWindow::MainWindow(Editor& editor)
       panes_(new ViewPanes(editor, *stage_)),
       view_(&panes_->active()) {
     keepTextPlain();
+    dressApplication(editor_.theme());
     setWindowTitle("Mellow Lattice");
     setObjectName("mainWindow");
     setAcceptDrops(true);
@@ -75,6 +90,7 @@ MainWindow::MainWindow(Editor& editor)
     makeOverlays();
     addCommands();
     fillMenus();
+    fillBar();
 
     connect(&editor_, &Editor::openingChanged, this, [this](bool opening) {
         progressCard_.reset();
@@ -136,7 +152,9 @@ MainWindow::MainWindow(Editor& editor)
     new FocusHome(
         this, [this] { return view_; }, std::vector<QWidget*>{propertiesDock_, stepBar_, broomCard_});
     applyTheme();
-    resize(1280, 800);
+    QImageReader::setAllocationLimit(1100);  // megabytes: what io::kMostPixelsRead come to
+    // No larger than the screen it opens on, so that the status line is always seen.
+    resize(QSize(1280, 800).boundedTo(screen()->availableSize()));
     firstArrangement();
     restoreArrangement();
     commands_->refresh();
@@ -167,14 +185,14 @@ void MainWindow::makeTop() {
     auto* row = new QHBoxLayout(trail_);
     row->setContentsMargins(12, 0, 12, 0);
     row->setSpacing(4);
-    auto* mark = label("glyph");
+    auto* mark = label({}, "glyph");
     row->addWidget(mark);
     projectButton_ = new QToolButton;
     projectButton_->setObjectName("trailProject");
     projectButton_->setPopupMode(QToolButton::InstantPopup);
     projectButton_->setToolTip(tr("The project; click for recent ones"));
     row->addWidget(projectButton_);
-    auto* separator = label("faint");
+    auto* separator = label({}, "faint");
     separator->setText(QStringLiteral("›"));
     row->addWidget(separator);
     sceneButton_ = new QToolButton;
@@ -234,9 +252,24 @@ void MainWindow::makePanels() {
     setCorner(Qt::BottomLeftCorner, Qt::LeftDockWidgetArea);
     setCorner(Qt::BottomRightCorner, Qt::RightDockWidgetArea);
     deskDock_->hide();
-    constexpr int kRightWidth = 288;  // three numbers side by side
+    constexpr int kRightWidth = 300;  // three numbers side by side
     for (QWidget* panel : {static_cast<QWidget*>(roster_), static_cast<QWidget*>(properties_)})
         panel->setMinimumWidth(kRightWidth);
+}
+
+void MainWindow::dockBeside(QWidget* content, const char* name, const QString& title) {
+    QDockWidget* other = nullptr;
+    for (QDockWidget* open : findChildren<QDockWidget*>())
+        if (open != stockDock_ && dockWidgetArea(open) == Qt::LeftDockWidgetArea && !open->isFloating()) other = open;
+    auto* dock = new QDockWidget(title, this);
+    dock->setObjectName(QLatin1String(name));
+    dock->setAttribute(Qt::WA_DeleteOnClose);
+    dock->setWidget(content);
+    FocusHome::keepKeyboard(content);
+    addDockWidget(Qt::LeftDockWidgetArea, dock, Qt::Horizontal);
+    if (other != nullptr) tabifyDockWidget(other, dock);
+    constexpr int kWide = 340;
+    resizeDocks({stockDock_, dock}, {stock_->minimumWidth(), kWide}, Qt::Horizontal);
 }
 
 void MainWindow::makeBottom() {
@@ -249,7 +282,14 @@ void MainWindow::makeBottom() {
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
     strip_ = new HistoryStrip(editor_);
-    column->addWidget(strip_);
+    auto* past = new QFrame;
+    past->setObjectName("strip");
+    auto* pastRow = new QHBoxLayout(past);
+    pastRow->setContentsMargins(0, 0, 8, 0);
+    pastRow->setSpacing(0);
+    pastRow->addWidget(strip_, 1);
+    pastRow->addWidget(makeDeskHandle());
+    column->addWidget(past);
     auto* status = new QWidget;
     status->setObjectName("status");
     status->setAttribute(Qt::WA_StyledBackground);
@@ -257,11 +297,11 @@ void MainWindow::makeBottom() {
     auto* row = new QHBoxLayout(status);
     row->setContentsMargins(12, 0, 12, 0);
     row->setSpacing(18);
-    row->addWidget(hint_ = label("hint"));
+    row->addWidget(hint_ = label({}, "hint"));
     row->addStretch(1);
-    row->addWidget(cursorPlace_ = label("cursorPlace"));
-    row->addWidget(counts_ = label("sceneCounts"));
-    row->addWidget(saved_ = label("savedState"));
+    row->addWidget(cursorPlace_ = label({}, "cursorPlace"));
+    row->addWidget(counts_ = label({}, "sceneCounts"));
+    row->addWidget(saved_ = label({}, "savedState"));
     hint_->setMinimumWidth(10);
     hint_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     row->setStretchFactor(hint_, 3);
@@ -289,24 +329,13 @@ void MainWindow::watchNeeded() {
     const auto now = ops::missingKinds(editor_.session().library(), editor_.scene());
     for (const std::string& line : now)
         if (std::find(missing_.begin(), missing_.end(), line) == missing_.end())
-            showMessage(tr("%1 Undo takes that back.").arg(QString::fromStdString(line)), true);
+            showMessage(tr("%1 Undo brings it back.").arg(QString::fromStdString(line)), true);
     missing_ = now;
 }
 
 void MainWindow::applyTheme() {
     const Theme& t = editor_.theme();
-    QPalette palette = qApp->palette();
-    palette.setColor(QPalette::Window, t.window);
-    palette.setColor(QPalette::Base, t.panel);
-    palette.setColor(QPalette::Text, t.text);
-    palette.setColor(QPalette::WindowText, t.text);
-    palette.setColor(QPalette::PlaceholderText, t.faint);
-    palette.setColor(QPalette::Highlight, t.honeySoft);
-    palette.setColor(QPalette::HighlightedText, t.text);
-    palette.setColor(QPalette::Button, t.raised);
-    palette.setColor(QPalette::ButtonText, t.text);
-    qApp->setPalette(palette);
-    qApp->setStyleSheet(app::styleSheet(t));  // afterwards: what it styles takes the rest from the palette
+    dressApplication(t);
     trail_->findChild<QLabel*>("glyph")->setPixmap(glyph(t.honey));
     if (editor_.isOpen()) stock_->refreshThumbnails();
     refreshOverlays();
@@ -351,7 +380,7 @@ QString MainWindow::savedText(const std::vector<std::string>& unsaved) const {
     if (unsaved.empty()) return tr("All steps kept · all files saved");
     if (unsaved.size() > 1)
         return tr("All steps kept · %1 and %2 not saved")
-            .arg(editor_.documentName(unsaved.back()), counted(unsaved.size() - 1, tr("file"), tr("files")));
+            .arg(editor_.documentName(unsaved.back()), counted(unsaved.size() - 1, tr("more file"), tr("more files")));
     qint64 savedAt = 0;
     for (const edit::SaveMark& mark : editor_.session().saves())
         if (mark.scene == unsaved.front() && mark.placed) savedAt = mark.timeMs;
@@ -359,6 +388,22 @@ QString MainWindow::savedText(const std::vector<std::string>& unsaved) const {
     if (savedAt == 0) return tr("All steps kept · %1 not saved yet").arg(name);
     const qint64 minutes = (QDateTime::currentMSecsSinceEpoch() - savedAt) / 60'000;
     return tr("All steps kept · %1 changed since it was saved %2 min ago").arg(name).arg(minutes);
+}
+
+/// Opens the desk upward and closes it, on the page that it was left with.
+QToolButton* MainWindow::makeDeskHandle() {
+    auto* handle = new QToolButton;
+    handle->setObjectName("deskHandle");
+    handle->setFocusPolicy(Qt::TabFocus);
+    handle->setToolTip(tr("Table, surfaces, differences, checks, script: opens and closes the desk"));
+    handle->setAccessibleName(tr("Desk"));
+    auto show = [handle](bool open) { handle->setText(open ? tr("Desk ▾") : tr("Desk ▴")); };
+    show(false);
+    connect(deskDock_, &QDockWidget::visibilityChanged, handle, show);
+    connect(handle, &QToolButton::clicked, this, [this] {
+        if (editor_.isOpen()) toggleDesk(desk_->page());
+    });
+    return handle;
 }
 
 void MainWindow::firstArrangement() {
@@ -369,8 +414,8 @@ void MainWindow::firstArrangement() {
     addDockWidget(Qt::LeftDockWidgetArea, stockDock_);
     addDockWidget(Qt::RightDockWidgetArea, rosterDock_);
     splitDockWidget(rosterDock_, propertiesDock_, Qt::Vertical);
-    resizeDocks({stockDock_, rosterDock_}, {216, 292}, Qt::Horizontal);
-    resizeDocks({rosterDock_, propertiesDock_}, {330, 340}, Qt::Vertical);
+    resizeDocks({stockDock_, rosterDock_}, {216, 304}, Qt::Horizontal);
+    resizeDocks({rosterDock_, propertiesDock_}, {300, 400}, Qt::Vertical);
     deskDock_->setFloating(false);
     addDockWidget(Qt::BottomDockWidgetArea, deskDock_);
     resizeDocks({deskDock_}, {180}, Qt::Vertical);
@@ -401,6 +446,11 @@ void MainWindow::rememberArrangement() {
 void MainWindow::restoreArrangement() {
     QSettings settings;
     if (settings.contains("window/geometry")) restoreGeometry(settings.value("window/geometry").toByteArray());
+    if (!isMaximized() && !isFullScreen()) {
+        const QRect there = screen()->availableGeometry();
+        resize(size().boundedTo(there.size()));
+        if (!there.contains(geometry())) move(there.topLeft());
+    }
     if (settings.contains("window/state")) restoreState(settings.value("window/state").toByteArray());
     for (const render::Task task : {render::Task::Slide, render::Task::Turn, render::Task::Fit}) {
         const StepSetting usual = editor_.step(task);

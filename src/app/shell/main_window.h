@@ -35,6 +35,8 @@ class Outside;
 class TheirsBar;
 
 class BroomCard;
+class KindsWindow;
+class RecordsWindow;
 class ChecksPanel;
 class CountsButton;
 class ScriptCard;
@@ -68,9 +70,12 @@ class MainWindow : public QMainWindow {
     void makePanels();
     void makeBottom();
     void makeOverlays();
+    void fillBar();
+    QToolButton* makeDeskHandle();
+    void placeBar();
     void addCommands();
     void addPrefabCommands();
-    void addMeaningCommands();
+    void addObjectCommands();
     /// Opens the desk on a page; closes it when that is the one shown.
     void toggleDesk(QWidget* page);
     bool deskShows(const QWidget* page) const { return deskDock_->isVisible() && desk_->page() == page; }
@@ -98,11 +103,12 @@ class MainWindow : public QMainWindow {
     void renamePrefab();
     void movePrefab();
     void copyLinked();
+    void makeEdition();
     void listUnused();
     void showPrefabFile();
     void group();
     void copyAgain();
-    void makeArray(model::Array::Shape shape);
+    void makeArray(model::Array::Shape shape, const std::optional<base::Vec3>& about);
     void addCopying();
     void toggleTint();
     void ungroup(const ops::Ungrouping& how);
@@ -130,12 +136,16 @@ class MainWindow : public QMainWindow {
     void fillCaptionMenu(ViewWidget* view, QMenu* menu);
     void addArranging(const char* id, const QString& text, const QString& tip, const QKeySequence& keys,
                       const QString& verb, const std::function<base::Status(edit::Draft&)>& act,
-                      const std::function<bool()>& enabled, bool separator);
+                      const std::function<bool()>& enabled);
     base::ObjectId leader() const;
     void seatSunk();
     void fillStepMenu(QMenu* menu);
     void selectLike(const QString& what, const std::function<bool(model::Slot like, model::Slot other)>& same);
+    void showManual(const QString& page);
     void fillMenus();
+    QMenu* menuAt(const QString& path);
+    QMenu* recentMenu();
+    QString whyNot(const Command& command) const;
     void placeOverlays();
     void refreshTrail();
     void refreshStatus();
@@ -149,6 +159,15 @@ class MainWindow : public QMainWindow {
     /// Says at once when what must exist no longer does.
     void watchNeeded();
     void showMessage(const QString& text, bool isError);
+    /// Puts what comes and goes between the Stock and the view, which stays in sight; it can be pulled off by its
+    /// title.
+    void dockBeside(QWidget* content, const char* name, const QString& title);
+    /// The kinds, docked; those that were open already come to the front.
+    KindsWindow& openKinds();
+    void openRecords();
+    void showRecordType(const QString& type);
+    template <class Content>
+    Content& openDocked(const char* name, const QString& title);
     void applyTheme();
     void rememberArrangement();
     void restoreArrangement();
@@ -209,17 +228,20 @@ class MainWindow : public QMainWindow {
     ChecksPanel* checks_ = nullptr;
     CountsButton* checksButton_ = nullptr;
     QPointer<ScriptCard> scriptCard_;
+    std::map<QString, QMenu*> menus_;  // by path: "View/Light"
     QMenu* scriptMenu_ = nullptr;
     std::vector<QMenu*> scriptSubmenus_;
     QFrame* trustBar_ = nullptr;
     BroomCard* broomCard_ = nullptr;
     HistoryStrip* strip_ = nullptr;
     QLabel *hint_ = nullptr, *cursorPlace_ = nullptr, *counts_ = nullptr, *saved_ = nullptr;
-    QFrame *toolRail_ = nullptr, *stepBar_ = nullptr, *flagBar_ = nullptr, *banner_ = nullptr, *toast_ = nullptr;
+    QFrame *stepBar_ = nullptr, *drawBar_ = nullptr, *catchBar_ = nullptr, *flagBar_ = nullptr, *banner_ = nullptr,
+           *toast_ = nullptr;
     QToolButton *selectTool_ = nullptr, *slideTool_ = nullptr, *dialTool_ = nullptr, *fitTool_ = nullptr,
                 *allTool_ = nullptr, *axesButton_ = nullptr, *pivotButton_ = nullptr, *stepSwitch_ = nullptr,
                 *hiddenButton_ = nullptr, *measureTool_ = nullptr, *stepUnit_ = nullptr, *protectedButton_ = nullptr,
-                *aloneButton_ = nullptr;
+                *aloneButton_ = nullptr, *solidTool_ = nullptr, *pointsTool_ = nullptr, *zoneTool_ = nullptr,
+                *broomTool_ = nullptr, *catchButton_ = nullptr, *moreButton_ = nullptr;
     NumberField* stepField_ = nullptr;
     QLabel *bannerText_ = nullptr, *toastText_ = nullptr;
     QToolButton *bannerShow_ = nullptr, *bannerEdit_ = nullptr;

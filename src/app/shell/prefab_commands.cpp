@@ -122,6 +122,29 @@ void MainWindow::copyLinked() {
     });
 }
 
+/// Asks for a name; the edition begins with what differs in the selected instance, and is opened.
+void MainWindow::makeEdition() {
+    const base::ObjectId prefab = meantPrefab();
+    const Slot selected = stockMeant_ ? kNoSlot : selectedInstance();
+    const base::ObjectId instance = selected != kNoSlot ? editor_.scene().id(selected) : base::ObjectId{};
+    const std::string of = editor_.session().prefabName(prefab);
+    const std::string usual = ops::freePrefabName(editor_.session(), of + " edition");
+    new NamePopover(this, tr("New edition of %1").arg(QString::fromStdString(of)), tr("Make"),
+                    QString::fromStdString(usual), {}, [this, prefab, instance](const QString& typed, const QString&) {
+                        const std::string name = typed.trimmed().toStdString();
+                        base::ObjectId edition;
+                        {
+                            edit::Draft draft(editor_.session(), editor_.sceneName(), "New edition " + name);
+                            auto made = ops::makeEdition(draft, prefab, name, instance);
+                            if (!made) return QString::fromStdString(made.error().message);
+                            if (auto step = draft.commit(); !step) return QString::fromStdString(step.error().message);
+                            edition = *made;
+                        }
+                        editor_.report(editor_.showScene(model::definitionKey(edition)));
+                        return QString();
+                    });
+}
+
 void MainWindow::listUnused() {
     edit::Session& session = editor_.session();
     QStringList prefabs, items;
@@ -158,7 +181,6 @@ void MainWindow::showPrefabFile() {
 }
 
 void MainWindow::addPrefabCommands() {
-    const QString menu = tr("Prefab");
     const auto change = [this] { return canEdit() && hasSelection(); };
     const auto instances = [this] { return allInstances(); };
     const auto oneInstance = [this] { return editor_.isOpen() && selectedInstance() != kNoSlot; };
@@ -169,134 +191,152 @@ void MainWindow::addPrefabCommands() {
     const auto meantToChange = [this, meant] { return canEdit() && meant(); };
     const auto anything = [this] { return meantItem() != nullptr; };
     const auto anythingToChange = [this] { return canEdit() && meantItem() != nullptr; };
-    auto add = [&](const char* id, const QString& text, const QString& tip, const QKeySequence& keys,
-                   std::function<void()> run, std::function<bool()> enabled, bool separator = false,
-                   std::function<bool()> checked = {}) {
-        commands_->add({id, menu, text, tip, keys, std::move(run), std::move(enabled), std::move(checked), separator});
-    };
-    add(
-        "prefab.make", tr("Make a prefab"), tr("Packs the selection: built once, used many times"),
-        Qt::CTRL | Qt::SHIFT | Qt::Key_B, [this] { new PrefabCard(panes_, editor_); }, change);
-    add(
-        "prefab.merge", tr("Merge into one item"),
-        tr("Makes one mesh of the selection, with its materials, and puts it into the Stock"), {},
-        [this] { new PrefabCard(panes_, editor_, PrefabCard::Makes::MergedItem); }, change);
-    add(
-        "prefab.pullLinked", tr("Pull linked copies"),
-        tr("What is pulled with Ctrl stays the same as its original; where there is no prefab yet, it is made"), {},
-        [this] { editor_.setPullsLinked(!editor_.pullsLinked()); }, {}, false,
-        [this] { return editor_.pullsLinked(); });
-    add(
-        "prefab.copyLinked", tr("Linked copy"),
-        tr("A copy that stays the same as its original: where there is no prefab yet, it is made"),
-        Qt::ALT | Qt::SHIFT | Qt::Key_D, [this] { copyLinked(); }, change);
-    add(
-        "prefab.editHere", tr("Edit the definition here"),
-        tr("Goes into the instance; what is changed there changes for all instances"), Qt::CTRL | Qt::Key_Return,
-        [this] {
-            const base::ObjectId id = editor_.selection().front();
-            editor_.enter(id, true);
-            editor_.select({});
-        },
-        [this, oneInstance] { return canEdit() && oneInstance(); }, true);
-    add(
-        "prefab.open", tr("Open the definition alone"), tr("Shows the prefab by itself, as a scene"), {},
-        [this] { editor_.report(editor_.showScene(model::definitionKey(meantPrefab()))); }, meant);
-    add(
-        "prefab.back", tr("Back to the scene"), tr("From a prefab that was opened alone"), {},
-        [this] { editor_.report(editor_.showScene(editor_.lastScene())); },
-        [this] { return editor_.isOpen() && bool(model::prefabOf(editor_.sceneName())); });
-    add(
-        "prefab.differences", tr("Differences"), tr("Lists what differs in the selected instance, before and now"),
-        Qt::ALT | Qt::Key_I,
-        [this] {
-            toggleDesk(differences_);
-            differences_->refresh();
-        },
-        {}, false, [this] { return deskShows(differences_); });
-    add(
-        "prefab.takeApart", tr("Take apart"),
-        tr("Makes plain objects of the selected instances; those inside stay such"), {}, [this] { takeApart(false); },
-        instances, true);
-    add(
-        "prefab.takeAllApart", tr("Take apart all levels"), tr("The instances inside too"), {},
-        [this] { takeApart(true); }, instances);
-    add(
-        "prefab.makeAgain", tr("Make an instance again"),
-        tr("Of a group that was taken apart; what was changed since are differences"), {},
-        [this] {
-            const auto ids = editor_.selection();
-            editor_.run("Make an instance again of " + ops::describe(editor_.scene(), ids),
-                        [&](edit::Draft& draft) { return ops::makeAgain(draft, ids); });
-        },
-        change);
-    add(
-        "prefab.swap", tr("Swap for the Stock's prefab"),
-        tr("The selected instances link to the prefab chosen in the Stock; poses, links and matching differences stay"),
-        {},
-        [this] {
-            const auto ids = editor_.selection();
-            const base::ObjectId prefab = model::prefabOf(stock_->current().toStdString());
-            std::size_t lost = 0;
-            const bool done =
-                editor_.run("Swap " + ops::describe(editor_.scene(), ids), [&](edit::Draft& draft) -> Status {
-                    auto swapped = ops::swapPrefab(draft, ids, prefab);
-                    if (!swapped) return tl::unexpected(swapped.error());
-                    lost = *swapped;
-                    return {};
-                });
-            if (done)
-                editor_.say(lost == 0 ? tr("Swapped; every difference was kept.")
-                                      : tr("Swapped; %1 had nothing to match and went.")
-                                            .arg(counted(lost, tr("difference"), tr("differences"))));
-        },
-        [this, instances] { return instances() && bool(model::prefabOf(stock_->current().toStdString())); });
-    add(
-        "prefab.edition", tr("New edition"),
-        tr("A prefab that is this one plus differences; it is opened so that they can be made"), {},
-        [this] {
-            const base::ObjectId prefab = meantPrefab();
-            base::ObjectId edition;
-            const std::string name =
-                ops::freePrefabName(editor_.session(), editor_.session().prefabName(prefab) + " edition");
-            const bool done = editor_.run("New edition " + name, [&](edit::Draft& draft) -> Status {
-                auto made = ops::makeEdition(draft, prefab, name);
-                if (!made) return tl::unexpected(made.error());
-                edition = *made;
-                return {};
-            });
-            if (done) editor_.report(editor_.showScene(model::definitionKey(edition)));
-        },
-        meantToChange, true);
-    add(
-        "prefab.usedBy", tr("Used by"), tr("Where the prefab or item is used, in every scene of the project"), {},
-        [this] { showUses(); }, [this] { return editor_.isOpen() && (meantPrefab() || !stock_->current().isEmpty()); });
-    add(
-        "prefab.unused", tr("List what is unused"), tr("Prefabs and models that no scene and no prefab holds"), {},
-        [this] { listUnused(); }, [this] { return editor_.isOpen(); });
-    add(
-        "prefab.rename", tr("Rename the prefab or item"),
-        tr("A prefab’s file is renamed with the next save; nothing that refers to it is lost"), {},
-        [this] { renamePrefab(); }, anythingToChange);
-    add(
-        "prefab.move", tr("Move it to a folder"), tr("Lists it elsewhere in the Stock; nothing loses it"), {},
-        [this] { movePrefab(); }, anythingToChange);
-    add(
-        "prefab.showFile", tr("Show its file"), tr("Opens its folder in the file manager"), {},
-        [this] { showPrefabFile(); }, anything);
-    add(
-        "prefab.delete", tr("Delete the prefab or item"), tr("Says what uses it and asks what should become of that"),
-        {},
-        [this] {
-            const model::Item item = *meantItem();
-            auto uses = item.prefab ? ops::usedBy(editor_.session(), item.prefab)
-                                    : ops::usedBy(editor_.session(), editor_.session().intern(item.name));
-            if (uses)
-                new DeletePopover(this, editor_, item.name, *uses);
-            else
-                editor_.report(tl::unexpected(uses.error()));
-        },
-        anythingToChange);
+    commands_->add({"prefab.make", tr("Make a prefab"), tr("Packs the selection: built once, used many times"),
+                    Qt::CTRL | Qt::SHIFT | Qt::Key_B, [this] { new PrefabCard(panes_, editor_); }, change});
+    commands_->add({"prefab.merge",
+                    tr("Merge into one item"),
+                    tr("Makes one mesh of the selection, with its materials, and puts it into the Stock"),
+                    {},
+                    [this] { new PrefabCard(panes_, editor_, PrefabCard::Makes::MergedItem); },
+                    change});
+    commands_->add(
+        {"prefab.pullLinked",
+         tr("Pull linked copies"),
+         tr("What is pulled with Ctrl stays the same as its original; where there is no prefab yet, it is made"),
+         {},
+         [this] { editor_.setPullsLinked(!editor_.pullsLinked()); },
+         {},
+         [this] { return editor_.pullsLinked(); }});
+    commands_->add({"prefab.copyLinked", tr("Linked copy"),
+                    tr("A copy that stays the same as its original: where there is no prefab yet, it is made"),
+                    Qt::CTRL | Qt::Key_L, [this] { copyLinked(); }, change});
+    commands_->add({"prefab.editHere", tr("Edit the definition here"),
+                    tr("Goes into the instance; what is changed there changes for all instances"),
+                    Qt::CTRL | Qt::Key_Return,
+                    [this] {
+                        const base::ObjectId id = editor_.selection().front();
+                        editor_.enter(id, true);
+                        editor_.select({});
+                    },
+                    [this, oneInstance] { return canEdit() && oneInstance(); }});
+    commands_->add({"prefab.open",
+                    tr("Open the definition alone"),
+                    tr("Shows the prefab by itself, as a scene"),
+                    {},
+                    [this] { editor_.report(editor_.showScene(model::definitionKey(meantPrefab()))); },
+                    meant});
+    commands_->add({"prefab.back",
+                    tr("Back to the scene"),
+                    tr("From a prefab that was opened alone"),
+                    {},
+                    [this] { editor_.report(editor_.showScene(editor_.lastScene())); },
+                    [this] { return editor_.isOpen() && bool(model::prefabOf(editor_.sceneName())); }});
+    commands_->add({"prefab.differences",
+                    tr("Differences"),
+                    tr("Lists what differs in the selected instance, before and now"),
+                    Qt::ALT | Qt::Key_I,
+                    [this] {
+                        toggleDesk(differences_);
+                        differences_->refresh();
+                    },
+                    {},
+                    [this] { return deskShows(differences_); }});
+    commands_->add({"prefab.takeApart",
+                    tr("Take apart"),
+                    tr("Makes plain objects of the selected instances; those inside stay such"),
+                    {},
+                    [this] { takeApart(false); },
+                    instances});
+    commands_->add({"prefab.takeAllApart",
+                    tr("Take apart all levels"),
+                    tr("The instances inside too"),
+                    {},
+                    [this] { takeApart(true); },
+                    instances});
+    commands_->add({"prefab.makeAgain",
+                    tr("Make an instance again"),
+                    tr("Of a group that was taken apart; what was changed since are differences"),
+                    {},
+                    [this] {
+                        const auto ids = editor_.selection();
+                        editor_.run("Make an instance again of " + ops::describe(editor_.scene(), ids),
+                                    [&](edit::Draft& draft) { return ops::makeAgain(draft, ids); });
+                    },
+                    change});
+    commands_->add(
+        {"prefab.swap",
+         tr("Swap for the Stock’s prefab"),
+         tr("The selected instances link to the prefab chosen in the Stock; poses, links and matching differences "
+            "stay"),
+         {},
+         [this] {
+             const auto ids = editor_.selection();
+             const base::ObjectId prefab = model::prefabOf(stock_->current().toStdString());
+             std::size_t lost = 0;
+             const bool done =
+                 editor_.run("Swap " + ops::describe(editor_.scene(), ids), [&](edit::Draft& draft) -> Status {
+                     auto swapped = ops::swapPrefab(draft, ids, prefab);
+                     if (!swapped) return tl::unexpected(swapped.error());
+                     lost = *swapped;
+                     return {};
+                 });
+             if (done)
+                 editor_.say(lost == 0 ? tr("Swapped; every difference was kept.")
+                                       : tr("Swapped; %1 had nothing to match and went.")
+                                             .arg(counted(lost, tr("difference"), tr("differences"))));
+         },
+         [this, instances] { return instances() && bool(model::prefabOf(stock_->current().toStdString())); }});
+    commands_->add(
+        {"prefab.edition",
+         tr("New edition"),
+         tr("A prefab that is this one plus differences, to begin with those of the selected instance; it is opened"),
+         {},
+         [this] { makeEdition(); },
+         meantToChange});
+    commands_->add({"prefab.usedBy",
+                    tr("Used by"),
+                    tr("Where the prefab or item is used, in every scene of the project"),
+                    {},
+                    [this] { showUses(); },
+                    [this] { return editor_.isOpen() && (meantPrefab() || !stock_->current().isEmpty()); }});
+    commands_->add({"prefab.unused",
+                    tr("List what is unused"),
+                    tr("Prefabs and models that no scene and no prefab holds"),
+                    {},
+                    [this] { listUnused(); },
+                    [this] { return editor_.isOpen(); }});
+    commands_->add({"prefab.rename",
+                    tr("Rename the prefab or item"),
+                    tr("A prefab’s file is renamed with the next save; nothing that refers to it is lost"),
+                    {},
+                    [this] { renamePrefab(); },
+                    anythingToChange});
+    commands_->add({"prefab.move",
+                    tr("Move the item to a folder"),
+                    tr("Lists it elsewhere in the Stock; nothing loses it"),
+                    {},
+                    [this] { movePrefab(); },
+                    anythingToChange});
+    commands_->add({"prefab.showFile",
+                    tr("Show the item’s file"),
+                    tr("Opens its folder in the file manager"),
+                    {},
+                    [this] { showPrefabFile(); },
+                    anything});
+    commands_->add({"prefab.delete",
+                    tr("Delete the prefab or item"),
+                    tr("Says what uses it and asks what should become of that"),
+                    {},
+                    [this] {
+                        const model::Item item = *meantItem();
+                        auto uses = item.prefab ? ops::usedBy(editor_.session(), item.prefab)
+                                                : ops::usedBy(editor_.session(), editor_.session().intern(item.name));
+                        if (uses)
+                            new DeletePopover(this, editor_, item.name, *uses);
+                        else
+                            editor_.report(tl::unexpected(uses.error()));
+                    },
+                    anythingToChange});
     connect(stock_, &StockPanel::menuRequested, this, [this](QMenu* m) {
         stockMeant_ = true;
         connect(m, &QMenu::aboutToHide, this, [this] {

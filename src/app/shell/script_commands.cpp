@@ -13,82 +13,98 @@
 namespace app {
 
 void MainWindow::addScriptCommands() {
-    const QString menu = tr("Scripts");
     Scripts& scripts = editor_.scripts();
     const auto open = [this] { return editor_.isOpen(); };
     const auto change = [this] { return canEdit(); };
-    auto add = [&](const char* id, const QString& text, const QString& tip, const QKeySequence& keys,
-                   std::function<void()> run, std::function<bool()> enabled, bool separator = false,
-                   std::function<bool()> checked = {}) {
-        commands_->add({id, menu, text, tip, keys, std::move(run), std::move(enabled), std::move(checked), separator});
-    };
-    add(
-        "desk.script", tr("Script"), tr("Write, run and preview scripts"), Qt::ALT | Qt::Key_L,
-        [this] {
-            toggleDesk(script_);
-            if (deskShows(script_)) resizeDocks({deskDock_}, {std::max(300, deskDock_->height())}, Qt::Vertical);
-        },
-        open, true, [this] { return deskShows(script_); });
-    add(
-        "scripts.console", tr("Try a line"), tr("Runs one line of Lua as a step of its own"),
-        Qt::ALT | Qt::SHIFT | Qt::Key_L,
-        [this] {
-            if (!deskShows(script_)) toggleDesk(script_);
-            script_->focusConsole();
-        },
-        open);
+    commands_->add({"desk.script", tr("Script"), tr("Write, run and preview scripts"), Qt::ALT | Qt::Key_L,
+                    [this] {
+                        toggleDesk(script_);
+                        if (deskShows(script_))
+                            resizeDocks({deskDock_}, {std::max(300, deskDock_->height())}, Qt::Vertical);
+                    },
+                    open, [this] { return deskShows(script_); }});
+    commands_->add({"scripts.console", tr("Try a line"), tr("Runs one line of Lua as a step of its own"),
+                    Qt::ALT | Qt::SHIFT | Qt::Key_L,
+                    [this] {
+                        if (!deskShows(script_)) toggleDesk(script_);
+                        script_->focusConsole();
+                    },
+                    open});
     for (const ScriptTemplate& one : scriptTemplates())
-        add(("scripts.new." + one.key.toStdString()).c_str(), tr("New script: %1").arg(one.label.toLower()), one.help,
-            {},
-            [this, key = one.key] {
-                if (!deskShows(script_)) toggleDesk(script_);
-                script_->begin(key);
-            },
-            open, one.key == "plain");
-    add(
-        "scripts.run", tr("Run the script"), tr("Runs the text in the Script page, as one step"), {},
-        [this] { script_->runAll(true); }, change, true);
-    add(
-        "scripts.runSelection", tr("Run the selected lines"), tr("Runs only what is selected in the text"), {},
-        [this] { script_->runSelection(); }, change);
-    add(
-        "scripts.preview", tr("Preview the script"), tr("Shows what a run would do, and does nothing"), {},
-        [this] { script_->runAll(false); }, change);
-    add(
-        "scripts.accept", tr("Do what the preview shows"), tr("Makes it one step"), {},
-        [this] { editor_.scripts().acceptPreview(); },
-        [this] { return canEdit() && editor_.scripts().preview().has_value(); });
-    add(
-        "scripts.drop", tr("Drop the preview"), tr("Nothing was done; the ghosts go"), {},
-        [this] { editor_.scripts().dropPreview(); }, [this] { return editor_.scripts().preview().has_value(); });
-    add(
-        "scripts.repeat", tr("Run the last script again"), tr("With the values it had"), Qt::CTRL | Qt::ALT | Qt::Key_R,
-        [this] { editor_.scripts().repeat(); }, [this] { return canEdit() && editor_.scripts().canRepeat(); });
-    add(
-        "scripts.everywhere", tr("Preview the last script in all scenes"),
-        tr("Shows what it would do in each; doing it is one step over all of them"), {},
-        [this] { editor_.scripts().previewEverywhere(); },
-        [this] {
-            return canEdit() && editor_.scripts().canRepeat() && editor_.session().project().sceneNames.size() > 1;
-        });
-    add(
-        "scripts.clearMarks", tr("Clear what scripts drew"), tr("Marks of the last run go"), {},
-        [this] { editor_.scripts().clearMarks(); }, [this] { return !editor_.scripts().marks().empty(); });
-    add(
-        "scripts.trust", tr("Use this project’s scripts"),
-        tr("Its commands come into the menus, its behaviours work; asked once for a folder"), {},
-        [this] { trustScripts(true); },
-        [this] { return editor_.isOpen() && !editor_.scripts().isTrusted() && editor_.scripts().untrusted() > 0; },
-        true);
-    add("scripts.personal", tr("Folder of personal scripts"),
-        tr("Opens the folder whose scripts are there in all projects"), {},
-        [this] {
-            const QString folder = QString::fromStdString(editor_.scripts().personalFolder().string());
-            QDir().mkpath(folder);
-            editor_.scripts().refresh();
-            if (!QDesktopServices::openUrl(QUrl::fromLocalFile(folder))) editor_.say(folder);
-        },
-        {});
+        commands_->add({("scripts.new." + one.key.toStdString()).c_str(),
+                        tr("New script: %1").arg(one.label.toLower()),
+                        one.help,
+                        {},
+                        [this, key = one.key] {
+                            if (!deskShows(script_)) toggleDesk(script_);
+                            script_->begin(key);
+                        },
+                        open});
+    commands_->add({"scripts.run",
+                    tr("Run the script"),
+                    tr("Runs the text in the Script page, as one step"),
+                    {},
+                    [this] { script_->runAll(true); },
+                    change});
+    commands_->add({"scripts.runSelection",
+                    tr("Run the selected lines"),
+                    tr("Runs only what is selected in the text"),
+                    {},
+                    [this] { script_->runSelection(); },
+                    change});
+    commands_->add({"scripts.preview",
+                    tr("Preview the script"),
+                    tr("Shows what a run would do, and does nothing"),
+                    {},
+                    [this] { script_->runAll(false); },
+                    change});
+    commands_->add({"scripts.accept",
+                    tr("Do what the preview shows"),
+                    tr("Makes it one step"),
+                    {},
+                    [this] { editor_.scripts().acceptPreview(); },
+                    [this] { return canEdit() && editor_.scripts().preview().has_value(); }});
+    commands_->add({"scripts.drop",
+                    tr("Forget the preview"),
+                    tr("Nothing was done; the ghosts go"),
+                    {},
+                    [this] { editor_.scripts().dropPreview(); },
+                    [this] { return editor_.scripts().preview().has_value(); }});
+    commands_->add({"scripts.repeat", tr("Run the last script again"), tr("With the values it had"),
+                    Qt::CTRL | Qt::ALT | Qt::Key_R, [this] { editor_.scripts().repeat(); },
+                    [this] { return canEdit() && editor_.scripts().canRepeat(); }});
+    commands_->add({"scripts.everywhere",
+                    tr("Preview the last script in all scenes"),
+                    tr("Shows what it would do in each; doing it is one step over all of them"),
+                    {},
+                    [this] { editor_.scripts().previewEverywhere(); },
+                    [this] {
+                        return canEdit() && editor_.scripts().canRepeat() &&
+                               editor_.session().project().sceneNames.size() > 1;
+                    }});
+    commands_->add({"scripts.clearMarks",
+                    tr("Clear what scripts drew"),
+                    tr("Marks of the last run go"),
+                    {},
+                    [this] { editor_.scripts().clearMarks(); },
+                    [this] { return !editor_.scripts().marks().empty(); }});
+    commands_->add(
+        {"scripts.trust",
+         tr("Use this project’s scripts"),
+         tr("Its commands come into the menus, its behaviours work; asked once for a folder"),
+         {},
+         [this] { trustScripts(true); },
+         [this] { return editor_.isOpen() && !editor_.scripts().isTrusted() && editor_.scripts().untrusted() > 0; }});
+    commands_->add({"scripts.personal",
+                    tr("Folder of personal scripts"),
+                    tr("Opens the folder whose scripts are there in all projects"),
+                    {},
+                    [this] {
+                        const QString folder = QString::fromStdString(editor_.scripts().personalFolder().string());
+                        QDir().mkpath(folder);
+                        editor_.scripts().refresh();
+                        if (!QDesktopServices::openUrl(QUrl::fromLocalFile(folder))) editor_.say(folder);
+                    }});
     connect(&scripts, &Scripts::shelfChanged, this, &MainWindow::refreshScripts);
     connect(&scripts, &Scripts::ran, this, &MainWindow::showRan);
     connect(&scripts, &Scripts::previewChanged, this, [this] {
@@ -100,7 +116,7 @@ void MainWindow::addScriptCommands() {
     });
     connect(&scripts, &Scripts::marksChanged, commands_, &CommandSet::refresh);
     connect(&editor_, &Editor::projectChanged, this, [this] { refreshScripts(); });
-    scripts.setProgressOver(panes_);
+    editor_.showWorkOver(panes_);
 }
 
 void MainWindow::trustScripts(bool use) {
@@ -140,15 +156,11 @@ void MainWindow::refreshScripts() {
                                      command.text);
                 keys = {};
             }
-        commands_->add({id,
-                        "Scripts" + path,
-                        QString::fromStdString(offer.spec.name),
-                        QString::fromStdString(offer.spec.help.empty() ? offer.spec.name : offer.spec.help),
-                        keys,
+        commands_->add({id, QString::fromStdString(offer.spec.name),
+                        QString::fromStdString(offer.spec.help.empty() ? offer.spec.name : offer.spec.help), keys,
                         [this, offer] { startScript(offer.id); },
-                        [this, offer] { return canEdit() && editor_.scripts().isEnabled(offer); },
-                        {},
-                        false});
+                        [this, offer] { return canEdit() && editor_.scripts().isEnabled(offer); }});
+        commands_->setPlace(id, tr("Scripts") + QString(path).replace("/", " › "));
         menu->addAction(commands_->action(id));
         addAction(commands_->action(id));
     }

@@ -203,6 +203,14 @@ void collect(ScriptPreview& preview, const std::string& scene, const model::Scen
     }
 }
 
+/// How much a draft has written, for people who wait.
+QString rowsWritten(const edit::Draft& draft) {
+    std::size_t rows = 0;
+    for (const model::ChangeSet& set : draft.changes())
+        for (const model::Change& change : set.changes) rows += model::rowCount(change);
+    return counted(rows, Scripts::tr("change so far"), Scripts::tr("changes so far"));
+}
+
 }  // namespace
 
 bool Scripts::work(const ScriptJob& job, bool keep) {
@@ -215,8 +223,8 @@ bool Scripts::work(const ScriptJob& job, bool keep) {
     clock.start();
     auto progress = std::make_shared<base::Progress>();  // shared with the card
     std::optional<ProgressCard> card;
-    if (over_ != nullptr) card.emplace(over_, job.name, progress);
-    editor_.hold();
+    if (editor_.workOver() != nullptr) card.emplace(editor_.workOver(), job.name, progress);
+    std::optional<Editor::Held> held(editor_);
     auto fail = [&](const base::Error& error) { outcome = script::failed(script::Ending::Refused, error.message); };
     {
         edit::Session& session = editor_.session();
@@ -234,9 +242,10 @@ bool Scripts::work(const ScriptJob& job, bool keep) {
             before.push_back(draft.scene());
             script::Settings settings = settingsFor(job);
             if (name == editor_.sceneName()) settings.index = [this] { return editor_.index(); };
-            settings.pulse = [&](double share, const std::string&) {
+            settings.pulse = [&](double share, const std::string& doing) {
                 progress->add(share - progress->done());
-                editor_.tellHeld();  // a frame is due
+                if (card) card->say(doing.empty() ? rowsWritten(draft) : QString::fromStdString(doing));
+                held->tell();  // a frame is due
                 QCoreApplication::processEvents(QEventLoop::AllEvents, 20);
                 return !progress->cancelled();
             };
@@ -260,7 +269,7 @@ bool Scripts::work(const ScriptJob& job, bool keep) {
             if (auto step = draft.commit(); !step) fail(step.error());
         }
     }  // the draft is gone: what was not made a step is taken back
-    editor_.letGo();
+    held.reset();
     card.reset();
     working_ = false;
     found.milliseconds = static_cast<double>(clock.nsecsElapsed()) / 1e6;

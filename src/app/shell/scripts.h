@@ -72,7 +72,6 @@ class Scripts : public QObject {
     static void trustFolder(const std::filesystem::path& project);
 
     /// Over this widget a long run shows how far it has come.
-    void setProgressOver(QWidget* widget) { over_ = widget; }
     /// One step, or nothing. What came of it is told by ran().
     bool run(const ScriptJob& job);
     bool showPreview(const ScriptJob& job);
@@ -125,7 +124,6 @@ class Scripts : public QObject {
     bool onTrial_ = false;  // until they have run without being stopped it is not kept that they may be used
     bool stopped_ = false;  // one was, since they were let run
     QTimer trial_;
-    QWidget* over_ = nullptr;
     std::optional<ScriptPreview> preview_;
     std::optional<ScriptJob> last_, previewed_;
     std::vector<script::Mark> marks_;

@@ -1,8 +1,9 @@
-// The Select menu: shapes, likes, what is selected, selections that are kept.
+// Selecting: shapes, likes, what is selected, selections that are kept.
 #include <QMenu>
 #include <unordered_set>
 
 #include "app/dialogs/popovers.h"
+#include "app/look/parts.h"
 #include "app/shell/main_window.h"
 #include "ops/keep.h"
 
@@ -44,7 +45,7 @@ void MainWindow::showSelected() {
         const model::Slot s = editor_.scene().find(ids[i]);
         if (s == model::kNoSlot) continue;
         const auto name = editor_.scene().nameText(s);
-        menu.addAction(QString::fromUtf8(name.data(), static_cast<int>(name.size())), this, [this, id = ids[i]] {
+        menu.addAction(toQt(name), this, [this, id = ids[i]] {
             editor_.select({id});
             view_->showSelection();
         });
@@ -80,17 +81,11 @@ void MainWindow::selectAround(bool outward) {
 }
 
 void MainWindow::addSelectCommands() {
-    const QString menu = tr("Select");
     auto open = [this] { return editor_.isOpen(); };
     auto selected = [this] { return hasSelection(); };
-    commands_->add({"edit.selectAll",
-                    menu,
-                    tr("Select all"),
+    commands_->add({"edit.selectAll", tr("Select all"),
                     tr("Selects everything at the top of the tree that is neither hidden nor protected"),
-                    QKeySequence::SelectAll,
-                    [this] { selectAll(); },
-                    open,
-                    {}});
+                    QKeySequence::SelectAll, [this] { selectAll(); }, open});
     const std::tuple<const char*, QString, QString, SelectShape> shapes[] = {
         {"edit.selectBox", tr("Select by box"), tr("A drag over nothing draws a box"), SelectShape::Box},
         {"edit.selectCircle", tr("Select by circle"), tr("A drag over nothing draws a circle from its middle"),
@@ -99,7 +94,6 @@ void MainWindow::addSelectCommands() {
          SelectShape::Lasso}};
     for (const auto& [id, text, tip, shape] : shapes)
         commands_->add({id,
-                        menu,
                         text,
                         tip,
                         {},
@@ -109,10 +103,8 @@ void MainWindow::addSelectCommands() {
                             editor_.setSelecting(how);
                         },
                         {},
-                        [this, shape = shape] { return editor_.selecting().shape == shape; },
-                        shape == SelectShape::Box});
+                        [this, shape = shape] { return editor_.selecting().shape == shape; }});
     commands_->add({"edit.selectWhole",
-                    menu,
                     tr("Select only what is wholly inside"),
                     tr("Otherwise what the shape touches is selected too"),
                     {},
@@ -124,7 +116,6 @@ void MainWindow::addSelectCommands() {
                     {},
                     [this] { return editor_.selecting().whole; }});
     commands_->add({"edit.selectThrough",
-                    menu,
                     tr("Select through"),
                     tr("Also what lies behind other things; otherwise only what can be seen"),
                     {},
@@ -136,7 +127,6 @@ void MainWindow::addSelectCommands() {
                     {},
                     [this] { return editor_.selecting().through; }});
     commands_->add({"edit.sameKind",
-                    menu,
                     tr("Select the same kind"),
                     tr("Everything of the kinds in the selection that is neither hidden nor protected"),
                     {},
@@ -145,10 +135,8 @@ void MainWindow::addSelectCommands() {
                         selectLike(tr("kind"),
                                    [&](model::Slot a, model::Slot b) { return scene.kind(a) == scene.kind(b); });
                     },
-                    selected,
-                    {}});
+                    selected});
     commands_->add({"edit.sameItem",
-                    menu,
                     tr("Select the same item"),
                     tr("Everything made of the items in the selection that is neither hidden nor protected"),
                     {},
@@ -158,58 +146,24 @@ void MainWindow::addSelectCommands() {
                             return scene.item(a) && scene.item(a) == scene.item(b);
                         });
                     },
-                    selected,
-                    {}});
-    commands_->add({"select.group",
-                    menu,
-                    tr("Select the group"),
-                    tr("What the selection is part of instead of it"),
-                    Qt::CTRL | Qt::Key_Up,
-                    [this] { selectAround(true); },
-                    selected,
-                    {},
-                    true});
-    commands_->add({"select.inside",
-                    menu,
-                    tr("Select what is inside"),
-                    tr("What the selected groups hold, one level down, instead of them"),
-                    Qt::CTRL | Qt::Key_Down,
-                    [this] { selectAround(false); },
-                    selected,
-                    {}});
-    commands_->add({"select.what",
-                    menu,
-                    tr("What is selected"),
-                    tr("Shows where it is and lists it"),
-                    Qt::Key_O,
-                    [this] { showSelected(); },
-                    selected,
-                    {},
-                    true});
+                    selected});
+    commands_->add({"select.group", tr("Select the group"), tr("What the selection is part of instead of it"),
+                    Qt::CTRL | Qt::Key_Up, [this] { selectAround(true); }, selected});
+    commands_->add({"select.inside", tr("Select what is inside"),
+                    tr("What the selected groups hold, one level down, instead of them"), Qt::CTRL | Qt::Key_Down,
+                    [this] { selectAround(false); }, selected});
+    commands_->add({"select.what", tr("What is selected"), tr("Shows where it is and lists it"), Qt::Key_O,
+                    [this] { showSelected(); }, selected});
     commands_->add({"select.others",
-                    menu,
                     tr("Select the others"),
                     tr("What is not selected at the top of the tree instead of what is"),
                     {},
                     [this] { invertSelection(); },
-                    open,
-                    {}});
-    commands_->add({"select.keep",
-                    menu,
-                    tr("Keep this selection…"),
-                    tr("Keeps it under a name, with the scene"),
-                    Qt::CTRL | Qt::Key_K,
-                    [this] { keepSelection(); },
-                    [this] { return canEdit() && hasSelection(); },
-                    {}});
-    commands_->add({"select.kept",
-                    menu,
-                    tr("Selections kept…"),
-                    tr("Takes one up again, renames or removes it"),
-                    Qt::CTRL | Qt::SHIFT | Qt::Key_K,
-                    [this] { showKept(ops::Kept::Selections); },
-                    open,
-                    {}});
+                    open});
+    commands_->add({"select.keep", tr("Keep this selection…"), tr("Keeps it under a name, with the scene"),
+                    Qt::CTRL | Qt::Key_K, [this] { keepSelection(); }, [this] { return canEdit() && hasSelection(); }});
+    commands_->add({"select.kept", tr("Selections kept…"), tr("Takes one up again, renames or removes it"),
+                    Qt::CTRL | Qt::SHIFT | Qt::Key_K, [this] { showKept(ops::Kept::Selections); }, open});
 }
 
 }  // namespace app

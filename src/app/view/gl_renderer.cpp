@@ -84,7 +84,7 @@ std::unique_ptr<QOpenGLShaderProgram> program(const QByteArray& vertex, const QB
     auto p = std::make_unique<QOpenGLShaderProgram>();
     if (!p->addShaderFromSourceCode(QOpenGLShader::Vertex, vertex) ||
         !p->addShaderFromSourceCode(QOpenGLShader::Fragment, fragment) || !p->link())
-        problem = QStringLiteral("The view's shaders do not compile: ") + p->log();
+        problem = QStringLiteral("The view’s shaders do not compile: ") + p->log();
     return p;
 }
 
@@ -337,6 +337,9 @@ void GlRenderer::setScene(QOpenGLShaderProgram& shader, const Frame& frame, cons
     shader.setUniformValue("image", 0);
     shader.setUniformValue("shadowMap", 1);
     shader.setUniformValue("tintIsColour", false);
+    shader.setUniformValue("wire", frame.paint == Paint::Wire);
+    shader.setUniformValue("ink", linear(frame.ink));
+    shader.setUniformValue("tintLit", frame.paint == Paint::ByKind);
     shader.setUniformValue("sight", toQt(frame.camera.isFlat() ? frame.camera.forward() * 1e6 : base::Vec3(0.0)));
     glActiveTexture(GL_TEXTURE1);
     glBindTexture(GL_TEXTURE_2D, shadowMap_);

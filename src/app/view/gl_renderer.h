@@ -44,6 +44,7 @@ struct Frame {
     int pane = 0;  ///< whose pictures are kept apart
     Paint paint = Paint::Shaded;
     QColor dots;                ///< of the lattice
+    QColor ink;                 ///< what lines of a wire picture come near to
     std::array<QColor, 3> sky;  ///< above, at the horizon (and the haze), below
     render::Camera camera;
     int width = 1, height = 1;

@@ -48,6 +48,8 @@ QImage GlRenderer::thumbnail(const std::vector<Piece>& pieces, const base::Aabb&
         shader.setUniformValue("sight", QVector3D());
         shader.setUniformValue("image", 0);
         shader.setUniformValue("tintIsColour", false);
+        shader.setUniformValue("wire", false);
+        shader.setUniformValue("tintLit", false);
         for (const auto& [item, all] : instances)
             if (auto place = meshes_.find(item);
                 place != meshes_.end() && place->second.flat == ((variant & Flat) != 0))

@@ -15,7 +15,7 @@ struct Looks {
     bool inset = true;        ///< what the selected camera sees, in a corner
     bool glide = true;        ///< the camera goes to another place in a moment and not at once
     bool drops = false;       ///< how far the selection would fall
-    bool axisLines = false;   ///< along the handle's axes, through the whole view
+    bool piercedBy = false;   ///< rings where the handle's axes go through surfaces
     bool states = true;       ///< objects look as their properties are at the start; else as their items are
     bool allLinks = false;    ///< lines for every link, not only the selection's
     bool follow = false;      ///< the camera goes along with what is dragged

@@ -44,6 +44,7 @@ uniform vec3 sight;  // far ahead in an orthographic picture, else nothing
 uniform vec3 toSun; uniform vec3 sunColour; uniform vec3 skyColour; uniform vec3 groundColour; uniform vec3 haze;
 uniform sampler2DShadow shadowMap;
 uniform sampler2D image; uniform float cutoff;
+uniform bool wire; uniform vec3 ink; uniform bool tintLit;  // lines near the ink of the theme; tints under the light
 uniform int lightCount; uniform vec4 lightPlace[8]; uniform vec3 lightColour[8]; uniform vec4 lightCone[8]; uniform float lightInner[8];
 #ifndef FLAT
 in vec3 vNormal;
@@ -69,6 +70,11 @@ void main() {
     fragment = vec4(sqrt(mix(base, vTint.rgb * vTint.rgb, vTint.a)), 1.0);
     return;
 #endif
+    if (wire) {
+        fragment = vec4(sqrt(mix(mix(base, ink, 0.5), vTint.rgb * vTint.rgb, vTint.a)), 1.0);
+        return;
+    }
+    if (tintLit) base = mix(base, vTint.rgb * vTint.rgb, vTint.a);
     float sun = max(dot(n, toSun), 0.0);
 #ifdef SHADOWED
     vec2 edge = abs(vShadow.xy - 0.5);
@@ -93,7 +99,7 @@ void main() {
         c += sunColour * pow(max(dot(away, toSun), 0.0), 4.0 + 60.0 * gloss) * gloss * step(0.001, sun);
         c = mix(c, skyColour * open, 0.25 * gloss * clamp(away.y, 0.0, 1.0));
     }
-    c = mix(c, vTint.rgb * vTint.rgb, vTint.a);
+    if (!tintLit) c = mix(c, vTint.rgb * vTint.rgb, vTint.a);
     c = mix(haze, c, vHaze);
     fragment = vec4(sqrt(c), 1.0);
 }

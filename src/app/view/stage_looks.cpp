@@ -28,13 +28,27 @@ shape::Image encoded(const QImage& image) {
     return {"image/png", bytes.toStdString()};
 }
 
-/// What is shown where an image is not: it cannot be taken for a surface.
+/// What is shown where an image is not: slanting bands that go on from tile to tile, and the word.
 QImage missingImage() {
-    QImage image(128, 128, QImage::Format_RGB32);
+    constexpr int kSide = 256, kBand = 32;
+    QImage image(kSide, kSide, QImage::Format_RGB32);
     QPainter p(&image);
-    for (int y = 0; y < 8; ++y)
-        for (int x = 0; x < 8; ++x)
-            p.fillRect(x * 16, y * 16, 16, 16, (x + y) % 2 == 0 ? QColor(255, 0, 140) : QColor(20, 20, 20));
+    p.fillRect(image.rect(), QColor(0xef, 0xe9, 0xdb));
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(Qt::NoPen);
+    p.setBrush(QColor(0xd9, 0x5c, 0x7c));
+    for (int x = -kSide; x < kSide; x += 2 * kBand)
+        p.drawPolygon(QPolygonF(
+            {QPointF(x, kSide), QPointF(x + kBand, kSide), QPointF(x + kBand + kSide, 0), QPointF(x + kSide, 0)}));
+    QFont font = p.font();
+    font.setPixelSize(38);
+    font.setWeight(QFont::DemiBold);
+    p.setFont(font);
+    const QRectF plate(18, kSide / 2 - 30, kSide - 36, 60);
+    p.setBrush(QColor(0xef, 0xe9, 0xdb));
+    p.drawRoundedRect(plate, 8, 8);
+    p.setPen(QColor(0x7d, 0x1d, 0x3a));
+    p.drawText(plate, Qt::AlignCenter, QObject::tr("missing"));
     return image;
 }
 

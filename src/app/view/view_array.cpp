@@ -1,6 +1,7 @@
 // Arrays pulled by the mouse: grips for how many there are, how far apart, and how far out.
 #include <QPainter>
 
+#include "app/look/parts.h"
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
@@ -15,10 +16,6 @@ using Pulls = ops::ArrayGrip::Pulls;
 namespace {
 
 constexpr double kReach = 9;  // pixels
-
-QString metres(double v) {
-    return QString::fromStdString(base::fixed(v, 2)) + " m";
-}
 
 /// What a grip does, for its note.
 QString arrayText(const model::Array& a, const ops::ArrayGrip& grip) {
@@ -106,7 +103,23 @@ void ViewWidget::finishArrayPull() {
     update();
 }
 
+/// Where the copies of the selected array are seen that are not as its numbers and its first object say.
+std::vector<QPointF> ViewWidget::oddCopyMarks() const {
+    const Slot array = editor_.isOpen() && editor_.selection().size() == 1
+                           ? editor_.scene().find(editor_.selection().front())
+                           : model::kNoSlot;
+    if (array == model::kNoSlot) return {};
+    if (!oddCopies_) oddCopies_ = ops::arrayOddities(editor_.scene(), array).changed;
+    std::vector<QPointF> marks;
+    for (base::ObjectId id : *oddCopies_)
+        if (const Slot s = editor_.scene().find(id); s != model::kNoSlot)
+            if (const auto at = camera_.project(editor_.scene().subtreeBounds(s).centre(), viewport()))
+                marks.push_back(toQt(*at));
+    return marks;
+}
+
 void ViewWidget::paintArray(QPainter& p) const {
+    for (const QPointF& at : oddCopyMarks()) paintNote(p, at + QPointF(-10, 9), QStringLiteral("≠"));
     for (const ops::ArrayGrip& grip : arrayGrips()) {
         const auto at = arrayGripPixel(grip);
         if (!at) continue;

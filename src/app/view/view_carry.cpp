@@ -1,7 +1,9 @@
 // Carrying: the selection itself is dragged over the scene, slides over surfaces and stays seated.
 #include <cmath>
 
+#include "app/look/parts.h"
 #include "app/view/view_widget.h"
+
 #include "base/text.h"
 #include "ops/turned.h"
 
@@ -122,8 +124,7 @@ QString ViewWidget::seatedText() const {
     const auto height = ops::heightAboveSupport(editor_.scene(), *index, slot);
     if (!height) return tr("nothing below");
     if (std::abs(*height) < 5e-4) return tr("seated");
-    return tr("%1 m %2").arg(QString::fromStdString(base::fixed(std::abs(*height), 2)),
-                             *height > 0 ? tr("above") : tr("sunk in"));
+    return tr("%1 m %2").arg(fixed(std::abs(*height), 2), *height > 0 ? tr("above") : tr("sunk in"));
 }
 
 }  // namespace app

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <tuple>
 
+#include "app/look/parts.h"
 #include "app/view/view_widget.h"
 
 namespace app {
@@ -43,6 +44,7 @@ void ViewWidget::collectFeatures() {
 query::SlotFilter ViewWidget::caughtOn() const {
     const bool moving = drag_ || carry_;  // what is dragged is never caught on itself
     return [this, moving](Slot s) {
+        if (drawing_ && editor_.scene().id(s) == drawing_->id) return false;
         return !(moving && stage_.tinted().contains(s)) && (editor_.catching().hidden || !editor_.isHidden(s)) &&
                (editor_.catching().protectedOnes || !editor_.scene().protectedInTree(s));
     };
@@ -121,9 +123,7 @@ void ViewWidget::paintCaught(QPainter& p) const {
     p.drawPolygon(diamond);
     const QString kinds[] = {tr("corner"), tr("edge"), tr("face"), tr("centre"), tr("end")};
     const auto name = editor_.scene().nameText(caught_->slot);
-    const QString text =
-        tr("%1 of %2")
-            .arg(kinds[static_cast<int>(caught_->kind)], QString::fromUtf8(name.data(), static_cast<int>(name.size())));
+    const QString text = tr("%1 of %2").arg(kinds[static_cast<int>(caught_->kind)], toQt(name));
     paintNote(p, at + QPointF(12, 22), text);
 }
 

@@ -3,11 +3,14 @@
 #include <QDragEnterEvent>
 #include <QFileInfo>
 #include <QImage>
+#include <QImageReader>
 #include <QMessageBox>
 #include <QMimeData>
 #include <QPainter>
 #include <QPainterPath>
+#include <QPointer>
 #include <QPushButton>
+#include <QThreadPool>
 #include <QUrl>
 
 #include "app/panels/surfaces_panel.h"
@@ -108,56 +111,95 @@ void ViewWidget::dropOnSlot(const SlotUnder& on, bool all, const std::string& wh
     });
 }
 
+namespace {
+
+/// The image, at most kLargestImage pixels each way, as the bytes of a file of the same sort. Any thread. Errors:
+/// BadInput for what is no image.
+base::Result<std::string> smallerCopy(const QString& file, const io::ImageHead& head) {
+    QImageReader reader(file);
+    reader.setScaledSize(QSize(head.width, head.height).scaled(kLargestImage, kLargestImage, Qt::KeepAspectRatio));
+    const QImage image = reader.read();
+    if (image.isNull())
+        return base::fail(base::ErrorCode::BadInput,
+                          (file + ": no smaller copy can be made of it: " + reader.errorString()).toStdString() + ".");
+    QByteArray bytes;
+    QBuffer buffer(&bytes);
+    buffer.open(QIODevice::WriteOnly);
+    image.save(&buffer, QFileInfo(file).suffix().toLower().startsWith("png") ? "PNG" : "JPG", 90);
+    return bytes.toStdString();
+}
+
+}  // namespace
+
+/// The image's bytes come into the project, as one step with the slot that shows it.
+void ViewWidget::useImage(base::ObjectId object, std::size_t slot, bool all, const QString& file,
+                          const base::Result<std::string>& bytes) {
+    if (!bytes) return (void)editor_.report(tl::unexpected(bytes.error()));
+    const Slot at = editor_.isOpen() ? editor_.scene().find(object) : kNoSlot;
+    if (at == kNoSlot)
+        return editor_.say(tr("The object that was to show %1 is gone.").arg(QFileInfo(file).fileName()));
+    std::string added;
+    dropOnSlot(
+        {at, slot}, all, "Image",
+        [&](model::SlotSurface& s) {
+            s.image = added;
+            if (s.fit == model::ImageFit::Tile) s.fit = model::ImageFit::Fill;
+        },
+        [&](edit::Draft& draft) -> base::Status {
+            auto media = io::addMedia(draft, QFileInfo(file).fileName().toStdString(), *bytes);
+            if (!media) return tl::unexpected(media.error());
+            added = *media;
+            return {};
+        });
+}
+
+/// Reading one of many millions of pixels takes seconds: the window goes on meanwhile.
+void ViewWidget::useSmallerCopy(base::ObjectId object, std::size_t slot, bool all, const QString& file,
+                                const io::ImageHead& head) {
+    editor_.say(tr("A smaller copy of %1 is being made …").arg(QFileInfo(file).fileName()));
+    QThreadPool::globalInstance()->start([view = QPointer(this), object, slot, all, file, head] {
+        auto bytes = std::make_shared<base::Result<std::string>>(smallerCopy(file, head));
+        QMetaObject::invokeMethod(
+            qApp,
+            [=] {
+                if (view) view->useImage(object, slot, all, file, *bytes);
+            },
+            Qt::QueuedConnection);
+    });
+}
+
 /// A file from outside comes into the project once; of a very large one a smaller copy is offered.
 void ViewWidget::dropImage(const SlotUnder& on, bool all, const QString& file) {
-    const auto head = io::readImageHead(file.toStdString());
+    const auto head = io::readImageHead(file.toStdString(), io::kMostPixelsRead);
     if (!head) return (void)editor_.report(tl::unexpected(head.error()));
-    const QImage image(file);
-    if (image.isNull()) {
-        editor_.report(base::fail(base::ErrorCode::BadInput,
-                                  file.toStdString() + ": this is no PNG or JPEG image that can be read."));
-        return;
-    }
-    auto use = [this, on, all,
-                name = QFileInfo(file).fileName().toStdString()](const base::Result<std::string>& bytes) {
-        if (!bytes) return (void)editor_.report(tl::unexpected(bytes.error()));
-        std::string added;
-        dropOnSlot(
-            on, all, "Image",
-            [&](model::SlotSurface& s) {
-                s.image = added;
-                if (s.fit == model::ImageFit::Tile) s.fit = model::ImageFit::Fill;
-            },
-            [&](edit::Draft& draft) -> base::Status {
-                auto media = io::addMedia(draft, name, *bytes);
-                if (!media) return tl::unexpected(media.error());
-                added = *media;
-                return {};
-            });
+    const base::ObjectId object = editor_.scene().id(on.object);
+    auto whole = [this, object, slot = on.slot, all, file] {
+        if (!QImageReader(file).canRead())
+            return useImage(object, slot, all, file,
+                            base::fail(base::ErrorCode::BadInput,
+                                       file.toStdString() + ": this is no PNG or JPEG image that can be read."));
+        useImage(object, slot, all, file, base::readFile(file.toStdString(), base::most::kTable));
     };
-    auto whole = [file] { return base::readFile(file.toStdString(), base::most::kTable); };
-    if (std::max(image.width(), image.height()) <= kLargestImage) return use(whole());
-    auto* question = new QMessageBox(
-        QMessageBox::Question, tr("A large image"),
-        tr("%1 is %2 × %3 pixels.").arg(QFileInfo(file).fileName()).arg(image.width()).arg(image.height()),
-        QMessageBox::Cancel, this);
+    if (std::max(head->width, head->height) <= kLargestImage) return whole();
+    const bool fits = double(head->width) * head->height <= io::kMostPixels;
+    auto* question =
+        new QMessageBox(QMessageBox::Question, tr("A large image"),
+                        tr("%1 is %2 × %3 pixels.").arg(QFileInfo(file).fileName()).arg(head->width).arg(head->height),
+                        QMessageBox::Cancel, this);
     question->setObjectName("largeImage");
     question->setAttribute(Qt::WA_DeleteOnClose);
     question->setInformativeText(
-        tr("A copy of at most %1 pixels costs less memory and looks the same from a few metres.").arg(kLargestImage));
+        (fits ? tr("A copy of at most %1 pixels costs less memory and looks the same from a few metres.")
+              : tr("That is more than a scene can hold. A copy of at most %1 pixels looks the same from a few metres."))
+            .arg(kLargestImage));
     QPushButton* smaller = question->addButton(tr("Use a smaller copy"), QMessageBox::AcceptRole);
-    QPushButton* asItIs = question->addButton(tr("Use it as it is"), QMessageBox::ActionRole);
-    connect(question, &QMessageBox::buttonClicked, this, [=](QAbstractButton* pressed) {
-        if (pressed == asItIs) use(whole());
-        if (pressed != smaller) return;
-        const QImage scaled = image.scaled(kLargestImage, kLargestImage, Qt::KeepAspectRatio, Qt::SmoothTransformation);
-        QByteArray bytes;
-        QBuffer buffer(&bytes);
-        buffer.open(QIODevice::WriteOnly);
-        const bool jpeg = !QFileInfo(file).suffix().toLower().startsWith("png");
-        scaled.save(&buffer, jpeg ? "JPG" : "PNG");
-        use(bytes.toStdString());
-    });
+    QPushButton* asItIs = fits ? question->addButton(tr("Use it as it is"), QMessageBox::ActionRole) : nullptr;
+    question->setDefaultButton(smaller);
+    connect(question, &QMessageBox::buttonClicked, this,
+            [=, this, slot = on.slot, head = *head](QAbstractButton* pressed) {
+                if (asItIs != nullptr && pressed == asItIs) whole();
+                if (pressed == smaller) useSmallerCopy(object, slot, all, file, head);
+            });
     question->open();
 }
 

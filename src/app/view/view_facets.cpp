@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "app/look/colour.h"
+#include "app/look/parts.h"
 #include "app/shell/scripts.h"
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
@@ -20,11 +21,7 @@ namespace {
 constexpr double kReach = 9;  // pixels
 constexpr int kRound = 40;    // sides of a circle
 constexpr double kUsualZoneHeight = 3;
-constexpr std::size_t kMostShown = 2000;
-
-QString metres(double v) {
-    return QString::fromStdString(base::fixed(v, 2)) + " m";
-}
+constexpr std::size_t kMostDrawn = 2000;
 
 /// A circle of the given axes, closed.
 std::vector<base::Vec3> ring(const base::Vec3& centre, const base::Vec3& a, const base::Vec3& b) {
@@ -53,7 +50,7 @@ std::vector<ViewWidget::FacetGrip> ViewWidget::facetGrips() const {
     if (slot == kNoSlot) return grips;
     const model::Detail none;
     const model::Detail& detail = scene.detail(slot) ? *scene.detail(slot) : none;
-    for (std::size_t i = 0; detail.points && i < std::min(detail.points->points.size(), kMostShown); ++i)
+    for (std::size_t i = 0; detail.points && i < std::min(detail.points->points.size(), kMostDrawn); ++i)
         grips.push_back({i, ops::pointInWorld(scene, slot, detail.points->points[i])});
     if (tool != Tool::Points)
         for (const ops::ZoneGrip& grip : ops::zoneGrips(scene, slot)) grips.push_back({grip, grip.at});
@@ -260,7 +257,7 @@ void ViewWidget::paintPoints(QPainter& p, Slot s, bool chosen) const {
     const model::PointSet& set = *scene.detail(s)->points;
     const QColor usual = toColour(set.colour);
     std::vector<base::Vec3> way;
-    for (std::size_t i = 0; i < std::min(set.points.size(), kMostShown); ++i)
+    for (std::size_t i = 0; i < std::min(set.points.size(), kMostDrawn); ++i)
         way.push_back(ops::pointInWorld(scene, s, set.points[i]));
     p.setBrush(Qt::NoBrush);
     if (chosen) {  // their order, and whose they are
@@ -303,7 +300,6 @@ void ViewWidget::paintPoints(QPainter& p, Slot s, bool chosen) const {
 
 /// What physics bumps into, as lines over the picture.
 void ViewWidget::paintBody(QPainter& p, Slot s) const {
-    using Shape = model::Body::Shape;
     const model::Scene& scene = editor_.scene();
     const model::Body& body = *scene.detail(s)->body;
     const shape::Mesh* mesh = editor_.workspace().mesh(scene.item(s));
@@ -315,7 +311,7 @@ void ViewWidget::paintBody(QPainter& p, Slot s) const {
         worldPath(p, points);
     };
     const base::Vec3 half = box.size / 2.0;
-    if (body.shape == Shape::Box) {
+    if (body.shape == model::Body::Shape::Box) {
         for (int corner = 0; corner < 8; ++corner)
             for (int axis = 0; axis < 3; ++axis)
                 if ((corner >> axis & 1) == 0) {
@@ -327,8 +323,8 @@ void ViewWidget::paintBody(QPainter& p, Slot s) const {
                 }
         return;
     }
-    if (body.shape == Shape::Sphere || body.shape == Shape::Capsule) {
-        const bool ball = body.shape == Shape::Sphere;
+    if (body.shape == model::Body::Shape::Sphere || body.shape == model::Body::Shape::Capsule) {
+        const bool ball = body.shape == model::Body::Shape::Sphere;
         const int axis = box.size.x >= box.size.y && box.size.x >= box.size.z ? 0 : box.size.y >= box.size.z ? 1 : 2;
         const int a = (axis + 1) % 3, b = (axis + 2) % 3;
         const double r = ball ? half[axis] : std::max(half[a], half[b]),
@@ -355,7 +351,7 @@ void ViewWidget::paintBody(QPainter& p, Slot s) const {
         if (isNew) place->second = shape::convexHull(mesh->positions);
         return place->second;
     };
-    const shape::Mesh& shown = body.shape == Shape::Hull ? hull() : *mesh;
+    const shape::Mesh& shown = body.shape == model::Body::Shape::Hull ? hull() : *mesh;
     constexpr std::size_t kMostTriangles = 1500;
     for (std::size_t t = 0; t < std::min(shown.triangleCount(), kMostTriangles); ++t)
         local({shape::cornerOf(shown, t, 0), shape::cornerOf(shown, t, 1), shape::cornerOf(shown, t, 2)});

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/look/parts.h"
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
@@ -16,7 +17,7 @@ using render::Task;
 
 namespace {
 
-constexpr std::size_t kMostShown = 6;
+constexpr std::size_t kMostShown = 6, kMostTold = 3;
 constexpr double kReachPixels = 7;
 constexpr double kExact = 5e-5;  // metres: in line for the eye and for the game
 
@@ -108,7 +109,7 @@ QString ViewWidget::flushText(const Flush& f, int decimals) const {
                                  {tr("bottom"), tr("middle"), tr("top")},
                                  {tr("north side"), tr("middle"), tr("south side")}};
     const auto name = editor_.scene().nameText(f.slot);
-    const QString other = QString::fromUtf8(name.data(), static_cast<int>(name.size()));
+    const QString other = toQt(name);
     auto word = [&](query::BoxSide which) {
         if (lineFrame_[f.axis][f.axis] > 1 - 1e-9) return words[f.axis][static_cast<int>(which)];
         const QString axis = QString("XYZ").mid(f.axis, 1);
@@ -118,10 +119,8 @@ QString ViewWidget::flushText(const Flush& f, int decimals) const {
     };
     const QString own = word(f.own), side = word(f.other);
     const bool exact = std::abs(f.residue) < kExact;
-    const QString off = exact ? QStringLiteral("=")
-                              : tr("%1 m off").arg(QString::fromStdString(base::fixed(std::abs(f.residue), decimals)));
-    return tr("%1 %2 %3 of %4, %5 m away")
-        .arg(own, off, side, other, QString::fromStdString(base::fixed(f.distance, f.distance < 10 ? 1 : 0)));
+    const QString off = exact ? QStringLiteral("=") : tr("%1 m off").arg(fixed(std::abs(f.residue), decimals));
+    return tr("%1 %2 %3 of %4, %5 m away").arg(own, off, side, other, fixed(f.distance, f.distance < 10 ? 1 : 0));
 }
 
 void ViewWidget::rememberFlush() {
@@ -130,14 +129,28 @@ void ViewWidget::rememberFlush() {
     if (!mover_ || index == nullptr) return;
     const base::Aabb box = boxInFrame();
     const query::SlotFilter others = [this](Slot s) { return !stage_.tinted().contains(s) && !editor_.isHidden(s); };
-    for (int axis = 0; axis < 3; ++axis)
-        for (const Flush& f : index->near(editor_.scene(), box, axis, 0.02, 1, others))
-            if (flushAfter_.size() < 5)
-                flushAfter_ << flushText(f, 4) + (std::abs(f.residue) < 1e-9 ? tr(", exactly")
-                                                  : std::abs(f.residue) < kExact
-                                                      ? tr(", but for %1 m").arg(f.residue, 0, 'e', 1)
-                                                      : QString());
+    std::vector<Flush> found;
+    for (int axis = 0; axis < 3; ++axis) {
+        const auto some = index->near(editor_.scene(), box, axis, 0.02, kMostTold, others);
+        found.insert(found.end(), some.begin(), some.end());
+    }
+    std::stable_sort(found.begin(), found.end(),
+                     [](const Flush& a, const Flush& b) { return a.distance < b.distance; });
+    found.resize(std::min(found.size(), kMostTold));
+    for (const Flush& f : found)
+        flushAfter_ << flushText(f, 4) + (std::abs(f.residue) < 1e-9 ? tr(", exactly")
+                                          : std::abs(f.residue) < kExact
+                                              ? tr(", but for %1 m").arg(f.residue, 0, 'e', 1)
+                                              : QString());
     flushFade_.start();
+    update();
+}
+
+/// The next thing is done: what was told of the last one goes.
+void ViewWidget::forgetFlush() {
+    if (flushAfter_.isEmpty()) return;
+    flushFade_.stop();
+    flushAfter_.clear();
     update();
 }
 
@@ -155,16 +168,37 @@ void ViewWidget::worldLine(QPainter& p, base::Vec3 a, base::Vec3 b) const {
         p.drawLine(*line);
 }
 
-// Through the whole view, along each of the handle's axes.
-void ViewWidget::paintAxisLines(QPainter& p) const {
-    const auto h = editor_.looks().axisLines ? handle() : std::nullopt;
-    if (!h) return;
-    constexpr double kFar = 3000;
+// Where the handle's axes go through something: a ring on each surface, in the axis's colour.
+void ViewWidget::paintPierced(QPainter& p) const {
+    const auto h = editor_.looks().piercedBy ? handle() : std::nullopt;
+    const query::SceneIndex* index = editor_.index();
+    if (!h || index == nullptr) return;
+    constexpr std::size_t kMost = 5;  // each way
+    const query::SlotFilter others = [this](Slot s) { return !stage_.tinted().contains(s) && !editor_.isHidden(s); };
     for (int axis = 0; axis < 3; ++axis) {
-        QPen pen(editor_.theme().axis[static_cast<std::size_t>(axis)], 1.2, Qt::DashLine);
-        p.setPen(pen);
-        const base::Vec3 way = h->axesFor(h->fit && !h->slide ? Task::Fit : Task::Slide)[axis] * kFar;
-        worldLine(p, h->origin - way, h->origin + way);
+        const base::Vec3 along = h->axesFor(h->fit && !h->slide ? Task::Fit : Task::Slide)[axis];
+        for (const base::Vec3& way : {along, -along})
+            for (const query::SceneHit& hit : index->pickAll(editor_.scene(), {h->origin, way}, kMost, others))
+                paintRing(p, hit, editor_.theme().axis[static_cast<std::size_t>(axis)]);
+    }
+}
+
+// A small circle that lies on the surface that was hit.
+void ViewWidget::paintRing(QPainter& p, const query::SceneHit& hit, const QColor& ink) const {
+    const double reach = camera_.metresPerPixel(hit.point, viewport()) * 7;
+    const base::Vec3 aside = glm::normalize(
+        glm::cross(hit.normal, std::abs(hit.normal.y) < 0.9 ? base::Vec3(0, 1, 0) : base::Vec3(1, 0, 0)));
+    const base::Vec3 across = glm::cross(hit.normal, aside);
+    QPolygonF ring;
+    for (int i = 0; i <= 24; ++i) {
+        const double a = 2 * base::kPi * i / 24;
+        const base::Vec3 at = hit.point + (aside * std::cos(a) + across * std::sin(a)) * reach;
+        if (const auto pixel = camera_.project(at, viewport())) ring << toQt(*pixel);
+    }
+    p.setBrush(Qt::NoBrush);
+    for (const auto& [colour, wide] : {std::pair{editor_.theme().window, 4.0}, {ink, 2.0}}) {
+        p.setPen(QPen(colour, wide));
+        p.drawPolyline(ring);
     }
 }
 
@@ -183,27 +217,23 @@ void ViewWidget::paintFlush(QPainter& p) const {
             dotted.setDashPattern({0.1, 3.0});
             p.setPen(dotted);
             const base::Aabb& other = index->boxOf(f.slot);
-            const auto there = cutOf(other, f.axis, f.value), here = cutOf(own, f.axis, f.value);
-            for (std::size_t i = 0; i < 4; ++i) {
-                worldLine(p, lineFrame_ * there[i], lineFrame_ * there[(i + 1) % 4]);
-                worldLine(p, lineFrame_ * here[i], lineFrame_ * here[(i + 1) % 4]);
-            }
-            base::Vec3 from = own.centre(), to = other.centre();
-            from[f.axis] = to[f.axis] = f.value;
-            worldLine(p, lineFrame_ * from, lineFrame_ * to);
-            // A tick where it meets something.
-            p.setPen(QPen(ink, 2));
-            if (const auto at = camera_.project(lineFrame_ * to, viewport())) {
-                p.drawLine(toQt(*at) + QPointF(-5, 5), toQt(*at) + QPointF(5, -5));
-                p.drawLine(toQt(*at) + QPointF(-5, -5), toQt(*at) + QPointF(5, 5));
-            }
+            const auto there = cutOf(other, f.axis, f.value);
+            for (std::size_t i = 0; i < 4; ++i) worldLine(p, lineFrame_ * there[i], lineFrame_ * there[(i + 1) % 4]);
+            // One stroke across the level they share, where the other is nearest to what is moved.
+            base::Vec3 meeting = glm::clamp(own.centre(), other.low, other.high);
+            meeting[f.axis] = f.value;
+            const double half = camera_.metresPerPixel(lineFrame_ * meeting, viewport()) * 9;
+            base::Vec3 stroke(0.0);
+            stroke[f.axis] = half;
+            p.setPen(QPen(ink, 2.4, Qt::SolidLine, Qt::RoundCap));
+            worldLine(p, lineFrame_ * (meeting - stroke), lineFrame_ * (meeting + stroke));
         }
     }
     if (flushAfter_.isEmpty() && flush_.empty()) return;
     QStringList lines = flushAfter_;
     if (!flush_.empty()) {
         lines.clear();
-        for (std::size_t i = 0; i < std::min<std::size_t>(flush_.size(), 4); ++i) lines << flushText(flush_[i], 3);
+        for (std::size_t i = 0; i < std::min(flush_.size(), kMostTold); ++i) lines << flushText(flush_[i], 3);
     }
     QFont font = p.font();
     font.setPixelSize(11);

@@ -326,29 +326,34 @@ HandlePart ViewWidget::typedPart() const {
 }
 
 void ViewWidget::typeAmount() {
+    if (drawing_) return typeDrawing();
     const auto h = handle();
     if (!h) return;
-    if (amountField_ == nullptr) {
-        amountField_ = new QLineEdit(this);
-        amountField_->setObjectName("amountField");
-        amountField_->setFixedSize(240, 26);
-        amountField_->installEventFilter(this);
-    }
     const HandlePart part = typedPart();
     const QString axis = part.axis() >= 0 ? QString("XYZ").mid(part.axis(), 1) : tr("all");
     const QString what = grip_                     ? tr("Length along %1 in metres").arg(axis)
                          : part.task == Task::Turn ? tr("Turn %1 by, in degrees").arg(axis)
                          : part.task == Task::Fit  ? tr("Size %1, as a factor or in metres").arg(axis)
                                                    : tr("%1 in metres; +0.5 from here").arg(axis);
+    const auto centre = camera_.project(h->origin, viewport());
+    openAmountField(what, drag_    ? pointer_ + QPointF(22, -44)
+                          : centre ? QPointF(centre->x + 24, centre->y + 24)
+                                   : QPointF(60, 60));
+}
+
+void ViewWidget::openAmountField(const QString& what, const QPointF& at) {
+    if (amountField_ == nullptr) {
+        amountField_ = new QLineEdit(this);
+        amountField_->setObjectName("amountField");
+        amountField_->installEventFilter(this);
+    }
+    const int width = std::max(240, fontMetrics().horizontalAdvance(what) + 24);
+    amountField_->setFixedSize(width, 26);
     amountField_->setAccessibleName(what);
     amountField_->setPlaceholderText(what);
     amountField_->setToolTip(what + tr("; arithmetic and units work, Enter does it, Esc does not"));
     amountField_->clear();
-    const auto centre = camera_.project(h->origin, viewport());
-    const QPointF at = drag_    ? pointer_ + QPointF(22, -44)
-                       : centre ? QPointF(centre->x + 24, centre->y + 24)
-                                : QPointF(60, 60);
-    amountField_->move(std::clamp(static_cast<int>(at.x()), 6, std::max(6, width() - 250)),
+    amountField_->move(std::clamp(static_cast<int>(at.x()), 6, std::max(6, this->width() - width - 10)),
                        std::clamp(static_cast<int>(at.y()), 6, std::max(6, height() - 40)));
     amountField_->show();
     amountField_->raise();
@@ -411,6 +416,7 @@ base::Result<HandleAmount> ViewWidget::typedAmount(const QString& typed) const {
 }
 
 void ViewWidget::acceptTyped() {
+    if (drawing_) return acceptDrawing();
     const HandlePart part = typedPart();
     auto amount = typedAmount(amountField_->text());
     if (!amount) {

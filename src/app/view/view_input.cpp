@@ -7,6 +7,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/look/parts.h"
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
@@ -33,6 +34,7 @@ bool isDragKey(int key) {
 }  // namespace
 
 void ViewWidget::resizeEvent(QResizeEvent*) {
+    refreshCaption();
     restage(false);
 }
 
@@ -41,6 +43,7 @@ void ViewWidget::mousePressEvent(QMouseEvent* event) {
     Q_EMIT activated();
     pointer_ = pressedAt_ = event->position();
     if (!editor_.isOpen()) return;
+    forgetFlush();
     if (event->button() == Qt::LeftButton) return press(event);
     if (event->button() == Qt::MiddleButton) {
         const bool pan = (event->modifiers() & Qt::ShiftModifier) != 0 || camera_.isFlat();
@@ -230,7 +233,7 @@ void ViewWidget::wheelEvent(QWheelEvent* event) {
         return wheelBroom(notches, event->modifiers());
     if (mouse_ == Mouse::Look) {
         flySpeed_ = std::clamp(flySpeed_ * std::pow(1.25, notches), 0.2, 400.0);
-        editor_.setHint(tr("Fly at %1 m/s").arg(QString::fromStdString(base::fixed(flySpeed_, 1))));
+        editor_.setHint(tr("Fly at %1 m/s").arg(fixed(flySpeed_, 1)));
         return;
     }
     const base::Ray ray = camera_.rayThrough(toVec(event->position()), viewport());
@@ -287,7 +290,7 @@ Slot ViewWidget::objectUnder(const QPointF& pixel) const {
 
 void ViewWidget::hover(const QPointF& pixel) {
     if (const auto place = landingUnder(pixel)) {
-        auto text = [](double v) { return QString::fromStdString(base::fixed(v, 2)); };
+        auto text = [](double v) { return fixed(v, 2); };
         editor_.setCursorPlace(QString("X %1  Y %2  Z %3 m").arg(text(place->x), text(place->y), text(place->z)));
         if (!editor_.placing().empty()) setGhost(Ghost{editor_.placing(), *place});
     } else {
@@ -355,8 +358,9 @@ bool ViewWidget::cancel() {
     const bool tool = (editor_.tool() == Tool::Solid || editor_.tool() == Tool::Broom || drawsFacets) && !drawing_ &&
                       !sweeping_ && !facetPull_ && !corners;
     if (tool) editor_.setTool(Tool::Slide);
-    const bool asked = editor_.asksObject();
-    if (asked) editor_.askObject({}, {});
+    const bool asked = editor_.asksObject() || editor_.asksPoint();
+    if (editor_.asksObject()) editor_.askObject({}, {});
+    if (editor_.asksPoint()) editor_.askPoint({});
     const bool doing = asked || measured || tool || corners || drawing_ || sweeping_ || arrayPull_ || facetPull_ ||
                        drag_ || carry_ || boxFrom_ || ghost_ || (amountField_ != nullptr && amountField_->isVisible());
     if (amountField_ != nullptr) amountField_->hide();
@@ -395,14 +399,14 @@ bool ViewWidget::eventFilter(QObject* watched, QEvent* event) {
 // Letters fly while the right button is held, whatever they are short for otherwise.
 bool ViewWidget::event(QEvent* event) {
     if (event->type() == QEvent::KeyPress && static_cast<QKeyEvent*>(event)->key() == Qt::Key_Tab && editor_.isOpen() &&
-        !editor_.selection().empty()) {
+        (drawing_ || !editor_.selection().empty())) {
         keyPressEvent(static_cast<QKeyEvent*>(event));  // else Qt would move the focus on
         return true;
     }
     if (event->type() == QEvent::ShortcutOverride) {
         const int key = static_cast<QKeyEvent*>(event)->key();
         if (((mouse_ == Mouse::Look || walk_) && isFlyKey(key)) || (catches() && isDragKey(key)) ||
-            ((isDragging() || editor_.asksObject()) && key == Qt::Key_Escape)) {
+            ((isDragging() || editor_.asksObject() || editor_.asksPoint()) && key == Qt::Key_Escape)) {
             event->accept();
             return true;
         }
@@ -412,6 +416,7 @@ bool ViewWidget::event(QEvent* event) {
 
 void ViewWidget::keyPressEvent(QKeyEvent* event) {
     const int key = event->key();
+    forgetFlush();
     if ((mouse_ == Mouse::Look || walk_) && isFlyKey(key)) {
         flyKeys_.insert(key);
         return;
@@ -424,7 +429,7 @@ void ViewWidget::keyPressEvent(QKeyEvent* event) {
         if (heldKeys_.insert(key).second) dragAgain();
         return;
     }
-    if (key == Qt::Key_Tab && !editor_.selection().empty()) return typeAmount();
+    if (key == Qt::Key_Tab && (drawing_ || !editor_.selection().empty())) return typeAmount();
     for (int arrow : {Qt::Key_Left, Qt::Key_Right, Qt::Key_Up, Qt::Key_Down, Qt::Key_PageUp, Qt::Key_PageDown})
         if (key == arrow) return nudge(static_cast<Qt::Key>(key), event->modifiers());
     QWidget::keyPressEvent(event);
@@ -473,16 +478,16 @@ void ViewWidget::updateHint() {
     if (drag_)
         return editor_.setHint(
             drag_->part().task == render::Task::Turn
-                ? tr("Drag: turn · Shift: fine · Tab: type the angle · Esc: take back")
+                ? tr("Drag: turn · Shift: fine · Tab: type the angle · Esc: let go")
             : drag_->part().task == render::Task::Fit
-                ? tr("Drag: size · Shift: fine · Tab: type the factor · Esc: take back")
-                : tr("Drag: move · Shift: fine · hold 1 corner, 2 edge, 3 face, 4 centre, C line: catch · "
-                     "G: no steps · Tab: type · Esc: back"));
+                ? tr("Drag: size · Shift: fine · Tab: type the factor · Esc: let go")
+                : tr("Drag: move · Shift: fine · hold 1 corner, 2 edge, 3 face, 4 centre, 6 end, C line: catch · "
+                     "G: no steps · Tab: type · Esc: let go"));
     if (carry_)
-        return editor_.setHint(
-            tr("Carry: it stays on what is below it · wheel: turn · Shift+wheel: raise · hold 1 2 3 4: catch · G: off "
-               "the steps · Esc: take "
-               "back"));
+        return editor_.setHint(tr(
+            "Carry: it stays on what is below it · wheel: turn · Shift+wheel: raise · hold 1 2 3 4 6: catch · G: off "
+            "the steps · Esc: let "
+            "go"));
     if (boxFrom_)
         return editor_.setHint((editor_.selecting().whole ? tr("Drag: select what is wholly inside")
                                                           : tr("Drag: select what it touches")) +
@@ -492,43 +497,45 @@ void ViewWidget::updateHint() {
         return editor_.setHint(
             tr("Look round · W A S D: fly · R F: up and down · wheel: speed · Shift faster, Ctrl slower"));
     if (mouse_ == Mouse::Orbit) return editor_.setHint(tr("Orbit about the point under the pointer"));
-    if (mouse_ == Mouse::Pan) return editor_.setHint(tr("Slide the view"));
+    if (mouse_ == Mouse::Pan) return editor_.setHint(tr("Pan"));
     if (!editor_.placing().empty()) {
         const model::Item* item = editor_.session().library().item(editor_.session().intern(editor_.placing()));
-        return editor_.setHint(tr("Click: place %1, again and again · . and , : variations · Esc: done")
+        return editor_.setHint(tr("Click: place %1, again and again · . and , : siblings · Esc: done")
                                    .arg(item != nullptr ? QString::fromStdString(item->label) : QString()));
     }
     if (editor_.tool() == Tool::Solid)
         return editor_.setHint(
-            drawing_ && drawing_->rising ? tr("Move: how high · click: done · Shift: fine · Esc: take back")
-            : drawing_ ? tr("Drag: its footprint · Shift: fine · hold 1 2 3 4: catch · Esc: take back")
+            drawing_ && drawing_->rising
+                ? (side_ == PaneSide::Top
+                       ? tr("Move away from it: how high · click: done · Tab: type it · Shift: fine · Esc: let go")
+                       : tr("Move: how high · click: done · Tab: type it · Shift: fine · Esc: let go"))
+            : drawing_ ? tr("Drag: its footprint · Tab: type it · Shift: fine · hold 1 2 3 4 6: catch · Esc: let go")
                        : tr("Drag its footprint on any surface · click: one of a metre · Esc: no more"));
     if (editor_.tool() == Tool::Broom)
         return editor_.setHint(
             sweeping_
-                ? tr("Sweep: %1 so far · Esc: take it back").arg(sweeping_->broom->count())
+                ? tr("Sweep: %1 so far · Esc: let go").arg(sweeping_->broom->count())
                 : tr("Press and sweep · wheel: radius %1 m · Shift+wheel: strength %2 · Ctrl+wheel: zoom · Esc: put "
                      "it away")
-                      .arg(QString::fromStdString(base::fixed(editor_.broom().radiusMetres, 1)),
-                           QString::fromStdString(base::fixed(editor_.broom().strength, 1))));
+                      .arg(fixed(editor_.broom().radiusMetres, 1), fixed(editor_.broom().strength, 1)));
     if (editor_.asksObject())
         return editor_.setHint(
             tr("Click what it leads to, here or in the Roster; what fits has a ring · Esc: nothing"));
     if (editor_.asksPoint())
-        return editor_.setHint(tr("Click: the place · hold 1 corner, 2 edge, 3 face, 4 centre: catch"));
+        return editor_.setHint(tr("Click: the place · hold 1 corner, 2 edge, 3 face, 4 centre, 6 end: catch"));
     if (editor_.tool() == Tool::Points)
         return editor_.setHint(
-            facetPull_      ? tr("Drag: over surfaces · hold 1 corner, 2 edge, 3 face: catch · Esc: take back")
+            facetPull_      ? tr("Drag: over surfaces · hold 1 corner, 2 edge, 3 face, 6 end: catch · Esc: let go")
             : hoveredFacet_ ? tr("Drag: move this point")
                             : tr("Click on surfaces: points, of the selected object or a new one · Esc: no more"));
     if (editor_.tool() == Tool::Zone)
         return editor_.setHint(
             zoneCorners_.size() < 3
-                ? tr("Click its corners on the ground · hold 1 corner, 2 edge: catch · Esc: one back")
+                ? tr("Click its corners on the ground · hold 1 corner, 2 edge, 6 end: catch · Esc: one back")
                 : tr("Click: a corner more · the first one, or Enter: done · Esc: one back"));
     if (hoveredFacet_ || facetPull_)
         return editor_.setHint(
-            tr("Drag: %1 · Shift: fine · hold 1 2 3 4: catch · Esc: take back")
+            tr("Drag: %1 · Shift: fine · hold 1 2 3 4 6: catch · Esc: let go")
                 .arg(std::holds_alternative<std::size_t>((facetPull_ ? facetPull_->grip : *hoveredFacet_).what)
                          ? tr("move this point over surfaces")
                      : std::holds_alternative<ops::ZoneGrip>((facetPull_ ? facetPull_->grip : *hoveredFacet_).what)
@@ -536,8 +543,8 @@ void ViewWidget::updateHint() {
                          : tr("this handle is a script’s")));
     if (editor_.tool() == Tool::Measure)
         return editor_.setHint(
-            tr("Click: measure from point to point · hold 1 corner, 2 edge, 4 centre: catch · Esc: anew"));
-    if (arrayPull_) return editor_.setHint(tr("Drag: pull the array · Shift: fine · Esc: take back"));
+            tr("Click: measure from point to point · hold 1 corner, 2 edge, 4 centre, 6 end: catch · Esc: anew"));
+    if (arrayPull_) return editor_.setHint(tr("Drag: pull the array · Shift: fine · Esc: let go"));
     if (hoveredArrayGrip_)
         return editor_.setHint(hoveredArrayGrip_->pulls == ops::ArrayGrip::Pulls::Count
                                    ? tr("Drag: more or fewer of them")
@@ -545,11 +552,11 @@ void ViewWidget::updateHint() {
                                    ? tr("Drag: how far from the middle · Shift: fine")
                                    : tr("Drag: how far apart they are · Shift: fine"));
     if (hoveredGrip_)
-        return editor_.setHint(
-            tr("Drag this %1: the opposite one stays where it is · Shift: fine · hold C: in line · hold 1 2 3 4: catch")
-                .arg(hoveredGrip_->axes() == 1   ? tr("side")
-                     : hoveredGrip_->axes() == 2 ? tr("edge")
-                                                 : tr("corner")));
+        return editor_.setHint(tr("Drag this %1: the opposite one stays where it is · Shift: fine · hold C: in line · "
+                                  "hold 1 2 3 4 6: catch")
+                                   .arg(hoveredGrip_->axes() == 1   ? tr("side")
+                                        : hoveredGrip_->axes() == 2 ? tr("edge")
+                                                                    : tr("corner")));
     if (hoveredPart_)
         return editor_.setHint(hoveredPart_.task == render::Task::Turn  ? tr("Drag: turn the selection · Shift: fine")
                                : hoveredPart_.task == render::Task::Fit ? tr("Drag: size the selection · Shift: fine")
@@ -569,7 +576,7 @@ void ViewWidget::updateHint() {
             (groupSelected() ? tr("Enter: go in") : tr("Q: bring into view")));
     }
     editor_.setHint(
-        tr("Click or drag a box: select · middle drag: orbit, with Shift: slide · wheel: zoom · right drag: look and "
+        tr("Click or drag a box: select · middle drag: orbit, with Shift: pan · wheel: zoom · right drag: look and "
            "fly"));
 }
 

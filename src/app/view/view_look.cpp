@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/look/parts.h"
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
@@ -32,10 +33,6 @@ std::pair<double, double> angles(PaneSide side) {
         case PaneSide::Free: break;
     }
     return {0, -20};
-}
-
-QString textOf(std::string_view text) {
-    return QString::fromUtf8(text.data(), static_cast<int>(text.size()));
 }
 
 }  // namespace
@@ -69,9 +66,12 @@ void ViewWidget::setSide(PaneSide side) {
 
 void ViewWidget::refreshCaption() {
     const QString way = QString::fromStdString(camera_.describe());
-    caption_->setText(walk_                     ? tr("Walking · %1").arg(way)
-                      : side_ == PaneSide::Free ? tr("Free view · %1").arg(way)
-                                                : tr("%1 · %2").arg(paneSideName(side_), way));
+    const QString what = walk_ ? tr("Walking") : side_ == PaneSide::Free ? tr("Free view") : paneSideName(side_);
+    constexpr int kBeside = 130;  // for what is said at the other corner
+    caption_->setText(tr("%1 · %2").arg(what, way));
+    caption_->adjustSize();
+    if (caption_->geometry().right() <= width() - kBeside) return;
+    caption_->setText(what);
     caption_->adjustSize();
 }
 
@@ -238,7 +238,7 @@ void ViewWidget::paintInset(QPainter& p) {
     QFont font = p.font();
     font.setPixelSize(11);
     p.setFont(font);
-    const QString text = tr("Seen by %1").arg(textOf(editor_.scene().nameText(camera)));
+    const QString text = tr("Seen by %1").arg(toQt(editor_.scene().nameText(camera)));
     QColor back = editor_.theme().window;  // whatever the picture shows there
     back.setAlpha(215);
     const double wide = std::min(at.width(), QFontMetricsF(font).horizontalAdvance(text) + 12);
@@ -301,9 +301,9 @@ void ViewWidget::paintReach(QPainter& p) const {
 QString ViewWidget::labelOf(Slot s) const {
     const model::Scene& scene = editor_.scene();
     const std::string& what = editor_.looks().label;
-    if (what == "name") return textOf(scene.nameText(s));
-    if (what == "kind") return textOf(scene.kindText(s));
-    if (what == "item") return textOf(scene.itemText(s));
+    if (what == "name") return toQt(scene.nameText(s));
+    if (what == "kind") return toQt(scene.kindText(s));
+    if (what == "item") return toQt(scene.itemText(s));
     const auto& detail = scene.detail(s);
     if (!detail) return {};
     for (const auto& [key, value] : detail->properties)

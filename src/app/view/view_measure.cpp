@@ -1,22 +1,12 @@
 // Measuring: points picked one after the other, with the distances, angles and heights between them.
 #include <QPainter>
 
+#include "app/look/parts.h"
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
 
 namespace app {
-
-namespace {
-
-QString metres(double v) {
-    return QString::fromStdString(base::fixed(v, 3));
-}
-QString degrees(double v) {
-    return QString::fromStdString(base::fixed(v, 1));
-}
-
-}  // namespace
 
 /// Where the next point would be: on what is caught, else on the surface.
 std::optional<base::Vec3> ViewWidget::measurePoint(const QPointF& pixel) const {
@@ -41,11 +31,11 @@ QString ViewWidget::measureText() const {
     for (std::size_t i = 0; i + 1 < measure_.points.size(); ++i) {
         const base::Vec3 d = measure_.span(i);
         lines << tr("%1 m   X %2   Y %3   Z %4   slope %5°")
-                     .arg(metres(measure_.length(i)), metres(d.x), metres(d.y), metres(d.z),
-                          degrees(measure_.slopeDegrees(i)));
-        if (i > 0) lines << tr("angle %1°").arg(degrees(measure_.degreesAt(i)));
+                     .arg(fixed(measure_.length(i), 3), fixed(d.x, 3), fixed(d.y, 3), fixed(d.z, 3),
+                          fixed(measure_.slopeDegrees(i), 1));
+        if (i > 0) lines << tr("angle %1°").arg(fixed(measure_.degreesAt(i), 1));
     }
-    if (measure_.points.size() > 2) lines << tr("all together %1 m").arg(metres(measure_.total()));
+    if (measure_.points.size() > 2) lines << tr("all together %1 m").arg(fixed(measure_.total(), 3));
     return lines.join('\n');
 }
 
@@ -62,14 +52,14 @@ void ViewWidget::paintMeasure(QPainter& p) const {
         p.setBrush(editor_.theme().honey);
         p.drawEllipse(toQt(*at), 4, 4);
         if (i > 0 && i + 1 < shown.points.size())
-            paintNote(p, toQt(*at) + QPointF(8, 18), degrees(shown.degreesAt(i)) + QStringLiteral("°"));
+            paintNote(p, toQt(*at) + QPointF(8, 18), fixed(shown.degreesAt(i), 1) + QStringLiteral("°"));
         if (i + 1 >= shown.points.size()) continue;
         const base::Vec3 middle = (shown.points[i] + shown.points[i + 1]) / 2.0;
         if (const auto between = camera_.project(middle, viewport())) {
             const double rise = shown.span(i).y;
-            QString text = metres(shown.length(i)) + " m";
+            QString text = fixed(shown.length(i), 3) + " m";
             if (std::abs(rise) > 5e-4)
-                text += tr(" · %1 m %2").arg(metres(std::abs(rise)), rise > 0 ? tr("up") : tr("down"));
+                text += tr(" · %1 m %2").arg(fixed(std::abs(rise), 3), rise > 0 ? tr("up") : tr("down"));
             paintNote(p, toQt(*between) + QPointF(8, -4), text);
         }
     }
@@ -104,7 +94,7 @@ void ViewWidget::paintDrops(QPainter& p) {
         auto told = [](const ops::SeatDrop& drop) {
             if (!drop.supported) return tr("nothing below");
             if (std::abs(drop.metres) < 5e-4) return tr("seated");
-            return tr("%1 m %2").arg(metres(std::abs(drop.metres)), drop.metres > 0 ? tr("down") : tr("up"));
+            return tr("%1 m %2").arg(fixed(std::abs(drop.metres), 3), drop.metres > 0 ? tr("down") : tr("up"));
         };
         QString text = told(seen);
         for (const ops::SeatDrop& solid : drops_[1])

@@ -5,6 +5,7 @@
 #include <array>
 #include <cmath>
 
+#include "app/look/parts.h"
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
@@ -19,8 +20,15 @@ using render::Task;
 
 namespace {
 
-QString number(double v, int decimals) {
-    return QString::fromStdString(base::fixed(v, decimals));
+/// Words on a ground of their own, `alpha` of 255 thick.
+void paintWords(QPainter& p, const QRectF& box, const QString& text, const Theme& theme, int alpha) {
+    QColor back = theme.window;
+    back.setAlpha(alpha);
+    p.setPen(Qt::NoPen);
+    p.setBrush(back);
+    p.drawRoundedRect(box, 4, 4);
+    p.setPen(theme.text);
+    p.drawText(box, Qt::AlignCenter, text);
 }
 
 void paintTag(QPainter& p, const QPointF& bottomLeft, const QString& text, const QColor& back, const QColor& ink) {
@@ -64,7 +72,7 @@ void ViewWidget::paintEvent(QPaintEvent*) {
     paintDropOn(p);
     paintBadges(p);
     paintLinks(p);
-    paintAxisLines(p);
+    paintPierced(p);
     paintHandle(p);
     paintArray(p);
     paintFlush(p);
@@ -128,8 +136,7 @@ void ViewWidget::paintBrackets(QPainter& p) const {
         const base::Aabb box = boxOf(s);
         whole.add(box);
         const auto name = scene.nameText(s);
-        paintBracketsOf(p, box, editor_.theme().honey,
-                        ids.size() == 1 ? QString::fromUtf8(name.data(), static_cast<int>(name.size())) : QString());
+        paintBracketsOf(p, box, editor_.theme().honey, ids.size() == 1 ? toQt(name) : QString());
     }
     if (ids.size() > 1 && !whole.empty())
         if (const auto top = camera_.project(whole.corner(2), viewport()))
@@ -216,11 +223,7 @@ void ViewWidget::paintRings(QPainter& p, const render::Handle& h, const HandlePa
             if (front && i % 12 == 6) label = toQt(*b);
         }
         if (which == kAll || label.isNull()) continue;
-        p.setPen(Qt::NoPen);
-        p.setBrush(t.window);
-        p.drawEllipse(label, 8, 8);
-        p.setPen(c);
-        p.drawText(QRectF(label - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter, QString("XYZ").mid(which, 1));
+        paintLetter(p, label, which, c);
     }
 }
 
@@ -275,12 +278,16 @@ void ViewWidget::paintAxis(QPainter& p, const render::Handle& h, Task task, int 
             p.drawPolygon(
                 QPolygonF({b + way * r * 1.7, b - way * r * 0.6 + across * r, b - way * r * 0.6 - across * r}));
     }
-    const QPointF letter = b + way * 18;
+    paintLetter(p, b + way * 18, axis, c);
+}
+
+/// An axis's letter on a ground of its own.
+void ViewWidget::paintLetter(QPainter& p, const QPointF& at, int axis, const QColor& ink) const {
     p.setPen(Qt::NoPen);
-    p.setBrush(t.window);
-    p.drawEllipse(letter, 8, 8);
-    p.setPen(c);
-    p.drawText(QRectF(letter - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter, QString("XYZ").mid(axis, 1));
+    p.setBrush(editor_.theme().window);
+    p.drawEllipse(at, 8, 8);
+    p.setPen(ink);
+    p.drawText(QRectF(at - QPointF(8, 8), QSizeF(16, 16)), Qt::AlignCenter, QString("XYZ").mid(axis, 1));
 }
 
 void ViewWidget::paintHandle(QPainter& p) const {
@@ -315,7 +322,7 @@ void ViewWidget::paintHandle(QPainter& p) const {
         p.drawEllipse(toQt(*centre), 2.5, 2.5);
 }
 
-/// A prefab's base: a ring on the level with a cross, and what it is.
+/// A prefab's base: a ring on the level with a notch towards +X, and what it is.
 void ViewWidget::paintBasePoint(QPainter& p) const {
     if (!editor_.basePoint()) return;
     const auto centre = camera_.project(*editor_.basePoint(), viewport());
@@ -324,8 +331,8 @@ void ViewWidget::paintBasePoint(QPainter& p) const {
     const double reach = camera_.metresPerPixel(*editor_.basePoint(), viewport()) * 26;
     QPolygonF ring;
     for (int i = 0; i <= 48; ++i) {
-        const double a = 2 * base::kPi * i / 48;
-        const base::Vec3 at = *editor_.basePoint() + base::Vec3(std::cos(a), 0, std::sin(a)) * reach;
+        const double a = 2 * base::kPi * i / 48, out = i == 0 || i == 48 ? 0.55 : 1;
+        const base::Vec3 at = *editor_.basePoint() + base::Vec3(std::cos(a), 0, std::sin(a)) * (reach * out);
         if (const auto pixel = camera_.project(at, viewport())) ring << toQt(*pixel);
     }
     const QPointF at = toQt(*centre);
@@ -333,14 +340,10 @@ void ViewWidget::paintBasePoint(QPainter& p) const {
         p.setPen(QPen(colour, wide));
         p.setBrush(Qt::NoBrush);
         p.drawPolyline(ring);
-        for (int axis : {0, 2}) {
-            base::Vec3 way(0.0);
-            way[axis] = reach;
-            const auto a = camera_.project(*editor_.basePoint() - way, viewport());
-            const auto b = camera_.project(*editor_.basePoint() + way, viewport());
-            if (a && b) p.drawLine(toQt(*a), toQt(*b));
-        }
     }
+    p.setPen(Qt::NoPen);
+    p.setBrush(t.honey);
+    p.drawEllipse(at, 2, 2);
     paintNote(p, at + QPointF(14, -10), tr("base point"));
 }
 
@@ -353,9 +356,9 @@ base::Vec3 ViewWidget::placeNow(const base::Vec3& together) const {
 QString ViewWidget::amountText() const {
     if (carry_) {
         const base::Vec3 to = placeNow(mover_->start() + carry_->offset);
-        QString text = tr("X %1   Z %2").arg(number(to.x, 2), number(to.z, 2));
-        if (carry_->radians != 0) text += tr("   turned %1°").arg(number(base::degrees(carry_->radians), 1));
-        return text + "   " + (carry_->seated ? tr("seated") : tr("height %1").arg(number(to.y, 2)));
+        QString text = tr("X %1   Z %2").arg(fixed(to.x, 2), fixed(to.z, 2));
+        if (carry_->radians != 0) text += tr("   turned %1°").arg(fixed(base::degrees(carry_->radians), 1));
+        return text + "   " + (carry_->seated ? tr("seated") : tr("height %1").arg(fixed(to.y, 2)));
     }
     static const std::pair<const char*, const char*> kWays[] = {{"Right", "Left"}, {"Up", "Down"}, {"Back", "Forward"}};
     const HandlePart part = drag_->part();
@@ -364,15 +367,15 @@ QString ViewWidget::amountText() const {
     auto add = [&](const QString& more) { text += (text.isEmpty() ? "" : "   ") + more; };
     if (part.task == Task::Turn) {
         const QString axis = part.axis() >= 0 ? QString("XYZ").mid(part.axis(), 1) + " " : QString();
-        return tr("Turn %1%2°").arg(axis, number(base::degrees(amount_.radians), 1));
+        return tr("Turn %1%2°").arg(axis, fixed(base::degrees(amount_.radians), 1));
     }
     if (part.task == Task::Fit) {
         for (int axis = 0; axis < 3; ++axis) {
             if (part.axis() >= 0 ? part.axis() != axis : part.planeWithout() == axis) continue;
             const double own = mover_->ownSize(editor_.scene(), axis, editor_.session().library());
             add(own > 0 ? tr("%1 ×%2 → %3 m")
-                              .arg(QString("XYZ").mid(axis, 1), number(amount_.factors[axis], 2), number(own, 2))
-                        : tr("%1 ×%2").arg(QString("XYZ").mid(axis, 1), number(amount_.factors[axis], 2)));
+                              .arg(QString("XYZ").mid(axis, 1), fixed(amount_.factors[axis], 2), fixed(own, 2))
+                        : tr("%1 ×%2").arg(QString("XYZ").mid(axis, 1), fixed(amount_.factors[axis], 2)));
         }
         return atLimit_ ? text + "   " + tr("as far as its kind allows") : text;
     }
@@ -384,10 +387,10 @@ QString ViewWidget::amountText() const {
         const double d = glm::dot(amount_.offset, axes[axis]);
         if (world)
             add(QString("%1 %2 m → %3")
-                    .arg(QString::fromLatin1(d >= 0 ? kWays[axis].first : kWays[axis].second), number(std::abs(d), 2),
-                         number(to[axis], 2)));
+                    .arg(QString::fromLatin1(d >= 0 ? kWays[axis].first : kWays[axis].second), fixed(std::abs(d), 2),
+                         fixed(to[axis], 2)));
         else
-            add(QString("%1 %2 m").arg(QString("XYZ").mid(axis, 1), number(d, 2)));
+            add(QString("%1 %2 m").arg(QString("XYZ").mid(axis, 1), fixed(d, 2)));
     }
     if (const QString seated = seatedText(); !seated.isEmpty()) add(seated);
     return text;
@@ -399,13 +402,7 @@ void ViewWidget::paintNote(QPainter& p, const QPointF& at, const QString& text) 
     font.setWeight(QFont::Normal);
     p.setFont(font);
     const QRectF box(at.x(), at.y() - 18, QFontMetricsF(font).horizontalAdvance(text) + 12, 18);
-    QColor back = editor_.theme().window;
-    back.setAlpha(225);
-    p.setPen(Qt::NoPen);
-    p.setBrush(back);
-    p.drawRoundedRect(box, 4, 4);
-    p.setPen(editor_.theme().text);
-    p.drawText(box, Qt::AlignCenter, text);
+    paintWords(p, box, text, editor_.theme(), 225);
 }
 
 void ViewWidget::paintReadout(QPainter& p) const {
@@ -431,7 +428,7 @@ void ViewWidget::paintReadout(QPainter& p) const {
 
 // Three short arms from the corner, with what each direction is called.
 void ViewWidget::paintDirections(QPainter& p) const {
-    const QPointF origin(86, height() - (height() < 420 ? 44 : 92));
+    const QPointF origin(86, height() - 96);  // above the bar
     const base::Vec3 ways[] = {{1, 0, 0}, {0, 1, 0}, {0, 0, -1}};
     const QString words[] = {tr("right X"), tr("up Y"), tr("forward −Z")};
     std::array<std::pair<double, int>, 3> order;
@@ -452,14 +449,24 @@ void ViewWidget::paintDirections(QPainter& p) const {
         if (i == 0) p.drawRect(QRectF(end - QPointF(3, 3), QSizeF(6, 6)));
         if (i == 1) p.drawEllipse(end, 3.4, 3.4);
         if (i == 2) p.drawPolygon(QPolygonF({end + QPointF(0, -4), end + QPointF(4, 3), end + QPointF(-4, 3)}));
-        QPointF way = end - origin;
+    }
+    // Their words, the nearest first: each on a ground of its own, and clear of those that stand.
+    std::vector<QRectF> taken;
+    for (auto it = order.rbegin(); it != order.rend(); ++it) {
+        const auto i = static_cast<std::size_t>(it->second);
+        QPointF way(glm::dot(ways[i], camera_.right()), -glm::dot(ways[i], camera_.up()));
+        const QPointF end = origin + way * 30;
         const double length = std::hypot(way.x(), way.y());
-        way = length > 6 ? way / length : QPointF(0, 1);
-        p.setPen(editor_.theme().text);
-        const double w = QFontMetricsF(font).horizontalAdvance(words[i]) + 4;
+        way = length > 0.2 ? way / length : QPointF(0, 1);
+        const double w = QFontMetricsF(font).horizontalAdvance(words[i]) + 8;
         const QPointF middle = end + QPointF(way.x() * (w / 2 + 6), way.y() * 12);
-        const double left = std::max(middle.x() - w / 2, 4.0);
-        p.drawText(QRectF(left, middle.y() - 7, w, 14), Qt::AlignCenter, words[i]);
+        QRectF box(std::max(middle.x() - w / 2, 4.0), middle.y() - 8, w, 16);
+        auto covered = [&] {
+            return std::any_of(taken.begin(), taken.end(), [&](const QRectF& r) { return r.intersects(box); });
+        };
+        while (covered()) box.translate(0, way.y() < 0 ? -4 : 4);
+        taken.push_back(box);
+        paintWords(p, box, words[i], editor_.theme(), 170);
     }
 }
 

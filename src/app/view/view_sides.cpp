@@ -14,7 +14,7 @@ using render::Task;
 
 namespace {
 
-constexpr double kGripPixels = 5;
+constexpr double kGripPixels = 5, kRoomPixels = 16;
 constexpr double kSmallest = 1e-3;  // of a factor
 
 /// All 26, sides first: where they lie on one another on the screen a side is the plainer thing to take.
@@ -55,14 +55,30 @@ std::optional<base::Affine> ViewWidget::sideBox() const {
 
 std::optional<QPointF> ViewWidget::gripPixel(const Grip& grip) const {
     const auto box = sideBox();
-    if (box && grip.axes() > 1 && !drag_) {
-        // Edges and corners of what looks small would lie on the sides.
-        constexpr double kLeast = 90;  // pixels from corner to corner
-        const double across = glm::length(box->linear[0] + box->linear[1] + box->linear[2]);
-        if (across < kLeast * camera_.metresPerPixel(box->point(base::Vec3(0.5)), viewport())) return std::nullopt;
-    }
     const auto pixel = box ? camera_.project(placeIn(*box, grip, 1), viewport()) : std::nullopt;
     return pixel ? std::optional(toQt(*pixel)) : std::nullopt;
+}
+
+/// The grips that have room: sides first, then edges, then corners; of two that would touch, the earlier one, and of
+/// two sides the one nearer to the eye.
+std::vector<ViewWidget::ShownGrip> ViewWidget::shownGrips() const {
+    const auto box = sideBox();
+    if (!box) return {};
+    std::vector<ShownGrip> all;
+    for (const Grip& grip : allGrips())
+        if (const auto at = gripPixel(grip)) all.push_back({grip, *at, camera_.distanceTo(placeIn(*box, grip, 1))});
+    std::stable_sort(all.begin(), all.end(), [](const ShownGrip& a, const ShownGrip& b) {
+        return std::pair(a.grip.axes(), a.depth) < std::pair(b.grip.axes(), b.depth);
+    });
+    std::vector<ShownGrip> shown;
+    for (const ShownGrip& one : all) {
+        const double room = one.grip.axes() == 1 ? 2 * kGripPixels : kRoomPixels;
+        if (std::none_of(shown.begin(), shown.end(), [&](const ShownGrip& other) {
+                return std::hypot(one.at.x() - other.at.x(), one.at.y() - other.at.y()) < room;
+            }))
+            shown.push_back(one);
+    }
+    return shown;
 }
 
 std::optional<QPointF> ViewWidget::sideGrip(int side) const {
@@ -71,20 +87,18 @@ std::optional<QPointF> ViewWidget::sideGrip(int side) const {
     return gripPixel(grip);
 }
 
+std::vector<QPointF> ViewWidget::shownGripPixels() const {
+    std::vector<QPointF> pixels;
+    for (const ShownGrip& one : shownGrips()) pixels.push_back(one.at);
+    return pixels;
+}
+
 std::optional<Grip> ViewWidget::gripUnder(const QPointF& pixel) const {
-    const auto box = sideBox();
-    if (!box) return std::nullopt;
-    std::optional<Grip> best;
-    double nearest = 1e300;
-    for (const Grip& grip : allGrips()) {
-        const auto at = gripPixel(grip);
-        const double reach = grip.axes() == 1 ? kGripPixels + 3 : kGripPixels;
-        if (!at || std::hypot(at->x() - pixel.x(), at->y() - pixel.y()) > reach) continue;
-        const double depth = camera_.distanceTo(placeIn(*box, grip, 1));
-        if (best && best->axes() < grip.axes()) break;  // a side lies here
-        if (depth < nearest) nearest = depth, best = grip;
+    for (const ShownGrip& one : shownGrips()) {
+        const double reach = one.grip.axes() == 1 ? kGripPixels + 3 : kGripPixels;
+        if (std::hypot(one.at.x() - pixel.x(), one.at.y() - pixel.y()) <= reach) return one.grip;
     }
-    return best;
+    return std::nullopt;
 }
 
 bool ViewWidget::startGrip(const Grip& grip) {
@@ -192,10 +206,12 @@ QString ViewWidget::gripText() const {
 void ViewWidget::paintSides(QPainter& p) const {
     if (drag_ && !grip_) return;
     const Theme& t = editor_.theme();
-    for (const Grip& grip : allGrips()) {
-        if (drag_ && *grip_ != grip) continue;
-        const auto at = gripPixel(grip);
-        if (!at) continue;
+    std::vector<ShownGrip> shown;
+    if (!drag_)
+        shown = shownGrips();
+    else if (const auto at = gripPixel(*grip_))
+        shown.push_back({*grip_, *at, 0});
+    for (const auto& [grip, at, depth] : shown) {
         const bool on = drag_ || (hoveredGrip_ && *hoveredGrip_ == grip);
         const auto axis = std::find_if(grip.way.begin(), grip.way.end(), [](int w) { return w != 0; });
         p.setPen(QPen(t.window, 1.2));
@@ -204,9 +220,9 @@ void ViewWidget::paintSides(QPainter& p) const {
                                       : t.text);
         const double r = (grip.axes() == 1 ? kGripPixels : 3) + (on ? 1.5 : 0);
         if (grip.axes() == 2)
-            p.drawRect(QRectF(*at - QPointF(r, r), QSizeF(2 * r, 2 * r)));
+            p.drawRect(QRectF(at - QPointF(r, r), QSizeF(2 * r, 2 * r)));
         else
-            p.drawEllipse(*at, r, r);
+            p.drawEllipse(at, r, r);
     }
 }
 

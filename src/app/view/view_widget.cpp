@@ -62,10 +62,10 @@ ViewWidget::ViewWidget(Editor& editor, Stage& stage, int pane, QWidget* parent)
     });
     flushFade_.setSingleShot(true);
     flushFade_.setInterval(6000);
-    connect(&flushFade_, &QTimer::timeout, this, [this] {
-        flushAfter_.clear();
-        update();
-    });
+    connect(&flushFade_, &QTimer::timeout, this, &ViewWidget::forgetFlush);
+    connect(&editor_, &Editor::historyChanged, this, &ViewWidget::forgetFlush);
+    connect(&editor_, &Editor::selectionChanged, this, &ViewWidget::forgetFlush);
+    connect(&editor_, &Editor::toolChanged, this, &ViewWidget::forgetFlush);
     glideTimer_.setInterval(12);
     connect(&glideTimer_, &QTimer::timeout, this, &ViewWidget::glideOn);
     pulseTimer_.setInterval(30);
@@ -84,6 +84,7 @@ ViewWidget::ViewWidget(Editor& editor, Stage& stage, int pane, QWidget* parent)
     });
     connect(&editor_, &Editor::selectionChanged, this, [this] {
         idleKnown_ = dropsKnown_ = false;
+        oddCopies_.reset();
         insetStale_ = true;
         updateHint();
     });
@@ -159,6 +160,7 @@ void ViewWidget::setCamera(const render::Camera& camera) {
 void ViewWidget::sceneEdited() {
     idleKnown_ = dropsKnown_ = false;
     insetStale_ = true;
+    oddCopies_.reset();
     if (hovered_ != kNoSlot && !editor_.scene().alive(hovered_)) hovered_ = kNoSlot;
 }
 
@@ -280,6 +282,7 @@ void ViewWidget::drawFrame() {
     frame.paint = looks.paint;
     frame.sky = sky();
     frame.dots = editor_.theme().faint;
+    frame.ink = editor_.theme().text;
     frame.lattice = !looks.clean;
     frame.shadows = !camera_.isFlat() && looks.paint != Paint::Contrast && looks.paint != Paint::Wire;
     frame.camera = camera_;
@@ -357,6 +360,41 @@ void ViewWidget::bringIntoView() {
     showSelection();
 }
 
+/// How much of a box lies behind what is not selected, seen from a camera: 0 to 1.
+double ViewWidget::hiddenShare(const render::Camera& camera, const base::Aabb& box) const {
+    const auto apart = [this](Slot s) { return !stage_.tinted().contains(s) && !editor_.isHidden(s); };
+    int hidden = 0;
+    constexpr int kCorners = 8;
+    for (int i = 0; i <= kCorners; ++i) {
+        base::Vec3 at = box.centre();
+        if (i < kCorners)
+            for (int k = 0; k < 3; ++k) at[k] += box.size()[k] * ((i >> k & 1) != 0 ? 0.4 : -0.4);
+        const double away = glm::length(at - camera.eye);
+        const auto hit = editor_.index()->pick(editor_.scene(), {camera.eye, (at - camera.eye) / away}, apart);
+        hidden += hit && hit->distance < away - 1e-3 ? 1 : 0;
+    }
+    return hidden / (kCorners + 1.0);
+}
+
+/// The box fills the view, seen as now; or, when something stands before it, from the nearest side that shows it.
+render::Camera ViewWidget::cameraRound(const base::Aabb& box) const {
+    render::Camera best = camera_;
+    best.frame(box, viewport());
+    if (camera_.isFlat() || editor_.index() == nullptr || editor_.selection().empty()) return best;
+    constexpr double kEnough = 0.4;
+    double least = hiddenShare(best, box);
+    for (const double pitch : {0.0, -20.0, -40.0, -65.0})
+        for (const double yaw : {0.0, 35.0, -35.0, 70.0, -70.0, 110.0, -110.0, 145.0, -145.0, 180.0}) {
+            if (least <= kEnough) return best;
+            render::Camera other = camera_;
+            other.look(yaw, pitch);
+            other.frame(box, viewport());
+            const double share = hiddenShare(other, box);
+            if (share < least) least = share, best = other;
+        }
+    return best;
+}
+
 void ViewWidget::showSelection() {
     if (!editor_.isOpen()) return;
     base::Aabb box;
@@ -375,10 +413,8 @@ void ViewWidget::showSelection() {
     }
     if (box.empty()) box = editor_.scene().subtreeBounds(kNoSlot);
     if (box.empty()) return;
-    render::Camera target = camera_;
-    target.frame(box, viewport());
     const render::Camera before = camera_;
-    jumpTo(target);
+    jumpTo(cameraRound(box));
     cameraBefore_ = before;
     brought_ = editor_.selection();
 }

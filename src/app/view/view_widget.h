@@ -17,6 +17,7 @@
 #include <QToolButton>
 #include "app/shell/editor.h"
 #include "app/view/stage.h"
+#include "io/image_head.h"
 #include "ops/array.h"
 #include "ops/facets.h"
 #include "ops/move.h"
@@ -117,6 +118,12 @@ class ViewWidget : public QWidget {
     std::optional<QPointF> handleTip(int axis, render::Task task = render::Task::Slide) const;
     /// The pixel of a side's grip (axis * 2, and 1 for the high side), with the fit handle.
     std::optional<QPointF> sideGrip(int side) const;
+    /// Where grips of the selected box have room and are shown.
+    std::vector<QPointF> shownGripPixels() const;
+    /// What is told at the top of the view of the drag that ended last.
+    const QStringList& told() const { return flushAfter_; }
+    /// Where copies of the selected array that were changed by hand are marked.
+    std::vector<QPointF> oddCopyMarks() const;
     /// The pixel of a grip of the selected array, in the order of ops::arrayGrips().
     std::optional<QPointF> arrayGripPixel(const ops::ArrayGrip& grip) const;
     /// The pixel of a point, a zone's grip or a script's handle of the selected object, in that order.
@@ -276,6 +283,7 @@ class ViewWidget : public QWidget {
                              const render::HandleAmount& amount);
     base::Result<render::HandleAmount> typedAmount(const QString& text) const;
     base::Status leanOnto(const query::CatchPoint& caught);
+    void openAmountField(const QString& what, const QPointF& at);
     void acceptTyped();
     void wrapPointer();
     base::Mat3 viewAxes() const;
@@ -284,6 +292,12 @@ class ViewWidget : public QWidget {
     bool beginDrag(const std::string& verb);
     std::optional<base::Affine> sideBox() const;
     std::optional<QPointF> gripPixel(const Grip& grip) const;
+    struct ShownGrip {
+        Grip grip;
+        QPointF at;
+        double depth;
+    };
+    std::vector<ShownGrip> shownGrips() const;
     std::optional<Grip> gripUnder(const QPointF& pixel) const;
     bool startGrip(const Grip& grip);
     void dragGrip(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
@@ -296,13 +310,19 @@ class ViewWidget : public QWidget {
     void paintMeasure(QPainter& p) const;
     std::optional<base::Vec3> onDrawingPlane(const QPointF& pixel) const;
     double leastDrawn() const;
+    std::optional<base::Vec3> wallAt(const base::Vec3& place) const;
+    std::optional<double> raisedTo(const QPointF& pixel) const;
+    base::Status closeCorners(Drawing& drawing) const;
+    void typeDrawing();
+    void acceptDrawing();
     bool startDrawing(const QPointF& pixel);
-    void applyDrawing();
+    bool applyDrawing();
     void moveDrawing(const QPointF& pixel, Qt::KeyboardModifiers modifiers);
     void releaseDrawing(const QPointF& pixel);
     void finishDrawing();
     void paintDrawing(QPainter& p) const;
     std::vector<ops::ArrayGrip> arrayGrips() const;
+    mutable std::optional<std::vector<base::ObjectId>> oddCopies_;  ///< of the selected array; nothing: not looked yet
     std::optional<ops::ArrayGrip> arrayGripUnder(const QPointF& pixel) const;
     void startArrayPull(const ops::ArrayGrip& grip);
     std::optional<base::Vec3> arrayPoint(const QPointF& pixel) const;
@@ -329,6 +349,10 @@ class ViewWidget : public QWidget {
                     const std::function<void(model::SlotSurface&)>& edit,
                     const std::function<base::Status(edit::Draft&)>& first = {});
     void dropImage(const SlotUnder& on, bool all, const QString& file);
+    void useImage(base::ObjectId object, std::size_t slot, bool all, const QString& file,
+                  const base::Result<std::string>& bytes);
+    void useSmallerCopy(base::ObjectId object, std::size_t slot, bool all, const QString& file,
+                        const io::ImageHead& head);
     void paintDropOn(QPainter& p) const;
     void paintFacets(QPainter& p) const;
     void paintScripts(QPainter& p) const;
@@ -354,7 +378,10 @@ class ViewWidget : public QWidget {
     void hoverBroom(const QPointF& pixel);
     void wheelBroom(double notches, Qt::KeyboardModifiers modifiers);
     void paintBroom(QPainter& p) const;
+    double hiddenShare(const render::Camera& camera, const base::Aabb& box) const;
+    render::Camera cameraRound(const base::Aabb& box) const;
     void paintBasePoint(QPainter& p) const;
+    void paintLetter(QPainter& p, const QPointF& at, int axis, const QColor& ink) const;
     void paintDrops(QPainter& p);
     /// A short text on a quiet ground, its bottom left corner at a pixel.
     void paintNote(QPainter& p, const QPointF& at, const QString& text) const;
@@ -374,9 +401,11 @@ class ViewWidget : public QWidget {
     base::Aabb boxInFrame() const;
     QString flushText(const query::Flush& flush, int decimals) const;
     void rememberFlush();
+    void forgetFlush();
     void worldLine(QPainter& p, base::Vec3 a, base::Vec3 b) const;
     void paintFlush(QPainter& p) const;
-    void paintAxisLines(QPainter& p) const;
+    void paintPierced(QPainter& p) const;
+    void paintRing(QPainter& p, const query::SceneHit& hit, const QColor& ink) const;
     std::optional<query::CatchPoint> catchUnder(const QPointF& pixel) const;
     /// The offset that puts the selection's nearest feature on what is caught, as far as the part allows.
     base::Vec3 caughtOffset(const base::Vec3& raw, const render::HandlePart& part, const base::Mat3& axes) const;

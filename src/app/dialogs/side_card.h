@@ -1,0 +1,30 @@
+#pragma once
+// A card at the upper right of the view. It never reaches the bar below: where the view is low its rows scroll, and
+// what stands at its foot stays in sight.
+#include <QFrame>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+namespace app {
+
+class SideCard : public QFrame {
+    Q_OBJECT
+  public:
+    /// `width` in pixels; 0: as wide as its rows want.
+    SideCard(QWidget* parent, int width);
+
+  protected:
+    QVBoxLayout* rows() const { return rows_; }
+    QVBoxLayout* foot() const { return foot_; }
+    void place();
+    bool event(QEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+  private:
+    int width_;
+    QWidget* inside_;
+    QScrollArea* area_;
+    QVBoxLayout *rows_, *foot_;
+};
+
+}  // namespace app

@@ -1,0 +1,40 @@
+#pragma once
+// Small parts that every panel is made of.
+#include <QLabel>
+#include <QString>
+#include <string_view>
+
+#include "base/text.h"
+
+namespace app {
+
+/// From UTF-8.
+inline QString toQt(std::string_view text) {
+    return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
+}
+
+/// A label that the style sheet knows by `name`.
+inline QLabel* label(const QString& text, const char* name = "quiet") {
+    auto* l = new QLabel(text);
+    l->setObjectName(QLatin1String(name));
+    return l;
+}
+
+/// One whose words wrap, and can be copied.
+inline QLabel* wrapped(const QString& text, const char* name = "quiet") {
+    QLabel* l = label(text, name);
+    l->setWordWrap(true);
+    l->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    return l;
+}
+
+/// As numbers are written here: with so many decimals, and a point.
+inline QString fixed(double number, int decimals = 2) {
+    return toQt(base::fixed(number, decimals));
+}
+
+inline QString metres(double length) {
+    return fixed(length) + QStringLiteral(" m");
+}
+
+}  // namespace app

@@ -1,0 +1,194 @@
+// The menu bar: where each command stands. No menu is longer than fifteen rows; submenus are by what one does.
+#include <QMenuBar>
+#include <set>
+
+#include "app/shell/main_window.h"
+
+namespace app {
+
+namespace {
+
+/// A menu, or ("View/Light") one in it; "-" is a line, "/Light" the place of a submenu, "recent" that of the list of
+/// projects.
+struct MenuPlan {
+    QString path;
+    std::vector<const char*> rows;
+};
+
+std::vector<MenuPlan> menuPlan() {
+    const auto tr = [](const char* text) { return MainWindow::tr(text); };
+    const auto in = [](const QString& menu, const QString& sub) { return menu + "/" + sub; };
+    const QString project = tr("Project"), edit = tr("Edit"), select = tr("Select"), view = tr("View"),
+                  tools = tr("Tools"), arrange = tr("Arrange"), draw = tr("Draw"), objects = tr("Objects"),
+                  prefab = tr("Prefab"), data = tr("Data"), checks = tr("Checks"), scripts = tr("Scripts"),
+                  help = tr("Help");
+    return {
+        {project,
+         {"project.newScene", "project.new", "project.open", "recent", "-", "project.save", "project.saveAs", "-",
+          "project.import", "project.export", "-", "project.quit"}},
+        {edit,
+         {"edit.undo", "edit.redo", "-", "edit.cut", "edit.copy", "edit.paste", "edit.duplicate", "edit.copyAgain",
+          "edit.delete", "-", "edit.rename", "edit.tint", "/Hide and protect", "edit.escape"}},
+        {in(edit, tr("Hide and protect")),
+         {"edit.hide", "edit.showAll", "edit.alone", "-", "edit.protect", "edit.releaseAll"}},
+        {select,
+         {"edit.selectAll", "select.others", "select.group", "select.inside", "edit.sameKind", "edit.sameItem", "-",
+          "select.what", "select.keep", "select.kept", "-", "/How a drag selects"}},
+        {in(select, tr("How a drag selects")),
+         {"edit.selectBox", "edit.selectCircle", "edit.selectLasso", "-", "edit.selectWhole", "edit.selectThrough"}},
+        {view,
+         {"view.bring", "look.walk", "look.plan", "/Direction", "/Cameras", "/Views kept", "-", "/Light", "/Painted as",
+          "/Labels", "/Lines", "-", "look.glide", "look.clean", "view.oat"}},
+        {in(view, tr("Direction")),
+         {"look.panes", "-", "look.free", "look.top", "look.front", "look.back", "look.left", "look.right"}},
+        {in(view, tr("Cameras")), {"look.through", "look.inset", "look.setCamera", "look.aim", "-", "look.follow"}},
+        {in(view, tr("Views kept")), {"look.keep", "look.views", "look.firstView"}},
+        {in(view, tr("Light")), {"look.asSet", "look.day", "look.dusk", "look.night", "-", "look.lamp"}},
+        {in(view, tr("Painted as")),
+         {"look.shaded", "look.byKind", "look.collision", "look.wire", "look.contrast", "-", "look.states"}},
+        {in(view, tr("Labels")),
+         {"look.noLabels", "look.labelName", "look.labelKind", "look.labelItem", "look.labelProperty"}},
+        {in(view, tr("Lines")), {"look.allLinks", "look.pierced", "look.drops"}},
+        {tools,
+         {"view.slide", "view.dial", "view.fit", "view.allHandles", "view.select", "-", "view.axes", "view.pivot",
+          "view.pickPivot", "/Steps", "/Catching", "-", "view.measure", "view.copyMeasure", "/Panels"}},
+        {in(tools, tr("Steps")), {"view.step", "view.fine", "view.stepLattice", "-", "edit.uniform"}},
+        {in(tools, tr("Catching")), {"view.catchFlush", "view.catchProtected", "view.catchHidden"}},
+        {in(tools, tr("Panels")),
+         {"view.stock", "view.roster", "view.properties", "view.sides", "-", "view.stockSearch", "view.rosterFilter",
+          "-", "view.stockFloat", "view.rosterFloat", "view.propertiesFloat", "-", "view.first", "view.thumbnails",
+          "look.largerHandle", "look.smallerHandle"}},
+        {arrange,
+         {"edit.seat", "edit.seatBelow", "/Seat otherwise", "edit.halfTurn", "arrange.lattice", "-", "/Align",
+          "/Spread evenly", "/Match", "/Mirror", "/Copies", "-", "/Groups"}},
+        {in(arrange, tr("Seat otherwise")),
+         {"edit.seatLeaning", "edit.seatSunk", "edit.seatByCollision", "edit.seatOntoCollision", "-",
+          "edit.seatWhenPlacing", "edit.followSlopes"}},
+        {in(arrange, tr("Align")),
+         {"arrange.left", "arrange.middleX", "arrange.right", "arrange.north", "arrange.middleZ", "arrange.south",
+          "arrange.tops", "arrange.middleY", "arrange.bottoms", "-", "arrange.followFirst", "arrange.followLast",
+          "arrange.followPointed", "arrange.followWorld"}},
+        {in(arrange, tr("Spread evenly")),
+         {"arrange.gapsX", "arrange.gapsY", "arrange.gapsZ", "-", "arrange.centresX", "arrange.centresY",
+          "arrange.centresZ"}},
+        {in(arrange, tr("Match")),
+         {"arrange.matchPosition", "arrange.matchHeight", "arrange.matchTurn", "arrange.matchSize", "-",
+          "arrange.resetTurn", "arrange.resetSize", "arrange.swap"}},
+        {in(arrange, tr("Mirror")), {"edit.mirrorX", "edit.mirrorY", "edit.mirrorZ"}},
+        {in(arrange, tr("Copies")),
+         {"array.row", "array.grid", "array.ring", "array.ringAbout", "-", "array.alike", "array.bake"}},
+        {in(arrange, tr("Groups")),
+         {"group.make", "group.ungroup", "group.ungroupAll", "group.whole", "-", "group.enter", "group.leave", "-",
+          "group.empty"}},
+        {draw,
+         {"draw.box", "draw.wedge", "draw.cylinder", "draw.cone", "draw.sphere", "draw.plane", "draw.stairs",
+          "draw.wall", "draw.on", "-", "draw.broom", "/Broom"}},
+        {in(draw, tr("Broom")), {"draw.broomLarger", "draw.broomSmaller", "draw.broomStronger", "draw.broomWeaker"}},
+        {objects,
+         {"kinds.open", "records.open", "-", "/Links", "/Bodies", "/Points", "/Zones", "/In play", "-", "/Stock items",
+          "/Surfaces"}},
+        {in(objects, tr("Links")), {"links.follow", "links.usedBy"}},
+        {in(objects, tr("Bodies")), {"body.box", "body.hull", "body.none"}},
+        {in(objects, tr("Points")), {"points.place", "points.collect", "points.spread"}},
+        {in(objects, tr("Zones")), {"zone.draw", "zone.box", "zone.sphere", "-", "zone.inside"}},
+        {in(objects, tr("In play")), {"start.unseen", "start.untouched", "start.absent"}},
+        {in(objects, tr("Stock items")),
+         {"stock.replace", "stock.findItem", "stock.selectObjects", "stock.favourite", "-", "stock.vary",
+          "stock.nextVariation", "stock.previousVariation"}},
+        {in(objects, tr("Surfaces")),
+         {"desk.surfaces", "surfaces.give", "-", "surfaces.keep", "surfaces.map", "surfaces.drop"}},
+        {prefab,
+         {"prefab.make", "prefab.copyLinked", "prefab.pullLinked", "prefab.edition", "prefab.merge", "-",
+          "prefab.editHere", "prefab.open", "prefab.back", "prefab.differences", "-", "/Instances",
+          "/Prefabs and items"}},
+        {in(prefab, tr("Instances")), {"prefab.takeApart", "prefab.takeAllApart", "prefab.makeAgain", "prefab.swap"}},
+        {in(prefab, tr("Prefabs and items")),
+         {"prefab.usedBy", "prefab.unused", "-", "prefab.rename", "prefab.move", "prefab.showFile", "prefab.delete"}},
+        {data, {"desk.table", "table.export", "table.import"}},
+        {checks,
+         {"desk.checks", "checks.all", "checks.rules", "-", "checks.next", "checks.previous", "checks.mend",
+          "checks.mendAll", "checks.accept"}},
+        {in(scripts, tr("New script")),
+         {"scripts.new.plain", "scripts.new.command", "scripts.new.panel", "scripts.new.behaviour",
+          "scripts.new.check"}},
+        {scripts,
+         {"/New script", "desk.script", "scripts.console", "-", "scripts.run", "scripts.runSelection",
+          "scripts.preview", "scripts.accept", "scripts.drop", "scripts.repeat", "scripts.everywhere",
+          "scripts.clearMarks", "-", "scripts.trust", "scripts.personal"}},
+        {help, {"help.firstSteps", "help.manual", "help.find", "help.keys", "-", "help.about"}},
+    };
+}
+
+/// Gives each row a letter of its own to be reached by; rows whose letters are all taken have none.
+void giveLetters(QMenu* menu) {
+    std::set<QChar> taken;
+    for (QAction* row : menu->actions()) {
+        const QString text = row->text().remove('&');
+        for (int i = 0; i < text.size(); ++i) {
+            const bool begins = i == 0 || text[i - 1] == ' ';
+            if (!text[i].isLetter() || (!begins && i > 12) || !taken.insert(text[i].toLower()).second) continue;
+            row->setText(text.left(i) + "&" + text.mid(i));
+            break;
+        }
+    }
+}
+
+}  // namespace
+
+QMenu* MainWindow::menuAt(const QString& path) {
+    QMenu*& menu = menus_[path];
+    if (menu != nullptr) return menu;
+    const auto slash = path.lastIndexOf('/');
+    menu = slash < 0 ? menuWidget()->findChild<QMenuBar*>("menus")->addMenu(path)
+                     : new QMenu(path.mid(slash + 1), menuAt(path.left(slash)));
+    menu->setToolTipsVisible(true);
+    connect(menu, &QMenu::aboutToHide, this, [this] { preview_.reset(); });
+    connect(menu, &QMenu::aboutToShow, commands_, &CommandSet::refreshTips);
+    return menu;
+}
+
+QMenu* MainWindow::recentMenu() {
+    auto* menu = new QMenu(tr("Recent projects"), this);
+    connect(menu, &QMenu::aboutToShow, this, [this, menu] {
+        menu->clear();
+        for (const QString& path : recent())
+            menu->addAction(path, this,
+                            [this, path] { askUnsaved([this, path] { openProject(path, io::OpenMode::Edit); }); });
+        if (recent().isEmpty()) menu->addAction(tr("None yet"))->setEnabled(false);
+    });
+    return menu;
+}
+
+void MainWindow::fillMenus() {
+    for (const Command& command : commands_->all()) addAction(commands_->action(command.id));
+    const auto plan = menuPlan();
+    for (const MenuPlan& part : plan) {
+        QMenu* menu = menuAt(part.path);
+        for (const char* row : part.rows) {
+            const QString id = QLatin1String(row);
+            if (id == "-")
+                menu->addSeparator();
+            else if (id == "recent")
+                projectButton_->setMenu(menu->addMenu(recentMenu())->menu());
+            else if (id.startsWith('/'))
+                menu->addMenu(menuAt(part.path + "/" + tr(row + 1)));
+            else if (QAction* action = commands_->action(id))
+                menu->addAction(action), commands_->setPlace(id, QString(part.path).replace("/", " › "));
+        }
+    }
+    scriptMenu_ = menuAt(tr("Scripts"));
+    for (const MenuPlan& part : plan) giveLetters(menuAt(part.path));
+    auto* scenes = new QMenu(this);
+    connect(scenes, &QMenu::aboutToShow, this, [this, scenes] {
+        scenes->clear();
+        if (!editor_.isOpen()) return;
+        for (const std::string& name : editor_.session().project().sceneNames)
+            scenes->addAction(QString::fromStdString(name), this,
+                              [this, name] { editor_.report(editor_.showScene(name)); });
+        scenes->addSeparator();
+        scenes->addAction(commands_->action("project.newScene"));
+    });
+    sceneButton_->setMenu(scenes);
+}
+
+}  // namespace app

@@ -1,0 +1,322 @@
+// mellow-pictures DEMO FOLDER: every picture of docs/screenshots, taken anew from a copy of the demo in the real
+// window.
+#include <QApplication>
+#include <QDir>
+#include <QScreen>
+#include <QSettings>
+#include <QTabBar>
+#include <QTableView>
+#include <QTemporaryDir>
+#include <QToolButton>
+#include <QTreeWidget>
+#include <QtTest>
+#include <cstdio>
+
+#include "app/dialogs/kinds_window.h"
+#include "app/panels/stock_panel.h"
+#include "app/panels/table_panel.h"
+#include "app/shell/checks.h"
+#include "app/shell/main_window.h"
+#include "app/shell/outside.h"
+#include "app/shell/scripts.h"
+#include "support/test_project.h"
+
+namespace {
+
+using base::Vec3;
+using model::kNoSlot;
+using model::Slot;
+
+/// One window on a copy of its own; what it shows is one picture.
+class Scene {
+  public:
+    explicit Scene(const std::filesystem::path& demo) {
+        QSettings().clear();
+        project_ = std::filesystem::path(folder_.path().toStdString()) / "heron-lock";
+        std::filesystem::copy(demo, project_, std::filesystem::copy_options::recursive);
+        std::filesystem::remove_all(project_ / ".mellow");
+    }
+    void open(const char* scene = "") {
+        editor_ = std::make_unique<app::Editor>(test::chance(7));
+        window_ = std::make_unique<app::MainWindow>(*editor_);
+        window_->resize(1280, 800);
+        window_->show();
+        window_->activateWindow();
+        (void)QTest::qWaitForWindowActive(window_.get());
+        if (!window_->openProject(QString::fromStdString(project_.string()), io::OpenMode::Edit, scene))
+            qFatal("the demo cannot be opened");
+        app::Looks looks = editor_->looks();
+        looks.glide = false;
+        editor_->setLooks(looks);
+        if (editor_->scripts().asksTrust()) child<QToolButton>("trustYes")->click();
+        editor_->checks().wait();
+        QTest::qWait(300);
+    }
+    const std::filesystem::path& project() const { return project_; }
+    app::Editor& editor() { return *editor_; }
+    app::MainWindow& window() { return *window_; }
+    app::ViewWidget& view() { return window_->view(); }
+    const model::Scene& scene() { return editor_->scene(); }
+    void run(const char* command) {
+        QAction* action = window_->commands().action(command);
+        if (action == nullptr) qFatal("no command %s", command);
+        action->trigger();
+        QTest::qWait(80);
+    }
+    template <class T>
+    T* child(const char* name) {
+        auto* found = window_->findChild<T*>(QLatin1String(name));
+        if (found == nullptr) qFatal("no such widget: %s", name);
+        return found;
+    }
+    Slot named(const char* name) {
+        for (Slot s : scene().subtree(kNoSlot))
+            if (scene().nameText(s) == name) return s;
+        qFatal("no object %s", name);
+    }
+    void select(const char* name) { editor_->select({scene().id(named(name))}); }
+    void look(const Vec3& from, const Vec3& to) {
+        view().setCamera(render::Camera::looking(from, to));
+        QTest::qWait(150);
+    }
+    QPoint pixel(const Vec3& place) {
+        const auto at = view().camera().project(place, view().viewport());
+        if (!at) qFatal("out of sight");
+        return {int(at->x), int(at->y)};
+    }
+    void type(const char* field, const char* text) {
+        auto* edit = child<QLineEdit>(field);
+        edit->setFocus();
+        edit->selectAll();
+        QTest::keyClicks(edit, text);
+        QTest::qWait(150);
+    }
+    /// As it is once the soft shading is in.
+    void take(const QString& file, QWidget* what = nullptr) {
+        QTest::qWait(2500);
+        if (!(what != nullptr ? what : window_.get())->grab().save(file)) qFatal("cannot write %s", qPrintable(file));
+        std::printf("  %s\n", qPrintable(file));
+        std::fflush(stdout);
+    }
+
+  private:
+    QTemporaryDir folder_;
+    std::filesystem::path project_;
+    std::unique_ptr<app::Editor> editor_;
+    std::unique_ptr<app::MainWindow> window_;
+};
+
+using Make = void (*)(Scene&, const QString&);
+
+void mainWindow(Scene& s, const QString& file) {
+    s.open();
+    s.take(file);
+}
+void oat(Scene& s, const QString& file) {
+    s.open();
+    s.run("view.oat");
+    s.select("Bench 3");
+    s.take(file);
+}
+/// The button stays down while the picture is taken.
+void lines(Scene& s, const QString& file) {
+    s.open();
+    const base::Aabb box = s.scene().bounds(s.named("Bollard 3"));
+    s.look(box.centre() + Vec3(1, 1.6, 5), box.centre() + Vec3(0, 0.6, 0));
+    s.select("Bollard 3");
+    QTest::qWait(100);
+    const QPoint tip = s.view().handleTip(1)->toPoint();
+    QTest::mouseMove(&s.view(), tip);
+    QTest::mousePress(&s.view(), Qt::LeftButton, {}, tip);
+    QTest::keyPress(&s.view(), Qt::Key_C);
+    for (int i = 1; i <= 14; ++i) QTest::mouseMove(&s.view(), tip - QPoint(0, 2 * i), 20);
+    s.take(file);
+    QTest::keyClick(&s.view(), Qt::Key_Escape);
+    QTest::keyRelease(&s.view(), Qt::Key_C);
+    QTest::mouseRelease(&s.view(), Qt::LeftButton, {}, tip);
+}
+void links(Scene& s, const QString& file) {
+    s.open();
+    s.type("rosterFilter", "windlass");
+    s.select("Windlass, right");
+    s.run("view.bring");
+    s.take(file);
+}
+void panes(Scene& s, const QString& file) {
+    s.open();
+    s.select("Bench 2");
+    s.run("view.bring");
+    s.run("look.panes");
+    QTest::qWait(200);
+    for (std::size_t i = 0; i < 4; ++i)
+        if (auto* pane = s.window().findChild<app::ViewPanes*>()->pane(i)) pane->showSelection();
+    s.take(file);
+}
+void walk(Scene& s, const QString& file) {
+    s.open();
+    const base::Aabb box = s.scene().bounds(s.named("Bench 2"));
+    s.look(box.centre() + Vec3(4, 6, 9), box.centre() + Vec3(-1, 0, 2));
+    QTest::mouseMove(&s.view(), s.view().rect().center());
+    s.run("look.walk");
+    s.take(file);
+}
+void checks(Scene& s, const QString& file) {
+    s.open("broken-lock");
+    s.run("desk.checks");
+    for (int i = 0; i < 3; ++i) s.run("checks.next");
+    s.take(file);
+}
+void night(Scene& s, const QString& file) {
+    s.open();
+    s.run("look.night");
+    s.run("look.labelName");
+    s.take(file);
+}
+void table(Scene& s, const QString& file) {
+    s.open();
+    s.select("Lantern post 2");
+    s.run("desk.table");
+    s.child<QLineEdit>("tableFilter")->setText("kind:Lantern");
+    s.take(file);
+}
+void surfaces(Scene& s, const QString& file) {
+    s.open();
+    s.select("Stall 7");
+    s.run("view.bring");
+    s.run("desk.surfaces");
+    s.take(file);
+}
+void points(Scene& s, const QString& file) {
+    s.open();
+    s.select("Heron’s stops");
+    s.take(file);
+}
+void kinds(Scene& s, const QString& file) {
+    s.open();
+    s.run("kinds.open");
+    auto* window = s.window().findChild<app::KindsWindow*>();
+    window->reveal("Water control");
+    window->findChild<QTabBar*>("kindTabs")->setCurrentIndex(1);
+    s.take(file);
+}
+void script(Scene& s, const QString& file) {
+    s.open();
+    s.run("desk.script");
+    for (const app::Command& one : s.window().commands().all())
+        if (one.text == "Lanterns between") s.window().commands().action(one.id)->trigger();
+    QTest::qWait(300);
+    for (QPushButton* button : s.window().findChildren<QPushButton*>())
+        if (button->isVisible() && button->text() == "Preview") button->click();
+    s.take(file);
+}
+void broom(Scene& s, const QString& file) {
+    s.open();
+    s.type("stockSearch", "reed");
+    s.look({-52, 9, 40}, {-48, 0, 18});
+    s.run("draw.broom");
+    const QPoint from = s.view().rect().center();
+    QTest::mouseMove(&s.view(), from);
+    QTest::mousePress(&s.view(), Qt::LeftButton, {}, from);
+    for (int i = 1; i <= 20; ++i) QTest::mouseMove(&s.view(), from + QPoint(8 * i, 3 * i), 15);
+    s.take(file);
+    QTest::keyClick(&s.view(), Qt::Key_Escape);
+    QTest::mouseRelease(&s.view(), Qt::LeftButton, {}, from);
+}
+void group(Scene& s, const QString& file) {
+    s.open();
+    s.select("Barge 1");
+    s.run("view.bring");
+    s.view().setFocus();
+    QTest::keyClick(&s.view(), Qt::Key_Return);
+    s.select("Hull");
+    s.take(file);
+}
+void array(Scene& s, const QString& file) {
+    s.open();
+    s.select("Bench 1");
+    s.run("array.row");
+    s.run("view.bring");
+    s.take(file);
+}
+void differences(Scene& s, const QString& file) {
+    s.open();
+    Slot stall = kNoSlot;
+    for (Slot one : s.scene().subtree(kNoSlot))
+        if (s.scene().nameText(one) == "Frame" && s.scene().instanceAround(one) != kNoSlot && stall == kNoSlot)
+            stall = one;
+    const base::ObjectId frame = s.scene().id(stall), whole = s.scene().id(s.scene().instanceAround(stall));
+    s.editor().select({frame});
+    s.editor().run("Raise", [&](edit::Draft& draft) {
+        base::Transform pose = draft.scene().local(draft.scene().find(frame));
+        pose.position.y += 0.5;
+        return draft.setTransforms({&frame, 1}, {&pose, 1});
+    });
+    s.editor().select({whole});
+    s.run("view.bring");
+    s.editor().select({frame});
+    s.run("prefab.differences");
+    s.take(file);
+}
+void damaged(Scene& s, const QString& file) {
+    const auto scene = s.project() / "scenes" / "lower-basin.scene.jsonl";
+    std::string text = test::fileBytes(scene);
+    text.insert(text.find("\"position\":[", 9000) + 12, "NaN,");
+    const std::size_t line = text.find("\n", 20000);
+    text.erase(text.rfind('"', line), 1);
+    test::writeBytes(scene, text);
+    s.open();
+    QTest::qWait(200);
+    for (auto* button : s.window().findChildren<QToolButton*>())
+        if (button->isVisible() && button->text().startsWith("Show")) button->click();
+    s.take(file);
+}
+void theirs(Scene& s, const QString& file) {
+    s.open();
+    const auto scene = s.project() / "scenes" / "lower-basin.scene.jsonl";
+    std::string text = test::fileBytes(scene);
+    text.replace(text.find("\"name\":\"Bench 3\""), 16, "\"name\":\"Bench 9\"");
+    test::writeBytes(scene, text);
+    for (int i = 0; i < 40 && !s.child<QWidget>("compareTheirs")->isVisible(); ++i) QTest::qWait(100);
+    s.child<QToolButton>("compareTheirs")->click();
+    s.take(file);
+}
+
+constexpr std::pair<const char*, Make> kAll[] = {{"main-window", mainWindow},
+                                                 {"oat", oat},
+                                                 {"lines", lines},
+                                                 {"links", links},
+                                                 {"panes", panes},
+                                                 {"walk", walk},
+                                                 {"checks", checks},
+                                                 {"night", night},
+                                                 {"table", table},
+                                                 {"surfaces", surfaces},
+                                                 {"points", points},
+                                                 {"kinds", kinds},
+                                                 {"script", script},
+                                                 {"broom", broom},
+                                                 {"group", group},
+                                                 {"array", array},
+                                                 {"differences", differences},
+                                                 {"damaged", damaged},
+                                                 {"theirs", theirs}};
+
+}  // namespace
+
+int main(int argc, char** argv) {
+    QApplication application(argc, argv);
+    QApplication::setStyle("Fusion");
+    QApplication::setOrganizationName("mellow-lattice");
+    QApplication::setApplicationName("mellow-pictures");
+    if (argc < 3) {
+        std::fprintf(stderr, "usage: mellow-pictures DEMO FOLDER [NAME...]\n");
+        return 2;
+    }
+    const QStringList wanted = QApplication::arguments().mid(3);
+    for (const auto& [name, make] : kAll) {
+        if (!wanted.isEmpty() && !wanted.contains(name)) continue;
+        Scene scene(argv[1]);
+        make(scene, QDir(argv[2]).filePath(QString("%1.png").arg(name)));
+    }
+    return 0;
+}
