@@ -60,12 +60,6 @@ bool hasShear(const Affine& a) {
     return false;
 }
 
-Mat4 toMat4(const Affine& a) {
-    Mat4 m(a.linear);
-    m[3] = Vec4(a.translation, 1.0);
-    return m;
-}
-
 Aabb mapped(const Aabb& box, const Affine& a) {
     if (box.empty()) return box;
     Aabb result{a.translation, a.translation};

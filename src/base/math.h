@@ -56,7 +56,6 @@ std::optional<Affine> inverse(const Affine& a);
 Transform toTransform(const Affine& a);
 /// True when the axes of `a` are not at right angles (within 1e-6), so that toTransform would lose something.
 bool hasShear(const Affine& a);
-Mat4 toMat4(const Affine& a);
 
 /// An axis-aligned box; empty (low > high) until something is added.
 struct Aabb {

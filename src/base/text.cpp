@@ -33,13 +33,16 @@ std::string fixed(double value, int decimals) {
     return text;
 }
 
-bool matchesWildcard(std::string_view pattern, std::string_view text) {
+bool matchesWildcard(std::string_view pattern, std::string_view text, Letters letters) {
+    const auto same = [letters](char a, char b) {
+        return letters == Letters::AsWritten ? a == b : lower(a) == lower(b);
+    };
     std::size_t p = 0, t = 0, starP = std::string_view::npos, starT = 0;
     while (t < text.size()) {
         if (p < pattern.size() && pattern[p] == '*') {
             starP = p++;
             starT = t;
-        } else if (p < pattern.size() && (pattern[p] == '?' || lower(pattern[p]) == lower(text[t]))) {
+        } else if (p < pattern.size() && (pattern[p] == '?' || same(pattern[p], text[t]))) {
             ++p;
             ++t;
         } else if (starP != std::string_view::npos) {

@@ -1,5 +1,6 @@
 #pragma once
 // Small work on text: numbers in shortest form, wildcards, folding for search.
+#include <concepts>
 #include <string>
 #include <string_view>
 #include <utility>
@@ -14,12 +15,13 @@ void appendShortest(std::string& out, double value);
 /// Digits for the interface: `decimals` places, no "-0", a true minus sign stays '-'.
 std::string fixed(double value, int decimals);
 
-/// Does the whole of `text` fit `pattern`, where * is any run and ? any one byte; ASCII letters match
-/// either case. Linear time in practice, never worse than pattern x text.
-bool matchesWildcard(std::string_view pattern, std::string_view text);
-/// Is `part` somewhere in `text`, ASCII letters in either case?
+enum class Letters { EitherCase, AsWritten };
+/// Does the whole of `text` fit `pattern`, where * is any run and ? any one byte; ASCII letters match either case, if
+/// not said otherwise. Linear time in practice, never worse than pattern x text.
+bool matchesWildcard(std::string_view pattern, std::string_view text, Letters letters = Letters::EitherCase);
 /// Are they the same but for the case of letters (ASCII)?
 bool sameFolded(std::string_view a, std::string_view b);
+/// Is `part` somewhere in `text`, ASCII letters in either case?
 bool containsFolded(std::string_view text, std::string_view part);
 std::string lowered(std::string_view text);
 
@@ -27,6 +29,8 @@ std::string lowered(std::string_view text);
 std::string_view trimmed(std::string_view text);
 /// What stands between the signs `at`, without the spaces round it; also what is empty. Of an empty text: nothing.
 std::vector<std::string_view> split(std::string_view text, char at);
+template <std::same_as<std::string> Gone>
+void split(Gone&&, char) = delete;  // its parts would outlive the text
 /// Line by line, as they stand; a line end at the end begins no other.
 std::vector<std::string> linesOf(std::string_view text);
 

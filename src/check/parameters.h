@@ -51,6 +51,8 @@ inline std::vector<std::string_view> listed(std::string_view text, char separato
     std::erase_if(parts, [](std::string_view part) { return part.empty(); });
     return parts;
 }
+template <std::same_as<std::string> Gone>
+void listed(Gone&&, char) = delete;
 inline model::Property except(const char* usual = "") {
     return words("except", "Passes over", "As the Roster takes filters; several after commas", usual);
 }

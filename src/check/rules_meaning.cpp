@@ -206,16 +206,10 @@ Status takeBackStray(edit::Draft& draft, const Finding& f, const query::SceneInd
     return ops::takeBack(draft, f.object, gone);
 }
 
-/// Like `pattern` with * for any letters, ? for one.
-bool isLike(std::string_view text, std::string_view pattern) {
-    if (pattern.empty()) return text.empty();
-    if (pattern[0] == '*') return isLike(text, pattern.substr(1)) || (!text.empty() && isLike(text.substr(1), pattern));
-    return !text.empty() && (pattern[0] == '?' || pattern[0] == text[0]) && isLike(text.substr(1), pattern.substr(1));
-}
 void namePattern(const Subject& s, Slot slot, Report& r) {
     if (!r.fits("where", s.scene, slot)) return;
     const std::string pattern = r.text("pattern");
-    if (pattern.size() < 100 && s.scene.nameText(slot).size() < 300 && isLike(s.scene.nameText(slot), pattern)) return;
+    if (base::matchesWildcard(pattern, s.scene.nameText(slot), base::Letters::AsWritten)) return;
     r.add(s.scene.id(slot), fmt::format("The name {} is not like “{}”.", named(s, slot), pattern));
 }
 

@@ -52,8 +52,9 @@ void requiredKinds(const Subject& s, Slot, Report& r) {
     std::unordered_map<base::Name, std::size_t> counts;
     eachObject(s.scene, [&](Slot slot) { ++counts[s.scene.kind(slot)]; });
     std::unordered_set<base::Name> starts;
+    const std::string startKinds = r.text("starts");
     for (const auto& [kind, n] : counts)
-        for (const std::string_view pattern : listed(r.text("starts"), ','))
+        for (const std::string_view pattern : listed(startKinds, ','))
             if (base::matchesWildcard(pattern, s.scene.names().text(kind))) starts.insert(kind);
     if (!starts.empty())
         eachObject(s.scene, [&](Slot slot) {

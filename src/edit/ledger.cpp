@@ -429,10 +429,4 @@ Status Ledger::flush() {
     return body_->failure;
 }
 
-std::uint64_t Ledger::bytesOnDisk() const {
-    std::error_code ignored;
-    const auto size = std::filesystem::file_size(body_->file, ignored);
-    return ignored ? 0 : size;
-}
-
 }  // namespace edit

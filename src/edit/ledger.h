@@ -58,7 +58,6 @@ class Ledger {
     base::Status verify(StepId id) const;
     /// Waits until all is on disk.
     base::Status flush();
-    std::uint64_t bytesOnDisk() const;
 
   private:
     Ledger();

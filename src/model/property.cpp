@@ -22,6 +22,11 @@ constexpr std::array<std::string_view, 20> kTypeNames = {
     "bool",  "integer", "number", "text",   "long text", "choice", "flags", "colour", "angle", "vector",
     "range", "curve",   "time",   "object", "zone",      "points", "item",  "record", "media", "list"};
 
+/// How a condition is written; of two that begin alike the longer first.
+constexpr std::pair<std::string_view, Condition::Op> kConditionSigns[] = {
+    {"!=", Condition::Op::IsNot}, {"<=", Condition::Op::AtMost}, {">=", Condition::Op::AtLeast},
+    {"=", Condition::Op::Is},     {"<", Condition::Op::Less},    {">", Condition::Op::More}};
+
 std::optional<double> numberIn(std::string_view text) {
     text = base::trimmed(text);
     if (text.starts_with('+')) text.remove_prefix(1);
@@ -151,11 +156,8 @@ std::string_view typeName(PropertyType type) {
 
 Result<Condition> parseCondition(std::string_view text) {
     text = base::trimmed(text);
-    static constexpr std::pair<std::string_view, Condition::Op> kOps[] = {
-        {"!=", Condition::Op::IsNot}, {"<=", Condition::Op::AtMost}, {">=", Condition::Op::AtLeast},
-        {"=", Condition::Op::Is},     {"<", Condition::Op::Less},    {">", Condition::Op::More}};
     Condition c;
-    for (const auto& [sign, op] : kOps) {
+    for (const auto& [sign, op] : kConditionSigns) {
         const std::size_t at = text.find(sign);
         if (at == std::string_view::npos) continue;
         c = {op, std::string(base::trimmed(text.substr(0, at))),
@@ -168,6 +170,14 @@ Result<Condition> parseCondition(std::string_view text) {
     if (text.empty()) return fail(ErrorCode::BadInput, "A condition names a property.");
     c.property = text;
     return c;
+}
+
+std::string conditionText(const Condition& c) {
+    if (c.operand == "true" && c.op == Condition::Op::Is) return c.property;
+    if (c.operand == "true" && c.op == Condition::Op::IsNot) return "!" + c.property;
+    const auto* sign = std::find_if(std::begin(kConditionSigns), std::end(kConditionSigns),
+                                    [&](const auto& one) { return one.second == c.op; });
+    return fmt::format("{} {} {}", c.property, sign->first, c.operand);
 }
 
 bool holds(const Condition& c, const Value* value) {

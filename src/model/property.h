@@ -53,6 +53,8 @@ struct Condition {
 };
 /// Errors: BadInput for what is no condition.
 base::Result<Condition> parseCondition(std::string_view text);
+/// As parseCondition() reads it: "!lit", "oil > 3".
+std::string conditionText(const Condition& condition);
 /// Does a value hold it? Null: it has none.
 bool holds(const Condition& condition, const Value* value);
 

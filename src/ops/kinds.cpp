@@ -37,17 +37,33 @@ Status usableKindName(const edit::Session& session, const std::string& name) {
     return {};
 }
 
-/// A file's name for a kind: its own in small letters, with dashes.
+/// A kind's name with what is no letter or digit replaced: for its file.
+std::string plainName(const std::string& kind, bool small) {
+    std::string plain;
+    for (const char c : kind) {
+        const auto byte = static_cast<unsigned char>(c);
+        const bool stays = std::isalnum(byte) != 0 || (c == ' ' && !small);
+        plain += !stays ? '-' : small ? static_cast<char>(std::tolower(byte)) : c;
+    }
+    return plain;
+}
+
+/// A document for a kind of that name: called like it, else with a number.
 std::string documentFor(const edit::Session& session, const std::string& name) {
-    std::string file;
-    for (char c : name)
-        file += std::isalnum(static_cast<unsigned char>(c)) != 0
-                    ? static_cast<char>(std::tolower(static_cast<unsigned char>(c)))
-                    : '-';
-    std::string free = file;
-    for (int n = 2; !session.entries(model::data::kindDocument(free)).empty(); ++n)
-        free = file + "-" + std::to_string(n);
-    return model::data::kindDocument(free);
+    const std::string file = plainName(name, false);
+    std::string free = model::data::kindDocument(file);
+    for (int n = 2; !session.entries(free).empty(); ++n)
+        free = model::data::kindDocument(file + "-" + std::to_string(n));
+    return free;
+}
+
+/// Where a kind goes that gets another name: a file that is called as the kind is called so afterwards too; one that
+/// people named otherwise stays.
+std::string documentAfter(const edit::Session& session, const Kind& kind, const std::string& name) {
+    const auto called = [](const std::string& as) { return plainName(model::data::kindDocument(as), true); };
+    const std::string now = plainName(kind.document, true);
+    if (now != called(kind.name) || now == called(name)) return kind.document;
+    return documentFor(session, name);
 }
 
 Status writeKind(edit::Draft& draft, std::string document, std::optional<ValueMap> own) {
@@ -338,6 +354,7 @@ Status renameKind(edit::Draft& draft, std::string kind, std::string name) {
     if (known == nullptr) return noKind(kind);
     if (Status usable = usableKindName(session, name); !usable) return usable;
     const std::string here = draft.scene().name();
+    const std::string was = known->document, becomes = documentAfter(session, *known, name);
     std::vector<std::pair<std::string, ValueMap>> changed;
     for (const Kind& other : session.library().kinds()) {
         Value own{other.own};
@@ -345,8 +362,10 @@ Status renameKind(edit::Draft& draft, std::string kind, std::string name) {
         auto& map = std::get<ValueMap>(own.data);
         if (other.name == kind) model::setValue(map, "name", {name}), any = true;
         if (other.inherits == kind) model::setValue(map, "inherits", {name}), any = true;
-        if (any) changed.emplace_back(other.document, std::move(map));
+        if (any) changed.emplace_back(other.name == kind ? becomes : other.document, std::move(map));
     }
+    if (becomes != was)
+        if (Status gone = writeKind(draft, was, std::nullopt); !gone) return gone;
     for (auto& [document, own] : changed)
         if (Status written = writeKind(draft, document, std::move(own)); !written) return written;
     const std::string items(model::data::kItems);

@@ -46,6 +46,11 @@ Property choice(const char* name, const char* label, std::vector<model::Choice> 
     p.choices = std::move(choices);
     return p;
 }
+Property texts(const char* name, const char* label, const char* help, const char* category) {
+    Property p = field(name, label, PropertyType::List, help, category);
+    p.element = {field("", label, PropertyType::Text, help)};
+    return p;
+}
 std::vector<model::Choice> typeChoices() {
     std::vector<model::Choice> all;
     for (int t = 0; t <= static_cast<int>(PropertyType::List); ++t) {
@@ -55,57 +60,68 @@ std::vector<model::Choice> typeChoices() {
     return all;
 }
 
-std::vector<std::string> parts(std::string_view text, char at) {
-    std::vector<std::string> all;
-    for (const std::string_view part : base::split(text, at))
-        if (!part.empty()) all.emplace_back(part);
-    return all;
+/// A choice as one types it: "open", "shut=Shut tight".
+std::string choiceText(const Value& choice) {
+    if (const auto* plain = std::get_if<std::string>(&choice.data)) return *plain;
+    const auto* map = std::get_if<ValueMap>(&choice.data);
+    if (map == nullptr) return {};
+    const std::string value = model::textOf(*map, "value"), label = model::textOf(*map, "label", value);
+    return label == value ? value : value + "=" + label;
 }
 
-/// Choices as one types them: "open | shut=Shut tight".
-std::string choicesText(const Value* value) {
-    std::string text;
+Value choiceFrom(std::string_view text) {
+    const std::size_t sign = text.find('=');
+    if (sign == std::string_view::npos) return {std::string(text)};
+    const auto part = [](std::string_view t) { return Value{std::string(base::trimmed(t))}; };
+    return {ValueMap{{"value", part(text.substr(0, sign))}, {"label", part(text.substr(sign + 1))}}};
+}
+
+ValueList listIn(const Value* value) {
     const auto* list = value != nullptr ? std::get_if<ValueList>(&value->data) : nullptr;
-    for (const Value& one : list != nullptr ? *list : ValueList{}) {
-        std::string part;
-        if (const auto* plain = std::get_if<std::string>(&one.data)) part = *plain;
-        if (const auto* map = std::get_if<ValueMap>(&one.data)) {
-            part = model::textOf(*map, "value");
-            if (const std::string label = model::textOf(*map, "label"); !label.empty() && label != part)
-                part += "=" + label;
-        }
-        text += (text.empty() ? "" : " | ") + part;
-    }
-    return text;
+    return list != nullptr ? *list : ValueList{};
 }
 
-Value choicesFrom(std::string_view text) {
+/// A file's list as a form shows it: of texts.
+Value textsOf(const Value* value) {
+    ValueList texts;
+    for (const Value& one : listIn(value)) texts.push_back({choiceText(one)});
+    return {std::move(texts)};
+}
+
+/// As a file has it; nothing for an empty one.
+std::optional<Value> textsFrom(const Value& shown) {
     ValueList list;
-    for (const std::string& part : parts(text, '|')) {
-        const std::size_t sign = part.find('=');
-        if (sign == std::string::npos)
-            list.push_back({part});
-        else
-            list.push_back({ValueMap{{"value", {part.substr(0, sign)}}, {"label", {part.substr(sign + 1)}}}});
-    }
-    return {std::move(list)};
+    for (const Value& one : listIn(&shown))
+        if (const auto text = choiceText(one); !text.empty()) list.push_back(choiceFrom(text));
+    return list.empty() ? std::nullopt : std::optional(Value{std::move(list)});
 }
 
-std::string choicesForText(const Value* value) {
-    std::string text;
+/// Choices for each value of another property, a text for each: "wood: oak | elm".
+Value choicesForOf(const Value* value) {
+    ValueList texts;
     const auto* map = value != nullptr ? std::get_if<ValueMap>(&value->data) : nullptr;
-    for (const auto& [key, choices] : map != nullptr ? *map : ValueMap{})
-        text += (text.empty() ? "" : "; ") + key + ": " + choicesText(&choices);
-    return text;
+    for (const auto& [key, choices] : map != nullptr ? *map : ValueMap{}) {
+        std::string text;
+        for (const Value& one : listIn(&choices)) text += (text.empty() ? "" : " | ") + choiceText(one);
+        texts.push_back({key + ": " + text});
+    }
+    return {std::move(texts)};
 }
 
-Value choicesForFrom(std::string_view text) {
+/// Errors: BadInput for a text without a colon.
+Result<std::optional<Value>> choicesForFrom(const Value& shown) {
     ValueMap map;
-    for (const std::string& part : parts(text, ';')) {
-        const std::size_t colon = part.find(':');
-        if (colon != std::string::npos) map.emplace_back(part.substr(0, colon), choicesFrom(part.substr(colon + 1)));
+    for (const Value& one : listIn(&shown)) {
+        const std::string text = choiceText(one);
+        const std::size_t colon = text.find(':');
+        if (colon == std::string::npos)
+            return fail(ErrorCode::BadInput, fmt::format("“{}” says not for what: as in “wood: oak | elm”.", text));
+        ValueList choices;
+        for (const std::string_view part : base::split(std::string_view(text).substr(colon + 1), '|'))
+            if (!part.empty()) choices.push_back(choiceFrom(part));
+        model::setValue(map, base::trimmed(std::string_view(text).substr(0, colon)), {std::move(choices)});
     }
-    return {std::move(map)};
+    return map.empty() ? std::optional<Value>() : std::optional(Value{std::move(map)});
 }
 
 std::optional<Property> read(const ValueMap& entry) {
@@ -137,22 +153,23 @@ const std::vector<Property>& kindForm() {
         field("inherits", "Inherits from", PropertyType::Text, "What is not said here is as in that kind"),
         field("category", "Category", PropertyType::Text, "Where lists of kinds show it"),
         field("help", "Help", PropertyType::LongText, "What it is, for designers"),
-        field("mark", "Colour mark", PropertyType::Text, "#rrggbb, the square before names in lists"),
+        field("mark", "Colour mark", PropertyType::Colour, "Of the square before names in lists"),
         field("icon", "Icon", PropertyType::Text, "Of the set of icons; shown in the Stock"),
         number("smallestSize", "Smallest size", 0.01, 1e-6, "Times its own size", "Limits"),
         number("largestSize", "Largest size", 100, 1e-6, "Times its own size", "Limits"),
         flag("tints", "May be tinted", true, "", "Limits"),
         flag("takesImages", "Takes images", false, "Images may lie on its surfaces", "Limits"),
-        field("imageSlots", "Which surfaces", PropertyType::Text, "Names with | between them; none: all", "Limits"),
+        texts("imageSlots", "Which surfaces", "Their names; none: all", "Limits"),
         flag("isMoved", "Moved by physics", false, "Its bodies may be loose", "Limits"),
         choice("needed", "Must exist", {{"any", "any number"}, {"some", "at least one"}, {"one", "exactly one"}},
                "In every scene; deleting the last one warns", "Limits"),
         number("cost", "Cost", 1, 0, "Of the level's budget, standing still", "Budget"),
         number("movingCost", "Cost while moving", 0, 0, "More than that, while it moves", "Budget"),
-        field("facts", "Facts in the Stock", PropertyType::Text,
-              "cost, triangles, size, needed, or properties; | between them", "Budget")};
+        texts("facts", "Facts in the Stock", "cost, triangles, size, needed, or properties", "Budget")};
     return form;
 }
+
+constexpr std::size_t kDefaultField = 5;  // in propertyForm()
 
 const std::vector<Property>& propertyForm() {
     static const std::vector<Property> form = {
@@ -166,14 +183,14 @@ const std::vector<Property>& propertyForm() {
         field("low", "Lowest", PropertyType::Text, "Empty: no limit", "Numbers"),
         field("high", "Highest", PropertyType::Text, "Empty: no limit", "Numbers"),
         field("step", "Step", PropertyType::Text, "Of the arrows", "Numbers"),
-        field("choices", "Choices", PropertyType::Text, "open | shut=Shut tight", "Choices"),
+        texts("choices", "Choices", "shut, or shut=Shut tight: what files say, and what people read", "Choices"),
         field("choicesBy", "Depending on", PropertyType::Text, "Another property that decides", "Choices"),
-        field("choicesFor", "Choices for each", PropertyType::Text, "wood: oak | elm; stone: granite", "Choices"),
-        field("kinds", "Leads to kinds", PropertyType::Text, "Of links; | between them; none: any", "Links"),
+        texts("choicesFor", "Choices for each", "wood: oak | elm", "Choices"),
+        texts("kinds", "Leads to kinds", "Of links; none: any", "Links"),
         field("records", "Record type", PropertyType::Text, "Of record links", "Links"),
         flag("place", "A place", false, "Of vectors: a place in the world, which can be pointed at", "Links"),
         choice("of", "List of", typeChoices(), "Of a list: what it holds", "Links"),
-        field("shownIf", "Shown if", PropertyType::Text, "lit, oil > 3, state = open", "Shown"),
+        field("shownIf", "Shown if", PropertyType::Text, "What another property must be for this one to show", "Shown"),
         flag("hidden", "Hidden", false, "For the game alone", "Shown"),
         flag("readOnly", "Read-only", false, "It follows from other things", "Shown"),
         flag("required", "Required", false, "It must be filled in", "Shown")};
@@ -182,7 +199,7 @@ const std::vector<Property>& propertyForm() {
 
 const std::vector<Property>& appearanceForm() {
     static const std::vector<Property> form = {
-        field("when", "When", PropertyType::Text, "lit, !lit, oil < 0.5, state = open; empty: always"),
+        field("when", "When", PropertyType::Text, "What a property must be for it to look so"),
         field("item", "Shows the item", PropertyType::Item, "Instead of its own"),
         field("tint", "Tint", PropertyType::Colour, "White: as it is"),
         field("badge", "Badge", PropertyType::Text, "A short text beside it"),
@@ -238,15 +255,41 @@ std::vector<model::Choice> fieldChoices(const ValueMap& entry, const Property& f
     return all;
 }
 
+std::optional<Property> defaultField(const ValueMap& entry) {
+    using enum PropertyType;
+    const auto property = read(entry);
+    const auto fitting = {Integer, Number, Angle, Time, Vector, Range, Curve, Colour, Flags, Item, LongText};
+    if (!property || std::find(fitting.begin(), fitting.end(), property->type) == fitting.end()) return std::nullopt;
+    Property shown = propertyForm()[kDefaultField];
+    shown.type = property->type;
+    shown.unit = property->unit;
+    shown.low = property->low, shown.high = property->high, shown.step = property->step;
+    shown.choices = property->choices;
+    return shown;
+}
+
+bool isCondition(const Property& field) {
+    return isOneOf(field.name, {"shownIf", "when"});
+}
+
+std::vector<Property> askedBy(const ValueMap& entry, const std::vector<ValueMap>& properties) {
+    std::vector<Property> asked;
+    const std::string own = model::textOf(entry, "name");
+    for (const ValueMap& one : properties) {
+        auto property = read(one);
+        if (!property || property->name == own) continue;
+        using enum PropertyType;
+        const auto plain = {Bool, Integer, Number, Angle, Time, Choice, Flags, Text};
+        if (std::find(plain.begin(), plain.end(), property->type) != plain.end()) asked.push_back(std::move(*property));
+    }
+    return asked;
+}
+
 Value fieldOf(const ValueMap& entry, const Property& f) {
     const Value* value = model::valueOf(entry, f.name);
-    if (isOneOf(f.name, {"choices"})) return {choicesText(value)};
-    if (isOneOf(f.name, {"choicesFor"})) return {choicesForText(value)};
-    if (isOneOf(f.name, {"kinds"})) {
-        const std::string own = choicesText(value);
-        return {own.empty() ? choicesText(model::valueOf(elementOf(entry), "kinds")) : own};
-    }
-    if (isOneOf(f.name, {"imageSlots", "facts"})) return {choicesText(value)};
+    if (f.name == "choicesFor") return choicesForOf(value);
+    if (f.type == PropertyType::List)
+        return textsOf(value == nullptr && f.name == "kinds" ? model::valueOf(elementOf(entry), "kinds") : value);
     if (f.name == "records") {
         const std::string own = model::textOf(entry, "records");
         return {own.empty() ? model::textOf(elementOf(entry), "records") : own};
@@ -261,6 +304,8 @@ Value fieldOf(const ValueMap& entry, const Property& f) {
         const auto property = read(entry);
         return {property && value != nullptr ? model::valueText(*property, *value) : std::string()};
     }
+    if (f.type == PropertyType::Colour && value != nullptr && std::holds_alternative<std::string>(value->data))
+        return model::parsedValue(f, std::get<std::string>(value->data)).value_or(model::defaultOf(f));
     if (value == nullptr) return model::defaultOf(f);
     if (auto fine = model::fitted(f, *value)) return *fine;
     return model::defaultOf(f);
@@ -275,13 +320,10 @@ Result<ValueMap> withField(const ValueMap& entry, const Property& f, const Value
             model::eraseValue(after, f.name);
     };
     const std::string text = textIn(given);
-    if (isOneOf(f.name, {"choices", "imageSlots", "facts"})) {
-        put(text.empty() ? std::nullopt : std::optional(choicesFrom(text)));
-    } else if (f.name == "choicesFor") {
-        put(text.empty() ? std::nullopt : std::optional(choicesForFrom(text)));
-    } else if (isOneOf(f.name, {"kinds", "records"})) {
-        std::optional<Value> value;
-        if (!text.empty()) value = f.name == "kinds" ? choicesFrom(text) : Value{text};
+    if (isOneOf(f.name, {"kinds", "records"})) {
+        std::optional<Value> value = f.name == "kinds" ? textsFrom(given)
+                                     : text.empty()    ? std::nullopt
+                                                       : std::optional(Value{text});
         if (model::textOf(entry, "type") != "list") {
             put(std::move(value));
         } else {
@@ -292,6 +334,12 @@ Result<ValueMap> withField(const ValueMap& entry, const Property& f, const Value
                 model::eraseValue(element, f.name);
             model::setValue(after, "of", {std::move(element)});
         }
+    } else if (f.name == "choicesFor") {
+        auto value = choicesForFrom(given);
+        if (!value) return tl::unexpected(value.error());
+        put(std::move(*value));
+    } else if (f.type == PropertyType::List) {
+        put(textsFrom(given));
     } else if (f.name == "of") {
         ValueMap element = elementOf(entry);
         model::setValue(element, "type", {text});
@@ -304,17 +352,20 @@ Result<ValueMap> withField(const ValueMap& entry, const Property& f, const Value
         put(text.empty() ? std::nullopt : std::optional(Value{n}));
     } else if (f.name == "default") {
         const auto property = read(entry);
-        if (text.empty() || !property) {
+        const bool isText = std::holds_alternative<std::string>(given.data);
+        if ((isText && text.empty()) || !property) {
             put(std::nullopt);
         } else {
-            auto value = model::parsedValue(*property, text);
+            auto value = isText ? model::parsedValue(*property, text) : model::fitted(*property, given);
             if (!value) return tl::unexpected(value.error());
             put(std::move(*value));
         }
     } else {
         auto fine = model::fitted(f, given);
         if (!fine) return tl::unexpected(fine.error());
-        put(*fine == model::defaultOf(f) && f.name != "type" && f.name != "does" ? std::nullopt : std::optional(*fine));
+        const bool usual = *fine == model::defaultOf(f) && f.name != "type" && f.name != "does";
+        if (f.name == "mark") fine = Value{model::valueText(f, *fine)};  // which files have as a text
+        put(usual ? std::nullopt : std::optional(*fine));
     }
     // A default of another type goes with the type.
     if (f.name == "type")

@@ -22,7 +22,17 @@ bool fieldFits(const model::ValueMap& entry, const model::Property& field);
 std::vector<model::Choice> fieldChoices(const model::ValueMap& entry, const model::Property& field,
                                         const std::vector<model::ValueMap>& others);
 
-/// The member of a form as its field shows it; empty text where a file says nothing.
+/// The property whose default an entry says, called as that field of propertyForm() is, for the editor of its type.
+/// Nothing where one types it, or where fieldChoices() has all there is.
+std::optional<model::Property> defaultField(const model::ValueMap& entry);
+
+/// Is the field a condition, as model::parseCondition() reads it?
+bool isCondition(const model::Property& field);
+/// What a condition in an entry may ask for: those of `properties` that are one plain value, but for the entry itself.
+std::vector<model::Property> askedBy(const model::ValueMap& entry, const std::vector<model::ValueMap>& properties);
+
+/// The member of a form as its field shows it; empty text, or a list without parts, where a file says
+/// nothing. Lists hold texts: choices as "shut=Shut tight", those for each value of another as "wood: oak | elm".
 model::Value fieldOf(const model::ValueMap& entry, const model::Property& field);
 /// What a file says once a field was filled in; what is usual is left out. Errors: BadInput naming what was expected.
 base::Result<model::ValueMap> withField(const model::ValueMap& entry, const model::Property& field,

@@ -3,6 +3,7 @@
 #include <QClipboard>
 #include <QComboBox>
 #include <QMimeData>
+#include <QSlider>
 #include <QTableView>
 #include <QTreeWidget>
 
@@ -301,6 +302,115 @@ class WindowMeaningTest : public WindowFixture {
         QCOMPARE(kinds->focusWidget()->objectName(), QString("property.name"));
         QVERIFY(kinds->findChild<QWidget*>("property.choices") == nullptr ||
                 !kinds->findChild<QWidget*>("property.choices")->isVisible());
+    }
+    void aConditionIsChosenFromWhatThereIs() {
+        run("kinds.open");
+        auto* kinds = window_->findChild<app::KindsWindow*>();
+        QVERIFY(kinds != nullptr && QTest::qWaitForWindowExposed(kinds));
+        kinds->reveal("Lantern");
+        child<QTabBar>(kinds, "kindTabs")->setCurrentIndex(1);
+        auto* list = child<QTreeWidget>(kinds, "kindEntries");
+        const auto kind = [this] { return editor_->session().library().kindNamed("Lantern"); };
+        const auto before = kind()->own;
+        const auto at = editor_->session().history().present();
+        QTest::mouseClick(child<QAbstractButton>(kinds, "entryAdd"), Qt::LeftButton);
+        const auto said = [&] { return kind()->properties.back().shownIf; };
+        const auto field = [&](const char* name) { return child<QWidget>(kinds, name); };
+        // The row stays, its widgets may be new after each step.
+        const auto choose = [&](const char* name, const QString& text) {
+            auto* box = child<QComboBox>(kinds, name);
+            QVERIFY2(box->isVisible() && box->findText(text) >= 0, qPrintable(text));
+            box->setFocus();
+            while (box->currentText() != text) {
+                const int was = box->currentIndex();
+                QTest::keyClick(box, box->findText(text) > was ? Qt::Key_Down : Qt::Key_Up);
+                QVERIFY(box->currentIndex() != was);
+            }
+        };
+        QVERIFY(!field("conditionSign")->isVisible() && said().empty());
+        choose("conditionProperty", "Lit at dusk");
+        QCOMPARE(said(), std::string("lit"));
+        QVERIFY(field("conditionSign")->isVisible() && !field("conditionOperand")->isVisible() &&
+                !field("conditionChoice")->isVisible());
+        choose("conditionSign", "is off");
+        QCOMPARE(said(), std::string("!lit"));
+        choose("conditionProperty", "Oil");
+        QCOMPARE(said(), std::string("oil > 0"));
+        auto* operand = child<QLineEdit>(kinds, "conditionOperand");
+        QVERIFY(operand->isVisible());
+        QTest::mouseClick(operand, Qt::LeftButton);
+        operand->selectAll();
+        QTest::keyClicks(operand, "0.5");
+        QTest::keyClick(operand, Qt::Key_Return);
+        QCOMPARE(said(), std::string("oil > 0.5"));
+        QVERIFY(kinds->focusWidget() == operand);  // one works on here
+        choose("conditionProperty", "always");
+        QVERIFY(said().empty());
+        // Its own property is not among them.
+        list->setCurrentItem(list->topLevelItem(0));
+        auto* box = child<QComboBox>(kinds, "conditionProperty");
+        QVERIFY(box->findText(list->topLevelItem(0)->text(0)) < 0);
+        while (editor_->session().history().present() != at) QVERIFY(editor_->session().undo());
+        QVERIFY(kind()->own == before);
+    }
+    void aDefaultIsSetByTheEditorOfItsTypeAndChoicesAreLines() {
+        run("kinds.open");
+        auto* kinds = window_->findChild<app::KindsWindow*>();
+        QVERIFY(kinds != nullptr && QTest::qWaitForWindowExposed(kinds));
+        kinds->reveal("Lantern");
+        child<QTabBar>(kinds, "kindTabs")->setCurrentIndex(1);
+        const auto kind = [this] { return editor_->session().library().kindNamed("Lantern"); };
+        const auto before = kind()->own;
+        const auto at = editor_->session().history().present();
+        const auto property = [&](const char* name) { return kind()->property(name); };
+        const auto turnTo = [&](const char* label) {
+            auto* list = child<QTreeWidget>(kinds, "kindEntries");
+            const auto rows = list->findItems(label, Qt::MatchStartsWith);
+            if (rows.isEmpty()) qFatal("no such property");
+            list->setCurrentItem(rows.front());
+        };
+        const auto type = [&](QLineEdit* field, const char* text) {
+            QVERIFY(field != nullptr);
+            field->setFocus();
+            field->selectAll();
+            QTest::keyClicks(field, text);
+            QTest::keyClick(field, Qt::Key_Return);
+        };
+        turnTo("Oil");
+        auto* oil = child<QWidget>(kinds, "property.default");
+        QVERIFY(oil->findChild<QSlider*>() != nullptr);  // between its limits
+        type(oil->findChild<QLineEdit*>(), "+= 0.5");
+        QVERIFY(*property("oil")->fallback == model::Value{2.0});
+        type(child<QWidget>(kinds, "property.default")->findChild<QLineEdit*>(), "77");  // it holds five
+        QVERIFY(*property("oil")->fallback == model::Value{2.0});
+        turnTo("Glass");
+        type(child<QWidget>(kinds, "property.default")->findChild<QLineEdit*>(), "#ffffff");
+        QVERIFY(*property("glass")->fallback == (model::Value{model::ValueList{{1.0}, {1.0}, {1.0}}}));
+        // A choice: lines that are added, moved and taken out.
+        QTest::mouseClick(child<QAbstractButton>(kinds, "entryAdd"), Qt::LeftButton);
+        auto* types = child<QComboBox>(kinds, "property.type");
+        types->setCurrentIndex(types->findData("choice"));
+        Q_EMIT types->activated(types->currentIndex());
+        const auto choices = [&] {
+            QStringList all;
+            for (const model::Choice& c : kind()->properties.back().choices)
+                all << QString::fromStdString(c.value + ":" + c.label);
+            return all.join(' ');
+        };
+        for (const char* one : {"lit", "out=Gone out"}) {
+            auto* box = child<QWidget>(kinds, "property.choices");
+            auto* add = child<QLineEdit>(box, "listAdd");
+            QTest::mouseClick(add, Qt::LeftButton);
+            QTest::keyClicks(add, one);
+            QTest::keyClick(add, Qt::Key_Return);
+        }
+        QCOMPARE(choices(), QString("lit:lit out:Gone out"));
+        QTest::mouseClick(child<QWidget>(child<QWidget>(kinds, "property.choices"), "listLater"), Qt::LeftButton);
+        QCOMPARE(choices(), QString("out:Gone out lit:lit"));
+        QTest::mouseClick(child<QWidget>(child<QWidget>(kinds, "property.choices"), "listRemove"), Qt::LeftButton);
+        QCOMPARE(choices(), QString("lit:lit"));
+        while (editor_->session().history().present() != at) QVERIFY(editor_->session().undo());
+        QVERIFY(kind()->own == before);
     }
     void aPropertyOfAKindIsRenamedWithItsValues() {
         run("kinds.open");

@@ -1,9 +1,12 @@
 // Typed properties in the real window: fields that fit, several objects at once, links by pointing, states in the view.
 #include <QAbstractButton>
 #include <QCheckBox>
+#include <QClipboard>
 #include <QComboBox>
+#include <QContextMenuEvent>
 #include <QLineEdit>
 #include <QMenu>
+#include <QPointer>
 #include <QSlider>
 #include <QToolButton>
 
@@ -83,6 +86,46 @@ class WindowPropertyTest : public WindowFixture {
         slider->setSliderDown(false);
         QVERIFY(value(post, "oil") == model::Value{4.0});
         QVERIFY(session().undo() && session().undo());
+        QCOMPARE(bytes(), before);
+    }
+    /// A row may be made anew while its menu is open: the menu stays, and speaks of the same property.
+    void aRowsMenuOutlivesItsRow() {
+        const ObjectId post = idOf("Lantern post 2");
+        editor_->select({post});
+        type(part<QLineEdit>("oil"), "2.5");
+        const std::string before = bytes();
+        const auto open = [this] {
+            QWidget* row = editor("oil")->parentWidget();
+            QContextMenuEvent event(QContextMenuEvent::Mouse, {4, 4}, row->mapToGlobal(QPoint(4, 4)));
+            QApplication::sendEvent(row, &event);
+            return qobject_cast<QMenu*>(QApplication::activePopupWidget());
+        };
+        const auto act = [](QMenu* menu, const char* text) {
+            for (QAction* one : menu->actions())
+                if (one->text() == QLatin1String(text)) return one;
+            return static_cast<QAction*>(nullptr);
+        };
+        QPointer<QMenu> menu = open();
+        QVERIFY(menu != nullptr);
+        editor_->select({idOf("Windlass, left")});  // which has no oil
+        editor_->select({idOf("Keeper's cottage")});
+        QVERIFY(menu != nullptr && menu->isVisible());
+        act(menu, "Copy the value")->trigger();
+        QCOMPARE(QApplication::clipboard()->text(), QString("2.5"));
+        act(menu, "Back to the default")->trigger();
+        act(menu, "Paste a value")->trigger();
+        QCOMPARE(bytes(), before);  // the cottage has none
+        QTest::keyClick(menu, Qt::Key_Escape);
+        QTRY_VERIFY(menu.isNull());
+        // By the keyboard, where it is: what it says is done, and one step.
+        editor_->select({post});
+        menu = open();
+        QVERIFY(menu != nullptr);
+        QTest::keyClick(menu, Qt::Key_Down);
+        QTest::keyClick(menu, Qt::Key_Return);
+        QTRY_VERIFY(menu.isNull());
+        QVERIFY(value(post, "oil") == model::Value{1.5});
+        QVERIFY(session().undo());
         QCOMPARE(bytes(), before);
     }
     void aSwitchShowsAndHidesWhatDependsOnIt() {

@@ -1,5 +1,6 @@
 // Records in their window, as a designer works with them.
 #include <QAbstractButton>
+#include <QDockWidget>
 #include <QLineEdit>
 #include <QTreeWidget>
 
@@ -154,6 +155,26 @@ class WindowRecordsTest : public WindowFixture {
         list->setFocus();
         QTest::keyClick(list, Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(field(records, "weight")->text(), QString("3.50"));
+        // What a message says stands over no word of the view, however narrow it is; the list gives its room back.
+        run("edit.delete");
+        editor_->say("Nothing");
+        auto* toast = window_->findChild<QLabel*>("toastText")->parentWidget();
+        QVERIFY(toast->isVisible() && toast->width() < 140 && toast->height() < 50);
+        editor_->say(QString("a word ").repeated(20));
+        QVERIFY(toast->geometry().left() > 165 || toast->geometry().bottom() < view().height() - 160);
+        QVERIFY(toast->height() < 80);
+        QTest::keyClick(list, Qt::Key_Escape);
+        QTRY_COMPARE(view().width(), alone);
+        // Also when it is pulled out, and when the other of two goes last.
+        open();
+        run("kinds.open");
+        for (QDockWidget* dock : window_->findChildren<QDockWidget*>())
+            if (dock->testAttribute(Qt::WA_DeleteOnClose)) dock->close();
+        QTRY_COMPARE(view().width(), alone);
+        open();
+        for (QDockWidget* dock : window_->findChildren<QDockWidget*>())
+            if (dock->testAttribute(Qt::WA_DeleteOnClose)) dock->setFloating(true);
+        QTRY_COMPARE(view().width(), alone);
     }
 };
 

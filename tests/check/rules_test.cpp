@@ -266,6 +266,16 @@ class RulesTest : public QObject {
         const std::size_t before = p.count("name-pattern");
         p.step([&](edit::Draft& d) { return ops::rename(d, a, "block"); });
         QCOMPARE(p.count("name-pattern"), before + (before < 2 ? 1 : 0));
+        // Letters are as they are written; a pattern of many stars takes no longer than others.
+        p.set("name-pattern", {{"where", {std::string("item:cube")}}, {"pattern", {std::string("BLOCK")}}});
+        QCOMPARE(p.count("name-pattern", a), std::size_t{1});
+        std::string stars;
+        for (int i = 0; i < 40; ++i) stars += "*o";
+        p.step([&](edit::Draft& d) { return ops::rename(d, a, std::string(90, 'o')); });
+        p.set("name-pattern", {{"where", {std::string("item:cube")}}, {"pattern", {stars + "k"}}});
+        QCOMPARE(p.count("name-pattern", a), std::size_t{1});
+        p.set("name-pattern", {{"where", {std::string("item:cube")}}, {"pattern", {stars}}});
+        QCOMPARE(p.count("name-pattern", a), std::size_t{0});
         p.set("item-folder", {{"folders", {std::string("Elsewhere")}}});
         QVERIFY(p.count("item-folder", a) == 1);
     }

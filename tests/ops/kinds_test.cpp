@@ -5,6 +5,7 @@
 
 #include <QtTest>
 
+#include "io/data_file.h"
 #include "ops/properties.h"
 #include "support/blocks.h"
 #include "support/steps.h"
@@ -47,6 +48,11 @@ struct Kinds : test::Blocks {
         own.insert(own.end(), more.begin(), more.end());
         own.emplace_back("properties", Value{properties});
         return asStep(*this, [&](edit::Draft& d) { return ops::setKind(d, kind, own, renamed); });
+    }
+    bool saveAll() {
+        for (const std::string& document : session().unsavedScenes())
+            if (!io::saveScene(workspace(), document)) return false;
+        return true;
     }
     const Value* value(const char* key) {
         const auto& detail = scene().detail(slot(lantern));
@@ -214,6 +220,40 @@ class KindsTest : public QObject {
         QVERIFY(asStep(p, [](edit::Draft& d) { return ops::removeKind(d, "Bow light"); }));
         QVERIFY(asStep(p, [](edit::Draft& d) { return ops::removeKind(d, "Lantern"); }));
         QCOMPARE(p.scene().kindText(p.slot(p.lantern)), std::string_view("Lantern"));
+    }
+    /// A file is called as its kind, through renaming, undo, saving and opening; one called otherwise stays.
+    void aFileFollowsItsKindsName() {
+        Kinds p;
+        const auto rename = [&](const char* from, const char* to) {
+            return bool(asStep(p, [&](edit::Draft& d) { return ops::renameKind(d, from, to); }));
+        };
+        const auto file = [&](const char* kind) { return io::dataFile(p.folder(), p.kind(kind).document); };
+        QVERIFY(p.saveAll());
+        const auto first = file("Light");
+        QCOMPARE(first.filename().string(), std::string("Light.kind.json"));
+        const std::string was = test::fileBytes(first);
+        QVERIFY(rename("Light", "Bow: light"));
+        QVERIFY(p.saveAll());
+        const auto second = file("Bow: light");
+        QCOMPARE(second.filename().string(), std::string("Bow- light.kind.json"));
+        QVERIFY(std::filesystem::exists(second) && !std::filesystem::exists(first));
+        QVERIFY(p.reopen());
+        QCOMPARE(p.scene().kindText(p.slot(p.lantern)), std::string_view("Bow: light"));
+        QVERIFY(p.session().undo());
+        QVERIFY(p.saveAll());
+        QCOMPARE(test::fileBytes(first), was);
+        QVERIFY(!std::filesystem::exists(second));
+        // Where another kind's file is called so, it gets a number; back and forth, twice in a row.
+        QVERIFY(rename("Light", "Lamp.1"));
+        QVERIFY(asStep(p, [](edit::Draft& d) { return ops::newKind(d, "Lamp:1", ""); }));
+        QVERIFY(p.kind("Lamp:1").document != p.kind("Lamp.1").document);
+        QVERIFY(rename("Lamp.1", "Light") && rename("Light", "LIGHT") && rename("LIGHT", "Light"));
+        QCOMPARE(file("Light"), first);
+        const std::string numbered = p.kind("Lamp:1").document;
+        QVERIFY(rename("Lamp:1", "Wick"));
+        QCOMPARE(p.kind("Wick").document, numbered);
+        QVERIFY(p.saveAll() && p.reopen());
+        QVERIFY(p.session().library().kindNamed("Wick") != nullptr);
     }
     void whatMustExistIsMissed() {
         Kinds p;

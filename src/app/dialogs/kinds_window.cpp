@@ -94,7 +94,6 @@ KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent), edi
     entries_->setObjectName("kindEntries");
     entries_->setAccessibleName(tr("What the kind says"));
     entries_->setRootIsDecorated(false);
-    entries_->setFixedHeight(150);
     auto* entryButtons = new QHBoxLayout;
     const auto beside = [entryButtons](QToolButton* b) { entryButtons->addWidget(b); };
     act(beside, "entryAdd", tr("Add"), tr("One more"), [this] { addEntry(); });
@@ -142,7 +141,8 @@ KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent), edi
     connect(name_, &QLineEdit::editingFinished, this, &KindsWindow::renameSubject);
     connect(rows_, &PropertyRows::typed, this, [this](const QString& name, const QString& text) {
         setField(name, [&](const model::Property& f) -> base::Result<model::Value> {
-            return ops::typedValue(f, text.toStdString(), ops::fieldOf(entry(), f));
+            const PropertyShown as = shownField(f);
+            return ops::typedValue(as.property, text.toStdString(), as.value.value_or(model::Value{}));
         });
     });
     connect(rows_, &PropertyRows::chosen, this, [this](const QString& name, const model::Value& value) {
@@ -250,6 +250,12 @@ std::vector<ValueMap> KindsWindow::inheritedProperties() const {
     return all;
 }
 
+/// Its own and the inherited ones, as files would say them.
+std::vector<ValueMap> KindsWindow::allProperties() const {
+    const model::Kind* kind = subject_.isRecordType ? nullptr : editor_.session().library().kindNamed(subject_.name);
+    return ops::listOf(kind != nullptr ? model::toValues(*kind) : own(), "properties");
+}
+
 void KindsWindow::refresh() {
     if (!editor_.isOpen()) return;
     const bool there = subject_.isRecordType ? editor_.session().library().recordType(subject_.name) != nullptr
@@ -309,14 +315,18 @@ void KindsWindow::refreshEntries() {
         {}, {tr("Label"), tr("Type"), tr("Default")}, {tr("When"), tr("Shows")}, {tr("Label"), tr("Does")}};
     entries_->setHeaderLabels(heads[tabs_->currentIndex()]);
     entries_->setColumnCount(static_cast<int>(heads[tabs_->currentIndex()].size()));
-    entries_->header()->resizeSection(0, 220);
+    entries_->header()->setStretchLastSection(false);
+    for (int c = 0; c < entries_->columnCount(); ++c)
+        entries_->header()->setSectionResizeMode(c, c == 0 ? QHeaderView::Stretch : QHeaderView::ResizeToContents);
     entries_->clear();
     const auto list = ops::listOf(own(), key);
     const auto above = inheritedProperties();
     if (at_ >= list.size() + above.size()) at_ = list.empty() ? 0 : list.size() - 1;
     auto propertyTexts = [](const ValueMap& one) {
         const model::Property& usual = ops::propertyForm()[5];
-        return QStringList{toQt(model::textOf(one, "label", model::textOf(one, "name"))),
+        std::vector<std::string> ignored;
+        const auto read = model::propertyFrom(one, ignored);
+        return QStringList{toQt(read ? read->label : model::textOf(one, "name")),
                            toQt(model::textOf(one, "type", "text")),
                            toQt(std::get<std::string>(ops::fieldOf(one, usual).data))};
     };
@@ -346,6 +356,10 @@ void KindsWindow::refreshEntries() {
                                .arg(toQt(parentName()), toQt(subject_.name)));
     }
     if (entries_->topLevelItemCount() > 0) entries_->setCurrentItem(entries_->topLevelItem(static_cast<int>(at_)));
+    constexpr int kFewest = 2, kMost = 5;
+    const int row = std::max(entries_->sizeHintForRow(0), 24);
+    entries_->setFixedHeight(entries_->header()->sizeHint().height() + 4 +
+                             row * std::clamp(entries_->topLevelItemCount(), kFewest, kMost));
     filling_ = false;
 }
 
@@ -363,6 +377,35 @@ void KindsWindow::offer(PropertyShown& shown) const {
     shown.property.choices = shown.choices;
 }
 
+/// A field of the form as it is filled in: by the editor of what it holds, with what there is to choose from.
+PropertyShown KindsWindow::shownField(const model::Property& f) const {
+    const ValueMap values = entry();
+    const bool ofProperty = listKey() == "properties";
+    PropertyShown s;
+    s.property = f;
+    s.value = ops::fieldOf(values, f);
+    s.choices = f.choices;
+    s.own = model::valueOf(values, f.name) != nullptr;
+    if (ofProperty) {
+        if (auto choices = ops::fieldChoices(values, f, allProperties()); !choices.empty()) {
+            s.property.type = model::PropertyType::Choice;
+            s.property.choices = s.choices = std::move(choices);
+        }
+        if (const auto own = f.name == "default" ? ops::defaultField(values) : std::nullopt) {
+            const model::Value* said = model::valueOf(values, f.name);
+            s.property = *own;
+            s.value = said != nullptr ? *said : model::defaultOf(*own);
+            s.choices = own->choices;
+        }
+    }
+    if (f.name == "kinds")
+        for (const model::Kind& kind : editor_.session().library().kinds()) s.choices.push_back({kind.name, kind.name});
+    s.isCondition = ops::isCondition(f);
+    if (s.isCondition) s.asked = ops::askedBy(values, allProperties());
+    if (f.name == "inherits" || (f.name == "records" && ofProperty)) offer(s);
+    return s;
+}
+
 void KindsWindow::refreshForm() {
     std::vector<PropertyShown> shown;
     const bool any = listKey().empty() || entries_->topLevelItemCount() > 0;
@@ -371,18 +414,7 @@ void KindsWindow::refreshForm() {
         // A field that is filled in is shown also where it means nothing, so that it can be emptied.
         const bool filled = model::valueOf(values, f.name) != nullptr;
         if (listKey() == "properties" && !filled && !ops::fieldFits(values, f)) continue;
-        PropertyShown s;
-        s.property = f;
-        s.value = ops::fieldOf(values, f);
-        s.choices = f.choices;
-        s.own = model::valueOf(values, f.name) != nullptr;
-        if (listKey() == "properties")
-            if (auto choices = ops::fieldChoices(values, f, ops::listOf(own(), "properties")); !choices.empty()) {
-                s.property.type = model::PropertyType::Choice;
-                s.property.choices = s.choices = std::move(choices);
-            }
-        if (f.name == "inherits" || (f.name == "records" && listKey() == "properties")) offer(s);
-        shown.push_back(std::move(s));
+        shown.push_back(shownField(f));
     }
     rows_->show(shown);
 }

@@ -44,11 +44,13 @@ class KindsWindow : public QWidget {
     void refreshList();
     void refreshEntries();
     void refreshForm();
+    PropertyShown shownField(const model::Property& f) const;
     void offer(PropertyShown& shown) const;
     const std::vector<model::Property>& form() const;
     model::ValueMap own() const;
     model::ValueMap entry() const;
     std::string parentName() const;
+    std::vector<model::ValueMap> allProperties() const;
     std::vector<model::ValueMap> inheritedProperties() const;
     base::Result<std::vector<ops::Use>> recordTypeUses(const std::string& type) const;
     std::string listKey() const;

@@ -17,7 +17,6 @@ class ScriptCard : public SideCard {
   public:
     ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const script::Offer& offer);
     ~ScriptCard() override;
-    const std::string& offerId() const { return offer_.id; }
 
   protected:
     void keyPressEvent(QKeyEvent* event) override;

@@ -1,6 +1,7 @@
 #pragma once
 // Small parts that every panel is made of.
 #include <QLabel>
+#include <QMenu>
 #include <QString>
 #include <string_view>
 
@@ -35,6 +36,14 @@ inline QString fixed(double number, int decimals = 2) {
 
 inline QString metres(double length) {
     return fixed(length) + QStringLiteral(" m");
+}
+
+/// A menu that is opened by popup() and goes when it closes. No loop of its own runs meanwhile: what it was opened on
+/// may change or go.
+inline QMenu* openMenu(QWidget* over) {
+    auto* menu = new QMenu(over);
+    menu->setAttribute(Qt::WA_DeleteOnClose);
+    return menu;
 }
 
 }  // namespace app

@@ -65,7 +65,7 @@ bool linksObjects(const Property& p) {
 
 PropertyRow::PropertyRow(PropertyRows& rows, const PropertyShown& shown) : rows_(rows), shown_(shown) {
     const Property& p = shown.property;
-    const bool wide = p.type == PropertyType::LongText || p.type == PropertyType::Curve ||
+    const bool wide = shown.isCondition || p.type == PropertyType::LongText || p.type == PropertyType::Curve ||
                       p.type == PropertyType::Vector || p.type == PropertyType::Flags || p.type == PropertyType::List ||
                       model::linksObject(p.type);
     auto* outer = new QVBoxLayout(this);
@@ -102,24 +102,28 @@ void PropertyRow::refresh(const PropertyShown& shown) {
     update_(shown);
 }
 
+/// What it does goes by the property's name: while the menu is open the row may be made anew.
 void PropertyRow::contextMenuEvent(QContextMenuEvent* event) {
-    QMenu menu;
-    const QString name = toQt(shown_.property.name);
-    auto* reset = menu.addAction(tr("Back to the default"), [this, name] { Q_EMIT rows_.resetAsked(name); });
-    reset->setEnabled(shown_.own && !shown_.fixed);
-    auto* copy = menu.addAction(tr("Copy the value"), [this] { QApplication::clipboard()->setText(textOf(shown_)); });
-    copy->setEnabled(shown_.value.has_value());
-    menu.addAction(tr("Paste a value"), [this, name] { Q_EMIT rows_.typed(name, QApplication::clipboard()->text()); })
-        ->setEnabled(!shown_.fixed);
+    PropertyRows* rows = &rows_;
+    QMenu* menu = openMenu(rows);
+    const QString name = key();
+    auto act = [menu, rows](const QString& text, bool may, auto what) {
+        menu->addAction(text, rows, std::move(what))->setEnabled(may);
+    };
+    act(tr("Back to the default"), shown_.own && !shown_.fixed, [rows, name] { Q_EMIT rows->resetAsked(name); });
+    act(tr("Copy the value"), shown_.value.has_value(),
+        [text = textOf(shown_)] { QApplication::clipboard()->setText(text); });
+    act(tr("Paste a value"), !shown_.fixed,
+        [rows, name] { Q_EMIT rows->typed(name, QApplication::clipboard()->text()); });
     const bool pinned = isPinned();
-    menu.addAction(pinned ? tr("Unpin") : tr("Pin to the top"), [this, pinned] {
+    act(pinned ? tr("Unpin") : tr("Pin to the top"), true, [rows, name, pinned] {
         QStringList pins = QSettings().value("properties/pinned").toStringList();
-        pins.removeAll(toQt(shown_.property.name));
-        if (!pinned) pins << toQt(shown_.property.name);
+        pins.removeAll(name);
+        if (!pinned) pins << name;
         QSettings().setValue("properties/pinned", pins);
-        rows_.place();
+        rows->place();
     });
-    menu.exec(event->globalPos());
+    menu->popup(event->globalPos());
 }
 
 bool PropertyRow::isPinned() const {
@@ -169,6 +173,7 @@ NumberField* PropertyRow::number(base::Quantity quantity, int decimals) {
 }
 
 QWidget* PropertyRow::make(const Property& p) {
+    if (shown_.isCondition) return makeCondition();
     if (isNumber(p.type)) return makeNumber(p);
     switch (p.type) {
         case PropertyType::Bool: return makeBool();

@@ -39,6 +39,7 @@ class PropertyRow : public QWidget {
     QWidget* makeText();
     QWidget* makeLongText();
     QWidget* makeChoice();
+    QWidget* makeCondition();
     QWidget* makeFlags(const model::Property& p);
     QWidget* makeColour();
     QWidget* makeNumbers(std::size_t count);

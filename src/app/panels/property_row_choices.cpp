@@ -1,11 +1,13 @@
 // Rows whose value is one of many, or many of them: records, items, lists and links.
 #include <QComboBox>
+#include <QCompleter>
 #include <QHBoxLayout>
 #include <QMenu>
 #include <QVBoxLayout>
 #include <tuple>
 
 #include "app/look/parts.h"
+#include "app/panels/condition_field.h"
 #include "app/panels/flow_layout.h"
 #include "app/panels/property_row.h"
 #include "app/panels/quiet_wheel.h"
@@ -19,6 +21,22 @@ using model::Property;
 using model::PropertyType;
 using model::Value;
 using model::ValueList;
+
+namespace {
+
+/// What is typed is finished from these.
+void offerIn(QLineEdit* edit, const std::vector<model::Choice>& choices) {
+    if (choices.empty()) return;
+    QStringList texts;
+    for (const model::Choice& c : choices) texts << toQt(c.value);
+    auto* completer = new QCompleter(texts, edit);
+    completer->setCaseSensitivity(Qt::CaseInsensitive);
+    completer->setFilterMode(Qt::MatchContains);
+    delete edit->completer();
+    edit->setCompleter(completer);
+}
+
+}  // namespace
 
 QWidget* PropertyRow::makeRecord(const Property& p) {
     auto* combo = new QComboBox;
@@ -61,6 +79,13 @@ QWidget* PropertyRow::makeNamed(const Property& p) {
         combo->setPlaceholderText(tr("mixed"));
     };
     return combo;
+}
+
+QWidget* PropertyRow::makeCondition() {
+    auto* field = new ConditionField;
+    QObject::connect(field, &ConditionField::changed, this, [this](const QString& t) { Q_EMIT rows_.typed(key(), t); });
+    update_ = [this, field](const PropertyShown& s) { field->show(s.asked, textOf(s)); };
+    return field;
 }
 
 ValueList PropertyRow::listNow() const {
@@ -108,6 +133,7 @@ QWidget* PropertyRow::makeList(const Property& p) {
         choose({std::move(list)});
     });
     update_ = [this, column, add, read, element](const PropertyShown& s) {
+        offerIn(add, s.choices);
         for (QWidget* old : lines_) {
             old->hide();
             old->deleteLater();  // it may be what asked for this

@@ -23,6 +23,8 @@ struct PropertyShown {
     bool own = false;    ///< it is not the default
     bool fixed = false;  ///< may not be changed
     QString why;         ///< why not
+    bool isCondition = false;
+    std::vector<model::Property> asked{};  ///< what a condition may ask for
     friend bool operator==(const PropertyShown&, const PropertyShown&) = default;
 };
 

@@ -240,10 +240,10 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
         const QModelIndex index = list_->indexAt(at);
         if (!index.isValid()) return;
         list_->setCurrentIndex(index);
-        QMenu menu(this);
-        menu.setToolTipsVisible(true);
-        Q_EMIT menuRequested(&menu);
-        menu.exec(list_->viewport()->mapToGlobal(at));
+        QMenu* menu = openMenu(this);
+        menu->setToolTipsVisible(true);
+        Q_EMIT menuRequested(menu);
+        menu->popup(list_->viewport()->mapToGlobal(at));
     });
     for (const QString& name : QSettings().value("stock/favourites").toStringList()) model_->favourites.insert(name);
 
@@ -295,7 +295,8 @@ void StockPanel::makeDetails(QVBoxLayout* layout) {
     column->addStretch(1);
     area->setWidget(inside);
     parts_->addWidget(area);
-    parts_->setStretchFactor(0, 1);
+    parts_->setStretchFactor(0, 2);
+    parts_->setStretchFactor(1, 1);
     parts_->setSizes({380, 190});
     layout->addWidget(vary_ = new VaryCard(editor_));
 }

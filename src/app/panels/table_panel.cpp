@@ -261,13 +261,13 @@ void TablePanel::fillSeenFrom(QMenu* menu) {
 }
 
 void TablePanel::fillRowMenu(const QPoint& at) {
-    QMenu menu(this);
-    connect(menu.addAction(tr("Copy cells")), &QAction::triggered, this, &TablePanel::copy);
-    connect(menu.addAction(tr("Paste cells")), &QAction::triggered, this, &TablePanel::paste);
-    menu.addSeparator();
-    connect(menu.addAction(tr("Fill down")), &QAction::triggered, this, &TablePanel::fillDown);
-    connect(menu.addAction(tr("Series")), &QAction::triggered, this, &TablePanel::goOn);
-    menu.exec(table_->viewport()->mapToGlobal(at));
+    QMenu* menu = openMenu(this);
+    connect(menu->addAction(tr("Copy cells")), &QAction::triggered, this, &TablePanel::copy);
+    connect(menu->addAction(tr("Paste cells")), &QAction::triggered, this, &TablePanel::paste);
+    menu->addSeparator();
+    connect(menu->addAction(tr("Fill down")), &QAction::triggered, this, &TablePanel::fillDown);
+    connect(menu->addAction(tr("Series")), &QAction::triggered, this, &TablePanel::goOn);
+    menu->popup(table_->viewport()->mapToGlobal(at));
 }
 
 bool TablePanel::eventFilter(QObject* watched, QEvent* event) {

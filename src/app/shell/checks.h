@@ -34,8 +34,6 @@ class Checks : public QObject {
         const auto place = worst_.find(id);
         return place == worst_.end() ? std::nullopt : std::optional(place->second);
     }
-    /// Was the scene looked at as it is now?
-    bool isUpToDate() const { return known_ && pending_ == 0; }
     bool isChecking() const { return pending_ > 0; }
     /// Was it looked at at all?
     bool isKnown() const { return known_; }

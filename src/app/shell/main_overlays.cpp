@@ -57,7 +57,8 @@ void MainWindow::fillBar() {
     fill(catchButton_, {"view.catchFlush", "view.catchProtected", "view.catchHidden"});
     fill(moreButton_,
          {"draw.box", "draw.stairs", "draw.wall", "points.place", "zone.draw", "draw.broom", "-", "view.measure",
-          "view.catchFlush", "view.catchProtected", "view.catchHidden", "-", "view.axes", "view.pivot"});
+          "view.catchFlush", "view.catchProtected", "view.catchHidden", "-", "view.axes", "view.pivot", "view.step"});
+    moreButton_->menu()->addMenu(stepUnit_->menu());
     solidTool_->setToolTip(tr("Draw a solid: box, wedge, stairs, wall …"));
     catchButton_->setToolTip(tr("What a drag catches by itself; hold 1 to 6 in a drag for corners, edges, faces …"));
     for (const auto& [button, id] :
@@ -103,7 +104,7 @@ void MainWindow::makeOverlays() {
     stepUnit_->setObjectName("stepMenu");
     stepUnit_->setFocusPolicy(Qt::TabFocus);
     stepUnit_->setPopupMode(QToolButton::InstantPopup);
-    auto* usual = new QMenu(stepUnit_);
+    auto* usual = new QMenu(tr("Usual steps"), stepUnit_);
     connect(usual, &QMenu::aboutToShow, this, [this, usual] { fillStepMenu(usual); });
     stepUnit_->setMenu(usual);
     steps->addWidget(stepUnit_);
@@ -278,14 +279,14 @@ void MainWindow::placeBar() {
     const QPointer<QWidget> had = focusWidget();
     const bool shown = editor_.isOpen() && !editor_.looks().clean;
     moreButton_->hide();
-    axesButton_->show();
-    pivotButton_->show();
+    const std::initializer_list<QWidget*> folding = {pivotButton_, axesButton_, stepUnit_, stepField_, stepSwitch_};
+    for (QWidget* part : folding) part->show();
     for (QFrame* bar : {stepBar_, drawBar_, catchBar_}) bar->adjustSize();
     const int all = stepBar_->width() + drawBar_->width() + catchBar_->width() + 2 * kApart;
     const bool fits = all <= panes_->width() - 2 * kEdge;
     moreButton_->setVisible(!fits);
     if (!fits) stepBar_->adjustSize();
-    for (QToolButton* last : {pivotButton_, axesButton_}) {  // in the menu of more as well
+    for (QWidget* last : folding) {  // in the menu of more as well
         if (stepBar_->width() <= panes_->width() - 2 * kEdge) break;
         last->hide();
         stepBar_->adjustSize();
@@ -303,8 +304,10 @@ void MainWindow::placeOverlays() {
     const int w = panes_->width(), h = panes_->height();
     placeBar();
     flagBar_->adjustSize();
-    flagBar_->move(w - flagBar_->width() - 10, 10);
-    int top = 46;
+    constexpr int kCaption = 110;  // of the view, in its other corner
+    const bool beside = flagBar_->width() + kCaption < w;
+    flagBar_->move(w - flagBar_->width() - 10, beside ? 10 : 40);
+    int top = beside || !flagBar_->isVisible() ? 46 : flagBar_->geometry().bottom() + 6;
     for (QWidget* bar :
          {static_cast<QWidget*>(banner_), static_cast<QWidget*>(trustBar_), static_cast<QWidget*>(theirsBar_)}) {
         if (!bar->isVisible()) continue;
@@ -315,10 +318,14 @@ void MainWindow::placeOverlays() {
         top = bar->geometry().bottom() + 8;
     }
     if (toast_->isVisible()) {
-        const int tw = std::min(w - 60, 620);
-        toast_->setFixedWidth(tw);
-        toast_->adjustSize();
-        toast_->move((w - tw) / 2, h - stepBar_->height() - toast_->height() - 24);
+        // As wide as what it says, above the bar, and above the directions in the corner where it would reach them.
+        constexpr int kDirections = 165;
+        toastText_->setWordWrap(false);
+        const int tw = std::min({w - 60, 620, toast_->sizeHint().width()});
+        toastText_->setWordWrap(true);
+        toast_->resize(tw, toast_->heightForWidth(tw));
+        const int x = (w - tw) / 2, above = x < kDirections ? kDirections : stepBar_->height() + 24;
+        toast_->move(x, h - above - toast_->height());
     }
 }
 

@@ -12,11 +12,13 @@
 #include <QPushButton>
 #include <QSettings>
 #include <QStatusBar>
+#include <QTimer>
 #include <QVBoxLayout>
 
 #include "app/dialogs/broom_card.h"
 #include "app/dialogs/popovers.h"
 #include "app/dialogs/theirs_bar.h"
+#include "app/look/hint_label.h"
 #include "app/look/parts.h"
 #include "app/look/plain_text.h"
 #include "app/panels/checks_panel.h"
@@ -267,9 +269,30 @@ void MainWindow::dockBeside(QWidget* content, const char* name, const QString& t
     dock->setWidget(content);
     FocusHome::keepKeyboard(content);
     addDockWidget(Qt::LeftDockWidgetArea, dock, Qt::Horizontal);
-    if (other != nullptr) tabifyDockWidget(other, dock);
-    constexpr int kWide = 340;
-    resizeDocks({stockDock_, dock}, {stock_->minimumWidth(), kWide}, Qt::Horizontal);
+    // Where the view would have no room left, it lies over the Stock, as a tab.
+    constexpr int kLeastView = 360, kWide = 340;
+    if (other == nullptr && !stockDock_->isFloating() && stockDock_->isVisible() &&
+        panes_->width() - kWide < kLeastView) {
+        tabifyDockWidget(stockDock_, dock);
+        other = stockDock_;
+        QTimer::singleShot(0, dock, [dock] { dock->raise(); });
+    } else if (other != nullptr) {
+        tabifyDockWidget(other, dock);
+    }
+    // When it goes, the view gets the room back, not the Stock.
+    const auto giveBack = [this, wide = stockDock_->width()] {
+        QTimer::singleShot(0, this, [this, wide] { resizeDocks({stockDock_}, {wide}, Qt::Horizontal); });
+    };
+    if (other == nullptr || other == stockDock_) {
+        connect(dock, &QObject::destroyed, this, giveBack);
+        connect(dock, &QDockWidget::topLevelChanged, this, [giveBack](bool floats) {
+            if (floats) giveBack();
+        });
+    }
+    if (other == stockDock_)
+        resizeDocks({dock}, {kWide}, Qt::Horizontal);
+    else
+        resizeDocks({stockDock_, dock}, {stock_->minimumWidth(), kWide}, Qt::Horizontal);
 }
 
 void MainWindow::makeBottom() {
@@ -297,13 +320,11 @@ void MainWindow::makeBottom() {
     auto* row = new QHBoxLayout(status);
     row->setContentsMargins(12, 0, 12, 0);
     row->setSpacing(18);
-    row->addWidget(hint_ = label({}, "hint"));
+    row->addWidget(hint_ = new HintLabel);
     row->addStretch(1);
     row->addWidget(cursorPlace_ = label({}, "cursorPlace"));
     row->addWidget(counts_ = label({}, "sceneCounts"));
     row->addWidget(saved_ = label({}, "savedState"));
-    hint_->setMinimumWidth(10);
-    hint_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Preferred);
     row->setStretchFactor(hint_, 3);
     column->addWidget(status);
     bar->layout()->setContentsMargins(0, 0, 0, 0);

@@ -39,6 +39,7 @@ class KindsWindow;
 class RecordsWindow;
 class ChecksPanel;
 class CountsButton;
+class HintLabel;
 class ScriptCard;
 class ScriptPanel;
 
@@ -234,7 +235,8 @@ class MainWindow : public QMainWindow {
     QFrame* trustBar_ = nullptr;
     BroomCard* broomCard_ = nullptr;
     HistoryStrip* strip_ = nullptr;
-    QLabel *hint_ = nullptr, *cursorPlace_ = nullptr, *counts_ = nullptr, *saved_ = nullptr;
+    HintLabel* hint_ = nullptr;
+    QLabel *cursorPlace_ = nullptr, *counts_ = nullptr, *saved_ = nullptr;
     QFrame *stepBar_ = nullptr, *drawBar_ = nullptr, *catchBar_ = nullptr, *flagBar_ = nullptr, *banner_ = nullptr,
            *toast_ = nullptr;
     QToolButton *selectTool_ = nullptr, *slideTool_ = nullptr, *dialTool_ = nullptr, *fitTool_ = nullptr,

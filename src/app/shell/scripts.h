@@ -84,7 +84,6 @@ class Scripts : public QObject {
     bool canRepeat() const { return last_.has_value(); }
     void repeat();
     void previewEverywhere();
-    QString lastName() const { return last_ ? last_->name : QString(); }
 
     ScriptJob jobOf(const script::Offer& offer, model::ValueMap form) const;
     /// Can it be run now?

@@ -38,20 +38,20 @@ void MainWindow::keepSelection() {
 void MainWindow::showSelected() {
     view_->pulseSelection();
     constexpr std::size_t kMost = 40;
-    QMenu menu(this);
+    QMenu* menu = openMenu(this);
     const auto& ids = editor_.selection();
-    menu.addSection(counted(ids.size(), tr("object selected"), tr("objects selected")));
+    menu->addSection(counted(ids.size(), tr("object selected"), tr("objects selected")));
     for (std::size_t i = 0; i < std::min(ids.size(), kMost); ++i) {
         const model::Slot s = editor_.scene().find(ids[i]);
         if (s == model::kNoSlot) continue;
         const auto name = editor_.scene().nameText(s);
-        menu.addAction(toQt(name), this, [this, id = ids[i]] {
+        menu->addAction(toQt(name), this, [this, id = ids[i]] {
             editor_.select({id});
             view_->showSelection();
         });
     }
-    if (ids.size() > kMost) menu.addAction(tr("and %1 more").arg(ids.size() - kMost))->setEnabled(false);
-    menu.exec(counts_->mapToGlobal(QPoint(0, -menu.sizeHint().height())));
+    if (ids.size() > kMost) menu->addAction(tr("and %1 more").arg(ids.size() - kMost))->setEnabled(false);
+    menu->popup(counts_->mapToGlobal(QPoint(0, -menu->sizeHint().height())));
 }
 
 void MainWindow::invertSelection() {

@@ -101,7 +101,6 @@ GlRenderer::GlRenderer() {
         problem_ = QStringLiteral("The view needs OpenGL 3.3, which this display does not offer.");
         return;
     }
-    name_ = QString::fromUtf8(reinterpret_cast<const char*>(glGetString(GL_RENDERER)));
     build();
 }
 

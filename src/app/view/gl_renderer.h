@@ -69,7 +69,6 @@ class GlRenderer : protected QOpenGLFunctions_3_3_Core {
 
     /// Why there is no drawing; empty when all is well.
     QString problem() const { return problem_; }
-    QString rendererName() const { return name_; }
 
     /// Gives an item's mesh to the card; `occlusion` holds one byte a vertex, or is empty.
     void setMesh(base::Name item, const shape::Mesh& mesh, const std::vector<std::uint8_t>& occlusion);
@@ -123,7 +122,7 @@ class GlRenderer : protected QOpenGLFunctions_3_3_Core {
 
     QOffscreenSurface surface_;
     QOpenGLContext context_;
-    QString problem_, name_;
+    QString problem_;
     std::unordered_map<int, Targets> targets_;
     std::unique_ptr<QOpenGLShaderProgram> shadow_, points_, lattice_, sky_;
     std::array<std::unique_ptr<QOpenGLShaderProgram>, 32> solid_;  // by Variant bits, built when first used

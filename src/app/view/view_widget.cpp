@@ -286,7 +286,7 @@ void ViewWidget::drawFrame() {
     frame.lattice = !looks.clean;
     frame.shadows = !camera_.isFlat() && looks.paint != Paint::Contrast && looks.paint != Paint::Wire;
     frame.camera = camera_;
-    const double share = moving_ ? resolution_ : 1.0;
+    const double share = (moving_ ? resolution_ : 1.0) * devicePixelRatioF();
     frame.width = std::max(1, static_cast<int>(width() * share));
     frame.height = std::max(1, static_cast<int>(height() * share));
     // While something is dragged it is left out of the kept picture; in a pause all is drawn with its shadows.
