@@ -19,6 +19,7 @@
 #include "app/shell/main_window.h"
 #include "app/shell/outside.h"
 #include "app/shell/scripts.h"
+#include "app/view/stage.h"
 #include "support/test_project.h"
 
 namespace {
@@ -93,7 +94,9 @@ class Scene {
     }
     /// As it is once the soft shading is in.
     void take(const QString& file, QWidget* what = nullptr) {
-        QTest::qWait(2500);
+        if (!QTest::qWaitFor([this] { return window_->findChild<app::Stage*>()->isShaded(); }, 60'000))
+            qFatal("no soft shading");
+        QTest::qWait(600);
         if (!(what != nullptr ? what : window_.get())->grab().save(file)) qFatal("cannot write %s", qPrintable(file));
         std::printf("  %s\n", qPrintable(file));
         std::fflush(stdout);

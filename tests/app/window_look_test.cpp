@@ -13,6 +13,12 @@ class WindowLookTest : public WindowFixture {
         return image.pixel(image.width() / 2, image.height() / 2);
     }
 
+    /// But for a shade, as it comes and goes with the rest of the camera.
+    static bool isAs(QRgb a, QRgb b) {
+        const int apart[] = {qRed(a) - qRed(b), qGreen(a) - qGreen(b), qBlue(a) - qBlue(b)};
+        return std::all_of(std::begin(apart), std::end(apart), [](int d) { return std::abs(d) <= 2; });
+    }
+
   private Q_SLOTS:
     void initTestCase() { useOwnSettings("window-look-test"); }
     void init() { openFreshCopy(); }
@@ -131,18 +137,20 @@ class WindowLookTest : public WindowFixture {
     }
     void theSceneIsShownInOtherWaysAndStaysAsItWas() {
         const std::string before = bytes();
+        view().setCamera(render::Camera::looking({-30, 8, 30}, {-30, 12, -120}));  // at the hill, far from lamps
+        QTRY_VERIFY_WITH_TIMEOUT(window_->findChild<app::Stage*>()->isShaded(), 60'000);
         const QRgb shaded = middle(view());
         std::set<QRgb> seen = {shaded};
         for (const char* way : {"look.byKind", "look.contrast", "look.shaded"}) {
             run(way);
             seen.insert(middle(view()));
         }
-        QCOMPARE(middle(view()), shaded);
-        QCOMPARE(seen.size(), std::size_t{3});
+        QVERIFY(isAs(middle(view()), shaded));
+        QVERIFY(seen.size() >= 3);
         run("look.night");
         QVERIFY(qGray(middle(view())) < qGray(shaded) * 0.6);
         run("look.asSet");
-        QCOMPARE(middle(view()), shaded);
+        QVERIFY(isAs(middle(view()), shaded));
         run("look.wire");
         run("look.collision");
         run("look.labelKind");

@@ -405,8 +405,10 @@ class WindowMeaningTest : public WindowFixture {
             QTest::keyClick(add, Qt::Key_Return);
         }
         QCOMPARE(choices(), QString("lit:lit out:Gone out"));
+        QTest::qWait(10);  // lines that are there no more go
         QTest::mouseClick(child<QWidget>(child<QWidget>(kinds, "property.choices"), "listLater"), Qt::LeftButton);
         QCOMPARE(choices(), QString("out:Gone out lit:lit"));
+        QTest::qWait(10);
         QTest::mouseClick(child<QWidget>(child<QWidget>(kinds, "property.choices"), "listRemove"), Qt::LeftButton);
         QCOMPARE(choices(), QString("lit:lit"));
         while (editor_->session().history().present() != at) QVERIFY(editor_->session().undo());

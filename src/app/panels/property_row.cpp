@@ -63,7 +63,7 @@ bool linksObjects(const Property& p) {
            (p.type == PropertyType::List && !p.element.empty() && model::linksObject(p.element[0].type));
 }
 
-PropertyRow::PropertyRow(PropertyRows& rows, const PropertyShown& shown) : rows_(rows), shown_(shown) {
+PropertyRow::PropertyRow(PropertyRows& rows, const PropertyShown& shown) : QWidget(&rows), rows_(rows), shown_(shown) {
     const Property& p = shown.property;
     const bool wide = shown.isCondition || p.type == PropertyType::LongText || p.type == PropertyType::Curve ||
                       p.type == PropertyType::Vector || p.type == PropertyType::Flags || p.type == PropertyType::List ||

@@ -4,6 +4,7 @@
 #include <QLineEdit>
 #include <QVBoxLayout>
 #include <algorithm>
+#include <utility>
 
 #include "app/look/parts.h"
 #include "app/panels/property_row.h"
@@ -19,25 +20,38 @@ PropertyRows::PropertyRows(Editor& editor, QWidget* parent) : QWidget(parent), e
 PropertyRows::~PropertyRows() = default;
 
 void PropertyRows::show(const std::vector<PropertyShown>& shown) {
-    const bool same =
-        std::equal(rows_.begin(), rows_.end(), shown.begin(), shown.end(),
-                   [](const auto& row, const PropertyShown& s) { return row->shown().property == s.property; });
-    if (same) {
-        // Links are drawn anew even so: what they lead to may have another name.
-        for (std::size_t i = 0; i < shown.size(); ++i) rows_[i]->refresh(shown[i]);
-        return;
+    std::vector<PropertyRow*> before = std::exchange(rows_, {});
+    bool same = before.size() == shown.size();
+    for (const PropertyShown& s : shown) {
+        const auto place = std::find_if(before.begin(), before.end(), [&](PropertyRow* row) {
+            return row != nullptr && row->shown().property == s.property;
+        });
+        PropertyRow* row = place != before.end() ? std::exchange(*place, nullptr) : new PropertyRow(*this, s);
+        same = same && place - before.begin() == static_cast<std::ptrdiff_t>(rows_.size());
+        rows_.push_back(row);
+        if (place != before.end()) row->refresh(s);
     }
-    rows_.clear();
-    for (const PropertyShown& s : shown) rows_.push_back(std::make_unique<PropertyRow>(*this, s));
-    place();
+    for (PropertyRow* row : before)
+        if (row != nullptr) retire(row);
+    if (!same) place();
+}
+
+/// It goes once nobody is in the middle of it any more: what it was asked for may be why it goes.
+void PropertyRows::retire(PropertyRow* row) {
+    layout_->removeWidget(row);
+    for (QWidget* part : row->findChildren<QWidget*>()) {
+        part->blockSignals(true);
+        part->setObjectName({});
+    }
+    row->hide();
+    row->deleteLater();
 }
 
 /// Pinned ones first; then by category, each under its heading.
 void PropertyRows::place() {
     for (QWidget* heading : headings_) delete heading;
     headings_.clear();
-    std::vector<PropertyRow*> order;
-    for (const auto& row : rows_) order.push_back(row.get());
+    std::vector<PropertyRow*> order = rows_;
     std::vector<std::string> categories;
     for (PropertyRow* row : order)
         if (std::find(categories.begin(), categories.end(), row->shown().property.category) == categories.end())

@@ -35,7 +35,7 @@ class PropertyRows : public QWidget {
   public:
     explicit PropertyRows(Editor& editor, QWidget* parent = nullptr);
     ~PropertyRows() override;
-    /// Widgets stay as long as the same properties are shown.
+    /// The row of a property stays as long as that is shown.
     void show(const std::vector<PropertyShown>& shown);
     /// Only those whose name or label has this in it.
     void setFilter(const QString& text);
@@ -58,10 +58,11 @@ class PropertyRows : public QWidget {
   private:
     friend class PropertyRow;
     void place();
+    void retire(PropertyRow* row);
 
     Editor& editor_;
     QVBoxLayout* layout_;
-    std::vector<std::unique_ptr<PropertyRow>> rows_;
+    std::vector<PropertyRow*> rows_;
     std::vector<QWidget*> headings_;
     QString filter_;
 };

@@ -279,7 +279,8 @@ void MainWindow::placeBar() {
     const QPointer<QWidget> had = focusWidget();
     const bool shown = editor_.isOpen() && !editor_.looks().clean;
     moreButton_->hide();
-    const std::initializer_list<QWidget*> folding = {pivotButton_, axesButton_, stepUnit_, stepField_, stepSwitch_};
+    const std::initializer_list<QWidget*> folding = {pivotButton_, axesButton_, stepUnit_,
+                                                     stepField_,   stepSwitch_, allTool_};
     for (QWidget* part : folding) part->show();
     for (QFrame* bar : {stepBar_, drawBar_, catchBar_}) bar->adjustSize();
     const int all = stepBar_->width() + drawBar_->width() + catchBar_->width() + 2 * kApart;

@@ -80,6 +80,7 @@ void Stage::startShading() {
     stopShading_ = true;
     if (shadingWorker_.joinable()) shadingWorker_.join();
     stopShading_ = false;
+    isShaded_ = false;
     shaded_ = editor_.workspace().meshes.size();
     std::vector<std::pair<base::Name, std::shared_ptr<const shape::Mesh>>> meshes(editor_.workspace().meshes.begin(),
                                                                                   editor_.workspace().meshes.end());
@@ -107,6 +108,7 @@ void Stage::takeShading() {
             mesh != nullptr && mesh->positions.size() == values.size())
             renderer_.setMesh(item, *mesh, values);
     shading_.clear();
+    isShaded_ = true;
     Q_EMIT restaged(false);
 }
 

@@ -40,6 +40,8 @@ class Stage : public QObject {
     const std::unordered_set<model::Slot>& tinted() const { return tinted_; }
     /// What is being dragged: drawn over the kept picture.
     const std::unordered_set<model::Slot>& lively() const { return lively_; }
+    /// Is the soft shading of all meshes in the picture? It comes once it is baked.
+    bool isShaded() const { return isShaded_; }
     /// In a drag the hand rests: drawn once with all shadows.
     bool paused() const { return paused_; }
     /// The selection is about to be dragged, and no longer is.
@@ -89,7 +91,7 @@ class Stage : public QObject {
     std::unordered_map<model::Slot, Dress> dresses_;
     std::unordered_set<base::Name> dressMeshes_;  // those made for them
     std::unordered_map<base::Name, const model::Kind*> stateKinds_;
-    bool paused_ = false;
+    bool paused_ = false, isShaded_ = false;
     QTimer pause_;
     std::thread shadingWorker_;
     std::atomic<bool> stopShading_{false};
