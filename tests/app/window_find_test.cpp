@@ -126,6 +126,22 @@ class WindowFindTest : public WindowFixture {
         run("help.find");
         QVERIFY2(found().value(0).startsWith("Table"), qPrintable(found().join("; ")));
     }
+    void whatWasLookedForGoesWhenOneLooksElsewhere() {
+        window_->activateWindow();
+        QVERIFY(QTest::qWaitForWindowActive(window_.get()));
+        for (const bool byKey : {true, false}) {
+            QTest::keyClick(QApplication::focusWidget(), Qt::Key_F, Qt::ControlModifier);
+            QTRY_COMPARE(QApplication::focusWidget(), static_cast<QWidget*>(find()));
+            QTest::keyClicks(find(), "wall");
+            QVERIFY(!found().isEmpty());
+            if (byKey)
+                QTest::keyClick(find(), Qt::Key_Escape);
+            else
+                QTest::mouseClick(&view(), Qt::LeftButton, {}, QPoint(300, 300));
+            QTRY_COMPARE(QApplication::focusWidget(), static_cast<QWidget*>(&view()));
+            QVERIFY(find()->text().isEmpty() && !results()->isVisible());
+        }
+    }
     void whatIsOffIsShownAndSaysWhatItNeeds() {
         editor_->select({});
         look("align tops");

@@ -89,6 +89,16 @@ class WindowLookTest : public WindowFixture {
         QVERIFY(!view().isWalking());
         QCOMPARE(view().camera(), before);
     }
+    /// The pointer is where the view came under it, though it has not moved since.
+    void oneWalksWhereThePointerStands() {
+        const QPointF at = lookAtGround();
+        QCursor::setPos(view().mapToGlobal(QPoint(12, 12)));
+        QTRY_VERIFY(view().underMouse());
+        QEnterEvent enter(at, view().mapTo(window_.get(), at), view().mapToGlobal(at));
+        QApplication::sendEvent(&view(), &enter);
+        const auto pointed = view().pointedAt();
+        QVERIFY(pointed && glm::length(*pointed - base::Vec3(-40, 0, 40)) < 1.0);
+    }
     void aViewIsKeptAndGoneBackTo() {
         const render::Camera kept = view().camera();
         run("look.keep");

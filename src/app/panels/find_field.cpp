@@ -207,7 +207,7 @@ void FindField::keyPressEvent(QKeyEvent* event) {
 }
 
 void FindField::focusOutEvent(QFocusEvent* event) {
-    if (!results_->underMouse()) popup_->hide();
+    if (!results_->underMouse()) close();  // what was looked for is not what is looked for next
     QLineEdit::focusOutEvent(event);
 }
 

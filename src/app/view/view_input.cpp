@@ -243,6 +243,10 @@ void ViewWidget::wheelEvent(QWheelEvent* event) {
     cameraMoved();
 }
 
+void ViewWidget::enterEvent(QEnterEvent* event) {
+    if (mouse_ == Mouse::Idle && !isDragging()) pointer_ = event->position();
+}
+
 void ViewWidget::leaveEvent(QEvent*) {
     hoveredPart_ = {};
     update();
