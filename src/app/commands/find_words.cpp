@@ -41,7 +41,7 @@ const std::vector<OtherWords>& otherWords() {
          {"help.keys", "view.oat", "checks.rules", "view.first", "look.glide"}},
         {{"shortcuts", "hotkeys", "keyboard", "keybindings", "bindings"}, {"help.keys"}},
         {{"units", "metric", "metres", "centimetres"}, {"view.step", "view.measure"}},
-        {{"theme", "dark", "bright", "colours"}, {"view.oat"}},
+        {{"theme", "dark", "bright", "light", "colours", "oat", "dusk"}, {"view.oat"}},
         {{"unhide", "reveal", "visible", "invisible"}, {"edit.hide", "edit.showAll"}},
         {{"isolate", "solo", "only"}, {"edit.alone"}},
         {{"focus", "frame", "zoom", "centre"}, {"view.bring", "look.plan"}},
