@@ -27,15 +27,10 @@ struct Arguments {
 };
 
 std::string partKey(std::uint32_t part, const std::string& property) {
-    static const std::pair<std::uint32_t, const char*> kNames[] = {
-        {model::part::kPosition, "position"}, {model::part::kRotation, "rotation"}, {model::part::kSize, "scale"},
-        {model::part::kName, "name"},         {model::part::kKind, "kind"},         {model::part::kItem, "item"},
-        {model::part::kFlags, "flags"},       {model::part::kPlace, "parent"},      {model::part::kLight, "light"},
-        {model::part::kCamera, "camera"},     {model::part::kNote, "note"},         {model::part::kTint, "tint"},
-        {model::part::kArray, "array"},       {model::part::kSolid, "solid"}};
-    for (const auto& [bit, name] : kNames)
-        if (bit == part) return name;
-    return "properties." + property;
+    if (part == model::part::kProperties) return "properties." + property;
+    for (const model::part::Words& one : model::part::kWords)
+        if (one.bit == part) return one.key;
+    return {};
 }
 
 std::string documentName(const edit::Session& session, const std::string& document) {

@@ -21,6 +21,37 @@ constexpr std::uint32_t kPose = kPosition | kRotation | kSize;
 constexpr std::uint32_t kFacets =
     kLight | kCamera | kNote | kTint | kArray | kSolid | kProperties | kBody | kPoints | kZone | kSurfaces;
 constexpr std::uint32_t kAll = 2 * kSurfaces - 1;
+
+struct Words {
+    std::uint32_t bit;
+    const char *key, *label;  ///< in files, and for people
+};
+/// Every part. A facet that is not here is never listed, given or taken back.
+constexpr Words kWords[] = {{kPosition, "position", "Position"},
+                            {kRotation, "rotation", "Turn"},
+                            {kSize, "scale", "Size"},
+                            {kName, "name", "Name"},
+                            {kKind, "kind", "Kind"},
+                            {kItem, "item", "Item"},
+                            {kFlags, "flags", "Switches"},
+                            {kPlace, "parent", "Place in the tree"},
+                            {kLight, "light", "Light"},
+                            {kCamera, "camera", "Camera"},
+                            {kNote, "note", "Note"},
+                            {kTint, "tint", "Tint"},
+                            {kArray, "array", "Array"},
+                            {kSolid, "solid", "Solid"},
+                            {kProperties, "properties", "Properties"},
+                            {kBody, "body", "Body"},
+                            {kPoints, "points", "Points"},
+                            {kZone, "zone", "Zone"},
+                            {kSurfaces, "surfaces", "Surfaces"}};
+constexpr bool wordsAreWhole() {
+    std::uint32_t all = 0;
+    for (const Words& one : kWords) all |= one.bit;
+    return all == kAll;
+}
+static_assert(wordsAreWhole());
 }  // namespace part
 
 /// How one object inside an instance differs from its definition. Of `value` only id and what `parts` names count.

@@ -22,10 +22,10 @@ std::vector<DifferenceEntry> differences(const edit::Session& session, const mod
     const std::unordered_set<ObjectId> gone(lost.begin(), lost.end());
     std::vector<DifferenceEntry> all;
     for (const model::Difference& d : link.changed)
-        for (std::uint32_t part = 1; part <= model::part::kProperties; part *= 2) {
-            if ((d.parts & part) == 0) continue;
-            DifferenceEntry entry{DifferenceEntry::What::Changed, d.value.id, part, {}, gone.contains(d.value.id)};
-            if (part != model::part::kProperties) {
+        for (const model::part::Words& part : model::part::kWords) {
+            if ((d.parts & part.bit) == 0) continue;
+            DifferenceEntry entry{DifferenceEntry::What::Changed, d.value.id, part.bit, {}, gone.contains(d.value.id)};
+            if (part.bit != model::part::kProperties) {
                 all.push_back(entry);
                 continue;
             }

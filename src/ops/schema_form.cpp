@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include "base/text.h"
 
@@ -74,6 +75,17 @@ Value choiceFrom(std::string_view text) {
     if (sign == std::string_view::npos) return {std::string(text)};
     const auto part = [](std::string_view t) { return Value{std::string(base::trimmed(t))}; };
     return {ValueMap{{"value", part(text.substr(0, sign))}, {"label", part(text.substr(sign + 1))}}};
+}
+
+/// "#b7c4cc", of a colour as properties have it: what model::parsedValue() reads back.
+std::string hexOf(const Value& colour) {
+    std::string text = "#";
+    for (const Value& one : std::get<ValueList>(colour.data)) {
+        double room = 0;
+        const double* share = model::asNumber(one, room);
+        text += fmt::format("{:02x}", std::lround(std::pow(share != nullptr ? *share : 0, 1 / 2.2) * 255));
+    }
+    return text;
 }
 
 ValueList listIn(const Value* value) {
@@ -364,7 +376,7 @@ Result<ValueMap> withField(const ValueMap& entry, const Property& f, const Value
         auto fine = model::fitted(f, given);
         if (!fine) return tl::unexpected(fine.error());
         const bool usual = *fine == model::defaultOf(f) && f.name != "type" && f.name != "does";
-        if (f.name == "mark") fine = Value{model::valueText(f, *fine)};  // which files have as a text
+        if (f.name == "mark") fine = Value{hexOf(*fine)};  // which files have as a text
         put(usual ? std::nullopt : std::optional(*fine));
     }
     // A default of another type goes with the type.

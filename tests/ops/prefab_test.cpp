@@ -157,6 +157,57 @@ class PrefabTest : public QObject {
         QVERIFY(s.link(other).plain());
         QVERIFY(!s.scene().detail(s.slot(there)));
     }
+    /// Every part of an object that can differ is listed, and given or taken back alone.
+    void everyPartThatDiffersIsGivenAndTakenBack() {
+        const model::Detail full = [] {
+            model::Detail d;
+            d.light.emplace();
+            d.camera.emplace();
+            d.note = model::Note{"Mind the step"};
+            d.tint = Vec3(0.5);
+            d.body = model::Body{};
+            d.points.emplace().points.push_back({"Mooring", {1, 0, 0}, 90, 0.5, {}, {}});
+            d.zone = model::Zone{};
+            d.surfaces = model::Surfaces{{{"oak", "stone", {}, {}, model::ImageFit::Tile, {}}}};
+            d.properties = {{"oil", {2.5}}};
+            return d;
+        }();
+        for (const bool gives : {true, false}) {
+            Stall s;
+            const ObjectId other = s.place({20, 0, 0});
+            const ObjectId there = s.inside(other, s.lamp);
+            const auto detail = std::make_shared<const model::Detail>(full);
+            const base::Name name = s.name("Harbour lamp"), kind = s.name("Lantern");
+            const std::uint8_t flags = model::flags::kUnseen;
+            asStep(s, [&](edit::Draft& d) -> base::Status {
+                (void)d.setDetails({&there, 1}, {&detail, 1});
+                (void)d.setLabels(model::LabelField::Name, {&there, 1}, {&name, 1});
+                (void)d.setLabels(model::LabelField::Kind, {&there, 1}, {&kind, 1});
+                (void)d.setFlags({&there, 1}, {&flags, 1});
+                return d.state();
+            });
+            QVERIFY(s.slide(there, {0, 3, 0}));
+            auto all = ops::differences(s.session(), s.link(other));
+            QCOMPARE(all.size(), std::size_t{13});
+            while (!all.empty()) {
+                const std::uint32_t part = all.front().part;
+                const auto one = std::span(all).first(1);
+                QVERIFY(asStep(s, [&](edit::Draft& d) {
+                    return gives ? ops::giveToDefinition(d, other, one) : ops::takeBack(d, other, one);
+                }));
+                const auto left = ops::differences(s.session(), s.link(other));
+                QCOMPARE(left.size(), all.size() - 1);  // that one alone
+                QVERIFY(std::none_of(left.begin(), left.end(), [&](const auto& e) { return e.part == part; }));
+                all = left;
+            }
+            const auto& held = s.scene().detail(s.slot(there));
+            const auto& defined = s.definition().detail(s.definition().find(base::innerOf(s.made.instance, s.lamp)));
+            if (gives)
+                QVERIFY(held && defined && *held == full && *defined == full);
+            else
+                QVERIFY(!held && !defined);
+        }
+    }
     void whatIsGoneFromTheDefinitionIsKeptAndCanBeDropped() {
         Stall s;
         const ObjectId other = s.place({20, 0, 0});

@@ -5,6 +5,7 @@
 
 #include "app/look/parts.h"
 #include "base/text.h"
+#include "model/facet_values.h"
 #include "ops/keep.h"
 #include "ops/move.h"
 
@@ -35,6 +36,31 @@ QString valueText(const model::Value& value) {
     return std::visit(Visitor{}, value.data);
 }
 
+/// A facet's members in their order: "fixed, box".
+QString valuesText(const model::ValueMap& members) {
+    QStringList all;
+    for (const auto& [key, value] : members) {
+        const auto* list = std::get_if<model::ValueList>(&value.data);
+        QStringList parts;
+        for (const model::Value& one : list != nullptr ? *list : model::ValueList{}) parts << valueText(one);
+        all << (parts.isEmpty() ? valueText(value) : parts.join(" × "));
+    }
+    return all.join(", ");
+}
+
+/// What each slot shows instead of its own: "oak: mossy stone, notice.png".
+QString slotsText(const model::Surfaces& surfaces) {
+    QStringList all;
+    for (const model::SlotSurface& s : surfaces.slots) {
+        QStringList shows;
+        if (!s.surface.empty()) shows << toQt(s.surface);
+        if (s.tint) shows << say("a tint");
+        if (!s.image.empty()) shows << toQt(s.image);
+        all << toQt(s.slot) + ": " + (shows.isEmpty() ? say("its own") : shows.join(", "));
+    }
+    return all.isEmpty() ? say("none") : all.join("; ");
+}
+
 QString flagsText(std::uint8_t flags) {
     QStringList all;
     if ((flags & model::flags::kHidden) != 0) all << say("hidden");
@@ -46,23 +72,10 @@ QString flagsText(std::uint8_t flags) {
 }  // namespace
 
 QString partName(std::uint32_t which, const std::string& property) {
-    switch (which) {
-        case part::kPosition: return say("Position");
-        case part::kRotation: return say("Turn");
-        case part::kSize: return say("Size");
-        case part::kName: return say("Name");
-        case part::kKind: return say("Kind");
-        case part::kItem: return say("Item");
-        case part::kFlags: return say("Switches");
-        case part::kPlace: return say("Place in the tree");
-        case part::kLight: return say("Light");
-        case part::kCamera: return say("Camera");
-        case part::kNote: return say("Note");
-        case part::kTint: return say("Tint");
-        case part::kArray: return say("Array");
-        case part::kSolid: return say("Solid");
-        default: return toQt(property);
-    }
+    if (which == part::kProperties) return toQt(property);
+    const auto* one = std::find_if(std::begin(part::kWords), std::end(part::kWords),
+                                   [&](const part::Words& words) { return words.bit == which; });
+    return one != std::end(part::kWords) ? say(one->label) : QString();
 }
 
 QString partText(const model::ObjectRecord& r, std::uint32_t which, const std::string& property,
@@ -87,6 +100,11 @@ QString partText(const model::ObjectRecord& r, std::uint32_t which, const std::s
         case part::kTint: return detail.tint ? numbers(*detail.tint) : nothing;
         case part::kArray: return detail.array ? say("%1 copies").arg(detail.array->counts[0]) : nothing;
         case part::kSolid: return detail.solid ? numbers(detail.solid->size) + " m" : nothing;
+        case part::kBody: return detail.body ? valuesText(model::toValues(*detail.body)) : nothing;
+        case part::kPoints:
+            return detail.points ? counted(detail.points->points.size(), say("point"), say("points")) : nothing;
+        case part::kZone: return detail.zone ? valuesText(model::toValues(*detail.zone)) : nothing;
+        case part::kSurfaces: return detail.surfaces ? slotsText(*detail.surfaces) : nothing;
         default: break;
     }
     for (const auto& [key, value] : detail.properties)
