@@ -148,6 +148,34 @@ class WindowPrefabTest : public WindowFixture {
         QVERIFY(at(frame).y < raisedFrame.y);
         QCOMPARE(list->topLevelItemCount(), 0);
     }
+    void aBodyOfItsOwnIsListedAndTakenBack() {
+        const ObjectId first = makeStall();
+        QVERIFY(editor_->placeAt(itemOf(first), {-40, 0, 40}));
+        const ObjectId second = selected(), frame = partOf(second, "Frame");
+        const std::string before = bytes();
+        editor_->select({frame});
+        run("body.box");
+        const auto body = [&] {
+            const auto& detail = scene().detail(scene().find(frame));
+            return detail && detail->body;
+        };
+        const bool had = scene().detail(scene().find(partOf(first, "Frame"))) &&
+                         scene().detail(scene().find(partOf(first, "Frame")))->body;
+        QVERIFY(body() && !had);
+        run("prefab.differences");
+        auto* list = child<QTreeWidget>("differencesList");
+        QCOMPARE(list->topLevelItemCount(), 1);
+        QCOMPARE(list->topLevelItem(0)->text(1), QString("Body"));
+        QCOMPARE(list->topLevelItem(0)->text(2), QString("none"));
+        QCOMPARE(list->topLevelItem(0)->text(3), QString("fixed, box"));
+        list->topLevelItem(0)->setSelected(true);
+        press("takeDifferenceBack");
+        QVERIFY(!body());
+        QCOMPARE(list->topLevelItemCount(), 0);
+        QVERIFY(session().undo() && body());
+        QVERIFY(session().undo());
+        QCOMPARE(bytes(), before);
+    }
     void aPrefabInUseIsDeletedAfterItsConsequencesWereListed() {
         const std::string before = bytes();
         const ObjectId first = makeStall();
