@@ -1,16 +1,58 @@
 #include "base/text.h"
 
 #include <fmt/format.h>
+#include <utf8proc.h>
 
+#include <algorithm>
 #include <charconv>
 #include <cmath>
 #include <cstdint>
+#include <cstdlib>
 
 namespace base {
 namespace {
 
 char lower(char c) {
     return c >= 'A' && c <= 'Z' ? static_cast<char>(c + 32) : c;
+}
+
+/// Of ASCII alone: most names, and quick to compare.
+bool isPlain(std::string_view text) {
+    return std::none_of(text.begin(), text.end(), [](char c) { return static_cast<unsigned char>(c) > 127; });
+}
+
+bool goesOn(std::string_view text, std::size_t at) {
+    return at < text.size() && (static_cast<unsigned char>(text[at]) & 0xC0) == 0x80;
+}
+/// Where the next character begins.
+std::size_t after(std::string_view text, std::size_t at) {
+    while (goesOn(text, ++at)) {
+    }
+    return at;
+}
+
+template <class Same>
+bool fits(std::string_view pattern, std::string_view text, const Same& same) {
+    std::size_t p = 0, t = 0, starP = std::string_view::npos, starT = 0;
+    while (t < text.size()) {
+        if (p < pattern.size() && pattern[p] == '*') {
+            starP = p++;
+            starT = t;
+        } else if (p < pattern.size() && pattern[p] == '?') {
+            ++p;
+            t = after(text, t);
+        } else if (p < pattern.size() && same(pattern[p], text[t])) {
+            ++p;
+            ++t;
+        } else if (starP != std::string_view::npos) {
+            p = starP + 1;
+            t = starT = after(text, starT);
+        } else {
+            return false;
+        }
+    }
+    while (p < pattern.size() && pattern[p] == '*') ++p;
+    return p == pattern.size();
 }
 
 }  // namespace
@@ -34,33 +76,20 @@ std::string fixed(double value, int decimals) {
 }
 
 bool matchesWildcard(std::string_view pattern, std::string_view text, Letters letters) {
-    const auto same = [letters](char a, char b) {
-        return letters == Letters::AsWritten ? a == b : lower(a) == lower(b);
-    };
-    std::size_t p = 0, t = 0, starP = std::string_view::npos, starT = 0;
-    while (t < text.size()) {
-        if (p < pattern.size() && pattern[p] == '*') {
-            starP = p++;
-            starT = t;
-        } else if (p < pattern.size() && (pattern[p] == '?' || same(pattern[p], text[t]))) {
-            ++p;
-            ++t;
-        } else if (starP != std::string_view::npos) {
-            p = starP + 1;
-            t = ++starT;
-        } else {
-            return false;
-        }
-    }
-    while (p < pattern.size() && pattern[p] == '*') ++p;
-    return p == pattern.size();
+    const auto exactly = [](char a, char b) { return a == b; };
+    if (letters == Letters::AsWritten) return fits(pattern, text, exactly);
+    if (isPlain(pattern) && isPlain(text))
+        return fits(pattern, text, [](char a, char b) { return lower(a) == lower(b); });
+    return fits(lowered(pattern), lowered(text), exactly);
 }
 
 bool sameFolded(std::string_view a, std::string_view b) {
-    return a.size() == b.size() && containsFolded(a, b);
+    if (isPlain(a) && isPlain(b)) return a.size() == b.size() && containsFolded(a, b);
+    return lowered(a) == lowered(b);
 }
 
 bool containsFolded(std::string_view text, std::string_view part) {
+    if (!isPlain(text) || !isPlain(part)) return lowered(text).find(lowered(part)) != std::string::npos;
     if (part.size() > text.size()) return false;
     for (std::size_t i = 0; i + part.size() <= text.size(); ++i) {
         std::size_t k = 0;
@@ -72,6 +101,15 @@ bool containsFolded(std::string_view text, std::string_view part) {
 
 std::string lowered(std::string_view text) {
     std::string out(text);
+    if (!isPlain(text)) {
+        utf8proc_uint8_t* folded = nullptr;
+        const auto n = utf8proc_map(reinterpret_cast<const utf8proc_uint8_t*>(text.data()),
+                                    static_cast<utf8proc_ssize_t>(text.size()), &folded,
+                                    static_cast<utf8proc_option_t>(UTF8PROC_CASEFOLD | UTF8PROC_COMPOSE));
+        if (n >= 0) out.assign(reinterpret_cast<const char*>(folded), static_cast<std::size_t>(n));
+        std::free(folded);
+        if (n >= 0) return out;
+    }
     for (char& c : out) c = lower(c);
     return out;
 }

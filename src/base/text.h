@@ -1,5 +1,6 @@
 #pragma once
-// Small work on text: numbers in shortest form, wildcards, folding for search.
+// Small work on text: numbers in shortest form, wildcards, folding for search. Texts are UTF-8; what is not valid is
+// compared byte by byte.
 #include <concepts>
 #include <string>
 #include <string_view>
@@ -16,13 +17,14 @@ void appendShortest(std::string& out, double value);
 std::string fixed(double value, int decimals);
 
 enum class Letters { EitherCase, AsWritten };
-/// Does the whole of `text` fit `pattern`, where * is any run and ? any one byte; ASCII letters match either case, if
+/// Does the whole of `text` fit `pattern`, where * is any run and ? any one character; letters match either case, if
 /// not said otherwise. Linear time in practice, never worse than pattern x text.
 bool matchesWildcard(std::string_view pattern, std::string_view text, Letters letters = Letters::EitherCase);
-/// Are they the same but for the case of letters (ASCII)?
+/// Are they the same but for the case of letters, of any script?
 bool sameFolded(std::string_view a, std::string_view b);
-/// Is `part` somewhere in `text`, ASCII letters in either case?
+/// Is `part` somewhere in `text`, letters in either case?
 bool containsFolded(std::string_view text, std::string_view part);
+/// In small letters, so that what differs in case alone becomes the same.
 std::string lowered(std::string_view text);
 
 /// Without the spaces at both ends.

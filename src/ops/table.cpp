@@ -236,7 +236,7 @@ void sortRows(const TableSource& source, std::vector<Slot>& rows, const TableCol
     keys.reserve(rows.size());
     for (Slot s : rows) {
         Key key{cellNumber(source, s, column), {}, s};
-        if (!key.number) key.text = cellText(source, s, column);
+        if (!key.number) key.text = base::lowered(cellText(source, s, column));
         // "Post 9" stands before "Post 10".
         if (auto [stem, count] = base::splitNumber(key.text); count >= 0)
             key.text = stem + fmt::format("{:010}", count);

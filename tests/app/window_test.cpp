@@ -292,6 +292,48 @@ class WindowTest : public WindowFixture {
         openWindow();
         QCOMPARE(editor_->theme().name, QString("oat"));
     }
+    /// Each by its own name: what is not there, or there too much, takes nothing else with it.
+    void whatIsSetIsThereAtTheNextStart() {
+        const auto change = [this] {
+            editor_->setUniform(!editor_->uniform());
+            editor_->setSeatOntoCollision(!editor_->seatOntoCollision());
+            editor_->setStep(render::Task::Turn, {7.5, false});
+            app::Catching catching = editor_->catching();
+            catching.hidden = !catching.hidden;
+            editor_->setCatching(catching);
+            editor_->setSelecting({app::SelectShape::Lasso, true, false});
+            app::Looks looks = editor_->looks();
+            looks.handleSize = 1.75;
+            editor_->setLooks(looks);
+        };
+        const auto now = [this] {
+            return QStringList{QString::number(editor_->uniform()),
+                               QString::number(editor_->seatOntoCollision()),
+                               QString::number(editor_->step(render::Task::Turn).value),
+                               QString::number(editor_->step(render::Task::Turn).on),
+                               QString::number(editor_->catching().hidden),
+                               QString::number(static_cast<int>(editor_->selecting().shape)),
+                               QString::number(editor_->selecting().whole),
+                               QString::number(editor_->looks().handleSize)}
+                .join(' ');
+        };
+        const auto usual = now();
+        change();
+        const auto set = now();
+        QVERIFY(set != usual);
+        window_->close();
+        QTRY_VERIFY(!window_->isVisible());
+        closeWindow();
+        openWindow();
+        QCOMPARE(now(), set);
+        window_->close();
+        QTRY_VERIFY(!window_->isVisible());
+        closeWindow();
+        QSettings().remove("drag/uniform");
+        QSettings().setValue("drag/whatIsToCome", true);
+        openWindow();
+        QCOMPARE(now(), usual.left(1) + set.mid(1));
+    }
     void closingWithUnsavedStepsAsksAndNamesThem() {
         editor_->placeAt("bench", {-30, 0, 20});
         QString text;

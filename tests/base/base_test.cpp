@@ -137,6 +137,14 @@ class BaseTest : public QObject {
                                << "" << true;
         QTest::newRow("only star") << "*"
                                    << "" << true;
+        QTest::newRow("one character, not one byte") << "?cluse*"
+                                                     << "Écluse nord" << true;
+        QTest::newRow("two characters") << "??cluse"
+                                        << "Écluse" << false;
+        QTest::newRow("either case of any script") << "ÉCL*"
+                                                   << "écluse" << true;
+        QTest::newRow("after a star") << "*ü?"
+                                      << "SCHLEUSE FÜR" << true;
         QTest::newRow("hard") << "*a*a*a*a*b"
                               << "aaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaa" << false;
     }
@@ -145,6 +153,20 @@ class BaseTest : public QObject {
         QFETCH(QString, text);
         QFETCH(bool, fits);
         QCOMPARE(matchesWildcard(pattern.toStdString(), text.toStdString()), fits);
+    }
+    void lettersOfAnyScriptMatchInEitherCase() {
+        using base::containsFolded, base::lowered, base::sameFolded;
+        QVERIFY(sameFolded("ÉCLUSE", "écluse") && sameFolded("Straße", "STRASSE") && sameFolded("ΛΙΜΝΗ", "λιμνη"));
+        QVERIFY(!sameFolded("écluse", "ecluse") && !sameFolded("", "é"));
+        QVERIFY(containsFolded("Schleuse SÜD 4", "süd") && containsFolded("Écluse", "CLUSE"));
+        QVERIFY(!containsFolded("Schleuse", "ü") && containsFolded("Écluse", ""));
+        QVERIFY(base::matchesWildcard("É*", "École", base::Letters::AsWritten));
+        QVERIFY(!base::matchesWildcard("é*", "École", base::Letters::AsWritten));
+        // What is no text at all is still compared, byte by byte.
+        const std::string broken = "\xff\xc3Lock";
+        QVERIFY(sameFolded(broken, "\xff\xc3lOCK") && !sameFolded(broken, "\xfe\xc3Lock"));
+        QVERIFY(containsFolded(broken, "LOCK") && base::matchesWildcard("*lock", broken));
+        for (const char* text : {"Éß Λ 4", "plain", "\xc3", ""}) QCOMPARE(lowered(lowered(text)), lowered(text));
     }
     void aNumberAtTheEndOfANameIsSplitOff() {
         QCOMPARE(splitNumber("Lantern post 7").number, 7);

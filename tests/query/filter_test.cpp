@@ -35,6 +35,13 @@ class FilterTest : public QObject {
         }
         QCOMPARE(query::ObjectFilter(filter.toStdString()).fits(p.scene(), p.slot(id)), fits);
     }
+    void namesOfAnyScriptAreFoundInEitherCase() {
+        test::TestProject p;
+        const auto id = p.add("Écluse SÜD 4");
+        for (const char* filter : {"écluse", "süd 4", "*süd*", "?CLUSE*"})
+            QVERIFY2(query::ObjectFilter(filter).fits(p.scene(), p.slot(id)), filter);
+        QVERIFY(!query::ObjectFilter("ecluse").fits(p.scene(), p.slot(id)));
+    }
     void whatIsHiddenOrProtectedIsAskedForByThatWord() {
         test::TestProject p;
         const auto group = p.add("Yard"), post = p.add("The hidden post", group, {}, "lantern-post");

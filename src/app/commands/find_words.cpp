@@ -99,14 +99,6 @@ bool begins(std::string_view text, std::string_view typed) {
 
 constexpr std::size_t kLongest = 32;  // letters of what is typed
 
-/// In small letters, as far as they are plain ones.
-std::string lowered(std::string_view text) {
-    std::string low(text);
-    for (char& c : low)
-        if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
-    return low;
-}
-
 /// The fewest changes of letters that make of `typed` what `word` begins with; both in small letters, the first at most
 /// kLongest long.
 std::size_t changesTo(std::string_view word, std::string_view typed) {
@@ -147,7 +139,7 @@ int otherWordPlace(std::string_view id, std::string_view typed) {
 bool isNearly(std::string_view text, std::string_view typed) {
     if (typed.size() < 4 || typed.size() > kLongest) return false;
     const std::size_t most = typed.size() >= 8 ? 2 : 1;
-    const std::string low = lowered(text), wanted = lowered(typed);
+    const std::string low = base::lowered(text), wanted = base::lowered(typed);
     for (const std::string_view word : base::split(low, ' '))
         if (word.size() + most >= wanted.size() && changesTo(word, wanted) <= most) return true;
     return false;

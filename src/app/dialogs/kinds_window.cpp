@@ -296,7 +296,8 @@ void KindsWindow::refreshList() {
     };
     std::vector<const model::Kind*> kinds;
     for (const model::Kind& kind : editor_.session().library().kinds()) kinds.push_back(&kind);
-    std::sort(kinds.begin(), kinds.end(), [](const auto* a, const auto* b) { return a->name < b->name; });
+    std::sort(kinds.begin(), kinds.end(),
+              [](const auto* a, const auto* b) { return base::lowered(a->name) < base::lowered(b->name); });
     for (const model::Kind* kind : kinds)
         add(kind->name,
             toQt(kind->name) + (kind->inherits.empty() ? QString() : tr("  ← %1").arg(toQt(kind->inherits))),

@@ -72,7 +72,7 @@ void StockModel::filter(const QString& text, const QString& category) {
                 ranked.emplace_back(category == kRecent ? static_cast<int>(used - recent.begin()) : rank, &item);
         }
     std::stable_sort(ranked.begin(), ranked.end(), [](const auto& a, const auto& b) {
-        return a.first != b.first ? a.first < b.first : a.second->label < b.second->label;
+        return a.first != b.first ? a.first < b.first : base::lowered(a.second->label) < base::lowered(b.second->label);
     });
     for (const auto& [rank, item] : ranked) shown_.push_back(item);
     endResetModel();

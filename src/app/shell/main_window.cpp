@@ -25,6 +25,7 @@
 #include "app/panels/counts_button.h"
 #include "app/panels/script_panel.h"
 #include "app/shell/focus_home.h"
+#include "app/shell/kept_settings.h"
 #include "app/shell/outside.h"
 #include "base/text.h"
 #include "ops/kinds.h"
@@ -447,21 +448,7 @@ void MainWindow::rememberArrangement() {
     QSettings settings;
     settings.setValue("window/geometry", saveGeometry());
     settings.setValue("window/state", saveState());
-    settings.setValue("window/theme", editor_.theme().name);
-    settings.setValue("view/axes", static_cast<int>(editor_.axesMode()));
-    settings.setValue("view/catchFlush", editor_.catchFlush());
-    settings.setValue("view/seatWhenPlacing", editor_.seatWhenPlacing());
-    settings.setValue("view/dragging", QVariantList{editor_.followSlopes(), editor_.uniform(), editor_.onLattice(),
-                                                    editor_.seatByCollision(), editor_.catching().hidden,
-                                                    editor_.catching().protectedOnes, editor_.seatOntoCollision()});
-    const Looks& looks = editor_.looks();
-    settings.setValue("view/looks", QVariantList{looks.inset, looks.glide, looks.follow, looks.handleSize});
-    const Selecting& how = editor_.selecting();
-    settings.setValue("view/selecting", QVariantList{static_cast<int>(how.shape), how.whole, how.through});
-    for (const render::Task task : {render::Task::Slide, render::Task::Turn, render::Task::Fit}) {
-        settings.setValue(QString("view/step%1").arg(static_cast<int>(task)), editor_.step(task).value);
-        settings.setValue(QString("view/stepOn%1").arg(static_cast<int>(task)), editor_.step(task).on);
-    }
+    rememberSettings(editor_);
 }
 
 void MainWindow::restoreArrangement() {
@@ -473,34 +460,8 @@ void MainWindow::restoreArrangement() {
         if (!there.contains(geometry())) move(there.topLeft());
     }
     if (settings.contains("window/state")) restoreState(settings.value("window/state").toByteArray());
-    for (const render::Task task : {render::Task::Slide, render::Task::Turn, render::Task::Fit}) {
-        const StepSetting usual = editor_.step(task);
-        editor_.setStep(task,
-                        {settings.value(QString("view/step%1").arg(static_cast<int>(task)), usual.value).toDouble(),
-                         settings.value(QString("view/stepOn%1").arg(static_cast<int>(task)), usual.on).toBool()});
-    }
-    editor_.setAxesMode(static_cast<ops::AxesMode>(std::clamp(settings.value("view/axes").toInt(), 0, 3)));
-    editor_.setCatchFlush(settings.value("view/catchFlush").toBool());
-    editor_.setSeatWhenPlacing(settings.value("view/seatWhenPlacing").toBool());
-    if (const QVariantList kept = settings.value("view/dragging").toList(); kept.size() == 7) {
-        editor_.setFollowSlopes(kept[0].toBool());
-        editor_.setUniform(kept[1].toBool());
-        editor_.setOnLattice(kept[2].toBool());
-        editor_.setSeatByCollision(kept[3].toBool());
-        editor_.setCatching({kept[4].toBool(), kept[5].toBool()});
-        editor_.setSeatOntoCollision(kept[6].toBool());
-    }
-    if (const QVariantList kept = settings.value("view/looks").toList(); kept.size() == 4)
-        changeLooks([&](Looks& l) {
-            l.inset = kept[0].toBool();
-            l.glide = kept[1].toBool();
-            l.follow = kept[2].toBool();
-            l.handleSize = std::clamp(kept[3].toDouble(), 0.5, 2.5);
-        });
-    if (const QVariantList how = settings.value("view/selecting").toList(); how.size() == 3)
-        editor_.setSelecting(
-            {static_cast<SelectShape>(std::clamp(how[0].toInt(), 0, 2)), how[1].toBool(), how[2].toBool()});
-    editor_.setTheme(settings.value("window/theme").toString() == oat().name ? oat() : dusk());
+    editor_.setTheme(dusk());
+    restoreSettings(editor_);
 }
 
 void MainWindow::toggleSides() {
