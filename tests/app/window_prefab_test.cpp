@@ -335,6 +335,26 @@ class WindowPrefabTest : public WindowFixture {
         QVERIFY(session().redo());
         QVERIFY(scene().find(one) != kNoSlot);
     }
+    /// Where the release of a press went elsewhere, the next press takes back what was begun.
+    void aSweepWhoseReleaseWasLostIsTakenBackByTheNextPress() {
+        const QPoint at = lookAtGround();
+        const std::string before = bytes();
+        run("draw.broom");
+        ops::BroomSettings scatter = editor_->broom();
+        scatter.verb = ops::BroomVerb::Scatter;
+        scatter.item = "reed-clump-1";
+        scatter.density = 1;
+        editor_->setBroom(scatter);
+        QTest::mouseMove(&view(), at);
+        QTest::mousePress(&view(), Qt::LeftButton, {}, at);
+        QTest::mouseMove(&view(), at + QPoint(60, 0));
+        QVERIFY(bytes() != before);
+        QTest::mousePress(&view(), Qt::LeftButton, {}, at);
+        QCOMPARE(bytes(), before);
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, at);
+        QCOMPARE(bytes(), before);
+        QVERIFY(!view().isDragging());
+    }
     void aSolidsNumbersAreTypedAfterwards() {
         const QPoint at = lookAtGround();
         run("draw.box");

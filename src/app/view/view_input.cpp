@@ -64,7 +64,8 @@ void ViewWidget::mousePressEvent(QMouseEvent* event) {
 
 void ViewWidget::press(QMouseEvent* event) {
     // An amount was being typed for a drag whose button is up already: a press elsewhere takes it back.
-    if (drag_ || carry_ || (amountField_ != nullptr && amountField_->isVisible())) {
+    const bool held = drag_ || carry_ || sweeping_ || arrayPull_ || facetPull_;  // its release came elsewhere
+    if (held || (amountField_ != nullptr && amountField_->isVisible())) {
         cancel();
         return;
     }
