@@ -114,8 +114,8 @@ class WindowMonkeyTest : public WindowFixture {
         return "key " + QKeySequence(static_cast<int>(which) | static_cast<int>(held)).toString();
     }
     QString type() {
-        const char* texts[] = {"2",       "-0.5", "+= 1",    "* 2", "0",    "1e9", "lantern", "kind:Lantern oil>1",
-                               "Crew ##",    "4 x 2.5", "\"",  "80 cm"};
+        const char* texts[] = {"2",       "-0.5",    "+= 1", "* 2",  "0", "1e9", "lantern", "kind:Lantern oil>1",
+                               "Crew ##", "4 x 2.5", "\"",   "80 cm"};
         QWidget* at = keyboard();
         if (qobject_cast<QLineEdit*>(at) == nullptr) return {};
         QTest::keyClicks(at, oneOf(texts));
