@@ -2,12 +2,15 @@
 #include <QSignalSpy>
 #include <QtTest>
 
+#include <QComboBox>
 #include <QPushButton>
 
 #include "app/commands/commands.h"
 #include "app/dialogs/kept_popover.h"
 #include "app/dialogs/key_sheet.h"
+#include "app/look/hint_label.h"
 #include "app/look/theme.h"
+#include "app/panels/condition_field.h"
 #include "app/panels/number_field.h"
 #include "app/panels/roster_model.h"
 #include "app/panels/stock_panel.h"
@@ -336,6 +339,57 @@ class PanelsTest : public QObject {
         QVERIFY(set.action("a")->isEnabled());
         QVERIFY(!set.action("a")->toolTip().contains("Needs a selection"));
         QVERIFY(set.action("a")->toolTip().contains("Does it again"));
+    }
+    void aHintIsCutBetweenPhrases() {
+        app::HintLabel hint;
+        const QString all = QStringLiteral("Click: select · middle drag: orbit · wheel: zoom");
+        hint.setText(all);
+        const QFontMetrics metrics = hint.fontMetrics();
+        const auto wide = [&](const QString& text) { return metrics.horizontalAdvance(text); };
+        hint.resize(wide(all) + 2, 24);
+        QCOMPARE(hint.shown(), all);
+        hint.resize(wide(all) - 2, 24);
+        QCOMPARE(hint.shown(), QString("Click: select · middle drag: orbit"));
+        hint.resize(wide("Click: select") + 2, 24);
+        QCOMPARE(hint.shown(), QString("Click: select"));
+        hint.resize(wide("Click"), 24);
+        QVERIFY(hint.shown().endsWith(QChar(0x2026)) && wide(hint.shown()) <= hint.width());
+        QCOMPARE(hint.text(), all);  // for whoever reads it aloud
+    }
+    void aConditionShowsAnyConditionThereIs() {
+        model::Property lit, oil, state;
+        lit.name = "lit", lit.label = "Lit", lit.type = model::PropertyType::Bool;
+        oil.name = "oil", oil.label = "Oil", oil.type = model::PropertyType::Number;
+        state.name = "state", state.label = "State", state.type = model::PropertyType::Choice;
+        state.choices = {{"open", "Open"}, {"shut", "Shut tight"}};
+        app::ConditionField field;
+        QSignalSpy changed(&field, &app::ConditionField::changed);
+        const auto box = [&](const char* name) { return field.findChild<QComboBox*>(QLatin1String(name)); };
+        const auto read = [&](const char* condition) {
+            field.show({lit, oil, state}, QLatin1String(condition));
+            QStringList parts;
+            for (const char* name : {"conditionProperty", "conditionSign", "conditionChoice"})
+                if (!box(name)->isHidden()) parts << box(name)->currentText();
+            if (auto* typed = field.findChild<QLineEdit*>("conditionOperand"); !typed->isHidden())
+                parts << typed->text();
+            return parts.join(' ');
+        };
+        QCOMPARE(read(""), QString("always"));
+        QCOMPARE(read("lit"), QString("Lit is on"));
+        QCOMPARE(read("!lit"), QString("Lit is off"));
+        QCOMPARE(read("lit = false"), QString("Lit is off"));
+        QCOMPARE(read("lit != false"), QString("Lit is on"));
+        QCOMPARE(read("oil<=0.5"), QString::fromUtf8("Oil ≤ 0.5"));
+        QCOMPARE(read("state = shut"), QString("State is Shut tight"));
+        QCOMPARE(read("state != ajar"), QString("State is not ajar"));  // which is no choice any more
+        QCOMPARE(read("gone > 3"), QString("missing: gone > 3"));
+        QCOMPARE(changed.count(), 0);  // showing tells nothing
+        // On a truth value the sign alone decides, however it was written.
+        read("lit = false");
+        box("conditionSign")->setCurrentIndex(0);
+        Q_EMIT box("conditionSign")->activated(0);
+        QCOMPARE(changed.count(), 1);
+        QCOMPARE(changed[0][0].toString(), QString("lit"));
     }
 };
 

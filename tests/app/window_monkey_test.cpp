@@ -1,6 +1,7 @@
 // Chance drives the real window: mouse, wheel, keys, menus and commands in any order, over whatever is there. Nothing
 // breaks, and the history goes back to the bytes of the beginning and forth to those of the end.
-// MELLOW_MONKEY_SEED and MELLOW_MONKEY_ACTIONS make it another run, or a longer one.
+// MELLOW_MONKEY_SEED and MELLOW_MONKEY_ACTIONS make it another run, or a longer one; MELLOW_MONKEY_TELLS says each
+// action.
 #include <QAbstractButton>
 #include <QComboBox>
 #include <QDrag>
@@ -180,8 +181,7 @@ class WindowMonkeyTest : public WindowFixture {
 
     void whateverIsDoneIsUndone() {
         const QByteArray seedSaid = qgetenv("MELLOW_MONKEY_SEED"), actionsSaid = qgetenv("MELLOW_MONKEY_ACTIONS");
-        const quint64 seed =
-            seedSaid.isEmpty() ? static_cast<quint64>(QDateTime::currentMSecsSinceEpoch()) : seedSaid.toULongLong();
+        const quint64 seed = seedSaid.isEmpty() ? 7 : seedSaid.toULongLong();
         const int actions = actionsSaid.isEmpty() ? 300 : actionsSaid.toInt();
         qInfo("seed %llu, %d actions", static_cast<unsigned long long>(seed), actions);
         chance_.seed(seed);
