@@ -208,6 +208,25 @@ Status Session::takeOtherwise() {
     return takeFiles(files, files.size() == 1 ? why : "Files changed outside");
 }
 
+namespace {
+
+/// Visits a step's changes in the order in which they are done, or taken back, until one fails.
+template <class Visit>
+Status eachChange(const StepData& step, Direction direction, const Visit& visit) {
+    const bool forward = direction == Direction::Forward;
+    const auto at = [forward](const auto& all, std::size_t i) -> const auto& {
+        return all[forward ? i : all.size() - 1 - i];
+    };
+    for (std::size_t k = 0; k < step.changes.size(); ++k) {
+        const model::ChangeSet& set = at(step.changes, k);
+        for (std::size_t i = 0; i < set.changes.size(); ++i)
+            if (Status done = visit(set.scene, at(set.changes, i)); !done) return done;
+    }
+    return {};
+}
+
+}  // namespace
+
 Status Session::bringToPresent(Open& open, StepId held) {
     const History::Path path = history_.path(held, history_.present());
     SceneDelta unheard;
@@ -220,17 +239,9 @@ Status Session::bringToPresent(Open& open, StepId held) {
         if (info.barrier) return fail(ErrorCode::BadLedger, fmt::format("“{}” lies between.", info.name));
         auto step = data(id);
         if (!step) return tl::unexpected(step.error());
-        const auto& sets = (*step)->changes;
-        for (std::size_t k = 0; k < sets.size(); ++k) {
-            const model::ChangeSet& set = sets[direction == Direction::Forward ? k : sets.size() - 1 - k];
-            if (set.scene != open.scene.name()) continue;
-            const std::size_t n = set.changes.size();
-            for (std::size_t i = 0; i < n; ++i) {
-                const auto& change = set.changes[direction == Direction::Forward ? i : n - 1 - i];
-                if (Status done = open.writer.apply(change, direction, unheard); !done) return done;
-            }
-        }
-        return {};
+        return eachChange(**step, direction, [&](const std::string& scene, const model::Change& change) -> Status {
+            return scene == open.scene.name() ? open.writer.apply(change, direction, unheard) : Status{};
+        });
     };
     for (StepId id : path.back)
         if (Status done = apply(id, Direction::Backward); !done) return done;
@@ -270,23 +281,18 @@ Status Session::applyStep(StepId id, Direction direction, std::map<std::string, 
         delta.scene = open.scene.name();
         return open.writer.apply(change, way, delta);
     };
-    auto takeBack = [&](Status failed) {
+    Status all = eachChange(*kept, direction, [&](const std::string& scene, const model::Change& change) -> Status {
+        auto open = openScene(scene);
+        if (!open) return tl::unexpected(open.error());
+        (*open)->writer.defer();
+        if (Status fits = apply(**open, change, direction); !fits) return fits;
+        done.emplace_back(*open, &change);
+        return {};
+    });
+    if (!all) {
         for (auto back = done.rbegin(); back != done.rend(); ++back)
             (void)apply(*back->first, *back->second, forward ? Direction::Backward : Direction::Forward);
-        return failed;
-    };
-    const auto& sets = kept->changes;
-    for (std::size_t k = 0; k < sets.size(); ++k) {
-        const model::ChangeSet& set = sets[forward ? k : sets.size() - 1 - k];
-        auto open = openScene(set.scene);
-        if (!open) return takeBack(tl::unexpected(open.error()));
-        (*open)->writer.defer();
-        const std::size_t n = set.changes.size();
-        for (std::size_t i = 0; i < n; ++i) {
-            const model::Change& change = set.changes[forward ? i : n - 1 - i];
-            if (Status fits = apply(**open, change, direction); !fits) return takeBack(fits);
-            done.emplace_back(*open, &change);
-        }
+        return all;
     }
     selection_ = forward ? kept->selectionAfter : kept->selectionBefore;
     return {};
