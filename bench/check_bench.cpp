@@ -7,6 +7,7 @@
 #include "check/gather.h"
 
 #include "large_scene.h"
+#include "model/facets/solid.h"
 #include "ops/solid.h"
 #include "query/mesh_index.h"
 #include "script/rules.h"

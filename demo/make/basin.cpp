@@ -3,6 +3,11 @@
 #include <tuple>
 
 #include "io/scene_file.h"
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
+#include "model/facets/note.h"
+#include "model/facets/points.h"
+#include "model/facets/zone.h"
 #include "model/prefab.h"
 #include "model/property.h"
 #include "scenes.h"
@@ -78,10 +83,10 @@ class Basin {
 
 model::DetailPtr glow(double reach, double candela) {
     auto d = std::make_shared<model::Detail>();
-    d->light = model::Light{};
-    d->light->colour = {1.0, 0.78, 0.42};
-    d->light->reachMetres = reach;
-    d->light->intensity = candela;
+    d->put(model::Light{});
+    d->edit<model::Light>().colour = {1.0, 0.78, 0.42};
+    d->edit<model::Light>().reachMetres = reach;
+    d->edit<model::Light>().intensity = candela;
     return d;
 }
 
@@ -294,18 +299,18 @@ void startAndCameras(Basin& b) {
     b.add(s, "Walker start", "Walker start", "", Basin::on(-66, 17.5));
     b.add(s, "Finish", "Finish", "", Basin::on(36, 8.5));
     auto camera = std::make_shared<model::Detail>();
-    camera->camera = model::Camera{};
+    camera->put(model::Camera{});
     b.add(s, "Basin camera", "Camera", "", {-66, 9, 24}, {{-14, -62, 0}, Vec3(1.0), 0, camera});
     b.add(s, "Lock camera", "Camera", "", {40, 9, 13}, {{-18, 64, 0}, Vec3(1.0), 0, camera});
     auto note = std::make_shared<model::Detail>();
-    note->note = model::Note{"Market day: keep the way from the bridge to the stalls two metres wide."};
+    note->put(model::Note{"Market day: keep the way from the bridge to the stalls two metres wide."});
     b.add(s, "Note on the market", "Note", "", Basin::on(-34, 22, 1.5), {Vec3(0.0), Vec3(1.0), 0, note});
 }
 
 /// Where things happen: the heron's stops along the water, and the ground on which the market stands.
 void places(Basin& b) {
     auto stops = std::make_shared<model::Detail>();
-    model::PointSet& set = stops->points.emplace();
+    model::PointSet& set = stops->edit<model::PointSet>();
     const Vec3 middle(-30, 0.03, 14);
     for (const auto& [name, x, z, turn] : {std::tuple{"Stop 1", -44.0, 13.6, 90.0},
                                            {"Stop 2", -36.0, 13.4, 90.0},
@@ -322,7 +327,7 @@ void places(Basin& b) {
     }
     b.add({}, "Heron’s stops", "", "", middle, {Vec3(0.0), Vec3(1.0), 0, stops});
     auto market = std::make_shared<model::Detail>();
-    model::Zone& zone = market->zone.emplace();
+    model::Zone& zone = market->edit<model::Zone>();
     zone.shape = model::Zone::Shape::Polygon;
     zone.corners = {{-13, -5}, {12, -5}, {14, 3}, {6, 6}, {-12, 5}};
     zone.size = {27, 3.5, 11};

@@ -2,6 +2,11 @@
 #include <cmath>
 
 #include "io/scene_file.h"
+#include "model/facets/body.h"
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
+#include "model/facets/solid.h"
+#include "model/facets/surfaces.h"
 #include "model/prefab.h"
 #include "model/property.h"
 #include "scenes.h"
@@ -43,14 +48,14 @@ class Faults {
 };
 
 void loose(model::Detail& d) {
-    d.body = model::Body{};
-    d.body->role = model::Body::Role::Loose;
-    d.body->shape = model::Body::Shape::Box;
+    d.put(model::Body{});
+    d.edit<model::Body>().role = model::Body::Role::Loose;
+    d.edit<model::Body>().shape = model::Body::Shape::Box;
 }
 auto solid(const Vec3& size) {
     return [size](model::ObjectRecord&, model::Detail& d) {
-        d.solid = model::Solid{};
-        d.solid->size = size;
+        d.put(model::Solid{});
+        d.edit<model::Solid>().size = size;
     };
 }
 auto turned(const Vec3& degrees) {
@@ -67,8 +72,8 @@ auto says(model::ValueMap properties) {
 }
 auto light(double candela) {
     return [candela](model::ObjectRecord&, model::Detail& d) {
-        d.light = model::Light{};
-        d.light->intensity = candela;
+        d.put(model::Light{});
+        d.edit<model::Light>().intensity = candela;
     };
 }
 
@@ -104,12 +109,10 @@ void meaning(Faults& f) {
         d.prefab.link = link;
     });
     f.add("Checkered bench", "Structure", "bench", {-6, 0, -16}, [](model::ObjectRecord&, model::Detail& d) {
-        d.surfaces = model::Surfaces{};
-        d.surfaces->slots.push_back({"Wood", "", {}, "gone.png", {}, {}});
+        d.put(model::Surfaces{{{"Wood", "", {}, "gone.png", {}, {}}}});
     });
     f.add("Large picture", "Structure", "bench", {0, 0, -16}, [](model::ObjectRecord&, model::Detail& d) {
-        d.surfaces = model::Surfaces{};
-        d.surfaces->slots.push_back({"Wood", "", {}, "wide-strip.png", {}, {}});
+        d.put(model::Surfaces{{{"Wood", "", {}, "wide-strip.png", {}, {}}}});
     });
     f.add("Crew unknown", "Barge", "", {6, 0, -16}, says({{"crew", model::recordLink(base::ObjectId{0xabc})}}));
     f.add("No crew", "Barge", "", {9, 0, -16});
@@ -140,7 +143,7 @@ void play(Faults& f) {
     f.add("Dead lamp", "Lamp", "", {-18, 2, 16}, light(0.001));
     f.add("Block with a camera", "Structure", "stone-block", {-12, 0, 16});
     f.add("Blind camera", "Camera", "", {-12, 0.25, 16},
-          [](model::ObjectRecord&, model::Detail& d) { d.camera = model::Camera{}; });
+          [](model::ObjectRecord&, model::Detail& d) { d.put(model::Camera{}); });
     f.add("Plank below", "Loose goods", "plank", {-6, 0, 16});
     f.add("Bollard on a plank", "Structure", "bollard", {-6, 0.06, 16});
     f.add("Crate to stay", "Loose goods", "pear-crate", {0, 0, 16}, [](model::ObjectRecord& r, model::Detail& d) {

@@ -1,6 +1,7 @@
 // The demo's prefabs: a market stall with its editions, a row that nests them, a lantern with its glow, a mooring set.
 #include "base/math.h"
 #include "io/scene_file.h"
+#include "model/facets/light.h"
 #include "model/prefab.h"
 #include "scenes.h"
 
@@ -43,7 +44,7 @@ class Definition {
                       std::vector<Difference> changed = {}, std::vector<ObjectId> removed = {}) {
         auto link = std::make_shared<model::PrefabLink>();
         link->of = of;
-        for (Difference& d : changed) model::put(*link, std::move(d), model::part::kAll);
+        for (Difference& d : changed) model::put(*link, std::move(d), model::PartSet::all());
         link->removed = std::move(removed);
         std::sort(link->removed.begin(), link->removed.end());
         model::Detail detail;
@@ -67,10 +68,10 @@ class Definition {
 
 model::DetailPtr glow() {
     auto d = std::make_shared<model::Detail>();
-    d->light.emplace();
-    d->light->colour = {1.0, 0.78, 0.42};
-    d->light->reachMetres = 9;
-    d->light->intensity = 30;
+    d->edit<model::Light>();
+    d->edit<model::Light>().colour = {1.0, 0.78, 0.42};
+    d->edit<model::Light>().reachMetres = 9;
+    d->edit<model::Light>().intensity = 30;
     return d;
 }
 

@@ -7,6 +7,7 @@
 
 #include "base/text.h"
 #include "check/parameters.h"
+#include "model/facets/body.h"
 #include "ops/objects.h"
 #include "ops/seat.h"
 
@@ -202,8 +203,8 @@ base::Status seatFrom(edit::Draft& draft, const Finding& finding, const query::S
 
 bool isLoose(const model::Scene& scene, Slot slot) {
     const auto& detail = scene.detail(slot);
-    return detail && detail->body && detail->body->role != model::Body::Role::Fixed &&
-           detail->body->role != model::Body::Role::Guided;
+    return detail && detail->get<model::Body>() && detail->get<model::Body>()->role != model::Body::Role::Fixed &&
+           detail->get<model::Body>()->role != model::Body::Role::Guided;
 }
 
 bool isGround(const model::Scene& scene, Slot unit) {

@@ -5,6 +5,7 @@
 
 #include "check/parameters.h"
 #include "check/rule.h"
+#include "model/facets/surfaces.h"
 #include "ops/group.h"
 #include "ops/objects.h"
 #include "ops/prefab.h"
@@ -52,8 +53,8 @@ void missingMedia(const Subject& s, Slot slot, Report& r) {
               fmt::format("{}: {} is the file media/{}, which is not there.", named(s, slot), what, file))
             .part = file;
     };
-    if (detail->surfaces)
-        for (const model::SlotSurface& shown : detail->surfaces->slots) {
+    if (detail->get<model::Surfaces>())
+        for (const model::SlotSurface& shown : detail->get<model::Surfaces>()->slots) {
             missing(shown.image, fmt::format("the image of its slot “{}”", shown.slot));
             const auto known = s.facts.library.surfaces().find(shown.surface);
             if (!shown.surface.empty() && known == s.facts.library.surfaces().end())

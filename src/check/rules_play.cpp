@@ -10,6 +10,9 @@
 #include "base/text.h"
 #include "check/parameters.h"
 #include "check/units.h"
+#include "model/facets/body.h"
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
 #include "ops/facets.h"
 #include "ops/objects.h"
 #include "ops/seat.h"
@@ -28,7 +31,7 @@ using model::Slot;
 namespace {
 
 const Body* bodyOf(const model::Scene& scene, Slot slot) {
-    return scene.detail(slot) && scene.detail(slot)->body ? &*scene.detail(slot)->body : nullptr;
+    return scene.facet<model::Body>(slot) ? &*scene.facet<model::Body>(slot) : nullptr;
 }
 
 /// The walker as it stands, how far it reaches towards a thing, and what is between.
@@ -153,16 +156,18 @@ void allOutOfReach(const Subject& s, Slot unit, Report& r) {
 
 std::optional<double> lightReach(const model::Scene& scene, const Facts&, Slot slot) {
     const model::DetailPtr& detail = scene.detail(slot);
-    return detail && detail->light ? std::optional(std::max(0.1, detail->light->reachMetres)) : std::nullopt;
+    return detail && detail->get<model::Light>()
+               ? std::optional(std::max(0.1, detail->get<model::Light>()->reachMetres))
+               : std::nullopt;
 }
 std::optional<double> cameraReach(const model::Scene& scene, const Facts&, Slot slot) {
-    return scene.detail(slot) && scene.detail(slot)->camera ? std::optional(0.1) : std::nullopt;
+    return scene.facet<model::Camera>(slot) ? std::optional(0.1) : std::nullopt;
 }
 
 void deadLight(const Subject& s, Slot slot, Report& r) {
     const model::DetailPtr& detail = s.scene.detail(slot);
-    if (!detail || !detail->light) return;
-    const model::Light& light = *detail->light;
+    if (!detail || !detail->get<model::Light>()) return;
+    const model::Light& light = *detail->get<model::Light>();
     const Vec3 at = s.scene.world(slot).translation;
     const double strength = light.intensity * std::max({light.colour.x, light.colour.y, light.colour.z});
     if (strength < r.number("least")) {
@@ -189,7 +194,7 @@ void deadLight(const Subject& s, Slot slot, Report& r) {
 
 void blindCamera(const Subject& s, Slot slot, Report& r) {
     const model::DetailPtr& detail = s.scene.detail(slot);
-    if (!detail || !detail->camera) return;
+    if (!detail || !detail->get<model::Camera>()) return;
     const Vec3 at = s.scene.world(slot).translation;
     const Slot around = closedAround(s, at, kNoSlot);
     if (around == kNoSlot) return;
@@ -235,9 +240,9 @@ Status putTheFixedOneThere(edit::Draft& draft, const Finding& f, const query::Sc
         if (auto done = ops::replaceItem(draft, {&f.object, 1}, draft.session().intern(item)); !done)
             return tl::unexpected(done.error());
     return ops::changeDetails(draft, {&f.object, 1}, [](Slot, model::Detail& d) -> Status {
-        Body body = d.body.value_or(Body{});
+        Body body = d.copy<model::Body>().value_or(Body{});
         body.role = Body::Role::Fixed;
-        d.body = body;
+        d.put(body);
         return {};
     });
 }

@@ -11,6 +11,8 @@
 #include "check/parameters.h"
 #include "check/rule.h"
 #include "check/units.h"
+#include "model/facets/light.h"
+#include "model/facets/surfaces.h"
 #include "ops/objects.h"
 
 namespace check {
@@ -103,8 +105,8 @@ std::set<std::string> mediaOf(const Subject& s) {
     eachObject(s.scene, [&](Slot slot) {
         const auto& detail = s.scene.detail(slot);
         if (!detail) return;
-        if (detail->surfaces)
-            for (const model::SlotSurface& shown : detail->surfaces->slots) {
+        if (detail->get<model::Surfaces>())
+            for (const model::SlotSurface& shown : detail->get<model::Surfaces>()->slots) {
                 files.insert(shown.image);
                 if (const auto known = surfaces.find(shown.surface); known != surfaces.end())
                     files.insert(known->second.image);
@@ -142,7 +144,7 @@ class Adding {
             if (materials_ && cost.materials > 0 && sum.items.insert(item).second) sum.materials += cost.materials;
         }
         if (const base::Name kind = s_.scene.kind(slot); kind && kinds_) sum.cost += ofKind(kind);
-        if (s_.scene.detail(slot) && s_.scene.detail(slot)->light) sum.lights += 1;
+        if (s_.scene.facet<model::Light>(slot)) sum.lights += 1;
     }
 
   private:

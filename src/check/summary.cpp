@@ -6,6 +6,7 @@
 #include <unordered_map>
 
 #include "base/text.h"
+#include "model/facets/light.h"
 #include "model/property.h"
 
 namespace check {
@@ -23,7 +24,7 @@ std::vector<std::pair<std::string, std::string>> summaryOf(const model::Scene& s
         hidden += (scene.flagsOf(s) & model::flags::kHidden) != 0 ? 1 : 0;
         protectedOnes += (scene.flagsOf(s) & model::flags::kProtected) != 0 ? 1 : 0;
         const auto& detail = scene.detail(s);
-        lights += detail && detail->light ? 1 : 0;
+        lights += detail && detail->get<model::Light>() ? 1 : 0;
         if (const model::Item* item = facts.library.item(scene.item(s)))
             triangles += static_cast<double>(item->triangles);
         const model::Kind* kind = facts.library.kind(scene.kind(s));
@@ -33,7 +34,7 @@ std::vector<std::pair<std::string, std::string>> summaryOf(const model::Scene& s
         const bool links = std::any_of(kind->properties.begin(), kind->properties.end(), [](const model::Property& p) {
             return model::linksObject(p.type) || (!p.element.empty() && model::linksObject(p.element[0].type));
         });
-        unlinked += links && !(detail && model::hasObjectLink(detail->properties)) ? 1 : 0;
+        unlinked += links && !(detail && model::hasObjectLink(*detail)) ? 1 : 0;
     }
     const base::Vec3 size = scene.subtreeBounds(kNoSlot).size();
     std::vector<std::pair<std::string, std::string>> rows = {

@@ -20,7 +20,8 @@
 #include "io/object_line.h"
 #include "io/templates.h"
 #include "io/validate.h"
-#include "io/value_json.h"
+#include "model/facets/solid.h"
+#include "model/value_json.h"
 #include "query/object_filter.h"
 
 namespace cli {
@@ -39,7 +40,7 @@ Json vec(const base::Vec3& v) {
 /// "box", of one that was drawn; else nothing.
 std::string_view solidOf(const model::Scene& scene, Slot s) {
     const auto& detail = scene.detail(s);
-    return detail && detail->solid ? io::solidNames()[static_cast<std::size_t>(detail->solid->shape)] : "";
+    return detail && detail->get<model::Solid>() ? model::solidName(detail->get<model::Solid>()->shape) : "";
 }
 /// The item by name; what stands for a drawn solid is nobody's business.
 std::string shownItem(const model::Scene& scene, Slot s) {
@@ -130,7 +131,7 @@ int list(const fs::path& path, const std::string& where, bool asJson, const io::
             if (!facts.differences.empty()) line["differences"] = facts.differences;
             if (scene.detail(s) && !scene.detail(s)->properties.empty()) {
                 std::string text;
-                io::appendJson(text, scene.detail(s)->properties);
+                model::appendJson(text, scene.detail(s)->properties);
                 line["properties"] = Json::parse(text);
             }
             io.out << dumped(line) << "\n";

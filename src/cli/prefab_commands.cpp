@@ -26,13 +26,6 @@ struct Arguments {
     bool asJson = false, keep = false, all = false;
 };
 
-std::string partKey(std::uint32_t part, const std::string& property) {
-    if (part == model::part::kProperties) return "properties." + property;
-    for (const model::part::Words& one : model::part::kWords)
-        if (one.bit == part) return one.key;
-    return {};
-}
-
 std::string documentName(const edit::Session& session, const std::string& document) {
     const ObjectId prefab = model::prefabOf(document);
     return prefab ? "prefab " + session.prefabName(prefab) : document;
@@ -178,8 +171,7 @@ PrefabFacts prefabFacts(const edit::Session& session, const model::Scene& scene,
     const ObjectId inner = base::innerOf(scene.id(around), scene.id(slot));
     for (const ops::DifferenceEntry& entry : ops::differences(session, link))
         if (entry.inner == inner)
-            facts.differences.push_back(
-                entry.what == ops::DifferenceEntry::What::Added ? "added" : partKey(entry.part, entry.property));
+            facts.differences.push_back(entry.what == ops::DifferenceEntry::What::Added ? "added" : entry.key());
     return facts;
 }
 

@@ -9,7 +9,7 @@
 #include "base/text.h"
 #include "cli/json_text.h"
 #include "io/csv.h"
-#include "io/value_json.h"
+#include "model/value_json.h"
 #include "ops/properties.h"
 #include "ops/records.h"
 #include "ops/table.h"
@@ -42,7 +42,7 @@ ops::Ids chosen(const model::Scene& scene, const std::string& where) {
 
 Json json(const model::Value& value) {
     std::string text;
-    io::appendJson(text, value);
+    model::appendJson(text, value);
     return Json::parse(text);
 }
 

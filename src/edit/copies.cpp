@@ -40,10 +40,9 @@ void linkCopies(const model::Scene& scene, const CopyOf& copyOf, std::span<model
             to = base::joined(whole->second, base::innerOf(scene.id(around), to));
     };
     for (model::ObjectRecord& r : copies) {
-        if (!r.detail || !model::hasObjectLink(r.detail->properties)) continue;
+        if (!r.detail || !model::hasObjectLink(*r.detail)) continue;
         model::Detail detail = *r.detail;
-        if (model::eachObjectLink(detail.properties, follow))
-            r.detail = std::make_shared<const model::Detail>(std::move(detail));
+        if (model::eachObjectLink(detail, follow)) r.detail = std::make_shared<const model::Detail>(std::move(detail));
     }
 }
 

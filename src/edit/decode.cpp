@@ -10,7 +10,9 @@
 #include "edit/byte_stream.h"
 #include "edit/codec.h"
 #include "edit/codec_parts.h"
-#include "model/facet_values.h"
+#include "edit/old_facets.h"
+#include "model/facets/array.h"
+#include "model/facets/solid.h"
 
 namespace edit {
 namespace {
@@ -108,42 +110,47 @@ class Decoder {
     model::DetailPtr detail() {
         const std::uint8_t parts = in_.byte();
         if (parts == 0) return nullptr;
-        const std::uint8_t more = version_ > 6 ? in_.byte() : 0;
         auto d = std::make_shared<model::Detail>();
-        if ((parts & 2) != 0) {
-            auto& light = d->light.emplace();
-            light.shape = in_.byte() == 0 ? model::LightShape::Point : model::LightShape::Spot;
-            light.colour = vec();
-            for (double* x : {&light.intensity, &light.reachMetres, &light.innerDegrees, &light.outerDegrees})
-                *x = in_.real();
-            if (version_ > 1) light.unknownKeys = text();
-        }
-        if ((parts & 4) != 0) {
-            auto& camera = d->camera.emplace();
-            for (double* x : {&camera.verticalDegrees, &camera.nearMetres, &camera.farMetres}) *x = in_.real();
-            if (version_ > 1) camera.unknownKeys = text();
-        }
-        if ((parts & 8) != 0) d->note.emplace().text = text();
-        if ((parts & 16) != 0) d->tint = vec();
-        if ((parts & 32) != 0) d->array = array();
-        if ((parts & 64) != 0) {
-            auto& solid = d->solid.emplace();
-            solid.shape = static_cast<model::Solid::Shape>(std::min<std::uint8_t>(in_.byte(), 7));
-            solid.size = vec();
-            solid.parts = static_cast<int>(std::min<std::uint64_t>(in_.count(), 1000));
-            solid.unknownKeys = text();
-        }
-        if ((parts & 128) != 0) d->prefab.link = std::make_shared<const model::PrefabLink>(link());
-        std::uint8_t bit = 1;
-        model::eachValueFacet([&](std::string_view, std::uint32_t, auto member) {
-            std::vector<std::string> problems;
-            if ((more & bit) != 0) model::fromValues(map(0), problems, ((*d).*member).emplace());
-            if (!problems.empty()) throw MalformedBytes("a facet says what it cannot");
-            bit = static_cast<std::uint8_t>(bit << 1);
-        });
+        if (version_ < 9)
+            readOldFacets({in_, version_, parts, [this] { return map(0); }, [this] { return this->link(); }}, *d);
+        else
+            facets(parts, *d);
         d->properties = map(0);
         d->unknownKeys = text();
         return d;
+    }
+    void facets(std::uint8_t parts, model::Detail& d) {
+        for (std::size_t n = in_.countOf(1); n > 0; --n) {
+            const model::FacetType& type = facetType();
+            auto facet = type.make();
+            fields(type.fields, facet.get(), 0);
+            d.facets.put(type, std::move(facet));
+        }
+        if ((parts & 2) != 0) d.prefab.link = std::make_shared<const model::PrefabLink>(link());
+    }
+    const model::FacetType& facetType() {
+        const std::string_view key = text();
+        const model::FacetType* type = model::facetType(key);
+        if (type == nullptr) throw MalformedBytes(fmt::format("the facet “{}” is of a newer version", key));
+        return *type;
+    }
+    void fields(const model::Fields& fields, void* of, int depth) {
+        if (depth > 100) throw MalformedBytes("a facet is nested too deeply");
+        for (std::size_t n = in_.countOf(1); n > 0; --n) {
+            const std::string_view key = text();
+            const model::Member* member = fields.find(key);
+            if (member == nullptr) throw MalformedBytes(fmt::format("the member “{}” is of a newer version", key));
+            if (member->parts.fields != nullptr) {
+                for (std::size_t k = in_.countOf(1); k > 0; --k)
+                    this->fields(*member->parts.fields, member->parts.add(of), depth + 1);
+            } else if (!member->set(of, value())) {
+                throw MalformedBytes(fmt::format("the member “{}” says what it cannot", key));
+            }
+        }
+        if (fields.unknown == nullptr) return;
+        model::Unknown& unknown = fields.unknown(of);
+        unknown.members = text();
+        unknown.words = map(0);
     }
     base::ObjectId id() { return ids(1)[0]; }
     model::ObjectRecord record() {
@@ -160,13 +167,19 @@ class Decoder {
         r.detail = detail();
         return r;
     }
+    model::PartSet parts() {
+        if (version_ < 9) return oldParts(in_.count());
+        model::PartSet set(static_cast<std::uint32_t>(in_.count()) & model::part::kCommon);
+        for (std::size_t n = in_.countOf(1); n > 0; --n) set.add(facetType());
+        return set;
+    }
     model::PrefabLink link() {
         if (++depth_ > 100) throw MalformedBytes("instances are nested too deeply");
         model::PrefabLink l;
         l.of = id();
         l.changed.resize(in_.countOf(8));
         for (model::Difference& d : l.changed) {
-            d.parts = static_cast<std::uint32_t>(in_.count());
+            d.parts = parts();
             d.value = record();
             d.goneProperties.resize(in_.countOf(1));
             for (std::string& key : d.goneProperties) key = text();
@@ -177,18 +190,6 @@ class Decoder {
         l.unknownKeys = text();
         --depth_;
         return l;
-    }
-    model::Array array() {
-        model::Array a;
-        a.shape = static_cast<model::Array::Shape>(std::min<std::uint8_t>(in_.byte(), 2));
-        for (int& n : a.counts) n = static_cast<int>(std::clamp<std::uint64_t>(in_.count(), 1, 1'000'000));
-        a.spacing = vec();
-        for (double* x : {&a.radiusMetres, &a.sweepDegrees, &a.turnDegrees, &a.size, &a.jitterMetres, &a.jitterDegrees,
-                          &a.jitterSize})
-            *x = in_.real();
-        a.seed = in_.count();
-        a.unknownKeys = text();
-        return a;
     }
     std::shared_ptr<const model::SceneSettings> settings() {
         auto s = std::make_shared<model::SceneSettings>();

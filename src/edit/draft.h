@@ -87,7 +87,7 @@ class Draft {
     Route routeBelow(model::Slot parent) const;
 
     template <class Value, class Own, class Again, class Modify>
-    base::Status routed(std::span<const base::ObjectId> ids, std::span<const Value> values, std::uint32_t parts,
+    base::Status routed(std::span<const base::ObjectId> ids, std::span<const Value> values, const model::PartSet& parts,
                         const Own& own, const Again& again, const Modify& modify);
     base::Status inDefinition(base::ObjectId instance, const std::function<base::Status()>& write);
 

@@ -67,8 +67,8 @@ Status Draft::writeOver(T change) {
 /// `own` writes rows that the scene holds, `again` the same verb in a definition; `modify` makes the change to one
 /// record, of which `parts` become differences.
 template <class Value, class Own, class Again, class Modify>
-Status Draft::routed(std::span<const ObjectId> ids, std::span<const Value> values, std::uint32_t parts, const Own& own,
-                     const Again& again, const Modify& modify) {
+Status Draft::routed(std::span<const ObjectId> ids, std::span<const Value> values, const model::PartSet& parts,
+                     const Own& own, const Again& again, const Modify& modify) {
     if (!state_) return state_;
     const model::Scene& scene = open_->scene;
     std::vector<Route> routes;
@@ -168,7 +168,7 @@ Status Draft::setDetails(std::span<const ObjectId> ids, std::span<const model::D
     for (const model::DetailPtr& value : values)
         if (Status fine = refuseCircle(value); !fine) return fine;
     return routed(
-        ids, values, model::part::kFacets, [&](auto i, auto v) { return writeDetails(i, v); },
+        ids, values, model::PartSet::detail(), [&](auto i, auto v) { return writeDetails(i, v); },
         [&](auto i, auto v) { return setDetails(i, v); },
         [](model::ObjectRecord& r, const model::DetailPtr& v) { r.detail = v; });
 }

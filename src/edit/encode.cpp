@@ -7,7 +7,8 @@
 #include "edit/byte_stream.h"
 #include "edit/codec.h"
 #include "edit/codec_parts.h"
-#include "model/facet_values.h"
+#include "model/facets/array.h"
+#include "model/prefab.h"
 
 namespace edit {
 namespace {
@@ -88,42 +89,41 @@ class Encoder {
     }
     void detail(const model::DetailPtr& d) {
         if (!d) return out_.byte(0);
-        out_.byte(static_cast<std::uint8_t>(1 | (d->light ? 2 : 0) | (d->camera ? 4 : 0) | (d->note ? 8 : 0) |
-                                            (d->tint ? 16 : 0) | (d->array ? 32 : 0) | (d->solid ? 64 : 0) |
-                                            (d->prefab ? 128 : 0)));
-        std::uint8_t more = 0, bit = 1;
-        model::eachValueFacet([&](std::string_view, std::uint32_t, auto member) {
-            if ((*d).*member) more |= bit;
-            bit = static_cast<std::uint8_t>(bit << 1);
-        });
-        out_.byte(more);
-        if (d->light) {
-            out_.byte(static_cast<std::uint8_t>(d->light->shape));
-            vec(d->light->colour);
-            for (double x :
-                 {d->light->intensity, d->light->reachMetres, d->light->innerDegrees, d->light->outerDegrees})
-                out_.real(x);
-            out_.text(d->light->unknownKeys);
-        }
-        if (d->camera) {
-            for (double x : {d->camera->verticalDegrees, d->camera->nearMetres, d->camera->farMetres}) out_.real(x);
-            out_.text(d->camera->unknownKeys);
-        }
-        if (d->note) out_.text(d->note->text);
-        if (d->tint) vec(*d->tint);
-        if (d->array) array(*d->array);
-        if (d->solid) {
-            out_.byte(static_cast<std::uint8_t>(d->solid->shape));
-            vec(d->solid->size);
-            out_.count(static_cast<std::uint64_t>(d->solid->parts));
-            out_.text(d->solid->unknownKeys);
+        out_.byte(static_cast<std::uint8_t>(1 | (d->prefab ? 2 : 0)));
+        out_.count(d->facets.size());
+        for (const model::FacetType* type : model::facetTypes()) {
+            const void* facet = d->facets.find(*type);
+            if (facet == nullptr) continue;
+            out_.text(type->key);
+            fields(type->fields, facet);
         }
         if (d->prefab) link(*d->prefab);
-        model::eachValueFacet([&](std::string_view, std::uint32_t, auto member) {
-            if ((*d).*member) map(model::toValues(*((*d).*member)));
-        });
         map(d->properties);
         out_.text(d->unknownKeys);
+    }
+    /// Each member that has a value, then what is unknown.
+    void fields(const model::Fields& fields, const void* of) {
+        std::vector<std::pair<const model::Member*, std::optional<model::Value>>> said;
+        for (const model::Member& m : fields.members) {
+            if (!m.stored) continue;
+            auto& [member, value] = said.emplace_back(&m, std::nullopt);
+            if (m.parts.fields == nullptr && !(value = m.get(of))) said.pop_back();
+        }
+        out_.count(said.size());
+        for (const auto& [member, has] : said) {
+            out_.text(member->property.name);
+            if (has) {
+                value(*has);
+                continue;
+            }
+            out_.count(member->parts.size(of));
+            for (std::size_t i = 0; i < member->parts.size(of); ++i)
+                this->fields(*member->parts.fields, member->parts.at(of, i));
+        }
+        if (const model::Unknown* unknown = fields.unknownOf(of)) {
+            out_.text(unknown->members);
+            map(unknown->words);
+        }
     }
     void id(base::ObjectId one) { ids({one}); }
     void record(const model::ObjectRecord& r) {
@@ -139,7 +139,10 @@ class Encoder {
         id(l.of);
         out_.count(l.changed.size());
         for (const model::Difference& d : l.changed) {
-            out_.count(d.parts);
+            out_.count(d.parts.common());
+            out_.count(d.parts.facets().size());
+            for (const model::FacetType* type : model::facetTypes())
+                if (d.parts.has(*type)) out_.text(type->key);
             record(d.value);
             out_.count(d.goneProperties.size());
             for (const std::string& key : d.goneProperties) out_.text(key);
@@ -148,16 +151,6 @@ class Encoder {
         out_.count(l.added.size());
         for (const model::ObjectRecord& r : l.added) record(r);
         out_.text(l.unknownKeys);
-    }
-    void array(const model::Array& a) {
-        out_.byte(static_cast<std::uint8_t>(a.shape));
-        for (int n : a.counts) out_.count(static_cast<std::uint64_t>(n));
-        vec(a.spacing);
-        for (double x :
-             {a.radiusMetres, a.sweepDegrees, a.turnDegrees, a.size, a.jitterMetres, a.jitterDegrees, a.jitterSize})
-            out_.real(x);
-        out_.count(a.seed);
-        out_.text(a.unknownKeys);
     }
     void settings(const model::SceneSettings& s) {
         for (const base::Vec3& v : {s.sunDirection, s.sunColour, s.skyColour, s.groundColour, s.viewFrom, s.viewTo})

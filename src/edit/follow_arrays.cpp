@@ -6,6 +6,7 @@
 
 #include "edit/copies.h"
 #include "model/array.h"
+#include "model/facets/array.h"
 
 namespace edit {
 
@@ -19,7 +20,7 @@ using model::Slot;
 namespace {
 
 bool isArray(const Scene& scene, Slot s) {
-    return scene.detail(s) && scene.detail(s)->array;
+    return scene.facet<model::Array>(s);
 }
 
 /// The arrays of which something in the first object was changed, the innermost first.
@@ -105,8 +106,14 @@ bool sameLink(const ObjectRecord& a, const ObjectRecord& b) {
 }
 
 /// What an original and its copies have in common: all but name and place, and for the top one the pose.
-constexpr std::uint32_t kCommon = model::part::kAll & ~model::part::kName & ~model::part::kPlace;
-constexpr std::uint32_t kCommonOfTop = kCommon & ~model::part::kPose;
+const model::PartSet& common() {
+    static const model::PartSet parts = model::PartSet::all().without(model::part::kName | model::part::kPlace);
+    return parts;
+}
+const model::PartSet& commonOfTop() {
+    static const model::PartSet parts = common().without(model::part::kPose);
+    return parts;
+}
 
 /// What lies below a copy is made anew, like what lies below the original.
 Status makeAgain(Draft& draft, Slot original, ObjectId copy) {
@@ -129,13 +136,13 @@ bool belowAlike(const Scene& scene, Slot original, Slot copy) {
     if (a.size() != b.size() || shapeOf(scene, a) != shapeOf(scene, b)) return false;
     for (std::size_t i = 1; i < a.size(); ++i) {
         const ObjectRecord x = scene.record(a[i]), y = scene.record(b[i]);
-        if (model::differenceOf(x, y, kCommon).parts != 0 || !sameLink(x, y)) return false;
+        if (!model::differenceOf(x, y, common()).parts.empty() || !sameLink(x, y)) return false;
     }
     return true;
 }
 
 bool topAlike(const ObjectRecord& original, const ObjectRecord& copy) {
-    return model::differenceOf(original, copy, kCommonOfTop).parts == 0 && sameLink(original, copy);
+    return model::differenceOf(original, copy, commonOfTop()).parts.empty() && sameLink(original, copy);
 }
 
 class Follower {
@@ -153,7 +160,7 @@ class Follower {
             const Slot copy = now_.find(before_.id(members[i].slot));
             if (copy == kNoSlot || now_.parent(copy) != is_ || now_.protectedInTree(copy)) continue;
             place(members[0].slot, original, members[i], copy);
-            follow(members[0].slot, original, members[i].slot, copy, kCommonOfTop);
+            follow(members[0].slot, original, members[i].slot, copy, commonOfTop());
             if (sameInside)
                 inside(members[0].slot, original, members[i].slot, copy);
             else if (isAlike(before_, members[0].slot, members[i].slot) &&
@@ -168,7 +175,7 @@ class Follower {
 
   private:
     void place(Slot firstWas, Slot first, const model::ArrayMember& member, Slot copy) {
-        const model::Array &a = *before_.detail(was_)->array, &b = *now_.detail(is_)->array;
+        const model::Array &a = *before_.facet<model::Array>(was_), &b = *now_.facet<model::Array>(is_);
         if (member.astray || !(a == b)) return;  // who changes the numbers of an array, places its copies
         if (before_.local(firstWas) == now_.local(first) || !(before_.local(member.slot) == now_.local(copy))) return;
         poseIds_.push_back(now_.id(copy));
@@ -176,11 +183,11 @@ class Follower {
     }
 
     /// What changed from `a` to `b` in the original, in a copy that was like it and is as it was.
-    void follow(Slot a, Slot b, Slot copyWas, Slot copy, std::uint32_t common) {
+    void follow(Slot a, Slot b, Slot copyWas, Slot copy, const model::PartSet& common) {
         const ObjectRecord was = before_.record(a), is = now_.record(b);
         model::Difference goes = model::differenceOf(was, is, common);
         const bool link = !sameLink(was, is);
-        if (goes.parts == 0 && !link) return;
+        if (goes.parts.empty() && !link) return;
         const ObjectRecord own = before_.record(copyWas), present = now_.record(copy);
         for (const model::Difference& other :
              {model::differenceOf(was, own, common), model::differenceOf(own, present, common)})
@@ -197,8 +204,8 @@ class Follower {
 
     static void keepBack(model::Difference& goes, const model::Difference& other) {
         namespace part = model::part;
-        goes.parts &= ~(other.parts & ~part::kProperties);
-        if ((goes.parts & other.parts & part::kProperties) == 0) return;
+        goes.parts = goes.parts.without(other.parts.without(part::kProperties));
+        if (!goes.parts.has(part::kProperties) || !other.parts.has(part::kProperties)) return;
         const auto named = [&](const std::string& key) {
             return (other.value.detail && model::valueOf(other.value.detail->properties, key) != nullptr) ||
                    std::find(other.goneProperties.begin(), other.goneProperties.end(), key) !=
@@ -225,7 +232,7 @@ class Follower {
                    is = now_.ownSubtree(copy);
         if (rowsA.size() < 2 || !sameTree(before_, copyWas, now_, copy)) return;
         if (shapeOf(before_, rowsA) != shapeOf(before_, was)) return;
-        for (std::size_t i = 1; i < rowsA.size(); ++i) follow(rowsA[i], rowsB[i], was[i], is[i], kCommon);
+        for (std::size_t i = 1; i < rowsA.size(); ++i) follow(rowsA[i], rowsB[i], was[i], is[i], common());
     }
 
     Status write() {

@@ -63,7 +63,7 @@ void InstanceLinks::within(model::PrefabLink& link, ObjectId instance, Slot at, 
     further->detail = std::make_shared<const model::Detail>(std::move(detail));
 }
 
-base::Status InstanceLinks::change(ObjectId outermost, ObjectId id, std::uint32_t parts,
+base::Status InstanceLinks::change(ObjectId outermost, ObjectId id, const model::PartSet& parts,
                                    const std::function<void(model::ObjectRecord&)>& modify) {
     const Slot slot = scene_.find(id);
     base::Status done;
@@ -190,13 +190,13 @@ base::Status InstanceLinks::moveInside(ObjectId outermost, ObjectId id, const mo
     return {};
 }
 
-void InstanceLinks::takeBack(ObjectId id, std::uint32_t parts) {
+void InstanceLinks::takeBack(ObjectId id, const model::PartSet& parts) {
     const Slot slot = scene_.find(id), around = scene_.instanceAround(slot);
     if (around == kNoSlot) return;
     const ObjectId outermost = scene_.id(around);
     const auto says = [&](const model::PrefabLink& held, ObjectId instance) {
         return std::any_of(held.changed.begin(), held.changed.end(), [&](const model::Difference& d) {
-            return d.value.id == innerOf(instance, id) && (d.parts & parts) != 0;
+            return d.value.id == innerOf(instance, id) && d.parts.meets(parts);
         });
     };
     const bool any = !seen(outermost).added.empty() || says(seen(outermost), outermost);

@@ -20,14 +20,14 @@ class InstanceLinks {
         : scene_(scene), definitions_(definitions) {}
 
     /// What `modify` makes of an object becomes a difference in `parts`. Refused when it would link elsewhere.
-    base::Status change(base::ObjectId instance, base::ObjectId id, std::uint32_t parts,
+    base::Status change(base::ObjectId instance, base::ObjectId id, const model::PartSet& parts,
                         const std::function<void(model::ObjectRecord&)>& modify);
     void add(base::ObjectId instance, const model::ObjectRecord& record);
     void remove(base::ObjectId instance, std::span<const base::ObjectId> ids);
     /// Refused when it would leave an instance further in, unless that one added it.
     base::Status moveInside(base::ObjectId instance, base::ObjectId id, const model::TreePlace& place);
     /// The outermost instance around an object says nothing any more of some parts of it.
-    void takeBack(base::ObjectId id, std::uint32_t parts);
+    void takeBack(base::ObjectId id, const model::PartSet& parts);
     bool isAdded(base::ObjectId instance, base::ObjectId id);
     /// An added object with all below it that is added, as records of the scene.
     std::vector<model::ObjectRecord> addedRecords(base::ObjectId instance, base::ObjectId id);

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "edit/scene_writer.h"
+#include "model/facets/solid.h"
 #include "model/property.h"
 
 namespace edit {
@@ -35,8 +36,8 @@ void SceneWriter::fill(SceneDelta& delta) {
     for (Slot s = 0; s < end; ++s) {
         if (!scene_.alive(s) || !scene_.detail(s)) continue;
         if (scene_.detail(s)->prefab && scene_.instanceAround(s) == kNoSlot) found.push_back(s);
-        if (scene_.detail(s)->solid && sources_.solid) {
-            scene_.label_.edit(s).item = sources_.solid(*scene_.detail(s)->solid);
+        if (scene_.facet<model::Solid>(s) && sources_.solid) {
+            scene_.label_.edit(s).item = sources_.solid(*scene_.facet<model::Solid>(s));
             refreshOwn(s);
         }
     }
@@ -95,8 +96,8 @@ base::Status SceneWriter::roomFor(Slot instance, std::size_t count) const {
 bool SceneWriter::writeFields(Slot slot, const model::ObjectRecord& r, const model::DetailPtr& detail,
                               SceneDelta& delta) {
     const auto& label = scene_.label_[slot];
-    const bool hasSolid = detail && detail->solid;
-    const base::Name item = hasSolid && sources_.solid ? sources_.solid(*detail->solid) : r.item;
+    const bool hasSolid = detail && detail->get<model::Solid>();
+    const base::Name item = hasSolid && sources_.solid ? sources_.solid(*detail->get<model::Solid>()) : r.item;
     if (label.name != r.name || label.kind != r.kind || label.item != item || label.flags != r.flags) {
         const bool other = label.item != item;
         scene_.label_.edit(slot) = {r.name, r.kind, item, r.flags};
@@ -126,9 +127,8 @@ bool SceneWriter::standsInOrder(Slot instance, const std::vector<ObjectId>& ids)
 namespace {
 
 bool linksAny(const std::vector<model::ObjectRecord>& records) {
-    return std::any_of(records.begin(), records.end(), [](const model::ObjectRecord& r) {
-        return r.detail && !r.detail->properties.empty() && model::hasObjectLink(r.detail->properties);
-    });
+    return std::any_of(records.begin(), records.end(),
+                       [](const model::ObjectRecord& r) { return r.detail && model::hasObjectLink(*r.detail); });
 }
 
 }  // namespace

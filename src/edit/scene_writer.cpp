@@ -1,5 +1,7 @@
 #include "edit/scene_writer.h"
 
+#include "model/facets/solid.h"
+
 #include <fmt/format.h>
 
 namespace edit {
@@ -99,8 +101,8 @@ Status SceneWriter::createRow(const model::ObjectRecord& record, SceneDelta& del
     scene_.local_.edit(slot) = record.local;
     scene_.label_.edit(slot) = {record.name, record.kind, record.item, record.flags};
     if (record.detail || scene_.detail_[slot]) scene_.detail_.edit(slot) = record.detail;
-    if (record.detail && record.detail->solid && sources_.solid)
-        scene_.label_.edit(slot).item = sources_.solid(*record.detail->solid);
+    if (record.detail && record.detail->get<model::Solid>() && sources_.solid)
+        scene_.label_.edit(slot).item = sources_.solid(*record.detail->get<model::Solid>());
     scene_.link(slot, parent, before);
     ++scene_.count_;
     refreshOwn(slot);
@@ -216,9 +218,9 @@ Status SceneWriter::setDetail(Slot slot, const model::DetailPtr& detail, SceneDe
     }
     scene_.detail_.edit(slot) = detail;
     delta.detailed.push_back(slot);
-    const bool hadSolid = old && old->solid, hasSolid = detail && detail->solid;
+    const bool hadSolid = old && old->get<model::Solid>(), hasSolid = detail && detail->get<model::Solid>();
     if ((hadSolid || hasSolid) && sources_.solid) {
-        scene_.label_.edit(slot).item = hasSolid ? sources_.solid(*detail->solid) : base::Name{};
+        scene_.label_.edit(slot).item = hasSolid ? sources_.solid(*detail->get<model::Solid>()) : base::Name{};
         refreshOwn(slot);
         delta.moved.push_back(slot);
     }

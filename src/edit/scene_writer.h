@@ -11,6 +11,7 @@
 #include "base/result.h"
 #include "edit/delta.h"
 #include "model/change.h"
+#include "model/facets/solid.h"
 #include "model/prefab.h"
 
 namespace edit {

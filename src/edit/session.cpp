@@ -6,6 +6,7 @@
 #include <iterator>
 
 #include "edit/become.h"
+#include "model/facets/solid.h"
 
 namespace edit {
 

@@ -12,6 +12,7 @@
 #include "edit/ledger.h"
 #include "edit/scene_writer.h"
 #include "edit/signal.h"
+#include "model/facets/solid.h"
 #include "model/project.h"
 
 namespace edit {

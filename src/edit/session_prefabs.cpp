@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "edit/session.h"
+#include "model/facets/solid.h"
 
 namespace edit {
 

@@ -9,7 +9,7 @@
 #include "io/json_text.h"
 #include "io/object_line.h"
 #include "io/scene_file.h"
-#include "io/value_json.h"
+#include "model/value_json.h"
 #include "model/value_reader.h"
 
 namespace io {

@@ -1,3 +1,4 @@
+#include "io/scene_file.h"
 #include "io/gltf_out.h"
 
 #include <cmath>
@@ -5,8 +6,12 @@
 #include <unordered_map>
 
 #include "io/json_text.h"
-#include "io/value_json.h"
-#include "model/facet_values.h"
+#include "model/facets/array.h"
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
+#include "model/facets/note.h"
+#include "model/facets/tint.h"
+#include "model/value_json.h"
 
 namespace io {
 namespace {
@@ -181,31 +186,35 @@ class SceneExporter {
         return n;
     }
     void addDetail(const model::Detail& detail, Json& n, Json& own) {
-        if (detail.light) n["extensions"] = {{"KHR_lights_punctual", {{"light", addLight(*detail.light)}}}};
-        if (detail.camera) {
-            const double far = std::max(detail.camera->farMetres, detail.camera->nearMetres * 1.001);
-            n["camera"] = glb_.append("cameras", {{"type", "perspective"},
-                                                  {"perspective",
-                                                   {{"yfov", base::radians(detail.camera->verticalDegrees)},
-                                                    {"znear", detail.camera->nearMetres},
-                                                    {"zfar", far}}}});
+        if (detail.get<model::Light>())
+            n["extensions"] = {{"KHR_lights_punctual", {{"light", addLight(*detail.get<model::Light>())}}}};
+        if (detail.get<model::Camera>()) {
+            const double far =
+                std::max(detail.get<model::Camera>()->farMetres, detail.get<model::Camera>()->nearMetres * 1.001);
+            n["camera"] =
+                glb_.append("cameras", {{"type", "perspective"},
+                                        {"perspective",
+                                         {{"yfov", base::radians(detail.get<model::Camera>()->verticalDegrees)},
+                                          {"znear", detail.get<model::Camera>()->nearMetres},
+                                          {"zfar", far}}}});
         }
-        if (detail.note) own["note"] = detail.note->text;
-        if (detail.array) own["array"] = true;
-        if (detail.tint) own["tint"] = {detail.tint->r, detail.tint->g, detail.tint->b};
+        for (const model::FacetType* type : model::facetTypes()) {
+            const void* facet = detail.facets.find(*type);
+            if (facet == nullptr || type == &model::Light::type() || type == &model::Camera::type()) continue;
+            std::string member;
+            appendFacet(member, *type, facet);
+            own.update(Json::parse("{" + member.substr(1) + "}"));
+        }
         auto values = [&](std::string_view key, const model::ValueMap& map) {
             std::string text;
             appendJson(text, map);
             own[std::string(key)] = Json::parse(text);
         };
-        model::eachValueFacet([&](std::string_view key, std::uint32_t, auto member) {
-            if (detail.*member) values(key, model::toValues(*(detail.*member)));
-        });
         if (!detail.properties.empty()) values("properties", detail.properties);
         if (!detail.unknownKeys.empty()) own["unknown"] = Json::parse("{" + detail.unknownKeys + "}");
     }
     std::size_t addLight(const model::Light& light) {
-        const bool spot = light.shape == model::LightShape::Spot;
+        const bool spot = light.shape == model::Light::Shape::Spot;
         Json l = {{"type", spot ? "spot" : "point"},
                   {"color", toJson(glm::clamp(light.colour, 0.0, 1.0))},
                   {"intensity", light.intensity}};

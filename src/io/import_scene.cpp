@@ -9,6 +9,8 @@
 #include "io/gltf_mesh.h"
 #include "io/project_file.h"
 #include "io/scene_file.h"
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
 
 namespace io {
 namespace {
@@ -67,7 +69,7 @@ class Importer {
         auto detail = std::make_shared<model::Detail>();
         addLight(node, r.local, *detail);
         addCamera(node, *detail);
-        if (detail->light || detail->camera) r.detail = detail;
+        if (detail->get<model::Light>() || detail->get<model::Camera>()) r.detail = detail;
         objects.push_back(std::move(r));
     }
 
@@ -129,8 +131,8 @@ class Importer {
             return;
         }
         if (is != "point" && is != "spot") return mesher_.remark("A light of an unknown type is left out.");
-        auto& light = detail.light.emplace();
-        light.shape = is == "spot" ? model::LightShape::Spot : model::LightShape::Point;
+        auto& light = detail.edit<model::Light>();
+        light.shape = is == "spot" ? model::Light::Shape::Spot : model::Light::Shape::Point;
         light.colour = colourOf(from);
         light.intensity = std::min(strength, 1e6);
         light.reachMetres = std::clamp(numberOf(from, "range", light.reachMetres), 0.0, 1e5);
@@ -146,7 +148,7 @@ class Importer {
             throw MalformedModel(fmt::format("camera {} does not exist", node.camera));
         const tinygltf::Camera& from = model_.cameras[static_cast<std::size_t>(node.camera)];
         if (from.type != "perspective") return mesher_.remark("Cameras without perspective are not read.");
-        auto& camera = detail.camera.emplace();
+        auto& camera = detail.edit<model::Camera>();
         camera.verticalDegrees = std::clamp(base::degrees(from.perspective.yfov), 1.0, 170.0);
         camera.nearMetres = std::clamp(from.perspective.znear, 0.001, 1e4);
         if (from.perspective.zfar > camera.nearMetres) camera.farMetres = std::min(from.perspective.zfar, 1e6);

@@ -12,11 +12,6 @@
 
 namespace io {
 
-/// What solids are called in files, by Solid::Shape.
-constexpr std::array<std::string_view, 8> solidNames() {
-    return {"box", "wedge", "cylinder", "cone", "sphere", "plane", "stairs", "wall"};
-}
-
 /// Reads lines on one thread.
 class ObjectLineReader {
   public:

@@ -7,6 +7,11 @@
 
 #include "base/text.h"
 #include "io/object_line.h"
+#include "model/facets/array.h"
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
+#include "model/facets/note.h"
+#include "model/facets/solid.h"
 
 namespace io {
 namespace {
@@ -116,97 +121,6 @@ void Members::id(std::string_view key, dom::element e, base::ObjectId& out) {
         note(key, fmt::format("“{}” is no id; sixteen hexadecimal digits, not all zero, were expected.", text));
 }
 
-void Members::light(dom::element e, model::Light& out) {
-    dom::object object;
-    if (e.get(object) != simdjson::SUCCESS) return wrongType("light", e, "an object");
-    for (auto [key, value] : object) {
-        if (key == "shape") {
-            std::string shape;
-            if (text("light.shape", value, shape) && shape != "spot" && shape != "point")
-                note("light.shape", fmt::format("“{}” is unknown; “point” or “spot” was expected.", shape));
-            if (shape == "spot") out.shape = model::LightShape::Spot;
-        } else if (key == "colour")
-            vector("light.colour", value, out.colour, 3);
-        else if (key == "intensity")
-            number("light.intensity", value, 0, 1e9, out.intensity);
-        else if (key == "reach")
-            number("light.reach", value, 0, kFarthestMetres, out.reachMetres);
-        else if (key == "inner")
-            number("light.inner", value, 0, 90, out.innerDegrees);
-        else if (key == "outer")
-            number("light.outer", value, 0, 90, out.outerDegrees);
-        else
-            appendUnknown(out.unknownKeys, key, value);
-    }
-}
-
-void Members::camera(dom::element e, model::Camera& out) {
-    dom::object object;
-    if (e.get(object) != simdjson::SUCCESS) return wrongType("camera", e, "an object");
-    for (auto [key, value] : object) {
-        if (key == "fieldOfView")
-            number("camera.fieldOfView", value, 1, 170, out.verticalDegrees);
-        else if (key == "near")
-            number("camera.near", value, 1e-4, kFarthestMetres, out.nearMetres);
-        else if (key == "far")
-            number("camera.far", value, 1e-3, kFarthestMetres, out.farMetres);
-        else
-            appendUnknown(out.unknownKeys, key, value);
-    }
-}
-
-void Members::count(std::string_view key, dom::element e, int& out) {
-    double value = out;
-    number(key, e, 1, 10'000, value);
-    if (value != std::floor(value)) return note(key, fmt::format("Is {}; a whole number was expected.", value));
-    out = static_cast<int>(value);
-}
-
-void Members::array(dom::element e, model::Array& out) {
-    dom::object object;
-    if (e.get(object) != simdjson::SUCCESS) return wrongType("array", e, "an object");
-    const std::tuple<std::string_view, double*, double, double> numbers[] = {
-        {"radius", &out.radiusMetres, 0, 1e5},  {"sweep", &out.sweepDegrees, -360, 360},
-        {"turn", &out.turnDegrees, -360, 360},  {"size", &out.size, 0.1, 10},
-        {"jitter", &out.jitterMetres, 0, 1e4},  {"jitterTurn", &out.jitterDegrees, 0, 180},
-        {"jitterSize", &out.jitterSize, 0, 0.9}};
-    for (auto [key, value] : object) {
-        const std::string path = "array." + std::string(key);
-        const auto* entry = std::find_if(std::begin(numbers), std::end(numbers),
-                                         [&, name = key](const auto& n) { return std::get<0>(n) == name; });
-        if (entry != std::end(numbers))
-            number(path, value, std::get<2>(*entry), std::get<3>(*entry), *std::get<1>(*entry));
-        else if (key == "shape") {
-            std::string shape;
-            if (text(path, value, shape) && shape != "row" && shape != "grid" && shape != "ring")
-                note(path, fmt::format("“{}” is unknown; “row”, “grid” or “ring” was expected.", shape));
-            if (shape == "grid") out.shape = model::Array::Shape::Grid;
-            if (shape == "ring") out.shape = model::Array::Shape::Ring;
-        } else if (key == "counts") {
-            dom::array list;
-            if (value.get(list) != simdjson::SUCCESS || list.size() != 3) {
-                note(path, "Is no list of 3 whole numbers, as was expected.");
-                continue;
-            }
-            for (std::size_t i = 0; dom::element n : list) count(path, n, out.counts[i++]);
-        } else if (key == "spacing")
-            vector(path, value, out.spacing, 3);
-        else if (key == "seed") {
-            if (value.get(out.seed) != simdjson::SUCCESS) wrongType(path, value, "a whole number");
-        } else
-            appendUnknown(out.unknownKeys, key, value);
-    }
-}
-
-void Members::tint(dom::element e, std::optional<base::Vec3>& out) {
-    base::Vec3 colour{1.0};
-    if (!vector("tint", e, colour, 3)) return;
-    for (int k = 0; k < 3; ++k)
-        if (!(colour[k] >= 0 && colour[k] <= 1))
-            return note("tint", fmt::format("Holds {}; numbers from 0 to 1 were expected.", colour[k]));
-    out = colour;
-}
-
 void Members::pose(std::string_view key, dom::element e, base::Transform& out) {
     if (key == "position") {
         base::Vec3 p{0.0};
@@ -233,35 +147,6 @@ void Members::pose(std::string_view key, dom::element e, base::Transform& out) {
     }
 }
 
-void Members::solid(dom::element e, model::Solid& out) {
-    dom::object object;
-    if (e.get(object) != simdjson::SUCCESS) return wrongType("solid", e, "an object");
-    for (auto [key, value] : object) {
-        if (key == "shape") {
-            std::string shape;
-            if (!text("solid.shape", value, shape)) continue;
-            constexpr auto names = solidNames();
-            const auto* place = std::find(names.begin(), names.end(), shape);
-            if (place != names.end())
-                out.shape = static_cast<model::Solid::Shape>(place - names.begin());
-            else
-                note("solid.shape", fmt::format("“{}” is unknown; {} was expected.", shape, fmt::join(names, ", ")));
-        } else if (key == "size") {
-            base::Vec3 size{1.0};
-            if (!vector("solid.size", value, size, 3)) continue;
-            if (glm::all(glm::greaterThan(size, base::Vec3(0.0))) && glm::all(glm::lessThan(size, base::Vec3(1e5))))
-                out.size = size;
-            else
-                note("solid.size", "Holds a size of nothing or beyond 100 km; metres above 0 were expected.");
-        } else if (key == "parts") {
-            double parts = out.parts;
-            number("solid.parts", value, 0, 1000, parts);
-            out.parts = static_cast<int>(parts);
-        } else
-            appendUnknown(out.unknownKeys, key, value);
-    }
-}
-
 void Members::flags(std::string_view key, dom::element e, std::uint8_t& out) {
     dom::object object;
     if (e.get(object) != simdjson::SUCCESS) return wrongType(key, e, "an object");
@@ -283,38 +168,86 @@ void Members::name(std::string_view key, dom::element e, base::Name& out) {
 }
 
 bool Members::facet(std::string_view key, dom::element e, model::Detail& out) {
-    if (key == "array")
-        array(e, out.array.emplace());
-    else if (key == "tint")
-        tint(e, out.tint);
-    else if (key == "light")
-        light(e, out.light.emplace());
-    else if (key == "camera")
-        camera(e, out.camera.emplace());
-    else if (key == "solid")
-        solid(e, out.solid.emplace());
-    else if (key == "note") {
-        std::string words;
-        if (text(key, e, words)) out.note = model::Note{words};
-    } else
-        return valueFacet(key, e, out);
+    const model::FacetType* type = model::facetType(key);
+    if (type == nullptr) return false;
+    const std::shared_ptr<void> read = type->make();
+    if (!(type->bare ? member(std::string(key), e, type->fields.members[0], type->fields, read.get())
+                     : fields(std::string(key), e, type->fields, 0, read.get())))
+        return true;
+    if (type->mend != nullptr)
+        if (const std::string wrong = type->mend(read.get()); !wrong.empty()) {
+            const std::size_t colon = wrong.find(": ");
+            note(fmt::format("{}.{}", key, wrong.substr(0, colon)), wrong.substr(colon + 2));
+        }
+    out.facets.put(*type, read);
     return true;
 }
 
-bool Members::valueFacet(std::string_view key, dom::element e, model::Detail& out) {
-    bool known = false;
-    model::eachValueFacet([&](std::string_view name, std::uint32_t, auto member) {
-        if (name != key) return;
-        known = true;
-        if (!e.is<dom::object>()) return wrongType(key, e, "an object");
-        std::vector<std::string> problems;
-        model::fromValues(std::get<model::ValueMap>(toValue(e).data), problems, (out.*member).emplace());
-        for (const std::string& problem : problems) {
-            const std::size_t colon = problem.find(": ");
-            note(fmt::format("{}.{}", key, problem.substr(0, colon)), problem.substr(colon + 2));
+bool Members::fields(const std::string& path, dom::element e, const model::Fields& fields, std::size_t from, void* of) {
+    dom::object object;
+    if (e.get(object) != simdjson::SUCCESS) return wrongType(path, e, "an object"), false;
+    for (auto [key, value] : object) {
+        const model::Member* known = fields.find(key);
+        if (known != nullptr && known->stored && known >= fields.members.data() + from)
+            member(path + '.' + std::string(key), value, *known, fields, of);
+        else if (fields.unknown != nullptr)
+            appendUnknown(fields.unknown(of).members, key, value);
+    }
+    for (const model::Member& m : fields.members)
+        if (m.property.required && object.at_key(m.property.name).error() != simdjson::SUCCESS)
+            note(path + '.' + m.property.name, "Is missing.");
+    return true;
+}
+
+bool Members::member(const std::string& path, dom::element e, const model::Member& m, const model::Fields& fields,
+                     void* of) {
+    if (m.parts.fields != nullptr) return parts(path, e, m, of);
+    if (e.is_null()) return wrongType(path, e, "a value"), false;
+    const model::Value value = toValue(e);
+    const auto* word = std::get_if<std::string>(&value.data);
+    if (m.property.type == model::PropertyType::Choice && word != nullptr && !m.set(of, value)) {
+        std::vector<std::string> words;
+        for (const model::Choice& c : m.property.choices) words.push_back("“" + c.value + "”");
+        note(path,
+             fmt::format("“{}” is unknown here and kept as it is; {} were expected.", *word, fmt::join(words, ", ")));
+        if (fields.unknown != nullptr) model::setValue(fields.unknown(of).words, m.property.name, value);
+        return true;
+    }
+    const base::Status fits = model::setMember(fields, of, m, value);
+    if (fits) return true;
+    // The path says which.
+    const std::string& message = fits.error().message;
+    const std::string said = m.property.label + ": ";
+    note(path, message.starts_with(said) ? message.substr(said.size()) : message);
+    return false;
+}
+
+bool Members::parts(const std::string& path, dom::element e, const model::Member& m, void* of) {
+    const model::Fields& each = *m.parts.fields;
+    if (m.parts.named) {
+        dom::object object;
+        if (e.get(object) != simdjson::SUCCESS) return wrongType(path, e, "an object"), false;
+        for (auto [name, value] : object) {
+            if (!value.is<dom::object>()) {
+                wrongType(fmt::format("{}.{}", path, name), value, "an object");
+                continue;
+            }
+            void* one = m.parts.add(of);
+            each.members[0].set(one, model::Value{std::string(name)});
+            fields(fmt::format("{}.{}", path, name), value, each, 1, one);
         }
-    });
-    return known;
+        return true;
+    }
+    dom::array list;
+    if (e.get(list) != simdjson::SUCCESS) return wrongType(path, e, "a list"), false;
+    for (std::size_t i = 1; dom::element value : list) {
+        const std::string at = fmt::format("{}.{}", path, i);
+        if (value.is<dom::object>())
+            fields(at, value, each, 0, m.parts.add(of)), ++i;
+        else
+            wrongType(path, value, "an object");
+    }
+    return true;
 }
 
 void Members::object(dom::object members, model::ObjectRecord& out) {
@@ -378,17 +311,6 @@ void Members::prefab(dom::element e, model::PrefabFacet& out) {
 
 void Members::difference(dom::object members, model::PrefabLink& link) {
     namespace part = model::part;
-    constexpr std::pair<std::string_view, std::uint32_t> kParts[] = {
-        {"parent", part::kPlace},      {"before", part::kPlace},
-        {"name", part::kName},         {"kind", part::kKind},
-        {"item", part::kItem},         {"position", part::kPosition},
-        {"rotation", part::kRotation}, {"scale", part::kSize},
-        {"flags", part::kFlags},       {"light", part::kLight},
-        {"camera", part::kCamera},     {"note", part::kNote},
-        {"tint", part::kTint},         {"array", part::kArray},
-        {"solid", part::kSolid},       {"body", part::kBody},
-        {"points", part::kPoints},     {"zone", part::kZone},
-        {"surfaces", part::kSurfaces}, {"properties", part::kProperties}};
     model::Difference d;
     model::Detail detail;
     for (auto [key, value] : members) {
@@ -396,30 +318,35 @@ void Members::difference(dom::object members, model::PrefabLink& link) {
             id("prefab.changed.id", value, d.value.id);
             continue;
         }
-        const auto* place = std::find_if(std::begin(kParts), std::end(kParts),
-                                         [&, wanted = key](const auto& p) { return p.first == wanted; });
-        if (place == std::end(kParts)) {
+        if (const model::FacetType* type = model::facetType(key)) {
+            d.parts.add(*type);
+            if (!value.is_null()) facet(key, value, detail);
+            continue;
+        }
+        const auto* place =
+            std::find_if(std::begin(part::kWords), std::end(part::kWords), [&, wanted = key](const part::Words& p) {
+                return p.key == (wanted == "before" ? std::string_view("parent") : wanted);
+            });
+        if (place == std::end(part::kWords)) {
             note("prefab.changed", fmt::format("“{}” is no part of an object that can differ.", key));
             continue;
         }
-        d.parts |= place->second;
+        d.parts.add(place->bit);
         if (value.is_null()) continue;
         if (key == "parent" || key == "before")
             id(key, value, key == "parent" ? d.value.parent : d.value.before);
         else if (key == "name" || key == "kind" || key == "item")
             name(key, value, key == "name" ? d.value.name : key == "kind" ? d.value.kind : d.value.item);
-        else if ((place->second & part::kPose) != 0)
+        else if ((place->bit & part::kPose) != 0)
             pose(key, value, d.value.local);
         else if (key == "flags")
             flags(key, value, d.value.flags);
         else if (key == "properties")
             properties(value, detail, d);
-        else
-            facet(key, value, detail);
     }
     if (!detail.empty()) d.value.detail = std::make_shared<const model::Detail>(std::move(detail));
     if (!d.value.id) return note("prefab.changed.id", "Is missing; the id of an object was expected.");
-    model::put(link, std::move(d), part::kAll);
+    model::put(link, std::move(d), model::PartSet::all());
 }
 
 void Members::properties(dom::element e, model::Detail& detail, model::Difference& d) {

@@ -5,7 +5,7 @@
 
 #include "base/names.h"
 #include "io/damage.h"
-#include "model/facet_values.h"
+#include "model/prefab.h"
 
 namespace io {
 
@@ -42,19 +42,12 @@ class Members {
     }
     bool numbers(std::string_view key, dom::element e, double* out, int n);
     void id(std::string_view key, dom::element e, base::ObjectId& out);
-    void light(dom::element e, model::Light& out);
-    void camera(dom::element e, model::Camera& out);
-    void count(std::string_view key, dom::element e, int& out);
-    void array(dom::element e, model::Array& out);
-    void tint(dom::element e, std::optional<base::Vec3>& out);
     void pose(std::string_view key, dom::element e, base::Transform& out);
 
-    void solid(dom::element e, model::Solid& out);
     void flags(std::string_view key, dom::element e, std::uint8_t& out);
     bool oneFlag(std::string_view key, dom::element e, std::uint8_t& out);
     void name(std::string_view key, dom::element e, base::Name& out);
     bool facet(std::string_view key, dom::element e, model::Detail& out);
-    bool valueFacet(std::string_view key, dom::element e, model::Detail& out);
     /// All of an object, as a line or as one that an instance adds.
     void object(dom::object members, model::ObjectRecord& out);
     void prefab(dom::element e, model::PrefabFacet& out);
@@ -72,6 +65,10 @@ class Members {
                 wrongType(key, one, "an object");
         }
     }
+    // Each is false, and noted, when what is there cannot be read at all.
+    bool fields(const std::string& path, dom::element e, const model::Fields& fields, std::size_t from, void* of);
+    bool member(const std::string& path, dom::element e, const model::Member& m, const model::Fields& fields, void* of);
+    bool parts(const std::string& path, dom::element e, const model::Member& m, void* of);
     void difference(dom::object members, model::PrefabLink& link);
     void properties(dom::element e, model::Detail& detail, model::Difference& d);
 

@@ -34,5 +34,7 @@ std::string formatScene(const model::Scene& scene);
 /// One object as its line in the file, without the line's end.
 void appendObjectLine(std::string& out, const model::Scene& scene, model::Slot slot);
 void appendObjectLine(std::string& out, const model::ObjectRecord& record, const base::NameTable& names);
+/// A facet as a member of such a line, with the comma before it.
+void appendFacet(std::string& out, const model::FacetType& type, const void* facet);
 
 }  // namespace io

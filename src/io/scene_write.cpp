@@ -6,8 +6,12 @@
 #include "base/text.h"
 #include "io/object_line.h"
 #include "io/scene_file.h"
-#include "io/value_json.h"
-#include "model/facet_values.h"
+#include "model/facets/array.h"
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
+#include "model/facets/note.h"
+#include "model/facets/solid.h"
+#include "model/value_json.h"
 
 namespace io {
 namespace {
@@ -50,30 +54,6 @@ void closeObject(std::string& out, std::size_t opened) {
     out += '}';
 }
 
-void appendArray(std::string& out, const model::Array& a) {
-    const model::Array usual;
-    constexpr std::string_view kShapes[] = {"row", "grid", "ring"};
-    out += ",\"array\":{\"shape\":\"";
-    out += kShapes[static_cast<std::size_t>(a.shape)];
-    out += "\",\"counts\":[";
-    for (int n : a.counts) out += std::to_string(n) + ',';
-    out.back() = ']';
-    if (a.spacing != usual.spacing) {
-        out += ",\"spacing\":";
-        appendVec(out, a.spacing);
-    }
-    appendNumber(out, ",\"radius\":", a.radiusMetres, usual.radiusMetres);
-    appendNumber(out, ",\"sweep\":", a.sweepDegrees, usual.sweepDegrees);
-    appendNumber(out, ",\"turn\":", a.turnDegrees, usual.turnDegrees);
-    appendNumber(out, ",\"size\":", a.size, usual.size);
-    appendNumber(out, ",\"jitter\":", a.jitterMetres, usual.jitterMetres);
-    appendNumber(out, ",\"jitterTurn\":", a.jitterDegrees, usual.jitterDegrees);
-    appendNumber(out, ",\"jitterSize\":", a.jitterSize, usual.jitterSize);
-    if (a.seed != usual.seed) out += ",\"seed\":" + std::to_string(a.seed);
-    appendUnknown(out, a.unknownKeys);
-    out += '}';
-}
-
 void appendFlags(std::string& out, std::uint8_t flags) {
     for (const auto& [bit, name] : model::flags::kNames)
         if ((flags & bit) != 0) out.append(",\"").append(name).append("\":true");
@@ -88,72 +68,63 @@ void appendRotation(std::string& out, const base::Quat& q) {
     out.back() = ']';
 }
 
-void appendLight(std::string& out, const model::Light& light) {
-    const model::Light usual;
-    out += ",\"light\":{";
-    const std::size_t opened = out.size();
-    if (light.shape == model::LightShape::Spot) out += ",\"shape\":\"spot\"";
-    if (light.colour != usual.colour) {
-        out += ",\"colour\":";
-        appendVec(out, light.colour);
+void appendFields(std::string& out, const model::Fields& fields, const void* of, bool pointed, std::size_t from = 0);
+
+/// What stands under a member's key.
+void appendMember(std::string& out, const model::Member& m, const void* of, bool pointed) {
+    if (m.parts.fields == nullptr) return model::appendJson(out, m.get(of).value_or(model::Value{}), pointed);
+    const model::Member& name = m.parts.fields->members[0];
+    out += m.parts.named ? '{' : '[';
+    for (std::size_t i = 0; i < m.parts.size(of); ++i) {
+        const void* one = m.parts.at(of, i);
+        if (i > 0) out += ',';
+        if (m.parts.named) {
+            appendMember(out, name, one, pointed);
+            out += ':';
+        }
+        appendFields(out, *m.parts.fields, one, pointed, m.parts.named ? 1 : 0);
     }
-    appendNumber(out, ",\"intensity\":", light.intensity, usual.intensity);
-    appendNumber(out, ",\"reach\":", light.reachMetres, usual.reachMetres);
-    appendNumber(out, ",\"inner\":", light.innerDegrees, usual.innerDegrees);
-    appendNumber(out, ",\"outer\":", light.outerDegrees, usual.outerDegrees);
-    appendUnknown(out, light.unknownKeys);
-    closeObject(out, opened);
+    out += m.parts.named ? '}' : ']';
 }
 
-void appendCamera(std::string& out, const model::Camera& camera) {
-    const model::Camera usual;
-    out += ",\"camera\":{";
+/// What is usual is left out; a word of a newer version stands where it stood.
+void appendFields(std::string& out, const model::Fields& fields, const void* of, bool pointed, std::size_t from) {
+    out += '{';
     const std::size_t opened = out.size();
-    appendNumber(out, ",\"fieldOfView\":", camera.verticalDegrees, usual.verticalDegrees);
-    appendNumber(out, ",\"near\":", camera.nearMetres, usual.nearMetres);
-    appendNumber(out, ",\"far\":", camera.farMetres, usual.farMetres);
-    appendUnknown(out, camera.unknownKeys);
+    const model::Unknown* unknown = fields.unknownOf(of);
+    for (std::size_t i = from; i < fields.members.size(); ++i) {
+        const model::Member& m = fields.members[i];
+        if (!m.stored) continue;
+        const model::Value* word = unknown != nullptr ? model::valueOf(unknown->words, m.property.name) : nullptr;
+        if (word == nullptr && !m.always && model::isUsual(m, of)) continue;
+        out.append(",\"").append(m.property.name).append("\":");
+        if (word != nullptr)
+            model::appendJson(out, *word);
+        else
+            appendMember(out, m, of, pointed);
+    }
+    if (unknown != nullptr) appendUnknown(out, unknown->members);
     closeObject(out, opened);
 }
 
-void appendSolid(std::string& out, const model::Solid& solid) {
-    out += ",\"solid\":{\"shape\":\"";
-    out += solidNames()[static_cast<std::size_t>(solid.shape)];
-    out += "\",\"size\":";
-    appendVec(out, solid.size);
-    appendNumber(out, ",\"parts\":", solid.parts, 0);
-    appendUnknown(out, solid.unknownKeys);
-    out += '}';
+}  // namespace
+
+void appendFacet(std::string& out, const model::FacetType& type, const void* facet) {
+    out.append(",\"").append(type.key).append("\":");
+    if (type.bare)
+        appendMember(out, type.fields.members[0], facet, type.pointed);
+    else
+        appendFields(out, type.fields, facet, type.pointed);
 }
 
-void appendTint(std::string& out, const base::Vec3& tint) {
-    out += ",\"tint\":";
-    appendVec(out, tint);
-}
-
-void appendNote(std::string& out, const model::Note& note) {
-    out += ",\"note\":";
-    appendJsonString(out, note.text);
-}
-
-template <class Facet>
-void appendFacet(std::string& out, std::string_view key, const Facet& facet) {
-    out.append(",\"").append(key).append("\":");
-    appendJson(out, model::toValues(facet));
-}
+namespace {
 
 void appendLink(std::string& out, const model::PrefabLink& link, const base::NameTable& names);
 
 void appendDetail(std::string& out, const model::Detail& detail, const base::NameTable& names) {
-    if (detail.light) appendLight(out, *detail.light);
-    if (detail.camera) appendCamera(out, *detail.camera);
-    if (detail.note) appendNote(out, *detail.note);
-    if (detail.tint) appendTint(out, *detail.tint);
-    if (detail.array) appendArray(out, *detail.array);
-    if (detail.solid) appendSolid(out, *detail.solid);
-    model::eachValueFacet([&](std::string_view key, std::uint32_t, auto member) {
-        if (detail.*member) appendFacet(out, key, *(detail.*member));
-    });
+    if (!detail.facets.empty())
+        for (const model::FacetType* type : model::facetTypes())
+            if (const void* facet = detail.facets.find(*type)) appendFacet(out, *type, facet);
     if (!detail.properties.empty()) {
         out += ",\"properties\":";
         appendJson(out, detail.properties);
@@ -170,7 +141,7 @@ void appendId(std::string& out, std::string_view key, base::ObjectId id) {
 /// What is named is written, be it the usual value; a facet that the definition has and the instance has not is null.
 void appendDifference(std::string& out, const model::Difference& d, const base::NameTable& names) {
     namespace part = model::part;
-    auto says = [&](std::uint32_t which) { return (d.parts & which) != 0; };
+    auto says = [&](std::uint32_t which) { return d.parts.has(which); };
     appendId(out, "{\"id\":", d.value.id);
     if (says(part::kPlace)) {
         appendId(out, ",\"parent\":", d.value.parent);
@@ -201,22 +172,13 @@ void appendDifference(std::string& out, const model::Difference& d, const base::
     }
     const model::Detail none;
     const model::Detail& detail = d.value.detail ? *d.value.detail : none;
-    auto facet = [&](std::uint32_t which, std::string_view key, const auto& value, const auto& write) {
-        if (!says(which)) return;
-        if (value)
-            write(out, *value);
+    for (const model::FacetType* type : model::facetTypes()) {
+        if (!d.parts.has(*type)) continue;
+        if (const void* facet = detail.facets.find(*type))
+            appendFacet(out, *type, facet);
         else
-            out.append(",\"").append(key).append("\":null");
-    };
-    facet(part::kLight, "light", detail.light, appendLight);
-    facet(part::kCamera, "camera", detail.camera, appendCamera);
-    facet(part::kNote, "note", detail.note, appendNote);
-    facet(part::kTint, "tint", detail.tint, appendTint);
-    facet(part::kArray, "array", detail.array, appendArray);
-    facet(part::kSolid, "solid", detail.solid, appendSolid);
-    model::eachValueFacet([&](std::string_view key, std::uint32_t which, auto member) {
-        facet(which, key, detail.*member, [&](std::string& o, const auto& value) { appendFacet(o, key, value); });
-    });
+            out.append(",\"").append(type->key).append("\":null");
+    }
     if (says(part::kProperties)) {
         out += ",\"properties\":";
         appendJson(out, detail.properties);
@@ -373,7 +335,7 @@ std::string headerLine(const model::SceneSettings& s, base::ObjectId prefab) {
 void appendObjectLine(std::string& out, const model::Scene& scene, model::Slot slot) {
     const model::Slot parent = scene.parent(slot);
     const model::Detail* detail = scene.detail(slot).get();
-    const bool ownItem = detail == nullptr || !detail->solid;
+    const bool ownItem = detail == nullptr || !detail->get<model::Solid>();
     appendLine(out,
                {scene.id(slot),
                 parent == model::kNoSlot ? base::ObjectId{} : scene.id(parent),

@@ -7,6 +7,7 @@
 #include "base/text.h"
 #include "io/gltf_out.h"
 #include "io/scene_file.h"
+#include "model/facets/light.h"
 
 namespace io {
 namespace {
@@ -55,9 +56,9 @@ base::Error unknownTemplate(const std::string& name) {
 
 model::DetailPtr lampFacets() {
     auto lamp = std::make_shared<model::Detail>();
-    lamp->light = model::Light{};
-    lamp->light->colour = {1.0, 0.86, 0.62};
-    lamp->light->reachMetres = 12;
+    lamp->put(model::Light{});
+    lamp->edit<model::Light>().colour = {1.0, 0.86, 0.62};
+    lamp->edit<model::Light>().reachMetres = 12;
     return lamp;
 }
 

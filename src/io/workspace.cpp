@@ -14,6 +14,7 @@
 #include "io/object_line.h"
 #include "io/scene_file.h"
 #include "io/workspace_parts.h"
+#include "model/facets/solid.h"
 #include "shape/solid.h"
 
 namespace io {
@@ -55,7 +56,7 @@ model::Item solidItem(Workspace& workspace, const model::Solid& solid, base::Nam
     auto mesh = std::make_shared<const shape::Mesh>(
         shape::solidMesh(static_cast<shape::SolidShape>(solid.shape), solid.size, solid.parts));
     model::Item item;
-    item.label = solidNames()[static_cast<std::size_t>(solid.shape)];
+    item.label = model::solidName(solid.shape);
     item.label.front() = static_cast<char>(std::toupper(static_cast<unsigned char>(item.label.front())));
     measure(item, *mesh);
     item.isSolid = true;

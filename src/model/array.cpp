@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/id.h"
+#include "model/facets/array.h"
 
 namespace model {
 
@@ -123,10 +124,10 @@ base::Transform sourceOf(const Array& a, const base::Transform& first) {
 
 std::vector<ArrayMember> membersOf(const Scene& scene, Slot slot) {
     std::vector<ArrayMember> members;
-    if (slot == kNoSlot || !scene.detail(slot) || !scene.detail(slot)->array) return members;
+    if (slot == kNoSlot || !scene.facet<model::Array>(slot)) return members;
     for (Slot s = scene.firstChild(slot); s != kNoSlot; s = scene.nextSibling(s)) members.push_back({s});
     if (members.empty()) return members;
-    Places places(*scene.detail(slot)->array, scene.local(members.front().slot));
+    Places places(*scene.facet<model::Array>(slot), scene.local(members.front().slot));
     for (std::size_t i = 1; i < members.size(); ++i) members[i].index = places.take(scene.local(members[i].slot));
     for (std::size_t i = 1; i < members.size(); ++i)
         if (members[i].index == 0) {

@@ -2,6 +2,7 @@
 // Where an array puts what it repeats, and which of its children stands for which place. Pure; any thread.
 #include <vector>
 
+#include "model/facets/array.h"
 #include "model/scene.h"
 
 namespace model {

@@ -1,10 +1,12 @@
 #pragma once
 // Kinds: what objects are. Read from files and from the history alike, through ValueMap; a kind may inherit from
 // another.
+#include <optional>
 #include <string>
 #include <vector>
 
-#include "model/facets.h"
+#include "base/math.h"
+#include "model/detail.h"
 #include "model/property.h"
 
 namespace model {

@@ -17,21 +17,6 @@ bool sameRecord(const ObjectRecord& a, const ObjectRecord& b) {
            a.kind == b.kind && a.item == b.item && a.flags == b.flags && sameDetail(a.detail, b.detail);
 }
 
-/// The facets that are optional members of Detail, each with its part.
-template <class F>
-void eachFacet(F&& visit) {
-    visit(part::kLight, &Detail::light);
-    visit(part::kCamera, &Detail::camera);
-    visit(part::kNote, &Detail::note);
-    visit(part::kTint, &Detail::tint);
-    visit(part::kArray, &Detail::array);
-    visit(part::kSolid, &Detail::solid);
-    visit(part::kBody, &Detail::body);
-    visit(part::kPoints, &Detail::points);
-    visit(part::kZone, &Detail::zone);
-    visit(part::kSurfaces, &Detail::surfaces);
-}
-
 const Detail& detailOf(const ObjectRecord& r) {
     static const Detail none;
     return r.detail ? *r.detail : none;
@@ -176,7 +161,7 @@ std::vector<ObjectRecord> contents(const PrefabLink& link, const Definitions& de
         ObjectRecord* r = nodes.find(d.value.id);
         if (r == nullptr) continue;
         apply(d, *r);
-        if ((d.parts & part::kPlace) != 0) moved.insert(r->id);
+        if (d.parts.has(part::kPlace)) moved.insert(r->id);
     }
     if (sameTree && moved.empty()) return std::move(nodes.all);
     return withAddedInstances(inTreeOrder(nodes, link.removed, moved), link, definitions);
@@ -190,13 +175,13 @@ std::optional<ObjectRecord> unchanged(const PrefabLink& link, const Definitions&
     return std::nullopt;
 }
 
-Difference differenceOf(const ObjectRecord& before, const ObjectRecord& now, std::uint32_t asked) {
+Difference differenceOf(const ObjectRecord& before, const ObjectRecord& now, const PartSet& asked) {
     Difference d;
     d.value.id = before.id;
     auto compare = [&](std::uint32_t which, const auto& a, const auto& b, auto& out) {
-        if ((asked & which) == 0 || a == b) return;
+        if (!asked.has(which) || a == b) return;
         out = b;
-        d.parts |= which;
+        d.parts.add(which);
     };
     compare(part::kPosition, before.local.position, now.local.position, d.value.local.position);
     compare(part::kRotation, before.local.rotation, now.local.rotation, d.value.local.rotation);
@@ -206,21 +191,25 @@ Difference differenceOf(const ObjectRecord& before, const ObjectRecord& now, std
     compare(part::kItem, before.item, now.item, d.value.item);
     compare(part::kFlags, before.flags, now.flags, d.value.flags);
     const bool moved = before.parent != now.parent || before.before != now.before;
-    if ((asked & part::kPlace) != 0 && moved) {
-        d.parts |= part::kPlace;
+    if (asked.has(part::kPlace) && moved) {
+        d.parts.add(part::kPlace);
         d.value.parent = now.parent;
         d.value.before = now.before;
     }
     const Detail &was = detailOf(before), &is = detailOf(now);
     Detail changed;
-    eachFacet([&](std::uint32_t which, auto member) { compare(which, was.*member, is.*member, changed.*member); });
-    if ((asked & part::kProperties) != 0) {
+    for (const FacetType* type : asked.facets()) {
+        if (sameFacet(*type, was.facets, is.facets)) continue;
+        changed.facets.take(*type, is.facets);
+        d.parts.add(*type);
+    }
+    if (asked.has(part::kProperties)) {
         for (const auto& [key, value] : is.properties)
             if (const Value* old = valueOf(was.properties, key); old == nullptr || !(*old == value))
                 changed.properties.emplace_back(key, value);
         for (const auto& [key, value] : was.properties)
             if (valueOf(is.properties, key) == nullptr) d.goneProperties.push_back(key);
-        if (!changed.properties.empty() || !d.goneProperties.empty()) d.parts |= part::kProperties;
+        if (!changed.properties.empty() || !d.goneProperties.empty()) d.parts.add(part::kProperties);
     }
     d.value.detail = shared(std::move(changed));
     return d;
@@ -228,7 +217,7 @@ Difference differenceOf(const ObjectRecord& before, const ObjectRecord& now, std
 
 void apply(const Difference& d, ObjectRecord& r) {
     auto take = [&](std::uint32_t which, const auto& from, auto& to) {
-        if ((d.parts & which) != 0) to = from;
+        if (d.parts.has(which)) to = from;
     };
     take(part::kPosition, d.value.local.position, r.local.position);
     take(part::kRotation, d.value.local.rotation, r.local.rotation);
@@ -239,11 +228,11 @@ void apply(const Difference& d, ObjectRecord& r) {
     take(part::kFlags, d.value.flags, r.flags);
     take(part::kPlace, d.value.parent, r.parent);
     take(part::kPlace, d.value.before, r.before);
-    if ((d.parts & part::kFacets) == 0) return;
+    if (!d.parts.has(part::kProperties) && d.parts.facets().empty()) return;
     Detail detail = detailOf(r);
     const Detail& from = detailOf(d.value);
-    eachFacet([&](std::uint32_t which, auto member) { take(which, from.*member, detail.*member); });
-    if ((d.parts & part::kProperties) != 0) {
+    for (const FacetType* type : d.parts.facets()) detail.facets.take(*type, from.facets);
+    if (d.parts.has(part::kProperties)) {
         for (const auto& [key, value] : from.properties) setValue(detail.properties, key, value);
         for (const std::string& key : d.goneProperties)
             std::erase_if(detail.properties, [&](const auto& p) { return p.first == key; });
@@ -251,22 +240,22 @@ void apply(const Difference& d, ObjectRecord& r) {
     r.detail = shared(std::move(detail));
 }
 
-void put(PrefabLink& link, Difference difference, std::uint32_t asked) {
+void put(PrefabLink& link, Difference difference, const PartSet& asked) {
     auto place = placeOf(link, difference.value.id);
     const bool held = place != link.changed.end() && place->value.id == difference.value.id;
     if (!held) {
-        if (difference.parts != 0) link.changed.insert(place, std::move(difference));
+        if (!difference.parts.empty()) link.changed.insert(place, std::move(difference));
         return;
     }
     Difference old = *place;  // what it says of other parts stays
-    old.parts &= ~asked;
+    old.parts = old.parts.without(asked);
     Difference both;
     both.value.id = old.value.id;
-    both.parts = old.parts | difference.parts;
-    both.goneProperties = (asked & part::kProperties) != 0 ? difference.goneProperties : old.goneProperties;
+    both.parts = old.parts.with(difference.parts);
+    both.goneProperties = asked.has(part::kProperties) ? difference.goneProperties : old.goneProperties;
     apply(old, both.value);
     apply(difference, both.value);
-    if (both.parts != 0)
+    if (!both.parts.empty())
         *place = std::move(both);
     else
         link.changed.erase(place);
@@ -275,9 +264,9 @@ void put(PrefabLink& link, Difference difference, std::uint32_t asked) {
 namespace {
 
 void eachLinkOf(DetailPtr& detail, const std::function<void(ObjectId&)>& visit) {
-    if (!detail || !hasObjectLink(detail->properties)) return;
+    if (!detail || !hasObjectLink(*detail)) return;
     Detail other = *detail;
-    if (eachObjectLink(other.properties, visit)) detail = std::make_shared<const Detail>(std::move(other));
+    if (eachObjectLink(other, visit)) detail = std::make_shared<const Detail>(std::move(other));
 }
 
 }  // namespace
@@ -324,12 +313,12 @@ PrefabLink gatherLink(const Scene& scene, Slot instance, ObjectId prefab, const 
             there.insert(inner);
             ObjectRecord now = scene.record(s);
             takeLinksInside(now.detail, scene, instance);
-            Difference d = differenceOf(*before, now, part::kAll & ~part::kPlace);
+            Difference d = differenceOf(*before, now, PartSet::all().without(part::kPlace));
             if (before->parent != above) {
-                d.parts |= part::kPlace;
+                d.parts.add(part::kPlace);
                 d.value.parent = above;
             }
-            put(link, std::move(d), part::kAll);
+            put(link, std::move(d), PartSet::all());
             continue;
         }
         ObjectRecord r = scene.record(s);

@@ -7,57 +7,15 @@
 #include <unordered_set>
 #include <vector>
 
+#include "model/parts.h"
 #include "model/scene.h"
 
 namespace model {
 
-/// Which parts of an object a difference names.
-namespace part {
-constexpr std::uint32_t kPosition = 1, kRotation = 2, kSize = 4, kName = 8, kKind = 16, kItem = 32, kFlags = 64,
-                        kPlace = 128, kLight = 256, kCamera = 512, kNote = 1024, kTint = 2048, kArray = 4096,
-                        kSolid = 8192, kProperties = 16384, kBody = 32768, kPoints = 65536, kZone = 131072,
-                        kSurfaces = 262144;
-constexpr std::uint32_t kPose = kPosition | kRotation | kSize;
-constexpr std::uint32_t kFacets =
-    kLight | kCamera | kNote | kTint | kArray | kSolid | kProperties | kBody | kPoints | kZone | kSurfaces;
-constexpr std::uint32_t kAll = 2 * kSurfaces - 1;
-
-struct Words {
-    std::uint32_t bit;
-    const char *key, *label;  ///< in files, and for people
-};
-/// Every part. A facet that is not here is never listed, given or taken back.
-constexpr Words kWords[] = {{kPosition, "position", "Position"},
-                            {kRotation, "rotation", "Turn"},
-                            {kSize, "scale", "Size"},
-                            {kName, "name", "Name"},
-                            {kKind, "kind", "Kind"},
-                            {kItem, "item", "Item"},
-                            {kFlags, "flags", "Switches"},
-                            {kPlace, "parent", "Place in the tree"},
-                            {kLight, "light", "Light"},
-                            {kCamera, "camera", "Camera"},
-                            {kNote, "note", "Note"},
-                            {kTint, "tint", "Tint"},
-                            {kArray, "array", "Array"},
-                            {kSolid, "solid", "Solid"},
-                            {kProperties, "properties", "Properties"},
-                            {kBody, "body", "Body"},
-                            {kPoints, "points", "Points"},
-                            {kZone, "zone", "Zone"},
-                            {kSurfaces, "surfaces", "Surfaces"}};
-constexpr bool wordsAreWhole() {
-    std::uint32_t all = 0;
-    for (const Words& one : kWords) all |= one.bit;
-    return all == kAll;
-}
-static_assert(wordsAreWhole());
-}  // namespace part
-
 /// How one object inside an instance differs from its definition. Of `value` only id and what `parts` names count.
 struct Difference {
-    ObjectRecord value;       ///< id, parent and before as in the definition; parent zero: the instance itself
-    std::uint32_t parts = 0;  ///< of part::; properties: those that value.detail holds, and `goneProperties`
+    ObjectRecord value;  ///< id, parent and before as in the definition; parent zero: the instance itself
+    PartSet parts;       ///< properties: those that value.detail holds, and `goneProperties`
     std::vector<std::string> goneProperties;  ///< the definition has them, the instance has not
     friend bool operator==(const Difference&, const Difference&);
 };
@@ -90,11 +48,11 @@ std::vector<ObjectRecord> contents(const Scene& definition);
 std::optional<ObjectRecord> unchanged(const PrefabLink& link, const Definitions& definitions, base::ObjectId inner);
 
 /// The parts in which two objects differ (of those in `asked`), with the values of `now`.
-Difference differenceOf(const ObjectRecord& before, const ObjectRecord& now, std::uint32_t asked = part::kAll);
+Difference differenceOf(const ObjectRecord& before, const ObjectRecord& now, const PartSet& asked = PartSet::all());
 /// Makes `object` differ.
 void apply(const Difference& difference, ObjectRecord& object);
 /// Adds `difference` to the link, replacing what it said of the parts in `asked`; one that says nothing is dropped.
-void put(PrefabLink& link, Difference difference, std::uint32_t asked);
+void put(PrefabLink& link, Difference difference, const PartSet& asked);
 
 /// The link that makes of `instance`, whose rows are there, what it is: of `prefab`, with what differs from it.
 PrefabLink gatherLink(const Scene& scene, Slot instance, base::ObjectId prefab, const Definitions& definitions);

@@ -65,13 +65,20 @@ constexpr const char* kKnown[] = {"name", "type",    "label",   "category",  "he
                                   "high", "step",    "choices", "choicesBy", "choicesFor", "kinds",   "records",
                                   "of",   "default", "hidden",  "readOnly",  "required",   "shownIf", "place"};
 
+/// "from 0 to 5", "above 0", "2 or more".
+std::string rangeText(const Property& p) {
+    const bool above = p.low && *p.low > 0 && *p.low <= 1e-6;
+    const std::string low = !p.low ? "" : above ? "above 0" : base::shortest(*p.low);
+    if (p.low && p.high) return (above ? low + ", up to " : "from " + low + " to ") + base::shortest(*p.high);
+    return p.low ? low + (above ? "" : " or more") : "up to " + base::shortest(p.high.value_or(0));
+}
+
 Result<double> within(const Property& p, double number) {
     if (!std::isfinite(number))
         return fail(ErrorCode::BadInput, fmt::format("{}: a finite number was expected.", p.label));
     if ((p.low && number < *p.low) || (p.high && number > *p.high))
         return fail(ErrorCode::BadInput,
-                    fmt::format("{}: {} is out of its range, {} to {}.", p.label, base::shortest(number),
-                                p.low ? base::shortest(*p.low) : "any", p.high ? base::shortest(*p.high) : "any"));
+                    fmt::format("{}: {} is out of its range, {}.", p.label, base::shortest(number), rangeText(p)));
     return number;
 }
 
@@ -371,11 +378,11 @@ Result<Value> fitted(const Property& p, const Value& value) {
             Property unit = p;
             unit.low = 0;
             unit.high = 1;
-            return numbers(unit, value, 3, "red, green and blue from 0 to 1");
+            return numbers(unit, value, 3, "a list of red, green and blue, from 0 to 1,");
         }
-        case PropertyType::Vector: return numbers(p, value, 3, "three numbers");
+        case PropertyType::Vector: return numbers(p, value, 3, "a list of three numbers");
         case PropertyType::Range: {
-            auto fine = numbers(p, value, 2, "two numbers, from and to");
+            auto fine = numbers(p, value, 2, "a list of two numbers, from and to,");
             if (!fine) return fine;
             const auto& ends = std::get<ValueList>(fine->data);
             if (std::get<double>(ends[0].data) > std::get<double>(ends[1].data))

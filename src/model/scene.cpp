@@ -1,5 +1,7 @@
 #include "model/scene.h"
 
+#include "model/facets/solid.h"
+
 namespace model {
 
 Scene::Scene(std::string name, std::shared_ptr<const base::NameTable> names)
@@ -116,7 +118,7 @@ ObjectRecord Scene::record(Slot s) const {
     r.local = local_[s];
     r.name = label.name;
     r.kind = label.kind;
-    if (!detail_[s] || !detail_[s]->solid) r.item = label.item;  // a solid's item follows from it
+    if (!detail_[s] || !detail_[s]->get<Solid>()) r.item = label.item;  // a solid's item follows from it
     r.flags = label.flags;
     r.detail = detail_[s];
     return r;

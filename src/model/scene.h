@@ -15,7 +15,7 @@
 #include "base/names.h"
 #include "model/column.h"
 #include "model/data.h"
-#include "model/facets.h"
+#include "model/detail.h"
 #include "model/library.h"
 
 namespace edit {
@@ -162,6 +162,12 @@ class Scene {
     std::uint8_t flagsOf(Slot s) const { return label_[s].flags; }
     /// Null for the many that have no facet beyond a mesh.
     const DetailPtr& detail(Slot s) const { return detail_[s]; }
+    /// Null: the object has none.
+    template <class Facet>
+    const Facet* facet(Slot s) const {
+        const DetailPtr& detail = detail_[s];
+        return detail ? detail->template get<Facet>() : nullptr;
+    }
 
     /// Hidden itself, or below something hidden. Cost: depth.
     bool hiddenInTree(Slot s) const;

@@ -111,6 +111,21 @@ struct ValueReader {
     }
 };
 
+/// So many numbers as the vector has; nothing: it is something else.
+template <class V>
+std::optional<V> vectorIn(const Value& value) {
+    const auto* list = std::get_if<ValueList>(&value.data);
+    if (list == nullptr || list->size() != static_cast<std::size_t>(V::length())) return std::nullopt;
+    V read{};
+    for (glm::length_t k = 0; k < V::length(); ++k) {
+        double room = 0;
+        const double* given = asNumber((*list)[static_cast<std::size_t>(k)], room);
+        if (given == nullptr) return std::nullopt;
+        read[k] = *given;
+    }
+    return read;
+}
+
 template <class V>
 Value vectorValue(const V& v) {
     ValueList list;

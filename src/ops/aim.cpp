@@ -4,6 +4,7 @@
 
 #include <cmath>
 
+#include "model/facets/camera.h"
 #include "ops/turned.h"
 
 namespace ops {
@@ -59,9 +60,9 @@ Status standAt(edit::Draft& draft, base::ObjectId id, const Vec3& from, const Ve
     if (Status free = refuseMoving(scene, {&id, 1}, "moved"); !free) return free;
     const base::Transform pose = facingPose(scene, slot, from, glm::normalize(to - from));
     if (Status done = draft.setTransforms({&id, 1}, {&pose, 1}); !done) return done;
-    if (!scene.detail(slot) || !scene.detail(slot)->camera) return {};
+    if (!scene.facet<model::Camera>(slot)) return {};
     model::Detail detail = *scene.detail(slot);
-    detail.camera->verticalDegrees = fieldOfViewDegrees;
+    detail.edit<model::Camera>().verticalDegrees = fieldOfViewDegrees;
     const model::DetailPtr changed = std::make_shared<const model::Detail>(std::move(detail));
     return draft.setDetails({&id, 1}, {&changed, 1});
 }

@@ -7,6 +7,7 @@
 
 #include "base/text.h"
 #include "edit/follow_arrays.h"
+#include "model/facets/array.h"
 #include "ops/copies.h"
 #include "ops/group.h"
 #include "ops/move.h"
@@ -132,8 +133,7 @@ Status fill(edit::Draft& draft, Standing& standing) {
 /// Which one is it an array of, and may it be changed?
 base::Result<Slot> arrayAt(const model::Scene& scene, ObjectId id) {
     const Slot slot = scene.find(id);
-    if (slot == kNoSlot || !scene.detail(slot) || !scene.detail(slot)->array)
-        return fail(ErrorCode::NotFound, "This is no array.");
+    if (slot == kNoSlot || !scene.facet<model::Array>(slot)) return fail(ErrorCode::NotFound, "This is no array.");
     Ids children;
     for (Slot s = scene.firstChild(slot); s != kNoSlot; s = scene.nextSibling(s)) children.push_back(scene.id(s));
     if (children.empty())
@@ -170,7 +170,7 @@ Status setArray(edit::Draft& draft, ObjectId id, const Array& array) {
     const model::Scene& scene = draft.scene();
     const auto slot = arrayAt(scene, id);
     if (!slot) return tl::unexpected(slot.error());
-    const Array before = *scene.detail(*slot)->array;
+    const Array before = *scene.facet<model::Array>(*slot);
     Standing all = standing(scene, *slot, before, array);
     if (!all.extra.empty())
         if (Status gone = draft.remove(all.extra); !gone) return gone;
@@ -179,7 +179,7 @@ Status setArray(edit::Draft& draft, ObjectId id, const Array& array) {
     if (array.size != 1 || before.size != 1)
         if (Status named = nameBySizes(draft, all, array); !named) return named;
     auto detail = std::make_shared<model::Detail>(*scene.detail(scene.find(id)));
-    detail->array = array;
+    detail->put(array);
     const model::DetailPtr value = std::move(detail);
     return draft.setDetails({&id, 1}, {&value, 1});
 }
@@ -188,7 +188,7 @@ ArrayOddities arrayOddities(const model::Scene& scene, Slot slot) {
     ArrayOddities odd;
     const auto members = model::membersOf(scene, slot);
     if (members.empty()) return odd;
-    odd.missing = std::max(0, model::countOf(*scene.detail(slot)->array) - static_cast<int>(members.size()));
+    odd.missing = std::max(0, model::countOf(*scene.facet<model::Array>(slot)) - static_cast<int>(members.size()));
     for (std::size_t i = 1; i < members.size(); ++i)
         if (members[i].astray || !edit::isAlike(scene, members[0].slot, members[i].slot))
             odd.changed.push_back(scene.id(members[i].slot));
@@ -197,7 +197,7 @@ ArrayOddities arrayOddities(const model::Scene& scene, Slot slot) {
 
 bool isOddCopy(const model::Scene& scene, Slot slot) {
     const Slot array = scene.parent(slot);
-    if (array == kNoSlot || !scene.detail(array) || !scene.detail(array)->array) return false;
+    if (array == kNoSlot || !scene.facet<model::Array>(array)) return false;
     const auto members = model::membersOf(scene, array);
     const auto self = std::find_if(members.begin() + 1, members.end(),
                                    [&](const model::ArrayMember& member) { return member.slot == slot; });
@@ -213,7 +213,7 @@ Status alikeArray(edit::Draft& draft, std::span<const ObjectId> ids) {
         if (!slot && slot.error().code == ErrorCode::NotFound) continue;
         if (!slot) return tl::unexpected(slot.error());
         any = true;
-        const Array array = *scene.detail(*slot)->array;
+        const Array array = *scene.facet<model::Array>(*slot);
         Standing all = standing(scene, *slot, array, array);
         for (ObjectId copy : arrayOddities(scene, *slot).changed)
             if (Status like = edit::makeAlike(draft, all.all.front(), copy); !like) return like;
@@ -229,9 +229,9 @@ Status alikeArray(edit::Draft& draft, std::span<const ObjectId> ids) {
 
 std::vector<ArrayGrip> arrayGrips(const model::Scene& scene, Slot slot) {
     using Pulls = ArrayGrip::Pulls;
-    if (slot == kNoSlot || !scene.detail(slot) || !scene.detail(slot)->array) return {};
+    if (slot == kNoSlot || !scene.facet<model::Array>(slot)) return {};
     if (scene.firstChild(slot) == kNoSlot) return {};
-    const Array& a = *scene.detail(slot)->array;
+    const Array& a = *scene.facet<model::Array>(slot);
     const base::Affine& own = scene.world(slot);
     const Vec3 first = scene.local(scene.firstChild(slot)).position, through = own.point(first);
     std::vector<ArrayGrip> grips;
@@ -260,7 +260,7 @@ std::vector<ArrayGrip> arrayGrips(const model::Scene& scene, Slot slot) {
 }
 
 Array pulledArray(const model::Scene& scene, Slot slot, const ArrayGrip& grip, const Vec3& to, double stepMetres) {
-    Array a = *scene.detail(slot)->array;
+    Array a = *scene.facet<model::Array>(slot);
     const auto into = base::inverse(scene.world(slot));
     if (!into) return a;
     const auto axis = static_cast<std::size_t>(grip.axis);
@@ -344,8 +344,8 @@ Result<ObjectId> makeArray(edit::Draft& draft, std::span<const ObjectId> ids, co
         if (Status turned = goRound(draft, *made, unit, *about, numbers); !turned)
             return tl::unexpected(turned.error());
     auto detail = std::make_shared<model::Detail>();
-    detail->array = about ? numbers : Array{};
-    detail->array->counts = {1, 1, 1};  // as it is: one
+    detail->put(about ? numbers : Array{});
+    detail->edit<model::Array>().counts = {1, 1, 1};  // as it is: one
     const model::DetailPtr value = std::move(detail);
     if (Status set = draft.setDetails({&*made, 1}, {&value, 1}); !set) return tl::unexpected(set.error());
     if (Status set = setArray(draft, *made, numbers); !set) return tl::unexpected(set.error());
@@ -358,9 +358,9 @@ Status bakeArray(edit::Draft& draft, std::span<const ObjectId> ids) {
     std::vector<model::DetailPtr> details;
     for (ObjectId id : ids) {
         const Slot s = draft.scene().find(id);
-        if (s == kNoSlot || !draft.scene().detail(s) || !draft.scene().detail(s)->array) continue;
+        if (s == kNoSlot || !draft.scene().facet<model::Array>(s)) continue;
         model::Detail detail = *draft.scene().detail(s);
-        detail.array.reset();
+        detail.drop<model::Array>();
         arrays.push_back(id);
         details.push_back(detail.empty() ? nullptr : std::make_shared<const model::Detail>(std::move(detail)));
     }

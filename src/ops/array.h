@@ -1,6 +1,7 @@
 #pragma once
 // Arrays: a group whose first child is repeated, by numbers that can be changed as long as it is not baked.
 #include "model/array.h"
+#include "model/facets/array.h"
 #include "ops/objects.h"
 
 namespace ops {

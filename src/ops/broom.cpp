@@ -1,5 +1,7 @@
 #include "ops/broom.h"
 
+#include "model/facets/tint.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -110,7 +112,7 @@ Status Broom::scatterOne(const Cell& cell, const Vec3& at, std::vector<model::Ob
     const model::Kind* kind = session.library().kind(object->kind);
     if (settings_.chances.tint > 0 && (kind == nullptr || kind->tints)) {
         model::Detail detail = object->detail ? *object->detail : model::Detail{};
-        detail.tint = tintByChance(random, settings_.chances.tint);
+        detail.put(model::Tint{tintByChance(random, settings_.chances.tint)});
         object->detail = std::make_shared<const model::Detail>(std::move(detail));
     }
     stands_[cell] = hit->point;

@@ -6,6 +6,9 @@
 #include <cmath>
 
 #include "base/text.h"
+#include "model/facets/body.h"
+#include "model/facets/points.h"
+#include "model/facets/zone.h"
 #include "ops/move.h"
 
 namespace ops {
@@ -25,7 +28,6 @@ using model::Zone;
 
 namespace {
 
-constexpr std::size_t kMostPoints = 100'000;
 constexpr double kSmallestMetres = 0.01, kLargestMetres = 1e5;
 
 bool usable(const Vec3& place) {
@@ -43,30 +45,15 @@ Status noPoints(const model::Scene& scene, Slot s) {
 /// Changes the points of an object that has some.
 Status changePoints(edit::Draft& draft, ObjectId id, const std::function<Status(Slot, PointSet&)>& change) {
     return changeDetails(draft, {&id, 1}, [&](Slot s, model::Detail& detail) -> Status {
-        if (!detail.points) return noPoints(draft.scene(), s);
-        return change(s, *detail.points);
+        if (!detail.get<model::PointSet>()) return noPoints(draft.scene(), s);
+        return change(s, detail.edit<PointSet>());
     });
 }
 
-Status usableZone(const Zone& zone) {
-    for (int k = 0; k < 3; ++k)
-        if (!(zone.size[k] >= kSmallestMetres && zone.size[k] <= kLargestMetres))
-            return fail(ErrorCode::BadInput,
-                        fmt::format("A zone can be from 1 cm to 100 km large each way, not {} m.", zone.size[k]));
-    if (zone.shape != Zone::Shape::Polygon) return {};
-    const auto& c = zone.corners;
-    if (c.size() < 3) return fail(ErrorCode::BadInput, "A zone drawn as a polygon has three corners or more.");
-    auto side = [&](std::size_t from, std::size_t to, const Vec2& p) {
-        return (c[to].x - c[from].x) * (p.y - c[from].y) - (c[to].y - c[from].y) * (p.x - c[from].x);
-    };
-    for (std::size_t i = 0; i < c.size(); ++i)
-        for (std::size_t k = i + 2; k < c.size(); ++k) {
-            const std::size_t i2 = i + 1, k2 = (k + 1) % c.size();
-            if (k2 == i) continue;
-            if (side(i, i2, c[k]) * side(i, i2, c[k2]) < 0 && side(k, k2, c[i]) * side(k, k2, c[i2]) < 0)
-                return fail(ErrorCode::BadInput, "The sides of a zone’s polygon cannot cross each other.");
-        }
-    return {};
+/// What a facet says of itself cannot be, whoever sets it.
+template <class Facet>
+Status checked(const std::optional<Facet>& facet) {
+    return facet ? Facet::type().check(&*facet) : Status{};
 }
 
 }  // namespace
@@ -92,18 +79,21 @@ Status setBody(edit::Draft& draft, std::span<const ObjectId> ids, const std::opt
     for (int k = 0; body && k < 3; ++k)
         if (!(body->size[k] > 0 && body->size[k] <= kLargestMetres))
             return fail(ErrorCode::BadInput, fmt::format("A body is above 0 m large each way, not {}.", body->size[k]));
-    const bool loose =
-        body && (body->role == model::Body::Role::Loose || body->role == model::Body::Role::LooseWhenTouched);
     return changeDetails(draft, ids, [&](Slot s, model::Detail& detail) -> Status {
-        const model::Scene& scene = draft.scene();
-        const model::Kind* kind = draft.session().library().kind(scene.kind(s));
-        if (loose && kind != nullptr && !kind->isMoved)
-            return fail(ErrorCode::Refused,
-                        fmt::format("“{}” is of the kind {}, which physics does not move: its body cannot be loose.",
-                                    scene.nameText(s), kind->name));
-        detail.body = body;
+        if (Status may = body ? mayHaveBody(draft, s, *body) : Status{}; !may) return may;
+        detail.put(body);
         return {};
     });
+}
+
+Status mayHaveBody(edit::Draft& draft, Slot slot, const model::Body& body) {
+    using Role = model::Body::Role;
+    const model::Kind* kind = draft.session().library().kind(draft.scene().kind(slot));
+    const bool loose = body.role == Role::Loose || body.role == Role::LooseWhenTouched;
+    if (!loose || kind == nullptr || kind->isMoved) return {};
+    return fail(ErrorCode::Refused,
+                fmt::format("“{}” is of the kind {}, which physics does not move: its body cannot be loose.",
+                            draft.scene().nameText(slot), kind->name));
 }
 
 BodyBox bodyBox(const model::Body& body, const base::Aabb& bounds) {
@@ -114,33 +104,29 @@ BodyBox bodyBox(const model::Body& body, const base::Aabb& bounds) {
 }
 
 Status setPoints(edit::Draft& draft, ObjectId id, const std::optional<PointSet>& points) {
-    if (points && points->points.size() > kMostPoints)
-        return fail(ErrorCode::BadInput, fmt::format("An object can have up to {} points.", kMostPoints));
-    for (const PlacePoint& p : points ? points->points : std::vector<PlacePoint>{})
-        if (!usable(p.at) || !(p.radiusMetres >= 0 && p.radiusMetres <= kLargestMetres))
-            return fail(ErrorCode::BadInput, fmt::format("The point “{}” is at a place that cannot be.", p.name));
+    if (Status fine = checked(points); !fine) return fine;
     return changeDetails(draft, {&id, 1}, [&](Slot, model::Detail& detail) -> Status {
-        detail.points = points;
+        detail.put(points);
         return {};
     });
 }
 
 Vec3 pointInWorld(const model::Scene& scene, Slot slot, const PlacePoint& point) {
-    const bool stays = scene.detail(slot) && scene.detail(slot)->points && scene.detail(slot)->points->stays;
+    const bool stays = scene.facet<model::PointSet>(slot) && scene.facet<model::PointSet>(slot)->stays;
     return stays ? point.at : scene.world(slot).point(point.at);
 }
 
 Vec3 pointInOwner(const model::Scene& scene, Slot slot, const Vec3& world) {
-    const bool stays = scene.detail(slot) && scene.detail(slot)->points && scene.detail(slot)->points->stays;
+    const bool stays = scene.facet<model::PointSet>(slot) && scene.facet<model::PointSet>(slot)->stays;
     return stays ? world : intoOwner(scene, slot).point(world);
 }
 
 Status addPoint(edit::Draft& draft, ObjectId id, const Vec3& world) {
     if (!usable(world)) return fail(ErrorCode::BadInput, "There is no such place.");
     return changeDetails(draft, {&id, 1}, [&](Slot s, model::Detail& detail) -> Status {
-        PointSet& set = detail.points ? *detail.points : detail.points.emplace();
-        if (set.points.size() >= kMostPoints)
-            return fail(ErrorCode::BadInput, fmt::format("An object can have up to {} points.", kMostPoints));
+        PointSet& set = detail.edit<PointSet>();
+        if (set.points.size() >= PointSet::kMost)
+            return fail(ErrorCode::BadInput, fmt::format("An object can have up to {} points.", PointSet::kMost));
         PlacePoint point;
         const base::NumberedName last = base::splitNumber(set.points.empty() ? "" : set.points.back().name);
         if (last.number >= 0) point.name = last.stem + std::to_string(last.number + 1);
@@ -181,12 +167,14 @@ Status reorderPoint(edit::Draft& draft, ObjectId id, std::size_t from, std::size
     });
 }
 
+void placePoints(const model::Scene& scene, Slot slot, PointSet& set) {
+    const base::Affine map = set.stays ? scene.world(slot) : intoOwner(scene, slot);
+    for (PlacePoint& p : set.points) p.at = map.point(p.at);
+}
+
 Status setPointsStay(edit::Draft& draft, ObjectId id, bool stay) {
     return changePoints(draft, id, [&](Slot s, PointSet& set) -> Status {
-        if (set.stays == stay) return {};
-        const base::Affine map = stay ? draft.scene().world(s) : intoOwner(draft.scene(), s);
-        for (PlacePoint& p : set.points) p.at = map.point(p.at);
-        set.stays = stay;
+        if (std::exchange(set.stays, stay) != stay) placePoints(draft.scene(), s, set);
         return {};
     });
 }
@@ -214,7 +202,7 @@ Result<ObjectId> collectPoints(edit::Draft& draft, std::span<const ObjectId> ids
     owner.name = draft.session().intern(draft.freeNames().next("Points"));
     owner.local.position = middle;
     model::Detail detail;
-    detail.points = std::move(set);
+    detail.put(std::move(set));
     owner.detail = std::make_shared<const model::Detail>(std::move(detail));
     if (Status made = draft.create({&owner, 1}); !made) return tl::unexpected(made.error());
     if (Status gone = remove(draft, tops); !gone) return tl::unexpected(gone.error());
@@ -226,9 +214,9 @@ Result<Ids> spreadPoints(edit::Draft& draft, ObjectId id, base::Name item) {
     const model::Scene& scene = draft.scene();
     if (Status free = refuseProtected(scene, {&id, 1}, "changed"); !free) return tl::unexpected(free.error());
     const Slot s = scene.find(id);
-    if (!scene.detail(s) || !scene.detail(s)->points) return tl::unexpected(noPoints(scene, s).error());
+    if (!scene.facet<model::PointSet>(s)) return tl::unexpected(noPoints(scene, s).error());
     edit::Session& session = draft.session();
-    const PointSet set = *scene.detail(s)->points;
+    const PointSet set = *scene.facet<model::PointSet>(s);
     FreeNames& names = draft.freeNames();
     std::vector<model::ObjectRecord> objects;
     for (const PlacePoint& p : set.points) {
@@ -254,7 +242,7 @@ Result<Ids> spreadPoints(edit::Draft& draft, ObjectId id, base::Name item) {
     for (const model::ObjectRecord& r : objects) made.push_back(r.id);
     if (Status done = draft.create(objects); !done) return tl::unexpected(done.error());
     model::Detail rest = *scene.detail(scene.find(id));
-    rest.points.reset();
+    rest.drop<PointSet>();
     const Slot owner = scene.find(id);
     const bool nothingElse =
         rest.empty() && !scene.item(owner) && !scene.kind(owner) && scene.firstChild(owner) == kNoSlot;
@@ -264,17 +252,16 @@ Result<Ids> spreadPoints(edit::Draft& draft, ObjectId id, base::Name item) {
 }
 
 Status setZone(edit::Draft& draft, std::span<const ObjectId> ids, const std::optional<Zone>& zone) {
-    if (zone)
-        if (Status fine = usableZone(*zone); !fine) return fine;
+    if (Status fine = checked(zone); !fine) return fine;
     return changeDetails(draft, ids, [&](Slot, model::Detail& detail) -> Status {
-        detail.zone = zone;
+        detail.put(zone);
         return {};
     });
 }
 
 Result<ObjectId> addZone(edit::Draft& draft, const Zone& zone, const Vec3& at, ObjectId parent) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
-    if (Status fine = usableZone(zone); !fine) return tl::unexpected(fine.error());
+    if (Status fine = checked(std::optional(zone)); !fine) return tl::unexpected(fine.error());
     model::ObjectRecord r;
     r.id = draft.session().random().nextId();
     r.parent = parent;
@@ -286,7 +273,7 @@ Result<ObjectId> addZone(edit::Draft& draft, const Zone& zone, const Vec3& at, O
         r.local = base::toTransform(intoOwner(draft.scene(), slot) * base::toAffine(r.local));
     }
     model::Detail detail;
-    detail.zone = zone;
+    detail.put(zone);
     r.detail = std::make_shared<const model::Detail>(std::move(detail));
     const ObjectId id = r.id;
     if (Status made = draft.create({&r, 1}); !made) return tl::unexpected(made.error());
@@ -308,8 +295,8 @@ DrawnZone drawnZone(std::span<const Vec3> corners, double height) {
 std::vector<ZoneGrip> zoneGrips(const model::Scene& scene, Slot slot) {
     std::vector<ZoneGrip> grips;
     const auto& detail = scene.detail(slot);
-    if (!detail || !detail->zone || !base::inverse(scene.world(slot))) return grips;
-    const Zone& zone = *detail->zone;
+    if (!detail || !detail->get<model::Zone>() || !base::inverse(scene.world(slot))) return grips;
+    const Zone& zone = *detail->get<model::Zone>();
     const base::Affine& world = scene.world(slot);
     auto add = [&](int axis, int way, const Vec3& local) {
         grips.push_back(
@@ -342,7 +329,7 @@ std::vector<ZoneGrip> zoneGrips(const model::Scene& scene, Slot slot) {
 }
 
 PulledZone pulledZone(const model::Scene& scene, Slot slot, const ZoneGrip& grip, const Vec3& to, double stepMetres) {
-    PulledZone pulled{*scene.detail(slot)->zone, scene.local(slot)};
+    PulledZone pulled{*scene.facet<model::Zone>(slot), scene.local(slot)};
     Zone& zone = pulled.zone;
     const Vec3 local = intoOwner(scene, slot).point(to);
     auto length = [&](double metres) {
@@ -353,7 +340,7 @@ PulledZone pulledZone(const model::Scene& scene, Slot slot, const ZoneGrip& grip
         const Vec2 before = corner;
         corner = {std::clamp(snapped(local.x, stepMetres), -kLargestMetres, kLargestMetres),
                   std::clamp(snapped(local.z, stepMetres), -kLargestMetres, kLargestMetres)};
-        if (!usableZone(zone)) corner = before;
+        if (!checked(std::optional(zone))) corner = before;
         return pulled;
     }
     if (zone.shape == Zone::Shape::Sphere) {
@@ -376,8 +363,8 @@ PulledZone pulledZone(const model::Scene& scene, Slot slot, const ZoneGrip& grip
 bool isInZone(const model::Scene& scene, Slot slot, const Vec3& world) {
     const auto& detail = scene.detail(slot);
     const auto into = base::inverse(scene.world(slot));
-    if (!detail || !detail->zone || !into) return false;
-    const Zone& zone = *detail->zone;
+    if (!detail || !detail->get<model::Zone>() || !into) return false;
+    const Zone& zone = *detail->get<model::Zone>();
     const Vec3 p = into->point(world), half = zone.size / 2.0;
     if (zone.shape == Zone::Shape::Sphere) return glm::length(p) <= half.x;
     if (p.y < 0 || p.y > zone.size.y) return false;

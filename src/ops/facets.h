@@ -3,6 +3,9 @@
 // touched: NotFound, Refused for what is protected, BadInput for what cannot be.
 #include <functional>
 
+#include "model/facets/body.h"
+#include "model/facets/points.h"
+#include "model/facets/zone.h"
 #include "ops/objects.h"
 
 namespace ops {
@@ -13,6 +16,8 @@ base::Status changeDetails(edit::Draft& draft, std::span<const base::ObjectId> i
 
 /// Nothing: without a body. Refused for a loose one whose kind is not moved by physics.
 base::Status setBody(edit::Draft& draft, std::span<const base::ObjectId> ids, const std::optional<model::Body>& body);
+/// May an object have this body? Errors: Refused.
+base::Status mayHaveBody(edit::Draft& draft, model::Slot slot, const model::Body& body);
 /// A body's shape in the object's own axes: where it is, and how large. Fitted ones follow from `bounds`, the mesh's.
 struct BodyBox {
     base::Vec3 centre{0.0}, size{1.0};
@@ -31,6 +36,8 @@ base::Status removePoints(edit::Draft& draft, base::ObjectId id, std::vector<std
 /// In front of the one that is `to` now.
 base::Status reorderPoint(edit::Draft& draft, base::ObjectId id, std::size_t from, std::size_t to);
 /// The points stay where they are in the world, or go with their owner; nothing moves now.
+/// Points whose `stays` was just turned, to the same places in its terms.
+void placePoints(const model::Scene& scene, model::Slot slot, model::PointSet& set);
 base::Status setPointsStay(edit::Draft& draft, base::ObjectId id, bool stay);
 /// Objects become the points of a new one, in order, with their names and turns; they go. Gives the new object.
 base::Result<base::ObjectId> collectPoints(edit::Draft& draft, std::span<const base::ObjectId> ids);

@@ -7,6 +7,7 @@
 
 #include "base/text.h"
 #include "base/tidy.h"
+#include "model/facets/array.h"
 
 namespace ops {
 
@@ -98,7 +99,7 @@ Status ungroupOne(edit::Draft& draft, ObjectId id, bool nearest, Ids& freed) {
 bool isBareGroup(const model::Scene& scene, Slot slot) {
     if (scene.item(slot) || !scene.detail(slot)) return !scene.item(slot);
     model::Detail without = *scene.detail(slot);
-    without.array.reset();  // an array is a group that says how it is filled
+    without.drop<model::Array>();  // an array is a group that says how it is filled
     return without.empty();
 }
 

@@ -4,6 +4,8 @@
 
 #include <algorithm>
 
+#include "model/facets/array.h"
+#include "model/facets/tint.h"
 #include "ops/prefab.h"
 
 namespace ops {
@@ -38,7 +40,7 @@ Result<std::vector<model::ObjectRecord>> keptBelow(const model::Scene& scene, co
     std::vector<model::ObjectRecord> kept;
     for (ObjectId id : tops)
         for (Slot s : scene.subtree(scene.find(id))) {
-            if (hasMesh(scene, library, s) || !scene.detail(s) || scene.detail(s)->array) continue;
+            if (hasMesh(scene, library, s) || !scene.detail(s) || scene.facet<model::Array>(s)) continue;
             const base::Affine local = into * scene.world(s);
             if (base::hasShear(local))
                 return fail(ErrorCode::BadInput,
@@ -71,7 +73,9 @@ std::vector<Merging> toMerge(const model::Scene& scene, const model::Library& li
         for (Slot s : scene.subtree(scene.find(id))) {
             if (!hasMesh(scene, library, s)) continue;
             const model::DetailPtr& detail = scene.detail(s);
-            all.push_back({scene.item(s), scene.world(s), detail && detail->tint ? *detail->tint : base::Vec3(1.0)});
+            all.push_back(
+                {scene.item(s), scene.world(s),
+                 detail && detail->get<model::Tint>() ? detail->get<model::Tint>()->colour : base::Vec3(1.0)});
         }
     return all;
 }

@@ -6,6 +6,9 @@
 #include <unordered_set>
 
 #include "base/text.h"
+#include "model/facets/solid.h"
+#include "model/facets/surfaces.h"
+#include "model/facets/tint.h"
 #include "ops/surfaces.h"
 
 namespace ops {
@@ -157,19 +160,20 @@ Result<Replaced> replaceItem(edit::Draft& draft, std::span<const ObjectId> ids, 
         items.push_back(item->bounds.empty() || item->prefab ? meshless : itemName);
         kinds.push_back(draft.session().intern(item->kind));
         const model::DetailPtr& now = scene.detail(s);
-        const bool linked = now && (now->prefab || now->solid);
-        const bool dressed = now && now->surfaces && surfaces != SurfacesGo::Keep;
+        const bool linked = now && (now->prefab || now->get<model::Solid>());
+        const bool dressed = now && now->get<model::Surfaces>() && surfaces != SurfacesGo::Keep;
         if (!linked && !dressed && !item->prefab) {
-            if (now && now->surfaces) replaced.idleSurfaces += idleSlots(*now->surfaces, *item);
+            if (now && now->get<model::Surfaces>())
+                replaced.idleSurfaces += idleSlots(*now->get<model::Surfaces>(), *item);
             continue;
         }
         model::Detail detail = now ? *now : model::Detail{};
-        if (dressed && surfaces == SurfacesGo::Drop) detail.surfaces.reset();
+        if (dressed && surfaces == SurfacesGo::Drop) detail.drop<model::Surfaces>();
         if (dressed && surfaces == SurfacesGo::Map)
-            detail.surfaces =
-                mappedSurfaces(*now->surfaces, old != nullptr ? old->slots : std::vector<std::string>{}, item->slots);
-        if (detail.surfaces) replaced.idleSurfaces += idleSlots(*detail.surfaces, *item);
-        detail.solid.reset();
+            detail.put(mappedSurfaces(*now->get<model::Surfaces>(),
+                                      old != nullptr ? old->slots : std::vector<std::string>{}, item->slots));
+        if (detail.get<model::Surfaces>()) replaced.idleSurfaces += idleSlots(*detail.get<model::Surfaces>(), *item);
+        detail.drop<model::Solid>();
         detail.prefab.link = item->prefab ? instanceOf(item->prefab)->prefab.link : nullptr;
         remade.push_back(id);
         details.push_back(detail.empty() ? nullptr : std::make_shared<const model::Detail>(std::move(detail)));
@@ -339,7 +343,7 @@ Status setTint(edit::Draft& draft, std::span<const ObjectId> ids, const std::opt
                                                         draft.scene().nameText(s), draft.scene().kindText(s)));
         const model::DetailPtr& now = draft.scene().detail(s);
         model::Detail detail = now ? *now : model::Detail{};
-        detail.tint = tint;
+        detail.put(tint ? std::optional(model::Tint{*tint}) : std::nullopt);
         details.push_back(detail.empty() ? nullptr : std::make_shared<const model::Detail>(std::move(detail)));
     }
     return draft.setDetails(ids, details);

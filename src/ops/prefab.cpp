@@ -8,6 +8,7 @@
 #include "base/files.h"
 #include "base/text.h"
 #include "base/tidy.h"
+#include "model/facets/array.h"
 #include "ops/group.h"
 #include "ops/prefab_parts.h"
 
@@ -171,7 +172,7 @@ Result<Ids> packable(const model::Scene& scene, std::span<const ObjectId> ids) {
 Ids contentsOf(const model::Scene& scene, const Ids& tops) {
     const Slot slot = scene.find(tops.front());
     const bool group = tops.size() == 1 && isBareGroup(scene, slot) && !scene.isInstance(slot) &&
-                       scene.firstChild(slot) != kNoSlot && (!scene.detail(slot) || !scene.detail(slot)->array);
+                       scene.firstChild(slot) != kNoSlot && (!scene.facet<model::Array>(slot));
     if (!group) return tops;
     Ids children;
     for (Slot s = scene.firstChild(slot); s != kNoSlot; s = scene.nextSibling(s)) children.push_back(scene.id(s));

@@ -74,13 +74,20 @@ base::Result<std::size_t> swapPrefab(edit::Draft& draft, std::span<const base::O
 struct DifferenceEntry {
     enum class What { Changed, Added, Removed };
     What what = What::Changed;
-    base::ObjectId inner;    ///< as in the definition
-    std::uint32_t part = 0;  ///< of model::part, when changed
-    std::string property;    ///< which, when that part is its properties
-    bool gone = false;       ///< the definition does not hold the object any more
+    base::ObjectId inner;                     ///< as in the definition
+    std::uint32_t part = 0;                   ///< of model::part, when changed
+    const model::FacetType* facet = nullptr;  ///< or this
+    std::string property{};                   ///< which, when that part is its properties
+    bool gone = false;                        ///< the definition does not hold the object any more
+
+    model::PartSet parts() const { return facet != nullptr ? model::PartSet(*facet) : model::PartSet(part); }
+    std::string key() const;    ///< as files name what differs: "position", "light", "properties.oil"
+    std::string label() const;  ///< and as people do
     friend bool operator==(const DifferenceEntry&, const DifferenceEntry&) = default;
 };
 std::vector<DifferenceEntry> differences(const edit::Session& session, const model::PrefabLink& link);
+/// What an object has there, as text: a position, a name, a facet's members; "none" without.
+std::string partText(const model::ObjectRecord& record, const DifferenceEntry& entry, const base::NameTable& names);
 /// The instance says nothing of these any more.
 base::Status takeBack(edit::Draft& draft, base::ObjectId instance, std::span<const DifferenceEntry> entries);
 /// The definition gets them, and with it every instance. What is gone cannot be given.

@@ -166,8 +166,8 @@ model::PrefabLink relinked(const edit::Session& session, const model::PrefabLink
     link.unknownKeys = old.unknownKeys;
     for (model::Difference d : old.changed) {
         d.value.id = counterpart(from, to, d.value.id);
-        if (d.value.id && (d.parts & model::part::kPlace) == 0)
-            model::put(link, std::move(d), model::part::kAll);
+        if (d.value.id && !d.parts.has(model::part::kPlace))
+            model::put(link, std::move(d), model::PartSet::all());
         else
             ++lost;
     }

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <unordered_set>
 
+#include "base/text.h"
 #include "ops/prefab_parts.h"
 
 namespace ops {
@@ -16,30 +17,104 @@ using base::Status;
 using model::kNoSlot;
 using model::Slot;
 
+namespace {
+
+std::vector<std::string> propertiesOf(const model::Difference& d) {
+    if (!d.parts.has(model::part::kProperties)) return {};
+    std::vector<std::string> keys = d.goneProperties;
+    if (d.value.detail)
+        for (const auto& [key, value] : d.value.detail->properties) keys.push_back(key);
+    return keys;
+}
+
+std::string numbersText(const base::Vec3& v, int decimals) {
+    return fmt::format("{}, {}, {}", base::fixed(v.x, decimals), base::fixed(v.y, decimals),
+                       base::fixed(v.z, decimals));
+}
+
+std::string switchesText(std::uint8_t flags) {
+    std::vector<std::string> on;
+    for (const auto& [bit, name] : model::flags::kNames)
+        if ((flags & bit) != 0) on.emplace_back(name);
+    return on.empty() ? "none" : fmt::format("{}", fmt::join(on, ", "));
+}
+
+std::string propertyText(const model::Detail& detail, const std::string& key) {
+    const model::Value* value = model::valueOf(detail.properties, key);
+    if (value == nullptr) return "none";
+    if (const auto* list = std::get_if<model::ValueList>(&value->data)) return fmt::format("{} entries", list->size());
+    if (const auto* map = std::get_if<model::ValueMap>(&value->data)) return fmt::format("{} members", map->size());
+    return model::valueText({}, *value);
+}
+
+}  // namespace
+
+std::string DifferenceEntry::key() const {
+    if (facet != nullptr) return facet->key;
+    if (!property.empty()) return "properties." + property;
+    for (const model::part::Words& one : model::part::kWords)
+        if (one.bit == part) return one.key;
+    return {};
+}
+
+std::string DifferenceEntry::label() const {
+    if (facet != nullptr) return facet->label;
+    if (!property.empty()) return property;
+    for (const model::part::Words& one : model::part::kWords)
+        if (one.bit == part) return one.label;
+    return {};
+}
+
+std::string partText(const model::ObjectRecord& r, const DifferenceEntry& entry, const base::NameTable& names) {
+    static const model::Detail none;
+    const model::Detail& detail = r.detail ? *r.detail : none;
+    if (entry.facet != nullptr) {
+        const void* facet = detail.facets.find(*entry.facet);
+        return facet != nullptr ? model::facetText(*entry.facet, facet) : "none";
+    }
+    switch (entry.part) {
+        case model::part::kPosition: return numbersText(r.local.position, 2);
+        case model::part::kRotation: return numbersText(base::toDegrees(r.local.rotation), 1) + "°";
+        case model::part::kSize: return numbersText(r.local.scale, 2);
+        case model::part::kName: return std::string(names.text(r.name));
+        case model::part::kKind: return std::string(names.text(r.kind));
+        case model::part::kItem: return std::string(names.text(r.item));
+        case model::part::kFlags: return switchesText(r.flags);
+        case model::part::kPlace: return r.parent ? base::toText(r.parent) : "directly inside";
+        default: return propertyText(detail, entry.property);
+    }
+}
+
 std::vector<DifferenceEntry> differences(const edit::Session& session, const model::PrefabLink& link) {
     if (link.plain()) return {};
     const auto lost = model::withoutTarget(link, session.definitions());
     const std::unordered_set<ObjectId> gone(lost.begin(), lost.end());
     std::vector<DifferenceEntry> all;
-    for (const model::Difference& d : link.changed)
+    for (const model::Difference& d : link.changed) {
+        DifferenceEntry entry{.what = DifferenceEntry::What::Changed, .inner = d.value.id};
+        entry.gone = gone.contains(d.value.id);
         for (const model::part::Words& part : model::part::kWords) {
-            if ((d.parts & part.bit) == 0) continue;
-            DifferenceEntry entry{DifferenceEntry::What::Changed, d.value.id, part.bit, {}, gone.contains(d.value.id)};
-            if (part.bit != model::part::kProperties) {
-                all.push_back(entry);
-                continue;
-            }
-            std::vector<std::string> keys = d.goneProperties;
-            if (d.value.detail)
-                for (const auto& [key, value] : d.value.detail->properties) keys.push_back(key);
-            for (std::string& key : keys) {
-                entry.property = std::move(key);
-                all.push_back(entry);
-            }
+            if (!d.parts.has(part.bit) || part.bit == model::part::kProperties) continue;
+            entry.part = part.bit;
+            all.push_back(entry);
         }
+        entry.part = 0;
+        for (const model::FacetType* facet : model::facetTypes()) {
+            if (!d.parts.has(*facet)) continue;
+            entry.facet = facet;
+            all.push_back(entry);
+        }
+        entry.facet = nullptr;
+        entry.part = model::part::kProperties;
+        for (const std::string& key : propertiesOf(d)) {
+            entry.property = key;
+            all.push_back(entry);
+        }
+    }
     for (const model::ObjectRecord& r : link.added)
-        all.push_back({DifferenceEntry::What::Added, r.id, 0, {}, gone.contains(r.id)});
-    for (ObjectId id : link.removed) all.push_back({DifferenceEntry::What::Removed, id, 0, {}, gone.contains(id)});
+        all.push_back({.what = DifferenceEntry::What::Added, .inner = r.id, .gone = gone.contains(r.id)});
+    for (ObjectId id : link.removed)
+        all.push_back({.what = DifferenceEntry::What::Removed, .inner = id, .gone = gone.contains(id)});
     return all;
 }
 
@@ -72,7 +147,7 @@ void forgetEntry(model::PrefabLink& link, const DifferenceEntry& entry) {
         if (!detail.properties.empty() || !rest.goneProperties.empty()) rest.parts = model::part::kProperties;
         if (!detail.empty()) rest.value.detail = std::make_shared<const model::Detail>(std::move(detail));
     }
-    model::put(link, std::move(rest), entry.part);
+    model::put(link, std::move(rest), entry.parts());
 }
 
 Result<const model::PrefabLink*> linkOf(const model::Scene& scene, ObjectId instance) {
@@ -103,7 +178,7 @@ Status give(edit::Draft& draft, const model::PrefabLink& link, const DifferenceE
     if (slot == kNoSlot)
         return fail(ErrorCode::Refused, "What the definition does not hold any more cannot be changed there.");
     model::Difference one = *place;
-    one.parts = entry.part;
+    one.parts = entry.parts();
     if (!entry.property.empty()) {
         model::Detail only;
         if (place->value.detail)

@@ -4,7 +4,11 @@
 
 #include <algorithm>
 
+#include "base/text.h"
 #include "base/units.h"
+#include "model/facets/points.h"
+#include "model/facets/zone.h"
+#include "ops/facet_members.h"
 
 namespace ops {
 
@@ -62,7 +66,11 @@ Status noProperty(const model::Scene& scene, Slot s, const std::string& name) {
 
 const Property* propertyOf(const model::Library& library, const model::Scene& scene, Slot slot, std::string_view name) {
     const model::Kind* kind = library.kind(scene.kind(slot));
-    return kind != nullptr ? kind->property(name) : nullptr;
+    const Property* own = kind != nullptr ? kind->property(name) : nullptr;
+    if (own != nullptr) return own;
+    const FacetMember member = facetMember(name);
+    const model::DetailPtr& detail = scene.detail(slot);
+    return member && detail && detail->facets.find(*member.type) != nullptr ? &propertyOf(member) : nullptr;
 }
 
 bool isOfKind(const model::Library& library, const model::Scene& scene, Slot slot, std::string_view kind) {
@@ -76,8 +84,26 @@ bool isOfKind(const model::Library& library, const model::Scene& scene, Slot slo
 }
 
 const Value* propertyValue(const model::Scene& scene, Slot slot, const Property& property, Value& room) {
-    return model::valueOr(property, propertiesOf(scene, slot), room);
+    const model::ValueMap& own = propertiesOf(scene, slot);
+    const FacetMember member = facetMember(property.name);
+    if (!member || model::valueOf(own, property.name) != nullptr) return model::valueOr(property, own, room);
+    auto value = memberValue(scene, slot, member);
+    room = value ? std::move(*value) : model::defaultOf(property);
+    return &room;
 }
+
+namespace {
+
+/// A facet's member, when the first of the objects has no such property of its kind. Null: it has.
+FacetMember memberNamed(edit::Draft& draft, std::span<const ObjectId> ids, const std::string& name) {
+    const FacetMember member = facetMember(name);
+    if (!member || ids.empty()) return {};
+    const Slot slot = draft.scene().find(ids[0]);
+    const model::Kind* kind = slot != kNoSlot ? draft.session().library().kind(draft.scene().kind(slot)) : nullptr;
+    return kind != nullptr && kind->property(name) != nullptr ? FacetMember{} : member;
+}
+
+}  // namespace
 
 Result<Value> checkedValue(const model::Scene& scene, const Property& property, const Value& value) {
     if (property.readOnly)
@@ -91,6 +117,7 @@ Result<Value> checkedValue(const model::Scene& scene, const Property& property, 
 Status changeProperty(edit::Draft& draft, std::span<const ObjectId> ids, const std::string& name,
                       const ChangeValue& change) {
     if (!draft.state()) return draft.state();
+    if (const FacetMember member = memberNamed(draft, ids, name)) return changeMember(draft, ids, member, change);
     const model::Scene& scene = draft.scene();
     if (Status free = refuseProtected(scene, ids, "changed"); !free) return free;
     std::vector<model::DetailPtr> details;
@@ -124,7 +151,33 @@ base::Quantity quantityOf(const Property& property) {
     return property.unit == "m" ? base::Quantity::Length : base::Quantity::Factor;
 }
 
+namespace {
+
+/// "1, 2, 3", or with parts left out that stay: ", +=0.5 m,".
+Result<Value> typedNumbers(const Property& property, const std::vector<std::string_view>& parts, const Value& present) {
+    const auto* list = std::get_if<model::ValueList>(&present.data);
+    model::ValueList numbers = list != nullptr ? *list : model::ValueList{};
+    numbers.resize(parts.size(), Value{0.0});
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        const std::string_view part = base::trimmed(parts[i]);
+        if (part.empty()) continue;
+        double room = 0;
+        const double* now = model::asNumber(numbers[i], room);
+        auto value = base::evaluateQuantity(part, quantityOf(property), now != nullptr ? *now : 0.0);
+        if (!value) return tl::unexpected(value.error());
+        numbers[i] = {*value};
+    }
+    return model::fitted(property, {std::move(numbers)});
+}
+
+}  // namespace
+
 Result<Value> typedValue(const Property& property, std::string_view text, const Value& present) {
+    if (property.type == PropertyType::Vector || property.type == PropertyType::Range) {
+        const auto parts = base::split(text, ',');
+        if (parts.size() == (property.type == PropertyType::Vector ? 3 : 2))
+            return typedNumbers(property, parts, present);
+    }
     const bool number = property.type == PropertyType::Number || property.type == PropertyType::Integer ||
                         property.type == PropertyType::Angle || property.type == PropertyType::Time;
     if (!number || text.empty()) return model::parsedValue(property, text);
@@ -142,6 +195,7 @@ Result<Value> typedValue(const Property& property, std::string_view text, const 
 
 Status resetProperty(edit::Draft& draft, std::span<const ObjectId> ids, const std::string& name) {
     if (!draft.state()) return draft.state();
+    if (const FacetMember member = memberNamed(draft, ids, name)) return resetMember(draft, ids, member);
     const model::Scene& scene = draft.scene();
     if (Status free = refuseProtected(scene, ids, "changed"); !free) return free;
     std::vector<model::DetailPtr> details;
@@ -175,8 +229,8 @@ bool mayLinkTo(const model::Scene& scene, const Property& property, Slot target)
     const Property& part = linkPart(property);
     if (!model::linksObject(part.type)) return false;
     const model::DetailPtr& detail = scene.detail(target);
-    if (part.type == PropertyType::Zone && (!detail || !detail->zone)) return false;
-    if (part.type == PropertyType::Points && (!detail || !detail->points)) return false;
+    if (part.type == PropertyType::Zone && (!detail || !detail->get<model::Zone>())) return false;
+    if (part.type == PropertyType::Points && (!detail || !detail->get<model::PointSet>())) return false;
     return part.kinds.empty() ||
            std::find(part.kinds.begin(), part.kinds.end(), scene.kindText(target)) != part.kinds.end();
 }
@@ -213,11 +267,18 @@ Status toggleLink(edit::Draft& draft, std::span<const ObjectId> ids, const std::
 std::vector<Link> links(const model::Scene& scene) {
     std::vector<Link> all;
     for (Slot s : scene.subtree(kNoSlot)) {
-        if (!model::hasObjectLink(propertiesOf(scene, s))) continue;
+        if (!scene.detail(s) || !model::hasObjectLink(*scene.detail(s))) continue;
         for (const auto& [name, value] : propertiesOf(scene, s)) {
             model::ValueMap one = {{name, value}};
             model::eachObjectLink(one, [&, key = name](ObjectId& to) {
                 all.push_back({scene.id(s), to, key, scene.find(to) == kNoSlot});
+            });
+        }
+        for (const model::Facets::Entry& facet : scene.detail(s)->facets) {
+            model::Facets one;
+            one.put(*facet.type, facet.value);
+            model::eachObjectLink(one, [&](ObjectId& to) {
+                all.push_back({scene.id(s), to, facet.type->key, scene.find(to) == kNoSlot});
             });
         }
     }

@@ -35,7 +35,8 @@ base::Status changeProperty(edit::Draft& draft, std::span<const base::ObjectId> 
 /// What a number of it measures: "80 cm" can be typed for one in metres, "1 min" for one in seconds.
 base::Quantity quantityOf(const model::Property& property);
 /// What is typed for one property of several objects: `+= 2`, `* 3`, `-= 1` change a number's present value; anything
-/// else is the value itself. Errors: as parsedValue().
+/// else is the value itself. The numbers of a vector or a range each so, between commas; what is left out stays.
+/// Errors: as parsedValue().
 base::Result<model::Value> typedValue(const model::Property& property, std::string_view text,
                                       const model::Value& present);
 /// Objects have the default again; what no kind knows goes.

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "base/units.h"
+#include "model/facets/solid.h"
 
 namespace ops {
 
@@ -60,7 +61,7 @@ base::Result<base::ObjectId> addSolid(edit::Draft& draft, const model::Solid& so
             r.local = base::toTransform(*into * base::toAffine(frame));
     }
     model::Detail detail;
-    detail.solid = solid;
+    detail.put(solid);
     r.detail = std::make_shared<const model::Detail>(std::move(detail));
     const base::ObjectId id = r.id;
     if (Status made = draft.create({&r, 1}); !made) return tl::unexpected(made.error());
@@ -72,11 +73,11 @@ Status setSolid(edit::Draft& draft, base::ObjectId id, const model::Solid& solid
     if (Status usable = usableSolid(solid); !usable) return usable;
     if (Status free = refuseProtected(draft.scene(), {&id, 1}, "sized"); !free) return free;
     const model::DetailPtr& now = draft.scene().detail(draft.scene().find(id));
-    if (!now || !now->solid)
+    if (!now || !now->get<model::Solid>())
         return fail(ErrorCode::Refused,
                     fmt::format("“{}” is no solid.", draft.scene().nameText(draft.scene().find(id))));
     model::Detail detail = *now;
-    detail.solid = solid;
+    detail.put(solid);
     const model::DetailPtr after = std::make_shared<const model::Detail>(std::move(detail));
     return draft.setDetails({&id, 1}, {&after, 1});
 }
@@ -193,8 +194,8 @@ struct StandingWall {
 };
 
 std::optional<StandingWall> standingWall(const model::Scene& scene, Slot slot) {
-    if (slot == kNoSlot || !scene.detail(slot) || !scene.detail(slot)->solid) return std::nullopt;
-    const model::Solid& solid = *scene.detail(slot)->solid;
+    if (slot == kNoSlot || !scene.facet<model::Solid>(slot)) return std::nullopt;
+    const model::Solid& solid = *scene.facet<model::Solid>(slot);
     const base::Affine& world = scene.world(slot);
     const Vec3 x = world.linear[0], y = world.linear[1];
     const bool own = std::abs(glm::length(x) - 1) < 1e-6 && std::abs(y.y - 1) < 1e-6 && std::abs(x.y) < 1e-6;
@@ -208,7 +209,7 @@ Status lengthenWall(edit::Draft& draft, ObjectId id, std::size_t end, double by)
     const model::Scene& scene = draft.scene();
     const Slot slot = scene.find(id);
     const Vec3 outwards = standingWall(scene, slot)->way() * (end == 0 ? -by / 2 : by / 2);
-    model::Solid solid = *scene.detail(slot)->solid;
+    model::Solid solid = *scene.facet<model::Solid>(slot);
     solid.size.x += by;
     base::Affine world = scene.world(slot);
     world.translation += outwards;

@@ -1,5 +1,6 @@
 #pragma once
 // The designer's verbs on solids: draw one, change its numbers.
+#include "model/facets/solid.h"
 #include "ops/objects.h"
 
 namespace ops {

@@ -1,5 +1,7 @@
 #include "ops/surfaces.h"
 
+#include "model/facets/surfaces.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -37,8 +39,8 @@ const std::vector<std::string>& slotsOf(const edit::Session& session, const mode
     return item != nullptr ? item->slots : none;
 }
 
-void put(std::optional<model::Surfaces>& facet, SlotSurface now) {
-    model::Surfaces all = facet.value_or(model::Surfaces{});
+void put(model::Detail& detail, SlotSurface now) {
+    model::Surfaces all = detail.copy<model::Surfaces>().value_or(model::Surfaces{});
     auto place =
         std::find_if(all.slots.begin(), all.slots.end(), [&](const SlotSurface& s) { return s.slot == now.slot; });
     if (place != all.slots.end())
@@ -46,7 +48,7 @@ void put(std::optional<model::Surfaces>& facet, SlotSurface now) {
     else
         all.slots.push_back(std::move(now));
     std::erase_if(all.slots, isPlain);
-    facet = all.slots.empty() ? std::nullopt : std::optional(std::move(all));
+    detail.put(all.slots.empty() ? std::nullopt : std::optional(std::move(all)));
 }
 
 }  // namespace
@@ -77,8 +79,8 @@ bool takesImage(const model::Kind* kind, std::string_view slot) {
 
 SlotSurface slotOf(const model::Scene& scene, Slot object, const std::string& slot) {
     const auto& detail = scene.detail(object);
-    if (detail && detail->surfaces)
-        for (const SlotSurface& s : detail->surfaces->slots)
+    if (detail && detail->get<model::Surfaces>())
+        for (const SlotSurface& s : detail->get<model::Surfaces>()->slots)
             if (s.slot == slot) return s;
     SlotSurface plain;
     plain.slot = slot;
@@ -105,7 +107,7 @@ Status setSlot(edit::Draft& draft, std::span<const ObjectId> ids, std::string sl
         if (!now.image.empty() && now.image != before.image && !takesImage(kind, slot))
             return fail(ErrorCode::Refused, fmt::format("“{}” is of the kind {}, which takes no image on “{}”.",
                                                         scene.nameText(s), kind->name, slot));
-        put(detail.surfaces, std::move(now));
+        put(detail, std::move(now));
         return {};
     });
 }
@@ -114,7 +116,7 @@ Status clearSlot(edit::Draft& draft, std::span<const ObjectId> ids, std::string 
     return changeDetails(draft, ids, [&](Slot, model::Detail& detail) -> Status {
         SlotSurface plain;
         plain.slot = slot;
-        put(detail.surfaces, std::move(plain));
+        put(detail, std::move(plain));
         return {};
     });
 }
@@ -145,15 +147,15 @@ Status copySurfaces(edit::Draft& draft, ObjectId from, std::span<const ObjectId>
     const Slot source = scene.find(from);
     if (source == kNoSlot) return fail(ErrorCode::NotFound, "What to copy the surfaces from is gone.");
     const model::Surfaces given =
-        scene.detail(source) && scene.detail(source)->surfaces ? *scene.detail(source)->surfaces : model::Surfaces{};
+        scene.facet<model::Surfaces>(source) ? *scene.facet<model::Surfaces>(source) : model::Surfaces{};
     const std::vector<std::string> sourceSlots = slotsOf(draft.session(), scene, source);
     return changeDetails(draft, to, [&](Slot s, model::Detail& detail) -> Status {
         const model::Kind* kind = draft.session().library().kind(scene.kind(s));
-        detail.surfaces.reset();
+        detail.drop<model::Surfaces>();
         for (SlotSurface one : mappedSurfaces(given, sourceSlots, slotsOf(draft.session(), scene, s)).slots) {
             if (!takesTint(draft.session(), scene, s)) one.tint.reset();
             if (!takesImage(kind, one.slot)) one.image.clear();
-            put(detail.surfaces, std::move(one));
+            put(detail, std::move(one));
         }
         return {};
     });
@@ -163,8 +165,8 @@ Ids showing(const model::Scene& scene, std::string_view surface) {
     Ids ids;
     for (Slot s : scene.subtree(kNoSlot)) {
         const auto& detail = scene.detail(s);
-        if (!detail || !detail->surfaces) continue;
-        const auto& slots = detail->surfaces->slots;
+        if (!detail || !detail->get<model::Surfaces>()) continue;
+        const auto& slots = detail->get<model::Surfaces>()->slots;
         if (std::any_of(slots.begin(), slots.end(),
                         [&](const SlotSurface& one) { return one.surface == surface || one.image == surface; }))
             ids.push_back(scene.id(s));

@@ -1,6 +1,7 @@
 #pragma once
 // The designer's verbs on surfaces: the project's library of them, and what each slot of an object shows. Errors as in
 // ops/facets.h.
+#include "model/facets/surfaces.h"
 #include "ops/facets.h"
 
 namespace ops {

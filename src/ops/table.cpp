@@ -11,6 +11,8 @@
 #include "base/text.h"
 #include "base/tidy.h"
 #include "base/units.h"
+#include "model/facets/solid.h"
+#include "ops/facet_members.h"
 #include "ops/records.h"
 #include "query/object_filter.h"
 
@@ -61,8 +63,7 @@ double poseNumber(const base::Transform& pose, PoseField field) {
 }
 
 const model::Property* propertyIn(const TableSource& source, Slot slot, const TableColumn& column) {
-    const model::Kind* kind = source.library.kind(source.scene.kind(slot));
-    return kind != nullptr ? kind->property(column.key) : nullptr;
+    return propertyOf(source.library, source.scene, slot, column.key);
 }
 
 std::optional<bool> truth(std::string_view text) {
@@ -101,8 +102,13 @@ std::vector<TableColumn> tableColumns(const model::Library& library, const model
     add(What::Children, "children", "Children");
     add(What::Id, "id", "Id");
     std::unordered_set<base::Name> kinds;
-    for (Slot s = 0; s < scene.slotEnd(); ++s)
-        if (scene.alive(s)) kinds.insert(scene.kind(s));
+    std::unordered_set<const model::FacetType*> facets;
+    for (Slot s = 0; s < scene.slotEnd(); ++s) {
+        if (!scene.alive(s)) continue;
+        kinds.insert(scene.kind(s));
+        if (scene.detail(s))
+            for (const model::Facets::Entry& facet : scene.detail(s)->facets) facets.insert(facet.type);
+    }
     std::set<std::string, std::less<>> present, known;
     for (base::Name name : kinds) present.emplace(scene.names().text(name));
     for (const model::Kind& kind : library.kinds()) {
@@ -113,6 +119,13 @@ std::vector<TableColumn> tableColumns(const model::Library& library, const model
             column.unit = p.type == model::PropertyType::Angle ? "°" : p.unit;
         }
     }
+    for (const std::string& path : facetMemberPaths()) {
+        const FacetMember member = facetMember(path);
+        if (!facets.contains(member.type)) continue;
+        const model::Property& p = propertyOf(member);
+        const std::string label = member.type->label + ": " + base::lowered(p.label);
+        add(What::Property, path.c_str(), label.c_str()).unit = p.unit;
+    }
     return all;
 }
 
@@ -122,8 +135,7 @@ std::string cellText(const TableSource& source, Slot slot, const TableColumn& co
         case What::Id: return base::toText(scene.id(slot));
         case What::Name: return std::string(scene.nameText(slot));
         case What::Kind: return std::string(scene.kindText(slot));
-        case What::Item:
-            return scene.detail(slot) && scene.detail(slot)->solid ? "" : std::string(scene.itemText(slot));
+        case What::Item: return scene.facet<model::Solid>(slot) ? "" : std::string(scene.itemText(slot));
         case What::Parent: return scene.parent(slot) == kNoSlot ? "" : std::string(scene.nameText(scene.parent(slot)));
         case What::Flag: return (scene.flagsOf(slot) & column.flag) != 0 ? "yes" : "no";
         case What::Pose:
@@ -261,6 +273,7 @@ struct Row {
     bool turned = false, moved = false, sized = false;
     std::optional<std::uint8_t> flags;
     std::optional<model::ValueMap> properties;
+    std::map<std::string, model::Value> members;  ///< of facets, by their paths
 };
 
 class Planner {
@@ -300,6 +313,11 @@ class Planner {
             if (row.item) w.replaced.push_back(id), w.items.push_back(*row.item);
             if (row.seen) w.posed.push_back(id), w.poses.push_back(localOf(slot, row));
             if (row.flags) w.flagged.push_back(id), w.flags.push_back(*row.flags);
+            for (const auto& [path, value] : row.members) {
+                auto& [ids, values] = w.members[path];
+                ids.push_back(id);
+                values.push_back(value);
+            }
             if (row.properties) {
                 model::Detail detail = scene_.detail(slot) ? *scene_.detail(slot) : model::Detail{};
                 detail.properties = *row.properties;
@@ -327,7 +345,7 @@ class Planner {
     }
     /// By its name, or by what people call it. With another item goes the item's kind, unless the table says one.
     Status takeItem(Row& row, Slot slot, const std::string& text) const {
-        if (scene_.isInstance(slot) || (scene_.detail(slot) && scene_.detail(slot)->solid))
+        if (scene_.isInstance(slot) || (scene_.facet<model::Solid>(slot)))
             return fail(ErrorCode::Refused, "What an instance or a solid shows is no item.");
         if (text.empty()) return row.item = "", Status{};
         const auto& items = source_.library.items();
@@ -379,6 +397,8 @@ class Planner {
         auto value = typedValue(source_.library, *property, cell.text, *propertyValue(scene_, slot, *property, room));
         if (value) value = checkedValue(scene_, *property, *value);
         if (!value) return tl::unexpected(value.error());
+        if (facetMember(property->name) && property == &propertyOf(facetMember(property->name)))
+            return row.members[property->name] = *value, Status{};
         if (!row.properties) row.properties = scene_.detail(slot) ? scene_.detail(slot)->properties : model::ValueMap{};
         if (*value == model::defaultOf(*property))
             model::eraseValue(*row.properties, property->name);
@@ -542,7 +562,10 @@ Status apply(edit::Draft& draft, const CellPlan& plan) {
         if (Status done = draft.setTransforms(w.posed, w.poses); !done) return done;
     if (!w.flagged.empty())
         if (Status done = draft.setFlags(w.flagged, w.flags); !done) return done;
-    if (!w.detailed.empty()) return draft.setDetails(w.detailed, w.details);
+    if (!w.detailed.empty())
+        if (Status done = draft.setDetails(w.detailed, w.details); !done) return done;
+    for (const auto& [path, column] : w.members)
+        if (Status done = setMembers(draft, column.first, facetMember(path), column.second); !done) return done;
     return {};
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 // Objects as rows of a table: what stands in each cell, and cells changed by the hundred as one step. Cells are text
 // as people type it, and as a spreadsheet or a CSV file has it.
+#include <map>
 #include <string>
 #include <vector>
 
@@ -81,6 +82,8 @@ struct CellPlan {
         std::vector<base::Transform> poses;
         std::vector<std::uint8_t> flags;
         std::vector<model::DetailPtr> details;
+        /// Members of facets, by their paths.
+        std::map<std::string, std::pair<std::vector<base::ObjectId>, std::vector<model::Value>>> members;
     } written;
 };
 CellPlan planCells(const TableSource& source, const std::vector<CellInput>& cells);

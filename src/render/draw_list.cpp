@@ -1,5 +1,7 @@
 #include "render/draw_list.h"
 
+#include "model/facets/tint.h"
+
 #include <algorithm>
 #include <cmath>
 #include <cstring>
@@ -134,9 +136,9 @@ constexpr std::uint32_t kNoShade = 0xFFFFFFFF;
 /// An object's own tint, as instances take it.
 std::uint32_t shadeOf(const Scene& scene, Slot s, const OtherLook* look) {
     const auto& detail = scene.detail(s);
-    const bool own = detail && detail->tint, other = look != nullptr && look->tint;
+    const bool own = detail && detail->get<model::Tint>(), other = look != nullptr && look->tint;
     if (!own && !other) return kNoShade;
-    return render::shadeOf((own ? *detail->tint : Vec3(1.0)) * (other ? *look->tint : Vec3(1.0)));
+    return render::shadeOf((own ? detail->get<model::Tint>()->colour : Vec3(1.0)) * (other ? *look->tint : Vec3(1.0)));
 }
 
 /// A colour, each part times another's; both are roots of linear ones.

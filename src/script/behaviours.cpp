@@ -45,8 +45,8 @@ bool linksTo(const model::Scene& scene, Slot from, ObjectId to) {
     const model::DetailPtr& detail = scene.detail(from);
     if (!detail) return false;
     bool found = false;
-    model::ValueMap values = detail->properties;
-    model::eachObjectLink(values, [&](ObjectId& id) { found = found || id == to; });
+    model::Detail copy = *detail;
+    model::eachObjectLink(copy, [&](ObjectId& id) { found = found || id == to; });
     return found;
 }
 

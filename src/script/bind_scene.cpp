@@ -1,6 +1,8 @@
 // Finding objects, walking the tree, making and removing.
 #include <fmt/format.h>
 
+#include "model/facets/solid.h"
+#include "model/facets/tint.h"
 #include "ops/group.h"
 #include "ops/objects.h"
 #include "ops/prefab.h"
@@ -228,7 +230,7 @@ Data tint(Context& c, const Data& a) {
     const Slot s = self(c, a);
     const model::DetailPtr& detail = c.scene().detail(s);
     Reader r(c, a);
-    if (!r.more()) return {detail && detail->tint ? *detail->tint : Vec3(1.0)};
+    if (!r.more()) return {detail && detail->get<model::Tint>() ? detail->get<model::Tint>()->colour : Vec3(1.0)};
     const ObjectId one = c.scene().id(s);
     check(ops::setTint(c.change({&one, 1}), {&one, 1}, r.vector()));
     return {};

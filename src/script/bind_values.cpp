@@ -1,6 +1,11 @@
 // Properties, links, records, facets.
 #include <fmt/format.h>
 
+#include "model/facets/body.h"
+#include "model/facets/note.h"
+#include "model/facets/points.h"
+#include "model/facets/surfaces.h"
+#include "model/facets/zone.h"
 #include "ops/facets.h"
 #include "ops/properties.h"
 #include "ops/records.h"
@@ -147,12 +152,12 @@ Data body(Context& c, const Data& a) {
     const model::DetailPtr& detail = c.scene().detail(s);
     Reader r(c, a);
     if (!r.more()) {
-        if (!detail || !detail->body) return {Nothing{}};
+        if (!detail || !detail->get<model::Body>()) return {Nothing{}};
         for (const auto& [word, shape] : shapes)
-            if (shape == detail->body->shape) return {std::string(word)};
+            if (shape == detail->get<model::Body>()->shape) return {std::string(word)};
     }
     model::Body wanted;
-    if (detail && detail->body) wanted = *detail->body;
+    if (detail && detail->get<model::Body>()) wanted = *detail->get<model::Body>();
     const ObjectId one = c.scene().id(s);
     if (std::get_if<std::string>(&a[1]) != nullptr && std::get<std::string>(a[1]) == "none") {
         check(ops::setBody(c.change({&one, 1}), {&one, 1}, std::nullopt));
@@ -174,14 +179,16 @@ Data points(Context& c, const Data& a) {
     Reader r(c, a);
     if (!r.more()) {
         std::vector<Vec3> all;
-        if (detail && detail->points)
-            for (const model::PlacePoint& p : detail->points->points) all.push_back(ops::pointInWorld(c.scene(), s, p));
+        if (detail && detail->get<model::PointSet>())
+            for (const model::PlacePoint& p : detail->get<model::PointSet>()->points)
+                all.push_back(ops::pointInWorld(c.scene(), s, p));
         return {std::move(all)};
     }
     const auto given = r.points();
     const ObjectId one = c.scene().id(s);
     edit::Draft& draft = c.change({&one, 1});
-    model::PointSet set = detail && detail->points ? *detail->points : model::PointSet{};
+    model::PointSet set =
+        detail && detail->get<model::PointSet>() ? *detail->get<model::PointSet>() : model::PointSet{};
     set.points.resize(given.size());
     for (std::size_t i = 0; i < given.size(); ++i) {
         if (!base::isFinite(given[i])) r.wrong("a list of finite vectors");
@@ -192,7 +199,7 @@ Data points(Context& c, const Data& a) {
 }
 Data inside(Context& c, const Data& a) {
     const Slot s = self(c, a);
-    if (!c.scene().detail(s) || !c.scene().detail(s)->zone) trouble("this object has no zone");
+    if (!c.scene().facet<model::Zone>(s)) trouble("this object has no zone");
     return {ops::isInZone(c.scene(), s, Reader(c, a).point())};
 }
 Data surface(Context& c, const Data& a) {
@@ -213,12 +220,12 @@ Data note(Context& c, const Data& a) {
     const Slot s = self(c, a);
     const model::DetailPtr& detail = c.scene().detail(s);
     Reader r(c, a);
-    if (!r.more()) return {detail && detail->note ? detail->note->text : std::string()};
+    if (!r.more()) return {detail && detail->get<model::Note>() ? detail->get<model::Note>()->text : std::string()};
     const std::string words = r.text();
     if (words.size() > 10'000) trouble("a note has at most 10,000 letters");
     const ObjectId one = c.scene().id(s);
     check(ops::changeDetails(c.change({&one, 1}), {&one, 1}, [&](Slot, model::Detail& d) -> base::Status {
-        d.note = words.empty() ? std::nullopt : std::optional(model::Note{words});
+        d.put(words.empty() ? std::nullopt : std::optional(model::Note{words}));
         return {};
     }));
     return {};

@@ -1,6 +1,7 @@
 // The designer's verbs on several objects: seat, align, spread, match, mirror, arrays, prefabs.
 #include <fmt/format.h>
 
+#include "model/facets/array.h"
 #include "ops/aim.h"
 #include "ops/align.h"
 #include "ops/array.h"

@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "base/text.h"
+#include "model/facets/tint.h"
 
 namespace script {
 
@@ -43,11 +44,9 @@ std::string howChanged(const model::Scene& before, Slot was, const model::Scene&
         differs(old.properties, fresh.properties);
         add(keys);
     }
-    if (old.tint != fresh.tint) add("tint");
-    model::Detail rest = old;
-    rest.properties = fresh.properties;
-    rest.tint = fresh.tint;
-    if (!(rest == fresh)) add("parts");
+    for (const model::FacetType* type : model::facetTypes())
+        if (!model::sameFacet(*type, old.facets, fresh.facets)) add(base::lowered(type->label));
+    if (!(old.prefab == fresh.prefab)) add("what differs from its prefab");
     return how;
 }
 

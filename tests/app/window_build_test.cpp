@@ -8,6 +8,9 @@
 
 #include "app/dialogs/kinds_window.h"
 #include "app/window_fixture.h"
+#include "model/facets/array.h"
+#include "model/facets/solid.h"
+#include "model/facets/surfaces.h"
 #include "ops/array.h"
 #include "ops/prefab.h"
 
@@ -19,7 +22,7 @@ class WindowBuildTest : public WindowFixture {
     const model::Scene& scene() { return editor_->scene(); }
     edit::Session& session() { return editor_->session(); }
     ObjectId selected() { return editor_->selection().size() == 1 ? editor_->selection()[0] : ObjectId{}; }
-    const model::Solid& solid(ObjectId id) { return *scene().detail(scene().find(id))->solid; }
+    const model::Solid& solid(ObjectId id) { return *scene().facet<model::Solid>(scene().find(id)); }
     base::Aabb box(ObjectId id) { return scene().bounds(scene().find(id)); }
     template <class W>
     W* child(const char* name) {
@@ -166,10 +169,10 @@ class WindowBuildTest : public WindowFixture {
         QVERIFY(editor_->asksPoint());
         QTest::mouseClick(&view(), Qt::LeftButton, {}, pixel({-38, 0, 40}));
         const ObjectId ring = selected();
-        QVERIFY(scene().detail(scene().find(ring)) && scene().detail(scene().find(ring))->array);
-        QCOMPARE(scene().detail(scene().find(ring))->array->shape, model::Array::Shape::Ring);
+        QVERIFY(scene().facet<model::Array>(scene().find(ring)));
+        QCOMPARE(scene().facet<model::Array>(scene().find(ring))->shape, model::Array::Shape::Ring);
         QVERIFY(glm::length(scene().world(scene().firstChild(scene().find(ring))).translation - stands) < 1e-6);
-        QVERIFY(std::abs(scene().detail(scene().find(ring))->array->radiusMetres - 2) < 0.2);
+        QVERIFY(std::abs(scene().facet<model::Array>(scene().find(ring))->radiusMetres - 2) < 0.2);
         // Esc asks no more.
         run("array.ringAbout");
         QTest::keyClick(&view(), Qt::Key_Escape);
@@ -293,7 +296,7 @@ class WindowBuildTest : public WindowFixture {
         QVERIFY(question != nullptr);
         QCOMPARE(question->buttons().size(), 2);  // too large to be used as it is
         QTest::mouseClick(question->defaultButton(), Qt::LeftButton);
-        QTRY_VERIFY_WITH_TIMEOUT(scene().detail(scene().find(drawn))->surfaces.has_value(), 30000);
+        QTRY_VERIFY_WITH_TIMEOUT(scene().facet<model::Surfaces>(scene().find(drawn)) != nullptr, 30000);
         const QDir media(QString::fromStdString((demo_->folder() / "media").string()));
         run("project.save");
         QTRY_VERIFY_WITH_TIMEOUT(QFile::exists(media.filePath("quay-map.png")), 10000);

@@ -17,6 +17,8 @@
 #include "app/shell/checks.h"
 #include "app/shell/scripts.h"
 #include "check/verbs.h"
+#include "model/facets/solid.h"
+#include "model/facets/surfaces.h"
 #include "window_fixture.h"
 
 class WindowCheckTest : public WindowFixture {
@@ -76,7 +78,7 @@ class WindowCheckTest : public WindowFixture {
         QTest::mouseClick(&view(), Qt::LeftButton, {}, middle + QPoint(90, -40));
         QCOMPARE(editor_->selection().size(), std::size_t{1});
         const base::ObjectId drawn = editor_->selection().front();
-        QVERIFY(editor_->scene().detail(editor_->scene().find(drawn))->solid);
+        QVERIFY(editor_->scene().facet<model::Solid>(editor_->scene().find(drawn)));
         checks().wait();
         QVERIFY(checks().isKnown());
         for (const std::string& one : found())
@@ -92,7 +94,7 @@ class WindowCheckTest : public WindowFixture {
         QTest::qWait(50);
         const QPoint at = pixelOf(editor_->scene().find(drawn));
         drop(mime, at);
-        QVERIFY(editor_->scene().detail(editor_->scene().find(drawn))->surfaces);
+        QVERIFY(editor_->scene().facet<model::Surfaces>(editor_->scene().find(drawn)));
         checks().wait();
         for (const check::Finding& f : checks().findings())
             QVERIFY2(f.message.find("new-notice") == std::string::npos, f.message.c_str());

@@ -5,6 +5,7 @@
 #include <QTreeView>
 
 #include "app/window_fixture.h"
+#include "model/facets/array.h"
 
 class WindowGroupTest : public WindowFixture {
     Q_OBJECT
@@ -209,7 +210,7 @@ class WindowGroupTest : public WindowFixture {
         QTest::qWait(60);
         const std::string before = bytes();
         const auto steps = editor_->session().history().steps().size();
-        auto array = [&] { return *scene().detail(scene().find(row))->array; };
+        auto array = [&] { return *scene().facet<model::Array>(scene().find(row)); };
         auto gripAt = [&](std::size_t i) {
             return view().arrayGripPixel(ops::arrayGrips(scene(), scene().find(row))[i])->toPoint();
         };
@@ -246,20 +247,21 @@ class WindowGroupTest : public WindowFixture {
         };
         QCOMPARE(count(), 6);
         auto type = [&](const char* name, const char* text) {
-            auto* field = window_->findChild<app::NumberField*>(name);
+            auto* line = window_->findChild<QWidget*>(QString("property.array.") + name);
+            auto* field = line != nullptr ? line->findChild<app::NumberField*>() : nullptr;
             QVERIFY(field != nullptr && field->isVisibleTo(window_.get()));
             field->setFocus();
             field->selectAll();
             QTest::keyClicks(field, text);
             QTest::keyClick(field, Qt::Key_Return);
         };
-        type("facetCount", "9");
+        type("count", "9");
         QCOMPARE(count(), 9);
-        type("facetSpacingXm", "75 cm");
-        QCOMPARE(scene().detail(scene().find(row))->array->spacing.x, 0.75);
-        type("facetWholelengthm", "12");
-        QVERIFY(std::abs(scene().detail(scene().find(row))->array->spacing.x - 1.5) < 1e-12);
-        type("facetCount", "0");
+        type("spacing", "75 cm");
+        QCOMPARE(scene().facet<model::Array>(scene().find(row))->spacing.x, 0.75);
+        type("length", "12");
+        QVERIFY(std::abs(scene().facet<model::Array>(scene().find(row))->spacing.x - 1.5) < 1e-12);
+        type("count", "0");
         QCOMPARE(count(), 9);
         run("array.bake");
         QVERIFY(!scene().detail(scene().find(row)));

@@ -12,6 +12,9 @@
 #include "app/panels/table_panel.h"
 #include "app/window_fixture.h"
 #include "io/added.h"
+#include "model/facets/points.h"
+#include "model/facets/surfaces.h"
+#include "model/facets/zone.h"
 #include "ops/facets.h"
 #include "ops/kinds.h"
 #include "ops/surfaces.h"
@@ -141,7 +144,7 @@ class WindowMeaningTest : public WindowFixture {
         for (int i = 0; i < 5; ++i) QTest::mouseClick(&view(), Qt::LeftButton, {}, middle + QPoint(40 * i - 80, 30));
         QCOMPARE(editor_->selection().size(), std::size_t{1});
         const base::ObjectId owner = editor_->selection()[0];
-        auto points = [&] { return editor_->scene().detail(editor_->scene().find(owner))->points->points; };
+        auto points = [&] { return editor_->scene().facet<model::PointSet>(editor_->scene().find(owner))->points; };
         QCOMPARE(points().size(), std::size_t{5});
         QTest::keyClick(&view(), Qt::Key_Escape);
         QVERIFY(editor_->tool() != app::Tool::Points);
@@ -178,7 +181,7 @@ class WindowMeaningTest : public WindowFixture {
         QTest::keyClick(&view(), Qt::Key_Return);
         QCOMPARE(editor_->selection().size(), std::size_t{1});
         const base::ObjectId id = editor_->selection()[0];
-        auto zone = [&] { return *editor_->scene().detail(editor_->scene().find(id))->zone; };
+        auto zone = [&] { return *editor_->scene().facet<model::Zone>(editor_->scene().find(id)); };
         QCOMPARE(zone().corners.size(), std::size_t{3});
         const auto top = view().facetGripPixel(0);
         QVERIFY(top);
@@ -210,7 +213,8 @@ class WindowMeaningTest : public WindowFixture {
         drop(mime, at);
         auto surfaces = [&] {
             const auto& detail = editor_->scene().detail(editor_->scene().find(id));
-            return detail && detail->surfaces ? detail->surfaces->slots : std::vector<model::SlotSurface>{};
+            return detail && detail->get<model::Surfaces>() ? detail->get<model::Surfaces>()->slots
+                                                            : std::vector<model::SlotSurface>{};
         };
         QCOMPARE(surfaces().size(), std::size_t{1});
         QCOMPARE(surfaces()[0].surface, std::string("market-red"));
@@ -470,7 +474,7 @@ class WindowMeaningTest : public WindowFixture {
         editor_->select({editor_->scene().id(s)});
         run("body.box");
         const std::string before = bytes();
-        auto* role = child<QComboBox>(window_.get(), "facetRole");
+        auto* role = child<QComboBox>(window_.get(), "property.body.role");
         view().setFocus();
         const QPointF middle(role->width() / 2.0, role->height() / 2.0);
         QWheelEvent wheel(middle, role->mapToGlobal(middle), {}, {0, -120}, Qt::NoButton, Qt::NoModifier,

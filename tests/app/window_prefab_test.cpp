@@ -6,6 +6,8 @@
 #include <QTreeWidget>
 
 #include "app/window_fixture.h"
+#include "model/facets/body.h"
+#include "model/facets/solid.h"
 
 using base::ObjectId;
 using base::Vec3;
@@ -157,10 +159,9 @@ class WindowPrefabTest : public WindowFixture {
         run("body.box");
         const auto body = [&] {
             const auto& detail = scene().detail(scene().find(frame));
-            return detail && detail->body;
+            return detail && detail->get<model::Body>();
         };
-        const bool had = scene().detail(scene().find(partOf(first, "Frame"))) &&
-                         scene().detail(scene().find(partOf(first, "Frame")))->body;
+        const bool had = scene().facet<model::Body>(scene().find(partOf(first, "Frame")));
         QVERIFY(body() && !had);
         run("prefab.differences");
         auto* list = child<QTreeWidget>("differencesList");
@@ -360,18 +361,18 @@ class WindowPrefabTest : public WindowFixture {
         run("draw.box");
         QTest::mouseClick(&view(), Qt::LeftButton, {}, at);
         const ObjectId box = selected();
-        QVERIFY(scene().detail(scene().find(box))->solid->size == Vec3(1));
-        auto* height = child<QLineEdit>("facetHeightm");
+        QVERIFY(scene().facet<model::Solid>(scene().find(box))->size == Vec3(1));
+        auto* height = child<QWidget>("property.solid.height")->findChild<app::NumberField*>();
         height->setFocus();
         height->selectAll();
         QTest::keyClicks(height, "2.5");
         QTest::keyClick(height, Qt::Key_Return);
-        QVERIFY(scene().detail(scene().find(box))->solid->size == Vec3(1, 2.5, 1));
+        QVERIFY(scene().facet<model::Solid>(scene().find(box))->size == Vec3(1, 2.5, 1));
         QVERIFY(std::abs(scene().bounds(scene().find(box)).size().y - 2.5) < 1e-5);
         height->selectAll();
         QTest::keyClicks(height, "-3");
         QTest::keyClick(height, Qt::Key_Return);
-        QVERIFY(scene().detail(scene().find(box))->solid->size == Vec3(1, 2.5, 1));
+        QVERIFY(scene().facet<model::Solid>(scene().find(box))->size == Vec3(1, 2.5, 1));
     }
     void stairsAreDrawnByDraggingThenRaising() {
         const QPoint from = lookAtGround();
@@ -384,11 +385,13 @@ class WindowPrefabTest : public WindowFixture {
         QTest::mouseMove(&view(), to - QPoint(0, 90));
         QTest::mouseClick(&view(), Qt::LeftButton, {}, to - QPoint(0, 90));
         const model::DetailPtr& detail = scene().detail(scene().find(selected()));
-        QVERIFY(detail && detail->solid && detail->solid->shape == model::Solid::Shape::Stairs);
-        QVERIFY(std::abs(detail->solid->size.x - 2) < 0.51 && std::abs(detail->solid->size.z - 3) < 0.51);
-        QVERIFY(detail->solid->size.y > 0.5);
+        QVERIFY(detail && detail->get<model::Solid>() &&
+                detail->get<model::Solid>()->shape == model::Solid::Shape::Stairs);
+        QVERIFY(std::abs(detail->get<model::Solid>()->size.x - 2) < 0.51 &&
+                std::abs(detail->get<model::Solid>()->size.z - 3) < 0.51);
+        QVERIFY(detail->get<model::Solid>()->size.y > 0.5);
         QCOMPARE(editor_->tool(), app::Tool::Slide);
-        auto* width = child<QLineEdit>("facetWidthm");
+        auto* width = child<QWidget>("property.solid.width")->findChild<app::NumberField*>();
         QVERIFY(width != nullptr);
         QVERIFY(session().undo());
         QVERIFY(!selected() || scene().find(selected()) == kNoSlot || !scene().detail(scene().find(selected())));

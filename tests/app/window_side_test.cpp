@@ -18,6 +18,7 @@
 #include "app/panels/stock_panel.h"
 #include "app/shell/checks.h"
 #include "app/window_fixture.h"
+#include "model/facets/tint.h"
 #include "ops/facets.h"
 
 class WindowSideTest : public WindowFixture {
@@ -388,12 +389,12 @@ class WindowSideTest : public WindowFixture {
         QVERIFY(editor_->run("Tint", [&](edit::Draft& draft) {
             const base::ObjectId bench = idOf("Bench 2");
             return ops::changeDetails(draft, {&bench, 1}, [](model::Slot, model::Detail& d) -> base::Status {
-                d.tint = base::Vec3(0.5, 0.2, 0.1);
+                d.put(model::Tint{base::Vec3(0.5, 0.2, 0.1)});
                 return {};
             });
         }));
         QTest::qWait(30);
-        QTest::mouseClick(the<QToolButton>("tintColour"), Qt::LeftButton);
+        QTest::mouseClick(the<QWidget>("property.tint.colour")->findChild<QToolButton*>(), Qt::LeftButton);
         auto* popover = window_->findChild<app::ColourPopover*>();
         QVERIFY(popover != nullptr);
         auto* strip = popover->findChild<QWidget*>("colourHue");

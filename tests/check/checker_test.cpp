@@ -5,6 +5,8 @@
 
 #include "check/level.h"
 #include "io/check_report.h"
+#include "model/facets/body.h"
+#include "model/facets/light.h"
 
 using base::ObjectId;
 using base::Status;
@@ -128,7 +130,7 @@ class CheckerTest : public QObject {
             for (int i = 0; i < 8; ++i)
                 ids.push_back(p.put(i % 3 == 0 ? "beam" : "cube", {i * 0.9 - 4, (i % 2) * 0.5, (i % 3) * 0.8}));
             const ObjectId lamp = p.add("Lamp", {}, {{0, 9, 0}, {1, 0, 0, 0}, Vec3(1.0)});
-            p.detail(lamp, [](model::Detail& d) { d.light = model::Light{}; });
+            p.detail(lamp, [](model::Detail& d) { d.put(model::Light{}); });
             ids.push_back(lamp);
             p.ofKind(ids[1], "Cargo");
             p.ofKind(ids[2], "Thing");
@@ -156,8 +158,8 @@ class CheckerTest : public QObject {
                     case 4: p.ofKind(one, x > 0 ? "Cargo" : "Thing"); break;
                     case 5:
                         p.detail(one, [&](model::Detail& d) {
-                            d.body = model::Body{};
-                            d.body->role = x > 0 ? model::Body::Role::Loose : model::Body::Role::Fixed;
+                            d.put(model::Body{});
+                            d.edit<model::Body>().role = x > 0 ? model::Body::Role::Loose : model::Body::Role::Fixed;
                         });
                         break;
                     case 6:

@@ -2,6 +2,10 @@
 #include <QtTest>
 
 #include "check/level.h"
+#include "model/facets/body.h"
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
+#include "model/facets/surfaces.h"
 
 using base::ObjectId;
 using base::Status;
@@ -91,7 +95,7 @@ class RulesTest : public QObject {
     void aBuriedLightAnUnknownPropertyAndWhatStandsOnAir() {
         Level p;
         const ObjectId lamp = p.add("Lamp", {}, {{0, 0.5, 0}});
-        p.detail(lamp, [](model::Detail& d) { d.light = model::Light{}; });
+        p.detail(lamp, [](model::Detail& d) { d.put(model::Light{}); });
         QCOMPARE(p.count("dead-light", lamp), std::size_t{0});
         const ObjectId block = p.put("cube", {0, 0, 0});
         QCOMPARE(p.count("dead-light", lamp), std::size_t{1});
@@ -101,7 +105,7 @@ class RulesTest : public QObject {
         p.detail(thing, [](model::Detail& d) { model::setValue(d.properties, "colour", {std::string("red")}); });
         QCOMPARE(p.count("out-of-range", thing), std::size_t{1});
         const ObjectId below = p.put("cube", {10, 0, 0}), crate = p.put("cube", {10, 1, 0}, {}, Vec3(0.5));
-        p.detail(crate, [](model::Detail& d) { d.body = model::Body{}, d.body->role = model::Body::Role::Loose; });
+        p.detail(crate, [](model::Detail& d) { d.edit<model::Body>().role = model::Body::Role::Loose; });
         QCOMPARE(p.count("unsupported", crate), std::size_t{0});
         p.step([&](edit::Draft& d) { return ops::setFlag(d, {&below, 1}, model::flags::kUntouched, true); });
         QCOMPARE(p.count("unsupported", crate), std::size_t{1});
@@ -250,9 +254,7 @@ class RulesTest : public QObject {
         QCOMPARE(p.count("missing-kind", b), std::size_t{1});
         const ObjectId gone = p.add("Nothing", {}, {}, "no-such-item");
         QCOMPARE(p.count("missing-item", gone), std::size_t{1});
-        p.detail(b, [](model::Detail& d) {
-            d.surfaces = model::Surfaces{{{"stone", "gone", {}, "gone.png", {}, {}}}};
-        });
+        p.detail(b, [](model::Detail& d) { d.put(model::Surfaces{{{"stone", "gone", {}, "gone.png", {}, {}}}}); });
         QCOMPARE(p.count("missing-image", b), std::size_t{2});
         p.media["gone.png"] = {100, 64, 10};
         QCOMPARE(p.count("missing-image", b), std::size_t{1});
@@ -289,12 +291,12 @@ class RulesTest : public QObject {
         QCOMPARE(p.count("out-of-reach", low), std::size_t{0});
         QCOMPARE(p.count("out-of-reach", high), std::size_t{1});
         const ObjectId lamp = p.add("Lamp", {}, {{0, 2, 0}, {1, 0, 0, 0}, Vec3(1.0)});
-        p.detail(lamp, [](model::Detail& d) { d.light = model::Light{}; });
+        p.detail(lamp, [](model::Detail& d) { d.put(model::Light{}); });
         QCOMPARE(p.count("dead-light", lamp), std::size_t{0});
         p.pose(lamp, {0, 90, 0});
         QCOMPARE(p.count("dead-light", lamp), std::size_t{1});
         const ObjectId camera = p.add("Camera", {}, {{0, 0.5, 0}, {1, 0, 0, 0}, Vec3(1.0)});
-        p.detail(camera, [](model::Detail& d) { d.camera = model::Camera{}; });
+        p.detail(camera, [](model::Detail& d) { d.put(model::Camera{}); });
         QCOMPARE(p.count("blind-camera", camera), std::size_t{1});
         p.pose(camera, {0, 1.5, 0});
         QCOMPARE(p.count("blind-camera", camera), std::size_t{0});
@@ -302,7 +304,7 @@ class RulesTest : public QObject {
         QCOMPARE(p.count("carried-off"), std::size_t{0});
         p.ofKind(crate, "Cargo");
         QCOMPARE(p.count("carried-off", crate), std::size_t{1});
-        p.detail(crate, [](model::Detail& d) { d.body = model::Body{}; });
+        p.detail(crate, [](model::Detail& d) { d.put(model::Body{}); });
         QCOMPARE(p.count("carried-off", crate), std::size_t{0});  // a fixed body
         QVERIFY(p.session().undo());
         // The project knows something that looks like it and stays.
@@ -314,10 +316,10 @@ class RulesTest : public QObject {
                     return done ? Status{} : Status(tl::unexpected(done.error()));
                 });
         QCOMPARE(std::string(p.scene().itemText(p.slot(crate))), std::string("beam"));
-        QVERIFY(p.scene().detail(p.slot(crate))->body->role == model::Body::Role::Fixed);
+        QVERIFY(p.scene().facet<model::Body>(p.slot(crate))->role == model::Body::Role::Fixed);
         QVERIFY(p.session().undo());
-        p.detail(crate, [](model::Detail& d) { d.body = model::Body{}; });
-        p.detail(top, [](model::Detail& d) { d.body = model::Body{}, d.body->role = model::Body::Role::Loose; });
+        p.detail(crate, [](model::Detail& d) { d.put(model::Body{}); });
+        p.detail(top, [](model::Detail& d) { d.edit<model::Body>().role = model::Body::Role::Loose; });
         QCOMPARE(p.count("loose-overlap") + p.count("tips-over") + p.count("loose-permanent"), std::size_t{0});
         p.pose(top, {-7.6, 0.9, 0});
         QCOMPARE(p.count("loose-overlap", top), std::size_t{1});

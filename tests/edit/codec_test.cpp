@@ -2,6 +2,9 @@
 
 #include "base/id.h"
 #include "edit/codec.h"
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
+#include "model/facets/solid.h"
 #include "model/prefab.h"
 
 class CodecTest : public QObject {
@@ -10,8 +13,8 @@ class CodecTest : public QObject {
 
     static model::DetailPtr lamp() {
         model::Detail detail;
-        detail.light.emplace().unknownKeys = "\"flicker\":0.5";
-        detail.camera.emplace().unknownKeys = "\"blur\":{}";
+        detail.edit<model::Light>().unknown.members = "\"flicker\":0.5";
+        detail.edit<model::Camera>().unknown.members = "\"blur\":{}";
         detail.unknownKeys = "\"mood\":\"calm\"";
         return std::make_shared<const model::Detail>(std::move(detail));
     }
@@ -64,9 +67,9 @@ class CodecTest : public QObject {
         d.value.id = random.nextId();
         d.value.local.position = {1, 2, 3};
         d.value.detail = lamp();
-        d.parts = model::part::kPosition | model::part::kLight | model::part::kProperties;
+        d.parts = model::PartSet(model::part::kPosition | model::part::kProperties).with(model::Light::type());
         d.goneProperties = {"oil"};
-        model::put(*link, d, model::part::kAll);
+        model::put(*link, d, model::PartSet::all());
         link->removed = {random.nextId()};
         model::ObjectRecord added;
         added.id = random.nextId();
@@ -74,7 +77,7 @@ class CodecTest : public QObject {
         link->added = {added};
         model::Detail detail;
         detail.prefab.link = link;
-        detail.solid = model::Solid{model::Solid::Shape::Stairs, {1, 2, 3}, 7, {}};
+        detail.put(model::Solid{model::Solid::Shape::Stairs, {1, 2, 3}, 7, {}});
         const model::DetailPtr after = std::make_shared<const model::Detail>(detail);
         edit::StepData data;
         data.changes.push_back({"first", {model::SetDetails{{random.nextId()}, {nullptr}, {after}}}});

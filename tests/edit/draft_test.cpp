@@ -1,6 +1,9 @@
 #include <QtTest>
 #include <cmath>
 
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
+#include "model/facets/note.h"
 #include "support/test_project.h"
 
 using base::ObjectId;
@@ -158,10 +161,10 @@ class DraftTest : public QObject {
         test::TestProject p;
         const ObjectId id = p.add("Lantern");
         auto detail = std::make_shared<model::Detail>();
-        detail->light = model::Light{};
-        detail->light->shape = model::LightShape::Spot;
-        detail->camera = model::Camera{};
-        detail->note = model::Note{"check the oil › daily"};
+        detail->put(model::Light{});
+        detail->edit<model::Light>().shape = model::Light::Shape::Spot;
+        detail->put(model::Camera{});
+        detail->put(model::Note{"check the oil › daily"});
         detail->properties = {{"oil", {1.5}},
                               {"lit", {true}},
                               {"crew", {model::ValueList{{std::string("Ada")}, {std::int64_t{3}}}}},

@@ -2,6 +2,7 @@
 #include <QtTest>
 
 #include "io/project_file.h"
+#include "model/facets/light.h"
 #include "support/test_project.h"
 
 namespace fs = std::filesystem;
@@ -84,8 +85,8 @@ class ProjectFileTest : public QObject {
         kind.name = "Lamp";
         kind.category = "Lights";
         auto facets = std::make_shared<model::Detail>();
-        facets->light = model::Light{};
-        facets->light->reachMetres = 3;
+        facets->put(model::Light{});
+        facets->edit<model::Light>().reachMetres = 3;
         kind.facets = facets;
         std::vector<io::Damage> damage;
         const auto back = io::parseKind(io::formatKind(kind), "Lamp.kind.json", damage);

@@ -127,15 +127,15 @@ class SceneFileTest : public QObject {
         row("light of unknown shape", id + ",\"light\":{\"shape\":\"tube\"}}", "light.shape", "unknown", true);
         row("camera no object", id + ",\"camera\":7}", "camera", "object was expected", true);
         row("tint too bright", id + ",\"tint\":[0.5,1.5,0]}", "tint", "from 0 to 1", true);
-        row("tint of two parts", id + ",\"tint\":[1,1]}", "tint", "has 2 entries", true);
+        row("tint of two parts", id + ",\"tint\":[1,1]}", "tint", "red, green and blue", true);
         row("taken whole by a word", id + ",\"whole\":\"yes\"}", "whole", "true or false", true);
         row("array no object", id + ",\"array\":3}", "array", "object was expected", true);
         row("array of unknown shape", id + ",\"array\":{\"shape\":\"knot\"}}", "array.shape", "unknown", true);
         row("array of half a thing", id + ",\"array\":{\"counts\":[2.5,1,1]}}", "array.counts", "whole number", true);
         row("array of very many", id + ",\"array\":{\"counts\":[1e6,1,1]}}", "array.counts", "from 1 to 10000", true);
-        row("array of two counts", id + ",\"array\":{\"counts\":[2,1]}}", "array.counts", "3 whole numbers", true);
+        row("array of two counts", id + ",\"array\":{\"counts\":[2,1]}}", "array.counts", "three whole numbers", true);
         row("array out of range", id + ",\"array\":{\"jitterSize\":2}}", "array.jitterSize", "from 0", true);
-        row("array with a bad seed", id + ",\"array\":{\"seed\":-1}}", "array.seed", "whole number", true);
+        row("array with a bad seed", id + ",\"array\":{\"seed\":-1}}", "array.seed", "from 0", true);
         row("properties no object", id + ",\"properties\":[1]}", "properties", "object was expected", true);
         row("not UTF-8", id + ",\"name\":\"\xff\xfe\"}", "", "UTF-8", false);
         row("absurd nesting", id + ",\"x\":" + QByteArray(3000, '[') + QByteArray(3000, ']') + "}", "", "nested",

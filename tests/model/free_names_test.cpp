@@ -5,6 +5,7 @@
 #include <set>
 
 #include "io/templates.h"
+#include "model/facets/solid.h"
 #include "ops/objects.h"
 #include "ops/solid.h"
 #include "support/test_project.h"

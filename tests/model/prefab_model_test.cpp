@@ -3,6 +3,8 @@
 
 #include <QtTest>
 
+#include "model/facets/light.h"
+#include "model/facets/tint.h"
 #include "support/test_project.h"
 
 using base::ObjectId;
@@ -75,20 +77,20 @@ class ModelPrefabTest : public QObject {
         now.local.position = {1, 2, 3};
         now.flags = model::flags::kHidden;
         model::Detail lit;
-        lit.light.emplace().intensity = 9;
+        lit.edit<model::Light>().intensity = 9;
         now.detail = std::make_shared<const model::Detail>(lit);
         const Difference d = model::differenceOf(before, now);
-        QCOMPARE(d.parts, part::kPosition | part::kFlags | part::kLight);
+        QVERIFY(d.parts == model::PartSet(part::kPosition | part::kFlags).with(model::Light::type()));
         model::apply(d, before);
         QVERIFY(before.local == now.local && before.flags == now.flags && model::sameDetail(before.detail, now.detail));
     }
     void aFacetTakenAwayIsADifferenceToo() {
         ObjectRecord before = record(7), now = before;
         model::Detail tinted;
-        tinted.tint = Vec3(0.5);
+        tinted.put(model::Tint{Vec3(0.5)});
         before.detail = std::make_shared<const model::Detail>(tinted);
         const Difference d = model::differenceOf(before, now);
-        QCOMPARE(d.parts, part::kTint);
+        QVERIFY(d.parts == model::PartSet(model::Tint::type()));
         model::apply(d, before);
         QVERIFY(!before.detail);
     }
@@ -117,11 +119,11 @@ class ModelPrefabTest : public QObject {
         model::put(link, moved, part::kPose);
         model::put(link, named, part::kName);
         QCOMPARE(link.changed.size(), std::size_t{1});
-        QCOMPARE(link.changed[0].parts, part::kPosition | part::kName);
+        QVERIFY(link.changed[0].parts == model::PartSet(part::kPosition | part::kName));
         Difference nothing;
         nothing.value.id = id(7);
         model::put(link, nothing, part::kPose);
-        QCOMPARE(link.changed[0].parts, part::kName);
+        QVERIFY(link.changed[0].parts == model::PartSet(part::kName));
         QVERIFY(link.changed[0].value.local.position == Vec3(0.0));  // what is not named is as if never set
         model::put(link, nothing, part::kName);
         QVERIFY(link.plain());
@@ -166,7 +168,7 @@ class ModelPrefabTest : public QObject {
         Difference d;
         d.value.id = id(1);
         d.parts = part::kSize;
-        model::put(link, d, part::kAll);
+        model::put(link, d, model::PartSet::all());
         QVERIFY(model::contents(link, {}).empty());
         QCOMPARE(model::withoutTarget(link, {}), std::vector<ObjectId>{id(1)});
     }

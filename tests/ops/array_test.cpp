@@ -1,6 +1,8 @@
 #include <QtTest>
 
 #include "io/scene_file.h"
+#include "model/facets/array.h"
+#include "model/facets/tint.h"
 #include "ops/array.h"
 #include "ops/copies.h"
 #include "ops/group.h"
@@ -137,7 +139,7 @@ class ArrayTest : public QObject {
         p.close();
         QVERIFY(p.reopen().has_value());
         QCOMPARE(p.bytes(), bytes);
-        QVERIFY(p.scene().detail(p.slot(ring))->array == a);
+        QVERIFY(*p.scene().facet<model::Array>(p.slot(ring)) == a);
         QVERIFY(p.session().undo().has_value() && p.session().redo().has_value());
         QCOMPARE(p.bytes(), bytes);
     }
@@ -148,7 +150,7 @@ class ArrayTest : public QObject {
         const std::string before = p.bytes();
         const auto all = children(p, row);
         model::Detail detail;
-        detail.tint = Vec3(0.2, 0.4, 0.6);
+        detail.put(model::Tint{Vec3(0.2, 0.4, 0.6)});
         model::setValue(detail.properties, "oil", model::Value(0.5));
         const model::DetailPtr value = std::make_shared<const model::Detail>(detail);
         const base::Transform turned{{0, 1, 0}, base::fromDegrees({0, 30, 0}), Vec3(2, 1, 1)};
@@ -181,11 +183,11 @@ class ArrayTest : public QObject {
         const auto all = children(p, row);
         auto tint = [&](base::ObjectId id, const Vec3& colour) {
             model::Detail detail;
-            detail.tint = colour;
+            detail.put(model::Tint{colour});
             const model::DetailPtr value = std::make_shared<const model::Detail>(detail);
             return asStep(p, [&](edit::Draft& d) { return d.setDetails({&id, 1}, {&value, 1}); }).has_value();
         };
-        auto colour = [&](base::ObjectId id) { return *p.scene().detail(p.slot(id))->tint; };
+        auto colour = [&](base::ObjectId id) { return p.scene().facet<model::Tint>(p.slot(id))->colour; };
         QVERIFY(tint(all[1], {1, 0, 0}));  // one red, one moved, one gone
         base::Transform moved = p.scene().local(p.slot(all[2]));
         moved.position.z += 3;
@@ -280,7 +282,7 @@ class ArrayTest : public QObject {
         });
         QVERIFY(made.has_value());
         QVERIFY(glm::length(at(p, seat) - pose.position) < 1e-9);
-        QVERIFY(std::abs(p.scene().detail(p.slot(*made))->array->radiusMetres - 4) < 1e-9);
+        QVERIFY(std::abs(p.scene().facet<model::Array>(p.slot(*made))->radiusMetres - 4) < 1e-9);
         for (auto id : children(p, *made)) {
             QVERIFY(std::abs(glm::length(at(p, id) - Vec3(1, 2, 3)) - 4) < 1e-9);
         }

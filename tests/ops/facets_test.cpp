@@ -1,5 +1,6 @@
 // Bodies, points, zones and surfaces: verbs, files, the history, prefabs, what is refused.
 #include "ops/facets.h"
+#include "base/text.h"
 
 #include <rapidcheck.h>
 
@@ -7,7 +8,10 @@
 
 #include "io/copy_text.h"
 #include "io/scene_file.h"
-#include "model/facet_values.h"
+#include "model/facets/body.h"
+#include "model/facets/points.h"
+#include "model/facets/surfaces.h"
+#include "model/facets/zone.h"
 #include "ops/copies.h"
 #include "ops/prefab.h"
 #include "ops/surfaces.h"
@@ -63,17 +67,17 @@ model::Detail randomFacets() {
     auto colour = [&] { return Vec3(real(0, 8), real(0, 8), real(0, 8)); };
     const auto word = rc::gen::element<std::string>("a", "quay", "…", "\"x\"", "two words");
     if (*rc::gen::arbitrary<bool>()) {
-        model::Body& b = d.body.emplace();
+        model::Body& b = d.edit<model::Body>();
         b.role = static_cast<model::Body::Role>(*rc::gen::inRange(0, 4));
         b.shape = static_cast<model::Body::Shape>(*rc::gen::inRange(0, 5));
         b.fitted = *rc::gen::arbitrary<bool>();
         b.centre = vec();
         b.size = size();
         b.massKilograms = real(0, 800);
-        if (*rc::gen::arbitrary<bool>()) b.unknown = {{"bounce", {real(0, 8)}}};
+        if (*rc::gen::arbitrary<bool>()) b.unknown.members = "\"bounce\":" + base::shortest(real(0, 8));
     }
     if (*rc::gen::arbitrary<bool>()) {
-        model::PointSet& set = d.points.emplace();
+        model::PointSet& set = d.edit<model::PointSet>();
         set.stays = *rc::gen::arbitrary<bool>();
         set.colour = colour();
         for (int n = *rc::gen::inRange(0, 6); n > 0; --n) {
@@ -87,7 +91,7 @@ model::Detail randomFacets() {
         }
     }
     if (*rc::gen::arbitrary<bool>()) {
-        model::Zone& z = d.zone.emplace();
+        model::Zone& z = d.edit<model::Zone>();
         z.shape = static_cast<model::Zone::Shape>(*rc::gen::inRange(0, 3));
         z.size = size();
         if (z.shape == model::Zone::Shape::Polygon) z.corners = {{0, 0}, {real(1, 40), 0}, {0, real(1, 40)}};
@@ -100,7 +104,7 @@ model::Detail randomFacets() {
         if (*rc::gen::arbitrary<bool>()) s.tint = colour();
         s.image = *word;
         s.fit = static_cast<model::ImageFit>(*rc::gen::inRange(0, 4));
-        d.surfaces.emplace().slots = {s};
+        d.edit<model::Surfaces>().slots = {s};
     }
     return d;
 }
@@ -205,10 +209,10 @@ class FacetsTest : public QObject {
         QVERIFY(!set());
         p.makeKind(p.cube, "Crate");
         QVERIFY(set());
-        QVERIFY(p.detail(p.cube).body->role == model::Body::Role::Loose);
+        QVERIFY(p.detail(p.cube).get<model::Body>()->role == model::Body::Role::Loose);
         body.massKilograms = -1;
         QVERIFY(!set());
-        const ops::BodyBox fitted = ops::bodyBox(*p.detail(p.cube).body, {{-1, 0, -1}, {1, 3, 1}});
+        const ops::BodyBox fitted = ops::bodyBox(*p.detail(p.cube).get<model::Body>(), {{-1, 0, -1}, {1, 3, 1}});
         QVERIFY(fitted.centre == Vec3(0, 1.5, 0) && fitted.size == Vec3(2, 3, 2));
     }
     void pointsGoWithTheirOwnerOrStay() {
@@ -217,7 +221,7 @@ class FacetsTest : public QObject {
         for (const Vec3& at : {Vec3(2, 0, 5), Vec3(4, 0, 0)})
             QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::addPoint(d, id, at); }));
         auto point = [&](std::size_t i) {
-            return ops::pointInWorld(p.scene(), p.slot(id), p.detail(id).points->points[i]);
+            return ops::pointInWorld(p.scene(), p.slot(id), p.detail(id).get<model::PointSet>()->points[i]);
         };
         QVERIFY(glm::length(point(0) - Vec3(2, 0, 5)) < 1e-9);
         auto move = [&](double x) {
@@ -236,7 +240,7 @@ class FacetsTest : public QObject {
         QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::reorderPoint(d, id, 1, 0); }));
         QVERIFY(glm::length(point(0) - Vec3(9, 9, 9)) < 1e-9);
         QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::removePoints(d, id, {0}); }));
-        QCOMPARE(p.detail(id).points->points.size(), std::size_t{1});
+        QCOMPARE(p.detail(id).get<model::PointSet>()->points.size(), std::size_t{1});
         QVERIFY(!asStep(p, [&](edit::Draft& d) { return ops::removePoints(d, id, {1}); }));
     }
     void pointsAreNamedOnwards() {
@@ -246,7 +250,7 @@ class FacetsTest : public QObject {
         set.points[0].name = "Stop 4";
         QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::setPoints(d, p.cube, set); }));
         QVERIFY(asStep(p, [&](edit::Draft& d) { return ops::addPoint(d, p.cube, {0, 0, 0}); }));
-        QCOMPARE(p.detail(p.cube).points->points[1].name, std::string("Stop 5"));
+        QCOMPARE(p.detail(p.cube).get<model::PointSet>()->points[1].name, std::string("Stop 5"));
     }
     void objectsBecomePointsAndComeBack() {
         Facets p;
@@ -260,7 +264,7 @@ class FacetsTest : public QObject {
             return {};
         }));
         QCOMPARE(p.slot(other), model::kNoSlot);
-        QCOMPARE(p.detail(owner).points->points.size(), std::size_t{2});
+        QCOMPARE(p.detail(owner).get<model::PointSet>()->points.size(), std::size_t{2});
         ops::Ids made;
         QVERIFY(asStep(p, [&](edit::Draft& d) -> base::Status {
             auto spread = ops::spreadPoints(d, owner, p.name("cube"));
@@ -295,10 +299,10 @@ class FacetsTest : public QObject {
             return false;
         };
         QVERIFY(pull(0, 1, {15, 0, 0}));  // from 8..12 to 8..15
-        QCOMPARE(p.detail(id).zone->size.x, 7.0);
+        QCOMPARE(p.detail(id).get<model::Zone>()->size.x, 7.0);
         QCOMPARE(p.scene().local(p.slot(id)).position.x, 11.5);
         QVERIFY(pull(1, -1, {0, -1, 0}));  // its base goes down, its top stays
-        QCOMPARE(p.detail(id).zone->size.y, 4.0);
+        QCOMPARE(p.detail(id).get<model::Zone>()->size.y, 4.0);
         QCOMPARE(p.scene().local(p.slot(id)).position.y, -1.0);
         QVERIFY(ops::isInZone(p.scene(), p.slot(id), {14.9, 2.9, 1.9}));
         QVERIFY(!ops::isInZone(p.scene(), p.slot(id), {15.1, 2.9, 1.9}));
@@ -364,7 +368,7 @@ class FacetsTest : public QObject {
                 return ops::replaceItem(d, {&p.cube, 1}, p.name("beam"), way);
             }));
             const auto& detail = p.scene().detail(p.slot(p.cube));
-            QCOMPARE(detail && detail->surfaces.has_value(), left);
+            QCOMPARE(detail && detail->get<model::Surfaces>() != nullptr, left);
         }
     }
     void kindsSayWhatTakesImagesAndTints() {

@@ -1,6 +1,7 @@
 #include <QtTest>
 #include <cmath>
 
+#include "model/facets/tint.h"
 #include "ops/chance.h"
 #include "ops/group.h"
 #include "support/steps.h"
@@ -132,7 +133,7 @@ class GroupTest : public QObject {
                 const auto s = p.slot(*id);
                 poses.push_back(p.scene().local(s));
                 items.insert(std::string(p.scene().itemText(s)));
-                const Vec3 tint = *p.scene().detail(s)->tint;
+                const Vec3 tint = p.scene().facet<model::Tint>(s)->colour;
                 for (int k = 0; k < 3; ++k)
                     if (tint[k] < 0.5 || tint[k] > 1) qFatal("tint out of range");
                 if (poses.back().scale.x < 0.5 || poses.back().scale.x > 2) qFatal("size out of range");

@@ -1,6 +1,7 @@
 // Aiming objects, cameras from a view, what is kept under a name.
 #include <QtTest>
 
+#include "model/facets/camera.h"
 #include "ops/aim.h"
 #include "ops/keep.h"
 #include "support/blocks.h"
@@ -56,7 +57,7 @@ class LookTest : public QObject {
         test::Blocks b;
         const ObjectId id = b.add("Camera");
         model::Detail detail;
-        detail.camera.emplace();
+        detail.edit<model::Camera>();
         const model::DetailPtr camera = std::make_shared<const model::Detail>(detail);
         QVERIFY(run(b, [&](edit::Draft& d) { return d.setDetails({&id, 1}, {&camera, 1}); }).has_value());
         const std::string before = b.bytes();
@@ -64,7 +65,7 @@ class LookTest : public QObject {
         QVERIFY(run(b, [&](edit::Draft& d) { return ops::standAt(d, id, from, to, 35); }).has_value());
         QVERIFY(glm::length(b.scene().world(b.slot(id)).translation - from) < 1e-12);
         QVERIFY(glm::length(front(b, id) - glm::normalize(to - from)) < 1e-9);
-        QCOMPARE(b.scene().detail(b.slot(id))->camera->verticalDegrees, 35.0);
+        QCOMPARE(b.scene().facet<model::Camera>(b.slot(id))->verticalDegrees, 35.0);
         QVERIFY(b.session().undo().has_value());
         QCOMPARE(b.bytes(), before);
     }

@@ -4,6 +4,7 @@
 #include <QtTest>
 
 #include "io/gltf_in.h"
+#include "model/facets/light.h"
 #include "shape/merge.h"
 #include "support/blocks.h"
 #include "support/steps.h"
@@ -93,7 +94,7 @@ class MergeTest : public QObject {
                        b = p.put("cube", {1, 0, 3}, {}, Vec3(1), group);
         const ObjectId lamp = p.add("Lamp", a, {{0, 2, 0}});
         model::Detail lit;
-        lit.light.emplace();
+        lit.edit<model::Light>();
         const auto light = std::make_shared<const model::Detail>(lit);
         QVERIFY(asStep(p, [&](edit::Draft& d) { return d.setDetails({&lamp, 1}, {&light, 1}); }).has_value());
         const Vec3 lampAt = p.scene().world(p.slot(lamp)).translation;

@@ -5,6 +5,14 @@
 #include <QtTest>
 
 #include "io/scene_file.h"
+#include "model/facets/body.h"
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
+#include "model/facets/note.h"
+#include "model/facets/points.h"
+#include "model/facets/surfaces.h"
+#include "model/facets/tint.h"
+#include "model/facets/zone.h"
 #include "ops/group.h"
 #include "support/blocks.h"
 #include "support/naive_prefabs.h"
@@ -161,14 +169,14 @@ class PrefabTest : public QObject {
     void everyPartThatDiffersIsGivenAndTakenBack() {
         const model::Detail full = [] {
             model::Detail d;
-            d.light.emplace();
-            d.camera.emplace();
-            d.note = model::Note{"Mind the step"};
-            d.tint = Vec3(0.5);
-            d.body = model::Body{};
-            d.points.emplace().points.push_back({"Mooring", {1, 0, 0}, 90, 0.5, {}, {}});
-            d.zone = model::Zone{};
-            d.surfaces = model::Surfaces{{{"oak", "stone", {}, {}, model::ImageFit::Tile, {}}}};
+            d.edit<model::Light>();
+            d.edit<model::Camera>();
+            d.put(model::Note{"Mind the step"});
+            d.put(model::Tint{Vec3(0.5)});
+            d.put(model::Body{});
+            d.edit<model::PointSet>().points.push_back({"Mooring", {1, 0, 0}, 90, 0.5, {}, {}});
+            d.put(model::Zone{});
+            d.put(model::Surfaces{{{"oak", "stone", {}, {}, model::ImageFit::Tile, {}}}});
             d.properties = {{"oil", {2.5}}};
             return d;
         }();
@@ -190,14 +198,14 @@ class PrefabTest : public QObject {
             auto all = ops::differences(s.session(), s.link(other));
             QCOMPARE(all.size(), std::size_t{13});
             while (!all.empty()) {
-                const std::uint32_t part = all.front().part;
+                const model::PartSet part = all.front().parts();
                 const auto one = std::span(all).first(1);
                 QVERIFY(asStep(s, [&](edit::Draft& d) {
                     return gives ? ops::giveToDefinition(d, other, one) : ops::takeBack(d, other, one);
                 }));
                 const auto left = ops::differences(s.session(), s.link(other));
                 QCOMPARE(left.size(), all.size() - 1);  // that one alone
-                QVERIFY(std::none_of(left.begin(), left.end(), [&](const auto& e) { return e.part == part; }));
+                QVERIFY(std::none_of(left.begin(), left.end(), [&](const auto& e) { return e.parts() == part; }));
                 all = left;
             }
             const auto& held = s.scene().detail(s.slot(there));
@@ -331,7 +339,7 @@ class PrefabTest : public QObject {
                 QVERIFY(s.scene().isInstance(s.slot(made.instance)));
                 const auto& link = s.link(made.instance);
                 QCOMPARE(link.of, made.prefab);
-                for (const model::Difference& d : link.changed) qWarning("parts %u", d.parts);
+                for (const model::Difference& d : link.changed) qWarning("parts %u", d.parts.common());
                 QVERIFY2(link.plain(), all ? "all levels" : "one level");
             }
     }
@@ -413,7 +421,7 @@ class PrefabTest : public QObject {
         test::Blocks b;
         const ObjectId cube = b.put("cube", {4, 1, 2});
         model::Detail detail;
-        detail.light.emplace().reachMetres = 50;
+        detail.edit<model::Light>().reachMetres = 50;
         const ObjectId lamp = b.add("Lamp");
         const model::DetailPtr light = std::make_shared<const model::Detail>(detail);
         edit::Draft d(b.session(), "first", "Light");

@@ -1,6 +1,7 @@
 // Solids as objects: drawn, sized later, kept in files, met by rays.
 #include <QtTest>
 
+#include "model/facets/solid.h"
 #include "ops/solid.h"
 #include "support/blocks.h"
 #include "support/steps.h"
@@ -20,7 +21,7 @@ class SolidVerbsTest : public QObject {
         const ObjectId id = add(p, Solid::Shape::Stairs, {1, 2, 3});
         QCOMPARE(p.scene().nameText(p.slot(id)), std::string_view("Stairs"));
         QVERIFY(glm::length(p.scene().bounds(p.slot(id)).size() - Vec3(1, 2, 3)) < 1e-5);
-        Solid larger = *p.scene().detail(p.slot(id))->solid;
+        Solid larger = *p.scene().facet<model::Solid>(p.slot(id));
         larger.size = {4, 2, 3};
         larger.parts = 7;
         QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::setSolid(d, id, larger); }));
@@ -144,10 +145,10 @@ class SolidVerbsTest : public QObject {
         // Not at a right angle: both go on to where their outer sides meet.
         const ObjectId third = draw({4, 1, 3}, {1, 1, 6});
         const double by = 0.1 * std::tan(base::kPi / 8);
-        QVERIFY(std::abs(p.scene().detail(p.slot(third))->solid->size.x - std::sqrt(18.0) - by) < 1e-9);
+        QVERIFY(std::abs(p.scene().facet<model::Solid>(p.slot(third))->size.x - std::sqrt(18.0) - by) < 1e-9);
         QVERIFY(std::abs(p.scene().bounds(p.slot(second)).high.z - 3 - by) < 1e-6);
         const ObjectId onwards = draw({0, 1, 0}, {-2, 1, 0});  // goes on where the first one begins
-        QVERIFY(std::abs(p.scene().detail(p.slot(onwards))->solid->size.x - 2) < 1e-9);
+        QVERIFY(std::abs(p.scene().facet<model::Solid>(p.slot(onwards))->size.x - 2) < 1e-9);
     }
     void onAWallItStandsOutFromIt() {
         const base::Mat3 axes = ops::surfaceAxes({1, 0, 0});

@@ -5,7 +5,8 @@
 #include "check/gather.h"
 #include "check/verbs.h"
 #include "io/scene_file.h"
-#include "model/facets.h"
+#include "model/facets/body.h"
+#include "model/facets/tint.h"
 #include "script/behaviours.h"
 #include "script/meshes.h"
 #include "script/rules.h"
@@ -151,7 +152,7 @@ class GalleryTest : public QObject {
         Gallery g;
         RUN("Bodies for goods", {}, [&] {
             for (Slot s : g.ofItem("pear-crate"))
-                QVERIFY(g.scene().protectedInTree(s) || (g.scene().detail(s) && g.scene().detail(s)->body));
+                QVERIFY(g.scene().protectedInTree(s) || (g.scene().facet<model::Body>(s)));
         });
         QVERIFY(outcome.said.back().text.ends_with("got a body"));
     }
@@ -173,8 +174,7 @@ class GalleryTest : public QObject {
         RUN("Weathered stone", {{"which", {std::string("item:coping")}}, {"water", {0.0}}, {"reach", {2.0}}}, [&] {
             for (Slot s : g.ofItem("coping")) {
                 const double low = g.scene().bounds(s).low.y;
-                const Vec3 tint =
-                    g.scene().detail(s) && g.scene().detail(s)->tint ? *g.scene().detail(s)->tint : Vec3(1);
+                const Vec3 tint = g.scene().facet<model::Tint>(s) ? g.scene().facet<model::Tint>(s)->colour : Vec3(1);
                 QVERIFY(low >= 2 ? tint == Vec3(1.0) : tint.x < 1);
             }
         });

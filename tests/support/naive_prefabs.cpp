@@ -40,7 +40,7 @@ std::vector<NaiveRow> inside(edit::Session& session, const model::PrefabLink& li
         for (NaiveRow& row : rows) {
             if (row.id != d.value.id) continue;
             model::apply(d, row.record);
-            if ((d.parts & model::part::kPlace) != 0) row.parent = d.value.parent;
+            if (d.parts.has(model::part::kPlace)) row.parent = d.value.parent;
         }
     // What was removed goes with all below it, and so does what hangs below nothing.
     for (bool more = true; more;) {

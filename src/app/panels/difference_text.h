@@ -7,12 +7,6 @@
 
 namespace app {
 
-/// The part of an object, as text: a position, a name, a tint, a property. "none" where it has no such facet.
-QString partText(const model::ObjectRecord& record, std::uint32_t part, const std::string& property,
-                 const base::NameTable& names);
-/// What a part is called.
-QString partName(std::uint32_t part, const std::string& property);
-
 /// One difference as a line: whose, what, how it is in the definition and how here.
 struct DifferenceLine {
     QString object, what, before, now;

@@ -1,8 +1,7 @@
 #pragma once
-// The cards of Properties for bodies, points, zones, surfaces and the four switches. Each shows what the selected
-// objects have, and writes through one verb, one step.
+// The cards of Properties for what the selected objects have: one for each facet, made from what that says of itself,
+// and the four switches. What no form can say stands in its card as well: the list of points, the slots of a mesh.
 #include <QCheckBox>
-#include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QMenu>
@@ -16,40 +15,42 @@
 
 #include "app/panels/fold_card.h"
 #include "app/panels/number_field.h"
+#include "app/panels/property_rows.h"
 #include "app/shell/editor.h"
-#include "ops/facets.h"
+#include "model/facets/points.h"
+#include "model/facets/surfaces.h"
 
 namespace app {
 
-/// A number of a facet: the field, and how the facet has it.
-struct FacetNumber {
-    NumberField* field;
-    std::function<std::optional<double>(const model::Detail&)> get;
-};
+/// Says why a row may not be changed, when it may not: the object is protected, the project only read.
+void refuseWhereFixed(Editor& editor, model::Slot slot, PropertyShown& shown);
 
 class FacetCards : public QWidget {
     Q_OBJECT
   public:
-    explicit FacetCards(Editor& editor, QWidget* parent = nullptr);
+    /// `wire` joins rows to the verbs on properties.
+    FacetCards(Editor& editor, const std::function<void(PropertyRows*)>& wire, QWidget* parent = nullptr);
     /// What is selected.
     void show(const std::vector<model::Slot>& all);
 
+  Q_SIGNALS:
+    /// The copies of the selected array are to be made alike.
+    void alikeAsked();
+
   private:
-    QWidget* card(const char* name, const QString& title, QVBoxLayout*& inside);
+    struct Card {
+        const model::FacetType* type;
+        FoldCard* card;
+        PropertyRows* rows;
+    };
     void makeSwitches();
-    void makeBody();
-    void makeZone();
-    void makePoints();
+    void makePoints(QVBoxLayout* inside);
     void makeSurfaces();
+    void makeArrayOddities(QVBoxLayout* inside);
     void makeAdd();
     void fillAdd(QMenu* menu);
-    void addNumber(QVBoxLayout* into, const QString& text, base::Quantity quantity,
-                   std::function<std::optional<double>(const model::Detail&)> get,
-                   std::function<void(model::Detail&, double)> set);
-    QComboBox* addChoice(QVBoxLayout* into, const QString& text, const QStringList& names,
-                         const std::function<void(model::Detail&, int)>& set);
-    /// Changes the facets of all that is selected, through the verbs that check them.
-    void change(const std::string& what, const ops::ChangeDetail& edit);
+    void showSwitches(const model::Scene& scene);
+    void showArrayOddities(model::Slot array);
     void changePoint(const std::string& what, const std::function<void(model::PlacePoint&)>& edit);
     void showPoints(const model::Scene& scene);
     void showSurfaces(const model::Scene& scene);
@@ -61,16 +62,17 @@ class FacetCards : public QWidget {
     Editor& editor_;
     QVBoxLayout* layout_;
     std::vector<model::Slot> all_;
-    QWidget *body_ = nullptr, *zone_ = nullptr, *points_ = nullptr, *surfaces_ = nullptr;
+    std::vector<Card> cards_;
     std::vector<std::pair<std::uint8_t, QCheckBox*>> switches_;
-    QComboBox *role_ = nullptr, *shape_ = nullptr, *zoneShape_ = nullptr;
-    QCheckBox *fitted_ = nullptr, *stay_ = nullptr;
-    std::vector<FacetNumber> numbers_;
+    QWidget* points_ = nullptr;
     QTreeWidget* pointList_ = nullptr;
     QLineEdit* pointName_ = nullptr;
     std::array<NumberField*, 5> pointNumbers_{};  // x, y, z, turn, radius
     QToolButton* pointColour_ = nullptr;
+    QWidget* surfaces_ = nullptr;
     QVBoxLayout* slotRows_ = nullptr;
+    QWidget* arrayOdd_ = nullptr;  // copies that are not as their array says
+    QLabel* arrayOddText_ = nullptr;
     /// What the rows of slots were last made from.
     struct SlotsShown {
         base::ObjectId id;

@@ -6,7 +6,9 @@
 #include "app/look/parts.h"
 #include "app/panels/colour_popover.h"
 #include "app/panels/facet_cards.h"
+#include "ops/facets.h"
 #include "base/text.h"
+#include "model/facets/points.h"
 
 namespace app {
 
@@ -15,18 +17,11 @@ using base::Status;
 using model::kNoSlot;
 using model::Slot;
 
-void FacetCards::makePoints() {
-    QVBoxLayout* inside = nullptr;
-    points_ = card("points", tr("Points"), inside);
-    stay_ = new QCheckBox(tr("Stay when the object moves"));
-    stay_->setObjectName("pointsStay");
-    inside->addWidget(stay_);
-    connect(stay_, &QCheckBox::clicked, this, [this](bool on) {
-        const base::ObjectId id = only();
-        editor_.run(on ? "Points stay" : "Points go along",
-                    [&](edit::Draft& draft) { return ops::setPointsStay(draft, id, on); });
-        show(all_);
-    });
+void FacetCards::makePoints(QVBoxLayout* around) {
+    points_ = new QWidget;
+    auto* inside = new QVBoxLayout(points_);
+    inside->setContentsMargins(0, 0, 0, 0);
+    around->addWidget(points_);
     pointList_ = new QTreeWidget;
     pointList_->setObjectName("pointList");
     pointList_->setAccessibleName(tr("Points in their order"));
@@ -144,8 +139,9 @@ void FacetCards::changePoint(const std::string& what, const std::function<void(m
     const std::size_t at = editor_.chosenPoint();
     editor_.run(what, [&](edit::Draft& draft) -> Status {
         const model::DetailPtr& detail = draft.scene().detail(draft.scene().find(id));
-        if (!detail || !detail->points || at >= detail->points->points.size()) return {};
-        model::PointSet set = *detail->points;
+        if (!detail || !detail->get<model::PointSet>() || at >= detail->get<model::PointSet>()->points.size())
+            return {};
+        model::PointSet set = *detail->get<model::PointSet>();
         edit(set.points[at]);
         return ops::setPoints(draft, id, set);
     });
@@ -153,12 +149,11 @@ void FacetCards::changePoint(const std::string& what, const std::function<void(m
 }
 
 void FacetCards::showPoints(const model::Scene& scene) {
-    const bool one = all_.size() == 1 && scene.alive(all_[0]) && scene.detail(all_[0]) && scene.detail(all_[0])->points;
+    const bool one = all_.size() == 1 && scene.alive(all_[0]) && scene.facet<model::PointSet>(all_[0]);
     points_->setVisible(one);
     if (!one) return;
     const bool wasFilling = std::exchange(filling_, true);
-    const model::PointSet& set = *scene.detail(all_[0])->points;
-    stay_->setChecked(set.stays);
+    const model::PointSet& set = *scene.facet<model::PointSet>(all_[0]);
     constexpr std::size_t kMostListed = 2000;
     const auto rows = static_cast<int>(std::min(set.points.size(), kMostListed));
     while (pointList_->topLevelItemCount() > rows) delete pointList_->takeTopLevelItem(rows);

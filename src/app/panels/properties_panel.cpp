@@ -7,13 +7,9 @@
 #include <QScrollArea>
 #include <cmath>
 
-#include "app/look/colour.h"
 #include "app/look/parts.h"
-#include "app/panels/colour_popover.h"
 #include "app/panels/difference_text.h"
-#include "app/panels/long_text.h"
 #include "ops/array.h"
-#include "shape/solid.h"
 
 namespace app {
 
@@ -68,8 +64,8 @@ PropertiesPanel::PropertiesPanel(Editor& editor, QWidget* parent) : QWidget(pare
     layout->addWidget(objectCard_);
     makePose(layout);
     makeProperties(layout);
-    makeFacets(layout);
-    layout->addWidget(cards_ = new FacetCards(editor_));
+    layout->addWidget(cards_ = new FacetCards(editor_, [this](PropertyRows* rows) { wire(rows); }));
+    connect(cards_, &FacetCards::alikeAsked, this, &PropertiesPanel::alikeAsked);
     layout->addStretch();
 
     connect(name_, &QLineEdit::editingFinished, this, [this] {
@@ -210,28 +206,7 @@ void PropertiesPanel::refresh() {
         if (fixed) pose_[i]->setToolTip(tr("This object is protected: release it (Shift+J) to change its pose."));
     }
     refreshProperties(all);
-    const model::Detail none;
-    const model::Detail& detail = scene.detail(all[0]) ? *scene.detail(all[0]) : none;
-    for (const FacetCard& card : facetCards_) {
-        card.card->setVisible(card.present(detail));
-        for (std::size_t f : card.fields)
-            if (auto value = facetFields_[f].get(detail)) {
-                facetFields_[f].field->setValue(*value);
-                facetFields_[f].field->parentWidget()->show();
-            } else
-                facetFields_[f].field->parentWidget()->hide();  // its kind has no such number
-    }
-    for (const FacetColour& colour : facetColours_)
-        if (const auto value = colour.get(detail))
-            colour.swatch->setStyleSheet(QString("background: %1; border-radius: 4px;").arg(toColour(*value).name()));
-    showArrayOddities(all[0]);
     cards_->show(all);
-    noteCard_->setVisible(one && detail.note.has_value());
-    if (detail.note && !note_->document()->isModified()) {
-        const QString text = QString::fromStdString(detail.note->text);
-        if (note_->toPlainText() != text) note_->setPlainText(text);
-        note_->document()->setModified(false);
-    }
 }
 
 Status PropertiesPanel::setPose(edit::Draft& draft, ops::PoseField field,

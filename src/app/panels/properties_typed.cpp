@@ -28,22 +28,26 @@ void PropertiesPanel::makeProperties(QVBoxLayout* layout) {
     (new QHBoxLayout(buttons_))->setContentsMargins(0, 2, 0, 0);
     layout->addWidget(kindCard_);
     connect(propertyFilter_, &QLineEdit::textChanged, rows_, &PropertyRows::setFilter);
-    connect(rows_, &PropertyRows::typed, this, [this](const QString& name, const QString& text) {
+    wire(rows_);
+}
+
+void PropertiesPanel::wire(PropertyRows* rows) {
+    connect(rows, &PropertyRows::typed, this, [this](const QString& name, const QString& text) {
         setProperty(name, [this, text = text.toStdString()](const model::Property& p, const model::Value& now) {
             return ops::typedValue(editor_.session().library(), p, text, now);
         });
     });
-    connect(rows_, &PropertyRows::chosen, this, [this](const QString& name, const model::Value& value) {
+    connect(rows, &PropertyRows::chosen, this, [this](const QString& name, const model::Value& value) {
         setProperty(
             name, [value](const model::Property&, const model::Value&) -> base::Result<model::Value> { return value; });
     });
-    connect(rows_, &PropertyRows::resetAsked, this, [this](const QString& name) {
+    connect(rows, &PropertyRows::resetAsked, this, [this](const QString& name) {
         const ops::Ids ids = editor_.selection();
         editor_.run(stepName("Reset a property of"),
                     [&](edit::Draft& draft) { return ops::resetProperty(draft, ids, name.toStdString()); });
         refresh();
     });
-    connect(rows_, &PropertyRows::placeAsked, this, [this](const QString& name) {
+    connect(rows, &PropertyRows::placeAsked, this, [this](const QString& name) {
         editor_.askPoint([this, name](const base::Vec3& at) {
             editor_.askPoint({});
             const model::Value place{model::ValueList{{at.x}, {at.y}, {at.z}}};
@@ -52,9 +56,9 @@ void PropertiesPanel::makeProperties(QVBoxLayout* layout) {
             });
         });
     });
-    connect(rows_, &PropertyRows::pointAsked, this, &PropertiesPanel::pointAt);
-    connect(rows_, &PropertyRows::targetsAsked, this, &PropertiesPanel::listTargets);
-    connect(rows_, &PropertyRows::goTo, this, [this](base::ObjectId id) { editor_.select({id}); });
+    connect(rows, &PropertyRows::pointAsked, this, &PropertiesPanel::pointAt);
+    connect(rows, &PropertyRows::targetsAsked, this, &PropertiesPanel::listTargets);
+    connect(rows, &PropertyRows::goTo, this, [this](base::ObjectId id) { editor_.select({id}); });
 }
 
 /// What all of the selected have alike: of one kind all of it, else what has the same name and type in each kind.
@@ -90,14 +94,7 @@ void PropertiesPanel::refreshProperties(const std::vector<Slot>& all) {
             if (by != nullptr && !model::holds(*condition, model::valueOr(*by, values, room))) continue;
         }
         s.choices = model::choicesOf(p, first->properties, values);
-        if (scene.protectedInTree(all[0])) {
-            s.fixed = true;
-            s.why = tr("This object is protected: release it (Shift+J) to change it.");
-        }
-        if (!session.readOnlyReason().empty()) {
-            s.fixed = true;
-            s.why = QString::fromStdString(session.readOnlyReason());
-        }
+        refuseWhereFixed(editor_, all[0], s);
         shown.push_back(std::move(s));
     }
     if (first != nullptr) kindCard_->setTitle(toQt(first->name), toQt(first->help));

@@ -167,7 +167,8 @@ void PropertyRow::choose(Value value) {
 NumberField* PropertyRow::number(base::Quantity quantity, int decimals) {
     auto* field = new NumberField(quantity, decimals);
     const double step = shown_.property.step.value_or(quantity == base::Quantity::Angle ? 15 : 0.1);
-    field->setSteps(step / 10, step);
+    const bool whole = shown_.property.type == PropertyType::Integer;
+    field->setSteps(whole ? std::max(1.0, std::round(step / 10)) : step / 10, whole ? std::max(1.0, step) : step);
     field->setMinimumWidth(54);
     return field;
 }
@@ -201,7 +202,8 @@ QWidget* PropertyRow::makeNumber(const Property& p) {
     auto* field = number(ops::quantityOf(p), p.type == PropertyType::Integer ? 0 : 2);
     QSlider* slider = nullptr;
     constexpr int kParts = 1000;
-    if (p.low && p.high && *p.high > *p.low && *p.high - *p.low < 1e6) {
+    const double reach = p.low && p.high ? *p.high - *p.low : 0;
+    if (reach > 0 && reach < (p.step ? *p.step * kParts : 1e6)) {
         slider = new QSlider(Qt::Horizontal);
         new QuietWheel(slider);
         slider->setRange(0, kParts);
@@ -366,18 +368,15 @@ QWidget* PropertyRow::makeNumbers(std::size_t count) {
     row->setSpacing(5);
     std::vector<NumberField*> fields;
     for (std::size_t k = 0; k < count; ++k) {
-        auto* field = number(base::Quantity::Factor, 2);
+        auto* field = number(ops::quantityOf(shown_.property), 2);
         field->setAccessibleName(count == 2 ? (k == 0 ? tr("From") : tr("To")) : QString("XYZ").mid(int(k), 1));
         row->addWidget(field);
         fields.push_back(field);
+        // The others stay as they are, each object's own.
         auto change = [this, k, count](const QString& expression) {
-            ValueList list;
-            for (std::size_t i = 0; i < count; ++i) list.push_back({shown_.value ? part(*shown_.value, i) : 0.0});
-            auto value = base::evaluateQuantity(expression.toStdString(), base::Quantity::Factor,
-                                                shown_.value ? part(*shown_.value, k) : 0.0);
-            if (!value) return void(rows_.editor_.report(tl::unexpected(value.error())));
-            list[k] = {*value};
-            choose({std::move(list)});
+            QStringList parts(static_cast<qsizetype>(count));
+            parts[static_cast<qsizetype>(k)] = expression;
+            Q_EMIT rows_.typed(key(), parts.join(','));
         };
         QObject::connect(field, &NumberField::typed, this, change);
         QObject::connect(field, &NumberField::stepped, this,

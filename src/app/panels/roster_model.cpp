@@ -5,6 +5,7 @@
 #include "app/look/parts.h"
 #include "app/panels/difference_text.h"
 #include "app/shell/checks.h"
+#include "model/facets/array.h"
 
 namespace app {
 
@@ -207,7 +208,7 @@ QVariant RosterModel::data(const QModelIndex& index, int role) const {
     if (index.column() == NameColumn && (role == Qt::DisplayRole || role == Qt::EditRole))
         return toQt(scene.nameText(s));
     if (index.column() == KindColumn && role == Qt::DisplayRole) {
-        const bool array = scene.detail(s) && scene.detail(s)->array;
+        const bool array = scene.facet<model::Array>(s);
         QString text = toQt(scene.kindText(s));
         if (group && !scene.kind(s))
             text = array ? tr("array") : scene.firstChild(s) == kNoSlot ? tr("empty") : QString();

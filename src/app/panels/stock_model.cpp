@@ -6,6 +6,8 @@
 
 #include "app/view/view_widget.h"
 #include "base/text.h"
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
 
 namespace app {
 
@@ -18,8 +20,8 @@ std::optional<bool> fitsAbility(const model::Item& item, const model::Kind* kind
     if (word.startsWith("can:")) {
         const QString what = word.mid(4);
         if (what == "size") return kind == nullptr || kind->smallestSize != kind->largestSize;
-        if (what == "light") return kind != nullptr && kind->facets && kind->facets->light.has_value();
-        if (what == "camera") return kind != nullptr && kind->facets && kind->facets->camera.has_value();
+        if (what == "light") return kind != nullptr && kind->facets && kind->facets->get<model::Light>() != nullptr;
+        if (what == "camera") return kind != nullptr && kind->facets && kind->facets->get<model::Camera>() != nullptr;
         return false;
     }
     for (const auto& [key, value] :

@@ -25,6 +25,9 @@
 #include "app/view/gl_renderer.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
+#include "model/facets/note.h"
 
 namespace app {
 namespace {
@@ -437,9 +440,9 @@ void StockPanel::makeNextThumbnail() {
             const QString own = kind != nullptr ? QString::fromStdString(kind->icon) : QString();
             const QString symbol = !item->problem.empty()                              ? "triangle-alert"
                                    : QFile::exists(QString(":/icons/%1.svg").arg(own)) ? own
-                                   : facets.light                                      ? "lightbulb"
-                                   : facets.camera                                     ? "video"
-                                   : facets.note                                       ? "sticky-note"
+                                   : facets.get<model::Light>()                        ? "lightbulb"
+                                   : facets.get<model::Camera>()                       ? "video"
+                                   : facets.get<model::Note>()                         ? "sticky-note"
                                                                                        : "footprints";
             icon(symbol, editor_.theme().dim).paint(&p, picture.rect().adjusted(14, 14, -14, -14));
         }

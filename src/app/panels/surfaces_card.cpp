@@ -5,6 +5,7 @@
 #include "app/panels/colour_popover.h"
 #include "app/panels/facet_cards.h"
 #include "io/added.h"
+#include "model/facets/surfaces.h"
 #include "ops/surfaces.h"
 
 namespace app {
@@ -14,11 +15,12 @@ using model::Slot;
 using model::SlotSurface;
 
 void FacetCards::makeSurfaces() {
-    QVBoxLayout* inside = nullptr;
-    surfaces_ = card("surfaces", tr("Surfaces"), inside);
+    auto* card = new FoldCard(QStringLiteral("surfaces"), tr("Surfaces"));
+    surfaces_ = card;
+    layout_->addWidget(card);
     slotRows_ = new QVBoxLayout;
     slotRows_->setSpacing(3);
-    inside->addLayout(slotRows_);
+    card->inside()->addLayout(slotRows_);
 }
 
 void FacetCards::setSlot(const std::string& what, const std::string& slot,

@@ -13,6 +13,7 @@
 #include "app/panels/colour_popover.h"
 #include "app/panels/quiet_wheel.h"
 #include "io/added.h"
+#include "model/facets/surfaces.h"
 #include "ops/surfaces.h"
 
 namespace app {

@@ -1,5 +1,6 @@
 // Copies: pulled again, mirrored, repeated in rows, grids and rings.
 #include "app/shell/main_window.h"
+#include "model/facets/array.h"
 #include "ops/array.h"
 #include "ops/copies.h"
 

@@ -1,6 +1,7 @@
 // Solids and the broom: which tool is in the hand.
 #include "app/dialogs/broom_card.h"
 #include "app/shell/main_window.h"
+#include "model/facets/solid.h"
 #include "ops/solid.h"
 
 namespace app {

@@ -16,6 +16,7 @@
 #include "edit/draft.h"
 #include "edit/held_delta.h"
 #include "io/workspace.h"
+#include "model/facets/solid.h"
 #include "ops/broom.h"
 #include "ops/chance.h"
 #include "ops/move.h"

@@ -4,6 +4,7 @@
 
 #include "app/shell/editor.h"
 #include "base/text.h"
+#include "model/facets/solid.h"
 
 namespace app {
 

@@ -7,6 +7,7 @@
 #include "app/dialogs/popovers.h"
 #include "app/look/parts.h"
 #include "app/shell/main_window.h"
+#include "model/facets/camera.h"
 #include "ops/aim.h"
 #include "ops/keep.h"
 
@@ -27,7 +28,7 @@ void MainWindow::changeLooks(const std::function<void(Looks&)>& change) {
 Slot MainWindow::selectedCamera() {
     if (hasSelection() && editor_.selection().size() == 1) {
         const Slot s = editor_.scene().find(editor_.selection().front());
-        if (s != kNoSlot && editor_.scene().detail(s) && editor_.scene().detail(s)->camera) return s;
+        if (s != kNoSlot && editor_.scene().facet<model::Camera>(s)) return s;
     }
     editor_.say(tr("Select one camera first."));
     return kNoSlot;
@@ -105,7 +106,7 @@ void MainWindow::fillCaptionMenu(ViewWidget* view, QMenu* menu) {
     constexpr int kMost = 12;
     int count = 0;
     for (Slot s : stage_->marked()) {
-        if (!editor_.scene().detail(s) || !editor_.scene().detail(s)->camera || count++ >= kMost) continue;
+        if (!editor_.scene().facet<model::Camera>(s) || count++ >= kMost) continue;
         menu->addAction(tr("Through %1").arg(toQt(editor_.scene().nameText(s))), this,
                         [this, view, id = editor_.scene().id(s)] {
                             if (const Slot camera = editor_.scene().find(id); camera != kNoSlot)

@@ -8,6 +8,7 @@
 #include "app/look/parts.h"
 #include "app/shell/main_window.h"
 #include "io/copy_text.h"
+#include "model/facets/tint.h"
 
 namespace app {
 
@@ -140,7 +141,7 @@ void MainWindow::toggleTint() {
     const model::Scene& scene = editor_.scene();
     const bool tinted = std::all_of(ids.begin(), ids.end(), [&](base::ObjectId id) {
         const auto& detail = scene.detail(scene.find(id));
-        return detail && detail->tint;
+        return detail && detail->get<model::Tint>();
     });
     constexpr double kFirst = 0.8;  // enough to be seen
     std::optional<base::Vec3> tint;

@@ -26,6 +26,7 @@
 #include "app/shell/editor.h"
 #include "app/shell/scripts.h"
 #include "app/view/panes.h"
+#include "model/facets/array.h"
 #include "ops/group.h"
 #include "ops/keep.h"
 

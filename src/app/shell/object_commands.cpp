@@ -2,6 +2,8 @@
 #include "app/dialogs/kinds_window.h"
 #include "app/dialogs/records_window.h"
 #include "app/shell/main_window.h"
+#include "model/facets/body.h"
+#include "model/facets/zone.h"
 #include "ops/facets.h"
 #include "ops/surfaces.h"
 
@@ -136,7 +138,7 @@ void MainWindow::addObjectCommands() {
                     [this] {
                         if (!editor_.isOpen() || editor_.selection().size() != 1) return false;
                         const Slot s = editor_.scene().find(editor_.selection().front());
-                        return s != kNoSlot && editor_.scene().detail(s) && editor_.scene().detail(s)->zone;
+                        return s != kNoSlot && editor_.scene().facet<model::Zone>(s);
                     }});
     auto body = [&](const char* id, const QString& text, const QString& tip, model::Body::Shape shape) {
         commands_->add({id,
@@ -145,16 +147,16 @@ void MainWindow::addObjectCommands() {
                         {},
                         [this, shape, text] {
                             const auto ids = editor_.selection();
-                            editor_.run(text.toStdString() + ": " + ops::describe(editor_.scene(), ids),
-                                        [&](edit::Draft& draft) -> Status {
-                                            return ops::changeDetails(
-                                                draft, ids, [&](Slot, model::Detail& detail) -> Status {
-                                                    model::Body now = detail.body.value_or(model::Body{});
-                                                    now.shape = shape;
-                                                    detail.body = now;
-                                                    return {};
-                                                });
-                                        });
+                            editor_.run(
+                                text.toStdString() + ": " + ops::describe(editor_.scene(), ids),
+                                [&](edit::Draft& draft) -> Status {
+                                    return ops::changeDetails(draft, ids, [&](Slot, model::Detail& detail) -> Status {
+                                        model::Body now = detail.copy<model::Body>().value_or(model::Body{});
+                                        now.shape = shape;
+                                        detail.put(now);
+                                        return {};
+                                    });
+                                });
                         },
                         change});
     };

@@ -3,6 +3,11 @@
 #include <algorithm>
 
 #include "app/shell/scripts.h"
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
+#include "model/facets/note.h"
+#include "model/facets/points.h"
+#include "model/facets/zone.h"
 #include "query/mesh_index.h"
 #include "render/occlusion.h"
 
@@ -158,7 +163,9 @@ void Stage::rescanMarked() {
         if (!scene.alive(s)) continue;
         const bool pointLike = !scene.item(s) && scene.firstChild(s) == kNoSlot && scene.kind(s);
         const model::DetailPtr& detail = scene.detail(s);
-        const bool lit = detail && (detail->light || detail->camera || detail->note || detail->zone || detail->points);
+        const bool lit =
+            detail && (detail->get<model::Light>() || detail->get<model::Camera>() || detail->get<model::Note>() ||
+                       detail->get<model::Zone>() || detail->get<model::PointSet>());
         const bool missing = scene.isInstance(s) && scene.firstChild(s) == kNoSlot;  // of a prefab that is not there
         if (pointLike || lit || missing) marked_.push_back(s);
     }

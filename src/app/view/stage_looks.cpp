@@ -10,7 +10,7 @@
 #include "base/files.h"
 #include "io/added.h"
 #include "io/image_head.h"
-#include "model/facet_values.h"
+#include "model/facets/surfaces.h"
 #include "shape/dress.h"
 
 namespace app {
@@ -130,7 +130,7 @@ void Stage::scanState(Slot s) {
         if (absent || unseen) is.badge = (absent ? tr("not there at the start") : tr("not seen in play")).toStdString();
     }
     base::Name item = is.item.empty() ? base::Name{} : editor_.session().intern(is.item);
-    if (detail && detail->surfaces)
+    if (detail && detail->get<model::Surfaces>())
         item = dressed(s, item ? item : scene.item(s));
     else
         dresses_.erase(s);
@@ -141,7 +141,7 @@ void Stage::scanState(Slot s) {
 /// A mesh of its own for every combination of item and surfaces, shared by all that look so.
 base::Name Stage::dressed(Slot s, base::Name item) {
     const model::Scene& scene = editor_.scene();
-    const model::Surfaces& surfaces = *scene.detail(s)->surfaces;
+    const model::Surfaces& surfaces = *scene.facet<model::Surfaces>(s);
     const base::Vec3 size = scene.local(s).scale;
     if (auto held = dresses_.find(s); held != dresses_.end() && held->second.detail == scene.detail(s) &&
                                       held->second.item == item && held->second.size == size)

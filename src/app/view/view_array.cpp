@@ -5,6 +5,7 @@
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
+#include "model/facets/array.h"
 #include "ops/array.h"
 
 namespace app {
@@ -62,7 +63,7 @@ void ViewWidget::startArrayPull(const ops::ArrayGrip& grip) {
     pull->id = editor_.selection().front();
     pull->grip = grip;
     const model::Scene& scene = editor_.scene();
-    pull->now = *scene.detail(scene.find(pull->id))->array;
+    pull->now = *scene.facet<model::Array>(scene.find(pull->id));
     pull->before = scene;
     arrayPull_ = std::move(pull);
     updateHint();
@@ -139,7 +140,8 @@ void ViewWidget::paintArray(QPainter& p) const {
                 QPolygonF({*at + QPointF(0, -r), *at + QPointF(r, 0), *at + QPointF(0, r), *at + QPointF(-r, 0)}));
         if (!lit) continue;
         const model::Slot slot = editor_.scene().find(editor_.selection().front());
-        paintNote(p, (held ? pointer_ : *at) + QPointF(16, -14), arrayText(*editor_.scene().detail(slot)->array, grip));
+        paintNote(p, (held ? pointer_ : *at) + QPointF(16, -14),
+                  arrayText(*editor_.scene().facet<model::Array>(slot), grip));
     }
 }
 

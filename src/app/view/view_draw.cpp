@@ -6,6 +6,7 @@
 #include "app/view/view_widget.h"
 #include "base/text.h"
 #include "base/tidy.h"
+#include "model/facets/solid.h"
 
 namespace app {
 
@@ -193,11 +194,11 @@ void ViewWidget::finishDrawing() {
 void ViewWidget::paintDrawing(QPainter& p) const {
     if (!drawing_ || !drawing_->id) return;
     const model::DetailPtr& detail = editor_.scene().detail(editor_.scene().find(drawing_->id));
-    const base::Vec3 size = detail->solid->size;
-    const bool flat = detail->solid->shape == Shape::Plane;
+    const base::Vec3 size = detail->get<model::Solid>()->size;
+    const bool flat = detail->get<model::Solid>()->shape == Shape::Plane;
     QString text = flat ? tr("%1 × %2 m").arg(fixed(size.x), fixed(size.z))
                         : tr("%1 × %2 × %3 m").arg(fixed(size.x), fixed(size.y), fixed(size.z));
-    if (detail->solid->shape == Shape::Stairs)
+    if (detail->get<model::Solid>()->shape == Shape::Stairs)
         text += tr(" · %1").arg(counted(static_cast<std::size_t>(shape::usualParts(shape::SolidShape::Stairs, size)),
                                         tr("step"), tr("steps")));
     paintNote(p, pointer_ + QPointF(20, -18), text);

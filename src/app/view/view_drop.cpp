@@ -18,6 +18,7 @@
 #include "app/view/view_widget.h"
 #include "io/image_head.h"
 #include "io/media.h"
+#include "model/facets/surfaces.h"
 #include "ops/surfaces.h"
 #include "shape/dress.h"
 

@@ -9,6 +9,9 @@
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
+#include "model/facets/body.h"
+#include "model/facets/points.h"
+#include "model/facets/zone.h"
 #include "shape/hull.h"
 
 namespace app {
@@ -50,8 +53,9 @@ std::vector<ViewWidget::FacetGrip> ViewWidget::facetGrips() const {
     if (slot == kNoSlot) return grips;
     const model::Detail none;
     const model::Detail& detail = scene.detail(slot) ? *scene.detail(slot) : none;
-    for (std::size_t i = 0; detail.points && i < std::min(detail.points->points.size(), kMostDrawn); ++i)
-        grips.push_back({i, ops::pointInWorld(scene, slot, detail.points->points[i])});
+    for (std::size_t i = 0;
+         detail.get<model::PointSet>() && i < std::min(detail.get<model::PointSet>()->points.size(), kMostDrawn); ++i)
+        grips.push_back({i, ops::pointInWorld(scene, slot, detail.get<model::PointSet>()->points[i])});
     if (tool != Tool::Points)
         for (const ops::ZoneGrip& grip : ops::zoneGrips(scene, slot)) grips.push_back({grip, grip.at});
     if (tool != Tool::Points) appendScriptHandles(grips);
@@ -201,11 +205,11 @@ void ViewWidget::paintFacets(QPainter& p) const {
         if (!scene.alive(s) || !scene.detail(s) || editor_.isHidden(s)) continue;
         const model::Detail& detail = *scene.detail(s);
         const bool chosen = editor_.isSelected(s);
-        if (detail.zone) paintZone(p, s, chosen);
-        if (detail.points) paintPoints(p, s, chosen);
+        if (detail.get<model::Zone>()) paintZone(p, s, chosen);
+        if (detail.get<model::PointSet>()) paintPoints(p, s, chosen);
     }
     for (base::ObjectId id : editor_.selection())
-        if (const Slot s = scene.find(id); s != kNoSlot && scene.detail(s) && scene.detail(s)->body) paintBody(p, s);
+        if (const Slot s = scene.find(id); s != kNoSlot && scene.facet<model::Body>(s)) paintBody(p, s);
     paintScripts(p);
     paintFindings(p);
     paintFacetGrips(p);
@@ -213,7 +217,7 @@ void ViewWidget::paintFacets(QPainter& p) const {
 }
 
 void ViewWidget::paintZone(QPainter& p, Slot s, bool chosen) const {
-    const model::Zone& zone = *editor_.scene().detail(s)->zone;
+    const model::Zone& zone = *editor_.scene().facet<model::Zone>(s);
     const base::Affine& world = editor_.scene().world(s);
     const QColor colour = toColour(zone.colour);
     p.setPen(QPen(colour, chosen ? 2 : 1.25, chosen ? Qt::SolidLine : Qt::DashLine));
@@ -254,7 +258,7 @@ void ViewWidget::paintZone(QPainter& p, Slot s, bool chosen) const {
 
 void ViewWidget::paintPoints(QPainter& p, Slot s, bool chosen) const {
     const model::Scene& scene = editor_.scene();
-    const model::PointSet& set = *scene.detail(s)->points;
+    const model::PointSet& set = *scene.facet<model::PointSet>(s);
     const QColor usual = toColour(set.colour);
     std::vector<base::Vec3> way;
     for (std::size_t i = 0; i < std::min(set.points.size(), kMostDrawn); ++i)
@@ -301,7 +305,7 @@ void ViewWidget::paintPoints(QPainter& p, Slot s, bool chosen) const {
 /// What physics bumps into, as lines over the picture.
 void ViewWidget::paintBody(QPainter& p, Slot s) const {
     const model::Scene& scene = editor_.scene();
-    const model::Body& body = *scene.detail(s)->body;
+    const model::Body& body = *scene.facet<model::Body>(s);
     const shape::Mesh* mesh = editor_.workspace().mesh(scene.item(s));
     const ops::BodyBox box = ops::bodyBox(body, mesh != nullptr ? mesh->bounds : base::Aabb{});
     const base::Affine& world = scene.world(s);
@@ -385,8 +389,8 @@ void ViewWidget::paintFacetGrips(QPainter& p) const {
     }
     if (!facetPull_ || !std::holds_alternative<ops::ZoneGrip>(facetPull_->grip.what)) return;
     const Slot slot = editor_.scene().find(facetPull_->id);
-    if (slot == kNoSlot || !editor_.scene().detail(slot) || !editor_.scene().detail(slot)->zone) return;
-    const model::Zone& zone = *editor_.scene().detail(slot)->zone;
+    if (slot == kNoSlot || !editor_.scene().facet<model::Zone>(slot)) return;
+    const model::Zone& zone = *editor_.scene().facet<model::Zone>(slot);
     paintNote(p, pointer_ + QPointF(16, -14),
               zone.shape == model::Zone::Shape::Sphere
                   ? tr("%1 across").arg(metres(zone.size.x))

@@ -8,7 +8,9 @@
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
-#include "io/value_json.h"
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
+#include "model/value_json.h"
 #include "query/walk.h"
 
 namespace app {
@@ -158,8 +160,8 @@ void ViewWidget::walkOn(double seconds) {
 
 render::Camera ViewWidget::cameraOf(Slot slot) const {
     render::Camera camera = render::Camera::at(editor_.scene().world(slot));
-    if (const auto& detail = editor_.scene().detail(slot); detail && detail->camera)
-        camera.verticalDegrees = detail->camera->verticalDegrees;
+    if (const auto& detail = editor_.scene().detail(slot); detail && detail->get<model::Camera>())
+        camera.verticalDegrees = detail->get<model::Camera>()->verticalDegrees;
     return camera;
 }
 
@@ -200,7 +202,7 @@ std::optional<DrawnLight> ViewWidget::lampOnSelection() const {
 Slot ViewWidget::insetCamera() const {
     if (!editor_.looks().inset || editor_.selection().size() != 1 || width() < 420) return kNoSlot;
     const Slot s = editor_.scene().find(editor_.selection().front());
-    if (s == kNoSlot || !editor_.scene().detail(s) || !editor_.scene().detail(s)->camera) return kNoSlot;
+    if (s == kNoSlot || !editor_.scene().facet<model::Camera>(s)) return kNoSlot;
     return glm::length(editor_.scene().world(s).translation - camera_.eye) < 1e-6 ? kNoSlot : s;
 }
 
@@ -263,15 +265,15 @@ void ViewWidget::paintReach(QPainter& p) const {
     for (Slot s : stage_.marked()) {
         if (!stage_.tinted().contains(s) || !scene.detail(s)) continue;
         const model::Detail& detail = *scene.detail(s);
-        if ((!detail.light && !detail.camera) || ++shown > kMost) continue;
+        if ((!detail.get<model::Light>() && !detail.get<model::Camera>()) || ++shown > kMost) continue;
         const base::Affine& world = scene.world(s);
         const base::Vec3 at = world.translation;
         const base::Vec3 ahead = glm::normalize(world.direction({0, 0, -1}));
         const base::Vec3 across = glm::normalize(world.direction({1, 0, 0})), up = glm::cross(across, ahead);
-        if (detail.light) {
-            const model::Light& light = *detail.light;
+        if (detail.get<model::Light>()) {
+            const model::Light& light = *detail.get<model::Light>();
             p.setPen(QPen(editor_.theme().lemon, 1.2));
-            if (light.shape == model::LightShape::Point) {
+            if (light.shape == model::Light::Shape::Point) {
                 const base::Mat3 axes(light.reachMetres);
                 for (int k = 0; k < 3; ++k) ring(at, axes[k], axes[(k + 1) % 3]);
             } else {
@@ -282,9 +284,10 @@ void ViewWidget::paintReach(QPainter& p) const {
                 for (const base::Vec3& way : {across, up, -across, -up}) worldLine(p, at, centre + way * r);
             }
         }
-        if (detail.camera) {
-            const double far = std::min(detail.camera->farMetres, 8.0);
-            const double tall = far * std::tan(base::radians(detail.camera->verticalDegrees) / 2), wide = tall * 1.6;
+        if (detail.get<model::Camera>()) {
+            const double far = std::min(detail.get<model::Camera>()->farMetres, 8.0);
+            const double tall = far * std::tan(base::radians(detail.get<model::Camera>()->verticalDegrees) / 2),
+                         wide = tall * 1.6;
             p.setPen(QPen(editor_.theme().text, 1.2));
             base::Vec3 corners[4];
             for (int i = 0; i < 4; ++i)
@@ -310,7 +313,7 @@ QString ViewWidget::labelOf(Slot s) const {
         if (key == what) {
             if (const auto* text = std::get_if<std::string>(&value.data)) return QString::fromStdString(*text);
             std::string json;
-            io::appendJson(json, value);
+            model::appendJson(json, value);
             return QString::fromStdString(json);
         }
     return {};

@@ -9,6 +9,9 @@
 #include "app/view/pixels.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
+#include "model/facets/note.h"
 
 namespace app {
 
@@ -171,7 +174,8 @@ void ViewWidget::paintMarks(QPainter& p) const {
     const Theme& t = editor_.theme();
     for (const Mark& mark : visibleMarks()) {
         const auto& detail = editor_.scene().detail(mark.slot);
-        const bool lit = detail && detail->light, camera = detail && detail->camera, note = detail && detail->note;
+        const bool lit = detail && detail->get<model::Light>(), camera = detail && detail->get<model::Camera>(),
+                   note = detail && detail->get<model::Note>();
         const double r = mark.distance < 25 ? 7 : 4.5;
         QColor ink = stage_.tinted().contains(mark.slot) ? t.honey
                      : lit                               ? t.lemon

@@ -10,6 +10,9 @@
 #include <cmath>
 
 #include "base/text.h"
+#include "model/facets/light.h"
+#include "model/facets/points.h"
+#include "model/facets/zone.h"
 #include "model/library.h"
 
 namespace app {
@@ -206,8 +209,8 @@ std::vector<DrawnLight> ViewWidget::lights() const {
     std::vector<std::pair<double, DrawnLight>> all;
     for (Slot s : stage_.marked()) {
         const auto& detail = scene.detail(s);
-        if (!detail || !detail->light || editor_.isHidden(s)) continue;
-        const model::Light& light = *detail->light;
+        if (!detail || !detail->get<model::Light>() || editor_.isHidden(s)) continue;
+        const model::Light& light = *detail->get<model::Light>();
         DrawnLight drawn;
         drawn.position = scene.world(s).translation;
         const base::Aabb reach{drawn.position - light.reachMetres, drawn.position + light.reachMetres};
@@ -215,7 +218,7 @@ std::vector<DrawnLight> ViewWidget::lights() const {
         if (distance > light.reachMetres * 12 || query::sideOf(frustum, reach) == query::Side::Outside) continue;
         drawn.colour = light.colour * (light.intensity * 0.05);
         drawn.reach = light.reachMetres;
-        if (light.shape == model::LightShape::Spot) {
+        if (light.shape == model::Light::Shape::Spot) {
             drawn.direction = glm::normalize(scene.world(s).direction({0, 0, -1}));
             drawn.cosOuter = std::cos(base::radians(light.outerDegrees));
             drawn.cosInner = std::max(std::cos(base::radians(light.innerDegrees)), drawn.cosOuter + 1e-3);
@@ -402,9 +405,10 @@ void ViewWidget::showSelection() {
         const Slot s = editor_.scene().find(id);
         if (s == kNoSlot) continue;
         base::Aabb own = editor_.scene().subtreeBounds(s);
-        if (const auto& detail = editor_.scene().detail(s); detail && (detail->points || detail->zone)) {
-            if (detail->points)
-                for (const model::PlacePoint& p : detail->points->points)
+        if (const auto& detail = editor_.scene().detail(s);
+            detail && (detail->get<model::PointSet>() || detail->get<model::Zone>())) {
+            if (detail->get<model::PointSet>())
+                for (const model::PlacePoint& p : detail->get<model::PointSet>()->points)
                     own.add(ops::pointInWorld(editor_.scene(), s, p));
             for (const ops::ZoneGrip& grip : ops::zoneGrips(editor_.scene(), s)) own.add(grip.at);
         }

@@ -18,6 +18,8 @@
 #include "app/shell/editor.h"
 #include "app/view/stage.h"
 #include "io/image_head.h"
+#include "model/facets/array.h"
+#include "model/facets/surfaces.h"
 #include "ops/array.h"
 #include "ops/facets.h"
 #include "ops/move.h"

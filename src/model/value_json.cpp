@@ -1,39 +1,46 @@
-#include "io/value_json.h"
+#include "model/value_json.h"
 
 #include "base/text.h"
 
-namespace io {
+namespace model {
 namespace {
 
 struct Visitor {
     std::string& out;
+    bool pointed;
     void operator()(bool b) const { out += b ? "true" : "false"; }
     void operator()(std::int64_t i) const { out += std::to_string(i); }
     void operator()(double d) const {
         const std::size_t at = out.size();
         base::appendShortest(out, d);
-        // A whole double keeps its point, so that it reads back as a double.
-        if (out.find_first_of(".eEn", at) == std::string::npos) out += ".0";
+        if (pointed && out.find_first_of(".eEn", at) == std::string::npos) out += ".0";
     }
     void operator()(const std::string& s) const { base::appendJsonString(out, s); }
-    void operator()(const model::ValueList& list) const {
+    void operator()(const ValueList& list) const {
         out += '[';
         for (std::size_t i = 0; i < list.size(); ++i) {
             if (i > 0) out += ',';
-            appendJson(out, list[i]);
+            appendJson(out, list[i], pointed);
         }
         out += ']';
     }
-    void operator()(const model::ValueMap& map) const { appendJson(out, map); }
+    void operator()(const ValueMap& map) const { appendJson(out, map); }
 };
 
 }  // namespace
 
-void appendJson(std::string& out, const model::Value& value) {
-    std::visit(Visitor{out}, value.data);
+void appendJson(std::string& out, const Value& value, bool pointed) {
+    std::visit(Visitor{out, pointed}, value.data);
 }
 
-void appendJson(std::string& out, const model::ValueMap& map) {
+void appendMember(std::string& members, std::string_view key, const Value& value) {
+    if (!members.empty()) members += ',';
+    base::appendJsonString(members, key);
+    members += ':';
+    appendJson(members, value);
+}
+
+void appendJson(std::string& out, const ValueMap& map) {
     out += '{';
     bool first = true;
     for (const auto& [key, value] : map) {
@@ -46,4 +53,4 @@ void appendJson(std::string& out, const model::ValueMap& map) {
     out += '}';
 }
 
-}  // namespace io
+}  // namespace model

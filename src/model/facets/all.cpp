@@ -1,0 +1,33 @@
+// Every facet there is, in the order of files: a new one is its own file, and a line here.
+#include "model/facets/array.h"
+#include "model/facets/body.h"
+#include "model/facets/camera.h"
+#include "model/facets/light.h"
+#include "model/facets/note.h"
+#include "model/facets/points.h"
+#include "model/facets/solid.h"
+#include "model/facets/surfaces.h"
+#include "model/facets/tint.h"
+#include "model/facets/zone.h"
+
+namespace model {
+namespace {
+
+std::vector<const FacetType*>& all() {
+    static std::vector<const FacetType*> types = {&Light::type(), &Camera::type(),  &Note::type(), &Tint::type(),
+                                                  &Array::type(), &Solid::type(),   &Body::type(), &PointSet::type(),
+                                                  &Zone::type(),  &Surfaces::type()};
+    return types;
+}
+
+}  // namespace
+
+std::span<const FacetType* const> facetTypes() {
+    return all();
+}
+
+void addFacetType(const FacetType& type) {
+    all().push_back(&type);
+}
+
+}  // namespace model
