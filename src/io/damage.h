@@ -10,6 +10,7 @@ struct Damage {
     int line = 0;         ///< from 1; 0: the file as a whole
     std::string key;      ///< the member it is about; may be empty
     std::string message;  ///< a sentence: what was found, what was expected
+    bool isKept = false;  ///< a word of a newer version: it is told, and stays as it is
 };
 
 /// "scenes/lower-basin.scene.jsonl:17: position: ..."

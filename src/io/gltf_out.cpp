@@ -1,5 +1,5 @@
-#include "io/scene_file.h"
 #include "io/gltf_out.h"
+#include "io/scene_file.h"
 
 #include <cmath>
 #include <cstring>

@@ -208,9 +208,11 @@ bool Members::member(const std::string& path, dom::element e, const model::Membe
     if (m.property.type == model::PropertyType::Choice && word != nullptr && !m.set(of, value)) {
         std::vector<std::string> words;
         for (const model::Choice& c : m.property.choices) words.push_back("“" + c.value + "”");
-        note(path,
-             fmt::format("“{}” is unknown here and kept as it is; {} were expected.", *word, fmt::join(words, ", ")));
-        if (fields.unknown != nullptr) model::setValue(fields.unknown(of).words, m.property.name, value);
+        note(path, fmt::format("“{}” is unknown here{}; {} were expected.", *word,
+                               fields.unknown != nullptr ? " and stays as it is" : "", fmt::join(words, ", ")));
+        if (fields.unknown == nullptr) return false;
+        damage_.back().isKept = true;
+        model::setValue(fields.unknown(of).words, m.property.name, value);
         return true;
     }
     const base::Status fits = model::setMember(fields, of, m, value);

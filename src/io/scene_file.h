@@ -17,6 +17,7 @@ namespace io {
 struct ParsedScene {
     model::Scene scene;
     std::vector<Damage> damage;
+    std::vector<Damage> unknown;  ///< words that this version does not know; they stay
     base::ObjectId prefab;  ///< which one, of a definition's file; else zero
 };
 

@@ -235,7 +235,10 @@ base::Result<ParsedScene> parseScene(std::string name, std::string_view text, co
                                       "its own line, under “added”.",
                                       base::toText(id))});
     std::stable_sort(damage.begin(), damage.end(), [](const Damage& a, const Damage& b) { return a.line < b.line; });
-    return ParsedScene{std::move(scene), std::move(damage), reader.prefab};
+    const auto kept = std::stable_partition(damage.begin(), damage.end(), [](const Damage& d) { return !d.isKept; });
+    std::vector<Damage> unknown(kept, damage.end());
+    damage.erase(kept, damage.end());
+    return ParsedScene{std::move(scene), std::move(damage), std::move(unknown), reader.prefab};
 }
 
 base::Result<ParsedScene> parseScene(std::string name, std::string_view text, const std::string& file,

@@ -159,6 +159,7 @@ void validateScene(const fs::path& path, std::vector<Damage>& all, Holds* holds 
         for (model::Slot s : scene->scene.subtree(model::kNoSlot)) gatherLinks(scene->scene.detail(s), links);
     }
     std::vector<Damage> damage = std::move(scene->damage);
+    damage.insert(damage.end(), scene->unknown.begin(), scene->unknown.end());
     askLines("scene", *text, file, damage);
     all.insert(all.end(), damage.begin(), damage.end());
 }

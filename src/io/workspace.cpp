@@ -83,6 +83,10 @@ Result<ReadDocument> parsedDocument(Workspace& workspace, const model::Project& 
         if (!parsed) return tl::unexpected(parsed.error());
         read.loaded.scene = std::move(parsed->scene);
         read.damage = std::move(parsed->damage);
+        for (Damage& d : parsed->unknown)
+            if (std::none_of(workspace.damage.begin(), workspace.damage.end(),
+                             [&](const Damage& told) { return toText(told) == toText(d); }))
+                workspace.damage.push_back(std::move(d));
         read.prefab = parsed->prefab;
     }
     read.loaded.text = std::move(text);

@@ -99,8 +99,6 @@ class SceneFileTest : public QObject {
         row("the same id twice", "{\"id\":\"00000000000000aa\"}", "id", "stands at line 2 already", false);
         row("unknown parent", id + ",\"parent\":\"00000000000000ff\"}", "parent", "not in this file", true);
         row("its own parent", id + ",\"parent\":\"00000000000000bb\"}", "parent", "circle", true);
-        row("a solid of no kind", id + ",\"solid\":{\"shape\":\"blob\",\"size\":[1,1,1]}}", "solid.shape", "unknown",
-            true);
         row("a solid without a size", id + ",\"solid\":{\"shape\":\"box\",\"size\":[0,1,1]}}", "solid.size", "above 0",
             true);
         row("a prefab that is none", id + ",\"prefab\":7}", "prefab", "an object", true);
@@ -124,13 +122,11 @@ class SceneFileTest : public QObject {
         row("wrong type of name", id + ",\"name\":[]}", "name", "text was expected", true);
         row("wrong type of flag", id + ",\"hidden\":1}", "hidden", "true or false", true);
         row("light out of range", id + ",\"light\":{\"intensity\":-4}}", "light.intensity", "from 0", true);
-        row("light of unknown shape", id + ",\"light\":{\"shape\":\"tube\"}}", "light.shape", "unknown", true);
         row("camera no object", id + ",\"camera\":7}", "camera", "object was expected", true);
         row("tint too bright", id + ",\"tint\":[0.5,1.5,0]}", "tint", "from 0 to 1", true);
         row("tint of two parts", id + ",\"tint\":[1,1]}", "tint", "red, green and blue", true);
         row("taken whole by a word", id + ",\"whole\":\"yes\"}", "whole", "true or false", true);
         row("array no object", id + ",\"array\":3}", "array", "object was expected", true);
-        row("array of unknown shape", id + ",\"array\":{\"shape\":\"knot\"}}", "array.shape", "unknown", true);
         row("array of half a thing", id + ",\"array\":{\"counts\":[2.5,1,1]}}", "array.counts", "whole number", true);
         row("array of very many", id + ",\"array\":{\"counts\":[1e6,1,1]}}", "array.counts", "from 1 to 10000", true);
         row("array of two counts", id + ",\"array\":{\"counts\":[2,1]}}", "array.counts", "three whole numbers", true);
@@ -159,6 +155,27 @@ class SceneFileTest : public QObject {
         QVERIFY2(QString::fromStdString(d.message).contains(says, Qt::CaseInsensitive), d.message.c_str());
         QCOMPARE(scene->scene.objectCount(), std::size_t{kept ? 3u : 2u});
         QVERIFY(scene->scene.find({0xcc}) != kNoSlot);
+    }
+    void aWordOfANewerVersionIsToldAndStays_data() {
+        QTest::addColumn<QByteArray>("facet");
+        QTest::addColumn<QString>("key");
+        QTest::newRow("solid") << QByteArray(R"("solid":{"shape":"blob","size":[1,1,1]})") << "solid.shape";
+        QTest::newRow("light") << QByteArray(R"("light":{"shape":"tube"})") << "light.shape";
+        QTest::newRow("array") << QByteArray(R"("array":{"shape":"knot","counts":[2,1,1]})") << "array.shape";
+        QTest::newRow("body") << QByteArray(R"("body":{"role":"floating","shape":"cone","mass":2.0})") << "body.role";
+        QTest::newRow("slot") << QByteArray(R"("surfaces":{"oak":{"fit":"mirrored"}})") << "surfaces.oak.fit";
+    }
+    void aWordOfANewerVersionIsToldAndStays() {
+        QFETCH(QByteArray, facet);
+        QFETCH(QString, key);
+        const std::string text =
+            std::string(kHeader) + "{\"id\":\"00000000000000bb\"," + facet.toStdString() + "}\n";
+        const auto scene = parse(text);
+        QVERIFY(scene.has_value());
+        QVERIFY(scene->damage.empty());
+        QVERIFY(!scene->unknown.empty());
+        QCOMPARE(QString::fromStdString(scene->unknown[0].key), key);
+        QCOMPARE(io::formatScene(scene->scene), text);
     }
     void aTruncatedFileIsToldAsSuch() {
         const auto scene =
