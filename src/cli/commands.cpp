@@ -18,6 +18,7 @@
 #include "io/gltf_out.h"
 #include "io/import_scene.h"
 #include "io/object_line.h"
+#include "io/scene_file.h"
 #include "io/templates.h"
 #include "io/validate.h"
 #include "model/facets/solid.h"
@@ -129,6 +130,11 @@ int list(const fs::path& path, const std::string& where, bool asJson, const io::
             if (!facts.prefab.empty()) line["prefab"] = facts.prefab;
             if (!facts.instance.empty()) line["instance"] = facts.instance;
             if (!facts.differences.empty()) line["differences"] = facts.differences;
+            std::string facets;
+            for (const model::FacetType* type : model::facetTypes())
+                if (const void* facet = scene.detail(s) ? scene.detail(s)->facets.find(*type) : nullptr)
+                    io::appendFacet(facets, *type, facet);
+            if (!facets.empty()) line["facets"] = Json::parse("{" + facets.substr(1) + "}");
             if (scene.detail(s) && !scene.detail(s)->properties.empty()) {
                 std::string text;
                 model::appendJson(text, scene.detail(s)->properties);

@@ -5,6 +5,7 @@
 #include <CLI/CLI.hpp>
 #include <ostream>
 
+#include "base/text.h"
 #include "cli/json_text.h"
 #include "ops/prefab.h"
 #include "query/object_filter.h"
@@ -22,7 +23,7 @@ namespace {
 
 /// What the subcommands read from their arguments; they outlive the parsing.
 struct Arguments {
-    std::string path, name, where, folder;
+    std::string path, name, where, folder, what;
     bool asJson = false, keep = false, all = false;
 };
 
@@ -158,6 +159,76 @@ int takeApart(const Arguments& a, const PrefabVerbs& v) {
     return finish(draft, *chosen, a, v, {{"groups", groups}}, fmt::format("{} taken apart", freed->size()));
 }
 
+/// The differences of the instances that were chosen; of these, those called `what` when it says something.
+struct Differing {
+    ObjectId instance;
+    std::vector<ops::DifferenceEntry> entries;
+};
+std::vector<Differing> differing(const edit::Session& session, const model::Scene& scene, const ops::Ids& ids,
+                                 const std::string& what) {
+    std::vector<Differing> all;
+    for (ObjectId id : ids) {
+        const Slot slot = scene.find(id);
+        if (!scene.isInstance(slot)) continue;
+        Differing one{id, ops::differences(session, *scene.detail(slot)->prefab)};
+        if (!what.empty())
+            std::erase_if(one.entries, [&](const ops::DifferenceEntry& entry) { return entry.key() != what; });
+        if (!one.entries.empty()) all.push_back(std::move(one));
+    }
+    return all;
+}
+
+int differences(const Arguments& a, const PrefabVerbs& v) {
+    auto chosen = choose(a, v);
+    if (!chosen) return v.io.fail(chosen.error());
+    edit::Session& session = chosen->opened.session();
+    const model::Scene& scene = **session.scene(chosen->scene());
+    for (const Differing& one : differing(session, scene, chosen->ids, a.what))
+        for (const ops::DifferenceEntry& entry : one.entries) {
+            const auto line = ops::lineOf(session, *scene.detail(scene.find(one.instance))->prefab, entry);
+            if (a.asJson)
+                v.io.out << dumped({{"instance", base::toText(one.instance)},
+                                    {"object", base::toText(base::joined(one.instance, entry.inner))},
+                                    {"name", line.object},
+                                    {"what", entry.key()},
+                                    {"definition", line.before},
+                                    {"here", line.now},
+                                    {"gone", entry.gone}})
+                         << "\n";
+            else
+                v.io.out << fmt::format("{}  {}  {}: {} → {}\n", base::toText(one.instance),
+                                        base::forTerminal(line.object), entry.key(), base::forTerminal(line.before),
+                                        base::forTerminal(line.now));
+        }
+    return exitCode::kFine;
+}
+
+/// To the definition, or back to how it has it.
+int settle(const Arguments& a, const PrefabVerbs& v, bool give) {
+    auto chosen = choose(a, v);
+    if (!chosen)
+        return chosen.error().code == ErrorCode::Unsupported ? exitCode::kScriptBroken : v.io.fail(chosen.error());
+    edit::Session& session = chosen->opened.session();
+    edit::Draft draft(session, chosen->scene(), give ? "Give to the definition" : "Take back");
+    std::size_t count = 0;
+    for (const Differing& one : differing(session, draft.scene(), chosen->ids, a.what)) {
+        const base::Status done = give ? ops::giveToDefinition(draft, one.instance, one.entries)
+                                       : ops::takeBack(draft, one.instance, one.entries);
+        if (!done) return v.io.fail(done.error());
+        count += one.entries.size();
+    }
+    if (count == 0) return v.io.fail({ErrorCode::NotFound, "Nothing of this differs there."});
+    return finish(draft, *chosen, a, v, {{give ? "given" : "takenBack", count}},
+                  fmt::format("{} {}", count, give ? "given to the definition" : "taken back"));
+}
+
+int give(const Arguments& a, const PrefabVerbs& v) {
+    return settle(a, v, true);
+}
+int takeBack(const Arguments& a, const PrefabVerbs& v) {
+    return settle(a, v, false);
+}
+
 }  // namespace
 
 PrefabFacts prefabFacts(const edit::Session& session, const model::Scene& scene, Slot slot) {
@@ -170,14 +241,14 @@ PrefabFacts prefabFacts(const edit::Session& session, const model::Scene& scene,
     if (link.plain()) return facts;
     const ObjectId inner = base::innerOf(scene.id(around), scene.id(slot));
     for (const ops::DifferenceEntry& entry : ops::differences(session, link))
-        if (entry.inner == inner)
-            facts.differences.push_back(entry.what == ops::DifferenceEntry::What::Added ? "added" : entry.key());
+        if (entry.inner == inner) facts.differences.push_back(entry.key());
     return facts;
 }
 
 void addPrefabCommands(CLI::App& app, const PrefabVerbs& verbs) {
     auto arguments = std::make_shared<Arguments>();  // shared by the callbacks, which run while parsing
-    auto* prefab = app.add_subcommand("prefab", "Prefabs: list, used-by, make, take-apart");
+    auto* prefab =
+        app.add_subcommand("prefab", "Prefabs: list, used-by, make, take-apart, differences, give, take-back");
     prefab->require_subcommand(1);
     auto add = [&](const char* name, const char* help, const char* what,
                    int (*run)(const Arguments&, const PrefabVerbs&)) {
@@ -198,6 +269,14 @@ void addPrefabCommands(CLI::App& app, const PrefabVerbs& verbs) {
     auto* apart = add("take-apart", "Makes plain objects of instances", "SCENE", takeApart);
     apart->add_option("--where", arguments->where, "Which instances")->required();
     apart->add_flag("--all", arguments->all, "The instances inside them too");
+    auto differ = [&](const char* name, const char* help, int (*run)(const Arguments&, const PrefabVerbs&)) {
+        auto* command = add(name, help, "SCENE", run);
+        command->add_option("--where", arguments->where, "Which instances")->required();
+        command->add_option("--what", arguments->what, "Only this, such as: light, position, properties.oil, added");
+    };
+    differ("differences", "What differs in instances: how it is in the definition and how here", differences);
+    differ("give", "Gives what differs in instances to their definitions", give);
+    differ("take-back", "Makes instances again as their definitions are", takeBack);
 }
 
 }  // namespace cli

@@ -11,6 +11,7 @@
 #include "model/facets/light.h"
 #include "model/facets/note.h"
 #include "model/facets/solid.h"
+#include "model/prefab.h"
 #include "model/value_json.h"
 
 namespace io {

@@ -47,6 +47,7 @@ struct Member {
     std::function<bool(void*, const Value&)> set;          ///< false: not of that type. No range is looked at
     std::function<void(void*)> unset;                      ///< of an optional one
     std::function<bool(const void*)> shown;                ///< empty: always
+    std::function<ValueMap()> schema;                      ///< JSON Schema, when the property's type does not say it
     Parts parts;
 };
 

@@ -81,13 +81,18 @@ struct DifferenceEntry {
     bool gone = false;                        ///< the definition does not hold the object any more
 
     model::PartSet parts() const { return facet != nullptr ? model::PartSet(*facet) : model::PartSet(part); }
-    std::string key() const;    ///< as files name what differs: "position", "light", "properties.oil"
+    std::string key() const;    ///< as files name it: "position", "light", "properties.oil"; "added"
     std::string label() const;  ///< and as people do
     friend bool operator==(const DifferenceEntry&, const DifferenceEntry&) = default;
 };
 std::vector<DifferenceEntry> differences(const edit::Session& session, const model::PrefabLink& link);
 /// What an object has there, as text: a position, a name, a facet's members; "none" without.
 std::string partText(const model::ObjectRecord& record, const DifferenceEntry& entry, const base::NameTable& names);
+/// One difference in words: whose, what, how it is in the definition and how here.
+struct DifferenceLine {
+    std::string object, what, before, now;
+};
+DifferenceLine lineOf(const edit::Session& session, const model::PrefabLink& link, const DifferenceEntry& entry);
 /// The instance says nothing of these any more.
 base::Status takeBack(edit::Draft& draft, base::ObjectId instance, std::span<const DifferenceEntry> entries);
 /// The definition gets them, and with it every instance. What is gone cannot be given.

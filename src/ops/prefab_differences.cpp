@@ -50,6 +50,7 @@ std::string propertyText(const model::Detail& detail, const std::string& key) {
 }  // namespace
 
 std::string DifferenceEntry::key() const {
+    if (what != What::Changed) return what == What::Added ? "added" : "removed";
     if (facet != nullptr) return facet->key;
     if (!property.empty()) return "properties." + property;
     for (const model::part::Words& one : model::part::kWords)
@@ -83,6 +84,29 @@ std::string partText(const model::ObjectRecord& r, const DifferenceEntry& entry,
         case model::part::kPlace: return r.parent ? base::toText(r.parent) : "directly inside";
         default: return propertyText(detail, entry.property);
     }
+}
+
+DifferenceLine lineOf(const edit::Session& session, const model::PrefabLink& link, const DifferenceEntry& entry) {
+    using What = DifferenceEntry::What;
+    DifferenceLine line;
+    const auto was = model::unchanged(link, session.definitions(), entry.inner);
+    const base::NameTable& names = session.names();
+    line.object = was ? std::string(names.text(was->name)) : base::toText(entry.inner);
+    if (entry.what == What::Added) {
+        line.what = "added";
+        line.now = line.object;
+    } else if (entry.what == What::Removed) {
+        line.what = "removed";
+        line.before = line.object;
+    } else {
+        line.what = entry.label();
+        const auto place = std::find_if(link.changed.begin(), link.changed.end(),
+                                        [&](const auto& d) { return d.value.id == entry.inner; });
+        if (was) line.before = partText(*was, entry, names);
+        if (place != link.changed.end()) line.now = partText(place->value, entry, names);
+    }
+    if (entry.gone) line.before = "gone from the definition";
+    return line;
 }
 
 std::vector<DifferenceEntry> differences(const edit::Session& session, const model::PrefabLink& link) {

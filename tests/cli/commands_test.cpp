@@ -179,6 +179,41 @@ class CommandsTest : public CommandLine {
         QVERIFY(!fs::exists(demo.folder() / "prefabs" / "Booth 01.prefab.jsonl"));
         QVERIFY(test::fileBytes(demo.scenePath()) == demo::lowerBasin());
     }
+    void whatDiffersIsToldGivenAndTakenBack() {
+        test::DemoCopy demo;
+        const std::string project = demo.folder().string(), scene = demo.scenePath().string();
+        test::writeBytes(demo.folder() / "mark.lua",
+                         "find(\"Crate in front\")[1]:note(\"Mind the nails\")\n"
+                         "find(\"Crate in front\")[1]:move(vec(0, 0, 0.25))\n");
+        QCOMPARE(run({"run", (demo.folder() / "mark.lua").string(), scene}), cli::exitCode::kFine);
+        const std::string where = "\"Upper market\"", what = "note";
+        const std::string before = test::fileBytes(demo.scenePath());
+        const auto lines = [&](const std::string& part) {
+            run({"prefab", "differences", scene, "--where", where, "--what", part, "--json"});
+            return std::count(out_.begin(), out_.end(), '\n');
+        };
+        QCOMPARE(run({"prefab", "differences", scene, "--where", where}), cli::exitCode::kFine);
+        const auto all = std::count(out_.begin(), out_.end(), '\n');
+        QVERIFY2(out_.find("Crate in front  note: none → Mind the nails") != std::string::npos, out_.c_str());
+        const auto some = lines(what);
+        QVERIFY(some == 1 && all == 2);
+        QCOMPARE(run({"prefab", "take-back", scene, "--where", where, "--what", what, "--json"}), cli::exitCode::kFine);
+        QCOMPARE(json()["takenBack"].toInt(), int(some));
+        QCOMPARE(lines(what), std::ptrdiff_t{0});
+        QCOMPARE(lines(""), all - some);
+        QCOMPARE(run({"prefab", "take-back", scene, "--where", where, "--what", what}), cli::exitCode::kFailed);
+        QCOMPARE(run({"undo", project}), cli::exitCode::kFine);
+        QVERIFY(test::fileBytes(demo.scenePath()) == before);
+        QCOMPARE(run({"prefab", "give", scene, "--where", where, "--what", what}), cli::exitCode::kFine);
+        QCOMPARE(lines(what), std::ptrdiff_t{0});
+        QVERIFY(test::fileBytes(demo.scenePath()) != before);
+    }
+    void facetsAreListedAsFilesHaveThem() {
+        test::DemoCopy demo;
+        QCOMPARE(run({"list", demo.scenePath().string(), "--where", "\"Basin camera\"", "--json"}),
+                 cli::exitCode::kFine);
+        QVERIFY(json()["facets"].toObject().contains("camera"));
+    }
     void theDemoIsWhatItsGeneratorMakes() {
         QVERIFY(test::fileBytes(test::demoFolder() / "scenes" / "lower-basin.scene.jsonl") == demo::lowerBasin());
         for (const demo::DemoPrefab& prefab : demo::prefabs())

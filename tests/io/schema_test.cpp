@@ -8,7 +8,9 @@
 #include <valijson/schema_parser.hpp>
 #include <valijson/validator.hpp>
 
+#include "io/facet_schema.h"
 #include "io/project_file.h"
+#include "model/value_json.h"
 #include "support/test_project.h"
 
 namespace fs = std::filesystem;
@@ -26,7 +28,30 @@ class SchemaTest : public QObject {
         return valijson::Validator().validate(schema, valijson::adapters::NlohmannJsonAdapter(value), nullptr);
     }
 
+    /// Where a document lists facets.
+    static nlohmann::ordered_json& facetsIn(nlohmann::ordered_json& document, const char* schemaFile) {
+        return schemaFile == std::string_view("kind.schema.json") ? document["properties"]["facets"]["properties"]
+                                                                  : document["$defs"]["object"]["properties"];
+    }
+
   private Q_SLOTS:
+    /// With MELLOW_WRITE_SCHEMAS set, the documents are written instead.
+    void facetsArePublishedAsTheyAreDescribed() {
+        for (const char* schemaFile : {"scene.schema.json", "kind.schema.json"}) {
+            const auto path = test::formatsFolder() / schemaFile;
+            auto document = nlohmann::ordered_json::parse(test::fileBytes(path));
+            const auto before = document;
+            for (const model::FacetType* type : model::facetTypes()) {
+                std::string text;
+                model::appendJson(text, io::facetSchema(*type));
+                facetsIn(document, schemaFile)[type->key] = nlohmann::ordered_json::parse(text);
+            }
+            if (qEnvironmentVariableIsSet("MELLOW_WRITE_SCHEMAS"))
+                test::writeBytes(path, document.dump(2) + "\n");
+            else
+                QVERIFY2(json(before) == json(document), schemaFile);
+        }
+    }
     void everyLineOfTheDemoFits() {
         const json document = json::parse(test::fileBytes(test::formatsFolder() / "scene.schema.json"));
         valijson::Schema schema;

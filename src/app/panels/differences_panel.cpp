@@ -105,8 +105,8 @@ void DifferencesPanel::refresh() {
     list_->clear();
     for (const ops::DifferenceEntry& entry : entries_) {
         const auto& link = *editor_.scene().detail(editor_.scene().find(instance_))->prefab;
-        const DifferenceLine line = lineOf(editor_.session(), link, entry);
-        auto* row = new QTreeWidgetItem(list_, {line.object, line.what, line.before, line.now});
+        const ops::DifferenceLine line = ops::lineOf(editor_.session(), link, entry);
+        auto* row = new QTreeWidgetItem(list_, {toQt(line.object), toQt(line.what), toQt(line.before), toQt(line.now)});
         for (int column = 0; column < 4; ++column) row->setToolTip(column, row->text(column));
     }
     const bool any = !entries_.empty();

@@ -5,11 +5,11 @@
 
 #include "app/look/parts.h"
 #include "model/facets/array.h"
+#include "model/facets/points.h"
+#include "model/facets/surfaces.h"
 #include "ops/array.h"
 #include "ops/facet_members.h"
 #include "ops/facets.h"
-#include "model/facets/points.h"
-#include "model/facets/surfaces.h"
 
 namespace app {
 

@@ -6,9 +6,9 @@
 #include "app/look/parts.h"
 #include "app/panels/colour_popover.h"
 #include "app/panels/facet_cards.h"
-#include "ops/facets.h"
 #include "base/text.h"
 #include "model/facets/points.h"
+#include "ops/facets.h"
 
 namespace app {
 

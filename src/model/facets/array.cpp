@@ -15,6 +15,15 @@ void describeCounts(FieldsOf<Array>& f) {
     counts.always = true;
     counts.inField = false;
     counts.expected = "three whole numbers from 1 to 10000 were";
+    counts.schema = [] {
+        const ValueMap number = {{"type", {std::string("integer")}},
+                                 {"minimum", {std::int64_t{1}}},
+                                 {"maximum", {static_cast<std::int64_t>(kMostEachWay)}}};
+        return ValueMap{{"type", {std::string("array")}},
+                        {"items", {number}},
+                        {"minItems", {std::int64_t{3}}},
+                        {"maxItems", {std::int64_t{3}}}};
+    };
     counts.get = [](const void* t) {
         ValueList list;
         for (int n : FieldsOf<Array>::self(t).counts) list.push_back({static_cast<std::int64_t>(n)});

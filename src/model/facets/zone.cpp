@@ -38,6 +38,14 @@ void describeCorners(FieldsOf<Zone>& f) {
     Member& corners = f.add("corners", "Corners", PropertyType::List);
     corners.inField = false;
     corners.expected = "a list of corners, each two numbers, x and z, within 100 km, was";
+    corners.schema = [] {
+        const ValueMap number = {{"type", {std::string("number")}}};
+        const ValueMap corner = {{"type", {std::string("array")}},
+                                 {"items", {number}},
+                                 {"minItems", {std::int64_t{2}}},
+                                 {"maxItems", {std::int64_t{2}}}};
+        return ValueMap{{"type", {std::string("array")}}, {"items", {corner}}};
+    };
     corners.get = [](const void* t) {
         ValueList list;
         for (const Vec2& corner : FieldsOf<Zone>::self(t).corners) list.push_back(vectorValue(corner));
