@@ -409,6 +409,9 @@ Result<StepId> Session::commit(StepInfo info, std::shared_ptr<const StepData> st
 bool Session::isUnsaved(const std::string& scene) const {
     auto place = scenes_.find(scene);
     if (place == scenes_.end()) return false;
+    // What came and went without ever being in a file has nothing to save.
+    const bool isGone = model::data::isData(scene) && place->second->scene.settings().entries().empty();
+    if (isGone && lastSave(scene) == nullptr) return false;
     const StepId saved = place->second->saved;
     if (saved < 0) return true;
     return history_.lastTouch(history_.present(), scene) != history_.lastTouch(saved, scene);

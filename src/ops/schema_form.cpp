@@ -318,6 +318,7 @@ Value fieldOf(const ValueMap& entry, const Property& f) {
     }
     if (f.type == PropertyType::Colour && value != nullptr && std::holds_alternative<std::string>(value->data))
         return model::parsedValue(f, std::get<std::string>(value->data)).value_or(model::defaultOf(f));
+    if (value == nullptr && f.type == PropertyType::Colour) return {ValueList{}};  // none, not white
     if (value == nullptr) return model::defaultOf(f);
     if (auto fine = model::fitted(f, *value)) return *fine;
     return model::defaultOf(f);

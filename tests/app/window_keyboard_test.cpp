@@ -81,6 +81,24 @@ class WindowKeyboardTest : public WindowFixture {
         QCOMPARE(bytes(), before);
         QCOMPARE(std::string(editor_->scene().nameText(named("Bollard 2"))), name);
     }
+    void anObjectChosenInTheRosterIsMovedByATypedAmount() {
+        clickObject("Bollard 2");
+        const std::string before = bytes();
+        auto* roster = window_->findChild<QTreeView*>("rosterTree");
+        QVERIFY(roster != nullptr);
+        roster->setFocus();
+        const QPoint over = view().mapToGlobal(view().rect().center());
+        QCursor::setPos(over);
+        QTRY_COMPARE(QCursor::pos(), over);
+        QTest::keyClick(roster, Qt::Key_Tab);
+        QTRY_COMPARE(QApplication::focusWidget()->objectName(), QString("amountField"));
+        type("+0.5");
+        key(Qt::Key_Return);
+        QVERIFY(viewHasIt());
+        QVERIFY(bytes() != before);
+        key(Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(bytes(), before);
+    }
     void afterAFieldOfPropertiesTheKeysAreCommandsAgain() {
         clickObject("Bollard 2");
         const std::string before = bytes();

@@ -78,6 +78,16 @@ class KindsTest : public QObject {
         QVERIFY(p.reopen());
         QCOMPARE(p.kind("Bow light").inherits, std::string("Light"));
     }
+    void aKindRenamedBeforeItWasEverSavedLeavesNothingUnsaved() {
+        Kinds p;
+        QVERIFY(p.saveAll());
+        QVERIFY(asStep(p, [](edit::Draft& d) { return ops::newKind(d, "Kind", ""); }));
+        QVERIFY(asStep(p, [](edit::Draft& d) { return ops::renameKind(d, "Kind", "Sluice"); }));
+        const auto unsaved = p.session().unsavedScenes();
+        QCOMPARE(unsaved, std::vector<std::string>{model::data::kindDocument("Sluice")});
+        QVERIFY(p.saveAll());
+        QVERIFY(p.session().unsavedScenes().empty());
+    }
     void aRenamedPropertyKeepsItsValues() {
         Kinds p;
         const auto report = p.change("Light", {typed("fuel", "number", {{"default", {1.0}}}), typed("note", "text")},

@@ -86,6 +86,8 @@ QPushButton#cardFold:focus { border-color: @honey; }
 QLineEdit, QPlainTextEdit, QComboBox { background: @window; border: 1px solid @line; border-radius: 6px; padding: 2px 8px; min-height: 20px; }
 QLineEdit:focus, QPlainTextEdit:focus, QComboBox:focus { border-color: @honey; }
 QLineEdit:read-only { color: @dim; }
+QComboBox::drop-down { border: none; width: 20px; }
+QComboBox::down-arrow { image: url(:/icons/down.svg); width: 10px; height: 6px; }
 QComboBox QAbstractItemView { background: @panel; border: 1px solid @line; }
 QPushButton { background: @raised; border: 1px solid @line; border-radius: 6px; padding: 4px 12px; min-height: 18px; }
 QPushButton:hover { border-color: @honey; }

@@ -351,11 +351,13 @@ QWidget* PropertyRow::makeColour() {
                           [this](const QColor& c) { Q_EMIT rows_.typed(key(), c.name()); });
     });
     update_ = [swatch, edit](const PropertyShown& s) {
-        const QColor c = s.value ? colourOf(*s.value) : QColor();
-        swatch->setStyleSheet(s.value ? QString("background: %1; border-radius: 4px;").arg(c.name()) : QString());
+        const auto* parts = s.value ? std::get_if<ValueList>(&s.value->data) : nullptr;
+        const bool any = parts != nullptr && parts->size() == 3;
+        const QColor c = any ? colourOf(*s.value) : QColor();
+        swatch->setStyleSheet(any ? QString("background: %1; border-radius: 4px;").arg(c.name()) : QString());
         if (edit->hasFocus() && edit->isModified()) return;
-        edit->setText(s.value ? c.name() : QString());
-        edit->setPlaceholderText(s.value ? QString() : tr("mixed"));
+        edit->setText(any ? c.name() : QString());
+        edit->setPlaceholderText(s.value ? tr("none") : tr("mixed"));
         edit->setModified(false);
     };
     return box;

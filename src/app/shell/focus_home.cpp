@@ -71,7 +71,10 @@ void FocusHome::giveBackFrom(QWidget* field) {
 bool FocusHome::isForView(QObject* watched, const QKeyEvent& event) const {
     constexpr Qt::KeyboardModifiers kOthers = Qt::ControlModifier | Qt::AltModifier | Qt::MetaModifier;
     const int key = event.key();
-    const bool sign = (key >= Qt::Key_A && key <= Qt::Key_Z) || (key >= Qt::Key_0 && key <= Qt::Key_9);
+    // Tab begins to type an amount, also from a list in which the object was chosen.
+    const bool tab =
+        key == Qt::Key_Tab && event.modifiers() == Qt::NoModifier && watched->inherits("QAbstractItemView");
+    const bool sign = tab || (key >= Qt::Key_A && key <= Qt::Key_Z) || (key >= Qt::Key_0 && key <= Qt::Key_9);
     QWidget* view = view_();
     if (!sign || (event.modifiers() & kOthers) != 0 || watched == view || !watched->isWidgetType()) return false;
     if (watched != QApplication::focusWidget() || QApplication::activeWindow() != window_ || isTypedInto(watched))
@@ -101,6 +104,9 @@ bool FocusHome::eventFilter(QObject* watched, QEvent* event) {
                        event->type() == QEvent::ShortcutOverride;
     if (isKey && QApplication::activePopupWidget() == nullptr &&
         isForView(watched, *static_cast<const QKeyEvent*>(event))) {
+        if (static_cast<const QKeyEvent*>(event)->key() == Qt::Key_Tab) {
+            if (event->type() == QEvent::KeyPress) view_()->setFocus();  // what is typed next goes there
+        }
         QCoreApplication::sendEvent(view_(), event);
         return event->isAccepted() || event->type() != QEvent::ShortcutOverride;
     }
