@@ -251,6 +251,16 @@ base::Result<StepId> Draft::commit() {
     return step;
 }
 
+Status Draft::together(const std::vector<std::function<Status()>>& writes) {
+    const Mark before = writes.size() > 1 ? mark() : Mark{};
+    for (const auto& write : writes)
+        if (Status done = write(); !done) {
+            if (writes.size() > 1) takeBack(before);
+            return done;
+        }
+    return {};
+}
+
 Draft::Mark Draft::mark() {
     sealed_ = true;
     return {sets_.size(), sets_.empty() ? 0 : sets_.back().changes.size()};

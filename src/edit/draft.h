@@ -3,6 +3,7 @@
 // history step; leaving scope without it restores every byte. One is open at a time: a second one refuses.
 // What lies inside an instance is written like anything else: it becomes a difference of the instance, or, while
 // its definition is edited in place (Session::editDefinitionOf), a change of the definition.
+#include <functional>
 #include <span>
 #include <string>
 #include <vector>
@@ -91,6 +92,8 @@ class Draft {
                         const Own& own, const Again& again, const Modify& modify);
     base::Status inDefinition(base::ObjectId instance, const std::function<base::Status()>& write);
 
+    /// Writes that are one verb, to one document or several: the first that fails takes back those before it.
+    base::Status together(const std::vector<std::function<base::Status()>>& writes);
     base::Status write(model::Change change);
     base::Status writeTransforms(std::span<const base::ObjectId> ids, std::span<const base::Transform> values);
     base::Status writeDetails(std::span<const base::ObjectId> ids, std::span<const model::DetailPtr> values);

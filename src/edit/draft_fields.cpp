@@ -101,15 +101,17 @@ Status Draft::routed(std::span<const ObjectId> ids, std::span<const Value> value
             links.takeBack(ids[i], parts);
         }
     }
+    std::vector<std::function<Status()>> writes;
     if (!ownIds.empty())
-        if (Status done = own(std::span<const ObjectId>(ownIds), std::span<const Value>(ownValues)); !done) return done;
+        writes.emplace_back([&] { return own(std::span<const ObjectId>(ownIds), std::span<const Value>(ownValues)); });
     if (edited)
-        if (Status done = inDefinition(
-                edited,
-                [&] { return again(std::span<const ObjectId>(innerIds), std::span<const Value>(innerValues)); });
-            !done)
-            return done;
-    return links.empty() ? Status{} : writeDetails(links.ids(), links.details());
+        writes.emplace_back([&] {
+            return inDefinition(edited, [&] {
+                return again(std::span<const ObjectId>(innerIds), std::span<const Value>(innerValues));
+            });
+        });
+    if (!links.empty()) writes.emplace_back([&] { return writeDetails(links.ids(), links.details()); });
+    return together(writes);
 }
 
 Status Draft::setTransforms(std::span<const ObjectId> ids, std::span<const base::Transform> values) {

@@ -50,11 +50,11 @@ Status Draft::create(std::span<const model::ObjectRecord> objects) {
             model::takeLinksInside(inner.back().detail, scene, scene.find(edited));
         }
     }
-    if (!own.empty())
-        if (Status done = write(model::Existence{true, std::move(own)}); !done) return done;
-    if (edited)
-        if (Status done = inDefinition(edited, [&] { return create(inner); }); !done) return done;
-    return links.empty() ? Status{} : writeDetails(links.ids(), links.details());
+    std::vector<std::function<Status()>> writes;
+    if (!own.empty()) writes.emplace_back([&] { return write(model::Existence{true, std::move(own)}); });
+    if (edited) writes.emplace_back([&] { return inDefinition(edited, [&] { return create(inner); }); });
+    if (!links.empty()) writes.emplace_back([&] { return writeDetails(links.ids(), links.details()); });
+    return together(writes);
 }
 
 Status Draft::remove(std::span<const ObjectId> ids) {
@@ -87,11 +87,11 @@ Status Draft::remove(std::span<const ObjectId> ids) {
     }
     InstanceLinks links(scene, session_.definitions());
     for (const auto& [instance, held] : inside) links.remove(instance, held);
-    if (!own.empty())
-        if (Status gone = writeRemoval(own); !gone) return gone;
-    if (edited)
-        if (Status gone = inDefinition(edited, [&] { return remove(inner); }); !gone) return gone;
-    return links.empty() ? Status{} : writeDetails(links.ids(), links.details());
+    std::vector<std::function<Status()>> writes;
+    if (!own.empty()) writes.emplace_back([&] { return writeRemoval(own); });
+    if (edited) writes.emplace_back([&] { return inDefinition(edited, [&] { return remove(inner); }); });
+    if (!links.empty()) writes.emplace_back([&] { return writeDetails(links.ids(), links.details()); });
+    return together(writes);
 }
 
 Status Draft::writeRemoval(const std::vector<ObjectId>& tops) {
@@ -124,9 +124,10 @@ Status Draft::moveInTree(std::span<const ObjectId> ids, std::span<const model::T
                  routeBelow(scene.find(places[i].parent)).to == Route::To::Own;
     }
     if (allOwn) return writeMoves(ids, places);
+    std::vector<std::function<Status()>> writes;
     for (std::size_t i = 0; i < ids.size(); ++i)
-        if (Status done = moveOne(ids[i], places[i]); !done) return done;
-    return {};
+        writes.emplace_back([this, id = ids[i], place = places[i]] { return moveOne(id, place); });
+    return together(writes);
 }
 
 Status Draft::moveOne(ObjectId id, const model::TreePlace& place) {
@@ -159,8 +160,8 @@ Status Draft::moveOne(ObjectId id, const model::TreePlace& place) {
             }
             links.add(to.instance, r);
         }
-        if (Status gone = writeRemoval({id}); !gone) return gone;
-        return writeDetails(links.ids(), links.details());
+        return together(
+            {[&] { return writeRemoval({id}); }, [&] { return writeDetails(links.ids(), links.details()); }});
     }
     const Slot instance = from.to == Route::To::Own ? scene.find(to.instance) : scene.find(from.instance);
     if (from.to == Route::To::Inside && to.to == Route::To::Own && links.isAdded(from.instance, id)) {
@@ -168,8 +169,10 @@ Status Draft::moveOne(ObjectId id, const model::TreePlace& place) {
         objects.front().parent = place.parent;
         objects.front().before = place.before;
         links.remove(from.instance, {&id, 1});
-        if (Status gone = writeDetails(links.ids(), links.details()); !gone) return gone;
-        return write(model::Existence{true, std::move(objects)});
+        return together({[&] { return writeDetails(links.ids(), links.details()); },
+                         [&] {
+                             return write(model::Existence{true, std::move(objects)});
+                         }});
     }
     return fail(ErrorCode::Refused,
                 fmt::format("“{}” belongs to the prefab of “{}”, and cannot leave it: copy it, or take that apart.",

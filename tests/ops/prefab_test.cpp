@@ -216,6 +216,61 @@ class PrefabTest : public QObject {
                 QVERIFY(!held && !defined);
         }
     }
+    void aRefusalHalfWayLeavesEveryDocumentAsItWas() {
+        for (const bool inPlace : {false, true}) {
+            Stall s;
+            const ObjectId other = s.place({20, 0, 0}), third = s.place({40, 0, 0});
+            if (inPlace) s.session().editDefinitionOf(other);
+            const ObjectId own = s.put("cube", {9, 0, 9}), inner = s.inside(other, s.lamp),
+                           far = s.inside(third, s.lamp);
+            const std::vector<ObjectId> ids = {own, inner, far};
+            const std::vector<std::uint8_t> flags(3, model::flags::kUnseen);
+            const std::vector<base::Transform> poses(3, base::Transform{{1, 2, 3}});
+            const std::vector<base::Name> names(3, s.name("Renamed"));
+            model::Detail noted;
+            noted.put(model::Note{"Mind"});
+            const std::vector<model::DetailPtr> details(3, std::make_shared<const model::Detail>(noted));
+            const std::vector<model::TreePlace> places = {
+                {s.inside(third, s.frame), {}}, {s.inside(other, s.frame), {}}, {s.inside(third, s.frame), {}}};
+            auto made = [&] {
+                std::vector<model::ObjectRecord> objects(3);
+                const ObjectId parents[] = {own, s.inside(other, s.frame), s.inside(third, s.frame)};
+                for (std::size_t i = 0; i < 3; ++i) {
+                    objects[i].id = s.session().random().nextId();
+                    objects[i].parent = parents[i];
+                }
+                return objects;
+            };
+            const std::function<base::Status(edit::Draft&)> verbs[] = {
+                [&](edit::Draft& d) { return d.setFlags(ids, flags); },
+                [&](edit::Draft& d) { return d.setTransforms(ids, poses); },
+                [&](edit::Draft& d) { return d.setLabels(model::LabelField::Name, ids, names); },
+                [&](edit::Draft& d) { return d.setDetails(ids, details); },
+                [&](edit::Draft& d) { return d.moveInTree(ids, places); },
+                [&](edit::Draft& d) { return d.create(made()); },
+                [&](edit::Draft& d) { return d.remove(ids); }};
+            const Bytes before = test::documentBytes(s.session());
+            for (std::size_t v = 0; v < std::size(verbs); ++v) {
+                bool done = false;
+                std::size_t halfWay = 0;
+                for (int allowed = 0; allowed < 100 && !done; ++allowed) {
+                    edit::Draft draft(s.session(), "first", "Verb");
+                    int asked = 0;
+                    draft.setMeter([&](std::size_t, std::size_t) -> base::Status {
+                        if (asked++ < allowed) return {};
+                        return base::fail(base::ErrorCode::Refused, "No further.");
+                    });
+                    done = verbs[v](draft).has_value();
+                    if (!done && test::documentBytes(s.session()) != before)
+                        qFatal("verb %zu left something behind after %d writes", v, allowed);
+                    halfWay += done ? 0 : 1;
+                }
+                QVERIFY2(done, "it comes to its end when nothing holds it up");
+                QVERIFY(halfWay > 1);
+                QVERIFY(test::documentBytes(s.session()) == before);  // the draft was given up
+            }
+        }
+    }
     void whatIsGoneFromTheDefinitionIsKeptAndCanBeDropped() {
         Stall s;
         const ObjectId other = s.place({20, 0, 0});
