@@ -287,11 +287,12 @@ base::Result<History> Ledger::history() const {
         const auto child = parentOf.find(children.number(1));
         if (child != parentOf.end() && child->second == children.number(0)) redo[children.number(0)] = child->first;
     }
+    if (!children.ended()) return damaged("which branches were used last cannot be read");
     Statement present(db, "SELECT value FROM meta WHERE key='present'");
     Statement sum(db, "SELECT value FROM meta WHERE key='presentSum'");
     const StepId at = present.row() ? std::strtoll(present.text(0).c_str(), nullptr, 10) : -1;
     const bool known = at == kRoot || parentOf.contains(at);
-    if (!known || (sum.row() && sum.text(0) != std::to_string(presentSum(at))))
+    if (!known || (sum.row() ? sum.text(0) != std::to_string(presentSum(at)) : !sum.ended()))
         return damaged("it does not say rightly which step is the present one");
     return History(std::move(steps), at, std::move(redo));
 }
@@ -383,7 +384,9 @@ base::Result<std::string> Ledger::keptFile(const std::string& scene, std::uint64
     auto lock = body_->inTurn();
     Statement kept(body_->db.get(), "SELECT text FROM files WHERE scene=? AND hash=?");
     if (body_->version < 2 || !kept.bind(1, scene).bind(2, static_cast<std::int64_t>(hash)).row())
-        return fail(ErrorCode::NotFound, scene + ": what its file held was not kept.");
+        return body_->version < 2 || kept.ended()
+                   ? fail(ErrorCode::NotFound, scene + ": what its file held was not kept.")
+                   : fail(ErrorCode::BadLedger, scene + ": what its file held cannot be read in the ledger.");
     auto text = unpackText(kept.blob(0));
     if (text && base::hashBytes(*text) == hash) return text;
     return fail(ErrorCode::BadLedger, scene + ": what its file held is damaged in the ledger.");

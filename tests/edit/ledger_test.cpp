@@ -72,6 +72,38 @@ class LedgerTest : public QObject {
         QVERIFY(std::get<model::SetTransforms>(bulk->changes[0].changes[0]).after ==
                 std::get<model::SetTransforms>(data(5000)->changes[0].changes[0]).after);
     }
+    void aBrokenPageIsAnErrorAndNeverAShorterHistory() {
+        QTemporaryDir folder;
+        const fs::path file = fs::path(folder.path().toStdString()) / "ledger.db";
+        constexpr std::size_t kSteps = 400;
+        {
+            auto ledger = edit::Ledger::open(file, false);
+            edit::History h;
+            for (std::size_t i = 0; i < kSteps; ++i) {
+                if (i % 3 == 2) h.moveTo(h.present() - 1), (void)(*ledger)->setPresent(h);
+                QVERIFY((*ledger)->append(info(h, 2), data(2), names_).has_value());
+            }
+            for (int i = 0; i < 60; ++i) QVERIFY((*ledger)->addSave({"s", 4, std::uint64_t(i + 1), 99, 5}).has_value());
+            QVERIFY((*ledger)->flush().has_value());
+        }
+        sql(file, "PRAGMA journal_mode=DELETE");
+        const std::string whole = test::fileBytes(file);
+        constexpr std::size_t kPage = 4096;
+        int refused = 0;
+        for (std::size_t page = 1; page < whole.size() / kPage; ++page) {
+            std::string broken = whole;
+            for (std::size_t i = 0; i < kPage; ++i) broken[page * kPage + i] = '\xa5';
+            test::writeBytes(file, broken);
+            auto ledger = edit::Ledger::open(file, true);
+            const auto history = ledger ? (*ledger)->history() : tl::unexpected(ledger.error());
+            const auto saves = ledger ? (*ledger)->saves() : tl::unexpected(ledger.error());
+            refused += history && saves ? 0 : 1;
+            if (history) QCOMPARE(history->steps().size(), kSteps);
+            if (saves) QCOMPARE(saves->size(), std::size_t{60});
+            for (std::size_t i = 1; history && i < kSteps; i += 7) (void)(*ledger)->load(edit::StepId(i), names_);
+        }
+        QVERIFY(refused > 3);
+    }
     void aNewerLedgerIsNotTouched() {
         QTemporaryDir folder;
         const fs::path file = fs::path(folder.path().toStdString()) / "ledger.db";
