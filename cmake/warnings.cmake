@@ -3,8 +3,7 @@ add_library(mellow_options INTERFACE)
 target_compile_options(mellow_options INTERFACE
   -Wall -Wextra -Wshadow -Wconversion -Werror)
 # GCC 12 sees these in strings and variants of its own library that are moved out of results, and is mistaken.
-target_compile_options(mellow_options INTERFACE -Wno-array-bounds -Wno-stringop-overflow -Wno-stringop-overread -Wno-restrict
-  -Wno-maybe-uninitialized)
+target_compile_options(mellow_options INTERFACE -Wno-array-bounds -Wno-stringop-overflow -Wno-stringop-overread -Wno-restrict)
 target_include_directories(mellow_options INTERFACE ${CMAKE_SOURCE_DIR}/src)
 
 set(MELLOW_SANITIZE "" CACHE STRING "Sanitizers, as -fsanitize takes them")

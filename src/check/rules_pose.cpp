@@ -45,10 +45,9 @@ void sizedBeyond(const Subject& s, Slot slot, Report& r) {
     if (kind == nullptr) return;
     const Vec3 size = glm::abs(s.scene.local(slot).scale);
     for (int k = 0; k < 3; ++k)
-        if (size[k] < kind->smallestSize - 1e-9 || size[k] > kind->largestSize + 1e-9) {
-            r.add(s.scene.id(slot), fmt::format("{} is sized × {} along {}; {} may be from {} to {}.", named(s, slot),
-                                                base::fixed(size[k], 3), "XYZ"[k], kind -> name,
-                                                base::shortest(kind->smallestSize), base::shortest(kind->largestSize)));
+        if (!model::sizesOf(kind).allows(size[k])) {
+            r.add(s.scene.id(slot), fmt::format("{} is sized × {} along {}. {}.", named(s, slot),
+                                                base::fixed(size[k], 3), "XYZ"[k], model::sizesText(*kind)));
             return;
         }
 }
@@ -57,9 +56,7 @@ Status sizeWithin(edit::Draft& draft, const Finding& f, const query::SceneIndex&
     const model::Kind* kind = slot == kNoSlot ? nullptr : draft.session().library().kind(draft.scene().kind(slot));
     if (kind == nullptr) return {};
     base::Transform local = draft.scene().local(slot);
-    for (int k = 0; k < 3; ++k)
-        local.scale[k] =
-            std::copysign(std::clamp(std::abs(local.scale[k]), kind->smallestSize, kind->largestSize), local.scale[k]);
+    for (int k = 0; k < 3; ++k) local.scale[k] = model::sizesOf(kind).nearest(local.scale[k]);
     if (Status may = ops::refuseMoving(draft.scene(), {&f.object, 1}, "sized"); !may) return may;
     return draft.setTransforms({&f.object, 1}, {&local, 1});
 }

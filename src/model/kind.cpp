@@ -4,7 +4,9 @@
 
 #include <algorithm>
 #include <array>
+#include <cmath>
 
+#include "base/text.h"
 #include "model/value_reader.h"
 
 namespace model {
@@ -195,6 +197,24 @@ const Value* valueOr(const Property& property, const ValueMap& values, Value& ro
     if (const Value* own = valueOf(values, property.name)) return own;
     room = defaultOf(property);
     return &room;
+}
+
+bool SizeLimits::allows(double factor) const {
+    return std::abs(factor) >= low - 1e-9 && std::abs(factor) <= high + 1e-9;
+}
+
+double SizeLimits::nearest(double factor) const {
+    return std::copysign(std::clamp(std::abs(factor), low, std::max(low, high)), factor);
+}
+
+SizeLimits sizesOf(const Kind* kind) {
+    return kind != nullptr ? SizeLimits{kind->smallestSize, kind->largestSize} : SizeLimits{};
+}
+
+std::string sizesText(const Kind& kind) {
+    if (sizesOf(&kind).isFixed()) return fmt::format("The kind {} may not be sized", kind.name);
+    return fmt::format("The kind {} may be sized from {} to {}", kind.name, base::shortest(kind.smallestSize),
+                       base::shortest(kind.largestSize));
 }
 
 }  // namespace model

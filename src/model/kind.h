@@ -73,4 +73,18 @@ Appearance appearanceOf(const Kind& kind, const ValueMap& values);
 /// Kinds' properties and their values on an object: the own ones, else defaults.
 const Value* valueOr(const Property& property, const ValueMap& values, Value& room);
 
+/// How large a thing may be, as factors of its item.
+struct SizeLimits {
+    double low = 1e-3, high = 1e4;
+    bool isFixed() const { return low == high; }
+    /// Either sign; what rounding leaves is allowed.
+    bool allows(double factor) const;
+    /// The nearest that is allowed, of the same sign.
+    double nearest(double factor) const;
+};
+/// Null: a thing of no kind.
+SizeLimits sizesOf(const Kind* kind);
+/// "The kind Lantern may be sized from 0.5 to 2", or not at all.
+std::string sizesText(const Kind& kind);
+
 }  // namespace model

@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "base/text.h"
+#include "model/property_types.h"
 
 namespace model {
 
@@ -18,23 +19,10 @@ using base::Result;
 
 namespace {
 
-constexpr std::array<std::string_view, 20> kTypeNames = {
-    "bool",  "integer", "number", "text",   "long text", "choice", "flags", "colour", "angle", "vector",
-    "range", "curve",   "time",   "object", "zone",      "points", "item",  "record", "media", "list"};
-
 /// How a condition is written; of two that begin alike the longer first.
 constexpr std::pair<std::string_view, Condition::Op> kConditionSigns[] = {
     {"!=", Condition::Op::IsNot}, {"<=", Condition::Op::AtMost}, {">=", Condition::Op::AtLeast},
     {"=", Condition::Op::Is},     {"<", Condition::Op::Less},    {">", Condition::Op::More}};
-
-std::optional<double> numberIn(std::string_view text) {
-    text = base::trimmed(text);
-    if (text.starts_with('+')) text.remove_prefix(1);
-    double number = 0;
-    const auto [end, problem] = std::from_chars(text.data(), text.data() + text.size(), number);
-    const bool whole = problem == std::errc{} && end == text.data() + text.size() && !text.empty();
-    return whole && std::isfinite(number) ? std::optional(number) : std::nullopt;
-}
 
 std::vector<Choice> choicesFrom(const Value* value, std::vector<std::string>& problems) {
     std::vector<Choice> all;
@@ -65,100 +53,14 @@ constexpr const char* kKnown[] = {"name", "type",    "label",   "category",  "he
                                   "high", "step",    "choices", "choicesBy", "choicesFor", "kinds",   "records",
                                   "of",   "default", "hidden",  "readOnly",  "required",   "shownIf", "place"};
 
-/// "from 0 to 5", "above 0", "2 or more".
-std::string rangeText(const Property& p) {
-    const bool above = p.low && *p.low > 0 && *p.low <= 1e-6;
-    const std::string low = !p.low ? "" : above ? "above 0" : base::shortest(*p.low);
-    if (p.low && p.high) return (above ? low + ", up to " : "from " + low + " to ") + base::shortest(*p.high);
-    return p.low ? low + (above ? "" : " or more") : "up to " + base::shortest(p.high.value_or(0));
-}
-
-Result<double> within(const Property& p, double number) {
-    if (!std::isfinite(number))
-        return fail(ErrorCode::BadInput, fmt::format("{}: a finite number was expected.", p.label));
-    if ((p.low && number < *p.low) || (p.high && number > *p.high))
-        return fail(ErrorCode::BadInput,
-                    fmt::format("{}: {} is out of its range, {}.", p.label, base::shortest(number), rangeText(p)));
-    return number;
-}
-
-base::Error expected(const Property& p, std::string_view what) {
-    return {ErrorCode::BadInput, fmt::format("{}: {} was expected.", p.label, what)};
-}
-
-/// So many numbers, each in its range; `count` 0: any number of them.
-Result<Value> numbers(const Property& p, const Value& value, std::size_t count, std::string_view what) {
-    const auto* list = std::get_if<ValueList>(&value.data);
-    if (list == nullptr || (count > 0 && list->size() != count)) return tl::unexpected(expected(p, what));
-    ValueList result;
-    for (const Value& one : *list) {
-        double room = 0;
-        const double* number = asNumber(one, room);
-        if (number == nullptr) return tl::unexpected(expected(p, what));
-        auto fine = within(p, *number);
-        if (!fine) return tl::unexpected(fine.error());
-        result.push_back({*number});
-    }
-    return Value{std::move(result)};
-}
-
-Result<Value> curve(const Property& p, const Value& value) {
-    constexpr std::string_view kWhat = "points [x, y] with rising x";
-    const auto* list = std::get_if<ValueList>(&value.data);
-    if (list == nullptr) return tl::unexpected(expected(p, kWhat));
-    ValueList result;
-    double last = -1e300;
-    for (const Value& one : *list) {
-        const auto* pair = std::get_if<ValueList>(&one.data);
-        double rooms[2] = {};
-        const double *x = pair != nullptr && pair->size() == 2 ? asNumber((*pair)[0], rooms[0]) : nullptr,
-                     *y = x != nullptr ? asNumber((*pair)[1], rooms[1]) : nullptr;
-        if (y == nullptr || !std::isfinite(*x) || !std::isfinite(*y) || *x <= last)
-            return tl::unexpected(expected(p, kWhat));
-        last = *x;
-        result.push_back({ValueList{{*x}, {*y}}});
-    }
-    return Value{std::move(result)};
-}
-
-Result<Value> listOf(const Property& p, const Value& value) {
-    const auto* list = std::get_if<ValueList>(&value.data);
-    if (list == nullptr || p.element.empty()) return tl::unexpected(expected(p, "a list"));
-    ValueList result;
-    for (const Value& one : *list) {
-        auto fine = fitted(p.element[0], one);
-        if (!fine) return tl::unexpected(fine.error());
-        result.push_back(std::move(*fine));
-    }
-    return Value{std::move(result)};
-}
-
-Result<Value> chosen(const Property& p, const Value& value) {
-    const auto* text = std::get_if<std::string>(&value.data);
-    if (text == nullptr) return tl::unexpected(expected(p, "one of its choices"));
-    auto among = [&](const std::vector<Choice>& all) {
-        return std::any_of(all.begin(), all.end(), [&](const Choice& c) { return c.value == *text; });
-    };
-    bool known = text->empty() || among(p.choices);
-    for (const auto& [of, choices] : p.choicesFor) known = known || among(choices);
-    if (known) return value;
-    std::string all;
-    for (const Choice& c : p.choices) all += (all.empty() ? "" : ", ") + c.value;
-    return fail(ErrorCode::BadInput, fmt::format("{}: “{}” is none of its choices ({}).", p.label, *text, all));
-}
-
-Result<Value> flagsOf(const Property& p, const Value& value) {
-    const auto* list = std::get_if<ValueList>(&value.data);
-    if (list == nullptr) return tl::unexpected(expected(p, "a list of choices"));
-    for (const Value& one : *list)
-        if (auto fine = chosen(p, one); !fine) return fine;
-    return value;
-}
-
 }  // namespace
 
 std::string_view typeName(PropertyType type) {
-    return kTypeNames[static_cast<std::size_t>(type)];
+    return traits(type).name;
+}
+
+bool linksObject(PropertyType type) {
+    return traits(type).linksObject;
 }
 
 Result<Condition> parseCondition(std::string_view text) {
@@ -217,12 +119,14 @@ std::optional<Property> propertyFrom(const ValueMap& map, std::vector<std::strin
     Property p;
     p.name = textOf(map, "name");
     const std::string type = textOf(map, "type", "text");
-    const auto* place = std::find(kTypeNames.begin(), kTypeNames.end(), type);
-    if (place == kTypeNames.end()) {
+    const auto types = propertyTypes();
+    const auto place =
+        std::find_if(types.begin(), types.end(), [&](const TypeTraits& one) { return one.name == type; });
+    if (place == types.end()) {
         problems.push_back(fmt::format("type: “{}” is no type of property.", type));
         return std::nullopt;
     }
-    p.type = static_cast<PropertyType>(place - kTypeNames.begin());
+    p.type = static_cast<PropertyType>(place - types.begin());
     p.label = textOf(map, "label", p.name);
     if (valueOf(map, "label") == nullptr && !p.label.empty() && p.label[0] >= 'a' && p.label[0] <= 'z')
         p.label[0] = static_cast<char>(p.label[0] - 32);
@@ -304,34 +208,6 @@ ValueMap toValues(const Property& p) {
     return map;
 }
 
-Value defaultOf(const Property& p) {
-    if (p.fallback) return *p.fallback;
-    const double least = p.low.value_or(0), number = least > 0 || p.high.value_or(0) < 0 ? least : 0.0;
-    switch (p.type) {
-        case PropertyType::Bool: return {false};
-        case PropertyType::Integer: return {static_cast<std::int64_t>(std::ceil(number))};
-        case PropertyType::Number:
-        case PropertyType::Angle:
-        case PropertyType::Time: return {number};
-        case PropertyType::Colour: return {ValueList{{1.0}, {1.0}, {1.0}}};
-        case PropertyType::Vector: return {ValueList{{number}, {number}, {number}}};
-        case PropertyType::Range: return {ValueList{{number}, {p.high.value_or(number)}}};
-        case PropertyType::Flags:
-        case PropertyType::Curve:
-        case PropertyType::List: return {ValueList{}};
-        case PropertyType::Object:
-        case PropertyType::Zone:
-        case PropertyType::Points:
-        case PropertyType::Record: return {std::string()};
-        case PropertyType::Choice: return {p.choices.empty() ? std::string() : p.choices[0].value};
-        case PropertyType::Text:
-        case PropertyType::LongText:
-        case PropertyType::Item:
-        case PropertyType::Media: return {std::string()};
-    }
-    return {};
-}
-
 const std::vector<Choice>& choicesOf(const Property& p, std::span<const Property> all, const ValueMap& values) {
     if (p.choicesBy.empty()) return p.choices;
     const auto decides = std::find_if(all.begin(), all.end(), [&](const Property& o) { return o.name == p.choicesBy; });
@@ -341,200 +217,6 @@ const std::vector<Choice>& choicesOf(const Property& p, std::span<const Property
     for (const auto& [value, choices] : p.choicesFor)
         if (holds({Condition::Op::Is, {}, value}, by)) return choices;
     return p.choices;
-}
-
-Result<Value> fitted(const Property& p, const Value& value) {
-    double room = 0;
-    const double* number = asNumber(value, room);
-    const auto* text = std::get_if<std::string>(&value.data);
-    switch (p.type) {
-        case PropertyType::Bool:
-            if (!std::holds_alternative<bool>(value.data)) return tl::unexpected(expected(p, "yes or no"));
-            return value;
-        case PropertyType::Integer: {
-            if (number == nullptr || *number != std::floor(*number) || std::abs(*number) > 9e15)
-                return tl::unexpected(expected(p, "a whole number"));
-            auto fine = within(p, *number);
-            if (!fine) return tl::unexpected(fine.error());
-            return Value{static_cast<std::int64_t>(*number)};
-        }
-        case PropertyType::Number:
-        case PropertyType::Angle:
-        case PropertyType::Time: {
-            if (number == nullptr) return tl::unexpected(expected(p, "a number"));
-            auto fine = within(p, *number);
-            if (!fine) return tl::unexpected(fine.error());
-            return Value{*fine};
-        }
-        case PropertyType::Text:
-        case PropertyType::LongText:
-        case PropertyType::Item:
-        case PropertyType::Media:
-            if (text == nullptr) return tl::unexpected(expected(p, "text"));
-            return value;
-        case PropertyType::Choice: return chosen(p, value);
-        case PropertyType::Flags: return flagsOf(p, value);
-        case PropertyType::Colour: {
-            Property unit = p;
-            unit.low = 0;
-            unit.high = 1;
-            return numbers(unit, value, 3, "a list of red, green and blue, from 0 to 1,");
-        }
-        case PropertyType::Vector: return numbers(p, value, 3, "a list of three numbers");
-        case PropertyType::Range: {
-            auto fine = numbers(p, value, 2, "a list of two numbers, from and to,");
-            if (!fine) return fine;
-            const auto& ends = std::get<ValueList>(fine->data);
-            if (std::get<double>(ends[0].data) > std::get<double>(ends[1].data))
-                return fail(ErrorCode::BadInput, p.label + ": the range ends before it begins.");
-            return fine;
-        }
-        case PropertyType::Curve: return curve(p, value);
-        case PropertyType::Object:
-        case PropertyType::Zone:
-        case PropertyType::Points:
-            if (!(text != nullptr && text->empty()) && !objectIn(value))
-                return tl::unexpected(expected(p, "a link to an object"));
-            return value;
-        case PropertyType::Record:
-            if (!(text != nullptr && text->empty()) && !recordIn(value))
-                return tl::unexpected(expected(p, "a link to a record"));
-            return value;
-        case PropertyType::List: return listOf(p, value);
-    }
-    return value;
-}
-
-Result<Value> parsedValue(const Property& p, std::string_view typed) {
-    const std::string_view text = base::trimmed(typed);
-    auto parts = [&](char at) {
-        ValueList list;
-        for (std::string_view part : base::split(text, at))
-            if (const auto number = numberIn(part))
-                list.push_back({*number});
-            else
-                list.push_back({std::string(part)});
-        return Value{std::move(list)};
-    };
-    auto id = [&]() -> Result<ObjectId> {
-        if (const auto parsed = base::parseObjectId(text)) return *parsed;
-        return tl::unexpected(expected(p, "an id of sixteen hexadecimal digits"));
-    };
-    switch (p.type) {
-        case PropertyType::Bool: {
-            for (std::string_view yes : {"true", "yes", "1", "on"})
-                if (base::sameFolded(text, yes)) return Value{true};
-            for (std::string_view no : {"false", "no", "0", "off"})
-                if (base::sameFolded(text, no)) return Value{false};
-            return tl::unexpected(expected(p, "yes or no"));
-        }
-        case PropertyType::Integer:
-        case PropertyType::Number:
-        case PropertyType::Angle:
-        case PropertyType::Time: {
-            const auto number = numberIn(text);
-            if (!number) return tl::unexpected(expected(p, "a number"));
-            return fitted(p, {*number});
-        }
-        case PropertyType::Text:
-        case PropertyType::LongText: return Value{std::string(typed)};
-        case PropertyType::Item:
-        case PropertyType::Media: return Value{std::string(text)};
-        case PropertyType::Choice: {
-            for (const Choice& c : p.choices)
-                if (base::sameFolded(c.label, text)) return Value{c.value};
-            return fitted(p, {std::string(text)});
-        }
-        case PropertyType::Flags: {
-            ValueList list;
-            for (std::string_view part : base::split(text, ',')) list.push_back({std::string(part)});
-            return fitted(p, {std::move(list)});
-        }
-        case PropertyType::Colour: {
-            if (!text.starts_with('#')) return fitted(p, parts(','));
-            ValueList list;
-            for (std::size_t i = 1; text.size() == 7 && i < 7; i += 2) {
-                int byte = 0;
-                const auto [end, problem] = std::from_chars(text.data() + i, text.data() + i + 2, byte, 16);
-                if (problem == std::errc{} && end == text.data() + i + 2) list.push_back({std::pow(byte / 255.0, 2.2)});
-            }
-            return fitted(p, {std::move(list)});
-        }
-        case PropertyType::Vector: return fitted(p, parts(','));
-        case PropertyType::Range: {
-            const std::size_t dots = text.find("..");
-            if (dots == std::string_view::npos) return fitted(p, parts(','));
-            const auto from = numberIn(text.substr(0, dots)), to = numberIn(text.substr(dots + 2));
-            if (!from || !to) return tl::unexpected(expected(p, "from..to"));
-            return fitted(p, {ValueList{{*from}, {*to}}});
-        }
-        case PropertyType::Curve: {
-            ValueList list;
-            for (std::string_view point : base::split(text, ';')) {
-                ValueList pair;
-                for (std::string_view part : base::split(point, ','))
-                    if (const auto number = numberIn(part)) pair.push_back({*number});
-                list.push_back({std::move(pair)});
-            }
-            return fitted(p, {std::move(list)});
-        }
-        case PropertyType::Object:
-        case PropertyType::Zone:
-        case PropertyType::Points: {
-            if (text.empty()) return Value{std::string()};
-            auto to = id();
-            return to ? Result<Value>(objectLink(*to)) : tl::unexpected(to.error());
-        }
-        case PropertyType::Record: {
-            if (text.empty()) return Value{std::string()};
-            auto to = id();
-            return to ? Result<Value>(recordLink(*to)) : tl::unexpected(to.error());
-        }
-        case PropertyType::List: {
-            ValueList list;
-            for (std::string_view part : base::split(text, '|')) {
-                auto one =
-                    p.element.empty() ? Result<Value>(Value{std::string(part)}) : parsedValue(p.element[0], part);
-                if (!one) return one;
-                list.push_back(std::move(*one));
-            }
-            return fitted(p, {std::move(list)});
-        }
-    }
-    return tl::unexpected(expected(p, "something else"));
-}
-
-namespace {
-
-std::string joinedText(const ValueList& list, std::string_view between,
-                       const std::function<std::string(const Value&)>& of) {
-    std::string text;
-    for (const Value& one : list) text.append(text.empty() ? "" : between).append(of(one));
-    return text;
-}
-
-std::string plainText(const Value& value) {
-    double room = 0;
-    if (const double* number = asNumber(value, room)) return base::shortest(*number);
-    if (const auto* flag = std::get_if<bool>(&value.data)) return *flag ? "yes" : "no";
-    if (const auto* text = std::get_if<std::string>(&value.data)) return *text;
-    if (const ObjectId id = objectIn(value) ? objectIn(value) : recordIn(value)) return base::toText(id);
-    if (const auto* list = std::get_if<ValueList>(&value.data)) return joinedText(*list, ", ", plainText);
-    return {};
-}
-
-}  // namespace
-
-std::string valueText(const Property& p, const Value& value) {
-    const auto* list = std::get_if<ValueList>(&value.data);
-    if (list == nullptr) return plainText(value);
-    if (p.type == PropertyType::Range) return joinedText(*list, "..", plainText);
-    if (p.type == PropertyType::Curve) return joinedText(*list, "; ", plainText);
-    if (p.type == PropertyType::List)
-        return joinedText(*list, " | ", [&](const Value& one) {
-            return p.element.empty() ? plainText(one) : valueText(p.element[0], one);
-        });
-    return plainText(value);
 }
 
 namespace {

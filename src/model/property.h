@@ -84,9 +84,7 @@ std::optional<Property> propertyFrom(const ValueMap& map, std::vector<std::strin
 ValueMap toValues(const Property& property);
 
 /// Does it link to an object?
-inline bool linksObject(PropertyType type) {
-    return type == PropertyType::Object || type == PropertyType::Zone || type == PropertyType::Points;
-}
+bool linksObject(PropertyType type);
 
 /// The value an object without one has: the default, else the plainest one that fits.
 Value defaultOf(const Property& property);

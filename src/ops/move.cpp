@@ -114,8 +114,7 @@ base::Result<bool> Mover::sizeBy(edit::Draft& draft, const base::Vec3& factors, 
         const Object& object = objects_[i];
         const model::Scene& scene = draft.scene();
         const model::Kind* kind = draft.session().library().kind(scene.kind(scene.find(ids_[i])));
-        const double low = kind != nullptr ? kind->smallestSize : 1e-3,
-                     high = kind != nullptr ? kind->largestSize : 1e4;
+        const auto [low, high] = model::sizesOf(kind);
         base::Transform pose = object.local;
         base::Vec3 by = factors;
         for (int k = 0; k < 3; ++k) {

@@ -100,8 +100,7 @@ Result<model::ObjectRecord> placed(edit::Draft& draft, const Placement& placemen
     if (const model::Kind* kind = session.library().kind(r.kind)) r.detail = kind->facets;
     if (item->prefab) r.detail = instanceOf(item->prefab);
     double size = placement.size;
-    if (const model::Kind* kind = session.library().kind(r.kind))
-        size = std::clamp(size, kind->smallestSize, std::max(kind->smallestSize, kind->largestSize));
+    if (const model::Kind* kind = session.library().kind(r.kind)) size = model::sizesOf(kind).nearest(size);
     r.local = landing(*item, placement.position, placement.rotation, size);
     if (placement.parent) {
         const Slot parent = draft.scene().find(placement.parent);

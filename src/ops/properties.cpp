@@ -8,6 +8,7 @@
 #include "base/units.h"
 #include "model/facets/points.h"
 #include "model/facets/zone.h"
+#include "model/property_types.h"
 #include "ops/facet_members.h"
 
 namespace ops {
@@ -173,14 +174,11 @@ Result<Value> typedNumbers(const Property& property, const std::vector<std::stri
 }  // namespace
 
 Result<Value> typedValue(const Property& property, std::string_view text, const Value& present) {
-    if (property.type == PropertyType::Vector || property.type == PropertyType::Range) {
-        const auto parts = base::split(text, ',');
-        if (parts.size() == (property.type == PropertyType::Vector ? 3 : 2))
+    const int count = model::traits(property.type).numbers;
+    if (count > 1)
+        if (const auto parts = base::split(text, ','); parts.size() == static_cast<std::size_t>(count))
             return typedNumbers(property, parts, present);
-    }
-    const bool number = property.type == PropertyType::Number || property.type == PropertyType::Integer ||
-                        property.type == PropertyType::Angle || property.type == PropertyType::Time;
-    if (!number || text.empty()) return model::parsedValue(property, text);
+    if (count != 1 || text.empty()) return model::parsedValue(property, text);
     double room = 0;
     const double* now = model::asNumber(present, room);
     const base::Quantity quantity = quantityOf(property);

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "base/text.h"
+#include "model/property_types.h"
 
 namespace ops {
 
@@ -233,8 +234,7 @@ bool fieldFits(const ValueMap& entry, const Property& field) {
     const Property& held =
         property->type == PropertyType::List && !property->element.empty() ? property->element[0] : *property;
     const PropertyType type = held.type;
-    const bool number = type == PropertyType::Integer || type == PropertyType::Number || type == PropertyType::Angle ||
-                        type == PropertyType::Time || type == PropertyType::Vector || type == PropertyType::Range;
+    const bool number = model::traits(type).numbers > 0;
     if (isOneOf(field.name, {"unit", "low", "high", "step"})) return number;
     if (isOneOf(field.name, {"choices", "choicesBy", "choicesFor"}))
         return type == PropertyType::Choice || (type == PropertyType::Flags && field.name == "choices");

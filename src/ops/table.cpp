@@ -370,10 +370,8 @@ class Planner {
         if (!value) return tl::unexpected(value.error());
         if (std::abs(*value) > 1e7) return fail(ErrorCode::BadInput, "That is beyond 10,000 km.");
         const model::Kind* kind = source_.library.kind(scene_.kind(slot));
-        if (field >= PoseField::SizeX && kind != nullptr &&
-            (std::abs(*value) < kind->smallestSize - 1e-9 || std::abs(*value) > kind->largestSize + 1e-9))
-            return fail(ErrorCode::Refused, fmt::format("The kind {} may be sized from {} to {}.", kind->name,
-                                                        kind->smallestSize, kind->largestSize));
+        if (field >= PoseField::SizeX && kind != nullptr && !model::sizesOf(kind).allows(*value))
+            return fail(ErrorCode::Refused, model::sizesText(*kind) + ".");
         auto changed = withPoseField(pose, field, *value);
         if (!changed) return tl::unexpected(changed.error());
         if (scene_.parent(slot) != kNoSlot && !base::inverse(scene_.world(scene_.parent(slot))))

@@ -106,11 +106,7 @@ Data size(Context& c, const Data& a) {
     const model::Kind* kind = c.library().kind(c.scene().kind(s));
     for (int k = 0; k < 3; ++k) {
         if (!(std::abs(wanted[k]) >= 1e-4 && std::abs(wanted[k]) <= 1e5)) trouble("a size is from 0.0001 to 100,000");
-        if (kind != nullptr &&
-            (std::abs(wanted[k]) < kind->smallestSize - 1e-9 || std::abs(wanted[k]) > kind->largestSize + 1e-9))
-            throw Trouble{fmt::format("the kind {} may be sized from {} to {}", kind->name, kind->smallestSize,
-                                      kind->largestSize),
-                          true};
+        if (kind != nullptr && !model::sizesOf(kind).allows(wanted[k])) throw Trouble{model::sizesText(*kind), true};
     }
     local.scale = wanted;
     c.pose(s, local);

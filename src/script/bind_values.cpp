@@ -1,11 +1,13 @@
 // Properties, links, records, facets.
 #include <fmt/format.h>
 
+#include "base/text.h"
 #include "model/facets/body.h"
 #include "model/facets/note.h"
 #include "model/facets/points.h"
 #include "model/facets/surfaces.h"
 #include "model/facets/zone.h"
+#include "ops/facet_members.h"
 #include "ops/facets.h"
 #include "ops/properties.h"
 #include "ops/records.h"
@@ -29,6 +31,8 @@ const model::Property& inRecord(const ops::FoundRecord& found, const std::string
 }
 const model::Property& propertyOf(Context& c, Slot s, const std::string& key) {
     const model::Property* property = ops::propertyOf(c.library(), c.scene(), s, key);
+    if (property == nullptr && ops::facetMember(key))
+        trouble(fmt::format("this object has no {}", base::lowered(ops::facetMember(key).type->label)));
     if (property == nullptr) trouble(fmt::format("the kind “{}” has no property “{}”", c.scene().kindText(s), key));
     return *property;
 }
@@ -197,6 +201,20 @@ Data points(Context& c, const Data& a) {
     check(ops::setPoints(draft, one, set));
     return {};
 }
+Data facet(Context& c, const Data& a) {
+    const Slot s = self(c, a);
+    Reader r(c, a);
+    const std::string key = r.text();
+    const model::FacetType* type = model::facetType(key);
+    if (type == nullptr) trouble(fmt::format("there is no facet “{}”", key));
+    if (!r.more()) return {c.scene().detail(s) && c.scene().detail(s)->facets.find(*type) != nullptr};
+    const bool there = r.truth();
+    if (!type->byHand) trouble(fmt::format("the facet “{}” comes with what it belongs to", key));
+    const ObjectId one = c.scene().id(s);
+    edit::Draft& draft = c.change({&one, 1});
+    check(there ? ops::giveFacet(draft, {&one, 1}, *type) : ops::takeFacet(draft, {&one, 1}, *type));
+    return {};
+}
 Data inside(Context& c, const Data& a) {
     const Slot s = self(c, a);
     if (!c.scene().facet<model::Zone>(s)) trouble("this object has no zone");
@@ -269,7 +287,8 @@ Datum datumOf(const model::Property& property, const model::Value& value) {
 Bindings valueBindings() {
     return {
         {{"get", "property",
-          "A property's value: its own, else the default. Links are objects or records, vectors and colours vectors."},
+          "A property's value: its own, else the default; or a facet's member, such as light.intensity. Links are "
+          "objects or records, vectors and colours vectors."},
          Needs::Scene,
          true,
          get},
@@ -288,6 +307,11 @@ Bindings valueBindings() {
          Needs::Scene,
          true,
          points},
+        {{"facet", "name [, there]",
+          "Has it this facet: light, camera, note, tint, body, points, zone …; with true or false: gives or takes it."},
+         Needs::Scene,
+         true,
+         facet},
         {{"inside", "point", "Is a point of the world in its zone?"}, Needs::Scene, true, inside},
         {{"surface", "slot [, name]", "The surface that a slot shows, empty: its own; with a name: shows that."},
          Needs::Scene,

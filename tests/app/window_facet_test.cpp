@@ -286,6 +286,12 @@ class WindowFacetTest : public WindowFixture {
             b:set("test/Probe.mood", "rough")
             b:set("test/Probe.away", vec(1, 2, 3))
             assert(not pcall(b.set, b, "test/Probe.depth", 1000))
+            assert(b:facet("test/Probe") and not b:facet("light"))
+            b:facet("light", true)
+            b:set("light.intensity", 25)
+            b:facet("note", true)
+            b:facet("note", false)
+            assert(not b:facet("note") and not pcall(b.facet, b, "solid", true) and not pcall(b.facet, b, "none"))
         )";
         const std::string before = bytes();
         edit::Draft draft(editor_->session(), editor_->sceneName(), "Script");

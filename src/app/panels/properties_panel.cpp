@@ -220,25 +220,20 @@ Status PropertiesPanel::setPose(edit::Draft& draft, ops::PoseField field,
         auto value = change(ops::poseField(scene.local(s), field));
         if (!value) return tl::unexpected(value.error());
         const model::Kind* kind = editor_.session().library().kind(scene.kind(s));
-        if (field >= ops::PoseField::SizeX && kind != nullptr &&
-            (std::abs(*value) < kind->smallestSize - 1e-9 || std::abs(*value) > kind->largestSize + 1e-9))
-            return fail(
-                ErrorCode::Refused,
-                kind->smallestSize == kind->largestSize
-                    ? fmt::format("“{}” is of the kind {}, which may not be sized.", scene.nameText(s), kind->name)
-                    : fmt::format("“{}” is of the kind {}, which may be sized from {} to {}.", scene.nameText(s),
-                                  kind->name, kind->smallestSize, kind->largestSize));
+        const model::SizeLimits sizes = model::sizesOf(kind);
+        if (field >= ops::PoseField::SizeX && kind != nullptr && !sizes.allows(*value))
+            return fail(ErrorCode::Refused,
+                        fmt::format("“{}” cannot be of this size. {}.", scene.nameText(s), model::sizesText(*kind)));
         auto pose = ops::withPoseField(scene.local(s), field, *value);
         if (!pose) return tl::unexpected(pose.error());
         if (field >= ops::PoseField::SizeX && editor_.uniform()) {
             const double factor = *value / ops::poseField(scene.local(s), field);
             pose->scale = scene.local(s).scale * factor;
             for (int k = 0; k < 3 && kind != nullptr; ++k)
-                if (std::abs(pose->scale[k]) > kind->largestSize + 1e-9 ||
-                    std::abs(pose->scale[k]) < kind->smallestSize - 1e-9)
+                if (!sizes.allows(pose->scale[k]))
                     return fail(ErrorCode::Refused,
-                                fmt::format("In proportion “{}” would be outside what its kind allows, {} to {}.",
-                                            scene.nameText(s), kind->smallestSize, kind->largestSize));
+                                fmt::format("In proportion “{}” would be too small or too large. {}.",
+                                            scene.nameText(s), model::sizesText(*kind)));
         }
         ids.push_back(scene.id(s));
         poses.push_back(*pose);

@@ -20,6 +20,7 @@
 #include "app/panels/number_field.h"
 #include "app/panels/quiet_wheel.h"
 #include "io/added.h"
+#include "model/property_types.h"
 #include "ops/properties.h"
 #include "ops/records.h"
 
@@ -49,11 +50,6 @@ std::vector<QPointF> pointsOf(const Value& value) {
     if (const auto* list = std::get_if<ValueList>(&value.data))
         for (const Value& one : *list) points.emplace_back(part(one, 0), part(one, 1));
     return points;
-}
-
-bool isNumber(PropertyType type) {
-    return type == PropertyType::Integer || type == PropertyType::Number || type == PropertyType::Angle ||
-           type == PropertyType::Time;
 }
 
 }  // namespace
@@ -175,15 +171,15 @@ NumberField* PropertyRow::number(base::Quantity quantity, int decimals) {
 
 QWidget* PropertyRow::make(const Property& p) {
     if (shown_.isCondition) return makeCondition();
-    if (isNumber(p.type)) return makeNumber(p);
+    if (model::traits(p.type).numbers == 1) return makeNumber(p);
     switch (p.type) {
         case PropertyType::Bool: return makeBool();
         case PropertyType::LongText: return makeLongText();
         case PropertyType::Choice: return makeChoice();
         case PropertyType::Flags: return makeFlags(p);
         case PropertyType::Colour: return makeColour();
-        case PropertyType::Vector: return makeNumbers(3);
-        case PropertyType::Range: return makeNumbers(2);
+        case PropertyType::Vector:
+        case PropertyType::Range: return makeNumbers(static_cast<std::size_t>(model::traits(p.type).numbers));
         case PropertyType::Curve: return makeCurve();
         case PropertyType::Record: return makeRecord(p);
         case PropertyType::Item:

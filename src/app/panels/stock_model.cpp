@@ -19,7 +19,7 @@ namespace {
 std::optional<bool> fitsAbility(const model::Item& item, const model::Kind* kind, const QString& word) {
     if (word.startsWith("can:")) {
         const QString what = word.mid(4);
-        if (what == "size") return kind == nullptr || kind->smallestSize != kind->largestSize;
+        if (what == "size") return !model::sizesOf(kind).isFixed();
         if (what == "light") return kind != nullptr && kind->facets && kind->facets->get<model::Light>() != nullptr;
         if (what == "camera") return kind != nullptr && kind->facets && kind->facets->get<model::Camera>() != nullptr;
         return false;

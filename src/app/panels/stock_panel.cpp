@@ -505,7 +505,7 @@ void StockPanel::showFacts() {
     }
     if (kind != nullptr) {
         fact(tr("Cost"), QString::number(kind->cost));
-        fact(tr("May be sized"), kind->smallestSize == kind->largestSize
+        fact(tr("May be sized"), model::sizesOf(kind).isFixed()
                                      ? tr("no")
                                      : QString("× %1 to %2").arg(kind->smallestSize).arg(kind->largestSize));
     }
