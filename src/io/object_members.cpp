@@ -57,18 +57,50 @@ model::Value toValue(dom::element e) {
         }
         case dom::element_type::OBJECT: {
             model::ValueMap map;
-            for (auto member : dom::object(e)) map.emplace_back(std::string(member.key), toValue(member.value));
+            for (auto member : dom::object(e))
+                if (!base::hasControl(member.key)) map.emplace_back(std::string(member.key), toValue(member.value));
             return {std::move(map)};
         }
         default: return {std::string()};
     }
 }
 
+namespace {
+
+/// As it stands, without control characters; the line's reader has told of them.
+void appendElement(std::string& out, dom::element e) {
+    if (e.type() == dom::element_type::STRING) {
+        base::appendJsonString(out, base::withoutControl(std::string_view(e)));
+    } else if (e.type() == dom::element_type::ARRAY) {
+        out += '[';
+        for (dom::element child : dom::array(e)) {
+            if (out.back() != '[') out += ',';
+            appendElement(out, child);
+        }
+        out += ']';
+    } else if (e.type() == dom::element_type::OBJECT) {
+        out += '{';
+        for (auto member : dom::object(e)) {
+            if (base::hasControl(member.key)) continue;  // without them it would be another key
+            if (out.back() != '{') out += ',';
+            base::appendJsonString(out, member.key);
+            out += ':';
+            appendElement(out, member.value);
+        }
+        out += '}';
+    } else {
+        out += simdjson::minify(e);
+    }
+}
+
+}  // namespace
+
 void appendUnknown(std::string& out, std::string_view key, dom::element value) {
+    if (base::hasControl(key)) return;
     if (!out.empty()) out += ',';
     base::appendJsonString(out, key);
     out += ':';
-    out += simdjson::minify(value);
+    appendElement(out, value);
 }
 
 void Members::note(std::string_view key, std::string message) {
