@@ -18,7 +18,7 @@ struct ParsedScene {
     model::Scene scene;
     std::vector<Damage> damage;
     std::vector<Damage> unknown;  ///< words that this version does not know; they stay
-    base::ObjectId prefab;  ///< which one, of a definition's file; else zero
+    base::ObjectId prefab;        ///< which one, of a definition's file; else zero
 };
 
 /// The scene in `text`. Lines are read on all cores. Errors: Unsupported (a newer version), BadInput (no scene

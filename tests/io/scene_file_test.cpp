@@ -168,8 +168,7 @@ class SceneFileTest : public QObject {
     void aWordOfANewerVersionIsToldAndStays() {
         QFETCH(QByteArray, facet);
         QFETCH(QString, key);
-        const std::string text =
-            std::string(kHeader) + "{\"id\":\"00000000000000bb\"," + facet.toStdString() + "}\n";
+        const std::string text = std::string(kHeader) + "{\"id\":\"00000000000000bb\"," + facet.toStdString() + "}\n";
         const auto scene = parse(text);
         QVERIFY(scene.has_value());
         QVERIFY(scene->damage.empty());
