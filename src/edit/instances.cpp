@@ -54,7 +54,10 @@ void SceneWriter::settle(SceneDelta& delta) {
     for (std::size_t before = waiting_.size() + 1; !waiting_.empty() && waiting_.size() < before;) {
         before = waiting_.size();
         for (ObjectId id : std::exchange(waiting_, {}))
-            if (const Slot s = scene_.find(id); s != kNoSlot && scene_.isInstance(s)) (void)refreshInstance(s, delta);
+            // One that waited by itself may lie inside another by now, which says what is in it.
+            if (const Slot s = scene_.find(id);
+                s != kNoSlot && scene_.isInstance(s) && scene_.instanceAround(s) == kNoSlot)
+                (void)refreshInstance(s, delta);
     }
 }
 

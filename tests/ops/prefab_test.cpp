@@ -216,6 +216,24 @@ class PrefabTest : public QObject {
                 QVERIFY(!held && !defined);
         }
     }
+    void whatWasRemovedDeepInsideStaysAwayWhenAGroupIsMadeAgain() {
+        Stall s;
+        const auto prefabOf = [&](const char* name, const Ids& ids) {
+            ops::MakePrefab how{name, "", {}, true};
+            return *asStep(s, [&](edit::Draft& d) { return ops::makePrefab(d, ids, how); });
+        };
+        const ops::MadePrefab pair = prefabOf("Pair", Ids{s.place({20, 0, 0}), s.place({24, 0, 0})});
+        const ops::MadePrefab row = prefabOf("Row", Ids{pair.instance});
+        QVERIFY(asStep(s, [&](edit::Draft& d) { return ops::takeApart(d, Ids{row.instance}, true); }));
+        const model::Slot outer = s.slot(row.instance);
+        const model::Slot inner = s.scene().firstChild(outer);
+        const ObjectId gone = s.scene().id(s.scene().nextSibling(s.scene().firstChild(inner)));
+        QVERIFY(asStep(s, [&](edit::Draft& d) { return d.remove({&gone, 1}); }));
+        QVERIFY(asStep(s, [&](edit::Draft& d) { return ops::makeAgain(d, Ids{row.instance}); }));
+        QVERIFY(s.scene().isInstance(s.slot(row.instance)));
+        QCOMPARE(s.link(row.instance).removed.size(), std::size_t{1});
+        QCOMPARE(s.scene().find(gone), kNoSlot);
+    }
     void aRefusalHalfWayLeavesEveryDocumentAsItWas() {
         for (const bool inPlace : {false, true}) {
             Stall s;
