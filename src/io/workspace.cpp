@@ -4,6 +4,7 @@
 #include <sys/stat.h>
 
 #include <algorithm>
+#include <unordered_set>
 
 #include "base/hash.h"
 #include "base/text.h"
@@ -69,6 +70,15 @@ edit::LoadedScene nothingOf(const std::string& document, const model::Project& p
     return {model::Scene(document, project.names), 0, 0, {}};
 }
 
+/// A document can be read more than once while a project is open.
+void tellOnce(Workspace& workspace, std::vector<Damage> found) {
+    if (found.empty()) return;
+    std::unordered_set<std::string> told;
+    for (const Damage& d : workspace.damage) told.insert(toText(d));
+    for (Damage& d : found)
+        if (told.insert(toText(d)).second) workspace.damage.push_back(std::move(d));
+}
+
 /// What a text says that the document's file holds, or once held.
 Result<ReadDocument> parsedDocument(Workspace& workspace, const model::Project& project, const std::string& document,
                                     const fs::path& file, std::string text) {
@@ -83,10 +93,7 @@ Result<ReadDocument> parsedDocument(Workspace& workspace, const model::Project& 
         if (!parsed) return tl::unexpected(parsed.error());
         read.loaded.scene = std::move(parsed->scene);
         read.damage = std::move(parsed->damage);
-        for (Damage& d : parsed->unknown)
-            if (std::none_of(workspace.damage.begin(), workspace.damage.end(),
-                             [&](const Damage& told) { return toText(told) == toText(d); }))
-                workspace.damage.push_back(std::move(d));
+        tellOnce(workspace, std::move(parsed->unknown));
         read.prefab = parsed->prefab;
     }
     read.loaded.text = std::move(text);

@@ -111,7 +111,7 @@ base::Status setMember(const Fields& fields, void* facet, const Member& member, 
 std::string memberText(const Member& member, const void* facet);
 /// The same of all that a file would say: "fixed, box".
 std::string facetText(const FacetType& type, const void* facet);
-/// Is it other than a new one's?
+/// Is it as a new facet has it?
 bool isUsual(const Member& member, const void* facet);
 
 /// Visits each link to an object in facets, and lets it be changed. True if any was.

@@ -32,10 +32,15 @@ std::string numbersText(const base::Vec3& v, int decimals) {
                        base::fixed(v.z, decimals));
 }
 
+/// In the words of the switches in Properties, which say how it usually is.
 std::string switchesText(std::uint8_t flags) {
-    std::vector<std::string> on;
-    for (const auto& [bit, name] : model::flags::kNames)
-        if ((flags & bit) != 0) on.emplace_back(name);
+    constexpr std::pair<std::uint8_t, std::string_view> kWords[] = {
+        {model::flags::kHidden, "hidden"},       {model::flags::kProtected, "protected"},
+        {model::flags::kWhole, "taken as one"},  {model::flags::kUnseen, "not seen in play"},
+        {model::flags::kUntouched, "not solid"}, {model::flags::kAbsent, "not there at the start"}};
+    std::vector<std::string_view> on;
+    for (const auto& [bit, words] : kWords)
+        if ((flags & bit) != 0) on.push_back(words);
     return on.empty() ? "none" : fmt::format("{}", fmt::join(on, ", "));
 }
 

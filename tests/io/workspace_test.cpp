@@ -10,6 +10,24 @@ namespace fs = std::filesystem;
 class WorkspaceTest : public QObject {
     Q_OBJECT
   private Q_SLOTS:
+    void aWordOfANewerVersionIsToldOnceAndTheSceneStaysOpenToEdits() {
+        test::TestProject p;
+        const base::ObjectId id = p.add("Lamp");
+        QVERIFY(io::saveScene(p.workspace(), "first"));
+        p.close();
+        std::string text = test::fileBytes(p.scenePath());
+        text.insert(text.rfind('}'), R"(,"light":{"shape":"tube"})");
+        test::writeBytes(p.scenePath(), text);
+        QVERIFY(p.reopen());
+        (void)p.scene();
+        QCOMPARE(p.workspace().damage.size(), std::size_t{1});
+        QVERIFY(p.workspace().damage[0].message.find("stays as it is") != std::string::npos);
+        QVERIFY(p.session().readOnlyReason().empty());
+        p.add("Another");
+        QVERIFY(io::saveScene(p.workspace(), "first"));
+        QVERIFY(test::fileBytes(p.scenePath()).find(R"("light":{"shape":"tube"})") != std::string::npos);
+        QVERIFY(p.slot(id) != model::kNoSlot);
+    }
     void theDemoOpensWhole() {
         test::DemoCopy demo;
         auto workspace = io::openWorkspace(demo.folder(), io::OpenMode::Edit, test::chance());
