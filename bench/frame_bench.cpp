@@ -5,6 +5,7 @@
 #include <QMouseEvent>
 #include <algorithm>
 
+#include "app/view/gestures/handle.h"
 #include "app/view/view_widget.h"
 #include "large_scene.h"
 
@@ -78,9 +79,9 @@ void drag(benchmark::State& state, const std::filesystem::path& folder, const st
     std::vector<base::ObjectId> ids;
     for (std::size_t i = 0; i < std::min<std::size_t>(near.size(), 100); ++i) ids.push_back(near[i].second);
     shown.editor.select(ids);
-    shown.view.bringIntoView();
+    shown.view.eye().bringIntoView();
     (void)shown.view.drawNow();
-    const auto tip = shown.view.handleTip(1);
+    const auto tip = shown.view.gesture<app::PullHandle>().tip(1);
     if (!tip) return state.SkipWithError("no handle in sight");
     mouse(shown.view, QEvent::MouseMove, *tip);
     mouse(shown.view, QEvent::MouseButtonPress, *tip);

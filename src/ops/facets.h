@@ -70,6 +70,7 @@ std::vector<ZoneGrip> zoneGrips(const model::Scene& scene, model::Slot slot);
 struct PulledZone {
     model::Zone zone;
     base::Transform local;
+    friend bool operator==(const PulledZone&, const PulledZone&) = default;
 };
 PulledZone pulledZone(const model::Scene& scene, model::Slot slot, const ZoneGrip& grip, const base::Vec3& to,
                       double stepMetres);

@@ -19,6 +19,7 @@
 #include "app/shell/main_window.h"
 #include "app/shell/outside.h"
 #include "app/shell/scripts.h"
+#include "app/view/gestures/handle.h"
 #include "app/view/stage.h"
 #include "support/test_project.h"
 
@@ -128,7 +129,7 @@ void lines(Scene& s, const QString& file) {
     s.look(box.centre() + Vec3(1, 1.6, 5), box.centre() + Vec3(0, 0.6, 0));
     s.select("Bollard 3");
     QTest::qWait(100);
-    const QPoint tip = s.view().handleTip(1)->toPoint();
+    const QPoint tip = s.view().gesture<app::PullHandle>().tip(1)->toPoint();
     QTest::mouseMove(&s.view(), tip);
     QTest::mousePress(&s.view(), Qt::LeftButton, {}, tip);
     QTest::keyPress(&s.view(), Qt::Key_C);
@@ -152,7 +153,7 @@ void panes(Scene& s, const QString& file) {
     s.run("look.panes");
     QTest::qWait(200);
     for (std::size_t i = 0; i < 4; ++i)
-        if (auto* pane = s.window().findChild<app::ViewPanes*>()->pane(i)) pane->showSelection();
+        if (auto* pane = s.window().findChild<app::ViewPanes*>()->pane(i)) pane->eye().showSelection();
     s.take(file);
 }
 void walk(Scene& s, const QString& file) {

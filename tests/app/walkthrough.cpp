@@ -1,4 +1,5 @@
 #include "app/walkthrough.h"
+#include "app/view/gestures/handle.h"
 
 #include <QDragEnterEvent>
 #include <QLineEdit>
@@ -48,7 +49,7 @@ bool Walkthrough::dragHandle() {
     app::ViewWidget& view = window_.view();
     const Slot s = editor_.scene().find(editor_.selection().front());
     const double before = editor_.scene().world(s).translation.y;
-    const auto tip = view.handleTip(1);
+    const auto tip = view.gesture<app::PullHandle>().tip(1);
     if (!tip) return false;
     const QPoint from = tip->toPoint();
     QTest::mouseMove(&view, from);

@@ -3,6 +3,9 @@
 #include <QMenu>
 #include <QPushButton>
 
+#include "app/view/gestures/handle.h"
+#include "app/view/gestures/measuring.h"
+#include "app/view/gestures/pull_side.h"
 #include "app/window_fixture.h"
 
 class WindowArrangeTest : public WindowFixture {
@@ -87,7 +90,7 @@ class WindowArrangeTest : public WindowFixture {
         view().setCamera(render::Camera::looking({-38, 41, 14}, {-40, 40.4, 10}));
         QTest::qWait(200);
         const double top = box(tall).high.y, bottom = box(low).low.y;
-        const auto grip = view().sideGrip(3);  // its top
+        const auto grip = view().gesture<app::PullSide>().pixel({{0, 1, 0}});  // its top
         QVERIFY(grip);
         const base::Vec3 at(box(low).centre().x, top, box(low).centre().z);
         run("view.catchFlush");
@@ -117,7 +120,7 @@ class WindowArrangeTest : public WindowFixture {
         QCOMPARE(lines[2], QString("angle 90.0°"));
         QVERIFY(editor_->selection() == std::vector<base::ObjectId>{block});  // a click measured, it did not select
         run("edit.escape");
-        QVERIFY(view().measureText().isEmpty());
+        QVERIFY(view().gesture<app::Measuring>().text().isEmpty());
         run("view.measure");
         QVERIFY(editor_->tool() == app::Tool::Slide);
     }
@@ -149,11 +152,11 @@ class WindowArrangeTest : public WindowFixture {
         auto point = [&] {
             QTest::mouseMove(&view(), at + QPoint(1, 0));
             QTest::mouseMove(&view(), at);
-            return view().pointedObject();
+            return view().context().pointedObject();
         };
         run("arrange.followPointed");
         QTRY_VERIFY(point() != kNoSlot);
-        const double bottom = editor_->scene().bounds(view().pointedObject()).low.y;
+        const double bottom = editor_->scene().bounds(view().context().pointedObject()).low.y;
         QVERIFY(window_->commands().action("arrange.bottoms")->isEnabled());
         run("arrange.bottoms");
         QVERIFY(std::abs(editor_->scene().subtreeBounds(named("Bench 2")).low.y - bottom) < 1e-9);
@@ -173,7 +176,7 @@ class WindowArrangeTest : public WindowFixture {
         QVERIFY(std::abs(editor_->step(render::Task::Slide).value - box(block).size().x) < 1e-9);
         const double edge = box(block).high.x;
         view().setCamera(render::Camera::looking({-40, 43, 16}, {-40, 40, 10}));
-        view().nudge(Qt::Key_Right, {});
+        view().gesture<app::PullHandle>().nudge(Qt::Key_Right, {});
         QVERIFY(std::abs(box(block).low.x - edge) < 1e-5);  // side by side, without a gap
         run("view.fine");
         QVERIFY(std::abs(editor_->activeSteps().metres - box(block).size().x / 10) < 1e-9);
@@ -254,7 +257,7 @@ class WindowArrangeTest : public WindowFixture {
         view().setCamera(render::Camera::looking({-38, 43, 18}, {-40, 40.3, 10}));
         QTest::qWait(200);
         const base::Vec3 eye = view().camera().eye, start = box(block).centre();
-        const QPoint tip = view().handleTip(0)->toPoint();
+        const QPoint tip = view().gesture<app::PullHandle>().tip(0)->toPoint();
         drag(tip, tip + QPoint(90, 0));
         const base::Vec3 moved = box(block).centre() - start;
         QVERIFY(moved.x > 0.4 && std::abs(moved.y) < 1e-9);

@@ -7,6 +7,7 @@
 #include <QTreeWidget>
 
 #include "app/dialogs/kinds_window.h"
+#include "app/view/gestures/pull_array.h"
 #include "app/window_fixture.h"
 #include "model/facets/array.h"
 #include "model/facets/solid.h"
@@ -88,7 +89,7 @@ class WindowBuildTest : public WindowFixture {
         QCOMPARE(bytes(), before);
     }
     void heightIsDraggedAwayFromTheFootprintInTheTopPane() {
-        view().setSide(app::PaneSide::Top);
+        view().eye().setSide(app::PaneSide::Top);
         view().setCamera(render::Camera::flat({-40, 40, 40}, 0, -90, 24));
         QTest::qWait(60);
         run("draw.box");
@@ -151,13 +152,14 @@ class WindowBuildTest : public WindowFixture {
         QVERIFY(odd->isVisible());
         QVERIFY2(odd->text().contains("1 copy changed") && odd->text().contains("1 copy deleted"),
                  qPrintable(odd->text()));
-        QCOMPARE(view().oddCopyMarks().size(), std::size_t{1});  // and it is marked where it stands
+        QCOMPARE(view().gesture<app::PullArray>().oddCopies().size(),
+                 std::size_t{1});  // and it is marked where it stands
         QTest::mouseClick(child<QAbstractButton>("arraySelectOdd"), Qt::LeftButton);
         QCOMPARE(editor_->selection(), (std::vector<ObjectId>{all[2]}));
         editor_->select({array});
         QTest::mouseClick(child<QAbstractButton>("arrayAlike"), Qt::LeftButton);
         QCOMPARE(children(array).size(), std::size_t{6});
-        QVERIFY(!odd->isVisible() && view().oddCopyMarks().empty());
+        QVERIFY(!odd->isVisible() && view().gesture<app::PullArray>().oddCopies().empty());
         for (int i = 0; i < 5; ++i) QVERIFY(session().undo());
         QCOMPARE(bytes(), before);
     }
@@ -287,7 +289,7 @@ class WindowBuildTest : public WindowFixture {
         const QPoint at = lookAtGround();
         QTest::mouseClick(&view(), Qt::LeftButton, {}, at);
         const ObjectId drawn = selected();
-        view().showSelection();
+        view().eye().showSelection();
         QTest::qWait(60);
         auto* mime = new QMimeData;
         mime->setUrls({QUrl::fromLocalFile(file)});

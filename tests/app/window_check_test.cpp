@@ -16,6 +16,7 @@
 #include "app/panels/checks_panel.h"
 #include "app/shell/checks.h"
 #include "app/shell/scripts.h"
+#include "app/view/gestures/handle.h"
 #include "check/verbs.h"
 #include "model/facets/solid.h"
 #include "model/facets/surfaces.h"
@@ -42,7 +43,7 @@ class WindowCheckTest : public WindowFixture {
     QPoint dragUp(const char* name) {
         editor_->select({idOf(name)});
         run("view.bring");
-        const auto tip = view().handleTip(1);
+        const auto tip = view().gesture<app::PullHandle>().tip(1);
         if (!tip) qFatal("no handle");
         QTest::mouseMove(&view(), tip->toPoint());
         QTest::mousePress(&view(), Qt::LeftButton, {}, tip->toPoint());
@@ -90,7 +91,7 @@ class WindowCheckTest : public WindowFixture {
         QImage(64, 32, QImage::Format_RGB32).save(file);
         auto* mime = new QMimeData;
         mime->setUrls({QUrl::fromLocalFile(file)});
-        view().showSelection();
+        view().eye().showSelection();
         QTest::qWait(50);
         const QPoint at = pixelOf(editor_->scene().find(drawn));
         drop(mime, at);

@@ -3,6 +3,8 @@
 #include <QMenu>
 #include <algorithm>
 
+#include "app/view/gestures/handle.h"
+#include "app/view/gestures/pull_side.h"
 #include "app/window_fixture.h"
 #include "query/flush.h"
 
@@ -210,7 +212,7 @@ class WindowExactTest : public WindowFixture {
         int dragged = 0;
         for (int axis = 0; axis < 3; ++axis) {
             const base::Transform start = editor_->scene().local(named("Bench 2"));
-            const auto tip = view().handleTip(axis, kind);
+            const auto tip = view().gesture<app::PullHandle>().tip(axis, kind);
             const auto present = editor_->session().history().present();
             QTest::mousePress(&view(), Qt::LeftButton, {}, tip->toPoint());
             if (!view().isDragging()) {  // seen end on: not offered
@@ -389,7 +391,7 @@ class WindowExactTest : public WindowFixture {
         run("view.fit");
         view().setCamera(render::Camera::looking({-40, 43, 15}, {-40, 40, 10}));
         QTest::qWait(200);
-        const QPoint grip = view().sideGrip(1)->toPoint();  // its right end
+        const QPoint grip = view().gesture<app::PullSide>().pixel({{1, 0, 0}})->toPoint();  // its right end
         QTest::mouseMove(&view(), grip);
         QTest::mousePress(&view(), Qt::LeftButton, {}, grip);
         for (int i = 1; i <= 6; ++i) QTest::mouseMove(&view(), grip - QPoint(12 * i, 0));
@@ -417,14 +419,14 @@ class WindowExactTest : public WindowFixture {
         const base::Vec3 at = scene.bounds(scene.find(near)).centre();
         view().setCamera(render::Camera::looking(at + base::Vec3(0, 0.4, 6), at));
         QTest::qWait(200);
-        const QPoint tip = view().handleTip(1)->toPoint();
+        const QPoint tip = view().gesture<app::PullHandle>().tip(1)->toPoint();
         QTest::mousePress(&view(), Qt::LeftButton, {}, tip);
         QTest::mouseMove(&view(), tip - QPoint(0, 20));
         QTest::keyPress(&view(), Qt::Key_C);
         bool found = false;
         for (int up = 20; up < 220 && !found; up += 2) {
             QTest::mouseMove(&view(), tip - QPoint(0, up));
-            for (const query::Flush& f : view().inLine())
+            for (const query::Flush& f : view().context().lines.inLine())
                 found = found || (f.slot == scene.find(far) && f.own == query::BoxSide::High && f.other == f.own);
         }
         QTest::mouseRelease(&view(), Qt::LeftButton, {}, tip);
@@ -452,7 +454,7 @@ class WindowExactTest : public WindowFixture {
         const std::string before = bytes();
         const double x = editor_->scene().world(named("Bench 2")).translation.x;
         const auto dragAndTab = [&] {
-            const QPoint tip = view().handleTip(0)->toPoint();
+            const QPoint tip = view().gesture<app::PullHandle>().tip(0)->toPoint();
             QTest::mousePress(&view(), Qt::LeftButton, {}, tip);
             QTest::mouseMove(&view(), tip + QPoint(20, 0));
             QTest::mouseMove(&view(), tip + QPoint(60, 0));
@@ -489,7 +491,7 @@ class WindowExactTest : public WindowFixture {
         QTest::qWait(20);
         const std::string before = bytes();
         const auto present = editor_->session().history().present();
-        const QPoint tip = view().handleTip(1)->toPoint();
+        const QPoint tip = view().gesture<app::PullHandle>().tip(1)->toPoint();
         QTest::mousePress(&view(), Qt::LeftButton, {}, tip);
         QTest::mouseMove(&view(), tip - QPoint(0, 40));
         QTest::mouseMove(&view(), tip - QPoint(0, 80));

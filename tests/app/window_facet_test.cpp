@@ -2,6 +2,7 @@
 // ledger, in history, in what differs in instances, in Properties, in the table and in scripts.
 #include <QComboBox>
 
+#include "ops/facets.h"
 #include "app/panels/number_field.h"
 #include "app/window_fixture.h"
 #include "edit/codec.h"

@@ -4,6 +4,7 @@
 #include <QMessageBox>
 #include <QTreeView>
 
+#include "app/view/gestures/pull_array.h"
 #include "app/window_fixture.h"
 #include "model/facets/array.h"
 
@@ -211,9 +212,7 @@ class WindowGroupTest : public WindowFixture {
         const std::string before = bytes();
         const auto steps = editor_->session().history().steps().size();
         auto array = [&] { return *scene().facet<model::Array>(scene().find(row)); };
-        auto gripAt = [&](std::size_t i) {
-            return view().arrayGripPixel(ops::arrayGrips(scene(), scene().find(row))[i])->toPoint();
-        };
+        auto gripAt = [&](std::size_t i) { return view().gesture<app::PullArray>().grips().at(i).toPoint(); };
         const model::Array first = array();
         auto pull = [&](const QPoint& from, const QPoint& to) {
             QTest::mouseMove(&view(), from);

@@ -5,6 +5,8 @@
 #include "app/dialogs/kinds_window.h"
 #include "app/dialogs/records_window.h"
 #include "app/panels/number_field.h"
+#include "app/view/gestures/handle.h"
+#include "app/view/gestures/pull_side.h"
 #include "app/window_fixture.h"
 #include "ops/kinds.h"
 
@@ -24,7 +26,7 @@ class WindowKeyboardTest : public WindowFixture {
     bool viewHasIt() { return QApplication::focusWidget() == &view(); }
     void clickObject(const char* name) {
         editor_->select({idOf(name)});
-        view().showSelection();
+        view().eye().showSelection();
         editor_->select({});
         QTest::qWait(30);
         QTest::mouseClick(&view(), Qt::LeftButton, {}, pixelOf(named(name)));
@@ -315,21 +317,21 @@ class WindowKeyboardTest : public WindowFixture {
         const double foot = editor_->scene().local(named("Bollard 3")).position.y;
         auto upAndDown = [&] {  // back to where all the quay is
             for (const int way : {-60, 60}) {
-                const QPoint tip = view().handleTip(1)->toPoint();
+                const QPoint tip = view().gesture<app::PullHandle>().tip(1)->toPoint();
                 drag(tip, tip + QPoint(0, way));
                 QTest::qWait(30);
             }
             return std::abs(editor_->scene().local(named("Bollard 3")).position.y - foot) < 1e-9;
         };
         QVERIFY(upAndDown());
-        QVERIFY(!view().told().isEmpty());
-        QVERIFY(view().told().size() <= 3);
+        QVERIFY(!view().context().lines.told().isEmpty());
+        QVERIFY(view().context().lines.told().size() <= 3);
         key(Qt::Key_S);
-        QVERIFY(view().told().isEmpty());
+        QVERIFY(view().context().lines.told().isEmpty());
         QVERIFY(upAndDown());
-        QVERIFY(!view().told().isEmpty());
+        QVERIFY(!view().context().lines.told().isEmpty());
         editor_->select({});
-        QVERIFY(view().told().isEmpty());
+        QVERIFY(view().context().lines.told().isEmpty());
         QCOMPARE(bytes(), before);
     }
     void gripsThinOutWhereThereIsNoRoom() {
@@ -340,7 +342,7 @@ class WindowKeyboardTest : public WindowFixture {
         for (const double away : {60.0, 25.0, 10.0, 4.0}) {
             view().setCamera(render::Camera::looking(centre + base::Vec3(0.4, 0.5, 1) * away, centre));
             QTest::qWait(60);
-            const auto shown = view().shownGripPixels();
+            const auto shown = view().gesture<app::PullSide>().grips();
             QVERIFY2(shown.size() >= before, qPrintable(QString::number(away)));  // nearer: never fewer
             before = shown.size();
             for (std::size_t i = 0; i < shown.size(); ++i)

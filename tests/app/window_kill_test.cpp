@@ -5,6 +5,7 @@
 #include <cstdio>
 
 #include "app/shell/main_window.h"
+#include "app/view/gestures/handle.h"
 #include "io/scene_file.h"
 #include "support/test_project.h"
 
@@ -36,7 +37,7 @@ int editUntilKilled(const QString& folder) {
             QTest::keyClicks(search, "bench");
             QTest::keyClick(search, Qt::Key_Return);
         } else if (i % 4 == 1) {
-            const QPoint tip = view.handleTip(1)->toPoint();
+            const QPoint tip = view.gesture<app::PullHandle>().tip(1)->toPoint();
             QTest::mousePress(&view, Qt::LeftButton, {}, tip);
             QTest::mouseMove(&view, tip - QPoint(0, 30));
             QTest::mouseMove(&view, tip - QPoint(0, 60));

@@ -3,6 +3,7 @@
 #include <QMenu>
 #include <QPushButton>
 
+#include "app/view/gestures/handle.h"
 #include "app/window_fixture.h"
 
 class WindowLookTest : public WindowFixture {
@@ -28,7 +29,7 @@ class WindowLookTest : public WindowFixture {
         run("look.panes");
         QTest::qWait(50);
         for (std::size_t i = 0; i < 4; ++i) QVERIFY(pane(i).isVisible());
-        QCOMPARE(pane(1).side(), app::PaneSide::Top);
+        QCOMPARE(pane(1).eye().side(), app::PaneSide::Top);
         QVERIFY(pane(1).camera().isFlat() && !pane(0).camera().isFlat());
         QTest::mouseClick(&pane(2), Qt::LeftButton, {}, {30, 150});
         QCOMPARE(&view(), &pane(2));
@@ -42,18 +43,18 @@ class WindowLookTest : public WindowFixture {
         run("look.panes");
         const auto bench = idOf("Bench 2");
         editor_->select({bench});
-        for (std::size_t i = 0; i < 4; ++i) pane(i).bringIntoView();
+        for (std::size_t i = 0; i < 4; ++i) pane(i).eye().bringIntoView();
         QTest::qWait(400);
         const std::string before = bytes();
         app::ViewWidget& top = pane(1);
-        const auto tip = top.handleTip(0);
+        const auto tip = top.gesture<app::PullHandle>().tip(0);
         QVERIFY(tip);
         const double x = editor_->scene().world(named("Bench 2")).translation.x;
         const QPoint from = tip->toPoint();
         const int pixels = int(std::lround(1.0 / top.camera().metresPerPixel({}, top.viewport())));
         QTest::mousePress(&top, Qt::LeftButton, {}, from);
         for (int i = 1; i <= 8; ++i) QTest::mouseMove(&top, from + QPoint(pixels * i / 8, 0));
-        QVERIFY(!pane(0).handleTip(0));  // only the pane that drags shows a handle
+        QVERIFY(!pane(0).gesture<app::PullHandle>().tip(0));  // only the pane that drags shows a handle
         QTest::mouseRelease(&top, Qt::LeftButton, {}, from + QPoint(pixels, 0));
         QVERIFY2(std::abs(editor_->scene().world(named("Bench 2")).translation.x - x - 1) < 1e-9,
                  qPrintable(QString::number(editor_->scene().world(named("Bench 2")).translation.x - x)));
@@ -63,7 +64,7 @@ class WindowLookTest : public WindowFixture {
     void aPaneToScalePicksWhatItShows() {
         run("look.top");
         editor_->select({idOf("Bench 2")});
-        view().bringIntoView();
+        view().eye().bringIntoView();
         QTest::qWait(400);
         editor_->select({});
         run("view.select");
@@ -76,7 +77,7 @@ class WindowLookTest : public WindowFixture {
         QTest::mouseMove(&view(), open);
         run("look.walk");
         QTest::qWait(50);
-        QVERIFY(view().isWalking());
+        QVERIFY(view().eye().isWalking());
         const base::Vec3 start = view().camera().eye;
         const auto ground = editor_->surfaceUnder({start, {0, -1, 0}}, false);
         QVERIFY(ground && std::abs(ground->distance - editor_->session().project().walker.eyeHeight) < 0.05);
@@ -86,7 +87,7 @@ class WindowLookTest : public WindowFixture {
         QVERIFY(editor_->tool() == app::Tool::Slide);  // the key walked, it did not change the tool
         run("edit.escape");
         QTest::qWait(50);
-        QVERIFY(!view().isWalking());
+        QVERIFY(!view().eye().isWalking());
         QCOMPARE(view().camera(), before);
     }
     /// The pointer is where the view came under it, though it has not moved since.
@@ -96,7 +97,7 @@ class WindowLookTest : public WindowFixture {
         QTRY_VERIFY(view().underMouse());
         QEnterEvent enter(at, view().mapTo(window_.get(), at), view().mapToGlobal(at));
         QApplication::sendEvent(&view(), &enter);
-        const auto pointed = view().pointedAt();
+        const auto pointed = view().eye().pointedAt();
         QVERIFY(pointed && glm::length(*pointed - base::Vec3(-40, 0, 40)) < 1.0);
     }
     void aViewIsKeptAndGoneBackTo() {
@@ -133,16 +134,16 @@ class WindowLookTest : public WindowFixture {
         run("look.glide");
         const render::Camera before = view().camera();
         editor_->select({idOf("Bench 2")});
-        view().bringIntoView();
+        view().eye().bringIntoView();
         QVERIFY(view().camera() == before);  // it has only begun
         QTest::qWait(400);
         const render::Camera there = view().camera();
         QVERIFY(!(there == before));
-        view().bringIntoView();
+        view().eye().bringIntoView();
         QTest::qWait(400);
         QCOMPARE(view().camera(), before);
         run("look.glide");
-        view().bringIntoView();
+        view().eye().bringIntoView();
         QCOMPARE(view().camera(), there);
     }
     void theSceneIsShownInOtherWaysAndStaysAsItWas() {
@@ -183,7 +184,7 @@ class WindowLookTest : public WindowFixture {
         QTest::mouseMove(&view(), at);
         run("look.aim");
         const base::Affine& bench = editor_->scene().world(named("Bench 2"));
-        const auto aimed = view().pointedAt();
+        const auto aimed = view().eye().pointedAt();
         QVERIFY(aimed);
         QVERIFY(glm::length(glm::normalize(bench.direction({0, 0, -1})) - glm::normalize(*aimed - bench.translation)) <
                 1e-6);

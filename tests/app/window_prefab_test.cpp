@@ -5,6 +5,7 @@
 #include <QLineEdit>
 #include <QTreeWidget>
 
+#include "app/view/gestures/handle.h"
 #include "app/window_fixture.h"
 #include "model/facets/body.h"
 #include "model/facets/solid.h"
@@ -290,7 +291,7 @@ class WindowPrefabTest : public WindowFixture {
         QTest::qWait(60);
         run("prefab.pullLinked");
         const std::string before = bytes();
-        const QPoint tip = view().handleTip(0)->toPoint();
+        const QPoint tip = view().gesture<app::PullHandle>().tip(0)->toPoint();
         auto pull = [&] {
             QTest::mousePress(&view(), Qt::LeftButton, Qt::ControlModifier, tip);
             for (int i = 1; i <= 6; ++i) {

@@ -43,7 +43,7 @@ base::ObjectId MainWindow::leader() const {
         case LeaderChoice::First: return ids.empty() ? base::ObjectId{} : ids.front();
         case LeaderChoice::Last: return ids.empty() ? base::ObjectId{} : ids.back();
         case LeaderChoice::Pointed: {
-            const model::Slot under = view_->pointedObject();
+            const model::Slot under = view_->context().pointedObject();
             return under != model::kNoSlot ? editor_.scene().id(under) : base::ObjectId{};
         }
         case LeaderChoice::World: break;

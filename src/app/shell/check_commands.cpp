@@ -142,7 +142,7 @@ void MainWindow::goToFinding(const Finding& finding) {
                               (other != kNoSlot && scene.isWithin(hit->slot, other));
             if (seen) best = eye;
         }
-    view_->jumpTo(render::Camera::looking(best.value_or(target + Vec3(0, away, away * 0.2)), target));
+    view_->eye().jumpTo(render::Camera::looking(best.value_or(target + Vec3(0, away, away * 0.2)), target));
 }
 
 }  // namespace app

@@ -55,7 +55,7 @@ void MainWindow::goToView(const QString& name) {
                 camera.pitchDegrees = b.to.y < b.from.y ? -90 : 90;
                 camera.yawDegrees = 0;
             }
-            view_->jumpTo(camera);
+            view_->eye().jumpTo(camera);
         }
 }
 
@@ -92,9 +92,9 @@ void MainWindow::fillCaptionMenu(ViewWidget* view, QMenu* menu) {
     if (!editor_.isOpen()) return;
     for (const PaneSide side :
          {PaneSide::Free, PaneSide::Top, PaneSide::Front, PaneSide::Back, PaneSide::Left, PaneSide::Right}) {
-        QAction* action = menu->addAction(paneSideName(side), this, [view, side] { view->setSide(side); });
+        QAction* action = menu->addAction(paneSideName(side), this, [view, side] { view->eye().setSide(side); });
         action->setCheckable(true);
-        action->setChecked(view->side() == side);
+        action->setChecked(view->eye().side() == side);
     }
     menu->addSeparator();
     for (const model::Bookmark& b : editor_.scene().settings().bookmarks) {
@@ -110,7 +110,7 @@ void MainWindow::fillCaptionMenu(ViewWidget* view, QMenu* menu) {
         menu->addAction(tr("Through %1").arg(toQt(editor_.scene().nameText(s))), this,
                         [this, view, id = editor_.scene().id(s)] {
                             if (const Slot camera = editor_.scene().find(id); camera != kNoSlot)
-                                view->lookThrough(camera);
+                                view->eye().lookThrough(camera);
                         });
     }
     menu->addAction(commands_->action("look.panes"));
@@ -135,14 +135,14 @@ void MainWindow::addLookCommands() {
                         tr("View: %1").arg(paneSideName(side)),
                         tip,
                         {},
-                        [this, side = side] { view_->setSide(side); },
+                        [this, side = side] { view_->eye().setSide(side); },
                         open,
-                        [this, side = side] { return view_->side() == side; }});
+                        [this, side = side] { return view_->eye().side() == side; }});
     commands_->add({"look.plan", tr("Plan of the level"), tr("The whole level from above; a click goes there"),
                     Qt::Key_F3, [this] { showPlan(); }, open});
     commands_->add({"look.walk", tr("Walk"),
                     tr("Stands under the pointer at eye height and walks with W A S D; again: back"), Qt::Key_F6,
-                    [this] { view_->toggleWalk(); }, open, [this] { return view_->isWalking(); }});
+                    [this] { view_->eye().toggleWalk(); }, open, [this] { return view_->eye().isWalking(); }});
     commands_->add({"look.clean", tr("Clean view"), tr("Nothing but the scene; again: everything"), Qt::Key_F11,
                     [this] { setClean(!editor_.looks().clean); }, open, [this] { return editor_.looks().clean; }});
     const std::tuple<const char*, Paint, QString, QString> paints[] = {
@@ -208,7 +208,7 @@ void MainWindow::addLookCommands() {
                     tr("Sees what it sees; Q goes back"),
                     {},
                     [this] {
-                        if (const Slot s = selectedCamera(); s != kNoSlot) view_->lookThrough(s);
+                        if (const Slot s = selectedCamera(); s != kNoSlot) view_->eye().lookThrough(s);
                     },
                     open});
     commands_->add({"look.inset",
@@ -238,7 +238,7 @@ void MainWindow::addLookCommands() {
                     tr("Turns the selection so that its front faces the point under the pointer"),
                     {},
                     [this] {
-                        if (const auto at = view_->pointedAt())
+                        if (const auto at = view_->eye().pointedAt())
                             editor_.run("Aim " + ops::describe(editor_.scene(), editor_.selection()),
                                         [&](edit::Draft& draft) { return ops::aim(draft, editor_.selection(), *at); });
                     },
@@ -314,9 +314,9 @@ void MainWindow::showPlan() {
         if (camera.isFlat())
             camera.eye = at;
         else
-            camera.eye = at - camera.forward() * std::clamp(view_->focusDistance(), 5.0, 60.0);
+            camera.eye = at - camera.forward() * std::clamp(view_->context().focusDistance(), 5.0, 60.0);
         if (!camera.isFlat()) camera.eye.y = std::max(camera.eye.y, at.y + 2);
-        view_->jumpTo(camera);
+        view_->eye().jumpTo(camera);
         view_->setFocus();
     });
 }

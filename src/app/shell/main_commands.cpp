@@ -3,6 +3,7 @@
 #include <QClipboard>
 #include <QMenuBar>
 
+#include "app/view/gestures/measuring.h"
 #include "app/dialogs/key_sheet.h"
 #include "app/dialogs/manual_window.h"
 #include "app/shell/main_window.h"
@@ -186,7 +187,7 @@ void MainWindow::addEditCommands() {
 void MainWindow::addViewCommands() {
     auto open = [this] { return editor_.isOpen(); };
     commands_->add({"view.bring", tr("Bring into view"), tr("Looks at the selection; again: looks where it did before"),
-                    Qt::Key_Q, [this] { view_->bringIntoView(); }, open});
+                    Qt::Key_Q, [this] { view_->eye().bringIntoView(); }, open});
     commands_->add({"view.select",
                     tr("No handle"),
                     tr("Mouse selects, no handle"),
@@ -232,7 +233,7 @@ void MainWindow::addViewCommands() {
     commands_->add({"view.copyMeasure", tr("Copy the measures"),
                     tr("Puts what was measured into the clipboard, as text"), Qt::CTRL | Qt::SHIFT | Qt::Key_C,
                     [this] {
-                        const QString text = view_->measureText();
+                        const QString text = view_->gesture<Measuring>().text();
                         if (text.isEmpty()) return editor_.say(tr("Nothing has been measured yet."));
                         QApplication::clipboard()->setText(text);
                         editor_.say(tr("Copied: %1").arg(QString(text).replace('\n', ", ")));
@@ -247,7 +248,7 @@ void MainWindow::addViewCommands() {
                     tr("Picks the point of the surface under the pointer as what stays in a turn"),
                     Qt::SHIFT | Qt::Key_B,
                     [this] {
-                        if (const auto place = view_->landingUnder(view_->pointer())) editor_.pickPivot(*place);
+                        if (const auto place = view_->context().landingUnder(view_->context().pointer)) editor_.pickPivot(*place);
                     },
                     open});
     commands_->add({"view.step",

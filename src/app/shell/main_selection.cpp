@@ -45,7 +45,7 @@ void MainWindow::paste() {
         if (!r.parent) points.add(r.local.position);
     base::Vec3 by(0.0);
     if (view_->pointerInside())
-        if (const auto place = view_->landingUnder(view_->pointer())) by = *place - points.baseCentre();
+        if (const auto place = view_->context().landingUnder(view_->context().pointer)) by = *place - points.baseCentre();
     const std::string name = objects->size() == 1
                                  ? "Paste " + std::string(editor_.session().names().text(objects->front().name))
                                  : "Paste " + std::to_string(objects->size()) + " objects";

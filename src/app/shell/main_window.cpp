@@ -146,10 +146,10 @@ MainWindow::MainWindow(Editor& editor)
     });
     connect(find_, &FindField::objectChosen, this, [this](base::ObjectId id) {
         editor_.select({id});
-        view_->showSelection();
+        view_->eye().showSelection();
         view_->setFocus();
     });
-    connect(roster_, &RosterPanel::bringIntoViewRequested, this, [this] { view_->showSelection(); });
+    connect(roster_, &RosterPanel::bringIntoViewRequested, this, [this] { view_->eye().showSelection(); });
     toastTimer_.setSingleShot(true);
     connect(&toastTimer_, &QTimer::timeout, toast_, &QWidget::hide);
     new FocusHome(

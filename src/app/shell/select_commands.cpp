@@ -18,7 +18,7 @@ void MainWindow::takeUpSelection(const QString& name) {
         if (const std::size_t gone = kept.ids.size() - ids.size(); gone > 0)
             editor_.say(tr("%1 of it no longer exist.").arg(gone));
         editor_.select(std::move(ids));
-        view_->pulseSelection();
+        view_->pulse().start();
     }
 }
 
@@ -36,7 +36,7 @@ void MainWindow::keepSelection() {
 
 /// A pulse at each, and a list; a name selects that one alone and brings it into view.
 void MainWindow::showSelected() {
-    view_->pulseSelection();
+    view_->pulse().start();
     constexpr std::size_t kMost = 40;
     QMenu* menu = openMenu(this);
     const auto& ids = editor_.selection();
@@ -47,7 +47,7 @@ void MainWindow::showSelected() {
         const auto name = editor_.scene().nameText(s);
         menu->addAction(toQt(name), this, [this, id = ids[i]] {
             editor_.select({id});
-            view_->showSelection();
+            view_->eye().showSelection();
         });
     }
     if (ids.size() > kMost) menu->addAction(tr("and %1 more").arg(ids.size() - kMost))->setEnabled(false);

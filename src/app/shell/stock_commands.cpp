@@ -39,7 +39,7 @@ void MainWindow::addStockCommands() {
                                 ids.push_back(scene.id(s));
                         if (ids.empty()) return editor_.say(tr("Nothing in this scene is made of it."));
                         editor_.select(std::move(ids));
-                        view_->pulseSelection();
+                        view_->pulse().start();
                     },
                     chosen});
     commands_->add({"stock.favourite",

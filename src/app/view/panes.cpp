@@ -26,7 +26,7 @@ ViewWidget* ViewPanes::make(std::size_t i) {
 
 void ViewPanes::activate(std::size_t i) {
     if (i == active_) return;
-    panes_[active_]->cancel();
+    panes_[active_]->letGo();
     active_ = i;
     update();
     Q_EMIT activeChanged();
@@ -40,7 +40,7 @@ void ViewPanes::setFour(bool four) {
         for (std::size_t i = 1; i < 4; ++i)
             if (panes_[i] == nullptr) {
                 make(i)->setCamera(panes_[0]->camera());
-                panes_[i]->setSide(sides[i]);
+                panes_[i]->eye().setSide(sides[i]);
             }
     }
     layOut();

@@ -1,0 +1,81 @@
+#include "app/view/catcher.h"
+
+#include "app/look/parts.h"
+#include "app/view/pixels.h"
+#include "app/view/view_context.h"
+
+namespace app {
+
+using model::Slot;
+using query::CatchKind;
+
+bool Catcher::isKey(int key) {
+    return (key >= Qt::Key_0 && key <= Qt::Key_4) || key == Qt::Key_6 || key == Qt::Key_G || key == Qt::Key_C;
+}
+
+bool Catcher::linesUp() const {
+    return holds(Qt::Key_C) || view_.editor.catchFlush();
+}
+
+query::SlotFilter Catcher::others() const {
+    return [this](Slot s) {
+        const Editor& editor = view_.editor;
+        return !(mine_ && mine_(s)) && (editor.catching().hidden || !editor.isHidden(s)) &&
+               (editor.catching().protectedOnes || !editor.scene().protectedInTree(s));
+    };
+}
+
+const std::optional<query::CatchPoint>& Catcher::look(const QPointF& pixel) {
+    caught_ = find(pixel);
+    return caught_;
+}
+
+std::optional<query::CatchPoint> Catcher::find(const QPointF& pixel) const {
+    const query::SceneIndex* index = view_.editor.index();
+    if (index == nullptr || holds(Qt::Key_0)) return std::nullopt;
+    const render::Sight sight = view_.camera.sight(view_.viewport());
+    const query::Aim aim{{pixel.x(), pixel.y()},
+                         [&](const base::Vec3& p) { return sight.rayTo(p); },
+                         [&](const base::Vec2& p) { return sight.rayThrough(p); },
+                         [&](const base::Vec3& p) { return sight.project(p); },
+                         [&](const base::Vec3& p) { return sight.metresPerPixel(p); }};
+    for (const auto& [key, kind] : {std::pair{Qt::Key_1, CatchKind::Corner},
+                                    {Qt::Key_2, CatchKind::Edge},
+                                    {Qt::Key_3, CatchKind::Face},
+                                    {Qt::Key_4, CatchKind::Centre},
+                                    {Qt::Key_6, CatchKind::End}}) {
+        if (!holds(key)) continue;
+        auto found = query::catchAt(view_.editor.scene(), *index, aim, kind, others());
+        if (!found || !caught_ || caught_->kind != kind || kind != CatchKind::Corner) return found;
+        // A corner is kept under small moves of the pointer.
+        constexpr double kKeep = 3;
+        const auto was = sight.project(caught_->point), now = sight.project(found->point);
+        if (!was || !now) return found;
+        return glm::length(*was - aim.pixel) < glm::length(*now - aim.pixel) + kKeep ? caught_ : found;
+    }
+    return std::nullopt;
+}
+
+render::Steps Catcher::steps(Qt::KeyboardModifiers modifiers) const {
+    if (holds(Qt::Key_G)) return {};
+    return view_.editor.activeSteps((modifiers & Qt::ShiftModifier) != 0 ? 0.1 : 1.0);
+}
+
+void Catcher::paint(QPainter& p) const {
+    const auto at = caught_ ? view_.pixelOf(caught_->point) : std::nullopt;
+    if (!at) return;
+    const Theme& t = view_.editor.theme();
+    const QPolygonF diamond({*at + QPointF(0, -9), *at + QPointF(9, 0), *at + QPointF(0, 9), *at + QPointF(-9, 0)});
+    p.setBrush(Qt::NoBrush);
+    for (const auto& [colour, wide] : {std::pair{t.window, 4.0}, {t.lemon, 2.0}}) {
+        p.setPen(QPen(colour, wide));
+        p.drawPolygon(diamond);
+    }
+    const QString kinds[] = {ViewContext::tr("corner"), ViewContext::tr("edge"), ViewContext::tr("face"),
+                             ViewContext::tr("centre"), ViewContext::tr("end")};
+    const auto name = view_.editor.scene().nameText(caught_->slot);
+    view_.note(p, *at + QPointF(12, 22),
+               ViewContext::tr("%1 of %2").arg(kinds[static_cast<int>(caught_->kind)], toQt(name)));
+}
+
+}  // namespace app

@@ -1,0 +1,33 @@
+#include "app/view/gestures/all.h"
+
+namespace app {
+
+std::vector<GesturePtr> allGestures(ViewContext& view) {
+    constexpr GesturePtr (*kInOrder[])(ViewContext&) = {
+        // What the whole view is for while it is on.
+        placeItems,
+        giveObject,
+        givePoint,
+        measuring,
+        sweep,
+        drawZone,
+        placePoints,
+        drawSolid,
+        // What has a grip to be taken by.
+        pullArray,
+        pullZone,
+        pullScriptHandle,
+        pullSide,
+        pullHandle,
+        movePoint,
+        // The rest of the view.
+        carry,
+        selectInShape,
+        selectByClick,
+    };
+    std::vector<GesturePtr> all;
+    for (const auto make : kInOrder) all.push_back(make(view));
+    return all;
+}
+
+}  // namespace app

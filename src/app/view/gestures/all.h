@@ -1,0 +1,28 @@
+#pragma once
+// Every gesture of a view. One file each; all.cpp has their order: who is asked first.
+#include "app/view/gesture.h"
+
+namespace app {
+
+GesturePtr placeItems(ViewContext& view);
+GesturePtr giveObject(ViewContext& view);
+GesturePtr givePoint(ViewContext& view);
+GesturePtr measuring(ViewContext& view);
+GesturePtr sweep(ViewContext& view);
+GesturePtr drawZone(ViewContext& view);
+GesturePtr placePoints(ViewContext& view);
+GesturePtr drawSolid(ViewContext& view);
+GesturePtr pullArray(ViewContext& view);
+GesturePtr pullZone(ViewContext& view);
+GesturePtr pullScriptHandle(ViewContext& view);
+GesturePtr pullSide(ViewContext& view);
+GesturePtr pullHandle(ViewContext& view);
+GesturePtr movePoint(ViewContext& view);
+GesturePtr carry(ViewContext& view);
+GesturePtr selectInShape(ViewContext& view);
+GesturePtr selectByClick(ViewContext& view);
+
+/// All of them, those that are asked first in front.
+std::vector<GesturePtr> allGestures(ViewContext& view);
+
+}  // namespace app

@@ -1,0 +1,171 @@
+// Carrying: the selection itself is dragged over the scene, slides over surfaces and stays seated by its lowest points.
+#include <cmath>
+
+#include "app/look/parts.h"
+#include "app/view/gestures/all.h"
+#include "app/view/gestures/selection_drag.h"
+#include "base/text.h"
+#include "ops/seat.h"
+#include "ops/turned.h"
+#include "query/settle.h"
+
+namespace app {
+namespace {
+
+using model::Slot;
+
+constexpr std::size_t kMostTriangles = 20'000;  // of more only the lowest are looked at until it is let go
+constexpr std::size_t kColumns = 96;
+
+query::FallingBody moved(const query::FallingBody& body, const base::Affine& by) {
+    query::FallingBody result;
+    result.triangles.reserve(body.triangles.size());
+    for (const query::Triangle& t : body.triangles) {
+        result.triangles.push_back({by.point(t[0]), by.point(t[1]), by.point(t[2])});
+        for (const base::Vec3& p : result.triangles.back()) result.bounds.add(p);
+    }
+    return result;
+}
+
+class Carrying : public SelectionDrag {
+  public:
+    using SelectionDrag::SelectionDrag;
+    bool begin(bool pulls);
+    Goes move(Qt::KeyboardModifiers modifiers) override;
+    Goes release(Qt::KeyboardModifiers modifiers) override;
+    bool wheel(double notches, Qt::KeyboardModifiers modifiers) override;
+    void paint(QPainter& p) const override { paintReadout(p, text()); }
+    QString hint() const override {
+        return tr(
+            "Carry: it stays on what is below it · wheel: turn · Shift+wheel: raise · hold 1 2 3 4 6: catch · G: off "
+            "the steps · Esc: let go");
+    }
+
+  private:
+    std::optional<double> fallOf(const query::FallingBody& body) const;
+    QString text() const;
+
+    QPointF fromPointer_;       ///< from the pointer to where its base appeared, pixels
+    query::FallingBody body_;   ///< where it stood; of one with very many triangles only the lowest
+    query::FallingBody whole_;  ///< all of such a one
+    base::Vec3 offset_{0.0};
+    double radians_ = 0, raised_ = 0;  ///< by wheel, with Shift
+    base::Mat3 turn_{1.0};             ///< what came of it
+    bool seated_ = false;
+    Qt::KeyboardModifiers modifiers_;  ///< of the last move of the mouse: those of the wheel mean something else
+};
+
+bool Carrying::begin(bool pulls) {
+    if (!SelectionDrag::begin("Carry ", pulls)) return false;
+    if (const auto base = view_.pixelOf(mover_->start())) fromPointer_ = *base - view_.pressedAt;
+    if (editor_.index() != nullptr)
+        for (base::ObjectId id : mover_->ids()) {
+            const query::FallingBody part =
+                query::fallingBody(editor_.scene(), *editor_.index(), editor_.scene().find(id));
+            body_.triangles.insert(body_.triangles.end(), part.triangles.begin(), part.triangles.end());
+            body_.bounds.add(part.bounds);
+        }
+    if (body_.triangles.size() > kMostTriangles) {
+        whole_ = std::move(body_);
+        body_ = query::underside(whole_, kColumns);
+    }
+    return true;
+}
+
+Goes Carrying::move(Qt::KeyboardModifiers modifiers) {
+    const query::SceneIndex* index = editor_.index();
+    if (index == nullptr) return Goes::On;
+    const base::Ray ray = view_.rayAt(view_.pointer + fromPointer_);
+    const auto hit = index->pick(editor_.scene(), ray, view_.others());
+    std::optional<base::Vec3> place;
+    if (hit)
+        place = hit->point;
+    else if (ray.direction.y < -1e-3)
+        place = ray.at(-ray.origin.y / ray.direction.y);
+    if (!place || glm::length(*place - view_.camera.eye) > 9000) return Goes::On;
+    modifiers_ = modifiers;
+    turn_ = glm::mat3_cast(glm::angleAxis(radians_, base::Vec3(0, 1, 0)));
+    // Along the slope: its own up follows the surface, its heading stays. Walls are not climbed.
+    constexpr double kSteepest = 0.3;
+    if (editor_.followSlopes() && hit && hit->normal.y > kSteepest)
+        turn_ = ops::turnBetween(turn_ * startUp_, hit->normal) * turn_;
+    const bool turned = turn_ != base::Mat3(1.0);
+    const base::Vec3 raw = *place - mover_->start();
+    offset_ = raw;
+    for (int axis : {0, 2}) offset_[axis] = ops::snapped(raw[axis], view_.catcher.steps(modifiers).metres);
+    seated_ = false;
+    view_.lines.clear();
+    if (turned) view_.catcher.forget();
+    if (turned) view_.catcher.forget();
+    const bool caught = !turned && view_.catcher.look(view_.pointer).has_value();
+    if (!caught && !turned) view_.lines.lineUp(offset_, {true, false, true});
+    if (caught) {
+        offset_ = caughtOffset(raw, {render::Task::Slide, render::kAll}, base::Mat3(1.0));
+    } else if (const auto fall = fallOf(body_)) {
+        offset_.y -= *fall;
+        seated_ = true;
+    }
+    offset_.y += raised_;
+    seated_ = seated_ && raised_ == 0;
+    view_.lines.setMoved(offset_);
+    editor_.report(mover_->carryTo(*draft_, offset_, turn_));
+    view_.update();
+    return Goes::On;
+}
+
+/// How far what is carried falls from where it is held, if it falls as `body`.
+std::optional<double> Carrying::fallOf(const query::FallingBody& body) const {
+    if (body.triangles.empty()) return std::nullopt;
+    base::Affine by = ops::turnAbout(mover_->start(), turn_);
+    by.translation += offset_;
+    return query::settle(moved(body, by), editor_.scene(), *editor_.index(), view_.others());
+}
+
+/// Let go: what was seated by its lowest triangles only is now seated by all of them.
+Goes Carrying::release(Qt::KeyboardModifiers) {
+    if (seated_ && !whole_.triangles.empty()) {
+        if (const auto fall = fallOf(whole_)) offset_.y -= *fall;
+        editor_.report(mover_->carryTo(*draft_, offset_, turn_));
+    }
+    return finish();
+}
+
+bool Carrying::wheel(double notches, Qt::KeyboardModifiers modifiers) {
+    if ((modifiers & Qt::ShiftModifier) != 0)
+        raised_ += notches * editor_.step(render::Task::Slide).value;
+    else
+        radians_ += base::radians(notches * editor_.step(render::Task::Turn).value);
+    move(modifiers_);
+    return true;
+}
+
+QString Carrying::text() const {
+    const base::Vec3 to = placeNow(mover_->start() + offset_);
+    QString text = tr("X %1   Z %2").arg(fixed(to.x, 2), fixed(to.z, 2));
+    if (radians_ != 0) text += tr("   turned %1°").arg(fixed(base::degrees(radians_), 1));
+    return text + "   " + (seated_ ? tr("seated") : tr("height %1").arg(fixed(to.y, 2)));
+}
+
+/// What is selected is picked up where it is; from anywhere else something is drawn round things.
+class Carry : public Gesture {
+  public:
+    using Gesture::Gesture;
+    std::optional<int> offer(const QPointF&) override { return std::nullopt; }
+    Taken drag(Qt::KeyboardModifiers modifiers) override {
+        const bool pulls = modifiers == Qt::ControlModifier;
+        if (modifiers != Qt::NoModifier && !pulls) return {};
+        const Slot under = view_.objectUnder(view_.pressedAt);
+        if (under == model::kNoSlot || !stage_.tinted().contains(under)) return {};
+        auto carrying = std::make_unique<Carrying>(view_);
+        if (!carrying->begin(pulls)) carrying.reset();
+        return {true, std::move(carrying)};
+    }
+};
+
+}  // namespace
+
+GesturePtr carry(ViewContext& view) {
+    return std::make_unique<Carry>(view);
+}
+
+}  // namespace app

@@ -1,0 +1,39 @@
+// Pointing at a place that was asked for.
+#include "app/view/gestures/all.h"
+
+namespace app {
+namespace {
+
+class GivePoint : public ViewTool {
+  public:
+    using ViewTool::ViewTool;
+    bool claims() const override { return editor_.asksPoint(); }
+    bool point(const QPointF& pixel) override {
+        const auto at = view_.caughtOrLanding(pixel);
+        view_.update();
+        return at.has_value();
+    }
+    void withdraw() override { view_.catcher.forget(); }
+    std::unique_ptr<Hold> begin(Qt::KeyboardModifiers) override {
+        const auto at = view_.caughtOrLanding(view_.pointer);
+        view_.catcher.forget();
+        if (at) editor_.givePoint(*at);
+        return nullptr;
+    }
+    bool putAway() override {
+        editor_.askPoint({});
+        return true;
+    }
+    bool catches() const override { return true; }
+    QString hint() const override {
+        return tr("Click: the place · hold 1 corner, 2 edge, 3 face, 4 centre, 6 end: catch");
+    }
+};
+
+}  // namespace
+
+GesturePtr givePoint(ViewContext& view) {
+    return std::make_unique<GivePoint>(view);
+}
+
+}  // namespace app

@@ -1,0 +1,52 @@
+#pragma once
+// A drag of what is selected, or of copies of it: what the handle, the grips of sides and carrying share.
+#include <optional>
+#include <string>
+#include <utility>
+#include <vector>
+
+#include "app/view/gesture.h"
+#include "ops/move.h"
+
+namespace app {
+
+class SelectionDrag : public Hold {
+  public:
+    explicit SelectionDrag(ViewContext& view) : Hold(view) {}
+    ~SelectionDrag() override;
+    bool catches() const override { return true; }
+
+  protected:
+    /// Takes the selection in the hand, or copies of it with `pulls`; `verb` begins the step's name. False when that is
+    /// refused; it was said why.
+    bool begin(const std::string& verb, bool pulls);
+    /// The offset that puts the selection's nearest feature on what is caught, as far as the part allows.
+    base::Vec3 caughtOffset(const base::Vec3& raw, const render::HandlePart& part, const base::Mat3& axes) const;
+    /// The pointer goes out at one edge of the view and comes in at the other.
+    void wrapPointer();
+    /// The pointer as if it had not been set back.
+    QPointF wholePointer() const { return view_.pointer + wrapped_; }
+    /// Where one object stands now, in the world, as its fields say it; of several `together`.
+    base::Vec3 placeNow(const base::Vec3& together) const;
+    /// What it has come to, beside the pointer.
+    void paintReadout(QPainter& p, const QString& text) const;
+    Goes finish();
+
+    std::unique_ptr<edit::Draft> draft_;
+    std::optional<ops::Mover> mover_;
+    base::Vec3 startUp_{0, 1, 0};       ///< of the object selected last
+    std::vector<base::Vec3> features_;  ///< of the selection when the drag began: what may land on what is caught
+
+  private:
+    base::Result<ops::Mover> beginPull();
+    void collectFeatures();
+
+    QPointF wrapped_;  ///< how far the pointer was set back at the view's edges
+    std::optional<std::pair<std::vector<base::ObjectId>, base::Affine>> pulledFrom_;  ///< originals, where the first is
+};
+
+/// What of a handle's work it has come to, done by a mover. True: as far as a kind allows, and not all of it.
+base::Result<bool> applyAmount(edit::Draft& draft, const ops::Mover& mover, const render::HandlePart& part,
+                               const render::HandleAmount& amount, ops::PivotMode pivot);
+
+}  // namespace app

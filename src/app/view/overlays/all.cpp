@@ -1,0 +1,15 @@
+#include "app/view/overlays/overlay.h"
+
+namespace app {
+
+std::vector<OverlayPtr> allOverlays(ViewContext& view) {
+    constexpr OverlayPtr (*kInOrder[])(ViewContext&) = {
+        lightMarks, reach,  brackets, labels,     zones,    points,    bodies,    scriptMarks,
+        findings,   badges, links,    directions, scaleBar, basePoint, seatDrops, inset,
+    };
+    std::vector<OverlayPtr> all;
+    for (const auto make : kInOrder) all.push_back(make(view));
+    return all;
+}
+
+}  // namespace app

@@ -1,0 +1,94 @@
+// What the selected camera sees, in a corner.
+#include "app/look/parts.h"
+#include "app/view/eye.h"
+#include "app/view/overlays/overlay.h"
+#include "app/view/picture.h"
+#include "model/facets/camera.h"
+
+namespace app {
+
+using model::kNoSlot;
+using model::Slot;
+
+namespace {
+
+constexpr int kInsetPane = 100;
+const QSize kInset(232, 145);
+
+class Inset : public Overlay {
+  public:
+    explicit Inset(ViewContext& view);
+    void paint(QPainter& p) override;
+
+  private:
+    Slot insetCamera() const;
+    void drawInset();
+    QImage inset_;
+    bool insetStale_ = true;
+    QObject ears_;
+};
+
+Slot Inset::insetCamera() const {
+    if (!editor_.looks().inset || editor_.selection().size() != 1 || view_.widget.width() < 420) return kNoSlot;
+    const Slot s = editor_.scene().find(editor_.selection().front());
+    if (s == kNoSlot || !editor_.scene().facet<model::Camera>(s)) return kNoSlot;
+    return glm::length(editor_.scene().world(s).translation - view_.camera.eye) < 1e-6 ? kNoSlot : s;
+}
+
+void Inset::drawInset() {
+    Frame frame;
+    frame.pane = kInsetPane;
+    frame.camera = cameraOf(editor_.scene(), insetCamera());
+    frame.width = kInset.width();
+    frame.height = kInset.height();
+    frame.sky = Picture::sky(editor_);
+    frame.lattice = false;
+    frame.settings = render::litBy(editor_.scene().settings(), editor_.looks().daylight);
+    frame.focus = frame.camera.eye + frame.camera.forward() * 20.0;
+    frame.shadows = false;
+    render::DrawList list;
+    const render::Viewport small{double(kInset.width()), double(kInset.height())};
+    stage_.cells().collect(
+        editor_.scene(), frame.camera, small, {5, 3, 1.1, 1.0},
+        [this](base::Name item) { return stage_.renderer().meanColour(item); }, [](Slot) { return 0u; },
+        [this](Slot s) { return editor_.isHidden(s); }, stage_.otherLooks(), list);
+    frame.list = &list;
+    inset_ = stage_.renderer().draw(frame);
+    insetStale_ = false;
+}
+
+void Inset::paint(QPainter& p) {
+    const Slot camera = insetCamera();
+    if (camera == kNoSlot) return;
+    if (insetStale_) drawInset();
+    const QRectF at(view_.widget.width() - kInset.width() - 12, view_.widget.height() - kInset.height() - 64,
+                    kInset.width(), kInset.height());
+    p.setPen(QPen(theme().honey, 2));
+    p.setBrush(Qt::NoBrush);
+    p.drawRect(at.adjusted(-1, -1, 1, 1));
+    p.drawImage(at.topLeft(), inset_);
+    setLetters(p, 11);
+    const QString text = tr("Seen by %1").arg(toQt(editor_.scene().nameText(camera)));
+    QColor back = theme().window;  // whatever the picture shows there
+    back.setAlpha(215);
+    const double wide = std::min(at.width(), QFontMetricsF(p.font()).horizontalAdvance(text) + 12);
+    p.fillRect(QRectF(at.left(), at.top(), wide, 20), back);
+    p.setPen(theme().text);
+    p.drawText(at.adjusted(6, 3, -6, -3), Qt::AlignLeft | Qt::AlignTop, text);
+}
+
+Inset::Inset(ViewContext& view) : Overlay(view) {
+    const auto stale = [this] { insetStale_ = true; };
+    QObject::connect(&editor_, &Editor::sceneShown, &ears_, stale);
+    QObject::connect(&editor_, &Editor::sceneEdited, &ears_, stale);
+    QObject::connect(&editor_, &Editor::selectionChanged, &ears_, stale);
+    QObject::connect(&editor_, &Editor::shownChanged, &ears_, stale);
+}
+
+}  // namespace
+
+OverlayPtr inset(ViewContext& view) {
+    return std::make_unique<Inset>(view);
+}
+
+}  // namespace app

@@ -1,0 +1,78 @@
+// How far the selection would fall, by what one sees and, where that differs, by what one bumps into.
+#include <array>
+#include <cmath>
+
+#include "app/look/parts.h"
+#include "app/view/overlays/overlay.h"
+#include "ops/seat.h"
+
+namespace app {
+
+using model::kNoSlot;
+using model::Slot;
+
+namespace {
+
+class SeatDrops : public Overlay {
+  public:
+    explicit SeatDrops(ViewContext& view);
+    void paint(QPainter& p) override;
+
+  private:
+    std::array<std::vector<ops::SeatDrop>, 2> drops_;  ///< as one sees it, and by collision shapes
+    bool dropsKnown_ = false;
+    QObject ears_;
+};
+
+void SeatDrops::paint(QPainter& p) {
+    constexpr std::size_t kMost = 60;
+    if (!editor_.looks().drops || editor_.index() == nullptr || view_.busy || editor_.selection().empty() ||
+        editor_.selection().size() > kMost)
+        return;
+    if (!dropsKnown_) {
+        dropsKnown_ = true;
+        drops_[0] = ops::seatDrops(editor_.scene(), *editor_.index(), editor_.selection(), {});
+        drops_[1].clear();
+        if (const query::SceneIndex* solid = editor_.collision())
+            drops_[1] = ops::seatDrops(editor_.scene(), *solid, editor_.selection(), {});
+    }
+    const Theme& t = theme();
+    for (std::size_t i = 0; i < drops_[0].size(); ++i) {
+        const ops::SeatDrop& seen = drops_[0][i];
+        const model::Slot slot = editor_.scene().find(seen.id);
+        if (slot == model::kNoSlot) continue;
+        base::Aabb box = editor_.scene().subtreeBounds(slot);
+        if (box.empty()) box.add(editor_.scene().world(slot).translation);
+        const base::Vec3 from = box.baseCentre(), to = from - base::Vec3(0, seen.supported ? seen.metres : 0, 0);
+        const auto at = view_.pixelOf(from);
+        if (!at) continue;
+        QPen pen(t.lilac, 2, Qt::DashLine);
+        p.setPen(pen);
+        if (seen.supported) view_.line(p, from, to);
+        auto told = [](const ops::SeatDrop& drop) {
+            if (!drop.supported) return tr("nothing below");
+            if (std::abs(drop.metres) < 5e-4) return tr("seated");
+            return tr("%1 m %2").arg(fixed(std::abs(drop.metres), 3), drop.metres > 0 ? tr("down") : tr("up"));
+        };
+        QString text = told(seen);
+        for (const ops::SeatDrop& solid : drops_[1])
+            if (solid.id == seen.id &&
+                (solid.supported != seen.supported || std::abs(solid.metres - seen.metres) > 5e-4))
+                text += tr(" · by collision shapes %1").arg(told(solid));
+        view_.note(p, *at + QPointF(10, 16), text);
+    }
+}
+
+SeatDrops::SeatDrops(ViewContext& view) : Overlay(view) {
+    const auto forget = [this] { dropsKnown_ = false; };
+    QObject::connect(&editor_, &Editor::sceneEdited, &ears_, forget);
+    QObject::connect(&editor_, &Editor::selectionChanged, &ears_, forget);
+}
+
+}  // namespace
+
+OverlayPtr seatDrops(ViewContext& view) {
+    return std::make_unique<SeatDrops>(view);
+}
+
+}  // namespace app
