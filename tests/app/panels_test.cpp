@@ -5,6 +5,7 @@
 #include <QComboBox>
 #include <QPushButton>
 
+#include "support/test_main.h"
 #include "app/commands/commands.h"
 #include "app/dialogs/kept_popover.h"
 #include "app/dialogs/key_sheet.h"
@@ -393,5 +394,5 @@ class PanelsTest : public QObject {
     }
 };
 
-QTEST_MAIN(PanelsTest)
+MELLOW_TEST(PanelsTest)
 #include "panels_test.moc"

@@ -3,6 +3,7 @@
 #include <QMenu>
 #include <QPushButton>
 
+#include "support/test_main.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/gestures/measuring.h"
 #include "app/view/gestures/pull_side.h"
@@ -307,5 +308,5 @@ class WindowArrangeTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowArrangeTest)
+MELLOW_TEST(WindowArrangeTest)
 #include "window_arrange_test.moc"

@@ -6,6 +6,7 @@
 #include <QMessageBox>
 #include <QTreeWidget>
 
+#include "support/test_main.h"
 #include "app/dialogs/kinds_window.h"
 #include "app/view/gestures/pull_array.h"
 #include "app/window_fixture.h"
@@ -306,5 +307,5 @@ class WindowBuildTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowBuildTest)
+MELLOW_TEST(WindowBuildTest)
 #include "window_build_test.moc"

@@ -13,6 +13,7 @@
 #include <cmath>
 #include <map>
 
+#include "support/test_main.h"
 #include "app/panels/checks_panel.h"
 #include "app/shell/checks.h"
 #include "app/shell/scripts.h"
@@ -358,5 +359,5 @@ class WindowCheckTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowCheckTest)
+MELLOW_TEST(WindowCheckTest)
 #include "window_check_test.moc"

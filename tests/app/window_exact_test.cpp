@@ -3,6 +3,7 @@
 #include <QMenu>
 #include <algorithm>
 
+#include "support/test_main.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/gestures/pull_side.h"
 #include "app/window_fixture.h"
@@ -504,5 +505,5 @@ class WindowExactTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowExactTest)
+MELLOW_TEST(WindowExactTest)
 #include "window_exact_test.moc"

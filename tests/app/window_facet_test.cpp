@@ -2,6 +2,7 @@
 // ledger, in history, in what differs in instances, in Properties, in the table and in scripts.
 #include <QComboBox>
 
+#include "support/test_main.h"
 #include "ops/facets.h"
 #include "app/panels/number_field.h"
 #include "app/window_fixture.h"
@@ -306,5 +307,5 @@ class WindowFacetTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowFacetTest)
+MELLOW_TEST(WindowFacetTest)
 #include "window_facet_test.moc"

@@ -2,6 +2,7 @@
 #include <QListWidget>
 #include <QMenuBar>
 
+#include "support/test_main.h"
 #include "app/commands/find_words.h"
 #include "app/dialogs/manual_window.h"
 #include "app/window_fixture.h"
@@ -182,5 +183,5 @@ class WindowFindTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowFindTest)
+MELLOW_TEST(WindowFindTest)
 #include "window_find_test.moc"

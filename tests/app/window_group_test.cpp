@@ -4,6 +4,7 @@
 #include <QMessageBox>
 #include <QTreeView>
 
+#include "support/test_main.h"
 #include "app/view/gestures/pull_array.h"
 #include "app/window_fixture.h"
 #include "model/facets/array.h"
@@ -313,5 +314,5 @@ class WindowGroupTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowGroupTest)
+MELLOW_TEST(WindowGroupTest)
 #include "window_group_test.moc"

@@ -2,6 +2,7 @@
 #include <QComboBox>
 #include <QTreeView>
 
+#include "support/test_main.h"
 #include "app/dialogs/kinds_window.h"
 #include "app/dialogs/records_window.h"
 #include "app/panels/number_field.h"
@@ -353,5 +354,5 @@ class WindowKeyboardTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowKeyboardTest)
+MELLOW_TEST(WindowKeyboardTest)
 #include "window_keyboard_test.moc"

@@ -4,6 +4,7 @@
 #include <QtTest>
 #include <cstdio>
 
+#include "support/test_main.h"
 #include "app/shell/main_window.h"
 #include "app/view/gestures/handle.h"
 #include "io/scene_file.h"
@@ -72,7 +73,7 @@ class WindowKillTest : public QObject {
         const std::string untouched = test::fileBytes(demo.scenePath());
         QProcess process;
         process.setProcessChannelMode(QProcess::ForwardedErrorChannel);
-        process.start(QCoreApplication::applicationFilePath(), {"--edit-until-killed", folder});
+        process.start(QCoreApplication::applicationFilePath(), {"window_kill_test", "--edit-until-killed", folder});
         QVERIFY(process.waitForStarted());
         QByteArray told;
         while (told.count('\n') < after && process.waitForReadyRead(60'000)) told += process.readAllStandardOutput();
@@ -94,14 +95,13 @@ class WindowKillTest : public QObject {
     }
 };
 
-int main(int argc, char** argv) {
-    QApplication application(argc, argv);
+static const test::Registered known(__FILE__, [](int argc, char** argv) {
     QCoreApplication::setOrganizationName("mellow-lattice-test");
     QCoreApplication::setApplicationName("window-kill-test");
     QTemporaryDir settings;
     QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, settings.path());
     if (argc == 3 && QByteArray(argv[1]) == "--edit-until-killed") return editUntilKilled(argv[2]);
-    WindowKillTest test;
-    return QTest::qExec(&test, argc, argv);
-}
+    WindowKillTest tests;
+    return QTest::qExec(&tests, argc, argv);
+});
 #include "window_kill_test.moc"

@@ -3,6 +3,7 @@
 #include <QMenu>
 #include <QPushButton>
 
+#include "support/test_main.h"
 #include "app/view/gestures/handle.h"
 #include "app/window_fixture.h"
 
@@ -245,5 +246,5 @@ class WindowLookTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowLookTest)
+MELLOW_TEST(WindowLookTest)
 #include "window_look_test.moc"

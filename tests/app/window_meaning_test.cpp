@@ -7,6 +7,7 @@
 #include <QTableView>
 #include <QTreeWidget>
 
+#include "support/test_main.h"
 #include "app/dialogs/kinds_window.h"
 #include "app/panels/surfaces_panel.h"
 #include "app/panels/table_panel.h"
@@ -495,5 +496,5 @@ class WindowMeaningTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowMeaningTest)
+MELLOW_TEST(WindowMeaningTest)
 #include "window_meaning_test.moc"

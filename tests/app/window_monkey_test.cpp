@@ -11,6 +11,7 @@
 #include <QTimer>
 #include <random>
 
+#include "support/test_main.h"
 #include "app/window_fixture.h"
 #include "support/naive_prefabs.h"
 
@@ -207,5 +208,5 @@ class WindowMonkeyTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowMonkeyTest)
+MELLOW_TEST(WindowMonkeyTest)
 #include "window_monkey_test.moc"

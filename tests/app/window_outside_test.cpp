@@ -9,6 +9,7 @@
 #include <QToolButton>
 #include <QToolTip>
 
+#include "support/test_main.h"
 #include "app/panels/script_panel.h"
 #include "app/shell/scripts.h"
 #include "io/templates.h"
@@ -276,5 +277,5 @@ class WindowOutsideTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowOutsideTest)
+MELLOW_TEST(WindowOutsideTest)
 #include "window_outside_test.moc"

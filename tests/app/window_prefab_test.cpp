@@ -5,6 +5,7 @@
 #include <QLineEdit>
 #include <QTreeWidget>
 
+#include "support/test_main.h"
 #include "app/view/gestures/handle.h"
 #include "app/window_fixture.h"
 #include "model/facets/body.h"
@@ -456,5 +457,5 @@ class WindowPrefabTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowPrefabTest)
+MELLOW_TEST(WindowPrefabTest)
 #include "window_prefab_test.moc"

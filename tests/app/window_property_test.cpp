@@ -10,6 +10,7 @@
 #include <QSlider>
 #include <QToolButton>
 
+#include "support/test_main.h"
 #include "app/panels/curve_field.h"
 #include "app/window_fixture.h"
 #include "ops/properties.h"
@@ -231,5 +232,5 @@ class WindowPropertyTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowPropertyTest)
+MELLOW_TEST(WindowPropertyTest)
 #include "window_property_test.moc"

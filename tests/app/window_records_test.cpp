@@ -4,6 +4,7 @@
 #include <QLineEdit>
 #include <QTreeWidget>
 
+#include "support/test_main.h"
 #include "app/dialogs/records_window.h"
 #include "app/window_fixture.h"
 #include "ops/records.h"
@@ -178,5 +179,5 @@ class WindowRecordsTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowRecordsTest)
+MELLOW_TEST(WindowRecordsTest)
 #include "window_records_test.moc"

@@ -10,6 +10,7 @@
 #include <QToolButton>
 #include <QTreeView>
 
+#include "support/test_main.h"
 #include "app/dialogs/script_card.h"
 #include "app/panels/script_panel.h"
 #include "app/shell/scripts.h"
@@ -382,5 +383,5 @@ class WindowScriptTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowScriptTest)
+MELLOW_TEST(WindowScriptTest)
 #include "window_script_test.moc"

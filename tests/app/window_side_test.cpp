@@ -9,6 +9,7 @@
 #include <QToolButton>
 #include <QTreeView>
 
+#include "support/test_main.h"
 #include "app/dialogs/plan_card.h"
 #include "app/panels/colour_popover.h"
 #include "app/panels/fold_card.h"
@@ -471,5 +472,5 @@ class WindowSideTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowSideTest)
+MELLOW_TEST(WindowSideTest)
 #include "window_side_test.moc"

@@ -9,6 +9,7 @@
 #include <QSignalSpy>
 #include <QTreeView>
 
+#include "support/test_main.h"
 #include "app/walkthrough.h"
 #include "app/window_fixture.h"
 
@@ -397,5 +398,5 @@ class WindowTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowTest)
+MELLOW_TEST(WindowTest)
 #include "window_test.moc"

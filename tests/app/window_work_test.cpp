@@ -3,6 +3,7 @@
 #include <QPushButton>
 #include <thread>
 
+#include "support/test_main.h"
 #include "app/dialogs/progress_card.h"
 #include "app/window_fixture.h"
 #include "ops/objects.h"
@@ -98,5 +99,5 @@ class WindowWorkTest : public WindowFixture {
     }
 };
 
-QTEST_MAIN(WindowWorkTest)
+MELLOW_TEST(WindowWorkTest)
 #include "window_work_test.moc"

@@ -1,6 +1,7 @@
 #include <QtTest>
 #include <thread>
 
+#include "support/test_main.h"
 #include "base/id.h"
 #include "base/math.h"
 #include "base/names.h"
@@ -199,5 +200,5 @@ class BaseTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(BaseTest)
+MELLOW_TEST(BaseTest)
 #include "base_test.moc"

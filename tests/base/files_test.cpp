@@ -5,6 +5,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "base/files.h"
 #include "support/test_project.h"
 
@@ -129,5 +130,5 @@ class FilesTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(FilesTest)
+MELLOW_TEST(FilesTest)
 #include "files_test.moc"

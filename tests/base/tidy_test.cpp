@@ -1,4 +1,5 @@
 // Numbers without the noise of reckoning, and text taken apart.
+#include "support/test_main.h"
 #include "base/tidy.h"
 
 #include <rapidcheck.h>
@@ -65,5 +66,5 @@ class TidyTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(TidyTest)
+MELLOW_TEST(TidyTest)
 #include "tidy_test.moc"

@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "base/units.h"
 
 using base::evaluateQuantity;
@@ -53,5 +54,5 @@ class UnitsTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(UnitsTest)
+MELLOW_TEST(UnitsTest)
 #include "units_test.moc"

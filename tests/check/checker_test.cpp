@@ -3,6 +3,7 @@
 
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "check/level.h"
 #include "io/check_report.h"
 #include "model/facets/body.h"
@@ -273,5 +274,5 @@ class CheckerTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(CheckerTest)
+MELLOW_TEST(CheckerTest)
 #include "checker_test.moc"

@@ -1,6 +1,7 @@
 // What each rule finds, and what it passes over.
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "check/level.h"
 #include "model/facets/body.h"
 #include "model/facets/camera.h"
@@ -363,5 +364,5 @@ class RulesTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(RulesTest)
+MELLOW_TEST(RulesTest)
 #include "rules_test.moc"

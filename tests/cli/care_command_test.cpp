@@ -3,6 +3,7 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include "support/test_main.h"
 #include "command_line.h"
 
 namespace fs = std::filesystem;
@@ -260,5 +261,5 @@ class CareCommandTest : public CommandLine {
     }
 };
 
-QTEST_APPLESS_MAIN(CareCommandTest)
+MELLOW_TEST(CareCommandTest)
 #include "care_command_test.moc"

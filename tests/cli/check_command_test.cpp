@@ -12,6 +12,7 @@
 #include <valijson/schema_parser.hpp>
 #include <valijson/validator.hpp>
 
+#include "support/test_main.h"
 #include "command_line.h"
 
 namespace fs = std::filesystem;
@@ -202,5 +203,5 @@ class CheckCommandTest : public CommandLine {
     }
 };
 
-QTEST_GUILESS_MAIN(CheckCommandTest)
+MELLOW_TEST(CheckCommandTest)
 #include "check_command_test.moc"

@@ -1,6 +1,7 @@
 // What projects hold, changed and handed over without a window.
 #include <fmt/format.h>
 
+#include "support/test_main.h"
 #include "command_line.h"
 #include "scenes.h"
 
@@ -249,5 +250,5 @@ class CommandsTest : public CommandLine {
     }
 };
 
-QTEST_APPLESS_MAIN(CommandsTest)
+MELLOW_TEST(CommandsTest)
 #include "commands_test.moc"

@@ -1,4 +1,5 @@
 // Scripts on build machines: run, previewed, refused.
+#include "support/test_main.h"
 #include "command_line.h"
 
 namespace fs = std::filesystem;
@@ -127,5 +128,5 @@ class RunCommandTest : public CommandLine {
     }
 };
 
-QTEST_APPLESS_MAIN(RunCommandTest)
+MELLOW_TEST(RunCommandTest)
 #include "run_command_test.moc"

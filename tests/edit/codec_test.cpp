@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "base/id.h"
 #include "edit/codec.h"
 #include "model/facets/camera.h"
@@ -111,5 +112,5 @@ class CodecTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(CodecTest)
+MELLOW_TEST(CodecTest)
 #include "codec_test.moc"

@@ -1,6 +1,7 @@
 #include <QtTest>
 #include <cmath>
 
+#include "support/test_main.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
 #include "model/facets/note.h"
@@ -250,5 +251,5 @@ class DraftTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(DraftTest)
+MELLOW_TEST(DraftTest)
 #include "draft_test.moc"

@@ -2,6 +2,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "edit/codec.h"
 #include "edit/codec_parts.h"
 #include "edit/ledger.h"
@@ -236,5 +237,5 @@ class GoldenTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(GoldenTest)
+MELLOW_TEST(GoldenTest)
 #include "golden_test.moc"

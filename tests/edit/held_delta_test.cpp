@@ -1,4 +1,5 @@
 // Many changes told as one: who hears only that knows as much as who heard each.
+#include "support/test_main.h"
 #include "edit/held_delta.h"
 
 #include <rapidcheck.h>
@@ -131,5 +132,5 @@ class HeldDeltaTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(HeldDeltaTest)
+MELLOW_TEST(HeldDeltaTest)
 #include "held_delta_test.moc"

@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "edit/history.h"
 
 using edit::History;
@@ -76,5 +77,5 @@ class HistoryTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(HistoryTest)
+MELLOW_TEST(HistoryTest)
 #include "history_test.moc"

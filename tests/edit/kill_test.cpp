@@ -4,6 +4,7 @@
 
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "support/test_project.h"
 
 /// A process that is killed in the middle of its edits: what commit told it was kept is there afterwards.
@@ -47,5 +48,5 @@ class KillTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(KillTest)
+MELLOW_TEST(KillTest)
 #include "kill_test.moc"

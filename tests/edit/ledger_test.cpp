@@ -3,6 +3,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "edit/ledger.h"
 #include "support/test_project.h"
 
@@ -248,5 +249,5 @@ class LedgerTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(LedgerTest)
+MELLOW_TEST(LedgerTest)
 #include "ledger_test.moc"

@@ -2,6 +2,7 @@
 
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "io/scene_file.h"
 #include "support/test_project.h"
 
@@ -326,5 +327,5 @@ class SessionTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(SessionTest)
+MELLOW_TEST(SessionTest)
 #include "session_test.moc"

@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "io/copy_text.h"
 #include "ops/objects.h"
 #include "support/test_project.h"
@@ -40,5 +41,5 @@ class CopyTextTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(CopyTextTest)
+MELLOW_TEST(CopyTextTest)
 #include "copy_text_test.moc"

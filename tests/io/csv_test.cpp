@@ -1,4 +1,5 @@
 // Tables as text: what is written reads back, and what spreadsheets write is read.
+#include "support/test_main.h"
 #include "io/csv.h"
 
 #include <rapidcheck.h>
@@ -53,5 +54,5 @@ class CsvTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(CsvTest)
+MELLOW_TEST(CsvTest)
 #include "csv_test.moc"

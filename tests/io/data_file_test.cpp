@@ -1,5 +1,6 @@
 // Project data as documents of the history: kinds, records and items are read, changed as steps, saved, taken back, and
 // survive a restart.
+#include "support/test_main.h"
 #include "io/data_file.h"
 
 #include <QtTest>
@@ -175,5 +176,5 @@ class DataFileTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(DataFileTest)
+MELLOW_TEST(DataFileTest)
 #include "data_file_test.moc"

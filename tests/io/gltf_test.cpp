@@ -2,6 +2,7 @@
 #include <QtTest>
 #include <cstring>
 
+#include "support/test_main.h"
 #include "base/id.h"
 #include "io/gltf_in.h"
 #include "io/gltf_out.h"
@@ -312,5 +313,5 @@ class GltfTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(GltfTest)
+MELLOW_TEST(GltfTest)
 #include "gltf_test.moc"

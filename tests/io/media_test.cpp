@@ -1,4 +1,5 @@
 // Files that come into a project's folder media: once each, nothing overwritten, as part of a step.
+#include "support/test_main.h"
 #include "io/media.h"
 
 #include <QtTest>
@@ -70,5 +71,5 @@ class MediaTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(MediaTest)
+MELLOW_TEST(MediaTest)
 #include "media_test.moc"

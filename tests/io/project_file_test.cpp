@@ -1,6 +1,7 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "io/project_file.h"
 #include "model/facets/light.h"
 #include "support/test_project.h"
@@ -102,5 +103,5 @@ class ProjectFileTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(ProjectFileTest)
+MELLOW_TEST(ProjectFileTest)
 #include "project_file_test.moc"

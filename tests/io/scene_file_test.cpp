@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "base/id.h"
 #include "io/scene_file.h"
 #include "support/test_project.h"
@@ -266,5 +267,5 @@ class SceneFileTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(SceneFileTest)
+MELLOW_TEST(SceneFileTest)
 #include "scene_file_test.moc"

@@ -8,6 +8,7 @@
 #include <valijson/schema_parser.hpp>
 #include <valijson/validator.hpp>
 
+#include "support/test_main.h"
 #include "io/facet_schema.h"
 #include "io/project_file.h"
 #include "model/value_json.h"
@@ -111,5 +112,5 @@ class SchemaTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(SchemaTest)
+MELLOW_TEST(SchemaTest)
 #include "schema_test.moc"

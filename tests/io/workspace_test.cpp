@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "io/outside.h"
 #include "io/scene_file.h"
 #include "io/templates.h"
@@ -333,5 +334,5 @@ class WorkspaceTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(WorkspaceTest)
+MELLOW_TEST(WorkspaceTest)
 #include "workspace_test.moc"

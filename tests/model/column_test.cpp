@@ -1,6 +1,7 @@
 #include <QtTest>
 #include <memory>
 
+#include "support/test_main.h"
 #include "model/column.h"
 
 using model::Column;
@@ -51,5 +52,5 @@ class ColumnTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(ColumnTest)
+MELLOW_TEST(ColumnTest)
 #include "column_test.moc"

@@ -1,4 +1,5 @@
 // Names for new objects: nobody has them yet, also after many.
+#include "support/test_main.h"
 #include "model/free_names.h"
 
 #include <QtTest>
@@ -61,5 +62,5 @@ class FreeNamesTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(FreeNamesTest)
+MELLOW_TEST(FreeNamesTest)
 #include "free_names_test.moc"

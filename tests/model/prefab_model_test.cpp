@@ -1,4 +1,5 @@
 // What prefabs come down to: ids inside instances, differences of one object, what lies inside an instance.
+#include "support/test_main.h"
 #include "model/prefab.h"
 
 #include <QtTest>
@@ -178,5 +179,5 @@ class ModelPrefabTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(ModelPrefabTest)
+MELLOW_TEST(ModelPrefabTest)
 #include "prefab_model_test.moc"

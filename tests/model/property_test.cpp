@@ -1,4 +1,5 @@
 // Types of properties: what each takes and refuses, what it begins as, and that what is shown reads back the same.
+#include "support/test_main.h"
 #include "model/property.h"
 
 #include <rapidcheck.h>
@@ -154,5 +155,5 @@ class PropertyTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(PropertyTest)
+MELLOW_TEST(PropertyTest)
 #include "property_test.moc"

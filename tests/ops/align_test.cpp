@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "ops/align.h"
 #include "support/blocks.h"
 
@@ -117,5 +118,5 @@ class AlignTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(AlignTest)
+MELLOW_TEST(AlignTest)
 #include "align_test.moc"

@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "io/scene_file.h"
 #include "model/facets/array.h"
 #include "model/facets/tint.h"
@@ -444,5 +445,5 @@ class ArrayTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(ArrayTest)
+MELLOW_TEST(ArrayTest)
 #include "array_test.moc"

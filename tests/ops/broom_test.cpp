@@ -1,4 +1,5 @@
 // The broom: what it scatters stands where it may, the same for the same seed; what it meets is done once.
+#include "support/test_main.h"
 #include "ops/broom.h"
 
 #include <QtTest>
@@ -123,5 +124,5 @@ class BroomTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(BroomTest)
+MELLOW_TEST(BroomTest)
 #include "broom_test.moc"

@@ -1,4 +1,5 @@
 // Bodies, points, zones and surfaces: verbs, files, the history, prefabs, what is refused.
+#include "support/test_main.h"
 #include "ops/facets.h"
 #include "base/text.h"
 
@@ -400,5 +401,5 @@ class FacetsTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(FacetsTest)
+MELLOW_TEST(FacetsTest)
 #include "facets_test.moc"

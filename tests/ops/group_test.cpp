@@ -1,6 +1,7 @@
 #include <QtTest>
 #include <cmath>
 
+#include "support/test_main.h"
 #include "model/facets/tint.h"
 #include "ops/chance.h"
 #include "ops/group.h"
@@ -145,5 +146,5 @@ class GroupTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(GroupTest)
+MELLOW_TEST(GroupTest)
 #include "group_test.moc"

@@ -1,4 +1,5 @@
 // Kinds that are made, changed and renamed, and what becomes of their objects.
+#include "support/test_main.h"
 #include "ops/kinds.h"
 
 #include <rapidcheck.h>
@@ -334,5 +335,5 @@ class KindsTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(KindsTest)
+MELLOW_TEST(KindsTest)
 #include "kinds_test.moc"

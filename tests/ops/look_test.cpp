@@ -1,6 +1,7 @@
 // Aiming objects, cameras from a view, what is kept under a name.
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "model/facets/camera.h"
 #include "ops/aim.h"
 #include "ops/keep.h"
@@ -105,5 +106,5 @@ class LookTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(LookTest)
+MELLOW_TEST(LookTest)
 #include "look_test.moc"

@@ -1,4 +1,5 @@
 // Several meshes made one item: the mesh itself, and what becomes of the objects.
+#include "support/test_main.h"
 #include "ops/merge.h"
 
 #include <QtTest>
@@ -130,5 +131,5 @@ class MergeTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(MergeTest)
+MELLOW_TEST(MergeTest)
 #include "merge_test.moc"

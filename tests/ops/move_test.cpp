@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "ops/aim.h"
 #include "ops/move.h"
 #include "support/test_project.h"
@@ -147,5 +148,5 @@ class MoveTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(MoveTest)
+MELLOW_TEST(MoveTest)
 #include "move_test.moc"

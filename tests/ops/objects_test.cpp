@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "ops/objects.h"
 #include "support/test_project.h"
 
@@ -196,5 +197,5 @@ class ObjectsTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(ObjectsTest)
+MELLOW_TEST(ObjectsTest)
 #include "objects_test.moc"

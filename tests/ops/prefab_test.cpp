@@ -1,5 +1,6 @@
 // Prefabs: made, placed, changed at either end, taken apart and made again, renamed and deleted; each a step that
 // comes back byte for byte in every document it touched.
+#include "support/test_main.h"
 #include "ops/prefab.h"
 
 #include <QtTest>
@@ -521,5 +522,5 @@ class PrefabTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(PrefabTest)
+MELLOW_TEST(PrefabTest)
 #include "prefab_test.moc"

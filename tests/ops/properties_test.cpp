@@ -1,4 +1,5 @@
 // Typed properties: what fits, many at once, relative changes, links and what becomes of them.
+#include "support/test_main.h"
 #include "ops/properties.h"
 
 #include <rapidcheck.h>
@@ -274,5 +275,5 @@ class PropertiesTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(PropertiesTest)
+MELLOW_TEST(PropertiesTest)
 #include "properties_test.moc"

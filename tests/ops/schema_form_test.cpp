@@ -1,4 +1,5 @@
 // Schemas as forms: every member reads back as it was, and what is typed becomes what a file says.
+#include "support/test_main.h"
 #include "ops/schema_form.h"
 
 #include <QtTest>
@@ -173,5 +174,5 @@ class SchemaFormTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(SchemaFormTest)
+MELLOW_TEST(SchemaFormTest)
 #include "schema_form_test.moc"

@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "ops/seat.h"
 #include "support/blocks.h"
 
@@ -308,5 +309,5 @@ class SeatTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(SeatTest)
+MELLOW_TEST(SeatTest)
 #include "seat_test.moc"

@@ -1,6 +1,7 @@
 // Solids as objects: drawn, sized later, kept in files, met by rays.
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "model/facets/solid.h"
 #include "ops/solid.h"
 #include "support/blocks.h"
@@ -158,5 +159,5 @@ class SolidVerbsTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(SolidVerbsTest)
+MELLOW_TEST(SolidVerbsTest)
 #include "solid_verbs_test.moc"

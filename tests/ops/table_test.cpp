@@ -1,4 +1,5 @@
 // The table: what cells say, sorting and filters, cells changed by plan, rows matched by id or name.
+#include "support/test_main.h"
 #include "ops/table.h"
 
 #include <QtTest>
@@ -280,5 +281,5 @@ class TableTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(TableTest)
+MELLOW_TEST(TableTest)
 #include "table_test.moc"

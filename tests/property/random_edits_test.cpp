@@ -3,6 +3,7 @@
 #include <QtTest>
 #include <map>
 
+#include "support/test_main.h"
 #include "io/scene_file.h"
 #include "ops/objects.h"
 #include "support/test_project.h"
@@ -209,5 +210,5 @@ class RandomEditsTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(RandomEditsTest)
+MELLOW_TEST(RandomEditsTest)
 #include "random_edits_test.moc"

@@ -3,6 +3,7 @@
 
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "ops/group.h"
 #include "ops/prefab.h"
 #include "support/naive_prefabs.h"
@@ -229,5 +230,5 @@ class RandomPrefabsTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(RandomPrefabsTest)
+MELLOW_TEST(RandomPrefabsTest)
 #include "random_prefabs_test.moc"

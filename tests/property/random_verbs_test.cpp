@@ -4,6 +4,7 @@
 
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "ops/aim.h"
 #include "ops/align.h"
 #include "ops/keep.h"
@@ -181,5 +182,5 @@ class RandomVerbsTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(RandomVerbsTest)
+MELLOW_TEST(RandomVerbsTest)
 #include "random_verbs_test.moc"

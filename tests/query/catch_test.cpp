@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "base/id.h"
 #include "query/catch.h"
 #include "render/camera.h"
@@ -98,5 +99,5 @@ class CatchTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(CatchTest)
+MELLOW_TEST(CatchTest)
 #include "catch_test.moc"

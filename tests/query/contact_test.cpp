@@ -1,4 +1,5 @@
 // Falling onto a scene, against falling onto every triangle there is, one by one.
+#include "support/test_main.h"
 #include "query/contact.h"
 
 #include <rapidcheck.h>
@@ -67,5 +68,5 @@ class ContactTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(ContactTest)
+MELLOW_TEST(ContactTest)
 #include "contact_test.moc"

@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "query/frustum.h"
 #include "query/measure.h"
 #include "query/object_filter.h"
@@ -124,5 +125,5 @@ class FilterTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(FilterTest)
+MELLOW_TEST(FilterTest)
 #include "filter_test.moc"

@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "base/id.h"
 #include "query/flush.h"
 #include "support/blocks.h"
@@ -100,5 +101,5 @@ class FlushTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(FlushTest)
+MELLOW_TEST(FlushTest)
 #include "flush_test.moc"

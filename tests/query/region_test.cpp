@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "base/id.h"
 #include "query/region.h"
 #include "render/camera.h"
@@ -79,5 +80,5 @@ class RegionTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(RegionTest)
+MELLOW_TEST(RegionTest)
 #include "region_test.moc"

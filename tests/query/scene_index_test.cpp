@@ -1,6 +1,7 @@
 #include <QtTest>
 #include <limits>
 
+#include "support/test_main.h"
 #include "base/id.h"
 #include "query/scene_index.h"
 #include "support/test_project.h"
@@ -137,5 +138,5 @@ class SceneIndexTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(SceneIndexTest)
+MELLOW_TEST(SceneIndexTest)
 #include "scene_index_test.moc"

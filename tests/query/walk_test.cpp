@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "query/walk.h"
 #include "support/blocks.h"
 
@@ -73,5 +74,5 @@ class WalkTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(WalkTest)
+MELLOW_TEST(WalkTest)
 #include "walk_test.moc"

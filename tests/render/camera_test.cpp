@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "render/camera.h"
 
 using render::Camera;
@@ -153,5 +154,5 @@ class CameraTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(CameraTest)
+MELLOW_TEST(CameraTest)
 #include "camera_test.moc"

@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "render/draw_list.h"
 #include "render/occlusion.h"
 #include "support/blocks.h"
@@ -142,5 +143,5 @@ class DrawListTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(DrawListTest)
+MELLOW_TEST(DrawListTest)
 #include "draw_list_test.moc"

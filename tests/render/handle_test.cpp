@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "render/handle.h"
 
 using render::Handle;
@@ -157,5 +158,5 @@ class HandleTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(HandleTest)
+MELLOW_TEST(HandleTest)
 #include "handle_test.moc"

@@ -1,4 +1,5 @@
 // What kinds do while one edits: within the step that caused it, bounded, and without harm when they fail.
+#include "support/test_main.h"
 #include "script/behaviours.h"
 
 #include <QtTest>
@@ -225,5 +226,5 @@ class BehavioursTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(BehavioursTest)
+MELLOW_TEST(BehavioursTest)
 #include "behaviours_test.moc"

@@ -1,4 +1,5 @@
 // Checks that scripts bring: asked as the editor's own are, shut in, and without harm when they fail.
+#include "support/test_main.h"
 #include "script/rules.h"
 
 #include <QtTest>
@@ -357,5 +358,5 @@ class ChecksTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(ChecksTest)
+MELLOW_TEST(ChecksTest)
 #include "checks_test.moc"

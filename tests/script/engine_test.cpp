@@ -1,4 +1,5 @@
 // Scripts: what they can do, and that whatever they try, the project is as it was unless they end well.
+#include "support/test_main.h"
 #include "script/engine.h"
 
 #include <rapidcheck.h>
@@ -500,5 +501,5 @@ class EngineTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(EngineTest)
+MELLOW_TEST(EngineTest)
 #include "engine_test.moc"

@@ -1,6 +1,7 @@
 // The scripts that the demo brings: each does its chore, is one step, and undoing it gives back every byte.
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "check/checker.h"
 #include "check/gather.h"
 #include "check/verbs.h"
@@ -272,5 +273,5 @@ class GalleryTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(GalleryTest)
+MELLOW_TEST(GalleryTest)
 #include "gallery_test.moc"

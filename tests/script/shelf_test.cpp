@@ -1,4 +1,5 @@
 // The scripts that are there: read, read anew, conflicts, the last good version.
+#include "support/test_main.h"
 #include "script/shelf.h"
 
 #include <QtTest>
@@ -92,5 +93,5 @@ class ShelfTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(ShelfTest)
+MELLOW_TEST(ShelfTest)
 #include "shelf_test.moc"

@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "support/test_main.h"
 #include "shape/mesh.h"
 
 class BoxTest : public QObject {
@@ -34,5 +35,5 @@ class BoxTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(BoxTest)
+MELLOW_TEST(BoxTest)
 #include "box_test.moc"

@@ -1,4 +1,5 @@
 // Other surfaces in a mesh's slots: colours, and where images lie.
+#include "support/test_main.h"
 #include "shape/dress.h"
 
 #include <QtTest>
@@ -83,5 +84,5 @@ class DressTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(DressTest)
+MELLOW_TEST(DressTest)
 #include "dress_test.moc"

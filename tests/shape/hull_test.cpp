@@ -1,4 +1,5 @@
 // Hulls, balls and capsules round points: closed, convex, and holding what they are made of.
+#include "support/test_main.h"
 #include "shape/hull.h"
 
 #include <rapidcheck.h>
@@ -75,5 +76,5 @@ class HullTest : public QObject {
     }
 };
 
-QTEST_GUILESS_MAIN(HullTest)
+MELLOW_TEST(HullTest)
 #include "hull_test.moc"

@@ -1,4 +1,5 @@
 // Solids are closed, as large as asked, and stand on their base.
+#include "support/test_main.h"
 #include "shape/solid.h"
 
 #include <QtTest>
@@ -59,5 +60,5 @@ class SolidTest : public QObject {
     }
 };
 
-QTEST_APPLESS_MAIN(SolidTest)
+MELLOW_TEST(SolidTest)
 #include "solid_test.moc"
