@@ -5,7 +5,6 @@
 #include <QComboBox>
 #include <QPushButton>
 
-#include "support/test_main.h"
 #include "app/commands/commands.h"
 #include "app/dialogs/kept_popover.h"
 #include "app/dialogs/key_sheet.h"
@@ -15,7 +14,10 @@
 #include "app/panels/number_field.h"
 #include "app/panels/roster_model.h"
 #include "app/panels/stock_panel.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace panels_test {
 
 using app::NumberField;
 
@@ -395,4 +397,5 @@ class PanelsTest : public QObject {
 };
 
 MELLOW_TEST(PanelsTest)
+}  // namespace panels_test
 #include "panels_test.moc"

@@ -3,11 +3,13 @@
 #include <QMenu>
 #include <QPushButton>
 
-#include "support/test_main.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/gestures/measuring.h"
 #include "app/view/gestures/pull_side.h"
 #include "app/window_fixture.h"
+#include "support/test_main.h"
+
+namespace window_arrange_test {
 
 class WindowArrangeTest : public WindowFixture {
     Q_OBJECT
@@ -309,4 +311,5 @@ class WindowArrangeTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowArrangeTest)
+}  // namespace window_arrange_test
 #include "window_arrange_test.moc"

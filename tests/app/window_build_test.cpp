@@ -6,7 +6,6 @@
 #include <QMessageBox>
 #include <QTreeWidget>
 
-#include "support/test_main.h"
 #include "app/dialogs/kinds_window.h"
 #include "app/view/gestures/pull_array.h"
 #include "app/window_fixture.h"
@@ -15,6 +14,9 @@
 #include "model/facets/surfaces.h"
 #include "ops/array.h"
 #include "ops/prefab.h"
+#include "support/test_main.h"
+
+namespace window_build_test {
 
 using base::ObjectId;
 using base::Vec3;
@@ -308,4 +310,5 @@ class WindowBuildTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowBuildTest)
+}  // namespace window_build_test
 #include "window_build_test.moc"

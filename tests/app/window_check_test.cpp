@@ -13,7 +13,6 @@
 #include <cmath>
 #include <map>
 
-#include "support/test_main.h"
 #include "app/panels/checks_panel.h"
 #include "app/shell/checks.h"
 #include "app/shell/scripts.h"
@@ -21,7 +20,10 @@
 #include "check/verbs.h"
 #include "model/facets/solid.h"
 #include "model/facets/surfaces.h"
+#include "support/test_main.h"
 #include "window_fixture.h"
+
+namespace window_check_test {
 
 class WindowCheckTest : public WindowFixture {
     Q_OBJECT
@@ -360,4 +362,5 @@ class WindowCheckTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowCheckTest)
+}  // namespace window_check_test
 #include "window_check_test.moc"

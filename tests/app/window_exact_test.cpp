@@ -3,11 +3,13 @@
 #include <QMenu>
 #include <algorithm>
 
-#include "support/test_main.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/gestures/pull_side.h"
 #include "app/window_fixture.h"
 #include "query/flush.h"
+#include "support/test_main.h"
+
+namespace window_exact_test {
 
 class WindowExactTest : public WindowFixture {
     Q_OBJECT
@@ -506,4 +508,5 @@ class WindowExactTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowExactTest)
+}  // namespace window_exact_test
 #include "window_exact_test.moc"

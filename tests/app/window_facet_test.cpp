@@ -2,20 +2,20 @@
 // ledger, in history, in what differs in instances, in Properties, in the table and in scripts.
 #include <QComboBox>
 
-#include "support/test_main.h"
-#include "ops/facets.h"
 #include "app/panels/number_field.h"
 #include "app/window_fixture.h"
 #include "edit/codec.h"
 #include "io/copy_text.h"
 #include "model/facet_builder.h"
 #include "ops/facet_members.h"
+#include "ops/facets.h"
 #include "ops/objects.h"
 #include "ops/prefab.h"
 #include "ops/table.h"
 #include "script/engine.h"
+#include "support/test_main.h"
 
-namespace {
+namespace window_facet_test {
 
 struct Spot {
     std::string name;
@@ -58,8 +58,6 @@ const model::FacetType& Probe::type() {
 }
 
 [[maybe_unused]] const bool kAdded = (model::addFacetType(Probe::type()), true);
-
-}  // namespace
 
 class WindowFacetTest : public WindowFixture {
     Q_OBJECT
@@ -308,4 +306,5 @@ class WindowFacetTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowFacetTest)
+}  // namespace window_facet_test
 #include "window_facet_test.moc"

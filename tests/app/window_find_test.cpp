@@ -2,10 +2,12 @@
 #include <QListWidget>
 #include <QMenuBar>
 
-#include "support/test_main.h"
 #include "app/commands/find_words.h"
 #include "app/dialogs/manual_window.h"
 #include "app/window_fixture.h"
+#include "support/test_main.h"
+
+namespace window_find_test {
 
 class WindowFindTest : public WindowFixture {
     Q_OBJECT
@@ -184,4 +186,5 @@ class WindowFindTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowFindTest)
+}  // namespace window_find_test
 #include "window_find_test.moc"

@@ -4,10 +4,12 @@
 #include <QMessageBox>
 #include <QTreeView>
 
-#include "support/test_main.h"
 #include "app/view/gestures/pull_array.h"
 #include "app/window_fixture.h"
 #include "model/facets/array.h"
+#include "support/test_main.h"
+
+namespace window_group_test {
 
 class WindowGroupTest : public WindowFixture {
     Q_OBJECT
@@ -315,4 +317,5 @@ class WindowGroupTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowGroupTest)
+}  // namespace window_group_test
 #include "window_group_test.moc"

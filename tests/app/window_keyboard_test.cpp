@@ -2,7 +2,6 @@
 #include <QComboBox>
 #include <QTreeView>
 
-#include "support/test_main.h"
 #include "app/dialogs/kinds_window.h"
 #include "app/dialogs/records_window.h"
 #include "app/panels/number_field.h"
@@ -10,6 +9,9 @@
 #include "app/view/gestures/pull_side.h"
 #include "app/window_fixture.h"
 #include "ops/kinds.h"
+#include "support/test_main.h"
+
+namespace window_keyboard_test {
 
 class WindowKeyboardTest : public WindowFixture {
     Q_OBJECT
@@ -355,4 +357,5 @@ class WindowKeyboardTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowKeyboardTest)
+}  // namespace window_keyboard_test
 #include "window_keyboard_test.moc"

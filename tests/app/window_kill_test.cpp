@@ -4,13 +4,13 @@
 #include <QtTest>
 #include <cstdio>
 
-#include "support/test_main.h"
 #include "app/shell/main_window.h"
 #include "app/view/gestures/handle.h"
 #include "io/scene_file.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
 
-namespace {
+namespace window_kill_test {
 
 constexpr int kEdits = 20;
 
@@ -57,8 +57,6 @@ int editUntilKilled(const QString& folder) {
     return 4;
 }
 
-}  // namespace
-
 class WindowKillTest : public QObject {
     Q_OBJECT
   private Q_SLOTS:
@@ -104,4 +102,5 @@ static const test::Registered known(__FILE__, [](int argc, char** argv) {
     WindowKillTest tests;
     return QTest::qExec(&tests, argc, argv);
 });
+}  // namespace window_kill_test
 #include "window_kill_test.moc"

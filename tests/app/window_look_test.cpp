@@ -3,9 +3,11 @@
 #include <QMenu>
 #include <QPushButton>
 
-#include "support/test_main.h"
 #include "app/view/gestures/handle.h"
 #include "app/window_fixture.h"
+#include "support/test_main.h"
+
+namespace window_look_test {
 
 class WindowLookTest : public WindowFixture {
     Q_OBJECT
@@ -247,4 +249,5 @@ class WindowLookTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowLookTest)
+}  // namespace window_look_test
 #include "window_look_test.moc"

@@ -7,7 +7,6 @@
 #include <QTableView>
 #include <QTreeWidget>
 
-#include "support/test_main.h"
 #include "app/dialogs/kinds_window.h"
 #include "app/panels/surfaces_panel.h"
 #include "app/panels/table_panel.h"
@@ -19,6 +18,9 @@
 #include "ops/facets.h"
 #include "ops/kinds.h"
 #include "ops/surfaces.h"
+#include "support/test_main.h"
+
+namespace window_meaning_test {
 
 class WindowMeaningTest : public WindowFixture {
     Q_OBJECT
@@ -497,4 +499,5 @@ class WindowMeaningTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowMeaningTest)
+}  // namespace window_meaning_test
 #include "window_meaning_test.moc"

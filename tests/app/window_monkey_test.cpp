@@ -11,9 +11,11 @@
 #include <QTimer>
 #include <random>
 
-#include "support/test_main.h"
 #include "app/window_fixture.h"
 #include "support/naive_prefabs.h"
+#include "support/test_main.h"
+
+namespace window_monkey_test {
 
 class WindowMonkeyTest : public WindowFixture {
     Q_OBJECT
@@ -209,4 +211,5 @@ class WindowMonkeyTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowMonkeyTest)
+}  // namespace window_monkey_test
 #include "window_monkey_test.moc"

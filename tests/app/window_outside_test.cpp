@@ -9,11 +9,13 @@
 #include <QToolButton>
 #include <QToolTip>
 
-#include "support/test_main.h"
 #include "app/panels/script_panel.h"
 #include "app/shell/scripts.h"
 #include "io/templates.h"
+#include "support/test_main.h"
 #include "window_fixture.h"
+
+namespace window_outside_test {
 
 namespace fs = std::filesystem;
 
@@ -278,4 +280,5 @@ class WindowOutsideTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowOutsideTest)
+}  // namespace window_outside_test
 #include "window_outside_test.moc"

@@ -5,11 +5,13 @@
 #include <QLineEdit>
 #include <QTreeWidget>
 
-#include "support/test_main.h"
 #include "app/view/gestures/handle.h"
 #include "app/window_fixture.h"
 #include "model/facets/body.h"
 #include "model/facets/solid.h"
+#include "support/test_main.h"
+
+namespace window_prefab_test {
 
 using base::ObjectId;
 using base::Vec3;
@@ -458,4 +460,5 @@ class WindowPrefabTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowPrefabTest)
+}  // namespace window_prefab_test
 #include "window_prefab_test.moc"

@@ -10,10 +10,12 @@
 #include <QSlider>
 #include <QToolButton>
 
-#include "support/test_main.h"
 #include "app/panels/curve_field.h"
 #include "app/window_fixture.h"
 #include "ops/properties.h"
+#include "support/test_main.h"
+
+namespace window_property_test {
 
 using base::ObjectId;
 using base::Vec3;
@@ -233,4 +235,5 @@ class WindowPropertyTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowPropertyTest)
+}  // namespace window_property_test
 #include "window_property_test.moc"

@@ -4,10 +4,12 @@
 #include <QLineEdit>
 #include <QTreeWidget>
 
-#include "support/test_main.h"
 #include "app/dialogs/records_window.h"
 #include "app/window_fixture.h"
 #include "ops/records.h"
+#include "support/test_main.h"
+
+namespace window_records_test {
 
 class WindowRecordsTest : public WindowFixture {
     Q_OBJECT
@@ -180,4 +182,5 @@ class WindowRecordsTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowRecordsTest)
+}  // namespace window_records_test
 #include "window_records_test.moc"

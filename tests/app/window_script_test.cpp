@@ -10,12 +10,14 @@
 #include <QToolButton>
 #include <QTreeView>
 
-#include "support/test_main.h"
 #include "app/dialogs/script_card.h"
 #include "app/panels/script_panel.h"
 #include "app/shell/scripts.h"
 #include "io/templates.h"
+#include "support/test_main.h"
 #include "window_fixture.h"
+
+namespace window_script_test {
 
 class WindowScriptTest : public WindowFixture {
     Q_OBJECT
@@ -384,4 +386,5 @@ class WindowScriptTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowScriptTest)
+}  // namespace window_script_test
 #include "window_script_test.moc"

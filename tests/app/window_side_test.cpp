@@ -9,7 +9,6 @@
 #include <QToolButton>
 #include <QTreeView>
 
-#include "support/test_main.h"
 #include "app/dialogs/plan_card.h"
 #include "app/panels/colour_popover.h"
 #include "app/panels/fold_card.h"
@@ -21,6 +20,9 @@
 #include "app/window_fixture.h"
 #include "model/facets/tint.h"
 #include "ops/facets.h"
+#include "support/test_main.h"
+
+namespace window_side_test {
 
 class WindowSideTest : public WindowFixture {
     Q_OBJECT
@@ -473,4 +475,5 @@ class WindowSideTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowSideTest)
+}  // namespace window_side_test
 #include "window_side_test.moc"

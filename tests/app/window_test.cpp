@@ -9,9 +9,11 @@
 #include <QSignalSpy>
 #include <QTreeView>
 
-#include "support/test_main.h"
 #include "app/walkthrough.h"
 #include "app/window_fixture.h"
+#include "support/test_main.h"
+
+namespace window_test {
 
 class WindowTest : public WindowFixture {
     Q_OBJECT
@@ -399,4 +401,5 @@ class WindowTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowTest)
+}  // namespace window_test
 #include "window_test.moc"

@@ -3,10 +3,12 @@
 #include <QPushButton>
 #include <thread>
 
-#include "support/test_main.h"
 #include "app/dialogs/progress_card.h"
 #include "app/window_fixture.h"
 #include "ops/objects.h"
+#include "support/test_main.h"
+
+namespace window_work_test {
 
 using base::ObjectId;
 
@@ -100,4 +102,5 @@ class WindowWorkTest : public WindowFixture {
 };
 
 MELLOW_TEST(WindowWorkTest)
+}  // namespace window_work_test
 #include "window_work_test.moc"

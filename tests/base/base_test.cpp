@@ -1,11 +1,13 @@
 #include <QtTest>
 #include <thread>
 
-#include "support/test_main.h"
 #include "base/id.h"
 #include "base/math.h"
 #include "base/names.h"
 #include "base/text.h"
+#include "support/test_main.h"
+
+namespace base_test {
 
 using namespace base;
 
@@ -201,4 +203,5 @@ class BaseTest : public QObject {
 };
 
 MELLOW_TEST(BaseTest)
+}  // namespace base_test
 #include "base_test.moc"

@@ -5,9 +5,11 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "base/files.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace files_test {
 
 namespace fs = std::filesystem;
 
@@ -131,4 +133,5 @@ class FilesTest : public QObject {
 };
 
 MELLOW_TEST(FilesTest)
+}  // namespace files_test
 #include "files_test.moc"

@@ -1,12 +1,14 @@
 // Numbers without the noise of reckoning, and text taken apart.
-#include "support/test_main.h"
 #include "base/tidy.h"
+#include "support/test_main.h"
 
 #include <rapidcheck.h>
 
 #include <QtTest>
 
 #include "base/text.h"
+
+namespace tidy_test {
 
 using base::tidied;
 using base::Transform;
@@ -67,4 +69,5 @@ class TidyTest : public QObject {
 };
 
 MELLOW_TEST(TidyTest)
+}  // namespace tidy_test
 #include "tidy_test.moc"

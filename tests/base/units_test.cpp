@@ -1,7 +1,9 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "base/units.h"
+#include "support/test_main.h"
+
+namespace units_test {
 
 using base::evaluateQuantity;
 using base::Quantity;
@@ -55,4 +57,5 @@ class UnitsTest : public QObject {
 };
 
 MELLOW_TEST(UnitsTest)
+}  // namespace units_test
 #include "units_test.moc"

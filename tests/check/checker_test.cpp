@@ -3,11 +3,13 @@
 
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "check/level.h"
 #include "io/check_report.h"
 #include "model/facets/body.h"
 #include "model/facets/light.h"
+#include "support/test_main.h"
+
+namespace checker_test {
 
 using base::ObjectId;
 using base::Status;
@@ -275,4 +277,5 @@ class CheckerTest : public QObject {
 };
 
 MELLOW_TEST(CheckerTest)
+}  // namespace checker_test
 #include "checker_test.moc"

@@ -1,12 +1,14 @@
 // What each rule finds, and what it passes over.
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "check/level.h"
 #include "model/facets/body.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
 #include "model/facets/surfaces.h"
+#include "support/test_main.h"
+
+namespace rules_test {
 
 using base::ObjectId;
 using base::Status;
@@ -365,4 +367,5 @@ class RulesTest : public QObject {
 };
 
 MELLOW_TEST(RulesTest)
+}  // namespace rules_test
 #include "rules_test.moc"

@@ -3,8 +3,10 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
-#include "support/test_main.h"
 #include "command_line.h"
+#include "support/test_main.h"
+
+namespace care_command_test {
 
 namespace fs = std::filesystem;
 
@@ -262,4 +264,5 @@ class CareCommandTest : public CommandLine {
 };
 
 MELLOW_TEST(CareCommandTest)
+}  // namespace care_command_test
 #include "care_command_test.moc"

@@ -12,8 +12,10 @@
 #include <valijson/schema_parser.hpp>
 #include <valijson/validator.hpp>
 
-#include "support/test_main.h"
 #include "command_line.h"
+#include "support/test_main.h"
+
+namespace check_command_test {
 
 namespace fs = std::filesystem;
 
@@ -204,4 +206,5 @@ class CheckCommandTest : public CommandLine {
 };
 
 MELLOW_TEST(CheckCommandTest)
+}  // namespace check_command_test
 #include "check_command_test.moc"

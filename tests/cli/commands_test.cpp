@@ -1,9 +1,11 @@
 // What projects hold, changed and handed over without a window.
 #include <fmt/format.h>
 
-#include "support/test_main.h"
 #include "command_line.h"
 #include "scenes.h"
+#include "support/test_main.h"
+
+namespace commands_test {
 
 namespace fs = std::filesystem;
 
@@ -251,4 +253,5 @@ class CommandsTest : public CommandLine {
 };
 
 MELLOW_TEST(CommandsTest)
+}  // namespace commands_test
 #include "commands_test.moc"

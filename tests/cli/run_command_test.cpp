@@ -1,6 +1,8 @@
 // Scripts on build machines: run, previewed, refused.
-#include "support/test_main.h"
 #include "command_line.h"
+#include "support/test_main.h"
+
+namespace run_command_test {
 
 namespace fs = std::filesystem;
 
@@ -129,4 +131,5 @@ class RunCommandTest : public CommandLine {
 };
 
 MELLOW_TEST(RunCommandTest)
+}  // namespace run_command_test
 #include "run_command_test.moc"

@@ -1,12 +1,14 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "base/id.h"
 #include "edit/codec.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
 #include "model/facets/solid.h"
 #include "model/prefab.h"
+#include "support/test_main.h"
+
+namespace codec_test {
 
 class CodecTest : public QObject {
     Q_OBJECT
@@ -113,4 +115,5 @@ class CodecTest : public QObject {
 };
 
 MELLOW_TEST(CodecTest)
+}  // namespace codec_test
 #include "codec_test.moc"

@@ -1,11 +1,13 @@
 #include <QtTest>
 #include <cmath>
 
-#include "support/test_main.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
 #include "model/facets/note.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace draft_test {
 
 using base::ObjectId;
 using base::Transform;
@@ -252,4 +254,5 @@ class DraftTest : public QObject {
 };
 
 MELLOW_TEST(DraftTest)
+}  // namespace draft_test
 #include "draft_test.moc"

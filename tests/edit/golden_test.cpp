@@ -2,7 +2,6 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "edit/codec.h"
 #include "edit/codec_parts.h"
 #include "edit/ledger.h"
@@ -17,11 +16,12 @@
 #include "model/facets/tint.h"
 #include "model/facets/zone.h"
 #include "model/prefab.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
 
-using base::ObjectId;
+namespace golden_test {
 
-namespace {
+using base::ObjectId;
 
 model::Light light(int version) {
     model::Light light;
@@ -187,8 +187,6 @@ edit::StepData everything(int version, base::NameTable& names) {
     return {{set}, {one.id}, {two.id, one.id}};
 }
 
-}  // namespace
-
 class GoldenTest : public QObject {
     Q_OBJECT
   private Q_SLOTS:
@@ -238,4 +236,5 @@ class GoldenTest : public QObject {
 };
 
 MELLOW_TEST(GoldenTest)
+}  // namespace golden_test
 #include "golden_test.moc"

@@ -1,6 +1,6 @@
 // Many changes told as one: who hears only that knows as much as who heard each.
-#include "support/test_main.h"
 #include "edit/held_delta.h"
+#include "support/test_main.h"
 
 #include <rapidcheck.h>
 
@@ -11,11 +11,11 @@
 #include "ops/objects.h"
 #include "support/test_project.h"
 
+namespace held_delta_test {
+
 using base::ObjectId;
 using model::kNoSlot;
 using model::Slot;
-
-namespace {
 
 /// What somebody keeps of a scene who looks only at what deltas name.
 struct Mirror {
@@ -50,8 +50,6 @@ model::ObjectRecord named(test::TestProject& p, ObjectId id, const char* name) {
     r.name = p.session().intern(name);
     return r;
 }
-
-}  // namespace
 
 class HeldDeltaTest : public QObject {
     Q_OBJECT
@@ -133,4 +131,5 @@ class HeldDeltaTest : public QObject {
 };
 
 MELLOW_TEST(HeldDeltaTest)
+}  // namespace held_delta_test
 #include "held_delta_test.moc"

@@ -1,7 +1,9 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "edit/history.h"
+#include "support/test_main.h"
+
+namespace history_test {
 
 using edit::History;
 using edit::kRoot;
@@ -78,4 +80,5 @@ class HistoryTest : public QObject {
 };
 
 MELLOW_TEST(HistoryTest)
+}  // namespace history_test
 #include "history_test.moc"

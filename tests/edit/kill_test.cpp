@@ -7,6 +7,8 @@
 #include "support/test_main.h"
 #include "support/test_project.h"
 
+namespace kill_test {
+
 /// A process that is killed in the middle of its edits: what commit told it was kept is there afterwards.
 class KillTest : public QObject {
     Q_OBJECT
@@ -49,4 +51,5 @@ class KillTest : public QObject {
 };
 
 MELLOW_TEST(KillTest)
+}  // namespace kill_test
 #include "kill_test.moc"

@@ -3,9 +3,11 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "edit/ledger.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace ledger_test {
 
 namespace fs = std::filesystem;
 
@@ -250,4 +252,5 @@ class LedgerTest : public QObject {
 };
 
 MELLOW_TEST(LedgerTest)
+}  // namespace ledger_test
 #include "ledger_test.moc"

@@ -2,9 +2,11 @@
 
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "io/scene_file.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace session_test {
 
 using base::ObjectId;
 
@@ -328,4 +330,5 @@ class SessionTest : public QObject {
 };
 
 MELLOW_TEST(SessionTest)
+}  // namespace session_test
 #include "session_test.moc"

@@ -1,9 +1,11 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "io/copy_text.h"
 #include "ops/objects.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace copy_text_test {
 
 using base::ObjectId;
 
@@ -42,4 +44,5 @@ class CopyTextTest : public QObject {
 };
 
 MELLOW_TEST(CopyTextTest)
+}  // namespace copy_text_test
 #include "copy_text_test.moc"

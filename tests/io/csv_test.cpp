@@ -1,11 +1,13 @@
 // Tables as text: what is written reads back, and what spreadsheets write is read.
-#include "support/test_main.h"
 #include "io/csv.h"
+#include "support/test_main.h"
 
 #include <rapidcheck.h>
 
 #include <QtTest>
 #include <sstream>
+
+namespace csv_test {
 
 class CsvTest : public QObject {
     Q_OBJECT
@@ -55,4 +57,5 @@ class CsvTest : public QObject {
 };
 
 MELLOW_TEST(CsvTest)
+}  // namespace csv_test
 #include "csv_test.moc"

@@ -1,12 +1,14 @@
 // Project data as documents of the history: kinds, records and items are read, changed as steps, saved, taken back, and
 // survive a restart.
-#include "support/test_main.h"
 #include "io/data_file.h"
+#include "support/test_main.h"
 
 #include <QtTest>
 
 #include "ops/items.h"
 #include "support/blocks.h"
+
+namespace data_file_test {
 
 namespace data = model::data;
 using model::Value;
@@ -177,4 +179,5 @@ class DataFileTest : public QObject {
 };
 
 MELLOW_TEST(DataFileTest)
+}  // namespace data_file_test
 #include "data_file_test.moc"

@@ -2,11 +2,13 @@
 #include <QtTest>
 #include <cstring>
 
-#include "support/test_main.h"
 #include "base/id.h"
 #include "io/gltf_in.h"
 #include "io/gltf_out.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace gltf_test {
 
 namespace fs = std::filesystem;
 
@@ -314,4 +316,5 @@ class GltfTest : public QObject {
 };
 
 MELLOW_TEST(GltfTest)
+}  // namespace gltf_test
 #include "gltf_test.moc"

@@ -1,11 +1,13 @@
 // Files that come into a project's folder media: once each, nothing overwritten, as part of a step.
-#include "support/test_main.h"
 #include "io/media.h"
+#include "support/test_main.h"
 
 #include <QtTest>
 
 #include "io/added.h"
 #include "support/test_project.h"
+
+namespace media_test {
 
 class MediaTest : public QObject {
     Q_OBJECT
@@ -72,4 +74,5 @@ class MediaTest : public QObject {
 };
 
 MELLOW_TEST(MediaTest)
+}  // namespace media_test
 #include "media_test.moc"

@@ -1,10 +1,12 @@
 #include <QTemporaryDir>
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "io/project_file.h"
 #include "model/facets/light.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace project_file_test {
 
 namespace fs = std::filesystem;
 
@@ -104,4 +106,5 @@ class ProjectFileTest : public QObject {
 };
 
 MELLOW_TEST(ProjectFileTest)
+}  // namespace project_file_test
 #include "project_file_test.moc"

@@ -1,9 +1,11 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "base/id.h"
 #include "io/scene_file.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace scene_file_test {
 
 using model::kNoSlot;
 
@@ -268,4 +270,5 @@ class SceneFileTest : public QObject {
 };
 
 MELLOW_TEST(SceneFileTest)
+}  // namespace scene_file_test
 #include "scene_file_test.moc"

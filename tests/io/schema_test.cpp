@@ -8,11 +8,13 @@
 #include <valijson/schema_parser.hpp>
 #include <valijson/validator.hpp>
 
-#include "support/test_main.h"
 #include "io/facet_schema.h"
 #include "io/project_file.h"
 #include "model/value_json.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace schema_test {
 
 namespace fs = std::filesystem;
 using nlohmann::json;
@@ -113,4 +115,5 @@ class SchemaTest : public QObject {
 };
 
 MELLOW_TEST(SchemaTest)
+}  // namespace schema_test
 #include "schema_test.moc"

@@ -1,10 +1,12 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "io/outside.h"
 #include "io/scene_file.h"
 #include "io/templates.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace workspace_test {
 
 namespace fs = std::filesystem;
 
@@ -335,4 +337,5 @@ class WorkspaceTest : public QObject {
 };
 
 MELLOW_TEST(WorkspaceTest)
+}  // namespace workspace_test
 #include "workspace_test.moc"

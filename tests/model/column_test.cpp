@@ -1,8 +1,10 @@
 #include <QtTest>
 #include <memory>
 
-#include "support/test_main.h"
 #include "model/column.h"
+#include "support/test_main.h"
+
+namespace column_test {
 
 using model::Column;
 
@@ -53,4 +55,5 @@ class ColumnTest : public QObject {
 };
 
 MELLOW_TEST(ColumnTest)
+}  // namespace column_test
 #include "column_test.moc"

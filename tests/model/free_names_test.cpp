@@ -1,6 +1,6 @@
 // Names for new objects: nobody has them yet, also after many.
-#include "support/test_main.h"
 #include "model/free_names.h"
+#include "support/test_main.h"
 
 #include <QtTest>
 #include <set>
@@ -10,6 +10,8 @@
 #include "ops/objects.h"
 #include "ops/solid.h"
 #include "support/test_project.h"
+
+namespace free_names_test {
 
 using base::ObjectId;
 
@@ -63,4 +65,5 @@ class FreeNamesTest : public QObject {
 };
 
 MELLOW_TEST(FreeNamesTest)
+}  // namespace free_names_test
 #include "free_names_test.moc"

@@ -1,12 +1,14 @@
 // What prefabs come down to: ids inside instances, differences of one object, what lies inside an instance.
-#include "support/test_main.h"
 #include "model/prefab.h"
+#include "support/test_main.h"
 
 #include <QtTest>
 
 #include "model/facets/light.h"
 #include "model/facets/tint.h"
 #include "support/test_project.h"
+
+namespace prefab_model_test {
 
 using base::ObjectId;
 using base::Vec3;
@@ -180,4 +182,5 @@ class ModelPrefabTest : public QObject {
 };
 
 MELLOW_TEST(ModelPrefabTest)
+}  // namespace prefab_model_test
 #include "prefab_model_test.moc"

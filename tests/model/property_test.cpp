@@ -1,17 +1,17 @@
 // Types of properties: what each takes and refuses, what it begins as, and that what is shown reads back the same.
-#include "support/test_main.h"
 #include "model/property.h"
+#include "support/test_main.h"
 
 #include <rapidcheck.h>
 
 #include <QtTest>
 
+namespace property_test {
+
 using model::Property;
 using model::PropertyType;
 using model::Value;
 using model::ValueList;
-
-namespace {
 
 struct Sort {
     PropertyType type;
@@ -65,8 +65,6 @@ Property of(PropertyType type) {
     }
     return p;
 }
-
-}  // namespace
 
 class PropertyTest : public QObject {
     Q_OBJECT
@@ -156,4 +154,5 @@ class PropertyTest : public QObject {
 };
 
 MELLOW_TEST(PropertyTest)
+}  // namespace property_test
 #include "property_test.moc"

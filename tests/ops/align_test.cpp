@@ -1,8 +1,10 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "ops/align.h"
 #include "support/blocks.h"
+#include "support/test_main.h"
+
+namespace align_test {
 
 using base::ObjectId;
 using base::Vec3;
@@ -119,4 +121,5 @@ class AlignTest : public QObject {
 };
 
 MELLOW_TEST(AlignTest)
+}  // namespace align_test
 #include "align_test.moc"

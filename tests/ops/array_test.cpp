@@ -1,6 +1,5 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "io/scene_file.h"
 #include "model/facets/array.h"
 #include "model/facets/tint.h"
@@ -8,7 +7,10 @@
 #include "ops/copies.h"
 #include "ops/group.h"
 #include "support/steps.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace array_test {
 
 using base::Vec3;
 using model::Array;
@@ -446,4 +448,5 @@ class ArrayTest : public QObject {
 };
 
 MELLOW_TEST(ArrayTest)
+}  // namespace array_test
 #include "array_test.moc"

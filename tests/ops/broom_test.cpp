@@ -1,11 +1,13 @@
 // The broom: what it scatters stands where it may, the same for the same seed; what it meets is done once.
-#include "support/test_main.h"
 #include "ops/broom.h"
+#include "support/test_main.h"
 
 #include <QtTest>
 
 #include "support/blocks.h"
 #include "support/steps.h"
+
+namespace broom_test {
 
 using base::ObjectId;
 using base::Vec3;
@@ -125,4 +127,5 @@ class BroomTest : public QObject {
 };
 
 MELLOW_TEST(BroomTest)
+}  // namespace broom_test
 #include "broom_test.moc"

@@ -1,7 +1,7 @@
 // Bodies, points, zones and surfaces: verbs, files, the history, prefabs, what is refused.
-#include "support/test_main.h"
 #include "ops/facets.h"
 #include "base/text.h"
+#include "support/test_main.h"
 
 #include <rapidcheck.h>
 
@@ -19,11 +19,11 @@
 #include "support/blocks.h"
 #include "support/steps.h"
 
+namespace facets_test {
+
 using base::ObjectId;
 using base::Vec3;
 using test::asStep;
-
-namespace {
 
 struct Facets : test::Blocks {
     ObjectId cube = put("cube", {2, 0, 0}, {0, 90, 0});
@@ -109,8 +109,6 @@ model::Detail randomFacets() {
     }
     return d;
 }
-
-}  // namespace
 
 class FacetsTest : public QObject {
     Q_OBJECT
@@ -402,4 +400,5 @@ class FacetsTest : public QObject {
 };
 
 MELLOW_TEST(FacetsTest)
+}  // namespace facets_test
 #include "facets_test.moc"

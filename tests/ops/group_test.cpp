@@ -1,11 +1,13 @@
 #include <QtTest>
 #include <cmath>
 
-#include "support/test_main.h"
 #include "model/facets/tint.h"
 #include "ops/chance.h"
 #include "ops/group.h"
 #include "support/steps.h"
+#include "support/test_main.h"
+
+namespace group_test {
 
 using base::Vec3;
 using test::asStep;
@@ -147,4 +149,5 @@ class GroupTest : public QObject {
 };
 
 MELLOW_TEST(GroupTest)
+}  // namespace group_test
 #include "group_test.moc"

@@ -1,6 +1,6 @@
 // Kinds that are made, changed and renamed, and what becomes of their objects.
-#include "support/test_main.h"
 #include "ops/kinds.h"
+#include "support/test_main.h"
 
 #include <rapidcheck.h>
 
@@ -11,13 +11,13 @@
 #include "support/blocks.h"
 #include "support/steps.h"
 
+namespace kinds_test {
+
 using base::ObjectId;
 using model::Value;
 using model::ValueList;
 using model::ValueMap;
 using test::asStep;
-
-namespace {
 
 Value typed(const char* name, const char* type, ValueMap more = {}) {
     ValueMap map = {{"name", {std::string(name)}}, {"type", {std::string(type)}}};
@@ -61,8 +61,6 @@ struct Kinds : test::Blocks {
     }
     const model::Kind& kind(const char* called) { return *session().library().kindNamed(called); }
 };
-
-}  // namespace
 
 class KindsTest : public QObject {
     Q_OBJECT
@@ -336,4 +334,5 @@ class KindsTest : public QObject {
 };
 
 MELLOW_TEST(KindsTest)
+}  // namespace kinds_test
 #include "kinds_test.moc"

@@ -1,11 +1,13 @@
 // Aiming objects, cameras from a view, what is kept under a name.
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "model/facets/camera.h"
 #include "ops/aim.h"
 #include "ops/keep.h"
 #include "support/blocks.h"
+#include "support/test_main.h"
+
+namespace look_test {
 
 using base::ObjectId;
 using base::Vec3;
@@ -107,4 +109,5 @@ class LookTest : public QObject {
 };
 
 MELLOW_TEST(LookTest)
+}  // namespace look_test
 #include "look_test.moc"

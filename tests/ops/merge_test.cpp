@@ -1,6 +1,6 @@
 // Several meshes made one item: the mesh itself, and what becomes of the objects.
-#include "support/test_main.h"
 #include "ops/merge.h"
+#include "support/test_main.h"
 
 #include <QtTest>
 
@@ -9,6 +9,8 @@
 #include "shape/merge.h"
 #include "support/blocks.h"
 #include "support/steps.h"
+
+namespace merge_test {
 
 using base::ObjectId;
 using base::Vec3;
@@ -132,4 +134,5 @@ class MergeTest : public QObject {
 };
 
 MELLOW_TEST(MergeTest)
+}  // namespace merge_test
 #include "merge_test.moc"

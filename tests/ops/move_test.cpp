@@ -1,9 +1,11 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "ops/aim.h"
 #include "ops/move.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace move_test {
 
 using base::ObjectId;
 using base::Vec3;
@@ -149,4 +151,5 @@ class MoveTest : public QObject {
 };
 
 MELLOW_TEST(MoveTest)
+}  // namespace move_test
 #include "move_test.moc"

@@ -1,8 +1,10 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "ops/objects.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace objects_test {
 
 using base::ObjectId;
 using base::Status;
@@ -198,4 +200,5 @@ class ObjectsTest : public QObject {
 };
 
 MELLOW_TEST(ObjectsTest)
+}  // namespace objects_test
 #include "objects_test.moc"

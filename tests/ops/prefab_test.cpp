@@ -1,7 +1,7 @@
 // Prefabs: made, placed, changed at either end, taken apart and made again, renamed and deleted; each a step that
 // comes back byte for byte in every document it touched.
-#include "support/test_main.h"
 #include "ops/prefab.h"
+#include "support/test_main.h"
 
 #include <QtTest>
 
@@ -18,12 +18,12 @@
 #include "support/blocks.h"
 #include "support/naive_prefabs.h"
 
+namespace prefab_test {
+
 using base::ObjectId;
 using base::Vec3;
 using model::kNoSlot;
 using ops::Ids;
-
-namespace {
 
 using Bytes = std::map<std::string, std::string>;
 
@@ -75,8 +75,6 @@ struct Stall : test::Blocks {
     Vec3 at(ObjectId id) { return scene().local(slot(id)).position; }
     const model::PrefabLink& link(ObjectId instance) { return *scene().detail(slot(instance))->prefab; }
 };
-
-}  // namespace
 
 class PrefabTest : public QObject {
     Q_OBJECT
@@ -523,4 +521,5 @@ class PrefabTest : public QObject {
 };
 
 MELLOW_TEST(PrefabTest)
+}  // namespace prefab_test
 #include "prefab_test.moc"

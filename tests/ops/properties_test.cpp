@@ -1,6 +1,6 @@
 // Typed properties: what fits, many at once, relative changes, links and what becomes of them.
-#include "support/test_main.h"
 #include "ops/properties.h"
+#include "support/test_main.h"
 
 #include <rapidcheck.h>
 
@@ -12,6 +12,8 @@
 #include "support/naive_prefabs.h"
 #include "support/steps.h"
 
+namespace properties_test {
+
 using base::ObjectId;
 using base::Vec3;
 using model::Property;
@@ -20,8 +22,6 @@ using model::Value;
 using model::ValueList;
 using model::ValueMap;
 using test::asStep;
-
-namespace {
 
 /// Lanterns with oil, a state and links; posts that nothing links to.
 struct Lanterns : test::TestProject {
@@ -88,8 +88,6 @@ Property of(PropertyType type) {
     p.type = type;
     return p;
 }
-
-}  // namespace
 
 class PropertiesTest : public QObject {
     Q_OBJECT
@@ -276,4 +274,5 @@ class PropertiesTest : public QObject {
 };
 
 MELLOW_TEST(PropertiesTest)
+}  // namespace properties_test
 #include "properties_test.moc"

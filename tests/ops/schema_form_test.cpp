@@ -1,18 +1,18 @@
 // Schemas as forms: every member reads back as it was, and what is typed becomes what a file says.
-#include "support/test_main.h"
 #include "ops/schema_form.h"
+#include "support/test_main.h"
 
 #include <QtTest>
 
 #include "io/data_file.h"
 #include "support/test_project.h"
 
+namespace schema_form_test {
+
 using model::Property;
 using model::Value;
 using model::ValueList;
 using model::ValueMap;
-
-namespace {
 
 const Property& field(const std::vector<Property>& form, const char* name) {
     for (const Property& f : form)
@@ -38,8 +38,6 @@ Property read(const ValueMap& entry) {
     if (!property || !problems.empty()) qFatal("not read");
     return *property;
 }
-
-}  // namespace
 
 class SchemaFormTest : public QObject {
     Q_OBJECT
@@ -175,4 +173,5 @@ class SchemaFormTest : public QObject {
 };
 
 MELLOW_TEST(SchemaFormTest)
+}  // namespace schema_form_test
 #include "schema_form_test.moc"

@@ -1,8 +1,10 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "ops/seat.h"
 #include "support/blocks.h"
+#include "support/test_main.h"
+
+namespace seat_test {
 
 using base::ObjectId;
 using base::Vec3;
@@ -310,4 +312,5 @@ class SeatTest : public QObject {
 };
 
 MELLOW_TEST(SeatTest)
+}  // namespace seat_test
 #include "seat_test.moc"

@@ -1,11 +1,13 @@
 // Solids as objects: drawn, sized later, kept in files, met by rays.
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "model/facets/solid.h"
 #include "ops/solid.h"
 #include "support/blocks.h"
 #include "support/steps.h"
+#include "support/test_main.h"
+
+namespace solid_verbs_test {
 
 using base::ObjectId;
 using base::Vec3;
@@ -160,4 +162,5 @@ class SolidVerbsTest : public QObject {
 };
 
 MELLOW_TEST(SolidVerbsTest)
+}  // namespace solid_verbs_test
 #include "solid_verbs_test.moc"

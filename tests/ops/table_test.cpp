@@ -1,18 +1,18 @@
 // The table: what cells say, sorting and filters, cells changed by plan, rows matched by id or name.
-#include "support/test_main.h"
 #include "ops/table.h"
+#include "support/test_main.h"
 
 #include <QtTest>
 
 #include "support/blocks.h"
 #include "support/steps.h"
 
+namespace table_test {
+
 using base::ObjectId;
 using base::Vec3;
 using ops::TableColumn;
 using test::asStep;
-
-namespace {
 
 struct Posts : test::Blocks {
     ObjectId a, b, c;
@@ -62,8 +62,6 @@ struct Posts : test::Blocks {
         return asStep(*this, [&](edit::Draft& d) { return ops::apply(d, plan); });
     }
 };
-
-}  // namespace
 
 class TableTest : public QObject {
     Q_OBJECT
@@ -282,4 +280,5 @@ class TableTest : public QObject {
 };
 
 MELLOW_TEST(TableTest)
+}  // namespace table_test
 #include "table_test.moc"

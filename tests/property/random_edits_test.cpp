@@ -3,15 +3,15 @@
 #include <QtTest>
 #include <map>
 
-#include "support/test_main.h"
 #include "io/scene_file.h"
 #include "ops/objects.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace random_edits_test {
 
 using base::ObjectId;
 using base::Status;
-
-namespace {
 
 /// The scene as anyone would write it first: a map from id to values, and a list of children.
 struct Naive {
@@ -125,8 +125,6 @@ void step(test::TestProject& p, Naive& naive) {
     RC_ASSERT(draft.commit().has_value());
 }
 
-}  // namespace
-
 class RandomEditsTest : public QObject {
     Q_OBJECT
     static bool holds(const char* what, const std::function<void()>& property) { return rc::check(what, property); }
@@ -211,4 +209,5 @@ class RandomEditsTest : public QObject {
 };
 
 MELLOW_TEST(RandomEditsTest)
+}  // namespace random_edits_test
 #include "random_edits_test.moc"

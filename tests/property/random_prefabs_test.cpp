@@ -3,18 +3,18 @@
 
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "ops/group.h"
 #include "ops/prefab.h"
 #include "support/naive_prefabs.h"
+#include "support/test_main.h"
+
+namespace random_prefabs_test {
 
 using base::ObjectId;
 using base::Status;
 using base::Vec3;
 using model::kNoSlot;
 using model::Slot;
-
-namespace {
 
 template <class T>
 Status statusOf(const tl::expected<T, base::Error>& result) {
@@ -163,8 +163,6 @@ void saveAll(test::TestProject& p) {
         RC_ASSERT(io::saveScene(p.workspace(), name).has_value());
 }
 
-}  // namespace
-
 class RandomPrefabsTest : public QObject {
     Q_OBJECT
   private Q_SLOTS:
@@ -231,4 +229,5 @@ class RandomPrefabsTest : public QObject {
 };
 
 MELLOW_TEST(RandomPrefabsTest)
+}  // namespace random_prefabs_test
 #include "random_prefabs_test.moc"

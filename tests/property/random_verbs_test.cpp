@@ -4,7 +4,6 @@
 
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "ops/aim.h"
 #include "ops/align.h"
 #include "ops/keep.h"
@@ -12,12 +11,13 @@
 #include "ops/seat.h"
 #include "query/walk.h"
 #include "support/blocks.h"
+#include "support/test_main.h"
+
+namespace random_verbs_test {
 
 using base::ObjectId;
 using base::Status;
 using base::Vec3;
-
-namespace {
 
 template <class T>
 Status statusOf(const tl::expected<T, base::Error>& result) {
@@ -103,8 +103,6 @@ class Verbs {
     test::Blocks& b_;
 };
 
-}  // namespace
-
 class RandomVerbsTest : public QObject {
     Q_OBJECT
     static bool holds(const char* what, const std::function<void()>& property) { return rc::check(what, property); }
@@ -183,4 +181,5 @@ class RandomVerbsTest : public QObject {
 };
 
 MELLOW_TEST(RandomVerbsTest)
+}  // namespace random_verbs_test
 #include "random_verbs_test.moc"

@@ -1,10 +1,12 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "base/id.h"
 #include "query/catch.h"
 #include "render/camera.h"
 #include "support/blocks.h"
+#include "support/test_main.h"
+
+namespace catch_test {
 
 using base::Vec2;
 using base::Vec3;
@@ -100,4 +102,5 @@ class CatchTest : public QObject {
 };
 
 MELLOW_TEST(CatchTest)
+}  // namespace catch_test
 #include "catch_test.moc"

@@ -1,12 +1,14 @@
 // Falling onto a scene, against falling onto every triangle there is, one by one.
-#include "support/test_main.h"
 #include "query/contact.h"
+#include "support/test_main.h"
 
 #include <rapidcheck.h>
 
 #include <QtTest>
 
 #include "support/blocks.h"
+
+namespace contact_test {
 
 using base::Vec3;
 using model::Slot;
@@ -69,4 +71,5 @@ class ContactTest : public QObject {
 };
 
 MELLOW_TEST(ContactTest)
+}  // namespace contact_test
 #include "contact_test.moc"

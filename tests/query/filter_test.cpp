@@ -1,10 +1,12 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "query/frustum.h"
 #include "query/measure.h"
 #include "query/object_filter.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace filter_test {
 
 class FilterTest : public QObject {
     Q_OBJECT
@@ -126,4 +128,5 @@ class FilterTest : public QObject {
 };
 
 MELLOW_TEST(FilterTest)
+}  // namespace filter_test
 #include "filter_test.moc"

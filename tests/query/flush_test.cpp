@@ -1,9 +1,11 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "base/id.h"
 #include "query/flush.h"
 #include "support/blocks.h"
+#include "support/test_main.h"
+
+namespace flush_test {
 
 using base::Vec3;
 using query::BoxSide;
@@ -102,4 +104,5 @@ class FlushTest : public QObject {
 };
 
 MELLOW_TEST(FlushTest)
+}  // namespace flush_test
 #include "flush_test.moc"

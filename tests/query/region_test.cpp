@@ -1,10 +1,12 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "base/id.h"
 #include "query/region.h"
 #include "render/camera.h"
 #include "support/blocks.h"
+#include "support/test_main.h"
+
+namespace region_test {
 
 using base::Vec2;
 using base::Vec3;
@@ -81,4 +83,5 @@ class RegionTest : public QObject {
 };
 
 MELLOW_TEST(RegionTest)
+}  // namespace region_test
 #include "region_test.moc"

@@ -1,10 +1,12 @@
 #include <QtTest>
 #include <limits>
 
-#include "support/test_main.h"
 #include "base/id.h"
 #include "query/scene_index.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace scene_index_test {
 
 using base::Ray;
 using base::Vec3;
@@ -139,4 +141,5 @@ class SceneIndexTest : public QObject {
 };
 
 MELLOW_TEST(SceneIndexTest)
+}  // namespace scene_index_test
 #include "scene_index_test.moc"

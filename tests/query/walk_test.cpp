@@ -1,8 +1,10 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "query/walk.h"
 #include "support/blocks.h"
+#include "support/test_main.h"
+
+namespace walk_test {
 
 using base::Vec3;
 
@@ -75,4 +77,5 @@ class WalkTest : public QObject {
 };
 
 MELLOW_TEST(WalkTest)
+}  // namespace walk_test
 #include "walk_test.moc"

@@ -1,7 +1,9 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "render/camera.h"
+#include "support/test_main.h"
+
+namespace camera_test {
 
 using render::Camera;
 using render::Vec2;
@@ -155,4 +157,5 @@ class CameraTest : public QObject {
 };
 
 MELLOW_TEST(CameraTest)
+}  // namespace camera_test
 #include "camera_test.moc"

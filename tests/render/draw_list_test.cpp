@@ -1,9 +1,11 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "render/draw_list.h"
 #include "render/occlusion.h"
 #include "support/blocks.h"
+#include "support/test_main.h"
+
+namespace draw_list_test {
 
 using model::Slot;
 
@@ -144,4 +146,5 @@ class DrawListTest : public QObject {
 };
 
 MELLOW_TEST(DrawListTest)
+}  // namespace draw_list_test
 #include "draw_list_test.moc"

@@ -1,7 +1,9 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "render/handle.h"
+#include "support/test_main.h"
+
+namespace handle_test {
 
 using render::Handle;
 using render::HandleDrag;
@@ -159,4 +161,5 @@ class HandleTest : public QObject {
 };
 
 MELLOW_TEST(HandleTest)
+}  // namespace handle_test
 #include "handle_test.moc"

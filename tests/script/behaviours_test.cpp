@@ -1,6 +1,6 @@
 // What kinds do while one edits: within the step that caused it, bounded, and without harm when they fail.
-#include "support/test_main.h"
 #include "script/behaviours.h"
+#include "support/test_main.h"
 
 #include <QtTest>
 
@@ -9,10 +9,10 @@
 #include "ops/properties.h"
 #include "support/blocks.h"
 
+namespace behaviours_test {
+
 using base::ObjectId;
 using base::Vec3;
-
-namespace {
 
 model::ValueMap property(const std::string& name, const std::string& type) {
     return {{"name", {name}}, {"type", {type}}};
@@ -68,8 +68,6 @@ struct Kinds : test::Blocks {
     }
     Vec3 at(ObjectId id) { return scene().local(slot(id)).position; }
 };
-
-}  // namespace
 
 class BehavioursTest : public QObject {
     Q_OBJECT
@@ -227,4 +225,5 @@ class BehavioursTest : public QObject {
 };
 
 MELLOW_TEST(BehavioursTest)
+}  // namespace behaviours_test
 #include "behaviours_test.moc"

@@ -1,6 +1,6 @@
 // Checks that scripts bring: asked as the editor's own are, shut in, and without harm when they fail.
-#include "support/test_main.h"
 #include "script/rules.h"
+#include "support/test_main.h"
 
 #include <QtTest>
 #include <thread>
@@ -13,12 +13,12 @@
 #include "ops/properties.h"
 #include "support/blocks.h"
 
+namespace checks_test {
+
 using base::ObjectId;
 using base::Vec3;
 using check::Finding;
 using model::Slot;
-
-namespace {
 
 struct Checked : test::Blocks {
     QTemporaryDir dir;
@@ -91,8 +91,6 @@ const char* const kHigh =
     "    arrow(o:at(), vec(o:at().x, p.most, o:at().z)) end end,\n"
     "  fixLabel = 'Lower it',\n"
     "  fix = function(o, f, p) local at = o:at() o:at(vec(at.x, p.most, at.z)) end }";
-
-}  // namespace
 
 class ChecksTest : public QObject {
     Q_OBJECT
@@ -359,4 +357,5 @@ class ChecksTest : public QObject {
 };
 
 MELLOW_TEST(ChecksTest)
+}  // namespace checks_test
 #include "checks_test.moc"

@@ -1,6 +1,6 @@
 // Scripts: what they can do, and that whatever they try, the project is as it was unless they end well.
-#include "support/test_main.h"
 #include "script/engine.h"
+#include "support/test_main.h"
 
 #include <rapidcheck.h>
 
@@ -11,11 +11,11 @@
 
 #include "support/blocks.h"
 
+namespace engine_test {
+
 using base::ObjectId;
 using base::Vec3;
 using script::Ending;
-
-namespace {
 
 // A fifth of a second is what people are promised; the machine of a test may be busy or slowed down.
 constexpr double kStopsWithinSeconds = 1.0;
@@ -48,8 +48,6 @@ struct Scripts : test::Blocks {
     }
     Vec3 at(ObjectId id) { return scene().world(slot(id)).translation; }
 };
-
-}  // namespace
 
 class EngineTest : public QObject {
     Q_OBJECT
@@ -502,4 +500,5 @@ class EngineTest : public QObject {
 };
 
 MELLOW_TEST(EngineTest)
+}  // namespace engine_test
 #include "engine_test.moc"

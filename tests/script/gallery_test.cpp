@@ -1,7 +1,6 @@
 // The scripts that the demo brings: each does its chore, is one step, and undoing it gives back every byte.
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "check/checker.h"
 #include "check/gather.h"
 #include "check/verbs.h"
@@ -11,14 +10,15 @@
 #include "script/behaviours.h"
 #include "script/meshes.h"
 #include "script/rules.h"
+#include "support/test_main.h"
 #include "support/test_project.h"
+
+namespace gallery_test {
 
 using base::ObjectId;
 using base::Vec3;
 using model::kNoSlot;
 using model::Slot;
-
-namespace {
 
 struct Gallery {
     test::DemoCopy demo;
@@ -88,8 +88,6 @@ model::Value point(double x, double y, double z) {
 #define RUN(...)                                        \
     const script::Outcome outcome = g.run(__VA_ARGS__); \
     QVERIFY2(outcome.done(), outcome.message.c_str())
-
-}  // namespace
 
 class GalleryTest : public QObject {
     Q_OBJECT
@@ -274,4 +272,5 @@ class GalleryTest : public QObject {
 };
 
 MELLOW_TEST(GalleryTest)
+}  // namespace gallery_test
 #include "gallery_test.moc"

@@ -1,14 +1,14 @@
 // The scripts that are there: read, read anew, conflicts, the last good version.
-#include "support/test_main.h"
 #include "script/shelf.h"
+#include "support/test_main.h"
 
 #include <QtTest>
 
 #include "support/test_project.h"
 
-using script::Owner;
+namespace shelf_test {
 
-namespace {
+using script::Owner;
 
 struct Folders {
     QTemporaryDir dir;
@@ -27,8 +27,6 @@ struct Folders {
         out.write(text.c_str());
     }
 };
-
-}  // namespace
 
 class ShelfTest : public QObject {
     Q_OBJECT
@@ -94,4 +92,5 @@ class ShelfTest : public QObject {
 };
 
 MELLOW_TEST(ShelfTest)
+}  // namespace shelf_test
 #include "shelf_test.moc"

@@ -1,7 +1,9 @@
 #include <QtTest>
 
-#include "support/test_main.h"
 #include "shape/mesh.h"
+#include "support/test_main.h"
+
+namespace box_test {
 
 class BoxTest : public QObject {
     Q_OBJECT
@@ -36,4 +38,5 @@ class BoxTest : public QObject {
 };
 
 MELLOW_TEST(BoxTest)
+}  // namespace box_test
 #include "box_test.moc"

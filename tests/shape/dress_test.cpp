@@ -1,15 +1,15 @@
 // Other surfaces in a mesh's slots: colours, and where images lie.
-#include "support/test_main.h"
 #include "shape/dress.h"
+#include "support/test_main.h"
 
 #include <QtTest>
 
 #include "shape/solid.h"
 
+namespace dress_test {
+
 using base::Vec3;
 using shape::Mesh;
-
-namespace {
 
 shape::SlotLook imaged(bool stretched, double tile = 1) {
     shape::SlotLook look;
@@ -18,8 +18,6 @@ shape::SlotLook imaged(bool stretched, double tile = 1) {
     look.tileMetres = tile;
     return look;
 }
-
-}  // namespace
 
 class DressTest : public QObject {
     Q_OBJECT
@@ -85,4 +83,5 @@ class DressTest : public QObject {
 };
 
 MELLOW_TEST(DressTest)
+}  // namespace dress_test
 #include "dress_test.moc"

@@ -1,6 +1,6 @@
 // Hulls, balls and capsules round points: closed, convex, and holding what they are made of.
-#include "support/test_main.h"
 #include "shape/hull.h"
+#include "support/test_main.h"
 
 #include <rapidcheck.h>
 
@@ -8,11 +8,11 @@
 
 #include "shape/solid.h"
 
+namespace hull_test {
+
 using base::Vec3;
 using shape::Float3;
 using shape::Mesh;
-
-namespace {
 
 /// How far a point lies outside a convex mesh, metres; below 0: inside.
 double outside(const Mesh& mesh, const Vec3& p) {
@@ -25,8 +25,6 @@ double outside(const Mesh& mesh, const Vec3& p) {
     }
     return most;
 }
-
-}  // namespace
 
 class HullTest : public QObject {
     Q_OBJECT
@@ -77,4 +75,5 @@ class HullTest : public QObject {
 };
 
 MELLOW_TEST(HullTest)
+}  // namespace hull_test
 #include "hull_test.moc"

@@ -1,9 +1,11 @@
 // Solids are closed, as large as asked, and stand on their base.
-#include "support/test_main.h"
 #include "shape/solid.h"
+#include "support/test_main.h"
 
 #include <QtTest>
 #include <map>
+
+namespace solid_test {
 
 using base::Vec3;
 using shape::SolidShape;
@@ -61,4 +63,5 @@ class SolidTest : public QObject {
 };
 
 MELLOW_TEST(SolidTest)
+}  // namespace solid_test
 #include "solid_test.moc"
