@@ -58,7 +58,7 @@ bool Walkthrough::dragHandle() {
     QTest::mouseRelease(&view, Qt::LeftButton, {}, from - QPoint(0, 60));
     const double rise = editor_.scene().world(s).translation.y - before;
     tell_(QString("dragged the handle up: %1 m, a whole number of steps").arg(rise, 0, 'f', 2));
-    const double steps = rise / editor_.step(render::Task::Slide).value;
+    const double steps = rise / editor_.tools().step(render::Task::Slide).value;
     return rise > 0.2 && std::abs(steps - std::round(steps)) < 1e-6;
 }
 

@@ -125,7 +125,7 @@ class WindowArrangeTest : public WindowFixture {
         run("edit.escape");
         QVERIFY(view().gesture<app::Measuring>().text().isEmpty());
         run("view.measure");
-        QVERIFY(editor_->tool() == app::Tool::Slide);
+        QVERIFY(editor_->tools().tool == app::Tool::Slide);
     }
     void pointingAtACommandPreviewsItAndLeavingTakesItBack() {
         editor_->select({idOf("Bench 1"), idOf("Bench 3"), idOf("Bench 2")});
@@ -176,13 +176,13 @@ class WindowArrangeTest : public WindowFixture {
             if (action->text().startsWith("Own length along X")) own = action;
         QVERIFY(own != nullptr);
         own->trigger();
-        QVERIFY(std::abs(editor_->step(render::Task::Slide).value - box(block).size().x) < 1e-9);
+        QVERIFY(std::abs(editor_->tools().step(render::Task::Slide).value - box(block).size().x) < 1e-9);
         const double edge = box(block).high.x;
         view().setCamera(render::Camera::looking({-40, 43, 16}, {-40, 40, 10}));
         view().gesture<app::PullHandle>().nudge(Qt::Key_Right, {});
         QVERIFY(std::abs(box(block).low.x - edge) < 1e-5);  // side by side, without a gap
         run("view.fine");
-        QVERIFY(std::abs(editor_->activeSteps().metres - box(block).size().x / 10) < 1e-9);
+        QVERIFY(std::abs(editor_->tools().activeSteps().metres - box(block).size().x / 10) < 1e-9);
         run("view.fine");
     }
     void objectsAreReplacedFoundAndSelectedByTheStocksItem() {
@@ -209,11 +209,11 @@ class WindowArrangeTest : public WindowFixture {
     }
     void whatIsPlacedVariesAndRedoIsExact() {
         run("stock.vary");
-        app::Varying varying = editor_->varying();
+        app::Varying varying = editor_->tools().varying;
         varying.smallest = 0.8;
         varying.largest = 1.2;
         varying.variations = true;
-        editor_->setVarying(varying);
+        editor_->change(&app::Tools::varying, varying);
         std::set<std::string> items;
         std::set<double> sizes;
         for (int i = 0; i < 12; ++i) {

@@ -114,7 +114,7 @@ class WindowBuildTest : public WindowFixture {
         typeInView("250 cm");
         QVERIFY(selected());
         QVERIFY2(solid(selected()).size == Vec3(4, 2.5, 3), qPrintable(QString::number(solid(selected()).size.y)));
-        QCOMPARE(editor_->tool(), app::Tool::Slide);
+        QCOMPARE(editor_->tools().tool, app::Tool::Slide);
         QCOMPARE(window_->focusWidget(), &view());
         // What is no size leaves the field as it is, and says so.
         run("draw.wall");
@@ -171,7 +171,7 @@ class WindowBuildTest : public WindowFixture {
         QVERIFY(editor_->placeAt("bollard", {-40, 0, 40}));
         const Vec3 stands = scene().world(scene().find(selected())).translation;
         run("array.ringAbout");
-        QVERIFY(editor_->asksPoint());
+        QVERIFY(editor_->asking().asksPoint());
         QTest::mouseClick(&view(), Qt::LeftButton, {}, pixel({-38, 0, 40}));
         const ObjectId ring = selected();
         QVERIFY(scene().facet<model::Array>(scene().find(ring)));
@@ -181,7 +181,7 @@ class WindowBuildTest : public WindowFixture {
         // Esc asks no more.
         run("array.ringAbout");
         QTest::keyClick(&view(), Qt::Key_Escape);
-        QVERIFY(!editor_->asksPoint());
+        QVERIFY(!editor_->asking().asksPoint());
     }
     void theStockCountsInstancesAndAnEditionAsksForItsName() {
         editor_->select({idOf("Stall 8")});

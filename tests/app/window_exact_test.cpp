@@ -209,7 +209,7 @@ class WindowExactTest : public WindowFixture {
         editor_->select({idOf("Bench 2")});
         run("view.bring");
         run(task == 1 ? "view.slide" : task == 2 ? "view.dial" : "view.fit");
-        editor_->setAxesMode(static_cast<ops::AxesMode>(axes));
+        editor_->change(&app::Tools::axes, static_cast<ops::AxesMode>(axes));
         const std::string before = bytes();
         const auto kind = static_cast<render::Task>(task);
         int dragged = 0;
@@ -285,7 +285,7 @@ class WindowExactTest : public WindowFixture {
         for (int i = 1; i <= 8; ++i) QTest::mouseMove(&view(), from + by * i / 8);
         QVERIFY(view().isDragging());
         QTest::mouseRelease(&view(), Qt::LeftButton, {}, from + by);
-        const auto height = ops::heightAboveSupport(scene, *editor_->index(), slot(second));
+        const auto height = ops::heightAboveSupport(scene, *editor_->sight().index(), slot(second));
         QVERIFY2(height && std::abs(*height) < 1e-3, qPrintable(QString::number(height.value_or(99))));
         QVERIFY(scene.bounds(slot(second)).low.y > scene.bounds(slot(first)).low.y + 0.2);
         run("edit.undo");
@@ -402,7 +402,7 @@ class WindowExactTest : public WindowFixture {
         QVERIFY(std::abs(box().low.x - before.low.x) < 1e-9);
         const double length = box().size().x;
         QVERIFY2(length < before.size().x - 0.1, qPrintable(QString::number(length)));
-        const double step = editor_->step(render::Task::Slide).value;
+        const double step = editor_->tools().step(render::Task::Slide).value;
         QVERIFY(std::abs(length / step - std::round(length / step)) < 1e-6);
         QVERIFY(std::abs(box().size().z - before.size().z) < 1e-9);
         run("edit.undo");
@@ -446,7 +446,8 @@ class WindowExactTest : public WindowFixture {
         run("edit.seat");
         QCOMPARE(editor_->session().history().steps().size(), steps + 1);
         for (base::ObjectId id : ids) {
-            const auto height = ops::heightAboveSupport(editor_->scene(), *editor_->index(), editor_->scene().find(id));
+            const auto height =
+                ops::heightAboveSupport(editor_->scene(), *editor_->sight().index(), editor_->scene().find(id));
             QVERIFY2(height && std::abs(*height) < 1e-3, qPrintable(QString::number(height.value_or(99))));
         }
     }

@@ -69,9 +69,9 @@ class WindowKeyboardTest : public WindowFixture {
             QVERIFY(viewHasIt());
             QVERIFY(bytes() != before);
             key(Qt::Key_F);
-            QVERIFY(editor_->activeTask() == render::Task::Fit);
+            QVERIFY(editor_->tools().activeTask() == render::Task::Fit);
             key(Qt::Key_S);
-            QVERIFY(editor_->activeTask() == render::Task::Slide);
+            QVERIFY(editor_->tools().activeTask() == render::Task::Slide);
             key(Qt::Key_Z, Qt::ControlModifier);
             QCOMPARE(bytes(), before);
         }
@@ -271,7 +271,7 @@ class WindowKeyboardTest : public WindowFixture {
         key(Qt::Key_A, Qt::ControlModifier);
         QCOMPARE(bytes(), before);
         QCOMPARE(editor_->selection(), selected);
-        QVERIFY(editor_->tool() == app::Tool::Slide);
+        QVERIFY(editor_->tools().tool == app::Tool::Slide);
         // A value, one that is refused, another: the keyboard stays in the field.
         list->setCurrentItem(list->findItems("Pears", Qt::MatchExactly | Qt::MatchRecursive).value(0));
         auto* field = records->findChild<QWidget*>("property.weight")->findChild<app::NumberField*>();
@@ -300,7 +300,7 @@ class WindowKeyboardTest : public WindowFixture {
         QVERIFY(!editor_->session().history().undoTarget().has_value());
         QCOMPARE(bytes(), before);
         key(Qt::Key_T);  // a command again
-        QVERIFY(editor_->tool() == app::Tool::Slide);
+        QVERIFY(editor_->tools().tool == app::Tool::Slide);
     }
     void withNothingSelectedAllIsSeenFromWhereOneLooks() {
         const double yaw = view().camera().yawDegrees, pitch = view().camera().pitchDegrees;

@@ -87,7 +87,7 @@ class WindowLookTest : public WindowFixture {
         QTest::keyPress(&view(), Qt::Key_D);
         QTRY_VERIFY(glm::length(view().camera().eye - start) > 0.3);
         QTest::keyRelease(&view(), Qt::Key_D);
-        QVERIFY(editor_->tool() == app::Tool::Slide);  // the key walked, it did not change the tool
+        QVERIFY(editor_->tools().tool == app::Tool::Slide);  // the key walked, it did not change the tool
         run("edit.escape");
         QTest::qWait(50);
         QVERIFY(!view().eye().isWalking());

@@ -150,7 +150,7 @@ class WindowMeaningTest : public WindowFixture {
         auto points = [&] { return editor_->scene().facet<model::PointSet>(editor_->scene().find(owner))->points; };
         QCOMPARE(points().size(), std::size_t{5});
         QTest::keyClick(&view(), Qt::Key_Escape);
-        QVERIFY(editor_->tool() != app::Tool::Points);
+        QVERIFY(editor_->tools().tool != app::Tool::Points);
         const auto at = view().grips().at(4);
         const base::Vec3 before = points()[4].at;
         const std::string placed = bytes();

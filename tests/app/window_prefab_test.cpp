@@ -245,7 +245,7 @@ class WindowPrefabTest : public WindowFixture {
         editor_->select({idOf("Stall 8")});
         run("prefab.make");
         press("basePick");
-        QVERIFY(editor_->asksPoint());
+        QVERIFY(editor_->asking().asksPoint());
         const Vec3 before = *editor_->basePoint();
         QTest::mouseClick(&view(), Qt::LeftButton, {}, ground + QPoint(60, 40));
         QVERIFY(*editor_->basePoint() != before);
@@ -345,11 +345,11 @@ class WindowPrefabTest : public WindowFixture {
         const QPoint at = lookAtGround();
         const std::string before = bytes();
         run("draw.broom");
-        ops::BroomSettings scatter = editor_->broom();
+        ops::BroomSettings scatter = editor_->tools().broom;
         scatter.verb = ops::BroomVerb::Scatter;
         scatter.item = "reed-clump-1";
         scatter.density = 1;
-        editor_->setBroom(scatter);
+        editor_->change(&app::Tools::broom, scatter);
         QTest::mouseMove(&view(), at);
         QTest::mousePress(&view(), Qt::LeftButton, {}, at);
         QTest::mouseMove(&view(), at + QPoint(60, 0));
@@ -394,7 +394,7 @@ class WindowPrefabTest : public WindowFixture {
         QVERIFY(std::abs(detail->get<model::Solid>()->size.x - 2) < 0.51 &&
                 std::abs(detail->get<model::Solid>()->size.z - 3) < 0.51);
         QVERIFY(detail->get<model::Solid>()->size.y > 0.5);
-        QCOMPARE(editor_->tool(), app::Tool::Slide);
+        QCOMPARE(editor_->tools().tool, app::Tool::Slide);
         auto* width = child<QWidget>("property.solid.width")->findChild<app::NumberField*>();
         QVERIFY(width != nullptr);
         QVERIFY(session().undo());
@@ -415,11 +415,11 @@ class WindowPrefabTest : public WindowFixture {
     void theBroomScattersInOneStepAndIsTakenBackWhileSweeping() {
         const std::string before = bytes();
         const QPoint from = lookAtGround(), to = pixel({-36, 0, 40});
-        ops::BroomSettings s = editor_->broom();
+        ops::BroomSettings s = editor_->tools().broom;
         s.item = "reed-clump-1";
         s.density = 1;
         s.radiusMetres = 2;
-        editor_->setBroom(s);
+        editor_->change(&app::Tools::broom, s);
         editor_->setTool(app::Tool::Broom);
         QVERIFY(child<QWidget>("broomVerb")->isVisible());
         QTest::mouseMove(&view(), from);
@@ -439,11 +439,11 @@ class WindowPrefabTest : public WindowFixture {
         const base::Aabb box = scene().subtreeBounds(named("Stall 8"));
         view().setCamera(render::Camera::looking(box.centre() + Vec3(0, 6, 8), box.centre()));
         QTest::qWait(60);
-        ops::BroomSettings s = editor_->broom();
+        ops::BroomSettings s = editor_->tools().broom;
         s.verb = ops::BroomVerb::Hide;
         s.filter = "item:pear-crate";
         s.radiusMetres = 4;
-        editor_->setBroom(s);
+        editor_->change(&app::Tools::broom, s);
         editor_->setTool(app::Tool::Broom);
         const QPoint at = pixel({box.centre().x, box.low.y, box.high.z});
         drag(at, at + QPoint(10, 0));
@@ -455,7 +455,7 @@ class WindowPrefabTest : public WindowFixture {
             }
         QVERIFY(hidden >= 3);
         QTest::keyClick(&view(), Qt::Key_Escape);
-        QCOMPARE(editor_->tool(), app::Tool::Slide);
+        QCOMPARE(editor_->tools().tool, app::Tool::Slide);
     }
 };
 

@@ -161,16 +161,17 @@ class WindowPropertyTest : public WindowFixture {
                 if (b->text().contains("oint")) return QTest::mouseClick(b, Qt::LeftButton);
         };
         press();
-        QVERIFY(editor_->asksObject());
+        QVERIFY(editor_->asking().asksObject());
         const auto count = ops::links(scene()).size();
         QTest::mouseClick(&view(), Qt::LeftButton, {}, lookAt(bollard, {0, 3, 5}));
-        QVERIFY(editor_->asksObject());  // a bollard is nothing to serve
+        QVERIFY(editor_->asking().asksObject());  // a bollard is nothing to serve
         QTest::keyClick(&view(), Qt::Key_Escape);
-        QVERIFY(!editor_->asksObject());
+        QVERIFY(!editor_->asking().asksObject());
         press();
-        QVERIFY(!editor_->objectFits(scene().find(bollard)) && editor_->objectFits(scene().find(paddle)));
-        editor_->giveObject(scene().find(paddle));
-        QVERIFY(!editor_->asksObject());
+        QVERIFY(!editor_->asking().objectFits(scene().find(bollard)) &&
+                editor_->asking().objectFits(scene().find(paddle)));
+        editor_->asking().giveObject(editor_->scene(), scene().find(paddle));
+        QVERIFY(!editor_->asking().asksObject());
         QCOMPARE(ops::links(scene()).size(), count + 1);
         QVERIFY(editor_->selection() == std::vector<ObjectId>{windlass});
         QVERIFY(session().undo());

@@ -206,9 +206,9 @@ class WindowScriptTest : public WindowFixture {
         command("Lanterns between");
         auto* card = window_->findChild<app::ScriptCard*>();
         card->findChild<QWidget*>("property.from")->findChild<QToolButton*>()->click();
-        QVERIFY(editor_->asksPoint());
+        QVERIFY(editor_->asking().asksPoint());
         QTest::mouseClick(&view(), Qt::LeftButton, {}, QPoint(view().width() / 3, view().height() * 3 / 4));
-        QVERIFY(!editor_->asksPoint());
+        QVERIFY(!editor_->asking().asksPoint());
         QVERIFY(glm::length(scripts().marks().front().a - base::Vec3(-58, 1, 17)) > 0.1);
     }
     void aPanelStaysAndFollowsTheSelection() {

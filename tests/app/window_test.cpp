@@ -298,25 +298,25 @@ class WindowTest : public WindowFixture {
     /// Each by its own name: what is not there, or there too much, takes nothing else with it.
     void whatIsSetIsThereAtTheNextStart() {
         const auto change = [this] {
-            editor_->setUniform(!editor_->uniform());
-            editor_->setSeatOntoCollision(!editor_->seatOntoCollision());
+            editor_->change(&app::Tools::uniform, !editor_->tools().uniform);
+            editor_->change(&app::Tools::seatOntoCollision, !editor_->tools().seatOntoCollision);
             editor_->setStep(render::Task::Turn, {7.5, false});
-            app::Catching catching = editor_->catching();
+            app::Catching catching = editor_->tools().catching;
             catching.hidden = !catching.hidden;
-            editor_->setCatching(catching);
-            editor_->setSelecting({app::SelectShape::Lasso, true, false});
+            editor_->change(&app::Tools::catching, catching);
+            editor_->change(&app::Tools::selecting, {app::SelectShape::Lasso, true, false});
             app::Looks looks = editor_->looks();
             looks.handleSize = 1.75;
             editor_->setLooks(looks);
         };
         const auto now = [this] {
-            return QStringList{QString::number(editor_->uniform()),
-                               QString::number(editor_->seatOntoCollision()),
-                               QString::number(editor_->step(render::Task::Turn).value),
-                               QString::number(editor_->step(render::Task::Turn).on),
-                               QString::number(editor_->catching().hidden),
-                               QString::number(static_cast<int>(editor_->selecting().shape)),
-                               QString::number(editor_->selecting().whole),
+            return QStringList{QString::number(editor_->tools().uniform),
+                               QString::number(editor_->tools().seatOntoCollision),
+                               QString::number(editor_->tools().step(render::Task::Turn).value),
+                               QString::number(editor_->tools().step(render::Task::Turn).on),
+                               QString::number(editor_->tools().catching.hidden),
+                               QString::number(static_cast<int>(editor_->tools().selecting.shape)),
+                               QString::number(editor_->tools().selecting.whole),
                                QString::number(editor_->looks().handleSize)}
                 .join(' ');
         };

@@ -110,7 +110,7 @@ void BroomCard::add(const char* name, const QString& text, base::Quantity quanti
         change([&](BroomSettings& s) { f.set(s, std::clamp(v, f.low, f.high)); });
     };
     connect(field, &NumberField::typed, this, [this, index, quantity, put](const QString& typed) {
-        auto v = base::evaluateQuantity(typed.toStdString(), quantity, fields_[index].get(editor_.broom()));
+        auto v = base::evaluateQuantity(typed.toStdString(), quantity, fields_[index].get(editor_.tools().broom));
         if (v)
             put(*v);
         else
@@ -118,24 +118,24 @@ void BroomCard::add(const char* name, const QString& text, base::Quantity quanti
         refresh();
     });
     connect(field, &NumberField::stepped, this,
-            [this, index, put](double d) { put(fields_[index].get(editor_.broom()) + d); });
+            [this, index, put](double d) { put(fields_[index].get(editor_.tools().broom) + d); });
 }
 
 void BroomCard::setItem(const std::string& item) {
-    if (item == editor_.broom().item) return;
+    if (item == editor_.tools().broom.item) return;
     change([&](BroomSettings& s) { s.item = item; });
 }
 
 void BroomCard::change(const std::function<void(BroomSettings&)>& change) {
-    BroomSettings settings = editor_.broom();
+    BroomSettings settings = editor_.tools().broom;
     change(settings);
-    editor_.setBroom(settings);
+    editor_.change(&Tools::broom, settings);
 }
 
 void BroomCard::refresh() {
-    setVisible(editor_.isOpen() && editor_.tool() == Tool::Broom);
+    setVisible(editor_.isOpen() && editor_.tools().tool == Tool::Broom);
     if (!isVisible()) return;
-    const BroomSettings& s = editor_.broom();
+    const BroomSettings& s = editor_.tools().broom;
     const bool scatters = s.verb == BroomVerb::Scatter, varies = s.verb == BroomVerb::Vary;
     verb_->setCurrentIndex(static_cast<int>(s.verb));
     const model::Item* item = editor_.session().library().item(editor_.session().intern(s.item));

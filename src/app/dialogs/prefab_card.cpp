@@ -135,7 +135,7 @@ PrefabCard::PrefabCard(QWidget* parent, Editor& editor, Makes makes)
 }
 
 PrefabCard::~PrefabCard() {
-    editor_.askPoint({});
+    editor_.asking().askPoint({});
     editor_.showBasePoint(std::nullopt);
 }
 
@@ -189,8 +189,8 @@ void PrefabCard::makeBasePoint(QVBoxLayout* into) {
         refresh();
     });
     connect(pick_, &QPushButton::toggled, this, [this](bool on) {
-        if (!on) return editor_.askPoint({});
-        editor_.askPoint([this](const base::Vec3& at) {
+        if (!on) return editor_.asking().askPoint({});
+        editor_.asking().askPoint([this](const base::Vec3& at) {
             picked_ = at;
             refresh();
         });
@@ -214,7 +214,7 @@ void PrefabCard::refresh() {
     }
     const base::Aabb box = ops::solidBounds(editor_.scene(), editor_.selection());
     const base::Vec3 size = box.size();
-    const double step = editor_.step(render::Task::Slide).value;
+    const double step = editor_.tools().step(render::Task::Slide).value;
     size_->setText(tr("%1 · footprint %2 × %3 m, %4 m high; %5 in steps of %6 m")
                        .arg(counted(editor_.selection().size(), tr("object"), tr("objects")), fixed(size.x),
                             fixed(size.z), fixed(size.y), ops::tiles(box, step) ? tr("tiles") : tr("does not tile"),

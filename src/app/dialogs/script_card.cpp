@@ -92,17 +92,17 @@ ScriptCard::ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const 
     });
     connect(fields_, &PropertyRows::placeAsked, this, [this](const QString& name) {
         editor_.say(tr("Click the place in the view."));
-        editor_.askPoint([this, name](const base::Vec3& at) {
+        editor_.asking().askPoint([this, name](const base::Vec3& at) {
             set(name, {model::ValueList{{at.x}, {at.y}, {at.z}}});
-            editor_.askPoint({});
+            editor_.asking().askPoint({});
         });
     });
     connect(fields_, &PropertyRows::pointAsked, this, [this, field](const QString& name) {
         const model::Property* p = field(name);
         if (p == nullptr) return;
         editor_.say(tr("Click the object in the view or the Roster."));
-        editor_.askObject([this, p = *p](Slot s) { return ops::mayLinkTo(editor_.scene(), p, s); },
-                          [this, name](base::ObjectId id) { set(name, model::objectLink(id)); });
+        editor_.asking().askObject([this, p = *p](Slot s) { return ops::mayLinkTo(editor_.scene(), p, s); },
+                                   [this, name](base::ObjectId id) { set(name, model::objectLink(id)); });
     });
     connect(fields_, &PropertyRows::targetsAsked, this, [this, field](const QString& name, QMenu* menu) {
         const model::Property* p = field(name);
@@ -154,7 +154,7 @@ ScriptCard::ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const 
 }
 
 ScriptCard::~ScriptCard() {
-    editor_.askPoint({});
+    editor_.asking().askPoint({});
     scripts_.clearMarks();
 }
 

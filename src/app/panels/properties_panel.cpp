@@ -226,7 +226,7 @@ Status PropertiesPanel::setPose(edit::Draft& draft, ops::PoseField field,
                         fmt::format("“{}” cannot be of this size. {}.", scene.nameText(s), model::sizesText(*kind)));
         auto pose = ops::withPoseField(scene.local(s), field, *value);
         if (!pose) return tl::unexpected(pose.error());
-        if (field >= ops::PoseField::SizeX && editor_.uniform()) {
+        if (field >= ops::PoseField::SizeX && editor_.tools().uniform) {
             const double factor = *value / ops::poseField(scene.local(s), field);
             pose->scale = scene.local(s).scale * factor;
             for (int k = 0; k < 3 && kind != nullptr; ++k)

@@ -48,8 +48,8 @@ void PropertiesPanel::wire(PropertyRows* rows) {
         refresh();
     });
     connect(rows, &PropertyRows::placeAsked, this, [this](const QString& name) {
-        editor_.askPoint([this, name](const base::Vec3& at) {
-            editor_.askPoint({});
+        editor_.asking().askPoint([this, name](const base::Vec3& at) {
+            editor_.asking().askPoint({});
             const model::Value place{model::ValueList{{at.x}, {at.y}, {at.z}}};
             setProperty(name, [place](const model::Property&, const model::Value&) -> base::Result<model::Value> {
                 return place;
@@ -151,7 +151,7 @@ void PropertiesPanel::pointAt(const QString& name) {
     const model::Property* property = ops::propertyOf(editor_.session().library(), editor_.scene(), all[0], key);
     if (property == nullptr) return;
     const ops::Ids ids = editor_.selection();
-    editor_.askObject(
+    editor_.asking().askObject(
         [this, p = *property, ids](Slot s) {
             return ops::mayLinkTo(editor_.scene(), p, s) &&
                    std::find(ids.begin(), ids.end(), editor_.scene().id(s)) == ids.end();

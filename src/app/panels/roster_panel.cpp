@@ -224,9 +224,9 @@ QModelIndexList RosterPanel::selectedRows() const {
 
 void RosterPanel::fromTree() {
     if (syncing_ || !editor_.isOpen()) return;
-    if (editor_.asksObject()) {  // a click here means what a link is to lead to
+    if (editor_.asking().asksObject()) {  // a click here means what a link is to lead to
         const model::Slot slot = model_->slotOf(tree_->currentIndex());
-        editor_.giveObject(slot);
+        editor_.asking().giveObject(editor_.scene(), slot);
         return fromScene();
     }
     syncing_ = true;

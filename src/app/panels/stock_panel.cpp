@@ -132,10 +132,10 @@ class VaryCard : public QWidget {
             f->setToolTip(what);
             f->setValue(value);
             auto change = [this, f, set, low, high](double v) {
-                Varying varying = editor_.varying();
+                Varying varying = editor_.tools().varying;
                 set(varying, std::clamp(v, low, high));
                 if (varying.smallest > varying.largest) varying.largest = varying.smallest;
-                editor_.setVarying(varying);
+                editor_.change(&Tools::varying, varying);
                 f->setValue(std::clamp(v, low, high));
             };
             QObject::connect(f, &NumberField::typed, f, [this, quantity, change](const QString& text) {
@@ -149,25 +149,25 @@ class VaryCard : public QWidget {
         };
         grid->addWidget(label(StockPanel::tr("Turn ±"), "quiet"), 1, 0);
         field(1, 1, "varyTurn", StockPanel::tr("Turned by chance, up to so many degrees either way"),
-              base::Quantity::Angle, editor.varying().turnDegrees, 0, 180,
+              base::Quantity::Angle, editor.tools().varying.turnDegrees, 0, 180,
               [](Varying& v, double x) { v.turnDegrees = x; });
         grid->addWidget(label(StockPanel::tr("Size"), "quiet"), 2, 0);
         field(2, 1, "varySmallest", StockPanel::tr("Smallest size by chance, times its own"), base::Quantity::Factor,
-              editor.varying().smallest, 0.01, 100, [](Varying& v, double x) { v.smallest = x; });
+              editor.tools().varying.smallest, 0.01, 100, [](Varying& v, double x) { v.smallest = x; });
         field(2, 2, "varyLargest", StockPanel::tr("Largest size by chance, times its own"), base::Quantity::Factor,
-              editor.varying().largest, 0.01, 100, [](Varying& v, double x) { v.largest = x; });
+              editor.tools().varying.largest, 0.01, 100, [](Varying& v, double x) { v.largest = x; });
         grid->addWidget(label(StockPanel::tr("Tint"), "quiet"), 3, 0);
         field(3, 1, "varyTint", StockPanel::tr("Tinted by chance: 0 not at all, 1 down to black"),
-              base::Quantity::Factor, editor.varying().tint, 0, 1, [](Varying& v, double x) { v.tint = x; });
+              base::Quantity::Factor, editor.tools().varying.tint, 0, 1, [](Varying& v, double x) { v.tint = x; });
         auto* others = new QToolButton;
         others->setObjectName("varyOthers");
         others->setCheckable(true);
         others->setText(StockPanel::tr("Variations too"));
         others->setToolTip(StockPanel::tr("Also places the items of the same name with another number"));
         QObject::connect(others, &QToolButton::toggled, others, [this, others](bool on) {
-            Varying varying = editor_.varying();
+            Varying varying = editor_.tools().varying;
             varying.variations = on;
-            editor_.setVarying(varying);
+            editor_.change(&Tools::varying, varying);
             others->setText((on ? QStringLiteral("✓ ") : QString()) + StockPanel::tr("Variations too"));
         });
         grid->addWidget(others, 4, 0, 1, 3);
@@ -256,7 +256,7 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
             [this] { Q_EMIT currentChanged(current()); });
     connect(list_, &QListView::clicked, this, [this] {
         // With the broom in the hand it is what is scattered.
-        if (editor_.tool() != Tool::Broom) editor_.setPlacing(current().toStdString());
+        if (editor_.tools().tool != Tool::Broom) editor_.setPlacing(current().toStdString());
     });
     connect(&editor_, &Editor::projectChanged, this, [this] {
         model_->clearThumbnails();
@@ -264,7 +264,7 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
     });
     connect(&editor_, &Editor::libraryChanged, this, &StockPanel::reload);
     connect(&editor_, &Editor::toolChanged, this,
-            [this] { vary_->setVisible(editor_.isOpen() && editor_.varying().on); });
+            [this] { vary_->setVisible(editor_.isOpen() && editor_.tools().varying.on); });
     connect(&editor_, &Editor::sceneShown, this, &StockPanel::refilter);
     connect(&editor_, &Editor::sceneEdited, this, [this](const edit::SceneDelta& delta) {
         if (!delta.created.empty() || !delta.removed.empty()) showFacts();
@@ -471,7 +471,7 @@ void StockPanel::refilter() {
 
 void StockPanel::showFacts() {
     showPreview();
-    vary_->setVisible(editor_.isOpen() && editor_.varying().on);
+    vary_->setVisible(editor_.isOpen() && editor_.tools().varying.on);
     delete facts_->layout();
     for (QLabel* old : facts_->findChildren<QLabel*>()) delete old;
     const QString name = current();

@@ -257,7 +257,7 @@ void TablePanel::fillSeenFrom(QMenu* menu) {
                 [choose, last] { choose(last); });
     }
     connect(menu->addAction(tr("Point at an object…")), &QAction::triggered, this,
-            [this, choose] { editor_.askObject([](Slot) { return true; }, choose); });
+            [this, choose] { editor_.asking().askObject([](Slot) { return true; }, choose); });
 }
 
 void TablePanel::fillRowMenu(const QPoint& at) {

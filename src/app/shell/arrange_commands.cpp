@@ -39,7 +39,7 @@ void MainWindow::addArranging(const char* id, const QString& text, const QString
 /// Whom the others follow, as it is set; none: the world's zero.
 base::ObjectId MainWindow::leader() const {
     const auto& ids = editor_.selection();
-    switch (editor_.leader()) {
+    switch (editor_.tools().leader) {
         case LeaderChoice::First: return ids.empty() ? base::ObjectId{} : ids.front();
         case LeaderChoice::Last: return ids.empty() ? base::ObjectId{} : ids.back();
         case LeaderChoice::Pointed: {
@@ -67,7 +67,8 @@ void MainWindow::seatSunk() {
 void MainWindow::addArrangeCommands() {
     auto change = [this] { return canEdit() && hasSelection(); };
     auto follows = [this] {
-        const bool within = editor_.leader() == LeaderChoice::Last || editor_.leader() == LeaderChoice::First;
+        const bool within =
+            editor_.tools().leader == LeaderChoice::Last || editor_.tools().leader == LeaderChoice::First;
         return canEdit() && hasSelection() && (!within || editor_.selection().size() > 1);
     };
     auto three = [this] { return canEdit() && hasSelection() && editor_.selection().size() > 2; };
@@ -101,16 +102,16 @@ void MainWindow::addArrangeCommands() {
                     tr("Seat with collision shapes"),
                     tr("What falls is the shape one bumps into, not what one sees"),
                     {},
-                    [this] { editor_.setSeatByCollision(!editor_.seatByCollision()); },
+                    [this] { editor_.change(&Tools::seatByCollision, !editor_.tools().seatByCollision); },
                     {},
-                    [this] { return editor_.seatByCollision(); }});
+                    [this] { return editor_.tools().seatByCollision; }});
     commands_->add({"edit.seatOntoCollision",
                     tr("Seat onto collision shapes"),
                     tr("What carries are the shapes one bumps into, not what one sees"),
                     {},
-                    [this] { editor_.setSeatOntoCollision(!editor_.seatOntoCollision()); },
+                    [this] { editor_.change(&Tools::seatOntoCollision, !editor_.tools().seatOntoCollision); },
                     {},
-                    [this] { return editor_.seatOntoCollision(); }});
+                    [this] { return editor_.tools().seatOntoCollision; }});
     commands_->add({"look.drops",
                     tr("Show how far it would fall"),
                     tr("At each selected object: its way down, and by collision shapes where that differs"),
@@ -122,23 +123,23 @@ void MainWindow::addArrangeCommands() {
                     tr("Lean with surfaces"),
                     tr("What is carried, or catches on a face, leans with the surface and keeps its heading"),
                     Qt::Key_N,
-                    [this] { editor_.setFollowSlopes(!editor_.followSlopes()); },
+                    [this] { editor_.change(&Tools::followSlopes, !editor_.tools().followSlopes); },
                     {},
-                    [this] { return editor_.followSlopes(); }});
+                    [this] { return editor_.tools().followSlopes; }});
     commands_->add({"edit.uniform",
                     tr("Keep proportions"),
                     tr("Sizing one axis sizes all of them"),
                     Qt::Key_U,
-                    [this] { editor_.setUniform(!editor_.uniform()); },
+                    [this] { editor_.change(&Tools::uniform, !editor_.tools().uniform); },
                     {},
-                    [this] { return editor_.uniform(); }});
+                    [this] { return editor_.tools().uniform; }});
     commands_->add({"edit.seatWhenPlacing",
                     tr("Seat when placing"),
                     tr("What is placed is put down by its lowest points, not by its base point"),
                     {},
-                    [this] { editor_.setSeatWhenPlacing(!editor_.seatWhenPlacing()); },
+                    [this] { editor_.change(&Tools::seatWhenPlacing, !editor_.tools().seatWhenPlacing); },
                     {},
-                    [this] { return editor_.seatWhenPlacing(); }});
+                    [this] { return editor_.tools().seatWhenPlacing; }});
     commands_->add({"edit.halfTurn", tr("Turn half round"), tr("Turns the selection by 180° about its up axis"),
                     Qt::Key_M, [this] { halfTurn(); }, change});
     const std::tuple<const char*, QString, int, BoxSide> sides[] = {
@@ -156,7 +157,7 @@ void MainWindow::addArrangeCommands() {
             id, text, tr("Moves the others along the world’s axis to where the one they follow is"), {}, tr("Align"),
             [this, axis = axis, side = side](edit::Draft& d) -> base::Status {
                 const base::ObjectId to = leader();
-                if (!to && editor_.leader() != LeaderChoice::World)
+                if (!to && editor_.tools().leader != LeaderChoice::World)
                     return base::fail(base::ErrorCode::NotFound, "Point at the object to follow first.");
                 return ops::align(d, editor_.selection(), axis, side, {to});
             },
@@ -201,9 +202,9 @@ void MainWindow::addArrangeCommands() {
                         text,
                         tip,
                         {},
-                        [this, choice = choice] { editor_.setLeader(choice); },
+                        [this, choice = choice] { editor_.change(&Tools::leader, choice); },
                         {},
-                        [this, choice = choice] { return editor_.leader() == choice; }});
+                        [this, choice = choice] { return editor_.tools().leader == choice; }});
     for (const auto& [id, text, tip, part] :
          {std::tuple{"arrange.resetTurn", tr("Reset turn"), tr("No turn against the parent"), ops::PosePart::Turn},
           {"arrange.resetSize", tr("Reset size"), tr("Size 1 along every axis"), ops::PosePart::Size}})
@@ -218,7 +219,7 @@ void MainWindow::addArrangeCommands() {
         "arrange.lattice", tr("Onto the lattice"), tr("Each position to the nearest multiple of the step in the world"),
         {}, tr("Snap"),
         [this](edit::Draft& d) {
-            return ops::snapToLattice(d, editor_.selection(), editor_.step(render::Task::Slide).value);
+            return ops::snapToLattice(d, editor_.selection(), editor_.tools().step(render::Task::Slide).value);
         },
         change);
 }

@@ -105,8 +105,8 @@ bool Checks::factsAreOld() const {
 void Checks::gather(bool uses) {
     settings_ = editor_.session().entries(std::string(model::data::kChecks));
     mediaAt_ = io::mediaStamp(editor_.session());
-    facts_ = check::gatherFacts(editor_.session(), rules_, editor_.meshes(), io::mediaFacts(editor_.session()), uses,
-                                facts_.get());
+    facts_ = check::gatherFacts(editor_.session(), rules_, editor_.sight().meshes(), io::mediaFacts(editor_.session()),
+                                uses, facts_.get());
     if (!facts_->problems.empty()) editor_.say(tr("checks.jsonl: %1").arg(QString::fromStdString(facts_->problems[0])));
 }
 
@@ -245,10 +245,10 @@ std::string mendName(const Checks& checks, const std::vector<Finding>& findings)
 }  // namespace
 
 void Checks::mend(const std::vector<Finding>& findings) {
-    if (editor_.index() == nullptr) return editor_.say(tr("The scene is still being taken in."));
+    if (editor_.sight().index() == nullptr) return editor_.say(tr("The scene is still being taken in."));
     std::vector<std::string> helpless;
     const bool done = editor_.run(mendName(*this, findings), [&](edit::Draft& draft) -> base::Status {
-        auto mended = check::mend(draft, rules(), findings, *editor_.index(), facts_.get());
+        auto mended = check::mend(draft, rules(), findings, *editor_.sight().index(), facts_.get());
         if (!mended) return tl::unexpected(mended.error());
         helpless = std::move(mended->helpless);
         return {};
@@ -263,9 +263,9 @@ void Checks::mend(const std::vector<Finding>& findings) {
 void Checks::previewMending(const std::vector<Finding>& findings) {
     editor_.scripts().previewVerb(
         QString::fromStdString(mendName(*this, findings)), [this, findings](edit::Draft& draft) -> base::Status {
-            if (editor_.index() == nullptr)
+            if (editor_.sight().index() == nullptr)
                 return base::fail(base::ErrorCode::Refused, "The scene is still being taken in.");
-            auto done = check::mend(draft, rules(), findings, *editor_.index());
+            auto done = check::mend(draft, rules(), findings, *editor_.sight().index());
             return done ? base::Status{} : base::Status(tl::unexpected(done.error()));
         });
 }

@@ -23,7 +23,7 @@ void MainWindow::makeArray(model::Array::Shape shape, const std::optional<base::
     for (base::ObjectId id : ids)
         if (const model::Slot s = editor_.scene().find(id); s != model::kNoSlot)
             box.add(editor_.scene().subtreeBounds(s));
-    const base::Vec3 size = glm::max(box.size(), base::Vec3(editor_.step(render::Task::Slide).value));
+    const base::Vec3 size = glm::max(box.size(), base::Vec3(editor_.tools().step(render::Task::Slide).value));
     model::Array array;
     array.shape = shape;
     array.counts = shape == model::Array::Shape::Grid ? std::array{3, 1, 3} : std::array{6, 1, 1};
@@ -54,8 +54,8 @@ void MainWindow::addCopying() {
             [this, axis](edit::Draft& draft) -> base::Status {
                 auto mover = ops::Mover::begin(draft.scene(), editor_.selection());
                 if (!mover) return tl::unexpected(mover.error());
-                mover->setPicked(editor_.pickedPivot());
-                return ops::mirror(draft, editor_.selection(), axis, mover->pivot(editor_.pivotMode()));
+                mover->setPicked(editor_.tools().pickedPivot);
+                return ops::mirror(draft, editor_.selection(), axis, mover->pivot(editor_.tools().pivot));
             },
             change);
     using Shape = model::Array::Shape;
@@ -75,8 +75,8 @@ void MainWindow::addCopying() {
                     tr("Repeats the selection round the point that is clicked next; the original stays where it is"),
                     {},
                     [this] {
-                        editor_.askPoint([this](const base::Vec3& at) {
-                            editor_.askPoint({});
+                        editor_.asking().askPoint([this](const base::Vec3& at) {
+                            editor_.asking().askPoint({});
                             makeArray(Shape::Ring, at);
                         });
                     },

@@ -24,29 +24,29 @@ void MainWindow::addDrawCommands() {
              tip,
              {},
              [this, shape = shape] {
-                 editor_.setSolidShape(shape);
+                 editor_.change(&Tools::solid, shape);
                  editor_.setTool(Tool::Solid);
                  view_->setFocus();
              },
              [this] { return canEdit(); },
-             [this, shape = shape] { return editor_.tool() == Tool::Solid && editor_.solidShape() == shape; }});
+             [this, shape = shape] { return editor_.tools().tool == Tool::Solid && editor_.tools().solid == shape; }});
     commands_->add({"draw.on",
                     tr("Go on drawing"),
                     tr("After one solid the tool stays in the hand for the next"),
                     {},
-                    [this] { editor_.setDrawsOn(!editor_.drawsOn()); },
+                    [this] { editor_.change(&Tools::drawsOn, !editor_.tools().drawsOn); },
                     {},
-                    [this] { return editor_.drawsOn(); }});
+                    [this] { return editor_.tools().drawsOn; }});
     commands_->add({"draw.broom", tr("Broom"),
                     tr("Sweep to scatter, remove, vary, seat, hide, protect or select; wheel: radius, with Shift: "
                        "strength"),
                     Qt::ALT | Qt::Key_B,
                     [this] {
                         broomCard_->setItem(stock_->current().toStdString());
-                        editor_.setTool(editor_.tool() == Tool::Broom ? Tool::Slide : Tool::Broom);
+                        editor_.setTool(editor_.tools().tool == Tool::Broom ? Tool::Slide : Tool::Broom);
                         view_->setFocus();
                     },
-                    [this] { return canEdit(); }, [this] { return editor_.tool() == Tool::Broom; }});
+                    [this] { return canEdit(); }, [this] { return editor_.tools().tool == Tool::Broom; }});
     struct Turn {
         const char* id;
         QString text, tip;
@@ -63,15 +63,15 @@ void MainWindow::addDrawCommands() {
     for (const Turn& turn : turns)
         commands_->add({turn.id, turn.text, turn.tip, turn.keys,
                         [this, turn] {
-                            ops::BroomSettings s = editor_.broom();
+                            ops::BroomSettings s = editor_.tools().broom;
                             s.radiusMetres = std::clamp(s.radiusMetres * turn.radius, 0.1, 200.0);
                             s.strength = std::clamp(s.strength + turn.strength, 0.05, 1.0);
-                            editor_.setBroom(s);
+                            editor_.change(&Tools::broom, s);
                         },
-                        [this] { return editor_.tool() == Tool::Broom; }});
+                        [this] { return editor_.tools().tool == Tool::Broom; }});
     broomCard_ = new BroomCard(panes_, editor_);
     connect(stock_, &StockPanel::currentChanged, this, [this](const QString& item) {
-        if (editor_.tool() == Tool::Broom) broomCard_->setItem(item.toStdString());
+        if (editor_.tools().tool == Tool::Broom) broomCard_->setItem(item.toStdString());
     });
 }
 

@@ -18,13 +18,14 @@ using model::kNoSlot;
 using model::Slot;
 
 Editor::Editor(io::Chance chance)
-    : chance_(std::move(chance)),
-      scripts_(std::make_unique<Scripts>(*this)),
-      checks_(std::make_unique<Checks>(*this)) {}
-
-Editor::~Editor() {
-    if (indexWorker_.joinable()) indexWorker_.join();
+    : chance_(std::move(chance)), scripts_(std::make_unique<Scripts>(*this)), checks_(std::make_unique<Checks>(*this)) {
+    connect(&asking_, &Asking::changed, this, [this] {
+        if (asking_.asks()) setPlacing({});
+        Q_EMIT marksChanged();
+    });
 }
+
+Editor::~Editor() = default;
 
 namespace {
 
@@ -67,7 +68,7 @@ Status Editor::openProject(const std::filesystem::path& path, io::OpenMode mode,
     if (!opened) return tl::unexpected(opened.error());
     closeProject();
     workspace_ = std::move(opened->workspace);
-    for (const auto& [item, mesh] : workspace_->meshes) meshIndexes_[item] = std::make_unique<query::MeshIndex>(mesh);
+    sight_.open(*workspace_);
     listen();
     scripts_->takeProject();
     Q_EMIT projectChanged();
@@ -78,18 +79,13 @@ Status Editor::openProject(const std::filesystem::path& path, io::OpenMode mode,
 
 void Editor::closeProject() {
     scripts_->endTrial();
-    if (indexWorker_.joinable()) indexWorker_.join();
-    index_.reset();
-    collision_.reset();
-    boxIndexes_.clear();
-    indexBeingBuilt_.reset();
+    sight_.close();
     scene_ = nullptr;
     sceneName_.clear();
     selected_.clear();
     alone_.clear();
     placing_.clear();
     recent_.clear();
-    meshIndexes_.clear();
     workspace_.reset();
     scripts_->takeProject();
 }
@@ -118,11 +114,11 @@ Status Editor::showScene(const std::string& name) {
     if (!model::prefabOf(name)) lastScene_ = name;
     sceneName_ = name;
     linksKnown_ = false;
-    askObject({}, {});
+    asking_.askObject({}, {});
     alone_.clear();
     enter({});
     recount();
-    startIndex();
+    lookAgain();
     session().select({});
     refreshSelected();
     Q_EMIT sceneShown();
@@ -131,38 +127,21 @@ Status Editor::showScene(const std::string& name) {
 }
 
 void Editor::libraryGrown() {
-    startIndex();
-    boxIndexes_.clear();  // bounds may be others now
+    lookAgain();
+    sight_.forgetBoxes();
     Q_EMIT libraryChanged();
 }
 
-// A small scene's index is built at once; a large one's on a worker, from a snapshot, and what changes meanwhile is
-// looked up again when it is ready.
-void Editor::startIndex() {
-    if (indexWorker_.joinable()) indexWorker_.join();
-    takeNewMeshes({});
-    index_.reset();
-    collision_.reset();
-    touchedWhileBuilding_.clear();
-    if (scene_->objectCount() < 20'000) {
-        index_ = std::make_unique<query::SceneIndex>(*scene_, [this](base::Name item) { return meshIndex(item); });
-        return;
-    }
-    indexSnapshot_ = std::make_unique<model::Scene>(*scene_);
-    indexWorker_ = std::thread([this, lookup = meshes()] {
-        indexBeingBuilt_ = std::make_unique<query::SceneIndex>(*indexSnapshot_, lookup);
-        QMetaObject::invokeMethod(
-            this, [this] { takeIndex(); }, Qt::QueuedConnection);
-    });
+void Editor::lookAgain() {
+    tellMeshes({});
+    sight_.show(*scene_);
 }
 
-void Editor::takeIndex() {
-    if (indexWorker_.joinable()) indexWorker_.join();
-    if (!indexBeingBuilt_ || scene_ == nullptr || indexSnapshot_->name() != sceneName_) return;
-    index_ = std::move(indexBeingBuilt_);
-    index_->touch(touchedWhileBuilding_);
-    touchedWhileBuilding_.clear();
-    indexSnapshot_.reset();
+/// Meshes that came are told of, at once or when the Held is.
+void Editor::tellMeshes(const edit::SceneDelta& delta) {
+    if (!sight_.takeMeshes(delta)) return;
+    grown_ = true;
+    if (!held_ && std::exchange(grown_, false)) Q_EMIT meshesGrown();
 }
 
 void Editor::onDelta(const edit::SceneDelta& delta) {
@@ -170,14 +149,8 @@ void Editor::onDelta(const edit::SceneDelta& delta) {
     if (scene_ == nullptr) return;
     if (delta.scene != sceneName_) return;
     toldOfShown_ = true;
-    takeNewMeshes(delta);
-    for (const auto* slots : {&delta.created, &delta.removed, &delta.moved}) {
-        if (collision_) collision_->touch(*slots);
-        if (index_)
-            index_->touch(*slots);
-        else
-            touchedWhileBuilding_.insert(touchedWhileBuilding_.end(), slots->begin(), slots->end());
-    }
+    tellMeshes(delta);
+    sight_.touch(delta);
     if (held_)
         held_->add(delta);
     else
@@ -225,23 +198,6 @@ void Editor::onTravelled(const std::string& document) {
         return;
     }
     if (!seen && document != sceneName_ && exists(document)) report(showScene(document));
-}
-
-/// Solids bring meshes of their own.
-void Editor::takeNewMeshes(const edit::SceneDelta& delta) {
-    const auto& meshes = workspace_->meshes;
-    if (meshes.size() == meshIndexes_.size()) return;
-    auto take = [&](base::Name item, const std::shared_ptr<const shape::Mesh>& mesh) {
-        if (!meshIndexes_.contains(item)) meshIndexes_[item] = std::make_unique<query::MeshIndex>(mesh);
-    };
-    for (const auto* slots : {&delta.created, &delta.relabelled})
-        for (model::Slot s : *slots)
-            if (const auto mesh = scene_->alive(s) ? meshes.find(scene_->item(s)) : meshes.end(); mesh != meshes.end())
-                take(mesh->first, mesh->second);
-    if (meshes.size() != meshIndexes_.size())
-        for (const auto& [item, mesh] : meshes) take(item, mesh);
-    grown_ = true;
-    if (!held_ && std::exchange(grown_, false)) Q_EMIT meshesGrown();
 }
 
 std::vector<Piece> Editor::piecesOf(const model::Item& item) const {
@@ -353,39 +309,9 @@ bool Editor::report(const Status& status) {
     return false;
 }
 
-query::MeshLookup Editor::meshes() const {
-    std::unordered_map<base::Name, const query::MeshIndex*> all;
-    for (const auto& [item, mesh] : meshIndexes_) all[item] = mesh.get();
-    return [all = std::move(all)](base::Name item) -> const query::MeshIndex* {
-        const auto place = all.find(item);
-        return place == all.end() ? nullptr : place->second;
-    };
-}
-
-const query::MeshIndex* Editor::meshIndex(base::Name item) const {
-    auto place = meshIndexes_.find(item);
-    return place == meshIndexes_.end() ? nullptr : place->second.get();
-}
-
-const query::MeshIndex* Editor::collisionOf(base::Name name) {
-    const model::Item* item = session().library().item(name);
-    if (item == nullptr || item->collision == model::CollisionShape::None) return nullptr;
-    if (item->collision == model::CollisionShape::Mesh) return meshIndex(name);
-    auto& box = boxIndexes_[name];
-    if (!box) box = std::make_unique<query::MeshIndex>(std::make_shared<shape::Mesh>(shape::boxMesh(item->bounds)));
-    return box.get();
-}
-
-const query::SceneIndex* Editor::collision() {
-    if (!collision_ && isOpen())
-        collision_ =
-            std::make_unique<query::SceneIndex>(*scene_, [this](base::Name item) { return collisionOf(item); });
-    return collision_.get();
-}
-
 std::optional<query::SceneHit> Editor::surfaceUnder(const base::Ray& ray, bool pickableOnly) const {
-    if (!index_ || scene_ == nullptr) return std::nullopt;
-    return index_->pick(*scene_, ray, [&](Slot s) { return pickableOnly ? isPickable(s) : !isHidden(s); });
+    if (sight_.index() == nullptr || scene_ == nullptr) return std::nullopt;
+    return sight_.index()->pick(*scene_, ray, [&](Slot s) { return pickableOnly ? isPickable(s) : !isHidden(s); });
 }
 
 QString Editor::documentName(const std::string& name) const {
@@ -406,27 +332,6 @@ void Editor::setChosenPoint(std::size_t index) {
     if (index == chosenPoint_) return;
     chosenPoint_ = index;
     Q_EMIT chosenPointChanged();
-    Q_EMIT marksChanged();
-}
-
-void Editor::askPoint(std::function<void(const base::Vec3&)> take) {
-    takePoint_ = std::move(take);
-    if (takePoint_) setPlacing({});
-    Q_EMIT marksChanged();
-}
-
-void Editor::askObject(std::function<bool(model::Slot)> fits, std::function<void(base::ObjectId)> take) {
-    fitsObject_ = std::move(fits);
-    takeObject_ = std::move(take);
-    if (takeObject_) setPlacing({});
-    Q_EMIT marksChanged();
-}
-
-void Editor::giveObject(model::Slot slot) {
-    if (!objectFits(slot)) return;
-    auto take = std::exchange(takeObject_, nullptr);
-    fitsObject_ = nullptr;
-    take(scene_->id(slot));
     Q_EMIT marksChanged();
 }
 

@@ -11,6 +11,9 @@
 #include <unordered_set>
 
 #include "app/look/theme.h"
+#include "app/shell/asking.h"
+#include "app/shell/sight.h"
+#include "app/shell/tools.h"
 #include "app/view/looks.h"
 #include "app/view/piece.h"
 #include "edit/draft.h"
@@ -30,35 +33,6 @@ namespace app {
 
 class Checks;
 class Scripts;
-
-enum class Tool { Select, Slide, Dial, Fit, All, Measure, Solid, Broom, Points, Zone };
-
-/// What a drag may be caught on besides what is plainly there.
-struct Catching {
-    bool hidden = false, protectedOnes = true;
-};
-
-/// How what is placed differs from one to the next, and whether it does.
-struct Varying : ops::Chances {
-    bool on = false;
-};
-
-/// Whom the others follow when they are brought in line.
-enum class LeaderChoice { Last, First, Pointed, World };
-
-/// What a drag over nothing draws, and what of it is selected.
-enum class SelectShape { Box, Circle, Lasso };
-struct Selecting {
-    SelectShape shape = SelectShape::Box;
-    bool whole = false;   ///< only what is wholly inside
-    bool through = true;  ///< also what lies behind other things
-};
-
-/// One kind of step: how far it goes (metres, degrees, a factor) and whether it is on.
-struct StepSetting {
-    double value = 0;
-    bool on = true;
-};
 
 class Editor : public QObject {
     Q_OBJECT
@@ -103,13 +77,10 @@ class Editor : public QObject {
 
     /// What a ray first meets; protected and ordinary things alike, hidden ones not.
     std::optional<query::SceneHit> surfaceUnder(const base::Ray& ray, bool pickableOnly) const;
-    const query::MeshIndex* meshIndex(base::Name item) const;
-    /// All of them as they are now; what it gives can be asked on any thread while the project is open.
-    query::MeshLookup meshes() const;
-    /// Where what one bumps into is: like index(), but of collision shapes. Made when first asked for.
-    const query::SceneIndex* collision();
-    /// Null while a large scene's is still being built.
-    const query::SceneIndex* index() const { return index_.get(); }
+    Sight& sight() { return sight_; }
+    const Sight& sight() const { return sight_; }
+    Asking& asking() { return asking_; }
+    const Asking& asking() const { return asking_; }
     bool isHidden(model::Slot slot) const {
         return (hiddenCount_ > 0 && scene_->hiddenInTree(slot)) || (!alone_.empty() && !alone_.contains(slot));
     }
@@ -125,9 +96,6 @@ class Editor : public QObject {
     /// Where it is shown that a verb takes long.
     void showWorkOver(QWidget* widget) { workOver_ = widget; }
     QWidget* workOver() const { return workOver_; }
-    /// Copies that are pulled go on being the same as their originals.
-    bool pullsLinked() const { return pullsLinked_; }
-    void setPullsLinked(bool on);
     bool isWithinEntered(model::Slot slot) const;
     /// Is what is changed inside the entered instance changed in its definition, for all of them?
     bool editsDefinition() const { return isOpen() && bool(workspace_->session->definitionEditedAt()); }
@@ -174,45 +142,22 @@ class Editor : public QObject {
     void setLooks(const Looks& looks);
     double handleSize() const { return looks_.handleSize; }
 
-    Tool tool() const { return tool_; }
-    void setTool(Tool tool);
-    /// The task whose step is shown and that the arrow keys do: Turn with the dial, Fit with the fit handle.
-    render::Task activeTask() const;
-    const StepSetting& step(render::Task task) const {
-        return steps_[task == render::Task::None ? 0 : static_cast<std::size_t>(task) - 1];
+    const Tools& tools() const { return tools_; }
+    void setTools(const Tools& tools);
+    /// One member of it.
+    template <class Member>
+    void change(Member Tools::*member, const Member& value) {
+        Tools changed = tools_;
+        changed.*member = value;
+        setTools(changed);
     }
+    void setTool(Tool tool);
     void setStep(render::Task task, StepSetting setting);
-    /// Of those that are on; `share` makes all finer.
-    render::Steps activeSteps(double share = 1) const;
-    ops::AxesMode axesMode() const { return axesMode_; }
-    void setAxesMode(ops::AxesMode mode);
-    ops::PivotMode pivotMode() const { return pivotMode_; }
-    const base::Vec3& pickedPivot() const { return pickedPivot_; }
-    void setPivotMode(ops::PivotMode mode);
     void pickPivot(const base::Vec3& point);
 
-    /// What the Solid tool draws, and whether it stays in the hand afterwards.
-    model::Solid::Shape solidShape() const { return solidShape_; }
-    void setSolidShape(model::Solid::Shape shape);
-    bool drawsOn() const { return drawsOn_; }
-    void setDrawsOn(bool on);
-    const ops::BroomSettings& broom() const { return broom_; }
-    void setBroom(const ops::BroomSettings& broom);
     /// Which of the selected object's points is looked at in Properties and stands out in the view.
     std::size_t chosenPoint() const { return chosenPoint_; }
     void setChosenPoint(std::size_t index);
-    /// The next click in the view gives a point instead of selecting; nothing: no more.
-    void askPoint(std::function<void(const base::Vec3&)> take);
-    bool asksPoint() const { return bool(takePoint_); }
-    void givePoint(const base::Vec3& at) {
-        if (const auto take = takePoint_) take(at);  // who takes it may ask for no more
-    }
-    /// The next click in the view or the Roster on something that fits gives an object instead of selecting it;
-    /// nothing: no more.
-    void askObject(std::function<bool(model::Slot)> fits, std::function<void(base::ObjectId)> take);
-    bool asksObject() const { return bool(takeObject_); }
-    bool objectFits(model::Slot slot) const { return fitsObject_ && fitsObject_(slot); }
-    void giveObject(model::Slot slot);
     /// The links of the scene that is shown, in the order of what links.
     const std::vector<ops::Link>& links() const;
     /// A point to be seen in the view: where a prefab's base would be.
@@ -226,48 +171,10 @@ class Editor : public QObject {
     const std::vector<std::string>& recentItems() const { return recent_; }
     /// Puts the selection down on what is below it, as one step; says what has nothing below.
     bool seatSelected(const ops::SeatOptions& options);
-    const Selecting& selecting() const { return selecting_; }
-    void setSelecting(const Selecting& how);
-    /// Drags catch on what is in line, without a key.
-    bool catchFlush() const { return catchFlush_; }
-    void setCatchFlush(bool on);
-    const Varying& varying() const { return varying_; }
-    void setVarying(const Varying& varying);
     /// While placing: the next variation, or the one before.
     void cycleVariation(int by);
-    /// What becomes of surfaces when an item is replaced.
-    ops::SurfacesGo surfacesGo() const { return surfacesGo_; }
-    void setSurfacesGo(ops::SurfacesGo go) {
-        surfacesGo_ = go;
-        Q_EMIT toolChanged();
-    }
     /// Makes the selection of another item and says what is different.
     bool replaceSelected(const std::string& item);
-    const Catching& catching() const { return catching_; }
-    void setCatching(const Catching& catching);
-    /// What is carried leans with the slope under it.
-    bool followSlopes() const { return followSlopes_; }
-    void setFollowSlopes(bool on);
-    /// Sizing keeps proportions, whichever part is dragged.
-    bool uniform() const { return uniform_; }
-    void setUniform(bool on);
-    /// Slide's steps count from the world's zero.
-    bool onLattice() const { return onLattice_; }
-    void setOnLattice(bool on);
-    /// All steps are a tenth, until it is switched off.
-    bool fine() const { return fine_; }
-    void setFine(bool on);
-    /// Seating: what falls is its collision shape and not what one sees of it.
-    bool seatByCollision() const { return seatByCollision_; }
-    void setSeatByCollision(bool on);
-    /// Seating: what carries it are collision shapes and not what one sees.
-    bool seatOntoCollision() const { return seatOntoCollision_; }
-    void setSeatOntoCollision(bool on);
-    LeaderChoice leader() const { return leader_; }
-    void setLeader(LeaderChoice leader);
-    bool seatWhenPlacing() const { return seatWhenPlacing_; }
-    void setSeatWhenPlacing(bool on);
-
     QString hint() const { return hint_; }
     void setHint(const QString& hint);
     void setCursorPlace(const QString& text) { Q_EMIT cursorPlaceChanged(text); }
@@ -286,6 +193,7 @@ class Editor : public QObject {
     /// There are meshes that were not there before.
     void meshesGrown();
     void themeChanged();
+    /// Of tools().
     void toolChanged();
     /// What is shown has changed, not the scene.
     void shownChanged();
@@ -301,14 +209,12 @@ class Editor : public QObject {
 
   private:
     void listen();
-    void startIndex();
-    const query::MeshIndex* collisionOf(base::Name item);
-    void takeIndex();
+    void lookAgain();
     void onDelta(const edit::SceneDelta& delta);
     void follow(const edit::SceneDelta& delta);
     void tellHeld();
     void onTravelled(const std::string& document);
-    void takeNewMeshes(const edit::SceneDelta& delta);
+    void tellMeshes(const edit::SceneDelta& delta);
     void recount();
     void refreshSelected();
 
@@ -317,25 +223,16 @@ class Editor : public QObject {
     const model::Scene* scene_ = nullptr;
     std::shared_ptr<base::Progress> opening_;  // shared with the worker
     std::string sceneName_, lastScene_;
-    std::function<void(const base::Vec3&)> takePoint_;
-    std::function<bool(model::Slot)> fitsObject_;
-    std::function<void(base::ObjectId)> takeObject_;
     mutable std::vector<ops::Link> links_;
     mutable bool linksKnown_ = false;
     std::optional<base::Vec3> basePoint_;
-    std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshIndexes_;
-    std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> boxIndexes_;  // of items that collide as boxes
-    std::unique_ptr<query::SceneIndex> index_, collision_;
-    std::unique_ptr<query::SceneIndex> indexBeingBuilt_;
-    std::unique_ptr<model::Scene> indexSnapshot_;
-    std::vector<model::Slot> touchedWhileBuilding_;
+    Sight sight_;
+    Asking asking_;
     QWidget* workOver_ = nullptr;
-    std::thread indexWorker_;
     std::set<model::Slot> selected_;
     std::unordered_set<model::Slot> alone_;  // empty: everything is shown
     base::ObjectId entered_;
     std::optional<base::Affine> lastPull_;
-    bool pullsLinked_ = false;
     std::size_t hiddenCount_ = 0;
     std::size_t protectedCount_ = 0;
     std::optional<edit::HeldDelta> held_;
@@ -343,26 +240,10 @@ class Editor : public QObject {
     bool toldOfShown_ = false;  // since one last went through the history
     const Theme* theme_ = &dusk();
     Looks looks_;
-    Tool tool_ = Tool::Slide;
-    std::array<StepSetting, 3> steps_{{{0.25, true}, {15, true}, {0.1, true}}};  // slide, turn, fit
-    ops::AxesMode axesMode_ = ops::AxesMode::World;
-    ops::PivotMode pivotMode_ = ops::PivotMode::Base;
-    base::Vec3 pickedPivot_{0.0};
+    Tools tools_;
     std::string placing_;
     std::vector<std::string> recent_;
-    bool seatWhenPlacing_ = false;
-    bool catchFlush_ = false;
-    Catching catching_;
-    Varying varying_;
-    bool followSlopes_ = false, uniform_ = false, onLattice_ = false, fine_ = false, seatByCollision_ = false,
-         seatOntoCollision_ = false;
-    LeaderChoice leader_ = LeaderChoice::Last;
-    model::Solid::Shape solidShape_ = model::Solid::Shape::Box;
-    bool drawsOn_ = false;
-    ops::BroomSettings broom_;
     std::size_t chosenPoint_ = 0;
-    ops::SurfacesGo surfacesGo_ = ops::SurfacesGo::Map;
-    Selecting selecting_;
     QString hint_;
     std::unique_ptr<Scripts> scripts_;
     std::unique_ptr<Checks> checks_;

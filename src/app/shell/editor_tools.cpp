@@ -28,40 +28,29 @@ void Editor::setLooks(const Looks& looks) {
     Q_EMIT shownChanged();
 }
 
-void Editor::setTool(Tool tool) {
-    tool_ = tool;
-    setPlacing({});
+void Editor::setTools(const Tools& tools) {
+    const bool another = tools.tool != tools_.tool;
+    tools_ = tools;
+    if (another) setPlacing({});
     Q_EMIT toolChanged();
 }
 
-render::Task Editor::activeTask() const {
-    return tool_ == Tool::Dial ? render::Task::Turn : tool_ == Tool::Fit ? render::Task::Fit : render::Task::Slide;
+void Editor::setTool(Tool tool) {
+    setPlacing({});
+    change(&Tools::tool, tool);
 }
 
 void Editor::setStep(render::Task task, StepSetting setting) {
-    steps_[task == render::Task::None ? 0 : static_cast<std::size_t>(task) - 1] = setting;
-    Q_EMIT toolChanged();
-}
-
-render::Steps Editor::activeSteps(double share) const {
-    if (fine_) share *= 0.1;
-    auto value = [&](std::size_t i) { return steps_[i].on ? steps_[i].value * share : 0.0; };
-    return {value(0), value(1), value(2), onLattice_};
-}
-
-void Editor::setAxesMode(ops::AxesMode mode) {
-    axesMode_ = mode;
-    Q_EMIT toolChanged();
-}
-
-void Editor::setPivotMode(ops::PivotMode mode) {
-    pivotMode_ = mode;
-    Q_EMIT toolChanged();
+    Tools changed = tools_;
+    changed.step(task) = setting;
+    setTools(changed);
 }
 
 void Editor::pickPivot(const base::Vec3& point) {
-    pickedPivot_ = point;
-    setPivotMode(ops::PivotMode::Picked);
+    Tools changed = tools_;
+    changed.pickedPivot = point;
+    changed.pivot = ops::PivotMode::Picked;
+    setTools(changed);
 }
 
 void Editor::setPlacing(const std::string& item) {
@@ -81,19 +70,14 @@ bool Editor::placeAt(const std::string& item, const base::Vec3& position) {
     if (recent_.size() > kMostRecent) recent_.pop_back();
     return run("Place " + (info != nullptr ? info->label : item), [&](edit::Draft& draft) -> Status {
         // From the session's own chance, and what came of it is in the step: redo is exact.
-        auto id = varying_.on ? ops::placeByChance(draft, placement, varying_, session().random())
-                              : ops::place(draft, placement);
+        auto id = tools_.varying.on ? ops::placeByChance(draft, placement, tools_.varying, session().random())
+                                    : ops::place(draft, placement);
         if (!id) return tl::unexpected(id.error());
         session().select({*id});
         // On what is there; over nothing the item stays on the lattice.
-        if (seatWhenPlacing_ && index_) (void)ops::seat(draft, *index_, {&*id, 1}, {});
+        if (tools_.seatWhenPlacing && sight_.index()) (void)ops::seat(draft, *sight_.index(), {&*id, 1}, {});
         return {};
     });
-}
-
-void Editor::setVarying(const Varying& varying) {
-    varying_ = varying;
-    Q_EMIT toolChanged();
 }
 
 void Editor::cycleVariation(int by) {
@@ -110,7 +94,7 @@ bool Editor::replaceSelected(const std::string& item) {
     const model::Item* info = session().library().item(session().intern(item));
     ops::Replaced told;
     const bool done = run("Replace " + ops::describe(*scene_, ids), [&](edit::Draft& draft) -> Status {
-        auto replaced = ops::replaceItem(draft, ids, session().intern(item), surfacesGo_);
+        auto replaced = ops::replaceItem(draft, ids, session().intern(item), tools_.surfacesGo);
         if (!replaced) return tl::unexpected(replaced.error());
         told = *replaced;
         return {};
@@ -132,91 +116,16 @@ bool Editor::replaceSelected(const std::string& item) {
     return true;
 }
 
-void Editor::setSeatWhenPlacing(bool on) {
-    seatWhenPlacing_ = on;
-    Q_EMIT toolChanged();
-}
-
-void Editor::setSelecting(const Selecting& how) {
-    selecting_ = how;
-    Q_EMIT toolChanged();
-}
-
-void Editor::setCatching(const Catching& catching) {
-    catching_ = catching;
-    Q_EMIT toolChanged();
-}
-
-void Editor::setFollowSlopes(bool on) {
-    followSlopes_ = on;
-    Q_EMIT toolChanged();
-}
-
-void Editor::setUniform(bool on) {
-    uniform_ = on;
-    Q_EMIT toolChanged();
-}
-
-void Editor::setOnLattice(bool on) {
-    onLattice_ = on;
-    Q_EMIT toolChanged();
-}
-
-void Editor::setFine(bool on) {
-    fine_ = on;
-    Q_EMIT toolChanged();
-}
-
-void Editor::setSeatByCollision(bool on) {
-    seatByCollision_ = on;
-    Q_EMIT toolChanged();
-}
-
-void Editor::setSeatOntoCollision(bool on) {
-    seatOntoCollision_ = on;
-    Q_EMIT toolChanged();
-}
-
-void Editor::setLeader(LeaderChoice leader) {
-    leader_ = leader;
-    Q_EMIT toolChanged();
-}
-
-void Editor::setSolidShape(model::Solid::Shape shape) {
-    solidShape_ = shape;
-    Q_EMIT toolChanged();
-}
-
-void Editor::setPullsLinked(bool on) {
-    pullsLinked_ = on;
-    Q_EMIT toolChanged();
-}
-
-void Editor::setDrawsOn(bool on) {
-    drawsOn_ = on;
-    Q_EMIT toolChanged();
-}
-
-void Editor::setBroom(const ops::BroomSettings& broom) {
-    broom_ = broom;
-    Q_EMIT toolChanged();
-}
-
-void Editor::setCatchFlush(bool on) {
-    catchFlush_ = on;
-    Q_EMIT toolChanged();
-}
-
 bool Editor::seatSelected(const ops::SeatOptions& options) {
     if (!isOpen()) return false;
-    if (!index_)
+    if (sight_.index() == nullptr)
         return report(
             base::fail(base::ErrorCode::Refused, "Where things are is still being worked out; try again in a moment."));
     std::vector<ops::SeatDrop> drops;
     const bool done = run("Seat " + ops::describe(*scene_, selection()), [&](edit::Draft& draft) -> Status {
-        const query::SceneIndex* shapes = seatByCollision_ ? collision() : index_.get();
+        const query::SceneIndex* shapes = tools_.seatByCollision ? sight_.collision() : sight_.index();
         ops::SeatOptions onto = options;
-        onto.onto = seatOntoCollision_ ? collision() : index_.get();
+        onto.onto = tools_.seatOntoCollision ? sight_.collision() : sight_.index();
         auto seated = ops::seat(draft, *shapes, selection(), onto);
         if (!seated) return tl::unexpected(seated.error());
         drops = std::move(*seated);

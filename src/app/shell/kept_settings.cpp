@@ -4,6 +4,7 @@
 #include <QVariant>
 #include <algorithm>
 #include <functional>
+#include <type_traits>
 
 namespace app {
 
@@ -15,75 +16,81 @@ struct Kept {
     std::function<void(const QVariant&)> take;
 };
 
-/// One of a struct that is read and set as a whole.
+/// A member of a value that is read and set as a whole; an enumeration as its number, within what there is.
 template <class Whole, class Member>
-Kept memberOf(const char* name, const std::function<Whole()>& whole, const std::function<void(const Whole&)>& set,
-              Member Whole::*member) {
-    return {QLatin1String(name), [=] { return QVariant::fromValue(whole().*member); },
+Kept kept(const QString& name, const std::function<Whole()>& whole, const std::function<void(const Whole&)>& set,
+          const std::function<Member&(Whole&)>& member, int last = 0) {
+    return {name,
+            [=] {
+                Whole now = whole();
+                if constexpr (std::is_enum_v<Member>)
+                    return QVariant(static_cast<int>(member(now)));
+                else
+                    return QVariant::fromValue(member(now));
+            },
             [=](const QVariant& value) {
                 Whole changed = whole();
-                changed.*member = value.value<Member>();
+                if constexpr (std::is_enum_v<Member>)
+                    member(changed) = static_cast<Member>(std::clamp(value.toInt(), 0, last));
+                else
+                    member(changed) = value.value<Member>();
                 set(changed);
             }};
 }
 
-std::vector<Kept> stepsOf(Editor& e) {
-    std::vector<Kept> all;
-    for (const render::Task task : {render::Task::Slide, render::Task::Turn, render::Task::Fit}) {
-        const std::function<StepSetting()> whole = [&e, task] { return e.step(task); };
-        const std::function<void(const StepSetting&)> set = [&e, task](const StepSetting& s) { e.setStep(task, s); };
-        for (Kept& kept : std::vector<Kept>{memberOf("view/step", whole, set, &StepSetting::value),
-                                            memberOf("view/stepOn", whole, set, &StepSetting::on)}) {
-            kept.name += QString::number(static_cast<int>(task));
-            all.push_back(std::move(kept));
-        }
+std::vector<Kept> toolsOf(Editor& e) {
+    const auto tool = [&e](const QString& name, auto member, int last = 0) {
+        using Member = std::remove_reference_t<decltype(member(std::declval<Tools&>()))>;
+        return kept<Tools, Member>(
+            name, [&e] { return e.tools(); }, [&e](const Tools& t) { e.setTools(t); }, member, last);
+    };
+    const auto own = [&](const char* name, auto member, int last = 0) {
+        return tool(
+            QLatin1String(name), [member](Tools & t) -> auto& { return t.*member; }, last);
+    };
+    std::vector<Kept> all = {
+        own("view/catchFlush", &Tools::catchFlush),
+        own("view/seatWhenPlacing", &Tools::seatWhenPlacing),
+        own("drag/followSlopes", &Tools::followSlopes),
+        own("drag/uniform", &Tools::uniform),
+        own("drag/onLattice", &Tools::onLattice),
+        own("drag/seatByCollision", &Tools::seatByCollision),
+        own("drag/seatOntoCollision", &Tools::seatOntoCollision),
+        own("view/axes", &Tools::axes, static_cast<int>(ops::AxesMode::View)),
+        tool("catch/hidden", [](Tools& t) -> bool& { return t.catching.hidden; }),
+        tool("catch/protected", [](Tools& t) -> bool& { return t.catching.protectedOnes; }),
+        tool("select/whole", [](Tools& t) -> bool& { return t.selecting.whole; }),
+        tool("select/through", [](Tools& t) -> bool& { return t.selecting.through; }),
+        tool(
+            "select/shape", [](Tools& t) -> SelectShape& { return t.selecting.shape; },
+            static_cast<int>(SelectShape::Lasso)),
+    };
+    for (std::size_t i = 0; i < 3; ++i) {
+        all.push_back(tool(QString("view/step%1").arg(i + 1), [i](Tools& t) -> double& { return t.steps[i].value; }));
+        all.push_back(tool(QString("view/stepOn%1").arg(i + 1), [i](Tools& t) -> bool& { return t.steps[i].on; }));
     }
     return all;
 }
 
 std::vector<Kept> keptOf(Editor& e) {
-    const auto flag = [&e](const char* name, bool (Editor::*get)() const, void (Editor::*set)(bool)) {
-        return Kept{QLatin1String(name), [=, &e] { return QVariant((e.*get)()); },
-                    [=, &e](const QVariant& value) { (e.*set)(value.toBool()); }};
+    const auto look = [&e](const char* name, auto member) {
+        using Member = std::remove_reference_t<decltype(std::declval<Looks&>().*member)>;
+        return kept<Looks, Member>(
+            QLatin1String(name), [&e] { return e.looks(); }, [&e](const Looks& l) { e.setLooks(l); },
+            [member](Looks& l) -> Member& { return l.*member; });
     };
-    const std::function<Looks()> looks = [&e] { return e.looks(); };
-    const std::function<void(const Looks&)> setLooks = [&e](const Looks& l) { e.setLooks(l); };
-    const std::function<Catching()> catching = [&e] { return e.catching(); };
-    const std::function<void(const Catching&)> setCatching = [&e](const Catching& c) { e.setCatching(c); };
-    const std::function<Selecting()> how = [&e] { return e.selecting(); };
-    const std::function<void(const Selecting&)> setHow = [&e](const Selecting& s) { e.setSelecting(s); };
-    std::vector<Kept> all = {
-        flag("view/catchFlush", &Editor::catchFlush, &Editor::setCatchFlush),
-        flag("view/seatWhenPlacing", &Editor::seatWhenPlacing, &Editor::setSeatWhenPlacing),
-        flag("drag/followSlopes", &Editor::followSlopes, &Editor::setFollowSlopes),
-        flag("drag/uniform", &Editor::uniform, &Editor::setUniform),
-        flag("drag/onLattice", &Editor::onLattice, &Editor::setOnLattice),
-        flag("drag/seatByCollision", &Editor::seatByCollision, &Editor::setSeatByCollision),
-        flag("drag/seatOntoCollision", &Editor::seatOntoCollision, &Editor::setSeatOntoCollision),
-        memberOf("catch/hidden", catching, setCatching, &Catching::hidden),
-        memberOf("catch/protected", catching, setCatching, &Catching::protectedOnes),
-        memberOf("looks/inset", looks, setLooks, &Looks::inset),
-        memberOf("looks/glide", looks, setLooks, &Looks::glide),
-        memberOf("looks/follow", looks, setLooks, &Looks::follow),
-        memberOf("select/whole", how, setHow, &Selecting::whole),
-        memberOf("select/through", how, setHow, &Selecting::through),
-        {"looks/handleSize", [&e] { return QVariant(e.looks().handleSize); },
-         [&e](const QVariant& value) {
-             Looks changed = e.looks();
-             changed.handleSize = std::clamp(value.toDouble(), 0.5, 2.5);
-             e.setLooks(changed);
-         }},
-        {"select/shape", [&e] { return QVariant(static_cast<int>(e.selecting().shape)); },
-         [&e](const QVariant& value) {
-             Selecting changed = e.selecting();
-             changed.shape = static_cast<SelectShape>(std::clamp(value.toInt(), 0, 2));
-             e.setSelecting(changed);
-         }},
-        {"view/axes", [&e] { return QVariant(static_cast<int>(e.axesMode())); },
-         [&e](const QVariant& value) { e.setAxesMode(static_cast<ops::AxesMode>(std::clamp(value.toInt(), 0, 3))); }},
-        {"window/theme", [&e] { return QVariant(e.theme().name); },
-         [&e](const QVariant& value) { e.setTheme(value.toString() == oat().name ? oat() : dusk()); }}};
-    for (Kept& kept : stepsOf(e)) all.push_back(std::move(kept));
+    std::vector<Kept> all = toolsOf(e);
+    for (Kept& one : std::vector<Kept>{look("looks/inset", &Looks::inset), look("looks/glide", &Looks::glide),
+                                       look("looks/follow", &Looks::follow)})
+        all.push_back(std::move(one));
+    all.push_back({"looks/handleSize", [&e] { return QVariant(e.looks().handleSize); },
+                   [&e](const QVariant& value) {
+                       Looks changed = e.looks();
+                       changed.handleSize = std::clamp(value.toDouble(), 0.5, 2.5);
+                       e.setLooks(changed);
+                   }});
+    all.push_back({"window/theme", [&e] { return QVariant(e.theme().name); },
+                   [&e](const QVariant& value) { e.setTheme(value.toString() == oat().name ? oat() : dusk()); }});
     return all;
 }
 
@@ -91,13 +98,13 @@ std::vector<Kept> keptOf(Editor& e) {
 
 void rememberSettings(Editor& editor) {
     QSettings settings;
-    for (const Kept& kept : keptOf(editor)) settings.setValue(kept.name, kept.now());
+    for (const Kept& one : keptOf(editor)) settings.setValue(one.name, one.now());
 }
 
 void restoreSettings(Editor& editor) {
     const QSettings settings;
-    for (const Kept& kept : keptOf(editor))
-        if (settings.contains(kept.name)) kept.take(settings.value(kept.name));
+    for (const Kept& one : keptOf(editor))
+        if (settings.contains(one.name)) one.take(settings.value(one.name));
 }
 
 }  // namespace app

@@ -3,10 +3,10 @@
 #include <QClipboard>
 #include <QMenuBar>
 
-#include "app/view/gestures/measuring.h"
 #include "app/dialogs/key_sheet.h"
 #include "app/dialogs/manual_window.h"
 #include "app/shell/main_window.h"
+#include "app/view/gestures/measuring.h"
 
 namespace app {
 
@@ -194,42 +194,42 @@ void MainWindow::addViewCommands() {
                     Qt::Key_V,
                     [this] { editor_.setTool(Tool::Select); },
                     {},
-                    [this] { return editor_.tool() == Tool::Select; }});
+                    [this] { return editor_.tools().tool == Tool::Select; }});
     commands_->add({"view.slide",
                     tr("Slide"),
                     tr("Shows the handle that moves the selection"),
                     Qt::Key_S,
                     [this] { editor_.setTool(Tool::Slide); },
                     {},
-                    [this] { return editor_.tool() == Tool::Slide; }});
+                    [this] { return editor_.tools().tool == Tool::Slide; }});
     commands_->add({"view.dial",
                     tr("Turn"),
                     tr("Shows the handle that turns the selection"),
                     Qt::Key_D,
                     [this] { editor_.setTool(Tool::Dial); },
                     {},
-                    [this] { return editor_.tool() == Tool::Dial; }});
+                    [this] { return editor_.tools().tool == Tool::Dial; }});
     commands_->add({"view.fit",
                     tr("Size"),
                     tr("Shows the handle that sizes the selection along its own axes"),
                     Qt::Key_F,
                     [this] { editor_.setTool(Tool::Fit); },
                     {},
-                    [this] { return editor_.tool() == Tool::Fit; }});
+                    [this] { return editor_.tools().tool == Tool::Fit; }});
     commands_->add({"view.allHandles",
                     tr("All handles together"),
                     tr("Shows slide, turn and size at once"),
                     Qt::Key_A,
                     [this] { editor_.setTool(Tool::All); },
                     {},
-                    [this] { return editor_.tool() == Tool::All; }});
+                    [this] { return editor_.tools().tool == Tool::All; }});
     commands_->add({"view.measure",
                     tr("Measure"),
                     tr("Distances, angles and heights from point to point"),
                     Qt::Key_E,
-                    [this] { editor_.setTool(editor_.tool() == Tool::Measure ? Tool::Slide : Tool::Measure); },
+                    [this] { editor_.setTool(editor_.tools().tool == Tool::Measure ? Tool::Slide : Tool::Measure); },
                     {},
-                    [this] { return editor_.tool() == Tool::Measure; }});
+                    [this] { return editor_.tools().tool == Tool::Measure; }});
     commands_->add({"view.copyMeasure", tr("Copy the measures"),
                     tr("Puts what was measured into the clipboard, as text"), Qt::CTRL | Qt::SHIFT | Qt::Key_C,
                     [this] {
@@ -248,7 +248,8 @@ void MainWindow::addViewCommands() {
                     tr("Picks the point of the surface under the pointer as what stays in a turn"),
                     Qt::SHIFT | Qt::Key_B,
                     [this] {
-                        if (const auto place = view_->context().landingUnder(view_->context().pointer)) editor_.pickPivot(*place);
+                        if (const auto place = view_->context().landingUnder(view_->context().pointer))
+                            editor_.pickPivot(*place);
                     },
                     open});
     commands_->add({"view.step",
@@ -256,55 +257,55 @@ void MainWindow::addViewCommands() {
                     tr("Moving, turning or sizing snaps to multiples of its step"),
                     Qt::Key_G,
                     [this] {
-                        StepSetting step = editor_.step(editor_.activeTask());
+                        StepSetting step = editor_.tools().step(editor_.tools().activeTask());
                         step.on = !step.on;
-                        editor_.setStep(editor_.activeTask(), step);
+                        editor_.setStep(editor_.tools().activeTask(), step);
                     },
                     {},
-                    [this] { return editor_.step(editor_.activeTask()).on; }});
+                    [this] { return editor_.tools().step(editor_.tools().activeTask()).on; }});
     commands_->add({"view.stepLattice",
                     tr("Steps on the world’s lattice"),
                     tr("Steps of sliding count from the world’s zero instead of where the drag began"),
                     {},
-                    [this] { editor_.setOnLattice(!editor_.onLattice()); },
+                    [this] { editor_.change(&Tools::onLattice, !editor_.tools().onLattice); },
                     {},
-                    [this] { return editor_.onLattice(); }});
+                    [this] { return editor_.tools().onLattice; }});
     commands_->add({"view.fine",
                     tr("Fine steps"),
                     tr("A tenth of each step, without holding Shift"),
                     Qt::SHIFT | Qt::Key_G,
-                    [this] { editor_.setFine(!editor_.fine()); },
+                    [this] { editor_.change(&Tools::fine, !editor_.tools().fine); },
                     {},
-                    [this] { return editor_.fine(); }});
+                    [this] { return editor_.tools().fine; }});
     commands_->add({"view.catchProtected",
                     tr("Catch on what is protected"),
                     tr("Drags also catch on objects that are protected"),
                     {},
                     [this] {
-                        Catching c = editor_.catching();
+                        Catching c = editor_.tools().catching;
                         c.protectedOnes = !c.protectedOnes;
-                        editor_.setCatching(c);
+                        editor_.change(&Tools::catching, c);
                     },
                     {},
-                    [this] { return editor_.catching().protectedOnes; }});
+                    [this] { return editor_.tools().catching.protectedOnes; }});
     commands_->add({"view.catchHidden",
                     tr("Catch on what is hidden"),
                     tr("Drags also catch on objects that are hidden"),
                     {},
                     [this] {
-                        Catching c = editor_.catching();
+                        Catching c = editor_.tools().catching;
                         c.hidden = !c.hidden;
-                        editor_.setCatching(c);
+                        editor_.change(&Tools::catching, c);
                     },
                     {},
-                    [this] { return editor_.catching().hidden; }});
+                    [this] { return editor_.tools().catching.hidden; }});
     commands_->add({"view.catchFlush",
                     tr("Catch what is in line"),
                     tr("A drag stops where it comes in line with anything in the level; for once: hold C in the drag"),
                     Qt::SHIFT | Qt::Key_C,
-                    [this] { editor_.setCatchFlush(!editor_.catchFlush()); },
+                    [this] { editor_.change(&Tools::catchFlush, !editor_.tools().catchFlush); },
                     {},
-                    [this] { return editor_.catchFlush(); }});
+                    [this] { return editor_.tools().catchFlush; }});
     commands_->add({"view.stockSearch", tr("Find in the Stock"), tr("Goes to the Stock’s search field"),
                     Qt::CTRL | Qt::Key_T,
                     [this] {

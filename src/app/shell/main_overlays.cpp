@@ -129,10 +129,10 @@ void MainWindow::makeOverlays() {
     catchButton_ = barButton(catches, "catchButton", {});
     catchButton_->setPopupMode(QToolButton::InstantPopup);
     connect(stepField_, &NumberField::typed, this, [this](const QString& text) {
-        const render::Task task = editor_.activeTask();
+        const render::Task task = editor_.tools().activeTask();
         const bool turn = task == render::Task::Turn, fit = task == render::Task::Fit;
         const auto quantity = turn ? base::Quantity::Angle : fit ? base::Quantity::Factor : base::Quantity::Length;
-        auto value = base::evaluateQuantity(text.toStdString(), quantity, editor_.step(task).value);
+        auto value = base::evaluateQuantity(text.toStdString(), quantity, editor_.tools().step(task).value);
         if (!value)
             editor_.report(tl::unexpected(value.error()));
         else if (*value < 0.001 || *value > (turn ? 180 : fit ? 10 : 1000))
@@ -145,9 +145,9 @@ void MainWindow::makeOverlays() {
         refreshOverlays();
     });
     connect(stepField_, &NumberField::stepped, this, [this](double d) {
-        const render::Task task = editor_.activeTask();
+        const render::Task task = editor_.tools().activeTask();
         const double most = task == render::Task::Turn ? 180 : task == render::Task::Fit ? 10 : 1000;
-        editor_.setStep(task, {std::clamp(editor_.step(task).value + d, std::abs(d), most), true});
+        editor_.setStep(task, {std::clamp(editor_.tools().step(task).value + d, std::abs(d), most), true});
     });
 
     flagBar_ = overlay(panes_);
@@ -241,7 +241,7 @@ void MainWindow::makeOverlays() {
 void MainWindow::fillStepMenu(QMenu* menu) {
     menu->clear();
     menu->setToolTipsVisible(true);
-    const render::Task task = editor_.activeTask();
+    const render::Task task = editor_.tools().activeTask();
     const bool turn = task == render::Task::Turn, fit = task == render::Task::Fit;
     const std::vector<double> values = turn  ? std::vector<double>{1, 5, 10, 15, 22.5, 30, 45, 90}
                                        : fit ? std::vector<double>{0.01, 0.05, 0.1, 0.25, 0.5, 1}
@@ -252,7 +252,7 @@ void MainWindow::fillStepMenu(QMenu* menu) {
             editor_.setStep(task, {value, true});
         });
         one->setCheckable(true);
-        one->setChecked(std::abs(editor_.step(task).value - value) < 1e-12);
+        one->setChecked(std::abs(editor_.tools().step(task).value - value) < 1e-12);
     }
     if (!turn && !fit && editor_.isOpen() && !editor_.selection().empty()) {
         const model::Slot s = editor_.scene().find(editor_.selection().back());
@@ -343,15 +343,15 @@ void MainWindow::refreshOverlays() {
                                                                  {zoneTool_, "zone", Tool::Zone},
                                                                  {broomTool_, "broom", Tool::Broom}};
     for (const auto& [button, name, tool] : tools) {
-        const bool on = editor_.tool() == tool;
+        const bool on = editor_.tools().tool == tool;
         button->setCheckable(true);
         button->setChecked(on);
         if (name != nullptr) button->setIcon(icon(name, on ? t.honey : t.dim));
     }
-    catchButton_->setText(editor_.catchFlush() ? tr("✓ in line ▾") : tr("catch ▾"));
-    const render::Task task = editor_.activeTask();
+    catchButton_->setText(editor_.tools().catchFlush ? tr("✓ in line ▾") : tr("catch ▾"));
+    const render::Task task = editor_.tools().activeTask();
     const bool turn = task == render::Task::Turn, fit = task == render::Task::Fit;
-    const StepSetting& step = editor_.step(task);
+    const StepSetting& step = editor_.tools().step(task);
     stepSwitch_->setText(step.on ? QStringLiteral("✓") : QStringLiteral("–"));
     stepSwitch_->setAccessibleName(tr("Move in steps"));
     stepSwitch_->setChecked(step.on);
@@ -360,14 +360,14 @@ void MainWindow::refreshOverlays() {
     stepUnit_->setText((turn  ? QStringLiteral("° ▾")
                         : fit ? QStringLiteral("× ▾")
                               : QStringLiteral("m ▾")) +
-                       (editor_.fine() ? tr(" fine") : QString()));
+                       (editor_.tools().fine ? tr(" fine") : QString()));
     const QString axes[] = {tr("World axes"), tr("Own axes"), tr("Parent axes"), tr("View axes")};
     const QString pivots[] = {tr("about base"), tr("about centre"), tr("each about its own"), tr("about picked point")};
-    axesButton_->setText((fit ? tr("Own axes") : axes[static_cast<int>(editor_.axesMode())]));
+    axesButton_->setText((fit ? tr("Own axes") : axes[static_cast<int>(editor_.tools().axes)]));
     axesButton_->setEnabled(!fit);
     axesButton_->setToolTip(fit ? tr("Size is always along an object’s own axes: along others it would be sheared")
                                 : commands_->action("view.axes")->toolTip());
-    pivotButton_->setText(pivots[static_cast<int>(editor_.pivotMode())]);
+    pivotButton_->setText(pivots[static_cast<int>(editor_.tools().pivot)]);
     hiddenButton_->setVisible(editor_.hiddenCount() > 0);
     hiddenButton_->setText(tr("%1 hidden").arg(editor_.hiddenCount()));
     protectedButton_->setVisible(editor_.protectedCount() > 0);

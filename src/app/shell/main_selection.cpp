@@ -45,7 +45,8 @@ void MainWindow::paste() {
         if (!r.parent) points.add(r.local.position);
     base::Vec3 by(0.0);
     if (view_->pointerInside())
-        if (const auto place = view_->context().landingUnder(view_->context().pointer)) by = *place - points.baseCentre();
+        if (const auto place = view_->context().landingUnder(view_->context().pointer))
+            by = *place - points.baseCentre();
     const std::string name = objects->size() == 1
                                  ? "Paste " + std::string(editor_.session().names().text(objects->front().name))
                                  : "Paste " + std::to_string(objects->size()) + " objects";
@@ -111,20 +112,20 @@ void MainWindow::halfTurn() {
         editor_.report(tl::unexpected(mover.error()));
         return;
     }
-    mover->setPicked(editor_.pickedPivot());
+    mover->setPicked(editor_.tools().pickedPivot);
     editor_.run("Turn " + ops::describe(editor_.scene(), mover->ids()) + " half round", [&](edit::Draft& draft) {
-        return mover->turnBy(draft, {0, 1, 0}, base::kPi, editor_.pivotMode());
+        return mover->turnBy(draft, {0, 1, 0}, base::kPi, editor_.tools().pivot);
     });
 }
 
 void MainWindow::nextAxes() {
-    editor_.setAxesMode(static_cast<ops::AxesMode>((static_cast<int>(editor_.axesMode()) + 1) % 4));
+    editor_.change(&Tools::axes, static_cast<ops::AxesMode>((static_cast<int>(editor_.tools().axes) + 1) % 4));
 }
 
 // The picked point takes part only once one was picked.
 void MainWindow::nextPivot() {
-    const int count = editor_.pivotMode() == ops::PivotMode::Picked ? 4 : 3;
-    editor_.setPivotMode(static_cast<ops::PivotMode>((static_cast<int>(editor_.pivotMode()) + 1) % count));
+    const int count = editor_.tools().pivot == ops::PivotMode::Picked ? 4 : 3;
+    editor_.change(&Tools::pivot, static_cast<ops::PivotMode>((static_cast<int>(editor_.tools().pivot) + 1) % count));
 }
 
 void MainWindow::flagSelected(std::uint8_t flag, const char* name) {
@@ -186,7 +187,8 @@ void MainWindow::escape() {
             card->close();
             return view_->setFocus();
         }
-    if (scriptCard_ != nullptr && !editor_.asksPoint() && !editor_.asksObject() && !view_->isDragging()) {
+    if (scriptCard_ != nullptr && !editor_.asking().asksPoint() && !editor_.asking().asksObject() &&
+        !view_->isDragging()) {
         scriptCard_->close();
         return view_->setFocus();
     }

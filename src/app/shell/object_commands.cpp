@@ -58,10 +58,10 @@ void MainWindow::addObjectCommands() {
     auto tool = [&](const char* id, const QString& text, const QString& tip, const QKeySequence& keys, Tool which) {
         commands_->add({id, text, tip, keys,
                         [this, which] {
-                            editor_.setTool(editor_.tool() == which ? Tool::Slide : which);
+                            editor_.setTool(editor_.tools().tool == which ? Tool::Slide : which);
                             view_->setFocus();
                         },
-                        [this] { return canEdit(); }, [this, which] { return editor_.tool() == which; }});
+                        [this] { return canEdit(); }, [this, which] { return editor_.tools().tool == which; }});
     };
     tool("points.place", tr("Place points"),
          tr("Each click on a surface is a point more: of the selected object, or of a new one"), Qt::ALT | Qt::Key_P,
@@ -196,9 +196,9 @@ void MainWindow::addObjectCommands() {
                         : go == ops::SurfacesGo::Keep ? tr("Only slots of the same name show them")
                                                       : tr("The new item looks as it is"),
                         {},
-                        [this, go = go] { editor_.setSurfacesGo(go); },
+                        [this, go = go] { editor_.change(&Tools::surfacesGo, go); },
                         {},
-                        [this, go = go] { return editor_.surfacesGo() == go; }});
+                        [this, go = go] { return editor_.tools().surfacesGo == go; }});
     commands_->add({"links.usedBy",
                     tr("Select what links here"),
                     tr("The objects with a link to one of the selection"),

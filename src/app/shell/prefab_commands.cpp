@@ -204,9 +204,9 @@ void MainWindow::addPrefabCommands() {
          tr("Pull linked copies"),
          tr("What is pulled with Ctrl stays the same as its original; where there is no prefab yet, it is made"),
          {},
-         [this] { editor_.setPullsLinked(!editor_.pullsLinked()); },
+         [this] { editor_.change(&Tools::pullsLinked, !editor_.tools().pullsLinked); },
          {},
-         [this] { return editor_.pullsLinked(); }});
+         [this] { return editor_.tools().pullsLinked; }});
     commands_->add({"prefab.copyLinked", tr("Linked copy"),
                     tr("A copy that stays the same as its original: where there is no prefab yet, it is made"),
                     Qt::CTRL | Qt::Key_L, [this] { copyLinked(); }, change});

@@ -122,7 +122,7 @@ void Scripts::takeProject() {
             behaviours_.settings.nowMs = QDateTime::currentMSecsSinceEpoch();
             return behaviours_.beforeCommit(draft);
         });
-        behaviours_.settings.meshes = [this](base::Name item) { return editor_.meshIndex(item); };
+        behaviours_.settings.meshes = [this](base::Name item) { return editor_.sight().meshIndex(item); };
     }
     refresh();
 }
@@ -241,7 +241,7 @@ bool Scripts::work(const ScriptJob& job, bool keep) {
             if (base::Status turned = draft.turnTo(name); !turned) fail(turned.error());
             before.push_back(draft.scene());
             script::Settings settings = settingsFor(job);
-            if (name == editor_.sceneName()) settings.index = [this] { return editor_.index(); };
+            if (name == editor_.sceneName()) settings.index = [this] { return editor_.sight().index(); };
             settings.pulse = [&](double share, const std::string& doing) {
                 progress->add(share - progress->done());
                 if (card) card->say(doing.empty() ? rowsWritten(draft) : QString::fromStdString(doing));

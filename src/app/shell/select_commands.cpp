@@ -98,34 +98,34 @@ void MainWindow::addSelectCommands() {
                         tip,
                         {},
                         [this, shape = shape] {
-                            Selecting how = editor_.selecting();
+                            Selecting how = editor_.tools().selecting;
                             how.shape = shape;
-                            editor_.setSelecting(how);
+                            editor_.change(&Tools::selecting, how);
                         },
                         {},
-                        [this, shape = shape] { return editor_.selecting().shape == shape; }});
+                        [this, shape = shape] { return editor_.tools().selecting.shape == shape; }});
     commands_->add({"edit.selectWhole",
                     tr("Select only what is wholly inside"),
                     tr("Otherwise what the shape touches is selected too"),
                     {},
                     [this] {
-                        Selecting how = editor_.selecting();
+                        Selecting how = editor_.tools().selecting;
                         how.whole = !how.whole;
-                        editor_.setSelecting(how);
+                        editor_.change(&Tools::selecting, how);
                     },
                     {},
-                    [this] { return editor_.selecting().whole; }});
+                    [this] { return editor_.tools().selecting.whole; }});
     commands_->add({"edit.selectThrough",
                     tr("Select through"),
                     tr("Also what lies behind other things; otherwise only what can be seen"),
                     {},
                     [this] {
-                        Selecting how = editor_.selecting();
+                        Selecting how = editor_.tools().selecting;
                         how.through = !how.through;
-                        editor_.setSelecting(how);
+                        editor_.change(&Tools::selecting, how);
                     },
                     {},
-                    [this] { return editor_.selecting().through; }});
+                    [this] { return editor_.tools().selecting.through; }});
     commands_->add({"edit.sameKind",
                     tr("Select the same kind"),
                     tr("Everything of the kinds in the selection that is neither hidden nor protected"),

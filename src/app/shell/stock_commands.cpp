@@ -53,12 +53,12 @@ void MainWindow::addStockCommands() {
                     tr("Turn, size and sibling of what is placed differ, within set ranges"),
                     {},
                     [this] {
-                        Varying varying = editor_.varying();
+                        Varying varying = editor_.tools().varying;
                         varying.on = !varying.on;
-                        editor_.setVarying(varying);
+                        editor_.change(&Tools::varying, varying);
                     },
                     {},
-                    [this] { return editor_.varying().on; }});
+                    [this] { return editor_.tools().varying.on; }});
     commands_->add({"stock.nextVariation", tr("Next sibling"),
                     tr("While placing: the item of the same name with the next number"), Qt::Key_Period,
                     [this] { editor_.cycleVariation(1); }, [this] { return editor_.isOpen(); }});

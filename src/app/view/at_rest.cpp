@@ -18,7 +18,8 @@ const ops::Mover* AtRest::mover() const {
         auto mover = ops::Mover::begin(editor_.scene(), editor_.selection());
         mover_ = mover ? std::optional(std::move(*mover)) : std::nullopt;
         box_.reset();
-        if (mover_ && editor_.tool() == Tool::Fit) box_ = mover_->ownBox(editor_.scene(), editor_.session().library());
+        if (mover_ && editor_.tools().tool == Tool::Fit)
+            box_ = mover_->ownBox(editor_.scene(), editor_.session().library());
     }
     return mover_ ? &*mover_ : nullptr;
 }

@@ -14,14 +14,14 @@ bool Catcher::isKey(int key) {
 }
 
 bool Catcher::linesUp() const {
-    return holds(Qt::Key_C) || view_.editor.catchFlush();
+    return holds(Qt::Key_C) || view_.editor.tools().catchFlush;
 }
 
 query::SlotFilter Catcher::others() const {
     return [this](Slot s) {
         const Editor& editor = view_.editor;
-        return !(mine_ && mine_(s)) && (editor.catching().hidden || !editor.isHidden(s)) &&
-               (editor.catching().protectedOnes || !editor.scene().protectedInTree(s));
+        return !(mine_ && mine_(s)) && (editor.tools().catching.hidden || !editor.isHidden(s)) &&
+               (editor.tools().catching.protectedOnes || !editor.scene().protectedInTree(s));
     };
 }
 
@@ -31,7 +31,7 @@ const std::optional<query::CatchPoint>& Catcher::look(const QPointF& pixel) {
 }
 
 std::optional<query::CatchPoint> Catcher::find(const QPointF& pixel) const {
-    const query::SceneIndex* index = view_.editor.index();
+    const query::SceneIndex* index = view_.editor.sight().index();
     if (index == nullptr || holds(Qt::Key_0)) return std::nullopt;
     const render::Sight sight = view_.camera.sight(view_.viewport());
     const query::Aim aim{{pixel.x(), pixel.y()},
@@ -58,7 +58,7 @@ std::optional<query::CatchPoint> Catcher::find(const QPointF& pixel) const {
 
 render::Steps Catcher::steps(Qt::KeyboardModifiers modifiers) const {
     if (holds(Qt::Key_G)) return {};
-    return view_.editor.activeSteps((modifiers & Qt::ShiftModifier) != 0 ? 0.1 : 1.0);
+    return view_.editor.tools().activeSteps((modifiers & Qt::ShiftModifier) != 0 ? 0.1 : 1.0);
 }
 
 void Catcher::paint(QPainter& p) const {

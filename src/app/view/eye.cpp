@@ -142,7 +142,7 @@ void Eye::toggleWalk() {
         return Q_EMIT view_.hintStale();
     }
     const auto place = pointedAt();
-    const query::SceneIndex* ground = view_.editor.collision();
+    const query::SceneIndex* ground = view_.editor.sight().collision();
     const model::Walker& walker = view_.editor.session().project().walker;
     const auto feet = place && ground != nullptr ? query::floorBelow(view_.editor.scene(), *ground,
                                                                      *place + base::Vec3(0, walker.stepHeight, 0),
@@ -175,7 +175,7 @@ base::Vec3 Eye::keyWay(const base::Vec3& ahead) const {
 
 // W A S D along the ground, wherever one looks.
 void Eye::walkOn(double seconds) {
-    const query::SceneIndex* ground = view_.editor.collision();
+    const query::SceneIndex* ground = view_.editor.sight().collision();
     if (ground == nullptr || glideTimer_.isActive()) return;
     const model::Walker& walker = view_.editor.session().project().walker;
     const base::Vec3 ahead = glm::cross(base::Vec3(0, 1, 0), view_.camera.right());
@@ -246,7 +246,7 @@ double Eye::hiddenShare(const render::Camera& camera, const base::Aabb& box) con
             for (int k = 0; k < 3; ++k) at[k] += box.size()[k] * ((i >> k & 1) != 0 ? 0.4 : -0.4);
         const double away = glm::length(at - camera.eye);
         const auto hit =
-            view_.editor.index()->pick(view_.editor.scene(), {camera.eye, (at - camera.eye) / away}, apart);
+            view_.editor.sight().index()->pick(view_.editor.scene(), {camera.eye, (at - camera.eye) / away}, apart);
         hidden += hit && hit->distance < away - 1e-3 ? 1 : 0;
     }
     return hidden / (kCorners + 1.0);
@@ -256,7 +256,8 @@ double Eye::hiddenShare(const render::Camera& camera, const base::Aabb& box) con
 render::Camera Eye::cameraRound(const base::Aabb& box) const {
     render::Camera best = view_.camera;
     best.frame(box, view_.viewport());
-    if (view_.camera.isFlat() || view_.editor.index() == nullptr || view_.editor.selection().empty()) return best;
+    if (view_.camera.isFlat() || view_.editor.sight().index() == nullptr || view_.editor.selection().empty())
+        return best;
     constexpr double kEnough = 0.4;
     double least = hiddenShare(best, box);
     for (const double pitch : {0.0, -20.0, -40.0, -65.0})

@@ -63,7 +63,7 @@ void Sightlines::begin(const ops::Mover& mover, const base::Mat3& axes) {
 base::Aabb Sightlines::boxOf(const ops::Mover& mover) const {
     base::Aabb box;
     const Editor& editor = view_.editor;
-    const query::MeshLookup meshes = [&editor](base::Name item) { return editor.meshIndex(item); };
+    const query::MeshLookup meshes = [&editor](base::Name item) { return editor.sight().meshIndex(item); };
     for (base::ObjectId id : mover.ids())
         if (const Slot s = editor.scene().find(id); s != model::kNoSlot)
             box.add(query::boxAlong(editor.scene(), meshes, s, frame_));

@@ -201,19 +201,20 @@ const query::FlushIndex* Stage::flush(const base::Mat3& frame) {
     flushStale_ = false;
     flushFrame_ = frame;
     if (editor_.scene().objectCount() < kSortedAtOnce) {
-        flush_ = std::make_shared<const query::FlushIndex>(editor_.scene(), editor_.meshes(), frame);
+        flush_ = std::make_shared<const query::FlushIndex>(editor_.scene(), editor_.sight().meshes(), frame);
         return flush_.get();
     }
-    flushWorker_ = std::thread([this, snapshot = model::Scene(editor_.scene()), meshes = editor_.meshes(), frame] {
-        auto made = std::make_shared<const query::FlushIndex>(snapshot, meshes, frame);
-        QMetaObject::invokeMethod(
-            this,
-            [this, made] {
-                flushWorker_.join();
-                flush_ = made;
-            },
-            Qt::QueuedConnection);
-    });
+    flushWorker_ =
+        std::thread([this, snapshot = model::Scene(editor_.scene()), meshes = editor_.sight().meshes(), frame] {
+            auto made = std::make_shared<const query::FlushIndex>(snapshot, meshes, frame);
+            QMetaObject::invokeMethod(
+                this,
+                [this, made] {
+                    flushWorker_.join();
+                    flush_ = made;
+                },
+                Qt::QueuedConnection);
+        });
     return current();
 }
 

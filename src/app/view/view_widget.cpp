@@ -364,7 +364,7 @@ bool ViewWidget::event(QEvent* event) {
     }
     if (event->type() == QEvent::ShortcutOverride) {
         const int key = static_cast<QKeyEvent*>(event)->key();
-        const bool asked = editor_.asksObject() || editor_.asksPoint();
+        const bool asked = editor_.asking().asks();
         if (eye_.takesKey(key) || (catches() && Catcher::isKey(key)) ||
             ((isDragging() || asked) && key == Qt::Key_Escape)) {
             event->accept();

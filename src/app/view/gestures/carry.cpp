@@ -58,10 +58,10 @@ class Carrying : public SelectionDrag {
 bool Carrying::begin(bool pulls) {
     if (!SelectionDrag::begin("Carry ", pulls)) return false;
     if (const auto base = view_.pixelOf(mover_->start())) fromPointer_ = *base - view_.pressedAt;
-    if (editor_.index() != nullptr)
+    if (editor_.sight().index() != nullptr)
         for (base::ObjectId id : mover_->ids()) {
             const query::FallingBody part =
-                query::fallingBody(editor_.scene(), *editor_.index(), editor_.scene().find(id));
+                query::fallingBody(editor_.scene(), *editor_.sight().index(), editor_.scene().find(id));
             body_.triangles.insert(body_.triangles.end(), part.triangles.begin(), part.triangles.end());
             body_.bounds.add(part.bounds);
         }
@@ -73,7 +73,7 @@ bool Carrying::begin(bool pulls) {
 }
 
 Goes Carrying::move(Qt::KeyboardModifiers modifiers) {
-    const query::SceneIndex* index = editor_.index();
+    const query::SceneIndex* index = editor_.sight().index();
     if (index == nullptr) return Goes::On;
     const base::Ray ray = view_.rayAt(view_.pointer + fromPointer_);
     const auto hit = index->pick(editor_.scene(), ray, view_.others());
@@ -87,7 +87,7 @@ Goes Carrying::move(Qt::KeyboardModifiers modifiers) {
     turn_ = glm::mat3_cast(glm::angleAxis(radians_, base::Vec3(0, 1, 0)));
     // Along the slope: its own up follows the surface, its heading stays. Walls are not climbed.
     constexpr double kSteepest = 0.3;
-    if (editor_.followSlopes() && hit && hit->normal.y > kSteepest)
+    if (editor_.tools().followSlopes && hit && hit->normal.y > kSteepest)
         turn_ = ops::turnBetween(turn_ * startUp_, hit->normal) * turn_;
     const bool turned = turn_ != base::Mat3(1.0);
     const base::Vec3 raw = *place - mover_->start();
@@ -118,7 +118,7 @@ std::optional<double> Carrying::fallOf(const query::FallingBody& body) const {
     if (body.triangles.empty()) return std::nullopt;
     base::Affine by = ops::turnAbout(mover_->start(), turn_);
     by.translation += offset_;
-    return query::settle(moved(body, by), editor_.scene(), *editor_.index(), view_.others());
+    return query::settle(moved(body, by), editor_.scene(), *editor_.sight().index(), view_.others());
 }
 
 /// Let go: what was seated by its lowest triangles only is now seated by all of them.
@@ -132,9 +132,9 @@ Goes Carrying::release(Qt::KeyboardModifiers) {
 
 bool Carrying::wheel(double notches, Qt::KeyboardModifiers modifiers) {
     if ((modifiers & Qt::ShiftModifier) != 0)
-        raised_ += notches * editor_.step(render::Task::Slide).value;
+        raised_ += notches * editor_.tools().step(render::Task::Slide).value;
     else
-        radians_ += base::radians(notches * editor_.step(render::Task::Turn).value);
+        radians_ += base::radians(notches * editor_.tools().step(render::Task::Turn).value);
     move(modifiers_);
     return true;
 }

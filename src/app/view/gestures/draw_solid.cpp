@@ -51,7 +51,7 @@ class SolidOnItsWay : public Hold {
 
 SolidOnItsWay::SolidOnItsWay(ViewContext& view)
     : Hold(view),
-      draft_(editor_.session(), editor_.sceneName(), "Draw " + std::string(ops::solidLabel(editor_.solidShape()))) {
+      draft_(editor_.session(), editor_.sceneName(), "Draw " + std::string(ops::solidLabel(editor_.tools().solid))) {
     view_.catcher.setMine([this](model::Slot s) { return id_ && editor_.scene().id(s) == id_; });
 }
 
@@ -60,11 +60,11 @@ bool SolidOnItsWay::begin() {
     const auto at = view_.caughtOrLanding(view_.pointer);
     if (!at || !editor_.report(draft_.state())) return false;
     const bool caught = view_.catcher.caught().has_value();
-    what_.shape = editor_.solidShape();
+    what_.shape = editor_.tools().solid;
     what_.axes = ops::drawingAxes(what_.shape, hit ? hit->normal : base::Vec3(0, 1, 0));
     what_.corner = *at;
     const auto joined = wallAt(*at);
-    const double step = editor_.activeSteps().metres;
+    const double step = editor_.tools().activeSteps().metres;
     const bool level = what_.axes[1].y > 0.999;
     for (int axis : {0, 2})
         if (level && !caught && !joined) what_.corner[axis] = ops::snapped((*at)[axis], step);
@@ -87,9 +87,9 @@ std::optional<base::Vec3> SolidOnItsWay::onPlane(const QPointF& pixel) const {
 /// The place on a wall that stands there: what a new wall joins.
 std::optional<base::Vec3> SolidOnItsWay::wallAt(const base::Vec3& place) const {
     std::optional<base::Vec3> joined;
-    if (editor_.index() == nullptr || what_.shape != Shape::Wall) return joined;
+    if (editor_.sight().index() == nullptr || what_.shape != Shape::Wall) return joined;
     const base::Vec3 reach(ops::SolidDrawing::kThick * 2);
-    editor_.index()->overlapping(editor_.scene(), {place - reach, place + reach}, [&](model::Slot s) {
+    editor_.sight().index()->overlapping(editor_.scene(), {place - reach, place + reach}, [&](model::Slot s) {
         if (editor_.isHidden(s) || (id_ && editor_.scene().id(s) == id_)) return;
         const auto on = ops::joinedWall(editor_.scene(), s, place);
         if (on && (!joined || glm::length(*on - place) < glm::length(*joined - place))) joined = on;
@@ -99,7 +99,7 @@ std::optional<base::Vec3> SolidOnItsWay::wallAt(const base::Vec3& place) const {
 
 /// The least a solid is large: a step, or what is a step where none are on.
 double SolidOnItsWay::least() const {
-    const double step = editor_.activeSteps().metres;
+    const double step = editor_.tools().activeSteps().metres;
     return step > 0 ? step : 0.05;
 }
 
@@ -203,12 +203,12 @@ std::optional<Goes> SolidOnItsWay::typed(const QString& text) {
 }
 
 base::Status SolidOnItsWay::closeCorners() {
-    if (editor_.index() == nullptr) return {};  // the scene is still being taken in
+    if (editor_.sight().index() == nullptr) return {};  // the scene is still being taken in
     std::vector<base::ObjectId> others;
     const base::Vec3 reach(ops::SolidDrawing::kThick);
     for (const base::Vec3& end : {what_.corner, what_.corner + what_.across})
-        editor_.index()->overlapping(editor_.scene(), {end - reach, end + reach},
-                                     [&](model::Slot s) { others.push_back(editor_.scene().id(s)); });
+        editor_.sight().index()->overlapping(editor_.scene(), {end - reach, end + reach},
+                                             [&](model::Slot s) { others.push_back(editor_.scene().id(s)); });
     std::sort(others.begin(), others.end());
     others.erase(std::unique(others.begin(), others.end()), others.end());
     return ops::closeCorners(draft_, id_, others);
@@ -220,7 +220,7 @@ Goes SolidOnItsWay::finish() {
         editor_.select({id_});
         if (auto step = draft_.commit(); !step) editor_.report(tl::unexpected(step.error()));
     }
-    if (!editor_.drawsOn()) editor_.setTool(Tool::Slide);
+    if (!editor_.tools().drawsOn) editor_.setTool(Tool::Slide);
     return Goes::Done;
 }
 
@@ -246,7 +246,7 @@ QString SolidOnItsWay::hint() const {
 class DrawSolid : public ViewTool {
   public:
     using ViewTool::ViewTool;
-    bool claims() const override { return editor_.tool() == Tool::Solid; }
+    bool claims() const override { return editor_.tools().tool == Tool::Solid; }
     bool point(const QPointF& pixel) override {
         const auto at = view_.caughtOrLanding(pixel);
         view_.update();

@@ -48,7 +48,7 @@ std::optional<base::Vec3> cornerAt(ViewContext& view) {
         view.editor.say(InView::tr("There is nothing here for a corner to stand on."));
         return std::nullopt;
     }
-    const double step = view.editor.activeSteps().metres;
+    const double step = view.editor.tools().activeSteps().metres;
     for (int axis : {0, 2})
         if (!view.catcher.caught()) (*at)[axis] = ops::snapped((*at)[axis], step);
     return at;
@@ -92,7 +92,7 @@ void ZoneOnItsWay::paint(QPainter& p) const {
 class DrawZone : public ViewTool {
   public:
     using ViewTool::ViewTool;
-    bool claims() const override { return editor_.tool() == Tool::Zone; }
+    bool claims() const override { return editor_.tools().tool == Tool::Zone; }
     bool point(const QPointF& pixel) override {
         const auto at = view_.caughtOrLanding(pixel);
         view_.update();

@@ -12,7 +12,7 @@ using model::Slot;
 class GiveObject : public ViewTool {
   public:
     using ViewTool::ViewTool;
-    bool claims() const override { return editor_.asksObject(); }
+    bool claims() const override { return editor_.asking().asksObject(); }
     bool point(const QPointF& pixel) override {
         const Slot slot = targetUnder(pixel);
         view_.light(slot);
@@ -20,11 +20,11 @@ class GiveObject : public ViewTool {
     }
     void withdraw() override { view_.light(kNoSlot); }
     std::unique_ptr<Hold> begin(Qt::KeyboardModifiers) override {
-        if (const Slot s = targetUnder(view_.pointer); s != kNoSlot) editor_.giveObject(s);
+        if (const Slot s = targetUnder(view_.pointer); s != kNoSlot) editor_.asking().giveObject(editor_.scene(), s);
         return nullptr;
     }
     bool putAway() override {
-        editor_.askObject({}, {});
+        editor_.asking().askObject({}, {});
         return true;
     }
     void paint(QPainter& p) const override;
@@ -37,7 +37,7 @@ class GiveObject : public ViewTool {
     Slot targetUnder(const QPointF& pixel) const {
         const auto hit = editor_.surfaceUnder(view_.rayAt(pixel), false);
         Slot s = hit ? hit->slot : view_.objectUnder(pixel);
-        while (s != kNoSlot && !editor_.objectFits(s)) s = editor_.scene().parent(s);
+        while (s != kNoSlot && !editor_.asking().objectFits(s)) s = editor_.scene().parent(s);
         return s;
     }
 };
@@ -47,7 +47,7 @@ void GiveObject::paint(QPainter& p) const {
     const model::Scene& scene = editor_.scene();
     std::size_t drawn = 0;
     for (Slot s = 0; s < scene.slotEnd() && drawn < kMostRings; ++s) {
-        if (!scene.alive(s) || !editor_.objectFits(s) || editor_.isHidden(s)) continue;
+        if (!scene.alive(s) || !editor_.asking().objectFits(s) || editor_.isHidden(s)) continue;
         const auto at = view_.pixelInside(linkEnd(scene, s));
         if (!at) continue;
         ++drawn;

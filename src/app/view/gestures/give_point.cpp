@@ -7,7 +7,7 @@ namespace {
 class GivePoint : public ViewTool {
   public:
     using ViewTool::ViewTool;
-    bool claims() const override { return editor_.asksPoint(); }
+    bool claims() const override { return editor_.asking().asksPoint(); }
     bool point(const QPointF& pixel) override {
         const auto at = view_.caughtOrLanding(pixel);
         view_.update();
@@ -17,11 +17,11 @@ class GivePoint : public ViewTool {
     std::unique_ptr<Hold> begin(Qt::KeyboardModifiers) override {
         const auto at = view_.caughtOrLanding(view_.pointer);
         view_.catcher.forget();
-        if (at) editor_.givePoint(*at);
+        if (at) editor_.asking().givePoint(*at);
         return nullptr;
     }
     bool putAway() override {
-        editor_.askPoint({});
+        editor_.asking().askPoint({});
         return true;
     }
     bool catches() const override { return true; }

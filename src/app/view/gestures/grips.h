@@ -130,7 +130,7 @@ inline model::Slot onlySelected(const ViewContext& view) {
 }
 /// Steps of the world's lattice where one keeps to it, level; the height is the surface's. What is caught stays.
 inline base::Vec3 onLattice(const ViewContext& view, base::Vec3 place, const render::Steps& steps) {
-    if (!view.catcher.caught() && view.editor.onLattice())
+    if (!view.catcher.caught() && view.editor.tools().onLattice)
         for (int axis : {0, 2}) place[axis] = ops::snapped(place[axis], steps.metres);
     return place;
 }

@@ -27,7 +27,7 @@ base::Mat3 viewAxes(const render::Camera& camera) {
 
 std::optional<render::Handle> handleOf(const ViewContext& view) {
     const Editor& editor = view.editor;
-    const Tool tool = editor.tool();
+    const Tool tool = editor.tools().tool;
     if (!editor.isOpen() || editor.selection().empty()) return std::nullopt;
     if (!view.stage.lively().empty()) return std::nullopt;  // dragged in another pane
     render::Handle h;
@@ -37,9 +37,10 @@ std::optional<render::Handle> handleOf(const ViewContext& view) {
     const ops::Mover* mover = h.slide || h.turn || h.fit ? view.rest.mover() : nullptr;
     if (mover == nullptr) return std::nullopt;
     h.pixels *= editor.handleSize();
-    h.axes = mover->axes(editor.axesMode(), viewAxes(view.camera));
+    h.axes = mover->axes(editor.tools().axes, viewAxes(view.camera));
     h.fitAxes = mover->axes(ops::AxesMode::Own, viewAxes(view.camera));
-    h.origin = editor.pivotMode() == ops::PivotMode::Picked ? editor.pickedPivot() : mover->pivot(editor.pivotMode());
+    h.origin = editor.tools().pivot == ops::PivotMode::Picked ? editor.tools().pickedPivot
+                                                              : mover->pivot(editor.tools().pivot);
     return h;
 }
 
@@ -116,7 +117,7 @@ bool Handling::begin(const render::Handle& handle, const HandlePart& part, bool 
 }
 
 base::Status Handling::apply() {
-    auto limited = applyAmount(*draft_, *mover_, drag_->part(), amount_, editor_.pivotMode());
+    auto limited = applyAmount(*draft_, *mover_, drag_->part(), amount_, editor_.tools().pivot);
     if (!limited) return tl::unexpected(limited.error());
     atLimit_ = *limited;
     return {};
@@ -169,11 +170,11 @@ Goes Handling::move(Qt::KeyboardModifiers modifiers) {
     const render::Steps steps = view_.catcher.steps(modifiers);
     const HandleAmount raw = drag_->amount(toVec(wholePointer()), eye, view_.viewport());
     amount_ = drag_->snapped(raw, steps);
-    if (part.task == Task::Fit && part.axis() >= 0 && editor_.uniform())
+    if (part.task == Task::Fit && part.axis() >= 0 && editor_.tools().uniform)
         amount_.factors = base::Vec3(amount_.factors[part.axis()]);
     if (part.task == Task::Slide) slide(raw, steps);
     const auto& caught = view_.catcher.caught();
-    const bool leans = editor_.followSlopes() && caught && caught->kind == query::CatchKind::Face &&
+    const bool leans = editor_.tools().followSlopes && caught && caught->kind == query::CatchKind::Face &&
                        part == HandlePart{Task::Slide, kAll};
     editor_.report(leans ? leanOnto(*caught) : apply());
     view_.lines.setMoved(amount_.offset);
@@ -217,7 +218,7 @@ render::Handle Handling::shown() const {
 
 /// "seated", or how far above or below what would carry it.
 QString Handling::seatedText() const {
-    const query::SceneIndex* index = editor_.index();
+    const query::SceneIndex* index = editor_.sight().index();
     if (index == nullptr || mover_->ids().size() != 1 || stage_.tinted().size() > 64) return {};
     const auto height = ops::heightAboveSupport(editor_.scene(), *index, editor_.scene().find(mover_->ids().front()));
     if (!height) return tr("nothing below");
@@ -242,7 +243,7 @@ QString Handling::slideText() const {
     const std::pair<QString, QString> ways[] = {
         {tr("Right"), tr("Left")}, {tr("Up"), tr("Down")}, {tr("Back"), tr("Forward")}};
     const HandlePart part = drag_->part();
-    const bool world = editor_.axesMode() == ops::AxesMode::World || part.which == kAll;
+    const bool world = editor_.tools().axes == ops::AxesMode::World || part.which == kAll;
     const base::Mat3 axes = world ? base::Mat3(1.0) : drag_->handle().axes;
     const base::Vec3 to = placeNow(shown().origin);
     QStringList parts;
@@ -325,10 +326,10 @@ void PullHandle::run(const HandlePart& part, const HandleAmount& amount) {
         editor_.report(tl::unexpected(mover.error()));
         return;
     }
-    mover->setPicked(editor_.pickedPivot());
+    mover->setPicked(editor_.tools().pickedPivot);
     lastPart_ = part;
     editor_.run(verbOf(part) + ops::describe(editor_.scene(), mover->ids()), [&](edit::Draft& draft) -> base::Status {
-        auto done = applyAmount(draft, *mover, part, amount, editor_.pivotMode());
+        auto done = applyAmount(draft, *mover, part, amount, editor_.tools().pivot);
         return done ? base::Status{} : tl::unexpected(done.error());
     });
     view_.widget.setFocus();
@@ -338,13 +339,13 @@ void PullHandle::run(const HandlePart& part, const HandleAmount& amount) {
 void PullHandle::nudge(Qt::Key key, Qt::KeyboardModifiers modifiers) {
     const ops::Mover* rest = editor_.isOpen() && !editor_.selection().empty() ? view_.rest.mover() : nullptr;
     if (rest == nullptr) return;
-    const Task task = editor_.activeTask();
+    const Task task = editor_.tools().activeTask();
     double share = (modifiers & Qt::ShiftModifier) != 0 ? 0.1 : 1.0;
     if ((modifiers & Qt::ControlModifier) != 0) share *= 4;
-    const double step = editor_.step(task).value * share;
+    const double step = editor_.tools().step(task).value * share;
     const render::Camera& camera = view_.camera;
-    const base::Mat3 axes = rest->axes(task == Task::Fit ? ops::AxesMode::Own : editor_.axesMode(), viewAxes(camera));
-    const bool seen = editor_.axesMode() == ops::AxesMode::View;
+    const base::Mat3 axes = rest->axes(task == Task::Fit ? ops::AxesMode::Own : editor_.tools().axes, viewAxes(camera));
+    const bool seen = editor_.tools().axes == ops::AxesMode::View;
     // Level and away from the eye: what points up on the screen, looked at from above.
     const base::Vec3 ahead = seen ? camera.forward() : glm::cross(base::Vec3(0, 1, 0), camera.right());
     const KeyAxes nearest = axesNearest(axes, {camera.right(), ahead, seen ? camera.up() : base::Vec3(0, 1, 0)});
@@ -378,10 +379,10 @@ bool PullHandle::key(int key, Qt::KeyboardModifiers modifiers) {
 /// The part an exact amount is typed for: the one pointed at, else the last one of the active task.
 HandlePart PullHandle::typedPart() const {
     const HandlePart part = hovered_ ? hovered_ : lastPart_;
-    if (part.task == editor_.activeTask() || hovered_) return part;
-    return {editor_.activeTask(), editor_.activeTask() == Task::Turn  ? 1
-                                  : editor_.activeTask() == Task::Fit ? kAll
-                                                                      : 0};
+    if (part.task == editor_.tools().activeTask() || hovered_) return part;
+    return {editor_.tools().activeTask(), editor_.tools().activeTask() == Task::Turn  ? 1
+                                          : editor_.tools().activeTask() == Task::Fit ? kAll
+                                                                                      : 0};
 }
 
 void PullHandle::type() {
@@ -414,8 +415,9 @@ QString PullHandle::hint() const {
         case Task::Turn: return tr("Drag: turn the selection · Shift: fine");
         case Task::Fit: return tr("Drag: size the selection · Shift: fine");
         default:
-            return editor_.pullsLinked() ? tr("Drag: slide the selection · Shift: fine · with Ctrl: pull a linked copy")
-                                         : tr("Drag: slide the selection · Shift: fine · with Ctrl: pull a copy");
+            return editor_.tools().pullsLinked
+                       ? tr("Drag: slide the selection · Shift: fine · with Ctrl: pull a linked copy")
+                       : tr("Drag: slide the selection · Shift: fine · with Ctrl: pull a copy");
     }
 }
 

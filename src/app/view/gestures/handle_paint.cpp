@@ -121,7 +121,7 @@ void paintRing(QPainter& p, const ViewContext& view, const query::SceneHit& hit,
 
 void paintPierced(QPainter& p, const ViewContext& view, const render::Handle& h) {
     const Editor& editor = view.editor;
-    const query::SceneIndex* index = editor.index();
+    const query::SceneIndex* index = editor.sight().index();
     if (!editor.looks().piercedBy || index == nullptr) return;
     constexpr std::size_t kMost = 5;  // each way
     for (int axis = 0; axis < 3; ++axis) {

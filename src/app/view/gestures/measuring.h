@@ -8,7 +8,7 @@ namespace app {
 class Measuring : public ViewTool {
   public:
     explicit Measuring(ViewContext& view);
-    bool claims() const override { return editor_.tool() == Tool::Measure; }
+    bool claims() const override { return editor_.tools().tool == Tool::Measure; }
     void withdraw() override;
     bool catches() const override { return true; }
     void paint(QPainter& p) const override;

@@ -14,7 +14,7 @@ using model::Slot;
 class PlacePoints : public ViewTool {
   public:
     explicit PlacePoints(ViewContext& view) : ViewTool(view), there_(view) {}
-    bool claims() const override { return editor_.tool() == Tool::Points; }
+    bool claims() const override { return editor_.tools().tool == Tool::Points; }
     bool point(const QPointF& pixel) override {
         const bool onOne = there_.offer(pixel).has_value();
         const auto at = view_.caughtOrLanding(pixel);

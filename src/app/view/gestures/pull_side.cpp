@@ -140,7 +140,7 @@ Goes PullingSide::move(Qt::KeyboardModifiers modifiers) {
         if (std::abs(factors_[k] - 1) > std::abs(most - 1)) most = factors_[k];
     }
     // Uniform: all axes follow the one that was dragged farthest.
-    if (editor_.uniform()) factors_ = base::Vec3(most);
+    if (editor_.tools().uniform) factors_ = base::Vec3(most);
     editor_.report(apply());
     wrapPointer();
     view_.update();
@@ -200,7 +200,7 @@ std::optional<QPointF> PullSide::pixel(const Side& side) const {
 /// two sides the one nearer to the eye.
 std::vector<PullSide::Shown> PullSide::shown() const {
     const auto& box = view_.rest.box();
-    if (!box || editor_.tool() != Tool::Fit || !stage_.lively().empty()) return {};
+    if (!box || editor_.tools().tool != Tool::Fit || !stage_.lively().empty()) return {};
     std::vector<Shown> all;
     for (const Side& side : allSides())
         if (const auto at = pixel(side)) all.push_back({side, *at, view_.camera.distanceTo(placeIn(*box, side, 1))});

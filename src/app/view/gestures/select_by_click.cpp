@@ -55,11 +55,11 @@ Slot SelectByClick::clicked(const QPointF& pixel) {
     cycleAt_ = pixel;
     cycleNext_ = 0;
     cycle_ = {front};
-    if (front == kNoSlot || editor_.index() == nullptr) return front;
+    if (front == kNoSlot || editor_.sight().index() == nullptr) return front;
     constexpr std::size_t kMostBehind = 12;
     const auto pickable = [this](Slot s) { return editor_.isPickable(s); };
     for (const query::SceneHit& hit :
-         editor_.index()->pickAll(editor_.scene(), view_.rayAt(pixel), kMostBehind, pickable))
+         editor_.sight().index()->pickAll(editor_.scene(), view_.rayAt(pixel), kMostBehind, pickable))
         if (const Slot whole = editor_.wholeOf(hit.slot);
             std::find(cycle_.begin(), cycle_.end(), whole) == cycle_.end())
             cycle_.push_back(whole);
@@ -127,9 +127,9 @@ QString SelectByClick::hint() const {
             "Click or drag a box: select · middle drag: orbit, with Shift: pan · wheel: zoom · right drag: look and "
             "fly");
     }
-    const QString does = editor_.activeTask() == render::Task::Turn  ? tr("turn by a step")
-                         : editor_.activeTask() == render::Task::Fit ? tr("size by a step")
-                                                                     : tr("move by a step");
+    const QString does = editor_.tools().activeTask() == render::Task::Turn  ? tr("turn by a step")
+                         : editor_.tools().activeTask() == render::Task::Fit ? tr("size by a step")
+                                                                             : tr("move by a step");
     return tr("Arrows, Page Up/Down: %1 · Tab: type it · Shift+click: add · Ctrl+click: take away · ").arg(does) +
            (groupSelected() ? tr("Enter: go in") : tr("Q: bring into view"));
 }

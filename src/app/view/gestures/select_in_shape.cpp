@@ -27,8 +27,8 @@ class ShapeOnItsWay : public Hold {
     Goes release(Qt::KeyboardModifiers modifiers) override;
     void paint(QPainter& p) const override;
     QString hint() const override {
-        return (editor_.selecting().whole ? tr("Drag: select what is wholly inside")
-                                          : tr("Drag: select what it touches")) +
+        return (editor_.tools().selecting.whole ? tr("Drag: select what is wholly inside")
+                                                : tr("Drag: select what it touches")) +
                tr(" · Shift: add · Ctrl: take away · Esc: do not");
     }
 
@@ -43,8 +43,8 @@ class ShapeOnItsWay : public Hold {
 
 /// The outline being drawn, in pixels: a box, a circle about where it began, or what the pointer went round.
 QPolygonF ShapeOnItsWay::outline() const {
-    if (editor_.selecting().shape == SelectShape::Lasso) return lasso_;
-    if (editor_.selecting().shape == SelectShape::Box)
+    if (editor_.tools().selecting.shape == SelectShape::Lasso) return lasso_;
+    if (editor_.tools().selecting.shape == SelectShape::Box)
         return QPolygonF(QRectF(view_.pressedAt, view_.pointer).normalized());
     QPolygonF circle;
     const double r = std::hypot(view_.pointer.x() - view_.pressedAt.x(), view_.pointer.y() - view_.pressedAt.y());
@@ -75,7 +75,7 @@ std::unordered_set<Slot> ShapeOnItsWay::seenIn(const query::Region& region) cons
 
 std::vector<base::ObjectId> ShapeOnItsWay::objectsIn(const query::Region& region) const {
     const model::Scene& scene = editor_.scene();
-    const Selecting& how = editor_.selecting();
+    const Selecting& how = editor_.tools().selecting;
     const query::Frustum frustum = view_.camera.frustum(view_.viewport(), region.low, region.high);
     const query::Project project = [sight = view_.camera.sight(view_.viewport())](const base::Vec3& p) {
         return sight.project(p);
@@ -112,7 +112,7 @@ std::vector<base::ObjectId> ShapeOnItsWay::wholesOf(const std::vector<Slot>& ins
         if (++parts[whole] > 1) continue;
         result.push_back(scene.id(whole));
     }
-    if (!editor_.selecting().whole) return result;
+    if (!editor_.tools().selecting.whole) return result;
     std::erase_if(result, [&](base::ObjectId id) {
         const Slot whole = scene.find(id);
         std::size_t all = 0;
@@ -141,7 +141,7 @@ Goes ShapeOnItsWay::release(Qt::KeyboardModifiers modifiers) {
 
 void ShapeOnItsWay::paint(QPainter& p) const {
     QColor fill = theme().honey;
-    p.setPen(QPen(fill, 1, editor_.selecting().whole ? Qt::SolidLine : Qt::DashLine));
+    p.setPen(QPen(fill, 1, editor_.tools().selecting.whole ? Qt::SolidLine : Qt::DashLine));
     fill.setAlpha(28);
     p.setBrush(fill);
     p.drawPolygon(outline());

@@ -38,7 +38,7 @@ SelectionDrag::~SelectionDrag() {
 bool SelectionDrag::begin(const std::string& verb, bool pulls) {
     auto mover = ops::Mover::begin(editor_.scene(), editor_.selection());
     if (!mover) return editor_.report(tl::unexpected(mover.error()));
-    const std::string does = !pulls ? verb : editor_.pullsLinked() ? "Pull a linked copy of " : "Pull a copy of ";
+    const std::string does = !pulls ? verb : editor_.tools().pullsLinked ? "Pull a linked copy of " : "Pull a copy of ";
     draft_ = std::make_unique<edit::Draft>(editor_.session(), editor_.sceneName(),
                                            does + ops::describe(editor_.scene(), mover->ids()));
     if (!editor_.report(draft_->state())) return false;
@@ -47,7 +47,7 @@ bool SelectionDrag::begin(const std::string& verb, bool pulls) {
         mover = beginPull();
         if (!mover) return editor_.report(tl::unexpected(mover.error()));
     }
-    mover->setPicked(editor_.pickedPivot());
+    mover->setPicked(editor_.tools().pickedPivot);
     mover_ = std::move(*mover);
     const Slot last = editor_.scene().find(mover_->ids().back());
     startUp_ = glm::normalize(base::toTransform(editor_.scene().world(last)).rotation * base::Vec3(0, 1, 0));
@@ -60,8 +60,8 @@ bool SelectionDrag::begin(const std::string& verb, bool pulls) {
 
 /// The copies are what is dragged; the originals stay.
 base::Result<ops::Mover> SelectionDrag::beginPull() {
-    auto made = editor_.pullsLinked() ? ops::linkedCopies(*draft_, pulledFrom_->first)
-                                      : ops::duplicate(*draft_, pulledFrom_->first);
+    auto made = editor_.tools().pullsLinked ? ops::linkedCopies(*draft_, pulledFrom_->first)
+                                            : ops::duplicate(*draft_, pulledFrom_->first);
     if (!made) return tl::unexpected(made.error());
     // The copies stand where the originals do; a linked one may have axes of its own.
     pulledFrom_->second = editor_.scene().world(editor_.scene().find(made->front()));
@@ -77,8 +77,8 @@ void SelectionDrag::collectFeatures() {
     for (const base::Vec3& p : {box.centre(), box.baseCentre()}) features_.push_back(p);
     for (int i = 0; i < 8; ++i) features_.push_back(box.corner(i));
     for (Slot s : stage_.tinted()) {
-        if (editor_.index() != nullptr && scene.item(s))
-            for (const base::Vec3& end : query::endsOf(scene, *editor_.index(), s)) features_.push_back(end);
+        if (editor_.sight().index() != nullptr && scene.item(s))
+            for (const base::Vec3& end : query::endsOf(scene, *editor_.sight().index(), s)) features_.push_back(end);
         const shape::Mesh* mesh = editor_.workspace().mesh(scene.item(s));
         if (mesh == nullptr || features_.size() > kMostFeatures) continue;
         if (features_.size() + mesh->positions.size() > kMostFeatures) {

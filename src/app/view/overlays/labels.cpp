@@ -42,7 +42,7 @@ QString Labels::labelOf(Slot s) const {
 
 // One value at every object round what is looked at; where they would lie on one another the nearer one is written.
 void Labels::paint(QPainter& p) {
-    const query::SceneIndex* index = editor_.index();
+    const query::SceneIndex* index = editor_.sight().index();
     if (editor_.looks().label.empty() || index == nullptr) return;
     constexpr std::size_t kMost = 250;
     const double distance = view_.focusDistance();

@@ -26,14 +26,14 @@ class SeatDrops : public Overlay {
 
 void SeatDrops::paint(QPainter& p) {
     constexpr std::size_t kMost = 60;
-    if (!editor_.looks().drops || editor_.index() == nullptr || view_.busy || editor_.selection().empty() ||
+    if (!editor_.looks().drops || editor_.sight().index() == nullptr || view_.busy || editor_.selection().empty() ||
         editor_.selection().size() > kMost)
         return;
     if (!dropsKnown_) {
         dropsKnown_ = true;
-        drops_[0] = ops::seatDrops(editor_.scene(), *editor_.index(), editor_.selection(), {});
+        drops_[0] = ops::seatDrops(editor_.scene(), *editor_.sight().index(), editor_.selection(), {});
         drops_[1].clear();
-        if (const query::SceneIndex* solid = editor_.collision())
+        if (const query::SceneIndex* solid = editor_.sight().collision())
             drops_[1] = ops::seatDrops(editor_.scene(), *solid, editor_.selection(), {});
     }
     const Theme& t = theme();

@@ -1,0 +1,113 @@
+#include "app/shell/sight.h"
+
+#include "shape/mesh.h"
+
+namespace app {
+
+using model::Slot;
+
+Sight::~Sight() {
+    if (worker_.joinable()) worker_.join();
+}
+
+void Sight::open(io::Workspace& workspace) {
+    workspace_ = &workspace;
+    for (const auto& [item, mesh] : workspace.meshes) meshes_[item] = std::make_unique<query::MeshIndex>(mesh);
+}
+
+void Sight::close() {
+    if (worker_.joinable()) worker_.join();
+    index_.reset();
+    collision_.reset();
+    built_.reset();
+    boxes_.clear();
+    meshes_.clear();
+    scene_ = nullptr;
+    workspace_ = nullptr;
+}
+
+void Sight::show(const model::Scene& scene) {
+    constexpr std::size_t kAtOnce = 20'000;  // objects
+    if (worker_.joinable()) worker_.join();
+    scene_ = &scene;
+    index_.reset();
+    collision_.reset();
+    built_.reset();
+    touched_.clear();
+    if (scene.objectCount() < kAtOnce) {
+        index_ = std::make_unique<query::SceneIndex>(scene, [this](base::Name item) { return meshIndex(item); });
+        return;
+    }
+    snapshot_ = std::make_unique<model::Scene>(scene);
+    worker_ = std::thread([this, lookup = meshes()] {
+        built_ = std::make_unique<query::SceneIndex>(*snapshot_, lookup);
+        QMetaObject::invokeMethod(
+            this, [this] { takeIndex(); }, Qt::QueuedConnection);
+    });
+}
+
+void Sight::takeIndex() {
+    if (worker_.joinable()) worker_.join();
+    if (!built_ || scene_ == nullptr || snapshot_->name() != scene_->name()) return;
+    index_ = std::move(built_);
+    index_->touch(touched_);
+    touched_.clear();
+    snapshot_.reset();
+}
+
+void Sight::touch(const edit::SceneDelta& delta) {
+    for (const auto* slots : {&delta.created, &delta.removed, &delta.moved}) {
+        if (collision_) collision_->touch(*slots);
+        if (index_)
+            index_->touch(*slots);
+        else
+            touched_.insert(touched_.end(), slots->begin(), slots->end());
+    }
+}
+
+bool Sight::takeMeshes(const edit::SceneDelta& delta) {
+    const auto& all = workspace_->meshes;
+    if (all.size() == meshes_.size()) return false;
+    auto take = [&](base::Name item, const std::shared_ptr<const shape::Mesh>& mesh) {
+        if (!meshes_.contains(item)) meshes_[item] = std::make_unique<query::MeshIndex>(mesh);
+    };
+    for (const auto* slots : {&delta.created, &delta.relabelled})
+        for (Slot s : *slots)
+            if (const auto mesh = scene_->alive(s) ? all.find(scene_->item(s)) : all.end(); mesh != all.end())
+                take(mesh->first, mesh->second);
+    if (all.size() != meshes_.size())
+        for (const auto& [item, mesh] : all) take(item, mesh);
+    return true;
+}
+
+query::MeshLookup Sight::meshes() const {
+    std::unordered_map<base::Name, const query::MeshIndex*> all;
+    for (const auto& [item, mesh] : meshes_) all[item] = mesh.get();
+    return [all = std::move(all)](base::Name item) -> const query::MeshIndex* {
+        const auto place = all.find(item);
+        return place == all.end() ? nullptr : place->second;
+    };
+}
+
+const query::MeshIndex* Sight::meshIndex(base::Name item) const {
+    const auto place = meshes_.find(item);
+    return place == meshes_.end() ? nullptr : place->second.get();
+}
+
+const query::MeshIndex* Sight::collisionOf(base::Name name) {
+    const model::Item* item = workspace_->session->library().item(name);
+    if (item == nullptr || item->collision == model::CollisionShape::None) return nullptr;
+    if (item->collision == model::CollisionShape::Mesh) return meshIndex(name);
+    auto& box = boxes_[name];
+    if (!box) box = std::make_unique<query::MeshIndex>(std::make_shared<shape::Mesh>(shape::boxMesh(item->bounds)));
+    return box.get();
+}
+
+const query::SceneIndex* Sight::collision() {
+    if (!collision_ && scene_ != nullptr)
+        collision_ =
+            std::make_unique<query::SceneIndex>(*scene_, [this](base::Name item) { return collisionOf(item); });
+    return collision_.get();
+}
+
+}  // namespace app

@@ -1,0 +1,55 @@
+#pragma once
+// Where the things of the scene that is shown are: what rays meet and what one bumps into. The index of a large scene
+// is built on a worker, from a snapshot; what changes meanwhile is looked up again when it is ready.
+#include <QObject>
+#include <memory>
+#include <thread>
+#include <unordered_map>
+#include <vector>
+
+#include "edit/delta.h"
+#include "io/workspace.h"
+#include "query/scene_index.h"
+
+namespace app {
+
+class Sight : public QObject {
+    Q_OBJECT
+  public:
+    Sight() = default;
+    ~Sight() override;
+
+    /// A project's meshes, without a scene yet.
+    void open(io::Workspace& workspace);
+    /// A scene of it is shown.
+    void show(const model::Scene& scene);
+    void close();
+    /// Bounds of items may be others now.
+    void forgetBoxes() { boxes_.clear(); }
+    void touch(const edit::SceneDelta& delta);
+    /// Solids bring meshes of their own. True when there are some that were not there before.
+    bool takeMeshes(const edit::SceneDelta& delta);
+
+    /// Null while a large scene's is still being built.
+    const query::SceneIndex* index() const { return index_.get(); }
+    /// Like index(), but of collision shapes. Made when first asked for.
+    const query::SceneIndex* collision();
+    const query::MeshIndex* meshIndex(base::Name item) const;
+    /// All of them as they are now; what it gives can be asked on any thread while the project is open.
+    query::MeshLookup meshes() const;
+
+  private:
+    void takeIndex();
+    const query::MeshIndex* collisionOf(base::Name item);
+
+    io::Workspace* workspace_ = nullptr;
+    const model::Scene* scene_ = nullptr;
+    std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshes_;
+    std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> boxes_;  ///< of items that collide as boxes
+    std::unique_ptr<query::SceneIndex> index_, collision_, built_;
+    std::unique_ptr<model::Scene> snapshot_;
+    std::vector<model::Slot> touched_;  ///< while one is being built
+    std::thread worker_;
+};
+
+}  // namespace app

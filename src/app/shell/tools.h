@@ -1,0 +1,88 @@
+#pragma once
+// The tool in the hand and how it works: steps, axes, what is placed, seated, drawn and swept. A plain value; the
+// Editor has one and says when any of it changed.
+#include <array>
+
+#include "base/math.h"
+#include "model/facets/solid.h"
+#include "ops/broom.h"
+#include "ops/chance.h"
+#include "ops/move.h"
+#include "ops/objects.h"
+#include "render/handle.h"
+
+namespace app {
+
+enum class Tool { Select, Slide, Dial, Fit, All, Measure, Solid, Broom, Points, Zone };
+
+/// What a drag may be caught on besides what is plainly there.
+struct Catching {
+    bool hidden = false, protectedOnes = true;
+};
+
+/// How what is placed differs from one to the next, and whether it does.
+struct Varying : ops::Chances {
+    bool on = false;
+};
+
+/// Whom the others follow when they are brought in line.
+enum class LeaderChoice { Last, First, Pointed, World };
+
+/// What a drag over nothing draws, and what of it is selected.
+enum class SelectShape { Box, Circle, Lasso };
+struct Selecting {
+    SelectShape shape = SelectShape::Box;
+    bool whole = false;   ///< only what is wholly inside
+    bool through = true;  ///< also what lies behind other things
+};
+
+/// One kind of step: how far it goes (metres, degrees, a factor) and whether it is on.
+struct StepSetting {
+    double value = 0;
+    bool on = true;
+};
+
+struct Tools {
+    Tool tool = Tool::Slide;
+    std::array<StepSetting, 3> steps{{{0.25, true}, {15, true}, {0.1, true}}};  ///< slide, turn, fit
+    bool onLattice = false;  ///< sliding counts from the world's zero
+    bool fine = false;       ///< all steps are a tenth
+    ops::AxesMode axes = ops::AxesMode::World;
+    ops::PivotMode pivot = ops::PivotMode::Base;
+    base::Vec3 pickedPivot{0.0};
+    bool uniform = false;       ///< sizing keeps proportions, whichever part is dragged
+    bool followSlopes = false;  ///< what is carried leans with the slope under it
+    bool catchFlush = false;    ///< drags catch on what is in line, without a key
+    Catching catching;
+    bool pullsLinked = false;  ///< copies that are pulled go on being the same as their originals
+    LeaderChoice leader = LeaderChoice::Last;
+    bool seatWhenPlacing = false;
+    bool seatByCollision = false;    ///< what falls is its collision shape and not what one sees of it
+    bool seatOntoCollision = false;  ///< what carries it are collision shapes and not what one sees
+    Varying varying;
+    ops::SurfacesGo surfacesGo = ops::SurfacesGo::Map;  ///< when an item is replaced
+    model::Solid::Shape solid = model::Solid::Shape::Box;
+    bool drawsOn = false;  ///< the solid tool stays in the hand afterwards
+    ops::BroomSettings broom;
+    Selecting selecting;
+
+    /// The task whose step is shown and that the arrow keys do: Turn with the dial, Fit with the fit handle.
+    render::Task activeTask() const {
+        return tool == Tool::Dial ? render::Task::Turn : tool == Tool::Fit ? render::Task::Fit : render::Task::Slide;
+    }
+    StepSetting& step(render::Task task) { return steps[indexOf(task)]; }
+    const StepSetting& step(render::Task task) const { return steps[indexOf(task)]; }
+    /// Of those that are on; `share` makes all finer.
+    render::Steps activeSteps(double share = 1) const {
+        if (fine) share *= 0.1;
+        auto value = [&](std::size_t i) { return steps[i].on ? steps[i].value * share : 0.0; };
+        return {value(0), value(1), value(2), onLattice};
+    }
+
+  private:
+    static std::size_t indexOf(render::Task task) {
+        return task == render::Task::None ? 0 : static_cast<std::size_t>(task) - 1;
+    }
+};
+
+}  // namespace app
