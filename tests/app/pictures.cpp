@@ -17,9 +17,16 @@
 #include "app/panels/table_panel.h"
 #include "app/shell/checks.h"
 #include "app/shell/main_window.h"
+
+#include <QDockWidget>
+#include "app/panels/desk.h"
+#include "app/panels/find_field.h"
+#include "app/panels/properties_panel.h"
+#include "app/panels/roster_panel.h"
 #include "app/shell/outside.h"
 #include "app/shell/scripts.h"
 #include "app/view/gestures/handle.h"
+#include "app/view/panes.h"
 #include "app/view/stage.h"
 #include "support/test_project.h"
 

@@ -6,6 +6,17 @@
 
 #include "app/shell/main_window.h"
 
+#include <QDockWidget>
+#include <QToolButton>
+#include "app/panels/desk.h"
+#include "app/panels/find_field.h"
+#include "app/panels/properties_panel.h"
+#include "app/panels/roster_panel.h"
+#include "app/panels/stock_panel.h"
+#include "app/shell/checks.h"
+#include "app/shell/scripts.h"
+#include "app/view/panes.h"
+
 namespace test {
 
 class Walkthrough {

@@ -4,6 +4,25 @@
 #include <QtTest>
 
 #include "app/shell/main_window.h"
+
+#include <QDockWidget>
+#include <QFrame>
+#include <QLabel>
+#include <QToolButton>
+#include "app/dialogs/progress_card.h"
+#include "app/panels/desk.h"
+#include "app/panels/differences_panel.h"
+#include "app/panels/find_field.h"
+#include "app/panels/history_strip.h"
+#include "app/panels/number_field.h"
+#include "app/panels/properties_panel.h"
+#include "app/panels/roster_panel.h"
+#include "app/panels/stock_panel.h"
+#include "app/panels/surfaces_panel.h"
+#include "app/panels/table_panel.h"
+#include "app/shell/checks.h"
+#include "app/shell/scripts.h"
+#include "app/view/panes.h"
 #include "io/scene_file.h"
 #include "support/test_project.h"
 

@@ -5,7 +5,18 @@
 #include <cstdio>
 
 #include "app/shell/main_window.h"
+
+#include <QDockWidget>
+#include <QToolButton>
+#include "app/panels/desk.h"
+#include "app/panels/find_field.h"
+#include "app/panels/properties_panel.h"
+#include "app/panels/roster_panel.h"
+#include "app/panels/stock_panel.h"
+#include "app/shell/checks.h"
+#include "app/shell/scripts.h"
 #include "app/view/gestures/handle.h"
+#include "app/view/panes.h"
 #include "io/scene_file.h"
 #include "support/test_main.h"
 #include "support/test_project.h"

@@ -8,7 +8,26 @@
 #include "app/dialogs/theirs_bar.h"
 #include "app/look/parts.h"
 #include "app/shell/main_window.h"
+
+#include <QDockWidget>
+#include <QFrame>
+#include <QLabel>
+#include <QToolButton>
+#include "app/dialogs/progress_card.h"
+#include "app/panels/desk.h"
+#include "app/panels/differences_panel.h"
+#include "app/panels/find_field.h"
+#include "app/panels/history_strip.h"
+#include "app/panels/number_field.h"
+#include "app/panels/properties_panel.h"
+#include "app/panels/roster_panel.h"
+#include "app/panels/stock_panel.h"
+#include "app/panels/surfaces_panel.h"
+#include "app/panels/table_panel.h"
+#include "app/shell/checks.h"
 #include "app/shell/outside.h"
+#include "app/shell/scripts.h"
+#include "app/view/panes.h"
 #include "base/text.h"
 
 namespace app {
@@ -75,6 +94,16 @@ void MainWindow::fillBar() {
 }
 
 void MainWindow::makeOverlays() {
+    makeStepBar();
+    makeDrawBars();
+    wireStepField();
+    makeFlagBar();
+    makeBanner();
+    makeTrustBar();
+    makeToasts();
+}
+
+void MainWindow::makeStepBar() {
     // One bar along the bottom: the handle with its step, axes and pivot; what one draws with; measuring and catches.
     stepBar_ = overlay(panes_);
     auto* steps = barRow(stepBar_);
@@ -114,7 +143,9 @@ void MainWindow::makeOverlays() {
     moreButton_->setToolTip(tr("Drawing, measuring, catches, axes and pivot"));
     moreButton_->setAccessibleName(tr("Drawing, measuring, catches, axes and pivot"));
     moreButton_->setPopupMode(QToolButton::InstantPopup);
+}
 
+void MainWindow::makeDrawBars() {
     drawBar_ = overlay(panes_);
     auto* draws = barRow(drawBar_);
     for (const auto& [button, name] : {std::pair{&solidTool_, "solidTool"},
@@ -128,6 +159,9 @@ void MainWindow::makeOverlays() {
     measureTool_ = barButton(catches, "measureTool", {});
     catchButton_ = barButton(catches, "catchButton", {});
     catchButton_->setPopupMode(QToolButton::InstantPopup);
+}
+
+void MainWindow::wireStepField() {
     connect(stepField_, &NumberField::typed, this, [this](const QString& text) {
         const render::Task task = editor_.tools().activeTask();
         const bool turn = task == render::Task::Turn, fit = task == render::Task::Fit;
@@ -149,7 +183,9 @@ void MainWindow::makeOverlays() {
         const double most = task == render::Task::Turn ? 180 : task == render::Task::Fit ? 10 : 1000;
         editor_.setStep(task, {std::clamp(editor_.tools().step(task).value + d, std::abs(d), most), true});
     });
+}
 
+void MainWindow::makeFlagBar() {
     flagBar_ = overlay(panes_);
     auto* flags = new QHBoxLayout(flagBar_);
     flags->setContentsMargins(4, 2, 4, 2);
@@ -170,7 +206,9 @@ void MainWindow::makeOverlays() {
         button->setMenu(menu);
         button->setPopupMode(QToolButton::InstantPopup);
     }
+}
 
+void MainWindow::makeBanner() {
     banner_ = new QFrame(panes_);
     banner_->setObjectName("banner");
     auto* bannerRow = new QHBoxLayout(banner_);
@@ -198,7 +236,9 @@ void MainWindow::makeOverlays() {
         commands_->refresh();
         Q_EMIT editor_.selectionChanged();
     });
+}
 
+void MainWindow::makeTrustBar() {
     trustBar_ = new QFrame(panes_);
     trustBar_->setObjectName("banner");
     auto* trustRow = new QHBoxLayout(trustBar_);
@@ -215,10 +255,12 @@ void MainWindow::makeOverlays() {
         b->setText(text);
         b->setToolTip(tip);
         trustRow->addWidget(b);
-        connect(b, &QToolButton::clicked, this, [this, use = use] { trustScripts(use); });
+        connect(b, &QToolButton::clicked, this, [this, use = use] { editor_.scripts().answerTrust(use); });
     }
     trustBar_->hide();
+}
 
+void MainWindow::makeToasts() {
     theirsBar_ = new TheirsBar(panes_);
     theirsBar_->hide();
     connect(theirsBar_, &TheirsBar::readTheirs, outside_.get(), &Outside::readTheirs);
@@ -424,6 +466,27 @@ void MainWindow::showMessage(const QString& text, bool isError) {
     toast_->raise();
     placeOverlays();
     toastTimer_.start(isError ? 9000 : 5000);
+}
+
+/// All of them in one row, then each by name; a name takes the flag from it and selects it.
+void MainWindow::fillFlagMenu(QMenu* menu, std::uint8_t flag, const char* all) {
+    constexpr std::size_t kMost = 30;
+    menu->clear();
+    menu->addAction(commands_->action(all));
+    menu->addSeparator();
+    const bool hidden = flag == model::flags::kHidden;
+    for (base::ObjectId id : editor_.flagged(flag, kMost)) {
+        const auto name = editor_.scene().nameText(editor_.scene().find(id));
+        QAction* one = menu->addAction(toQt(name), this, [this, id, flag, hidden] {
+            const std::string what = (hidden ? "Show " : "Release ") + ops::describe(editor_.scene(), {&id, 1});
+            editor_.run(what, [&](edit::Draft& draft) { return ops::setFlag(draft, {&id, 1}, flag, false); });
+            editor_.select({id});
+        });
+        one->setEnabled(canEdit());
+        one->setToolTip(hidden ? tr("Shows it again and selects it") : tr("Releases it and selects it"));
+    }
+    const std::size_t count = hidden ? editor_.hiddenCount() : editor_.protectedCount();
+    if (count > kMost) menu->addAction(tr("and %1 more").arg(count - kMost))->setEnabled(false);
 }
 
 }  // namespace app

@@ -1,5 +1,26 @@
 #include "app/shell/main_window.h"
 
+#include <QDockWidget>
+#include <QFrame>
+#include <QLabel>
+#include <QToolButton>
+#include "app/dialogs/progress_card.h"
+#include "app/panels/desk.h"
+#include "app/panels/differences_panel.h"
+#include "app/panels/find_field.h"
+#include "app/panels/history_strip.h"
+#include "app/panels/number_field.h"
+#include "app/panels/properties_panel.h"
+#include "app/panels/roster_panel.h"
+#include "app/panels/stock_panel.h"
+#include "app/panels/surfaces_panel.h"
+#include "app/panels/table_panel.h"
+#include "app/shell/checks.h"
+#include "app/shell/scripts.h"
+#include "app/view/panes.h"
+
+#include "app/commands/all.h"
+
 #include <QApplication>
 #include <QCloseEvent>
 #include <QDateTime>
@@ -84,17 +105,33 @@ MainWindow::MainWindow(Editor& editor)
         view_ = &panes_->active();
         commands_->refresh();
     });
-    connect(panes_, &ViewPanes::captionMenu, this, &MainWindow::fillCaptionMenu);
     makeTop();
     makePanels();
     makeBottom();
     outside_ = std::make_unique<Outside>(editor_);
     connect(outside_.get(), &Outside::changed, this, &MainWindow::refreshOutside);
     makeOverlays();
-    addCommands();
+    makeCommands();
     fillMenus();
     fillBar();
 
+    listen();
+    toastTimer_.setSingleShot(true);
+    connect(&toastTimer_, &QTimer::timeout, toast_, &QWidget::hide);
+    new FocusHome(
+        this, [this] { return view_; }, std::vector<QWidget*>{propertiesDock_, stepBar_, broomCard_});
+    applyTheme();
+    QImageReader::setAllocationLimit(1100);  // megabytes: what io::kMostPixelsRead come to
+    // No larger than the screen it opens on, so that the status line is always seen.
+    resize(QSize(1280, 800).boundedTo(screen()->availableSize()));
+    firstArrangement();
+    restoreArrangement();
+    commands_->refresh();
+    refreshTrail();
+    refreshStatus();
+}
+
+void MainWindow::listen() {
     connect(&editor_, &Editor::openingChanged, this, [this](bool opening) {
         progressCard_.reset();
         if (opening)
@@ -126,7 +163,10 @@ MainWindow::MainWindow(Editor& editor)
         commands_->refresh();
     });
     connect(&editor_, &Editor::selectionChanged, commands_, &CommandSet::refresh);
+    connect(&editor_.scripts(), &Scripts::shelfChanged, this, &MainWindow::refreshBanner);
     connect(&editor_, &Editor::shownChanged, this, [this] {
+        statusBar()->setVisible(!editor_.looks().clean);
+        trail_->setVisible(!editor_.looks().clean);
         refreshOverlays();
         commands_->refresh();
     });
@@ -150,24 +190,11 @@ MainWindow::MainWindow(Editor& editor)
         view_->setFocus();
     });
     connect(roster_, &RosterPanel::bringIntoViewRequested, this, [this] { view_->eye().showSelection(); });
-    toastTimer_.setSingleShot(true);
-    connect(&toastTimer_, &QTimer::timeout, toast_, &QWidget::hide);
-    new FocusHome(
-        this, [this] { return view_; }, std::vector<QWidget*>{propertiesDock_, stepBar_, broomCard_});
-    applyTheme();
-    QImageReader::setAllocationLimit(1100);  // megabytes: what io::kMostPixelsRead come to
-    // No larger than the screen it opens on, so that the status line is always seen.
-    resize(QSize(1280, 800).boundedTo(screen()->availableSize()));
-    firstArrangement();
-    restoreArrangement();
-    commands_->refresh();
-    refreshTrail();
-    refreshStatus();
 }
 
 MainWindow::~MainWindow() {
     // What is being dragged is dropped while everything that looks is still there.
-    preview_.reset();
+    shell_->preview.reset();
     if (editor_.isOpen()) view_->cancel();
     disconnect(&editor_, nullptr, this, nullptr);
     if (saveWorker_.joinable()) saveWorker_.join();
@@ -423,7 +450,7 @@ QToolButton* MainWindow::makeDeskHandle() {
     show(false);
     connect(deskDock_, &QDockWidget::visibilityChanged, handle, show);
     connect(handle, &QToolButton::clicked, this, [this] {
-        if (editor_.isOpen()) toggleDesk(desk_->page());
+        if (editor_.isOpen()) shell_->toggleDesk(*desk_->page());
     });
     return handle;
 }
@@ -537,6 +564,40 @@ void MainWindow::closeEvent(QCloseEvent* event) {
         });
         asking_ = false;
     });
+}
+
+/// Where in the tree one works: a button for each group gone into; a click goes out to it.
+void MainWindow::fillEntered() {
+    while (QLayoutItem* old = enteredRow_->takeAt(0)) {
+        if (old->widget() != nullptr) old->widget()->deleteLater();
+        delete old;
+    }
+    if (!editor_.isOpen() || !editor_.entered()) return;
+    const model::Scene& scene = editor_.scene();
+    std::vector<model::Slot> chain;
+    for (model::Slot s = scene.find(editor_.entered()); s != model::kNoSlot; s = scene.parent(s))
+        if (chain.empty() || editor_.isWhole(s)) chain.push_back(s);
+    for (auto slot = chain.rbegin(); slot != chain.rend(); ++slot) {
+        auto* separator = new QLabel(QStringLiteral("›"));
+        separator->setObjectName("faint");
+        enteredRow_->addWidget(separator);
+        auto* button = new QToolButton;
+        const base::ObjectId id = scene.id(*slot);
+        const auto name = scene.nameText(*slot);
+        button->setObjectName("trailGroup");
+        button->setText(toQt(name));
+        if (id == editor_.session().definitionEditedAt()) {
+            const base::ObjectId prefab = scene.detail(*slot)->prefab->of;
+            button->setText(tr("definition of %1, %2")
+                                .arg(QString::fromStdString(editor_.session().prefabName(prefab)),
+                                     counted(editor_.session().instancesOf(prefab, editor_.sceneName()).size(),
+                                             tr("instance here"), tr("instances here"))));
+        }
+        const bool here = id == editor_.entered();
+        button->setToolTip(here ? tr("The group one is in; click to go out") : tr("Back to this group"));
+        connect(button, &QToolButton::clicked, this, [this, id, here] { here ? editor_.leave() : editor_.enter(id); });
+        enteredRow_->addWidget(button);
+    }
 }
 
 }  // namespace app

@@ -1,48 +1,31 @@
 #pragma once
 // The window: trail on top, Stock, view, Roster over Properties, history strip and status below. Commands are
 // registered in main_commands.cpp.
-#include <QDockWidget>
-#include <QFrame>
-#include <QLabel>
 #include <QMainWindow>
-#include <QPointer>
 #include <QTimer>
-#include <QToolButton>
+#include <functional>
+#include <map>
+#include <memory>
+#include <string>
 #include <thread>
+#include <vector>
 
-#include "app/commands/commands.h"
-#include "app/dialogs/progress_card.h"
-#include "app/panels/desk.h"
-#include "app/panels/differences_panel.h"
-#include "app/panels/find_field.h"
-#include "app/panels/history_strip.h"
-#include "app/panels/number_field.h"
-#include "app/panels/properties_panel.h"
-#include "app/panels/roster_panel.h"
-#include "app/panels/stock_panel.h"
-#include "app/panels/surfaces_panel.h"
-#include "app/panels/table_panel.h"
-#include "app/shell/checks.h"
-#include "app/shell/editor.h"
-#include "app/shell/scripts.h"
-#include "app/view/panes.h"
-#include "model/facets/array.h"
-#include "ops/group.h"
-#include "ops/keep.h"
+#include "app/commands/rows.h"
+
+class QDockWidget;
+class QFrame;
+class QHBoxLayout;
+class QLabel;
+class QToolButton;
 
 namespace app {
 
-class Outside;
-class TheirsBar;
-
-class BroomCard;
-class KindsWindow;
-class RecordsWindow;
-class ChecksPanel;
-class CountsButton;
 class HintLabel;
-class ScriptCard;
-class ScriptPanel;
+class HistoryStrip;
+class NumberField;
+class Outside;
+class ProgressCard;
+class TheirsBar;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
@@ -60,6 +43,19 @@ class MainWindow : public QMainWindow {
     /// Waits for a save that is being written.
     void finishSaving();
 
+    /// Puts what comes and goes between the Stock and the view, which stays in sight; it can be pulled off by its
+    /// title.
+    void dockBeside(QWidget* content, const char* name, const QString& title);
+    void firstArrangement();
+    void toggleSides();
+    void newProject();
+    void chooseProject();
+    void newScene();
+    void save();
+    void saveAs();
+    void importModels();
+    void exportScene();
+
   protected:
     void closeEvent(QCloseEvent* event) override;
     void resizeEvent(QResizeEvent* event) override;
@@ -72,82 +68,24 @@ class MainWindow : public QMainWindow {
     void makePanels();
     void makeBottom();
     void makeOverlays();
+    void makeStepBar();
+    void makeDrawBars();
+    void wireStepField();
+    void makeFlagBar();
+    void makeBanner();
+    void makeTrustBar();
+    void makeToasts();
+    void listen();
     void fillBar();
     QToolButton* makeDeskHandle();
     void placeBar();
-    void addCommands();
-    void addPrefabCommands();
-    void addObjectCommands();
-    /// Opens the desk on a page; closes it when that is the one shown.
-    void toggleDesk(QWidget* page);
-    bool deskShows(const QWidget* page) const { return deskDock_->isVisible() && desk_->page() == page; }
-    void addDrawCommands();
-    void addScriptCommands();
-    void addCheckCommands();
-    /// Brings a finding into view, from where it can be seen.
-    void goToFinding(const check::Finding& finding);
-    void refreshChecks();
-    void showCheckCounts();
-    void askReason();
-    /// The commands that scripts offer, in the menus and in find.
-    void refreshScripts();
-    void startScript(const std::string& offer);
-    void showRan(const ScriptJob& job, const script::Outcome& outcome);
-    void trustScripts(bool use);
-    model::Slot selectedInstance() const;
-    base::ObjectId meantPrefab() const;
-    bool allInstances() const;
-    void takeApart(bool all);
-    void showUses();
-    const model::Item* meantItem() const;
-    base::Status relabel(edit::Draft& draft, const model::Item& item, const std::string& label,
-                         const std::string& folder);
-    void renamePrefab();
-    void movePrefab();
-    void copyLinked();
-    void makeEdition();
-    void listUnused();
-    void showPrefabFile();
-    void group();
-    void copyAgain();
-    void makeArray(model::Array::Shape shape, const std::optional<base::Vec3>& about);
-    void addCopying();
-    void toggleTint();
-    void ungroup(const ops::Ungrouping& how);
+    void makeCommands();
+    void wireButtons();
     void fillEntered();
-    void addProjectCommands();
-    void addEditCommands();
-    void addViewCommands();
-    void addArrangeCommands();
-    void addSelectCommands();
-    void addStockCommands();
-    void addLookCommands();
-    void addGrouping();
-    void changeLooks(const std::function<void(Looks&)>& change);
-    model::Slot selectedCamera();
-    void keepView();
-    void goToView(const QString& name);
-    void keepSelection();
-    void takeUpSelection(const QString& name);
-    void showKept(ops::Kept what);
-    void showSelected();
-    void invertSelection();
-    void selectAround(bool outward);
-    void showPlan();
-    void setClean(bool clean);
-    void fillCaptionMenu(ViewWidget* view, QMenu* menu);
-    void addArranging(const char* id, const QString& text, const QString& tip, const QKeySequence& keys,
-                      const QString& verb, const std::function<base::Status(edit::Draft&)>& act,
-                      const std::function<bool()>& enabled);
-    base::ObjectId leader() const;
-    void seatSunk();
     void fillStepMenu(QMenu* menu);
-    void selectLike(const QString& what, const std::function<bool(model::Slot like, model::Slot other)>& same);
-    void showManual(const QString& page);
     void fillMenus();
     QMenu* menuAt(const QString& path);
     QMenu* recentMenu();
-    QString whyNot(const Command& command) const;
     void placeOverlays();
     void refreshTrail();
     void refreshStatus();
@@ -161,58 +99,24 @@ class MainWindow : public QMainWindow {
     /// Says at once when what must exist no longer does.
     void watchNeeded();
     void showMessage(const QString& text, bool isError);
-    /// Puts what comes and goes between the Stock and the view, which stays in sight; it can be pulled off by its
-    /// title.
-    void dockBeside(QWidget* content, const char* name, const QString& title);
-    /// The kinds, docked; those that were open already come to the front.
-    KindsWindow& openKinds();
-    void openRecords();
-    void showRecordType(const QString& type);
-    template <class Content>
-    Content& openDocked(const char* name, const QString& title);
     void applyTheme();
     void rememberArrangement();
     void restoreArrangement();
-    void firstArrangement();
-    void toggleSides();
     void rememberRecent(const QString& path);
     QStringList recent() const;
 
-    void newProject();
-    void chooseProject();
-    void newScene();
-    void save();
-    void saveAs();
     void saveAndThen(std::function<void()> next);
     /// Asks what to do with unsaved scenes; runs `next` unless it is called off.
     void askUnsaved(std::function<void()> next);
-    void importModels();
     void importFiles(const QStringList& files);
-    void exportScene();
-    void copy();
-    void cut();
-    void paste();
-    void duplicate();
-    void removeSelected();
-    void selectAll();
-    void halfTurn();
-    void nextAxes();
-    void nextPivot();
-    void flagSelected(std::uint8_t flag, const char* name);
     void fillFlagMenu(QMenu* menu, std::uint8_t flag, const char* all);
-    void clearFlag(std::uint8_t flag, const char* name);
-    void escape();
-    bool canEdit() const;
-    bool allSelected(std::uint8_t flag) const;
-    bool hasSelection() const { return editor_.isOpen() && !editor_.selection().empty(); }
+    bool canEdit() const { return shell_ && shell_->canEdit(); }
 
     Editor& editor_;
     CommandSet* commands_;
     Stage* stage_;
     ViewPanes* panes_;
     ViewWidget* view_;  ///< the pane that is worked in
-    QByteArray beforeClean_;
-    std::unique_ptr<edit::Draft> preview_;  // of what is pointed at in the Arrange menu
     QWidget* trail_ = nullptr;
     QHBoxLayout* enteredRow_ = nullptr;
     QToolButton *projectButton_ = nullptr, *sceneButton_ = nullptr;
@@ -229,12 +133,11 @@ class MainWindow : public QMainWindow {
     ScriptPanel* script_ = nullptr;
     ChecksPanel* checks_ = nullptr;
     CountsButton* checksButton_ = nullptr;
-    QPointer<ScriptCard> scriptCard_;
     std::map<QString, QMenu*> menus_;  // by path: "View/Light"
-    QMenu* scriptMenu_ = nullptr;
-    std::vector<QMenu*> scriptSubmenus_;
     QFrame* trustBar_ = nullptr;
     BroomCard* broomCard_ = nullptr;
+    std::unique_ptr<Shell> shell_;
+    std::vector<RowsPtr> rows_;
     HistoryStrip* strip_ = nullptr;
     HintLabel* hint_ = nullptr;
     QLabel *cursorPlace_ = nullptr, *counts_ = nullptr, *saved_ = nullptr;
@@ -258,7 +161,6 @@ class MainWindow : public QMainWindow {
     TheirsBar* theirsBar_ = nullptr;
     std::vector<std::string> missing_;  // of kinds that must exist
     bool lookForMissing_ = false;
-    bool stockMeant_ = false;  // the Stock's menu is open
 };
 
 }  // namespace app

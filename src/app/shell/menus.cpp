@@ -2,7 +2,13 @@
 #include <QMenuBar>
 #include <set>
 
+#include "app/commands/rows.h"
 #include "app/shell/main_window.h"
+
+#include <QMenu>
+#include <QToolButton>
+#include "app/shell/editor.h"
+#include "edit/draft.h"
 
 namespace app {
 
@@ -15,13 +21,13 @@ struct MenuPlan {
     std::vector<const char*> rows;
 };
 
-std::vector<MenuPlan> menuPlan() {
-    const auto tr = [](const char* text) { return MainWindow::tr(text); };
-    const auto in = [](const QString& menu, const QString& sub) { return menu + "/" + sub; };
-    const QString project = tr("Project"), edit = tr("Edit"), select = tr("Select"), view = tr("View"),
-                  tools = tr("Tools"), arrange = tr("Arrange"), draw = tr("Draw"), objects = tr("Objects"),
-                  prefab = tr("Prefab"), data = tr("Data"), checks = tr("Checks"), scripts = tr("Scripts"),
-                  help = tr("Help");
+QString in(const QString& menu, const char* sub) {
+    return menu + "/" + MainWindow::tr(sub);
+}
+
+std::vector<MenuPlan> menusOfWorking() {
+    const QString project = MainWindow::tr("Project"), edit = MainWindow::tr("Edit"), select = MainWindow::tr("Select"),
+                  view = MainWindow::tr("View"), tools = MainWindow::tr("Tools");
     return {
         {project,
          {"project.newScene", "project.new", "project.open", "recent", "-", "project.save", "project.saveAs", "-",
@@ -29,86 +35,94 @@ std::vector<MenuPlan> menuPlan() {
         {edit,
          {"edit.undo", "edit.redo", "-", "edit.cut", "edit.copy", "edit.paste", "edit.duplicate", "edit.copyAgain",
           "edit.delete", "-", "edit.rename", "edit.tint", "/Hide and protect", "edit.escape"}},
-        {in(edit, tr("Hide and protect")),
+        {in(edit, "Hide and protect"),
          {"edit.hide", "edit.showAll", "edit.alone", "-", "edit.protect", "edit.releaseAll"}},
         {select,
          {"edit.selectAll", "select.others", "select.group", "select.inside", "edit.sameKind", "edit.sameItem", "-",
           "select.what", "select.keep", "select.kept", "-", "/How a drag selects"}},
-        {in(select, tr("How a drag selects")),
+        {in(select, "How a drag selects"),
          {"edit.selectBox", "edit.selectCircle", "edit.selectLasso", "-", "edit.selectWhole", "edit.selectThrough"}},
         {view,
          {"view.bring", "look.walk", "look.plan", "/Direction", "/Cameras", "/Views kept", "-", "/Light", "/Painted as",
           "/Labels", "/Lines", "-", "look.glide", "look.clean", "view.oat"}},
-        {in(view, tr("Direction")),
+        {in(view, "Direction"),
          {"look.panes", "-", "look.free", "look.top", "look.front", "look.back", "look.left", "look.right"}},
-        {in(view, tr("Cameras")), {"look.through", "look.inset", "look.setCamera", "look.aim", "-", "look.follow"}},
-        {in(view, tr("Views kept")), {"look.keep", "look.views", "look.firstView"}},
-        {in(view, tr("Light")), {"look.asSet", "look.day", "look.dusk", "look.night", "-", "look.lamp"}},
-        {in(view, tr("Painted as")),
+        {in(view, "Cameras"), {"look.through", "look.inset", "look.setCamera", "look.aim", "-", "look.follow"}},
+        {in(view, "Views kept"), {"look.keep", "look.views", "look.firstView"}},
+        {in(view, "Light"), {"look.asSet", "look.day", "look.dusk", "look.night", "-", "look.lamp"}},
+        {in(view, "Painted as"),
          {"look.shaded", "look.byKind", "look.collision", "look.wire", "look.contrast", "-", "look.states"}},
-        {in(view, tr("Labels")),
+        {in(view, "Labels"),
          {"look.noLabels", "look.labelName", "look.labelKind", "look.labelItem", "look.labelProperty"}},
-        {in(view, tr("Lines")), {"look.allLinks", "look.pierced", "look.drops"}},
+        {in(view, "Lines"), {"look.allLinks", "look.pierced", "look.drops"}},
         {tools,
          {"view.slide", "view.dial", "view.fit", "view.allHandles", "view.select", "-", "view.axes", "view.pivot",
           "view.pickPivot", "/Steps", "/Catching", "-", "view.measure", "view.copyMeasure", "/Panels"}},
-        {in(tools, tr("Steps")), {"view.step", "view.fine", "view.stepLattice", "-", "edit.uniform"}},
-        {in(tools, tr("Catching")), {"view.catchFlush", "view.catchProtected", "view.catchHidden"}},
-        {in(tools, tr("Panels")),
+        {in(tools, "Steps"), {"view.step", "view.fine", "view.stepLattice", "-", "edit.uniform"}},
+        {in(tools, "Catching"), {"view.catchFlush", "view.catchProtected", "view.catchHidden"}},
+        {in(tools, "Panels"),
          {"view.stock", "view.roster", "view.properties", "view.sides", "-", "view.stockSearch", "view.rosterFilter",
           "-", "view.stockFloat", "view.rosterFloat", "view.propertiesFloat", "-", "view.first", "view.thumbnails",
           "look.largerHandle", "look.smallerHandle"}},
+    };
+}
+
+std::vector<MenuPlan> menusOfMaking() {
+    const QString arrange = MainWindow::tr("Arrange"), draw = MainWindow::tr("Draw"),
+                  objects = MainWindow::tr("Objects"), prefab = MainWindow::tr("Prefab"), data = MainWindow::tr("Data"),
+                  checks = MainWindow::tr("Checks"), scripts = MainWindow::tr("Scripts"), help = MainWindow::tr("Help");
+    return {
         {arrange,
          {"edit.seat", "edit.seatBelow", "/Seat otherwise", "edit.halfTurn", "arrange.lattice", "-", "/Align",
           "/Spread evenly", "/Match", "/Mirror", "/Copies", "-", "/Groups"}},
-        {in(arrange, tr("Seat otherwise")),
+        {in(arrange, "Seat otherwise"),
          {"edit.seatLeaning", "edit.seatSunk", "edit.seatByCollision", "edit.seatOntoCollision", "-",
           "edit.seatWhenPlacing", "edit.followSlopes"}},
-        {in(arrange, tr("Align")),
+        {in(arrange, "Align"),
          {"arrange.left", "arrange.middleX", "arrange.right", "arrange.north", "arrange.middleZ", "arrange.south",
           "arrange.tops", "arrange.middleY", "arrange.bottoms", "-", "arrange.followFirst", "arrange.followLast",
           "arrange.followPointed", "arrange.followWorld"}},
-        {in(arrange, tr("Spread evenly")),
+        {in(arrange, "Spread evenly"),
          {"arrange.gapsX", "arrange.gapsY", "arrange.gapsZ", "-", "arrange.centresX", "arrange.centresY",
           "arrange.centresZ"}},
-        {in(arrange, tr("Match")),
+        {in(arrange, "Match"),
          {"arrange.matchPosition", "arrange.matchHeight", "arrange.matchTurn", "arrange.matchSize", "-",
           "arrange.resetTurn", "arrange.resetSize", "arrange.swap"}},
-        {in(arrange, tr("Mirror")), {"edit.mirrorX", "edit.mirrorY", "edit.mirrorZ"}},
-        {in(arrange, tr("Copies")),
+        {in(arrange, "Mirror"), {"edit.mirrorX", "edit.mirrorY", "edit.mirrorZ"}},
+        {in(arrange, "Copies"),
          {"array.row", "array.grid", "array.ring", "array.ringAbout", "-", "array.alike", "array.bake"}},
-        {in(arrange, tr("Groups")),
+        {in(arrange, "Groups"),
          {"group.make", "group.ungroup", "group.ungroupAll", "group.whole", "-", "group.enter", "group.leave", "-",
           "group.empty"}},
         {draw,
          {"draw.box", "draw.wedge", "draw.cylinder", "draw.cone", "draw.sphere", "draw.plane", "draw.stairs",
           "draw.wall", "draw.on", "-", "draw.broom", "/Broom"}},
-        {in(draw, tr("Broom")), {"draw.broomLarger", "draw.broomSmaller", "draw.broomStronger", "draw.broomWeaker"}},
+        {in(draw, "Broom"), {"draw.broomLarger", "draw.broomSmaller", "draw.broomStronger", "draw.broomWeaker"}},
         {objects,
          {"kinds.open", "records.open", "-", "/Links", "/Bodies", "/Points", "/Zones", "/In play", "-", "/Stock items",
           "/Surfaces"}},
-        {in(objects, tr("Links")), {"links.follow", "links.usedBy"}},
-        {in(objects, tr("Bodies")), {"body.box", "body.hull", "body.none"}},
-        {in(objects, tr("Points")), {"points.place", "points.collect", "points.spread"}},
-        {in(objects, tr("Zones")), {"zone.draw", "zone.box", "zone.sphere", "-", "zone.inside"}},
-        {in(objects, tr("In play")), {"start.unseen", "start.untouched", "start.absent"}},
-        {in(objects, tr("Stock items")),
+        {in(objects, "Links"), {"links.follow", "links.usedBy"}},
+        {in(objects, "Bodies"), {"body.box", "body.hull", "body.none"}},
+        {in(objects, "Points"), {"points.place", "points.collect", "points.spread"}},
+        {in(objects, "Zones"), {"zone.draw", "zone.box", "zone.sphere", "-", "zone.inside"}},
+        {in(objects, "In play"), {"start.unseen", "start.untouched", "start.absent"}},
+        {in(objects, "Stock items"),
          {"stock.replace", "stock.findItem", "stock.selectObjects", "stock.favourite", "-", "stock.vary",
           "stock.nextVariation", "stock.previousVariation"}},
-        {in(objects, tr("Surfaces")),
+        {in(objects, "Surfaces"),
          {"desk.surfaces", "surfaces.give", "-", "surfaces.keep", "surfaces.map", "surfaces.drop"}},
         {prefab,
          {"prefab.make", "prefab.copyLinked", "prefab.pullLinked", "prefab.edition", "prefab.merge", "-",
           "prefab.editHere", "prefab.open", "prefab.back", "prefab.differences", "-", "/Instances",
           "/Prefabs and items"}},
-        {in(prefab, tr("Instances")), {"prefab.takeApart", "prefab.takeAllApart", "prefab.makeAgain", "prefab.swap"}},
-        {in(prefab, tr("Prefabs and items")),
+        {in(prefab, "Instances"), {"prefab.takeApart", "prefab.takeAllApart", "prefab.makeAgain", "prefab.swap"}},
+        {in(prefab, "Prefabs and items"),
          {"prefab.usedBy", "prefab.unused", "-", "prefab.rename", "prefab.move", "prefab.showFile", "prefab.delete"}},
         {data, {"desk.table", "table.export", "table.import"}},
         {checks,
          {"desk.checks", "checks.all", "checks.rules", "-", "checks.next", "checks.previous", "checks.mend",
           "checks.mendAll", "checks.accept"}},
-        {in(scripts, tr("New script")),
+        {in(scripts, "New script"),
          {"scripts.new.plain", "scripts.new.command", "scripts.new.panel", "scripts.new.behaviour",
           "scripts.new.check"}},
         {scripts,
@@ -117,6 +131,12 @@ std::vector<MenuPlan> menuPlan() {
           "scripts.clearMarks", "-", "scripts.trust", "scripts.personal"}},
         {help, {"help.firstSteps", "help.manual", "help.find", "help.keys", "-", "help.about"}},
     };
+}
+
+std::vector<MenuPlan> menuPlan() {
+    std::vector<MenuPlan> all = menusOfWorking();
+    for (MenuPlan& plan : menusOfMaking()) all.push_back(std::move(plan));
+    return all;
 }
 
 /// Gives each row a letter of its own to be reached by; rows whose letters are all taken have none.
@@ -142,7 +162,7 @@ QMenu* MainWindow::menuAt(const QString& path) {
     menu = slash < 0 ? menuWidget()->findChild<QMenuBar*>("menus")->addMenu(path)
                      : new QMenu(path.mid(slash + 1), menuAt(path.left(slash)));
     menu->setToolTipsVisible(true);
-    connect(menu, &QMenu::aboutToHide, this, [this] { preview_.reset(); });
+    connect(menu, &QMenu::aboutToHide, this, [this] { shell_->preview.reset(); });
     connect(menu, &QMenu::aboutToShow, commands_, &CommandSet::refreshTips);
     return menu;
 }
@@ -176,7 +196,7 @@ void MainWindow::fillMenus() {
                 menu->addAction(action), commands_->setPlace(id, QString(part.path).replace("/", " › "));
         }
     }
-    scriptMenu_ = menuAt(tr("Scripts"));
+    shell_->scriptMenu = menuAt(tr("Scripts"));
     for (const MenuPlan& part : plan) giveLetters(menuAt(part.path));
     auto* scenes = new QMenu(this);
     connect(scenes, &QMenu::aboutToShow, this, [this, scenes] {

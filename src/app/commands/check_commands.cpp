@@ -1,10 +1,12 @@
-// Checks: what was found, from one finding to the next, mending.
+// Checks: run, gone through, fixed, accepted.
+#include <cmath>
+
+#include "app/commands/all.h"
 #include "app/dialogs/popovers.h"
 #include "app/panels/checks_panel.h"
 #include "app/panels/counts_button.h"
 #include "app/shell/main_window.h"
-
-#include <cmath>
+#include "app/view/view_widget.h"
 
 namespace app {
 
@@ -13,76 +15,78 @@ using check::Finding;
 using model::kNoSlot;
 using model::Slot;
 
-void MainWindow::addCheckCommands() {
+namespace {
+
+class CheckCommands : public Rows {
+  public:
+    explicit CheckCommands(Shell& shell);
+
+  private:
+    void askReason();
+    void showCheckCounts();
+    void refreshChecks();
+    void goToFinding(const Finding& finding);
+};
+
+CheckCommands::CheckCommands(Shell& shell) : Rows(shell) {
     Checks& checks = editor_.checks();
-    const auto open = [this] { return editor_.isOpen(); };
     const auto found = [this] { return editor_.isOpen() && !editor_.checks().findings().empty(); };
     const auto mendable = [this] {
         return canEdit() && editor_.checks().current() && editor_.checks().current()->mendable;
     };
-    commands_->add({"desk.checks", tr("Checks"), tr("What a playtest would find, and how to fix it"),
-                    Qt::ALT | Qt::Key_C, [this] { toggleDesk(checks_); }, open, [this] { return deskShows(checks_); }});
-    commands_->add({"checks.all",
-                    tr("Check all"),
-                    tr("Looks at the whole scene anew, and at what all scenes use"),
-                    {},
-                    [this] { editor_.checks().checkAll(); },
-                    open});
-    commands_->add({"checks.rules",
-                    tr("Rules of checks"),
-                    tr("What each looks for, how it is set, where it is off"),
-                    {},
-                    [this] {
-                        if (!deskShows(checks_)) toggleDesk(checks_);
-                        checks_->showRules();
-                    },
-                    open});
+    toggle(
+        "desk.checks", tr("Checks"), tr("What a playtest would find, and how to fix it"), Qt::ALT | Qt::Key_C,
+        [this] { shell_.toggleDesk(shell_.checks); }, [this] { return shell_.deskShows(shell_.checks); }, open());
+    verb(
+        "checks.all", tr("Check all"), tr("Looks at the whole scene anew, and at what all scenes use"), {},
+        [this] { editor_.checks().checkAll(); }, open());
+    verb(
+        "checks.rules", tr("Rules of checks"), tr("What each looks for, how it is set, where it is off"), {},
+        [this] {
+            if (!shell_.deskShows(shell_.checks)) shell_.toggleDesk(shell_.checks);
+            shell_.checks.showRules();
+        },
+        open());
     auto go = [this](int by) {
         editor_.checks().go(by);
         if (editor_.checks().current()) goToFinding(*editor_.checks().current());
     };
-    commands_->add({"checks.next", tr("Next finding"), tr("Brings into view what is wrong, from where it can be seen"),
-                    Qt::Key_F7, [go] { go(1); }, found});
-    commands_->add({"checks.previous", tr("Previous finding"), tr("Back to the one before"), Qt::SHIFT | Qt::Key_F7,
-                    [go] { go(-1); }, found});
-    commands_->add({"checks.mend",
-                    tr("Fix the finding"),
-                    tr("As one step"),
-                    {},
-                    [this] { editor_.checks().mend({*editor_.checks().current()}); },
-                    mendable});
-    commands_->add(
-        {"checks.mendAll",
-         tr("Fix all of this rule"),
-         tr("Shows first what it would do"),
-         {},
-         [this] { editor_.checks().previewMending(editor_.checks().ofRule(editor_.checks().current()->rule)); },
-         mendable});
-    commands_->add({"checks.accept",
-                    tr("Accept, with a reason"),
-                    tr("It stays, with a reason"),
-                    {},
-                    [this] { askReason(); },
-                    [this] { return canEdit() && editor_.checks().current().has_value(); }});
-    connect(&checks, &Checks::changed, this, &MainWindow::refreshChecks);
-    connect(&checks, &Checks::progressed, this, &MainWindow::showCheckCounts);
-    connect(&editor_, &Editor::themeChanged, this, &MainWindow::refreshChecks);
+    verb(
+        "checks.next", tr("Next finding"), tr("Brings into view what is wrong, from where it can be seen"), Qt::Key_F7,
+        [go] { go(1); }, found);
+    verb(
+        "checks.previous", tr("Previous finding"), tr("Back to the one before"), Qt::SHIFT | Qt::Key_F7,
+        [go] { go(-1); }, found);
+    verb(
+        "checks.mend", tr("Fix the finding"), tr("As one step"), {},
+        [this] { editor_.checks().mend({*editor_.checks().current()}); }, mendable);
+    verb(
+        "checks.mendAll", tr("Fix all of this rule"), tr("Shows first what it would do"), {},
+        [this] { editor_.checks().previewMending(editor_.checks().ofRule(editor_.checks().current()->rule)); },
+        mendable);
+    verb(
+        "checks.accept", tr("Accept, with a reason"), tr("It stays, with a reason"), {}, [this] { askReason(); },
+        [this] { return canEdit() && editor_.checks().current().has_value(); });
+    connect(&checks, &Checks::changed, this, &CheckCommands::refreshChecks);
+    connect(&checks, &Checks::progressed, this, &CheckCommands::showCheckCounts);
+    connect(&editor_, &Editor::themeChanged, this, &CheckCommands::refreshChecks);
     connect(&checks, &Checks::currentChanged, commands_, &CommandSet::refresh);
-    connect(checks_, &ChecksPanel::goTo, this, &MainWindow::goToFinding);
-    connect(checks_, &ChecksPanel::reasonWanted, this, &MainWindow::askReason);
-    connect(checksButton_, &QToolButton::clicked, this, [this] { toggleDesk(checks_); });
+    connect(&shell_.checks, &ChecksPanel::goTo, this, &CheckCommands::goToFinding);
+    connect(&shell_.checks, &ChecksPanel::reasonWanted, this, &CheckCommands::askReason);
+    connect(&shell_.checksButton, &QToolButton::clicked, this, [this] { shell_.toggleDesk(shell_.checks); });
 }
 
-void MainWindow::askReason() {
-    new NamePopover(this, tr("Why may it stay?"), tr("Accept"), {}, {}, [this](const QString& reason, const QString&) {
-        if (reason.trimmed().isEmpty()) return tr("Say in a few words why it may stay.");
-        checks_->acceptCurrent(reason);
-        return QString();
-    });
+void CheckCommands::askReason() {
+    new NamePopover(over(), tr("Why may it stay?"), tr("Accept"), {}, {},
+                    [this](const QString& reason, const QString&) {
+                        if (reason.trimmed().isEmpty()) return tr("Say in a few words why it may stay.");
+                        shell_.checks.acceptCurrent(reason);
+                        return QString();
+                    });
 }
 
 /// What was found, in the trail: shapes tell as well as colours.
-void MainWindow::showCheckCounts() {
+void CheckCommands::showCheckCounts() {
     const Checks& checks = editor_.checks();
     const std::size_t errors = checks.count(check::Severity::Error), cautions = checks.count(check::Severity::Caution),
                       hints = checks.count(check::Severity::Hint);
@@ -98,17 +102,17 @@ void MainWindow::showCheckCounts() {
              t.dim}};
     else if (parts.isEmpty())
         parts = {{tr("✓ No findings"), t.dim}};
-    checksButton_->setVisible(editor_.isOpen());
-    checksButton_->setParts(parts);
+    shell_.checksButton.setVisible(editor_.isOpen());
+    shell_.checksButton.setParts(parts);
 }
 
-void MainWindow::refreshChecks() {
+void CheckCommands::refreshChecks() {
     showCheckCounts();
     commands_->refresh();
 }
 
 /// From the side that is least in the way: sixteen places round it are tried.
-void MainWindow::goToFinding(const Finding& finding) {
+void CheckCommands::goToFinding(const Finding& finding) {
     const model::Scene& scene = editor_.scene();
     const Slot slot = scene.find(finding.object);
     if (slot != kNoSlot) editor_.select({finding.object});
@@ -129,7 +133,7 @@ void MainWindow::goToFinding(const Finding& finding) {
     const Slot other = scene.find(finding.other);
     constexpr int kWays = 8;
     std::optional<Vec3> best;
-    const Vec3 now = view_->camera().eye - target;
+    const Vec3 now = view().camera().eye - target;
     const double first = std::atan2(now.x, now.z);  // as near as can be to where one looks from
     for (const double up : {0.35, 0.7})
         for (int k = 0; k < kWays && !best; ++k) {
@@ -142,7 +146,13 @@ void MainWindow::goToFinding(const Finding& finding) {
                               (other != kNoSlot && scene.isWithin(hit->slot, other));
             if (seen) best = eye;
         }
-    view_->eye().jumpTo(render::Camera::looking(best.value_or(target + Vec3(0, away, away * 0.2)), target));
+    view().eye().jumpTo(render::Camera::looking(best.value_or(target + Vec3(0, away, away * 0.2)), target));
+}
+
+}  // namespace
+
+RowsPtr checkCommands(Shell& shell) {
+    return std::make_unique<CheckCommands>(shell);
 }
 
 }  // namespace app

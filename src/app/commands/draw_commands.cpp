@@ -1,0 +1,92 @@
+// Drawing solids, and the broom.
+#include "app/commands/all.h"
+#include "app/dialogs/broom_card.h"
+#include "app/panels/stock_panel.h"
+#include "app/view/view_widget.h"
+#include "model/facets/solid.h"
+#include "ops/solid.h"
+
+namespace app {
+
+using base::Status;
+using model::kNoSlot;
+using model::Slot;
+
+namespace {
+
+class DrawCommands : public Rows {
+  public:
+    explicit DrawCommands(Shell& shell);
+
+  private:
+};
+
+DrawCommands::DrawCommands(Shell& shell) : Rows(shell) {
+    using Shape = model::Solid::Shape;
+    const std::tuple<const char*, Shape, QString> shapes[] = {
+        {"draw.box", Shape::Box, tr("Drag its footprint on any surface, then its height")},
+        {"draw.wedge", Shape::Wedge, tr("A ramp that rises away from where the drag begins")},
+        {"draw.cylinder", Shape::Cylinder, tr("Round, as wide and deep as is dragged")},
+        {"draw.cone", Shape::Cone, tr("A point over a round footprint")},
+        {"draw.sphere", Shape::Sphere, tr("As large as its footprint")},
+        {"draw.plane", Shape::Plane, tr("Flat, for grounds and water")},
+        {"draw.stairs", Shape::Stairs, tr("Rise away from where the drag begins; steps of about 18 cm")},
+        {"draw.wall", Shape::Wall, tr("From where the drag begins to where it ends, 20 cm thick")}};
+    for (const auto& [id, shape, tip] : shapes)
+        toggle(
+            id, QString::fromUtf8(ops::solidLabel(shape).data()), tip, {},
+            [this, shape = shape] {
+                editor_.change(&Tools::solid, shape);
+                editor_.setTool(Tool::Solid);
+                view().setFocus();
+            },
+            [this, shape = shape] { return editor_.tools().tool == Tool::Solid && editor_.tools().solid == shape; },
+            edits());
+    toggle("draw.on", tr("Go on drawing"), tr("After one solid the tool stays in the hand for the next"), {},
+           &Tools::drawsOn);
+    toggle(
+        "draw.broom", tr("Broom"),
+        tr("Sweep to scatter, remove, vary, seat, hide, protect or select; wheel: radius, with Shift: "
+           "strength"),
+        Qt::ALT | Qt::Key_B,
+        [this] {
+            shell_.broomCard.setItem(shell_.stock.current().toStdString());
+            editor_.setTool(editor_.tools().tool == Tool::Broom ? Tool::Slide : Tool::Broom);
+            view().setFocus();
+        },
+        [this] { return editor_.tools().tool == Tool::Broom; }, edits());
+    struct Turn {
+        const char* id;
+        QString text, tip;
+        QKeySequence keys;
+        double radius, strength;
+    };
+    const Turn turns[] = {
+        {"draw.broomSmaller", tr("Smaller broom"), tr("Its radius; also the wheel"), Qt::ALT | Qt::Key_Minus, 0.8, 0},
+        {"draw.broomLarger", tr("Larger broom"), tr("Its radius; also the wheel"), Qt::ALT | Qt::Key_Plus, 1.25, 0},
+        {"draw.broomWeaker", tr("Weaker broom"), tr("What share it takes; also Shift+wheel"), Qt::ALT | Qt::Key_Comma,
+         1, -0.1},
+        {"draw.broomStronger", tr("Stronger broom"), tr("What share it takes; also Shift+wheel"),
+         Qt::ALT | Qt::Key_Period, 1, 0.1}};
+    for (const Turn& turn : turns)
+        verb(
+            turn.id, turn.text, turn.tip, turn.keys,
+            [this, turn] {
+                ops::BroomSettings s = editor_.tools().broom;
+                s.radiusMetres = std::clamp(s.radiusMetres * turn.radius, 0.1, 200.0);
+                s.strength = std::clamp(s.strength + turn.strength, 0.05, 1.0);
+                editor_.change(&Tools::broom, s);
+            },
+            [this] { return editor_.tools().tool == Tool::Broom; });
+    connect(&shell_.stock, &StockPanel::currentChanged, this, [this](const QString& item) {
+        if (editor_.tools().tool == Tool::Broom) shell_.broomCard.setItem(item.toStdString());
+    });
+}
+
+}  // namespace
+
+RowsPtr drawCommands(Shell& shell) {
+    return std::make_unique<DrawCommands>(shell);
+}
+
+}  // namespace app

@@ -1,0 +1,133 @@
+// Groups: made, taken apart, gone into and out of.
+#include <QDockWidget>
+#include <QMessageBox>
+#include <QPushButton>
+
+#include "app/commands/all.h"
+#include "app/look/parts.h"
+#include "app/look/question.h"
+#include "app/panels/roster_panel.h"
+#include "app/shell/main_window.h"
+#include "app/view/view_widget.h"
+#include "ops/group.h"
+
+namespace app {
+
+using base::Status;
+using model::kNoSlot;
+using model::Slot;
+
+namespace {
+
+class GroupCommands : public Rows {
+  public:
+    explicit GroupCommands(Shell& shell);
+
+  private:
+    void group();
+    void ungroup(const ops::Ungrouping& how);
+    bool allSelected(std::uint8_t flag) const;
+};
+
+GroupCommands::GroupCommands(Shell& shell) : Rows(shell) {
+    verb(
+        "group.make", tr("Group"), tr("Puts the selection under a new group; nothing moves"), Qt::CTRL | Qt::Key_G,
+        [this] { group(); }, changes());
+    verb(
+        "group.ungroup", tr("Ungroup"), tr("Puts what the selected groups hold in their place"),
+        Qt::CTRL | Qt::SHIFT | Qt::Key_G, [this] { ungroup({}); }, changes());
+    verb(
+        "group.ungroupAll", tr("Ungroup all levels"), tr("The groups within the selected ones too"), {},
+        [this] {
+            ungroup({true, false});
+        },
+        changes());
+    toggle(
+        "group.whole", tr("Taken as one"), tr("A click on anything in the selected groups takes the group"), {},
+        [this] {
+            const auto ids = editor_.selection();
+            const bool on = !allSelected(model::flags::kWhole);
+            editor_.run((on ? "Take as one: " : "Take singly: ") + ops::describe(editor_.scene(), ids),
+                        [&](edit::Draft& d) { return ops::setFlag(d, ids, model::flags::kWhole, on); });
+        },
+        [this] { return allSelected(model::flags::kWhole); }, changes());
+    verb(
+        "group.enter", tr("Go into the group"),
+        tr("Works inside it: the rest is dimmed and cannot be picked. In the view: Enter, or double-click"), {},
+        [this] { view().enterSelected(); }, [this] { return editor_.isOpen() && hasSelection(); });
+    verb(
+        "group.leave", tr("Go out of the group"), tr("In the view: Esc, or double-click beside it"), {},
+        [this] { editor_.leave(); }, [this] { return editor_.isOpen() && bool(editor_.entered()); });
+    verb(
+        "group.empty", tr("Select empty groups"), tr("Groups with nothing in them"), {},
+        [this] {
+            const auto empty = ops::emptyGroups(editor_.scene());
+            if (empty.empty()) return editor_.say(tr("No group is empty."));
+            editor_.select(empty);
+            editor_.say(tr("%1 selected.").arg(counted(empty.size(), tr("empty group"), tr("empty groups"))));
+        },
+        open());
+}
+
+/// The name is asked for in the Roster's row, with one made of the contents.
+void GroupCommands::group() {
+    const auto ids = editor_.selection();
+    const std::string name = ops::groupName(editor_.scene(), ids);
+    const bool done =
+        editor_.run("Group " + ops::describe(editor_.scene(), ids), [&](edit::Draft& draft) -> base::Status {
+            auto made = ops::group(draft, ids, name);
+            if (!made) return tl::unexpected(made.error());
+            editor_.session().select({*made});
+            return {};
+        });
+    if (done && shell_.rosterDock.isVisible()) shell_.roster.renameSelected();
+}
+
+void GroupCommands::ungroup(const ops::Ungrouping& how) {
+    const auto ids = editor_.selection();
+    base::Status done;
+    {
+        edit::Draft draft(editor_.session(), editor_.sceneName(), "Ungroup " + ops::describe(editor_.scene(), ids));
+        auto freed = ops::ungroup(draft, ids, how);
+        if (freed) {
+            editor_.session().select(*freed);
+            auto step = draft.commit();
+            if (!step) done = tl::unexpected(step.error());
+        } else
+            done = tl::unexpected(freed.error());
+    }
+    if (done || how.nearest || done.error().code != base::ErrorCode::BadInput) {
+        editor_.report(done);
+        return;
+    }
+    auto* question = new QMessageBox(QMessageBox::NoIcon, tr("Ungroup"), QString::fromStdString(done.error().message),
+                                     QMessageBox::Cancel, over());
+    question->setObjectName("shearQuestion");
+    question->setAttribute(Qt::WA_DeleteOnClose);
+    question->setInformativeText(
+        tr("It can be given the nearest pose without shear instead; it then looks a little different."));
+    QPushButton* nearest = question->addButton(tr("Ungroup with nearest poses"), QMessageBox::AcceptRole);
+    connect(question, &QMessageBox::buttonClicked, this, [this, how, nearest](QAbstractButton* pressed) {
+        if (pressed == nearest) ungroup({how.nested, true});
+    });
+    dressQuestion(*question, editor_.theme());
+    question->open();
+}
+
+/// Does everything selected carry the flag?
+bool GroupCommands::allSelected(std::uint8_t flag) const {
+    if (!editor_.isOpen() || editor_.selection().empty()) return false;
+    const model::Scene& scene = editor_.scene();
+    return std::all_of(editor_.selection().begin(), editor_.selection().end(), [&](base::ObjectId id) {
+        const Slot s = scene.find(id);
+        return s != model::kNoSlot && (scene.flagsOf(s) & flag) != 0;
+    });
+}
+
+}  // namespace
+
+RowsPtr groupCommands(Shell& shell) {
+    return std::make_unique<GroupCommands>(shell);
+}
+
+}  // namespace app

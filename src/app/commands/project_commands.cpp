@@ -1,0 +1,50 @@
+// The project: scenes, files, leaving.
+#include "app/commands/all.h"
+#include "app/shell/main_window.h"
+
+namespace app {
+
+using base::Status;
+using model::kNoSlot;
+using model::Slot;
+
+namespace {
+
+class ProjectCommands : public Rows {
+  public:
+    explicit ProjectCommands(Shell& shell);
+
+  private:
+};
+
+ProjectCommands::ProjectCommands(Shell& shell) : Rows(shell) {
+    verb(
+        "project.newScene", tr("New scene…"), tr("Adds a scene from a template"), QKeySequence::New,
+        [this] { shell_.window.newScene(); }, edits());
+    verb("project.new", tr("New project…"), tr("Makes a project in a folder of its own"),
+         Qt::CTRL | Qt::SHIFT | Qt::Key_N, [this] { shell_.window.newProject(); });
+    verb("project.open", tr("Open project…"), tr("Opens a project’s folder"), QKeySequence::Open,
+         [this] { shell_.window.chooseProject(); });
+    verb(
+        "project.save", tr("Save"), tr("Writes the changed scenes to their files"), QKeySequence::Save,
+        [this] { shell_.window.save(); }, edits());
+    verb(
+        "project.saveAs", tr("Save scene as…"),
+        tr("Writes a copy of this scene under another name and goes on with that"), Qt::CTRL | Qt::SHIFT | Qt::Key_S,
+        [this] { shell_.window.saveAs(); }, edits());
+    verb(
+        "project.import", tr("Import models…"), tr("Adds glTF models to the Stock"), Qt::CTRL | Qt::Key_I,
+        [this] { shell_.window.importModels(); }, edits());
+    verb(
+        "project.export", tr("Export scene…"), tr("Writes the scene as a binary glTF file"), Qt::CTRL | Qt::Key_E,
+        [this] { shell_.window.exportScene(); }, open());
+    verb("project.quit", tr("Quit"), tr("Closes the window"), QKeySequence::Quit, [this] { shell_.window.close(); });
+}
+
+}  // namespace
+
+RowsPtr projectCommands(Shell& shell) {
+    return std::make_unique<ProjectCommands>(shell);
+}
+
+}  // namespace app
