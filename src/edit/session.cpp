@@ -353,18 +353,13 @@ Status Session::jumpTo(StepId step) {
         if (history_.step(id)->barrier)
             return fail(ErrorCode::Refused, history_.step(id)->name + ": nothing before this can be undone.");
     std::map<std::string, SceneDelta> deltas;
-    Status outcome;
-    auto go = [&](StepId id, Direction direction, StepId arrive) {
-        outcome = applyStep(id, direction, deltas);
-        if (outcome) history_.moveTo(arrive);
-        return outcome.has_value();
-    };
-    bool going = true;
-    for (std::size_t i = 0; going && i < path.back.size(); ++i)
-        going = go(path.back[i], Direction::Backward, history_.step(path.back[i])->parent);
-    for (std::size_t i = 0; going && i < path.forward.size(); ++i)
-        going = go(path.forward[i], Direction::Forward, path.forward[i]);
-    Status kept = ledger_->setPresent(history_);
+    const StepId from = history_.present();
+    Status outcome = travel(path, deltas);
+    if (Status kept = ledger_->setPresent(history_); !kept) {
+        // Refused: back to where the ledger says that it stands.
+        (void)travel(history_.path(history_.present(), from), deltas);
+        outcome = kept;
+    }
     std::vector<std::string> changed;
     for (const auto& [name, delta] : deltas) changed.push_back(name);
     tell(std::move(deltas));
@@ -375,7 +370,20 @@ Status Session::jumpTo(StepId step) {
         travelled.tell(last->scene());
     historyChanged.tell();
     selectionChanged.tell();
-    return outcome ? kept : outcome;
+    return outcome;
+}
+
+/// Takes steps back and does steps again, as far as that goes.
+Status Session::travel(const History::Path& path, std::map<std::string, SceneDelta>& deltas) {
+    for (StepId id : path.back) {
+        if (Status undone = applyStep(id, Direction::Backward, deltas); !undone) return undone;
+        history_.moveTo(history_.step(id)->parent);
+    }
+    for (StepId id : path.forward) {
+        if (Status done = applyStep(id, Direction::Forward, deltas); !done) return done;
+        history_.moveTo(id);
+    }
+    return {};
 }
 
 std::vector<ObjectId> Session::existing(const std::vector<ObjectId>& ids) const {

@@ -189,6 +189,7 @@ class Session {
     base::Result<std::shared_ptr<const StepData>> data(StepId id);
     void keep(StepId id, std::shared_ptr<const StepData> data);
     base::Status applyStep(StepId id, Direction direction, std::map<std::string, SceneDelta>& deltas);
+    base::Status travel(const History::Path& path, std::map<std::string, SceneDelta>& deltas);
     base::Result<StepId> commit(StepInfo info, std::shared_ptr<const StepData> data);
     std::vector<base::ObjectId> existing(const std::vector<base::ObjectId>& ids) const;
 
