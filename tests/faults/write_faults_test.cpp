@@ -8,6 +8,7 @@
 #include <functional>
 
 #include "faults/calls.h"
+#include "ops/prefab.h"
 #include "support/test_main.h"
 #include "support/test_project.h"
 
@@ -51,6 +52,17 @@ class Work {
             poses.back().position.x += x;
         }
         if (Status moved = draft.setTransforms(ids, poses); !moved) return moved;
+        return committed(draft);
+    }
+    /// A prefab, whose definition has a file of its own.
+    Status pack() {
+        edit::Draft draft(p_.session(), "first", "Pack");
+        if (!draft.state()) return draft.state();
+        ops::MakePrefab making;
+        making.name = "Quay set";
+        const base::ObjectId post = p_.scene().id(p_.scene().firstChild(model::kNoSlot));
+        auto made = ops::makePrefab(draft, {&post, 1}, making);
+        if (!made) return tl::unexpected(made.error());
         return committed(draft);
     }
     static Status committed(edit::Draft& draft) {
