@@ -5,15 +5,13 @@
 #include <mutex>
 #include <thread>
 
+#include "check/names.h"
 #include "check/units.h"
 
 namespace check {
 
 using base::Aabb;
 using base::ObjectId;
-using base::Vec3;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -6,15 +6,13 @@
 #include <algorithm>
 
 #include "base/text.h"
+#include "check/names.h"
 #include "check/parameters.h"
 #include "model/facets/body.h"
 #include "ops/objects.h"
 #include "ops/seat.h"
 
 namespace check {
-
-using model::kNoSlot;
-using model::Slot;
 
 std::string_view severityWord(Severity severity) {
     return severity == Severity::Error ? "error" : severity == Severity::Caution ? "caution" : "hint";

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 
+#include "check/names.h"
 #include "check/parameters.h"
 #include "check/rule.h"
 #include "model/facets/surfaces.h"
@@ -14,10 +15,7 @@
 namespace check {
 
 using base::ObjectId;
-using base::Status;
-using model::kNoSlot;
 using model::PropertyType;
-using model::Slot;
 using model::Value;
 
 namespace {

@@ -8,6 +8,7 @@
 #include <tuple>
 
 #include "base/text.h"
+#include "check/names.h"
 #include "check/parameters.h"
 #include "check/units.h"
 #include "model/facets/body.h"
@@ -21,12 +22,8 @@
 
 namespace check {
 
-using base::Status;
-using base::Vec3;
 using model::Body;
-using model::kNoSlot;
 using model::Mark;
-using model::Slot;
 
 namespace {
 

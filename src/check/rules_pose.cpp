@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "base/text.h"
+#include "check/names.h"
 #include "check/parameters.h"
 #include "check/rule.h"
 #include "ops/align.h"
@@ -11,11 +12,7 @@
 
 namespace check {
 
-using base::Status;
-using base::Vec3;
-using model::kNoSlot;
 using model::Mark;
-using model::Slot;
 
 namespace {
 

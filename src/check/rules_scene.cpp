@@ -8,6 +8,7 @@
 #include <unordered_set>
 
 #include "base/text.h"
+#include "check/names.h"
 #include "check/parameters.h"
 #include "check/rule.h"
 #include "check/units.h"
@@ -16,11 +17,6 @@
 #include "ops/objects.h"
 
 namespace check {
-
-using base::Status;
-using base::Vec3;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

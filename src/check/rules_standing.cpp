@@ -5,6 +5,7 @@
 #include <cmath>
 #include <set>
 
+#include "check/names.h"
 #include "check/parameters.h"
 #include "check/units.h"
 #include "ops/objects.h"
@@ -12,11 +13,7 @@
 
 namespace check {
 
-using base::Status;
-using base::Vec3;
-using model::kNoSlot;
 using model::Mark;
-using model::Slot;
 
 namespace {
 

@@ -6,13 +6,11 @@
 #include <unordered_map>
 
 #include "base/text.h"
+#include "check/names.h"
 #include "model/facets/light.h"
 #include "model/property.h"
 
 namespace check {
-
-using model::kNoSlot;
-using model::Slot;
 
 std::vector<std::pair<std::string, std::string>> summaryOf(const model::Scene& scene, const Facts& facts) {
     std::unordered_map<base::Name, std::size_t> kinds;

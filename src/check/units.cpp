@@ -6,13 +6,10 @@
 #include <cmath>
 #include <unordered_set>
 
+#include "check/names.h"
 #include "query/mesh_index.h"
 
 namespace check {
-
-using base::Vec3;
-using model::kNoSlot;
-using model::Slot;
 
 Slot unitOf(const model::Scene& scene, Slot slot) {
     Slot unit = slot;

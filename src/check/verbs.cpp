@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <atomic>
 
+#include "check/names.h"
 #include "check/units.h"
 
 namespace check {
@@ -12,7 +13,6 @@ namespace check {
 using base::ErrorCode;
 using base::fail;
 using base::ObjectId;
-using base::Status;
 
 namespace {
 

@@ -11,6 +11,7 @@
 #include "cli/check_commands.h"
 #include "cli/json_text.h"
 #include "cli/ledger_commands.h"
+#include "cli/names.h"
 #include "cli/opened.h"
 #include "cli/prefab_commands.h"
 #include "cli/property_commands.h"
@@ -29,9 +30,6 @@ namespace cli {
 namespace {
 
 namespace fs = std::filesystem;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 using Json = nlohmann::ordered_json;
 
 Json vec(const base::Vec3& v) {

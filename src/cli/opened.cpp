@@ -2,13 +2,13 @@
 
 #include <ostream>
 
+#include "cli/names.h"
 #include "io/outside.h"
 #include "script/meshes.h"
 
 namespace cli {
 
 namespace fs = std::filesystem;
-using base::Result;
 
 constexpr std::string_view kSceneEnding = ".scene.jsonl";
 

@@ -7,16 +7,12 @@
 
 #include "base/text.h"
 #include "cli/json_text.h"
+#include "cli/names.h"
 #include "ops/prefab.h"
 #include "query/object_filter.h"
 
 namespace cli {
 
-using base::ErrorCode;
-using base::ObjectId;
-using base::Result;
-using model::kNoSlot;
-using model::Slot;
 using Json = nlohmann::ordered_json;
 
 namespace {

@@ -8,6 +8,7 @@
 #include "base/files.h"
 #include "base/text.h"
 #include "cli/json_text.h"
+#include "cli/names.h"
 #include "io/csv.h"
 #include "model/value_json.h"
 #include "ops/properties.h"
@@ -18,12 +19,7 @@
 namespace cli {
 namespace {
 
-using base::ErrorCode;
 using base::fail;
-using base::ObjectId;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 using Json = nlohmann::ordered_json;
 
 struct Arguments {

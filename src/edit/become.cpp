@@ -1,4 +1,5 @@
 #include "edit/become.h"
+#include "edit/names.h"
 
 #include <algorithm>
 #include <set>
@@ -6,11 +7,7 @@
 
 namespace edit {
 
-using base::ObjectId;
-using base::Status;
-using model::kNoSlot;
 using model::Scene;
-using model::Slot;
 
 namespace {
 

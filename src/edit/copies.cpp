@@ -1,12 +1,9 @@
 #include "edit/copies.h"
 
+#include "edit/names.h"
 #include "model/property.h"
 
 namespace edit {
-
-using base::ObjectId;
-using model::kNoSlot;
-using model::Slot;
 
 void appendCopy(Session& session, const model::Scene& scene, Slot top, ObjectId copy, model::FreeNames& names,
                 std::vector<model::ObjectRecord>& objects, CopyOf& copyOf) {

@@ -1,6 +1,7 @@
 #include "edit/draft.h"
 
 #include "edit/follow_arrays.h"
+#include "edit/names.h"
 
 #include <fmt/format.h>
 
@@ -8,13 +9,6 @@
 #include <map>
 
 namespace edit {
-
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

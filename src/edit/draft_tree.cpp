@@ -6,15 +6,9 @@
 
 #include "edit/draft.h"
 #include "edit/instance_links.h"
+#include "edit/names.h"
 
 namespace edit {
-
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 Status Draft::create(std::span<const model::ObjectRecord> objects) {
     if (!state_) return state_;

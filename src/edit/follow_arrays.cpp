@@ -5,17 +5,14 @@
 #include <unordered_set>
 
 #include "edit/copies.h"
+#include "edit/names.h"
 #include "model/array.h"
 #include "model/facets/array.h"
 
 namespace edit {
 
-using base::ObjectId;
-using base::Status;
-using model::kNoSlot;
 using model::ObjectRecord;
 using model::Scene;
-using model::Slot;
 
 namespace {
 

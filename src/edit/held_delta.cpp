@@ -1,8 +1,7 @@
 #include "edit/held_delta.h"
+#include "edit/names.h"
 
 namespace edit {
-
-using model::Slot;
 
 void HeldDelta::add(const SceneDelta& delta) {
     rest_.scene = delta.scene;

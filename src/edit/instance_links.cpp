@@ -1,4 +1,5 @@
 #include "edit/instance_links.h"
+#include "edit/names.h"
 
 #include <fmt/format.h>
 
@@ -8,9 +9,6 @@
 namespace edit {
 
 using base::innerOf;
-using base::ObjectId;
-using model::kNoSlot;
-using model::Slot;
 
 model::ObjectRecord asInside(model::ObjectRecord r, ObjectId instance) {
     r.id = innerOf(instance, r.id);

@@ -3,15 +3,12 @@
 
 #include <algorithm>
 
+#include "edit/names.h"
 #include "edit/scene_writer.h"
 #include "model/facets/solid.h"
 #include "model/property.h"
 
 namespace edit {
-
-using base::ObjectId;
-using model::kNoSlot;
-using model::Slot;
 
 void SceneWriter::note(Slot instance) {
     std::unordered_set<ObjectId> prefabs;

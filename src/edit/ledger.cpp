@@ -12,14 +12,11 @@
 #include "base/hash.h"
 #include "base/text.h"
 #include "edit/ledger_sums.h"
+#include "edit/names.h"
 #include "edit/sql.h"
 
 namespace edit {
 namespace {
-
-using base::ErrorCode;
-using base::fail;
-using base::Status;
 
 constexpr std::size_t kBulkRows = 2000;  // steps larger than this are packed on the worker
 

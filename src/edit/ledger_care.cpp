@@ -13,15 +13,13 @@
 #include "edit/codec.h"
 #include "edit/ledger.h"
 #include "edit/ledger_sums.h"
+#include "edit/names.h"
 #include "edit/sql.h"
 
 namespace edit {
 
 namespace fs = std::filesystem;
-using base::ErrorCode;
-using base::fail;
 using base::Result;
-using base::Status;
 
 namespace {
 

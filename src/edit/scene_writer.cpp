@@ -1,18 +1,13 @@
 #include "edit/scene_writer.h"
 
+#include "edit/names.h"
 #include "model/facets/solid.h"
 
 #include <fmt/format.h>
 
 namespace edit {
 
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
 using base::Result;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 Status SceneWriter::apply(const model::Change& change, Direction direction, SceneDelta& delta) {
     return std::visit([&](const auto& c) { return applyRows(c, direction, delta); }, change);

@@ -6,15 +6,12 @@
 #include <iterator>
 
 #include "edit/become.h"
+#include "edit/names.h"
 #include "model/facets/solid.h"
 
 namespace edit {
 
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
 using base::Result;
-using base::Status;
 
 namespace {
 

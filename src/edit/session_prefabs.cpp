@@ -3,14 +3,11 @@
 
 #include <algorithm>
 
+#include "edit/names.h"
 #include "edit/session.h"
 #include "model/facets/solid.h"
 
 namespace edit {
-
-using base::ObjectId;
-using model::kNoSlot;
-using model::Slot;
 
 std::string Session::prefabName(ObjectId prefab) const {
     auto place = definitions_.find(prefab);

@@ -3,13 +3,11 @@
 #include <fmt/format.h>
 
 #include "base/files.h"
+#include "edit/names.h"
 
 namespace edit {
 
-using base::ErrorCode;
-using base::fail;
 using base::Result;
-using base::Status;
 
 namespace fs = std::filesystem;
 

@@ -1,12 +1,11 @@
 #include "io/added.h"
 
 #include "base/files.h"
+#include "io/names.h"
 
 namespace io {
 
 namespace fs = std::filesystem;
-using base::Result;
-using base::Status;
 
 namespace {
 

@@ -7,6 +7,7 @@
 #include "base/files.h"
 #include "base/text.h"
 #include "io/json_text.h"
+#include "io/names.h"
 #include "io/object_line.h"
 #include "io/scene_file.h"
 #include "model/value_json.h"
@@ -17,9 +18,6 @@ namespace {
 
 namespace fs = std::filesystem;
 namespace data = model::data;
-using base::ErrorCode;
-using base::fail;
-using base::Result;
 
 constexpr std::string_view kKindEnding = ".kind.json", kRecordsEnding = ".records.jsonl";
 constexpr const char* kCollisions[] = {"mesh", "box", "none"};  // by CollisionShape

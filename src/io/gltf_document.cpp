@@ -10,14 +10,12 @@
 #include "io/gltf_types.h"
 #include "io/image_head.h"
 #include "io/json_text.h"
+#include "io/names.h"
 
 namespace io {
 namespace {
 
 namespace fs = std::filesystem;
-using base::ErrorCode;
-using base::fail;
-using base::Result;
 
 bool keepEncoded(tinygltf::Image* image, const int, std::string*, std::string*, int, int, const unsigned char* bytes,
                  int size, void*) {

@@ -3,12 +3,9 @@
 #include <fmt/format.h>
 
 #include "base/files.h"
+#include "io/names.h"
 
 namespace io {
-
-using base::ErrorCode;
-using base::fail;
-using base::Result;
 
 namespace {
 

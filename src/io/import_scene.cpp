@@ -7,6 +7,7 @@
 #include "base/text.h"
 #include "io/gltf_accessor.h"
 #include "io/gltf_mesh.h"
+#include "io/names.h"
 #include "io/project_file.h"
 #include "io/scene_file.h"
 #include "model/facets/camera.h"
@@ -16,7 +17,6 @@ namespace io {
 namespace {
 
 namespace fs = std::filesystem;
-using base::Result;
 
 std::string freeSceneName(const Workspace& workspace, const std::string& wanted) {
     const std::string plain = base::plainFileName(wanted);

@@ -4,12 +4,11 @@
 
 #include "base/files.h"
 #include "io/added.h"
+#include "io/names.h"
 
 namespace io {
 
 namespace fs = std::filesystem;
-using base::Result;
-using base::Status;
 
 Result<std::string> addMedia(edit::Draft& draft, const std::string& name, std::string_view bytes) {
     const fs::path wanted = fs::path(name).filename();

@@ -6,6 +6,7 @@
 
 #include "base/hash.h"
 #include "io/data_file.h"
+#include "io/names.h"
 #include "io/object_line.h"
 #include "io/workspace_parts.h"
 
@@ -13,10 +14,6 @@ namespace io {
 namespace {
 
 namespace fs = std::filesystem;
-using base::ErrorCode;
-using base::fail;
-using base::Result;
-using base::Status;
 using What = OutsideChange::What;
 
 /// Has the file another size or time than when it was last looked at? It has been looked at now.

@@ -7,6 +7,7 @@
 
 #include "base/files.h"
 #include "io/json_text.h"
+#include "io/names.h"
 #include "io/object_line.h"
 #include "io/scene_file.h"
 #include "model/value_json.h"
@@ -15,9 +16,6 @@ namespace io {
 namespace {
 
 namespace fs = std::filesystem;
-using base::ErrorCode;
-using base::fail;
-using base::Result;
 
 constexpr std::size_t kLongestHead = std::size_t{16} << 20;  // of the first line
 constexpr std::string_view kSceneEnding = ".scene.jsonl";

@@ -6,6 +6,7 @@
 
 #include "base/text.h"
 #include "io/gltf_out.h"
+#include "io/names.h"
 #include "io/scene_file.h"
 #include "model/facets/light.h"
 
@@ -13,9 +14,6 @@ namespace io {
 namespace {
 
 namespace fs = std::filesystem;
-using base::ErrorCode;
-using base::fail;
-using base::Status;
 
 constexpr const char* kGroundItem = "ground-slab";
 

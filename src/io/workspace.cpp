@@ -12,6 +12,7 @@
 #include "edit/ledger_care.h"
 #include "io/data_file.h"
 #include "io/local_folder.h"
+#include "io/names.h"
 #include "io/object_line.h"
 #include "io/scene_file.h"
 #include "io/workspace_parts.h"
@@ -22,10 +23,6 @@ namespace io {
 namespace {
 
 namespace fs = std::filesystem;
-using base::ErrorCode;
-using base::fail;
-using base::Result;
-using base::Status;
 
 void takeAdded(Workspace& workspace, model::Project& project, const model::DataEntries& entries,
                std::vector<std::string>& problems) {

@@ -10,16 +10,13 @@
 #include "io/added.h"
 #include "io/gltf_in.h"
 #include "io/gltf_out.h"
+#include "io/names.h"
 #include "io/workspace_parts.h"
 
 namespace io {
 namespace {
 
 namespace fs = std::filesystem;
-using base::ErrorCode;
-using base::fail;
-using base::Result;
-using base::Status;
 
 std::string relativeModel(const std::string& item) {
     return "items/" + item + ".glb";

@@ -6,6 +6,7 @@
 #include "base/hash.h"
 #include "io/added.h"
 #include "io/data_file.h"
+#include "io/names.h"
 #include "io/scene_file.h"
 #include "io/workspace_parts.h"
 
@@ -13,10 +14,6 @@ namespace io {
 namespace {
 
 namespace fs = std::filesystem;
-using base::ErrorCode;
-using base::fail;
-using base::Result;
-using base::Status;
 
 /// The text of a file there is; empty text: there is none. Errors: Io.
 Result<std::string> textOf(const fs::path& file) {

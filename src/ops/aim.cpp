@@ -5,16 +5,13 @@
 #include <cmath>
 
 #include "model/facets/camera.h"
+#include "ops/names.h"
 #include "ops/turned.h"
 
 namespace ops {
 namespace {
 
 using base::Mat3;
-using base::Status;
-using base::Vec3;
-using model::kNoSlot;
-using model::Slot;
 
 /// The upright turn whose -Z is `way`.
 Mat3 facing(const Vec3& way) {

@@ -7,16 +7,10 @@
 #include "ops/move.h"
 
 #include "base/tidy.h"
+#include "ops/names.h"
 
 namespace ops {
 namespace {
-
-using base::ErrorCode;
-using base::fail;
-using base::Status;
-using base::Vec3;
-using model::kNoSlot;
-using model::Slot;
 
 /// What counts as an object's extent: its meshes and those below it, else its own point.
 base::Aabb boxOf(const model::Scene& scene, base::ObjectId id) {

@@ -11,18 +11,11 @@
 #include "ops/copies.h"
 #include "ops/group.h"
 #include "ops/move.h"
+#include "ops/names.h"
 
 namespace ops {
 
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Result;
-using base::Status;
-using base::Vec3;
 using model::Array;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -1,6 +1,7 @@
 #include "ops/broom.h"
 
 #include "model/facets/tint.h"
+#include "ops/names.h"
 
 #include <fmt/format.h>
 
@@ -8,14 +9,6 @@
 #include <cmath>
 
 namespace ops {
-
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Status;
-using base::Vec3;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

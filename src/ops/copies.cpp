@@ -5,16 +5,9 @@
 #include "ops/turned.h"
 
 #include "base/tidy.h"
+#include "ops/names.h"
 
 namespace ops {
-
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Result;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 Result<Ids> copyMany(edit::Draft& draft, ObjectId id, std::size_t count) {
     if (!draft.state()) return tl::unexpected(draft.state().error());

@@ -12,17 +12,12 @@
 #include "model/facets/tint.h"
 #include "ops/array.h"
 #include "ops/facets.h"
+#include "ops/names.h"
 #include "ops/solid.h"
 
 namespace ops {
 
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Status;
 using model::FacetType;
-using model::Slot;
-using model::Value;
 
 namespace {
 

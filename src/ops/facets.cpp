@@ -10,20 +10,13 @@
 #include "model/facets/points.h"
 #include "model/facets/zone.h"
 #include "ops/move.h"
+#include "ops/names.h"
 
 namespace ops {
 
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Result;
-using base::Status;
 using base::Vec2;
-using base::Vec3;
-using model::kNoSlot;
 using model::PlacePoint;
 using model::PointSet;
-using model::Slot;
 using model::Zone;
 
 namespace {

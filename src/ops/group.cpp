@@ -8,16 +8,9 @@
 #include "base/text.h"
 #include "base/tidy.h"
 #include "model/facets/array.h"
+#include "ops/names.h"
 
 namespace ops {
-
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Result;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

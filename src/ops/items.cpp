@@ -1,4 +1,5 @@
 #include "ops/items.h"
+#include "ops/names.h"
 
 #include <fmt/format.h>
 
@@ -6,13 +7,7 @@
 
 namespace ops {
 
-using base::ErrorCode;
-using base::fail;
 using base::Name;
-using base::Result;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

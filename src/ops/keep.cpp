@@ -1,4 +1,5 @@
 #include "ops/keep.h"
+#include "ops/names.h"
 
 #include <fmt/format.h>
 
@@ -6,10 +7,6 @@
 
 namespace ops {
 namespace {
-
-using base::ErrorCode;
-using base::fail;
-using base::Status;
 
 Status checkName(std::string_view name) {
     const bool control =

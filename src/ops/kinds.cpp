@@ -5,21 +5,14 @@
 #include <algorithm>
 #include <set>
 
+#include "ops/names.h"
 #include "ops/properties.h"
 #include "ops/schema_form.h"
 
 namespace ops {
 
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Result;
-using base::Status;
 using model::Kind;
-using model::kNoSlot;
 using model::Property;
-using model::Slot;
-using model::Value;
 using model::ValueMap;
 
 namespace {

@@ -6,17 +6,10 @@
 
 #include "model/facets/array.h"
 #include "model/facets/tint.h"
+#include "ops/names.h"
 #include "ops/prefab.h"
 
 namespace ops {
-
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Result;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

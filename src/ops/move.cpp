@@ -8,13 +8,9 @@
 #include "ops/turned.h"
 
 #include "base/tidy.h"
+#include "ops/names.h"
 
 namespace ops {
-
-using base::ErrorCode;
-using base::fail;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -9,17 +9,10 @@
 #include "model/facets/solid.h"
 #include "model/facets/surfaces.h"
 #include "model/facets/tint.h"
+#include "ops/names.h"
 #include "ops/surfaces.h"
 
 namespace ops {
-
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Result;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 Status refuseProtected(const model::Scene& scene, std::span<const ObjectId> ids, std::string_view verb) {
     for (ObjectId id : ids) {

@@ -10,17 +10,10 @@
 #include "base/tidy.h"
 #include "model/facets/array.h"
 #include "ops/group.h"
+#include "ops/names.h"
 #include "ops/prefab_parts.h"
 
 namespace ops {
-
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Result;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 base::Vec3 basePointOf(const base::Aabb& solid, const BaseChoice& choice) {
     if (choice.picked) return *choice.picked;

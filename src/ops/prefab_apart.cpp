@@ -5,17 +5,10 @@
 #include <map>
 #include <unordered_set>
 
+#include "ops/names.h"
 #include "ops/prefab_parts.h"
 
 namespace ops {
-
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Result;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -1,16 +1,9 @@
 #include "ops/prefab_parts.h"
+#include "ops/names.h"
 
 #include <fmt/format.h>
 
 namespace ops {
-
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Result;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 model::SceneSettings headed(const edit::Session& session, ObjectId prefab, const std::string& name,
                             const std::string& folder) {

@@ -4,17 +4,10 @@
 #include <algorithm>
 
 #include "ops/kinds.h"
+#include "ops/names.h"
 #include "ops/prefab_parts.h"
 
 namespace ops {
-
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Result;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 Status renamePrefab(edit::Draft& draft, ObjectId prefab, const std::string& name, const std::string& folder) {
     if (!draft.state()) return draft.state();

@@ -10,19 +10,12 @@
 #include "model/facets/zone.h"
 #include "model/property_types.h"
 #include "ops/facet_members.h"
+#include "ops/names.h"
 
 namespace ops {
 
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Result;
-using base::Status;
-using model::kNoSlot;
 using model::Property;
 using model::PropertyType;
-using model::Slot;
-using model::Value;
 
 namespace {
 

@@ -5,18 +5,10 @@
 #include <algorithm>
 
 #include "base/text.h"
+#include "ops/names.h"
 #include "ops/properties.h"
 
 namespace ops {
-
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Result;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
-using model::Value;
 
 namespace {
 

@@ -7,15 +7,12 @@
 
 #include "base/text.h"
 #include "model/property_types.h"
+#include "ops/names.h"
 
 namespace ops {
 
-using base::ErrorCode;
-using base::fail;
-using base::Result;
 using model::Property;
 using model::PropertyType;
-using model::Value;
 using model::ValueList;
 using model::ValueMap;
 

@@ -8,14 +8,11 @@
 #include <cmath>
 #include <unordered_set>
 
+#include "ops/names.h"
 #include "ops/turned.h"
 
 namespace ops {
 namespace {
-
-using base::Vec3;
-using model::kNoSlot;
-using model::Slot;
 
 /// One object on its way down.
 struct Falling {

@@ -6,16 +6,10 @@
 
 #include "base/units.h"
 #include "model/facets/solid.h"
+#include "ops/names.h"
 
 namespace ops {
 
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Status;
-using base::Vec3;
-using model::kNoSlot;
-using model::Slot;
 using Shape = model::Solid::Shape;
 
 std::string_view solidLabel(Shape shape) {

@@ -1,6 +1,7 @@
 #include "ops/surfaces.h"
 
 #include "model/facets/surfaces.h"
+#include "ops/names.h"
 
 #include <fmt/format.h>
 
@@ -8,12 +9,6 @@
 
 namespace ops {
 
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 using model::SlotSurface;
 
 namespace {

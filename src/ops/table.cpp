@@ -13,18 +13,12 @@
 #include "base/units.h"
 #include "model/facets/solid.h"
 #include "ops/facet_members.h"
+#include "ops/names.h"
 #include "ops/records.h"
 #include "query/object_filter.h"
 
 namespace ops {
 
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
-using base::Result;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 using What = TableColumn::What;
 
 namespace {

@@ -9,14 +9,12 @@
 #include "model/prefab.h"
 #include "ops/properties.h"
 #include "script/bindings.h"
+#include "script/names.h"
 
 namespace script {
 
 using base::ErrorCode;
-using base::ObjectId;
 using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -3,15 +3,13 @@
 
 #include "base/math.h"
 #include "model/kind.h"
+#include "script/names.h"
 #include "script/reader.h"
 
 namespace script {
 
 namespace {
 
-using base::Vec3;
-using model::kNoSlot;
-using model::Slot;
 using Needs = Binding::Needs;
 
 /// The world map of what it lies in, of now.

@@ -4,16 +4,13 @@
 #include "ops/seat.h"
 #include "query/catch.h"
 #include "query/contact.h"
+#include "script/names.h"
 #include "script/reader.h"
 
 namespace script {
 
 namespace {
 
-using base::ObjectId;
-using base::Vec3;
-using model::kNoSlot;
-using model::Slot;
 using Needs = Binding::Needs;
 
 Data hitData(Context& c, const std::optional<query::SceneHit>& hit) {

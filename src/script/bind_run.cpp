@@ -4,14 +4,13 @@
 #include <cstdlib>
 
 #include "base/text.h"
+#include "script/names.h"
 #include "script/reader.h"
 
 namespace script {
 
 namespace {
 
-using base::ObjectId;
-using base::Vec3;
 using Needs = Binding::Needs;
 
 std::string shown(Context& c, const Datum& d) {

@@ -9,16 +9,13 @@
 #include "ops/records.h"
 #include "ops/solid.h"
 #include "query/object_filter.h"
+#include "script/names.h"
 #include "script/reader.h"
 
 namespace script {
 
 namespace {
 
-using base::ObjectId;
-using base::Vec3;
-using model::kNoSlot;
-using model::Slot;
 using Needs = Binding::Needs;
 
 Data find(Context& c, const Data& a) {

@@ -12,16 +12,13 @@
 #include "ops/properties.h"
 #include "ops/records.h"
 #include "ops/surfaces.h"
+#include "script/names.h"
 #include "script/reader.h"
 
 namespace script {
 
 namespace {
 
-using base::ObjectId;
-using base::Vec3;
-using model::kNoSlot;
-using model::Slot;
 using Needs = Binding::Needs;
 
 const model::Property& inRecord(const ops::FoundRecord& found, const std::string& key) {

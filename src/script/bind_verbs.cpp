@@ -9,14 +9,13 @@
 #include "ops/copies.h"
 #include "ops/prefab.h"
 #include "ops/seat.h"
+#include "script/names.h"
 #include "script/reader.h"
 
 namespace script {
 
 namespace {
 
-using base::ObjectId;
-using base::Vec3;
 using Needs = Binding::Needs;
 
 int axisOf(Reader& r) {

@@ -1,11 +1,9 @@
 #include "script/bindings.h"
 
 #include "ops/objects.h"
+#include "script/names.h"
 
 namespace script {
-
-using base::ObjectId;
-using model::Slot;
 
 const model::Scene& Context::scene() {
     if (place_ != nullptr && access_ == Access::UnlessDeclared && declared.plain()) access_ = Access::Open;

@@ -6,11 +6,9 @@
 
 #include "base/text.h"
 #include "model/facets/tint.h"
+#include "script/names.h"
 
 namespace script {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

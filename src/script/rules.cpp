@@ -8,15 +8,13 @@
 #include "check/checker.h"
 #include "check/gather.h"
 #include "ops/properties.h"
+#include "script/names.h"
 
 namespace script {
 
-using base::ObjectId;
 using check::Finding;
 using check::Report;
 using check::Subject;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

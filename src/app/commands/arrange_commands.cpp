@@ -4,15 +4,12 @@
 #include "app/commands/all.h"
 #include "app/commands/arranging.h"
 #include "app/dialogs/popovers.h"
+#include "app/names.h"
 #include "app/view/view_widget.h"
 #include "base/units.h"
 #include "ops/align.h"
 
 namespace app {
-
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -3,6 +3,7 @@
 
 #include "app/commands/all.h"
 #include "app/dialogs/popovers.h"
+#include "app/names.h"
 #include "app/panels/checks_panel.h"
 #include "app/panels/counts_button.h"
 #include "app/shell/main_window.h"
@@ -12,8 +13,6 @@ namespace app {
 
 using base::Vec3;
 using check::Finding;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

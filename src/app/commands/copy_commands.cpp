@@ -1,16 +1,13 @@
 // Copies: pulled again, mirrored, arrays.
 #include "app/commands/all.h"
 #include "app/commands/arranging.h"
+#include "app/names.h"
 #include "app/panels/properties_panel.h"
 #include "model/facets/array.h"
 #include "ops/array.h"
 #include "ops/copies.h"
 
 namespace app {
-
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

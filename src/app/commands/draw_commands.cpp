@@ -1,16 +1,13 @@
 // Drawing solids, and the broom.
 #include "app/commands/all.h"
 #include "app/dialogs/broom_card.h"
+#include "app/names.h"
 #include "app/panels/stock_panel.h"
 #include "app/view/view_widget.h"
 #include "model/facets/solid.h"
 #include "ops/solid.h"
 
 namespace app {
-
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -7,6 +7,7 @@
 #include "app/commands/all.h"
 #include "app/dialogs/script_card.h"
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/panels/history_strip.h"
 #include "app/panels/roster_panel.h"
 #include "app/shell/main_window.h"
@@ -15,10 +16,6 @@
 #include "model/facets/tint.h"
 
 namespace app {
-
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -6,16 +6,13 @@
 #include "app/commands/all.h"
 #include "app/look/parts.h"
 #include "app/look/question.h"
+#include "app/names.h"
 #include "app/panels/roster_panel.h"
 #include "app/shell/main_window.h"
 #include "app/view/view_widget.h"
 #include "ops/group.h"
 
 namespace app {
-
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -8,6 +8,7 @@
 #include "app/dialogs/plan_card.h"
 #include "app/dialogs/popovers.h"
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/shell/main_window.h"
 #include "app/view/panes.h"
 #include "model/facets/camera.h"
@@ -15,10 +16,6 @@
 #include "ops/keep.h"
 
 namespace app {
-
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

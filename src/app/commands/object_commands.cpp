@@ -3,6 +3,7 @@
 #include "app/commands/docked.h"
 #include "app/dialogs/kinds_window.h"
 #include "app/dialogs/records_window.h"
+#include "app/names.h"
 #include "app/panels/stock_panel.h"
 #include "app/panels/surfaces_panel.h"
 #include "app/panels/table_panel.h"
@@ -13,10 +14,6 @@
 #include "ops/surfaces.h"
 
 namespace app {
-
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -8,6 +8,7 @@
 #include "app/dialogs/popovers.h"
 #include "app/dialogs/prefab_card.h"
 #include "app/dialogs/used_by_popover.h"
+#include "app/names.h"
 #include "app/panels/differences_panel.h"
 #include "app/panels/stock_panel.h"
 #include "app/shell/main_window.h"
@@ -17,10 +18,6 @@
 #include "ops/prefab.h"
 
 namespace app {
-
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -1,12 +1,9 @@
 // The project: scenes, files, leaving.
 #include "app/commands/all.h"
+#include "app/names.h"
 #include "app/shell/main_window.h"
 
 namespace app {
-
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -9,6 +9,7 @@
 
 #include "app/commands/all.h"
 #include "app/dialogs/script_card.h"
+#include "app/names.h"
 #include "app/panels/desk.h"
 #include "app/panels/script_panel.h"
 #include "app/panels/script_templates.h"
@@ -17,10 +18,6 @@
 #include "app/view/panes.h"
 
 namespace app {
-
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -6,15 +6,12 @@
 #include "app/commands/kept.h"
 #include "app/dialogs/popovers.h"
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/shell/main_window.h"
 #include "app/view/view_widget.h"
 #include "ops/keep.h"
 
 namespace app {
-
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

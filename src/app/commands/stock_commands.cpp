@@ -5,14 +5,11 @@
 #include "app/commands/all.h"
 #include "app/commands/docked.h"
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/panels/stock_panel.h"
 #include "app/view/view_widget.h"
 
 namespace app {
-
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

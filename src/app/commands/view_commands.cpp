@@ -7,6 +7,7 @@
 #include "app/commands/all.h"
 #include "app/dialogs/key_sheet.h"
 #include "app/dialogs/manual_window.h"
+#include "app/names.h"
 #include "app/panels/roster_panel.h"
 #include "app/panels/stock_panel.h"
 #include "app/shell/main_window.h"
@@ -14,10 +15,6 @@
 #include "app/view/view_widget.h"
 
 namespace app {
-
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

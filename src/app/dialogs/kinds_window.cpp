@@ -11,6 +11,7 @@
 #include "app/dialogs/turning_splitter.h"
 #include "app/dialogs/used_by_popover.h"
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/panels/folding_bar.h"
 #include "io/data_file.h"
 #include "ops/kinds.h"
@@ -20,7 +21,6 @@
 
 namespace app {
 
-using base::Status;
 using model::ValueMap;
 
 KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent), editor_(editor) {

@@ -6,10 +6,9 @@
 #include <QVBoxLayout>
 
 #include "app/look/parts.h"
+#include "app/names.h"
 
 namespace app {
-
-using model::Slot;
 
 ScriptCard::ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const script::Offer& offer)
     : SideCard(parent, 300), editor_(editor), scripts_(scripts), offer_(offer), form_(scripts.formOf(offer)) {

@@ -11,6 +11,7 @@
 #include <map>
 
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/panels/folding_bar.h"
 #include "check/summary.h"
 #include "check/verbs.h"
@@ -19,8 +20,6 @@ namespace app {
 
 using check::Finding;
 using check::Severity;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

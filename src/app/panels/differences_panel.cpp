@@ -5,14 +5,12 @@
 #include <QVBoxLayout>
 
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/panels/difference_text.h"
 #include "app/panels/folding_bar.h"
 #include "base/text.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 DifferencesPanel::DifferencesPanel(Editor& editor, QWidget* parent) : QWidget(parent), editor_(editor) {
     setObjectName("panel");

@@ -4,6 +4,7 @@
 #include <QPushButton>
 
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "model/facets/array.h"
 #include "model/facets/points.h"
 #include "model/facets/surfaces.h"
@@ -13,10 +14,7 @@
 
 namespace app {
 
-using base::Status;
 using model::FacetType;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

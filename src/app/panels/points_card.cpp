@@ -4,6 +4,7 @@
 
 #include "app/look/colour.h"
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/panels/colour_popover.h"
 #include "app/panels/facet_cards.h"
 #include "base/text.h"
@@ -13,9 +14,6 @@
 namespace app {
 
 using base::Quantity;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 void FacetCards::makePoints(QVBoxLayout* around) {
     points_ = new QWidget;

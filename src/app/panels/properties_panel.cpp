@@ -8,6 +8,7 @@
 #include <cmath>
 
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/panels/difference_text.h"
 #include "ops/array.h"
 
@@ -16,9 +17,6 @@ namespace app {
 using base::ErrorCode;
 using base::fail;
 using base::Quantity;
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 PropertiesPanel::PropertiesPanel(Editor& editor, QWidget* parent) : QWidget(parent), editor_(editor) {
     setObjectName("panel");

@@ -6,12 +6,11 @@
 #include "app/look/parts.h"
 #include "app/panels/properties_panel.h"
 
+#include "app/names.h"
 #include "ops/kinds.h"
 #include "ops/records.h"
 
 namespace app {
-
-using model::Slot;
 
 void PropertiesPanel::makeProperties(QVBoxLayout* layout) {
     QVBoxLayout* inside = nullptr;

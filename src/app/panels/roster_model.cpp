@@ -3,14 +3,12 @@
 #include <QMimeData>
 
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/panels/difference_text.h"
 #include "app/shell/checks.h"
 #include "model/facets/array.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -12,11 +12,9 @@
 #include <QVBoxLayout>
 
 #include "app/look/parts.h"
+#include "app/names.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

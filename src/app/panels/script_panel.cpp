@@ -13,6 +13,7 @@
 #include "app/dialogs/theirs_bar.h"
 #include "app/look/parts.h"
 #include "app/look/question.h"
+#include "app/names.h"
 #include "app/panels/folding_bar.h"
 #include "app/panels/script_templates.h"
 #include "app/shell/editor.h"
@@ -23,8 +24,6 @@
 namespace app {
 
 namespace fs = std::filesystem;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -2,6 +2,7 @@
 #include <QHBoxLayout>
 
 #include "app/look/colour.h"
+#include "app/names.h"
 #include "app/panels/colour_popover.h"
 #include "app/panels/facet_cards.h"
 #include "io/added.h"
@@ -10,8 +11,6 @@
 
 namespace app {
 
-using base::Status;
-using model::Slot;
 using model::SlotSurface;
 
 void FacetCards::makeSurfaces() {

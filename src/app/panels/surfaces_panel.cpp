@@ -10,6 +10,7 @@
 
 #include "app/look/colour.h"
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/panels/colour_popover.h"
 #include "app/panels/quiet_wheel.h"
 #include "io/added.h"
@@ -17,8 +18,6 @@
 #include "ops/surfaces.h"
 
 namespace app {
-
-using base::Status;
 
 namespace {
 

@@ -3,12 +3,11 @@
 #include <QFont>
 
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "base/text.h"
 
 namespace app {
 
-using model::kNoSlot;
-using model::Slot;
 using What = ops::TableColumn::What;
 
 TableModel::TableModel(Editor& editor, QObject* parent) : QAbstractTableModel(parent), editor_(editor) {

@@ -14,14 +14,12 @@
 #include <sstream>
 
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/panels/folding_bar.h"
 #include "base/files.h"
 #include "io/csv.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -3,6 +3,7 @@
 #include <QCoreApplication>
 #include <QEventLoop>
 
+#include "app/names.h"
 #include "app/shell/editor.h"
 #include "app/shell/scripts.h"
 #include "check/gather.h"
@@ -13,8 +14,6 @@
 namespace app {
 
 using check::Finding;
-using model::kNoSlot;
-using model::Slot;
 
 Checks::Checks(Editor& editor) : editor_(editor), rules_(check::withRules()) {
     tell_.setInterval(100);

@@ -7,15 +7,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/names.h"
 #include "app/shell/checks.h"
 #include "app/shell/scripts.h"
 #include "base/text.h"
 
 namespace app {
-
-using base::Status;
-using model::kNoSlot;
-using model::Slot;
 
 Editor::Editor(io::Chance chance)
     : chance_(std::move(chance)), scripts_(std::make_unique<Scripts>(*this)), checks_(std::make_unique<Checks>(*this)) {

@@ -2,14 +2,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/names.h"
 #include "app/shell/editor.h"
 #include "base/text.h"
 #include "model/facets/solid.h"
 
 namespace app {
-
-using base::Status;
-using model::Slot;
 
 namespace {
 

@@ -17,6 +17,7 @@
 #include <QLabel>
 #include <QToolButton>
 #include "app/dialogs/progress_card.h"
+#include "app/names.h"
 #include "app/panels/desk.h"
 #include "app/panels/differences_panel.h"
 #include "app/panels/find_field.h"
@@ -43,8 +44,6 @@ bool isModel(const QString& file) {
 }
 
 }  // namespace
-
-using base::Status;
 
 namespace {
 

@@ -8,14 +8,13 @@
 #include <QStandardPaths>
 
 #include "app/dialogs/progress_card.h"
+#include "app/names.h"
 #include "app/shell/editor.h"
 #include "script/meshes.h"
 
 namespace app {
 
 namespace fs = std::filesystem;
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -1,10 +1,9 @@
 #include "app/shell/sight.h"
 
+#include "app/names.h"
 #include "shape/mesh.h"
 
 namespace app {
-
-using model::Slot;
 
 Sight::~Sight() {
     if (worker_.joinable()) worker_.join();

@@ -1,12 +1,12 @@
 #include "app/view/catcher.h"
 
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/view/pixels.h"
 #include "app/view/view_context.h"
 
 namespace app {
 
-using model::Slot;
 using query::CatchKind;
 
 bool Catcher::isKey(int key) {

@@ -11,6 +11,7 @@
 #include <QThreadPool>
 #include <QUrl>
 
+#include "app/names.h"
 #include "app/panels/surfaces_panel.h"
 #include "io/media.h"
 #include "model/library.h"
@@ -18,9 +19,6 @@
 #include "shape/dress.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

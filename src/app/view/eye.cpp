@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/view/view_context.h"
 #include "base/text.h"
 #include "model/facets/camera.h"
@@ -14,9 +15,6 @@
 #include "query/walk.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

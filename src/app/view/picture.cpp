@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "app/look/colour.h"
+#include "app/names.h"
 #include "app/shell/scripts.h"
 #include "model/facets/light.h"
 #include "model/library.h"
@@ -12,9 +13,6 @@
 #include "query/frustum.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

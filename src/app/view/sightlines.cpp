@@ -4,13 +4,13 @@
 #include <cmath>
 
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/view/pixels.h"
 #include "app/view/view_context.h"
 #include "base/text.h"
 
 namespace app {
 
-using model::Slot;
 using query::BoxSide;
 using query::Flush;
 

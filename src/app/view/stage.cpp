@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "app/names.h"
 #include "app/shell/scripts.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
@@ -12,9 +13,6 @@
 #include "render/occlusion.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

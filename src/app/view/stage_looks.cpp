@@ -5,6 +5,7 @@
 #include <QImage>
 #include <QPainter>
 
+#include "app/names.h"
 #include "app/shell/scripts.h"
 #include "app/view/stage.h"
 #include "base/files.h"
@@ -14,9 +15,6 @@
 #include "shape/dress.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

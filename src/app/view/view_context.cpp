@@ -3,12 +3,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/names.h"
 #include "app/view/pixels.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -9,15 +9,13 @@
 #include <cmath>
 
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/shell/checks.h"
 #include "app/shell/scripts.h"
 #include "app/view/gestures/all.h"
 #include "base/text.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 ViewWidget::ViewWidget(Editor& editor, Stage& stage, int pane, QWidget* parent)
     : QWidget(parent),

@@ -2,6 +2,7 @@
 #include <cmath>
 
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/view/gestures/all.h"
 #include "app/view/gestures/selection_drag.h"
 #include "base/text.h"
@@ -11,8 +12,6 @@
 
 namespace app {
 namespace {
-
-using model::Slot;
 
 constexpr std::size_t kMostTriangles = 20'000;  // of more only the lowest are looked at until it is let go
 constexpr std::size_t kColumns = 96;

@@ -1,13 +1,11 @@
 // Pointing at the object that a link is to lead to. What fits has a ring.
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/view/gestures/all.h"
 #include "app/view/overlays/overlay.h"
 
 namespace app {
 namespace {
-
-using model::kNoSlot;
-using model::Slot;
 
 class GiveObject : public ViewTool {
   public:

@@ -2,14 +2,12 @@
 
 #include <algorithm>
 
+#include "app/names.h"
 #include "app/view/gestures/all.h"
 #include "model/facets/points.h"
 #include "ops/facets.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 std::vector<PointGrip> PointGrips::grips(const ViewContext& view) {
     constexpr std::size_t kMost = 2000;

@@ -1,5 +1,6 @@
 // Placing points: clicks on surfaces, one point each, of the selected object or of a new one that is nothing else.
 // Points that are there are moved.
+#include "app/names.h"
 #include "app/view/gestures/all.h"
 #include "app/view/gestures/move_point.h"
 #include "ops/facets.h"
@@ -7,9 +8,6 @@
 
 namespace app {
 namespace {
-
-using model::kNoSlot;
-using model::Slot;
 
 class PlacePoints : public ViewTool {
   public:

@@ -1,6 +1,7 @@
 #include "app/view/gestures/pull_array.h"
 
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/view/gestures/all.h"
 #include "app/view/pixels.h"
 #include "base/text.h"
@@ -8,8 +9,6 @@
 
 namespace app {
 
-using model::kNoSlot;
-using model::Slot;
 using Pulls = ops::ArrayGrip::Pulls;
 
 namespace {

@@ -1,5 +1,6 @@
 // The sides of a zone, pulled by their grips.
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/view/gestures/all.h"
 #include "app/view/gestures/grips.h"
 #include "app/view/pixels.h"
@@ -9,9 +10,6 @@
 
 namespace app {
 namespace {
-
-using model::kNoSlot;
-using model::Slot;
 
 struct ZoneGrips {
     using Grip = ops::ZoneGrip;

@@ -3,13 +3,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/names.h"
 #include "app/view/gestures/all.h"
 
 namespace app {
 namespace {
-
-using model::kNoSlot;
-using model::Slot;
 
 class SelectByClick : public Gesture {
   public:

@@ -5,15 +5,13 @@
 #include <unordered_map>
 #include <unordered_set>
 
+#include "app/names.h"
 #include "app/view/gestures/all.h"
 #include "app/view/pixels.h"
 #include "query/region.h"
 
 namespace app {
 namespace {
-
-using model::kNoSlot;
-using model::Slot;
 
 class ShapeOnItsWay : public Hold {
   public:

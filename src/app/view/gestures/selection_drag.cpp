@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <tuple>
 
+#include "app/names.h"
 #include "ops/copies.h"
 #include "ops/objects.h"
 #include "ops/prefab.h"
@@ -11,7 +12,6 @@
 
 namespace app {
 
-using model::Slot;
 using render::Task;
 
 namespace {

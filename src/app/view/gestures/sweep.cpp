@@ -3,14 +3,13 @@
 #include <cmath>
 
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/view/gestures/all.h"
 #include "base/text.h"
 #include "ops/broom.h"
 
 namespace app {
 namespace {
-
-using model::Slot;
 
 /// Where the broom is on what it sweeps, not counting `met`: what it has already swept up or put down.
 std::optional<base::Vec3> broomAt(const ViewContext& view, const QPointF& pixel, const ops::Broom* broom) {

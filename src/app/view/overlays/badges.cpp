@@ -1,12 +1,10 @@
 // What the properties of objects near the eye say of them.
 #include <algorithm>
 
+#include "app/names.h"
 #include "app/view/overlays/overlay.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -1,12 +1,10 @@
 // A prefab's base: a ring on the level with a notch towards +X, and what it is.
 #include <cmath>
 
+#include "app/names.h"
 #include "app/view/overlays/overlay.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -2,15 +2,13 @@
 #include <algorithm>
 #include <unordered_map>
 
+#include "app/names.h"
 #include "app/view/overlays/overlay.h"
 #include "model/facets/body.h"
 #include "ops/facets.h"
 #include "shape/hull.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

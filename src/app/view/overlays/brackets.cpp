@@ -2,12 +2,10 @@
 #include <algorithm>
 
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/view/overlays/overlay.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -3,12 +3,10 @@
 #include <array>
 #include <cmath>
 
+#include "app/names.h"
 #include "app/view/overlays/overlay.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -1,12 +1,10 @@
 // A quiet sign at what checks have found, and what explains the one that is looked at.
 #include "app/look/colour.h"
+#include "app/names.h"
 #include "app/shell/checks.h"
 #include "app/view/overlays/overlay.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -1,14 +1,12 @@
 // What the selected camera sees, in a corner.
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/view/eye.h"
 #include "app/view/overlays/overlay.h"
 #include "app/view/picture.h"
 #include "model/facets/camera.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

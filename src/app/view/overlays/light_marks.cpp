@@ -1,15 +1,13 @@
 // Signs of lights, cameras, notes and other objects without a mesh.
 #include <cmath>
 
+#include "app/names.h"
 #include "app/view/overlays/overlay.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
 #include "model/facets/note.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

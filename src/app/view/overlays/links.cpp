@@ -4,12 +4,10 @@
 #include <cmath>
 #include <map>
 
+#include "app/names.h"
 #include "app/view/overlays/overlay.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

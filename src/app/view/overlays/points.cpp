@@ -3,14 +3,12 @@
 #include <cmath>
 
 #include "app/look/colour.h"
+#include "app/names.h"
 #include "app/view/overlays/overlay.h"
 #include "model/facets/points.h"
 #include "ops/facets.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -1,12 +1,10 @@
 #include "app/view/overlays/pulse.h"
+#include "app/names.h"
 
 #include <algorithm>
 #include <cmath>
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -2,14 +2,12 @@
 #include <algorithm>
 #include <cmath>
 
+#include "app/names.h"
 #include "app/view/overlays/overlay.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

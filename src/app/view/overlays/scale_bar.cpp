@@ -1,10 +1,8 @@
 // In an orthographic pane: a round number of metres.
+#include "app/names.h"
 #include "app/view/overlays/overlay.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -2,13 +2,11 @@
 #include <cmath>
 
 #include "app/look/colour.h"
+#include "app/names.h"
 #include "app/shell/scripts.h"
 #include "app/view/overlays/overlay.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -3,13 +3,11 @@
 #include <cmath>
 
 #include "app/look/parts.h"
+#include "app/names.h"
 #include "app/view/overlays/overlay.h"
 #include "ops/seat.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

@@ -1,12 +1,10 @@
 // Zones: their outline, and their floor.
 #include "app/look/colour.h"
+#include "app/names.h"
 #include "app/view/overlays/overlay.h"
 #include "model/facets/zone.h"
 
 namespace app {
-
-using model::kNoSlot;
-using model::Slot;
 
 namespace {
 

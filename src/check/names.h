@@ -1,0 +1,14 @@
+#pragma once
+// What this room calls by its short name.
+#include "base/math.h"
+#include "base/result.h"
+#include "model/scene.h"
+
+namespace check {
+
+using base::Status;
+using base::Vec3;
+using model::kNoSlot;
+using model::Slot;
+
+}  // namespace check
