@@ -23,66 +23,52 @@ namespace app {
 
 using model::ValueMap;
 
-KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent), editor_(editor) {
-    setObjectName("panel");
-    setAttribute(Qt::WA_StyledBackground);
-    setWindowTitle(tr("Kinds"));
-    setMinimumWidth(320);
-    auto* outer = new QVBoxLayout(this);
-    outer->setContentsMargins(12, 10, 12, 10);
-    auto* split = new TurningSplitter;
-    outer->addWidget(split, 1);
+KindsWindow::KindsWindow(QWidget* parent, Editor& editor)
+    : ListAndForm(parent, editor, {tr("Kinds"), "kind", tr("Find a kind"), tr("Kinds and record types"), tr("Name")},
+                  320) {
+    makeList();
+    makeSide();
+    listen();
+    if (!editor_.session().library().kinds().empty()) subject_.name = editor_.session().library().kinds().front().name;
+    refresh();
+}
 
-    auto* left = new QWidget;
-    auto* column = new QVBoxLayout(left);
-    column->setContentsMargins(0, 0, 6, 0);
-    column->addWidget(search_ = new QLineEdit);
-    search_->setObjectName("kindSearch");
-    search_->setPlaceholderText(tr("Find a kind"));
-    search_->setAccessibleName(tr("Find a kind"));
-    search_->setClearButtonEnabled(true);
-    column->addWidget(list_ = new QTreeWidget, 1);
-    setFocusProxy(list_);
-    list_->setObjectName("kindList");
-    list_->setAccessibleName(tr("Kinds and record types"));
+QToolButton* KindsWindow::button(const char* name, const QString& text, const QString& tip, std::function<void()> run) {
+    auto* b = new QToolButton;
+    b->setObjectName(QLatin1String(name));
+    b->setText(text);
+    b->setToolTip(tip);
+    connect(b, &QToolButton::clicked, this, std::move(run));
+    return b;
+}
+
+void KindsWindow::makeList() {
     list_->setHeaderLabels({tr("Kind"), tr("Here")});
     list_->headerItem()->setToolTip(1, tr("How many objects of this scene are of it; how many records there are"));
     list_->setRootIsDecorated(false);
     list_->header()->setStretchLastSection(false);
     list_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
     list_->header()->resizeSection(1, 60);
-    auto* buttons = new FoldingBar;
-    auto act = [&](const std::function<void(QToolButton*)>& into, const char* name, const QString& text,
-                   const QString& tip, auto run) {
-        auto* b = new QToolButton;
-        b->setObjectName(QLatin1String(name));
-        b->setText(text);
-        b->setToolTip(tip);
-        into(b);
-        connect(b, &QToolButton::clicked, this, run);
-    };
-    const auto below = [buttons](QToolButton* b) { buttons->addFolding(b); };
-    act(below, "kindNew", tr("New"), tr("A new kind with nothing in it"), [this] { make(0); });
-    act(below, "kindLike", tr("New from this"), tr("A new kind that begins as this one is"), [this] { make(1); });
-    act(below, "kindHeir", tr("Inheriting"), tr("A new kind that is as this one wherever it says nothing itself"),
-        [this] { make(2); });
-    act(below, "recordTypeNew", tr("New record type"), tr("A new type of records"), [this] { make(3); });
-    buttons->addStretch();
-    column->addWidget(buttons);
-    split->addWidget(left);
+    below_->addFolding(button("kindNew", tr("New"), tr("A new kind with nothing in it"), [this] { make(0); }));
+    below_->addFolding(
+        button("kindLike", tr("New from this"), tr("A new kind that begins as this one is"), [this] { make(1); }));
+    below_->addFolding(button("kindHeir", tr("Inheriting"),
+                              tr("A new kind that is as this one wherever it says nothing itself"),
+                              [this] { make(2); }));
+    below_->addFolding(
+        button("recordTypeNew", tr("New record type"), tr("A new type of records"), [this] { make(3); }));
+    below_->addStretch();
+}
 
-    side_ = new QWidget;
-    auto* right = new QVBoxLayout(side_);
-    right->setContentsMargins(6, 0, 0, 0);
+void KindsWindow::makeSide() {
     auto* head = new QHBoxLayout;
-    head->addWidget(name_ = new QLineEdit, 1);
-    name_->setObjectName("kindName");
-    name_->setAccessibleName(tr("Name"));
+    head->addWidget(name_, 1);
     name_->setToolTip(tr("Objects, items and links follow a new name"));
-    act([head](QToolButton* b) { head->addWidget(b); }, "kindDelete", tr("Delete"),
-        tr("Its objects stay, of a kind that is not there; undo brings it back"), [this] { removeSubject(); });
-    right->addLayout(head);
-    right->addWidget(tabs_ = new QTabBar);
+    head->addWidget(button("kindDelete", tr("Delete"),
+                           tr("Its objects stay, of a kind that is not there; undo brings it back"),
+                           [this] { removeSubject(); }));
+    column_->addLayout(head);
+    column_->addWidget(tabs_ = new QTabBar);
     tabs_->setObjectName("kindTabs");
     tabs_->setDrawBase(false);
     tabs_->setExpanding(false);
@@ -95,32 +81,21 @@ KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent), edi
     entries_->setAccessibleName(tr("What the kind says"));
     entries_->setRootIsDecorated(false);
     auto* entryButtons = new QHBoxLayout;
-    const auto beside = [entryButtons](QToolButton* b) { entryButtons->addWidget(b); };
-    act(beside, "entryAdd", tr("Add"), tr("One more"), [this] { addEntry(); });
-    act(beside, "entryRemove", tr("Remove"), tr("Values of existing objects are kept aside"),
-        [this] { removeEntry(); });
-    act(beside, "entryUp", tr("↑"), tr("Earlier"), [this] { moveEntry(-1); });
-    act(beside, "entryDown", tr("↓"), tr("Later"), [this] { moveEntry(1); });
+    entryButtons->addWidget(button("entryAdd", tr("Add"), tr("One more"), [this] { addEntry(); }));
+    entryButtons->addWidget(button("entryRemove", tr("Remove"), tr("Values of existing objects are kept aside"),
+                                   [this] { removeEntry(); }));
+    entryButtons->addWidget(button("entryUp", tr("↑"), tr("Earlier"), [this] { moveEntry(-1); }));
+    entryButtons->addWidget(button("entryDown", tr("↓"), tr("Later"), [this] { moveEntry(1); }));
     entryButtons->addStretch();
     entryColumn->addLayout(entryButtons);
-    right->addWidget(entryBox_);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    auto* inside = new QWidget;
-    inside->setObjectName("scrolled");
-    auto* holds = new QVBoxLayout(inside);
-    holds->setContentsMargins(0, 4, 8, 0);
-    holds->addWidget(rows_ = new PropertyRows(editor_));
-    rows_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
-    holds->addStretch();
-    scroll->setWidget(inside);
-    right->addWidget(scroll, 1);
-    right->addWidget(report_ = wrapped({}, "quiet"));
+    column_->addWidget(entryBox_);
+    addForm(column_);
+    column_->addWidget(report_ = wrapped({}, "quiet"));
     report_->setObjectName("kindReport");
-    right->addWidget(file_ = wrapped({}, "faint"));
-    split->addWidget(side_);
-    split->setSizes({300, 600});
+    column_->addWidget(file_);
+}
 
+void KindsWindow::listen() {
     connect(search_, &QLineEdit::textChanged, this, [this] { refreshList(); });
     connect(list_, &QTreeWidget::currentItemChanged, this, [this](QTreeWidgetItem* row) {
         if (filling_ || row == nullptr) return;
@@ -152,16 +127,6 @@ KindsWindow::KindsWindow(QWidget* parent, Editor& editor) : QWidget(parent), edi
         setField(name, [&](const model::Property& f) -> base::Result<model::Value> { return model::defaultOf(f); });
     });
     connect(&editor_, &Editor::libraryChanged, this, &KindsWindow::refresh);
-    connect(&editor_, &Editor::projectChanged, this, &KindsWindow::closeAsked);
-    if (!editor_.session().library().kinds().empty()) subject_.name = editor_.session().library().kinds().front().name;
-    refresh();
-}
-
-void KindsWindow::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape)
-        Q_EMIT closeAsked();
-    else
-        QWidget::keyPressEvent(event);
 }
 
 void KindsWindow::reveal(const std::string& kind) {

@@ -9,26 +9,22 @@
 #include <QWidget>
 #include <map>
 
+#include "app/kit/list_and_form.h"
 #include "app/panels/property_rows.h"
 #include "app/shell/editor.h"
 #include "ops/prefab.h"
 
+class QToolButton;
+
 namespace app {
 
-class KindsWindow : public QWidget {
+class KindsWindow : public ListAndForm {
     Q_OBJECT
   public:
     KindsWindow(QWidget* parent, Editor& editor);
     void reveal(const std::string& kind);
     /// A record type; of that name there is none: the first.
     void revealRecords(const std::string& type);
-
-  Q_SIGNALS:
-    /// Esc, or the project is gone: whoever holds it closes it.
-    void closeAsked();
-
-  protected:
-    void keyPressEvent(QKeyEvent* event) override;
 
   private:
     /// What a tab edits: the kind itself, or one of the lists it has.
@@ -39,6 +35,10 @@ class KindsWindow : public QWidget {
         friend bool operator==(const Subject&, const Subject&) = default;
     };
 
+    QToolButton* button(const char* name, const QString& text, const QString& tip, std::function<void()> run);
+    void makeList();
+    void makeSide();
+    void listen();
     bool canEditNow() const;
     void refresh();
     void refreshList();
@@ -66,13 +66,10 @@ class KindsWindow : public QWidget {
     void renameSubject();
     bool run(const std::string& name, const std::function<base::Status(edit::Draft&)>& verb);
 
-    Editor& editor_;
-    QLineEdit *search_, *name_;
-    QTreeWidget *list_, *entries_;
+    QTreeWidget* entries_;
     QTabBar* tabs_;
-    QWidget *side_, *entryBox_;
-    QLabel *file_, *report_;
-    PropertyRows* rows_;
+    QWidget* entryBox_;
+    QLabel* report_;
     Subject subject_;
     std::size_t at_ = 0;  // which entry of the list
     bool filling_ = false;

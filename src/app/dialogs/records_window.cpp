@@ -54,80 +54,52 @@ QPushButton* button(const QString& text, const char* name, const QString& tip) {
 
 }  // namespace
 
-RecordsWindow::RecordsWindow(QWidget* parent, Editor& editor) : QWidget(parent), editor_(editor) {
-    setObjectName("panel");
-    setAttribute(Qt::WA_StyledBackground);
-    setWindowTitle(tr("Records"));
-    setMinimumWidth(300);
-    auto* outer = new QVBoxLayout(this);
-    outer->setContentsMargins(12, 10, 12, 10);
-    auto* split = new TurningSplitter;
-    outer->addWidget(split, 1);
+RecordsWindow::RecordsWindow(QWidget* parent, Editor& editor)
+    : ListAndForm(parent, editor,
+                  {tr("Records"), "record", tr("Find a record"), tr("Records"), tr("Name of the record")}, 300) {
+    makeList();
+    makeSide();
+    listen();
+    refreshList();
+}
 
-    auto* left = new QWidget;
-    auto* column = new QVBoxLayout(left);
-    column->setContentsMargins(0, 0, 6, 0);
-    column->addWidget(search_ = new QLineEdit);
-    search_->setObjectName("recordSearch");
-    search_->setPlaceholderText(tr("Find a record"));
-    search_->setAccessibleName(tr("Find a record"));
+void RecordsWindow::makeList() {
     search_->setToolTip(tr("Part of a name, or of a value"));
-    search_->setClearButtonEnabled(true);
-    column->addWidget(list_ = new QTreeWidget, 1);
-    list_->setObjectName("recordList");
-    list_->setAccessibleName(tr("Records"));
-    setFocusProxy(list_);
     list_->setColumnCount(2);
     list_->setHeaderHidden(true);
     list_->setIndentation(14);
     list_->setUniformRowHeights(true);
     list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     list_->header()->resizeSection(0, 170);
-    auto* buttons = new FoldingBar;
-    buttons->addFolding(new_ =
-                            button(tr("New"), "recordNew", tr("A new record of the type that is chosen in the list")));
-    buttons->addFolding(like_ = button(tr("New from this"), "recordLike", tr("A copy of the record, to be changed")));
-    buttons->addStretch();
+    below_->addFolding(new_ =
+                           button(tr("New"), "recordNew", tr("A new record of the type that is chosen in the list")));
+    below_->addFolding(like_ = button(tr("New from this"), "recordLike", tr("A copy of the record, to be changed")));
+    below_->addStretch();
     auto* types = button(tr("Types"), "recordTypes", tr("What records of this type say: make and change types"));
-    buttons->addFolding(types);
+    below_->addFolding(types);
     connect(types, &QPushButton::clicked, this, [this] { Q_EMIT typesAsked(toQt(currentType())); });
-    column->addWidget(buttons);
-    split->addWidget(left);
+}
 
-    auto* right = new QWidget;
-    auto* side = new QVBoxLayout(right);
-    side->setContentsMargins(6, 0, 0, 0);
-    side->addWidget(empty_ = wrapped({}, "quiet"));
+void RecordsWindow::makeSide() {
+    column_->addWidget(empty_ = wrapped({}, "quiet"));
     form_ = new QWidget;
     auto* form = new QVBoxLayout(form_);
     form->setContentsMargins(0, 0, 0, 0);
     form->addWidget(type_ = wrapped({}, "faint"));
-    form->addWidget(name_ = new QLineEdit);
-    name_->setObjectName("recordName");
-    name_->setAccessibleName(tr("Name of the record"));
+    form->addWidget(name_);
     name_->setToolTip(tr("What people call it; what links to it is not touched"));
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    auto* inside = new QWidget;
-    inside->setObjectName("scrolled");
-    auto* holds = new QVBoxLayout(inside);
-    holds->setContentsMargins(0, 4, 8, 0);
-    holds->addWidget(rows_ = new PropertyRows(editor_));
-    rows_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
-    holds->addStretch();
-    scroll->setWidget(inside);
-    form->addWidget(scroll, 1);
-    form->addWidget(file_ = wrapped({}, "faint"));
+    addForm(form);
+    form->addWidget(file_);
     auto* below = new QHBoxLayout;
     below->addWidget(uses_ = button(tr("Used by"), "recordUses", tr("The objects that link to it, in every scene")));
     below->addStretch();
     below->addWidget(
         delete_ = button(tr("Delete"), "recordDelete", tr("What links to it leads nowhere then; undo brings it back")));
     form->addLayout(below);
-    side->addWidget(form_, 1);
-    split->addWidget(right);
-    split->setSizes({320, 420});
+    column_->addWidget(form_, 1);
+}
 
+void RecordsWindow::listen() {
     connect(search_, &QLineEdit::textChanged, this, &RecordsWindow::refreshList);
     auto folds = [this](const QTreeWidgetItem* row, bool folded) {
         if (search_->text().isEmpty())
@@ -186,8 +158,6 @@ RecordsWindow::RecordsWindow(QWidget* parent, Editor& editor) : QWidget(parent),
         });
     });
     connect(&editor_, &Editor::libraryChanged, this, &RecordsWindow::refreshList);
-    connect(&editor_, &Editor::projectChanged, this, &RecordsWindow::closeAsked);
-    refreshList();
 }
 
 base::ObjectId RecordsWindow::current() const {
@@ -324,13 +294,6 @@ void RecordsWindow::showUses() {
     auto uses = ops::recordUses(editor_.session(), current());
     if (!uses) return void(editor_.report(tl::unexpected(uses.error())));
     new UsedByPopover(this, editor_, toQt(found.record->name), *uses);
-}
-
-void RecordsWindow::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape)
-        Q_EMIT closeAsked();
-    else
-        QWidget::keyPressEvent(event);
 }
 
 }  // namespace app

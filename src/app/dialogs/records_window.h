@@ -7,12 +7,13 @@
 #include <QTreeWidget>
 #include <QWidget>
 
+#include "app/kit/list_and_form.h"
 #include "app/panels/property_rows.h"
 #include "app/shell/editor.h"
 
 namespace app {
 
-class RecordsWindow : public QWidget {
+class RecordsWindow : public ListAndForm {
     Q_OBJECT
   public:
     RecordsWindow(QWidget* parent, Editor& editor);
@@ -20,15 +21,13 @@ class RecordsWindow : public QWidget {
     void reveal(base::ObjectId record);
 
   Q_SIGNALS:
-    /// Esc, or the project is gone: whoever holds it closes it.
-    void closeAsked();
     /// What records of a type say is to be changed.
     void typesAsked(const QString& type);
 
-  protected:
-    void keyPressEvent(QKeyEvent* event) override;
-
   private:
+    void makeList();
+    void makeSide();
+    void listen();
     void refreshList();
     QTreeWidgetItem* addHeading(const model::RecordType& type, std::size_t fits);
     void refreshForm();
@@ -39,12 +38,8 @@ class RecordsWindow : public QWidget {
     /// The type that the current record is of, or that is current itself.
     std::string currentType() const;
 
-    Editor& editor_;
-    QLineEdit *search_, *name_;
-    QTreeWidget* list_;
-    QLabel *type_, *file_, *empty_;
+    QLabel *type_, *empty_;
     QWidget* form_;
-    PropertyRows* rows_;
     QPushButton *new_, *like_, *delete_, *uses_;
     base::ObjectId wanted_;
 };
