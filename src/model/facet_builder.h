@@ -1,6 +1,6 @@
 #pragma once
-// How a facet's source describes its struct, member by member. Only sources in model/facets, and tests that add a
-// facet of their own, include this.
+// How a facet's source describes its struct, member by member. Sources in model/facets include this, tests that add a
+// facet of their own, and what else is filled in by fields.
 #include <type_traits>
 #include <utility>
 

@@ -2,7 +2,7 @@
 // ledger, in history, in what differs in instances, in Properties, in the table and in scripts.
 #include <QComboBox>
 
-#include "app/panels/number_field.h"
+#include "app/kit/number_field.h"
 #include "app/window_fixture.h"
 #include "edit/codec.h"
 #include "io/copy_text.h"

@@ -10,11 +10,11 @@
 #include <QLabel>
 #include <QToolButton>
 #include "app/dialogs/progress_card.h"
+#include "app/kit/number_field.h"
 #include "app/panels/desk.h"
 #include "app/panels/differences_panel.h"
 #include "app/panels/find_field.h"
 #include "app/panels/history_strip.h"
-#include "app/panels/number_field.h"
 #include "app/panels/properties_panel.h"
 #include "app/panels/roster_panel.h"
 #include "app/panels/stock_panel.h"

@@ -4,7 +4,7 @@
 
 #include "app/dialogs/kinds_window.h"
 #include "app/dialogs/records_window.h"
-#include "app/panels/number_field.h"
+#include "app/kit/number_field.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/gestures/pull_side.h"
 #include "app/window_fixture.h"

@@ -10,9 +10,9 @@
 #include <QTreeView>
 
 #include "app/dialogs/plan_card.h"
+#include "app/kit/fold_card.h"
+#include "app/kit/folding_bar.h"
 #include "app/panels/colour_popover.h"
-#include "app/panels/fold_card.h"
-#include "app/panels/folding_bar.h"
 #include "app/panels/property_rows.h"
 #include "app/panels/roster_model.h"
 #include "app/panels/stock_panel.h"

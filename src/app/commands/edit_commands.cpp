@@ -6,7 +6,7 @@
 
 #include "app/commands/all.h"
 #include "app/dialogs/script_card.h"
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/panels/history_strip.h"
 #include "app/panels/roster_panel.h"

@@ -4,8 +4,8 @@
 #include <QPushButton>
 
 #include "app/commands/all.h"
-#include "app/look/parts.h"
-#include "app/look/question.h"
+#include "app/kit/parts.h"
+#include "app/kit/question.h"
 #include "app/names.h"
 #include "app/panels/roster_panel.h"
 #include "app/shell/main_window.h"

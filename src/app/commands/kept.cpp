@@ -1,7 +1,7 @@
 #include "app/commands/kept.h"
 
 #include "app/dialogs/kept_popover.h"
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/shell/main_window.h"
 #include "app/view/view_widget.h"
 

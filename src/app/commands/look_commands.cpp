@@ -7,7 +7,7 @@
 #include "app/dialogs/kept_popover.h"
 #include "app/dialogs/plan_card.h"
 #include "app/dialogs/popovers.h"
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/shell/main_window.h"
 #include "app/view/panes.h"

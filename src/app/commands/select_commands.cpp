@@ -5,7 +5,7 @@
 #include "app/commands/all.h"
 #include "app/commands/kept.h"
 #include "app/dialogs/popovers.h"
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/shell/main_window.h"
 #include "app/view/view_widget.h"

@@ -4,7 +4,7 @@
 
 #include "app/commands/all.h"
 #include "app/commands/docked.h"
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/panels/stock_panel.h"
 #include "app/view/view_widget.h"

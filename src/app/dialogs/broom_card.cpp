@@ -1,19 +1,74 @@
 #include "app/dialogs/broom_card.h"
 
-#include <QHBoxLayout>
 #include <QVBoxLayout>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
+#include "app/names.h"
+#include "app/panels/property_rows.h"
+#include "model/facet_builder.h"
 
 namespace app {
-namespace {
 
 using ops::BroomSettings;
 using ops::BroomVerb;
 
+namespace {
+
+constexpr int kWide = 268;
+
+/// What can be set of it, and for which verbs.
+const model::Fields& broomFields() {
+    static const model::Fields fields = [] {
+        model::FieldsOf<BroomSettings> f;
+        const auto scatters = f.when([](const BroomSettings& s) { return s.verb == BroomVerb::Scatter; });
+        const auto varies =
+            f.when([](const BroomSettings& s) { return s.verb == BroomVerb::Scatter || s.verb == BroomVerb::Vary; });
+        const auto leans =
+            f.when([](const BroomSettings& s) { return s.verb == BroomVerb::Scatter || s.verb == BroomVerb::Seat; });
+        // A change of one of a pair takes the other along, so that the smaller stays the smaller.
+        auto pair = [&](const char* key, const char* label, const char* unit, double low, double high, auto own,
+                        auto other, bool isLow) -> model::Member& {
+            return f.derived(
+                key, label, unit, low, high,
+                [own](const BroomSettings& s) { return own(const_cast<BroomSettings&>(s)); },
+                [own, other, isLow](BroomSettings& s, double v) {
+                    own(s) = v;
+                    other(s) = isLow ? std::max(other(s), v) : std::min(other(s), v);
+                });
+        };
+        auto smallest = [](BroomSettings& s) -> double& { return s.chances.smallest; };
+        auto largest = [](BroomSettings& s) -> double& { return s.chances.largest; };
+        auto flattest = [](BroomSettings& s) -> double& { return s.flattest; };
+        auto steepest = [](BroomSettings& s) -> double& { return s.steepest; };
+        f.real("radius", "Radius", &BroomSettings::radiusMetres, "m", 0.1, 200).property.help =
+            "Of its footprint; also the wheel";
+        f.real("strength", "Strength", &BroomSettings::strength, "", 0.01, 1).property.help =
+            "What share it takes of what it meets; also Shift and the wheel";
+        f.real("density", "Per m²", &BroomSettings::density, "", 0.001, 50).shown = scatters;
+        f.real("spacing", "Apart", &BroomSettings::spacingMetres, "m", 0, 100).shown = scatters;
+        f.derived(
+             "turn", "Turn ±", "°", 0, 180, [](const BroomSettings& s) { return s.chances.turnDegrees; },
+             [](BroomSettings& s, double v) { s.chances.turnDegrees = v; })
+            .shown = varies;
+        pair("smallest", "Smallest", "×", 0.05, 20, smallest, largest, true).shown = varies;
+        pair("largest", "Largest", "×", 0.05, 20, largest, smallest, false).shown = varies;
+        f.derived(
+             "tint", "Tint", "", 0, 1, [](const BroomSettings& s) { return s.chances.tint; },
+             [](BroomSettings& s, double v) { s.chances.tint = v; })
+            .shown = varies;
+        pair("flattest", "Slope from", "°", 0, 90, flattest, steepest, true).shown = scatters;
+        pair("steepest", "Slope to", "°", 0, 90, steepest, flattest, false).shown = scatters;
+        f.flag("align", "Leans with the slope", &BroomSettings::align).shown = leans;
+        f.whole("seed", "Seed", &BroomSettings::seed, 0, 1e6).shown = varies;
+        return f.done();
+    }();
+    return fields;
+}
+
 }  // namespace
 
-BroomCard::BroomCard(QWidget* parent, Editor& editor) : SideCard(parent, 0), editor_(editor) {
+BroomCard::BroomCard(QWidget* parent, Editor& editor)
+    : SideCard(parent, kWide), editor_(editor), fields_(new PropertyRows(editor)) {
     QVBoxLayout* layout = rows();
     layout->setSpacing(4);
     layout->addWidget(label(tr("Broom"), "cardTitle"));
@@ -30,95 +85,41 @@ BroomCard::BroomCard(QWidget* parent, Editor& editor) : SideCard(parent, 0), edi
     filter_->setAccessibleName(tr("Which objects it works on"));
     filter_->setPlaceholderText(tr("Everything"));
     filter_->setToolTip(tr("Which objects it works on: part of a name, kind:Plant, item:reed*"));
-    using Q = base::Quantity;
-    add(
-        "broomRadius", tr("Radius (m)"), Q::Length, 0.1, 200, false, false,
-        [](const BroomSettings& s) { return s.radiusMetres; }, [](BroomSettings& s, double v) { s.radiusMetres = v; });
-    add(
-        "broomStrength", tr("Strength"), Q::Factor, 0.01, 1, false, false,
-        [](const BroomSettings& s) { return s.strength; }, [](BroomSettings& s, double v) { s.strength = v; });
-    add(
-        "broomDensity", tr("Per m²"), Q::Factor, 0.001, 50, true, false,
-        [](const BroomSettings& s) { return s.density; }, [](BroomSettings& s, double v) { s.density = v; });
-    add(
-        "broomSpacing", tr("Apart (m)"), Q::Length, 0, 100, true, false,
-        [](const BroomSettings& s) { return s.spacingMetres; },
-        [](BroomSettings& s, double v) { s.spacingMetres = v; });
-    add(
-        "broomTurn", tr("Turn ±"), Q::Angle, 0, 180, true, true,
-        [](const BroomSettings& s) { return s.chances.turnDegrees; },
-        [](BroomSettings& s, double v) { s.chances.turnDegrees = v; });
-    add(
-        "broomSmallest", tr("Smallest ×"), Q::Factor, 0.05, 20, true, true,
-        [](const BroomSettings& s) { return s.chances.smallest; },
-        [](BroomSettings& s, double v) {
-            s.chances.smallest = v;
-            s.chances.largest = std::max(s.chances.largest, v);
-        });
-    add(
-        "broomLargest", tr("Largest ×"), Q::Factor, 0.05, 20, true, true,
-        [](const BroomSettings& s) { return s.chances.largest; },
-        [](BroomSettings& s, double v) {
-            s.chances.largest = v;
-            s.chances.smallest = std::min(s.chances.smallest, v);
-        });
-    add(
-        "broomTint", tr("Tint"), Q::Factor, 0, 1, true, true, [](const BroomSettings& s) { return s.chances.tint; },
-        [](BroomSettings& s, double v) { s.chances.tint = v; });
-    add(
-        "broomFlattest", tr("Slope from"), Q::Angle, 0, 90, true, false,
-        [](const BroomSettings& s) { return s.flattest; }, [](BroomSettings& s, double v) { s.flattest = v; });
-    add(
-        "broomSteepest", tr("Slope to"), Q::Angle, 0, 90, true, false,
-        [](const BroomSettings& s) { return s.steepest; }, [](BroomSettings& s, double v) { s.steepest = v; });
-    add(
-        "broomSeed", tr("Seed"), Q::Factor, 0, 1e6, true, true, [](const BroomSettings& s) { return double(s.seed); },
-        [](BroomSettings& s, double v) { s.seed = static_cast<std::uint64_t>(v); });
-    fields_.back().field->setDecimals(0);
-    fields_.back().field->setSteps(1, 10);
-    layout->addWidget(align_ = new QToolButton);
-    align_->setObjectName("broomAlign");
-    align_->setCheckable(true);
-    align_->setToolTip(tr("What is scattered or seated leans with the ground"));
-    connect(align_, &QToolButton::toggled, this, [this](bool on) { change([on](BroomSettings& s) { s.align = on; }); });
+    layout->addWidget(fields_);
+    fields_->setObjectName("broomFields");
     connect(verb_, QOverload<int>::of(&QComboBox::activated), this,
             [this](int i) { change([i](BroomSettings& s) { s.verb = static_cast<BroomVerb>(i); }); });
     connect(filter_, &QLineEdit::textChanged, this,
             [this](const QString& text) { change([&](BroomSettings& s) { s.filter = text.toStdString(); }); });
+    connect(fields_, &PropertyRows::typed, this, [this](const QString& name, const QString& text) {
+        setField(name, [&](const model::Property& p) {
+            const auto now = broomFields().find(p.name)->get(&editor_.tools().broom);
+            return ops::typedValue(p, text.toStdString(), now.value_or(model::Value{}));
+        });
+    });
+    connect(fields_, &PropertyRows::chosen, this, [this](const QString& name, const model::Value& value) {
+        setField(name, [&](const model::Property&) { return base::Result<model::Value>(value); });
+    });
+    connect(fields_, &PropertyRows::resetAsked, this, [this](const QString& name) {
+        setField(name, [&](const model::Property& p) { return base::Result<model::Value>(model::defaultOf(p)); });
+    });
     connect(&editor_, &Editor::toolChanged, this, &BroomCard::refresh);
     refresh();
 }
 
-void BroomCard::add(const char* name, const QString& text, base::Quantity quantity, double low, double high,
-                    bool scatterOnly, bool varies, std::function<double(const BroomSettings&)> get,
-                    std::function<void(BroomSettings&, double)> set) {
-    auto* row = new QWidget;
-    auto* line = new QHBoxLayout(row);
-    line->setContentsMargins(0, 0, 0, 0);
-    line->addWidget(label(text, "quiet"), 1);
-    auto* field = new NumberField(quantity, quantity == base::Quantity::Angle ? 1 : 2);
-    field->setObjectName(QLatin1String(name));
-    field->setAccessibleName(text);
-    field->setToolTip(tr("%1, from %2 to %3").arg(text).arg(low).arg(high));
-    field->setFixedWidth(84);
-    line->addWidget(field);
-    rows()->addWidget(row);
-    fields_.push_back({row, field, std::move(get), std::move(set), low, high, scatterOnly, varies});
-    const std::size_t index = fields_.size() - 1;
-    auto put = [this, index](double v) {
-        const Field& f = fields_[index];
-        change([&](BroomSettings& s) { f.set(s, std::clamp(v, f.low, f.high)); });
-    };
-    connect(field, &NumberField::typed, this, [this, index, quantity, put](const QString& typed) {
-        auto v = base::evaluateQuantity(typed.toStdString(), quantity, fields_[index].get(editor_.tools().broom));
-        if (v)
-            put(*v);
-        else
-            editor_.report(tl::unexpected(v.error()));
+/// What does not fit is said, and the field shows what there is.
+void BroomCard::setField(const QString& name,
+                         const std::function<base::Result<model::Value>(const model::Property&)>& to) {
+    const model::Member* member = broomFields().find(name.toStdString());
+    if (member == nullptr) return;
+    BroomSettings settings = editor_.tools().broom;
+    const auto value = to(member->property);
+    const Status done =
+        value ? model::setMember(broomFields(), &settings, *member, *value) : Status(tl::unexpected(value.error()));
+    if (editor_.report(done))
+        editor_.change(&Tools::broom, settings);
+    else
         refresh();
-    });
-    connect(field, &NumberField::stepped, this,
-            [this, index, put](double d) { put(fields_[index].get(editor_.tools().broom) + d); });
 }
 
 void BroomCard::setItem(const std::string& item) {
@@ -136,19 +137,22 @@ void BroomCard::refresh() {
     setVisible(editor_.isOpen() && editor_.tools().tool == Tool::Broom);
     if (!isVisible()) return;
     const BroomSettings& s = editor_.tools().broom;
-    const bool scatters = s.verb == BroomVerb::Scatter, varies = s.verb == BroomVerb::Vary;
+    const bool scatters = s.verb == BroomVerb::Scatter;
     verb_->setCurrentIndex(static_cast<int>(s.verb));
     const model::Item* item = editor_.session().library().item(editor_.session().intern(s.item));
     item_->setText(item != nullptr ? QString::fromStdString(item->label) : tr("Choose an item in the Stock"));
     item_->setVisible(scatters);
     filter_->setVisible(!scatters);
-    align_->setVisible(scatters || s.verb == BroomVerb::Seat);
-    align_->setChecked(s.align);
-    align_->setText((s.align ? QStringLiteral("✓ ") : QString()) + tr("Leans with the slope"));
-    for (const Field& f : fields_) {
-        f.row->setVisible((!f.scatterOnly || scatters) || (f.varies && varies));
-        f.field->setValue(f.get(s));
+    std::vector<PropertyShown> shown;
+    for (const model::Member& member : broomFields().members) {
+        if (member.shown && !member.shown(&s)) continue;
+        PropertyShown one;
+        one.property = member.property;
+        one.value = member.get(&s);
+        one.own = one.value != member.property.fallback;
+        shown.push_back(std::move(one));
     }
+    fields_->show(shown);
     place();
 }
 

@@ -3,15 +3,14 @@
 #include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
-#include <QToolButton>
 #include <functional>
-#include <vector>
 
 #include "app/dialogs/side_card.h"
-#include "app/panels/number_field.h"
 #include "app/shell/editor.h"
 
 namespace app {
+
+class PropertyRows;
 
 class BroomCard : public SideCard {
     Q_OBJECT
@@ -21,26 +20,15 @@ class BroomCard : public SideCard {
     void setItem(const std::string& item);
 
   private:
-    struct Field {
-        QWidget* row;
-        NumberField* field;
-        std::function<double(const ops::BroomSettings&)> get;
-        std::function<void(ops::BroomSettings&, double)> set;
-        double low, high;
-        bool scatterOnly, varies;  ///< which verbs have it
-    };
-    void add(const char* name, const QString& text, base::Quantity quantity, double low, double high, bool scatterOnly,
-             bool varies, std::function<double(const ops::BroomSettings&)> get,
-             std::function<void(ops::BroomSettings&, double)> set);
     void change(const std::function<void(ops::BroomSettings&)>& change);
+    void setField(const QString& name, const std::function<base::Result<model::Value>(const model::Property&)>& to);
     void refresh();
 
     Editor& editor_;
     QComboBox* verb_;
     QLabel* item_;
     QLineEdit* filter_;
-    QToolButton* align_;
-    std::vector<Field> fields_;
+    PropertyRows* fields_;
 };
 
 }  // namespace app

@@ -8,11 +8,11 @@
 #include <QVBoxLayout>
 #include <functional>
 
-#include "app/dialogs/turning_splitter.h"
 #include "app/dialogs/used_by_popover.h"
-#include "app/look/parts.h"
+#include "app/kit/folding_bar.h"
+#include "app/kit/parts.h"
+#include "app/kit/turning_splitter.h"
 #include "app/names.h"
-#include "app/panels/folding_bar.h"
 #include "io/data_file.h"
 #include "ops/kinds.h"
 #include "ops/properties.h"

@@ -6,7 +6,7 @@
 #include <QPainter>
 #include <cmath>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/view/pixels.h"
 #include "base/text.h"
 

@@ -6,7 +6,7 @@
 #include <QVBoxLayout>
 #include <set>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "base/text.h"
 #include "ops/group.h"
 #include "ops/merge.h"

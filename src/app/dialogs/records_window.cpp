@@ -7,10 +7,10 @@
 #include <QSettings>
 #include <algorithm>
 
-#include "app/dialogs/turning_splitter.h"
 #include "app/dialogs/used_by_popover.h"
-#include "app/look/parts.h"
-#include "app/panels/folding_bar.h"
+#include "app/kit/folding_bar.h"
+#include "app/kit/parts.h"
+#include "app/kit/turning_splitter.h"
 #include "ops/properties.h"
 #include "ops/records.h"
 

@@ -5,7 +5,7 @@
 #include <QMenu>
 #include <QVBoxLayout>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 
 namespace app {

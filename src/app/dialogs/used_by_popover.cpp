@@ -9,7 +9,7 @@
 #include <QRadioButton>
 #include <QVBoxLayout>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "ops/items.h"
 
 namespace app {

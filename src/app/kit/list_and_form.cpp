@@ -6,9 +6,9 @@
 #include <QTreeWidget>
 #include <QVBoxLayout>
 
-#include "app/dialogs/turning_splitter.h"
-#include "app/look/parts.h"
-#include "app/panels/folding_bar.h"
+#include "app/kit/folding_bar.h"
+#include "app/kit/parts.h"
+#include "app/kit/turning_splitter.h"
 #include "app/panels/property_rows.h"
 #include "app/shell/editor.h"
 

@@ -10,9 +10,9 @@
 #include <cmath>
 #include <map>
 
-#include "app/look/parts.h"
+#include "app/kit/folding_bar.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
-#include "app/panels/folding_bar.h"
 #include "check/summary.h"
 #include "check/verbs.h"
 

@@ -3,8 +3,8 @@
 #include <QHBoxLayout>
 #include <algorithm>
 
-#include "app/look/parts.h"
-#include "app/panels/quiet_wheel.h"
+#include "app/kit/parts.h"
+#include "app/kit/quiet_wheel.h"
 
 namespace app {
 

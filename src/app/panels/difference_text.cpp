@@ -3,7 +3,7 @@
 #include <QCoreApplication>
 #include <algorithm>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "base/text.h"
 #include "ops/keep.h"
 #include "ops/move.h"

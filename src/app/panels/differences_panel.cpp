@@ -4,10 +4,10 @@
 #include <QHeaderView>
 #include <QVBoxLayout>
 
-#include "app/look/parts.h"
+#include "app/kit/folding_bar.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/panels/difference_text.h"
-#include "app/panels/folding_bar.h"
 #include "base/text.h"
 
 namespace app {

@@ -3,7 +3,7 @@
 #include <QHBoxLayout>
 #include <QPushButton>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "model/facets/array.h"
 #include "model/facets/points.h"

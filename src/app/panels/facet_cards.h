@@ -13,8 +13,8 @@
 #include <functional>
 #include <vector>
 
-#include "app/panels/fold_card.h"
-#include "app/panels/number_field.h"
+#include "app/kit/fold_card.h"
+#include "app/kit/number_field.h"
 #include "app/panels/property_rows.h"
 #include "app/shell/editor.h"
 #include "model/facets/points.h"

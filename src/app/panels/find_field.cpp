@@ -7,7 +7,7 @@
 #include <tuple>
 
 #include "app/commands/find_words.h"
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "base/text.h"
 
 namespace app {

@@ -2,8 +2,8 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 
+#include "app/kit/parts.h"
 #include "app/look/colour.h"
-#include "app/look/parts.h"
 #include "app/names.h"
 #include "app/panels/colour_popover.h"
 #include "app/panels/facet_cards.h"

@@ -7,7 +7,7 @@
 #include <QScrollArea>
 #include <cmath>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/panels/difference_text.h"
 #include "ops/array.h"

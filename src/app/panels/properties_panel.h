@@ -10,9 +10,9 @@
 #include <functional>
 #include <memory>
 
+#include "app/kit/fold_card.h"
+#include "app/kit/number_field.h"
 #include "app/panels/facet_cards.h"
-#include "app/panels/fold_card.h"
-#include "app/panels/number_field.h"
 #include "app/panels/property_rows.h"
 #include "app/shell/editor.h"
 #include "ops/move.h"

@@ -3,7 +3,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/panels/properties_panel.h"
 
 #include "app/names.h"

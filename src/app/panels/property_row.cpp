@@ -12,13 +12,13 @@
 #include <algorithm>
 #include <cmath>
 
-#include "app/look/parts.h"
+#include "app/kit/flow_layout.h"
+#include "app/kit/long_text.h"
+#include "app/kit/number_field.h"
+#include "app/kit/parts.h"
+#include "app/kit/quiet_wheel.h"
 #include "app/panels/colour_popover.h"
 #include "app/panels/curve_field.h"
-#include "app/panels/flow_layout.h"
-#include "app/panels/long_text.h"
-#include "app/panels/number_field.h"
-#include "app/panels/quiet_wheel.h"
 #include "io/added.h"
 #include "model/property_types.h"
 #include "ops/properties.h"
@@ -213,7 +213,7 @@ QWidget* PropertyRow::makeNumber(const Property& p) {
             Q_EMIT rows_.typed(key(), QString::number(valueAt(slider->value()), 'g', 12));
         });
     }
-    field->setMaximumWidth(slider != nullptr ? 64 : 96);
+    field->setMaximumWidth(slider != nullptr ? 72 : 96);
     row->addWidget(field);
     if (slider == nullptr) row->setAlignment(field, Qt::AlignRight);
     QObject::connect(field, &NumberField::typed, this, [this](const QString& t) { Q_EMIT rows_.typed(key(), t); });

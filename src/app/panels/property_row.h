@@ -5,7 +5,7 @@
 #include <functional>
 #include <vector>
 
-#include "app/panels/number_field.h"
+#include "app/kit/number_field.h"
 #include "app/panels/property_rows.h"
 
 namespace app {

@@ -6,11 +6,11 @@
 #include <QVBoxLayout>
 #include <tuple>
 
-#include "app/look/parts.h"
+#include "app/kit/flow_layout.h"
+#include "app/kit/parts.h"
+#include "app/kit/quiet_wheel.h"
 #include "app/panels/condition_field.h"
-#include "app/panels/flow_layout.h"
 #include "app/panels/property_row.h"
-#include "app/panels/quiet_wheel.h"
 #include "io/added.h"
 #include "ops/properties.h"
 #include "ops/records.h"

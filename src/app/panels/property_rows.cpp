@@ -6,7 +6,7 @@
 #include <algorithm>
 #include <utility>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/panels/property_row.h"
 
 namespace app {

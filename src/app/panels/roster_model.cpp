@@ -2,7 +2,7 @@
 
 #include <QMimeData>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/panels/difference_text.h"
 #include "app/shell/checks.h"

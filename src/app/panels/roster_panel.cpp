@@ -11,7 +11,7 @@
 #include <QStyledItemDelegate>
 #include <QVBoxLayout>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 
 namespace app {

@@ -11,10 +11,10 @@
 
 #include "app/dialogs/popovers.h"
 #include "app/dialogs/theirs_bar.h"
-#include "app/look/parts.h"
-#include "app/look/question.h"
+#include "app/kit/folding_bar.h"
+#include "app/kit/parts.h"
+#include "app/kit/question.h"
 #include "app/names.h"
-#include "app/panels/folding_bar.h"
 #include "app/panels/script_templates.h"
 #include "app/shell/editor.h"
 #include "base/files.h"

@@ -20,8 +20,8 @@
 #include <functional>
 #include <set>
 
-#include "app/look/parts.h"
-#include "app/panels/number_field.h"
+#include "app/kit/number_field.h"
+#include "app/kit/parts.h"
 #include "app/view/gl_renderer.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"

@@ -8,11 +8,11 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/kit/parts.h"
+#include "app/kit/quiet_wheel.h"
 #include "app/look/colour.h"
-#include "app/look/parts.h"
 #include "app/names.h"
 #include "app/panels/colour_popover.h"
-#include "app/panels/quiet_wheel.h"
 #include "io/added.h"
 #include "model/facets/surfaces.h"
 #include "ops/surfaces.h"

@@ -8,7 +8,7 @@
 #include <QToolButton>
 #include <QWidget>
 
-#include "app/panels/number_field.h"
+#include "app/kit/number_field.h"
 #include "app/shell/editor.h"
 
 namespace app {

@@ -2,7 +2,7 @@
 
 #include <QFont>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "base/text.h"
 

@@ -13,9 +13,9 @@
 #include <map>
 #include <sstream>
 
-#include "app/look/parts.h"
+#include "app/kit/folding_bar.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
-#include "app/panels/folding_bar.h"
 #include "base/files.h"
 #include "io/csv.h"
 

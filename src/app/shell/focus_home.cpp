@@ -8,7 +8,7 @@
 #include <QPointer>
 #include <QTimer>
 
-#include "app/panels/number_field.h"
+#include "app/kit/number_field.h"
 
 namespace app {
 

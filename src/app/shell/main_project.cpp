@@ -9,7 +9,7 @@
 #include <QPushButton>
 
 #include "app/dialogs/popovers.h"
-#include "app/look/question.h"
+#include "app/kit/question.h"
 #include "app/shell/main_window.h"
 
 #include <QDockWidget>
@@ -17,12 +17,12 @@
 #include <QLabel>
 #include <QToolButton>
 #include "app/dialogs/progress_card.h"
+#include "app/kit/number_field.h"
 #include "app/names.h"
 #include "app/panels/desk.h"
 #include "app/panels/differences_panel.h"
 #include "app/panels/find_field.h"
 #include "app/panels/history_strip.h"
-#include "app/panels/number_field.h"
 #include "app/panels/properties_panel.h"
 #include "app/panels/roster_panel.h"
 #include "app/panels/stock_panel.h"

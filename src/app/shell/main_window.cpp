@@ -5,11 +5,11 @@
 #include <QLabel>
 #include <QToolButton>
 #include "app/dialogs/progress_card.h"
+#include "app/kit/number_field.h"
 #include "app/panels/desk.h"
 #include "app/panels/differences_panel.h"
 #include "app/panels/find_field.h"
 #include "app/panels/history_strip.h"
-#include "app/panels/number_field.h"
 #include "app/panels/properties_panel.h"
 #include "app/panels/roster_panel.h"
 #include "app/panels/stock_panel.h"
@@ -39,8 +39,8 @@
 #include "app/dialogs/broom_card.h"
 #include "app/dialogs/popovers.h"
 #include "app/dialogs/theirs_bar.h"
-#include "app/look/hint_label.h"
-#include "app/look/parts.h"
+#include "app/kit/hint_label.h"
+#include "app/kit/parts.h"
 #include "app/look/plain_text.h"
 #include "app/panels/checks_panel.h"
 #include "app/panels/counts_button.h"

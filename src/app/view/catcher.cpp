@@ -1,6 +1,6 @@
 #include "app/view/catcher.h"
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/view/pixels.h"
 #include "app/view/view_context.h"

@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/view/pixels.h"
 #include "app/view/view_context.h"

@@ -8,7 +8,7 @@
 #include <QToolButton>
 #include <cmath>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/shell/checks.h"
 #include "app/shell/scripts.h"

@@ -1,7 +1,7 @@
 // Carrying: the selection itself is dragged over the scene, slides over surfaces and stays seated by its lowest points.
 #include <cmath>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/view/gestures/all.h"
 #include "app/view/gestures/selection_drag.h"

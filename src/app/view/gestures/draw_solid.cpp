@@ -2,7 +2,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/view/eye.h"
 #include "app/view/gestures/all.h"
 #include "app/view/pixels.h"

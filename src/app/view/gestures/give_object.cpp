@@ -1,5 +1,5 @@
 // Pointing at the object that a link is to lead to. What fits has a ring.
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/view/gestures/all.h"
 #include "app/view/overlays/overlay.h"

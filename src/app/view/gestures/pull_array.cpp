@@ -1,6 +1,6 @@
 #include "app/view/gestures/pull_array.h"
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/view/gestures/all.h"
 #include "app/view/pixels.h"

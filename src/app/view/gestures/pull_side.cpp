@@ -3,7 +3,7 @@
 #include <array>
 #include <cmath>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/view/gestures/all.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/gestures/handle_paint.h"

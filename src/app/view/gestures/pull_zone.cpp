@@ -1,5 +1,5 @@
 // The sides of a zone, pulled by their grips.
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/view/gestures/all.h"
 #include "app/view/gestures/grips.h"

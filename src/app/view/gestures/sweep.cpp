@@ -2,7 +2,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/view/gestures/all.h"
 #include "base/text.h"

@@ -1,7 +1,7 @@
 // Brackets round what is selected or pointed at, with its name.
 #include <algorithm>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/view/overlays/overlay.h"
 

@@ -1,5 +1,5 @@
 // What the selected camera sees, in a corner.
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/view/eye.h"
 #include "app/view/overlays/overlay.h"

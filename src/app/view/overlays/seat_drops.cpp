@@ -2,7 +2,7 @@
 #include <array>
 #include <cmath>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/view/overlays/overlay.h"
 #include "ops/seat.h"

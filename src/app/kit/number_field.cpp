@@ -1,4 +1,4 @@
-#include "app/panels/number_field.h"
+#include "app/kit/number_field.h"
 
 #include <QHelpEvent>
 #include <QKeyEvent>
@@ -7,7 +7,7 @@
 #include <QToolTip>
 #include <cmath>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 #include "base/text.h"
 
 namespace app {

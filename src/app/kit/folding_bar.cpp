@@ -1,4 +1,4 @@
-#include "app/panels/folding_bar.h"
+#include "app/kit/folding_bar.h"
 
 #include <QEvent>
 #include <QMenu>

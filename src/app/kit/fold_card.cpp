@@ -1,9 +1,9 @@
-#include "app/panels/fold_card.h"
+#include "app/kit/fold_card.h"
 
 #include <QHBoxLayout>
 #include <QSettings>
 
-#include "app/look/parts.h"
+#include "app/kit/parts.h"
 
 namespace app {
 

@@ -1,4 +1,4 @@
-#include "app/panels/flow_layout.h"
+#include "app/kit/flow_layout.h"
 
 #include <algorithm>
 
