@@ -7,9 +7,9 @@
 #include <pthread.h>
 
 #include <QtTest>
-#include <ctime>
 #include <atomic>
 #include <chrono>
+#include <ctime>
 #include <thread>
 
 #include "support/blocks.h"

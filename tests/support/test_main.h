@@ -1,6 +1,6 @@
 #pragma once
-// One program has all the tests of a room. Each test class says so with MELLOW_TEST at the end of its file, which is also
-// its name on the command line: `ops_tests prefab_test [what Qt Test takes]`; without a name all of them run.
+// One program has all the tests of a room. Each test class says so with MELLOW_TEST at the end of its file, which is
+// also its name on the command line: `ops_tests prefab_test [what Qt Test takes]`; without a name all of them run.
 #include <QtTest>
 #include <functional>
 
@@ -17,8 +17,8 @@ int runNamed(int argc, char** argv);
 
 }  // namespace test
 
-#define MELLOW_TEST(Class)                                                                   \
+#define MELLOW_TEST(Class)                                                           \
     static const test::Registered known##Class(__FILE__, [](int argc, char** argv) { \
-        Class tests;                                                                         \
-        return QTest::qExec(&tests, argc, argv);                                             \
+        Class tests;                                                                 \
+        return QTest::qExec(&tests, argc, argv);                                     \
     });
