@@ -40,6 +40,20 @@ class PanelsTest : public QObject {
     }
 
   private Q_SLOTS:
+    void aCommandWhoseNeedHasGoneDoesNothing() {
+        app::CommandSet commands(nullptr);
+        bool needed = true;
+        int done = 0;
+        commands.add({"test.one", "One", "One", {}, [&] { ++done; }, [&] { return needed; }});
+        commands.refresh();
+        commands.action("test.one")->trigger();
+        QCOMPARE(done, 1);
+        needed = false;  // and nobody was told
+        QVERIFY(commands.action("test.one")->isEnabled());
+        commands.action("test.one")->trigger();
+        QCOMPARE(done, 1);
+        QVERIFY(!commands.action("test.one")->isEnabled());
+    }
     void initTestCase() {
         QCoreApplication::setOrganizationName("mellow-lattice-test");
         QCoreApplication::setApplicationName("panels-test");

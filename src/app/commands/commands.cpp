@@ -9,8 +9,9 @@ void CommandSet::add(Command command) {
     actions_.push_back(action);
     commands_.push_back(std::move(command));
     const Command& kept = commands_.back();
-    connect(action, &QAction::triggered, this, [this, run = kept.run] {
-        run();
+    // What it needs may have gone since the menu was shown.
+    connect(action, &QAction::triggered, this, [this, run = kept.run, enabled = kept.enabled] {
+        if (!enabled || enabled()) run();
         refresh();
     });
     QSettings settings;
