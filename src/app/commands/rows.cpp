@@ -60,4 +60,26 @@ void Rows::toggle(const QString& id, const QString& text, const QString& tip, co
         [this, member] { return editor_.looks().*member; });
 }
 
+void Rows::toggle(const QString& id, const QString& text, const QString& tip, const QKeySequence& keys,
+                  bool& (*member)(Tools&)) {
+    const auto now = [this, member] {
+        Tools tools = editor_.tools();
+        return member(tools);
+    };
+    toggle(
+        id, text, tip, keys,
+        [this, member] {
+            Tools tools = editor_.tools();
+            member(tools) = !member(tools);
+            editor_.setTools(tools);
+        },
+        now);
+}
+
+void Rows::hand(const QString& id, const QString& text, const QString& tip, const QKeySequence& keys, Tool tool) {
+    toggle(
+        id, text, tip, keys, [this, tool] { editor_.setTool(tool); },
+        [this, tool] { return editor_.tools().tool == tool; });
+}
+
 }  // namespace app

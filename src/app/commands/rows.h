@@ -86,6 +86,11 @@ class Rows : public QObject {
                 bool Tools::*member);
     void toggle(const QString& id, const QString& text, const QString& tip, const QKeySequence& keys,
                 bool Looks::*member);
+    /// A member of a member.
+    void toggle(const QString& id, const QString& text, const QString& tip, const QKeySequence& keys,
+                bool& (*member)(Tools&));
+    /// Takes a tool in the hand.
+    void hand(const QString& id, const QString& text, const QString& tip, const QKeySequence& keys, Tool tool);
     /// Of several the one that is so.
     template <class Member>
     void choice(const QString& id, const QString& text, const QString& tip, const QKeySequence& keys,

@@ -51,21 +51,11 @@ SelectCommands::SelectCommands(Shell& shell) : Rows(shell) {
     toggle(
         "edit.selectWhole", tr("Select only what is wholly inside"),
         tr("Otherwise what the shape touches is selected too"), {},
-        [this] {
-            Selecting how = editor_.tools().selecting;
-            how.whole = !how.whole;
-            editor_.change(&Tools::selecting, how);
-        },
-        [this] { return editor_.tools().selecting.whole; });
+        +[](Tools& t) -> bool& { return t.selecting.whole; });
     toggle(
         "edit.selectThrough", tr("Select through"),
         tr("Also what lies behind other things; otherwise only what can be seen"), {},
-        [this] {
-            Selecting how = editor_.tools().selecting;
-            how.through = !how.through;
-            editor_.change(&Tools::selecting, how);
-        },
-        [this] { return editor_.tools().selecting.through; });
+        +[](Tools& t) -> bool& { return t.selecting.through; });
     verb(
         "edit.sameKind", tr("Select the same kind"),
         tr("Everything of the kinds in the selection that is neither hidden nor protected"), {},

@@ -62,13 +62,7 @@ StockCommands::StockCommands(Shell& shell) : Rows(shell) {
         [this] { shell_.stock.toggleFavourite(); }, chosen);
     toggle(
         "stock.vary", tr("Place at random"), tr("Turn, size and sibling of what is placed differ, within set ranges"),
-        {},
-        [this] {
-            Varying varying = editor_.tools().varying;
-            varying.on = !varying.on;
-            editor_.change(&Tools::varying, varying);
-        },
-        [this] { return editor_.tools().varying.on; });
+        {}, +[](Tools& t) -> bool& { return t.varying.on; });
     verb(
         "stock.nextVariation", tr("Next sibling"), tr("While placing: the item of the same name with the next number"),
         Qt::Key_Period, [this] { editor_.cycleVariation(1); }, open());

@@ -42,21 +42,12 @@ ViewCommands::ViewCommands(Shell& shell) : Rows(shell) {
 }
 
 void ViewCommands::addTools() {
-    toggle(
-        "view.select", tr("No handle"), tr("Mouse selects, no handle"), Qt::Key_V,
-        [this] { editor_.setTool(Tool::Select); }, [this] { return editor_.tools().tool == Tool::Select; });
-    toggle(
-        "view.slide", tr("Slide"), tr("Shows the handle that moves the selection"), Qt::Key_S,
-        [this] { editor_.setTool(Tool::Slide); }, [this] { return editor_.tools().tool == Tool::Slide; });
-    toggle(
-        "view.dial", tr("Turn"), tr("Shows the handle that turns the selection"), Qt::Key_D,
-        [this] { editor_.setTool(Tool::Dial); }, [this] { return editor_.tools().tool == Tool::Dial; });
-    toggle(
-        "view.fit", tr("Size"), tr("Shows the handle that sizes the selection along its own axes"), Qt::Key_F,
-        [this] { editor_.setTool(Tool::Fit); }, [this] { return editor_.tools().tool == Tool::Fit; });
-    toggle(
-        "view.allHandles", tr("All handles together"), tr("Shows slide, turn and size at once"), Qt::Key_A,
-        [this] { editor_.setTool(Tool::All); }, [this] { return editor_.tools().tool == Tool::All; });
+    hand("view.select", tr("No handle"), tr("Mouse selects, no handle"), Qt::Key_V, Tool::Select);
+    hand("view.slide", tr("Slide"), tr("Shows the handle that moves the selection"), Qt::Key_S, Tool::Slide);
+    hand("view.dial", tr("Turn"), tr("Shows the handle that turns the selection"), Qt::Key_D, Tool::Dial);
+    hand("view.fit", tr("Size"), tr("Shows the handle that sizes the selection along its own axes"), Qt::Key_F,
+         Tool::Fit);
+    hand("view.allHandles", tr("All handles together"), tr("Shows slide, turn and size at once"), Qt::Key_A, Tool::All);
     toggle(
         "view.measure", tr("Measure"), tr("Distances, angles and heights from point to point"), Qt::Key_E,
         [this] { editor_.setTool(editor_.tools().tool == Tool::Measure ? Tool::Slide : Tool::Measure); },
@@ -103,21 +94,10 @@ void ViewCommands::addSteps() {
            &Tools::fine);
     toggle(
         "view.catchProtected", tr("Catch on what is protected"), tr("Drags also catch on objects that are protected"),
-        {},
-        [this] {
-            Catching c = editor_.tools().catching;
-            c.protectedOnes = !c.protectedOnes;
-            editor_.change(&Tools::catching, c);
-        },
-        [this] { return editor_.tools().catching.protectedOnes; });
+        {}, +[](Tools& t) -> bool& { return t.catching.protectedOnes; });
     toggle(
         "view.catchHidden", tr("Catch on what is hidden"), tr("Drags also catch on objects that are hidden"), {},
-        [this] {
-            Catching c = editor_.tools().catching;
-            c.hidden = !c.hidden;
-            editor_.change(&Tools::catching, c);
-        },
-        [this] { return editor_.tools().catching.hidden; });
+        +[](Tools& t) -> bool& { return t.catching.hidden; });
     toggle("view.catchFlush", tr("Catch what is in line"),
            tr("A drag stops where it comes in line with anything in the level; for once: hold C in the drag"),
            Qt::SHIFT | Qt::Key_C, &Tools::catchFlush);

@@ -46,4 +46,17 @@ bool ViewTool::turn(double, Qt::KeyboardModifiers) {
     return false;
 }
 
+void PlaceTool::withdraw() {
+    view_.catcher.forget();
+}
+bool PlaceTool::point(const QPointF& pixel) {
+    const auto at = view_.caughtOrLanding(pixel);
+    view_.update();
+    return at.has_value();
+}
+bool PlaceTool::putAway() {
+    editor_.setTool(Tool::Slide);
+    return true;
+}
+
 }  // namespace app

@@ -100,6 +100,19 @@ class ViewTool : public Gesture {
     virtual bool putAway() = 0;
 };
 
+/// One that works on the place under the pointer, or what is caught there. Put away, the hand has the slide handle
+/// again.
+class PlaceTool : public ViewTool {
+  public:
+    using ViewTool::ViewTool;
+    void withdraw() override;
+    bool catches() const override { return true; }
+
+  protected:
+    bool point(const QPointF& pixel) override;
+    bool putAway() override;
+};
+
 using GesturePtr = std::unique_ptr<Gesture>;
 
 }  // namespace app

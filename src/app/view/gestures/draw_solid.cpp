@@ -243,26 +243,15 @@ QString SolidOnItsWay::hint() const {
                  : tr("Move: how high · click: done · Tab: type it · Shift: fine · Esc: let go");
 }
 
-class DrawSolid : public ViewTool {
+class DrawSolid : public PlaceTool {
   public:
-    using ViewTool::ViewTool;
+    using PlaceTool::PlaceTool;
     bool claims() const override { return editor_.tools().tool == Tool::Solid; }
-    bool point(const QPointF& pixel) override {
-        const auto at = view_.caughtOrLanding(pixel);
-        view_.update();
-        return at.has_value();
-    }
-    void withdraw() override { view_.catcher.forget(); }
     std::unique_ptr<Hold> begin(Qt::KeyboardModifiers) override {
         auto solid = std::make_unique<SolidOnItsWay>(view_);
         if (!solid->begin()) solid.reset();
         return solid;
     }
-    bool putAway() override {
-        editor_.setTool(Tool::Slide);
-        return true;
-    }
-    bool catches() const override { return true; }
     QString hint() const override {
         return tr("Drag its footprint on any surface · click: one of a metre · Esc: no more");
     }

@@ -89,25 +89,14 @@ void ZoneOnItsWay::paint(QPainter& p) const {
     p.setBrush(Qt::NoBrush);
 }
 
-class DrawZone : public ViewTool {
+class DrawZone : public PlaceTool {
   public:
-    using ViewTool::ViewTool;
+    using PlaceTool::PlaceTool;
     bool claims() const override { return editor_.tools().tool == Tool::Zone; }
-    bool point(const QPointF& pixel) override {
-        const auto at = view_.caughtOrLanding(pixel);
-        view_.update();
-        return at.has_value();
-    }
-    void withdraw() override { view_.catcher.forget(); }
     std::unique_ptr<Hold> begin(Qt::KeyboardModifiers) override {
         const auto at = cornerAt(view_);
         return at ? std::make_unique<ZoneOnItsWay>(view_, *at) : nullptr;
     }
-    bool putAway() override {
-        editor_.setTool(Tool::Slide);
-        return true;
-    }
-    bool catches() const override { return true; }
     QString hint() const override {
         return tr("Click its corners on the ground · hold 1 corner, 2 edge, 6 end: catch · Esc: no more");
     }

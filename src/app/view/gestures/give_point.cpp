@@ -4,16 +4,10 @@
 namespace app {
 namespace {
 
-class GivePoint : public ViewTool {
+class GivePoint : public PlaceTool {
   public:
-    using ViewTool::ViewTool;
+    using PlaceTool::PlaceTool;
     bool claims() const override { return editor_.asking().asksPoint(); }
-    bool point(const QPointF& pixel) override {
-        const auto at = view_.caughtOrLanding(pixel);
-        view_.update();
-        return at.has_value();
-    }
-    void withdraw() override { view_.catcher.forget(); }
     std::unique_ptr<Hold> begin(Qt::KeyboardModifiers) override {
         const auto at = view_.caughtOrLanding(view_.pointer);
         view_.catcher.forget();
@@ -24,7 +18,6 @@ class GivePoint : public ViewTool {
         editor_.asking().askPoint({});
         return true;
     }
-    bool catches() const override { return true; }
     QString hint() const override {
         return tr("Click: the place · hold 1 corner, 2 edge, 3 face, 4 centre, 6 end: catch");
     }

@@ -8,7 +8,7 @@
 
 namespace app {
 
-Measuring::Measuring(ViewContext& view) : ViewTool(view) {}
+Measuring::Measuring(ViewContext& view) : PlaceTool(view) {}
 
 bool Measuring::point(const QPointF& pixel) {
     next_ = view_.caughtOrLanding(pixel);
@@ -18,7 +18,7 @@ bool Measuring::point(const QPointF& pixel) {
 
 void Measuring::withdraw() {
     next_.reset();
-    view_.catcher.forget();
+    PlaceTool::withdraw();
 }
 
 std::unique_ptr<Hold> Measuring::begin(Qt::KeyboardModifiers) {

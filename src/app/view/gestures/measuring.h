@@ -5,12 +5,11 @@
 
 namespace app {
 
-class Measuring : public ViewTool {
+class Measuring : public PlaceTool {
   public:
     explicit Measuring(ViewContext& view);
     bool claims() const override { return editor_.tools().tool == Tool::Measure; }
     void withdraw() override;
-    bool catches() const override { return true; }
     void paint(QPainter& p) const override;
     QString hint() const override;
 

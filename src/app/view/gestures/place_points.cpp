@@ -9,20 +9,18 @@
 namespace app {
 namespace {
 
-class PlacePoints : public ViewTool {
+class PlacePoints : public PlaceTool {
   public:
-    explicit PlacePoints(ViewContext& view) : ViewTool(view), there_(view) {}
+    explicit PlacePoints(ViewContext& view) : PlaceTool(view), there_(view) {}
     bool claims() const override { return editor_.tools().tool == Tool::Points; }
     bool point(const QPointF& pixel) override {
         const bool onOne = there_.offer(pixel).has_value();
-        const auto at = view_.caughtOrLanding(pixel);
         Q_EMIT view_.hintStale();
-        view_.update();
-        return onOne || at;
+        return PlaceTool::point(pixel) || onOne;
     }
     void withdraw() override {
         there_.withdraw();
-        view_.catcher.forget();
+        PlaceTool::withdraw();
     }
     std::unique_ptr<Hold> begin(Qt::KeyboardModifiers modifiers) override {
         if (Taken taken = there_.press(modifiers); taken.yes) return std::move(taken.hold);
@@ -32,11 +30,6 @@ class PlacePoints : public ViewTool {
             editor_.say(tr("There is nothing here for a point to stand on."));
         return nullptr;
     }
-    bool putAway() override {
-        editor_.setTool(Tool::Slide);
-        return true;
-    }
-    bool catches() const override { return true; }
     void paint(QPainter& p) const override { there_.paint(p); }
     QString hint() const override {
         const QString onOne = there_.hint();
