@@ -28,34 +28,39 @@ const model::Fields& broomFields() {
         // A change of one of a pair takes the other along, so that the smaller stays the smaller.
         auto pair = [&](const char* key, const char* label, const char* unit, double low, double high, auto own,
                         auto other, bool isLow) -> model::Member& {
-            return f.derived(
-                key, label, unit, low, high,
-                [own](const BroomSettings& s) { return own(const_cast<BroomSettings&>(s)); },
-                [own, other, isLow](BroomSettings& s, double v) {
-                    own(s) = v;
-                    other(s) = isLow ? std::max(other(s), v) : std::min(other(s), v);
-                });
+            return f.derived(key, label, unit, low, high, own, [own, other, isLow](BroomSettings& s, double v) {
+                own(s) = v;
+                other(s) = isLow ? std::max(other(s), v) : std::min(other(s), v);
+            });
         };
-        auto smallest = [](BroomSettings& s) -> double& { return s.chances.smallest; };
-        auto largest = [](BroomSettings& s) -> double& { return s.chances.largest; };
-        auto flattest = [](BroomSettings& s) -> double& { return s.flattest; };
-        auto steepest = [](BroomSettings& s) -> double& { return s.steepest; };
+        auto chance = [&](const char* key, const char* label, const char* unit, double high,
+                          double ops::Chances::*m) -> model::Member& {
+            return f.derived(
+                key, label, unit, 0, high, [m](const BroomSettings& s) { return s.chances.*m; },
+                [m](BroomSettings& s, double v) { s.chances.*m = v; });
+        };
+        auto smallest = [](auto& s) -> auto& {
+            return s.chances.smallest;
+        };
+        auto largest = [](auto& s) -> auto& {
+            return s.chances.largest;
+        };
+        auto flattest = [](auto& s) -> auto& {
+            return s.flattest;
+        };
+        auto steepest = [](auto& s) -> auto& {
+            return s.steepest;
+        };
         f.real("radius", "Radius", &BroomSettings::radiusMetres, "m", 0.1, 200).property.help =
             "Of its footprint; also the wheel";
         f.real("strength", "Strength", &BroomSettings::strength, "", 0.01, 1).property.help =
             "What share it takes of what it meets; also Shift and the wheel";
         f.real("density", "Per m²", &BroomSettings::density, "", 0.001, 50).shown = scatters;
         f.real("spacing", "Apart", &BroomSettings::spacingMetres, "m", 0, 100).shown = scatters;
-        f.derived(
-             "turn", "Turn ±", "°", 0, 180, [](const BroomSettings& s) { return s.chances.turnDegrees; },
-             [](BroomSettings& s, double v) { s.chances.turnDegrees = v; })
-            .shown = varies;
+        chance("turn", "Turn ±", "°", 180, &ops::Chances::turnDegrees).shown = varies;
         pair("smallest", "Smallest", "×", 0.05, 20, smallest, largest, true).shown = varies;
         pair("largest", "Largest", "×", 0.05, 20, largest, smallest, false).shown = varies;
-        f.derived(
-             "tint", "Tint", "", 0, 1, [](const BroomSettings& s) { return s.chances.tint; },
-             [](BroomSettings& s, double v) { s.chances.tint = v; })
-            .shown = varies;
+        chance("tint", "Tint", "", 1, &ops::Chances::tint).shown = varies;
         pair("flattest", "Slope from", "°", 0, 90, flattest, steepest, true).shown = scatters;
         pair("steepest", "Slope to", "°", 0, 90, steepest, flattest, false).shown = scatters;
         f.flag("align", "Leans with the slope", &BroomSettings::align).shown = leans;

@@ -306,4 +306,74 @@ void MainWindow::exportScene() {
     editor_.say(exported.lost.empty() ? tr("Written to %1.").arg(file) : QString::fromStdString(exported.lost.front()));
 }
 
+/// What stands in the way of editing can often be got round: asked once, and tried again.
+bool MainWindow::openProject(const QString& path, io::OpenMode mode, const QString& scene) {
+    using base::ErrorCode;
+    std::error_code ignored;
+    if (editor_.isOpen() && std::filesystem::equivalent(editor_.workspace().folder(), path.toStdString(), ignored)) {
+        if (!scene.isEmpty()) editor_.report(editor_.showScene(scene.toStdString()));
+        return true;  // it is open already
+    }
+    base::Status opened = editor_.openProject(path.toStdString(), mode, scene.toStdString());
+    auto again = [&](io::OpenMode how) { opened = editor_.openProject(path.toStdString(), how, scene.toStdString()); };
+    auto why = [&](const QString& then) { return QString::fromStdString(opened.error().message) + "\n\n" + then; };
+    if (!opened && opened.error().code == ErrorCode::BadLedger)
+        ask("badLedgerQuestion", tr("The history cannot be read"),
+            why(tr(
+                "The project itself may be well. A new history can be started; the old one is kept beside it, in the "
+                "folder .mellow.")),
+            tr("Start a new history"), [&] {
+                if (auto aside = io::setHistoryAside(path.toStdString()); !aside)
+                    opened = tl::unexpected(aside.error());
+                else
+                    again(io::OpenMode::Edit);
+            });
+    if (!opened && (opened.error().code == ErrorCode::InUse || opened.error().code == ErrorCode::Denied))
+        ask(opened.error().code == ErrorCode::InUse ? "inUseQuestion" : "deniedQuestion",
+            opened.error().code == ErrorCode::InUse ? tr("Project in use") : tr("Nothing can be written there"),
+            why(tr("It can be opened here for reading only.")), tr("Open read-only"),
+            [&] { again(io::OpenMode::ReadOnly); });
+    if (!opened && opened.error().code == ErrorCode::Cancelled)
+        editor_.say(QString::fromStdString(opened.error().message));
+    else if (editor_.report(opened))
+        rememberRecent(QString::fromStdString(editor_.workspace().folder().string()));
+    commands_->refresh();
+    refreshBanner();
+    return editor_.isOpen();
+}
+
+void MainWindow::rememberRecent(const QString& path) {
+    QStringList all = recent();
+    const QString absolute =
+        QString::fromStdString(std::filesystem::absolute(path.toStdString()).lexically_normal().string());
+    all.removeAll(absolute);
+    all.prepend(absolute);
+    QSettings().setValue("projects/recent", all.mid(0, 10));
+    refreshTrail();
+}
+
+QStringList MainWindow::recent() const {
+    return QSettings().value("projects/recent").toStringList();
+}
+
+/// There is one way out, whoever asks for it: the menu, a key, the window's own button. What is unsaved is asked about
+/// once this event is over, for a window that is being closed cannot be closed again.
+void MainWindow::closeEvent(QCloseEvent* event) {
+    if (leaving_ || qApp->isSavingSession()) {  // at the desktop's end nothing is lost: every step is on disk
+        finishSaving();
+        rememberArrangement();
+        return event->accept();
+    }
+    event->ignore();
+    if (asking_) return;
+    asking_ = true;
+    QTimer::singleShot(0, this, [this] {
+        askUnsaved([this] {
+            leaving_ = true;
+            leaving_ = close();
+        });
+        asking_ = false;
+    });
+}
+
 }  // namespace app

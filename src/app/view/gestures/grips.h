@@ -27,15 +27,15 @@ class GripGesture : public Gesture {
     using Gesture::Gesture;
 
     std::optional<int> offer(const QPointF& pixel) override {
-        std::size_t which = 0;
-        hovered_ = under(pixel, &which);
-        return hovered_ ? std::optional(static_cast<int>(which)) : std::nullopt;
+        const auto found = under(pixel);
+        hovered_ = found ? std::optional(found->second) : std::nullopt;
+        return found ? std::optional(found->first) : std::nullopt;
     }
     void withdraw() override { hovered_.reset(); }
     Taken press(Qt::KeyboardModifiers modifiers) override {
         // With Ctrl a copy is pulled of what is below.
         const auto grip = modifiers == Qt::ControlModifier ? std::nullopt : under(view_.pointer);
-        return grip ? Taken{true, Model::pull(view_, *grip)} : Taken{};
+        return grip ? Taken{true, Model::pull(view_, grip->second)} : Taken{};
     }
     void paint(QPainter& p) const override {
         for (const Grip& grip : Model::grips(view_))
@@ -52,18 +52,16 @@ class GripGesture : public Gesture {
     }
 
   private:
-    std::optional<Grip> under(const QPointF& pixel, std::size_t* which = nullptr) const {
-        std::optional<Grip> best;
+    /// The nearest one within reach, with its number.
+    std::optional<std::pair<int, Grip>> under(const QPointF& pixel) const {
+        std::optional<std::pair<int, Grip>> best;
         double nearest = kGripReach;
-        std::size_t i = 0;
+        int number = 0;
         for (const Grip& grip : Model::grips(view_)) {
             const auto at = view_.pixelOf(Model::place(grip));
             const double away = at ? std::hypot(at->x() - pixel.x(), at->y() - pixel.y()) : kGripReach;
-            if (away < nearest) {
-                nearest = away, best = grip;
-                if (which != nullptr) *which = i;
-            }
-            ++i;
+            if (away < nearest) nearest = away, best.emplace(number, grip);
+            ++number;
         }
         return best;
     }
