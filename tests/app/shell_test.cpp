@@ -1,0 +1,165 @@
+// The open scene as the window sees it, without a window: tools, what is asked for, what is kept from one start to the
+// next.
+#include <QSettings>
+#include <QSignalSpy>
+#include <QtTest>
+
+#include "app/shell/asking.h"
+#include "app/shell/editor.h"
+#include "app/shell/kept_settings.h"
+#include "support/test_main.h"
+#include "support/test_project.h"
+
+namespace shell_test {
+
+using app::Tool;
+using app::Tools;
+using render::Task;
+
+class ShellTest : public QObject {
+    Q_OBJECT
+    QTemporaryDir settings_;
+
+  private Q_SLOTS:
+    void initTestCase() {
+        QCoreApplication::setOrganizationName("mellow-lattice-test");
+        QCoreApplication::setApplicationName("shell-test");
+        QSettings::setPath(QSettings::NativeFormat, QSettings::UserScope, settings_.path());
+    }
+    void init() { QSettings().clear(); }
+
+    void aChangeOfToolsIsToldOnce() {
+        app::Editor editor(test::chance());
+        QSignalSpy told(&editor, &app::Editor::toolChanged);
+        editor.change(&Tools::uniform, true);
+        QCOMPARE(told.count(), 1);
+        QVERIFY(editor.tools().uniform && !editor.tools().followSlopes);
+        editor.setStep(Task::Turn, {30, false});
+        QCOMPARE(told.count(), 2);
+        QCOMPARE(editor.tools().step(Task::Turn).value, 30.0);
+        QCOMPARE(editor.tools().step(Task::Slide).value, 0.25);
+    }
+    void whatIsPlacedIsPutAwayByAnotherToolAndNotByAnOption() {
+        app::Editor editor(test::chance());
+        editor.setPlacing("bollard");
+        editor.change(&Tools::catchFlush, true);
+        QCOMPARE(editor.placing(), std::string("bollard"));
+        editor.change(&Tools::tool, Tool::Measure);
+        QVERIFY(editor.placing().empty());
+        editor.setPlacing("bollard");
+        editor.setTool(Tool::Measure);  // the same one again: the hand is for it
+        QVERIFY(editor.placing().empty());
+    }
+    void stepsAreThoseThatAreOn() {
+        Tools tools;
+        tools.steps = {{{0.5, true}, {15, false}, {0.1, true}}};
+        QCOMPARE(tools.activeSteps().metres, 0.5);
+        QCOMPARE(tools.activeSteps().degrees, 0.0);
+        QCOMPARE(tools.activeSteps(0.1).metres, 0.05);
+        tools.fine = true;
+        QCOMPARE(tools.activeSteps(0.1).factor, 0.1 * 0.1 * 0.1);
+        QCOMPARE(&tools.step(Task::None), &tools.steps[0]);
+        tools.tool = Tool::Dial;
+        QCOMPARE(tools.activeTask(), Task::Turn);
+        tools.tool = Tool::Broom;
+        QCOMPARE(tools.activeTask(), Task::Slide);
+    }
+    void aPickedPivotIsTheOneThatIsUsed() {
+        app::Editor editor(test::chance());
+        QSignalSpy told(&editor, &app::Editor::toolChanged);
+        editor.pickPivot({1, 2, 3});
+        QCOMPARE(told.count(), 1);
+        QVERIFY(editor.tools().pivot == ops::PivotMode::Picked);
+        QVERIFY(editor.tools().pickedPivot == base::Vec3(1, 2, 3));
+    }
+    void whatIsSetIsThereAtTheNextStart() {
+        Tools set;
+        set.uniform = set.onLattice = set.seatByCollision = set.catching.hidden = true;
+        set.catching.protectedOnes = set.selecting.through = false;
+        set.axes = ops::AxesMode::View;
+        set.selecting.shape = app::SelectShape::Lasso;
+        set.steps[1] = {7.5, false};
+        {
+            app::Editor editor(test::chance());
+            editor.setTools(set);
+            app::rememberSettings(editor);
+        }
+        app::Editor editor(test::chance());
+        app::restoreSettings(editor);
+        const Tools& now = editor.tools();
+        QVERIFY(now.uniform && now.onLattice && now.seatByCollision && now.catching.hidden);
+        QVERIFY(!now.catching.protectedOnes && !now.selecting.through && !now.followSlopes);
+        QVERIFY(now.axes == ops::AxesMode::View && now.selecting.shape == app::SelectShape::Lasso);
+        QCOMPARE(now.steps[1].value, 7.5);
+        QVERIFY(!now.steps[1].on && now.steps[0].on);
+    }
+    void oneThatIsMissingOrAbsurdLeavesTheOthers() {
+        {
+            app::Editor editor(test::chance());
+            editor.change(&Tools::uniform, true);
+            editor.change(&Tools::followSlopes, true);
+            app::rememberSettings(editor);
+        }
+        QSettings().remove("drag/followSlopes");
+        QSettings().setValue("view/axes", -7);
+        QSettings().setValue("select/shape", 900);
+        QSettings().setValue("looks/handleSize", 1e9);
+        QSettings().setValue("of/a/newer/version", "anything");
+        app::Editor editor(test::chance());
+        app::restoreSettings(editor);
+        QVERIFY(editor.tools().uniform && !editor.tools().followSlopes);
+        QVERIFY(editor.tools().axes == ops::AxesMode::World);
+        QVERIFY(editor.tools().selecting.shape == app::SelectShape::Lasso);
+        QCOMPARE(editor.looks().handleSize, 2.5);
+    }
+    void whoIsGivenAPointMayAskForAnotherOrForNoMore() {
+        app::Asking asking;
+        std::vector<int> given;
+        std::function<void(const base::Vec3&)> second = [&](const base::Vec3&) {
+            given.push_back(2);
+            asking.askPoint({});
+        };
+        asking.askPoint([&](const base::Vec3&) {
+            given.push_back(1);
+            asking.askPoint(second);
+        });
+        for (int i = 0; i < 4; ++i) asking.givePoint({});
+        QCOMPARE(given, (std::vector<int>{1, 2}));
+        QVERIFY(!asking.asks());
+    }
+    void onlyAnObjectThatFitsIsGivenAndOnlyOne() {
+        test::TestProject p;
+        const auto first = p.add("First"), other = p.add("Other");
+        app::Asking asking;
+        QSignalSpy changed(&asking, &app::Asking::changed);
+        std::vector<base::ObjectId> given;
+        const auto ask = [&] {
+            asking.askObject([&](model::Slot s) { return s == p.slot(first); },
+                             [&](base::ObjectId id) { given.push_back(id); });
+        };
+        ask();
+        asking.giveObject(p.scene(), p.slot(other));
+        QVERIFY(given.empty() && asking.asksObject());
+        asking.giveObject(p.scene(), p.slot(first));
+        asking.giveObject(p.scene(), p.slot(first));
+        QCOMPARE(given, std::vector{first});
+        QVERIFY(!asking.asks() && !asking.objectFits(p.slot(first)));
+        ask();
+        asking.stop();
+        asking.giveObject(p.scene(), p.slot(first));
+        QCOMPARE(given.size(), std::size_t{1});
+        QVERIFY(changed.count() >= 4);
+    }
+    void askingPutsAwayWhatIsPlaced() {
+        app::Editor editor(test::chance());
+        editor.setPlacing("bollard");
+        editor.asking().askPoint([](const base::Vec3&) {});
+        QVERIFY(editor.placing().empty());
+        editor.asking().stop();
+        QVERIFY(!editor.asking().asks());
+    }
+};
+
+MELLOW_TEST(ShellTest)
+}  // namespace shell_test
+#include "shell_test.moc"
