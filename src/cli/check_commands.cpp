@@ -10,8 +10,8 @@
 #include "check/checker.h"
 #include "check/gather.h"
 #include "check/verbs.h"
-#include "cli/json_text.h"
 #include "io/check_report.h"
+#include "io/json_text.h"
 #include "io/media_facts.h"
 #include "ops/live_index.h"
 #include "query/mesh_index.h"
@@ -108,7 +108,7 @@ void appendRules(std::vector<check::Rule>& to, const std::vector<check::Rule>& m
 
 /// Of the editor, and of the scripts of the projects that were named.
 int listRules(const Arguments& a, const CheckVerbs& v) {
-    nlohmann::ordered_json all = nlohmann::ordered_json::array();
+    io::Json all = io::Json::array();
     std::vector<check::Rule> rules = check::builtInRules();
     for (const std::string& path : a.paths) {
         auto opened = open(path, io::OpenMode::ReadOnly, v.chance);
@@ -118,7 +118,7 @@ int listRules(const Arguments& a, const CheckVerbs& v) {
         appendRules(rules, script::rulesOf(shelf));
     }
     for (const check::Rule& rule : rules) {
-        auto parameters = nlohmann::ordered_json::array();
+        auto parameters = io::Json::array();
         for (const model::Property& p : rule.parameters)
             parameters.push_back({{"name", p.name},
                                   {"label", p.label},
@@ -135,7 +135,7 @@ int listRules(const Arguments& a, const CheckVerbs& v) {
         else
             v.io.out << fmt::format("{:18} {:8} {}\n", rule.id, severityWord(rule.severity), rule.label);
     }
-    if (a.format == "json") v.io.out << dumped(all) << "\n";
+    if (a.format == "json") v.io.out << io::toText(all) << "\n";
     return exitCode::kFine;
 }
 

@@ -9,7 +9,6 @@
 
 #include "base/text.h"
 #include "cli/check_commands.h"
-#include "cli/json_text.h"
 #include "cli/ledger_commands.h"
 #include "cli/names.h"
 #include "cli/opened.h"
@@ -18,23 +17,19 @@
 #include "cli/script_commands.h"
 #include "io/gltf_out.h"
 #include "io/import_scene.h"
+#include "io/json_text.h"
 #include "io/object_line.h"
 #include "io/scene_file.h"
 #include "io/templates.h"
 #include "io/validate.h"
 #include "model/facets/solid.h"
-#include "model/value_json.h"
 #include "query/object_filter.h"
 
 namespace cli {
 namespace {
 
 namespace fs = std::filesystem;
-using Json = nlohmann::ordered_json;
-
-Json vec(const base::Vec3& v) {
-    return Json::array({v.x, v.y, v.z});
-}
+using io::Json;
 
 /// "box", of one that was drawn; else nothing.
 std::string_view solidOf(const model::Scene& scene, Slot s) {
@@ -72,17 +67,18 @@ int info(const fs::path& path, bool asJson, const io::Chance& chance, const Stre
                    {"present", session.history().present()},
                    {"undo", session.history().undoTarget().has_value()},
                    {"redo", session.history().redoTarget().has_value()}};
-    Json all = {{"project", session.project().name},
-                {"scenes", scenes},
-                {"objects", objects},
-                {"triangles", triangles},
-                {"kinds", kinds},
-                {"items", items},
-                {"bounds", bounds.empty() ? Json() : Json({{"min", vec(bounds.low)}, {"max", vec(bounds.high)}})},
-                {"ledger", ledger},
-                {"damage", opened->workspace->damage.size()}};
+    Json all = {
+        {"project", session.project().name},
+        {"scenes", scenes},
+        {"objects", objects},
+        {"triangles", triangles},
+        {"kinds", kinds},
+        {"items", items},
+        {"bounds", bounds.empty() ? Json() : Json({{"min", io::toJson(bounds.low)}, {"max", io::toJson(bounds.high)}})},
+        {"ledger", ledger},
+        {"damage", opened->workspace->damage.size()}};
     if (asJson)
-        io.out << dumped(all) << "\n";
+        io.out << io::toText(all) << "\n";
     else
         io.out << fmt::format("{}: {} objects, {} triangles, {} kinds, {} items, {} steps in the ledger\n",
                               session.project().name, objects, triangles, kinds.size(), items.size(),
@@ -91,9 +87,9 @@ int info(const fs::path& path, bool asJson, const io::Chance& chance, const Stre
 }
 
 Json pose(const base::Transform& t) {
-    return {{"position", vec(t.position)},
+    return {{"position", io::toJson(t.position)},
             {"rotation", {t.rotation.x, t.rotation.y, t.rotation.z, t.rotation.w}},
-            {"scale", vec(t.scale)}};
+            {"scale", io::toJson(t.scale)}};
 }
 
 int list(const fs::path& path, const std::string& where, bool asJson, const io::Chance& chance, const Streams& io) {
@@ -133,12 +129,9 @@ int list(const fs::path& path, const std::string& where, bool asJson, const io::
                 if (const void* facet = scene.detail(s) ? scene.detail(s)->facets.find(*type) : nullptr)
                     io::appendFacet(facets, *type, facet);
             if (!facets.empty()) line["facets"] = Json::parse("{" + facets.substr(1) + "}");
-            if (scene.detail(s) && !scene.detail(s)->properties.empty()) {
-                std::string text;
-                model::appendJson(text, scene.detail(s)->properties);
-                line["properties"] = Json::parse(text);
-            }
-            io.out << dumped(line) << "\n";
+            if (scene.detail(s) && !scene.detail(s)->properties.empty())
+                line["properties"] = io::toJson(scene.detail(s)->properties);
+            io.out << io::toText(line) << "\n";
         }
     }
     warnOfDamage(*opened->workspace, io);

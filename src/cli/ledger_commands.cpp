@@ -6,15 +6,15 @@
 #include <ostream>
 
 #include "base/files.h"
-#include "cli/json_text.h"
 #include "edit/ledger_care.h"
+#include "io/json_text.h"
 #include "io/local_folder.h"
 
 namespace cli {
 namespace {
 
 namespace fs = std::filesystem;
-using Json = nlohmann::ordered_json;
+using io::Json;
 
 struct Arguments {
     std::string path;
@@ -33,15 +33,15 @@ base::Result<fs::path> ledgerOf(const std::string& path) {
 
 void tell(const edit::LedgerReport& report, const Arguments& a, const Streams& io) {
     if (a.asJson)
-        io.out << dumped(Json{{"steps", report.steps},
-                              {"withSum", report.withSum},
-                              {"damaged", report.damaged},
-                              {"missing", report.missing},
-                              {"lost", report.lost},
-                              {"saves", report.saves},
-                              {"bytes", report.bytes},
-                              {"present", report.present},
-                              {"problems", report.problems}})
+        io.out << io::toText(Json{{"steps", report.steps},
+                                  {"withSum", report.withSum},
+                                  {"damaged", report.damaged},
+                                  {"missing", report.missing},
+                                  {"lost", report.lost},
+                                  {"saves", report.saves},
+                                  {"bytes", report.bytes},
+                                  {"present", report.present},
+                                  {"problems", report.problems}})
                << "\n";
     else
         io.out << fmt::format("{} steps ({} with a sum), {} damaged, {} missing, {} lost before, {} saves, {} bytes\n",

@@ -6,14 +6,14 @@
 #include <ostream>
 
 #include "base/text.h"
-#include "cli/json_text.h"
 #include "cli/names.h"
+#include "io/json_text.h"
 #include "ops/prefab.h"
 #include "query/object_filter.h"
 
 namespace cli {
 
-using Json = nlohmann::ordered_json;
+using io::Json;
 
 namespace {
 
@@ -57,12 +57,12 @@ int list(const Arguments& a, const PrefabVerbs& v) {
         const base::Vec3 size =
             scene.subtreeBounds(kNoSlot).empty() ? base::Vec3(0.0) : scene.subtreeBounds(kNoSlot).size();
         if (a.asJson)
-            v.io.out << dumped({{"name", name},
-                                {"id", base::toText(id)},
-                                {"folder", scene.settings().prefab->folder},
-                                {"objects", scene.objectCount()},
-                                {"size", {size.x, size.y, size.z}},
-                                {"instances", instances}})
+            v.io.out << io::toText({{"name", name},
+                                    {"id", base::toText(id)},
+                                    {"folder", scene.settings().prefab->folder},
+                                    {"objects", scene.objectCount()},
+                                    {"size", {size.x, size.y, size.z}},
+                                    {"instances", instances}})
                      << "\n";
         else
             v.io.out << fmt::format("{}  {}  {} objects, {} instances\n", base::toText(id), name, scene.objectCount(),
@@ -83,7 +83,7 @@ int usedBy(const Arguments& a, const PrefabVerbs& v) {
     auto uses = prefab ? ops::usedBy(session, prefab) : ops::usedBy(session, item);
     if (!uses) return v.io.fail(uses.error());
     if (a.asJson) {
-        v.io.out << dumped(usesJson(session, *uses)) << "\n";
+        v.io.out << io::toText(usesJson(session, *uses)) << "\n";
         return exitCode::kFine;
     }
     for (const ops::Use& use : *uses)
@@ -120,7 +120,7 @@ int finish(edit::Draft& draft, const Chosen& chosen, const Arguments& a, const P
            const std::string& text) {
     if (auto step = draft.commit(); !step) return v.io.fail(step.error());
     const int code = saveAll(*chosen.opened.workspace, v.io);
-    if (code == exitCode::kFine) v.io.out << (a.asJson ? dumped(json) : text) << "\n";
+    if (code == exitCode::kFine) v.io.out << (a.asJson ? io::toText(json) : text) << "\n";
     return code;
 }
 
@@ -183,13 +183,13 @@ int differences(const Arguments& a, const PrefabVerbs& v) {
         for (const ops::DifferenceEntry& entry : one.entries) {
             const auto line = ops::lineOf(session, *scene.detail(scene.find(one.instance))->prefab, entry);
             if (a.asJson)
-                v.io.out << dumped({{"instance", base::toText(one.instance)},
-                                    {"object", base::toText(base::joined(one.instance, entry.inner))},
-                                    {"name", line.object},
-                                    {"what", entry.key()},
-                                    {"definition", line.before},
-                                    {"here", line.now},
-                                    {"gone", entry.gone}})
+                v.io.out << io::toText({{"instance", base::toText(one.instance)},
+                                        {"object", base::toText(base::joined(one.instance, entry.inner))},
+                                        {"name", line.object},
+                                        {"what", entry.key()},
+                                        {"definition", line.before},
+                                        {"here", line.now},
+                                        {"gone", entry.gone}})
                          << "\n";
             else
                 v.io.out << fmt::format("{}  {}  {}: {} → {}\n", base::toText(one.instance),

@@ -7,10 +7,9 @@
 
 #include "base/files.h"
 #include "base/text.h"
-#include "cli/json_text.h"
 #include "cli/names.h"
 #include "io/csv.h"
-#include "model/value_json.h"
+#include "io/json_text.h"
 #include "ops/properties.h"
 #include "ops/records.h"
 #include "ops/table.h"
@@ -20,7 +19,7 @@ namespace cli {
 namespace {
 
 using base::fail;
-using Json = nlohmann::ordered_json;
+using io::Json;
 
 struct Arguments {
     std::string path, where, name, file, relativeTo;
@@ -34,12 +33,6 @@ ops::Ids chosen(const model::Scene& scene, const std::string& where) {
     for (Slot s : scene.subtree(kNoSlot))
         if (filter.fits(scene, s)) ids.push_back(scene.id(s));
     return ids;
-}
-
-Json json(const model::Value& value) {
-    std::string text;
-    model::appendJson(text, value);
-    return Json::parse(text);
 }
 
 int get(const Arguments& a, const PropertyVerbs& v) {
@@ -56,10 +49,10 @@ int get(const Arguments& a, const PropertyVerbs& v) {
             model::Value room;
             const model::Value& value = *ops::propertyValue(scene, s, *property, room);
             if (a.asJson)
-                v.io.out << dumped({{"id", base::toText(id)},
-                                    {"name", scene.nameText(s)},
-                                    {a.name, json(value)},
-                                    {"default", &value == &room}})
+                v.io.out << io::toText({{"id", base::toText(id)},
+                                        {"name", scene.nameText(s)},
+                                        {a.name, io::toJson(value)},
+                                        {"default", &value == &room}})
                          << "\n";
             else
                 v.io.out << fmt::format("{}  {}  {}\n", base::toText(id), scene.nameText(s),
@@ -98,7 +91,7 @@ int set(const Arguments& a, const PropertyVerbs& v) {
     }
     if (const int saved = saveAll(*opened->workspace, v.io); saved != exitCode::kFine) return saved;
     if (a.asJson)
-        v.io.out << dumped({{"set", name}, {"objects", count}}) << "\n";
+        v.io.out << io::toText({{"set", name}, {"objects", count}}) << "\n";
     else
         v.io.out << fmt::format("{} set for {} objects\n", name, count);
     return exitCode::kFine;
@@ -190,7 +183,7 @@ int tableImport(const Arguments& a, const PropertyVerbs& v) {
                 {{"id", base::toText(c.id)}, {"column", c.column}, {"before", c.before}, {"after", c.after}});
         for (const auto& p : plan.problems)
             problems.push_back({{"row", p.row}, {"column", p.column}, {"message", p.message}});
-        v.io.out << dumped(
+        v.io.out << io::toText(
                         {{"changes", std::move(changes)}, {"problems", std::move(problems)}, {"remarks", plan.remarks}})
                  << "\n";
     } else {

@@ -6,7 +6,7 @@
 #include <ostream>
 
 #include "base/files.h"
-#include "cli/json_text.h"
+#include "io/json_text.h"
 #include "query/object_filter.h"
 #include "script/difference.h"
 #include "script/engine.h"
@@ -16,7 +16,7 @@ namespace cli {
 namespace {
 
 namespace fs = std::filesystem;
-using Json = nlohmann::ordered_json;
+using io::Json;
 
 struct Arguments {
     std::string file, command, select;
@@ -149,7 +149,7 @@ int runScript(const Arguments& a, const ScriptVerbs& v) {
     }
     const int code = a.preview ? exitCode::kFine : saveAll(*opened->workspace, v.io);
     if (a.asJson)
-        v.io.out << dumped(Json{{"script", source.name}, {"preview", a.preview}, {"scenes", report}}) << "\n";
+        v.io.out << io::toText(Json{{"script", source.name}, {"preview", a.preview}, {"scenes", report}}) << "\n";
     else
         v.io.out << lines;
     return code;
@@ -164,7 +164,7 @@ int listFunctions(bool asJson, const ScriptVerbs& v) {
         else
             v.io.out << fmt::format("{}({})\n    {}\n", f.name, f.arguments, f.help);
     }
-    if (asJson) v.io.out << dumped(all) << "\n";
+    if (asJson) v.io.out << io::toText(all) << "\n";
     return exitCode::kFine;
 }
 

@@ -3,15 +3,14 @@
 #include <fmt/format.h>
 
 #include <algorithm>
-#include <nlohmann/json.hpp>
 
 #include "base/text.h"
+#include "io/json_text.h"
 
 namespace io {
 
 using check::Finding;
 using check::Severity;
-using Json = nlohmann::ordered_json;
 
 namespace {
 
@@ -116,9 +115,7 @@ std::string checkJson(const std::vector<CheckedScene>& scenes) {
                        {"accepted", list(scene.accepted)}});
     }
     const Counts n = countsOf(scenes);
-    return Json{{"errors", n.errors}, {"cautions", n.cautions}, {"hints", n.hints}, {"scenes", all}}.dump(
-               -1, ' ', false, Json::error_handler_t::replace) +
-           "\n";
+    return toText({{"errors", n.errors}, {"cautions", n.cautions}, {"hints", n.hints}, {"scenes", all}}) + "\n";
 }
 
 std::string checkSarif(const std::vector<CheckedScene>& scenes, std::span<const check::Rule> rules,
@@ -170,7 +167,7 @@ std::string checkSarif(const std::vector<CheckedScene>& scenes, std::span<const 
                                                {"invocations", Json::array({invocation})},
                                                {"columnKind", "utf16CodeUnits"},
                                                {"results", results}}})}};
-    return sarif.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
+    return toText(sarif, 1) + "\n";
 }
 
 std::string checkJunit(const std::vector<CheckedScene>& scenes, std::span<const check::Rule> rules) {

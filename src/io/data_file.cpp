@@ -167,7 +167,7 @@ std::string formatData(std::string_view document, const model::DataEntries& entr
     const auto head = entries.find("");
     if (!data::kindIn(document).empty()) {
         const std::string text = header(document, head == entries.end() ? model::ValueMap{} : head->second);
-        return Json::parse(text).dump(2) + "\n";
+        return toText(Json::parse(text), 2) + "\n";
     }
     if (document != data::kItems) {
         std::string text = header(document, head == entries.end() ? model::ValueMap{} : head->second) + "\n";
@@ -195,7 +195,7 @@ std::string formatData(std::string_view document, const model::DataEntries& entr
     for (const auto& [name, values] : entries)
         if (!items.contains(name)) put(name, values);
     project["items"] = std::move(items);
-    return project.dump(2) + "\n";
+    return toText(project, 2) + "\n";
 }
 
 ItemEntry itemEntryFrom(const std::string& name, const model::ValueMap& map, std::vector<std::string>& problems) {

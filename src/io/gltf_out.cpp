@@ -55,7 +55,7 @@ class GlbBuilder {
     }
     std::string finish() {
         if (!binary_.empty()) root_["buffers"] = Json::array({{{"byteLength", binary_.size()}}});
-        std::string json = root_.dump();
+        std::string json = toText(root_);
         json.resize((json.size() + 3) / 4 * 4, ' ');
         binary_.resize((binary_.size() + 3) / 4 * 4, '\0');
         std::string out;

@@ -6,6 +6,7 @@
 #include <set>
 
 #include "base/text.h"
+#include "model/value_json.h"
 
 namespace io {
 namespace {
@@ -89,6 +90,16 @@ model::Value toValue(const Json& json) {
 }
 
 }  // namespace
+
+std::string toText(const Json& json, int indent) {
+    return json.dump(indent, ' ', false, Json::error_handler_t::replace);
+}
+
+Json toJson(const model::Value& value) {
+    std::string text;
+    model::appendJson(text, value);
+    return Json::parse(text);
+}
 
 model::ValueMap toValues(const Json& object) {
     model::ValueMap map;

@@ -1,5 +1,5 @@
 #pragma once
-// Small JSON in and out, for this room's sources only: duplicate keys refused, errors with their line.
+// Small JSON in and out: duplicate keys refused, errors with their line. Scenes have readers of their own.
 #include <nlohmann/json.hpp>
 #include <string>
 
@@ -21,6 +21,11 @@ base::Result<Json> readOurs(std::string_view text, const std::string& file, std:
 /// An object's members, or any value, as properties hold it. Null becomes empty text.
 model::ValueMap toValues(const Json& object);
 
+/// As text, on one line unless `indent` is given; what is no UTF-8 in it is replaced.
+std::string toText(const Json& json, int indent = -1);
+
+/// A property’s value, or what an object has of them.
+Json toJson(const model::Value& value);
 inline Json toJson(const base::Vec3& v) {
     return Json::array({v.x, v.y, v.z});
 }

@@ -48,7 +48,7 @@ struct Reader {
             out = place->get<double>();
         else
             damage.push_back(
-                {file, 0, key, fmt::format("Is {}; a number from {} to {} was expected.", place->dump(), low, high)});
+                {file, 0, key, fmt::format("Is {}; a number from {} to {} was expected.", toText(*place), low, high)});
     }
 };
 
@@ -152,7 +152,7 @@ Result<ParsedProject> readProject(const fs::path& path) {
     if (auto walker = json->find("walker"); walker != json->end()) readWalker(read, *walker, project.walker);
     Json unknown = *json;
     for (const char* key : {"format", "version", "name", "firstScene", "items", "walker"}) unknown.erase(key);
-    if (!unknown.empty()) project.unknownKeys = unknown.dump();
+    if (!unknown.empty()) project.unknownKeys = toText(unknown);
 
     project.dataDocuments = dataDocuments(folder, parsed.damage);
     project.sceneNames = namesIn(folder, "scenes", kSceneEnding, parsed.damage);
@@ -175,7 +175,7 @@ std::string formatProject(const model::Project& project, const std::vector<ItemE
                           {"radius", w.radius},
                           {"speed", w.metresPerSecond}};
     if (!project.unknownKeys.empty()) json.update(Json::parse(project.unknownKeys));
-    return json.dump(2) + "\n";
+    return toText(json, 2) + "\n";
 }
 
 }  // namespace io
