@@ -186,7 +186,7 @@ class WindowBuildTest : public WindowFixture {
     void theStockCountsInstancesAndAnEditionAsksForItsName() {
         editor_->select({idOf("Stall 8")});
         run("prefab.make");
-        auto* name = child<QLineEdit>("prefabName");
+        auto* name = child<QLineEdit>("property.name");
         name->selectAll();
         QTest::keyClicks(name, "Booth");
         QTest::mouseClick(child<QAbstractButton>("prefabMake"), Qt::LeftButton);

@@ -31,7 +31,7 @@ class WindowPrefabTest : public WindowFixture {
     ObjectId makeStall(const char* from = "Stall 8", const char* name = "Booth") {
         editor_->select({idOf(from)});
         run("prefab.make");
-        auto* field = child<QLineEdit>("prefabName");
+        auto* field = child<QLineEdit>("property.name");
         field->selectAll();
         QTest::keyClicks(field, name);
         press("prefabMake");
@@ -71,8 +71,9 @@ class WindowPrefabTest : public WindowFixture {
     void manyAreMadeInARowWithATally() {
         editor_->select({idOf("Stall 8")});
         run("prefab.make");
-        auto* field = child<QLineEdit>("prefabName");
-        field->setText("Booth ##");
+        auto* field = child<QLineEdit>("property.name");
+        field->selectAll();
+        QTest::keyClicks(field, "Booth ##");
         press("prefabMakeMore");
         editor_->select({idOf("Stall 9")});
         press("prefabMakeMore");
@@ -83,7 +84,8 @@ class WindowPrefabTest : public WindowFixture {
         const ObjectId first = makeStall();
         editor_->select({idOf("Stall 9")});
         run("prefab.make");
-        child<QLineEdit>("prefabName")->setText("Booth");
+        child<QLineEdit>("property.name")->selectAll();
+        QTest::keyClicks(child<QLineEdit>("property.name"), "Booth");
         press("prefabMake");
         QVERIFY(child<QWidget>("prefabQuestion")->isVisible());
         const std::size_t before = session().definitions().size();
@@ -325,7 +327,7 @@ class WindowPrefabTest : public WindowFixture {
         const base::Aabb box = scene().subtreeBounds(named("Stall 8"));
         const std::string before = bytes();
         run("prefab.merge");
-        auto* field = child<QLineEdit>("prefabName");
+        auto* field = child<QLineEdit>("property.name");
         field->selectAll();
         QTest::keyClicks(field, "stall-baked");
         QVERIFY(child<QLabel>("prefabSize")->text().contains("triangles"));

@@ -4,7 +4,7 @@
 
 #include "app/kit/parts.h"
 #include "app/names.h"
-#include "app/panels/property_rows.h"
+#include "app/panels/fields_form.h"
 #include "model/facet_builder.h"
 
 namespace app {
@@ -72,8 +72,7 @@ const model::Fields& broomFields() {
 
 }  // namespace
 
-BroomCard::BroomCard(QWidget* parent, Editor& editor)
-    : SideCard(parent, kWide), editor_(editor), fields_(new PropertyRows(editor)) {
+BroomCard::BroomCard(QWidget* parent, Editor& editor) : SideCard(parent, kWide), editor_(editor) {
     QVBoxLayout* layout = rows();
     layout->setSpacing(4);
     layout->addWidget(label(tr("Broom"), "cardTitle"));
@@ -90,41 +89,20 @@ BroomCard::BroomCard(QWidget* parent, Editor& editor)
     filter_->setAccessibleName(tr("Which objects it works on"));
     filter_->setPlaceholderText(tr("Everything"));
     filter_->setToolTip(tr("Which objects it works on: part of a name, kind:Plant, item:reed*"));
+    fields_ = new FieldsForm(editor_, broomFields(), [this](const model::Member& member, const model::Value& value) {
+        BroomSettings settings = editor_.tools().broom;
+        Status done = model::setMember(broomFields(), &settings, member, value);
+        if (done) editor_.change(&Tools::broom, settings);
+        return done;
+    });
     layout->addWidget(fields_);
     fields_->setObjectName("broomFields");
     connect(verb_, QOverload<int>::of(&QComboBox::activated), this,
             [this](int i) { change([i](BroomSettings& s) { s.verb = static_cast<BroomVerb>(i); }); });
     connect(filter_, &QLineEdit::textChanged, this,
             [this](const QString& text) { change([&](BroomSettings& s) { s.filter = text.toStdString(); }); });
-    connect(fields_, &PropertyRows::typed, this, [this](const QString& name, const QString& text) {
-        setField(name, [&](const model::Property& p) {
-            const auto now = broomFields().find(p.name)->get(&editor_.tools().broom);
-            return ops::typedValue(p, text.toStdString(), now.value_or(model::Value{}));
-        });
-    });
-    connect(fields_, &PropertyRows::chosen, this, [this](const QString& name, const model::Value& value) {
-        setField(name, [&](const model::Property&) { return base::Result<model::Value>(value); });
-    });
-    connect(fields_, &PropertyRows::resetAsked, this, [this](const QString& name) {
-        setField(name, [&](const model::Property& p) { return base::Result<model::Value>(model::defaultOf(p)); });
-    });
     connect(&editor_, &Editor::toolChanged, this, &BroomCard::refresh);
     refresh();
-}
-
-/// What does not fit is said, and the field shows what there is.
-void BroomCard::setField(const QString& name,
-                         const std::function<base::Result<model::Value>(const model::Property&)>& to) {
-    const model::Member* member = broomFields().find(name.toStdString());
-    if (member == nullptr) return;
-    BroomSettings settings = editor_.tools().broom;
-    const auto value = to(member->property);
-    const Status done =
-        value ? model::setMember(broomFields(), &settings, *member, *value) : Status(tl::unexpected(value.error()));
-    if (editor_.report(done))
-        editor_.change(&Tools::broom, settings);
-    else
-        refresh();
 }
 
 void BroomCard::setItem(const std::string& item) {
@@ -148,16 +126,7 @@ void BroomCard::refresh() {
     item_->setText(item != nullptr ? QString::fromStdString(item->label) : tr("Choose an item in the Stock"));
     item_->setVisible(scatters);
     filter_->setVisible(!scatters);
-    std::vector<PropertyShown> shown;
-    for (const model::Member& member : broomFields().members) {
-        if (member.shown && !member.shown(&s)) continue;
-        PropertyShown one;
-        one.property = member.property;
-        one.value = member.get(&s);
-        one.own = one.value != member.property.fallback;
-        shown.push_back(std::move(one));
-    }
-    fields_->show(shown);
+    fields_->show(&s);
     place();
 }
 

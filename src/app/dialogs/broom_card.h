@@ -10,7 +10,7 @@
 
 namespace app {
 
-class PropertyRows;
+class FieldsForm;
 
 class BroomCard : public SideCard {
     Q_OBJECT
@@ -21,14 +21,13 @@ class BroomCard : public SideCard {
 
   private:
     void change(const std::function<void(ops::BroomSettings&)>& change);
-    void setField(const QString& name, const std::function<base::Result<model::Value>(const model::Property&)>& to);
     void refresh();
 
     Editor& editor_;
     QComboBox* verb_;
     QLabel* item_;
     QLineEdit* filter_;
-    PropertyRows* fields_;
+    FieldsForm* fields_;
 };
 
 }  // namespace app

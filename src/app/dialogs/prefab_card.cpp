@@ -7,61 +7,103 @@
 #include <set>
 
 #include "app/kit/parts.h"
+#include "app/names.h"
 #include "base/text.h"
+#include "model/facet_builder.h"
 #include "ops/group.h"
 #include "ops/merge.h"
 #include "shape/merge.h"
 
 namespace app {
+
+namespace {
+
+/// A prefab is kept in a folder; a merged item is not.
+model::Fields describe(PrefabCard::Makes makes) {
+    const bool merges = makes == PrefabCard::Makes::MergedItem;
+    model::FieldsOf<ops::MakePrefab> f;
+    f.text("name", "Name", &ops::MakePrefab::name).property.help =
+        "## stands for the next number: “Stall ##” becomes Stall 01, Stall 02 …";
+    if (!merges)
+        f.text("folder", "Folder", &ops::MakePrefab::folder).property.help =
+            "Where the Stock lists it; a new name makes a new folder";
+    f.flag("replace", merges ? "Takes the selection’s place" : "Selection becomes an instance",
+           &ops::MakePrefab::replace)
+        .property.help = merges ? "Without it the objects stay, and the item is only in the Stock"
+                                : "Without it the objects stay as they are, and are no instance";
+    return f.done();
+}
+
+}  // namespace
+
+const model::Fields& PrefabCard::fields() const {
+    static const model::Fields prefab = describe(Makes::Prefab), item = describe(Makes::MergedItem);
+    return makes_ == Makes::Prefab ? prefab : item;
+}
+
 PrefabCard::PrefabCard(QWidget* parent, Editor& editor, Makes makes)
     : SideCard(parent, 0), editor_(editor), makes_(makes) {
-    const bool merges = makes == Makes::MergedItem;
     setObjectName("popover");
     setAttribute(Qt::WA_DeleteOnClose);
-    QVBoxLayout* layout = rows();
-    layout->setSpacing(7);
+    rows()->setSpacing(7);
     auto* head = new QHBoxLayout;
-    head->addWidget(label(merges ? tr("Merge into one item") : tr("Make a prefab"), "panelTitle"));
+    head->addWidget(label(makes == Makes::MergedItem ? tr("Merge into one item") : tr("Make a prefab"), "panelTitle"));
     head->addStretch();
     head->addWidget(tally_ = label({}, "faint"));
     tally_->setObjectName("prefabTally");
-    layout->addLayout(head);
-    auto* fields = new QGridLayout;
-    fields->setVerticalSpacing(5);
-    fields->addWidget(label(tr("Name"), "quiet"), 0, 0);
-    fields->addWidget(name_ = new QLineEdit, 0, 1);
-    name_->setObjectName("prefabName");
-    name_->setAccessibleName(merges ? tr("Name of the item") : tr("Name of the prefab"));
-    name_->setToolTip(tr("## stands for the next number: “Stall ##” becomes Stall 01, Stall 02 …"));
-    folder_ = new QComboBox;
-    if (merges) {
-        folder_->setParent(this);
-        folder_->hide();
-    } else {
-        fields->addWidget(label(tr("Folder"), "quiet"), 1, 0);
-        fields->addWidget(folder_, 1, 1);
-    }
-    folder_->setObjectName("prefabFolder");
-    folder_->setEditable(true);
-    folder_->setAccessibleName(tr("Folder in the Stock"));
-    folder_->setToolTip(tr("Where the Stock lists it; a new name makes a new folder"));
-    std::set<std::string> folders;
-    for (const auto& [id, scene] : editor_.session().definitions()) folders.insert(scene->settings().prefab->folder);
-    for (const std::string& folder : folders)
-        if (!folder.empty()) folder_->addItem(QString::fromStdString(folder));
-    folder_->setCurrentText(folders.empty() ? QString() : QString::fromStdString(*folders.rbegin()));
-    layout->addLayout(fields);
-    makeBasePoint(layout);
-    layout->addWidget(replace_ = new QCheckBox(merges ? tr("It takes the selection’s place")
-                                                      : tr("The selection becomes its first instance")));
-    replace_->setObjectName("prefabReplace");
-    replace_->setChecked(true);
-    replace_->setToolTip(merges ? tr("Without it the objects stay, and the item is only in the Stock")
-                                : tr("Without it the objects stay as they are, and are no instance"));
+    rows()->addLayout(head);
+    makeFields(rows());
+    makeBasePoint(rows());
     foot()->addWidget(problem_ = label({}, "problem"));
     problem_->setWordWrap(true);
     problem_->hide();
+    makeQuestion();
+    makeButtons();
+    connect(&editor_, &Editor::selectionChanged, this, [this] {
+        picked_.reset();
+        pick_->setChecked(false);
+        refresh();
+    });
+    connect(&editor_, &Editor::projectChanged, this, &QWidget::close);
+    refresh();
+    place();
+    show();
+    raise();
+    fields_->focusField("name");
+}
 
+/// What the selection would be called, without its number.
+std::string PrefabCard::proposedName() const {
+    const ops::Ids tops = ops::topmost(editor_.scene(), editor_.selection());
+    if (tops.empty()) return {};
+    std::string plain = tops.size() == 1 ? std::string(editor_.scene().nameText(editor_.scene().find(tops[0])))
+                                         : base::splitNumber(ops::groupName(editor_.scene(), tops)).stem;
+    std::erase(plain, ',');
+    plain = base::splitNumber(plain).stem;
+    while (!plain.empty() && plain.back() == ' ') plain.pop_back();
+    return plain.empty() ? "Prefab ##" : plain;
+}
+
+void PrefabCard::makeFields(QVBoxLayout* into) {
+    std::set<std::string> folders;
+    for (const auto& [id, scene] : editor_.session().definitions()) folders.insert(scene->settings().prefab->folder);
+    folders.erase("");
+    how_.name = proposedName();
+    how_.folder = folders.empty() ? std::string() : *folders.rbegin();
+    fields_ = new FieldsForm(editor_, fields(), [this](const model::Member& member, const model::Value& value) {
+        Status done = model::setMember(fields(), &how_, member, value);
+        question_->hide();
+        refresh();
+        return done;
+    });
+    std::vector<model::Choice> choices;
+    for (const std::string& folder : folders) choices.push_back({folder, folder});
+    fields_->offer("folder", choices);
+    into->addWidget(fields_);
+}
+
+/// What is asked when the name is another prefab’s.
+void PrefabCard::makeQuestion() {
     question_ = new QFrame;
     question_->setObjectName("prefabQuestion");
     auto* asks = new QVBoxLayout(question_);
@@ -79,7 +121,18 @@ PrefabCard::PrefabCard(QWidget* parent, Editor& editor, Makes makes)
     asks->addLayout(answers);
     question_->hide();
     foot()->addWidget(question_);
+    connect(neither, &QPushButton::clicked, this, [this] {
+        question_->hide();
+        refresh();
+    });
+    connect(update_, &QPushButton::clicked, this,
+            [this] { makeAs(asked_, editor_.session().prefabNamed(asked_), askedGoOn_); });
+    connect(newName_, &QPushButton::clicked, this,
+            [this] { makeAs(ops::freePrefabName(editor_.session(), asked_), {}, askedGoOn_); });
+}
 
+void PrefabCard::makeButtons() {
+    const bool merges = makes_ == Makes::MergedItem;
     auto* row = new QHBoxLayout;
     auto* close = new QPushButton(tr("Close"));
     row->addWidget(close);
@@ -94,44 +147,6 @@ PrefabCard::PrefabCard(QWidget* parent, Editor& editor, Makes makes)
     connect(close, &QPushButton::clicked, this, &QWidget::close);
     connect(make_, &QPushButton::clicked, this, [this] { make(false); });
     connect(makeMore_, &QPushButton::clicked, this, [this] { make(true); });
-    connect(name_, &QLineEdit::returnPressed, this, [this] { make(false); });
-    connect(name_, &QLineEdit::textEdited, this, [this] {
-        question_->hide();
-        refresh();
-    });
-    connect(neither, &QPushButton::clicked, this, [this] {
-        question_->hide();
-        refresh();
-    });
-    connect(update_, &QPushButton::clicked, this,
-            [this] { makeAs(asked_, editor_.session().prefabNamed(asked_), askedGoOn_); });
-    connect(newName_, &QPushButton::clicked, this,
-            [this] { makeAs(ops::freePrefabName(editor_.session(), asked_), {}, askedGoOn_); });
-    connect(&editor_, &Editor::selectionChanged, this, [this] {
-        if (picked_) {
-            picked_.reset();
-            pick_->setChecked(false);
-        }
-        refresh();
-    });
-    connect(&editor_, &Editor::projectChanged, this, &QWidget::close);
-
-    const ops::Ids tops = ops::topmost(editor_.scene(), editor_.selection());
-    if (!tops.empty()) {
-        const std::string like = base::splitNumber(ops::groupName(editor_.scene(), tops)).stem;
-        std::string plain;
-        for (char c : tops.size() == 1 ? std::string(editor_.scene().nameText(editor_.scene().find(tops[0]))) : like)
-            plain += c == ',' ? std::string() : std::string(1, c);
-        plain = base::splitNumber(plain).stem;
-        while (!plain.empty() && plain.back() == ' ') plain.pop_back();
-        name_->setText(QString::fromStdString(plain.empty() ? "Prefab ##" : plain));
-    }
-    refresh();
-    place();
-    show();
-    raise();
-    name_->setFocus();
-    name_->selectAll();
 }
 
 PrefabCard::~PrefabCard() {
@@ -204,6 +219,7 @@ base::Vec3 PrefabCard::basePoint() const {
 }
 
 void PrefabCard::refresh() {
+    fields_->show(&how_);
     const bool any = editor_.isOpen() && !editor_.selection().empty();
     for (QPushButton* b : {make_, makeMore_}) b->setEnabled(any && !question_->isVisible());
     tally_->setText(made_ > 0 ? tr("%1 made").arg(made_) : QString());
@@ -224,7 +240,8 @@ void PrefabCard::refresh() {
 }
 
 void PrefabCard::make(bool goOn) {
-    const std::string pattern = name_->text().trimmed().toStdString();
+    fields_->takeTyped();
+    const std::string pattern(base::trimmed(how_.name));
     edit::Session& session = editor_.session();
     if (makes_ == Makes::MergedItem) return made(pattern, mergeAs(pattern), goOn);
     const bool numbered = pattern.find('#') != std::string::npos;
@@ -281,7 +298,7 @@ base::Status PrefabCard::mergeAs(const std::string& name) {
     ops::Ids after = ids;
     if (auto item = io::addModel(editor_.workspace(), draft, name, std::move(mesh)); !item)
         return tl::unexpected(item.error());
-    if (replace_->isChecked()) {
+    if (how_.replace) {
         auto one = ops::replaceByMerged(draft, ids, editor_.session().intern(name), name, frame);
         if (!one) return tl::unexpected(one.error());
         after = {*one};
@@ -294,7 +311,7 @@ base::Status PrefabCard::mergeAs(const std::string& name) {
 
 void PrefabCard::makeAs(const std::string& name, base::ObjectId update, bool goOn) {
     question_->hide();
-    ops::MakePrefab how{name, folder_->currentText().trimmed().toStdString(), basePoint(), replace_->isChecked()};
+    const ops::MakePrefab how{name, std::string(base::trimmed(how_.folder)), basePoint(), how_.replace};
     const ops::Ids ids = editor_.selection();
     base::Status done;
     {
@@ -324,7 +341,7 @@ void PrefabCard::made(const std::string& name, const base::Status& done, bool go
         close();
         return;
     }
-    if (makes_ == Makes::Prefab && !name_->text().contains('#')) name_->setText(QString::fromStdString(name) + " ##");
+    if (makes_ == Makes::Prefab && how_.name.find('#') == std::string::npos) how_.name = name + " ##";
     editor_.select({});
     refresh();
     place();
@@ -333,6 +350,8 @@ void PrefabCard::made(const std::string& name, const base::Status& done, bool go
 void PrefabCard::keyPressEvent(QKeyEvent* event) {
     if (event->key() == Qt::Key_Escape)
         close();
+    else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
+        make(false);
     else
         QFrame::keyPressEvent(event);
 }

@@ -2,14 +2,13 @@
 // Makes prefabs, or merged items, of what is selected: name, folder, base point, one after the other. It lies over the
 // view, which can be worked in meanwhile.
 #include <QButtonGroup>
-#include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
-#include <QLineEdit>
 #include <QPushButton>
 #include <QVBoxLayout>
 
 #include "app/dialogs/side_card.h"
+#include "app/panels/fields_form.h"
 #include "app/shell/editor.h"
 #include "ops/prefab.h"
 
@@ -26,7 +25,12 @@ class PrefabCard : public SideCard {
     void keyPressEvent(QKeyEvent* event) override;
 
   private:
+    void makeFields(QVBoxLayout* into);
     void makeBasePoint(QVBoxLayout* into);
+    void makeQuestion();
+    void makeButtons();
+    std::string proposedName() const;
+    const model::Fields& fields() const;
     void refresh();
     void make(bool goOn);
     base::Status mergeAs(const std::string& name);
@@ -38,11 +42,11 @@ class PrefabCard : public SideCard {
 
     Editor& editor_;
     Makes makes_;
-    QLineEdit* name_;
-    QComboBox *folder_, *height_;
+    ops::MakePrefab how_;  // as its fields say
+    FieldsForm* fields_;
+    QComboBox* height_;
     QButtonGroup* footprint_;
     QPushButton *pick_, *make_, *makeMore_;
-    QCheckBox* replace_;
     QLabel *size_, *problem_, *tally_;
     QFrame* question_;
     QLabel* questionText_;

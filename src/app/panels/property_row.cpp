@@ -254,6 +254,7 @@ QWidget* PropertyRow::makeText() {
         Q_EMIT rows_.typed(key(), edit->text());
     });
     update_ = [this, edit](const PropertyShown& s) {
+        offerIn(edit, s.choices);
         if (edit->hasFocus() && edit->isModified()) return;
         edit->setText(textOf(s));
         edit->setPlaceholderText(s.value ? QString() : tr("mixed"));

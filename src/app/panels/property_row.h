@@ -13,6 +13,9 @@ namespace app {
 /// Does it lead to objects, by itself or as a list?
 bool linksObjects(const model::Property& property);
 
+/// What is typed is finished from these.
+void offerIn(QLineEdit* edit, const std::vector<model::Choice>& choices);
+
 class PropertyRow : public QWidget {
   public:
     PropertyRow(PropertyRows& rows, const PropertyShown& shown);

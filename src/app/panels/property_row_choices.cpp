@@ -3,6 +3,7 @@
 #include <QCompleter>
 #include <QHBoxLayout>
 #include <QMenu>
+#include <QStringListModel>
 #include <QVBoxLayout>
 #include <tuple>
 
@@ -22,21 +23,19 @@ using model::PropertyType;
 using model::Value;
 using model::ValueList;
 
-namespace {
-
-/// What is typed is finished from these.
 void offerIn(QLineEdit* edit, const std::vector<model::Choice>& choices) {
     if (choices.empty()) return;
     QStringList texts;
     for (const model::Choice& c : choices) texts << toQt(c.value);
+    const auto* present =
+        edit->completer() != nullptr ? qobject_cast<QStringListModel*>(edit->completer()->model()) : nullptr;
+    if (present != nullptr && present->stringList() == texts) return;
     auto* completer = new QCompleter(texts, edit);
     completer->setCaseSensitivity(Qt::CaseInsensitive);
     completer->setFilterMode(Qt::MatchContains);
     delete edit->completer();
     edit->setCompleter(completer);
 }
-
-}  // namespace
 
 QWidget* PropertyRow::makeRecord(const Property& p) {
     auto* combo = new QComboBox;

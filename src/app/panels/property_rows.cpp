@@ -86,6 +86,11 @@ void PropertyRows::focusField(const QString& name) {
     if (auto* line = qobject_cast<QLineEdit*>(field)) line->selectAll();
 }
 
+void PropertyRows::takeTyped() {
+    for (auto* line : findChildren<QLineEdit*>())
+        if (line->isModified()) Q_EMIT line->editingFinished();
+}
+
 void PropertyRows::setFilter(const QString& text) {
     filter_ = text;
     place();

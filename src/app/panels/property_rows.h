@@ -41,6 +41,8 @@ class PropertyRows : public QWidget {
     void setFilter(const QString& text);
     /// The keyboard goes to that one's field, with all in it selected.
     void focusField(const QString& name);
+    /// What is being typed counts now, though the keyboard is still in its field.
+    void takeTyped();
 
   Q_SIGNALS:
     /// As ops::typedValue takes it.

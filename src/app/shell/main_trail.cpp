@@ -6,7 +6,6 @@
 #include <QHBoxLayout>
 #include <QLabel>
 #include <QMenuBar>
-#include <QPainter>
 #include <QStatusBar>
 #include <QTimer>
 #include <QToolButton>
@@ -20,24 +19,6 @@
 #include "base/text.h"
 
 namespace app {
-
-namespace {
-
-/// The mark of the application: seven points of a lattice.
-QPixmap glyph(const QColor& colour) {
-    QPixmap pixmap(24, 24);
-    pixmap.fill(Qt::transparent);
-    QPainter p(&pixmap);
-    p.setRenderHint(QPainter::Antialiasing);
-    p.setPen(Qt::NoPen);
-    p.setBrush(colour);
-    const double dots[][3] = {{4, 7, 1.6},  {12, 3.6, 1.6}, {20, 7, 1.6},   {12, 10.4, 2.3},
-                              {4, 15, 1.6}, {20, 15, 1.6},  {12, 18.4, 1.6}};
-    for (const auto& d : dots) p.drawEllipse(QPointF(d[0], d[1] + 1), d[2], d[2]);
-    return pixmap;
-}
-
-}  // namespace
 
 void MainWindow::makeTop() {
     auto* top = new QWidget;

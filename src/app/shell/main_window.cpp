@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QImageReader>
 #include <QLabel>
+#include <QPainter>
 #include <QTimer>
 
 #include "app/dialogs/broom_card.h"
@@ -172,6 +173,24 @@ void MainWindow::watchNeeded() {
             showMessage(tr("%1 Undo brings it back.").arg(QString::fromStdString(line)), true);
     missing_ = now;
 }
+
+namespace {
+
+/// The mark of the application: seven points of a lattice.
+QPixmap glyph(const QColor& colour) {
+    QPixmap pixmap(24, 24);
+    pixmap.fill(Qt::transparent);
+    QPainter p(&pixmap);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.setPen(Qt::NoPen);
+    p.setBrush(colour);
+    const double dots[][3] = {{4, 7, 1.6},  {12, 3.6, 1.6}, {20, 7, 1.6},   {12, 10.4, 2.3},
+                              {4, 15, 1.6}, {20, 15, 1.6},  {12, 18.4, 1.6}};
+    for (const auto& d : dots) p.drawEllipse(QPointF(d[0], d[1] + 1), d[2], d[2]);
+    return pixmap;
+}
+
+}  // namespace
 
 void MainWindow::applyTheme() {
     const Theme& t = editor_.theme();
