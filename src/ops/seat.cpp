@@ -77,7 +77,7 @@ std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneInd
     std::stable_sort(all.begin(), all.end(),
                      [](const Falling& a, const Falling& b) { return a.body.bounds.low.y < b.body.bounds.low.y; });
     std::vector<SeatDrop> drops;
-    std::vector<const query::FallingBody*> settled;
+    query::Settled settled;
     for (Falling& f : all) {
         if (goesOn && !goesOn()) return {};
         const auto fall = query::settle(f.body, scene, onto, others, options.out, settled);
@@ -90,7 +90,7 @@ std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneInd
                 drop.pose = base::tidied(poseAfter(scene, f.slot, f.adjust, drop.metres), scene.local(f.slot));
             moveDown(f.body, drop.metres);
         }
-        settled.push_back(&f.body);
+        settled.add(f.body);
         drops.push_back(drop);
     }
     return drops;

@@ -4,7 +4,9 @@
 #include <array>
 #include <cmath>
 #include <limits>
+#include <numeric>
 #include <optional>
+#include <span>
 #include <vector>
 
 #include "query/contact.h"
@@ -89,13 +91,20 @@ class Columns {
             side_ = std::clamp(static_cast<int>(std::sqrt(static_cast<double>(flats.size()) / 2)), 1, 24);
         const base::Vec3 size = footprint.size();
         scale_ = static_cast<double>(side_) / glm::max(base::Vec2(size.x, size.z), base::Vec2(1e-9));
-        columns_.resize(static_cast<std::size_t>(side_) * static_cast<std::size_t>(side_));
+        // Counted first, so that all columns share one list.
+        ends_.resize(static_cast<std::size_t>(side_) * static_cast<std::size_t>(side_) + 1);
+        for (const Flat& flat : flats) visit(flat, [&](std::size_t column) { ++ends_[column + 1]; });
+        std::partial_sum(ends_.begin(), ends_.end(), ends_.begin());
+        listed_.resize(ends_.back());
+        std::vector<std::uint32_t> next(ends_.begin(), ends_.end() - 1);
         for (std::uint32_t i = 0; i < flats.size(); ++i)
-            visit(flats[i], [&](std::size_t column) { columns_[column].push_back(i); });
+            visit(flats[i], [&](std::size_t column) { listed_[next[column]++] = i; });
     }
     template <class Each>
     void each(const Flat& part, const Each& each) const {
-        visit(part, [&](std::size_t column) { each(columns_[column]); });
+        visit(part, [&](std::size_t column) {
+            each(std::span(listed_).subspan(ends_[column], ends_[column + 1] - ends_[column]));
+        });
     }
 
   private:
@@ -109,7 +118,7 @@ class Columns {
     }
     int side_ = 1;
     base::Vec2 low_, scale_{0.0};
-    std::vector<std::vector<std::uint32_t>> columns_;
+    std::vector<std::uint32_t> ends_, listed_;  // the columns, one behind the other
 };
 
 }  // namespace query

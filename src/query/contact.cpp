@@ -150,7 +150,7 @@ std::optional<double> fallOnto(const FallingBody& body, std::span<const Triangle
     const Columns columns(standing, body.bounds, falling.size());
     for (const Flat& part : falling) {
         if (part.lowest - standing.front().highest >= fall) break;
-        columns.each(part, [&](const std::vector<std::uint32_t>& column) {
+        columns.each(part, [&](std::span<const std::uint32_t> column) {
             for (const std::uint32_t i : column) {
                 const Flat& support = standing[i];
                 if (part.lowest - support.highest >= fall) return;  // the others are lower still

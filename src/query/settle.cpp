@@ -51,7 +51,7 @@ template <class Each>
 void eachOver(const std::vector<Flat>& flats, const Columns& columns, const Vec2& at, const Each& each) {
     Flat point;
     point.low = point.high = at;
-    columns.each(point, [&](const std::vector<std::uint32_t>& column) {
+    columns.each(point, [&](std::span<const std::uint32_t> column) {
         for (const std::uint32_t i : column)
             if (const auto y = heightAt(flats[i], at, kSlack)) each(flats[i], *y);
     });
@@ -97,7 +97,7 @@ class Lifted {
         for (const Flat& part : flats_) {
             if (part.lowest + rise_ + std::max(more, kFree) >= o.highest) break;  // all others are higher
             if (part.faces == 0 || (hasLower_ && part.faces > 0)) continue;
-            columns.each(part, [&](const std::vector<std::uint32_t>& column) {
+            columns.each(part, [&](std::span<const std::uint32_t> column) {
                 for (const std::uint32_t i : column) {
                     const Flat& upper = o.flats[i];
                     if (upper.highest - part.lowest - rise_ <= std::max(more, kFree)) return;  // so are all others
@@ -188,8 +188,8 @@ class Lifted {
 /// Everything that a body may lie in, gathered when it comes near.
 class Surroundings {
   public:
-    Surroundings(const model::Scene& scene, const SceneIndex& index, const SlotFilter& filter,
-                 std::span<const FallingBody* const> settled, bool mirror)
+    Surroundings(const model::Scene& scene, const SceneIndex& index, const SlotFilter& filter, const Settled& settled,
+                 bool mirror)
         : scene_(scene), index_(index), filter_(filter), settled_(settled), mirror_(mirror) {}
 
     std::vector<Obstacle> around(base::Aabb box, double beside) const {
@@ -216,7 +216,7 @@ class Surroundings {
             appendTriangles(scene_, index_, s, column, triangles);
             add(std::move(triangles));
         });
-        for (const FallingBody* other : settled_)
+        for (const FallingBody* other : settled_.near(looked))
             if (other->bounds.overlaps(looked)) add(other->triangles);
         return all;
     }
@@ -244,7 +244,7 @@ class Surroundings {
     const model::Scene& scene_;
     const SceneIndex& index_;
     const SlotFilter& filter_;
-    std::span<const FallingBody* const> settled_;
+    const Settled& settled_;
     bool mirror_;
 };
 
@@ -284,10 +284,54 @@ double liftOut(const FallingBody& body, const Surroundings& around, double besid
     return lifted ? lifted->rise() : 0;
 }
 
+constexpr double kCellMetres = 8;
+constexpr double kMostCells = 64;
+
+struct CellRange {
+    std::int32_t lowX, highX, lowZ, highZ;
+};
+/// Nothing: it lies over too many.
+std::optional<CellRange> cellsOf(const base::Aabb& box) {
+    const Vec3 low = glm::floor(box.low / kCellMetres), high = glm::floor(box.high / kCellMetres);
+    if (!((high.x - low.x + 1) * (high.z - low.z + 1) <= kMostCells)) return std::nullopt;
+    auto whole = [](double n) { return static_cast<std::int32_t>(std::clamp(n, -2e9, 2e9)); };
+    return CellRange{whole(low.x), whole(high.x), whole(low.z), whole(high.z)};
+}
+template <class Each>
+void eachCell(const CellRange& cells, const Each& each) {
+    for (std::int32_t x = cells.lowX; x <= cells.highX; ++x)
+        for (std::int32_t z = cells.lowZ; z <= cells.highZ; ++z)
+            each(static_cast<std::uint64_t>(static_cast<std::uint32_t>(x)) << 32 | static_cast<std::uint32_t>(z));
+}
+
 }  // namespace
 
+void Settled::add(const FallingBody& body) {
+    const auto index = static_cast<std::uint32_t>(bodies_.size());
+    bodies_.push_back(&body);
+    if (const auto cells = cellsOf(body.bounds))
+        eachCell(*cells, [&](std::uint64_t cell) { cells_[cell].push_back(index); });
+    else
+        wide_.push_back(index);
+}
+
+std::vector<const FallingBody*> Settled::near(const base::Aabb& box) const {
+    const auto cells = cellsOf(box);
+    if (!cells) return bodies_;
+    std::vector<std::uint32_t> found = wide_;
+    eachCell(*cells, [&](std::uint64_t cell) {
+        if (const auto place = cells_.find(cell); place != cells_.end())
+            found.insert(found.end(), place->second.begin(), place->second.end());
+    });
+    std::sort(found.begin(), found.end());
+    found.erase(std::unique(found.begin(), found.end()), found.end());
+    std::vector<const FallingBody*> bodies;
+    for (const std::uint32_t i : found) bodies.push_back(bodies_[i]);
+    return bodies;
+}
+
 std::optional<double> settle(const FallingBody& body, const model::Scene& scene, const SceneIndex& index,
-                             const SlotFilter& filter, Way way, std::span<const FallingBody* const> settled) {
+                             const SlotFilter& filter, Way way, const Settled& settled) {
     if (body.triangles.empty()) return std::nullopt;
     const double beside = besideOf(body);
     const bool down = way == Way::Down;
@@ -299,7 +343,7 @@ std::optional<double> settle(const FallingBody& body, const model::Scene& scene,
     auto fallen = [&]() -> std::optional<double> {
         const FallingBody& free = raised ? *raised : body;
         auto fall = fallOntoScene(free, scene, index, filter, kFarthestFall, -kFarthestFall, beside);
-        for (const FallingBody* other : settled)
+        for (const FallingBody* other : settled.near(free.bounds))
             if (sharesColumn(free.bounds, other->bounds))
                 if (const auto less = fallOnto(free, other->triangles, fall.value_or(kFarthestFall), beside))
                     fall = less;

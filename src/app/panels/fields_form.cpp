@@ -36,7 +36,7 @@ void FieldsForm::show(const void* thing) {
         PropertyShown one;
         one.property = member.property;
         one.value = member.get(thing);
-        one.own = one.value != member.property.fallback;
+        one.own = member.property.type != model::PropertyType::Text && one.value != member.property.fallback;
         for (const auto& [key, choices] : offers_)
             if (key == member.property.name) one.choices = choices;
         shown_.push_back(std::move(one));
