@@ -1,6 +1,7 @@
 #pragma once
 // How a facet's source describes its struct, member by member. Sources in model/facets include this, tests that add a
 // facet of their own, and what else is filled in by fields.
+#include <concepts>
 #include <type_traits>
 #include <utility>
 
@@ -125,7 +126,9 @@ class FieldsOf {
     }
 
     Fields done() {
-        if constexpr (requires(T t) { t.unknown; })
+        if constexpr (requires(T t) {
+                          { t.unknown } -> std::same_as<Unknown&>;
+                      })
             fields_.unknown = [](void* t) -> Unknown& { return self(t).unknown; };
         const T fresh{};
         for (Member& m : fields_.members)

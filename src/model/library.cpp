@@ -2,6 +2,7 @@
 
 #include <array>
 
+#include "model/facet_builder.h"
 #include "model/value_reader.h"
 
 namespace model {
@@ -34,6 +35,22 @@ void drop(std::deque<T>& all, std::unordered_map<base::Name, std::size_t>& index
 }
 
 }  // namespace
+
+const Fields& surfaceFields() {
+    static const Fields fields = [] {
+        FieldsOf<Surface> f;
+        f.text("label", "Name", &Surface::label);
+        f.colour("colour", "Colour", &Surface::colour);
+        f.real("roughness", "Roughness", &Surface::roughness, "", 0, 1).property.help = "0: polished, 1: chalk";
+        f.real("emission", "Glow", &Surface::emission, "", 0, 1).property.help =
+            "How much of its colour shines by itself, 0 to 1";
+        f.text("image", "Image", &Surface::image, PropertyType::Media);
+        f.real("size", "Tile", &Surface::sizeMetres, "m", 0.001, 1e4).property.help =
+            "How wide one tile of the image is, metres";
+        return f.done();
+    }();
+    return fields;
+}
 
 Surface surfaceFrom(const std::string& name, const ValueMap& map, std::vector<std::string>& problems) {
     const ValueReader read{map, problems};

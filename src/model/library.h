@@ -10,6 +10,7 @@
 #include "base/id.h"
 #include "base/math.h"
 #include "base/names.h"
+#include "model/facet.h"
 #include "model/kind.h"
 
 namespace model {
@@ -47,6 +48,8 @@ struct Surface {
     ValueMap unknown;        ///< members of a newer version, kept
     friend bool operator==(const Surface&, const Surface&) = default;
 };
+/// What of it is filled in.
+const Fields& surfaceFields();
 /// Errors named in `problems`; what is wrong is as if not said.
 Surface surfaceFrom(const std::string& name, const ValueMap& map, std::vector<std::string>& problems);
 ValueMap toValues(const Surface& surface);

@@ -5,6 +5,7 @@
 #include <QtTest>
 #include <cstdio>
 
+#include "app/view/stage.h"
 #include "app/walkthrough.h"
 #include "support/test_project.h"
 
@@ -44,7 +45,8 @@ int main(int argc, char** argv) {
             tell(QString("the history is still there: %1 steps").arg(editor.session().history().steps().size()));
             editor.select({});
             window.view().setFocus();
-            QTest::qWait(2500);  // until the soft shading is in
+            check(QTest::qWaitFor([&] { return window.findChild<app::Stage*>()->isShaded(); }, 60'000),
+                  "wait for the soft shading");
             const bool written = window.grab().save(argv[2]);
             check(written, "write the picture");
             tell(QString("picture of the window: %1").arg(argv[2]));

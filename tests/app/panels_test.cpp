@@ -14,6 +14,7 @@
 #include "app/panels/condition_field.h"
 #include "app/panels/roster_model.h"
 #include "app/panels/stock_panel.h"
+#include "support/settle.h"
 #include "support/test_main.h"
 #include "support/test_project.h"
 
@@ -201,7 +202,7 @@ class PanelsTest : public QObject {
         QCOMPARE(names, QStringList{"The quay"});
         card->findChild<QPushButton*>("keptGo")->click();
         QCOMPARE(gone, QString("The quay"));
-        QTest::qWait(10);
+        test::settle();
         QVERIFY(parent.findChild<app::KeptPopover*>() == nullptr);
     }
     void theKeySheetTellsWhatIsDoneRightNow() {

@@ -28,6 +28,7 @@
 #include "app/view/gestures/handle.h"
 #include "app/view/panes.h"
 #include "app/view/stage.h"
+#include "support/settle.h"
 #include "support/test_project.h"
 
 namespace {
@@ -59,7 +60,7 @@ class Scene {
         editor_->setLooks(looks);
         if (editor_->scripts().asksTrust()) child<QToolButton>("trustYes")->click();
         editor_->checks().wait();
-        QTest::qWait(300);
+        test::settle();
     }
     const std::filesystem::path& project() const { return project_; }
     app::Editor& editor() { return *editor_; }
@@ -70,7 +71,7 @@ class Scene {
         QAction* action = window_->commands().action(command);
         if (action == nullptr) qFatal("no command %s", command);
         action->trigger();
-        QTest::qWait(80);
+        test::settle();
     }
     template <class T>
     T* child(const char* name) {
@@ -86,7 +87,7 @@ class Scene {
     void select(const char* name) { editor_->select({scene().id(named(name))}); }
     void look(const Vec3& from, const Vec3& to) {
         view().setCamera(render::Camera::looking(from, to));
-        QTest::qWait(150);
+        test::settle();
     }
     QPoint pixel(const Vec3& place) {
         const auto at = view().camera().project(place, view().viewport());
@@ -98,13 +99,13 @@ class Scene {
         edit->setFocus();
         edit->selectAll();
         QTest::keyClicks(edit, text);
-        QTest::qWait(150);
+        test::settle();
     }
     /// As it is once the soft shading is in.
     void take(const QString& file, QWidget* what = nullptr) {
         if (!QTest::qWaitFor([this] { return window_->findChild<app::Stage*>()->isShaded(); }, 60'000))
             qFatal("no soft shading");
-        QTest::qWait(600);
+        test::settle();
         if (!(what != nullptr ? what : window_.get())->grab().save(file)) qFatal("cannot write %s", qPrintable(file));
         std::printf("  %s\n", qPrintable(file));
         std::fflush(stdout);
@@ -135,7 +136,7 @@ void lines(Scene& s, const QString& file) {
     const base::Aabb box = s.scene().bounds(s.named("Bollard 3"));
     s.look(box.centre() + Vec3(1, 1.6, 5), box.centre() + Vec3(0, 0.6, 0));
     s.select("Bollard 3");
-    QTest::qWait(100);
+    test::settle();
     const QPoint tip = s.view().gesture<app::PullHandle>().tip(1)->toPoint();
     QTest::mouseMove(&s.view(), tip);
     QTest::mousePress(&s.view(), Qt::LeftButton, {}, tip);
@@ -158,7 +159,7 @@ void panes(Scene& s, const QString& file) {
     s.select("Bench 2");
     s.run("view.bring");
     s.run("look.panes");
-    QTest::qWait(200);
+    test::settle();
     for (std::size_t i = 0; i < 4; ++i)
         if (auto* pane = s.window().findChild<app::ViewPanes*>()->pane(i)) pane->eye().showSelection();
     s.take(file);
@@ -215,7 +216,7 @@ void script(Scene& s, const QString& file) {
     s.run("desk.script");
     for (const app::Command& one : s.window().commands().all())
         if (one.text == "Lanterns between") s.window().commands().action(one.id)->trigger();
-    QTest::qWait(300);
+    test::settle();
     for (QPushButton* button : s.window().findChildren<QPushButton*>())
         if (button->isVisible() && button->text() == "Preview") button->click();
     s.take(file);
@@ -276,7 +277,7 @@ void damaged(Scene& s, const QString& file) {
     text.erase(text.rfind('"', line), 1);
     test::writeBytes(scene, text);
     s.open();
-    QTest::qWait(200);
+    test::settle();
     for (auto* button : s.window().findChildren<QToolButton*>())
         if (button->isVisible() && button->text().startsWith("Show")) button->click();
     s.take(file);
@@ -287,7 +288,7 @@ void theirs(Scene& s, const QString& file) {
     std::string text = test::fileBytes(scene);
     text.replace(text.find("\"name\":\"Bench 3\""), 16, "\"name\":\"Bench 9\"");
     test::writeBytes(scene, text);
-    for (int i = 0; i < 40 && !s.child<QWidget>("compareTheirs")->isVisible(); ++i) QTest::qWait(100);
+    for (int i = 0; i < 40 && !s.child<QWidget>("compareTheirs")->isVisible(); ++i) test::settle();
     s.child<QToolButton>("compareTheirs")->click();
     s.take(file);
 }

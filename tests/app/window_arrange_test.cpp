@@ -29,7 +29,7 @@ class WindowArrangeTest : public WindowFixture {
         run("view.fit");
         editor_->setStep(render::Task::Slide, {0.25, false});  // sides go by the steps of sliding
         view().setCamera(render::Camera::looking({-38, 42, 14}, {-40, 40.3, 10}));
-        QTest::qWait(200);
+        test::settle();
         const std::string before = bytes();
         const base::Aabb start = box(block);
         const QPoint corner = pixel(start.high);
@@ -91,7 +91,7 @@ class WindowArrangeTest : public WindowFixture {
         const auto low = placeAt("stone-block", {-40, 40, 10});
         run("view.fit");
         view().setCamera(render::Camera::looking({-38, 41, 14}, {-40, 40.4, 10}));
-        QTest::qWait(200);
+        test::settle();
         const double top = box(tall).high.y, bottom = box(low).low.y;
         const auto grip = view().gesture<app::PullSide>().pixel({{0, 1, 0}});  // its top
         QVERIFY(grip);
@@ -105,7 +105,7 @@ class WindowArrangeTest : public WindowFixture {
     void measuringCatchesCornersAndIsCopied() {
         const auto block = placeAt("plank", {-40, 40, 10});
         view().setCamera(render::Camera::looking({-37, 43, 14}, {-40, 40.1, 10}));
-        QTest::qWait(200);
+        test::settle();
         run("view.measure");
         const base::Aabb b = box(block);
         const base::Vec3 corners[] = {{b.low.x, b.high.y, b.high.z}, b.high, {b.high.x, b.high.y, b.low.z}};
@@ -150,7 +150,7 @@ class WindowArrangeTest : public WindowFixture {
         const Slot post = named("Lantern post 4");
         view().setCamera(render::Camera::looking(editor_->scene().bounds(post).centre() + base::Vec3(3, 1, 3),
                                                  editor_->scene().bounds(post).centre()));
-        QTest::qWait(200);
+        test::settle();
         const QPoint at = pixelOf(post);
         auto point = [&] {
             QTest::mouseMove(&view(), at + QPoint(1, 0));
@@ -245,7 +245,7 @@ class WindowArrangeTest : public WindowFixture {
         editor_->select({crate});
         run("view.select");
         view().setCamera(render::Camera::looking({-37, 45, 20}, {-37, 40.5, 10}));
-        QTest::qWait(200);
+        test::settle();
         const QPoint from = pixel(box(crate).centre()) + QPoint(14, 6);
         const base::Vec3 there = editor_->scene().bounds(editor_->scene().find(ramp)).centre();
         drag(from, from + pixel(there) - pixel(box(crate).baseCentre()));
@@ -258,7 +258,7 @@ class WindowArrangeTest : public WindowFixture {
         run("view.slide");
         run("look.follow");
         view().setCamera(render::Camera::looking({-38, 43, 18}, {-40, 40.3, 10}));
-        QTest::qWait(200);
+        test::settle();
         const base::Vec3 eye = view().camera().eye, start = box(block).centre();
         const QPoint tip = view().gesture<app::PullHandle>().tip(0)->toPoint();
         drag(tip, tip + QPoint(90, 0));
@@ -275,7 +275,7 @@ class WindowArrangeTest : public WindowFixture {
         run("view.slide");
         run("edit.followSlopes");
         view().setCamera(render::Camera::looking({-38, 46, 18}, {-38, 40.5, 10}));
-        QTest::qWait(200);
+        test::settle();
         const QPoint from = pixel({-40, 40, 10});  // the handle's middle
         const QPoint to = pixel(box(ramp).centre() + base::Vec3(0, 0.3, 0));
         QTest::mouseMove(&view(), from);

@@ -94,7 +94,7 @@ class WindowBuildTest : public WindowFixture {
     void heightIsDraggedAwayFromTheFootprintInTheTopPane() {
         view().eye().setSide(app::PaneSide::Top);
         view().setCamera(render::Camera::flat({-40, 40, 40}, 0, -90, 24));
-        QTest::qWait(60);
+        test::settle();
         run("draw.box");
         drag(pixel({-41, 0, 39}), pixel({-39, 0, 41}));
         QTest::mouseMove(&view(), pixel({-38, 0, 40}));
@@ -190,7 +190,7 @@ class WindowBuildTest : public WindowFixture {
         name->selectAll();
         QTest::keyClicks(name, "Booth");
         QTest::mouseClick(child<QAbstractButton>("prefabMake"), Qt::LeftButton);
-        QTest::qWait(60);
+        test::settle();
         const ObjectId first = selected();
         const ObjectId prefab = scene().detail(scene().find(first))->prefab->of;
         for (int i = 0; i < 2; ++i) run("edit.duplicate");
@@ -293,7 +293,7 @@ class WindowBuildTest : public WindowFixture {
         QTest::mouseClick(&view(), Qt::LeftButton, {}, at);
         const ObjectId drawn = selected();
         view().eye().showSelection();
-        QTest::qWait(60);
+        test::settle();
         auto* mime = new QMimeData;
         mime->setUrls({QUrl::fromLocalFile(file)});
         drop(mime, pixelOf(scene().find(drawn)));

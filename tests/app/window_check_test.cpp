@@ -72,7 +72,7 @@ class WindowCheckTest : public WindowFixture {
         const auto before = found();
         run("draw.box");
         view().setCamera(render::Camera::looking({-20, 8, 20}, {-20, 0, 10}));
-        QTest::qWait(100);
+        test::settle();
         const QPoint middle = view().rect().center();
         QTest::mousePress(&view(), Qt::LeftButton, {}, middle);
         QTest::mouseMove(&view(), middle + QPoint(40, 20));
@@ -95,7 +95,7 @@ class WindowCheckTest : public WindowFixture {
         auto* mime = new QMimeData;
         mime->setUrls({QUrl::fromLocalFile(file)});
         view().eye().showSelection();
-        QTest::qWait(50);
+        test::settle();
         const QPoint at = pixelOf(editor_->scene().find(drawn));
         drop(mime, at);
         QVERIFY(editor_->scene().facet<model::Surfaces>(editor_->scene().find(drawn)));

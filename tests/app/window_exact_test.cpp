@@ -34,7 +34,7 @@ class WindowExactTest : public WindowFixture {
         const auto behind = editor_->selection().front();
         run("view.select");
         view().setCamera(render::Camera::looking({-40, 40.3, 16}, {-40, 40.25, 5}));
-        QTest::qWait(200);
+        test::settle();
         const auto at = [&](const base::Vec3& p) {
             const auto pixel = view().camera().project(p, view().viewport());
             return QPoint(int(pixel->x), int(pixel->y));
@@ -81,7 +81,7 @@ class WindowExactTest : public WindowFixture {
         run("view.select");
         editor_->select({});
         view().setCamera(render::Camera::looking({-40, 40.3, 15}, {-40, 40.25, 5}));
-        QTest::qWait(200);
+        test::settle();
         const QPoint at = pixelOf(editor_->scene().find(row.front()));
         std::vector<base::ObjectId> seen;
         for (int i = 0; i < 20; ++i) {
@@ -102,7 +102,7 @@ class WindowExactTest : public WindowFixture {
         const Slot stall = editor_->scene().parent(frame), market = editor_->scene().parent(stall);
         view().setCamera(render::Camera::looking(editor_->scene().bounds(frame).centre() + base::Vec3(4, 3, 6),
                                                  editor_->scene().bounds(frame).centre()));
-        QTest::qWait(200);
+        test::settle();
         run("view.select");
         editor_->select({});
         QPoint at;
@@ -270,7 +270,7 @@ class WindowExactTest : public WindowFixture {
         const model::Scene& scene = editor_->scene();
         auto slot = [&](base::ObjectId id) { return scene.find(id); };
         view().setCamera(render::Camera::looking({-38, 42.5, 15}, {-38.5, 40.3, 10}));
-        QTest::qWait(200);
+        test::settle();
         const std::string before = bytes();
         auto pixel = [&](const base::Vec3& p) {
             const auto at = view().camera().project(p, view().viewport());
@@ -307,7 +307,7 @@ class WindowExactTest : public WindowFixture {
         const model::Scene& scene = editor_->scene();
         const base::Vec3 ground = scene.bounds(scene.find(block)).baseCentre();
         view().setCamera(render::Camera::looking(ground + base::Vec3(1, 3.5, 4), ground + base::Vec3(1, 0.2, 0)));
-        QTest::qWait(200);
+        test::settle();
         auto pixel = [&](const base::Vec3& p) {
             const auto at = view().camera().project(p, view().viewport());
             return QPoint(int(at->x), int(at->y));
@@ -352,7 +352,7 @@ class WindowExactTest : public WindowFixture {
         (void)plank;
         run("view.slide");
         view().setCamera(render::Camera::looking({-38, 43, 17}, {-39, 40.3, 10}));
-        QTest::qWait(200);
+        test::settle();
         const model::Scene& scene = editor_->scene();
         const auto from = view().camera().project(scene.bounds(scene.find(plank)).centre(), view().viewport());
         const QPoint at(int(from->x), int(from->y));
@@ -369,7 +369,7 @@ class WindowExactTest : public WindowFixture {
         run("view.slide");
         const model::Scene& scene = editor_->scene();
         view().setCamera(render::Camera::looking({-38, 43, 17}, {-39, 40.3, 10}));
-        QTest::qWait(200);
+        test::settle();
         const base::Vec3 corner = scene.bounds(scene.find(still)).corner(7);
         const auto target = view().camera().project(corner, view().viewport());
         const auto middle = view().camera().project(scene.bounds(scene.find(moving)).baseCentre(), view().viewport());
@@ -393,7 +393,7 @@ class WindowExactTest : public WindowFixture {
         const std::string untouched = bytes();
         run("view.fit");
         view().setCamera(render::Camera::looking({-40, 43, 15}, {-40, 40, 10}));
-        QTest::qWait(200);
+        test::settle();
         const QPoint grip = view().gesture<app::PullSide>().pixel({{1, 0, 0}})->toPoint();  // its right end
         QTest::mouseMove(&view(), grip);
         QTest::mousePress(&view(), Qt::LeftButton, {}, grip);
@@ -421,7 +421,7 @@ class WindowExactTest : public WindowFixture {
         run("view.slide");
         const base::Vec3 at = scene.bounds(scene.find(near)).centre();
         view().setCamera(render::Camera::looking(at + base::Vec3(0, 0.4, 6), at));
-        QTest::qWait(200);
+        test::settle();
         const QPoint tip = view().gesture<app::PullHandle>().tip(1)->toPoint();
         QTest::mousePress(&view(), Qt::LeftButton, {}, tip);
         QTest::mouseMove(&view(), tip - QPoint(0, 20));
@@ -492,7 +492,7 @@ class WindowExactTest : public WindowFixture {
     void escapeDuringADragGivesEveryByteBack() {
         editor_->select({idOf("Bench 2")});
         run("view.bring");
-        QTest::qWait(20);
+        test::settle();
         const std::string before = bytes();
         const auto present = editor_->session().history().present();
         const QPoint tip = view().gesture<app::PullHandle>().tip(1)->toPoint();

@@ -211,7 +211,7 @@ class WindowFacetTest : public WindowFixture {
         const std::string before = bytes();
         give({bench, other});
         editor_->select({bench});
-        QTest::qWait(20);
+        test::settle();
         QVERIFY(field("depth") != nullptr);
         type("depth", "7.5");
         QCOMPARE(probe(bench)->depthMetres, 7.5);
@@ -219,20 +219,20 @@ class WindowFacetTest : public WindowFixture {
         type("depth", "99");  // out of its range: said, not written
         QCOMPARE(probe(bench)->depthMetres, 7.5);
         editor_->select({bench, other});
-        QTest::qWait(20);
+        test::settle();
         type("depth", "+= 50 cm");
         QCOMPARE(probe(bench)->depthMetres, 8.0);
         QCOMPARE(probe(other)->depthMetres, 2.5);
         // One number of three, each object's others stay.
         QVERIFY(set(bench, "test/Probe.away", "5, 5, 5"));
-        QTest::qWait(20);
+        test::settle();
         type("away", "*2");
         QVERIFY(probe(bench)->away == base::Vec3(10, 5, 5) && probe(other)->away == base::Vec3(0, 1, 0));
         // What hangs on another member goes and comes with it.
         auto* armed = window_->findChild<QWidget*>("property.test/Probe.armed");
         QVERIFY(armed != nullptr && armed->isVisibleTo(window_.get()));
         type("depth", "0.5");
-        QTest::qWait(20);
+        test::settle();
         armed = window_->findChild<QWidget*>("property.test/Probe.armed");
         QVERIFY(armed == nullptr || !armed->isVisibleTo(window_.get()));
         auto* rows = window_->findChild<app::PropertyRows*>("facetRows.test/Probe");

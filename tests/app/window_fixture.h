@@ -24,6 +24,7 @@
 #include "app/shell/scripts.h"
 #include "app/view/panes.h"
 #include "io/scene_file.h"
+#include "support/settle.h"
 #include "support/test_project.h"
 
 using model::kNoSlot;
@@ -48,7 +49,7 @@ class WindowFixture : public QObject {
         app::Looks looks = editor_->looks();
         looks.glide = false;  // tests do not wait for the camera to arrive
         editor_->setLooks(looks);
-        QTest::qWait(50);
+        test::settle();
     }
     void closeWindow() {
         window_.reset();
@@ -73,7 +74,7 @@ class WindowFixture : public QObject {
     /// Looks at level ground with nothing on it, from the south; gives the pixel of the place.
     QPoint lookAtGround(const base::Vec3& place = {-40, 0, 40}) {
         view().setCamera(render::Camera::looking(place + base::Vec3(0, 7, 9), place));
-        QTest::qWait(60);
+        test::settle();
         return pixel(place);
     }
     void drag(const QPoint& from, const QPoint& to, Qt::KeyboardModifiers modifiers = {}) {

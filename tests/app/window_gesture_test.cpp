@@ -46,7 +46,7 @@ class WindowGestureTest : public WindowFixture {
         const base::ObjectId id = post();
         if (!editor_->run("Facet", [&](edit::Draft& d) { return verb(d, id); })) qFatal("no facet");
         editor_->select({id});
-        QTest::qWait(30);
+        test::settle();
     }
     QPoint free() { return pixel(place_ + Vec3(3, 0, 1)); }
 
@@ -70,7 +70,7 @@ class WindowGestureTest : public WindowFixture {
         } else if (name == "array") {
             post();
             run("array.row");
-            QTest::qWait(30);
+            test::settle();
             hold(view().gesture<app::PullArray>().grips().front().toPoint());
         } else if (name == "zone side") {
             withFacet([](edit::Draft& d, base::ObjectId id) { return ops::setZone(d, {&id, 1}, model::Zone{}); });
@@ -169,7 +169,7 @@ class WindowGestureTest : public WindowFixture {
         begin(name);
         const app::Tool tool = editor_->tools().tool;
         run("look.panes");
-        QTest::qWait(30);
+        test::settle();
         app::ViewWidget* const held = &view();
         app::ViewWidget* other = window_->panes().pane(held == window_->panes().pane(0) ? 2 : 0);
         QTest::mouseClick(other, Qt::MiddleButton, {}, {60, 120});

@@ -18,7 +18,7 @@ class WindowGroupTest : public WindowFixture {
         const Slot stall = named("Stall 8");
         const base::Aabb box = editor_->scene().subtreeBounds(stall);
         view().setCamera(render::Camera::looking(box.centre() + base::Vec3(0, 2.5, 7), box.centre()));
-        QTest::qWait(100);
+        test::settle();
         const auto p = view().camera().project({box.centre().x, box.high.y, box.centre().z}, view().viewport());
         QPoint at(int(p->x), int(p->y));
         while (view().wholeAt(at) != stall) at.ry() += 2;
@@ -168,7 +168,7 @@ class WindowGroupTest : public WindowFixture {
         QVERIFY(editor_->placeAt("pear-crate", {-40, 40, 10}));
         const auto crate = selected();
         view().setCamera(render::Camera::looking({-38, 43, 16}, {-40, 40, 10}));
-        QTest::qWait(100);
+        test::settle();
         const std::string before = bytes();
         const std::size_t count = scene().objectCount();
         auto drag = [&](const QPoint& by, bool letGo) {
@@ -211,7 +211,7 @@ class WindowGroupTest : public WindowFixture {
         const base::ObjectId row = editor_->selection()[0];
         view().setCamera(render::Camera::looking(scene().world(scene().find(row)).translation + base::Vec3(2, 12, 14),
                                                  scene().world(scene().find(row)).translation + base::Vec3(2, 0, 0)));
-        QTest::qWait(60);
+        test::settle();
         const std::string before = bytes();
         const auto steps = editor_->session().history().steps().size();
         auto array = [&] { return *scene().facet<model::Array>(scene().find(row)); };
@@ -292,7 +292,7 @@ class WindowGroupTest : public WindowFixture {
         // A box round some of them, from above: in both the very same.
         run("look.clean");
         view().setCamera(render::Camera::flat({0, 250, 0}, 0, -90, 120));
-        QTest::qWait(100);
+        test::settle();
         QTest::mousePress(&view(), Qt::LeftButton, {}, {40, 90});
         for (const QPoint& p : {QPoint(80, 120), QPoint(400, 300), QPoint(700, 500)}) QTest::mouseMove(&view(), p);
         QTest::mouseRelease(&view(), Qt::LeftButton, {}, {700, 500});

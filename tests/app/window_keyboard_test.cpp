@@ -20,20 +20,20 @@ class WindowKeyboardTest : public WindowFixture {
         if (at == nullptr) at = QApplication::focusWidget();
         QVERIFY(at != nullptr);
         QTest::keyClick(at, static_cast<Qt::Key>(key), modifiers);
-        QTest::qWait(20);
+        test::settle();
     }
     void type(const char* text) {
         QTest::keyClicks(QApplication::focusWidget(), text);
-        QTest::qWait(10);
+        test::settle();
     }
     bool viewHasIt() { return QApplication::focusWidget() == &view(); }
     void clickObject(const char* name) {
         editor_->select({idOf(name)});
         view().eye().showSelection();
         editor_->select({});
-        QTest::qWait(30);
+        test::settle();
         QTest::mouseClick(&view(), Qt::LeftButton, {}, pixelOf(named(name)));
-        QTest::qWait(30);
+        test::settle();
         QCOMPARE(editor_->selection().size(), std::size_t{1});
     }
     std::vector<std::string> kindsOf(const std::vector<base::ObjectId>& ids) {
@@ -170,7 +170,7 @@ class WindowKeyboardTest : public WindowFixture {
             QAction* action = window_->commands().action(command);
             if (action == nullptr) continue;
             action->trigger();
-            QTest::qWait(30);
+            test::settle();
             key(Qt::Key_Escape);
             QVERIFY2(viewHasIt(), command);
         }
@@ -182,12 +182,12 @@ class WindowKeyboardTest : public WindowFixture {
         const QModelIndex before = tree->currentIndex();
         tree->setFocus();
         QCursor::setPos(view().mapToGlobal(view().rect().center()));
-        QTest::qWait(20);
+        test::settle();
         QTest::keyPress(tree, Qt::Key_W);
         QTest::keyRelease(tree, Qt::Key_W);
         QCOMPARE(tree->currentIndex(), before);
         QCursor::setPos(tree->mapToGlobal(tree->rect().center()));
-        QTest::qWait(20);
+        test::settle();
         QTest::keyClick(tree, Qt::Key_W);
         QVERIFY(tree->currentIndex() != before);
         auto* filter = window_->findChild<QLineEdit*>("rosterFilter");
@@ -205,10 +205,10 @@ class WindowKeyboardTest : public WindowFixture {
         QVERIFY(box != nullptr);
         const std::string before = bytes();
         QTest::mouseClick(box, Qt::LeftButton);
-        QTest::qWait(50);
+        test::settle();
         QVERIFY(box->view()->isVisible());
         QTest::keyClick(box->view(), Qt::Key_Escape);
-        QTest::qWait(50);
+        test::settle();
         QVERIFY(!box->view()->isVisible());
         QCOMPARE(editor_->selection().size(), std::size_t{1});
         QVERIFY(viewHasIt());
@@ -262,7 +262,7 @@ class WindowKeyboardTest : public WindowFixture {
         auto* list = records->findChild<QTreeWidget*>("recordList");
         QTRY_COMPARE(QApplication::focusWidget(), static_cast<QWidget*>(list));
         QCursor::setPos(list->mapToGlobal(QPoint(20, 20)));
-        QTest::qWait(30);
+        test::settle();
         // Letters look for a row there, Delete deletes no object, Ctrl+A selects none.
         for (const int k : {Qt::Key_P, Qt::Key_T, Qt::Key_M, Qt::Key_H, Qt::Key_Delete, Qt::Key_Up, Qt::Key_PageDown}) {
             list->setFocus();
@@ -281,7 +281,7 @@ class WindowKeyboardTest : public WindowFixture {
             field->selectAll();
             type(text);
             key(Qt::Key_Return);
-            QTest::qWait(30);
+            test::settle();
         }
         QCOMPARE(field->text(), QString("5.00"));
         QCOMPARE(editor_->selection(), selected);
@@ -307,7 +307,7 @@ class WindowKeyboardTest : public WindowFixture {
         editor_->select({});
         view().setFocus();
         key(Qt::Key_Q);
-        QTest::qWait(60);
+        test::settle();
         QVERIFY(std::abs(view().camera().yawDegrees - yaw) < 1e-6);
         QVERIFY(std::abs(view().camera().pitchDegrees - pitch) < 1e-6);
     }
@@ -315,14 +315,14 @@ class WindowKeyboardTest : public WindowFixture {
         const base::Vec3 centre = editor_->scene().bounds(named("Bollard 3")).centre();
         view().setCamera(render::Camera::looking(centre + base::Vec3(1, 1.6, 5), centre));
         editor_->select({idOf("Bollard 3")});
-        QTest::qWait(60);
+        test::settle();
         const std::string before = bytes();
         const double foot = editor_->scene().local(named("Bollard 3")).position.y;
         auto upAndDown = [&] {  // back to where all the quay is
             for (const int way : {-60, 60}) {
                 const QPoint tip = view().gesture<app::PullHandle>().tip(1)->toPoint();
                 drag(tip, tip + QPoint(0, way));
-                QTest::qWait(30);
+                test::settle();
             }
             return std::abs(editor_->scene().local(named("Bollard 3")).position.y - foot) < 1e-9;
         };
@@ -344,7 +344,7 @@ class WindowKeyboardTest : public WindowFixture {
         std::size_t before = 0;
         for (const double away : {60.0, 25.0, 10.0, 4.0}) {
             view().setCamera(render::Camera::looking(centre + base::Vec3(0.4, 0.5, 1) * away, centre));
-            QTest::qWait(60);
+            test::settle();
             const auto shown = view().gesture<app::PullSide>().grips();
             QVERIFY2(shown.size() >= before, qPrintable(QString::number(away)));  // nearer: never fewer
             before = shown.size();

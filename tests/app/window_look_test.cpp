@@ -30,14 +30,14 @@ class WindowLookTest : public WindowFixture {
 
     void fourPanesAndBackToTheOneWorkedIn() {
         run("look.panes");
-        QTest::qWait(50);
+        test::settle();
         for (std::size_t i = 0; i < 4; ++i) QVERIFY(pane(i).isVisible());
         QCOMPARE(pane(1).eye().side(), app::PaneSide::Top);
         QVERIFY(pane(1).camera().isFlat() && !pane(0).camera().isFlat());
         QTest::mouseClick(&pane(2), Qt::LeftButton, {}, {30, 150});
         QCOMPARE(&view(), &pane(2));
         run("look.panes");
-        QTest::qWait(50);
+        test::settle();
         QVERIFY(pane(2).isVisible() && !pane(0).isVisible());
         run("look.free");
         QVERIFY(!view().camera().isFlat());
@@ -47,7 +47,7 @@ class WindowLookTest : public WindowFixture {
         const auto bench = idOf("Bench 2");
         editor_->select({bench});
         for (std::size_t i = 0; i < 4; ++i) pane(i).eye().bringIntoView();
-        QTest::qWait(400);
+        test::settle();
         const std::string before = bytes();
         app::ViewWidget& top = pane(1);
         const auto tip = top.gesture<app::PullHandle>().tip(0);
@@ -68,7 +68,7 @@ class WindowLookTest : public WindowFixture {
         run("look.top");
         editor_->select({idOf("Bench 2")});
         view().eye().bringIntoView();
-        QTest::qWait(400);
+        test::settle();
         editor_->select({});
         run("view.select");
         QTest::mouseClick(&view(), Qt::LeftButton, {}, pixelOf(named("Bench 2")));
@@ -79,7 +79,7 @@ class WindowLookTest : public WindowFixture {
         const render::Camera before = view().camera();
         QTest::mouseMove(&view(), open);
         run("look.walk");
-        QTest::qWait(50);
+        test::settle();
         QVERIFY(view().eye().isWalking());
         const base::Vec3 start = view().camera().eye;
         const auto ground = editor_->surfaceUnder({start, {0, -1, 0}}, false);
@@ -89,7 +89,7 @@ class WindowLookTest : public WindowFixture {
         QTest::keyRelease(&view(), Qt::Key_D);
         QVERIFY(editor_->tools().tool == app::Tool::Slide);  // the key walked, it did not change the tool
         run("edit.escape");
-        QTest::qWait(50);
+        test::settle();
         QVERIFY(!view().eye().isWalking());
         QCOMPARE(view().camera(), before);
     }
@@ -118,7 +118,7 @@ class WindowLookTest : public WindowFixture {
         list->item(0)->setText("The quay");
         QCOMPARE(editor_->scene().settings().bookmarks[0].name, std::string("The quay"));
         window_->findChild<QPushButton*>("keptGo")->click();
-        QTest::qWait(50);
+        test::settle();
         QVERIFY(glm::length(view().camera().eye - kept.eye) < 1e-9);
         QVERIFY(std::abs(view().camera().yawDegrees - kept.yawDegrees) < 1e-6);
     }
@@ -139,11 +139,11 @@ class WindowLookTest : public WindowFixture {
         editor_->select({idOf("Bench 2")});
         view().eye().bringIntoView();
         QVERIFY(view().camera() == before);  // it has only begun
-        QTest::qWait(400);
+        test::settle();
         const render::Camera there = view().camera();
         QVERIFY(!(there == before));
         view().eye().bringIntoView();
-        QTest::qWait(400);
+        test::settle();
         QCOMPARE(view().camera(), before);
         run("look.glide");
         view().eye().bringIntoView();
@@ -177,7 +177,7 @@ class WindowLookTest : public WindowFixture {
         Slot camera = named("Basin camera");
         editor_->select({editor_->scene().id(camera)});
         run("look.through");
-        QTest::qWait(50);
+        test::settle();
         QVERIFY(glm::length(view().camera().eye - editor_->scene().world(camera).translation) < 1e-9);
         view().setCamera(render::Camera::looking({-50, 12, 40}, {-30, 0, 0}));
         run("look.setCamera");
@@ -230,7 +230,7 @@ class WindowLookTest : public WindowFixture {
         QVERIFY(plan != nullptr);
         const base::Vec3 before = view().camera().eye;
         QTest::mouseClick(plan, Qt::LeftButton, {}, QPoint(plan->width() / 4, plan->height() / 3));
-        QTest::qWait(50);
+        test::settle();
         QVERIFY(glm::length(view().camera().eye - before) > 20);
         QVERIFY(window_->findChild<QWidget*>("planCard") == nullptr);
     }

@@ -32,7 +32,7 @@ class WindowMeaningTest : public WindowFixture {
         rows()->setColumns(columns);
         auto* field = window_->findChild<QLineEdit*>("tableFilter");
         field->setText(filter);
-        QTest::qWait(20);
+        test::settle();
     }
     void selectCells(int row, int column, int rowCount, int columnCount) {
         cells()->selectionModel()->select(
@@ -164,7 +164,7 @@ class WindowMeaningTest : public WindowFixture {
         QCOMPARE(bytes(), placed);
         // In Properties: its name and its turn.
         editor_->setChosenPoint(2);
-        auto* name = child<QLineEdit>(window_.get(), "pointName");
+        auto* name = child<QWidget>(window_.get(), "pointForm")->findChild<QLineEdit*>("property.name");
         name->setFocus();
         QTest::keyClicks(name, "Look-out");
         QTest::keyClick(name, Qt::Key_Return);
@@ -251,7 +251,8 @@ class WindowMeaningTest : public WindowFixture {
         const std::size_t before = editor_->session().library().surfaces().size();
         QTest::mouseClick(child<QAbstractButton>(panel, "surfaceNew"), Qt::LeftButton);
         QCOMPARE(editor_->session().library().surfaces().size(), before + 1);
-        auto* hex = child<QLineEdit>(panel, "surfaceColour");
+        auto* hex =
+            child<QWidget>(panel, "surfaceForm")->findChild<QWidget*>("property.colour")->findChild<QLineEdit*>();
         hex->setFocus();
         hex->selectAll();
         QTest::keyClicks(hex, "#804020");
@@ -410,10 +411,10 @@ class WindowMeaningTest : public WindowFixture {
             QTest::keyClick(add, Qt::Key_Return);
         }
         QCOMPARE(choices(), QString("lit:lit out:Gone out"));
-        QTest::qWait(10);  // lines that are there no more go
+        test::settle();  // lines that are there no more go
         QTest::mouseClick(child<QWidget>(child<QWidget>(kinds, "property.choices"), "listLater"), Qt::LeftButton);
         QCOMPARE(choices(), QString("out:Gone out lit:lit"));
-        QTest::qWait(10);
+        test::settle();
         QTest::mouseClick(child<QWidget>(child<QWidget>(kinds, "property.choices"), "listRemove"), Qt::LeftButton);
         QCOMPARE(choices(), QString("lit:lit"));
         while (editor_->session().history().present() != at) QVERIFY(editor_->session().undo());

@@ -161,7 +161,7 @@ class WindowMonkeyTest : public WindowFixture {
             if (QWidget* popup = QApplication::activePopupWidget()) popup->close();
             view().setFocus();
             QTest::keyClick(&view(), Qt::Key_Escape);
-            QTest::qWait(2);
+            test::settle();
         }
     }
 
@@ -195,7 +195,7 @@ class WindowMonkeyTest : public WindowFixture {
             const QString what = act();
             if (!what.isEmpty()) ++done;
             if (qEnvironmentVariableIsSet("MELLOW_MONKEY_TELLS")) fprintf(stderr, "%d %s\n", i, qPrintable(what));
-            if (i % 5 == 0) QTest::qWait(1);
+            if (i % 5 == 0) test::settle();
             if (i % 60 == 59) editor_->select({});
             QVERIFY(editor_->isOpen());
         }

@@ -46,8 +46,8 @@ class WindowOutsideTest : public WindowFixture {
         });
         later.start();
         cause();
-        for (int i = 0; i < 100 && later.isActive() && asked.isEmpty(); ++i) QTest::qWait(20);
-        QTest::qWait(100);
+        for (int i = 0; i < 100 && later.isActive() && asked.isEmpty(); ++i) test::settle();
+        test::settle();
         return asked;
     }
     std::string theirs() {
@@ -91,14 +91,14 @@ class WindowOutsideTest : public WindowFixture {
         QVERIFY(test::fileBytes(demo_->scenePath().string() + ".theirs") == now);
         run("project.save");
         QTRY_VERIFY(test::fileBytes(demo_->scenePath()) == mine);
-        QTest::qWait(400);
+        QTest::qWait(400);  // nothing is to come
         QVERIFY(!barText()->isVisible());
     }
     void ourOwnSavesAreNoNews() {
         QVERIFY(editor_->placeAt("bench", {-30, 0, 20}));
         run("project.save");
         QTRY_VERIFY(!editor_->session().isUnsaved("lower-basin"));
-        QTest::qWait(500);
+        QTest::qWait(500);  // nothing is to come
         QVERIFY(!barText()->isVisible());
     }
     void newKindsAndScenesOfOthersComeIn() {
@@ -244,7 +244,7 @@ class WindowOutsideTest : public WindowFixture {
     }
     void scriptsThatHungAreLeftAloneNextTime() {
         the<QToolButton>("trustYes")->click();
-        QTest::qWait(1200);  // they have run for a while: it is kept
+        QTRY_VERIFY(!QSettings().contains("scripts/trying"));  // they have run for a while: it is kept
         // The process was ended by force while they ran.
         QSettings().setValue("scripts/trying", QString::fromStdString(fs::canonical(demo_->folder()).string()));
         closeWindow();

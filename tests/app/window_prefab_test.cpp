@@ -35,7 +35,7 @@ class WindowPrefabTest : public WindowFixture {
         field->selectAll();
         QTest::keyClicks(field, name);
         press("prefabMake");
-        QTest::qWait(60);
+        test::settle();
         return selected();
     }
     ObjectId prefabOf(ObjectId instance) { return scene().detail(scene().find(instance))->prefab->of; }
@@ -62,7 +62,7 @@ class WindowPrefabTest : public WindowFixture {
         press("base00");
         QVERIFY(child<QLabel>("prefabSize")->text().contains("footprint"));
         press("prefabMake");
-        QTest::qWait(20);
+        test::settle();
         QVERIFY(scene().isInstance(scene().find(selected())));
         const model::Item* item = session().library().item(session().intern(itemOf(selected())));
         QVERIFY(item != nullptr && item->label == "Stall");
@@ -90,7 +90,7 @@ class WindowPrefabTest : public WindowFixture {
         QVERIFY(child<QWidget>("prefabQuestion")->isVisible());
         const std::size_t before = session().definitions().size();
         press("prefabUpdate");
-        QTest::qWait(20);
+        test::settle();
         auto* problem = child<QLabel>("problem");
         QVERIFY2(problem == nullptr || !problem->isVisible(), problem != nullptr ? qPrintable(problem->text()) : "");
         QVERIFY(selected() && scene().isInstance(scene().find(selected())));
@@ -115,7 +115,7 @@ class WindowPrefabTest : public WindowFixture {
         editor_->select({first});
         run("prefab.editHere");
         QVERIFY(editor_->editsDefinition());
-        QTest::qWait(20);
+        test::settle();
         QVERIFY(child<QAbstractButton>("trailGroup")->text().contains("definition of Booth"));
         const ObjectId frame = partOf(first, "Frame"), frameThere = partOf(second, "Frame");
         editor_->select({frame});
@@ -202,7 +202,7 @@ class WindowPrefabTest : public WindowFixture {
         (void)makeStall();
         run("project.save");
         window_->finishSaving();
-        QTest::qWait(20);
+        test::settle();
         QVERIFY(std::filesystem::exists(demo_->folder() / "prefabs" / "Booth.prefab.jsonl"));
         QVERIFY(session().unsavedScenes().empty());
     }
@@ -253,7 +253,7 @@ class WindowPrefabTest : public WindowFixture {
         QVERIFY(*editor_->basePoint() != before);
         const Vec3 picked = *editor_->basePoint();
         press("prefabMake");
-        QTest::qWait(60);
+        test::settle();
         QVERIFY(glm::length(scene().world(scene().find(selected())).translation - picked) < 1e-9);
     }
     void usesAreListedAndTheListLeadsThere() {
@@ -271,11 +271,11 @@ class WindowPrefabTest : public WindowFixture {
         const ObjectId prefab = prefabOf(makeStall());
         for (const auto& [command, text] : {std::pair{"prefab.rename", "Kiosk"}, {"prefab.move", "Upper quay"}}) {
             run(command);
-            QTest::qWait(10);
+            test::settle();
             auto* field = window_->findChildren<QLineEdit*>("popoverName").last();
             field->setText(text);
             QTest::keyClick(field, Qt::Key_Return);
-            QTest::qWait(20);
+            test::settle();
         }
         const auto& head = *session().definitions().at(prefab)->settings().prefab;
         QVERIFY(head.name == "Kiosk" && head.folder == "Upper quay");
@@ -293,7 +293,7 @@ class WindowPrefabTest : public WindowFixture {
         editor_->select({idOf("Stall 8")});
         const base::Aabb box = scene().subtreeBounds(named("Stall 8"));
         view().setCamera(render::Camera::looking(box.centre() + Vec3(0, 5, 9), box.centre()));
-        QTest::qWait(60);
+        test::settle();
         run("prefab.pullLinked");
         const std::string before = bytes();
         const QPoint tip = view().gesture<app::PullHandle>().tip(0)->toPoint();
@@ -332,7 +332,7 @@ class WindowPrefabTest : public WindowFixture {
         QTest::keyClicks(field, "stall-baked");
         QVERIFY(child<QLabel>("prefabSize")->text().contains("triangles"));
         press("prefabMake");
-        QTest::qWait(60);
+        test::settle();
         const ObjectId one = selected();
         QVERIFY(one && scene().itemText(scene().find(one)) == "stall-baked");
         const base::Aabb now = scene().subtreeBounds(scene().find(one));
@@ -440,7 +440,7 @@ class WindowPrefabTest : public WindowFixture {
     void theBroomHidesOnlyWhatItsFilterLetsThrough() {
         const base::Aabb box = scene().subtreeBounds(named("Stall 8"));
         view().setCamera(render::Camera::looking(box.centre() + Vec3(0, 6, 8), box.centre()));
-        QTest::qWait(60);
+        test::settle();
         ops::BroomSettings s = editor_->tools().broom;
         s.verb = ops::BroomVerb::Hide;
         s.filter = "item:pear-crate";

@@ -47,7 +47,7 @@ class WindowPropertyTest : public WindowFixture {
     QPoint lookAt(ObjectId id, const Vec3& from) {
         const Vec3 middle = scene().bounds(scene().find(id)).centre();
         view().setCamera(render::Camera::looking(middle + from, middle));
-        QTest::qWait(60);
+        test::settle();
         return pixelOf(scene().find(id));
     }
 
@@ -217,13 +217,13 @@ class WindowPropertyTest : public WindowFixture {
         QVERIFY(editor_->run("Break", [&](edit::Draft& d) {
             return ops::setProperty(d, {&leaf, 1}, "state", {std::string("broken")});
         }));
-        QTest::qWait(60);
+        test::settle();
         QVERIFY(view().drawNow() != before);
         run("look.states");
-        QTest::qWait(60);
+        test::settle();
         const QImage asMade = view().drawNow();
         run("look.states");
-        QTest::qWait(60);
+        test::settle();
         QVERIFY(view().drawNow() != asMade);
     }
     void aPropertyIsFoundByItsName() {

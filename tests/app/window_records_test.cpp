@@ -56,7 +56,7 @@ class WindowRecordsTest : public WindowFixture {
         QVERIFY(uses != nullptr && uses->topLevelItemCount() >= 1);
         QVERIFY(there());
         QTest::keyClick(uses->parentWidget(), Qt::Key_Escape);
-        QTest::qWait(10);
+        test::settle();
         QVERIFY(there() && records->isVisible());  // only the question went
         press(records, "recordDelete");
         press(records, "deleteUsed");

@@ -32,7 +32,7 @@ class WindowScriptTest : public WindowFixture {
     }
     void showPage() {
         if (!the<QWidget>("scriptPanel")->isVisible()) run("desk.script");
-        QTest::qWait(30);
+        test::settle();
     }
     /// Types a script into the page, as a new one.
     void type(const QString& text) {
@@ -298,7 +298,7 @@ class WindowScriptTest : public WindowFixture {
         useScripts();
         const base::ObjectId post = idOf("Lantern post 5");
         editor_->select({post});
-        QTest::qWait(50);
+        test::settle();
         const std::string before = bytes();
         auto* lit = the<QCheckBox>("property.lit");
         QVERIFY(lit != nullptr);
@@ -318,7 +318,7 @@ class WindowScriptTest : public WindowFixture {
         const base::ObjectId post = idOf("Lantern post 4");
         editor_->select({post});
         run("view.bring");
-        QTest::qWait(50);
+        test::settle();
         const auto pixel = view().grips().at(0);
         const std::string before = bytes();
         const auto step = editor_->session().history().present();

@@ -98,13 +98,13 @@ class WindowSideTest : public WindowFixture {
     }
     void choosingAnItemMovesNoTile() {
         auto* list = the<QListView>("stockList");
-        QTest::qWait(50);
+        test::settle();
         const QRect before = list->visualRect(list->model()->index(3, 0));
         const QSize size = list->size();
         for (int row : {3, 0, 8}) {
             QTest::mouseClick(list->viewport(), Qt::LeftButton, {},
                               list->visualRect(list->model()->index(row, 0)).center());
-            QTest::qWait(30);
+            test::settle();
             QCOMPARE(list->size(), size);
             QVERIFY(the<QLabel>("stockPreview")->isVisible());
         }
@@ -168,14 +168,14 @@ class WindowSideTest : public WindowFixture {
     }
     void aNarrowDeskFoldsItsBarAndLosesNothing() {
         run("desk.checks");
-        QTest::qWait(50);
+        test::settle();
         auto* all = the<QToolButton>("checksAll");
         auto* bar = qobject_cast<app::FoldingBar*>(all->parentWidget());
         QVERIFY(bar != nullptr);
         auto* more = bar->findChild<QToolButton*>("more");
         for (const int width : {1280, 760, 640, 1280}) {
             window_->resize(width, 800);
-            QTest::qWait(60);
+            test::settle();
             QStringList reached;
             for (const char* name : {"checksAll", "checksFix", "checksFixAll", "checksAccept", "checksRule",
                                      "checksRules", "checksFacts"}) {
@@ -206,7 +206,7 @@ class WindowSideTest : public WindowFixture {
         }
         narrow.resize(120, 60);
         narrow.show();
-        QTest::qWait(30);
+        test::settle();
         auto* menu = few->findChild<QToolButton*>("more")->menu();
         Q_EMIT menu->aboutToShow();
         QVERIFY(!menu->actions().isEmpty());
@@ -217,13 +217,13 @@ class WindowSideTest : public WindowFixture {
     void cardsAtTheEdgeNeverReachTheBar() {
         QWidget* bar = the<QWidget>("stepSwitch")->parentWidget();
         run("draw.broom");
-        QTest::qWait(50);
+        test::settle();
         auto* verb = the<QComboBox>("broomVerb");
         QWidget* broom = verb;
         while (broom->parentWidget() != &window_->panes()) broom = broom->parentWidget();
         for (const int height : {800, 560, 470}) {
             window_->resize(1280, height);
-            QTest::qWait(60);
+            test::settle();
             QVERIFY(broom->isVisible());
             QVERIFY2(broom->geometry().bottom() < bar->geometry().top(), qPrintable(QString::number(height)));
             QVERIFY(broom->geometry().right() < window_->panes().width());
@@ -232,7 +232,7 @@ class WindowSideTest : public WindowFixture {
         auto* area = broom->findChild<QScrollArea*>();
         QVERIFY(area->verticalScrollBar()->maximum() > 0);
         window_->resize(1280, 800);
-        QTest::qWait(60);
+        test::settle();
         QCOMPARE(area->verticalScrollBar()->maximum(), 0);
     }
     void aColourIsDraggedTypedAndTakenBack() {
@@ -396,7 +396,7 @@ class WindowSideTest : public WindowFixture {
                 return {};
             });
         }));
-        QTest::qWait(30);
+        test::settle();
         QTest::mouseClick(the<QWidget>("property.tint.colour")->findChild<QToolButton*>(), Qt::LeftButton);
         auto* popover = window_->findChild<app::ColourPopover*>();
         QVERIFY(popover != nullptr);
@@ -451,7 +451,7 @@ class WindowSideTest : public WindowFixture {
         view().setCamera(render::Camera::looking(place + base::Vec3(0, 1.2, 14), place));
         editor_->select({made[0]});
         run("view.bring");
-        QTest::qWait(60);
+        test::settle();
         const model::Slot crate = editor_->scene().find(made[0]);
         const base::Vec3 centre = editor_->scene().bounds(crate).centre();
         const auto hit = editor_->surfaceUnder(view().camera().rayTo(centre), false);
@@ -461,7 +461,7 @@ class WindowSideTest : public WindowFixture {
         QVERIFY(pixel && std::abs(pixel->x - view().width() / 2.0) < 80);
         const render::Camera round = view().camera();
         run("view.bring");  // and back
-        QTest::qWait(60);
+        test::settle();
         QVERIFY(!(view().camera() == round));
         // Nothing before it: the way one looks stays.
         view().setCamera(render::Camera::looking(place + base::Vec3(0, 1.2, -14), place));
@@ -469,7 +469,7 @@ class WindowSideTest : public WindowFixture {
         editor_->select({});
         editor_->select({made[0]});
         run("view.bring");
-        QTest::qWait(60);
+        test::settle();
         QVERIFY(std::abs(view().camera().yawDegrees - yaw) < 1e-6);
     }
 };

@@ -66,7 +66,7 @@ class WindowWorkTest : public WindowFixture {
         watch.start(20);
         QVERIFY(!editor_->run("Slow work", [](edit::Draft& d) { return slowly(d, 2000); }));
         QCOMPARE(bytes(), before);
-        QTest::qWait(20);
+        test::settle();
         QVERIFY(window_->findChild<QLabel*>("toastText")->text().contains("nothing was changed"));
         // The next one is not stopped.
         QVERIFY(editor_->run("Again", [](edit::Draft& d) { return slowly(d, 3); }));

@@ -4,7 +4,7 @@
 
 #include "app/kit/parts.h"
 #include "app/names.h"
-#include "app/panels/fields_form.h"
+#include "app/panels/form.h"
 #include "model/facet_builder.h"
 
 namespace app {
@@ -89,9 +89,9 @@ BroomCard::BroomCard(QWidget* parent, Editor& editor) : SideCard(parent, kWide),
     filter_->setAccessibleName(tr("Which objects it works on"));
     filter_->setPlaceholderText(tr("Everything"));
     filter_->setToolTip(tr("Which objects it works on: part of a name, kind:Plant, item:reed*"));
-    fields_ = new FieldsForm(editor_, broomFields(), [this](const model::Member& member, const model::Value& value) {
+    fields_ = new FieldsForm(editor_, broomFields(), [this](const model::Property&, const auto& set) {
         BroomSettings settings = editor_.tools().broom;
-        Status done = model::setMember(broomFields(), &settings, member, value);
+        Status done = set(&settings);
         if (done) editor_.change(&Tools::broom, settings);
         return done;
     });

@@ -90,8 +90,8 @@ void PrefabCard::makeFields(QVBoxLayout* into) {
     folders.erase("");
     how_.name = proposedName();
     how_.folder = folders.empty() ? std::string() : *folders.rbegin();
-    fields_ = new FieldsForm(editor_, fields(), [this](const model::Member& member, const model::Value& value) {
-        Status done = model::setMember(fields(), &how_, member, value);
+    fields_ = new FieldsForm(editor_, fields(), [this](const model::Property&, const auto& set) {
+        Status done = set(&how_);
         question_->hide();
         refresh();
         return done;

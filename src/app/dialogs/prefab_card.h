@@ -8,7 +8,7 @@
 #include <QVBoxLayout>
 
 #include "app/dialogs/side_card.h"
-#include "app/panels/fields_form.h"
+#include "app/panels/form.h"
 #include "app/shell/editor.h"
 #include "ops/prefab.h"
 

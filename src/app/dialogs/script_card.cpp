@@ -13,143 +13,147 @@ namespace app {
 ScriptCard::ScriptCard(QWidget* parent, Editor& editor, Scripts& scripts, const script::Offer& offer)
     : SideCard(parent, 300), editor_(editor), scripts_(scripts), offer_(offer), form_(scripts.formOf(offer)) {
     setAttribute(Qt::WA_DeleteOnClose);
-    QVBoxLayout* layout = rows();
-    auto* title = new QLabel(QString::fromStdString(offer_.spec.name));
-    title->setObjectName("cardTitle");
-    layout->addWidget(title);
-    auto* help = new QLabel(QString::fromStdString(offer_.spec.help));
-    help->setObjectName("quiet");
+    rows()->addWidget(label(QString::fromStdString(offer_.spec.name), "cardTitle"));
+    QLabel* help = label(QString::fromStdString(offer_.spec.help));
     help->setWordWrap(true);
     help->setVisible(!offer_.spec.help.empty());
-    layout->addWidget(help);
-    layout->addWidget(fields_ = new PropertyRows(editor));
+    rows()->addWidget(help);
+    makeForm();
+    makeWhere();
+    makeFoot();
+    listen();
+    refresh();
+    show();
+    raise();
+    scripts_.drawForm(offer_, form_);
+    if (!offer_.spec.form.empty()) fields_->setFocus();
+}
+
+void ScriptCard::makeForm() {
+    fields_ = new Form(editor_, [this](const model::Property& property, const auto& value) {
+        return set(property, value.value_or(model::defaultOf(property)));
+    });
     fields_->setObjectName("scriptForm");
-    layout->addWidget(where_ = new QToolButton);
+    rows()->addWidget(fields_);
+    // By name: the file may declare another form meanwhile.
+    auto named = [this](const QString& name, auto what) {
+        for (const model::Property& p : offer_.spec.form)
+            if (p.name == name.toStdString()) return what(model::Property(p));
+    };
+    connect(fields_, &PropertyRows::placeAsked, this,
+            [this, named](const QString& name) { named(name, [this](const auto& p) { pickPlace(p); }); });
+    connect(fields_, &PropertyRows::pointAsked, this,
+            [this, named](const QString& name) { named(name, [this](const auto& p) { pickObject(p); }); });
+    connect(fields_, &PropertyRows::targetsAsked, this, [this, named](const QString& name, QMenu* menu) {
+        named(name, [this, menu](const auto& p) { listTargets(p, menu); });
+    });
+    connect(fields_, &PropertyRows::goTo, this, [this](base::ObjectId id) { editor_.select({id}); });
+}
+
+void ScriptCard::makeWhere() {
+    rows()->addWidget(where_ = new QToolButton);
     where_->setObjectName("scriptWhere");
     where_->setToolTip(tr("Which scenes it works on: one step over all that are ticked"));
     where_->setPopupMode(QToolButton::InstantPopup);
-    where_->setVisible(editor.session().project().sceneNames.size() > 1);
+    where_->setVisible(editor_.session().project().sceneNames.size() > 1);
     scenes_ = new QMenu(where_);
-    scenes_->addAction(tr("All scenes"), this, [this] {
-        for (QAction* action : scenes_->actions())
-            if (action->isCheckable()) action->setChecked(true);
-        refreshWhere();
-    });
-    scenes_->addAction(tr("Only the one shown"), this, [this] {
-        for (QAction* action : scenes_->actions())
-            if (action->isCheckable()) action->setChecked(action->text().toStdString() == editor_.sceneName());
-        refreshWhere();
-    });
+    auto tick = [this](const QString& text, auto chosen) {
+        scenes_->addAction(text, this, [this, chosen] {
+            for (QAction* action : scenes_->actions())
+                if (action->isCheckable()) action->setChecked(chosen(action->text().toStdString()));
+            refreshWhere();
+        });
+    };
+    tick(tr("All scenes"), [](const std::string&) { return true; });
+    tick(tr("Only the one shown"), [this](const std::string& name) { return name == editor_.sceneName(); });
     scenes_->addSeparator();
-    for (const std::string& name : editor.session().project().sceneNames) {
+    for (const std::string& name : editor_.session().project().sceneNames) {
         QAction* action = scenes_->addAction(QString::fromStdString(name), this, [this] { refreshWhere(); });
         action->setCheckable(true);
-        action->setChecked(name == editor.sceneName());
+        action->setChecked(name == editor_.sceneName());
     }
     where_->setMenu(scenes_);
     refreshWhere();
-    foot()->addWidget(problem_ = new QLabel);
-    problem_->setObjectName("scriptProblem");
+}
+
+void ScriptCard::makeFoot() {
+    foot()->addWidget(problem_ = label({}, "scriptProblem"));
     problem_->setWordWrap(true);
     problem_->hide();
     auto* buttons = new QHBoxLayout;
-    auto button = [&](const QString& text, const QString& tip, const char* name) {
+    auto button = [&](const QString& text, const QString& tip, const char* name, auto run) {
         auto* b = new QPushButton(text);
         b->setObjectName(QLatin1String(name));
         b->setToolTip(tip);
         buttons->addWidget(b);
+        connect(b, &QPushButton::clicked, this, run);
         return b;
     };
-    do_ = button(tr("Do it"), tr("Runs it as one step (Ctrl+Enter)"), "scriptDo");
+    do_ = button(tr("Do it"), tr("Runs it as one step (Ctrl+Enter)"), "scriptDo", [this] { act(true); });
     do_->setDefault(true);
-    preview_ = button(tr("Preview"), tr("Shows what it would do, and does nothing"), "scriptPreview");
+    preview_ =
+        button(tr("Preview"), tr("Shows what it would do, and does nothing"), "scriptPreview", [this] { act(false); });
     buttons->addStretch();
-    auto* closes = button(tr("Close"), tr("Closes the form; its values are kept (Esc)"), "scriptClose");
+    button(tr("Close"), tr("Closes the form; its values are kept (Esc)"), "scriptClose", [this] { (void)close(); });
     foot()->addLayout(buttons);
-    connect(do_, &QPushButton::clicked, this, [this] { act(true); });
-    connect(preview_, &QPushButton::clicked, this, [this] { act(false); });
-    connect(closes, &QPushButton::clicked, this, &QWidget::close);
-    auto field = [this](const QString& name) -> const model::Property* {
-        for (const model::Property& p : offer_.spec.form)
-            if (p.name == name.toStdString()) return &p;
-        return nullptr;
-    };
-    connect(fields_, &PropertyRows::typed, this, [this, field](const QString& name, const QString& text) {
-        const model::Property* p = field(name);
-        for (const auto& [key, now] : form_) {
-            if (p == nullptr || key != p->name) continue;
-            auto value = ops::typedValue(*p, text.toStdString(), now);
-            if (value) return set(name, *value);
-            problem_->setText(QString::fromStdString(value.error().message));
-            problem_->show();
-            return refresh();
-        }
-    });
-    connect(fields_, &PropertyRows::chosen, this, &ScriptCard::set);
-    connect(fields_, &PropertyRows::resetAsked, this, [this, field](const QString& name) {
-        if (const model::Property* p = field(name)) set(name, model::defaultOf(*p));
-    });
-    connect(fields_, &PropertyRows::placeAsked, this, [this](const QString& name) {
-        editor_.say(tr("Click the place in the view."));
-        editor_.asking().askPoint([this, name](const base::Vec3& at) {
-            set(name, {model::ValueList{{at.x}, {at.y}, {at.z}}});
-            editor_.asking().askPoint({});
-        });
-    });
-    connect(fields_, &PropertyRows::pointAsked, this, [this, field](const QString& name) {
-        const model::Property* p = field(name);
-        if (p == nullptr) return;
-        editor_.say(tr("Click the object in the view or the Roster."));
-        editor_.asking().askObject([this, p = *p](Slot s) { return ops::mayLinkTo(editor_.scene(), p, s); },
-                                   [this, name](base::ObjectId id) { set(name, model::objectLink(id)); });
-    });
-    connect(fields_, &PropertyRows::targetsAsked, this, [this, field](const QString& name, QMenu* menu) {
-        const model::Property* p = field(name);
-        int left = 30;
-        for (Slot s : editor_.scene().subtree(model::kNoSlot)) {
-            if (p == nullptr || left == 0) break;
-            if (!ops::mayLinkTo(editor_.scene(), *p, s)) continue;
-            --left;
-            const auto text = editor_.scene().nameText(s);
-            menu->addAction(toQt(text), this,
-                            [this, name, id = editor_.scene().id(s)] { set(name, model::objectLink(id)); });
-        }
-        if (left == 30) menu->addAction(tr("Nothing in the scene fits"))->setEnabled(false);
-    });
-    connect(fields_, &PropertyRows::goTo, this, [this](base::ObjectId id) { editor_.select({id}); });
+}
+
+void ScriptCard::listen() {
     connect(&editor_, &Editor::selectionChanged, this, [this] {
         refresh();
         scripts_.drawForm(offer_, form_);
     });
     connect(&editor_, &Editor::historyChanged, this, [this] { scripts_.drawForm(offer_, form_); });
     connect(&editor_, &Editor::projectChanged, this, &QWidget::close);
-    connect(&scripts_, &Scripts::shelfChanged, this, [this] {
-        // The file was changed: what it declares now, or nothing any more.
-        for (const script::Offer& now : scripts_.shelf().offers()) {
-            if (now.id != offer_.id) continue;
-            offer_ = now;
-            model::ValueMap form = scripts_.formOf(offer_);
-            for (auto& [name, value] : form)
-                for (const auto& [had, old] : form_)
-                    for (const model::Property& p : offer_.spec.form)
-                        if (had == name && p.name == name && model::fitted(p, old)) value = old;
-            form_ = std::move(form);
-            return refresh();
-        }
-        (void)close();  // it is offered no more
-    });
+    connect(&scripts_, &Scripts::shelfChanged, this, &ScriptCard::readAgain);
     connect(&scripts_, &Scripts::ran, this, [this](const ScriptJob& done, const script::Outcome& outcome) {
         if (done.name != QString::fromStdString(offer_.spec.name)) return;
         problem_->setText(QString::fromStdString(outcome.message.substr(0, outcome.message.find('\n'))));
         problem_->setVisible(!outcome.done());
         place();
     });
-    refresh();
-    show();
-    raise();
-    scripts_.drawForm(offer_, form_);
-    if (auto* first = fields_->findChild<QWidget*>(QString(), Qt::FindChildrenRecursively); first != nullptr)
-        fields_->setFocus();
+}
+
+void ScriptCard::readAgain() {
+    for (const script::Offer& now : scripts_.shelf().offers()) {
+        if (now.id != offer_.id) continue;
+        offer_ = now;
+        model::ValueMap form = scripts_.formOf(offer_);
+        for (auto& [name, value] : form)
+            for (const auto& [had, old] : form_)
+                for (const model::Property& p : offer_.spec.form)
+                    if (had == name && p.name == name && model::fitted(p, old)) value = old;
+        form_ = std::move(form);
+        return refresh();
+    }
+    (void)close();  // it is offered no more
+}
+
+void ScriptCard::pickPlace(const model::Property& property) {
+    editor_.say(tr("Click the place in the view."));
+    editor_.asking().askPoint([this, property](const base::Vec3& at) {
+        editor_.report(set(property, model::vectorValue(at)));
+        editor_.asking().askPoint({});
+    });
+}
+
+void ScriptCard::pickObject(const model::Property& property) {
+    editor_.say(tr("Click the object in the view or the Roster."));
+    editor_.asking().askObject([this, property](Slot s) { return ops::mayLinkTo(editor_.scene(), property, s); },
+                               [this, property](base::ObjectId id) { set(property, model::objectLink(id)); });
+}
+
+void ScriptCard::listTargets(const model::Property& property, QMenu* menu) {
+    constexpr int kMost = 30;
+    int left = kMost;
+    for (Slot s : editor_.scene().subtree(model::kNoSlot)) {
+        if (left == 0) break;
+        if (!ops::mayLinkTo(editor_.scene(), property, s)) continue;
+        --left;
+        menu->addAction(toQt(editor_.scene().nameText(s)), this,
+                        [this, property, id = editor_.scene().id(s)] { set(property, model::objectLink(id)); });
+    }
+    if (left == kMost) menu->addAction(tr("Nothing in the scene fits"))->setEnabled(false);
 }
 
 ScriptCard::~ScriptCard() {
@@ -157,18 +161,16 @@ ScriptCard::~ScriptCard() {
     scripts_.clearMarks();
 }
 
-void ScriptCard::set(const QString& name, const model::Value& value) {
-    for (const model::Property& p : offer_.spec.form) {
-        if (p.name != name.toStdString()) continue;
-        auto fine = model::linksObject(p.type) ? base::Result<model::Value>(value) : model::fitted(p, value);
-        problem_->setVisible(!fine);
-        if (!fine) problem_->setText(QString::fromStdString(fine.error().message));
-        for (auto& [key, now] : form_)
-            if (fine && key == p.name) now = *fine;
-    }
+Status ScriptCard::set(const model::Property& property, const model::Value& value) {
+    auto fine = model::linksObject(property.type) ? base::Result<model::Value>(value) : model::fitted(property, value);
+    if (!fine) return tl::unexpected(fine.error());
+    problem_->hide();
+    for (auto& [key, now] : form_)
+        if (key == property.name) now = *fine;
     scripts_.keepForm(offer_, form_);
     refresh();
     scripts_.drawForm(offer_, form_);
+    return {};
 }
 
 void ScriptCard::refresh() {

@@ -7,7 +7,7 @@
 #include <QToolButton>
 
 #include "app/dialogs/side_card.h"
-#include "app/panels/property_rows.h"
+#include "app/panels/form.h"
 #include "app/shell/scripts.h"
 
 namespace app {
@@ -22,7 +22,16 @@ class ScriptCard : public SideCard {
     void keyPressEvent(QKeyEvent* event) override;
 
   private:
-    void set(const QString& name, const model::Value& value);
+    void makeForm();
+    void makeWhere();
+    void makeFoot();
+    void listen();
+    /// The file was changed: what it declares now, or nothing any more.
+    void readAgain();
+    base::Status set(const model::Property& property, const model::Value& value);
+    void pickPlace(const model::Property& property);
+    void pickObject(const model::Property& property);
+    void listTargets(const model::Property& property, QMenu* menu);
     void refresh();
     void act(bool keep);
     ScriptJob job();
@@ -33,7 +42,7 @@ class ScriptCard : public SideCard {
     Scripts& scripts_;
     script::Offer offer_;
     model::ValueMap form_;
-    PropertyRows* fields_;
+    Form* fields_;
     QLabel* problem_;
     QToolButton* where_;
     QMenu* scenes_;

@@ -62,6 +62,29 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(8, 4, 8, 6);
     column->setSpacing(4);
+    column->addWidget(makeBar());
+    auto* split = new QSplitter;
+    split->setChildrenCollapsible(false);
+    column->addWidget(split, 1);
+    split->addWidget(list_ = new QTreeWidget);
+    list_->setObjectName("checksList");
+    list_->setAccessibleName(tr("What checks have found"));
+    list_->setHeaderHidden(true);
+    list_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+    list_->setUniformRowHeights(true);
+    right_ = new QStackedWidget;
+    right_->setMinimumWidth(250);
+    split->addWidget(right_);
+    split->setStretchFactor(0, 3);
+    split->setStretchFactor(1, 2);
+    split->setSizes({600, 340});
+    right_->addWidget(makeAbout());
+    makeFactsTable();
+    listen();
+    refresh();
+}
+
+QWidget* ChecksPanel::makeBar() {
     auto* bar = new FoldingBar;
     bar->add(by_ = new QComboBox);
     by_->setObjectName("checksBy");
@@ -94,24 +117,11 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
     rules_->setCheckable(true);
     facts_ = button(tr("Facts"), tr("What is in the scene, and what it costs"), "checksFacts");
     facts_->setCheckable(true);
-    column->addWidget(bar);
+    return bar;
+}
 
-    auto* split = new QSplitter;
-    split->setChildrenCollapsible(false);
-    column->addWidget(split, 1);
-    split->addWidget(list_ = new QTreeWidget);
-    list_->setObjectName("checksList");
-    list_->setAccessibleName(tr("What checks have found"));
-    list_->setHeaderHidden(true);
-    list_->setSelectionMode(QAbstractItemView::ExtendedSelection);
-    list_->setUniformRowHeights(true);
-    right_ = new QStackedWidget;
-    right_->setMinimumWidth(250);
-    split->addWidget(right_);
-    split->setStretchFactor(0, 3);
-    split->setStretchFactor(1, 2);
-    split->setSizes({600, 340});
-
+/// What the chosen finding or rule is about.
+QWidget* ChecksPanel::makeAbout() {
     auto* about = new QScrollArea;
     about->setWidgetResizable(true);
     about->setFrameShape(QFrame::NoFrame);
@@ -136,11 +146,22 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
     picture_->setObjectName("checksPicture");
     cardColumn->addLayout(head);
     why_ = text("quiet", cardColumn);
-    cardColumn->addWidget(parameters_ = new PropertyRows(editor));
+    parameters_ = new Form(editor_, [this](const model::Property& p, const auto& value) -> Status {
+        const check::Rule* rule = currentRule();
+        if (rule == nullptr) return {};
+        change(tr("Set a rule"), [&](edit::Draft& d) {
+            return check::setParameter(d, *rule, p.name, value.value_or(model::defaultOf(p)));
+        });
+        return {};
+    });
+    cardColumn->addWidget(parameters_);
     parameters_->setObjectName("checksParameters");
     cardColumn->addStretch(1);
     about->setWidget(card);
-    right_->addWidget(about);
+    return about;
+}
+
+void ChecksPanel::makeFactsTable() {
     right_->addWidget(table_ = new QTableWidget(0, 2));
     table_->setObjectName("checksFactsTable");
     table_->setAccessibleName(tr("Facts of the scene"));
@@ -152,7 +173,9 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
     table_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     table_->setSelectionMode(QAbstractItemView::NoSelection);
     table_->setShowGrid(false);
+}
 
+void ChecksPanel::listen() {
     connect(all_, &QToolButton::clicked, this, [this] {
         if (checks_.isChecking())
             checks_.cancel();
@@ -188,29 +211,6 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
     connect(list_, &QTreeWidget::itemActivated, this, [this] {
         if (!rules_->isChecked() && checks_.current()) Q_EMIT goTo(*checks_.current());
     });
-    auto set = [this](const QString& name, const model::Value& value) {
-        const check::Rule* rule = currentRule();
-        if (rule == nullptr) return;
-        change(tr("Set a rule"),
-               [&](edit::Draft& d) { return check::setParameter(d, *rule, name.toStdString(), value); });
-    };
-    connect(parameters_, &PropertyRows::chosen, this, set);
-    connect(parameters_, &PropertyRows::typed, this, [this, set](const QString& name, const QString& typed) {
-        const check::Rule* rule = currentRule();
-        if (rule == nullptr) return;
-        for (const model::Property& p : rule->parameters) {
-            if (p.name != name.toStdString()) continue;
-            auto value = model::parsedValue(p, typed.toStdString());
-            if (value) return set(name, *value);
-            editor_.report(tl::unexpected(value.error()));
-        }
-        refreshCurrent();
-    });
-    connect(parameters_, &PropertyRows::resetAsked, this, [this, set](const QString& name) {
-        const check::Rule* rule = currentRule();
-        for (const model::Property& p : rule != nullptr ? rule->parameters : std::vector<model::Property>{})
-            if (p.name == name.toStdString()) set(name, model::defaultOf(p));
-    });
     connect(&checks_, &Checks::changed, this, &ChecksPanel::refresh);
     connect(&checks_, &Checks::progressed, this, &ChecksPanel::refreshState);
     connect(&checks_, &Checks::currentChanged, this, [this] {
@@ -218,7 +218,6 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
         refreshCurrent();
     });
     connect(&editor_, &Editor::themeChanged, this, &ChecksPanel::refresh);
-    refresh();
 }
 
 void ChecksPanel::showRules() {

@@ -9,7 +9,7 @@
 #include <QToolButton>
 #include <QTreeWidget>
 
-#include "app/panels/property_rows.h"
+#include "app/panels/form.h"
 #include "app/shell/checks.h"
 
 namespace app {
@@ -29,6 +29,10 @@ class ChecksPanel : public QWidget {
     void reasonWanted();
 
   private:
+    QWidget* makeBar();
+    QWidget* makeAbout();
+    void makeFactsTable();
+    void listen();
     void refresh();
     void refreshState();
     double areaSize() const;
@@ -52,7 +56,7 @@ class ChecksPanel : public QWidget {
     std::vector<check::Finding> rows_;  // by the number in a row
     QStackedWidget* right_;
     QLabel *title_, *why_, *message_, *picture_;
-    PropertyRows* parameters_;
+    Form* parameters_;
     QTableWidget* table_;
     bool filling_ = false;
 };

@@ -3,19 +3,16 @@
 // and the four switches. What no form can say stands in its card as well: the list of points, the slots of a mesh.
 #include <QCheckBox>
 #include <QLabel>
-#include <QLineEdit>
 #include <QMenu>
 #include <QToolButton>
 #include <QTreeWidget>
 #include <QVBoxLayout>
 #include <QWidget>
-#include <array>
 #include <functional>
 #include <vector>
 
 #include "app/kit/fold_card.h"
-#include "app/kit/number_field.h"
-#include "app/panels/property_rows.h"
+#include "app/panels/form.h"
 #include "app/shell/editor.h"
 #include "model/facets/points.h"
 #include "model/facets/surfaces.h"
@@ -51,7 +48,8 @@ class FacetCards : public QWidget {
     void fillAdd(QMenu* menu);
     void showSwitches(const model::Scene& scene);
     void showArrayOddities(model::Slot array);
-    void changePoint(const std::string& what, const std::function<void(model::PlacePoint&)>& edit);
+    QLayout* makePointActs();
+    base::Status changePoint(const std::string& what, const std::function<base::Status(void*)>& change);
     void showPoints(const model::Scene& scene);
     void showSurfaces(const model::Scene& scene);
     void fillSlotMenu(QMenu* menu, const std::string& slot);
@@ -66,9 +64,7 @@ class FacetCards : public QWidget {
     std::vector<std::pair<std::uint8_t, QCheckBox*>> switches_;
     QWidget* points_ = nullptr;
     QTreeWidget* pointList_ = nullptr;
-    QLineEdit* pointName_ = nullptr;
-    std::array<NumberField*, 5> pointNumbers_{};  // x, y, z, turn, radius
-    QToolButton* pointColour_ = nullptr;
+    FieldsForm* pointForm_ = nullptr;  // of the chosen one
     QWidget* surfaces_ = nullptr;
     QVBoxLayout* slotRows_ = nullptr;
     QWidget* arrayOdd_ = nullptr;  // copies that are not as their array says

@@ -3,9 +3,7 @@
 #include <QHeaderView>
 
 #include "app/kit/parts.h"
-#include "app/look/colour.h"
 #include "app/names.h"
-#include "app/panels/colour_popover.h"
 #include "app/panels/facet_cards.h"
 #include "base/text.h"
 #include "model/facets/points.h"
@@ -13,7 +11,13 @@
 
 namespace app {
 
-using base::Quantity;
+namespace {
+
+const model::Fields& pointFields() {
+    return *model::PointSet::type().fields.find("points")->parts.fields;
+}
+
+}  // namespace
 
 void FacetCards::makePoints(QVBoxLayout* around) {
     points_ = new QWidget;
@@ -35,67 +39,15 @@ void FacetCards::makePoints(QVBoxLayout* around) {
         if (!filling_ && row != nullptr)
             editor_.setChosenPoint(static_cast<std::size_t>(pointList_->indexOfTopLevelItem(row)));
     });
-    pointName_ = new QLineEdit;
-    pointName_->setObjectName("pointName");
-    pointName_->setPlaceholderText(tr("Name"));
-    pointName_->setAccessibleName(tr("Name of the point"));
-    inside->addWidget(pointName_);
-    connect(pointName_, &QLineEdit::editingFinished, this, [this] {
-        if (!pointName_->isModified()) return;
-        pointName_->setModified(false);
-        changePoint("Name a point", [this](model::PlacePoint& p) { p.name = pointName_->text().toStdString(); });
+    pointForm_ = new FieldsForm(editor_, pointFields(), [this](const model::Property& property, const auto& set) {
+        return changePoint("Set a point’s " + base::lowered(property.label), set);
     });
-    auto* grid = new QGridLayout;
-    grid->setSpacing(4);
-    const QString names[] = {tr("Point X"), tr("Point Y"), tr("Point Z"), tr("Point turn"), tr("Point radius")};
-    for (std::size_t i = 0; i < 5; ++i) {
-        const Quantity quantity = i == 3 ? Quantity::Angle : Quantity::Length;
-        auto* field = new NumberField(quantity, i == 3 ? 1 : 2);
-        field->setObjectName(QString(names[i]).remove(' '));
-        field->setAccessibleName(names[i]);
-        field->setToolTip(i < 3    ? tr("Metres, in the axes of its object, or the world’s when points stay")
-                          : i == 3 ? tr("Which way one faces there, degrees")
-                                   : tr("Metres; 0: a bare point"));
-        pointNumbers_[i] = field;
-        if (i < 3) {
-            static constexpr FieldMark kMarks[] = {FieldMark::Cube, FieldMark::Ball, FieldMark::Cone};
-            field->setMark(kMarks[i], editor_.theme().axis[i]);
-            grid->addWidget(field, 0, static_cast<int>(i));
-        } else {
-            auto* what = new QLabel(i == 3 ? tr("turn") : tr("radius m"));
-            what->setObjectName("faint");
-            grid->addWidget(what, 1, static_cast<int>(i) - 3);
-            grid->addWidget(field, 2, static_cast<int>(i) - 3);
-        }
-        auto write = [this, i, quantity](const QString& typed) {
-            changePoint(i < 3    ? "Move a point"
-                        : i == 3 ? "Turn a point"
-                                 : "Size a point",
-                        [&](model::PlacePoint& p) {
-                            const double now = i < 3    ? p.at[static_cast<int>(i)]
-                                               : i == 3 ? p.turnDegrees.value_or(0)
-                                                        : p.radiusMetres;
-                            auto value = base::evaluateQuantity(typed.toStdString(), quantity, now);
-                            if (!editor_.report(value ? Status{} : Status(tl::unexpected(value.error())))) return;
-                            if (i < 3) p.at[static_cast<int>(i)] = *value;
-                            if (i == 3) p.turnDegrees = std::remainder(*value, 360.0);
-                            if (i == 4) p.radiusMetres = *value;
-                        });
-        };
-        connect(field, &NumberField::typed, this, write);
-        connect(field, &NumberField::stepped, this, [write](double d) { write(QString("+=%1").arg(d, 0, 'g', 12)); });
-    }
-    pointColour_ = new QToolButton;
-    pointColour_->setObjectName("pointColour");
-    pointColour_->setText(tr("Colour…"));
-    pointColour_->setToolTip(tr("The colour of this point in the view"));
-    grid->addWidget(pointColour_, 2, 2);
-    connect(pointColour_, &QToolButton::clicked, this, [this] {
-        new ColourPopover(pointColour_, Qt::white, [this](const QColor& c) {
-            changePoint("Colour a point", [&](model::PlacePoint& p) { p.colour = toLinear(c); });
-        });
-    });
-    inside->addLayout(grid);
+    pointForm_->setObjectName("pointForm");
+    inside->addWidget(pointForm_);
+    inside->addLayout(makePointActs());
+}
+
+QLayout* FacetCards::makePointActs() {
     auto* row = new QHBoxLayout;
     auto act = [&](const char* name, const QString& text, const QString& tip,
                    const std::function<Status(edit::Draft&, base::ObjectId, std::size_t)>& verb) {
@@ -128,22 +80,21 @@ void FacetCards::makePoints(QVBoxLayout* around) {
     act("pointRemove", tr("Remove"), tr("Remove the point"),
         [](edit::Draft& d, base::ObjectId id, std::size_t at) { return ops::removePoints(d, id, {at}); });
     row->addStretch(1);
-    inside->addLayout(row);
+    return row;
 }
 
-void FacetCards::changePoint(const std::string& what, const std::function<void(model::PlacePoint&)>& edit) {
+/// The chosen one, as a step.
+Status FacetCards::changePoint(const std::string& what, const std::function<Status(void*)>& change) {
     const base::ObjectId id = only();
-    if (filling_ || !id) return;
     const std::size_t at = editor_.chosenPoint();
-    editor_.run(what, [&](edit::Draft& draft) -> Status {
-        const model::DetailPtr& detail = draft.scene().detail(draft.scene().find(id));
-        if (!detail || !detail->get<model::PointSet>() || at >= detail->get<model::PointSet>()->points.size())
-            return {};
-        model::PointSet set = *detail->get<model::PointSet>();
-        edit(set.points[at]);
-        return ops::setPoints(draft, id, set);
-    });
+    if (filling_ || !id) return {};
+    const model::PointSet* now = editor_.scene().facet<model::PointSet>(editor_.scene().find(id));
+    if (now == nullptr || at >= now->points.size()) return {};
+    model::PointSet set = *now;
+    if (Status done = change(&set.points[at]); !done) return done;
+    editor_.run(what, [&](edit::Draft& draft) { return ops::setPoints(draft, id, set); });
     show(all_);
+    return {};
 }
 
 void FacetCards::showPoints(const model::Scene& scene) {
@@ -166,16 +117,10 @@ void FacetCards::showPoints(const model::Scene& scene) {
         for (int k = 0; k < 3; ++k) row->setText(k + 1, fixed(p.at[k], 2));
     }
     const std::size_t at = std::min(editor_.chosenPoint(), set.points.empty() ? 0 : set.points.size() - 1);
-    const bool any = at < set.points.size();
-    for (QWidget* w : {static_cast<QWidget*>(pointName_), static_cast<QWidget*>(pointColour_)}) w->setEnabled(any);
-    for (NumberField* field : pointNumbers_) field->setEnabled(any);
-    if (any) {
-        const model::PlacePoint& p = set.points[at];
+    pointForm_->setVisible(at < set.points.size());
+    if (at < set.points.size()) {
         if (static_cast<int>(at) < rows) pointList_->setCurrentItem(pointList_->topLevelItem(static_cast<int>(at)));
-        if (!pointName_->hasFocus() || !pointName_->isModified()) pointName_->setText(QString::fromStdString(p.name));
-        for (int k = 0; k < 3; ++k) pointNumbers_[static_cast<std::size_t>(k)]->setValue(p.at[k]);
-        pointNumbers_[3]->setValue(p.turnDegrees.value_or(0));
-        pointNumbers_[4]->setValue(p.radiusMetres);
+        pointForm_->show(&set.points[at]);
     }
     filling_ = wasFilling;
 }

@@ -126,8 +126,7 @@ void PropertiesPanel::makePose(QVBoxLayout* layout) {
             connect(field, &NumberField::dragStarted, this, [this, which] { beginPoseDrag(which); });
             connect(field, &NumberField::dragged, this, [this, which](double d) { dragPose(which, d); });
             connect(field, &NumberField::dragEnded, this, [this](bool keep) {
-                if (draft_ && keep)
-                    if (auto step = draft_->commit(); !step) editor_.report(tl::unexpected(step.error()));
+                if (draft_ && keep) editor_.keep(*draft_);
                 draft_.reset();
                 refresh();
             });

@@ -43,6 +43,28 @@ ScriptPanel::ScriptPanel(Editor& editor, Scripts& scripts, QWidget* parent)
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
 
+    column->addWidget(makeBar());
+    column->addWidget(theirsBar_ = new TheirsBar(this));
+
+    auto* split = new QSplitter;
+    split->setChildrenCollapsible(false);
+    column->addWidget(split, 1);
+    split->addWidget(editor_);
+    right_ = new QStackedWidget;
+    split->addWidget(right_);
+    split->setStretchFactor(0, 5);
+    split->setStretchFactor(1, 3);
+    split->setSizes({620, 420});
+
+    right_->addWidget(makeTalk());
+    right_->addWidget(makePreview());
+    listen();
+    editor_->setTheme(app_.theme());
+    begin("plain");
+    refreshFiles();
+}
+
+QWidget* ScriptPanel::makeBar() {
     auto* bar = new FoldingBar;
     bar->row()->setContentsMargins(8, 3, 8, 3);
     bar->add(files_ = new QComboBox);
@@ -81,19 +103,11 @@ ScriptPanel::ScriptPanel(Editor& editor, Scripts& scripts, QWidget* parent)
     bar->addStretch();
     bar->add(state_ = new QLabel);
     state_->setObjectName("quiet");
-    column->addWidget(bar);
-    column->addWidget(theirsBar_ = new TheirsBar(this));
+    return bar;
+}
 
-    auto* split = new QSplitter;
-    split->setChildrenCollapsible(false);
-    column->addWidget(split, 1);
-    split->addWidget(editor_);
-    right_ = new QStackedWidget;
-    split->addWidget(right_);
-    split->setStretchFactor(0, 5);
-    split->setStretchFactor(1, 3);
-    split->setSizes({620, 420});
-
+/// What runs said, and a line to try.
+QWidget* ScriptPanel::makeTalk() {
     auto* talk = new QWidget;
     auto* talkColumn = new QVBoxLayout(talk);
     talkColumn->setContentsMargins(8, 0, 8, 6);
@@ -112,8 +126,11 @@ ScriptPanel::ScriptPanel(Editor& editor, Scripts& scripts, QWidget* parent)
     console_->setToolTip(tr("Runs a line as a step of its own; what it gives is shown. Up and Down: earlier lines"));
     console_->installEventFilter(this);
     connect(console_, &QLineEdit::returnPressed, this, &ScriptPanel::console);
-    right_->addWidget(talk);
+    return talk;
+}
 
+/// What a run would do, and whether it may.
+QWidget* ScriptPanel::makePreview() {
     auto* would = new QWidget;
     auto* wouldColumn = new QVBoxLayout(would);
     wouldColumn->setContentsMargins(8, 2, 8, 6);
@@ -145,8 +162,10 @@ ScriptPanel::ScriptPanel(Editor& editor, Scripts& scripts, QWidget* parent)
     wouldColumn->addLayout(answers);
     connect(accept, &QPushButton::clicked, &scripts_, &Scripts::acceptPreview);
     connect(drop, &QPushButton::clicked, &scripts_, &Scripts::dropPreview);
-    right_->addWidget(would);
+    return would;
+}
 
+void ScriptPanel::listen() {
     theirsBar_->hide();
     connect(theirsBar_, &TheirsBar::readTheirs, this, [this] { open(file_, editor_->line()); });
     connect(theirsBar_, &TheirsBar::keepMine, this, &ScriptPanel::keepMine);
@@ -180,9 +199,6 @@ ScriptPanel::ScriptPanel(Editor& editor, Scripts& scripts, QWidget* parent)
     connect(&scripts_, &Scripts::ran, this, &ScriptPanel::showRan);
     connect(&app_, &Editor::themeChanged, this, [this] { editor_->setTheme(app_.theme()); });
     connect(&app_, &Editor::projectChanged, this, &ScriptPanel::refreshFiles);
-    editor_->setTheme(app_.theme());
-    begin("plain");
-    refreshFiles();
 }
 
 QString ScriptPanel::fileName() const {

@@ -38,6 +38,10 @@ class ScriptPanel : public QWidget {
     bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:
+    QWidget* makeBar();
+    QWidget* makeTalk();
+    QWidget* makePreview();
+    void listen();
     void refreshFiles();
     void refreshTitle();
     void refreshPreview();

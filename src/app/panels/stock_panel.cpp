@@ -186,6 +186,27 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
     auto* layout = new QVBoxLayout(this);
     layout->setContentsMargins(10, 6, 10, 8);
     layout->setSpacing(7);
+    makeHead(layout);
+    makeTiles();
+    parts_ = new QSplitter(Qt::Vertical);
+    parts_->setObjectName("stockParts");
+    parts_->setChildrenCollapsible(false);
+    layout->addWidget(parts_, 1);
+    auto* top = new QWidget;
+    auto* tiles = new QVBoxLayout(top);
+    tiles->setContentsMargins(0, 0, 0, 0);
+    tiles->addWidget(list_, 1);
+    parts_->addWidget(top);
+    empty_ = label({}, "quiet");
+    empty_->setWordWrap(true);
+    empty_->hide();
+    tiles->addWidget(empty_);
+    makeDetails(layout);
+    for (const QString& name : QSettings().value("stock/favourites").toStringList()) model_->favourites.insert(name);
+    listen();
+}
+
+void StockPanel::makeHead(QVBoxLayout* layout) {
     auto* head = new QHBoxLayout;
     head->addWidget(label(tr("Stock"), "panelTitle"));
     head->addStretch();
@@ -208,6 +229,9 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
     row->addWidget(favourites_);
     row->addWidget(recent_);
     layout->addLayout(row);
+}
+
+void StockPanel::makeTiles() {
     model_ = new StockModel(editor_, this);
     list_ = new TileView;
     list_->setObjectName("stockList");
@@ -224,20 +248,6 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
     list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     list_->installEventFilter(this);
-    parts_ = new QSplitter(Qt::Vertical);
-    parts_->setObjectName("stockParts");
-    parts_->setChildrenCollapsible(false);
-    layout->addWidget(parts_, 1);
-    auto* top = new QWidget;
-    auto* tiles = new QVBoxLayout(top);
-    tiles->setContentsMargins(0, 0, 0, 0);
-    tiles->addWidget(list_, 1);
-    parts_->addWidget(top);
-    empty_ = label({}, "quiet");
-    empty_->setWordWrap(true);
-    empty_->hide();
-    tiles->addWidget(empty_);
-    makeDetails(layout);
     list_->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(list_, &QWidget::customContextMenuRequested, this, [this](const QPoint& at) {
         const QModelIndex index = list_->indexAt(at);
@@ -248,8 +258,9 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
         Q_EMIT menuRequested(menu);
         menu->popup(list_->viewport()->mapToGlobal(at));
     });
-    for (const QString& name : QSettings().value("stock/favourites").toStringList()) model_->favourites.insert(name);
+}
 
+void StockPanel::listen() {
     connect(search_, &QLineEdit::textChanged, this, &StockPanel::refilter);
     connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this, &StockPanel::showFacts);
     connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this,

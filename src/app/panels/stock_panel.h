@@ -50,6 +50,9 @@ class StockPanel : public QWidget {
     void makeNextThumbnail();
     void showFacts();
     void showPreview();
+    void makeHead(QVBoxLayout* layout);
+    void makeTiles();
+    void listen();
     void makeDetails(QVBoxLayout* layout);
     void choose(const QString& category);
     void fillCategories();

@@ -1,7 +1,6 @@
 #include "app/panels/surfaces_panel.h"
 
 #include <QDrag>
-#include <QGridLayout>
 #include <QMimeData>
 #include <QPainter>
 #include <QPainterPath>
@@ -9,10 +8,9 @@
 #include <QVBoxLayout>
 
 #include "app/kit/parts.h"
-#include "app/kit/quiet_wheel.h"
 #include "app/look/colour.h"
 #include "app/names.h"
-#include "app/panels/colour_popover.h"
+#include "base/text.h"
 #include "io/added.h"
 #include "model/facets/surfaces.h"
 #include "ops/surfaces.h"
@@ -79,6 +77,34 @@ SurfacesPanel::SurfacesPanel(Editor& editor, QWidget* parent) : QWidget(parent),
     auto* whole = new QHBoxLayout(this);
     whole->setContentsMargins(10, 4, 10, 6);
     whole->setSpacing(12);
+    whole->addLayout(makeList(), 1);
+
+    form_ = new FieldsForm(editor_, model::surfaceFields(), [this](const model::Property& property, const auto& set) {
+        return change("Set " + base::lowered(property.label), set);
+    });
+    form_->setObjectName("surfaceForm");
+    form_->setFixedWidth(230);
+    whole->addWidget(form_);
+    auto* balls = new QVBoxLayout;
+    auto* pair = new QHBoxLayout;
+    pair->addWidget(first_ = new QLabel);
+    pair->addWidget(second_ = new QLabel);
+    balls->addLayout(pair);
+    balls->addWidget(compared_ = label({}, "faint"));
+    balls->addStretch(1);
+    whole->addLayout(balls);
+
+    connect(search_, &QLineEdit::textChanged, this, [this] { refresh(); });
+    connect(list_, &QListWidget::itemSelectionChanged, this, [this] {
+        if (!filling_) showChosen();
+    });
+    connect(&editor_, &Editor::libraryChanged, this, [this] {
+        if (isVisible()) refresh();
+    });
+    connect(&editor_, &Editor::projectChanged, this, [this] { refresh(); });
+}
+
+QLayout* SurfacesPanel::makeList() {
     auto* left = new QVBoxLayout;
     auto* head = new QHBoxLayout;
     search_ = new QLineEdit;
@@ -120,104 +146,7 @@ SurfacesPanel::SurfacesPanel(Editor& editor, QWidget* parent) : QWidget(parent),
         tr("Drag one onto an object: the slot under the pointer lights up. Ctrl+click a second one to compare."));
     left->addWidget(list_, 1);
     left->addWidget(empty_ = label(tr("No surfaces yet. New makes one; drag it onto an object.")));
-    whole->addLayout(left, 1);
-
-    form_ = new QWidget;
-    auto* grid = new QGridLayout(form_);
-    grid->setContentsMargins(0, 0, 0, 0);
-    grid->setVerticalSpacing(4);
-    auto field = [&](int row, const QString& text, const char* name, const QString& tip, double low, double high,
-                     base::Quantity quantity, double model::Surface::*member) {
-        grid->addWidget(label(text), row, 0);
-        auto* f = new NumberField(quantity, 2);
-        f->setObjectName(QLatin1String(name));
-        f->setAccessibleName(text);
-        f->setToolTip(tip);
-        f->setMaximumWidth(96);
-        grid->addWidget(f, row, 1);
-        auto write = [this, text, low, high, quantity, member](const QString& typed) {
-            change("Set " + text.toLower().toStdString(), [&](model::Surface& s) {
-                auto value = base::evaluateQuantity(typed.toStdString(), quantity, s.*member);
-                if (editor_.report(value ? Status{} : Status(tl::unexpected(value.error()))))
-                    s.*member = std::clamp(*value, low, high);
-            });
-        };
-        connect(f, &NumberField::typed, this, write);
-        connect(f, &NumberField::stepped, this, [write](double d) { write(QString("+=%1").arg(d, 0, 'g', 12)); });
-        return f;
-    };
-    grid->addWidget(label(tr("Name")), 0, 0);
-    name_ = new QLineEdit;
-    name_->setObjectName("surfaceName");
-    name_->setAccessibleName(tr("Name of the surface"));
-    grid->addWidget(name_, 0, 1, 1, 2);
-    grid->addWidget(label(tr("Colour")), 1, 0);
-    hex_ = new QLineEdit;
-    hex_->setObjectName("surfaceColour");
-    hex_->setAccessibleName(tr("Colour"));
-    hex_->setFixedWidth(92);
-    wheel_ = new QToolButton;
-    wheel_->setObjectName("surfaceWheel");
-    wheel_->setToolTip(tr("Choose the colour"));
-    wheel_->setFixedSize(26, 24);
-    grid->addWidget(hex_, 1, 1);
-    grid->addWidget(wheel_, 1, 2);
-    roughness_ = field(2, tr("Roughness"), "surfaceRoughness", tr("0: polished, 1: chalk"), 0, 1,
-                       base::Quantity::Factor, &model::Surface::roughness);
-    emission_ = field(3, tr("Glow"), "surfaceEmission", tr("How much of its colour shines by itself, 0 to 1"), 0, 1,
-                      base::Quantity::Factor, &model::Surface::emission);
-    grid->addWidget(label(tr("Image")), 4, 0);
-    image_ = new QComboBox;
-    new QuietWheel(image_);
-    image_->setObjectName("surfaceImage");
-    image_->setAccessibleName(tr("Image"));
-    image_->setMaximumWidth(180);
-    grid->addWidget(image_, 4, 1, 1, 2);
-    size_ = field(5, tr("Tile (m)"), "surfaceSize", tr("How wide one tile of the image is, metres"), 0.001, 1e4,
-                  base::Quantity::Length, &model::Surface::sizeMetres);
-    grid->setRowStretch(6, 1);
-    whole->addWidget(form_);
-    auto* balls = new QVBoxLayout;
-    auto* pair = new QHBoxLayout;
-    pair->addWidget(first_ = new QLabel);
-    pair->addWidget(second_ = new QLabel);
-    balls->addLayout(pair);
-    balls->addWidget(compared_ = label({}, "faint"));
-    balls->addStretch(1);
-    whole->addLayout(balls);
-
-    connect(search_, &QLineEdit::textChanged, this, [this] { refresh(); });
-    connect(list_, &QListWidget::itemSelectionChanged, this, [this] {
-        if (!filling_) showChosen();
-    });
-    connect(name_, &QLineEdit::editingFinished, this, [this] {
-        if (!name_->isModified()) return;
-        name_->setModified(false);
-        change("Rename surface", [this](model::Surface& s) { s.label = name_->text().trimmed().toStdString(); });
-    });
-    connect(hex_, &QLineEdit::editingFinished, this, [this] {
-        if (!hex_->isModified()) return;
-        hex_->setModified(false);
-        const QColor c(hex_->text());
-        if (!c.isValid()) {
-            editor_.report(base::fail(base::ErrorCode::BadInput, "A colour such as #aa8844 was expected."));
-            return showChosen();
-        }
-        change("Colour surface", [&](model::Surface& s) { s.colour = toLinear(c); });
-    });
-    connect(wheel_, &QToolButton::clicked, this, [this] {
-        new ColourPopover(wheel_, QColor(hex_->text()), [this](const QColor& c) {
-            change("Colour surface", [&](model::Surface& s) { s.colour = toLinear(c); });
-        });
-    });
-    connect(image_, &QComboBox::activated, this, [this] {
-        const std::string file = image_->currentData().toString().toStdString();
-        change("Set image", [&](model::Surface& s) { s.image = file; });
-    });
-    connect(&editor_, &Editor::libraryChanged, this, [this] {
-        if (isVisible()) refresh();
-    });
-    connect(&editor_, &Editor::projectChanged, this, [this] { refresh(); });
+    return left;
 }
 
 void SurfacesPanel::showEvent(QShowEvent*) {
@@ -251,13 +180,6 @@ void SurfacesPanel::refresh() {
     showChosen();
 }
 
-void SurfacesPanel::fillImages() {
-    image_->clear();
-    image_->addItem(tr("none"), QString());
-    for (const std::string& name : io::mediaNames(editor_.session()))
-        image_->addItem(QString::fromStdString(name), QString::fromStdString(name));
-}
-
 void SurfacesPanel::showChosen() {
     const auto keys = chosen();
     const auto& all = editor_.session().library().surfaces();
@@ -270,33 +192,20 @@ void SurfacesPanel::showChosen() {
     compared_->setText(other == all.end() ? QString()
                                           : QString::fromStdString(place->second.label + " · " + other->second.label));
     if (place == all.end()) return;
-    const model::Surface& s = place->second;
-    if (!name_->hasFocus() || !name_->isModified()) name_->setText(QString::fromStdString(s.label));
-    if (!hex_->hasFocus() || !hex_->isModified()) hex_->setText(toColour(s.colour).name());
-    wheel_->setStyleSheet(QString("background: %1; border-radius: 4px;").arg(toColour(s.colour).name()));
-    roughness_->setValue(s.roughness);
-    emission_->setValue(s.emission);
-    size_->setValue(s.sizeMetres);
-    fillImages();
-    const QString image = QString::fromStdString(s.image);
-    int at = image_->findData(image);
-    if (at < 0) {
-        image_->addItem(tr("missing: %1").arg(image), image);
-        at = image_->count() - 1;
-    }
-    image_->setCurrentIndex(at);
+    form_->show(&place->second);
 }
 
-void SurfacesPanel::change(const std::string& what, const std::function<void(model::Surface&)>& edit) {
+Status SurfacesPanel::change(const std::string& what, const std::function<Status(void*)>& set) {
     const auto keys = chosen();
     const auto& all = editor_.session().library().surfaces();
-    if (keys.empty() || !all.contains(keys.front())) return;
+    if (keys.empty() || !all.contains(keys.front())) return {};
     model::Surface surface = all.at(keys.front());
     const model::Surface before = surface;
-    edit(surface);
-    if (surface == before) return showChosen();
+    if (Status done = set(&surface); !done) return done;
+    if (surface == before) return {};
     editor_.run(what + ": " + before.label, [&](edit::Draft& draft) { return ops::putSurface(draft, surface); });
     refresh();
+    return {};
 }
 
 void SurfacesPanel::make(bool like) {
@@ -319,8 +228,7 @@ void SurfacesPanel::make(bool like) {
     list_->clearSelection();  // the new one alone
     for (int i = 0; i < list_->count(); ++i)
         if (list_->item(i)->data(Qt::UserRole).toString().toStdString() == surface.name) list_->setCurrentRow(i);
-    name_->setFocus();
-    name_->selectAll();
+    form_->focusField("label");
 }
 
 void SurfacesPanel::remove() {

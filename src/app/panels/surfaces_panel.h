@@ -1,14 +1,12 @@
 #pragma once
 // The project's surfaces in the desk: a list to drag from, a form for the chosen one, two side by side.
-#include <QCheckBox>
-#include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListWidget>
 #include <QToolButton>
 #include <QWidget>
 
-#include "app/kit/number_field.h"
+#include "app/panels/form.h"
 #include "app/shell/editor.h"
 
 namespace app {
@@ -31,20 +29,17 @@ class SurfacesPanel : public QWidget {
     void refresh();
     void showChosen();
     std::vector<std::string> chosen() const;
-    void change(const std::string& what, const std::function<void(model::Surface&)>& edit);
+    base::Status change(const std::string& what, const std::function<base::Status(void*)>& set);
+    QLayout* makeList();
     void make(bool like);
     void remove();
     void giveToSelection();
-    void fillImages();
 
     Editor& editor_;
     QListWidget* list_;
-    QLineEdit *search_, *name_, *hex_;
-    QToolButton* wheel_;
-    NumberField *roughness_, *emission_, *size_;
-    QComboBox* image_;
+    QLineEdit* search_;
     QLabel *empty_, *first_, *second_, *compared_;
-    QWidget* form_;
+    FieldsForm* form_;
     bool filling_ = false;
 };
 

@@ -296,6 +296,10 @@ bool Editor::run(const std::string& name, const std::function<Status(edit::Draft
     if (!draft.state()) return report(draft.state());
     draft.setMeter([&](std::size_t rows, std::size_t objects) { return work.tick(rows, objects); });
     if (Status done = verb(draft); !done) return report(done);
+    return keep(draft);
+}
+
+bool Editor::keep(edit::Draft& draft) {
     auto step = draft.commit();
     return step ? true : report(tl::unexpected(step.error()));
 }

@@ -3,11 +3,8 @@
 // mouse would place. Widgets hold a reference to it and listen to its signals; it holds no widget.
 #include <QObject>
 #include <QString>
-#include <array>
 #include <functional>
 #include <memory>
-#include <thread>
-#include <unordered_map>
 #include <unordered_set>
 
 #include "app/look/theme.h"
@@ -19,15 +16,12 @@
 #include "edit/draft.h"
 #include "edit/held_delta.h"
 #include "io/workspace.h"
-#include "model/facets/solid.h"
-#include "ops/broom.h"
-#include "ops/chance.h"
-#include "ops/move.h"
 #include "ops/objects.h"
 #include "ops/properties.h"
-#include "ops/seat.h"
-#include "query/scene_index.h"
-#include "render/handle.h"
+
+namespace ops {
+struct SeatOptions;
+}
 
 namespace app {
 
@@ -71,6 +65,8 @@ class Editor : public QObject {
 
     /// Runs a verb as one step; a refusal is shown as a message. True when it went well.
     bool run(const std::string& name, const std::function<base::Status(edit::Draft&)>& verb);
+    /// Makes a draft a step; false when it could not be kept, which is shown.
+    bool keep(edit::Draft& draft);
     /// Shows a failure where the designer looks.
     bool report(const base::Status& status);
     void say(const QString& text) { Q_EMIT message(text, false); }

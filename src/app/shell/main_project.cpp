@@ -277,7 +277,7 @@ void MainWindow::importFiles(const QStringList& files) {
                 added.push_back(item->name);
         }
         if (added.empty()) return;
-        if (auto step = draft.commit(); !step) return (void)editor_.report(tl::unexpected(step.error()));
+        if (!editor_.keep(draft)) return;
     }
     editor_.libraryGrown();
     stock_->reveal(QString::fromStdString(added.back()));

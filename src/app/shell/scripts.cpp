@@ -170,7 +170,7 @@ void Scripts::openedScene() {
     edit::Draft draft(editor_.session(), editor_.sceneName(), tr("On opening the scene").toStdString());
     if (!draft.state()) return;
     behaviours_.opened(draft);
-    if (auto step = draft.commit(); !step) editor_.report(tl::unexpected(step.error()));
+    editor_.keep(draft);
 }
 
 script::Settings Scripts::settingsFor(const ScriptJob& job) {

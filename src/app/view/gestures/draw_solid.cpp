@@ -218,7 +218,7 @@ Goes SolidOnItsWay::finish() {
     if (id_) {
         if (what_.shape == Shape::Wall) editor_.report(closeCorners());
         editor_.select({id_});
-        if (auto step = draft_.commit(); !step) editor_.report(tl::unexpected(step.error()));
+        editor_.keep(draft_);
     }
     if (!editor_.tools().drawsOn) editor_.setTool(Tool::Slide);
     return Goes::Done;

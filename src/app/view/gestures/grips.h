@@ -98,8 +98,7 @@ class GripPull : public Hold {
         return editor_.report(Model::apply(view_, *draft_, grip_, id_, now)) ? Goes::On : Goes::Back;
     }
     Goes release(Qt::KeyboardModifiers) override {
-        if (draft_)
-            if (auto step = draft_->commit(); !step) editor_.report(tl::unexpected(step.error()));
+        if (draft_) editor_.keep(*draft_);
         return Goes::Done;
     }
     bool catches() const override { return true; }

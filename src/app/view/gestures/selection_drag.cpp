@@ -154,9 +154,7 @@ Goes SelectionDrag::finish() {
     if (pulledFrom_)
         editor_.setLastPull(ops::motionBetween(pulledFrom_->second,
                                                editor_.scene().world(editor_.scene().find(mover_->ids().front()))));
-    auto step = draft_->commit();
-    if (step) pulledFrom_.reset();  // else the copies go, and the originals are selected again
-    if (!step) editor_.report(tl::unexpected(step.error()));
+    if (editor_.keep(*draft_)) pulledFrom_.reset();  // else the copies go, and the originals are selected again
     view_.lines.finish(*mover_);
     return Goes::Done;
 }

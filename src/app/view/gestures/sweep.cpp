@@ -107,8 +107,8 @@ Goes Sweeping::release(Qt::KeyboardModifiers) {
         for (base::ObjectId id : broom_->met())
             if (std::find(all.begin(), all.end(), id) == all.end()) all.push_back(id);
         editor_.select(std::move(all));
-    } else if (auto step = draft_.commit(); !step) {
-        editor_.report(tl::unexpected(step.error()));
+    } else {
+        editor_.keep(draft_);
     }
     editor_.say(n == 0 ? tr("The broom met nothing that fits.")
                        : tr("%1: %2").arg(QString::fromUtf8(ops::broomLabel(verb).data()),

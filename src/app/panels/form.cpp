@@ -1,0 +1,81 @@
+#include "app/panels/form.h"
+
+#include <algorithm>
+
+#include "app/names.h"
+#include "ops/records.h"
+
+namespace app {
+
+using MaybeValue = std::optional<model::Value>;
+using Taken = base::Result<MaybeValue>;
+
+Form::Form(Editor& editor, Set set, QWidget* parent)
+    : PropertyRows(editor, parent), editor_(editor), set_(std::move(set)) {
+    connect(this, &PropertyRows::typed, this, [this](const QString& name, const QString& text) {
+        take(name, [&](const PropertyShown& s) -> Taken {
+            auto value = ops::typedValue(editor_.session().library(), s.property, text.toStdString(),
+                                         s.value.value_or(model::Value{}));
+            if (!value) return tl::unexpected(value.error());
+            return MaybeValue(std::move(*value));
+        });
+    });
+    connect(this, &PropertyRows::chosen, this, [this](const QString& name, const model::Value& value) {
+        take(name, [&](const PropertyShown&) { return Taken(value); });
+    });
+    connect(this, &PropertyRows::resetAsked, this,
+            [this](const QString& name) { take(name, [](const PropertyShown&) { return Taken(MaybeValue()); }); });
+}
+
+void Form::show(std::vector<PropertyShown> shown) {
+    shown_ = std::move(shown);
+    PropertyRows::show(shown_);
+}
+
+void Form::take(const QString& name, const std::function<Taken(const PropertyShown&)>& to) {
+    const std::string key = name.toStdString();
+    const auto place =
+        std::find_if(shown_.begin(), shown_.end(), [&](const auto& s) { return s.property.name == key; });
+    if (place == shown_.end()) return;
+    const PropertyShown one = *place;  // setting it may show others
+    const Taken value = to(one);
+    editor_.report(value ? set_(one.property, *value) : Status(tl::unexpected(value.error())));
+    PropertyRows::show(shown_);
+}
+
+FieldsForm::FieldsForm(Editor& editor, const model::Fields& fields, Change change, QWidget* parent)
+    : Form(
+          editor,
+          [&fields, change = std::move(change)](const model::Property& property, const MaybeValue& value) {
+              const model::Member& member = *fields.find(property.name);
+              return change(property, [&](void* thing) -> Status {
+                  if (!value && member.unset) return member.unset(thing), Status{};
+                  return model::setMember(fields, thing, member, value.value_or(model::defaultOf(property)));
+              });
+          },
+          parent),
+      fields_(fields) {}
+
+void FieldsForm::offer(const std::string& key, std::vector<model::Choice> choices) {
+    std::erase_if(offers_, [&](const auto& offer) { return offer.first == key; });
+    offers_.emplace_back(key, std::move(choices));
+}
+
+void FieldsForm::show(const void* thing) {
+    std::vector<PropertyShown> shown;
+    for (const model::Member& member : fields_.members) {
+        if (member.shown && !member.shown(thing)) continue;
+        PropertyShown one;
+        one.property = member.property;
+        one.value = member.get(thing);
+        if (!one.value) one.value = model::defaultOf(member.property);  // one that is left out
+        // A text of its own is no news.
+        one.own = member.property.type != model::PropertyType::Text && member.get(thing) != member.property.fallback;
+        for (const auto& [key, choices] : offers_)
+            if (key == member.property.name) one.choices = choices;
+        shown.push_back(std::move(one));
+    }
+    Form::show(std::move(shown));
+}
+
+}  // namespace app
