@@ -5,6 +5,7 @@
 #include <charconv>
 #include <cmath>
 
+#include "base/colour.h"
 #include "base/text.h"
 #include "model/property_types.h"
 
@@ -244,7 +245,7 @@ Result<Value> parseColour(const Property& p, std::string_view typed) {
     for (std::size_t i = 1; text.size() == 7 && i < 7; i += 2) {
         int byte = 0;
         const auto [end, problem] = std::from_chars(text.data() + i, text.data() + i + 2, byte, 16);
-        if (problem == std::errc{} && end == text.data() + i + 2) list.push_back({std::pow(byte / 255.0, 2.2)});
+        if (problem == std::errc{} && end == text.data() + i + 2) list.push_back({base::toLinear(byte / 255.0)});
     }
     return fitted(p, {std::move(list)});
 }

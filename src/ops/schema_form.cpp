@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "base/colour.h"
 #include "base/text.h"
 #include "model/property_types.h"
 #include "ops/names.h"
@@ -81,7 +82,7 @@ std::string hexOf(const Value& colour) {
     for (const Value& one : std::get<ValueList>(colour.data)) {
         double room = 0;
         const double* share = model::asNumber(one, room);
-        text += fmt::format("{:02x}", std::lround(std::pow(share != nullptr ? *share : 0, 1 / 2.2) * 255));
+        text += fmt::format("{:02x}", std::lround(base::toShown(share != nullptr ? *share : 0) * 255));
     }
     return text;
 }

@@ -263,7 +263,7 @@ class WindowMeaningTest : public WindowFixture {
         QCOMPARE(hex->text(), QString("#804020"));  // refused: what it was
         const auto& all = editor_->session().library().surfaces();
         QVERIFY(std::any_of(all.begin(), all.end(),
-                            [](const auto& s) { return std::abs(s.second.colour.x - 0.252) < 0.01; }));
+                            [](const auto& s) { return std::abs(s.second.colour.x - 0.2159) < 0.001; }));
         QVERIFY(editor_->session().undo());
         QVERIFY(editor_->session().undo());
         QCOMPARE(editor_->session().library().surfaces().size(), before);

@@ -1,6 +1,7 @@
 #include <QtTest>
 #include <thread>
 
+#include "base/colour.h"
 #include "base/id.h"
 #include "base/math.h"
 #include "base/names.h"
@@ -14,6 +15,11 @@ using namespace base;
 class BaseTest : public QObject {
     Q_OBJECT
   private Q_SLOTS:
+    void everyByteOfAColourComesBack() {
+        for (int byte = 0; byte < 256; ++byte)
+            QCOMPARE(static_cast<int>(std::lround(base::toShown(base::toLinear(byte / 255.0)) * 255)), byte);
+        QVERIFY(std::abs(base::toLinear(0.5) - 0.214041) < 1e-6);  // as the standard's table has it
+    }
     void anIdReadsBackFromItsText() {
         const ObjectId id{0x0123456789abcdefULL};
         QCOMPARE(toText(id), std::string("0123456789abcdef"));

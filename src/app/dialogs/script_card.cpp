@@ -47,6 +47,11 @@ void ScriptCard::makeForm() {
     connect(fields_, &PropertyRows::targetsAsked, this, [this, named](const QString& name, QMenu* menu) {
         named(name, [this, menu](const auto& p) { listTargets(p, menu); });
     });
+    connect(fields_, &Form::refused, this, [this](const QString& why) {
+        problem_->setText(why);
+        problem_->show();
+        place();
+    });
     connect(fields_, &PropertyRows::goTo, this, [this](base::ObjectId id) { editor_.select({id}); });
 }
 

@@ -3,19 +3,18 @@
 #include <QColor>
 #include <algorithm>
 #include <cmath>
-#include <functional>
 
+#include "base/colour.h"
 #include "base/math.h"
 
 namespace app {
 
 inline QColor toColour(const base::Vec3& linear) {
-    auto part = [](double v) { return std::clamp(static_cast<int>(std::lround(std::sqrt(v) * 255)), 0, 255); };
+    auto part = [](double v) { return std::clamp(static_cast<int>(std::lround(base::toShown(v) * 255)), 0, 255); };
     return {part(linear.x), part(linear.y), part(linear.z)};
 }
 inline base::Vec3 toLinear(const QColor& c) {
-    auto square = [](double v) { return v * v; };
-    return {square(c.redF()), square(c.greenF()), square(c.blueF())};
+    return {base::toLinear(c.redF()), base::toLinear(c.greenF()), base::toLinear(c.blueF())};
 }
 
 /// As the renderer takes tints: 0xAABBGGRR.

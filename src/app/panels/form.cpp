@@ -1,5 +1,6 @@
 #include "app/panels/form.h"
 
+#include <QMetaMethod>
 #include <algorithm>
 
 #include "app/names.h"
@@ -39,7 +40,11 @@ void Form::take(const QString& name, const std::function<Taken(const PropertySho
     if (place == shown_.end()) return;
     const PropertyShown one = *place;  // setting it may show others
     const Taken value = to(one);
-    editor_.report(value ? set_(one.property, *value) : Status(tl::unexpected(value.error())));
+    const Status done = value ? set_(one.property, *value) : Status(tl::unexpected(value.error()));
+    if (!done && isSignalConnected(QMetaMethod::fromSignal(&Form::refused)))
+        Q_EMIT refused(QString::fromStdString(done.error().message));
+    else
+        editor_.report(done);
     PropertyRows::show(shown_);
 }
 

@@ -18,6 +18,10 @@ class Form : public PropertyRows {
     Form(Editor& editor, Set set, QWidget* parent = nullptr);
     void show(std::vector<PropertyShown> shown);
 
+  Q_SIGNALS:
+    /// What was typed does not fit, and why. Who listens says it in place of the usual message.
+    void refused(const QString& why);
+
   private:
     void take(const QString& name,
               const std::function<base::Result<std::optional<model::Value>>(const PropertyShown&)>& to);

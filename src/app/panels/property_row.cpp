@@ -17,6 +17,7 @@
 #include "app/kit/number_field.h"
 #include "app/kit/parts.h"
 #include "app/kit/quiet_wheel.h"
+#include "app/look/colour.h"
 #include "app/panels/colour_popover.h"
 #include "app/panels/curve_field.h"
 #include "io/added.h"
@@ -41,8 +42,7 @@ double part(const Value& value, std::size_t index) {
 }
 
 QColor colourOf(const Value& value) {
-    auto byte = [&](std::size_t k) { return std::pow(std::clamp(part(value, k), 0.0, 1.0), 1 / 2.2); };
-    return QColor::fromRgbF(static_cast<float>(byte(0)), static_cast<float>(byte(1)), static_cast<float>(byte(2)));
+    return toColour(glm::clamp(base::Vec3(part(value, 0), part(value, 1), part(value, 2)), 0.0, 1.0));
 }
 
 std::vector<QPointF> pointsOf(const Value& value) {
