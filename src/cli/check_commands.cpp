@@ -14,6 +14,7 @@
 #include "io/json_text.h"
 #include "io/media_facts.h"
 #include "ops/live_index.h"
+#include "ops/scenes.h"
 #include "query/mesh_index.h"
 #include "script/rules.h"
 
@@ -150,6 +151,7 @@ int checkPaths(const Arguments& a, const CheckVerbs& v) {
     for (const std::string& path : a.paths) {
         auto opened = open(path, a.fix ? io::OpenMode::Edit : io::OpenMode::ReadOnly, v.chance);
         if (!opened) return v.io.fail(opened.error());
+        if (opened->isWhole) opened->scenes = ops::scenesInPlay(opened->session());
         for (const std::string& name : opened->scenes)
             if (auto scene = opened->session().scene(name); !scene) return v.io.fail(scene.error());
         warnOfDamage(*opened->workspace, v.io);

@@ -14,6 +14,7 @@
 #include "cli/opened.h"
 #include "cli/prefab_commands.h"
 #include "cli/property_commands.h"
+#include "cli/scene_commands.h"
 #include "cli/script_commands.h"
 #include "io/gltf_out.h"
 #include "io/import_scene.h"
@@ -23,6 +24,7 @@
 #include "io/templates.h"
 #include "io/validate.h"
 #include "model/facets/solid.h"
+#include "ops/scenes.h"
 #include "query/object_filter.h"
 
 namespace cli {
@@ -226,6 +228,9 @@ int exportTo(const fs::path& path, const fs::path& file, const io::Chance& chanc
         const std::string first = opened->workspace->session->project().firstScene;
         opened->scenes = {first};
     }
+    if (ops::isScratch(opened->session(), opened->scenes.front()))
+        return io.fail({base::ErrorCode::Refused,
+                        fmt::format("{} is a scratch scene: it is never exported.", opened->scenes.front())});
     auto scene = opened->workspace->session->scene(opened->scenes.front());
     if (!scene) return io.fail(scene.error());
     const io::ExportedScene exported =
@@ -346,6 +351,7 @@ int runPlain(const std::vector<std::string>& arguments, const io::Chance& chance
 
     addPrefabCommands(app, {chance, io, code});
     addPropertyCommands(app, {chance, io, code});
+    addSceneCommands(app, {chance, io, code});
     addScriptCommands(app, {chance, io, code});
     addCheckCommands(app, {chance, io, code});
     addLedgerCommands(app, {io, code});

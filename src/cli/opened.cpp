@@ -28,7 +28,7 @@ Result<Opened> open(const fs::path& path, io::OpenMode mode, const io::Chance& c
     if (folder.filename().empty()) folder = folder.parent_path();
     auto workspace = io::openWorkspace(folder, mode, chance);
     if (!workspace) return tl::unexpected(workspace.error());
-    Opened opened{std::move(*workspace), {}, {}};
+    Opened opened{std::move(*workspace), {}, !isScene, {}};
     if (isScene) {
         const std::string name = absolute.filename().string();
         opened.scenes = {name.substr(0, name.size() - kSceneEnding.size())};

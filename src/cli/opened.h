@@ -19,6 +19,7 @@ struct Streams {
 struct Opened {
     std::unique_ptr<io::Workspace> workspace;
     std::vector<std::string> scenes;
+    bool isWhole = false;  ///< the project was named, not one scene
     std::unique_ptr<script::Behaviours> behaviours;
     edit::Session& session() const { return *workspace->session; }
 };

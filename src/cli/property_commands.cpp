@@ -7,9 +7,12 @@
 
 #include "base/files.h"
 #include "base/text.h"
+#include "cli/fields.h"
 #include "cli/names.h"
 #include "io/csv.h"
 #include "io/json_text.h"
+#include "ops/items.h"
+#include "ops/kinds.h"
 #include "ops/properties.h"
 #include "ops/records.h"
 #include "ops/table.h"
@@ -22,7 +25,8 @@ using base::fail;
 using io::Json;
 
 struct Arguments {
-    std::string path, where, name, file, relativeTo;
+    std::string path, where, name, file, relativeTo, kind, item;
+    std::vector<std::string> values;
     std::vector<std::string> columns;
     bool asJson = false, asCsv = false, preview = false;
 };
@@ -63,7 +67,33 @@ int get(const Arguments& a, const PropertyVerbs& v) {
     return exitCode::kFine;
 }
 
+int setKind(const Arguments& a, const PropertyVerbs& v) {
+    auto opened = open(a.path, io::OpenMode::Edit, v.chance);
+    if (!opened) return v.io.fail(opened.error());
+    if (!useBehaviours(*opened, v.io, v.chance)) return exitCode::kScriptBroken;
+    if (opened->scenes.size() != 1) opened->scenes = {opened->session().project().firstScene};
+    std::size_t count = 0, aside = 0;
+    {
+        edit::Draft draft(opened->session(), opened->scenes.front(), "Make " + a.kind);
+        if (!draft.state()) return v.io.fail(draft.state().error());
+        const ops::Ids ids = chosen(draft.scene(), a.where);
+        if (ids.empty()) return v.io.fail({ErrorCode::NotFound, "No object fits --where."});
+        auto changed = ops::changeKind(draft, ids, a.kind);
+        if (!changed) return v.io.fail(changed.error());
+        count = ids.size(), aside = *changed;
+        draft.rename(fmt::format("Make {} {}", ops::describe(draft.scene(), ids), a.kind));
+        if (auto step = draft.commit(); !step) return v.io.fail(step.error());
+    }
+    if (const int saved = saveAll(*opened->workspace, v.io); saved != exitCode::kFine) return saved;
+    if (a.asJson)
+        v.io.out << io::toText({{"kind", a.kind}, {"objects", count}, {"setAside", aside}}) << "\n";
+    else
+        v.io.out << fmt::format("{} objects are {}; {} values set aside\n", count, a.kind, aside);
+    return exitCode::kFine;
+}
+
 int set(const Arguments& a, const PropertyVerbs& v) {
+    if (!a.kind.empty()) return setKind(a, v);
     const std::size_t sign = a.name.find('=');
     if (sign == 0 || sign == std::string::npos)
         return v.io.err << "mellow: NAME=VALUE was expected, such as oil=2, or NAME+=VALUE.\n", exitCode::kUsage;
@@ -95,6 +125,25 @@ int set(const Arguments& a, const PropertyVerbs& v) {
     else
         v.io.out << fmt::format("{} set for {} objects\n", name, count);
     return exitCode::kFine;
+}
+
+int item(const Arguments& a, const PropertyVerbs& v) {
+    auto opened = open(a.path, a.values.empty() ? io::OpenMode::ReadOnly : io::OpenMode::Edit, v.chance);
+    if (!opened) return v.io.fail(opened.error());
+    edit::Session& session = opened->session();
+    const base::Name key = session.intern(a.item);
+    const model::Item* known = session.library().item(key);
+    if (known == nullptr || known->isSolid || known->prefab)
+        return v.io.fail({ErrorCode::NotFound, fmt::format("There is no item “{}”.", a.item)});
+    ops::ItemFacts facts = ops::factsOf(*known);
+    if (!a.values.empty()) {
+        if (Status set = setFields(ops::itemFields(), &facts, a.values); !set) return v.io.fail(set.error());
+        edit::Draft draft(session, std::string(model::data::kItems), "Set item " + a.item);
+        if (Status set = ops::setItem(draft, key, facts); !set) return v.io.fail(set.error());
+        if (auto step = draft.commit(); !step) return v.io.fail(step.error());
+    }
+    tellFields(ops::itemFields(), &facts, a.asJson, v.io);
+    return a.values.empty() ? exitCode::kFine : saveAll(*opened->workspace, v.io);
 }
 
 int items(const Arguments& a, const PropertyVerbs& v) {
@@ -222,7 +271,8 @@ void addPropertyCommands(CLI::App& app, const PropertyVerbs& verbs) {
     read->add_option("NAME", arguments->name, "The property")->required();
     auto* write =
         add("set", "Sets a property of objects, checked against their kinds, and writes the scene", "SCENE", set);
-    write->add_option("NAME=VALUE", arguments->name, "oil=2, state=open, oil+=1 for one more each")->required();
+    write->add_option("NAME=VALUE", arguments->name, "oil=2, state=open, oil+=1 for one more each");
+    write->add_option("--kind", arguments->kind, "Makes them of this kind; values that it does not take are set aside");
     for (auto* command : {read, write}) {
         command->add_option("--where", arguments->where, "Which objects, such as: kind:Lantern");
         command->add_flag("--json", arguments->asJson, "As JSON");
@@ -244,6 +294,10 @@ void addPropertyCommands(CLI::App& app, const PropertyVerbs& verbs) {
     in->add_option("FILE", arguments->file, "With a head line; “id” or “name” tells which object")->required();
     in->add_flag("--preview", arguments->preview, "Only says what would change");
     in->add_flag("--json", arguments->asJson, "Changes and problems as JSON");
+    auto* itemCommand = add("item", "What is said of an item: shows it, or sets some", "PROJECT", item);
+    itemCommand->add_option("ITEM", arguments->item, "Its key, as `mellow items` lists it")->required();
+    itemCommand->add_option("KEY=VALUE", arguments->values, "kind=Bench, folder=Towpath, collision=box, offered=false");
+    itemCommand->add_flag("--json", arguments->asJson, "As JSON");
     add("items", "What the Stock offers, one a line", "PROJECT", items)
         ->add_flag("--csv", arguments->asCsv, "As a table with a head line");
 }

@@ -197,6 +197,10 @@ class Decoder {
              {&s->sunDirection, &s->sunColour, &s->skyColour, &s->groundColour, &s->viewFrom, &s->viewTo})
             *v = vec();
         s->sunStrength = in_.real();
+        if (version_ > 9) {
+            s->hazeMetres = in_.real();
+            s->notes = text();
+        }
         s->unknownKeys = text();
         if (version_ > 1)
             for (std::string* keys : {&s->unknownSunKeys, &s->unknownViewKeys}) *keys = text();

@@ -196,7 +196,7 @@ base::Result<model::Scene> Draft::before() const {
 Status Draft::hearOthers() {
     if (heardAll_ || sets_.empty()) return {};
     heardAll_ = true;
-    if (session_.beforeCommit_)
+    if (session_.beforeCommit_ && !asWritten_)
         if (Status said = session_.beforeCommit_(*this); !said) return said;
     if (Status followed = followArrays(*this); !followed) return followed;
     dropWhatChangedNothing();

@@ -27,6 +27,8 @@ class Draft {
     const model::Scene& scene() const { return open_->scene; }
     /// Is it held by the document that a change of it would be written to, and not something inside an instance there?
     bool isOwn(base::ObjectId id) const;
+    /// What it writes is meant as it is: nobody else has a say in the step.
+    void keepAsWritten() { asWritten_ = true; }
     void rename(std::string name) { name_ = std::move(name); }
     const std::string& name() const { return name_; }
     /// The document it was opened on; scene() is the one turned to.
@@ -117,7 +119,8 @@ class Draft {
     std::string main_, name_;
     base::Status state_;
     bool active_ = false;
-    bool sealed_ = false;    // the last change is before a mark
+    bool sealed_ = false;  // the last change is before a mark
+    bool asWritten_ = false;
     bool heardAll_ = false;  // those who have a say in the step are having it
     std::vector<model::ChangeSet> sets_;
     std::vector<base::ObjectId> selectionBefore_;

@@ -156,6 +156,8 @@ class Encoder {
         for (const base::Vec3& v : {s.sunDirection, s.sunColour, s.skyColour, s.groundColour, s.viewFrom, s.viewTo})
             vec(v);
         out_.real(s.sunStrength);
+        out_.real(s.hazeMetres);
+        out_.text(s.notes);
         for (const std::string* keys : {&s.unknownKeys, &s.unknownSunKeys, &s.unknownViewKeys}) out_.text(*keys);
         out_.byte(s.prefab ? 1 : 0);
         if (s.prefab)

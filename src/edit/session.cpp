@@ -69,6 +69,9 @@ namespace {
 bool isOwnScene(const std::string& document) {
     return !model::prefabOf(document) && !model::data::isData(document);
 }
+bool contains(const std::vector<std::string>& names, const std::string& name) {
+    return std::find(names.begin(), names.end(), name) != names.end();
+}
 
 }  // namespace
 
@@ -99,7 +102,7 @@ Result<Session::Held> Session::heldStep(const std::string& scene, LoadedScene& l
                 return tl::unexpected(noted.error());
         return held;
     }
-    if (loaded.hash == 0 && !hadFile && !isOwnScene(scene)) return Held{};  // one that was never saved
+    if (loaded.hash == 0 && !hadFile) return Held{};  // one that was never saved
     const bool touched = std::any_of(history_.steps().begin(), history_.steps().end(),
                                      [&](const StepInfo& info) { return info.touches(scene); });
     if (touched) return changedOutside(scene, loaded);
@@ -158,9 +161,21 @@ Result<Session::Held> Session::startAnew(const std::string& scene, const LoadedS
     return Held{id, {}};
 }
 
+/// As its file has it; a scene that a step makes begins as nothing.
+Result<LoadedScene> Session::load(const std::string& document) {
+    auto loaded = around_.loadScene(project_, document);
+    if (loaded || loaded.error().code != ErrorCode::NotFound || !isOwnScene(document)) return loaded;
+    const model::SceneEntry* entry = project_.scene(document);
+    const bool known = (entry != nullptr && entry->made) || history_.lastTouch(history_.present(), document) != kRoot ||
+                       std::any_of(history_.steps().begin(), history_.steps().end(),
+                                   [&](const StepInfo& info) { return info.touches(document); });
+    if (!known || lastSave(document) != nullptr) return loaded;
+    return LoadedScene{model::Scene(document, project_.names), 0, 0, {}};
+}
+
 Result<Session::Open*> Session::openScene(const std::string& name) {
     if (auto place = scenes_.find(name); place != scenes_.end()) return place->second.get();
-    auto loaded = around_.loadScene(project_, name);
+    auto loaded = load(name);
     if (!loaded) return tl::unexpected(loaded.error());
     auto held = heldStep(name, *loaded);
     if (!held) return tl::unexpected(held.error());
@@ -411,9 +426,23 @@ Result<StepId> Session::commit(StepInfo info, std::shared_ptr<const StepData> st
     return id;
 }
 
+/// Of a scene that was not read yet: by what is known of its last save.
+bool Session::isUnsavedUnread(const std::string& scene) const {
+    if (!isOwnScene(scene)) return false;
+    const SaveMark* mark = lastSave(scene);
+    if (mark == nullptr) return project_.scene(scene) != nullptr && project_.scene(scene)->made;
+    if (mark->step != kRoot && history_.step(mark->step) == nullptr) return false;
+    return history_.lastTouch(history_.present(), scene) != history_.lastTouch(mark->step, scene);
+}
+
 bool Session::isUnsaved(const std::string& scene) const {
+    // A scene that is deleted: its file waits as it is. One that is taken back: the file goes, if it had one.
+    if (isOwnScene(scene) && !contains(project_.sceneNames, scene)) {
+        const model::SceneEntry* entry = project_.scene(scene);
+        return (entry == nullptr || !entry->gone) && lastSave(scene) != nullptr;
+    }
     auto place = scenes_.find(scene);
-    if (place == scenes_.end()) return false;
+    if (place == scenes_.end()) return isUnsavedUnread(scene);
     // What came and went without ever being in a file has nothing to save.
     const bool isGone = model::data::isData(scene) && place->second->scene.settings().entries().empty();
     if (isGone && lastSave(scene) == nullptr) return false;
@@ -426,6 +455,10 @@ std::vector<std::string> Session::unsavedScenes() const {
     std::vector<std::string> names;
     for (const auto& [name, open] : scenes_)
         if (isUnsaved(name)) names.push_back(name);
+    std::set<std::string> unread(project_.sceneFiles.begin(), project_.sceneFiles.end());
+    unread.insert(project_.sceneNames.begin(), project_.sceneNames.end());
+    for (const std::string& name : unread)
+        if (!scenes_.contains(name) && isUnsaved(name)) names.push_back(name);
     return names;
 }
 
@@ -451,12 +484,49 @@ const SaveMark* Session::lastSave(const std::string& document) const {
     return nullptr;
 }
 
-void Session::takeFacts(const model::Project& read) {
-    project_.name = read.name;
-    project_.firstScene = read.firstScene;
-    project_.walker = read.walker;
-    project_.unknownKeys = read.unknownKeys;
-    libraryChanged.tell();
+void Session::takeSceneFiles(std::vector<std::string> names) {
+    project_.sceneFiles = std::move(names);
+    listScenes();
+}
+
+/// Did a step make it that is undone, or lies on another branch, though its file is still there?
+bool Session::isMadeElsewhere(const std::string& scene) {
+    const SaveMark* mark = lastSave(scene);
+    if (mark == nullptr || (mark->step != kRoot && history_.step(mark->step) == nullptr)) return false;
+    auto makes = [&](const StepData& step) {
+        for (const model::ChangeSet& set : step.changes)
+            for (const model::Change& change : set.changes) {
+                const auto* entries = std::get_if<model::SetEntries>(&change);
+                for (std::size_t i = 0;
+                     set.scene == model::data::kItems && entries != nullptr && i < entries->keys.size(); ++i) {
+                    if (!entries->keys[i].empty()) continue;
+                    std::vector<std::string> unheard;
+                    auto isMade = [&](const std::optional<model::ValueMap>& head) {
+                        const model::ProjectFacts facts = model::factsFrom(head.value_or(model::ValueMap{}), unheard);
+                        return facts.scene(scene) != nullptr && facts.scene(scene)->made;
+                    };
+                    if (isMade(entries->after[i]) && !isMade(entries->before[i])) return true;
+                }
+            }
+        return false;
+    };
+    for (const StepId id : history_.path(mark->step, history_.present()).back) {
+        const StepInfo& info = *history_.step(id);
+        if (info.damaged || !info.touches(std::string(model::data::kItems))) continue;
+        if (const auto step = data(id); step && makes(**step)) return true;
+    }
+    return false;
+}
+
+/// Those of the project's list in its order, then those that only have a file.
+void Session::listScenes() {
+    std::vector<std::string> names;
+    for (const model::SceneEntry& entry : project_.scenes)
+        if (!entry.gone && (entry.made || (contains(project_.sceneFiles, entry.name) && !isMadeElsewhere(entry.name))))
+            names.push_back(entry.name);
+    for (const std::string& name : project_.sceneFiles)
+        if (project_.scene(name) == nullptr && !isMadeElsewhere(name)) names.push_back(name);
+    project_.sceneNames = std::move(names);
 }
 
 void Session::markUnsaved(const std::string& document) {
@@ -503,9 +573,9 @@ Status Session::takeNewDocument(const std::string& document) {
         takeData(document);
     } else if (model::prefabOf(document)) {
         takeDefinition(document);
-    } else if (auto& names = project_.sceneNames; std::find(names.begin(), names.end(), document) == names.end()) {
-        names.push_back(document);
-        std::sort(names.begin(), names.end());
+    } else if (auto& files = project_.sceneFiles; std::find(files.begin(), files.end(), document) == files.end()) {
+        files.insert(std::upper_bound(files.begin(), files.end(), document), document);
+        listScenes();
     }
     libraryChanged.tell();
     return takeOtherwise();
@@ -540,6 +610,7 @@ void Session::takeData(const std::string& document) {
     const auto before = items ? withMesh() : std::set<std::string>{};
     around_.takeData(project_, document, entries(document));
     if (!items) return;
+    listScenes();
     // Objects of an item that went, or is back, have another box.
     std::vector<std::string> other;
     const auto now = withMesh();
@@ -567,20 +638,6 @@ std::vector<std::string> Session::dataDocuments() const {
     for (const auto& [name, open] : scenes_)
         if (model::data::isData(name) && !open->scene.settings().entries().empty()) names.push_back(name);
     return names;
-}
-
-void Session::adoptScene(model::Scene scene) {
-    const std::string name = scene.name();
-    auto open = std::make_unique<Open>(std::move(scene), sources_);
-    open->saved = -1;
-    SceneDelta unheard;
-    open->writer.fill(unheard);
-    scenes_[name] = std::move(open);
-    auto& names = project_.sceneNames;
-    if (std::find(names.begin(), names.end(), name) == names.end()) {
-        names.push_back(name);
-        std::sort(names.begin(), names.end());
-    }
 }
 
 void Session::putItem(model::Item item) {

@@ -115,8 +115,8 @@ class Session {
     base::Status takeFiles(const std::vector<Theirs>& files, const std::string& stepName);
     /// A file that was not there before. Errors: those of reading it.
     base::Status takeNewDocument(const std::string& document);
-    /// What a project says of itself besides its documents: name, first scene, who walks.
-    void takeFacts(const model::Project& read);
+    /// Which scenes have a file now.
+    void takeSceneFiles(std::vector<std::string> names);
     /// The file is not what the document is, whatever was saved last.
     void markUnsaved(const std::string& document);
     /// Those that are open.
@@ -125,8 +125,6 @@ class Session {
     /// Steps that a file on disk holds, for the history strip.
     const std::vector<SaveMark>& saves() const { return saves_; }
 
-    /// A scene made in memory (new, or saved under another name); it is unsaved until saved.
-    void adoptScene(model::Scene scene);
     /// Adds or replaces an item and brings bounds up to date.
     void putItem(model::Item item);
     /// What a step changed, with before and after. Errors: those of reading the ledger.
@@ -157,6 +155,10 @@ class Session {
     base::Status openData();
     base::Status openDefinitions();
     void takeData(const std::string& document);
+    void listScenes();
+    bool isMadeElsewhere(const std::string& scene);
+    bool isUnsavedUnread(const std::string& scene) const;
+    base::Result<LoadedScene> load(const std::string& document);
     /// Boxes of its objects follow what it is now.
     void refreshItem(base::Name item);
     void syncDefinition(const std::string& key);

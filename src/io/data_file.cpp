@@ -150,7 +150,7 @@ Result<model::DataEntries> parseData(std::string_view document, std::string_view
             return fail(ErrorCode::BadInput, file + ": name: is missing or empty; the kind's name was expected.");
         return model::DataEntries{{"", std::move(*map)}};
     }
-    model::DataEntries entries;
+    model::DataEntries entries;  // "" is what the file says of the whole
     const model::Value* items = model::valueOf(*map, "items");
     const auto* all = items != nullptr ? std::get_if<model::ValueMap>(&items->data) : nullptr;
     if (items != nullptr && all == nullptr)
@@ -160,8 +160,25 @@ Result<model::DataEntries> parseData(std::string_view document, std::string_view
             entries[name] = *values;
         else
             damage.push_back({file, 0, "items." + name, "Is no object; label and category were expected."});
+    for (const char* key : {"format", "version", "items"}) model::eraseValue(*map, key);
+    entries[""] = std::move(*map);
     return entries;
 }
+
+namespace {
+
+/// What project.json says of the whole: what is as it was keeps its text.
+void putHead(Json& project, const model::ValueMap& head) {
+    const model::ValueMap before = toValues(project);
+    for (const auto& [key, value] : before)
+        if (key != "format" && key != "version" && key != "items" && model::valueOf(head, key) == nullptr)
+            project.erase(key);
+    for (const auto& [key, value] : head)
+        if (const model::Value* was = model::valueOf(before, key); was == nullptr || !(*was == value))
+            project[key] = toJson(value);
+}
+
+}  // namespace
 
 std::string formatData(std::string_view document, const model::DataEntries& entries, std::string_view present) {
     const auto head = entries.find("");
@@ -182,6 +199,7 @@ std::string formatData(std::string_view document, const model::DataEntries& entr
     }
     Json project = Json::parse(present, nullptr, false);
     if (!project.is_object()) project = {{"format", "mellow-project"}, {"version", 1}};
+    if (head != entries.end()) putHead(project, head->second);
     // Items stand as they stood; new ones follow.
     Json items = Json::object();
     auto put = [&](const std::string& name, const model::ValueMap& values) {
@@ -193,7 +211,7 @@ std::string formatData(std::string_view document, const model::DataEntries& entr
         for (const auto& [name, entry] : old->items())
             if (auto place = entries.find(name); place != entries.end()) put(name, place->second);
     for (const auto& [name, values] : entries)
-        if (!items.contains(name)) put(name, values);
+        if (!name.empty() && !items.contains(name)) put(name, values);
     project["items"] = std::move(items);
     return toText(project, 2) + "\n";
 }
@@ -210,6 +228,7 @@ ItemEntry itemEntryFrom(const std::string& name, const model::ValueMap& map, std
         else
             problems.push_back(fmt::format("items.{}.{}: Is no text.", name, key));
     }
+    item.offered = model::boolOf(map, "offered", true);
     item.gone = model::boolOf(map, "gone", false);
     const std::string text = model::textOf(map, "collision", kCollisions[0]);
     const auto* place = std::find(std::begin(kCollisions), std::end(kCollisions), std::string_view(text));
@@ -225,6 +244,7 @@ model::ValueMap toValues(const ItemEntry& item) {
     if (!item.kind.empty()) map.emplace_back("kind", model::Value{item.kind});
     if (item.collision != model::CollisionShape::Mesh)
         map.emplace_back("collision", model::Value{std::string(kCollisions[static_cast<int>(item.collision)])});
+    if (!item.offered) map.emplace_back("offered", model::Value{false});
     if (item.gone) map.emplace_back("gone", model::Value{true});
     return map;
 }

@@ -30,6 +30,7 @@ std::string formatData(std::string_view document, const model::DataEntries& entr
 struct ItemEntry {
     std::string name, label, category, kind;
     model::CollisionShape collision = model::CollisionShape::Mesh;
+    bool offered = true;
     bool gone = false;  ///< deleted: not offered, and its model's file goes with the next save
 };
 ItemEntry itemEntryFrom(const std::string& name, const model::ValueMap& map, std::vector<std::string>& problems);

@@ -5,6 +5,7 @@
 #include <cmath>
 
 #include "base/text.h"
+#include "edit/scene_list.h"
 #include "io/gltf_accessor.h"
 #include "io/gltf_mesh.h"
 #include "io/names.h"
@@ -17,14 +18,6 @@ namespace io {
 namespace {
 
 namespace fs = std::filesystem;
-
-std::string freeSceneName(const Workspace& workspace, const std::string& wanted) {
-    const std::string plain = base::plainFileName(wanted);
-    for (int n = 1;; ++n) {
-        const std::string name = n == 1 ? plain : fmt::format("{} {}", plain, n);
-        if (!base::exists(sceneFile(workspace.folder(), name)) && !workspace.session->isLoaded(name)) return name;
-    }
-}
 
 class Importer {
   public:
@@ -171,7 +164,7 @@ Result<ImportedScene> importScene(Workspace& workspace, edit::Draft& draft, cons
     auto model = readGltf(file, file.parent_path());
     if (!model) return tl::unexpected(model.error());
     ImportedScene out;
-    out.scene = freeSceneName(workspace, file.stem().string());
+    out.scene = edit::freeSceneName(*workspace.session, file.stem().string());
     Importer importer(workspace, draft, *model, out.scene, out);
     try {
         importer.run();
@@ -185,7 +178,7 @@ Result<ImportedScene> importScene(Workspace& workspace, edit::Draft& draft, cons
     model::Scene scene = edit::buildScene(out.scene, session.project().names, session.library(), importer.settings,
                                           importer.objects, unseen);
     out.objects = scene.objectCount();
-    session.adoptScene(std::move(scene));
+    if (Status added = edit::addScene(draft, out.scene, scene); !added) return tl::unexpected(added.error());
     return out;
 }
 

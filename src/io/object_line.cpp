@@ -350,6 +350,10 @@ ObjectLineReader::Header ObjectLineReader::readHeader(std::string_view line, mod
             m.vector(key, value, out.skyColour, 3);
         else if (key == "ground")
             m.vector(key, value, out.groundColour, 3);
+        else if (key == "haze")
+            m.number(key, value, 0, 1e6, out.hazeMetres);
+        else if (key == "notes")
+            m.text(key, value, out.notes);
         else if (key == "views")
             readList(m, key, value, out.bookmarks, readBookmark);
         else if (key == "selections")

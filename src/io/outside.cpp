@@ -60,8 +60,8 @@ void findNew(Workspace& workspace, std::vector<OutsideChange>& changes) {
     for (const std::string& document : parsed->project.dataDocuments)
         add(document, dataFile(workspace.folder(), document), {});
     for (const auto& [prefab, file] : parsed->prefabFiles) add(model::definitionKey(prefab), file, prefab);
-    const auto& scenes = session.project().sceneNames;
-    for (const std::string& scene : parsed->project.sceneNames)
+    const auto& scenes = session.project().sceneFiles;
+    for (const std::string& scene : parsed->project.sceneFiles)
         if (std::find(scenes.begin(), scenes.end(), scene) == scenes.end())
             add(scene, sceneFile(workspace.folder(), scene), {});
 }
@@ -128,8 +128,6 @@ Status readTheirs(Workspace& workspace, std::span<const OutsideChange> changes) 
         if (change.what == What::New)
             if (Status taken = session.takeNewDocument(change.document); !taken) return taken;
         stamp(workspace, change.document, change.file);
-        if (change.document == model::data::kItems)
-            if (auto parsed = readProject(workspace.folder())) session.takeFacts(parsed->project);
     }
     return {};
 }

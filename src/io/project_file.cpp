@@ -27,42 +27,6 @@ std::string withoutEnding(const fs::path& file, std::string_view ending) {
     return name;
 }
 
-/// Reads members of one file's object, noting what is not as expected.
-struct Reader {
-    const std::string& file;
-    std::vector<Damage>& damage;
-
-    void text(const Json& object, const char* key, std::string& out) const {
-        auto place = object.find(key);
-        if (place == object.end()) return;
-        if (place->is_string())
-            out = place->get<std::string>();
-        else
-            damage.push_back({file, 0, key, fmt::format("Is {}; text was expected.", place->type_name())});
-    }
-    void number(const Json& object, const char* key, double low, double high, double& out) const {
-        auto place = object.find(key);
-        if (place == object.end()) return;
-        const bool usable = place->is_number() && place->get<double>() >= low && place->get<double>() <= high;
-        if (usable)
-            out = place->get<double>();
-        else
-            damage.push_back(
-                {file, 0, key, fmt::format("Is {}; a number from {} to {} was expected.", toText(*place), low, high)});
-    }
-};
-
-void readWalker(const Reader& read, const Json& walker, model::Walker& out) {
-    if (!walker.is_object())
-        return read.damage.push_back(
-            {read.file, 0, "walker", "Is no object; eyeHeight, stepHeight, slope were expected."});
-    read.number(walker, "eyeHeight", 0.1, 100, out.eyeHeight);
-    read.number(walker, "stepHeight", 0, 100, out.stepHeight);
-    read.number(walker, "slope", 0, 89, out.slopeDegrees);
-    read.number(walker, "radius", 0.01, 100, out.radius);
-    read.number(walker, "speed", 0.01, 1000, out.metresPerSecond);
-}
-
 /// Which prefab each file holds; the rest of them is read when the project's history is known.
 void findPrefabs(const fs::path& folder, ParsedProject& parsed) {
     for (const std::string& name : namesIn(folder, "prefabs", kPrefabEnding, parsed.damage)) {
@@ -101,6 +65,20 @@ std::string prefabNameOf(const fs::path& file) {
 
 fs::path sceneFile(const fs::path& folder, const std::string& scene) {
     return folder / "scenes" / (scene + std::string(kSceneEnding));
+}
+
+fs::path removedScene(const fs::path& folder, const std::string& scene) {
+    return folder / ".mellow" / "removed-scenes" / (scene + std::string(kSceneEnding));
+}
+
+std::vector<std::string> sceneNamesIn(const fs::path& folder, std::vector<Damage>& damage) {
+    std::vector<std::string> names = namesIn(folder, "scenes", kSceneEnding, damage);
+    std::vector<Damage> unheard;
+    const auto waiting = namesIn(folder, ".mellow/removed-scenes", kSceneEnding, unheard);
+    names.insert(names.end(), waiting.begin(), waiting.end());
+    std::sort(names.begin(), names.end());
+    names.erase(std::unique(names.begin(), names.end()), names.end());
+    return names;
 }
 
 Result<model::Kind> parseKind(std::string_view text, const std::string& file, std::vector<Damage>& damage) {
@@ -144,38 +122,25 @@ Result<ParsedProject> readProject(const fs::path& path) {
     ParsedProject parsed;
     model::Project& project = parsed.project;
     const std::string fileName = file.string();
-    const Reader read{fileName, parsed.damage};
     project.folder = folder;
-    project.name = folder.filename().string();
-    read.text(*json, "name", project.name);
-    read.text(*json, "firstScene", project.firstScene);
-    if (auto walker = json->find("walker"); walker != json->end()) readWalker(read, *walker, project.walker);
-    Json unknown = *json;
-    for (const char* key : {"format", "version", "name", "firstScene", "items", "walker"}) unknown.erase(key);
-    if (!unknown.empty()) project.unknownKeys = toText(unknown);
+    std::vector<std::string> problems;
+    static_cast<model::ProjectFacts&>(project) = model::factsFrom(toValues(*json), problems);
+    if (project.name.empty()) project.name = folder.filename().string();
+    for (std::string& problem : problems) parsed.damage.push_back(damageOf(fileName, std::move(problem)));
 
     project.dataDocuments = dataDocuments(folder, parsed.damage);
-    project.sceneNames = namesIn(folder, "scenes", kSceneEnding, parsed.damage);
+    project.sceneFiles = sceneNamesIn(folder, parsed.damage);
+    for (const std::string& name : project.sceneFiles)
+        if (base::exists(sceneFile(folder, name))) project.sceneNames.push_back(name);
     findPrefabs(folder, parsed);
     return parsed;
 }
 
-std::string formatProject(const model::Project& project, const std::vector<ItemEntry>& items) {
-    Json json = {
-        {"format", "mellow-project"}, {"version", 1}, {"name", project.name}, {"firstScene", project.firstScene}};
-    for (const ItemEntry& item : items) {
-        std::string text;
-        appendJson(text, toValues(item));
-        json["items"][item.name] = Json::parse(text);
-    }
-    if (const model::Walker& w = project.walker; w != model::Walker{})
-        json["walker"] = {{"eyeHeight", w.eyeHeight},
-                          {"stepHeight", w.stepHeight},
-                          {"slope", w.slopeDegrees},
-                          {"radius", w.radius},
-                          {"speed", w.metresPerSecond}};
-    if (!project.unknownKeys.empty()) json.update(Json::parse(project.unknownKeys));
-    return toText(json, 2) + "\n";
+std::string formatProject(const model::ProjectFacts& facts, const std::vector<ItemEntry>& items) {
+    model::DataEntries entries;
+    model::putFacts(entries[""], facts);
+    for (const ItemEntry& item : items) entries[item.name] = toValues(item);
+    return formatData(model::data::kItems, entries, {});
 }
 
 }  // namespace io

@@ -22,7 +22,7 @@ struct ParsedProject {
 /// version).
 base::Result<ParsedProject> readProject(const std::filesystem::path& path);
 
-std::string formatProject(const model::Project& project, const std::vector<ItemEntry>& items);
+std::string formatProject(const model::ProjectFacts& facts, const std::vector<ItemEntry>& items);
 std::string formatKind(const model::Kind& kind);
 base::Result<model::Kind> parseKind(std::string_view text, const std::string& file, std::vector<Damage>& damage);
 
@@ -30,5 +30,9 @@ base::Result<model::Kind> parseKind(std::string_view text, const std::string& fi
 std::filesystem::path prefabFile(const std::filesystem::path& folder, const std::string& name);
 std::string prefabNameOf(const std::filesystem::path& file);
 std::filesystem::path sceneFile(const std::filesystem::path& folder, const std::string& scene);
+/// Where the file of a scene that was deleted waits, in case that is taken back.
+std::filesystem::path removedScene(const std::filesystem::path& folder, const std::string& scene);
+/// The scenes that have a file, be it one that waits.
+std::vector<std::string> sceneNamesIn(const std::filesystem::path& folder, std::vector<Damage>& damage);
 
 }  // namespace io

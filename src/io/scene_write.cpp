@@ -272,6 +272,11 @@ std::string headerLine(const model::SceneSettings& s, base::ObjectId prefab) {
     };
     vec(",\"sky\":", s.skyColour, usual.skyColour);
     vec(",\"ground\":", s.groundColour, usual.groundColour);
+    if (s.hazeMetres != 0) {
+        out += ",\"haze\":";
+        appendShortest(out, s.hazeMetres);
+    }
+    if (!s.notes.empty()) appendText(out, ",\"notes\":", s.notes);
     if (s.viewFrom != usual.viewFrom || s.viewTo != usual.viewTo || !s.unknownViewKeys.empty()) {
         out += ",\"view\":{\"from\":";
         appendVec(out, s.viewFrom);

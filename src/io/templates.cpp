@@ -5,6 +5,7 @@
 #include <algorithm>
 
 #include "base/text.h"
+#include "edit/scene_list.h"
 #include "io/gltf_out.h"
 #include "io/names.h"
 #include "io/scene_file.h"
@@ -146,38 +147,27 @@ Status createProject(const fs::path& folder, const std::string& templateName, st
     return {};
 }
 
-Status createScene(Workspace& workspace, const std::string& name, const std::string& templateName) {
+namespace {
+
+Status addGround(Workspace& workspace, edit::Draft& draft) {
+    if (auto item = addModel(workspace, draft, kGroundItem, groundSlab()); !item) return tl::unexpected(item.error());
+    const std::string key = kGroundItem;
+    const std::optional<model::ValueMap> said = toValues(ItemEntry{key, "Ground slab", "Ground", "Structure"});
+    return draft.setEntries(std::string(model::data::kItems), {&key, 1}, {&said, 1});
+}
+
+}  // namespace
+
+Status createScene(Workspace& workspace, edit::Draft& draft, const std::string& name, const std::string& templateName) {
     edit::Session& session = *workspace.session;
-    if (!session.readOnlyReason().empty()) return fail(ErrorCode::Refused, session.readOnlyReason());
+    if (!draft.state()) return draft.state();
     if (!isKnown(templateName)) return tl::unexpected(unknownTemplate(templateName));
-    if (!base::isPlainFileName(name))
-        return fail(
-            ErrorCode::BadInput,
-            fmt::format("“{}” cannot be a scene's name: letters, digits, spaces, dots, dashes and underscores can.",
-                        name));
-    if (base::exists(sceneFile(workspace.folder(), name)))
-        return fail(ErrorCode::BadInput, fmt::format("There is a scene {} already.", name));
-    if (templateName == "ground" && session.library().item(session.intern(kGroundItem)) == nullptr) {
-        const fs::path file = workspace.folder() / "items" / (std::string(kGroundItem) + ".glb");
-        if (Status written = base::writeFileWhole(file, glbOf(groundSlab(), kGroundItem)); !written) return written;
-        model::Item item;
-        item.name = kGroundItem;
-        item.label = "Ground slab";
-        item.category = "Ground";
-        item.kind = "Structure";
-        auto mesh = std::make_shared<const shape::Mesh>(groundSlab());
-        measure(item, *mesh);
-        workspace.meshes[session.intern(kGroundItem)] = mesh;
-        session.putItem(std::move(item));
-    }
+    if (Status usable = edit::usableSceneName(session, name); !usable) return usable;
+    if (templateName == "ground" && session.library().item(session.intern(kGroundItem)) == nullptr)
+        if (Status added = addGround(workspace, draft); !added) return added;
     auto parsed =
         parseScene(name, sceneText(templateName, session.random()), name, session.project().names, session.library());
-    if (!parsed) return tl::unexpected(parsed.error());
-    auto prepared = prepareSave(
-        {parsed->scene, workspace.folder(), sceneFile(workspace.folder(), name), session.history().present()});
-    if (!prepared) return tl::unexpected(prepared.error());
-    session.adoptScene(std::move(parsed->scene));
-    return finishSave(workspace, *prepared);
+    return parsed ? edit::addScene(draft, name, parsed->scene) : Status(tl::unexpected(parsed.error()));
 }
 
 }  // namespace io

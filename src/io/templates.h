@@ -20,7 +20,8 @@ const std::vector<Template>& templates();
 /// not empty), Io.
 base::Status createProject(const std::filesystem::path& folder, const std::string& templateName, std::uint64_t seed);
 
-/// Adds a scene to an open project, with its file. Errors: as saveSceneAs; unknown template.
-base::Status createScene(Workspace& workspace, const std::string& name, const std::string& templateName);
+/// Adds a scene to an open project, within the draft's step. Errors: as edit::addScene; unknown template.
+base::Status createScene(Workspace& workspace, edit::Draft& draft, const std::string& name,
+                         const std::string& templateName);
 
 }  // namespace io

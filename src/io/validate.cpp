@@ -109,7 +109,11 @@ std::vector<std::string> problemsOf(const std::string& document, const model::Da
         const model::Kind kind = model::kindFrom(head->second, problems);
         (void)readFacets(kind.facetValues, problems);
     } else if (document == data::kItems) {
-        for (const auto& [name, values] : entries) (void)itemEntryFrom(name, values, problems);
+        for (const auto& [name, values] : entries)
+            if (name.empty())
+                (void)model::factsFrom(values, problems);
+            else
+                (void)itemEntryFrom(name, values, problems);
     } else if (document == data::kChecks) {
         (void)check::settingsFrom(entries, check::builtInRules(), problems);
     } else {

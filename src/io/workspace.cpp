@@ -34,6 +34,14 @@ void takeAdded(Workspace& workspace, model::Project& project, const model::DataE
         takeItems(workspace, project, workspace.session->entries(std::string(model::data::kItems)), problems);
 }
 
+void takeFacts(model::Project& project, const model::DataEntries& entries) {
+    const auto head = entries.find("");
+    if (head == entries.end()) return;
+    std::vector<std::string> told;  // when the project was read
+    static_cast<model::ProjectFacts&>(project) = model::factsFrom(head->second, told);
+    if (project.name.empty()) project.name = project.folder.filename().string();
+}
+
 /// Brings the library in line with a document of project data; what is wrong in it is damage.
 void takeData(Workspace& workspace, model::Project& project, const std::string& document,
               const model::DataEntries& entries) {
@@ -42,7 +50,10 @@ void takeData(Workspace& workspace, model::Project& project, const std::string& 
     if (!model::data::recordsIn(document).empty()) takeRecords(project, document, entries, problems);
     if (document == model::data::kSurfaces) takeSurfaces(project, entries, problems);
     if (document == model::data::kChecks) (void)check::settingsFrom(entries, check::builtInRules(), problems);
-    if (document == model::data::kItems) takeItems(workspace, project, entries, problems);
+    if (document == model::data::kItems) {
+        takeFacts(project, entries);
+        takeItems(workspace, project, entries, problems);
+    }
     if (document == model::data::kAdded) takeAdded(workspace, project, entries, problems);
     if (workspace.session) return;  // edited here: the verbs have looked
     for (std::string& problem : problems)
@@ -143,6 +154,9 @@ Result<fs::path> documentFile(const Workspace& workspace, const model::Project& 
                     fmt::format("“{}” cannot be the name of a scene.", base::forTerminal(document)));
     fs::path file =
         model::data::isData(document) ? dataFile(project.folder, document) : sceneFile(project.folder, document);
+    if (const fs::path waits = removedScene(project.folder, document);
+        !model::data::isData(document) && !base::exists(file) && base::exists(waits))
+        file = waits;
     if (const base::ObjectId prefab = model::prefabOf(document)) {
         const auto place = workspace.prefabFiles.find(prefab);
         if (place == workspace.prefabFiles.end()) return fs::path();

@@ -77,6 +77,7 @@ struct SaveJob {
     std::filesystem::path folder;
     std::filesystem::path held;  ///< its file until now; empty: it has none
     edit::StepId step = edit::kRoot;
+    bool isGone = false;  ///< a scene that is not there at present: its file goes
 };
 /// Errors: those of loading it.
 base::Result<SaveJob> saveJob(Workspace& workspace, const std::string& document);
@@ -97,9 +98,6 @@ base::Result<PreparedSave> prepareSave(const SaveJob& job);
 base::Status finishSave(Workspace& workspace, const PreparedSave& prepared);
 /// Both. `scene` may be any document.
 base::Status saveScene(Workspace& workspace, const std::string& scene);
-/// Saves a copy under another name and leaves the original as it is. Errors: also a name in use, or unusable.
-base::Status saveSceneAs(Workspace& workspace, const std::string& scene, const std::string& newName);
-
 /// Makes a mesh an item of the project, within the draft's step; its file comes with Save. Errors: a name that cannot
 /// be or is in use; Io.
 base::Result<model::Item> addModel(Workspace& workspace, edit::Draft& draft, const std::string& name, shape::Mesh mesh);

@@ -83,6 +83,7 @@ void label(model::Item& item, const std::string& name, const ItemEntry* entry) {
     item.category = entry != nullptr && !entry->category.empty() ? entry->category : "Models";
     item.kind = entry != nullptr ? entry->kind : "";
     item.collision = entry != nullptr ? entry->collision : model::CollisionShape::Mesh;
+    item.offered = entry == nullptr || entry->offered;
 }
 
 model::Item itemOf(const std::string& name, const ItemEntry* entry, const Result<ImportedModel>& model) {
@@ -152,6 +153,7 @@ void takeItems(Workspace& workspace, model::Project& project, const model::DataE
                std::vector<std::string>& problems) {
     std::unordered_set<base::Name> named;
     for (const auto& [name, values] : entries) {
+        if (name.empty()) continue;  // what is said of the whole
         if (!base::isFileName(name)) {
             problems.push_back(fmt::format("items: “{}” cannot be the name of a file.", base::forTerminal(name)));
             continue;

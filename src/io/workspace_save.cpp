@@ -42,7 +42,10 @@ Result<SaveJob> saveJob(Workspace& workspace, const std::string& document) {
     if (!open) return tl::unexpected(open.error());
     auto held = documentFile(workspace, workspace.session->project(), document);
     if (!held) return tl::unexpected(held.error());
-    return SaveJob{**open, workspace.folder(), *held, workspace.session->history().present()};
+    const auto& names = workspace.session->project().sceneNames;
+    const bool isScene = !model::data::isData(document) && !model::prefabOf(document);
+    return SaveJob{**open, workspace.folder(), *held, workspace.session->history().present(),
+                   isScene && std::find(names.begin(), names.end(), document) == names.end()};
 }
 
 Result<PreparedSave> prepareSave(const SaveJob& job) {
@@ -62,6 +65,7 @@ Result<PreparedSave> prepareSave(const SaveJob& job) {
         if (!job.snapshot.settings().prefab) return save;
         save.target = prefabFile(job.folder, job.snapshot.settings().prefab->name);
     } else {
+        if (job.isGone) return save;
         save.target = sceneFile(job.folder, save.scene);
     }
     return writeBeside(std::move(save), job.folder, formatScene(job.snapshot));
@@ -96,6 +100,30 @@ Status movePrefabFile(Workspace& workspace, base::ObjectId prefab, const fs::pat
     return {};
 }
 
+/// Files of scenes that are deleted wait beside the ledger; those that are back return.
+Status moveSceneFiles(Workspace& workspace) {
+    const fs::path& folder = workspace.folder();
+    auto move = [&](const fs::path& from, const fs::path& to) -> Status {
+        for (const fs::path& one : {from, to})
+            if (auto within = base::inside(folder, one.lexically_relative(folder)); !within)
+                return tl::unexpected(within.error());
+        if (Status made = base::makeFolder(to.parent_path()); !made) return made;
+        return base::renameFile(from, to);
+    };
+    for (const model::SceneEntry& entry : workspace.session->project().scenes) {
+        if (!base::isFileName(entry.name)) continue;
+        const fs::path file = sceneFile(folder, entry.name), waits = removedScene(folder, entry.name);
+        if (entry.gone && base::exists(file) && !base::exists(waits))  // else it is a file of others
+            if (Status moved = move(file, waits); !moved) return moved;
+        if (!entry.gone && base::exists(waits) && !base::exists(file))
+            if (Status moved = move(waits, file); !moved) return moved;
+    }
+    for (const std::string& scene : workspace.session->project().sceneNames)
+        if (base::exists(removedScene(folder, scene)) && !base::exists(sceneFile(folder, scene)))
+            if (Status moved = move(removedScene(folder, scene), sceneFile(folder, scene)); !moved) return moved;
+    return {};
+}
+
 /// A damaged file is kept under a name of its own.
 Status keepDamaged(const fs::path& file) {
     auto bytes = base::readFile(file);
@@ -121,12 +149,17 @@ Status refuseIfChanged(const Workspace& workspace, const PreparedSave& save) {
 Status moveWhatBelongs(Workspace& workspace, const PreparedSave& save) {
     if (const base::ObjectId prefab = model::prefabOf(save.scene))
         return movePrefabFile(workspace, prefab, save.target);
-    if (save.scene == model::data::kItems) return moveItemModels(workspace);
+    if (save.scene == model::data::kItems) {
+        if (Status moved = moveItemModels(workspace); !moved) return moved;
+        return moveSceneFiles(workspace);
+    }
     if (save.scene == model::data::kAdded)
         if (Status placed = placeAdded(workspace.folder(), workspace.session->entries(save.scene)); !placed)
             return placed;
-    if (!save.target.empty() || !model::data::isData(save.scene)) return {};
-    return base::removeFile(dataFile(workspace.folder(), save.scene));
+    if (!save.target.empty()) return {};
+    if (model::data::isData(save.scene)) return base::removeFile(dataFile(workspace.folder(), save.scene));
+    if (Status gone = base::removeFile(removedScene(workspace.folder(), save.scene)); !gone) return gone;
+    return base::removeFile(sceneFile(workspace.folder(), save.scene));
 }
 
 }  // namespace
@@ -147,11 +180,16 @@ Status finishSave(Workspace& workspace, const PreparedSave& save) {
     }
     if (!save.target.empty()) {
         if (Status placed = base::putInPlace(save.part, save.target); !placed) return placed;
+        if (!model::data::isData(save.scene) && !model::prefabOf(save.scene))
+            (void)base::removeFile(removedScene(workspace.folder(), save.scene));  // what it was when it was deleted
         stamp(workspace, save.scene, save.target);
     }
     workspace.damagedScenes.erase(save.scene);
     workspace.mine.erase(save.scene);
-    return session.markSaved(save.scene, save.step, save.packed);
+    Status marked = session.markSaved(save.scene, save.step, save.packed);
+    std::vector<Damage> ignored;
+    session.takeSceneFiles(sceneNamesIn(workspace.folder(), ignored));
+    return marked;
 }
 
 Status saveScene(Workspace& workspace, const std::string& scene) {
@@ -159,25 +197,6 @@ Status saveScene(Workspace& workspace, const std::string& scene) {
     if (!job) return tl::unexpected(job.error());
     auto prepared = prepareSave(*job);
     if (!prepared) return tl::unexpected(prepared.error());
-    return finishSave(workspace, *prepared);
-}
-
-Status saveSceneAs(Workspace& workspace, const std::string& scene, const std::string& newName) {
-    edit::Session& session = *workspace.session;
-    if (!base::isPlainFileName(newName))
-        return fail(
-            ErrorCode::BadInput,
-            fmt::format("“{}” cannot be a scene's name: letters, digits, spaces, dots, dashes and underscores can.",
-                        newName));
-    const fs::path target = sceneFile(workspace.folder(), newName);
-    if (base::exists(target)) return fail(ErrorCode::BadInput, fmt::format("There is a scene {} already.", newName));
-    auto open = session.scene(scene);
-    if (!open) return tl::unexpected(open.error());
-    auto copy = parseScene(newName, formatScene(**open), newName, session.project().names, session.library());
-    if (!copy) return tl::unexpected(copy.error());
-    auto prepared = prepareSave({copy->scene, workspace.folder(), target, session.history().present()});
-    if (!prepared) return tl::unexpected(prepared.error());
-    session.adoptScene(std::move(copy->scene));
     return finishSave(workspace, *prepared);
 }
 

@@ -25,6 +25,7 @@ struct Item {
     std::string category;  ///< where the Stock lists it
     std::string kind;      ///< what placed objects become
     CollisionShape collision = CollisionShape::Mesh;
+    bool offered = true;  ///< in the Stock; else it stays in scenes, and is placed no more
     std::string problem;  ///< why its model could not be read; empty when it could
     base::Aabb bounds;    ///< of its mesh, own axes, metres; empty without a mesh
     std::size_t triangles = 0;

@@ -97,6 +97,8 @@ struct SceneSettings {
     double sunStrength = 1.0;
     base::Vec3 skyColour{0.62, 0.72, 0.80};
     base::Vec3 groundColour{0.36, 0.38, 0.30};
+    double hazeMetres = 0;                 ///< how far off two thirds of a thing are lost in it; 0: the usual
+    std::string notes;                     ///< what there is to know of the scene, for people
     base::Vec3 viewFrom{14.0, 9.0, 18.0};  ///< where the first view stands
     base::Vec3 viewTo{0.0, 1.0, 0.0};      ///< what it looks at
     std::vector<Bookmark> bookmarks;       ///< in the order they are listed

@@ -1,4 +1,5 @@
 #include "ops/items.h"
+#include "model/facet_builder.h"
 #include "ops/names.h"
 
 #include <fmt/format.h>
@@ -31,16 +32,57 @@ Status setEntry(edit::Draft& draft, Name item, model::ValueMap entry) {
 
 }  // namespace
 
-Status renameItem(edit::Draft& draft, Name item, std::string label, std::string category) {
+const model::Fields& itemFields() {
+    static const model::Fields fields = [] {
+        model::FieldsOf<ItemFacts> f;
+        f.text("label", "Name", &ItemFacts::label);
+        f.text("folder", "Folder", &ItemFacts::folder).property.help = "Where the Stock lists it; a new name makes one";
+        f.text("kind", "Kind", &ItemFacts::kind).property.help =
+            "What an object is that is placed of it; empty: of none";
+        f.word("collision", "Collision", &ItemFacts::collision, {"mesh", "box", "none"}).property.help =
+            "What bumps into others: its mesh, the box round it, or nothing";
+        f.flag("offered", "For use", &ItemFacts::offered).property.help =
+            "Off: it stays where it is placed, and the Stock offers it no more";
+        return f.done();
+    }();
+    return fields;
+}
+
+ItemFacts factsOf(const model::Item& item) {
+    return {item.label, item.category, item.kind, item.collision, item.offered};
+}
+
+Status setItem(edit::Draft& draft, Name item, const ItemFacts& facts) {
     if (!draft.state()) return draft.state();
     auto entry = entryOf(draft, item);
     if (!entry) return tl::unexpected(entry.error());
-    for (const std::string& text : {label, category})
+    for (const std::string& text : {facts.label, facts.folder})
         if (text.empty() || text.size() > 200)
             return fail(ErrorCode::BadInput, "An item's name and its folder are not empty and at most 200 bytes long.");
-    model::setValue(*entry, "label", {label});
-    model::setValue(*entry, "category", {category});
+    if (!facts.kind.empty() && draft.session().library().kindNamed(facts.kind) == nullptr)
+        return fail(ErrorCode::NotFound, fmt::format("There is no kind “{}”.", facts.kind));
+    model::setValue(*entry, "label", {facts.label});
+    model::setValue(*entry, "category", {facts.folder});
+    // What is usual is left out.
+    auto put = [&](const char* key, bool usual, model::Value value) {
+        if (usual)
+            model::eraseValue(*entry, key);
+        else
+            model::setValue(*entry, key, std::move(value));
+    };
+    put("kind", facts.kind.empty(), {facts.kind});
+    const model::Value shape = *itemFields().find("collision")->get(&facts);
+    put("collision", facts.collision == model::CollisionShape::Mesh, shape);
+    put("offered", facts.offered, {false});
     return setEntry(draft, item, std::move(*entry));
+}
+
+Status renameItem(edit::Draft& draft, Name item, std::string label, std::string category) {
+    const model::Item* known = draft.session().library().item(item);
+    ItemFacts facts = known != nullptr ? factsOf(*known) : ItemFacts{};
+    facts.label = std::move(label);
+    facts.folder = std::move(category);
+    return setItem(draft, item, facts);
 }
 
 Status deleteItem(edit::Draft& draft, Name item, const DeleteItem& how) {

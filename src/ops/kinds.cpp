@@ -1,5 +1,8 @@
 #include "ops/kinds.h"
 
+#include "base/files.h"
+#include "base/text.h"
+
 #include <fmt/format.h>
 
 #include <algorithm>
@@ -365,7 +368,7 @@ Status renameKind(edit::Draft& draft, std::string kind, std::string name) {
     std::vector<std::string> keys;
     std::vector<std::optional<ValueMap>> values;
     for (const auto& [key, entry] : session.entries(items)) {
-        if (model::textOf(entry, "kind") != kind) continue;
+        if (key.empty() || model::textOf(entry, "kind") != kind) continue;
         ValueMap after = entry;
         model::setValue(after, "kind", {name});
         keys.push_back(key);
@@ -396,6 +399,39 @@ Status removeKind(edit::Draft& draft, std::string kind) {
             return fail(ErrorCode::Refused,
                         fmt::format("{} inherits from {}, which therefore stays.", other.name, kind));
     return writeKind(draft, known->document, std::nullopt);
+}
+
+Result<std::size_t> changeKind(edit::Draft& draft, std::span<const ObjectId> ids, std::string kind) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    const Kind* becomes = kind.empty() ? nullptr : draft.session().library().kindNamed(kind);
+    if (!kind.empty() && becomes == nullptr) return tl::unexpected(noKind(kind).error());
+    std::size_t aside = 0;
+    for (const ObjectId id : ids) {
+        const Slot s = draft.scene().find(id);
+        if (s == kNoSlot) return tl::unexpected(edit::Draft::noObject(id).error());
+        const auto& detail = draft.scene().detail(s);
+        if (detail && becomes != nullptr) aside += setAside(*becomes, detail->properties).size();
+    }
+    const std::vector<base::Name> names(ids.size(), draft.session().intern(kind));
+    if (Status done = draft.setLabels(model::LabelField::Kind, ids, names); !done) return tl::unexpected(done.error());
+    return aside;
+}
+
+Result<std::string> putInStock(edit::Draft& draft, const std::string& kind) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    const Kind* known = draft.session().library().kindNamed(kind);
+    if (known == nullptr) return tl::unexpected(noKind(kind).error());
+    const std::string stem = base::plainFileName(base::lowered(kind));
+    const auto& entries = draft.session().entries(std::string(model::data::kItems));
+    std::string key = stem;
+    for (int n = 2; entries.contains(key) || draft.session().library().item(draft.session().intern(key)) != nullptr;
+         ++n)
+        key = fmt::format("{} {}", stem, n);
+    const std::optional<ValueMap> said =
+        ValueMap{{"label", {kind}}, {"category", {known->category.empty() ? kind : known->category}}, {"kind", {kind}}};
+    if (Status done = draft.setEntries(std::string(model::data::kItems), {&key, 1}, {&said, 1}); !done)
+        return tl::unexpected(done.error());
+    return key;
 }
 
 ValueMap setAside(const Kind& kind, const ValueMap& values) {

@@ -35,6 +35,13 @@ base::Result<std::vector<Use>> kindUses(edit::Session& session, const std::strin
 /// Objects stay, of a kind that is not there. Errors: NotFound; Refused while others inherit from it.
 base::Status removeKind(edit::Draft& draft, std::string kind);
 
+/// Objects become of another kind (empty: of none). Values that it takes stay; the others stay with them by name, set
+/// aside; gives how many those are. Errors: NotFound.
+base::Result<std::size_t> changeKind(edit::Draft& draft, std::span<const base::ObjectId> ids, std::string kind);
+/// The kind can be placed: an item without a model, in the Stock's folder that the kind names. Gives its key. Errors:
+/// NotFound.
+base::Result<std::string> putInStock(edit::Draft& draft, const std::string& kind);
+
 /// Values of an object that its kind does not take: of a property that went, or that was of another type.
 model::ValueMap setAside(const model::Kind& kind, const model::ValueMap& values);
 

@@ -344,7 +344,8 @@ class WindowScriptTest : public WindowFixture {
         QCOMPARE(bytes(), before);
     }
     void severalScenesAreOneStep() {
-        QVERIFY(io::createScene(editor_->workspace(), "second", "empty"));
+        QVERIFY(editor_->run(
+            "New scene", [&](edit::Draft& d) { return io::createScene(editor_->workspace(), d, "second", "empty"); }));
         app::ScriptJob job;
         job.name = "Both";
         job.source = {"both.lua", "place(\"bollard\", vec(0, 0, 0)) say(sceneName())", {}};

@@ -133,6 +133,10 @@ model::DetailPtr detail(int version, base::NameTable& names, bool isInstance) {
 model::SetSettings settings(int version, ObjectId one, ObjectId two) {
     auto before = std::make_shared<model::SceneSettings>(), after = std::make_shared<model::SceneSettings>();
     after->sunStrength = 1.5;
+    if (version > 9) {
+        after->hazeMetres = 300;
+        after->notes = "The basin before the flood.";
+    }
     after->unknownKeys = "\"fog\":1";
     if (version >= 3) {
         after->bookmarks = {{"Quay", {1, 2, 3}, {}, 12, {}}};

@@ -98,27 +98,14 @@ class WorkspaceTest : public QObject {
     }
     void newScenesHaveWhatASceneNeeds() {
         test::TestProject p;
-        QVERIFY(io::createScene(p.workspace(), "second", "ground").has_value());
+        QVERIFY(test::createScene(p, "second", "ground"));
         auto scene = p.session().scene("second");
         QVERIFY(scene.has_value());
         QCOMPARE((*scene)->objectCount(), std::size_t{3});
         QVERIFY(!(*scene)->subtreeBounds(model::kNoSlot).empty());
-        QVERIFY(fs::exists(p.folder() / "scenes" / "second.scene.jsonl"));
-        QVERIFY(!io::createScene(p.workspace(), "second", "ground"));
-        QVERIFY(!io::createScene(p.workspace(), "third", "no such"));
-        QVERIFY(!io::createScene(p.workspace(), "../out", "ground"));
-    }
-    void savingAsLeavesTheOriginal() {
-        test::TestProject p;
-        p.add("Bench");
-        const std::string before = test::fileBytes(p.scenePath());
-        QVERIFY(io::saveSceneAs(p.workspace(), "first", "copy").has_value());
-        QCOMPARE(test::fileBytes(p.scenePath()), before);
-        auto copy = p.session().scene("copy");
-        QVERIFY(copy.has_value());
-        QCOMPARE((*copy)->objectCount(), std::size_t{1});
-        QVERIFY(!p.session().isUnsaved("copy"));
-        QVERIFY(p.session().isUnsaved("first"));
+        QVERIFY(!test::createScene(p, "second", "ground"));
+        QVERIFY(!test::createScene(p, "third", "no such"));
+        QVERIFY(!test::createScene(p, "../out", "ground"));
     }
     void importingIsAStepAndSaveBringsTheFileAndTakesItAwayAgain() {
         test::TestProject p;

@@ -54,7 +54,7 @@ class FreeNamesTest : public QObject {
     void eachSceneHasItsOwn() {
         test::TestProject p;
         p.add("Post 7");
-        QVERIFY(io::createScene(p.workspace(), "second", "empty").has_value());
+        QVERIFY(test::createScene(p, "second", "empty"));
         edit::Draft draft(p.session(), "first", "Both");
         QCOMPARE(draft.freeNames().next("Post"), std::string("Post 8"));
         QVERIFY(draft.turnTo("second"));

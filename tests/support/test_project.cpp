@@ -75,6 +75,12 @@ base::Result<model::Item> asStep(TestProject& project, const Verb& verb) {
 
 }  // namespace
 
+base::Status createScene(TestProject& p, const std::string& name, const std::string& templateName) {
+    edit::Draft draft(p.session(), "first", "New scene " + name);
+    if (base::Status made = io::createScene(p.workspace(), draft, name, templateName); !made) return made;
+    auto step = draft.commit();
+    return step ? base::Status{} : base::Status(tl::unexpected(step.error()));
+}
 base::Result<model::Item> importModel(TestProject& p, const fs::path& file) {
     return asStep(p, [&](edit::Draft& draft) { return io::importModel(p.workspace(), draft, file); });
 }

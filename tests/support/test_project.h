@@ -47,6 +47,8 @@ class TestProject {
     std::uint64_t opened_ = 1;
 };
 
+/// Makes a scene from a template, as a step of its own.
+base::Status createScene(TestProject& project, const std::string& name, const std::string& templateName);
 /// Imports a model, or adds a mesh, as a step of its own.
 base::Result<model::Item> importModel(TestProject& project, const std::filesystem::path& file);
 base::Result<model::Item> addModel(TestProject& project, const std::string& name, const shape::Mesh& mesh);

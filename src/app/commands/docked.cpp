@@ -1,8 +1,11 @@
 #include "app/commands/docked.h"
 
+#include "app/dialogs/item_card.h"
 #include "app/dialogs/kinds_window.h"
 #include "app/dialogs/records_window.h"
+#include "app/panels/stock_panel.h"
 #include "app/shell/main_window.h"
+#include "app/view/panes.h"
 #include "app/view/view_widget.h"
 
 namespace app {
@@ -32,7 +35,13 @@ Content& openDocked(Shell& shell, const char* name, const QString& title) {
 }  // namespace
 
 KindsWindow& openKinds(Shell& shell) {
-    return openDocked<KindsWindow>(shell, "kindsDock", Rows::tr("Kinds"));
+    auto& kinds = openDocked<KindsWindow>(shell, "kindsDock", Rows::tr("Kinds"));
+    QObject::disconnect(&kinds, &KindsWindow::stockAsked, &shell.window, nullptr);
+    QObject::connect(&kinds, &KindsWindow::stockAsked, &shell.window, [&shell](const QString& item) {
+        shell.stock.reveal(item);
+        new ItemCard(&shell.panes, shell.editor, {item.toStdString()});
+    });
+    return kinds;
 }
 
 void openRecords(Shell& shell) {

@@ -5,6 +5,7 @@
 #include <QUrl>
 
 #include "app/commands/all.h"
+#include "app/dialogs/item_card.h"
 #include "app/dialogs/popovers.h"
 #include "app/dialogs/prefab_card.h"
 #include "app/dialogs/used_by_popover.h"
@@ -173,6 +174,16 @@ void PrefabCommands::addLibrary() {
         "prefab.move", tr("Move the item to a folder"), tr("Lists it elsewhere in the Stock; nothing loses it"), {},
         [this] { movePrefab(); }, anythingToChange);
     verb(
+        "stock.card", tr("What the item is…"), tr("Its name, folder, kind, collision, and whether it is for use"), {},
+        [this] {
+            const model::Item* item = meantItem();
+            if (item != nullptr && !item->prefab) new ItemCard(&shell_.panes, editor_, {item->name});
+        },
+        [this] {
+            const model::Item* item = canEdit() ? meantItem() : nullptr;
+            return item != nullptr && !item->prefab;
+        });
+    verb(
         "prefab.showFile", tr("Show the item’s file"), tr("Opens its folder in the file manager"), {},
         [this] { showPrefabFile(); }, anything);
     verb(
@@ -196,7 +207,8 @@ void PrefabCommands::addLibrary() {
         m->addSeparator();
         if (model::prefabOf(shell_.stock.current().toStdString()))
             for (const char* id : {"prefab.open", "prefab.swap", "prefab.edition"}) m->addAction(commands_->action(id));
-        for (const char* id : {"prefab.usedBy", "prefab.rename", "prefab.move", "prefab.showFile", "prefab.delete"})
+        for (const char* id :
+             {"stock.card", "prefab.usedBy", "prefab.rename", "prefab.move", "prefab.showFile", "prefab.delete"})
             m->addAction(commands_->action(id));
         commands_->refresh();
     });

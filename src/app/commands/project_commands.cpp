@@ -18,6 +18,11 @@ ProjectCommands::ProjectCommands(Shell& shell) : Rows(shell) {
     verb(
         "project.newScene", tr("New scene…"), tr("Adds a scene from a template"), QKeySequence::New,
         [this] { shell_.window.newScene(); }, edits());
+    verb(
+        "scene.list", tr("Scenes…"), tr("All scenes: order, what they are, rename, delete"),
+        Qt::CTRL | Qt::SHIFT | Qt::Key_L, [this] { shell_.window.showScenes(); }, open());
+    verb("project.start", tr("Start page"), tr("Projects that were open lately, new ones, the demo"), {},
+         [this] { shell_.window.showStart(); });
     verb("project.new", tr("New project…"), tr("Makes a project in a folder of its own"),
          Qt::CTRL | Qt::SHIFT | Qt::Key_N, [this] { shell_.window.newProject(); });
     verb("project.open", tr("Open project…"), tr("Opens a project’s folder"), QKeySequence::Open,
@@ -26,9 +31,8 @@ ProjectCommands::ProjectCommands(Shell& shell) : Rows(shell) {
         "project.save", tr("Save"), tr("Writes the changed scenes to their files"), QKeySequence::Save,
         [this] { shell_.window.save(); }, edits());
     verb(
-        "project.saveAs", tr("Save scene as…"),
-        tr("Writes a copy of this scene under another name and goes on with that"), Qt::CTRL | Qt::SHIFT | Qt::Key_S,
-        [this] { shell_.window.saveAs(); }, edits());
+        "scene.duplicate", tr("Duplicate scene…"), tr("A copy of this scene under another name, which is shown then"),
+        Qt::CTRL | Qt::SHIFT | Qt::Key_S, [this] { shell_.window.duplicateScene(); }, edits());
     verb(
         "project.import", tr("Import models…"), tr("Adds glTF models to the Stock"), Qt::CTRL | Qt::Key_I,
         [this] { shell_.window.importModels(); }, edits());

@@ -25,6 +25,7 @@ class SelectCommands : public Rows {
     void invertSelection();
     void selectAround(bool outward);
     void selectAll();
+    void selectNextOfKind();
     void selectLike(const QString& what, const std::function<bool(model::Slot like, model::Slot other)>& same);
 };
 
@@ -65,6 +66,9 @@ SelectCommands::SelectCommands(Shell& shell) : Rows(shell) {
         },
         selected());
     verb(
+        "select.nextOfKind", tr("Next of this kind"), tr("Selects the next object of the same kind, and shows it"),
+        Qt::ALT | Qt::Key_Down, [this] { selectNextOfKind(); }, selected());
+    verb(
         "edit.sameItem", tr("Select the same item"),
         tr("Everything made of the items in the selection that is neither hidden nor protected"), {},
         [this] {
@@ -92,6 +96,27 @@ SelectCommands::SelectCommands(Shell& shell) : Rows(shell) {
     verb(
         "select.kept", tr("Selections kept…"), tr("Takes one up again, renames or removes it"),
         Qt::CTRL | Qt::SHIFT | Qt::Key_K, [this] { showKept(shell_, ops::Kept::Selections); }, open());
+}
+
+/// In the Roster's order, and round.
+void SelectCommands::selectNextOfKind() {
+    const model::Scene& scene = editor_.scene();
+    const model::Slot from = scene.find(editor_.selection().back());
+    model::Slot first = model::kNoSlot, next = model::kNoSlot;
+    bool passed = false;
+    for (const model::Slot s : scene.subtree(model::kNoSlot)) {
+        if (s == from) {
+            passed = true;
+            continue;
+        }
+        if (scene.kind(s) != scene.kind(from) || !editor_.isPickable(s)) continue;
+        if (first == model::kNoSlot) first = s;
+        if (passed && next == model::kNoSlot) next = s;
+    }
+    const model::Slot to = next != model::kNoSlot ? next : first;
+    if (to == model::kNoSlot) return editor_.say(tr("There is no other of this kind."));
+    editor_.select({scene.id(to)});
+    shell_.panes.active().eye().showSelection();
 }
 
 void SelectCommands::keepSelection() {

@@ -64,6 +64,9 @@ void KindsWindow::makeSide() {
     auto* head = new QHBoxLayout;
     head->addWidget(name_, 1);
     name_->setToolTip(tr("Objects, items and links follow a new name"));
+    head->addWidget(button("kindInStock", tr("In the Stock"),
+                           tr("Makes it something that can be placed; its model or mark is chosen there"),
+                           [this] { putInStock(); }));
     head->addWidget(button("kindDelete", tr("Delete"),
                            tr("Its objects stay, of a kind that is not there; undo brings it back"),
                            [this] { removeSubject(); }));
@@ -93,6 +96,21 @@ void KindsWindow::makeSide() {
     column_->addWidget(report_ = wrapped({}, "quiet"));
     report_->setObjectName("kindReport");
     column_->addWidget(file_);
+}
+
+void KindsWindow::putInStock() {
+    if (subject_.isRecordType || subject_.name.empty()) return;
+    const std::string kind = subject_.name;
+    std::string key;
+    if (!editor_.run("Put " + kind + " in the Stock", [&](edit::Draft& draft) -> Status {
+            auto made = ops::putInStock(draft, kind);
+            if (!made) return tl::unexpected(made.error());
+            key = *made;
+            return {};
+        }))
+        return;
+    editor_.libraryGrown();
+    Q_EMIT stockAsked(QString::fromStdString(key));
 }
 
 void KindsWindow::listen() {

@@ -26,6 +26,10 @@ class KindsWindow : public ListAndForm {
     /// A record type; of that name there is none: the first.
     void revealRecords(const std::string& type);
 
+  Q_SIGNALS:
+    /// A kind can be placed now; where that is wants to be seen.
+    void stockAsked(const QString& item);
+
   private:
     /// What a tab edits: the kind itself, or one of the lists it has.
     enum class Page { Itself, Properties, Appearances, Buttons };
@@ -38,6 +42,7 @@ class KindsWindow : public ListAndForm {
     QToolButton* button(const char* name, const QString& text, const QString& tip, std::function<void()> run);
     void makeList();
     void makeSide();
+    void putInStock();
     void listen();
     bool canEditNow() const;
     void refresh();

@@ -76,6 +76,7 @@ QDockWidget { color: @text; font-weight: 600; }
 QDockWidget::title { background: @panel; padding: 8px 10px 4px 10px; }
 #panel, #card, #popover { background: @panel; }
 #popover { border: 1px solid @honey; border-radius: 8px; }
+#startPage { background: @panel; border: 1px solid @line; border-radius: 10px; }
 #card { background: @raised; border-radius: 8px; }
 #panelTitle { font-weight: 600; }
 #cardTitle { font-weight: 600; font-size: 12px; }

@@ -95,7 +95,7 @@ std::vector<FindField::Found> FindField::commandsLike(const std::string& wanted)
 std::vector<FindField::Found> FindField::itemsLike(const std::string& wanted) const {
     std::vector<Found> found;
     for (const model::Item& item : editor_.session().library().items()) {
-        if (item.isSolid) continue;
+        if (item.isSolid || !item.offered) continue;
         const QString label = QString::fromStdString(item.label);
         if (const int rank = textRank(label, wanted); rank >= 0)
             found.push_back({rank, tr("Place %1").arg(label), item.prefab ? tr("prefab") : tr("item"), ItemType,

@@ -62,8 +62,16 @@ FieldsForm::FieldsForm(Editor& editor, const model::Fields& fields, Change chang
       fields_(fields) {}
 
 void FieldsForm::offer(const std::string& key, std::vector<model::Choice> choices) {
-    std::erase_if(offers_, [&](const auto& offer) { return offer.first == key; });
-    offers_.emplace_back(key, std::move(choices));
+    put({key, std::move(choices), false});
+}
+
+void FieldsForm::offerOnly(const std::string& key, std::vector<model::Choice> choices) {
+    put({key, std::move(choices), true});
+}
+
+void FieldsForm::put(Offer offer) {
+    std::erase_if(offers_, [&](const Offer& held) { return held.key == offer.key; });
+    offers_.push_back(std::move(offer));
 }
 
 void FieldsForm::show(const void* thing) {
@@ -76,8 +84,13 @@ void FieldsForm::show(const void* thing) {
         if (!one.value) one.value = model::defaultOf(member.property);  // one that is left out
         // A text of its own is no news.
         one.own = member.property.type != model::PropertyType::Text && member.get(thing) != member.property.fallback;
-        for (const auto& [key, choices] : offers_)
-            if (key == member.property.name) one.choices = choices;
+        for (const Offer& offer : offers_) {
+            if (offer.key != member.property.name) continue;
+            one.choices = offer.choices;
+            if (!offer.isAll) continue;
+            one.property.type = model::PropertyType::Choice;
+            one.property.choices = offer.choices;
+        }
         shown.push_back(std::move(one));
     }
     Form::show(std::move(shown));

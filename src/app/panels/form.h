@@ -41,10 +41,18 @@ class FieldsForm : public Form {
     void show(const void* thing);
     /// What a text is finished from.
     void offer(const std::string& key, std::vector<model::Choice> choices);
+    /// It is one of these.
+    void offerOnly(const std::string& key, std::vector<model::Choice> choices);
 
   private:
     const model::Fields& fields_;
-    std::vector<std::pair<std::string, std::vector<model::Choice>>> offers_;
+    struct Offer {
+        std::string key;
+        std::vector<model::Choice> choices;
+        bool isAll = false;  // nothing else may be said
+    };
+    void put(Offer offer);
+    std::vector<Offer> offers_;
 };
 
 }  // namespace app

@@ -8,9 +8,12 @@
 #include <cmath>
 
 #include "app/kit/parts.h"
+#include "app/kit/quiet_wheel.h"
 #include "app/names.h"
 #include "app/panels/difference_text.h"
+#include "app/panels/scene_card.h"
 #include "ops/array.h"
+#include "ops/kinds.h"
 
 namespace app {
 
@@ -29,7 +32,7 @@ PropertiesPanel::PropertiesPanel(Editor& editor, QWidget* parent) : QWidget(pare
     head->addStretch();
     head->addWidget(title_ = label({}, "faint"));
     outer->addLayout(head);
-    empty_ = label(tr("Select something to see what it is."), "quiet");
+    empty_ = label(tr("Open a project to see what is in it."), "quiet");
     empty_->setWordWrap(true);
     outer->addWidget(empty_);
     scroll_ = new QScrollArea;
@@ -39,8 +42,12 @@ PropertiesPanel::PropertiesPanel(Editor& editor, QWidget* parent) : QWidget(pare
     body_ = new QWidget;
     body_->setObjectName("scrolled");
     scroll->viewport()->setAutoFillBackground(false);
-    auto* layout = new QVBoxLayout(body_);
-    layout->setContentsMargins(0, 0, 10, 8);
+    auto* whole = new QVBoxLayout(body_);
+    whole->setContentsMargins(0, 0, 10, 8);
+    whole->addWidget(sceneCard_ = new SceneCard(editor_));
+    whole->addWidget(selected_ = new QWidget);
+    auto* layout = new QVBoxLayout(selected_);
+    layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(8);
     scroll->setWidget(body_);
     outer->addWidget(scroll, 1);
@@ -56,6 +63,12 @@ PropertiesPanel::PropertiesPanel(Editor& editor, QWidget* parent) : QWidget(pare
     inside->addWidget(kind_ = label({}, "quiet"));
     kind_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     kind_->setWordWrap(true);
+    inside->addWidget(kindChoice_ = new QComboBox);
+    new QuietWheel(kindChoice_);
+    kindChoice_->setObjectName("kindChoice");
+    kindChoice_->setAccessibleName(tr("Kind"));
+    kindChoice_->setToolTip(tr("What it is; values that another kind does not take are kept aside"));
+    connect(kindChoice_, QOverload<int>::of(&QComboBox::activated), this, &PropertiesPanel::changeKind);
     inside->addWidget(differs_ = label({}, "differs"));
     differs_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     differs_->setWordWrap(true);
@@ -85,6 +98,40 @@ PropertiesPanel::PropertiesPanel(Editor& editor, QWidget* parent) : QWidget(pare
     connect(&editor_, &Editor::libraryChanged, this, &PropertiesPanel::refresh);
     connect(&editor_, &Editor::themeChanged, this, &PropertiesPanel::recolour);
     recolour();
+    refresh();
+}
+
+/// What the selected objects are, and what they could be. What lies inside an instance is what its prefab says.
+void PropertiesPanel::showKinds(const std::vector<Slot>& all) {
+    const model::Scene& scene = editor_.scene();
+    kindChoice_->clear();
+    kindChoice_->addItem(tr("no kind"), QString());
+    for (const model::Kind& kind : editor_.session().library().kinds())
+        kindChoice_->addItem(QString::fromStdString(kind.name), QString::fromStdString(kind.name));
+    constexpr std::size_t kLookAt = 5000;
+    const base::Name first = scene.kind(all[0]);
+    bool same = true;
+    for (std::size_t i = 1; same && i < std::min(all.size(), kLookAt); ++i) same = scene.kind(all[i]) == first;
+    const QString now = toQt(scene.kindText(all[0]));
+    if (same && kindChoice_->findData(now) < 0) kindChoice_->addItem(tr("missing: %1").arg(now), now);
+    kindChoice_->setPlaceholderText(tr("mixed"));
+    kindChoice_->setCurrentIndex(same ? kindChoice_->findData(now) : -1);
+    kindChoice_->setEnabled(editor_.session().readOnlyReason().empty());
+}
+
+void PropertiesPanel::changeKind() {
+    const std::string kind = kindChoice_->currentData().toString().toStdString();
+    const ops::Ids ids = editor_.selection();
+    std::size_t aside = 0;
+    const std::string step = "Make " + ops::describe(editor_.scene(), ids) + " " + (kind.empty() ? "of no kind" : kind);
+    const bool done = editor_.run(step, [&](edit::Draft& draft) -> Status {
+        auto changed = ops::changeKind(draft, ids, kind);
+        if (!changed) return tl::unexpected(changed.error());
+        aside = *changed;
+        return {};
+    });
+    if (done && aside > 0)
+        editor_.say(tr("%1 set aside: the kind does not take them.").arg(counted(aside, tr("value"), tr("values"))));
     refresh();
 }
 
@@ -157,9 +204,12 @@ void PropertiesPanel::recolour() {
 
 void PropertiesPanel::refresh() {
     const std::vector<Slot> all = slots();
-    empty_->setVisible(all.empty());
-    scroll_->setVisible(!all.empty());
-    title_->setText(all.empty() ? QString()
+    empty_->setVisible(!editor_.isOpen());
+    scroll_->setVisible(editor_.isOpen());
+    sceneCard_->setVisible(all.empty());
+    selected_->setVisible(!all.empty());
+    sceneCard_->refresh();
+    title_->setText(all.empty() ? tr("nothing selected")
                                 : QString::fromStdString(ops::describe(editor_.scene(), editor_.selection())));
     if (all.empty()) return;
     const model::Scene& scene = editor_.scene();
@@ -182,6 +232,7 @@ void PropertiesPanel::refresh() {
     }
     kind_->setText(one ? what : QString());
     kind_->setVisible(one);
+    showKinds(all);
     QStringList differ = one ? differencesOf(editor_.session(), scene, all[0]) : QStringList();
     if (one && ops::isOddCopy(scene, all[0])) differ << tr("not like the first one of its array");
     differs_->setText(QStringLiteral("≠ ") + differ.join(QStringLiteral("\n≠ ")));

@@ -1,6 +1,7 @@
 #pragma once
 // Properties of the selected objects: name, pose, and the facets they have. One typed value, one drag of a mark or one
 // press of an arrow key is one history step; with several objects a relative value applies to each.
+#include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QScrollArea>
@@ -18,6 +19,8 @@
 #include "ops/move.h"
 
 namespace app {
+
+class SceneCard;
 
 class PropertiesPanel : public QWidget {
     Q_OBJECT
@@ -41,6 +44,8 @@ class PropertiesPanel : public QWidget {
     void listTargets(const QString& name, QMenu* menu);
     void refresh();
     void recolour();
+    void showKinds(const std::vector<model::Slot>& all);
+    void changeKind();
     std::vector<model::Slot> slots() const;
     std::string stepName(const char* what) const;
     base::Status setPose(edit::Draft& draft, ops::PoseField field,
@@ -52,6 +57,7 @@ class PropertiesPanel : public QWidget {
     Editor& editor_;
     QLabel *title_, *kind_, *differs_, *empty_;
     QLineEdit* name_;
+    QComboBox* kindChoice_;
     QScrollArea* scroll_;
     QWidget* body_;
     FoldCard *objectCard_, *kindCard_;
@@ -60,6 +66,8 @@ class PropertiesPanel : public QWidget {
     QWidget* buttons_;  // that the kind declares
     std::vector<model::KindButton> buttonsShown_;
     FacetCards* cards_;
+    SceneCard* sceneCard_;
+    QWidget* selected_;  // all that is about what is selected
     std::array<NumberField*, 9> pose_{};
     std::unique_ptr<edit::Draft> draft_;
     std::vector<base::Transform> dragStart_;

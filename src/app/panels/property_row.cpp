@@ -199,7 +199,7 @@ QWidget* PropertyRow::makeNumber(const Property& p) {
     QSlider* slider = nullptr;
     constexpr int kParts = 1000;
     const double reach = p.low && p.high ? *p.high - *p.low : 0;
-    if (reach > 0 && reach < (p.step ? *p.step * kParts : 1e6)) {
+    if (reach > 0 && reach <= (p.step ? *p.step * kParts : 1000)) {
         slider = new QSlider(Qt::Horizontal);
         new QuietWheel(slider);
         slider->setRange(0, kParts);

@@ -127,6 +127,9 @@ RosterPanel::RosterPanel(Editor& editor, QWidget* parent) : QWidget(parent), edi
         if (!delta.detailed.empty()) tree_->viewport()->update();  // what differs in instances is marked
     });
     tree_->setUniformRowHeights(true);
+    tree_->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(tree_, &QWidget::customContextMenuRequested, this,
+            [this](const QPoint& at) { Q_EMIT menuAsked(tree_->viewport()->mapToGlobal(at)); });
     tree_->setIndentation(14);
     tree_->setSelectionMode(QAbstractItemView::ExtendedSelection);
     tree_->setEditTriggers(QAbstractItemView::EditKeyPressed);

@@ -20,6 +20,8 @@ class RosterPanel : public QWidget {
 
   Q_SIGNALS:
     void bringIntoViewRequested();
+    /// A right press on a row, which is selected by then.
+    void menuAsked(const QPoint& global);
 
   private:
     void fromScene();

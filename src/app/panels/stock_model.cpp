@@ -57,6 +57,7 @@ void StockModel::filter(const QString& text, const QString& category) {
         for (const model::Item& item : editor_.session().library().items()) {
             const auto used = std::find(recent.begin(), recent.end(), item.name);
             if (item.isSolid) continue;
+            const std::string& folder = item.offered ? item.category : std::string(kUnoffered);
             const model::Kind* kind = editor_.session().library().kind(editor_.session().intern(item.kind));
             if (std::any_of(abilities.begin(), abilities.end(),
                             [&](const QString& word) { return !fitsAbility(item, kind, word).value_or(false); }))
@@ -64,13 +65,13 @@ void StockModel::filter(const QString& text, const QString& category) {
             const int rank = rankOf(item, wanted);
             if (rank < 0) continue;
             const bool favourite = favourites.contains(QString::fromStdString(item.name)), late = used != recent.end();
-            ++fitting_[{}];
-            ++fitting_[QString::fromStdString(item.category)];
+            fitting_[{}] += item.offered ? 1 : 0;
+            ++fitting_[QString::fromStdString(folder)];
             fitting_[kFavourites] += favourite ? 1 : 0;
             fitting_[kRecent] += late ? 1 : 0;
             if (category == kFavourites ? favourite
                 : category == kRecent   ? late
-                                        : only.empty() || item.category == only)
+                                        : (only.empty() && item.offered) || folder == only)
                 ranked.emplace_back(category == kRecent ? static_cast<int>(used - recent.begin()) : rank, &item);
         }
     std::stable_sort(ranked.begin(), ranked.end(), [](const auto& a, const auto& b) {

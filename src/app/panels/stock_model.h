@@ -23,6 +23,8 @@ class StockModel : public QAbstractListModel {
     int fitting(const QString& category) const;
     static constexpr const char* kFavourites = "\x01";
     static constexpr const char* kRecent = "\x02";
+    /// Where items are listed that are not for use, and nowhere else.
+    static constexpr const char* kUnoffered = "Not for use";
     QSet<QString> favourites;
     void setThumbnail(const QString& item, const QPixmap& picture);
     bool hasThumbnail(const QString& item) const { return thumbnails_.contains(item); }

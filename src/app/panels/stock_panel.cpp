@@ -344,7 +344,9 @@ void StockPanel::fillCategories() {
         menu->addSeparator();
         std::set<QString> names;
         for (const model::Item& item : editor_.session().library().items())
-            if (!item.isSolid) names.insert(QString::fromStdString(item.category));
+            if (!item.isSolid)
+                names.insert(item.offered ? QString::fromStdString(item.category)
+                                          : QString::fromUtf8(StockModel::kUnoffered));
         for (const QString& name : names) add(name, name);
     });
     favourites_ = made("stockFavourites", tr("Favourites only"));

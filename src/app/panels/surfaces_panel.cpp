@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QVBoxLayout>
 
+#include "app/kit/folding_bar.h"
 #include "app/kit/parts.h"
 #include "app/look/colour.h"
 #include "app/names.h"
@@ -83,7 +84,7 @@ SurfacesPanel::SurfacesPanel(Editor& editor, QWidget* parent) : QWidget(parent),
         return change("Set " + base::lowered(property.label), set);
     });
     form_->setObjectName("surfaceForm");
-    form_->setFixedWidth(230);
+    form_->setFixedWidth(214);
     whole->addWidget(form_);
     auto* balls = new QVBoxLayout;
     auto* pair = new QHBoxLayout;
@@ -106,20 +107,20 @@ SurfacesPanel::SurfacesPanel(Editor& editor, QWidget* parent) : QWidget(parent),
 
 QLayout* SurfacesPanel::makeList() {
     auto* left = new QVBoxLayout;
-    auto* head = new QHBoxLayout;
+    auto* head = new FoldingBar;
     search_ = new QLineEdit;
     search_->setObjectName("surfaceSearch");
     search_->setPlaceholderText(tr("Find"));
     search_->setAccessibleName(tr("Find a surface"));
     search_->setMaximumWidth(140);
     search_->setMinimumWidth(70);
-    head->addWidget(search_);
+    head->add(search_);
     auto act = [&](const char* name, const QString& text, const QString& tip, auto run) {
         auto* b = new QToolButton;
         b->setObjectName(QLatin1String(name));
         b->setText(text);
         b->setToolTip(tip);
-        head->addWidget(b);
+        head->addFolding(b);
         connect(b, &QToolButton::clicked, this, run);
     };
     act("surfaceNew", tr("New"), tr("A new surface"), [this] { make(false); });
@@ -130,8 +131,8 @@ QLayout* SurfacesPanel::makeList() {
     });
     act("surfaceDelete", tr("Delete"), tr("Objects that show it show it as missing; it can be taken back"),
         [this] { remove(); });
-    head->addStretch(1);
-    left->addLayout(head);
+    head->addStretch();
+    left->addWidget(head);
     list_ = new SurfaceList;
     list_->setObjectName("surfaceList");
     list_->setAccessibleName(tr("Surfaces of the project"));

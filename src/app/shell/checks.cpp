@@ -22,6 +22,7 @@ Checks::Checks(Editor& editor) : editor_(editor), rules_(check::withRules()) {
     settle_.setSingleShot(true);
     settle_.setInterval(0);
     connect(&settle_, &QTimer::timeout, this, [this] {
+        if (!editor_.isOpen()) return;
         if (factsAreOld()) gather(false);
         post(touched_.size() > kMostAgain);
     });

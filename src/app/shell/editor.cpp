@@ -11,6 +11,7 @@
 #include "app/shell/checks.h"
 #include "app/shell/scripts.h"
 #include "base/text.h"
+#include "edit/scene_list.h"
 
 namespace app {
 
@@ -89,7 +90,10 @@ void Editor::closeProject() {
 
 void Editor::listen() {
     session().sceneChanged.listen([this](const edit::SceneDelta& delta) { onDelta(delta); });
-    session().libraryChanged.listen([this] { Q_EMIT libraryChanged(); });
+    session().libraryChanged.listen([this] {
+        leaveGoneScene();
+        Q_EMIT libraryChanged();
+    });
     session().travelled.listen([this](const std::string& document) { onTravelled(document); });
     session().historyChanged.listen([this] { Q_EMIT historyChanged(); });
     session().selectionChanged.listen([this] {
@@ -102,6 +106,17 @@ void Editor::listen() {
             }
         Q_EMIT selectionChanged();
     });
+}
+
+/// What is shown may have been deleted, or not made: the first one then. Not in the middle of a step.
+void Editor::leaveGoneScene() {
+    QMetaObject::invokeMethod(
+        this,
+        [this] {
+            if (isOpen() && !model::prefabOf(sceneName_) && !edit::isScene(session(), sceneName_))
+                report(showScene(session().project().firstScene));
+        },
+        Qt::QueuedConnection);
 }
 
 Status Editor::showScene(const std::string& name) {
@@ -188,7 +203,8 @@ void Editor::onTravelled(const std::string& document) {
     const bool seen = std::exchange(toldOfShown_, false);
     const auto& all = session().definitions();
     auto exists = [&](const std::string& name) {
-        return !model::data::isData(name) && (!model::prefabOf(name) || all.contains(model::prefabOf(name)));
+        if (model::prefabOf(name)) return all.contains(model::prefabOf(name));
+        return !model::data::isData(name) && edit::isScene(session(), name);
     };
     if (!exists(sceneName_)) {
         report(showScene(exists(document) ? document : session().project().firstScene));

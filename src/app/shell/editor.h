@@ -206,6 +206,7 @@ class Editor : public QObject {
   private:
     void listen();
     void lookAgain();
+    void leaveGoneScene();
     void onDelta(const edit::SceneDelta& delta);
     void follow(const edit::SceneDelta& delta);
     void tellHeld();

@@ -8,7 +8,9 @@
 #include <QMimeData>
 #include <QPushButton>
 
+#include "app/dialogs/item_card.h"
 #include "app/dialogs/popovers.h"
+#include "app/dialogs/scenes_popover.h"
 #include "app/kit/question.h"
 #include "app/shell/main_window.h"
 
@@ -30,10 +32,12 @@
 #include "app/panels/table_panel.h"
 #include "app/shell/checks.h"
 #include "app/shell/outside.h"
+#include "app/shell/recent_projects.h"
 #include "app/shell/scripts.h"
 #include "app/view/panes.h"
 #include "io/gltf_out.h"
 #include "io/templates.h"
+#include "ops/scenes.h"
 
 namespace app {
 
@@ -78,16 +82,47 @@ void MainWindow::chooseProject() {
     });
 }
 
+/// Made as a step, then shown.
+QString MainWindow::makeScene(const std::string& name, const std::string& step,
+                              const std::function<Status(edit::Draft&)>& verb) {
+    if (Status usable = edit::usableSceneName(editor_.session(), name); !usable)
+        return QString::fromStdString(usable.error().message);
+    if (editor_.run(step + " " + name, verb)) editor_.report(editor_.showScene(name));
+    return {};
+}
+
 void MainWindow::newScene() {
-    new NamePopover(
-        this, tr("New scene"), tr("Make it"), tr("new-scene"), templateNames(),
-        [this](const QString& name, const QString& chosen) {
-            if (Status made = io::createScene(editor_.workspace(), name.toStdString(), chosen.toStdString()); !made)
-                return QString::fromStdString(made.error().message);
-            Q_EMIT editor_.libraryChanged();
-            editor_.report(editor_.showScene(name.toStdString()));
-            return QString();
-        });
+    QStringList from = templateNames();
+    for (const model::SceneEntry& entry : editor_.session().project().scenes)
+        if (entry.isTemplate && edit::isScene(editor_.session(), entry.name))
+            from << QString::fromStdString(entry.name);
+    new NamePopover(this, tr("New scene"), tr("Make it"),
+                    QString::fromStdString(edit::freeSceneName(editor_.session(), "new-scene")), from,
+                    [this](const QString& typed, const QString& chosen) {
+                        const std::string name = typed.trimmed().toStdString(), like = chosen.toStdString();
+                        return makeScene(name, "New scene", [&](edit::Draft& draft) {
+                            return edit::isScene(draft.session(), like)
+                                       ? ops::duplicateScene(draft, like, name)
+                                       : io::createScene(editor_.workspace(), draft, name, like);
+                        });
+                    });
+}
+
+void MainWindow::showScenes() {
+    auto* scenes = new ScenesPopover(this, editor_);
+    connect(scenes, &ScenesPopover::newAsked, this, &MainWindow::newScene);
+    connect(scenes, &ScenesPopover::duplicateAsked, this, &MainWindow::duplicateScene);
+}
+
+void MainWindow::duplicateScene(const QString& scene) {
+    const std::string from = scene.isEmpty() ? editor_.sceneName() : scene.toStdString();
+    new NamePopover(this, tr("Duplicate %1").arg(QString::fromStdString(from)), tr("Duplicate"),
+                    QString::fromStdString(edit::freeSceneName(editor_.session(), from)), {},
+                    [this, from](const QString& typed, const QString&) {
+                        const std::string name = typed.trimmed().toStdString();
+                        return makeScene(name, "Duplicate " + from + " as",
+                                         [&](edit::Draft& draft) { return ops::duplicateScene(draft, from, name); });
+                    });
 }
 
 // The long half of saving runs on a worker with a snapshot; the short half, back here, puts the file in place.
@@ -193,17 +228,6 @@ void MainWindow::save() {
     saveAndThen({});
 }
 
-void MainWindow::saveAs() {
-    new NamePopover(
-        this, tr("Save %1 as").arg(QString::fromStdString(editor_.sceneName())), tr("Save"),
-        QString::fromStdString(editor_.sceneName()) + "-2", {}, [this](const QString& name, const QString&) {
-            if (Status done = io::saveSceneAs(editor_.workspace(), editor_.sceneName(), name.toStdString()); !done)
-                return QString::fromStdString(done.error().message);
-            editor_.report(editor_.showScene(name.toStdString()));
-            return QString();
-        });
-}
-
 void MainWindow::askUnsaved(std::function<void()> next) {
     if (!editor_.isOpen() || !canEdit()) return next();
     const std::vector<std::string> unsaved = editor_.session().unsavedScenes();
@@ -281,11 +305,15 @@ void MainWindow::importFiles(const QStringList& files) {
     }
     editor_.libraryGrown();
     stock_->reveal(QString::fromStdString(added.back()));
+    new ItemCard(panes_, editor_, added);
     if (added.size() == static_cast<std::size_t>(files.size()))
         editor_.say(tr("Added to the Stock: %1.").arg(counted(added.size(), tr("model"), tr("models"))));
 }
 
 void MainWindow::exportScene() {
+    if (ops::isScratch(editor_.session(), editor_.sceneName()))
+        return showMessage(
+            tr("%1 is a scratch scene: it is never exported.").arg(QString::fromStdString(editor_.sceneName())), true);
     QString file = QFileDialog::getSaveFileName(
         this, tr("Export the scene"), QString::fromStdString(editor_.sceneName()) + ".glb", tr("Binary glTF (*.glb)"));
     if (file.isEmpty()) return;
@@ -312,10 +340,14 @@ bool MainWindow::openProject(const QString& path, io::OpenMode mode, const QStri
     std::error_code ignored;
     if (editor_.isOpen() && std::filesystem::equivalent(editor_.workspace().folder(), path.toStdString(), ignored)) {
         if (!scene.isEmpty()) editor_.report(editor_.showScene(scene.toStdString()));
+        refreshStart();
         return true;  // it is open already
     }
-    base::Status opened = editor_.openProject(path.toStdString(), mode, scene.toStdString());
-    auto again = [&](io::OpenMode how) { opened = editor_.openProject(path.toStdString(), how, scene.toStdString()); };
+    leaveProject();
+    const KeptPlace before = place_;
+    const std::string first = (scene.isEmpty() ? keptScene(path) : scene).toStdString();
+    base::Status opened = editor_.openProject(path.toStdString(), mode, first);
+    auto again = [&](io::OpenMode how) { opened = editor_.openProject(path.toStdString(), how, first); };
     auto why = [&](const QString& then) { return QString::fromStdString(opened.error().message) + "\n\n" + then; };
     if (!opened && opened.error().code == ErrorCode::BadLedger)
         ask("badLedgerQuestion", tr("The history cannot be read"),
@@ -336,24 +368,20 @@ bool MainWindow::openProject(const QString& path, io::OpenMode mode, const QStri
     if (!opened && opened.error().code == ErrorCode::Cancelled)
         editor_.say(QString::fromStdString(opened.error().message));
     else if (editor_.report(opened))
-        rememberRecent(QString::fromStdString(editor_.workspace().folder().string()));
+        rememberProject(QString::fromStdString(editor_.workspace().folder().string()),
+                        QString::fromStdString(editor_.session().project().name),
+                        QString::fromStdString(editor_.sceneName()));
+    if (!opened) place_ = before;  // the one before stays
+    refreshStart();
     commands_->refresh();
     refreshBanner();
     return editor_.isOpen();
 }
 
-void MainWindow::rememberRecent(const QString& path) {
-    QStringList all = recent();
-    const QString absolute =
-        QString::fromStdString(std::filesystem::absolute(path.toStdString()).lexically_normal().string());
-    all.removeAll(absolute);
-    all.prepend(absolute);
-    QSettings().setValue("projects/recent", all.mid(0, 10));
-    refreshTrail();
-}
-
 QStringList MainWindow::recent() const {
-    return QSettings().value("projects/recent").toStringList();
+    QStringList folders;
+    for (const RecentProject& one : recentProjects()) folders << one.folder;
+    return folders;
 }
 
 /// There is one way out, whoever asks for it: the menu, a key, the window's own button. What is unsaved is asked about
@@ -361,6 +389,7 @@ QStringList MainWindow::recent() const {
 void MainWindow::closeEvent(QCloseEvent* event) {
     if (leaving_ || qApp->isSavingSession()) {  // at the desktop's end nothing is lost: every step is on disk
         finishSaving();
+        leaveProject();
         rememberArrangement();
         return event->accept();
     }

@@ -71,6 +71,7 @@ MainWindow::MainWindow(Editor& editor)
     fillBar();
 
     listen();
+    makeStart();
     toastTimer_.setSingleShot(true);
     connect(&toastTimer_, &QTimer::timeout, toast_, &QWidget::hide);
     new FocusHome(
@@ -84,6 +85,7 @@ MainWindow::MainWindow(Editor& editor)
     commands_->refresh();
     refreshTrail();
     refreshStatus();
+    refreshStart();
 }
 
 void MainWindow::listen() {
@@ -118,6 +120,7 @@ void MainWindow::listen() {
         commands_->refresh();
     });
     connect(&editor_, &Editor::selectionChanged, commands_, &CommandSet::refresh);
+    connect(stock_, &StockPanel::currentChanged, commands_, &CommandSet::refresh);
     connect(&editor_.scripts(), &Scripts::shelfChanged, this, &MainWindow::refreshBanner);
     connect(&editor_, &Editor::shownChanged, this, [this] {
         statusBar()->setVisible(!editor_.looks().clean);

@@ -11,6 +11,7 @@
 #include <vector>
 
 #include "app/commands/rows.h"
+#include "app/shell/kept_place.h"
 
 class QDockWidget;
 class QFrame;
@@ -24,6 +25,7 @@ class HintLabel;
 class HistoryStrip;
 class NumberField;
 class Outside;
+class StartPage;
 class ProgressCard;
 class TheirsBar;
 
@@ -52,7 +54,9 @@ class MainWindow : public QMainWindow {
     void chooseProject();
     void newScene();
     void save();
-    void saveAs();
+    void duplicateScene(const QString& scene = {});
+    void showScenes();
+    void showStart();
     void importModels();
     void exportScene();
 
@@ -92,6 +96,14 @@ class MainWindow : public QMainWindow {
     void refreshOverlays();
     void refreshBanner();
     void refreshOutside();
+    void makeStart();
+    void refreshStart();
+    void leaveProject();
+    QString keptScene(const QString& folder);
+    void showPointerMenu(const QPoint& global);
+    void showMenuOfSelected(const QPoint& global);
+    QString makeScene(const std::string& name, const std::string& step,
+                      const std::function<base::Status(edit::Draft&)>& verb);
     QString savedText(const std::vector<std::string>& unsaved) const;
     void offerImport(const QString& model);
     void ask(const char* name, const QString& title, const QString& text, const QString& yes,
@@ -102,7 +114,6 @@ class MainWindow : public QMainWindow {
     void applyTheme();
     void rememberArrangement();
     void restoreArrangement();
-    void rememberRecent(const QString& path);
     QStringList recent() const;
 
     void saveAndThen(std::function<void()> next);
@@ -157,6 +168,9 @@ class MainWindow : public QMainWindow {
     bool saving_ = false;
     std::function<void()> afterSave_;
     bool leaving_ = false, asking_ = false;
+    StartPage* start_ = nullptr;
+    KeptPlace place_;
+    std::string shownScene_;
     std::unique_ptr<Outside> outside_;
     TheirsBar* theirsBar_ = nullptr;
     std::vector<std::string> missing_;  // of kinds that must exist

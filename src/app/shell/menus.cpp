@@ -30,16 +30,16 @@ std::vector<MenuPlan> menusOfWorking() {
                   view = MainWindow::tr("View"), tools = MainWindow::tr("Tools");
     return {
         {project,
-         {"project.newScene", "project.new", "project.open", "recent", "-", "project.save", "project.saveAs", "-",
-          "project.import", "project.export", "-", "project.quit"}},
+         {"project.newScene", "project.new", "project.open", "recent", "project.start", "-", "project.save",
+          "scene.duplicate", "scene.list", "-", "project.import", "project.export", "-", "project.quit"}},
         {edit,
          {"edit.undo", "edit.redo", "-", "edit.cut", "edit.copy", "edit.paste", "edit.duplicate", "edit.copyAgain",
           "edit.delete", "-", "edit.rename", "edit.tint", "/Hide and protect", "edit.escape"}},
         {in(edit, "Hide and protect"),
          {"edit.hide", "edit.showAll", "edit.alone", "-", "edit.protect", "edit.releaseAll"}},
         {select,
-         {"edit.selectAll", "select.others", "select.group", "select.inside", "edit.sameKind", "edit.sameItem", "-",
-          "select.what", "select.keep", "select.kept", "-", "/How a drag selects"}},
+         {"edit.selectAll", "select.others", "select.group", "select.inside", "select.nextOfKind", "edit.sameKind",
+          "edit.sameItem", "-", "select.what", "select.keep", "select.kept", "-", "/How a drag selects"}},
         {in(select, "How a drag selects"),
          {"edit.selectBox", "edit.selectCircle", "edit.selectLasso", "-", "edit.selectWhole", "edit.selectThrough"}},
         {view,
@@ -117,7 +117,8 @@ std::vector<MenuPlan> menusOfMaking() {
           "/Prefabs and items"}},
         {in(prefab, "Instances"), {"prefab.takeApart", "prefab.takeAllApart", "prefab.makeAgain", "prefab.swap"}},
         {in(prefab, "Prefabs and items"),
-         {"prefab.usedBy", "prefab.unused", "-", "prefab.rename", "prefab.move", "prefab.showFile", "prefab.delete"}},
+         {"stock.card", "prefab.usedBy", "prefab.unused", "-", "prefab.rename", "prefab.move", "prefab.showFile",
+          "prefab.delete"}},
         {data, {"desk.table", "table.export", "table.import"}},
         {checks,
          {"desk.checks", "checks.all", "checks.rules", "-", "checks.next", "checks.previous", "checks.mend",
@@ -207,6 +208,7 @@ void MainWindow::fillMenus() {
                               [this, name] { editor_.report(editor_.showScene(name)); });
         scenes->addSeparator();
         scenes->addAction(commands_->action("project.newScene"));
+        scenes->addAction(commands_->action("scene.list"));
     });
     sceneButton_->setMenu(scenes);
 }

@@ -38,7 +38,9 @@ QVector3D plain(const QColor& c) {
 
 /// The distance at which haze takes all but a third, metres.
 float hazeOf(const Frame& frame) {
-    return frame.camera.isFlat() ? 1e9F : static_cast<float>(std::max(420.0, frame.focusRadius * 8));
+    if (frame.camera.isFlat()) return 1e9F;
+    const double set = frame.settings.hazeMetres;
+    return static_cast<float>(set > 0 ? set : std::max(420.0, frame.focusRadius * 8));
 }
 
 std::int8_t signedByte(float v) {

@@ -20,6 +20,10 @@ ViewWidget* ViewPanes::make(std::size_t i) {
     auto* view = new ViewWidget(editor_, stage_, static_cast<int>(i), this);
     panes_[i] = view;
     connect(view, &ViewWidget::activated, this, [this, i] { activate(i); });
+    connect(view, &ViewWidget::cameraChanged, this, [this, view] {
+        if (view == panes_[active_]) Q_EMIT cameraChanged();
+    });
+    connect(view, &ViewWidget::menuAsked, this, &ViewPanes::menuAsked);
     connect(view, &ViewWidget::captionMenu, this, [this, view](QMenu* menu) { Q_EMIT captionMenu(view, menu); });
     return view;
 }

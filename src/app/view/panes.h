@@ -23,6 +23,10 @@ class ViewPanes : public QWidget {
   Q_SIGNALS:
     void activeChanged();
     void captionMenu(app::ViewWidget* view, QMenu* menu);
+    /// Of the one that is worked in.
+    void cameraChanged();
+    /// A right press in the one that is worked in, without moving.
+    void menuAsked(const QPoint& global);
 
   protected:
     void paintEvent(QPaintEvent*) override;

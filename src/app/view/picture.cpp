@@ -73,7 +73,8 @@ std::vector<DrawnLight> Picture::lights() const {
     std::vector<std::pair<double, DrawnLight>> all;
     for (Slot s : stage_.marked()) {
         const auto& detail = scene.detail(s);
-        if (!detail || !detail->get<model::Light>() || editor_.isHidden(s)) continue;
+        if (!detail || !detail->get<model::Light>() || !detail->get<model::Light>()->on || editor_.isHidden(s))
+            continue;
         const model::Light& light = *detail->get<model::Light>();
         DrawnLight drawn;
         drawn.position = scene.world(s).translation;

@@ -280,6 +280,7 @@ void ViewWidget::mousePressEvent(QMouseEvent* event) {
         pressedWith_ = event->modifiers();
         return press(event->modifiers());
     }
+    if (event->button() == Qt::RightButton) rightAt_ = view_.pointer;
     eye_.press(event->button(), event->modifiers());
     updateHint();
 }
@@ -301,6 +302,9 @@ void ViewWidget::mouseReleaseEvent(QMouseEvent* event) {
     view_.pointer = event->position();
     if (event->button() == Qt::MiddleButton || event->button() == Qt::RightButton) {
         eye_.release();
+        const QPointF way = view_.pointer - rightAt_;
+        if (event->button() == Qt::RightButton && !hold_ && std::hypot(way.x(), way.y()) <= kDragStart)
+            Q_EMIT menuAsked(event->globalPosition().toPoint());
         return updateHint();
     }
     if (event->button() != Qt::LeftButton) return;

@@ -64,6 +64,8 @@ class ViewWidget : public QWidget {
     void activated();
     /// The menu of the caption is about to open.
     void captionMenu(QMenu* menu);
+    /// A right press without moving.
+    void menuAsked(const QPoint& global);
 
   protected:
     void paintEvent(QPaintEvent*) override;
@@ -116,6 +118,7 @@ class ViewWidget : public QWidget {
     std::unique_ptr<Hold> hold_;
     bool pressed_ = false;  ///< nobody took the press yet: a click, or a drag
     Qt::KeyboardModifiers pressedWith_;
+    QPointF rightAt_;  ///< where the right button went down
     QToolButton* caption_;
 };
 

@@ -17,6 +17,7 @@ const FacetType& Light::type() {
         f.last().step = 5;
         f.angle("outer", "Outer cone", &Light::outerDegrees, 0, 90).shown = spot;
         f.last().step = 5;
+        f.flag("on", "On at the start", &Light::on).property.help = "Off: it is shown by its mark, and shines not";
         return facetTypeOf<Light>("light", "Light", "Shines where the object is", f.done());
     }();
     return type;

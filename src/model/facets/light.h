@@ -13,6 +13,7 @@ struct Light {
     double reachMetres = 8.0;    ///< beyond it the light has no effect
     double innerDegrees = 20.0;  ///< spot: half angle of the full cone
     double outerDegrees = 35.0;  ///< spot: half angle where it ends, above inner, at most 90
+    bool on = true;              ///< at the start of play
     Unknown unknown;
     static const FacetType& type();
     friend bool operator==(const Light&, const Light&) = default;

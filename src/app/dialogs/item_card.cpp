@@ -1,0 +1,108 @@
+#include "app/dialogs/item_card.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QPushButton>
+#include <cmath>
+#include <set>
+
+#include "app/kit/parts.h"
+#include "app/names.h"
+#include "base/text.h"
+
+namespace app {
+
+namespace {
+
+constexpr int kWide = 300;
+
+}  // namespace
+
+ItemCard::ItemCard(QWidget* parent, Editor& editor, std::vector<std::string> items)
+    : SideCard(parent, kWide), editor_(editor), items_(std::move(items)) {
+    setAttribute(Qt::WA_DeleteOnClose);
+    rows()->addWidget(title_ = label({}, "panelTitle"));
+    title_->setObjectName("itemTitle");
+    fields_ = new FieldsForm(editor_, ops::itemFields(),
+                             [this](const model::Property& p, const auto& change) { return set(p, change); });
+    fields_->setObjectName("itemForm");
+    rows()->addWidget(fields_);
+    rows()->addWidget(facts_ = wrapped({}));
+    facts_->setObjectName("itemFacts");
+    auto* foot = new QHBoxLayout;
+    foot->addStretch();
+    auto* close = new QPushButton(tr("Close"));
+    close->setObjectName("itemClose");
+    close->setToolTip(tr("What was set is kept (Esc)"));
+    foot->addWidget(close);
+    this->foot()->addLayout(foot);
+    connect(close, &QPushButton::clicked, this, &QWidget::close);
+    connect(&editor_, &Editor::libraryChanged, this, &ItemCard::refresh);
+    connect(&editor_, &Editor::projectChanged, this, &QWidget::close);
+    refresh();
+    show();
+    raise();
+    fields_->focusField(items_.size() == 1 ? "label" : "folder");
+}
+
+Status ItemCard::set(const model::Property& property, const std::function<Status(void*)>& change) {
+    const std::string step = "Set " + base::lowered(property.label) + " of ";
+    const std::string whose = items_.size() == 1 ? items_.front() : std::to_string(items_.size()) + " items";
+    Status done;
+    editor_.run(step + whose, [&](edit::Draft& draft) -> Status {
+        for (const std::string& key : items_) {
+            const base::Name name = draft.session().intern(key);
+            const model::Item* item = draft.session().library().item(name);
+            if (item == nullptr) continue;
+            ops::ItemFacts facts = ops::factsOf(*item);
+            if (done = change(&facts); !done) return done;
+            if (Status set = ops::setItem(draft, name, facts); !set) return set;
+        }
+        return {};
+    });
+    return {};  // told by run()
+}
+
+/// So that a model in centimetres is noticed: "1.4 m high, as tall as a bench".
+QString ItemCard::sanity(const model::Item& item) const {
+    if (item.bounds.empty()) return tr("No mesh of its own: a mark in the view.");
+    const double high = item.bounds.size().y;
+    const model::Item* nearest = nullptr;
+    double apart = 0.35;  // of the height
+    for (const model::Item& other : editor_.session().library().items()) {
+        if (other.isSolid || other.bounds.empty() || other.name == item.name) continue;
+        const double differs = std::abs(other.bounds.size().y - high) / std::max(high, 1e-6);
+        if (differs < apart) apart = differs, nearest = &other;
+    }
+    const QString size = tr("%1 m high").arg(fixed(high));
+    if (nearest != nullptr) return tr("%1, about as tall as “%2”.").arg(size, QString::fromStdString(nearest->label));
+    return tr("%1: nothing else here is about as tall. Is its unit the metre?").arg(size);
+}
+
+void ItemCard::refresh() {
+    const model::Library& library = editor_.session().library();
+    const model::Item* item = editor_.isOpen() ? library.item(editor_.session().intern(items_.front())) : nullptr;
+    if (item == nullptr) return void(close());  // undone, or deleted
+    std::set<std::string> folders;
+    for (const model::Item& other : library.items())
+        if (!other.isSolid && !other.category.empty()) folders.insert(other.category);
+    std::vector<model::Choice> inFolders, ofKinds = {{"", tr("none").toStdString()}};
+    for (const std::string& folder : folders) inFolders.push_back({folder, folder});
+    for (const model::Kind& kind : library.kinds()) ofKinds.push_back({kind.name, kind.name});
+    fields_->offer("folder", inFolders);
+    fields_->offerOnly("kind", ofKinds);
+    title_->setText(items_.size() == 1 ? QString::fromStdString(item->label) : tr("%1 items").arg(items_.size()));
+    facts_->setText(items_.size() == 1 ? sanity(*item) : tr("What is set here is set for all of them."));
+    const ops::ItemFacts facts = ops::factsOf(*item);
+    fields_->show(&facts);
+    place();
+}
+
+void ItemCard::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape)
+        close();
+    else
+        QFrame::keyPressEvent(event);
+}
+
+}  // namespace app

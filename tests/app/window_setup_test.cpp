@@ -1,0 +1,381 @@
+// Setting up by mouse and keys: where one starts, scenes as wholes, what is set for a scene, items, kinds, what can be
+// done at the pointer.
+#include <QAbstractButton>
+#include <QComboBox>
+#include <QListWidget>
+#include <QMenu>
+#include <QTreeWidget>
+
+#include "app/dialogs/item_card.h"
+#include "app/dialogs/scenes_popover.h"
+#include "app/panels/scene_card.h"
+#include "app/panels/start_page.h"
+#include "app/shell/recent_projects.h"
+#include "edit/scene_list.h"
+#include "support/test_main.h"
+#include "window_fixture.h"
+
+namespace window_setup_test {
+
+namespace fs = std::filesystem;
+
+class WindowSetupTest : public WindowFixture {
+    Q_OBJECT
+    edit::Session& session() { return editor_->session(); }
+    const model::Scene& scene() { return editor_->scene(); }
+    template <class W>
+    W* the(const char* name, QWidget* in = nullptr) {
+        return (in != nullptr ? in : window_.get())->findChild<W*>(name);
+    }
+    void press(const char* button) { QTest::mouseClick(the<QAbstractButton>(button), Qt::LeftButton); }
+    void typeInto(QLineEdit* field, const char* text) {
+        field->setFocus();
+        field->selectAll();
+        QTest::keyClicks(field, text);
+        QTest::keyClick(field, Qt::Key_Return);
+        test::settle();
+    }
+    QLineEdit* field(const char* form, const char* property) {
+        auto* box = the<QWidget>(property, the<QWidget>(form));
+        auto* line = qobject_cast<QLineEdit*>(box);
+        return line != nullptr ? line : box->findChild<QLineEdit*>();
+    }
+    QTreeWidget* scenes() {
+        run("scene.list");
+        test::settle();
+        return the<QTreeWidget>("scenesList");
+    }
+    QStringList listed(QTreeWidget* list) {
+        QStringList names;
+        for (int i = 0; i < list->topLevelItemCount(); ++i) names << list->topLevelItem(i)->text(0);
+        return names;
+    }
+    void choose(QTreeWidget* list, const QString& name) {
+        list->setCurrentItem(list->findItems(name, Qt::MatchExactly, 0).front());
+    }
+    bool hasFile(const char* name) {
+        return fs::exists(demo_->folder() / "scenes" / (std::string(name) + ".scene.jsonl"));
+    }
+    /// As after a start with nothing named.
+    void startAnew() {
+        closeWindow();
+        editor_ = std::make_unique<app::Editor>(test::chance(99));
+        window_ = std::make_unique<app::MainWindow>(*editor_);
+        window_->resize(1280, 800);
+        window_->show();
+        QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
+        window_->activateWindow();
+        app::Looks looks = editor_->looks();
+        looks.glide = false;
+        editor_->setLooks(looks);
+        test::settle();
+    }
+    void save() {
+        run("project.save");
+        QTRY_VERIFY(session().unsavedScenes().empty());
+    }
+
+  private Q_SLOTS:
+    void initTestCase() { useOwnSettings("window-setup-test"); }
+    void init() { openFreshCopy(); }
+    void cleanup() { closeWindow(); }
+
+    void aSceneIsRenamedInTheListAndTheWindowFollows() {
+        const std::string before = bytes();
+        auto* list = scenes();
+        QCOMPARE(listed(list), (QStringList{"broken-lock", "lower-basin"}));
+        QCOMPARE(list->currentItem()->text(0), QString("lower-basin"));
+        list->setFocus();
+        QTest::keyClick(list, Qt::Key_F2);
+        auto* edit = list->findChild<QLineEdit*>();
+        QVERIFY(edit != nullptr);
+        edit->selectAll();
+        QTest::keyClicks(edit, "the basin");
+        QTest::keyClick(edit, Qt::Key_Return);
+        test::settle();
+        QCOMPARE(editor_->sceneName(), std::string("the basin"));
+        QCOMPARE(session().project().firstScene, std::string("the basin"));
+        QCOMPARE(bytes(), before);
+        QCOMPARE(listed(list), (QStringList{"broken-lock", "the basin"}));
+        save();
+        QVERIFY(hasFile("the basin") && !hasFile("lower-basin"));
+        // A name that cannot be leaves all as it was, and says so.
+        list = the<QTreeWidget>("scenesList");
+        list->currentItem()->setText(0, "../out");
+        test::settle();
+        QVERIFY(the<QLabel>("toastText")->text().contains("cannot be"));
+        QCOMPARE(listed(list), (QStringList{"broken-lock", "the basin"}));
+        // Back: the window shows what there is.
+        run("edit.undo");
+        QTRY_COMPARE(editor_->sceneName(), std::string("lower-basin"));
+        QCOMPARE(bytes(), before);
+        save();
+        QVERIFY(!hasFile("the basin") && hasFile("lower-basin"));
+    }
+    void theSceneThatIsShownIsDeletedAndComesBack() {
+        const std::string before = bytes();
+        auto* list = scenes();
+        QTest::keyClick(list, Qt::Key_Delete);
+        QTRY_COMPARE(editor_->sceneName(), std::string("broken-lock"));
+        test::settle();
+        QVERIFY(!the<QAbstractButton>("sceneDelete")->isEnabled());  // the last one
+        save();
+        QVERIFY(!hasFile("lower-basin"));
+        run("edit.undo");
+        test::settle();
+        QCOMPARE(listed(the<QTreeWidget>("scenesList")), (QStringList{"broken-lock", "lower-basin"}));
+        choose(the<QTreeWidget>("scenesList"), "lower-basin");
+        press("sceneGo");
+        QCOMPARE(bytes(), before);
+        save();
+        QVERIFY(hasFile("lower-basin"));
+    }
+    void orderAndMarksAreSetInTheList() {
+        auto* list = scenes();
+        press("sceneUp");
+        QCOMPARE(listed(list), (QStringList{"lower-basin", "broken-lock"}));
+        QVERIFY(!the<QAbstractButton>("sceneUp")->isEnabled());
+        press("sceneScratch");  // the first scene cannot be one
+        QVERIFY(!the<QAbstractButton>("sceneScratch")->isChecked());
+        choose(list, "broken-lock");
+        press("sceneScratch");
+        press("sceneTemplate");
+        QVERIFY(list->currentItem()->text(1).contains("scratch, template"));
+        run("project.newScene");
+        auto* from = the<QComboBox>("popoverTemplate");
+        QVERIFY(from->findText("broken-lock") >= 0);
+        from->setCurrentText("broken-lock");
+        typeInto(the<QLineEdit>("popoverName"), "like it");
+        QCOMPARE(editor_->sceneName(), std::string("like it"));
+        QCOMPARE(scene().objectCount(), std::size_t{425});
+        for (int i = 0; i < 4; ++i) QVERIFY(session().undo());
+        QCOMPARE(session().project().sceneNames, (std::vector<std::string>{"broken-lock", "lower-basin"}));
+    }
+    void aDuplicateIsShownAndItsOwn() {
+        const std::string before = bytes();
+        run("scene.duplicate");
+        typeInto(the<QLineEdit>("popoverName"), "evening");
+        QCOMPARE(editor_->sceneName(), std::string("evening"));
+        QCOMPARE(bytes(), before);
+        QVERIFY(editor_->placeAt("bench", {-30, 0, 20}));
+        QVERIFY(editor_->showScene("lower-basin"));
+        QCOMPARE(bytes(), before);
+    }
+    void withNothingSelectedTheSunIsSet() {
+        const std::string before = bytes();
+        editor_->select({});
+        test::settle();
+        QVERIFY(the<QWidget>("sceneForm")->isVisible());
+        typeInto(field("sceneForm", "property.sunHeight"), "10");
+        QVERIFY(std::abs(glm::normalize(scene().settings().sunDirection).y + std::sin(base::radians(10.0))) < 1e-9);
+        typeInto(field("sceneForm", "property.sunBearing"), "+= 90");
+        typeInto(field("sceneForm", "property.haze"), "300");
+        QCOMPARE(scene().settings().hazeMetres, 300.0);
+        typeInto(field("sceneForm", "property.haze"), "-4");  // refused: the field shows what there is
+        QCOMPARE(scene().settings().hazeMetres, 300.0);
+        QVERIFY(field("sceneForm", "property.haze")->text().startsWith("300"));
+        const std::string after = bytes();
+        for (int i = 0; i < 3; ++i) run("edit.undo");
+        QCOMPARE(bytes(), before);
+        for (int i = 0; i < 3; ++i) run("edit.redo");
+        QCOMPARE(bytes(), after);
+        // What is selected takes its place, and gives it back.
+        editor_->select({idOf("Bench 2")});
+        QVERIFY(!the<QWidget>("sceneForm")->isVisible());
+        editor_->select({});
+        QVERIFY(the<QWidget>("sceneForm")->isVisible());
+    }
+    void theWalkerIsSetForTheProject() {
+        editor_->select({});
+        test::settle();
+        typeInto(field("projectForm", "property.eyeHeight"), "1.2");
+        QCOMPARE(session().project().walker.eyeHeight, 1.2);
+        typeInto(field("projectForm", "property.name"), "The valley");
+        QTRY_VERIFY(window_->windowTitle().startsWith("The valley"));
+        save();
+        QVERIFY(test::fileBytes(demo_->folder() / "project.json").find("The valley") != std::string::npos);
+    }
+    void anItemIsGivenAKindAndTakenOutOfUse() {
+        const auto before = session().entries(std::string(model::data::kItems));
+        auto* stock = window_->findChild<app::StockPanel*>();
+        stock->reveal("bench");
+        run("stock.card");
+        test::settle();
+        QVERIFY(the<QWidget>("itemForm") != nullptr);
+        auto* kind = the<QComboBox>("property.kind", the<QWidget>("itemForm"));
+        QVERIFY(kind != nullptr && kind->findText("Lantern") >= 0);
+        kind->setCurrentText("Lantern");
+        Q_EMIT kind->activated(kind->currentIndex());
+        QCOMPARE(session().library().item(session().intern("bench"))->kind, std::string("Lantern"));
+        QVERIFY(editor_->placeAt("bench", {-30, 0, 20}));
+        QCOMPARE(scene().kindText(scene().find(editor_->selection()[0])), std::string_view("Lantern"));
+        typeInto(field("itemForm", "property.folder"), "Seats");
+        QCOMPARE(session().library().item(session().intern("bench"))->category, std::string("Seats"));
+        QVERIFY(the<QLabel>("itemFacts")->text().contains("m high"));
+        typeInto(field("itemForm", "property.label"), "");  // no name: refused
+        QVERIFY(!session().library().item(session().intern("bench"))->label.empty());
+        auto* offeredBox = the<QAbstractButton>("property.offered", the<QWidget>("itemForm"));
+        QTest::mouseClick(offeredBox, Qt::LeftButton, {}, QPoint(8, offeredBox->height() / 2));
+        QVERIFY(!session().library().item(session().intern("bench"))->offered);
+        auto* tiles = the<QListView>("stockList");
+        QStringList offered;
+        stock->findChild<QLineEdit*>("stockSearch")->clear();
+        for (int i = 0; i < tiles->model()->rowCount(); ++i) offered << tiles->model()->index(i, 0).data().toString();
+        QVERIFY(!offered.contains("Bench"));
+        QVERIFY(named("Bench 2") != kNoSlot);  // what is placed stays
+        for (int i = 0; i < 4; ++i) run("edit.undo");
+        QVERIFY(session().entries(std::string(model::data::kItems)) == before);
+    }
+    void aNewKindIsPutInTheStockAndPlaced() {
+        run("kinds.open");
+        auto* kinds = the<QWidget>("kindsDock");
+        QVERIFY(kinds != nullptr);
+        QTest::mouseClick(the<QAbstractButton>("kindNew", kinds), Qt::LeftButton);
+        test::settle();
+        const std::string kind = session().library().kinds().back().name;
+        QTest::mouseClick(the<QAbstractButton>("kindInStock", kinds), Qt::LeftButton);
+        test::settle();
+        const model::Item* made = nullptr;
+        for (const model::Item& item : session().library().items())
+            if (item.kind == kind) made = &item;
+        QVERIFY(made != nullptr);
+        QVERIFY(the<QWidget>("itemForm") != nullptr);
+        QVERIFY(editor_->placeAt(made->name, {-40, 0, 40}));
+        QCOMPARE(scene().kindText(scene().find(editor_->selection()[0])), std::string_view(kind));
+    }
+    void tenThousandAreMadeOfAnotherKindInOneStep() {
+        const std::string before = bytes();
+        QVERIFY(editor_->run("Many", [&](edit::Draft& draft) {
+            std::vector<model::ObjectRecord> all(10'000);
+            for (auto& r : all) {
+                r.id = session().random().nextId();
+                r.kind = session().intern("Lantern");
+                auto detail = std::make_shared<model::Detail>();
+                detail->properties = {{"oil", {1.5}}};
+                r.detail = detail;
+            }
+            return draft.create(all);
+        }));
+        const std::string many = bytes();
+        std::vector<base::ObjectId> ids;
+        for (Slot s : scene().subtree(kNoSlot))
+            if (scene().kindText(s) == "Lantern" && scene().item(s) == base::Name{}) ids.push_back(scene().id(s));
+        QVERIFY(ids.size() >= 10'000);
+        editor_->select(ids);
+        auto* kind = the<QComboBox>("kindChoice");
+        const std::size_t steps = session().history().steps().size();
+        kind->setCurrentText("Bench");
+        if (kind->currentText() != "Bench") kind->setCurrentIndex(kind->findText("Structure"));
+        const std::string wanted = kind->currentText().toStdString();
+        Q_EMIT kind->activated(kind->currentIndex());
+        QCOMPARE(session().history().steps().size(), steps + 1);
+        QCOMPARE(std::string(scene().kindText(scene().find(ids.back()))), wanted);
+        QVERIFY(the<QLabel>("toastText")->text().contains("set aside"));
+        run("edit.undo");
+        QCOMPARE(bytes(), many);
+        run("edit.undo");
+        QCOMPARE(bytes(), before);
+    }
+    void aRightPressAtAThingOffersWhatCanBeDoneWithIt() {
+        editor_->select({idOf("Bench 2")});
+        view().eye().showSelection();
+        editor_->select({});
+        test::settle();
+        QTest::mouseClick(&view(), Qt::RightButton, {}, pixelOf(named("Bench 2")));
+        test::settle();
+        auto* menu = the<QMenu>("pointerMenu");
+        QVERIFY(menu != nullptr && menu->isVisible());
+        QCOMPARE(editor_->selection(), std::vector<base::ObjectId>{idOf("Bench 2")});
+        QVERIFY(menu->actions().size() <= 10);
+        QAction* hide = nullptr;
+        for (QAction* action : menu->actions())
+            if (action->text() == window_->commands().action("edit.hide")->text()) hide = action;
+        QVERIFY(hide != nullptr && hide->isEnabled());
+        QTest::mouseClick(menu, Qt::LeftButton, {}, menu->actionGeometry(hide).center());
+        test::settle();
+        QCOMPARE(editor_->hiddenCount(), std::size_t{1});
+        QVERIFY(the<QMenu>("pointerMenu") == nullptr);
+        run("edit.undo");
+        // One that looks round opens none.
+        const render::Camera before = view().camera();
+        QTest::mousePress(&view(), Qt::RightButton, {}, QPoint(300, 300));
+        QTest::mouseMove(&view(), QPoint(360, 300));
+        QTest::mouseRelease(&view(), Qt::RightButton, {}, QPoint(360, 300));
+        test::settle();
+        QVERIFY(the<QMenu>("pointerMenu") == nullptr);
+        QVERIFY(!(view().camera() == before));
+    }
+    void theNextOfAKindIsGoneThroughAndRound() {
+        editor_->select({idOf("Bench 2")});
+        const base::Name kind = scene().kind(named("Bench 2"));
+        std::set<base::ObjectId> seen;
+        for (int i = 0; i < 500 && seen.insert(editor_->selection()[0]).second; ++i) {
+            run("select.nextOfKind");
+            QCOMPARE(editor_->selection().size(), std::size_t{1});
+            QVERIFY(scene().kind(scene().find(editor_->selection()[0])) == kind);
+        }
+        QVERIFY(seen.size() > 1);
+        QCOMPARE(editor_->selection()[0], idOf("Bench 2"));
+    }
+    void whereOneWasIsThereAgain() {
+        const QString folder = QString::fromStdString(demo_->folder().string());
+        QVERIFY(editor_->showScene("broken-lock"));
+        const auto there = render::Camera::looking({12, 5, 9}, {2, 1, 0});
+        view().setCamera(there);
+        QVERIFY(editor_->showScene("lower-basin"));
+        const auto here = render::Camera::looking({-12, 7, 3}, {2, 1, 0});
+        view().setCamera(here);
+        QVERIFY(editor_->showScene("broken-lock"));
+        QVERIFY(view().camera() == there);
+        run("project.start");
+        auto* start = window_->findChild<app::StartPage*>();
+        QVERIFY(start->isVisible());
+        QTest::keyClick(the<QListWidget>("startList"), Qt::Key_Escape);  // on with what is open
+        QVERIFY(!start->isVisible() && editor_->isOpen());
+        startAnew();
+        start = window_->findChild<app::StartPage*>();
+        QVERIFY(start->isVisible());
+        auto* list = the<QListWidget>("startList");
+        QCOMPARE(list->count(), 1);
+        QVERIFY(list->item(0)->text().contains("Heron Lock › broken-lock"));
+        QVERIFY(list->item(0)->text().contains(folder));
+        QVERIFY(!app::recentProjects().front().picture.isNull());
+        QCOMPARE(window_->focusWidget(), static_cast<QWidget*>(list));
+        QTest::keyClick(list, Qt::Key_Return);
+        QTRY_VERIFY(editor_->isOpen());
+        QVERIFY(!start->isVisible());
+        QCOMPARE(editor_->sceneName(), std::string("broken-lock"));
+        QVERIFY(glm::length(view().camera().eye - there.eye) < 1e-9);
+        QVERIFY(editor_->showScene("lower-basin"));
+        QVERIFY(glm::length(view().camera().eye - here.eye) < 1e-9);
+    }
+    void aProjectThatHasGoneSaysSoAndIsForgotten() {
+        run("project.start");
+        startAnew();
+        fs::rename(demo_->folder(), demo_->folder().parent_path() / "elsewhere");
+        auto* start = window_->findChild<app::StartPage*>();
+        start->refill();
+        auto* list = the<QListWidget>("startList");
+        QVERIFY(list->item(0)->text().contains("not there any more"));
+        QTest::keyClick(list, Qt::Key_Delete);
+        QVERIFY(app::recentProjects().isEmpty());
+        QCOMPARE(list->count(), 1);  // what to do then
+        QVERIFY(window_->openProject(QString::fromStdString((demo_->folder().parent_path() / "elsewhere").string()),
+                                     io::OpenMode::Edit));
+        QVERIFY(!start->isVisible());
+    }
+    void aPlaceThatWasBrokenIsAsNone() {
+        for (const char* text : {"", "{", "[]", R"({"scene":7})", R"({"scene":"../x"})", R"({"scene":"gone"})",
+                                 R"({"scene":"lower-basin","cameras":{"lower-basin":{"eye":[1e99,0,0]}}})"}) {
+            startAnew();
+            test::writeBytes(demo_->folder() / ".mellow" / "window.json", text);
+            QVERIFY2(window_->openProject(QString::fromStdString(demo_->folder().string()), io::OpenMode::Edit), text);
+            QCOMPARE(editor_->sceneName(), std::string("lower-basin"));
+            QVERIFY(glm::length(view().camera().eye) < 1e6);
+        }
+    }
+};
+
+MELLOW_TEST(WindowSetupTest)
+}  // namespace window_setup_test
+#include "window_setup_test.moc"
