@@ -165,7 +165,9 @@ void addSceneCommands(CLI::App& app, const SceneVerbs& verbs) {
         ->add_flag("--json", a->asJson, "A JSON object a line");
     auto* made = add(*scene, "new", "Makes one from a template, or like another scene", "PROJECT", make);
     made->add_option("NAME", a->name)->required();
-    made->add_option("--template", a->like, "ground, empty, or a scene")->capture_default_str();
+    made->add_option("--template", a->like,
+                     "ground, empty, required (what the kinds of the project require), or a scene")
+        ->capture_default_str();
     auto addPair = [&](const char* name, const char* help, int (*run)(const Arguments&, const SceneVerbs&)) {
         auto* command = add(*scene, name, help, "PROJECT", run);
         command->add_option("NAME", a->name)->required();

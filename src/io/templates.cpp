@@ -10,6 +10,7 @@
 #include "io/names.h"
 #include "io/scene_file.h"
 #include "model/facets/light.h"
+#include "model/facets/note.h"
 
 namespace io {
 namespace {
@@ -117,6 +118,15 @@ const std::vector<Template>& templates() {
     return all;
 }
 
+const std::vector<Template>& sceneTemplates() {
+    static const std::vector<Template> all = [] {
+        std::vector<Template> more = templates();
+        more.push_back({"required", "What the kinds of this project require, and a note that says so"});
+        return more;
+    }();
+    return all;
+}
+
 Status createProject(const fs::path& folder, const std::string& templateName, std::uint64_t seed) {
     if (!isKnown(templateName)) return tl::unexpected(unknownTemplate(templateName));
     const auto held = base::listFolder(folder);
@@ -158,9 +168,54 @@ Status addGround(Workspace& workspace, edit::Draft& draft) {
 
 }  // namespace
 
+namespace {
+
+/// One of each kind that must exist, side by side, and a note that says so.
+model::Scene requiredScene(edit::Session& session, const std::string& name) {
+    std::vector<model::ObjectRecord> all;
+    std::string listed;
+    auto add = [&](const std::string& called, const std::string& kind, const std::string& item, double x) {
+        model::ObjectRecord& r = all.emplace_back();
+        r.id = session.random().nextId();
+        r.name = session.intern(called);
+        r.kind = session.intern(kind);
+        r.item = session.intern(item);
+        r.local.position = {x, 0, 0};
+        return &r;
+    };
+    for (const model::Kind& kind : session.library().kinds()) {
+        if (kind.needed == model::Needed::Any) continue;
+        const auto& items = session.library().items();
+        const auto item = std::find_if(items.begin(), items.end(), [&](const model::Item& i) {
+            return i.kind == kind.name && i.offered && !i.prefab && !i.isSolid;
+        });
+        const bool hasMesh = item != items.end() && !item->bounds.empty();
+        model::ObjectRecord* r =
+            add(kind.name, kind.name, hasMesh ? item->name : "", 3.0 * static_cast<double>(all.size()));
+        r->detail = kind.facets;
+        listed += fmt::format("\n{}: {}", kind.name,
+                              kind.needed == model::Needed::ExactlyOne ? "exactly one" : "at least one");
+    }
+    auto note = std::make_shared<model::Detail>();
+    note->edit<model::Note>().text =
+        listed.empty() ? "The kinds of this project require nothing. This note may be deleted."
+                       : "What every scene of this project has:" + listed +
+                             "\nThey stand in a row here: move them where they belong. This note may be "
+                             "deleted.";
+    add("Guide", "", "", -3)->detail = note;
+    base::Progress unseen;
+    return edit::buildScene(name, session.project().names, session.library(), {}, all, unseen);
+}
+
+}  // namespace
+
 Status createScene(Workspace& workspace, edit::Draft& draft, const std::string& name, const std::string& templateName) {
     edit::Session& session = *workspace.session;
     if (!draft.state()) return draft.state();
+    if (templateName == "required") {
+        if (Status usable = edit::usableSceneName(session, name); !usable) return usable;
+        return edit::addScene(draft, name, requiredScene(session, name));
+    }
     if (!isKnown(templateName)) return tl::unexpected(unknownTemplate(templateName));
     if (Status usable = edit::usableSceneName(session, name); !usable) return usable;
     if (templateName == "ground" && session.library().item(session.intern(kGroundItem)) == nullptr)

@@ -15,6 +15,8 @@ struct Template {
 };
 /// "ground" and "empty".
 const std::vector<Template>& templates();
+/// Those, and "required": what the kinds of an open project require.
+const std::vector<Template>& sceneTemplates();
 
 /// Makes a project in a new or empty folder, with one scene called "first". Errors: BadInput (unknown template, folder
 /// not empty), Io.

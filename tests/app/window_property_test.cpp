@@ -24,7 +24,14 @@ class WindowPropertyTest : public WindowFixture {
     Q_OBJECT
     const model::Scene& scene() { return editor_->scene(); }
     edit::Session& session() { return editor_->session(); }
-    QWidget* editor(const char* property) { return window_->findChild<QWidget*>(QString("property.%1").arg(property)); }
+    /// Of what is selected: the scene's own form, hidden meanwhile, has names like these as well.
+    QWidget* editor(const char* property) {
+        auto* panel = window_->findChild<app::PropertiesPanel*>();
+        QWidget* others = panel->findChild<QWidget*>("sceneForm")->parentWidget()->parentWidget();
+        for (auto* w : panel->findChildren<QWidget*>(QString("property.%1").arg(property)))
+            if (!others->parentWidget()->isAncestorOf(w) || others->parentWidget()->isVisible()) return w;
+        return nullptr;
+    }
     template <class W>
     W* part(const char* property) {
         QWidget* w = editor(property);

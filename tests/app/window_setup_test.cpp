@@ -12,6 +12,7 @@
 #include "app/panels/start_page.h"
 #include "app/shell/recent_projects.h"
 #include "edit/scene_list.h"
+#include "model/scene_fields.h"
 #include "support/test_main.h"
 #include "window_fixture.h"
 
@@ -184,6 +185,55 @@ class WindowSetupTest : public WindowFixture {
         QVERIFY(!the<QWidget>("sceneForm")->isVisible());
         editor_->select({});
         QVERIFY(the<QWidget>("sceneForm")->isVisible());
+    }
+    void theSunIsDraggedInTheView() {
+        const std::string before = bytes();
+        editor_->select({});
+        const base::Vec3 to = -glm::normalize(scene().settings().sunDirection);
+        view().setCamera(render::Camera::looking({0, 30, 0}, base::Vec3(0, 30, 0) + to * 10.0 + base::Vec3(0, -3, 0)));
+        test::settle();
+        QCOMPARE(view().grips().size(), std::size_t{1});
+        const QPoint sun = view().grips().front().toPoint();
+        drag(sun, sun + QPoint(120, -60));
+        test::settle();
+        const base::Vec3 now = -scene().settings().sunDirection;
+        QVERIFY(std::abs(glm::length(now) - 1) < 1e-9);
+        QVERIFY((view().grips().front() - QPointF(sun + QPoint(120, -60))).manhattanLength() < 3);
+        QCOMPARE(session().history().steps().back().name, std::string("Move the sun"));
+        const std::string after = bytes();
+        run("edit.undo");
+        QCOMPARE(bytes(), before);
+        run("edit.redo");
+        QCOMPARE(bytes(), after);
+        // Taken back by Esc, in the middle.
+        const QPoint there = view().grips().front().toPoint();
+        QTest::mousePress(&view(), Qt::LeftButton, {}, there);
+        for (int k = 1; k < 6; ++k) QTest::mouseMove(&view(), there + QPoint(-10 * k, 0));
+        QVERIFY(bytes() != after);
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QCOMPARE(bytes(), after);
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, there);
+        QCOMPARE(bytes(), after);
+        // By Shift in steps of five degrees.
+        QTest::mousePress(&view(), Qt::LeftButton, Qt::ShiftModifier, there);
+        for (int k = 1; k < 6; ++k) {
+            QMouseEvent move(QEvent::MouseMove, QPointF(there + QPoint(-10 * k, 4 * k)),
+                             view().mapToGlobal(QPointF(there + QPoint(-10 * k, 4 * k))), Qt::NoButton, Qt::LeftButton,
+                             Qt::ShiftModifier);
+            QApplication::sendEvent(&view(), &move);
+        }
+        QTest::mouseRelease(&view(), Qt::LeftButton, Qt::ShiftModifier, there + QPoint(-50, 20));
+        const model::SunPlace place = model::sunPlace(scene().settings().sunDirection);
+        QVERIFY(std::abs(std::remainder(place.heightDegrees, 5)) < 1e-6);
+        QVERIFY(std::abs(std::remainder(place.bearingDegrees, 5)) < 1e-6);
+        // With something selected, or by another light, it is not there to be taken.
+        editor_->select({idOf("Bench 2")});
+        test::settle();
+        const std::size_t steps = session().history().steps().size();
+        drag(there + QPoint(-50, 20), there);
+        QCOMPARE(session().history().steps().size(), steps);
+        editor_->select({});
+        QVERIFY(glm::length(scene().settings().sunDirection - model::sunDirection(place)) < 1e-9);
     }
     void theWalkerIsSetForTheProject() {
         editor_->select({});

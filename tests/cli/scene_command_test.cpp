@@ -25,6 +25,13 @@ class SceneCommandTest : public CommandLine {
         QCOMPARE(run({"scene", "new", folder, "like-yard", "--template", "yard"}), cli::exitCode::kFine);
         QCOMPARE(run({"scene", "delete", folder, "yard"}), cli::exitCode::kFine);
         QVERIFY(!has(demo, "yard"));
+        // What the kinds require is there, so no check asks for it.
+        QCOMPARE(run({"scene", "new", folder, "bare", "--template", "required"}), cli::exitCode::kFine);
+        const std::string bare = (demo.folder() / "scenes" / "bare.scene.jsonl").string();
+        (void)run({"check", bare});
+        QVERIFY2(out_.find("is needed") == std::string::npos, out_.c_str());
+        QCOMPARE(run({"undo", folder}), cli::exitCode::kFine);
+        QVERIFY(!has(demo, "yard"));
         QCOMPARE(run({"undo", folder}), cli::exitCode::kFine);
         QVERIFY(has(demo, "yard"));
         QCOMPARE(run({"redo", folder}), cli::exitCode::kFine);

@@ -42,6 +42,7 @@ ItemCard::ItemCard(QWidget* parent, Editor& editor, std::vector<std::string> ite
     refresh();
     show();
     raise();
+    place();  // now that its words know how they wrap
     fields_->focusField(items_.size() == 1 ? "label" : "folder");
 }
 

@@ -8,6 +8,7 @@ namespace app {
 
 class LongText : public QPlainTextEdit {
   public:
+    LongText() { setStyleSheet(QStringLiteral("min-height: 56px;")); }  // three lines, wherever it stands
     std::function<void()> left;
 
   protected:

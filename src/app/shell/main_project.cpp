@@ -92,7 +92,8 @@ QString MainWindow::makeScene(const std::string& name, const std::string& step,
 }
 
 void MainWindow::newScene() {
-    QStringList from = templateNames();
+    QStringList from;
+    for (const io::Template& t : io::sceneTemplates()) from << QString::fromStdString(t.name);
     for (const model::SceneEntry& entry : editor_.session().project().scenes)
         if (entry.isTemplate && edit::isScene(editor_.session(), entry.name))
             from << QString::fromStdString(entry.name);

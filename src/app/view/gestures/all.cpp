@@ -20,6 +20,7 @@ std::vector<GesturePtr> allGestures(ViewContext& view) {
         pullSide,
         pullHandle,
         movePoint,
+        pullSun,
         // The rest of the view.
         carry,
         selectInShape,

@@ -18,6 +18,7 @@ GesturePtr pullScriptHandle(ViewContext& view);
 GesturePtr pullSide(ViewContext& view);
 GesturePtr pullHandle(ViewContext& view);
 GesturePtr movePoint(ViewContext& view);
+GesturePtr pullSun(ViewContext& view);
 GesturePtr carry(ViewContext& view);
 GesturePtr selectInShape(ViewContext& view);
 GesturePtr selectByClick(ViewContext& view);
