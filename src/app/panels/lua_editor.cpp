@@ -101,7 +101,11 @@ void LuaEditor::setText(const QString& text) {
     clearMarks();
 }
 QString LuaEditor::selectedText() const {
-    return edit_->selectedText();
+    // Not by the library's own: it reads behind its end when several places are selected.
+    const QByteArray all = edit_->text().toUtf8();
+    const auto from = edit_->SendScintilla(QsciScintillaBase::SCI_GETSELECTIONSTART),
+               to = edit_->SendScintilla(QsciScintillaBase::SCI_GETSELECTIONEND);
+    return QString::fromUtf8(all.mid(static_cast<qsizetype>(from), static_cast<qsizetype>(to - from)));
 }
 bool LuaEditor::isChanged() const {
     return edit_->isModified();
