@@ -17,35 +17,6 @@
 
 namespace script {
 
-namespace {
-
-using Needs = Binding::Needs;
-
-const model::Property& inRecord(const ops::FoundRecord& found, const std::string& key) {
-    for (const model::Property& p : found.type->properties)
-        if (p.name == key) return p;
-    trouble(fmt::format("the type “{}” has no property “{}”", found.type->name, key));
-}
-const model::Property& propertyOf(Context& c, Slot s, const std::string& key) {
-    const model::Property* property = ops::propertyOf(c.library(), c.scene(), s, key);
-    if (property == nullptr && ops::facetMember(key))
-        trouble(fmt::format("this object has no {}", base::lowered(ops::facetMember(key).type->label)));
-    if (property == nullptr) trouble(fmt::format("the kind “{}” has no property “{}”", c.scene().kindText(s), key));
-    return *property;
-}
-
-Data get(Context& c, const Data& a) {
-    model::Value room;
-    Reader r(c, a);
-    if (const ops::FoundRecord found = recordOf(c, a); found.record != nullptr) {
-        const model::Property& property = inRecord(found, r.text());
-        return {datumOf(property, ops::recordValue(*found.record, property, room))};
-    }
-    const Slot s = self(c, a);
-    const model::Property& property = propertyOf(c, s, r.text());
-    return {datumOf(property, *ops::propertyValue(c.scene(), s, property, room))};
-}
-
 model::Value valueOf(Context& c, const model::Property& property, const Datum& d) {
     const bool toRecord = property.type == model::PropertyType::Record ||
                           (!property.element.empty() && property.element[0].type == model::PropertyType::Record);
@@ -77,6 +48,35 @@ model::Value valueOf(Context& c, const model::Property& property, const Datum& d
     }
     if (std::holds_alternative<Nothing>(d)) return model::defaultOf(property);
     trouble("argument 2: that is no value of a property");
+}
+
+namespace {
+
+using Needs = Binding::Needs;
+
+const model::Property& inRecord(const ops::FoundRecord& found, const std::string& key) {
+    for (const model::Property& p : found.type->properties)
+        if (p.name == key) return p;
+    trouble(fmt::format("the type “{}” has no property “{}”", found.type->name, key));
+}
+const model::Property& propertyOf(Context& c, Slot s, const std::string& key) {
+    const model::Property* property = ops::propertyOf(c.library(), c.scene(), s, key);
+    if (property == nullptr && ops::facetMember(key))
+        trouble(fmt::format("this object has no {}", base::lowered(ops::facetMember(key).type->label)));
+    if (property == nullptr) trouble(fmt::format("the kind “{}” has no property “{}”", c.scene().kindText(s), key));
+    return *property;
+}
+
+Data get(Context& c, const Data& a) {
+    model::Value room;
+    Reader r(c, a);
+    if (const ops::FoundRecord found = recordOf(c, a); found.record != nullptr) {
+        const model::Property& property = inRecord(found, r.text());
+        return {datumOf(property, ops::recordValue(*found.record, property, room))};
+    }
+    const Slot s = self(c, a);
+    const model::Property& property = propertyOf(c, s, r.text());
+    return {datumOf(property, *ops::propertyValue(c.scene(), s, property, room))};
 }
 
 Data set(Context& c, const Data& a) {

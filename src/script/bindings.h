@@ -109,6 +109,7 @@ Bindings sceneBindings();
 Bindings verbBindings();
 Bindings poseBindings();
 Bindings valueBindings();
+Bindings setupBindings();
 Bindings queryBindings();
 Bindings runBindings();
 Bindings markBindings();
@@ -121,5 +122,7 @@ const std::vector<Function>& preludeFunctions();
 
 /// A property's value as scripts see it.
 Datum datumOf(const model::Property& property, const model::Value& value);
+/// What a script gave for a property; nil: its default. Trouble: it does not fit.
+model::Value valueOf(Context& c, const model::Property& property, const Datum& d);
 
 }  // namespace script

@@ -113,7 +113,7 @@ const Bindings& bindings() {
     static const Bindings all = [] {
         Bindings list;
         for (Bindings part : {sceneBindings(), verbBindings(), queryBindings(), runBindings(), markBindings(),
-                              poseBindings(), valueBindings()})
+                              poseBindings(), valueBindings(), setupBindings()})
             list.insert(list.end(), part.begin(), part.end());
         return list;
     }();

@@ -2,6 +2,7 @@
 // window.
 #include <QApplication>
 #include <QDir>
+#include <QListWidget>
 #include <QScreen>
 #include <QSettings>
 #include <QTabBar>
@@ -24,6 +25,7 @@
 #include "app/panels/properties_panel.h"
 #include "app/panels/roster_panel.h"
 #include "app/shell/outside.h"
+#include "app/shell/recent_projects.h"
 #include "app/shell/scripts.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/panes.h"
@@ -234,20 +236,28 @@ void broom(Scene& s, const QString& file) {
     QTest::keyClick(&s.view(), Qt::Key_Escape);
     QTest::mouseRelease(&s.view(), Qt::LeftButton, {}, from);
 }
-void group(Scene& s, const QString& file) {
+void scenes(Scene& s, const QString& file) {
     s.open();
-    s.select("Barge 1");
-    s.run("view.bring");
-    s.view().setFocus();
-    QTest::keyClick(&s.view(), Qt::Key_Return);
-    s.select("Hull");
+    s.editor().select({});
+    const base::Vec3 sun = -glm::normalize(s.scene().settings().sunDirection), eye(10, 14, -40);
+    const base::Vec3 beside = glm::normalize(glm::cross(sun, base::Vec3(0, 1, 0))) * 13.0;  // not behind the list
+    s.view().setCamera(render::Camera::looking(eye, eye + sun * 40.0 - beside + base::Vec3(0, -18, 0)));
+    s.run("scene.list");
     s.take(file);
 }
-void array(Scene& s, const QString& file) {
+void start(Scene& s, const QString& file) {
     s.open();
-    s.select("Bench 1");
-    s.run("array.row");
-    s.run("view.bring");
+    app::rememberProject("/home/keeper/levels/upper-mill", "Upper mill", "mill pond");
+    s.run("project.start");
+    // As on somebody's machine, not on the one where the picture is taken.
+    const QString places[] = {"/home/keeper/levels/heron-lock", "/home/keeper/levels/upper-mill"};
+    auto* list = s.child<QListWidget>("startList");
+    for (int i = 0; i < list->count(); ++i) {
+        QStringList lines = list->item(i)->text().split('\n');
+        lines[1] = places[i];
+        lines[2] = "2026-05-04 09:30";
+        list->item(i)->setText(lines.join('\n'));
+    }
     s.take(file);
 }
 void differences(Scene& s, const QString& file) {
@@ -307,8 +317,8 @@ constexpr std::pair<const char*, Make> kAll[] = {{"main-window", mainWindow},
                                                  {"kinds", kinds},
                                                  {"script", script},
                                                  {"broom", broom},
-                                                 {"group", group},
-                                                 {"array", array},
+                                                 {"scenes", scenes},
+                                                 {"start", start},
                                                  {"differences", differences},
                                                  {"damaged", damaged},
                                                  {"theirs", theirs}};

@@ -55,6 +55,33 @@ struct Scripts : test::Blocks {
 class EngineTest : public QObject {
     Q_OBJECT
   private Q_SLOTS:
+    void theSceneAndItemsAreSetUp() {
+        Scripts p;
+        const std::string before = p.bytes();
+        const auto done = p.run(R"(
+            setting("sunHeight", 12)
+            setting("sky", vec(0.1, 0.2, 0.3))
+            setting("notes", "by a script")
+            assert(math.abs(setting("sunHeight") - 12) < 1e-6 and setting("sky").y == 0.2)
+            itemFact("cube", "folder", "Blocks")
+            itemFact("cube", "collision", "box")
+            itemFact("cube", "offered", false)
+            assert(itemFact("cube", "folder") == "Blocks" and itemFact("cube", "offered") == false))");
+        QVERIFY2(done.done(), done.message.c_str());
+        QCOMPARE(p.scene().settings().notes, std::string("by a script"));
+        QVERIFY(!p.session().library().item(p.name("cube"))->offered);
+        QVERIFY(p.session().undo());
+        QCOMPARE(p.bytes(), before);
+        QVERIFY(p.session().library().item(p.name("cube"))->offered);
+        for (const char* wrong :
+             {"setting('moon', 1)", "setting('sunHeight', 1000)", "setting('sky', 'blueish')", "setting()",
+              "itemFact('ghost', 'folder', 'x')", "itemFact('cube', 'folder', '')", "itemFact('cube', 'kind', 'Ghost')",
+              "itemFact('cube', 'collision', 'soft')", "setting('haze', 0/0)"}) {
+            const auto refused = p.run(wrong);
+            QVERIFY2(!refused.done(), wrong);
+            QVERIFY(!refused.message.empty());
+        }
+    }
     void aScriptMovesNamesPlacesAndRemoves() {
         Scripts p;
         const std::string before = p.bytes();

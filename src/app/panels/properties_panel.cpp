@@ -218,12 +218,13 @@ void PropertiesPanel::refresh() {
     name_->setEnabled(one);
     if (!name_->hasFocus() || !name_->isModified())
         name_->setText(one ? toQt(scene.nameText(all[0])) : tr("%1 objects").arg(all.size()));
-    QString what = toQt(scene.kindText(all[0]));
-    if (what.isEmpty()) what = scene.firstChild(all[0]) != kNoSlot ? tr("Group") : tr("No kind");
+    QString what;  // its kind stands below
     if (const model::Item* item = editor_.session().library().item(scene.item(all[0])))
-        what += " · " + QString::fromStdString(item->label);
+        what = QString::fromStdString(item->label);
     else if (scene.item(all[0]))
-        what += tr(" · item “%1” is missing").arg(toQt(scene.itemText(all[0])));
+        what = tr("Item “%1” is missing").arg(toQt(scene.itemText(all[0])));
+    else if (scene.firstChild(all[0]) != kNoSlot)
+        what = tr("Group");
     if (scene.isInstance(all[0])) {
         const auto& link = *scene.detail(all[0])->prefab;
         what = tr("Instance of %1").arg(QString::fromStdString(editor_.session().prefabName(link.of)));
@@ -231,7 +232,7 @@ void PropertiesPanel::refresh() {
             what += " · " + counted(n, tr("difference"), tr("differences"));
     }
     kind_->setText(one ? what : QString());
-    kind_->setVisible(one);
+    kind_->setVisible(one && !what.isEmpty());
     showKinds(all);
     QStringList differ = one ? differencesOf(editor_.session(), scene, all[0]) : QStringList();
     if (one && ops::isOddCopy(scene, all[0])) differ << tr("not like the first one of its array");
