@@ -241,7 +241,7 @@ void scenes(Scene& s, const QString& file) {
     s.editor().select({});
     const base::Vec3 sun = -glm::normalize(s.scene().settings().sunDirection), eye(10, 14, -40);
     const base::Vec3 beside = glm::normalize(glm::cross(sun, base::Vec3(0, 1, 0))) * 13.0;  // not behind the list
-    s.view().setCamera(render::Camera::looking(eye, eye + sun * 40.0 - beside + base::Vec3(0, -18, 0)));
+    s.view().setCamera(render::Camera::looking(eye, eye + sun * 40.0 - beside + base::Vec3(0, -14, 0)));
     s.run("scene.list");
     s.take(file);
 }

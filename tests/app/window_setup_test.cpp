@@ -194,6 +194,17 @@ class WindowSetupTest : public WindowFixture {
         test::settle();
         QCOMPARE(view().grips().size(), std::size_t{1});
         const QPoint sun = view().grips().front().toPoint();
+        auto honeyAt = [&](const QPoint& centre) {
+            const QImage shot = view().grab().toImage();
+            int found = 0;
+            for (int x = -16; x <= 16; ++x)
+                for (int y = -16; y <= 16; ++y) {
+                    const QColor c = shot.pixelColor(centre + QPoint(x, y));
+                    found += c.red() > c.blue() + 40 ? 1 : 0;
+                }
+            return found;
+        };
+        QVERIFY2(honeyAt(sun) > 20, qPrintable(QString::number(honeyAt(sun))));
         drag(sun, sun + QPoint(120, -60));
         test::settle();
         const base::Vec3 now = -scene().settings().sunDirection;

@@ -23,6 +23,18 @@ std::optional<QPointF> sunIn(const ViewContext& view) {
     return view.pixelInside(view.camera.eye + to * kFarOff);
 }
 
+void paintSun(QPainter& p, const QPointF& at, QColor ink, bool isLit) {
+    ink.setAlpha(isLit ? 255 : 170);
+    p.setPen(QPen(ink, isLit ? 2 : 1.5));
+    p.setBrush(Qt::NoBrush);
+    p.drawEllipse(at, kRadius, kRadius);
+    for (int ray = 0; ray < 8; ++ray) {
+        const double angle = ray * M_PI / 4;
+        const QPointF way(std::cos(angle), std::sin(angle));
+        p.drawLine(at + way * (kRadius + 3), at + way * (kRadius + 6));
+    }
+}
+
 class SunInHand : public Hold {
   public:
     using Hold::Hold;
@@ -45,6 +57,7 @@ class SunInHand : public Hold {
     void paint(QPainter& p) const override {
         const auto at = sunIn(view_);
         if (!at) return;
+        paintSun(p, *at, theme().honey, true);
         const model::SunPlace place = model::sunPlace(editor_.scene().settings().sunDirection);
         view_.note(
             p, *at + QPointF(14, -8),
@@ -74,16 +87,7 @@ class PullSun : public Gesture {
     void paint(QPainter& p) const override {
         const auto at = sunIn(view_);
         if (!at) return;
-        QColor ink = theme().honey;
-        ink.setAlpha(over_ ? 255 : 150);
-        p.setPen(QPen(ink, over_ ? 2 : 1.4));
-        p.setBrush(Qt::NoBrush);
-        p.drawEllipse(*at, kRadius, kRadius);
-        for (int ray = 0; ray < 8; ++ray) {
-            const double angle = ray * M_PI / 4;
-            const QPointF way(std::cos(angle), std::sin(angle));
-            p.drawLine(*at + way * (kRadius + 3), *at + way * (kRadius + 6));
-        }
+        paintSun(p, *at, theme().honey, over_);
     }
     QString hint() const override { return InView::tr("Drag: move the sun of this scene"); }
     std::vector<QPointF> grips() const override {
