@@ -94,7 +94,8 @@ QPushButton { background: @raised; border: 1px solid @line; border-radius: 6px; 
 QPushButton:hover { border-color: @honey; }
 QPushButton:focus { border-color: @honey; }
 QPushButton:disabled, QToolButton:disabled, QComboBox:disabled { color: @faint; }
-QPushButton[primary="true"] { background: @honey; color: @honeyInk; border-color: @honey; font-weight: 600; }
+QPushButton[primary="true"]:disabled { background: @raised; color: @faint; border-color: @line; }
+QPushButton[primary="true"]:enabled { background: @honey; color: @honeyInk; border-color: @honey; font-weight: 600; }
 QToolButton { background: transparent; border: 1px solid transparent; border-radius: 6px; padding: 3px; color: @dim; }
 QToolButton:hover { background: @raised; }
 QToolButton:focus { border-color: @honey; }
