@@ -61,7 +61,8 @@ int list(const Arguments& a, const SceneVerbs& v) {
     for (const std::string& name : project.sceneNames) {
         auto scene = opened->session().scene(name);
         if (!scene) return v.io.fail(scene.error());
-        const model::SceneEntry entry = project.scene(name) != nullptr ? *project.scene(name) : model::SceneEntry{name};
+        const model::SceneEntry* said = project.scene(name);
+        const model::SceneEntry entry = said != nullptr ? *said : model::SceneEntry{};
         if (a.asJson)
             v.io.out << io::toText({{"name", name},
                                     {"objects", (*scene)->objectCount()},

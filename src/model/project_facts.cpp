@@ -36,7 +36,12 @@ SceneEntry sceneFrom(const ValueMap& map, std::vector<std::string>& problems) {
     const ValueReader read{map, problems};
     SceneEntry entry;
     read.text("name", entry.name);
-    for (const Switch& s : kSwitches) read.flag(s.key, entry.*s.member);
+    std::vector<std::string_view> known = {"name"};
+    for (const Switch& s : kSwitches) {
+        read.flag(s.key, entry.*s.member);
+        known.emplace_back(s.key);
+    }
+    entry.unknown = read.rest(known);
     return entry;
 }
 
@@ -44,6 +49,7 @@ ValueMap toValues(const SceneEntry& entry) {
     ValueMap map = {{"name", {entry.name}}};
     for (const Switch& s : kSwitches)
         if (entry.*s.member) map.emplace_back(s.key, Value{true});
+    map.insert(map.end(), entry.unknown.begin(), entry.unknown.end());
     return map;
 }
 
@@ -75,7 +81,9 @@ const SceneEntry* ProjectFacts::scene(std::string_view named) const {
 SceneEntry& ProjectFacts::entry(const std::string& named) {
     for (SceneEntry& held : scenes)
         if (held.name == named) return held;
-    return scenes.emplace_back(SceneEntry{named});
+    SceneEntry& made = scenes.emplace_back();
+    made.name = named;
+    return made;
 }
 
 const Fields& projectFields() {

@@ -24,6 +24,7 @@ struct SceneEntry {
     bool gone = false;        ///< deleted by a step: its file waits beside the ledger from the next save on
     bool scratch = false;     ///< a place to try: never exported or checked
     bool isTemplate = false;  ///< new scenes can begin as it
+    ValueMap unknown;         ///< members of a newer version, kept
     friend bool operator==(const SceneEntry&, const SceneEntry&) = default;
 };
 

@@ -39,7 +39,9 @@ class SetupModelTest : public QObject {
         facts.name = "Heron Lock";
         facts.firstScene = "lower-basin";
         facts.walker.eyeHeight = 1.25;
-        facts.scenes = {{"lower-basin"}, {"trial", true, false, true, false}, {"old", false, true, false, true}};
+        facts.entry("lower-basin").unknown = {{"weather", {std::string("rain")}}};  // of a newer version
+        facts.entry("trial").made = facts.entry("trial").scratch = true;
+        facts.entry("old").gone = facts.entry("old").isTemplate = true;
         model::putFacts(head, facts);
         QCOMPARE(head.front().first, std::string("later"));  // in its place
         QVERIFY(read(head) == facts);

@@ -9,6 +9,7 @@
 #include "check/gather.h"
 #include "check/verbs.h"
 #include "io/media_facts.h"
+#include "ops/scenes.h"
 #include "script/rules.h"
 
 namespace app {
@@ -35,7 +36,8 @@ Checks::Checks(Editor& editor) : editor_(editor), rules_(check::withRules()) {
         touched_.clear();
         known_ = false;
         gather(false);
-        if (editor_.scene().objectCount() <= kMostUnasked) post(true);
+        const bool isScratch = ops::isScratch(editor_.session(), editor_.sceneName());
+        if (editor_.scene().objectCount() <= kMostUnasked && !isScratch) post(true);
         Q_EMIT changed();
         Q_EMIT currentChanged();
     });
