@@ -240,6 +240,7 @@ base::Result<StepId> Draft::commit() {
     active_ = false;
     session_.draftOpen_ = false;
     sets_.clear();
+    if (std::find(scenes.begin(), scenes.end(), model::data::kItems) != scenes.end()) session_.listScenes();
     session_.refreshPrefabItems(scenes);
     session_.historyChanged.tell();
     return step;

@@ -18,18 +18,46 @@ bool contains(const std::vector<std::string>& names, const std::string& name) {
     return std::find(names.begin(), names.end(), name) != names.end();
 }
 
+/// Does what a step says of the project bring a scene that was not there?
+bool makes(const StepData& step, const std::string& scene) {
+    std::vector<std::string> unheard;
+    auto isMade = [&](const std::optional<model::ValueMap>& head) {
+        const model::ProjectFacts facts = model::factsFrom(head.value_or(model::ValueMap{}), unheard);
+        return facts.scene(scene) != nullptr && facts.scene(scene)->made;
+    };
+    for (const model::ChangeSet& set : step.changes) {
+        if (set.scene != model::data::kItems) continue;
+        for (const model::Change& change : set.changes) {
+            const auto* entries = std::get_if<model::SetEntries>(&change);
+            for (std::size_t i = 0; entries != nullptr && i < entries->keys.size(); ++i)
+                if (entries->keys[i].empty() && isMade(entries->after[i]) && !isMade(entries->before[i])) return true;
+        }
+    }
+    return false;
+}
+
+/// Is it made by one of these steps?
+template <class Load>
+bool isMadeBy(const std::vector<StepId>& steps, const History& history, const Load& load, const std::string& scene) {
+    return std::any_of(steps.begin(), steps.end(), [&](StepId id) {
+        const StepInfo& info = *history.step(id);
+        if (info.damaged || !info.touches(std::string(model::data::kItems))) return false;
+        const auto step = load(id);
+        return step && makes(**step, scene);
+    });
+}
+
 }  // namespace
 
 /// As its file has it; a scene that a step makes begins as nothing.
 Result<LoadedScene> Session::load(const std::string& document) {
     auto loaded = around_.loadScene(project_, document);
     if (loaded || loaded.error().code != ErrorCode::NotFound || !isOwnScene(document)) return loaded;
-    const model::SceneEntry* entry = project_.scene(document);
-    const bool known = (entry != nullptr && entry->made) || history_.lastTouch(history_.present(), document) != kRoot ||
+    if (lastSave(document) != nullptr) return loaded;
+    const bool known = contains(project_.sceneNames, document) ||
                        std::any_of(history_.steps().begin(), history_.steps().end(),
                                    [&](const StepInfo& info) { return info.touches(document); });
-    if (!known || lastSave(document) != nullptr) return loaded;
-    return LoadedScene{model::Scene(document, project_.names), 0, 0, {}};
+    return known ? LoadedScene{model::Scene(document, project_.names), 0, 0, {}} : std::move(loaded);
 }
 
 void Session::takeSceneFiles(std::vector<std::string> names) {
@@ -41,40 +69,29 @@ void Session::takeSceneFiles(std::vector<std::string> names) {
 bool Session::isMadeElsewhere(const std::string& scene) {
     const SaveMark* mark = lastSave(scene);
     if (mark == nullptr || (mark->step != kRoot && history_.step(mark->step) == nullptr)) return false;
-    auto makes = [&](const StepData& step) {
-        for (const model::ChangeSet& set : step.changes)
-            for (const model::Change& change : set.changes) {
-                const auto* entries = std::get_if<model::SetEntries>(&change);
-                for (std::size_t i = 0;
-                     set.scene == model::data::kItems && entries != nullptr && i < entries->keys.size(); ++i) {
-                    if (!entries->keys[i].empty()) continue;
-                    std::vector<std::string> unheard;
-                    auto isMade = [&](const std::optional<model::ValueMap>& head) {
-                        const model::ProjectFacts facts = model::factsFrom(head.value_or(model::ValueMap{}), unheard);
-                        return facts.scene(scene) != nullptr && facts.scene(scene)->made;
-                    };
-                    if (isMade(entries->after[i]) && !isMade(entries->before[i])) return true;
-                }
-            }
-        return false;
-    };
-    for (const StepId id : history_.path(mark->step, history_.present()).back) {
-        const StepInfo& info = *history_.step(id);
-        if (info.damaged || !info.touches(std::string(model::data::kItems))) continue;
-        if (const auto step = data(id); step && makes(**step)) return true;
-    }
-    return false;
+    return isMadeBy(
+        history_.path(mark->step, history_.present()).back, history_, [this](StepId id) { return data(id); }, scene);
 }
 
-/// Those of the project's list in its order, then those that only have a file.
+/// Those of the project's list in its order, then those that only have a file. One without a file is there while the
+/// step that makes it is, or the draft that will be one; what others only wrote about is not.
 void Session::listScenes() {
+    auto isMadeHere = [this](const std::string& scene) {
+        return draftOpen_ || isMadeBy(
+                                 history_.path(kRoot, history_.present()).forward, history_,
+                                 [this](StepId id) { return data(id); }, scene);
+    };
     std::vector<std::string> names;
-    for (const model::SceneEntry& entry : project_.scenes)
-        if (!entry.gone && (entry.made || (contains(project_.sceneFiles, entry.name) && !isMadeElsewhere(entry.name))))
+    for (const model::SceneEntry& entry : project_.scenes) {
+        if (entry.gone) continue;
+        const bool hasFile = contains(project_.sceneFiles, entry.name);
+        if (entry.made ? hasFile || isMadeHere(entry.name) : hasFile && !isMadeElsewhere(entry.name))
             names.push_back(entry.name);
+    }
     for (const std::string& name : project_.sceneFiles)
         if (project_.scene(name) == nullptr && !isMadeElsewhere(name)) names.push_back(name);
-    project_.sceneNames = std::move(names);
+    // Whoever wrote that all are gone meant something else.
+    project_.sceneNames = names.empty() ? project_.sceneFiles : std::move(names);
 }
 
 /// Of a scene that was not read yet: by what is known of its last save.
@@ -92,6 +109,10 @@ bool Session::isUnsaved(const std::string& scene) const {
         const model::SceneEntry* entry = project_.scene(scene);
         return (entry == nullptr || !entry->gone) && lastSave(scene) != nullptr;
     }
+    // One that a step made has no file yet, whatever it holds.
+    const model::SceneEntry* said = isOwnScene(scene) ? project_.scene(scene) : nullptr;
+    if (said != nullptr && said->made && lastSave(scene) == nullptr && !contains(project_.sceneFiles, scene))
+        return true;
     auto place = scenes_.find(scene);
     if (place == scenes_.end()) return isUnsavedUnread(scene);
     // What came and went without ever being in a file has nothing to save.

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "base/files.h"
 #include "model/facet_builder.h"
 #include "model/value_reader.h"
 
@@ -113,6 +114,10 @@ ProjectFacts factsFrom(const ValueMap& head, std::vector<std::string>& problems)
     readWalker(head, facts.walker, problems);
     read.each("scenes", [&](const ValueMap& map) {
         SceneEntry entry = sceneFrom(map, problems);
+        if (!entry.name.empty() && !base::isFileName(entry.name)) {
+            problems.push_back("scenes: “" + base::forTerminal(entry.name) + "” cannot be the name of a scene.");
+            return;
+        }
         if (!entry.name.empty() && facts.scene(entry.name) == nullptr) facts.scenes.push_back(std::move(entry));
     });
     return facts;

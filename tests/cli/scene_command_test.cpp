@@ -53,6 +53,7 @@ class SceneCommandTest : public CommandLine {
         test::DemoCopy demo;
         const std::string folder = demo.folder().string();
         QCOMPARE(run({"scene", "new", folder, "trial", "--template", "empty"}), cli::exitCode::kFine);
+        QVERIFY(has(demo, "trial"));  // though nothing is in it
         QCOMPARE(run({"scene", "set", folder, "trial", "--scratch", "true", "--place", "3"}), cli::exitCode::kFine);
         QCOMPARE(run({"scene", "list", folder}), cli::exitCode::kFine);
         QVERIFY2(
@@ -67,6 +68,23 @@ class SceneCommandTest : public CommandLine {
         QVERIFY(!fs::exists(demo.folder() / "x.glb"));
         (void)run({"check", folder});
         QVERIFY2(out_.find("in 2 scenes") != std::string::npos, out_.c_str());
+    }
+    void whatOthersWroteOfScenesHarmsNothing() {
+        for (const char* said :
+             {"5", R"([{"name":"../../x","made":true}])", R"([{"name":"a/b","gone":true}])", R"([{"name":7}])",
+              R"([{"name":"lower-basin","gone":true},{"name":"broken-lock","gone":true}])",
+              R"([{"name":"ghost"},{"name":"ghost2","made":true}])"}) {
+            test::DemoCopy demo;
+            const std::string folder = demo.folder().string();
+            std::string text = test::fileBytes(demo.folder() / "project.json");
+            text.insert(text.find("\"firstScene\""), std::string("\"scenes\": ") + said + ", ");
+            test::writeBytes(demo.folder() / "project.json", text);
+            QCOMPARE(run({"scene", "list", folder}), cli::exitCode::kFine);
+            QVERIFY2(out_.find("lower-basin  333") != std::string::npos && out_.find("ghost") == std::string::npos,
+                     said);
+            QCOMPARE(run({"scene", "new", folder, "extra", "--template", "empty"}), cli::exitCode::kFine);
+            QVERIFY2(has(demo, "extra") && !has(demo, "ghost2"), said);
+        }
     }
     void settingsAreShownAndSet() {
         test::DemoCopy demo;
