@@ -2,7 +2,6 @@
 #include <QApplication>
 #include <QCommandLineParser>
 #include <QDateTime>
-#include <QSettings>
 #include <QTimer>
 #include <clocale>
 #include <random>
@@ -45,8 +44,8 @@ int main(int argc, char** argv) {
         "project",
         QCoreApplication::translate(
             "main",
-            "The project’s folder, a scene in it, or a model to be imported; without it the last "
-            "project is opened."),
+            "The project’s folder, a scene in it, or a model to be imported; without it the start "
+            "page is shown."),
         "[PROJECT]");
     const QCommandLineOption scene("scene", QCoreApplication::translate("main", "Show this scene first."), "NAME");
     const QCommandLineOption readOnly("read-only", QCoreApplication::translate("main", "Open for looking only."));
@@ -58,9 +57,10 @@ int main(int argc, char** argv) {
     app::Editor editor({[] { return QDateTime::currentMSecsSinceEpoch(); }, seed});
     app::MainWindow window(editor);
     window.show();
-    QString path = arguments.positionalArguments().value(0);
-    if (path.isEmpty()) path = QSettings().value("projects/recent").toStringList().value(0);
-    if (!path.isEmpty())
+    const QString path = arguments.positionalArguments().value(0);
+    if (path.isEmpty())
+        window.showStart();
+    else
         QTimer::singleShot(0, &window, [&] {
             window.openPath(path, arguments.isSet(readOnly) ? io::OpenMode::ReadOnly : io::OpenMode::Edit,
                             arguments.value(scene));

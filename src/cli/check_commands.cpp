@@ -75,7 +75,7 @@ std::vector<io::CheckedScene> checkScenes(Opened& opened, const Arguments& a,
 }
 
 /// As one step over all scenes; again, as long as mending brings more to light.
-int mendAll(Opened& opened, const Arguments& a, const CheckVerbs& v, const std::shared_ptr<const check::Facts>& facts) {
+int mendAll(Opened& opened, const Arguments& a, const Verbs& v, const std::shared_ptr<const check::Facts>& facts) {
     constexpr int kRounds = 4;
     edit::Draft draft(opened.session(), opened.scenes.front(), "Fix what checks found");
     if (!draft.state()) return v.io.fail(draft.state().error());
@@ -108,7 +108,7 @@ void appendRules(std::vector<check::Rule>& to, const std::vector<check::Rule>& m
 }
 
 /// Of the editor, and of the scripts of the projects that were named.
-int listRules(const Arguments& a, const CheckVerbs& v) {
+int listRules(const Arguments& a, const Verbs& v) {
     io::Json all = io::Json::array();
     std::vector<check::Rule> rules = check::builtInRules();
     for (const std::string& path : a.paths) {
@@ -140,7 +140,7 @@ int listRules(const Arguments& a, const CheckVerbs& v) {
     return exitCode::kFine;
 }
 
-int checkPaths(const Arguments& a, const CheckVerbs& v) {
+int checkPaths(const Arguments& a, const Verbs& v) {
     if (a.list) return listRules(a, v);
     if (a.paths.empty()) return v.io.err << "mellow: check wants a project or a scene file.\n", exitCode::kUsage;
     if (!check::severityFrom(a.least))
@@ -190,7 +190,7 @@ int checkPaths(const Arguments& a, const CheckVerbs& v) {
 
 }  // namespace
 
-void addCheckCommands(CLI::App& app, const CheckVerbs& verbs) {
+void addCheckCommands(CLI::App& app, const Verbs& verbs) {
     auto a = std::make_shared<Arguments>();  // shared by the callbacks, which run while parsing
     auto* command = app.add_subcommand("check", "Finds what a playtest would");
     command->add_option("PATH", a->paths, "Projects or scene files");

@@ -8,11 +8,6 @@ class App;
 
 namespace cli {
 
-struct CheckVerbs {
-    const io::Chance& chance;
-    const Streams& io;
-    int& code;
-};
-void addCheckCommands(CLI::App& app, const CheckVerbs& verbs);
+void addCheckCommands(CLI::App& app, const Verbs& verbs);
 
 }  // namespace cli

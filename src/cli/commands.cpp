@@ -354,7 +354,7 @@ int runPlain(const std::vector<std::string>& arguments, const io::Chance& chance
     addSceneCommands(app, {chance, io, code});
     addScriptCommands(app, {chance, io, code});
     addCheckCommands(app, {chance, io, code});
-    addLedgerCommands(app, {io, code});
+    addLedgerCommands(app, {chance, io, code});
 
     try {
         std::vector<std::string> reversed(arguments.rbegin(), arguments.rend());

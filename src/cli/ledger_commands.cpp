@@ -51,7 +51,7 @@ void tell(const edit::LedgerReport& report, const Arguments& a, const Streams& i
         for (const std::string& problem : report.problems) io.err << "mellow: " << problem << "\n";
 }
 
-int check(const Arguments& a, const LedgerVerbs& v) {
+int check(const Arguments& a, const Verbs& v) {
     const auto ledger = ledgerOf(a.path);
     if (!ledger) return v.io.fail(ledger.error());
     const fs::path& file = *ledger;
@@ -62,7 +62,7 @@ int check(const Arguments& a, const LedgerVerbs& v) {
     return report->problems.empty() ? exitCode::kFine : exitCode::kFindings;
 }
 
-int repair(const Arguments& a, const LedgerVerbs& v) {
+int repair(const Arguments& a, const Verbs& v) {
     const auto ledger = ledgerOf(a.path);
     if (!ledger) return v.io.fail(ledger.error());
     const fs::path& file = *ledger;
@@ -79,7 +79,7 @@ int repair(const Arguments& a, const LedgerVerbs& v) {
     return exitCode::kFine;
 }
 
-int renew(const Arguments& a, const LedgerVerbs& v) {
+int renew(const Arguments& a, const Verbs& v) {
     auto aside = io::setHistoryAside(projectOf(a.path));
     if (!aside) return v.io.fail(aside.error());
     v.io.out << aside->string() << "\n";
@@ -88,11 +88,11 @@ int renew(const Arguments& a, const LedgerVerbs& v) {
 
 }  // namespace
 
-void addLedgerCommands(CLI::App& app, const LedgerVerbs& verbs) {
+void addLedgerCommands(CLI::App& app, const Verbs& verbs) {
     auto arguments = std::make_shared<Arguments>();  // shared by the callbacks, which run while parsing
     auto* ledger = app.add_subcommand("ledger", "The history: check, repair, renew");
     ledger->require_subcommand(1);
-    auto add = [&](const char* name, const char* help, int (*run)(const Arguments&, const LedgerVerbs&)) {
+    auto add = [&](const char* name, const char* help, int (*run)(const Arguments&, const Verbs&)) {
         auto* command = ledger->add_subcommand(name, help);
         command->add_option("PROJECT", arguments->path)->required();
         command->callback([arguments, verbs, run] { verbs.code = run(*arguments, verbs); });

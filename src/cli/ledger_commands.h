@@ -8,10 +8,6 @@ class App;
 
 namespace cli {
 
-struct LedgerVerbs {
-    const Streams& io;
-    int& code;  ///< what `mellow` will return
-};
-void addLedgerCommands(CLI::App& app, const LedgerVerbs& verbs);
+void addLedgerCommands(CLI::App& app, const Verbs& verbs);
 
 }  // namespace cli

@@ -15,6 +15,13 @@ struct Streams {
     int fail(const base::Error& error) const;
 };
 
+/// What the verbs of the command line are given.
+struct Verbs {
+    const io::Chance& chance;
+    const Streams& io;
+    int& code;  ///< what `mellow` will return
+};
+
 /// A project with the one scene that was named, or all of them.
 struct Opened {
     std::unique_ptr<io::Workspace> workspace;

@@ -42,7 +42,7 @@ Json usesJson(const edit::Session& session, const std::vector<ops::Use>& uses) {
     return all;
 }
 
-int list(const Arguments& a, const PrefabVerbs& v) {
+int list(const Arguments& a, const Verbs& v) {
     auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
     if (!opened) return v.io.fail(opened.error());
     edit::Session& session = opened->session();
@@ -72,7 +72,7 @@ int list(const Arguments& a, const PrefabVerbs& v) {
     return exitCode::kFine;
 }
 
-int usedBy(const Arguments& a, const PrefabVerbs& v) {
+int usedBy(const Arguments& a, const Verbs& v) {
     auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
     if (!opened) return v.io.fail(opened.error());
     edit::Session& session = opened->session();
@@ -97,7 +97,7 @@ struct Chosen {
     ops::Ids ids;
     const std::string& scene() const { return opened.scenes.front(); }
 };
-Result<Chosen> choose(const Arguments& a, const PrefabVerbs& v) {
+Result<Chosen> choose(const Arguments& a, const Verbs& v) {
     auto opened = open(a.path, io::OpenMode::Edit, v.chance);
     if (!opened) return tl::unexpected(opened.error());
     if (!useBehaviours(*opened, v.io, v.chance))
@@ -116,7 +116,7 @@ Result<Chosen> choose(const Arguments& a, const PrefabVerbs& v) {
 }
 
 /// Makes the step and writes the files; then says what came of it.
-int finish(edit::Draft& draft, const Chosen& chosen, const Arguments& a, const PrefabVerbs& v, const Json& json,
+int finish(edit::Draft& draft, const Chosen& chosen, const Arguments& a, const Verbs& v, const Json& json,
            const std::string& text) {
     if (auto step = draft.commit(); !step) return v.io.fail(step.error());
     const int code = saveAll(*chosen.opened.workspace, v.io);
@@ -124,7 +124,7 @@ int finish(edit::Draft& draft, const Chosen& chosen, const Arguments& a, const P
     return code;
 }
 
-int make(const Arguments& a, const PrefabVerbs& v) {
+int make(const Arguments& a, const Verbs& v) {
     auto chosen = choose(a, v);
     if (!chosen)
         return chosen.error().code == ErrorCode::Unsupported ? exitCode::kScriptBroken : v.io.fail(chosen.error());
@@ -142,7 +142,7 @@ int make(const Arguments& a, const PrefabVerbs& v) {
                   fmt::format("{}: {} objects", how.name, session.definitions().at(made->prefab)->objectCount()));
 }
 
-int takeApart(const Arguments& a, const PrefabVerbs& v) {
+int takeApart(const Arguments& a, const Verbs& v) {
     auto chosen = choose(a, v);
     if (!chosen)
         return chosen.error().code == ErrorCode::Unsupported ? exitCode::kScriptBroken : v.io.fail(chosen.error());
@@ -174,7 +174,7 @@ std::vector<Differing> differing(const edit::Session& session, const model::Scen
     return all;
 }
 
-int differences(const Arguments& a, const PrefabVerbs& v) {
+int differences(const Arguments& a, const Verbs& v) {
     auto chosen = choose(a, v);
     if (!chosen) return v.io.fail(chosen.error());
     edit::Session& session = chosen->opened.session();
@@ -200,7 +200,7 @@ int differences(const Arguments& a, const PrefabVerbs& v) {
 }
 
 /// To the definition, or back to how it has it.
-int settle(const Arguments& a, const PrefabVerbs& v, bool give) {
+int settle(const Arguments& a, const Verbs& v, bool give) {
     auto chosen = choose(a, v);
     if (!chosen)
         return chosen.error().code == ErrorCode::Unsupported ? exitCode::kScriptBroken : v.io.fail(chosen.error());
@@ -218,10 +218,10 @@ int settle(const Arguments& a, const PrefabVerbs& v, bool give) {
                   fmt::format("{} {}", count, give ? "given to the definition" : "taken back"));
 }
 
-int give(const Arguments& a, const PrefabVerbs& v) {
+int give(const Arguments& a, const Verbs& v) {
     return settle(a, v, true);
 }
-int takeBack(const Arguments& a, const PrefabVerbs& v) {
+int takeBack(const Arguments& a, const Verbs& v) {
     return settle(a, v, false);
 }
 
@@ -241,13 +241,12 @@ PrefabFacts prefabFacts(const edit::Session& session, const model::Scene& scene,
     return facts;
 }
 
-void addPrefabCommands(CLI::App& app, const PrefabVerbs& verbs) {
+void addPrefabCommands(CLI::App& app, const Verbs& verbs) {
     auto arguments = std::make_shared<Arguments>();  // shared by the callbacks, which run while parsing
     auto* prefab =
         app.add_subcommand("prefab", "Prefabs: list, used-by, make, take-apart, differences, give, take-back");
     prefab->require_subcommand(1);
-    auto add = [&](const char* name, const char* help, const char* what,
-                   int (*run)(const Arguments&, const PrefabVerbs&)) {
+    auto add = [&](const char* name, const char* help, const char* what, int (*run)(const Arguments&, const Verbs&)) {
         auto* command = prefab->add_subcommand(name, help);
         command->add_option(what, arguments->path)->required();
         command->add_flag("--json", arguments->asJson, "As JSON");
@@ -265,7 +264,7 @@ void addPrefabCommands(CLI::App& app, const PrefabVerbs& verbs) {
     auto* apart = add("take-apart", "Makes plain objects of instances", "SCENE", takeApart);
     apart->add_option("--where", arguments->where, "Which instances")->required();
     apart->add_flag("--all", arguments->all, "The instances inside them too");
-    auto differ = [&](const char* name, const char* help, int (*run)(const Arguments&, const PrefabVerbs&)) {
+    auto differ = [&](const char* name, const char* help, int (*run)(const Arguments&, const Verbs&)) {
         auto* command = add(name, help, "SCENE", run);
         command->add_option("--where", arguments->where, "Which instances")->required();
         command->add_option("--what", arguments->what, "Only this, such as: light, position, properties.oil, added");

@@ -8,12 +8,7 @@ class App;
 
 namespace cli {
 
-struct PrefabVerbs {
-    const io::Chance& chance;
-    const Streams& io;
-    int& code;  ///< what `mellow` will return
-};
-void addPrefabCommands(CLI::App& app, const PrefabVerbs& verbs);
+void addPrefabCommands(CLI::App& app, const Verbs& verbs);
 
 /// What an object's line says of prefabs.
 struct PrefabFacts {

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include <CLI/CLI.hpp>
+#include <functional>
 #include <ostream>
 
 #include "base/files.h"
@@ -39,7 +40,7 @@ ops::Ids chosen(const model::Scene& scene, const std::string& where) {
     return ids;
 }
 
-int get(const Arguments& a, const PropertyVerbs& v) {
+int get(const Arguments& a, const Verbs& v) {
     auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
     if (!opened) return v.io.fail(opened.error());
     for (const std::string& name : opened->scenes) {
@@ -67,32 +68,49 @@ int get(const Arguments& a, const PropertyVerbs& v) {
     return exitCode::kFine;
 }
 
-int setKind(const Arguments& a, const PropertyVerbs& v) {
+/// One step over the objects that --where names, called by `step` for them; then the files are written.
+int changeChosen(const Arguments& a, const Verbs& v, const std::function<std::string(const std::string& objects)>& step,
+                 const std::function<Status(edit::Draft&, const ops::Ids&)>& verb,
+                 const std::function<void(std::size_t count)>& tell) {
     auto opened = open(a.path, io::OpenMode::Edit, v.chance);
     if (!opened) return v.io.fail(opened.error());
     if (!useBehaviours(*opened, v.io, v.chance)) return exitCode::kScriptBroken;
     if (opened->scenes.size() != 1) opened->scenes = {opened->session().project().firstScene};
-    std::size_t count = 0, aside = 0;
+    std::size_t count = 0;
     {
-        edit::Draft draft(opened->session(), opened->scenes.front(), "Make " + a.kind);
+        edit::Draft draft(opened->session(), opened->scenes.front(), step("objects"));
         if (!draft.state()) return v.io.fail(draft.state().error());
         const ops::Ids ids = chosen(draft.scene(), a.where);
         if (ids.empty()) return v.io.fail({ErrorCode::NotFound, "No object fits --where."});
-        auto changed = ops::changeKind(draft, ids, a.kind);
-        if (!changed) return v.io.fail(changed.error());
-        count = ids.size(), aside = *changed;
-        draft.rename(fmt::format("Make {} {}", ops::describe(draft.scene(), ids), a.kind));
-        if (auto step = draft.commit(); !step) return v.io.fail(step.error());
+        count = ids.size();
+        draft.rename(step(ops::describe(draft.scene(), ids)));
+        if (Status done = verb(draft, ids); !done) return v.io.fail(done.error());
+        if (auto kept = draft.commit(); !kept) return v.io.fail(kept.error());
     }
     if (const int saved = saveAll(*opened->workspace, v.io); saved != exitCode::kFine) return saved;
-    if (a.asJson)
-        v.io.out << io::toText({{"kind", a.kind}, {"objects", count}, {"setAside", aside}}) << "\n";
-    else
-        v.io.out << fmt::format("{} objects are {}; {} values set aside\n", count, a.kind, aside);
+    tell(count);
     return exitCode::kFine;
 }
 
-int set(const Arguments& a, const PropertyVerbs& v) {
+int setKind(const Arguments& a, const Verbs& v) {
+    std::size_t aside = 0;
+    return changeChosen(
+        a, v, [&](const std::string& objects) { return "Make " + objects + " " + a.kind; },
+        [&](edit::Draft& draft, const ops::Ids& ids) -> Status {
+            auto changed = ops::changeKind(draft, ids, a.kind);
+            if (!changed) return tl::unexpected(changed.error());
+            aside = *changed;
+            return {};
+        },
+        [&](std::size_t count) {
+            if (a.asJson)
+                v.io.out << io::toText({{"kind", a.kind}, {"objects", count}, {"setAside", aside}}) << "\n";
+            else
+                v.io.out << fmt::format("{} objects are {}; {} values set aside\n", count, a.kind, aside);
+        });
+}
+
+int set(const Arguments& a, const Verbs& v) {
     if (!a.kind.empty()) return setKind(a, v);
     const std::size_t sign = a.name.find('=');
     if (sign == 0 || sign == std::string::npos)
@@ -101,33 +119,22 @@ int set(const Arguments& a, const PropertyVerbs& v) {
     const bool relative = std::string_view("+-*/").find(a.name[sign - 1]) != std::string_view::npos;
     const std::string name = a.name.substr(0, relative ? sign - 1 : sign),
                       text = a.name.substr(relative ? sign - 1 : sign + 1);
-    auto opened = open(a.path, io::OpenMode::Edit, v.chance);
-    if (!opened) return v.io.fail(opened.error());
-    if (!useBehaviours(*opened, v.io, v.chance)) return exitCode::kScriptBroken;
-    if (opened->scenes.size() != 1) opened->scenes = {opened->session().project().firstScene};
-    std::size_t count = 0;
-    {
-        edit::Draft draft(opened->session(), opened->scenes.front(), "Set " + name);
-        if (!draft.state()) return v.io.fail(draft.state().error());
-        const ops::Ids ids = chosen(draft.scene(), a.where);
-        if (ids.empty()) return v.io.fail({ErrorCode::NotFound, "No object fits --where."});
-        count = ids.size();
-        draft.rename(fmt::format("Set {} of {}", name, ops::describe(draft.scene(), ids)));
-        Status done = ops::changeProperty(draft, ids, name, [&](const model::Property& p, const model::Value& now) {
-            return ops::typedValue(opened->session().library(), p, text, now);
+    return changeChosen(
+        a, v, [&](const std::string& objects) { return "Set " + name + " of " + objects; },
+        [&](edit::Draft& draft, const ops::Ids& ids) {
+            return ops::changeProperty(draft, ids, name, [&](const model::Property& p, const model::Value& now) {
+                return ops::typedValue(draft.session().library(), p, text, now);
+            });
+        },
+        [&](std::size_t count) {
+            if (a.asJson)
+                v.io.out << io::toText({{"set", name}, {"objects", count}}) << "\n";
+            else
+                v.io.out << fmt::format("{} set for {} objects\n", name, count);
         });
-        if (!done) return v.io.fail(done.error());
-        if (auto step = draft.commit(); !step) return v.io.fail(step.error());
-    }
-    if (const int saved = saveAll(*opened->workspace, v.io); saved != exitCode::kFine) return saved;
-    if (a.asJson)
-        v.io.out << io::toText({{"set", name}, {"objects", count}}) << "\n";
-    else
-        v.io.out << fmt::format("{} set for {} objects\n", name, count);
-    return exitCode::kFine;
 }
 
-int item(const Arguments& a, const PropertyVerbs& v) {
+int item(const Arguments& a, const Verbs& v) {
     auto opened = open(a.path, a.values.empty() ? io::OpenMode::ReadOnly : io::OpenMode::Edit, v.chance);
     if (!opened) return v.io.fail(opened.error());
     edit::Session& session = opened->session();
@@ -146,7 +153,7 @@ int item(const Arguments& a, const PropertyVerbs& v) {
     return a.values.empty() ? exitCode::kFine : saveAll(*opened->workspace, v.io);
 }
 
-int items(const Arguments& a, const PropertyVerbs& v) {
+int items(const Arguments& a, const Verbs& v) {
     auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
     if (!opened) return v.io.fail(opened.error());
     io::CsvWriter csv(v.io.out);
@@ -183,7 +190,7 @@ base::Result<ops::TableSource> tableOf(const Arguments& a, Opened& opened) {
     return source;
 }
 
-int tableExport(const Arguments& a, const PropertyVerbs& v) {
+int tableExport(const Arguments& a, const Verbs& v) {
     auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
     if (!opened) return v.io.fail(opened.error());
     auto source = tableOf(a, *opened);
@@ -214,7 +221,7 @@ int tableExport(const Arguments& a, const PropertyVerbs& v) {
     return exitCode::kFine;
 }
 
-int tableImport(const Arguments& a, const PropertyVerbs& v) {
+int tableImport(const Arguments& a, const Verbs& v) {
     auto text = base::readFile(a.file, base::most::kTable);
     if (!text) return v.io.fail(text.error());
     auto rows = io::parseCsv(*text);
@@ -258,10 +265,9 @@ int tableImport(const Arguments& a, const PropertyVerbs& v) {
 
 }  // namespace
 
-void addPropertyCommands(CLI::App& app, const PropertyVerbs& verbs) {
+void addPropertyCommands(CLI::App& app, const Verbs& verbs) {
     auto arguments = std::make_shared<Arguments>();  // shared by the callbacks, which run while parsing
-    auto add = [&](const char* name, const char* help, const char* what,
-                   int (*run)(const Arguments&, const PropertyVerbs&)) {
+    auto add = [&](const char* name, const char* help, const char* what, int (*run)(const Arguments&, const Verbs&)) {
         auto* command = app.add_subcommand(name, help);
         command->add_option(what, arguments->path)->required();
         command->callback([arguments, verbs, run] { verbs.code = run(*arguments, verbs); });
@@ -279,7 +285,7 @@ void addPropertyCommands(CLI::App& app, const PropertyVerbs& verbs) {
     }
     auto* table = app.add_subcommand("table", "Objects as a table: out to CSV, and in from it");
     table->require_subcommand(1);
-    auto addTable = [&](const char* name, const char* help, int (*run)(const Arguments&, const PropertyVerbs&)) {
+    auto addTable = [&](const char* name, const char* help, int (*run)(const Arguments&, const Verbs&)) {
         auto* command = table->add_subcommand(name, help);
         command->add_option("SCENE", arguments->path)->required();
         command->add_option("--seen-from", arguments->relativeTo,

@@ -8,11 +8,6 @@ class App;
 
 namespace cli {
 
-struct PropertyVerbs {
-    const io::Chance& chance;
-    const Streams& io;
-    int& code;
-};
-void addPropertyCommands(CLI::App& app, const PropertyVerbs& verbs);
+void addPropertyCommands(CLI::App& app, const Verbs& verbs);
 
 }  // namespace cli

@@ -29,7 +29,7 @@ struct Arguments {
 };
 
 /// Runs a verb as one step and writes the files.
-int change(const Arguments& a, const SceneVerbs& v, const std::string& step,
+int change(const Arguments& a, const Verbs& v, const std::string& step,
            const std::function<Status(const Opened&, edit::Draft&)>& verb) {
     auto opened = open(a.path, io::OpenMode::Edit, v.chance);
     if (!opened) return v.io.fail(opened.error());
@@ -54,7 +54,7 @@ std::string marksOf(const model::Project& project, const std::string& name) {
     return marks;
 }
 
-int list(const Arguments& a, const SceneVerbs& v) {
+int list(const Arguments& a, const Verbs& v) {
     auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
     if (!opened) return v.io.fail(opened.error());
     const model::Project& project = opened->session().project();
@@ -77,29 +77,29 @@ int list(const Arguments& a, const SceneVerbs& v) {
     return exitCode::kFine;
 }
 
-int make(const Arguments& a, const SceneVerbs& v) {
+int make(const Arguments& a, const Verbs& v) {
     return change(a, v, "New scene " + a.name, [&](const Opened& opened, edit::Draft& draft) {
         return edit::isScene(opened.session(), a.like) ? ops::duplicateScene(draft, a.like, a.name)
                                                        : io::createScene(*opened.workspace, draft, a.name, a.like);
     });
 }
 
-int duplicate(const Arguments& a, const SceneVerbs& v) {
+int duplicate(const Arguments& a, const Verbs& v) {
     return change(a, v, "Duplicate " + a.name + " as " + a.to,
                   [&](const Opened&, edit::Draft& draft) { return ops::duplicateScene(draft, a.name, a.to); });
 }
 
-int rename(const Arguments& a, const SceneVerbs& v) {
+int rename(const Arguments& a, const Verbs& v) {
     return change(a, v, "Rename " + a.name + " to " + a.to,
                   [&](const Opened&, edit::Draft& draft) { return ops::renameScene(draft, a.name, a.to); });
 }
 
-int remove(const Arguments& a, const SceneVerbs& v) {
+int remove(const Arguments& a, const Verbs& v) {
     return change(a, v, "Delete scene " + a.name,
                   [&](const Opened&, edit::Draft& draft) { return ops::deleteScene(draft, a.name); });
 }
 
-int mark(const Arguments& a, const SceneVerbs& v) {
+int mark(const Arguments& a, const Verbs& v) {
     return change(a, v, "Set scene " + a.name, [&](const Opened& opened, edit::Draft& draft) -> Status {
         Status done = ops::changeScene(draft, a.name, [&](model::SceneEntry& entry) {
             entry.scratch = a.scratch.value_or(entry.scratch);
@@ -114,7 +114,7 @@ int mark(const Arguments& a, const SceneVerbs& v) {
     });
 }
 
-int settings(const Arguments& a, const SceneVerbs& v) {
+int settings(const Arguments& a, const Verbs& v) {
     auto opened = open(a.path, a.values.empty() ? io::OpenMode::ReadOnly : io::OpenMode::Edit, v.chance);
     if (!opened) return v.io.fail(opened.error());
     const std::string name =
@@ -133,7 +133,7 @@ int settings(const Arguments& a, const SceneVerbs& v) {
     return a.values.empty() ? exitCode::kFine : saveAll(*opened->workspace, v.io);
 }
 
-int project(const Arguments& a, const SceneVerbs& v) {
+int project(const Arguments& a, const Verbs& v) {
     auto opened = open(a.path, a.values.empty() ? io::OpenMode::ReadOnly : io::OpenMode::Edit, v.chance);
     if (!opened) return v.io.fail(opened.error());
     if (!a.values.empty()) {
@@ -151,12 +151,12 @@ int project(const Arguments& a, const SceneVerbs& v) {
 
 }  // namespace
 
-void addSceneCommands(CLI::App& app, const SceneVerbs& verbs) {
+void addSceneCommands(CLI::App& app, const Verbs& verbs) {
     auto a = std::make_shared<Arguments>();  // shared by the callbacks, which run while parsing
     auto* scene = app.add_subcommand("scene", "Scenes as wholes: list, new, duplicate, rename, delete, set, settings");
     scene->require_subcommand(1);
     auto add = [&](CLI::App& to, const char* name, const char* help, const char* path,
-                   int (*run)(const Arguments&, const SceneVerbs&)) {
+                   int (*run)(const Arguments&, const Verbs&)) {
         auto* command = to.add_subcommand(name, help);
         command->add_option(path, a->path)->required();
         command->callback([a, verbs, run] { verbs.code = run(*a, verbs); });
@@ -169,7 +169,7 @@ void addSceneCommands(CLI::App& app, const SceneVerbs& verbs) {
     made->add_option("--template", a->like,
                      "ground, empty, required (what the kinds of the project require), or a scene")
         ->capture_default_str();
-    auto addPair = [&](const char* name, const char* help, int (*run)(const Arguments&, const SceneVerbs&)) {
+    auto addPair = [&](const char* name, const char* help, int (*run)(const Arguments&, const Verbs&)) {
         auto* command = add(*scene, name, help, "PROJECT", run);
         command->add_option("NAME", a->name)->required();
         command->add_option("TO", a->to)->required();

@@ -8,11 +8,6 @@ class App;
 
 namespace cli {
 
-struct SceneVerbs {
-    const io::Chance& chance;
-    const Streams& io;
-    int& code;
-};
-void addSceneCommands(CLI::App& app, const SceneVerbs& verbs);
+void addSceneCommands(CLI::App& app, const Verbs& verbs);
 
 }  // namespace cli

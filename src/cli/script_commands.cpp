@@ -78,7 +78,7 @@ void select(Opened& opened, const model::Scene& scene, const std::string& where)
     opened.session().select(ids);
 }
 
-int runScript(const Arguments& a, const ScriptVerbs& v) {
+int runScript(const Arguments& a, const Verbs& v) {
     script::Source source;
     source.name = fs::path(a.file).filename().string();
     auto text = base::readFile(a.file, base::most::kSmall);
@@ -156,7 +156,7 @@ int runScript(const Arguments& a, const ScriptVerbs& v) {
 }
 
 /// The reference of what scripts can call, as the manual has it.
-int listFunctions(bool asJson, const ScriptVerbs& v) {
+int listFunctions(bool asJson, const Verbs& v) {
     Json all = Json::array();
     for (const script::Function& f : script::functions()) {
         if (asJson)
@@ -170,7 +170,7 @@ int listFunctions(bool asJson, const ScriptVerbs& v) {
 
 }  // namespace
 
-void addScriptCommands(CLI::App& app, const ScriptVerbs& verbs) {
+void addScriptCommands(CLI::App& app, const Verbs& verbs) {
     auto arguments = std::make_shared<Arguments>();  // shared by the callbacks, which run while parsing
     auto* command = app.add_subcommand("run", "Runs a Lua script over scenes, as one step or nothing, and writes them");
     command->add_option("SCRIPT", arguments->file)->required();

@@ -8,11 +8,6 @@ class App;
 
 namespace cli {
 
-struct ScriptVerbs {
-    const io::Chance& chance;
-    const Streams& io;
-    int& code;
-};
-void addScriptCommands(CLI::App& app, const ScriptVerbs& verbs);
+void addScriptCommands(CLI::App& app, const Verbs& verbs);
 
 }  // namespace cli

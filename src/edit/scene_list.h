@@ -8,6 +8,10 @@
 
 namespace edit {
 
+/// Does a document of the history hold a scene: no definition, no project data?
+inline bool isSceneDocument(std::string_view document) {
+    return !model::prefabOf(document) && !model::data::isData(document);
+}
 /// Is it there at present?
 bool isScene(const Session& session, const std::string& name);
 /// Errors: BadInput for a name that no file can have; Refused for one that another scene has.

@@ -3,6 +3,7 @@
 #include <set>
 
 #include "edit/names.h"
+#include "edit/scene_list.h"
 #include "edit/session.h"
 
 namespace edit {
@@ -11,9 +12,6 @@ using base::Result;
 
 namespace {
 
-bool isOwnScene(const std::string& document) {
-    return !model::prefabOf(document) && !model::data::isData(document);
-}
 bool contains(const std::vector<std::string>& names, const std::string& name) {
     return std::find(names.begin(), names.end(), name) != names.end();
 }
@@ -52,7 +50,7 @@ bool isMadeBy(const std::vector<StepId>& steps, const History& history, const Lo
 /// As its file has it; a scene that a step makes begins as nothing.
 Result<LoadedScene> Session::load(const std::string& document) {
     auto loaded = around_.loadScene(project_, document);
-    if (loaded || loaded.error().code != ErrorCode::NotFound || !isOwnScene(document)) return loaded;
+    if (loaded || loaded.error().code != ErrorCode::NotFound || !isSceneDocument(document)) return loaded;
     if (lastSave(document) != nullptr) return loaded;
     const bool known = contains(project_.sceneNames, document) ||
                        std::any_of(history_.steps().begin(), history_.steps().end(),
@@ -60,7 +58,11 @@ Result<LoadedScene> Session::load(const std::string& document) {
     return known ? LoadedScene{model::Scene(document, project_.names), 0, 0, {}} : std::move(loaded);
 }
 
+/// One that is open, and whose file others took away, is still there: its next save brings the file back.
 void Session::takeSceneFiles(std::vector<std::string> names) {
+    for (const auto& [name, open] : scenes_)
+        if (isSceneDocument(name) && lastSave(name) != nullptr && !contains(names, name)) names.push_back(name);
+    std::sort(names.begin(), names.end());
     project_.sceneFiles = std::move(names);
     listScenes();
 }
@@ -96,7 +98,7 @@ void Session::listScenes() {
 
 /// Of a scene that was not read yet: by what is known of its last save.
 bool Session::isUnsavedUnread(const std::string& scene) const {
-    if (!isOwnScene(scene)) return false;
+    if (!isSceneDocument(scene)) return false;
     const SaveMark* mark = lastSave(scene);
     if (mark == nullptr) return project_.scene(scene) != nullptr && project_.scene(scene)->made;
     if (mark->step != kRoot && history_.step(mark->step) == nullptr) return false;
@@ -105,12 +107,12 @@ bool Session::isUnsavedUnread(const std::string& scene) const {
 
 bool Session::isUnsaved(const std::string& scene) const {
     // A scene that is deleted: its file waits as it is. One that is taken back: the file goes, if it had one.
-    if (isOwnScene(scene) && !contains(project_.sceneNames, scene)) {
+    if (isSceneDocument(scene) && !contains(project_.sceneNames, scene)) {
         const model::SceneEntry* entry = project_.scene(scene);
         return (entry == nullptr || !entry->gone) && lastSave(scene) != nullptr;
     }
     // One that a step made has no file yet, whatever it holds.
-    const model::SceneEntry* said = isOwnScene(scene) ? project_.scene(scene) : nullptr;
+    const model::SceneEntry* said = isSceneDocument(scene) ? project_.scene(scene) : nullptr;
     if (said != nullptr && said->made && lastSave(scene) == nullptr && !contains(project_.sceneFiles, scene))
         return true;
     auto place = scenes_.find(scene);

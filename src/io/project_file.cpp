@@ -106,6 +106,11 @@ std::string formatKind(const model::Kind& kind) {
     return formatData(model::data::kindDocument(kind.name), {{"", map}}, {});
 }
 
+void takeFacts(model::Project& project, const model::ValueMap& head, std::vector<std::string>& problems) {
+    static_cast<model::ProjectFacts&>(project) = model::factsFrom(head, problems);
+    if (project.name.empty()) project.name = project.folder.filename().string();
+}
+
 Result<ParsedProject> readProject(const fs::path& path) {
     const fs::path folder = path.filename() == "project.json" ? path.parent_path() : path;
     const fs::path file = folder / "project.json";
@@ -124,8 +129,7 @@ Result<ParsedProject> readProject(const fs::path& path) {
     const std::string fileName = file.string();
     project.folder = folder;
     std::vector<std::string> problems;
-    static_cast<model::ProjectFacts&>(project) = model::factsFrom(toValues(*json), problems);
-    if (project.name.empty()) project.name = folder.filename().string();
+    takeFacts(project, toValues(*json), problems);
     for (std::string& problem : problems) parsed.damage.push_back(damageOf(fileName, std::move(problem)));
 
     project.dataDocuments = dataDocuments(folder, parsed.damage);

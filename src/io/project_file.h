@@ -22,6 +22,8 @@ struct ParsedProject {
 /// version).
 base::Result<ParsedProject> readProject(const std::filesystem::path& path);
 
+/// What project.json says of the whole; one without a name is called as its folder.
+void takeFacts(model::Project& project, const model::ValueMap& head, std::vector<std::string>& problems);
 std::string formatProject(const model::ProjectFacts& facts, const std::vector<ItemEntry>& items);
 std::string formatKind(const model::Kind& kind);
 base::Result<model::Kind> parseKind(std::string_view text, const std::string& file, std::vector<Damage>& damage);

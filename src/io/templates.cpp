@@ -166,10 +166,6 @@ Status addGround(Workspace& workspace, edit::Draft& draft) {
     return draft.setEntries(std::string(model::data::kItems), {&key, 1}, {&said, 1});
 }
 
-}  // namespace
-
-namespace {
-
 /// One of each kind that must exist, side by side, and a note that says so.
 model::Scene requiredScene(edit::Session& session, const std::string& name) {
     std::vector<model::ObjectRecord> all;
@@ -212,12 +208,9 @@ model::Scene requiredScene(edit::Session& session, const std::string& name) {
 Status createScene(Workspace& workspace, edit::Draft& draft, const std::string& name, const std::string& templateName) {
     edit::Session& session = *workspace.session;
     if (!draft.state()) return draft.state();
-    if (templateName == "required") {
-        if (Status usable = edit::usableSceneName(session, name); !usable) return usable;
-        return edit::addScene(draft, name, requiredScene(session, name));
-    }
-    if (!isKnown(templateName)) return tl::unexpected(unknownTemplate(templateName));
     if (Status usable = edit::usableSceneName(session, name); !usable) return usable;
+    if (templateName == "required") return edit::addScene(draft, name, requiredScene(session, name));
+    if (!isKnown(templateName)) return tl::unexpected(unknownTemplate(templateName));
     if (templateName == "ground" && session.library().item(session.intern(kGroundItem)) == nullptr)
         if (Status added = addGround(workspace, draft); !added) return added;
     auto parsed =

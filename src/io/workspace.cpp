@@ -10,6 +10,7 @@
 #include "base/text.h"
 #include "check/rule.h"
 #include "edit/ledger_care.h"
+#include "edit/scene_list.h"
 #include "io/data_file.h"
 #include "io/local_folder.h"
 #include "io/names.h"
@@ -34,14 +35,6 @@ void takeAdded(Workspace& workspace, model::Project& project, const model::DataE
         takeItems(workspace, project, workspace.session->entries(std::string(model::data::kItems)), problems);
 }
 
-void takeFacts(model::Project& project, const model::DataEntries& entries) {
-    const auto head = entries.find("");
-    if (head == entries.end()) return;
-    std::vector<std::string> told;  // when the project was read
-    static_cast<model::ProjectFacts&>(project) = model::factsFrom(head->second, told);
-    if (project.name.empty()) project.name = project.folder.filename().string();
-}
-
 /// Brings the library in line with a document of project data; what is wrong in it is damage.
 void takeData(Workspace& workspace, model::Project& project, const std::string& document,
               const model::DataEntries& entries) {
@@ -51,7 +44,8 @@ void takeData(Workspace& workspace, model::Project& project, const std::string& 
     if (document == model::data::kSurfaces) takeSurfaces(project, entries, problems);
     if (document == model::data::kChecks) (void)check::settingsFrom(entries, check::builtInRules(), problems);
     if (document == model::data::kItems) {
-        takeFacts(project, entries);
+        std::vector<std::string> told;  // when the project was read
+        if (const auto head = entries.find(""); head != entries.end()) takeFacts(project, head->second, told);
         takeItems(workspace, project, entries, problems);
     }
     if (document == model::data::kAdded) takeAdded(workspace, project, entries, problems);
@@ -155,7 +149,7 @@ Result<fs::path> documentFile(const Workspace& workspace, const model::Project& 
     fs::path file =
         model::data::isData(document) ? dataFile(project.folder, document) : sceneFile(project.folder, document);
     if (const fs::path waits = removedScene(project.folder, document);
-        !model::data::isData(document) && !base::exists(file) && base::exists(waits))
+        edit::isSceneDocument(document) && !base::exists(file) && base::exists(waits))
         file = waits;
     if (const base::ObjectId prefab = model::prefabOf(document)) {
         const auto place = workspace.prefabFiles.find(prefab);

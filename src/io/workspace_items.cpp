@@ -201,20 +201,6 @@ void takeItems(Workspace& workspace, model::Project& project, const model::DataE
     }
 }
 
-namespace {
-
-/// Only where nothing is overwritten, and never out of the project.
-Status moveFile(const fs::path& folder, const fs::path& from, const fs::path& to) {
-    for (const fs::path& one : {from, to})
-        if (auto within = base::inside(folder, one.lexically_relative(folder)); !within)
-            return tl::unexpected(within.error());
-    if (!base::exists(from) || base::exists(to)) return {};
-    if (Status made = base::makeFolder(to.parent_path()); !made) return made;
-    return base::renameFile(from, to);
-}
-
-}  // namespace
-
 Status moveItemModels(const Workspace& workspace) {
     const fs::path& folder = workspace.folder();
     const model::DataEntries& entries = workspace.session->entries(std::string(model::data::kItems));

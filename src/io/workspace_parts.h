@@ -25,6 +25,9 @@ void loadItems(model::Project& project, Workspace& workspace);
 /// Brings the library in line with what is said of items, and with the files that steps brought.
 void takeItems(Workspace& workspace, model::Project& project, const model::DataEntries& entries,
                std::vector<std::string>& problems);
+/// Only where nothing is overwritten, and never out of the project. Errors: Refused, Io.
+base::Status moveFile(const std::filesystem::path& folder, const std::filesystem::path& from,
+                      const std::filesystem::path& to);
 /// Models of items that are deleted wait beside the ledger; those that are back return.
 base::Status moveItemModels(const Workspace& workspace);
 

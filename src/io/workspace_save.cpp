@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "base/hash.h"
+#include "edit/scene_list.h"
 #include "io/added.h"
 #include "io/data_file.h"
 #include "io/names.h"
@@ -37,15 +38,22 @@ Result<PreparedSave> writeBeside(PreparedSave save, const fs::path& folder, cons
 
 }  // namespace
 
+Status moveFile(const fs::path& folder, const fs::path& from, const fs::path& to) {
+    for (const fs::path& one : {from, to})
+        if (auto within = base::inside(folder, one.lexically_relative(folder)); !within)
+            return tl::unexpected(within.error());
+    if (!base::exists(from) || base::exists(to)) return {};
+    if (Status made = base::makeFolder(to.parent_path()); !made) return made;
+    return base::renameFile(from, to);
+}
+
 Result<SaveJob> saveJob(Workspace& workspace, const std::string& document) {
     auto open = workspace.session->scene(document);
     if (!open) return tl::unexpected(open.error());
     auto held = documentFile(workspace, workspace.session->project(), document);
     if (!held) return tl::unexpected(held.error());
-    const auto& names = workspace.session->project().sceneNames;
-    const bool isScene = !model::data::isData(document) && !model::prefabOf(document);
     return SaveJob{**open, workspace.folder(), *held, workspace.session->history().present(),
-                   isScene && std::find(names.begin(), names.end(), document) == names.end()};
+                   edit::isSceneDocument(document) && !edit::isScene(*workspace.session, document)};
 }
 
 Result<PreparedSave> prepareSave(const SaveJob& job) {
@@ -100,27 +108,19 @@ Status movePrefabFile(Workspace& workspace, base::ObjectId prefab, const fs::pat
     return {};
 }
 
-/// Files of scenes that are deleted wait beside the ledger; those that are back return.
+/// Files of scenes that are deleted wait beside the ledger; those that are back return. Where one waits already, the
+/// one in its place is of others.
 Status moveSceneFiles(Workspace& workspace) {
     const fs::path& folder = workspace.folder();
-    auto move = [&](const fs::path& from, const fs::path& to) -> Status {
-        for (const fs::path& one : {from, to})
-            if (auto within = base::inside(folder, one.lexically_relative(folder)); !within)
-                return tl::unexpected(within.error());
-        if (Status made = base::makeFolder(to.parent_path()); !made) return made;
-        return base::renameFile(from, to);
-    };
-    for (const model::SceneEntry& entry : workspace.session->project().scenes) {
-        if (!base::isFileName(entry.name)) continue;
-        const fs::path file = sceneFile(folder, entry.name), waits = removedScene(folder, entry.name);
-        if (entry.gone && base::exists(file) && !base::exists(waits))  // else it is a file of others
-            if (Status moved = move(file, waits); !moved) return moved;
-        if (!entry.gone && base::exists(waits) && !base::exists(file))
-            if (Status moved = move(waits, file); !moved) return moved;
-    }
-    for (const std::string& scene : workspace.session->project().sceneNames)
-        if (base::exists(removedScene(folder, scene)) && !base::exists(sceneFile(folder, scene)))
-            if (Status moved = move(removedScene(folder, scene), sceneFile(folder, scene)); !moved) return moved;
+    const model::Project& project = workspace.session->project();
+    for (const model::SceneEntry& entry : project.scenes)
+        if (entry.gone)
+            if (Status moved = moveFile(folder, sceneFile(folder, entry.name), removedScene(folder, entry.name));
+                !moved)
+                return moved;
+    for (const std::string& scene : project.sceneNames)
+        if (Status moved = moveFile(folder, removedScene(folder, scene), sceneFile(folder, scene)); !moved)
+            return moved;
     return {};
 }
 
@@ -180,7 +180,7 @@ Status finishSave(Workspace& workspace, const PreparedSave& save) {
     }
     if (!save.target.empty()) {
         if (Status placed = base::putInPlace(save.part, save.target); !placed) return placed;
-        if (!model::data::isData(save.scene) && !model::prefabOf(save.scene))
+        if (edit::isSceneDocument(save.scene))
             (void)base::removeFile(removedScene(workspace.folder(), save.scene));  // what it was when it was deleted
         stamp(workspace, save.scene, save.target);
     }

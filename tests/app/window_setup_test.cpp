@@ -69,6 +69,7 @@ class WindowSetupTest : public WindowFixture {
         app::Looks looks = editor_->looks();
         looks.glide = false;
         editor_->setLooks(looks);
+        window_->showStart();
         test::settle();
     }
     void save() {

@@ -239,6 +239,24 @@ class ScenesTest : public QObject {
         p.save();
         QVERIFY(test::fileBytes(p.folder() / "project.json").find("later") == std::string::npos);
     }
+    void anOpenSceneWhoseFileOthersTookAwayStaysAndItsNextSaveBringsIt() {
+        Project p;
+        p.add("Bench");
+        p.save();
+        QVERIFY(p.make("second", "empty"));
+        p.save();
+        const std::string text = p.text("first");
+        fs::remove(p.fileOf("first"));
+        QVERIFY(p.step([](Draft& d) { return ops::changeScene(d, "second", [](auto& s) { s.scratch = true; }); }));
+        p.save();  // of something else
+        QCOMPARE(p.names(), (Names{"first", "second"}));
+        QVERIFY(p.session().unsavedScenes().empty());
+        const auto changes = io::outsideChanges(p.workspace());
+        QCOMPARE(changes.size(), std::size_t{1});
+        QVERIFY(io::keepMine(p.workspace(), changes));
+        p.save();
+        QCOMPARE(test::fileBytes(p.fileOf("first")), text);
+    }
     void aFileOfOthersByTheNameOfADeletedSceneIsNotTakenForIt() {
         Project p;
         QVERIFY(p.make("second"));

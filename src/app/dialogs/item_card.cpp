@@ -1,7 +1,6 @@
 #include "app/dialogs/item_card.h"
 
 #include <QHBoxLayout>
-#include <QKeyEvent>
 #include <QPushButton>
 #include <cmath>
 #include <set>
@@ -97,13 +96,6 @@ void ItemCard::refresh() {
     const ops::ItemFacts facts = ops::factsOf(*item);
     fields_->show(&facts);
     place();
-}
-
-void ItemCard::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape)
-        close();
-    else
-        QFrame::keyPressEvent(event);
 }
 
 }  // namespace app

@@ -15,9 +15,6 @@ class ItemCard : public SideCard {
     /// `items`: their keys; more than one get what is set all alike, but for the name.
     ItemCard(QWidget* parent, Editor& editor, std::vector<std::string> items);
 
-  protected:
-    void keyPressEvent(QKeyEvent* event) override;
-
   private:
     void refresh();
     base::Status set(const model::Property& property, const std::function<base::Status(void*)>& change);

@@ -34,10 +34,7 @@ KindsWindow::KindsWindow(QWidget* parent, Editor& editor)
 }
 
 QToolButton* KindsWindow::button(const char* name, const QString& text, const QString& tip, std::function<void()> run) {
-    auto* b = new QToolButton;
-    b->setObjectName(QLatin1String(name));
-    b->setText(text);
-    b->setToolTip(tip);
+    auto* b = app::button<QToolButton>(name, text, tip);
     connect(b, &QToolButton::clicked, this, std::move(run));
     return b;
 }

@@ -348,12 +348,10 @@ void PrefabCard::made(const std::string& name, const base::Status& done, bool go
 }
 
 void PrefabCard::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape)
-        close();
-    else if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
         make(false);
     else
-        QFrame::keyPressEvent(event);
+        SideCard::keyPressEvent(event);
 }
 
 }  // namespace app

@@ -83,11 +83,7 @@ void ScenesPopover::makeList(QVBoxLayout* into) {
 void ScenesPopover::makeSwitches(QVBoxLayout* into) {
     auto* row = new QHBoxLayout;
     auto button = [&](const char* name, const QString& text, const QString& tip) {
-        auto* b = new QToolButton;
-        b->setObjectName(QLatin1String(name));
-        b->setText(text);
-        b->setToolTip(tip);
-        b->setAccessibleName(tip);
+        auto* b = app::button<QToolButton>(name, text, tip);
         row->addWidget(b);
         return b;
     };
@@ -115,9 +111,7 @@ void ScenesPopover::makeSwitches(QVBoxLayout* into) {
 void ScenesPopover::makeFoot(QVBoxLayout* into) {
     auto* row = new QHBoxLayout;
     auto button = [&](const char* name, const QString& text, const QString& tip, auto act) {
-        auto* b = new QPushButton(text);
-        b->setObjectName(QLatin1String(name));
-        b->setToolTip(tip);
+        auto* b = app::button<QPushButton>(name, text, tip);
         row->addWidget(b);
         connect(b, &QPushButton::clicked, this, act);
         return b;
@@ -163,11 +157,12 @@ void ScenesPopover::refill(std::string wanted) {
         if (entry != nullptr && entry->isTemplate) said << tr("template");
         item->setText(kSaid, said.join(", "));
         const bool shown = name == editor_.sceneName();
-        item->setText(
-            kObjects,
-            QString::number(session.isLoaded(name) ? (*editor_.session().scene(name))->objectCount()
-                                                   : objectsInFile(io::sceneFile(editor_.workspace().folder(), name))));
-        if (!session.isLoaded(name)) item->setToolTip(kObjects, tr("As its file says, without what instances hold"));
+        const bool isRead = session.isLoaded(name);
+        if (!isRead && !inFile_.contains(name))
+            inFile_[name] = objectsInFile(io::sceneFile(editor_.workspace().folder(), name));
+        const std::size_t count = isRead ? (*editor_.session().scene(name))->objectCount() : inFile_[name];
+        item->setText(kObjects, QString::number(count));
+        if (!isRead) item->setToolTip(kObjects, tr("As its file says, without what instances hold"));
         item->setText(kFindings, shown && editor_.checks().isKnown()
                                      ? QString::number(editor_.checks().findings().size())
                                      : QStringLiteral("–"));

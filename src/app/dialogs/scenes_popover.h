@@ -5,6 +5,7 @@
 #include <QToolButton>
 #include <QTreeWidget>
 #include <QVBoxLayout>
+#include <map>
 
 #include "app/shell/editor.h"
 #include "model/project_facts.h"
@@ -40,6 +41,7 @@ class ScenesPopover : public QFrame {
     QTreeWidget* list_;
     QPushButton *go_, *duplicate_, *rename_, *delete_;
     QToolButton *first_, *scratch_, *template_, *up_, *down_;
+    std::map<std::string, std::size_t> inFile_;  // objects, of those that were not read yet
     bool filling_ = false;
 };
 

@@ -87,9 +87,7 @@ void ScriptCard::makeFoot() {
     problem_->hide();
     auto* buttons = new QHBoxLayout;
     auto button = [&](const QString& text, const QString& tip, const char* name, auto run) {
-        auto* b = new QPushButton(text);
-        b->setObjectName(QLatin1String(name));
-        b->setToolTip(tip);
+        auto* b = app::button<QPushButton>(name, text, tip);
         buttons->addWidget(b);
         connect(b, &QPushButton::clicked, this, run);
         return b;
@@ -230,14 +228,10 @@ void ScriptCard::act(bool keep) {
 }
 
 void ScriptCard::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape) {
-        close();
-        return;
-    }
     // In a field it means the value; elsewhere, or with Ctrl, the whole.
     const bool inField = fields_->isAncestorOf(focusWidget()) && (event->modifiers() & Qt::ControlModifier) == 0;
     if ((event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) && !inField) return act(true);
-    QFrame::keyPressEvent(event);
+    SideCard::keyPressEvent(event);
 }
 
 }  // namespace app

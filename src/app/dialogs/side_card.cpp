@@ -1,6 +1,7 @@
 #include "app/dialogs/side_card.h"
 
 #include <QEvent>
+#include <QKeyEvent>
 #include <QScrollBar>
 #include <algorithm>
 
@@ -43,6 +44,13 @@ SideCard::SideCard(QWidget* parent, int width)
     column->addLayout(foot_);
     inside_->installEventFilter(this);
     parent->installEventFilter(this);
+}
+
+void SideCard::keyPressEvent(QKeyEvent* event) {
+    if (event->key() == Qt::Key_Escape && testAttribute(Qt::WA_DeleteOnClose))
+        close();
+    else
+        QFrame::keyPressEvent(event);
 }
 
 void SideCard::place() {

@@ -1,6 +1,6 @@
 #pragma once
 // A card at the upper right of the view. It never reaches the bar below: where the view is low its rows scroll, and
-// what stands at its foot stays in sight.
+// what stands at its foot stays in sight. One that goes when it closes is closed by Esc.
 #include <QFrame>
 #include <QScrollArea>
 #include <QVBoxLayout>
@@ -18,6 +18,7 @@ class SideCard : public QFrame {
     QVBoxLayout* foot() const { return foot_; }
     void place();
     bool event(QEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
     bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:

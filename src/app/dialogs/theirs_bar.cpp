@@ -4,6 +4,8 @@
 #include <QToolButton>
 #include <vector>
 
+#include "app/kit/parts.h"
+
 namespace app {
 
 TheirsBar::TheirsBar(QWidget* parent) : QFrame(parent) {
@@ -17,11 +19,7 @@ TheirsBar::TheirsBar(QWidget* parent) : QFrame(parent) {
     text_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     row->addWidget(text_, 1);
     auto add = [&](const char* name, const QString& text, const QString& tip, void (TheirsBar::*told)()) {
-        auto* button = new QToolButton;
-        button->setObjectName(QLatin1String(name));
-        button->setText(text);
-        button->setToolTip(tip);
-        button->setAccessibleName(text);
+        auto* button = app::button<QToolButton>(name, text, tip);
         row->addWidget(button);
         connect(button, &QToolButton::clicked, this, told);
     };

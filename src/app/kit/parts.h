@@ -14,6 +14,17 @@ inline QString toQt(std::string_view text) {
     return QString::fromUtf8(text.data(), static_cast<qsizetype>(text.size()));
 }
 
+/// A button by its object name, with its words and what it is for.
+template <class Button>
+Button* button(const char* name, const QString& text, const QString& tip) {
+    auto* made = new Button;
+    made->setObjectName(QLatin1String(name));
+    made->setText(text);
+    made->setToolTip(tip);
+    made->setAccessibleName(text.size() > 1 ? text : tip);  // an arrow has no words
+    return made;
+}
+
 /// A label that the style sheet knows by `name`.
 inline QLabel* label(const QString& text, const char* name = "quiet") {
     auto* l = new QLabel(text);

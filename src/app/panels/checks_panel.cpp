@@ -92,10 +92,7 @@ QWidget* ChecksPanel::makeBar() {
     by_->setToolTip(tr("How findings are grouped"));
     by_->addItems({tr("By rule"), tr("By severity"), tr("By object"), tr("By area")});
     auto button = [&](const QString& text, const QString& tip, const char* name) {
-        auto* b = new QToolButton;
-        b->setText(text);
-        b->setToolTip(tip);
-        b->setObjectName(QLatin1String(name));
+        auto* b = app::button<QToolButton>(name, text, tip);
         bar->addFolding(b);
         return b;
     };

@@ -51,11 +51,7 @@ QLayout* FacetCards::makePointActs() {
     auto* row = new QHBoxLayout;
     auto act = [&](const char* name, const QString& text, const QString& tip,
                    const std::function<Status(edit::Draft&, base::ObjectId, std::size_t)>& verb) {
-        auto* b = new QToolButton;
-        b->setObjectName(QLatin1String(name));
-        b->setText(text);
-        b->setToolTip(tip);
-        b->setAccessibleName(tip);
+        auto* b = app::button<QToolButton>(name, text, tip);
         row->addWidget(b);
         connect(b, &QToolButton::clicked, this, [this, tip, verb] {
             const base::ObjectId id = only();

@@ -104,10 +104,15 @@ PropertiesPanel::PropertiesPanel(Editor& editor, QWidget* parent) : QWidget(pare
 /// What the selected objects are, and what they could be. What lies inside an instance is what its prefab says.
 void PropertiesPanel::showKinds(const std::vector<Slot>& all) {
     const model::Scene& scene = editor_.scene();
-    kindChoice_->clear();
-    kindChoice_->addItem(tr("no kind"), QString());
-    for (const model::Kind& kind : editor_.session().library().kinds())
-        kindChoice_->addItem(QString::fromStdString(kind.name), QString::fromStdString(kind.name));
+    QStringList names;
+    for (const model::Kind& kind : editor_.session().library().kinds()) names << QString::fromStdString(kind.name);
+    if (names != kindsOffered_) {
+        kindsOffered_ = names;
+        kindChoice_->clear();
+        kindChoice_->addItem(tr("no kind"), QString());
+        for (const QString& name : names) kindChoice_->addItem(name, name);
+    }
+    while (kindChoice_->count() > names.size() + 1) kindChoice_->removeItem(kindChoice_->count() - 1);  // missing ones
     constexpr std::size_t kLookAt = 5000;
     const base::Name first = scene.kind(all[0]);
     bool same = true;

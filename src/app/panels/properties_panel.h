@@ -58,6 +58,7 @@ class PropertiesPanel : public QWidget {
     QLabel *title_, *kind_, *differs_, *empty_;
     QLineEdit* name_;
     QComboBox* kindChoice_;
+    QStringList kindsOffered_;
     QScrollArea* scroll_;
     QWidget* body_;
     FoldCard *objectCard_, *kindCard_;

@@ -73,11 +73,7 @@ QWidget* ScriptPanel::makeBar() {
     files_->setToolTip(tr("Which script is shown: the project’s, then your own"));
     files_->setMinimumWidth(150);
     auto button = [&](const QString& text, const QString& tip, const char* name) {
-        auto* b = new QToolButton;
-        b->setText(text);
-        b->setToolTip(tip);
-        b->setObjectName(QLatin1String(name));
-        b->setAccessibleName(text);
+        auto* b = app::button<QToolButton>(name, text, tip);
         bar->addFolding(b);
         return b;
     };

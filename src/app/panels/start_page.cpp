@@ -64,9 +64,7 @@ StartPage::StartPage(QWidget* parent) : QFrame(parent), list_(new QListWidget) {
     layout->addWidget(list_, 1);
     auto* row = new QHBoxLayout;
     auto button = [&](const char* name, const QString& text, const QString& tip, auto act) {
-        auto* b = new QPushButton(text);
-        b->setObjectName(QLatin1String(name));
-        b->setToolTip(tip);
+        auto* b = app::button<QPushButton>(name, text, tip);
         row->addWidget(b);
         connect(b, &QPushButton::clicked, this, act);
         return b;
@@ -105,10 +103,14 @@ void StartPage::refill() {
         list_->addItem(item);
     }
     list_->setCurrentRow(0);
-    resize(std::min(kWide, parentWidget()->width() - 40), std::min(kHigh, parentWidget()->height() - 40));
-    move((parentWidget()->width() - width()) / 2, (parentWidget()->height() - height()) / 2);
+    place();
     raise();
     list_->setFocus();
+}
+
+void StartPage::place() {
+    resize(std::min(kWide, parentWidget()->width() - 40), std::min(kHigh, parentWidget()->height() - 40));
+    move((parentWidget()->width() - width()) / 2, (parentWidget()->height() - height()) / 2);
 }
 
 void StartPage::take(const QListWidgetItem* item) {
@@ -134,7 +136,7 @@ void StartPage::keyPressEvent(QKeyEvent* event) {
 }
 
 bool StartPage::eventFilter(QObject* watched, QEvent* event) {
-    if (watched == parentWidget() && event->type() == QEvent::Resize && isVisible()) refill();
+    if (watched == parentWidget() && event->type() == QEvent::Resize && isVisible()) place();
     return QFrame::eventFilter(watched, event);
 }
 

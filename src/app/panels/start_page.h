@@ -28,6 +28,7 @@ class StartPage : public QFrame {
   private:
     void take(const QListWidgetItem* item);
     void forgetCurrent();
+    void place();
 
     QListWidget* list_;
 };

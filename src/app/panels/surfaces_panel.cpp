@@ -116,10 +116,7 @@ QLayout* SurfacesPanel::makeList() {
     search_->setMinimumWidth(70);
     head->add(search_);
     auto act = [&](const char* name, const QString& text, const QString& tip, auto run) {
-        auto* b = new QToolButton;
-        b->setObjectName(QLatin1String(name));
-        b->setText(text);
-        b->setToolTip(tip);
+        auto* b = app::button<QToolButton>(name, text, tip);
         head->addFolding(b);
         connect(b, &QToolButton::clicked, this, run);
     };

@@ -26,11 +26,7 @@ namespace {
 constexpr int kMostRuns = 1000;  // Qt compares every run of selected rows with every other
 
 QToolButton* button(const char* name, const QString& text, const QString& tip) {
-    auto* b = new QToolButton;
-    b->setObjectName(QLatin1String(name));
-    b->setText(text);
-    b->setToolTip(tip);
-    b->setAccessibleName(text);
+    auto* b = app::button<QToolButton>(name, text, tip);
     return b;
 }
 

@@ -61,7 +61,7 @@ QStringList templateNames() {
 
 void MainWindow::newProject() {
     askUnsaved([this] {
-        const QDir home(recent().isEmpty() ? QDir::homePath() : QFileInfo(recent().front()).path());
+        const QDir home(recentFolders().isEmpty() ? QDir::homePath() : QFileInfo(recentFolders().front()).path());
         new NamePopover(
             this, tr("New project in this folder"), tr("Make it"), home.filePath("new-project"), templateNames(),
             [this](const QString& folder, const QString& chosen) {
@@ -200,7 +200,7 @@ void MainWindow::openPath(const QString& path, io::OpenMode mode, const QString&
 }
 
 void MainWindow::offerImport(const QString& model) {
-    if (!editor_.isOpen() && !recent().isEmpty()) openProject(recent().front(), io::OpenMode::Edit);
+    if (!editor_.isOpen() && !recentFolders().isEmpty()) openProject(recentFolders().front(), io::OpenMode::Edit);
     if (!canEdit()) return showMessage(tr("%1 is a model: open a project first to import it into.").arg(model), true);
     const QString project = QString::fromStdString(editor_.session().project().name);
     ask("importQuestion", tr("A model"), tr("Import %1 into %2?").arg(QFileInfo(model).fileName(), project),
@@ -377,12 +377,6 @@ bool MainWindow::openProject(const QString& path, io::OpenMode mode, const QStri
     commands_->refresh();
     refreshBanner();
     return editor_.isOpen();
-}
-
-QStringList MainWindow::recent() const {
-    QStringList folders;
-    for (const RecentProject& one : recentProjects()) folders << one.folder;
-    return folders;
 }
 
 /// There is one way out, whoever asks for it: the menu, a key, the window's own button. What is unsaved is asked about

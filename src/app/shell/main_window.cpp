@@ -85,7 +85,6 @@ MainWindow::MainWindow(Editor& editor)
     commands_->refresh();
     refreshTrail();
     refreshStatus();
-    refreshStart();
 }
 
 void MainWindow::listen() {

@@ -114,7 +114,6 @@ class MainWindow : public QMainWindow {
     void applyTheme();
     void rememberArrangement();
     void restoreArrangement();
-    QStringList recent() const;
 
     void saveAndThen(std::function<void()> next);
     /// Asks what to do with unsaved scenes; runs `next` unless it is called off.

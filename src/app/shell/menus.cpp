@@ -4,6 +4,7 @@
 
 #include "app/commands/rows.h"
 #include "app/shell/main_window.h"
+#include "app/shell/recent_projects.h"
 
 #include <QMenu>
 #include <QToolButton>
@@ -172,10 +173,10 @@ QMenu* MainWindow::recentMenu() {
     auto* menu = new QMenu(tr("Recent projects"), this);
     connect(menu, &QMenu::aboutToShow, this, [this, menu] {
         menu->clear();
-        for (const QString& path : recent())
+        for (const QString& path : recentFolders())
             menu->addAction(path, this,
                             [this, path] { askUnsaved([this, path] { openProject(path, io::OpenMode::Edit); }); });
-        if (recent().isEmpty()) menu->addAction(tr("None yet"))->setEnabled(false);
+        if (recentFolders().isEmpty()) menu->addAction(tr("None yet"))->setEnabled(false);
     });
     return menu;
 }

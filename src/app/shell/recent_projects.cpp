@@ -28,10 +28,14 @@ QString setting(const QString& folder, const char* what) {
 
 }  // namespace
 
+QStringList recentFolders() {
+    return QSettings().value(kRecent).toStringList();
+}
+
 QVector<RecentProject> recentProjects() {
     const QSettings settings;
     QVector<RecentProject> all;
-    for (const QString& folder : settings.value(kRecent).toStringList()) {
+    for (const QString& folder : recentFolders()) {
         RecentProject one;
         one.folder = folder;
         one.name = settings.value(setting(folder, "name"), QFileInfo(folder).fileName()).toString();

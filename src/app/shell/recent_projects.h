@@ -2,7 +2,7 @@
 // The projects that were open lately, the last one first: where they lie, what was shown of them, and a picture.
 #include <QDateTime>
 #include <QPixmap>
-#include <QString>
+#include <QStringList>
 #include <QVector>
 
 namespace app {
@@ -15,6 +15,8 @@ struct RecentProject {
 };
 
 QVector<RecentProject> recentProjects();
+/// Their folders alone.
+QStringList recentFolders();
 /// It is open now, and shows this scene.
 void rememberProject(const QString& folder, const QString& name, const QString& scene);
 /// How it looked when it was left.
