@@ -74,13 +74,11 @@ bool makeProject(const fs::path& folder, const std::string& name, const std::str
     bool fine = true;
     for (const demo::DemoItem& item : items) {
         fine = fine && write(folder / "items" / (item.name + ".glb"), io::glbOf(item.mesh, item.label));
-        entries.push_back({item.name, item.label, item.category, item.kind, collisionOf(item)});
+        entries.emplace_back(item.name, item.label, item.category, item.kind, collisionOf(item));
     }
-    entries.push_back({"lamp", "Lamp", "Markers", "Lamp", {}});
-    entries.push_back({"camera", "Camera", "Markers", "Camera", {}});
-    entries.push_back({"note", "Note", "Markers", "Note", {}});
-    entries.push_back({"walker-start", "Walker start", "Markers", "Walker start", {}});
-    entries.push_back({"finish", "Finish", "Markers", "Finish", {}});
+    for (const auto& [key, label] : {std::pair{"lamp", "Lamp"}, {"camera", "Camera"}, {"note", "Note"},
+                                     {"walker-start", "Walker start"}, {"finish", "Finish"}})
+        entries.emplace_back(key, label, "Markers", label);
     for (const std::string& kind : demo::kindFiles()) fine = fine && writeKind(folder, kind);
     for (const demo::RecordFile& file : demo::recordFiles()) fine = fine && writeRecords(folder, file);
     std::string surfaces = R"({"format":"mellow-surfaces","version":1})";

@@ -7,6 +7,8 @@
 #include <random>
 
 #include "app/shell/main_window.h"
+#include "app/shell/preferences.h"
+#include "app/shell/recent_projects.h"
 
 namespace {
 
@@ -27,10 +29,13 @@ class Application : public QApplication {
 }  // namespace
 
 int main(int argc, char** argv) {
-    Application application(argc, argv);
-    std::setlocale(LC_NUMERIC, "C");  // what is read and written is the same on every desktop
     QApplication::setApplicationName("mellow-lattice");
     QApplication::setOrganizationName("mellow-lattice");
+    const app::Preferences likes = app::keptPreferences();
+    if (likes.interfaceSize != 1 && !qEnvironmentVariableIsSet("QT_SCALE_FACTOR"))
+        qputenv("QT_SCALE_FACTOR", QByteArray::number(likes.interfaceSize));
+    Application application(argc, argv);
+    std::setlocale(LC_NUMERIC, "C");  // what is read and written is the same on every desktop
     QApplication::setApplicationVersion(MELLOW_VERSION);
     QApplication::setStyle("Fusion");
     QApplication::setWindowIcon(QIcon(":/icons/mellow-lattice.svg"));
@@ -57,7 +62,8 @@ int main(int argc, char** argv) {
     app::Editor editor({[] { return QDateTime::currentMSecsSinceEpoch(); }, seed});
     app::MainWindow window(editor);
     window.show();
-    const QString path = arguments.positionalArguments().value(0);
+    QString path = arguments.positionalArguments().value(0);
+    if (path.isEmpty() && likes.opensLast) path = app::recentFolders().value(0);
     if (path.isEmpty())
         window.showStart();
     else

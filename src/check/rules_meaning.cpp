@@ -217,9 +217,9 @@ void itemFolder(const Subject& s, Slot slot, Report& r) {
     const model::Item* item = s.facts.library.item(s.scene.item(slot));
     if (allowed.empty() || item == nullptr || item->isSolid) return;
     const auto folders = listed(allowed, ',');
-    if (std::find(folders.begin(), folders.end(), item->category) != folders.end()) return;
+    if (std::find(folders.begin(), folders.end(), item->folder) != folders.end()) return;
     r.add(s.scene.id(slot),
-          fmt::format("{} is of the folder “{}”, which this project does not use.", named(s, slot), item->category));
+          fmt::format("{} is of the folder “{}”, which this project does not use.", named(s, slot), item->folder));
 }
 
 }  // namespace

@@ -88,7 +88,32 @@ bool canComeTo(const Subject& s, const Vec3& feet, const Vec3& thing, double far
     return false;
 }
 
+/// Of what says from where it is used: is there no such place that one can stand at and come to?
+void outOfUse(const Subject& s, Slot unit, Slot slot, const std::vector<model::ItemPlace>& uses, Report& r) {
+    const model::Walker& walker = s.facts.walker;
+    const Vec3 up(0, walker.eyeHeight, 0);
+    const base::Aabb box = s.scene.bounds(slot);
+    const Vec3 thing = box.empty() ? s.scene.world(slot).translation : box.centre();
+    auto others = [&](Slot other) { return !s.scene.isWithin(other, unit); };
+    std::vector<Mark> marks;
+    for (const model::ItemPlace& use : uses) {
+        const Vec3 at = s.scene.world(slot).point(use.at);
+        const Vec3 above = at + Vec3(0, walker.stepHeight + 0.05, 0);
+        const auto feet = query::floorBelow(s.scene, s.index, above, walker, 2 * walker.stepHeight + 0.1, others);
+        constexpr double kFar = 3;  // metres
+        if (feet && closedAround(s, *feet + up / 2.0, unit) == kNoSlot && canComeTo(s, *feet, thing, kFar, others))
+            return;
+        marks.push_back({Mark::Shape::Circle, at, Vec3(0, 1, 0), walker.radius, {}, use.name, {}});
+    }
+    const std::string where = uses.size() == 1 && !uses.front().name.empty() ? fmt::format("“{}”", uses.front().name)
+                                                                              : std::string("where it is used from");
+    r.add(s.scene.id(slot), fmt::format("Nobody can stand at {} of {}.", where, named(s, slot))).marks =
+        std::move(marks);
+}
+
 void outOfReach(const Subject& s, Slot unit, Slot slot, Report& r) {
+    if (const model::Item* item = s.facts.library.item(s.scene.item(slot)); item != nullptr && !item->uses.empty())
+        return outOfUse(s, unit, slot, item->uses, r);
     const model::Walker& walker = s.facts.walker;
     const double reach = r.number("reach"), high = r.number("high");
     const base::Aabb box = s.scene.bounds(slot);

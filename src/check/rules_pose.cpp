@@ -38,22 +38,23 @@ Status standUp(edit::Draft& draft, const Finding& f, const query::SceneIndex&) {
 }
 
 void sizedBeyond(const Subject& s, Slot slot, Report& r) {
-    const model::Kind* kind = s.facts.library.kind(s.scene.kind(slot));
-    if (kind == nullptr) return;
+    const auto sizes = ops::sizesOf(s.facts.library, s.scene, slot);
+    if (!sizes) return;
     const Vec3 size = glm::abs(s.scene.local(slot).scale);
     for (int k = 0; k < 3; ++k)
-        if (!model::sizesOf(kind).allows(size[k])) {
+        if (!sizes->allows(size[k])) {
             r.add(s.scene.id(slot), fmt::format("{} is sized × {} along {}. {}.", named(s, slot),
-                                                base::fixed(size[k], 3), "XYZ"[k], model::sizesText(*kind)));
+                                                base::fixed(size[k], 3), "XYZ"[k], ops::sizesText(s.facts.library, s.scene, slot)));
             return;
         }
 }
 Status sizeWithin(edit::Draft& draft, const Finding& f, const query::SceneIndex&) {
     const Slot slot = draft.scene().find(f.object);
-    const model::Kind* kind = slot == kNoSlot ? nullptr : draft.session().library().kind(draft.scene().kind(slot));
-    if (kind == nullptr) return {};
+    const auto sizes =
+        slot == kNoSlot ? std::nullopt : ops::sizesOf(draft.session().library(), draft.scene(), slot);
+    if (!sizes) return {};
     base::Transform local = draft.scene().local(slot);
-    for (int k = 0; k < 3; ++k) local.scale[k] = model::sizesOf(kind).nearest(local.scale[k]);
+    for (int k = 0; k < 3; ++k) local.scale[k] = sizes->nearest(local.scale[k]);
     if (Status may = ops::refuseMoving(draft.scene(), {&f.object, 1}, "sized"); !may) return may;
     return draft.setTransforms({&f.object, 1}, {&local, 1});
 }

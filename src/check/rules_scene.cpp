@@ -139,7 +139,7 @@ class Adding {
             sum.triangles += cost.triangles;
             if (materials_ && cost.materials > 0 && sum.items.insert(item).second) sum.materials += cost.materials;
         }
-        if (const base::Name kind = s_.scene.kind(slot); kind && kinds_) sum.cost += ofKind(kind);
+        if (kinds_) sum.cost += costOf(s_.scene.kind(slot), s_.scene.item(slot));
         if (s_.scene.facet<model::Light>(slot)) sum.lights += 1;
     }
 
@@ -156,16 +156,15 @@ class Adding {
                              std::set<std::string>(item->slots.begin(), item->slots.end()).size()};
         return place->second;
     }
-    double ofKind(base::Name name) {
-        const auto [place, isNew] = ofKind_.try_emplace(name, 0.0);
-        if (!isNew) return place->second;
-        if (const model::Kind* kind = s_.facts.library.kind(name)) place->second = kind->cost;
+    double costOf(base::Name kind, base::Name item) {
+        const auto [place, isNew] = costs_[kind].try_emplace(item, 0.0);
+        if (isNew) place->second = model::costOf(s_.facts.library.kind(kind), s_.facts.library.item(item));
         return place->second;
     }
     const Subject& s_;
     bool items_, materials_, kinds_;
     std::unordered_map<base::Name, ItemCost> ofItem_;
-    std::unordered_map<base::Name, double> ofKind_;
+    std::unordered_map<base::Name, std::unordered_map<base::Name, double>> costs_;  // by kind, then item
 };
 constexpr std::pair<const char*, const char*> kBudgets[] = {{"objects", "objects"},
                                                             {"triangles", "triangles"},

@@ -23,11 +23,12 @@ std::vector<std::pair<std::string, std::string>> summaryOf(const model::Scene& s
         protectedOnes += (scene.flagsOf(s) & model::flags::kProtected) != 0 ? 1 : 0;
         const auto& detail = scene.detail(s);
         lights += detail && detail->get<model::Light>() ? 1 : 0;
-        if (const model::Item* item = facts.library.item(scene.item(s)))
+        const model::Item* item = facts.library.item(scene.item(s));
+        if (item != nullptr)
             triangles += static_cast<double>(item->triangles);
         const model::Kind* kind = facts.library.kind(scene.kind(s));
+        cost += model::costOf(kind, item);
         if (kind == nullptr) continue;
-        cost += kind->cost;
         // A thing that could be linked, and is to nothing.
         const bool links = std::any_of(kind->properties.begin(), kind->properties.end(), [](const model::Property& p) {
             return model::linksObject(p.type) || (!p.element.empty() && model::linksObject(p.element[0].type));

@@ -14,6 +14,7 @@
 #include "cli/opened.h"
 #include "cli/prefab_commands.h"
 #include "cli/property_commands.h"
+#include "cli/dress_commands.h"
 #include "cli/scene_commands.h"
 #include "cli/script_commands.h"
 #include "io/gltf_out.h"
@@ -352,6 +353,7 @@ int runPlain(const std::vector<std::string>& arguments, const io::Chance& chance
     addPrefabCommands(app, {chance, io, code});
     addPropertyCommands(app, {chance, io, code});
     addSceneCommands(app, {chance, io, code});
+    addDressCommands(app, {chance, io, code});
     addScriptCommands(app, {chance, io, code});
     addCheckCommands(app, {chance, io, code});
     addLedgerCommands(app, {chance, io, code});

@@ -6,6 +6,7 @@
 
 #include "cli/names.h"
 #include "io/json_text.h"
+#include "model/field_values.h"
 #include "model/property_types.h"
 
 namespace cli {
@@ -20,6 +21,12 @@ Status setFields(const model::Fields& fields, void* thing, const std::vector<std
             return base::fail(base::ErrorCode::BadInput,
                               fmt::format("“{}”: KEY=VALUE was expected; keys are {}.", one, known));
         }
+        if (member->parts.fields != nullptr) {
+            auto list = io::parseJson(one.substr(sign + 1), member->property.name);
+            if (!list) return tl::unexpected(list.error());
+            if (Status set = model::setParts(*member, thing, io::toValues({{"all", *list}}).front().second); !set) return set;
+            continue;
+        }
         auto value = model::parsedValue(member->property, one.substr(sign + 1));
         if (!value) return tl::unexpected(value.error());
         if (Status set = model::setMember(fields, thing, *member, *value); !set) return set;
@@ -30,9 +37,12 @@ Status setFields(const model::Fields& fields, void* thing, const std::vector<std
 void tellFields(const model::Fields& fields, const void* thing, bool asJson, const Streams& io) {
     io::Json all = io::Json::object();
     for (const model::Member& member : fields.members) {
-        const auto value = member.get(thing);
+        const bool isList = member.parts.fields != nullptr;
+        const auto value = isList ? std::optional(model::partsValue(member, thing)) : member.get(thing);
         if (!value) continue;
-        if (asJson)
+        if (isList && !asJson)
+            io.out << fmt::format("{}={}\n", member.property.name, io::toText(io::toJson(*value)));
+        else if (asJson)
             all[member.property.name] = io::toJson(*value);
         else
             io.out << fmt::format("{}={}\n", member.property.name, model::valueText(member.property, *value));

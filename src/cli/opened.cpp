@@ -92,6 +92,24 @@ int saveAll(io::Workspace& workspace, const Streams& io) {
     return code;
 }
 
+int runStep(const fs::path& path, const Verbs& v, std::string document, const std::string& step,
+            const std::function<base::Status(const Opened&, edit::Draft&)>& verb) {
+    auto opened = open(path, io::OpenMode::Edit, v.chance);
+    if (!opened) return v.io.fail(opened.error());
+    if (!useBehaviours(*opened, v.io, v.chance)) return exitCode::kScriptBroken;
+    if (document.empty())
+        document = opened->isWhole ? opened->session().project().firstScene : opened->scenes.front();
+    {
+        edit::Draft draft(opened->session(), document, step);
+        if (!draft.state()) return v.io.fail(draft.state().error());
+        if (base::Status done = verb(*opened, draft); !done) return v.io.fail(done.error());
+        if (auto kept = draft.commit(); !kept) return v.io.fail(kept.error());
+    }
+    const int code = saveAll(*opened->workspace, v.io);
+    if (code == exitCode::kFine) v.io.out << step << "\n";
+    return code;
+}
+
 base::Status writeOut(const fs::path& file, std::string_view bytes, const Streams& io) {
     if (base::exists(file) && !io.overwrite)
         return base::fail(base::ErrorCode::Refused,

@@ -47,6 +47,10 @@ void warnOfDamage(const io::Workspace& workspace, const Streams& io);
 
 /// Writes every document that has changed. Gives the exit code: kNotWritten, and says so, when one could not be.
 int saveAll(io::Workspace& workspace, const Streams& io);
+/// Runs a verb as one step on a document (empty: the scene that the path names, else the first) and writes the files.
+/// Gives the exit code.
+int runStep(const std::filesystem::path& path, const Verbs& verbs, std::string document, const std::string& step,
+            const std::function<base::Status(const Opened&, edit::Draft&)>& verb);
 /// Writes a file that is asked for. Errors: also Refused, when there is one already and nobody said to write over it.
 base::Status writeOut(const std::filesystem::path& file, std::string_view bytes, const Streams& io);
 

@@ -142,31 +142,39 @@ int item(const Arguments& a, const Verbs& v) {
     const model::Item* known = session.library().item(key);
     if (known == nullptr || known->isSolid || known->prefab)
         return v.io.fail({ErrorCode::NotFound, fmt::format("There is no item “{}”.", a.item)});
-    ops::ItemFacts facts = ops::factsOf(*known);
+    model::ItemFacts facts = *known;
     if (!a.values.empty()) {
-        if (Status set = setFields(ops::itemFields(), &facts, a.values); !set) return v.io.fail(set.error());
+        if (Status set = setFields(model::itemFields(), &facts, a.values); !set) return v.io.fail(set.error());
         edit::Draft draft(session, std::string(model::data::kItems), "Set item " + a.item);
         if (Status set = ops::setItem(draft, key, facts); !set) return v.io.fail(set.error());
         if (auto step = draft.commit(); !step) return v.io.fail(step.error());
     }
-    tellFields(ops::itemFields(), &facts, a.asJson, v.io);
+    tellFields(model::itemFields(), &facts, a.asJson, v.io);
     return a.values.empty() ? exitCode::kFine : saveAll(*opened->workspace, v.io);
+}
+
+/// Those of its kind: "laden; empty".
+std::string outfitsOf(const model::Library& library, const model::Item& item) {
+    std::string all;
+    if (const model::Kind* kind = library.kindNamed(item.kind))
+        for (const model::Outfit& outfit : kind->outfits) all.append(all.empty() ? "" : "; ").append(outfit.name);
+    return all;
 }
 
 int items(const Arguments& a, const Verbs& v) {
     auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
     if (!opened) return v.io.fail(opened.error());
     io::CsvWriter csv(v.io.out);
-    if (a.asCsv) csv.row({"name", "label", "category", "kind", "triangles", "width", "height", "depth", "prefab"});
+    if (a.asCsv) csv.row({"name", "label", "category", "kind", "triangles", "width", "height", "depth", "prefab", "outfits"});
     for (const model::Item& item : opened->session().library().items()) {
         if (item.isSolid) continue;
         const base::Vec3 size = item.bounds.size();
         if (a.asCsv)
-            csv.row({item.name, item.label, item.category, item.kind, std::to_string(item.triangles),
+            csv.row({item.name, item.label, item.folder, item.kind, std::to_string(item.triangles),
                      base::shortest(size.x), base::shortest(size.y), base::shortest(size.z),
-                     item.prefab ? base::toText(item.prefab) : ""});
+                     item.prefab ? base::toText(item.prefab) : "", outfitsOf(opened->session().library(), item)});
         else
-            v.io.out << fmt::format("{}  {}  {}  {} triangles\n", item.name, item.label, item.category, item.triangles);
+            v.io.out << fmt::format("{}  {}  {}  {} triangles\n", item.name, item.label, item.folder, item.triangles);
     }
     warnOfDamage(*opened->workspace, v.io);
     return exitCode::kFine;

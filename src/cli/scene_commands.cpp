@@ -28,21 +28,9 @@ struct Arguments {
     int place = 0;  ///< from 1; 0: as it is
 };
 
-/// Runs a verb as one step and writes the files.
 int change(const Arguments& a, const Verbs& v, const std::string& step,
            const std::function<Status(const Opened&, edit::Draft&)>& verb) {
-    auto opened = open(a.path, io::OpenMode::Edit, v.chance);
-    if (!opened) return v.io.fail(opened.error());
-    if (!useBehaviours(*opened, v.io, v.chance)) return exitCode::kScriptBroken;
-    {
-        edit::Draft draft(opened->session(), std::string(model::data::kItems), step);
-        if (!draft.state()) return v.io.fail(draft.state().error());
-        if (Status done = verb(*opened, draft); !done) return v.io.fail(done.error());
-        if (auto kept = draft.commit(); !kept) return v.io.fail(kept.error());
-    }
-    const int code = saveAll(*opened->workspace, v.io);
-    if (code == exitCode::kFine) v.io.out << step << "\n";
-    return code;
+    return runStep(a.path, v, std::string(model::data::kItems), step, verb);
 }
 
 std::string marksOf(const model::Project& project, const std::string& name) {

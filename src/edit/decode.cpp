@@ -201,6 +201,13 @@ class Decoder {
             s->hazeMetres = in_.real();
             s->notes = text();
         }
+        if (version_ > 10) {
+            s->guise = text();
+            if (in_.byte() != 0) {
+                const base::Vec3 low = vec(), high = vec();
+                s->level = {low, high};
+            }
+        }
         s->unknownKeys = text();
         if (version_ > 1)
             for (std::string* keys : {&s->unknownSunKeys, &s->unknownViewKeys}) *keys = text();

@@ -158,6 +158,10 @@ class Encoder {
         out_.real(s.sunStrength);
         out_.real(s.hazeMetres);
         out_.text(s.notes);
+        out_.text(s.guise);
+        out_.byte(s.level ? 1 : 0);
+        if (s.level)
+            for (const base::Vec3& v : {s.level->low, s.level->high}) vec(v);
         for (const std::string* keys : {&s.unknownKeys, &s.unknownSunKeys, &s.unknownViewKeys}) out_.text(*keys);
         out_.byte(s.prefab ? 1 : 0);
         if (s.prefab)

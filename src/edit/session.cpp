@@ -496,22 +496,23 @@ Status Session::openData() {
 
 void Session::takeData(const std::string& document) {
     if (!around_.takeData) return;
-    auto withMesh = [&] {
-        std::set<std::string> names;
+    auto boxes = [&] {
+        std::map<std::string, base::Aabb> all;
         for (const model::Item& item : library().items())
-            if (!item.bounds.empty()) names.insert(item.name);
-        return names;
+            if (!item.bounds.empty()) all[item.name] = item.bounds;
+        return all;
     };
     const bool items = document == model::data::kItems;
-    const auto before = items ? withMesh() : std::set<std::string>{};
+    const auto before = items ? boxes() : std::map<std::string, base::Aabb>{};
     around_.takeData(project_, document, entries(document));
     if (!items) return;
     listScenes();
-    // Objects of an item that went, or is back, have another box.
-    std::vector<std::string> other;
-    const auto now = withMesh();
-    std::set_symmetric_difference(before.begin(), before.end(), now.begin(), now.end(), std::back_inserter(other));
-    for (const std::string& name : other) refreshItem(intern(name));
+    // Objects of an item that went, is back, or is of another size, have another box.
+    const auto now = boxes();
+    for (const auto& [name, box] : before)
+        if (const auto place = now.find(name); place == now.end() || !(place->second == box)) refreshItem(intern(name));
+    for (const auto& [name, box] : now)
+        if (!before.contains(name)) refreshItem(intern(name));
 }
 
 void Session::refreshItem(base::Name item) {

@@ -196,7 +196,7 @@ void Session::refreshPrefabItems(const std::vector<std::string>& documents) {
         model::Item item;
         item.name = key;
         item.label = scene.settings().prefab->name;
-        item.category = scene.settings().prefab->folder.empty() ? "Prefabs" : scene.settings().prefab->folder;
+        item.folder = scene.settings().prefab->folder.empty() ? "Prefabs" : scene.settings().prefab->folder;
         item.prefab = place->first;
         item.bounds = scene.subtreeBounds(kNoSlot);
         std::unordered_set<base::Name> items;

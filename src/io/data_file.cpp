@@ -20,13 +20,13 @@ namespace fs = std::filesystem;
 namespace data = model::data;
 
 constexpr std::string_view kKindEnding = ".kind.json", kRecordsEnding = ".records.jsonl";
-constexpr const char* kCollisions[] = {"mesh", "box", "none"};  // by CollisionShape
 
 std::string formatOf(std::string_view document) {
     if (!data::kindIn(document).empty()) return "mellow-kind";
     if (!data::recordsIn(document).empty()) return "mellow-records";
     if (document == data::kChecks) return "mellow-checks";
     if (document == data::kAdded) return "mellow-added";
+    if (document == data::kGuises) return "mellow-guises";
     return document == data::kSurfaces ? "mellow-surfaces" : "mellow-project";
 }
 
@@ -50,13 +50,13 @@ std::string header(std::string_view document, const model::ValueMap& rest) {
 
 /// What a line is known by: a record's id, a surface's name, a rule.
 const char* keyOf(std::string_view document) {
-    if (document == data::kSurfaces) return "name";
+    if (document == data::kSurfaces || document == data::kGuises) return "name";
     return document == data::kChecks ? "rule" : document == data::kAdded ? "file" : "id";
 }
 /// A head, and a line for each entry.
 bool isLined(std::string_view document) {
     return !data::recordsIn(document).empty() || document == data::kSurfaces || document == data::kChecks ||
-           document == data::kAdded;
+           document == data::kAdded || document == data::kGuises;
 }
 
 Result<model::DataEntries> parseLines(std::string_view document, std::string_view text, const std::string& file,
@@ -125,7 +125,7 @@ std::vector<std::string> dataDocuments(const fs::path& folder, std::vector<Damag
         all.push_back(data::kindDocument(name));
     for (const std::string& name : namesIn(folder, "records", kRecordsEnding, damage))
         all.push_back(data::recordsDocument(name));
-    for (const std::string_view one : {data::kSurfaces, data::kChecks, data::kAdded})
+    for (const std::string_view one : {data::kSurfaces, data::kChecks, data::kAdded, data::kGuises})
         if (base::exists(dataFile(folder, one))) all.emplace_back(one);
     return all;
 }
@@ -137,6 +137,7 @@ fs::path dataFile(const fs::path& folder, std::string_view document) {
         return folder / "records" / std::string(type).append(kRecordsEnding);
     if (document == data::kChecks) return folder / "checks.jsonl";
     if (document == data::kAdded) return folder / ".mellow" / "added.jsonl";
+    if (document == data::kGuises) return folder / "guises.jsonl";
     return folder / (document == data::kSurfaces ? "surfaces.jsonl" : "project.json");
 }
 
@@ -218,33 +219,17 @@ std::string formatData(std::string_view document, const model::DataEntries& entr
 
 ItemEntry itemEntryFrom(const std::string& name, const model::ValueMap& map, std::vector<std::string>& problems) {
     ItemEntry item;
+    std::vector<std::string> own;
+    static_cast<model::ItemFacts&>(item) = model::itemFactsFrom(map, own);
+    for (const std::string& problem : own) problems.push_back(fmt::format("items.{}.{}", name, problem));
     item.name = name;
-    for (const auto& [key, member] :
-         {std::pair{"label", &ItemEntry::label}, {"category", &ItemEntry::category}, {"kind", &ItemEntry::kind}}) {
-        const model::Value* value = model::valueOf(map, key);
-        if (value == nullptr) continue;
-        if (const auto* text = std::get_if<std::string>(&value->data))
-            item.*member = *text;
-        else
-            problems.push_back(fmt::format("items.{}.{}: Is no text.", name, key));
-    }
-    item.offered = model::boolOf(map, "offered", true);
     item.gone = model::boolOf(map, "gone", false);
-    const std::string text = model::textOf(map, "collision", kCollisions[0]);
-    const auto* place = std::find(std::begin(kCollisions), std::end(kCollisions), std::string_view(text));
-    if (place == std::end(kCollisions))
-        problems.push_back(fmt::format("items.{}.collision: Is “{}”; mesh, box or none was expected.", name, text));
-    else
-        item.collision = static_cast<model::CollisionShape>(place - std::begin(kCollisions));
     return item;
 }
 
 model::ValueMap toValues(const ItemEntry& item) {
-    model::ValueMap map = {{"label", {item.label}}, {"category", {item.category}}};
-    if (!item.kind.empty()) map.emplace_back("kind", model::Value{item.kind});
-    if (item.collision != model::CollisionShape::Mesh)
-        map.emplace_back("collision", model::Value{std::string(kCollisions[static_cast<int>(item.collision)])});
-    if (!item.offered) map.emplace_back("offered", model::Value{false});
+    model::ValueMap map;
+    model::putFacts(map, item);
     if (item.gone) map.emplace_back("gone", model::Value{true});
     return map;
 }
@@ -321,6 +306,17 @@ void takeSurfaces(model::Project& project, const model::DataEntries& entries, st
         for (const std::string& problem : own) problems.push_back(fmt::format("{}.{}", name, problem));
     }
     project.library.putSurfaces(std::move(all));
+}
+
+void takeGuises(model::Project& project, const model::DataEntries& entries, std::vector<std::string>& problems) {
+    model::Library::Guises all;
+    for (const auto& [name, values] : entries) {
+        if (name.empty()) continue;
+        std::vector<std::string> own;
+        all[name] = model::guiseFrom(name, values, own);
+        for (const std::string& problem : own) problems.push_back(fmt::format("{}.{}", name, problem));
+    }
+    project.library.putGuises(std::move(all));
 }
 
 void takeRecords(model::Project& project, const std::string& document, const model::DataEntries& entries,

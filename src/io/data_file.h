@@ -27,11 +27,18 @@ base::Result<model::DataEntries> parseData(std::string_view document, std::strin
 std::string formatData(std::string_view document, const model::DataEntries& entries, std::string_view present);
 
 /// What project.json says of an item, beyond what its model shows.
-struct ItemEntry {
-    std::string name, label, category, kind;
-    model::CollisionShape collision = model::CollisionShape::Mesh;
-    bool offered = true;
+struct ItemEntry : model::ItemFacts {
+    std::string name;
     bool gone = false;  ///< deleted: not offered, and its model's file goes with the next save
+    ItemEntry() = default;
+    ItemEntry(std::string key, std::string called, std::string listed, std::string placedAs,
+              model::CollisionShape bumps = model::CollisionShape::Mesh)
+        : name(std::move(key)) {
+        label = std::move(called);
+        folder = std::move(listed);
+        kind = std::move(placedAs);
+        collision = bumps;
+    }
 };
 ItemEntry itemEntryFrom(const std::string& name, const model::ValueMap& map, std::vector<std::string>& problems);
 model::ValueMap toValues(const ItemEntry& entry);
@@ -43,6 +50,7 @@ model::DetailPtr readFacets(const model::ValueMap& facets, std::vector<std::stri
 void takeKind(model::Project& project, const std::string& document, const model::DataEntries& entries,
               std::vector<std::string>& problems);
 void takeSurfaces(model::Project& project, const model::DataEntries& entries, std::vector<std::string>& problems);
+void takeGuises(model::Project& project, const model::DataEntries& entries, std::vector<std::string>& problems);
 void takeRecords(model::Project& project, const std::string& document, const model::DataEntries& entries,
                  std::vector<std::string>& problems);
 

@@ -135,7 +135,9 @@ void GltfMesher::add(int index, const base::Affine& world, const std::string& no
     const tinygltf::Mesh& mesh = model_.meshes[static_cast<std::size_t>(index)];
     shape::MeshNode info;
     info.name = nodeName.empty() ? mesh.name : nodeName;
+    info.firstIndex = static_cast<std::uint32_t>(mesh_->indices.size());
     for (const tinygltf::Primitive& primitive : mesh.primitives) addPrimitive(primitive, world, info.bounds);
+    info.indexCount = static_cast<std::uint32_t>(mesh_->indices.size()) - info.firstIndex;
     mesh_->nodes.push_back(std::move(info));
 }
 

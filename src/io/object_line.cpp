@@ -302,6 +302,18 @@ void readAccepted(Members& m, dom::object object, model::AcceptedFinding& out) {
     }
 }
 
+void readLevel(Members& m, dom::object members, std::optional<base::Aabb>& out) {
+    base::Aabb box;
+    for (auto [key, value] : members) {
+        if (key == "low") m.vector("level.low", value, box.low, 3);
+        if (key == "high") m.vector("level.high", value, box.high, 3);
+    }
+    if (box.empty())
+        m.note("level", "Its low and its high are no box; there are no bounds then.");
+    else
+        out = box;
+}
+
 /// One entry for each object of a list.
 template <class Entry>
 void readList(Members& m, std::string_view key, dom::element value, std::vector<Entry>& out,
@@ -354,6 +366,10 @@ ObjectLineReader::Header ObjectLineReader::readHeader(std::string_view line, mod
             m.number(key, value, 0, 1e6, out.hazeMetres);
         else if (key == "notes")
             m.text(key, value, out.notes);
+        else if (key == "guise")
+            m.text(key, value, out.guise);
+        else if (key == "level" && value.get(inner) == simdjson::SUCCESS)
+            readLevel(m, inner, out.level);
         else if (key == "views")
             readList(m, key, value, out.bookmarks, readBookmark);
         else if (key == "selections")

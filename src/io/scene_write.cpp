@@ -277,6 +277,14 @@ std::string headerLine(const model::SceneSettings& s, base::ObjectId prefab) {
         appendShortest(out, s.hazeMetres);
     }
     if (!s.notes.empty()) appendText(out, ",\"notes\":", s.notes);
+    if (!s.guise.empty()) appendText(out, ",\"guise\":", s.guise);
+    if (s.level) {
+        out += ",\"level\":{\"low\":";
+        appendVec(out, s.level->low);
+        out += ",\"high\":";
+        appendVec(out, s.level->high);
+        out += '}';
+    }
     if (s.viewFrom != usual.viewFrom || s.viewTo != usual.viewTo || !s.unknownViewKeys.empty()) {
         out += ",\"view\":{\"from\":";
         appendVec(out, s.viewFrom);

@@ -162,7 +162,7 @@ namespace {
 Status addGround(Workspace& workspace, edit::Draft& draft) {
     if (auto item = addModel(workspace, draft, kGroundItem, groundSlab()); !item) return tl::unexpected(item.error());
     const std::string key = kGroundItem;
-    const std::optional<model::ValueMap> said = toValues(ItemEntry{key, "Ground slab", "Ground", "Structure"});
+    const std::optional<model::ValueMap> said = toValues(ItemEntry(key, "Ground slab", "Ground", "Structure"));
     return draft.setEntries(std::string(model::data::kItems), {&key, 1}, {&said, 1});
 }
 

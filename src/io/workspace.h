@@ -30,6 +30,16 @@ struct Workspace {
     std::unique_ptr<edit::Session> session;
     std::map<base::ObjectId, std::filesystem::path> prefabFiles;                ///< as they lie on disk
     std::unordered_map<base::Name, std::shared_ptr<const shape::Mesh>> meshes;  // shared with the view's loader
+    std::unordered_map<base::Name, std::shared_ptr<const shape::Mesh>> parts;   ///< that are only collision; as meshes
+    /// How a mesh is made of its file; without an entry as it stands there.
+    struct MeshAs {
+        model::FileUnit unit = model::FileUnit::Metre;
+        model::FileUp up = model::FileUp::Y;
+        std::string part;                         ///< the node that is collision
+        std::shared_ptr<const shape::Mesh> plain;  ///< as the file has it; shared until the next change
+        friend bool operator==(const MeshAs&, const MeshAs&) = default;
+    };
+    std::unordered_map<base::Name, MeshAs> madeAs;
     std::vector<Damage> damage;                                                 ///< grows when a scene is loaded
     std::set<std::string> damagedScenes;        ///< saving one keeps a copy of the damaged file
     std::string readOnlyReason;                 ///< what damage asks for, before the session is there
@@ -43,6 +53,8 @@ struct Workspace {
         auto place = meshes.find(item);
         return place == meshes.end() ? nullptr : place->second.get();
     }
+    /// What of an item others bump into; null: nothing. The simple ones are made anew each time.
+    std::shared_ptr<const shape::Mesh> collisionMesh(const model::Item& item, base::Name key) const;
     const std::filesystem::path& folder() const { return session->project().folder; }
 };
 

@@ -12,6 +12,7 @@
 #include "io/gltf_out.h"
 #include "io/names.h"
 #include "io/workspace_parts.h"
+#include "shape/hull.h"
 
 namespace io {
 namespace {
@@ -78,12 +79,10 @@ void readModels(std::vector<LoadedModel>& all, const fs::path& folder, const bas
 
 /// What people call it, where the Stock lists it, what placed objects become.
 void label(model::Item& item, const std::string& name, const ItemEntry* entry) {
+    static_cast<model::ItemFacts&>(item) = entry != nullptr ? static_cast<const model::ItemFacts&>(*entry) : model::ItemFacts{};
     item.name = name;
-    item.label = entry != nullptr && !entry->label.empty() ? entry->label : labelFrom(name);
-    item.category = entry != nullptr && !entry->category.empty() ? entry->category : "Models";
-    item.kind = entry != nullptr ? entry->kind : "";
-    item.collision = entry != nullptr ? entry->collision : model::CollisionShape::Mesh;
-    item.offered = entry == nullptr || entry->offered;
+    if (item.label.empty()) item.label = labelFrom(name);
+    if (item.folder.empty()) item.folder = "Models";
 }
 
 model::Item itemOf(const std::string& name, const ItemEntry* entry, const Result<ImportedModel>& model) {
@@ -98,25 +97,58 @@ model::Item itemOf(const std::string& name, const ItemEntry* entry, const Result
     return item;
 }
 
+/// Its model where it is, or waits; nothing: it has none.
+std::optional<Result<ImportedModel>> readAgain(const model::Project& project, const std::string& item) {
+    for (const fs::path& file : {fs::path(relativeModel(item)), fs::path("items") / (item + ".gltf"),
+                                 fs::path(".mellow") / "added" / relativeModel(item),
+                                 fs::path(".mellow") / "removed" / (item + ".glb")}) {
+        const auto there = base::inside(project.folder, file);
+        if (there && base::exists(*there)) return readModel(*there, project.folder);
+    }
+    return std::nullopt;
+}
+
+/// Its mesh is what its file holds, in the units, with the up and without the part that is said of it.
+void fitMesh(Workspace& workspace, model::Item& item, base::Name key) {
+    const auto held = workspace.meshes.find(key);
+    if (held == workspace.meshes.end()) return;
+    const bool hasPart = item.collision == model::CollisionShape::Part;
+    const auto made = workspace.madeAs.find(key);
+    const auto plain = made == workspace.madeAs.end() ? held->second : made->second.plain;
+    const Workspace::MeshAs wanted{item.unit, item.up, hasPart ? item.collisionPart : std::string(), plain},
+        usual{{}, {}, {}, plain};
+    if (wanted == (made == workspace.madeAs.end() ? usual : made->second)) return;
+    workspace.parts.erase(key);
+    if (wanted == usual) {
+        workspace.madeAs.erase(key);
+        workspace.meshes[key] = plain;
+        return measure(item, *plain);
+    }
+    shape::Mesh mesh = *plain;
+    if (item.unit != usual.unit || item.up != usual.up) shape::transform(mesh, model::correctionOf(item));
+    if (!wanted.part.empty())
+        if (auto part = shape::takeNode(mesh, wanted.part))
+            workspace.parts[key] = std::make_shared<const shape::Mesh>(std::move(*part));
+    measure(item, mesh);
+    workspace.meshes[key] = std::make_shared<const shape::Mesh>(std::move(mesh));
+    workspace.madeAs[key] = wanted;
+}
+
 /// An item that comes back: its model is where it was, or waits.
 model::Item itemAgain(Workspace& workspace, const model::Project& project, const ItemEntry& entry, base::Name key) {
     if (auto held = workspace.meshes.find(key); held != workspace.meshes.end()) {
         model::Item item = itemOf(entry.name, &entry, ImportedModel{});
         measure(item, *held->second);
+        fitMesh(workspace, item, key);
         return item;
     }
-    for (const fs::path& file :
-         {fs::path(relativeModel(entry.name)), fs::path(".mellow") / "added" / relativeModel(entry.name),
-          fs::path(".mellow") / "removed" / (entry.name + ".glb")}) {
-        const auto there = base::inside(project.folder, file);
-        if (!there || !base::exists(*there)) continue;
-        auto model = readModel(*there, project.folder);
-        model::Item item = itemOf(entry.name, &entry, model);
-        if (model) workspace.meshes[key] = std::make_shared<const shape::Mesh>(std::move(model->mesh));
-        return item;
-    }
+    auto model = readAgain(project, entry.name);
     // Without a model an item is a kind that can be placed: a light, a start, a marker.
-    return itemOf(entry.name, &entry, ImportedModel{});
+    if (!model) return itemOf(entry.name, &entry, ImportedModel{});
+    model::Item item = itemOf(entry.name, &entry, *model);
+    if (*model) workspace.meshes[key] = std::make_shared<const shape::Mesh>(std::move((*model)->mesh));
+    fitMesh(workspace, item, key);
+    return item;
 }
 
 /// Is its model in the project at present: not one of a step that was undone?
@@ -132,6 +164,27 @@ void measure(model::Item& item, const shape::Mesh& mesh) {
     item.triangles = mesh.triangleCount();
     item.materials = mesh.materials.size();
     item.slots = shape::slotNames(mesh);
+    item.nodes.clear();
+    for (const shape::MeshNode& node : mesh.nodes)
+        if (!node.name.empty()) item.nodes.push_back(node.name);
+}
+
+std::shared_ptr<const shape::Mesh> Workspace::collisionMesh(const model::Item& item, base::Name key) const {
+    using model::CollisionShape;
+    const auto mesh = meshes.find(key);
+    if (item.collision == CollisionShape::None || mesh == meshes.end()) return nullptr;
+    if (item.collision == CollisionShape::Part)
+        if (const auto part = parts.find(key); part != parts.end()) return part->second;
+    const auto simple = [&](shape::Simple as) {
+        return std::make_shared<const shape::Mesh>(shape::simpleMesh(*mesh->second, as));
+    };
+    switch (item.collision) {
+        case CollisionShape::Box: return simple(shape::Simple::Box);
+        case CollisionShape::Hull: return simple(shape::Simple::Hull);
+        case CollisionShape::Sphere: return simple(shape::Simple::Sphere);
+        case CollisionShape::Capsule: return simple(shape::Simple::Capsule);
+        default: return mesh->second;
+    }
 }
 
 void loadItems(model::Project& project, Workspace& workspace) {
@@ -169,6 +222,7 @@ void takeItems(Workspace& workspace, model::Project& project, const model::DataE
         } else {
             model::Item item = *held;
             label(item, name, &entry);
+            fitMesh(workspace, item, key);
             project.library.add(key, std::move(item));
         }
     }
@@ -183,6 +237,7 @@ void takeItems(Workspace& workspace, model::Project& project, const model::DataE
         }
         model::Item plain = item;
         label(plain, item.name, nullptr);
+        fitMesh(workspace, plain, key);
         project.library.add(key, std::move(plain));
     }
     std::vector<std::string> back;
@@ -244,12 +299,13 @@ Result<model::Item> putModel(Workspace& workspace, edit::Draft& draft, const std
     if (Status kept = keepAdded(workspace.folder(), relativeModel(name), bytes); !kept)
         return tl::unexpected(kept.error());
     workspace.meshes[key] = std::make_shared<const shape::Mesh>(std::move(model.mesh));
+    workspace.madeAs.erase(key);
     if (Status noted = noteAdded(draft, relativeModel(name)); !noted) return tl::unexpected(noted.error());
     if (!label.empty() && label != labelFrom(name)) {
         ItemEntry entry;
         entry.name = name;
         entry.label = label;
-        entry.category = "Models";
+        entry.folder = "Models";
         const std::optional<model::ValueMap> values = toValues(entry);
         if (Status said = draft.setEntries(std::string(model::data::kItems), {&name, 1}, {&values, 1}); !said)
             return tl::unexpected(said.error());

@@ -15,7 +15,7 @@ using DataEntries = std::map<std::string, ValueMap>;
 
 namespace data {
 
-inline constexpr std::string_view kItems = "@items", kSurfaces = "@surfaces", kChecks = "@checks",
+inline constexpr std::string_view kItems = "@items", kSurfaces = "@surfaces", kChecks = "@checks", kGuises = "@guises",
                                   kAdded = "@added";  ///< files that steps brought into the project
 std::string kindDocument(std::string_view kind);
 std::string recordsDocument(std::string_view type);

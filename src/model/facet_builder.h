@@ -25,6 +25,10 @@ class FieldsOf {
     Member& angle(const char* key, const char* label, double T::*m, double low, double high) {
         return numeric(key, label, "°", low, high, PropertyType::Angle, of(m));
     }
+    Member& real(const char* key, const char* label, std::optional<double> T::*m, const char* unit, double low,
+                 double high) {
+        return optional(numeric(key, label, unit, low, high, PropertyType::Number, of(m)), m);
+    }
     template <class Whole>
     Member& whole(const char* key, const char* label, Whole T::*m, double low, double high) {
         Member& made = numeric(key, label, "", low, high, PropertyType::Integer, {});
@@ -43,20 +47,18 @@ class FieldsOf {
     Member& vector(const char* key, const char* label, base::Vec3 T::*m, const char* unit, double low, double high) {
         return numbers(key, label, unit, low, high, PropertyType::Vector, m);
     }
+    Member& vector(const char* key, const char* label, std::optional<base::Vec3> T::*m, const char* unit, double low,
+                   double high) {
+        return optional(numbers(key, label, unit, low, high, PropertyType::Vector, m), m);
+    }
     Member& colour(const char* key, const char* label, base::Vec3 T::*m) {
         return numbers(key, label, "", 0, 1, PropertyType::Colour, m);
     }
     Member& colour(const char* key, const char* label, std::optional<base::Vec3> T::*m) {
-        Member& made = numbers(key, label, "", 0, 1, PropertyType::Colour, m);
-        made.optional = true;
-        made.unset = [m](void* t) { (self(t).*m).reset(); };
-        return made;
+        return optional(numbers(key, label, "", 0, 1, PropertyType::Colour, m), m);
     }
     Member& angle(const char* key, const char* label, std::optional<double> T::*m, double low, double high) {
-        Member& made = numeric(key, label, "°", low, high, PropertyType::Angle, of(m));
-        made.optional = true;
-        made.unset = [m](void* t) { (self(t).*m).reset(); };
-        return made;
+        return optional(numeric(key, label, "°", low, high, PropertyType::Angle, of(m)), m);
     }
     /// One of some words: the enumerators in their order.
     template <class Enum>
@@ -167,6 +169,12 @@ class FieldsOf {
         made.property.high = high;
         made.get = std::move(access.get);
         made.set = std::move(access.set);
+        return made;
+    }
+    template <class Held>
+    static Member& optional(Member& made, std::optional<Held> T::*m) {
+        made.optional = true;
+        made.unset = [m](void* t) { (self(t).*m).reset(); };
         return made;
     }
     template <class Held>

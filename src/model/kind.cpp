@@ -7,6 +7,7 @@
 #include <cmath>
 
 #include "base/text.h"
+#include "model/library.h"
 #include "model/value_reader.h"
 
 namespace model {
@@ -48,7 +49,7 @@ ValueMap inherited(const ValueMap& parent, const ValueMap& own) {
         const Value* held = valueOf(all, key);
         const auto* above = held != nullptr ? std::get_if<ValueList>(&held->data) : nullptr;
         const auto* here = std::get_if<ValueList>(&value.data);
-        if (above == nullptr || here == nullptr || (key != "properties" && key != "appearances")) {
+        if (above == nullptr || here == nullptr || (key != "properties" && key != "appearances" && key != "outfits")) {
             setValue(all, key, value);
             continue;
         }
@@ -56,7 +57,7 @@ ValueMap inherited(const ValueMap& parent, const ValueMap& own) {
         ValueList both = *above;
         for (const Value& one : *here) {
             const auto* map = std::get_if<ValueMap>(&one.data);
-            const std::string name = map != nullptr && key == "properties" ? textOf(*map, "name") : std::string();
+            const std::string name = map != nullptr && key != "appearances" ? textOf(*map, "name") : std::string();
             auto place = std::find_if(both.begin(), both.end(), [&](const Value& other) {
                 const auto* o = std::get_if<ValueMap>(&other.data);
                 return o != nullptr && !name.empty() && textOf(*o, "name") == name;
@@ -119,6 +120,16 @@ Kind kindFrom(const ValueMap& map, std::vector<std::string>& problems) {
     });
     read.each("appearances",
               [&](const ValueMap& entry) { kind.appearances.push_back(appearanceFrom(entry, problems)); });
+    read.each("outfits", [&](const ValueMap& entry) {
+        std::vector<std::string> own;
+        auto outfit = outfitFrom(entry, own);
+        const std::string name = textOf(entry, "name", "?");
+        for (const std::string& problem : own) problems.push_back(fmt::format("outfits.{}.{}", name, problem));
+        if (outfit && kind.outfit(outfit->name) != nullptr)
+            problems.push_back(fmt::format("outfits.{}: Is there twice.", name));
+        else if (outfit)
+            kind.outfits.push_back(std::move(*outfit));
+    });
     if (const Value* facets = valueOf(map, "facets")) {
         if (const auto* values = std::get_if<ValueMap>(&facets->data))
             kind.facetValues = *values;
@@ -145,7 +156,7 @@ ValueMap toValues(const Kind& kind) {
     if (kind.takesImages) map.emplace_back("takesImages", Value{true});
     if (kind.isMoved) map.emplace_back("isMoved", Value{true});
     if (kind.needed != Needed::Any) text("needed", std::string(kNeeded[static_cast<std::size_t>(kind.needed)]));
-    ValueList properties, appearances, buttons;
+    ValueList properties, appearances, buttons, outfits;
     auto texts = [&](const char* key, const std::vector<std::string>& all) {
         ValueList list;
         for (const std::string& one : all) list.push_back({one});
@@ -171,6 +182,8 @@ ValueMap toValues(const Kind& kind) {
     }
     if (!properties.empty()) map.emplace_back("properties", Value{std::move(properties)});
     if (!appearances.empty()) map.emplace_back("appearances", Value{std::move(appearances)});
+    for (const Outfit& outfit : kind.outfits) outfits.push_back({toValues(outfit)});
+    if (!outfits.empty()) map.emplace_back("outfits", Value{std::move(outfits)});
     if (!kind.facetValues.empty()) map.emplace_back("facets", Value{kind.facetValues});
     return map;
 }
@@ -207,14 +220,73 @@ double SizeLimits::nearest(double factor) const {
     return std::copysign(std::clamp(std::abs(factor), low, std::max(low, high)), factor);
 }
 
-SizeLimits sizesOf(const Kind* kind) {
-    return kind != nullptr ? SizeLimits{kind->smallestSize, kind->largestSize} : SizeLimits{};
+SizeLimits sizesOf(const Kind* kind, const Item* item) {
+    SizeLimits limits = kind != nullptr ? SizeLimits{kind->smallestSize, kind->largestSize} : SizeLimits{};
+    if (item != nullptr && item->smallestSize) limits.low = *item->smallestSize;
+    if (item != nullptr && item->largestSize) limits.high = *item->largestSize;
+    // What only one of the two says may lie beyond the other's.
+    if (item != nullptr && item->smallestSize && !item->largestSize) limits.high = std::max(limits.high, limits.low);
+    if (item != nullptr && item->largestSize && !item->smallestSize) limits.low = std::min(limits.low, limits.high);
+    return limits;
 }
 
-std::string sizesText(const Kind& kind) {
-    if (sizesOf(&kind).isFixed()) return fmt::format("The kind {} may not be sized", kind.name);
-    return fmt::format("The kind {} may be sized from {} to {}", kind.name, base::shortest(kind.smallestSize),
-                       base::shortest(kind.largestSize));
+std::string sizesText(const Kind* kind, const Item* item) {
+    const bool own = item != nullptr && (item->smallestSize || item->largestSize);
+    const std::string what = own               ? fmt::format("The item {}", item->label)
+                             : kind != nullptr ? fmt::format("The kind {}", kind->name)
+                                               : std::string("A thing");
+    const SizeLimits limits = sizesOf(kind, item);
+    if (limits.isFixed()) return what + " may not be sized";
+    return fmt::format("{} may be sized from {} to {}", what, base::shortest(limits.low), base::shortest(limits.high));
+}
+
+double costOf(const Kind* kind, const Item* item) {
+    if (item != nullptr && item->cost) return *item->cost;
+    return kind != nullptr ? kind->cost : 0;
+}
+
+const Outfit* Kind::outfit(std::string_view wanted) const {
+    const auto place = std::find_if(outfits.begin(), outfits.end(), [&](const Outfit& o) { return o.name == wanted; });
+    return place == outfits.end() ? nullptr : &*place;
+}
+
+std::optional<Outfit> outfitFrom(const ValueMap& map, std::vector<std::string>& problems) {
+    const ValueReader read{map, problems};
+    Outfit outfit;
+    read.text("name", outfit.name);
+    if (outfit.name.empty()) {
+        problems.emplace_back("outfits: One has no name.");
+        return std::nullopt;
+    }
+    read.text("item", outfit.item);
+    read.colour("tint", outfit.tint);
+    const auto members = [&](const char* key, const auto& take) {
+        const Value* value = valueOf(map, key);
+        const auto* own = value != nullptr ? std::get_if<ValueMap>(&value->data) : nullptr;
+        if (value != nullptr && own == nullptr) read.say(key, "is no object.");
+        for (const auto& [name, one] : own != nullptr ? *own : ValueMap{}) take(name, one);
+    };
+    members("values", [&](const std::string& name, const Value& value) { setValue(outfit.values, name, value); });
+    members("surfaces", [&](const std::string& slot, const Value& value) {
+        if (const auto* text = std::get_if<std::string>(&value.data))
+            outfit.surfaces[slot] = *text;
+        else
+            read.say("surfaces", "“" + slot + "”: a surface's name was expected.");
+    });
+    constexpr std::array<std::string_view, 5> known = {"name", "item", "tint", "values", "surfaces"};
+    outfit.unknown = read.rest(known);
+    return outfit;
+}
+
+ValueMap toValues(const Outfit& outfit) {
+    ValueMap map = {{"name", {outfit.name}}}, surfaces;
+    if (!outfit.values.empty()) map.emplace_back("values", Value{outfit.values});
+    for (const auto& [slot, surface] : outfit.surfaces) surfaces.emplace_back(slot, Value{surface});
+    if (!surfaces.empty()) map.emplace_back("surfaces", Value{std::move(surfaces)});
+    if (!outfit.item.empty()) map.emplace_back("item", Value{outfit.item});
+    if (outfit.tint) map.emplace_back("tint", vectorValue(*outfit.tint));
+    map.insert(map.end(), outfit.unknown.begin(), outfit.unknown.end());
+    return map;
 }
 
 }  // namespace model

@@ -1,6 +1,7 @@
 #pragma once
 // Kinds: what objects are. Read from files and from the history alike, through ValueMap; a kind may inherit from
 // another.
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -21,6 +22,20 @@ struct Appearance {
     std::optional<Condition> condition;  ///< `when`, read
     friend bool operator==(const Appearance&, const Appearance&) = default;
 };
+
+/// A named set of what objects of a kind have: they wear it, and what differs from it is their own.
+struct Outfit {
+    std::string name;
+    ValueMap values;                              ///< of the kind's properties
+    std::map<std::string, std::string> surfaces;  ///< by slot
+    std::string item;                             ///< the variation; empty: whatever it is
+    std::optional<base::Vec3> tint;               ///< linear RGB
+    ValueMap unknown;                             ///< members of a newer version, kept
+    friend bool operator==(const Outfit&, const Outfit&) = default;
+};
+/// Nothing without a name; what else is wrong is named in `problems`.
+std::optional<Outfit> outfitFrom(const ValueMap& map, std::vector<std::string>& problems);
+ValueMap toValues(const Outfit& outfit);
 
 /// A button among the properties of an object.
 struct KindButton {
@@ -51,11 +66,13 @@ struct Kind {
     std::vector<KindButton> buttons;
     std::vector<Property> properties;     ///< inherited ones first
     std::vector<Appearance> appearances;  ///< the later ones win
+    std::vector<Outfit> outfits;          ///< inherited ones first
     ValueMap facetValues;                 ///< of what a placed object starts with, as files have it
     DetailPtr facets;                     ///< the same, read; null: nothing
     ValueMap own;                         ///< what its own file says, unknown members too
 
     const Property* property(std::string_view name) const;
+    const Outfit* outfit(std::string_view name) const;
 };
 
 /// What a kind says once what it inherits is counted in. `parent` is empty, or said by this function of the parent.
@@ -82,9 +99,12 @@ struct SizeLimits {
     /// The nearest that is allowed, of the same sign.
     double nearest(double factor) const;
 };
-/// Null: a thing of no kind.
-SizeLimits sizesOf(const Kind* kind);
-/// "The kind Lantern may be sized from 0.5 to 2", or not at all.
-std::string sizesText(const Kind& kind);
+struct Item;
+/// Nulls: a thing of no kind, without an item. What the item says goes before.
+SizeLimits sizesOf(const Kind* kind, const Item* item);
+/// "The kind Lantern may be sized from 0.5 to 2", or not at all; of the item, when that says it.
+std::string sizesText(const Kind* kind, const Item* item);
+/// Of the level's budget, standing still.
+double costOf(const Kind* kind, const Item* item);
 
 }  // namespace model

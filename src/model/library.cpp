@@ -104,6 +104,15 @@ const RecordType* Library::recordType(std::string_view name) const {
     auto place = records_.find(name);
     return place == records_.end() ? nullptr : &place->second;
 }
+const Guise* Library::guise(std::string_view name) const {
+    auto place = guises_.find(name);
+    return place == guises_.end() ? nullptr : &place->second;
+}
+base::Vec3 Item::landingPoint() const {
+    if (basePoint) return *basePoint;
+    // A prefab was given its base point when it was made.
+    return {0, bounds.empty() || prefab ? 0 : bounds.low.y, 0};
+}
 const Record* Library::record(base::ObjectId id) const {
     for (const auto& [name, type] : records_)
         if (auto place = type.records.find(id); place != type.records.end()) return &place->second;

@@ -11,29 +11,26 @@
 #include "base/math.h"
 #include "base/names.h"
 #include "model/facet.h"
+#include "model/guise.h"
+#include "model/item.h"
 #include "model/kind.h"
 
 namespace model {
 
-/// What of an item others bump into, stand on and walk on.
-enum class CollisionShape { Mesh, Box, None };
-
 /// Something that can be placed.
-struct Item {
-    std::string name;      ///< its key, the file's name without ending
-    std::string label;     ///< for people
-    std::string category;  ///< where the Stock lists it
-    std::string kind;      ///< what placed objects become
-    CollisionShape collision = CollisionShape::Mesh;
-    bool offered = true;  ///< in the Stock; else it stays in scenes, and is placed no more
+struct Item : ItemFacts {
+    std::string name;     ///< its key, the file's name without ending
     std::string problem;  ///< why its model could not be read; empty when it could
     base::Aabb bounds;    ///< of its mesh, own axes, metres; empty without a mesh
     std::size_t triangles = 0;
     std::size_t materials = 0;
     std::vector<std::string> slots;    ///< the names of its materials
+    std::vector<std::string> nodes;    ///< of its file, by name
     std::vector<std::string> remarks;  ///< what the import left out
     bool isSolid = false;              ///< the mesh of a solid: not offered for placing
     base::ObjectId prefab;             ///< placing it makes an instance of this; zero: it is no prefab
+    /// What lands on the surface, own axes.
+    base::Vec3 landingPoint() const;
 };
 
 /// A named look that any slot of any mesh can take.
@@ -91,6 +88,11 @@ class Library {
     using Surfaces = std::map<std::string, Surface, std::less<>>;
     void putSurfaces(Surfaces all) { surfaces_ = std::move(all); }
     const Surfaces& surfaces() const { return surfaces_; }
+    using Guises = std::map<std::string, Guise, std::less<>>;
+    void putGuises(Guises all) { guises_ = std::move(all); }
+    const Guises& guises() const { return guises_; }
+    /// Null: there is none of that name.
+    const Guise* guise(std::string_view name) const;
     /// Of whatever type; null: there is none.
     const Record* record(base::ObjectId id) const;
 
@@ -99,6 +101,7 @@ class Library {
     std::deque<Kind> kinds_;
     std::map<std::string, RecordType, std::less<>> records_;
     Surfaces surfaces_;
+    Guises guises_;
     std::unordered_map<base::Name, std::size_t> itemIndex_;
     std::unordered_map<base::Name, std::size_t> kindIndex_;
 };

@@ -98,6 +98,8 @@ struct SceneSettings {
     base::Vec3 skyColour{0.62, 0.72, 0.80};
     base::Vec3 groundColour{0.36, 0.38, 0.30};
     double hazeMetres = 0;                 ///< how far off two thirds of a thing are lost in it; 0: the usual
+    std::string guise;                     ///< the one it is shown in; empty: as it is
+    std::optional<base::Aabb> level;       ///< where the level is: nothing is to stand outside; metres
     std::string notes;                     ///< what there is to know of the scene, for people
     base::Vec3 viewFrom{14.0, 9.0, 18.0};  ///< where the first view stands
     base::Vec3 viewTo{0.0, 1.0, 0.0};      ///< what it looks at

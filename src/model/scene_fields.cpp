@@ -45,11 +45,51 @@ const Fields& sceneFields() {
         f.last().help = "What the ground throws back";
         f.real("haze", "Haze", &SceneSettings::hazeMetres, "m", 0, 1e6).property.category = "Around";
         f.last().help = "How far off two thirds of a thing are lost in it; 0: the usual";
+        f.text("guise", "Guise", &SceneSettings::guise).property.help = "A look of the whole scene; none: as it is";
+        const auto corner = [&](const char* key, const char* label, base::Vec3 base::Aabb::*end) {
+            Member& made = f.add(key, label, PropertyType::Vector);
+            made.property.category = "Level";
+            made.property.unit = "m";
+            made.property.low = -kFarthestMetres;
+            made.property.high = kFarthestMetres;
+            made.property.help = "Where the level is; what stands outside is found by a check";
+            made.optional = true;
+            made.get = [end](const void* t) -> std::optional<Value> {
+                const auto& level = FieldsOf<SceneSettings>::self(t).level;
+                return level ? std::optional(vectorValue((*level).*end)) : std::nullopt;
+            };
+            made.set = [end](void* t, const Value& v) {
+                const auto at = vectorIn<base::Vec3>(v);
+                if (!at) return false;
+                base::Aabb& box = FieldsOf<SceneSettings>::self(t).level ? *FieldsOf<SceneSettings>::self(t).level : FieldsOf<SceneSettings>::self(t).level.emplace(base::Aabb{*at, *at});
+                box.*end = *at;
+                // The other corner gives way.
+                base::Vec3& other = end == &base::Aabb::low ? box.high : box.low;
+                other = end == &base::Aabb::low ? glm::max(other, *at) : glm::min(other, *at);
+                return true;
+            };
+            made.unset = [](void* t) { FieldsOf<SceneSettings>::self(t).level.reset(); };
+        };
+        corner("levelLow", "From", &base::Aabb::low);
+        corner("levelHigh", "To", &base::Aabb::high);
+        const auto view = [&](const char* key, const char* label, base::Vec3 SceneSettings::*m, const char* help) {
+            f.vector(key, label, m, "m", -kFarthestMetres, kFarthestMetres).property.category = "First view";
+            f.last().help = help;
+            f.last().isPlace = true;
+        };
+        view("viewFrom", "From", &SceneSettings::viewFrom, "Where one looks from when it is first opened");
+        view("viewTo", "To", &SceneSettings::viewTo, "What one looks at then");
         f.text("notes", "Notes", &SceneSettings::notes, PropertyType::LongText).property.help =
             "What there is to know of the scene";
         return f.done();
     }();
     return fields;
+}
+
+SceneSettings inGuise(SceneSettings settings, const Guise& guise) {
+    for (const auto& [key, value] : guise.light)
+        if (const Member* member = sceneFields().find(key)) (void)setMember(sceneFields(), &settings, *member, value);
+    return settings;
 }
 
 }  // namespace model

@@ -15,4 +15,7 @@ SunPlace sunPlace(const base::Vec3& direction);
 /// The way its light travels, of unit length.
 base::Vec3 sunDirection(const SunPlace& place);
 
+/// The settings with a guise's light in place of their own.
+SceneSettings inGuise(SceneSettings settings, const Guise& guise);
+
 }  // namespace model

@@ -97,6 +97,10 @@ Status Broom::scatterOne(const Cell& cell, const Vec3& at, std::vector<model::Ob
     placement.item = session.intern(settings_.item);
     placement.position = hit->point - Vec3(0, settings_.sinkMetres, 0);
     placement.parent = parent_;
+    if (const model::Item* item = session.library().item(placement.item))
+        if (const model::Kind* kind = session.library().kindNamed(item->kind);
+            kind != nullptr && kind->outfit(settings_.outfit) != nullptr)
+            placement.outfit = settings_.outfit;
     if (settings_.align) placement.rotation = upOnto(hit->normal);
     base::Random random = cellChance(settings_.seed ^ 0x5bd1e995U, cell.first, cell.second);
     vary(session, placement, settings_.chances, random);

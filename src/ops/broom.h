@@ -20,6 +20,7 @@ struct BroomSettings {
     double strength = 1;   ///< 0..1: which share of what it meets is taken; of the density when scattering
     std::string filter;    ///< which objects it works on; not for scattering
     std::string item;      ///< what is scattered
+    std::string outfit;    ///< what is scattered wears it, if its kind has it
     double density = 0.5;  ///< of them, per square metre
     double spacingMetres = 0.5;
     Chances chances;

@@ -7,12 +7,14 @@
 #include "base/text.h"
 #include "model/facets/array.h"
 #include "model/facets/body.h"
+#include "model/facets/outfit.h"
 #include "model/facets/points.h"
 #include "model/facets/solid.h"
 #include "model/facets/tint.h"
 #include "ops/array.h"
 #include "ops/facets.h"
 #include "ops/names.h"
+#include "ops/outfits.h"
 #include "ops/solid.h"
 
 namespace ops {
@@ -69,6 +71,10 @@ Status fitTint(const Change& c) {
                                                 scene.kindText(c.slot)));
 }
 
+Status writeWorn(edit::Draft& draft, ObjectId id, const void* facet) {
+    return wear(draft, {&id, 1}, static_cast<const model::Wears*>(facet)->outfit);
+}
+
 Status writeArray(edit::Draft& draft, ObjectId id, const void* facet) {
     return setArray(draft, id, *static_cast<const model::Array*>(facet));
 }
@@ -78,13 +84,15 @@ struct Own {
     const FacetType* type;
     Status (*fit)(const Change&);
     Status (*write)(edit::Draft&, ObjectId, const void*);
+    bool begins = false;  ///< setting its member gives it
 };
 const Own* ownOf(const FacetType& type) {
     static const Own all[] = {{&model::Body::type(), fitBody, nullptr},
                               {&model::PointSet::type(), fitPoints, nullptr},
                               {&model::Solid::type(), fitSolid, nullptr},
                               {&model::Tint::type(), fitTint, nullptr},
-                              {&model::Array::type(), nullptr, writeArray}};
+                              {&model::Array::type(), nullptr, writeArray},
+                              {&model::Wears::type(), nullptr, writeWorn, true}};
     for (const Own& own : all)
         if (own.type == &type) return &own;
     return nullptr;
@@ -188,13 +196,15 @@ Status changeEach(edit::Draft& draft, std::span<const ObjectId> ids, const Facet
     if (Status free = refuseProtected(draft.scene(), ids, "changed"); !free) return free;
     const FacetType& type = *path.type;
     const model::Member& member = *path.member;
+    const Own* own = ownOf(type);
+    const bool begins = own != nullptr && own->begins;
     bool any = false;
     Status done = changeFacets(
         draft, ids, type, [&](std::size_t i, Slot slot, const void* now) -> base::Result<std::shared_ptr<const void>> {
-            if (now == nullptr) return std::shared_ptr<const void>();
+            if (now == nullptr && !begins) return std::shared_ptr<const void>();
             any = true;
-            std::shared_ptr<void> after = type.copy(now);
-            auto value = change(i, member.get(now).value_or(model::defaultOf(member.property)));
+            std::shared_ptr<void> after = now != nullptr ? type.copy(now) : type.make();
+            auto value = change(i, member.get(after.get()).value_or(model::defaultOf(member.property)));
             if (value) value = checkedValue(draft.scene(), member.property, *value);
             if (!value) return tl::unexpected(value.error());
             Status fine = model::setMember(type.fields, after.get(), member, *value);

@@ -1,9 +1,9 @@
 #include "ops/items.h"
-#include "model/facet_builder.h"
 #include "ops/names.h"
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <unordered_set>
 
 namespace ops {
@@ -21,7 +21,7 @@ Result<model::ValueMap> entryOf(edit::Draft& draft, Name item) {
     const auto& entries = session.entries(std::string(model::data::kItems));
     const auto place = entries.find(known->name);
     if (place != entries.end()) return place->second;
-    return model::ValueMap{{"label", {known->label}}, {"category", {known->category}}};
+    return model::ValueMap{{"label", {known->label}}, {"category", {known->folder}}};
 }
 
 Status setEntry(edit::Draft& draft, Name item, model::ValueMap entry) {
@@ -32,54 +32,51 @@ Status setEntry(edit::Draft& draft, Name item, model::ValueMap entry) {
 
 }  // namespace
 
-const model::Fields& itemFields() {
-    static const model::Fields fields = [] {
-        model::FieldsOf<ItemFacts> f;
-        f.text("label", "Name", &ItemFacts::label);
-        f.text("folder", "Folder", &ItemFacts::folder).property.help = "Where the Stock lists it; a new name makes one";
-        f.text("kind", "Kind", &ItemFacts::kind).property.help =
-            "What an object is that is placed of it; empty: of none";
-        f.word("collision", "Collision", &ItemFacts::collision, {"mesh", "box", "none"}).property.help =
-            "What bumps into others: its mesh, the box round it, or nothing";
-        f.flag("offered", "For use", &ItemFacts::offered).property.help =
-            "Off: it stays where it is placed, and the Stock offers it no more";
-        return f.done();
-    }();
-    return fields;
+namespace {
+
+constexpr std::size_t kMostPlaces = 1000;
+
+Status placesOk(const char* what, const std::vector<model::ItemPlace>& places) {
+    if (places.size() > kMostPlaces)
+        return fail(ErrorCode::BadInput, fmt::format("An item can have up to {} {}.", kMostPlaces, what));
+    for (const model::ItemPlace& place : places)
+        if (place.name.size() > 200 || !base::isFinite(place.at))
+            return fail(ErrorCode::BadInput, fmt::format("Of the {} one has a name or a place that cannot be.", what));
+    return {};
 }
 
-ItemFacts factsOf(const model::Item& item) {
-    return {item.label, item.category, item.kind, item.collision, item.offered};
-}
-
-Status setItem(edit::Draft& draft, Name item, const ItemFacts& facts) {
-    if (!draft.state()) return draft.state();
-    auto entry = entryOf(draft, item);
-    if (!entry) return tl::unexpected(entry.error());
+Status usable(const edit::Session& session, const model::Item& item, const model::ItemFacts& facts) {
     for (const std::string& text : {facts.label, facts.folder})
         if (text.empty() || text.size() > 200)
             return fail(ErrorCode::BadInput, "An item's name and its folder are not empty and at most 200 bytes long.");
-    if (!facts.kind.empty() && draft.session().library().kindNamed(facts.kind) == nullptr)
+    if (!facts.kind.empty() && session.library().kindNamed(facts.kind) == nullptr)
         return fail(ErrorCode::NotFound, fmt::format("There is no kind “{}”.", facts.kind));
-    model::setValue(*entry, "label", {facts.label});
-    model::setValue(*entry, "category", {facts.folder});
-    // What is usual is left out.
-    auto put = [&](const char* key, bool usual, model::Value value) {
-        if (usual)
-            model::eraseValue(*entry, key);
-        else
-            model::setValue(*entry, key, std::move(value));
-    };
-    put("kind", facts.kind.empty(), {facts.kind});
-    const model::Value shape = *itemFields().find("collision")->get(&facts);
-    put("collision", facts.collision == model::CollisionShape::Mesh, shape);
-    put("offered", facts.offered, {false});
+    if (facts.smallestSize && facts.largestSize && *facts.smallestSize > *facts.largestSize)
+        return fail(ErrorCode::BadInput, "An item's smallest size is not above its largest.");
+    if (facts.collision == model::CollisionShape::Part && !facts.collisionPart.empty() &&
+        (item.nodes.size() < 2 ||
+         std::find(item.nodes.begin(), item.nodes.end(), facts.collisionPart) == item.nodes.end()))
+        return fail(ErrorCode::NotFound, fmt::format("The file of “{}” has no node “{}” beside others.", item.label,
+                                                     facts.collisionPart));
+    if (Status fine = placesOk("points of use", facts.uses); !fine) return fine;
+    return placesOk("berths", facts.berths);
+}
+
+}  // namespace
+
+Status setItem(edit::Draft& draft, Name item, const model::ItemFacts& facts) {
+    if (!draft.state()) return draft.state();
+    auto entry = entryOf(draft, item);
+    if (!entry) return tl::unexpected(entry.error());
+    const edit::Session& session = draft.session();
+    if (Status fine = usable(session, *session.library().item(item), facts); !fine) return fine;
+    model::putFacts(*entry, facts);
     return setEntry(draft, item, std::move(*entry));
 }
 
 Status renameItem(edit::Draft& draft, Name item, std::string label, std::string category) {
     const model::Item* known = draft.session().library().item(item);
-    ItemFacts facts = known != nullptr ? factsOf(*known) : ItemFacts{};
+    model::ItemFacts facts = known != nullptr ? static_cast<const model::ItemFacts&>(*known) : model::ItemFacts{};
     facts.label = std::move(label);
     facts.folder = std::move(category);
     return setItem(draft, item, facts);

@@ -5,18 +5,9 @@
 
 namespace ops {
 
-/// What is said of an item beyond what its model shows.
-struct ItemFacts {
-    std::string label, folder, kind;
-    model::CollisionShape collision = model::CollisionShape::Mesh;
-    bool offered = true;  ///< in the Stock
-    friend bool operator==(const ItemFacts&, const ItemFacts&) = default;
-};
-const model::Fields& itemFields();
-ItemFacts factsOf(const model::Item& item);
-/// Says it of an item; other members of its entry stay. Errors: NotFound (of a kind, too); BadInput for a name that is
-/// empty or too long.
-base::Status setItem(edit::Draft& draft, base::Name item, const ItemFacts& facts);
+/// Says it of an item; other members of its entry stay. Errors: NotFound (of a kind and of a node of its file, too);
+/// BadInput for a name that is empty or too long, sizes or places that cannot be.
+base::Status setItem(edit::Draft& draft, base::Name item, const model::ItemFacts& facts);
 /// Errors: as setItem().
 base::Status renameItem(edit::Draft& draft, base::Name item, std::string label, std::string category);
 

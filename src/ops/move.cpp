@@ -109,8 +109,8 @@ base::Result<bool> Mover::sizeBy(edit::Draft& draft, const base::Vec3& factors, 
     for (std::size_t i = 0; i < objects_.size(); ++i) {
         const Object& object = objects_[i];
         const model::Scene& scene = draft.scene();
-        const model::Kind* kind = draft.session().library().kind(scene.kind(scene.find(ids_[i])));
-        const auto [low, high] = model::sizesOf(kind);
+        const auto [low, high] =
+            sizesOf(draft.session().library(), scene, scene.find(ids_[i])).value_or(model::SizeLimits{});
         base::Transform pose = object.local;
         base::Vec3 by = factors;
         for (int k = 0; k < 3; ++k) {

@@ -10,6 +10,7 @@
 #include "model/facets/surfaces.h"
 #include "model/facets/tint.h"
 #include "ops/names.h"
+#include "ops/outfits.h"
 #include "ops/surfaces.h"
 
 namespace ops {
@@ -58,14 +59,22 @@ std::string describe(const model::Scene& scene, std::span<const ObjectId> ids) {
     return s == kNoSlot ? "an object" : std::string(scene.nameText(s));
 }
 
+std::optional<model::SizeLimits> sizesOf(const model::Library& library, const model::Scene& scene, Slot slot) {
+    const model::Kind* kind = library.kind(scene.kind(slot));
+    const model::Item* item = library.item(scene.item(slot));
+    if (kind == nullptr && (item == nullptr || !(item->smallestSize || item->largestSize))) return std::nullopt;
+    return model::sizesOf(kind, item);
+}
+
+std::string sizesText(const model::Library& library, const model::Scene& scene, Slot slot) {
+    return model::sizesText(library.kind(scene.kind(slot)), library.item(scene.item(slot)));
+}
+
 base::Transform landing(const model::Item& item, const base::Vec3& position, const base::Quat& rotation, double size) {
     base::Transform t;
     t.rotation = rotation;
-    // A prefab was given its base point when it was made.
-    const bool ownOrigin = item.bounds.empty() || item.prefab;
-    const base::Vec3 basePoint(0.0, ownOrigin ? 0.0 : item.bounds.low.y, 0.0);
     t.scale = base::Vec3(size);
-    t.position = position - rotation * (basePoint * size);
+    t.position = position - rotation * (item.landingPoint() * size);
     return t;
 }
 
@@ -92,8 +101,11 @@ Result<model::ObjectRecord> placed(edit::Draft& draft, const Placement& placemen
     if (!item->bounds.empty() && !item->prefab) r.item = placement.item;
     if (const model::Kind* kind = session.library().kind(r.kind)) r.detail = kind->facets;
     if (item->prefab) r.detail = instanceOf(item->prefab);
+    if (!placement.outfit.empty())
+        if (Status dressed = dressRecord(session, r, placement.outfit); !dressed)
+            return tl::unexpected(dressed.error());
     double size = placement.size;
-    if (const model::Kind* kind = session.library().kind(r.kind)) size = model::sizesOf(kind).nearest(size);
+    size = model::sizesOf(session.library().kind(r.kind), item).nearest(size);
     r.local = landing(*item, placement.position, placement.rotation, size);
     if (placement.parent) {
         const Slot parent = draft.scene().find(placement.parent);

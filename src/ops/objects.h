@@ -32,10 +32,15 @@ struct Placement {
     base::Vec3 position{0.0};         ///< where its base point lands, world
     base::Quat rotation{1, 0, 0, 0};  ///< world
     base::ObjectId parent;            ///< zero: the top
+    std::string outfit{};             ///< of its kind, worn from the start; empty: none
     double size = 1;                  ///< times its own, within the limits of its kind
 };
 /// Places an item with its base point (the own origin's column, at the bottom of its bounds) on `position`.
 base::Result<base::ObjectId> place(edit::Draft& draft, const Placement& placement);
+/// What sizes an object may have by its kind and its item; nothing: any.
+std::optional<model::SizeLimits> sizesOf(const model::Library& library, const model::Scene& scene, model::Slot slot);
+std::string sizesText(const model::Library& library, const model::Scene& scene, model::Slot slot);
+
 /// The transform, in the world, that puts an item's base point on `position`, `size` times as large as it is.
 base::Transform landing(const model::Item& item, const base::Vec3& position, const base::Quat& rotation,
                         double size = 1);

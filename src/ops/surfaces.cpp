@@ -1,6 +1,7 @@
 #include "ops/surfaces.h"
 
 #include "model/facets/surfaces.h"
+#include "ops/entries.h"
 #include "ops/names.h"
 
 #include <fmt/format.h>
@@ -13,16 +14,7 @@ using model::SlotSurface;
 
 namespace {
 
-Status write(edit::Draft& draft, std::string name, std::optional<model::ValueMap> values) {
-    const std::string document(model::data::kSurfaces);
-    std::vector<std::string> keys = {name};
-    std::vector<std::optional<model::ValueMap>> entries = {std::move(values)};
-    if (!draft.session().entries(document).contains("")) {  // the head of the file
-        keys.emplace_back();
-        entries.emplace_back(model::ValueMap{});
-    }
-    return draft.setEntries(document, keys, entries);
-}
+const std::string kDocument(model::data::kSurfaces);
 
 bool isPlain(const SlotSurface& s) {
     return s.surface.empty() && !s.tint && s.image.empty() && s.unknown.empty();
@@ -55,14 +47,14 @@ Status putSurface(edit::Draft& draft, const model::Surface& surface) {
     std::vector<std::string> problems;
     model::surfaceFrom(surface.name, model::toValues(surface), problems);
     if (!problems.empty()) return fail(ErrorCode::BadInput, surface.label + ": " + problems.front());
-    return write(draft, surface.name, model::toValues(surface));
+    return putEntry(draft, kDocument, surface.name, model::toValues(surface));
 }
 
 Status removeSurface(edit::Draft& draft, std::string name) {
     if (!draft.state()) return draft.state();
     if (!draft.session().library().surfaces().contains(name))
         return fail(ErrorCode::NotFound, fmt::format("There is no surface “{}”.", name));
-    return write(draft, name, std::nullopt);
+    return putEntry(draft, kDocument, name, std::nullopt);
 }
 
 bool takesImage(const model::Kind* kind, std::string_view slot) {

@@ -363,9 +363,9 @@ class Planner {
         auto value = base::evaluateQuantity(cell.text, quantity, poseNumber(pose, field));
         if (!value) return tl::unexpected(value.error());
         if (std::abs(*value) > 1e7) return fail(ErrorCode::BadInput, "That is beyond 10,000 km.");
-        const model::Kind* kind = source_.library.kind(scene_.kind(slot));
-        if (field >= PoseField::SizeX && kind != nullptr && !model::sizesOf(kind).allows(*value))
-            return fail(ErrorCode::Refused, model::sizesText(*kind) + ".");
+        const auto sizes = sizesOf(source_.library, scene_, slot);
+        if (field >= PoseField::SizeX && sizes && !sizes->allows(*value))
+            return fail(ErrorCode::Refused, sizesText(source_.library, scene_, slot) + ".");
         auto changed = withPoseField(pose, field, *value);
         if (!changed) return tl::unexpected(changed.error());
         if (scene_.parent(slot) != kNoSlot && !base::inverse(scene_.world(scene_.parent(slot))))

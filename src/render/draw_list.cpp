@@ -39,11 +39,17 @@ std::uint32_t shadeOf(const Vec3& tint) {
     return shade;
 }
 
-void showCollision(DrawList& list, const model::Library& library) {
+void showCollision(DrawList& list, const model::Library& library, const std::function<base::Name(base::Name)>& bodyOf) {
     constexpr std::uint32_t kSlate = 0xFFB4A090u;
+    std::vector<std::pair<base::Name, std::vector<Instance>>> bodies;
     for (auto& [name, instances] : list.meshes) {
+        using model::CollisionShape;
         const model::Item* item = library.item(name);
-        if (item == nullptr || item->collision == model::CollisionShape::Mesh) continue;
+        if (item == nullptr || item->collision == CollisionShape::Mesh || instances.empty()) continue;
+        if (item->collision != CollisionShape::Box && item->collision != CollisionShape::None) {
+            for (Instance& one : instances) std::memcpy(one.tint, &kSlate, 4);
+            bodies.emplace_back(bodyOf(name), std::move(instances));
+        }
         if (item->collision == model::CollisionShape::Box)
             for (Instance box : instances) {
                 // The world's map after the one from the unit cube to the item's bounds.
@@ -56,6 +62,10 @@ void showCollision(DrawList& list, const model::Library& library) {
                 list.boxes.push_back(box);
             }
         instances.clear();
+    }
+    for (auto& [name, instances] : bodies) {
+        auto& all = list.meshes[name];
+        all.insert(all.end(), instances.begin(), instances.end());
     }
 }
 

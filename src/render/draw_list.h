@@ -91,7 +91,7 @@ class DrawCells {
 double latticeSpacing(double metresPerPixel);
 
 /// What is drawn becomes what one bumps into: boxes for items with a box, nothing for those without.
-void showCollision(DrawList& list, const model::Library& library);
+void showCollision(DrawList& list, const model::Library& library, const std::function<base::Name(base::Name)>& bodyOf);
 
 /// A tint (linear RGB) as instances take it.
 std::uint32_t shadeOf(const base::Vec3& tint);

@@ -101,10 +101,10 @@ Data size(Context& c, const Data& a) {
     const Vec3 wanted = std::holds_alternative<double>(a[1]) && (a.size() < 3 || std::holds_alternative<Nothing>(a[2]))
                             ? Vec3(r.number())
                             : r.vector();
-    const model::Kind* kind = c.library().kind(c.scene().kind(s));
+    const auto sizes = ops::sizesOf(c.library(), c.scene(), s);
     for (int k = 0; k < 3; ++k) {
         if (!(std::abs(wanted[k]) >= 1e-4 && std::abs(wanted[k]) <= 1e5)) trouble("a size is from 0.0001 to 100,000");
-        if (kind != nullptr && !model::sizesOf(kind).allows(wanted[k])) throw Trouble{model::sizesText(*kind), true};
+        if (sizes && !sizes->allows(wanted[k])) throw Trouble{ops::sizesText(c.library(), c.scene(), s), true};
     }
     local.scale = wanted;
     c.pose(s, local);

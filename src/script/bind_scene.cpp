@@ -136,7 +136,7 @@ Data items(Context& c, const Data& a) {
     const std::string category = Reader(c, a).text("");
     std::vector<std::string> names;
     for (const model::Item& item : c.library().items())
-        if (!item.isSolid && (category.empty() || item.category == category)) names.push_back(item.name);
+        if (!item.isSolid && (category.empty() || item.folder == category)) names.push_back(item.name);
     return {std::move(names)};
 }
 Data kinds(Context& c, const Data&) {

@@ -35,15 +35,15 @@ Data setting(Context& c, const Data& a) {
 Data itemFact(Context& c, const Data& a) {
     Reader r(c, a);
     const std::string key = r.text();
-    const model::Member& member = memberOf(ops::itemFields(), r.text());
+    const model::Member& member = memberOf(model::itemFields(), r.text());
     const model::Item* item = nullptr;
     for (const model::Item& one : c.library().items())
         if (one.name == key && !one.isSolid && !one.prefab) item = &one;
     if (item == nullptr) trouble(fmt::format("there is no item “{}”", key));
-    ops::ItemFacts facts = ops::factsOf(*item);
+    model::ItemFacts facts = *item;
     if (!r.more()) return read(member, &facts);
     edit::Draft& draft = c.create();
-    check(model::setMember(ops::itemFields(), &facts, member, valueOf(c, member.property, r.next())));
+    check(model::setMember(model::itemFields(), &facts, member, valueOf(c, member.property, r.next())));
     check(ops::setItem(draft, c.session().intern(key), facts));
     return {};
 }

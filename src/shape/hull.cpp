@@ -190,6 +190,16 @@ Mesh ballMesh(const Vec3& centre, const Vec3& size) {
     return roundMesh(centre, std::max({size.x, size.y, size.z}) / 2, 1, 0);
 }
 
+Mesh simpleMesh(const Mesh& mesh, Simple shape) {
+    switch (shape) {
+        case Simple::Hull: return convexHull(mesh.positions);
+        case Simple::Sphere: return ballMesh(mesh.bounds.centre(), mesh.bounds.size());
+        case Simple::Capsule: return capsuleMesh(mesh.bounds.centre(), mesh.bounds.size());
+        case Simple::Box: break;
+    }
+    return boxMesh(mesh.bounds);
+}
+
 double volumeOf(const Mesh& mesh) {
     double six = 0;
     for (std::size_t t = 0; t < mesh.triangleCount(); ++t)

@@ -16,6 +16,10 @@ Mesh capsuleMesh(const base::Vec3& centre, const base::Vec3& size);
 /// A ball's, as wide as the largest of `size`.
 Mesh ballMesh(const base::Vec3& centre, const base::Vec3& size);
 
+/// The simple bodies that stand for a mesh.
+enum class Simple { Box, Hull, Sphere, Capsule };
+Mesh simpleMesh(const Mesh& mesh, Simple shape);
+
 /// Cubic metres inside a closed mesh; triangles turn counter-clockwise seen from outside.
 double volumeOf(const Mesh& mesh);
 

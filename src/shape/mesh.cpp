@@ -1,6 +1,8 @@
 #include "shape/mesh.h"
 
 #include <algorithm>
+#include <cmath>
+#include <functional>
 
 namespace shape {
 namespace {
@@ -43,6 +45,77 @@ base::Aabb boundsOf(const Mesh& mesh) {
     base::Aabb box;
     for (const Float3& p : mesh.positions) box.add({p[0], p[1], p[2]});
     return box;
+}
+
+void transform(Mesh& mesh, const base::Affine& map) {
+    const double turn = glm::determinant(map.linear);
+    const base::Mat3 forNormals = std::abs(turn) > 1e-30 ? glm::transpose(glm::inverse(map.linear)) : base::Mat3(1.0);
+    const auto narrow = [](const base::Vec3& v) {
+        return Float3{static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)};
+    };
+    for (Float3& p : mesh.positions) p = narrow(map.point({p[0], p[1], p[2]}));
+    for (Float3& n : mesh.normals) {
+        const base::Vec3 turned = forNormals * base::Vec3(n[0], n[1], n[2]);
+        if (glm::length(turned) > 1e-12) n = narrow(glm::normalize(turned));
+    }
+    if (turn < 0)
+        for (std::size_t i = 0; i + 2 < mesh.indices.size(); i += 3) std::swap(mesh.indices[i + 1], mesh.indices[i + 2]);
+    for (MeshNode& node : mesh.nodes)
+        if (!node.bounds.empty()) node.bounds = base::mapped(node.bounds, map);
+    mesh.bounds = boundsOf(mesh);
+}
+
+namespace {
+
+/// The triangles that `keep` names, with the vertices they use.
+Mesh partOf(const Mesh& whole, const std::function<bool(std::uint32_t index)>& keep) {
+    Mesh part;
+    constexpr std::uint32_t kNew = 0xFFFFFFFFu;
+    std::vector<std::uint32_t> placeOf(whole.positions.size(), kNew);
+    const auto add = [&](std::uint32_t old) {
+        if (placeOf[old] == kNew) {
+            placeOf[old] = static_cast<std::uint32_t>(part.positions.size());
+            part.positions.push_back(whole.positions[old]);
+            part.normals.push_back(whole.normals[old]);
+            if (!whole.texture.empty()) part.texture.push_back(whole.texture[old]);
+        }
+        part.indices.push_back(placeOf[old]);
+    };
+    for (const Submesh& sub : whole.submeshes) {
+        const auto first = static_cast<std::uint32_t>(part.indices.size());
+        for (std::uint32_t i = sub.firstIndex; i < sub.firstIndex + sub.indexCount; ++i)
+            if (keep(i)) add(whole.indices[i]);
+        const auto count = static_cast<std::uint32_t>(part.indices.size()) - first;
+        if (count > 0) part.submeshes.push_back({first, count, sub.material});
+    }
+    part.materials = whole.materials;
+    part.images = whole.images;
+    part.bounds = boundsOf(part);
+    return part;
+}
+
+}  // namespace
+
+std::optional<Mesh> takeNode(Mesh& mesh, std::string_view name) {
+    const auto isOf = [&](std::uint32_t index) {
+        return std::any_of(mesh.nodes.begin(), mesh.nodes.end(), [&](const MeshNode& n) {
+            return n.name == name && index >= n.firstIndex && index < n.firstIndex + n.indexCount;
+        });
+    };
+    Mesh taken = partOf(mesh, isOf), left = partOf(mesh, [&](std::uint32_t i) { return !isOf(i); });
+    if (taken.indices.empty() || left.indices.empty()) return std::nullopt;
+    std::uint32_t gone = 0;
+    for (const MeshNode& node : mesh.nodes) {
+        MeshNode stays = node;
+        stays.firstIndex -= gone;
+        if (node.name == name) {
+            gone += node.indexCount;
+            stays.indexCount = 0;
+        }
+        left.nodes.push_back(std::move(stays));
+    }
+    mesh = std::move(left);
+    return taken;
 }
 
 void makeFlatNormals(Mesh& mesh, std::uint32_t firstIndex, std::uint32_t indexCount) {

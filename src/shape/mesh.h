@@ -2,7 +2,9 @@
 // A triangle mesh in its own axes: what an item looks like. A value; metres, Y up.
 #include <array>
 #include <cstdint>
+#include <optional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include "base/math.h"
@@ -40,6 +42,7 @@ struct Submesh {
 struct MeshNode {
     std::string name;
     base::Aabb bounds;  ///< of its own triangles, in the mesh's axes
+    std::uint32_t firstIndex = 0, indexCount = 0;  ///< which these are
 };
 
 struct Mesh {
@@ -70,6 +73,13 @@ std::vector<std::string> slotNames(const Mesh& mesh);
 
 /// Bounds of all positions.
 base::Aabb boundsOf(const Mesh& mesh);
+
+/// Moves, turns and sizes all of it. A map that mirrors turns its triangles over.
+void transform(Mesh& mesh, const base::Affine& map);
+
+/// Takes the triangles of a node out into a mesh of their own; the node stays, with none. Nothing, and it is as it was:
+/// there is no such node, or nothing would be left.
+std::optional<Mesh> takeNode(Mesh& mesh, std::string_view name);
 
 /// Flat normals for the triangles [firstIndex, firstIndex + indexCount), giving each triangle vertices of its own.
 void makeFlatNormals(Mesh& mesh, std::uint32_t firstIndex, std::uint32_t indexCount);

@@ -57,9 +57,9 @@ class Scene {
         (void)QTest::qWaitForWindowActive(window_.get());
         if (!window_->openProject(QString::fromStdString(project_.string()), io::OpenMode::Edit, scene))
             qFatal("the demo cannot be opened");
-        app::Looks looks = editor_->looks();
-        looks.glide = false;
-        editor_->setLooks(looks);
+        app::Preferences likes = editor_->preferences();
+        likes.glide = false;
+        editor_->setPreferences(likes);
         if (editor_->scripts().asksTrust()) child<QToolButton>("trustYes")->click();
         editor_->checks().wait();
         test::settle();

@@ -110,7 +110,7 @@ class ShellTest : public QObject {
         QVERIFY(editor.tools().uniform && !editor.tools().followSlopes);
         QVERIFY(editor.tools().axes == ops::AxesMode::World);
         QVERIFY(editor.tools().selecting.shape == app::SelectShape::Lasso);
-        QCOMPARE(editor.looks().handleSize, 2.5);
+        QCOMPARE(editor.preferences().handleSize, 1.0);  // what cannot be is as usual
     }
     void whoIsGivenAPointMayAskForAnotherOrForNoMore() {
         app::Asking asking;

@@ -46,9 +46,9 @@ class WindowFixture : public QObject {
         QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
         QVERIFY(window_->openProject(QString::fromStdString(demo_->folder().string()), io::OpenMode::Edit));
         QTRY_VERIFY(editor_->sight().index() != nullptr);  // built on a worker: what rays meet
-        app::Looks looks = editor_->looks();
-        looks.glide = false;  // tests do not wait for the camera to arrive
-        editor_->setLooks(looks);
+        app::Preferences likes = editor_->preferences();
+        likes.glide = false;  // tests do not wait for the camera to arrive
+        editor_->setPreferences(likes);
         test::settle();
     }
     void closeWindow() {

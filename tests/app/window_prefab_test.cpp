@@ -280,7 +280,7 @@ class WindowPrefabTest : public WindowFixture {
         const auto& head = *session().definitions().at(prefab)->settings().prefab;
         QVERIFY(head.name == "Kiosk" && head.folder == "Upper quay");
         const model::Item* item = session().library().item(session().intern(model::definitionKey(prefab)));
-        QVERIFY(item->label == "Kiosk" && item->category == "Upper quay");
+        QVERIFY(item->label == "Kiosk" && item->folder == "Upper quay");
     }
     void aLinkedCopyGoesOnBeingTheSame() {
         editor_->select({idOf("Stall 8")});

@@ -66,9 +66,9 @@ class WindowSetupTest : public WindowFixture {
         window_->show();
         QVERIFY(QTest::qWaitForWindowExposed(window_.get()));
         window_->activateWindow();
-        app::Looks looks = editor_->looks();
-        looks.glide = false;
-        editor_->setLooks(looks);
+        app::Preferences likes = editor_->preferences();
+        likes.glide = false;
+        editor_->setPreferences(likes);
         window_->showStart();
         test::settle();
     }
@@ -272,7 +272,7 @@ class WindowSetupTest : public WindowFixture {
         QVERIFY(editor_->placeAt("bench", {-30, 0, 20}));
         QCOMPARE(scene().kindText(scene().find(editor_->selection()[0])), std::string_view("Lantern"));
         typeInto(field("itemForm", "property.folder"), "Seats");
-        QCOMPARE(session().library().item(session().intern("bench"))->category, std::string("Seats"));
+        QCOMPARE(session().library().item(session().intern("bench"))->folder, std::string("Seats"));
         QVERIFY(the<QLabel>("itemFacts")->text().contains("m high"));
         typeInto(field("itemForm", "property.label"), "");  // no name: refused
         QVERIFY(!session().library().item(session().intern("bench"))->label.empty());

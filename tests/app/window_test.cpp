@@ -305,9 +305,9 @@ class WindowTest : public WindowFixture {
             catching.hidden = !catching.hidden;
             editor_->change(&app::Tools::catching, catching);
             editor_->change(&app::Tools::selecting, {app::SelectShape::Lasso, true, false});
-            app::Looks looks = editor_->looks();
-            looks.handleSize = 1.75;
-            editor_->setLooks(looks);
+            app::Preferences likes = editor_->preferences();
+            likes.handleSize = 1.75;
+            editor_->setPreferences(likes);
         };
         const auto now = [this] {
             return QStringList{QString::number(editor_->tools().uniform),
@@ -317,7 +317,7 @@ class WindowTest : public WindowFixture {
                                QString::number(editor_->tools().catching.hidden),
                                QString::number(static_cast<int>(editor_->tools().selecting.shape)),
                                QString::number(editor_->tools().selecting.whole),
-                               QString::number(editor_->looks().handleSize)}
+                               QString::number(editor_->preferences().handleSize)}
                 .join(' ');
         };
         const auto usual = now();

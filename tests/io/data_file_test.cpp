@@ -135,7 +135,7 @@ class DataFileTest : public QObject {
         QVERIFY(!ops::renameItem(draft, p.name("cube"), "", "Goods"));
         QVERIFY(draft.commit().has_value());
         const model::Item* item = p.session().library().item(p.name("cube"));
-        QVERIFY(item->label == "Crate" && item->category == "Goods");
+        QVERIFY(item->label == "Crate" && item->folder == "Goods");
         QVERIFY(p.scene().item(p.slot(cube)) == p.name("cube") && !p.bounds(cube).empty());
         QVERIFY(p.session().undo());
         QVERIFY(p.session().library().item(p.name("cube"))->label != "Crate");

@@ -13,7 +13,7 @@
 namespace items_test {
 
 using base::ObjectId;
-using ops::ItemFacts;
+using model::ItemFacts;
 
 struct Yard : test::Blocks {
     Yard() {
@@ -22,7 +22,7 @@ struct Yard : test::Blocks {
     const model::Item* item(const char* key) { return session().library().item(session().intern(key)); }
     base::Status set(const char* key, const std::function<void(ItemFacts&)>& change) {
         edit::Draft draft(session(), "first", "Set item");
-        ItemFacts facts = item(key) != nullptr ? ops::factsOf(*item(key)) : ItemFacts{};
+        ItemFacts facts = item(key) != nullptr ? ItemFacts(*item(key)) : ItemFacts{};
         change(facts);
         if (base::Status done = ops::setItem(draft, session().intern(key), facts); !done) return done;
         auto step = draft.commit();
@@ -36,23 +36,23 @@ class ItemsTest : public QObject {
   private Q_SLOTS:
     void whatIsSaidOfAnItemIsAStepAndKept() {
         Yard p;
-        const ItemFacts before = ops::factsOf(*p.item("cube"));
+        const ItemFacts before = ItemFacts(*p.item("cube"));
         QVERIFY(p.set("cube", [](ItemFacts& f) {
             f.label = "Crate";
             f.folder = "Goods";
             f.collision = model::CollisionShape::Box;
             f.offered = false;
         }));
-        const ItemFacts after = ops::factsOf(*p.item("cube"));
+        const ItemFacts after = ItemFacts(*p.item("cube"));
         QCOMPARE(after.label, std::string("Crate"));
         QVERIFY(!after.offered && after.collision == model::CollisionShape::Box);
         QVERIFY(p.session().undo());
-        QVERIFY(ops::factsOf(*p.item("cube")) == before);
+        QVERIFY(ItemFacts(*p.item("cube")) == before);
         QVERIFY(p.session().redo());
-        QVERIFY(ops::factsOf(*p.item("cube")) == after);
+        QVERIFY(ItemFacts(*p.item("cube")) == after);
         p.close();
         QVERIFY(p.reopen());
-        QVERIFY(ops::factsOf(*p.item("cube")) == after);  // from the history alone
+        QVERIFY(ItemFacts(*p.item("cube")) == after);  // from the history alone
         for (const std::string& document : p.session().unsavedScenes()) QVERIFY(io::saveScene(p.workspace(), document));
         const std::string text = test::fileBytes(p.folder() / "project.json");
         QVERIFY(text.find("\"offered\": false") != std::string::npos);
@@ -76,13 +76,13 @@ class ItemsTest : public QObject {
         QFETCH(QString, kind);
         Yard p;
         const std::size_t steps = p.steps();
-        const ItemFacts before = ops::factsOf(*p.item("cube"));
+        const ItemFacts before = ItemFacts(*p.item("cube"));
         QVERIFY(!p.set("cube", [&](ItemFacts& f) {
             f.label = label.toStdString();
             f.folder = folder.toStdString();
             f.kind = kind.toStdString();
         }));
-        QVERIFY(ops::factsOf(*p.item("cube")) == before);
+        QVERIFY(ItemFacts(*p.item("cube")) == before);
         QCOMPARE(p.steps(), steps);
     }
     void anItemThatIsNotThereHasNothingToBeSaidOf() {
@@ -97,6 +97,84 @@ class ItemsTest : public QObject {
         QVERIFY(draft.commit());
         QVERIFY(!p.item("cube")->offered);
         QCOMPARE(p.item("cube")->label, std::string("Crate"));
+    }
+    void aModelInCentimetresWithZUpIsPutRight() {
+        Yard p;
+        const ObjectId beam = p.put("beam", {0, 0, 0});
+        const std::string before = p.bytes();
+        const base::Vec3 was = p.item("beam")->bounds.size();
+        QVERIFY(p.set("beam", [](ItemFacts& f) { f.unit = model::FileUnit::Centimetre, f.up = model::FileUp::Z; }));
+        const base::Vec3 now = p.item("beam")->bounds.size();
+        QVERIFY(glm::length(now - base::Vec3(was.x, was.z, was.y) * 0.01) < 1e-6);
+        QVERIFY(glm::length(p.scene().bounds(p.slot(beam)).size() - now) < 1e-6);  // what is placed follows
+        QVERIFY(p.workspace().mesh(p.name("beam"))->bounds == p.item("beam")->bounds);
+        QVERIFY(p.set("beam", [](ItemFacts& f) { f.up = model::FileUp::X; }));  // from its file, not from what it was
+        QVERIFY(glm::length(p.item("beam")->bounds.size() - base::Vec3(was.y, was.x, was.z) * 0.01) < 1e-6);
+        QVERIFY(p.session().undo() && p.session().undo());
+        QVERIFY(glm::length(p.item("beam")->bounds.size() - was) < 1e-9);
+        QCOMPARE(p.bytes(), before);
+        QVERIFY(p.session().redo());
+        p.close();
+        QVERIFY(p.reopen());
+        QVERIFY(glm::length(p.item("beam")->bounds.size() - now) < 1e-6);
+    }
+    void whatOthersBumpIntoIsWhatIsSaid() {
+        Yard p;
+        using model::CollisionShape;
+        const auto triangles = [&](CollisionShape shape) -> std::size_t {
+            if (!p.set("ramp", [&](ItemFacts& f) { f.collision = shape; })) qFatal("no such collision");
+            const auto mesh = p.workspace().collisionMesh(*p.item("ramp"), p.name("ramp"));
+            return mesh ? mesh->triangleCount() : 0;
+        };
+        QCOMPARE(triangles(CollisionShape::None), std::size_t{0});
+        QCOMPARE(triangles(CollisionShape::Box), std::size_t{12});
+        QCOMPARE(triangles(CollisionShape::Mesh), p.item("ramp")->triangles);
+        QVERIFY(triangles(CollisionShape::Hull) >= 8);
+        QVERIFY(triangles(CollisionShape::Sphere) > 12 && triangles(CollisionShape::Capsule) > 12);
+        // A node that the file has not, or that is all of it, cannot be the collision.
+        QVERIFY(!p.set("ramp", [](ItemFacts& f) { f.collision = CollisionShape::Part, f.collisionPart = "ghost"; }));
+    }
+    void itsOwnSizesAndCostGoBeforeThoseOfItsKind() {
+        Yard p;
+        QVERIFY(test::asStep(p, [](edit::Draft& d) { return ops::newKind(d, "Crate", ""); }));
+        QVERIFY(p.set("cube", [](ItemFacts& f) { f.kind = "Crate", f.smallestSize = 0.5, f.largestSize = 2, f.cost = 7; }));
+        const model::Kind* kind = p.session().library().kindNamed("Crate");
+        QCOMPARE(model::costOf(kind, p.item("cube")), 7.0);
+        QVERIFY(!model::sizesOf(kind, p.item("cube")).allows(3) && model::sizesOf(kind, nullptr).allows(3));
+        ops::Placement placement;
+        placement.item = p.name("cube");
+        placement.size = 9;
+        const auto made = test::asStep(p, [&](edit::Draft& d) { return ops::place(d, placement); });
+        QVERIFY(made && std::abs(p.scene().local(p.slot(*made)).scale.x - 2) < 1e-12);
+        QVERIFY(!p.set("cube", [](ItemFacts& f) { f.smallestSize = 3; }));
+    }
+    void theBasePointLandsOnTheSurface() {
+        Yard p;
+        QVERIFY(p.set("cube", [](ItemFacts& f) { f.basePoint = base::Vec3(0.5, 0.25, 0); }));
+        ops::Placement placement;
+        placement.item = p.name("cube");
+        placement.position = {10, 2, 3};
+        placement.rotation = base::fromDegrees({0, 90, 0});
+        const auto made = test::asStep(p, [&](edit::Draft& d) { return ops::place(d, placement); });
+        QVERIFY(made.has_value());
+        QVERIFY(glm::length(p.scene().world(p.slot(*made)).point({0.5, 0.25, 0}) - placement.position) < 1e-9);
+    }
+    void listsOfPlacesAreKeptWithWhatANewerVersionSays() {
+        Yard p;
+        QVERIFY(p.set("cube", [](ItemFacts& f) { f.uses = {{"front", {0, 0, -1}, 180}}, f.berths = {{"lid", {0, 1, 0}, 0}}; }));
+        for (const std::string& document : p.session().unsavedScenes()) QVERIFY(io::saveScene(p.workspace(), document));
+        p.close();
+        const auto file = p.folder() / "project.json";
+        QString text = QString::fromStdString(test::fileBytes(file));
+        QVERIFY(text.contains("\"berths\""));
+        text.replace("\"name\": \"lid\"", "\"name\": \"lid\", \"latch\": \"iron\"");
+        test::writeBytes(file, text.toStdString());
+        QVERIFY(p.reopen());
+        QCOMPARE(p.item("cube")->berths.size(), std::size_t{1});
+        QCOMPARE(p.item("cube")->uses.front().turnDegrees, 180.0);
+        QVERIFY(p.set("cube", [](ItemFacts& f) { f.berths[0].at.y = 2; }));
+        for (const std::string& document : p.session().unsavedScenes()) QVERIFY(io::saveScene(p.workspace(), document));
+        QVERIFY(test::fileBytes(file).find("\"latch\": \"iron\"") != std::string::npos);
     }
     void objectsBecomeOfAnotherKindAndBack() {
         Yard p;

@@ -29,7 +29,7 @@ using Bytes = std::map<std::string, std::string>;
 
 /// Runs a verb as one step and holds it to its promises.
 template <class Verb>
-auto asStep(test::TestProject& p, const Verb& verb) {
+auto stepOf(test::TestProject& p, const Verb& verb) {
     const Bytes before = test::documentBytes(p.session());
     edit::Draft draft(p.session(), "first", "Verb");
     auto result = verb(draft);
@@ -55,14 +55,14 @@ struct Stall : test::Blocks {
 
     Stall() {
         ops::MakePrefab how{"Stall", "Market", {4, 0, 2}, true};
-        made = *asStep(*this, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{frame}, how); });
+        made = *stepOf(*this, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{frame}, how); });
     }
     const model::Scene& definition() { return *session().definitions().at(made.prefab); }
     ObjectId place(const Vec3& at) {
         ops::Placement placement;
         placement.item = name(model::definitionKey(made.prefab));
         placement.position = at;
-        return *asStep(*this, [&](edit::Draft& d) { return ops::place(d, placement); });
+        return *stepOf(*this, [&](edit::Draft& d) { return ops::place(d, placement); });
     }
     ObjectId inside(ObjectId instance, ObjectId own) {
         return base::joined(instance, base::innerOf(made.instance, own));
@@ -70,7 +70,7 @@ struct Stall : test::Blocks {
     base::Status slide(ObjectId id, const Vec3& to) {
         base::Transform pose = scene().local(slot(id));
         pose.position = to;
-        return asStep(*this, [&](edit::Draft& d) { return d.setTransforms({&id, 1}, {&pose, 1}); });
+        return stepOf(*this, [&](edit::Draft& d) { return d.setTransforms({&id, 1}, {&pose, 1}); });
     }
     Vec3 at(ObjectId id) { return scene().local(slot(id)).position; }
     const model::PrefabLink& link(ObjectId instance) { return *scene().detail(slot(instance))->prefab; }
@@ -85,7 +85,7 @@ class PrefabTest : public QObject {
         const ObjectId c = b.put("cube", {6, 0, 2});
         const auto before = b.scene().world(b.slot(a));
         ops::MakePrefab how{"Two cubes", "", {5, 0, 2}, true};
-        auto made = asStep(b, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{a, c}, how); });
+        auto made = stepOf(b, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{a, c}, how); });
         QVERIFY(made);
         QVERIFY(b.slot(a) != kNoSlot && b.slot(c) != kNoSlot);
         QVERIFY(glm::length(b.scene().world(b.slot(a)).translation - before.translation) < 1e-12);
@@ -99,7 +99,7 @@ class PrefabTest : public QObject {
         Stall s;
         const ObjectId other = s.place({20, 0, 0});
         const ObjectId inner = base::innerOf(s.made.instance, s.crate);
-        asStep(s, [&](edit::Draft& d) -> base::Status {
+        stepOf(s, [&](edit::Draft& d) -> base::Status {
             if (auto turned = d.turnTo(model::definitionKey(s.made.prefab)); !turned) return turned;
             base::Transform pose;
             pose.position = {0, 3, 0};
@@ -115,7 +115,7 @@ class PrefabTest : public QObject {
         QVERIFY(s.slide(there, {0, 0, 7}));
         QCOMPARE(s.link(other).changed.size(), std::size_t{1});
         const ObjectId inner = base::innerOf(s.made.instance, s.crate);
-        asStep(s, [&](edit::Draft& d) -> base::Status {
+        stepOf(s, [&](edit::Draft& d) -> base::Status {
             if (auto turned = d.turnTo(model::definitionKey(s.made.prefab)); !turned) return turned;
             base::Transform pose;
             pose.position = {0, 3, 0};
@@ -133,20 +133,20 @@ class PrefabTest : public QObject {
         Stall s;
         const ObjectId other = s.place({20, 0, 0});
         const ObjectId frame = s.inside(other, s.frame), crate = s.inside(other, s.crate);
-        asStep(s, [&](edit::Draft& d) { return ops::remove(d, Ids{crate}); });
+        stepOf(s, [&](edit::Draft& d) { return ops::remove(d, Ids{crate}); });
         QVERIFY(s.slot(crate) == kNoSlot && s.slot(s.crate) != kNoSlot);
         ops::Placement placement;
         placement.item = s.name("cube");
         placement.parent = frame;
-        const ObjectId added = *asStep(s, [&](edit::Draft& d) { return ops::place(d, placement); });
+        const ObjectId added = *stepOf(s, [&](edit::Draft& d) { return ops::place(d, placement); });
         QCOMPARE(s.scene().id(s.scene().parent(s.slot(added))), frame);
         QCOMPARE(s.link(other).added.size(), std::size_t{1});
         QCOMPARE(s.link(other).removed.size(), std::size_t{1});
         // Out of it again: it is an object of the scene, the same one.
-        asStep(s, [&](edit::Draft& d) { return ops::reparent(d, Ids{added}, {}, {}); });
+        stepOf(s, [&](edit::Draft& d) { return ops::reparent(d, Ids{added}, {}, {}); });
         QVERIFY(s.link(other).added.empty());
         QVERIFY(s.scene().instanceAround(s.slot(added)) == kNoSlot);
-        auto refused = asStep(s, [&](edit::Draft& d) { return ops::reparent(d, Ids{frame}, {}, {}); });
+        auto refused = stepOf(s, [&](edit::Draft& d) { return ops::reparent(d, Ids{frame}, {}, {}); });
         QVERIFY(!refused && QString::fromStdString(refused.error().message).contains("take that apart"));
     }
     void differencesAreGivenAndTakenBackOneByOne() {
@@ -154,13 +154,13 @@ class PrefabTest : public QObject {
         const ObjectId other = s.place({20, 0, 0});
         const ObjectId there = s.inside(other, s.crate);
         QVERIFY(s.slide(there, {0, 0, 7}));
-        asStep(s, [&](edit::Draft& d) { return ops::setTint(d, Ids{there}, Vec3(0.5)); });
+        stepOf(s, [&](edit::Draft& d) { return ops::setTint(d, Ids{there}, Vec3(0.5)); });
         auto all = ops::differences(s.session(), s.link(other));
         QCOMPARE(all.size(), std::size_t{2});
-        asStep(s, [&](edit::Draft& d) { return ops::giveToDefinition(d, other, std::span(all).first(1)); });
+        stepOf(s, [&](edit::Draft& d) { return ops::giveToDefinition(d, other, std::span(all).first(1)); });
         QCOMPARE(s.at(s.crate), Vec3(0, 0, 7));
         QCOMPARE(s.link(other).changed.size(), std::size_t{1});
-        asStep(s, [&](edit::Draft& d) { return ops::takeBack(d, other, std::span(all).last(1)); });
+        stepOf(s, [&](edit::Draft& d) { return ops::takeBack(d, other, std::span(all).last(1)); });
         QVERIFY(s.link(other).plain());
         QVERIFY(!s.scene().detail(s.slot(there)));
     }
@@ -186,7 +186,7 @@ class PrefabTest : public QObject {
             const auto detail = std::make_shared<const model::Detail>(full);
             const base::Name name = s.name("Harbour lamp"), kind = s.name("Lantern");
             const std::uint8_t flags = model::flags::kUnseen;
-            asStep(s, [&](edit::Draft& d) -> base::Status {
+            stepOf(s, [&](edit::Draft& d) -> base::Status {
                 (void)d.setDetails({&there, 1}, {&detail, 1});
                 (void)d.setLabels(model::LabelField::Name, {&there, 1}, {&name, 1});
                 (void)d.setLabels(model::LabelField::Kind, {&there, 1}, {&kind, 1});
@@ -199,7 +199,7 @@ class PrefabTest : public QObject {
             while (!all.empty()) {
                 const model::PartSet part = all.front().parts();
                 const auto one = std::span(all).first(1);
-                QVERIFY(asStep(s, [&](edit::Draft& d) {
+                QVERIFY(stepOf(s, [&](edit::Draft& d) {
                     return gives ? ops::giveToDefinition(d, other, one) : ops::takeBack(d, other, one);
                 }));
                 const auto left = ops::differences(s.session(), s.link(other));
@@ -219,16 +219,16 @@ class PrefabTest : public QObject {
         Stall s;
         const auto prefabOf = [&](const char* name, const Ids& ids) {
             ops::MakePrefab how{name, "", {}, true};
-            return *asStep(s, [&](edit::Draft& d) { return ops::makePrefab(d, ids, how); });
+            return *stepOf(s, [&](edit::Draft& d) { return ops::makePrefab(d, ids, how); });
         };
         const ops::MadePrefab pair = prefabOf("Pair", Ids{s.place({20, 0, 0}), s.place({24, 0, 0})});
         const ops::MadePrefab row = prefabOf("Row", Ids{pair.instance});
-        QVERIFY(asStep(s, [&](edit::Draft& d) { return ops::takeApart(d, Ids{row.instance}, true); }));
+        QVERIFY(stepOf(s, [&](edit::Draft& d) { return ops::takeApart(d, Ids{row.instance}, true); }));
         const model::Slot outer = s.slot(row.instance);
         const model::Slot inner = s.scene().firstChild(outer);
         const ObjectId gone = s.scene().id(s.scene().nextSibling(s.scene().firstChild(inner)));
-        QVERIFY(asStep(s, [&](edit::Draft& d) { return d.remove({&gone, 1}); }));
-        QVERIFY(asStep(s, [&](edit::Draft& d) { return ops::makeAgain(d, Ids{row.instance}); }));
+        QVERIFY(stepOf(s, [&](edit::Draft& d) { return d.remove({&gone, 1}); }));
+        QVERIFY(stepOf(s, [&](edit::Draft& d) { return ops::makeAgain(d, Ids{row.instance}); }));
         QVERIFY(s.scene().isInstance(s.slot(row.instance)));
         QCOMPARE(s.link(row.instance).removed.size(), std::size_t{1});
         QCOMPARE(s.scene().find(gone), kNoSlot);
@@ -293,16 +293,16 @@ class PrefabTest : public QObject {
         const ObjectId other = s.place({20, 0, 0});
         QVERIFY(s.slide(s.inside(other, s.crate), {0, 0, 7}));
         const ObjectId inner = base::innerOf(s.made.instance, s.crate);
-        asStep(s, [&](edit::Draft& d) -> base::Status {
+        stepOf(s, [&](edit::Draft& d) -> base::Status {
             if (auto turned = d.turnTo(model::definitionKey(s.made.prefab)); !turned) return turned;
             return d.remove({&inner, 1});
         });
         auto all = ops::differences(s.session(), s.link(other));
         QCOMPARE(all.size(), std::size_t{1});
         QVERIFY(all[0].gone);
-        auto given = asStep(s, [&](edit::Draft& d) { return ops::giveToDefinition(d, other, all); });
+        auto given = stepOf(s, [&](edit::Draft& d) { return ops::giveToDefinition(d, other, all); });
         QVERIFY(!given);
-        asStep(s, [&](edit::Draft& d) { return ops::takeBack(d, other, all); });
+        stepOf(s, [&](edit::Draft& d) { return ops::takeBack(d, other, all); });
         QVERIFY(s.link(other).plain());
     }
     void editingInPlaceWritesToTheDefinition() {
@@ -320,8 +320,8 @@ class PrefabTest : public QObject {
     void aCircleIsRefusedWithTheChainNamed() {
         Stall s;
         ops::MakePrefab how{"Row", "", {}, true};
-        auto row = asStep(s, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{s.made.instance}, how); });
-        auto refused = asStep(s, [&](edit::Draft& d) -> base::Status {
+        auto row = stepOf(s, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{s.made.instance}, how); });
+        auto refused = stepOf(s, [&](edit::Draft& d) -> base::Status {
             if (auto turned = d.turnTo(model::definitionKey(s.made.prefab)); !turned) return turned;
             ops::Placement placement;
             placement.item = s.name(model::definitionKey(row->prefab));
@@ -335,27 +335,27 @@ class PrefabTest : public QObject {
     void takenApartObjectsKeepTheirIdsAndCanBeMadeAgain() {
         Stall s;
         ops::MakePrefab how{"Row", "", {}, true};
-        const auto row = *asStep(s, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{s.made.instance}, how); });
+        const auto row = *stepOf(s, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{s.made.instance}, how); });
         QVERIFY(s.slide(s.crate, {0, 0, 7}));  // two levels down: a difference of the row's instance
         QCOMPARE(s.link(row.instance).changed.size(), std::size_t{1});
         const std::string expanded = test::rowsText(s.session(), "first");
-        asStep(s, [&](edit::Draft& d) { return ops::takeApart(d, Ids{row.instance}, false); });
+        stepOf(s, [&](edit::Draft& d) { return ops::takeApart(d, Ids{row.instance}, false); });
         QVERIFY(s.scene().isInstance(s.slot(s.made.instance)));
         QCOMPARE(s.link(s.made.instance).changed.size(), std::size_t{1});
         QCOMPARE(s.at(s.crate), Vec3(0, 0, 7));
-        asStep(s, [&](edit::Draft& d) { return ops::makeAgain(d, Ids{row.instance}); });
+        stepOf(s, [&](edit::Draft& d) { return ops::makeAgain(d, Ids{row.instance}); });
         QCOMPARE(test::rowsText(s.session(), "first"), expanded);
-        asStep(s, [&](edit::Draft& d) { return ops::takeApart(d, Ids{row.instance}, true); });
+        stepOf(s, [&](edit::Draft& d) { return ops::takeApart(d, Ids{row.instance}, true); });
         QVERIFY(!s.scene().isInstance(s.slot(s.made.instance)));
         QCOMPARE(s.at(s.crate), Vec3(0, 0, 7));
     }
     void anEditionIsThePrefabPlusDifferencesAndCanBeSwappedFor() {
         Stall s;
         const ObjectId edition =
-            *asStep(s, [&](edit::Draft& d) { return ops::makeEdition(d, s.made.prefab, "Stall pears"); });
+            *stepOf(s, [&](edit::Draft& d) { return ops::makeEdition(d, s.made.prefab, "Stall pears"); });
         QVERIFY(s.slide(s.crate, {0, 0, 7}));
         const std::size_t lost =
-            *asStep(s, [&](edit::Draft& d) { return ops::swapPrefab(d, Ids{s.made.instance}, edition); });
+            *stepOf(s, [&](edit::Draft& d) { return ops::swapPrefab(d, Ids{s.made.instance}, edition); });
         QCOMPARE(lost, std::size_t{0});
         QCOMPARE(s.link(s.made.instance).changed.size(), std::size_t{1});
         QVERIFY(s.scene().nameText(s.slot(s.made.instance)).starts_with("Stall pears"));
@@ -363,7 +363,7 @@ class PrefabTest : public QObject {
     void anEditionBeginsWithWhatDiffersInAnInstance() {
         Stall s;
         QVERIFY(s.slide(s.crate, {0, 0, 7}));
-        const ObjectId edition = *asStep(
+        const ObjectId edition = *stepOf(
             s, [&](edit::Draft& d) { return ops::makeEdition(d, s.made.prefab, "Stall apart", s.made.instance); });
         const model::Scene& definition = *s.session().definitions().at(edition);
         const auto& link = *definition.detail(definition.firstChild(kNoSlot))->prefab;
@@ -371,7 +371,7 @@ class PrefabTest : public QObject {
         QCOMPARE(link.changed, s.link(s.made.instance).changed);
         QCOMPARE(link.changed.size(), std::size_t{1});
         const ObjectId other = s.put("cube", {0, 0, 0});
-        QVERIFY(!asStep(s, [&](edit::Draft& d) { return ops::makeEdition(d, s.made.prefab, "No", other); }));
+        QVERIFY(!stepOf(s, [&](edit::Draft& d) { return ops::makeEdition(d, s.made.prefab, "No", other); }));
     }
     void aGroupBecomesTheInstanceItselfAndIsNoLevelMore() {
         test::Blocks p;
@@ -381,7 +381,7 @@ class PrefabTest : public QObject {
                        b = p.put("ramp", {2, 0, 1}, {0, 40, 0}, Vec3(1), group);
         const base::Affine was = p.scene().world(p.slot(b));
         ops::MakePrefab how{"Pair", "", p.scene().world(p.slot(group)).translation, true};
-        const auto made = *asStep(p, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{group}, how); });
+        const auto made = *stepOf(p, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{group}, how); });
         QCOMPARE(made.instance, group);
         QVERIFY(p.scene().isInstance(p.slot(group)));
         const model::Scene& definition = *p.session().definitions().at(made.prefab);
@@ -396,18 +396,18 @@ class PrefabTest : public QObject {
         // A row of stalls in a prefab of its own, turned and sized, below something turned.
         const ObjectId yard = s.add("Yard", {}, {{7, 1, 0}, base::fromDegrees({0, 33, 0}), Vec3(1.3)});
         const ObjectId second = s.place({8, 0, 2}), third = s.place({12, 0, 2});
-        const ObjectId row = *asStep(s, [&](edit::Draft& d) { return ops::group(d, Ids{second, third}, "Row"); });
+        const ObjectId row = *stepOf(s, [&](edit::Draft& d) { return ops::group(d, Ids{second, third}, "Row"); });
         ops::MakePrefab how{"Row", "", {8, 0, 2}, true};
-        const auto made = *asStep(s, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{row}, how); });
-        asStep(s, [&](edit::Draft& d) { return ops::reparent(d, Ids{made.instance}, yard, {}); });
+        const auto made = *stepOf(s, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{row}, how); });
+        stepOf(s, [&](edit::Draft& d) { return ops::reparent(d, Ids{made.instance}, yard, {}); });
         base::Transform pose = s.scene().local(s.slot(made.instance));
         pose.rotation = base::fromDegrees({5, 71, 3});
         pose.scale = Vec3(1.7);
-        asStep(s, [&](edit::Draft& d) { return d.setTransforms({&made.instance, 1}, {&pose, 1}); });
+        stepOf(s, [&](edit::Draft& d) { return d.setTransforms({&made.instance, 1}, {&pose, 1}); });
         for (const bool all : {false, true})
             for (int twice = 0; twice < 2; ++twice) {
-                asStep(s, [&](edit::Draft& d) { return ops::takeApart(d, Ids{made.instance}, all); });
-                asStep(s, [&](edit::Draft& d) { return ops::makeAgain(d, Ids{made.instance}); });
+                stepOf(s, [&](edit::Draft& d) { return ops::takeApart(d, Ids{made.instance}, all); });
+                stepOf(s, [&](edit::Draft& d) { return ops::makeAgain(d, Ids{made.instance}); });
                 QVERIFY(s.scene().isInstance(s.slot(made.instance)));
                 const auto& link = s.link(made.instance);
                 QCOMPARE(link.of, made.prefab);
@@ -419,8 +419,8 @@ class PrefabTest : public QObject {
         test::Blocks p;
         const ObjectId post = p.put("cube", {0, 0, 0});
         const base::Name called = p.name("Lantern post 7");
-        asStep(p, [&](edit::Draft& d) { return d.setLabels(model::LabelField::Name, {&post, 1}, {&called, 1}); });
-        const Ids copies = *asStep(p, [&](edit::Draft& d) { return ops::linkedCopies(d, Ids{post}); });
+        stepOf(p, [&](edit::Draft& d) { return d.setLabels(model::LabelField::Name, {&post, 1}, {&called, 1}); });
+        const Ids copies = *stepOf(p, [&](edit::Draft& d) { return ops::linkedCopies(d, Ids{post}); });
         QVERIFY(p.session().prefabNamed("Lantern post"));
         QVERIFY(p.scene().nameText(p.slot(copies[0])).starts_with("Lantern post"));
         QCOMPARE(ops::freePrefabName(p.session(), "Lantern post"), std::string("Lantern post 2"));
@@ -429,7 +429,7 @@ class PrefabTest : public QObject {
         Stall s;
         QCOMPARE(ops::freePrefabName(s.session(), "Stall"), std::string("Stall 2"));
         QCOMPARE(ops::freePrefabName(s.session(), "Stall ###"), std::string("Stall 001"));
-        asStep(s, [&](edit::Draft& d) { return ops::makeEdition(d, s.made.prefab, "Stall 2"); });
+        stepOf(s, [&](edit::Draft& d) { return ops::makeEdition(d, s.made.prefab, "Stall 2"); });
         QCOMPARE(ops::freePrefabName(s.session(), "Stall 2"), std::string("Stall 3"));
         QVERIFY(!ops::usablePrefabName(s.session(), "Stall"));
         QVERIFY(!ops::usablePrefabName(s.session(), "a/b"));
@@ -443,12 +443,12 @@ class PrefabTest : public QObject {
         saveAll();
         const auto folder = s.folder() / "prefabs";
         QVERIFY(std::filesystem::exists(folder / "Stall.prefab.jsonl"));
-        asStep(s, [&](edit::Draft& d) { return ops::renamePrefab(d, s.made.prefab, "Booth", "Market"); });
+        stepOf(s, [&](edit::Draft& d) { return ops::renamePrefab(d, s.made.prefab, "Booth", "Market"); });
         saveAll();
         QVERIFY(!std::filesystem::exists(folder / "Stall.prefab.jsonl"));
         QVERIFY(std::filesystem::exists(folder / "Booth.prefab.jsonl"));
         const std::string kept = test::fileBytes(folder / "Booth.prefab.jsonl");
-        asStep(s, [&](edit::Draft& d) { return ops::deletePrefab(d, s.made.prefab, {}); });
+        stepOf(s, [&](edit::Draft& d) { return ops::deletePrefab(d, s.made.prefab, {}); });
         QVERIFY(!s.scene().isInstance(s.slot(s.made.instance)));
         QVERIFY(s.slot(s.crate) != kNoSlot);
         saveAll();
@@ -468,7 +468,7 @@ class PrefabTest : public QObject {
         auto lines = [&] { return QString::fromStdString(io::formatScene(s.definition())).split('\n'); };
         const QStringList before = lines();
         const ObjectId inner = base::innerOf(s.made.instance, s.crate);
-        asStep(s, [&](edit::Draft& d) -> base::Status {
+        stepOf(s, [&](edit::Draft& d) -> base::Status {
             if (auto turned = d.turnTo(model::definitionKey(s.made.prefab)); !turned) return turned;
             return ops::rename(d, inner, "Crate of pears");
         });
@@ -482,7 +482,7 @@ class PrefabTest : public QObject {
         Stall s;
         (void)s.place({20, 0, 0});
         ops::MakePrefab how{"Row", "", {}, false};
-        (void)asStep(s, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{s.made.instance}, how); });
+        (void)stepOf(s, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{s.made.instance}, how); });
         const auto uses = *ops::usedBy(s.session(), s.made.prefab);
         QCOMPARE(uses.size(), std::size_t{2});
         QCOMPARE(uses[0].document, std::string("first"));
@@ -509,12 +509,12 @@ class PrefabTest : public QObject {
     void updatingOneKeepsDifferencesOfWhatIsCalledAlike() {
         Stall s;
         const ObjectId other = s.place({20, 0, 0});
-        asStep(s, [&](edit::Draft& d) { return ops::takeApart(d, Ids{s.made.instance}, false); });
+        stepOf(s, [&](edit::Draft& d) { return ops::takeApart(d, Ids{s.made.instance}, false); });
         QVERIFY(s.slide(s.inside(other, s.crate), {0, 0, 7}));
         QVERIFY(s.slide(s.crate, {3, 0, 0}));
         ops::MakePrefab how{"", "", {4, 0, 2}, true};
         auto updated =
-            asStep(s, [&](edit::Draft& d) { return ops::updatePrefab(d, s.made.prefab, Ids{s.frame}, how); });
+            stepOf(s, [&](edit::Draft& d) { return ops::updatePrefab(d, s.made.prefab, Ids{s.frame}, how); });
         QVERIFY(updated);
         QCOMPARE(s.at(s.inside(other, s.crate)), Vec3(0, 0, 7));
     }

@@ -17,6 +17,7 @@ RowsPtr stockCommands(Shell& shell);
 RowsPtr prefabCommands(Shell& shell);
 RowsPtr checkCommands(Shell& shell);
 RowsPtr scriptCommands(Shell& shell);
+RowsPtr dressCommands(Shell& shell);
 RowsPtr lookCommands(Shell& shell);
 RowsPtr helpCommands(Shell& shell);
 

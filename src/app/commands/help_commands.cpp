@@ -2,6 +2,7 @@
 #include "app/commands/all.h"
 #include "app/dialogs/key_sheet.h"
 #include "app/dialogs/manual_window.h"
+#include "app/dialogs/settings_window.h"
 #include "app/panels/find_field.h"
 #include "app/shell/main_window.h"
 
@@ -20,6 +21,11 @@ class HelpCommands : public Rows {
 HelpCommands::HelpCommands(Shell& shell) : Rows(shell) {
     verb("help.keys", tr("Keys and mouse…"), tr("All keys; each can be changed"), Qt::Key_F1,
          [this] { KeySheet(*commands_, editor_.hint(), over()).exec(); });
+    verb("help.settings", tr("Settings…"), tr("Theme, size, keys, mouse, files and scripts: what you like, in every project"),
+         Qt::CTRL | Qt::Key_Comma, [this] {
+             for (auto* open : shell_.window.findChildren<SettingsWindow*>()) return open->activateWindow();
+             new SettingsWindow(editor_, *commands_, &shell_.window);
+         });
     verb("help.manual", tr("Manual"), tr("All pages, with a field to find in them"), Qt::SHIFT | Qt::Key_F1,
          [this] { showManual("working.md"); });
     verb("help.firstSteps", tr("First steps"), tr("Ten minutes on the demo"), {},

@@ -164,8 +164,15 @@ void LookCommands::addKept() {
 }
 
 void LookCommands::addSwitches() {
-    toggle("look.glide", tr("Glide to other places"), tr("The camera goes there in a moment instead of at once"), {},
-           &Looks::glide);
+    const auto prefer = [this](const std::function<void(Preferences&)>& change) {
+        Preferences changed = editor_.preferences();
+        change(changed);
+        editor_.setPreferences(changed);
+    };
+    toggle(
+        "look.glide", tr("Glide to other places"), tr("The camera goes there in a moment instead of at once"), {},
+        [prefer] { prefer([](Preferences& p) { p.glide = !p.glide; }); },
+        [this] { return editor_.preferences().glide; });
     toggle("look.states", tr("As at the start"),
            tr("Objects look as their properties make them when play begins; off: as they are made"), {},
            &Looks::states);
@@ -176,9 +183,9 @@ void LookCommands::addSwitches() {
     toggle("look.follow", tr("Travel along in a drag"), tr("The camera goes along with what is dragged"), {},
            &Looks::follow);
     verb("look.largerHandle", tr("Larger handles"), tr("Makes the handle larger on the screen"), {},
-         [this] { change(&Looks::handleSize, std::min(editor_.looks().handleSize * 1.2, 2.5)); });
+         [prefer] { prefer([](Preferences& p) { p.handleSize = std::min(p.handleSize * 1.2, 2.5); }); });
     verb("look.smallerHandle", tr("Smaller handles"), tr("Makes the handle smaller on the screen"), {},
-         [this] { change(&Looks::handleSize, std::max(editor_.looks().handleSize / 1.2, 0.5)); });
+         [prefer] { prefer([](Preferences& p) { p.handleSize = std::max(p.handleSize / 1.2, 0.5); }); });
 }
 
 /// The one selected object with a camera; else a message and nothing.

@@ -284,7 +284,7 @@ base::Status PrefabCommands::relabel(edit::Draft& draft, const model::Item& item
 void PrefabCommands::renamePrefab() {
     const model::Item item = *meantItem();
     const auto& definitions = editor_.session().definitions();
-    const std::string folder = item.prefab ? definitions.at(item.prefab)->settings().prefab->folder : item.category;
+    const std::string folder = item.prefab ? definitions.at(item.prefab)->settings().prefab->folder : item.folder;
     new NamePopover(over(), tr("Rename %1").arg(QString::fromStdString(item.label)), tr("Rename"),
                     QString::fromStdString(item.label), {}, [this, item, folder](const QString& name, const QString&) {
                         edit::Draft draft(editor_.session(), editor_.sceneName(),
@@ -299,7 +299,7 @@ void PrefabCommands::renamePrefab() {
 void PrefabCommands::movePrefab() {
     const model::Item item = *meantItem();
     new NamePopover(over(), tr("Move %1 to the folder").arg(QString::fromStdString(item.label)), tr("Move"),
-                    QString::fromStdString(item.category), {}, [this, item](const QString& folder, const QString&) {
+                    QString::fromStdString(item.folder), {}, [this, item](const QString& folder, const QString&) {
                         edit::Draft draft(editor_.session(), editor_.sceneName(), "Move " + item.label);
                         if (Status done = relabel(draft, item, item.label, folder.trimmed().toStdString()); !done)
                             return QString::fromStdString(done.error().message);

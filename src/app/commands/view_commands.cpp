@@ -143,7 +143,12 @@ void ViewCommands::addPanels() {
         [this] { shell_.stock.refreshThumbnails(); }, open());
     toggle(
         "view.oat", tr("Light theme"), tr("Oat instead of dusk"), {},
-        [this] { editor_.setTheme(editor_.theme().name == oat().name ? dusk() : oat()); },
+        [this] {
+            Preferences changed = editor_.preferences();
+            using Tone = Preferences::Tone;
+            changed.tone = changed.tone == Tone::Oat ? Tone::Dusk : Tone::Oat;
+            editor_.setPreferences(changed);
+        },
         [this] { return editor_.theme().name == oat().name; });
 }
 

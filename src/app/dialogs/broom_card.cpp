@@ -55,6 +55,8 @@ const model::Fields& broomFields() {
             "Of its footprint; also the wheel";
         f.real("strength", "Strength", &BroomSettings::strength, "", 0.01, 1).property.help =
             "What share it takes of what it meets; also Shift and the wheel";
+        f.text("outfit", "Outfit", &BroomSettings::outfit).shown = scatters;
+        f.last().help = "What is scattered wears it; empty: none";
         f.real("density", "Per m²", &BroomSettings::density, "", 0.001, 50).shown = scatters;
         f.real("spacing", "Apart", &BroomSettings::spacingMetres, "m", 0, 100).shown = scatters;
         chance("turn", "Turn ±", "°", 180, &ops::Chances::turnDegrees).shown = varies;
@@ -126,6 +128,10 @@ void BroomCard::refresh() {
     item_->setText(item != nullptr ? QString::fromStdString(item->label) : tr("Choose an item in the Stock"));
     item_->setVisible(scatters);
     filter_->setVisible(!scatters);
+    std::vector<model::Choice> outfits;
+    if (const model::Kind* kind = item != nullptr ? editor_.session().library().kindNamed(item->kind) : nullptr)
+        for (const model::Outfit& outfit : kind->outfits) outfits.push_back({outfit.name, outfit.name});
+    fields_->offer("outfit", outfits);
     fields_->show(&s);
     place();
 }

@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 #include <QPushButton>
 #include <cmath>
+#include <limits>
 #include <set>
 
 #include "app/kit/parts.h"
@@ -13,21 +14,23 @@ namespace app {
 
 namespace {
 
-constexpr int kWide = 300;
+constexpr int kItemWide = 300;
 
 }  // namespace
 
 ItemCard::ItemCard(QWidget* parent, Editor& editor, std::vector<std::string> items)
-    : SideCard(parent, kWide), editor_(editor), items_(std::move(items)) {
+    : SideCard(parent, kItemWide), editor_(editor), items_(std::move(items)) {
     setAttribute(Qt::WA_DeleteOnClose);
     rows()->addWidget(title_ = label({}, "panelTitle"));
     title_->setObjectName("itemTitle");
-    fields_ = new FieldsForm(editor_, ops::itemFields(),
+    fields_ = new FieldsForm(editor_, model::itemFields(),
                              [this](const model::Property& p, const auto& change) { return set(p, change); });
     fields_->setObjectName("itemForm");
     rows()->addWidget(fields_);
     rows()->addWidget(facts_ = wrapped({}));
     facts_->setObjectName("itemFacts");
+    uses_ = makePlaces("uses", tr("Where the one selected object stands, as seen from the nearest of this item"));
+    berths_ = makePlaces("berths", tr("Where the one selected object is, as seen from the nearest of this item"));
     auto* foot = new QHBoxLayout;
     foot->addStretch();
     auto* close = new QPushButton(tr("Close"));
@@ -45,6 +48,41 @@ ItemCard::ItemCard(QWidget* parent, Editor& editor, std::vector<std::string> ite
     fields_->focusField(items_.size() == 1 ? "label" : "folder");
 }
 
+PartsForm* ItemCard::makePlaces(const char* key, const QString& fromTip) {
+    auto* places = new PartsForm(editor_, *model::itemFields().find(key),
+                                 [this](const model::Property& p, const auto& change) { return set(p, change); });
+    auto* from = button<QToolButton>("fromSelection", tr("From the selection"), fromTip);
+    from->setObjectName(QLatin1String(key) + "FromSelection");
+    connect(from, &QToolButton::clicked, this, [this, places] { addFromSelection(places); });
+    places->addAct(from);
+    rows()->addWidget(places);
+    return places;
+}
+
+/// One is shown rather than told where it is: what is selected stands in it, at some object of this item.
+void ItemCard::addFromSelection(PartsForm* places) {
+    const model::Scene& scene = editor_.scene();
+    const auto ids = editor_.selection();
+    const Slot thing = ids.size() == 1 ? scene.find(ids.front()) : kNoSlot;
+    if (thing == kNoSlot) return editor_.say(tr("Select one object that stands where the place is to be."));
+    const base::Name key = editor_.session().intern(items_.front());
+    const model::Item* item = editor_.session().library().item(scene.item(thing));
+    const base::Vec3 at = scene.world(thing).point(item != nullptr ? item->landingPoint() : base::Vec3(0));
+    Slot nearest = kNoSlot;
+    double away = std::numeric_limits<double>::infinity();
+    for (Slot s = 0; s < scene.slotEnd(); ++s)
+        if (scene.alive(s) && s != thing && scene.item(s) == key)
+            if (const double d = glm::length(scene.world(s).translation - at); d < away) away = d, nearest = s;
+    const auto inverse = nearest != kNoSlot ? base::inverse(scene.world(nearest)) : std::nullopt;
+    if (!inverse) return editor_.say(tr("There is no other object of this item in the scene."));
+    const base::Vec3 ahead = inverse->linear * (scene.world(thing).linear * base::Vec3(0, 0, -1));
+    places->add([&](void* part) {
+        auto& place = *static_cast<model::ItemPlace*>(part);
+        place.at = inverse->point(at);
+        place.turnDegrees = base::degrees(std::atan2(-ahead.x, -ahead.z));
+    });
+}
+
 Status ItemCard::set(const model::Property& property, const std::function<Status(void*)>& change) {
     const std::string step = "Set " + base::lowered(property.label) + " of ";
     const std::string whose = items_.size() == 1 ? items_.front() : std::to_string(items_.size()) + " items";
@@ -54,7 +92,7 @@ Status ItemCard::set(const model::Property& property, const std::function<Status
             const base::Name name = draft.session().intern(key);
             const model::Item* item = draft.session().library().item(name);
             if (item == nullptr) continue;
-            ops::ItemFacts facts = ops::factsOf(*item);
+            model::ItemFacts facts = *item;
             if (done = change(&facts); !done) return done;
             if (Status set = ops::setItem(draft, name, facts); !set) return set;
         }
@@ -85,7 +123,7 @@ void ItemCard::refresh() {
     if (item == nullptr) return void(close());  // undone, or deleted
     std::set<std::string> folders;
     for (const model::Item& other : library.items())
-        if (!other.isSolid && !other.category.empty()) folders.insert(other.category);
+        if (!other.isSolid && !other.folder.empty()) folders.insert(other.folder);
     std::vector<model::Choice> inFolders, ofKinds = {{"", tr("none").toStdString()}};
     for (const std::string& folder : folders) inFolders.push_back({folder, folder});
     for (const model::Kind& kind : library.kinds()) ofKinds.push_back({kind.name, kind.name});
@@ -93,8 +131,16 @@ void ItemCard::refresh() {
     fields_->offerOnly("kind", ofKinds);
     title_->setText(items_.size() == 1 ? QString::fromStdString(item->label) : tr("%1 items").arg(items_.size()));
     facts_->setText(items_.size() == 1 ? sanity(*item) : tr("What is set here is set for all of them."));
-    const ops::ItemFacts facts = ops::factsOf(*item);
+    const model::ItemFacts facts = *item;
     fields_->show(&facts);
+    const auto kept = std::make_shared<const model::ItemFacts>(facts);  // shared by both lists
+    for (PartsForm* places : {uses_, berths_}) {
+        places->setVisible(items_.size() == 1);
+        places->show(kept);
+    }
+    std::vector<model::Choice> nodes;
+    for (const std::string& node : item->nodes) nodes.push_back({node, node});
+    fields_->offer("collisionPart", nodes);
     place();
 }
 

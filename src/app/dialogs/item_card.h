@@ -4,7 +4,7 @@
 #include <QLabel>
 
 #include "app/dialogs/side_card.h"
-#include "app/panels/form.h"
+#include "app/panels/parts_form.h"
 #include "ops/items.h"
 
 namespace app {
@@ -19,10 +19,13 @@ class ItemCard : public SideCard {
     void refresh();
     base::Status set(const model::Property& property, const std::function<base::Status(void*)>& change);
     QString sanity(const model::Item& item) const;
+    PartsForm* makePlaces(const char* key, const QString& fromTip);
+    void addFromSelection(PartsForm* places);
 
     Editor& editor_;
     std::vector<std::string> items_;
     FieldsForm* fields_;
+    PartsForm *uses_, *berths_;
     QLabel *title_, *facts_;
 };
 

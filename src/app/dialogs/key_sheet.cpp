@@ -8,17 +8,11 @@
 
 namespace app {
 
-KeySheet::KeySheet(CommandSet& commands, const QString& now, QWidget* parent)
-    : QDialog(parent), commands_(commands), grid_(nullptr) {
-    setWindowTitle(tr("Keys and mouse"));
-    resize(620, 600);
+KeyList::KeyList(CommandSet& commands, const QString& now, QWidget* parent)
+    : QWidget(parent), commands_(commands), grid_(nullptr) {
     auto* layout = new QVBoxLayout(this);
-    auto* search = new QLineEdit;
-    search->setObjectName("keySearch");
-    search->setPlaceholderText(tr("Find a command or a key"));
-    search->setAccessibleName(tr("Find a command or a key"));
-    search->setClearButtonEnabled(true);
-    layout->addWidget(search);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->addWidget(makeSearch());
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -29,7 +23,7 @@ KeySheet::KeySheet(CommandSet& commands, const QString& now, QWidget* parent)
     grid_->setColumnStretch(0, 3);
     grid_->setColumnStretch(1, 2);
     // What the status line says of this moment: "keys: what they do".
-    heading(tr("Right now"));
+    if (!now.isEmpty()) heading(tr("Right now"));
     for (const QString& part : now.split(QStringLiteral(" · "), Qt::SkipEmptyParts)) {
         const int colon = static_cast<int>(part.indexOf(':'));
         line(colon < 0 ? part : part.mid(colon + 1).trimmed(), colon < 0 ? QString() : part.left(colon));
@@ -38,6 +32,36 @@ KeySheet::KeySheet(CommandSet& commands, const QString& now, QWidget* parent)
     listCommands();
     scroll->setWidget(body);
     layout->addWidget(scroll, 1);
+    layout->addWidget(makeQuestion());
+}
+
+/// By name, or by pressing the keys.
+QWidget* KeyList::makeSearch() {
+    auto* row = new QWidget;
+    auto* layout = new QHBoxLayout(row);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->addWidget(search_ = new QLineEdit, 3);
+    search_->setObjectName("keySearch");
+    search_->setPlaceholderText(tr("Find a command or a key"));
+    search_->setAccessibleName(tr("Find a command or a key"));
+    search_->setClearButtonEnabled(true);
+    auto* pressed = new QKeySequenceEdit;
+    pressed->setObjectName("keyPressed");
+    pressed->setAccessibleName(tr("Press keys to see what they do"));
+    pressed->setToolTip(tr("Press keys to see what they do"));
+    pressed->setClearButtonEnabled(true);
+    layout->addWidget(pressed, 2);
+    connect(search_, &QLineEdit::textChanged, this, &KeyList::filter);
+    connect(pressed, &QKeySequenceEdit::keySequenceChanged, this, [this](const QKeySequence& keys) {
+        const Command* owner = commands_.ownerOf(keys);
+        if (keys.isEmpty()) return search_->clear();
+        search_->setText(owner != nullptr ? owner->text : keys.toString(QKeySequence::NativeText));
+    });
+    setFocusProxy(search_);
+    return row;
+}
+
+QWidget* KeyList::makeQuestion() {
     question_ = new QWidget;
     auto* ask = new QHBoxLayout(question_);
     ask->setContentsMargins(0, 0, 0, 0);
@@ -49,17 +73,8 @@ KeySheet::KeySheet(CommandSet& commands, const QString& now, QWidget* parent)
     auto* leave = new QPushButton(tr("Leave it there"));
     leave->setObjectName("keyLeave");
     ask->addWidget(leave);
-    layout->addWidget(question_);
     question_->hide();
-    auto* buttons = new QHBoxLayout;
-    auto* reset = new QPushButton(tr("All as they were"));
-    auto* done = new QPushButton(tr("Close"));
-    for (QPushButton* button : {take_, leave, reset, done}) button->setAutoDefault(false);
-    buttons->addWidget(reset);
-    buttons->addStretch();
-    buttons->addWidget(done);
-    layout->addLayout(buttons);
-    connect(search, &QLineEdit::textChanged, this, &KeySheet::filter);
+    for (QPushButton* button : {take_, leave}) button->setAutoDefault(false);
     connect(take_, &QPushButton::clicked, this, [this] {
         question_->hide();
         if (taking_) taking_();
@@ -68,15 +83,38 @@ KeySheet::KeySheet(CommandSet& commands, const QString& now, QWidget* parent)
         question_->hide();
         if (leaving_) leaving_();
     });
-    connect(done, &QPushButton::clicked, this, &QDialog::accept);
-    connect(reset, &QPushButton::clicked, this, [this] {
-        commands_.resetShortcuts();
-        accept();
-    });
-    search->setFocus();
+    return question_;
 }
 
-void KeySheet::heading(const QString& text) {
+void KeyList::refresh() {
+    for (const Command& command : commands_.all())
+        if (auto* keys = findChild<QKeySequenceEdit*>("key." + command.id))
+            keys->setKeySequence(commands_.action(command.id)->shortcut());
+}
+
+KeySheet::KeySheet(CommandSet& commands, const QString& now, QWidget* parent) : QDialog(parent) {
+    setWindowTitle(tr("Keys and mouse"));
+    resize(620, 600);
+    auto* layout = new QVBoxLayout(this);
+    auto* list = new KeyList(commands, now);
+    layout->addWidget(list, 1);
+    auto* buttons = new QHBoxLayout;
+    auto* reset = new QPushButton(tr("All as they were"));
+    auto* done = new QPushButton(tr("Close"));
+    for (QPushButton* button : {reset, done}) button->setAutoDefault(false);
+    buttons->addWidget(reset);
+    buttons->addStretch();
+    buttons->addWidget(done);
+    layout->addLayout(buttons);
+    connect(done, &QPushButton::clicked, this, &QDialog::accept);
+    connect(reset, &QPushButton::clicked, this, [this, &commands] {
+        commands.resetShortcuts();
+        accept();
+    });
+    list->setFocus();
+}
+
+void KeyList::heading(const QString& text) {
     auto* l = new QLabel(text);
     l->setObjectName("panelTitle");
     l->setContentsMargins(0, 8, 0, 2);
@@ -84,7 +122,7 @@ void KeySheet::heading(const QString& text) {
     rows_.push_back({l, nullptr, {}});
 }
 
-void KeySheet::line(const QString& what, QWidget* how) {
+void KeyList::line(const QString& what, QWidget* how) {
     auto* l = new QLabel(what);
     l->setWordWrap(true);
     grid_->addWidget(l, static_cast<int>(rows_.size()), 0);
@@ -92,7 +130,7 @@ void KeySheet::line(const QString& what, QWidget* how) {
     rows_.push_back({l, how, what});
 }
 
-void KeySheet::line(const QString& what, const QString& how) {
+void KeyList::line(const QString& what, const QString& how) {
     auto* l = new QLabel(how);
     l->setObjectName("quiet");
     l->setWordWrap(true);
@@ -100,7 +138,7 @@ void KeySheet::line(const QString& what, const QString& how) {
     rows_.back().text += " " + how;
 }
 
-void KeySheet::listMouse() {
+void KeyList::listMouse() {
     heading(tr("In the view"));
     const std::pair<QString, QString> mouse[] = {
         {tr("Select; again with Shift: add; with Ctrl: take away"), tr("click")},
@@ -124,7 +162,7 @@ void KeySheet::listMouse() {
 }
 
 /// By where they stand in the menus.
-void KeySheet::listCommands() {
+void KeyList::listCommands() {
     std::vector<const Command*> all;
     for (const Command& command : commands_.all()) all.push_back(&command);
     std::stable_sort(all.begin(), all.end(), [&](const Command* a, const Command* b) {
@@ -145,7 +183,7 @@ void KeySheet::listCommands() {
 }
 
 /// One that is in use is taken only when that is meant.
-void KeySheet::typed(const QString& id, QKeySequenceEdit* field) {
+void KeyList::typed(const QString& id, QKeySequenceEdit* field) {
     const QKeySequence keys = field->keySequence(), before = commands_.action(id)->shortcut();
     if (keys == before) return;
     const Command* owner = commands_.ownerOf(keys, id);
@@ -160,7 +198,7 @@ void KeySheet::typed(const QString& id, QKeySequenceEdit* field) {
     take_->setFocus();
 }
 
-void KeySheet::filter(const QString& text) {
+void KeyList::filter(const QString& text) {
     QWidget* above = nullptr;
     for (const Row& row : rows_) {
         if (row.how == nullptr) {

@@ -4,6 +4,7 @@
 #include <QGridLayout>
 #include <QKeySequenceEdit>
 #include <QLabel>
+#include <QLineEdit>
 #include <QPushButton>
 #include <functional>
 #include <vector>
@@ -12,13 +13,17 @@
 
 namespace app {
 
-class KeySheet : public QDialog {
+class KeyList : public QWidget {
     Q_OBJECT
   public:
-    /// `now`: what mouse and keys do at this moment, as the status line says it.
-    KeySheet(CommandSet& commands, const QString& now, QWidget* parent);
+    /// `now`: what mouse and keys do at this moment, as the status line says it; empty: that is not told.
+    KeyList(CommandSet& commands, const QString& now, QWidget* parent = nullptr);
+    /// The shortcuts are others now.
+    void refresh();
 
   private:
+    QWidget* makeSearch();
+    QWidget* makeQuestion();
     void heading(const QString& text);
     void line(const QString& what, QWidget* how);
     void line(const QString& what, const QString& how);
@@ -38,6 +43,14 @@ class KeySheet : public QDialog {
     QLabel* asked_;
     QPushButton* take_;
     std::function<void()> taking_, leaving_;
+    QLineEdit* search_;
+};
+
+/// The same in a window of its own.
+class KeySheet : public QDialog {
+    Q_OBJECT
+  public:
+    KeySheet(CommandSet& commands, const QString& now, QWidget* parent);
 };
 
 }  // namespace app

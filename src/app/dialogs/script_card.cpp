@@ -7,6 +7,7 @@
 
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "model/value_reader.h"
 
 namespace app {
 

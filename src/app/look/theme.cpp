@@ -1,6 +1,8 @@
 #include "app/look/theme.h"
 
 #include <QFile>
+#include <algorithm>
+#include <iterator>
 #include <QPainter>
 #include <QSvgRenderer>
 
@@ -56,6 +58,28 @@ const Theme& oat() {
                              QColor("#e9ece2"),
                              QColor("#b9bfae")};
     return theme;
+}
+
+namespace {
+
+/// Apart by brightness, and by blue and yellow: for eyes that do not tell red from green.
+Theme plainOf(const Theme& usual, const QColor (&axes)[3], const QColor& fine, const QColor& wrong) {
+    Theme theme = usual;
+    std::copy(std::begin(axes), std::end(axes), theme.axis);
+    theme.moss = fine;
+    theme.rose = wrong;
+    return theme;
+}
+
+}  // namespace
+
+const Theme& themeOf(bool light, bool plain) {
+    static const Theme plainDusk = plainOf(dusk(), {QColor("#d98f1f"), QColor("#f3eab0"), QColor("#4f86e8")},
+                                           QColor("#7fb2ea"), QColor("#f0a030"));
+    static const Theme plainOat = plainOf(oat(), {QColor("#a85f00"), QColor("#5a5230"), QColor("#1f4fb8")},
+                                          QColor("#1f5fa8"), QColor("#9a5200"));
+    if (plain) return light ? plainOat : plainDusk;
+    return light ? oat() : dusk();
 }
 
 QString styleSheet(const Theme& t) {

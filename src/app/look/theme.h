@@ -17,6 +17,8 @@ struct Theme {
 
 const Theme& dusk();
 const Theme& oat();
+/// The light or the dark one; `plain`: with axes and marks that everybody can tell apart.
+const Theme& themeOf(bool light, bool plain);
 
 /// The application's style sheet in a theme.
 QString styleSheet(const Theme& theme);

@@ -77,7 +77,7 @@ void FieldsForm::put(Offer offer) {
 void FieldsForm::show(const void* thing) {
     std::vector<PropertyShown> shown;
     for (const model::Member& member : fields_.members) {
-        if (member.shown && !member.shown(thing)) continue;
+        if (member.parts.fields != nullptr || (member.shown && !member.shown(thing))) continue;
         PropertyShown one;
         one.property = member.property;
         one.value = member.get(thing);

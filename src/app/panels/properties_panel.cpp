@@ -13,7 +13,9 @@
 #include "app/panels/difference_text.h"
 #include "app/panels/scene_card.h"
 #include "ops/array.h"
+#include "model/facets/outfit.h"
 #include "ops/kinds.h"
+#include "ops/outfits.h"
 
 namespace app {
 
@@ -69,6 +71,12 @@ PropertiesPanel::PropertiesPanel(Editor& editor, QWidget* parent) : QWidget(pare
     kindChoice_->setAccessibleName(tr("Kind"));
     kindChoice_->setToolTip(tr("What it is; values that another kind does not take are kept aside"));
     connect(kindChoice_, QOverload<int>::of(&QComboBox::activated), this, &PropertiesPanel::changeKind);
+    inside->addWidget(outfitChoice_ = new QComboBox);
+    new QuietWheel(outfitChoice_);
+    outfitChoice_->setObjectName("outfitChoice");
+    outfitChoice_->setAccessibleName(tr("Outfit"));
+    outfitChoice_->setToolTip(tr("The outfit it wears: a named set of values, surfaces and tint of its kind"));
+    connect(outfitChoice_, QOverload<int>::of(&QComboBox::activated), this, &PropertiesPanel::changeOutfit);
     inside->addWidget(differs_ = label({}, "differs"));
     differs_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     differs_->setWordWrap(true);
@@ -137,6 +145,42 @@ void PropertiesPanel::changeKind() {
     });
     if (done && aside > 0)
         editor_.say(tr("%1 set aside: the kind does not take them.").arg(counted(aside, tr("value"), tr("values"))));
+    refresh();
+}
+
+/// Outfits of the kind that all of the selected have.
+void PropertiesPanel::showOutfits(const std::vector<Slot>& all) {
+    const model::Scene& scene = editor_.scene();
+    const model::Kind* kind = editor_.session().library().kind(scene.kind(all[0]));
+    const auto wornBy = [&](Slot s) {
+        const auto* worn = scene.facet<model::Wears>(s);
+        return worn != nullptr ? worn->outfit : std::string();
+    };
+    const std::string first = wornBy(all[0]);
+    bool sameKind = true, same = true;
+    constexpr std::size_t kLookAt = 5000;
+    for (std::size_t i = 1; i < std::min(all.size(), kLookAt) && sameKind; ++i) {
+        sameKind = scene.kind(all[i]) == scene.kind(all[0]);
+        same = same && wornBy(all[i]) == first;
+    }
+    outfitChoice_->setVisible(sameKind && ((kind != nullptr && !kind->outfits.empty()) || !first.empty()));
+    outfitChoice_->clear();
+    outfitChoice_->addItem(tr("no outfit"), QString());
+    for (const model::Outfit& outfit : kind != nullptr ? kind->outfits : std::vector<model::Outfit>{})
+        outfitChoice_->addItem(toQt(outfit.name), toQt(outfit.name));
+    if (same && outfitChoice_->findData(toQt(first)) < 0)
+        outfitChoice_->addItem(tr("missing: %1").arg(toQt(first)), toQt(first));
+    outfitChoice_->setPlaceholderText(tr("mixed"));
+    outfitChoice_->setCurrentIndex(same ? outfitChoice_->findData(toQt(first)) : -1);
+    outfitChoice_->setEnabled(editor_.session().readOnlyReason().empty());
+}
+
+void PropertiesPanel::changeOutfit() {
+    const std::string outfit = outfitChoice_->currentData().toString().toStdString();
+    const ops::Ids ids = editor_.selection();
+    const std::string what = ops::describe(editor_.scene(), ids);
+    editor_.run(outfit.empty() ? "Take the outfit off " + what : "Put " + outfit + " on " + what,
+                [&](edit::Draft& draft) { return ops::wear(draft, ids, outfit); });
     refresh();
 }
 
@@ -239,8 +283,12 @@ void PropertiesPanel::refresh() {
     kind_->setText(one ? what : QString());
     kind_->setVisible(one && !what.isEmpty());
     showKinds(all);
+    showOutfits(all);
     QStringList differ = one ? differencesOf(editor_.session(), scene, all[0]) : QStringList();
     if (one && ops::isOddCopy(scene, all[0])) differ << tr("not like the first one of its array");
+    for (const std::string& own : one ? ops::outfitDifferences(editor_.session(), scene, all[0])
+                                      : std::vector<std::string>{})
+        differ << tr("not as its outfit: %1").arg(toQt(base::lowered(own)));
     differs_->setText(QStringLiteral("≠ ") + differ.join(QStringLiteral("\n≠ ")));
     differs_->setVisible(!differ.isEmpty());
 
@@ -273,21 +321,21 @@ Status PropertiesPanel::setPose(edit::Draft& draft, ops::PoseField field,
         if (auto free = ops::refuseMoving(scene, {&id, 1}, "moved"); !free) return free;
         auto value = change(ops::poseField(scene.local(s), field));
         if (!value) return tl::unexpected(value.error());
-        const model::Kind* kind = editor_.session().library().kind(scene.kind(s));
-        const model::SizeLimits sizes = model::sizesOf(kind);
-        if (field >= ops::PoseField::SizeX && kind != nullptr && !sizes.allows(*value))
-            return fail(ErrorCode::Refused,
-                        fmt::format("“{}” cannot be of this size. {}.", scene.nameText(s), model::sizesText(*kind)));
+        const model::Library& library = editor_.session().library();
+        const auto sizes = ops::sizesOf(library, scene, s);
+        if (field >= ops::PoseField::SizeX && sizes && !sizes->allows(*value))
+            return fail(ErrorCode::Refused, fmt::format("“{}” cannot be of this size. {}.", scene.nameText(s),
+                                                        ops::sizesText(library, scene, s)));
         auto pose = ops::withPoseField(scene.local(s), field, *value);
         if (!pose) return tl::unexpected(pose.error());
         if (field >= ops::PoseField::SizeX && editor_.tools().uniform) {
             const double factor = *value / ops::poseField(scene.local(s), field);
             pose->scale = scene.local(s).scale * factor;
-            for (int k = 0; k < 3 && kind != nullptr; ++k)
-                if (!sizes.allows(pose->scale[k]))
+            for (int k = 0; k < 3 && sizes; ++k)
+                if (!sizes->allows(pose->scale[k]))
                     return fail(ErrorCode::Refused,
                                 fmt::format("In proportion “{}” would be too small or too large. {}.",
-                                            scene.nameText(s), model::sizesText(*kind)));
+                                            scene.nameText(s), ops::sizesText(library, scene, s)));
         }
         ids.push_back(scene.id(s));
         poses.push_back(*pose);

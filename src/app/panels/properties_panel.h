@@ -46,6 +46,8 @@ class PropertiesPanel : public QWidget {
     void recolour();
     void showKinds(const std::vector<model::Slot>& all);
     void changeKind();
+    void showOutfits(const std::vector<model::Slot>& all);
+    void changeOutfit();
     std::vector<model::Slot> slots() const;
     std::string stepName(const char* what) const;
     base::Status setPose(edit::Draft& draft, ops::PoseField field,
@@ -57,7 +59,7 @@ class PropertiesPanel : public QWidget {
     Editor& editor_;
     QLabel *title_, *kind_, *differs_, *empty_;
     QLineEdit* name_;
-    QComboBox* kindChoice_;
+    QComboBox *kindChoice_, *outfitChoice_;
     QStringList kindsOffered_;
     QScrollArea* scroll_;
     QWidget* body_;

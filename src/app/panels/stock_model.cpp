@@ -19,13 +19,13 @@ namespace {
 std::optional<bool> fitsAbility(const model::Item& item, const model::Kind* kind, const QString& word) {
     if (word.startsWith("can:")) {
         const QString what = word.mid(4);
-        if (what == "size") return !model::sizesOf(kind).isFixed();
+        if (what == "size") return !model::sizesOf(kind, &item).isFixed();
         if (what == "light") return kind != nullptr && kind->facets && kind->facets->get<model::Light>() != nullptr;
         if (what == "camera") return kind != nullptr && kind->facets && kind->facets->get<model::Camera>() != nullptr;
         return false;
     }
     for (const auto& [key, value] :
-         {std::pair{"tri", static_cast<double>(item.triangles)}, {"cost", kind != nullptr ? kind->cost : 1.0}})
+         {std::pair{"tri", static_cast<double>(item.triangles)}, {"cost", model::costOf(kind, &item)}})
         for (const char sign : {'<', '>'})
             if (word.startsWith(QLatin1String(key) + sign)) {
                 bool number = false;
@@ -57,7 +57,7 @@ void StockModel::filter(const QString& text, const QString& category) {
         for (const model::Item& item : editor_.session().library().items()) {
             const auto used = std::find(recent.begin(), recent.end(), item.name);
             if (item.isSolid) continue;
-            const std::string& folder = item.offered ? item.category : std::string(kUnoffered);
+            const std::string& folder = item.offered ? item.folder : std::string(kUnoffered);
             const model::Kind* kind = editor_.session().library().kind(editor_.session().intern(item.kind));
             if (std::any_of(abilities.begin(), abilities.end(),
                             [&](const QString& word) { return !fitsAbility(item, kind, word).value_or(false); }))

@@ -22,6 +22,7 @@
 
 #include "app/kit/number_field.h"
 #include "app/kit/parts.h"
+#include "app/kit/quiet_wheel.h"
 #include "app/view/gl_renderer.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
@@ -312,6 +313,14 @@ void StockPanel::makeDetails(QVBoxLayout* layout) {
     parts_->setStretchFactor(0, 2);
     parts_->setStretchFactor(1, 1);
     parts_->setSizes({380, 190});
+    layout->addWidget(outfit_ = new QComboBox);
+    new QuietWheel(outfit_);
+    outfit_->setObjectName("stockOutfit");
+    outfit_->setAccessibleName(tr("Outfit"));
+    outfit_->setToolTip(tr("What is placed wears this outfit of its kind"));
+    outfit_->hide();
+    connect(outfit_, &QComboBox::activated, this,
+            [this] { editor_.change(&Tools::outfit, outfit_->currentData().toString().toStdString()); });
     layout->addWidget(vary_ = new VaryCard(editor_));
 }
 
@@ -345,7 +354,7 @@ void StockPanel::fillCategories() {
         std::set<QString> names;
         for (const model::Item& item : editor_.session().library().items())
             if (!item.isSolid)
-                names.insert(item.offered ? QString::fromStdString(item.category)
+                names.insert(item.offered ? QString::fromStdString(item.folder)
                                           : QString::fromUtf8(StockModel::kUnoffered));
         for (const QString& name : names) add(name, name);
     });
@@ -482,6 +491,16 @@ void StockPanel::refilter() {
     showFacts();
 }
 
+void StockPanel::showOutfits(const model::Kind* kind) {
+    const bool any = kind != nullptr && !kind->outfits.empty();
+    outfit_->setVisible(any);
+    outfit_->clear();
+    if (!any) return;
+    outfit_->addItem(tr("no outfit"), QString());
+    for (const model::Outfit& one : kind->outfits) outfit_->addItem(toQt(one.name), toQt(one.name));
+    outfit_->setCurrentIndex(std::max(0, outfit_->findData(toQt(editor_.tools().outfit))));
+}
+
 void StockPanel::showFacts() {
     showPreview();
     vary_->setVisible(editor_.isOpen() && editor_.tools().varying.on);
@@ -490,12 +509,14 @@ void StockPanel::showFacts() {
     const QString name = current();
     facts_->setVisible(!name.isEmpty() && editor_.isOpen());
     nothing_->setVisible(facts_->isHidden());
+    outfit_->hide();
     if (name.isEmpty() || !editor_.isOpen()) return;
     edit::Session& session = editor_.session();
     const base::Name key = session.intern(name.toStdString());
     const model::Item* item = session.library().item(key);
     if (item == nullptr) return;
     const model::Kind* kind = session.library().kind(session.intern(item->kind));
+    showOutfits(kind);
     auto* grid = new QGridLayout(facts_);
     grid->setContentsMargins(0, 4, 0, 0);
     grid->setVerticalSpacing(2);
@@ -517,10 +538,9 @@ void StockPanel::showFacts() {
         fact(tr("Triangles"), QString::number(item->triangles));
     }
     if (kind != nullptr) {
-        fact(tr("Cost"), QString::number(kind->cost));
-        fact(tr("May be sized"), model::sizesOf(kind).isFixed()
-                                     ? tr("no")
-                                     : QString("× %1 to %2").arg(kind->smallestSize).arg(kind->largestSize));
+        fact(tr("Cost"), QString::number(model::costOf(kind, item)));
+        const model::SizeLimits sizes = model::sizesOf(kind, item);
+        fact(tr("May be sized"), sizes.isFixed() ? tr("no") : QString("× %1 to %2").arg(sizes.low).arg(sizes.high));
     }
     for (const std::string& wanted : kind != nullptr ? kind->facts : std::vector<std::string>{})
         if (const model::Property* p = kind->property(wanted))

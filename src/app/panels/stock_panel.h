@@ -2,6 +2,7 @@
 // The Stock: what can be placed. Type to find, one list of categories with how many fit, thumbnails made from the
 // models, and below them what the chosen item is. A tile is dragged into the view, or clicked and then placed with
 // clicks in the view.
+#include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QListView>
@@ -49,6 +50,7 @@ class StockPanel : public QWidget {
     void refilter();
     void makeNextThumbnail();
     void showFacts();
+    void showOutfits(const model::Kind* kind);
     void showPreview();
     void makeHead(QVBoxLayout* layout);
     void makeTiles();
@@ -75,6 +77,7 @@ class StockPanel : public QWidget {
     double previewTurn_ = 0;  ///< degrees
     QPoint previewFrom_;
     QWidget* vary_;
+    QComboBox* outfit_;  // what is placed wears
     QString category_;
     std::vector<std::string> pending_;
     std::unordered_map<std::string, std::size_t> inScene_;

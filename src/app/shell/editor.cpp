@@ -92,7 +92,7 @@ void Editor::listen() {
     session().sceneChanged.listen([this](const edit::SceneDelta& delta) { onDelta(delta); });
     session().libraryChanged.listen([this] {
         leaveGoneScene();
-        Q_EMIT libraryChanged();
+        takeLibrary();
     });
     session().travelled.listen([this](const std::string& document) { onTravelled(document); });
     session().historyChanged.listen([this] { Q_EMIT historyChanged(); });
@@ -127,6 +127,7 @@ Status Editor::showScene(const std::string& name) {
     sceneName_ = name;
     linksKnown_ = false;
     asking_.askObject({}, {});
+    looks_.guise.reset();
     alone_.clear();
     enter({});
     recount();
@@ -140,7 +141,11 @@ Status Editor::showScene(const std::string& name) {
 
 void Editor::libraryGrown() {
     lookAgain();
-    sight_.forgetBoxes();
+    takeLibrary();
+}
+
+void Editor::takeLibrary() {
+    sight_.takeLibrary();
     Q_EMIT libraryChanged();
 }
 
@@ -338,6 +343,7 @@ QString Editor::documentName(const std::string& name) const {
         return tr("records of %1").arg(QString::fromStdString(std::string(type)));
     if (name == model::data::kItems) return tr("items");
     if (name == model::data::kSurfaces) return tr("surfaces");
+    if (name == model::data::kGuises) return tr("guises");
     if (name == model::data::kChecks) return tr("rules of checks");
     if (name == model::data::kAdded) return tr("imported files");
     const base::ObjectId prefab = model::prefabOf(name);

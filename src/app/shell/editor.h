@@ -9,6 +9,7 @@
 
 #include "app/look/theme.h"
 #include "app/shell/asking.h"
+#include "app/shell/preferences.h"
 #include "app/shell/sight.h"
 #include "app/shell/tools.h"
 #include "app/view/looks.h"
@@ -136,7 +137,13 @@ class Editor : public QObject {
 
     const Looks& looks() const { return looks_; }
     void setLooks(const Looks& looks);
-    double handleSize() const { return looks_.handleSize; }
+    const Preferences& preferences() const { return preferences_; }
+    void setPreferences(const Preferences& preferences);
+    double handleSize() const { return preferences_.handleSize; }
+    /// The guise the scene is shown in; null: as it is.
+    const model::Guise* guise() const;
+    /// The scene's settings in the light it is shown in.
+    model::SceneSettings litSettings() const;
 
     const Tools& tools() const { return tools_; }
     void setTools(const Tools& tools);
@@ -162,6 +169,10 @@ class Editor : public QObject {
     /// The item each click in the view places; empty when none.
     const std::string& placing() const { return placing_; }
     void setPlacing(const std::string& item);
+    /// The free berth that what is put down at `at` goes into; null: there is none near.
+    const ops::Berth* berthNear(const base::Vec3& at);
+    /// What an item that is placed would wear; empty: nothing.
+    std::string outfitFor(const std::string& item);
     bool placeAt(const std::string& item, const base::Vec3& position);
     /// What was placed last, the last one first.
     const std::vector<std::string>& recentItems() const { return recent_; }
@@ -194,6 +205,7 @@ class Editor : public QObject {
     /// What is shown has changed, not the scene.
     void shownChanged();
     void placingChanged();
+    void preferencesChanged();
     /// One went into a group, or out of it.
     void enteredChanged();
     void chosenPointChanged();
@@ -206,6 +218,7 @@ class Editor : public QObject {
   private:
     void listen();
     void lookAgain();
+    void takeLibrary();
     void leaveGoneScene();
     void onDelta(const edit::SceneDelta& delta);
     void follow(const edit::SceneDelta& delta);
@@ -237,6 +250,7 @@ class Editor : public QObject {
     bool toldOfShown_ = false;  // since one last went through the history
     const Theme* theme_ = &dusk();
     Looks looks_;
+    Preferences preferences_;
     Tools tools_;
     std::string placing_;
     std::vector<std::string> recent_;

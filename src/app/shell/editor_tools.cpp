@@ -6,18 +6,38 @@
 #include "app/shell/editor.h"
 #include "base/text.h"
 #include "model/facets/solid.h"
+#include "model/scene_fields.h"
 
 namespace app {
 
 namespace {
 
 constexpr std::size_t kMostRecent = 24;
+constexpr double kBerthReach = 0.75;  // metres
 
 }  // namespace
 
 void Editor::setTheme(const Theme& theme) {
     theme_ = &theme;
     Q_EMIT themeChanged();
+}
+
+void Editor::setPreferences(const Preferences& preferences) {
+    if (preferences == preferences_) return;
+    preferences_ = preferences;
+    const Theme& theme = themeOf(preferences.tone == Preferences::Tone::Oat, preferences.plainColours);
+    if (&theme != theme_) setTheme(theme);
+    Q_EMIT preferencesChanged();
+    Q_EMIT shownChanged();
+}
+
+const model::Guise* Editor::guise() const {
+    return workspace_->session->library().guise(looks_.guise.value_or(scene().settings().guise));
+}
+
+model::SceneSettings Editor::litSettings() const {
+    const model::Guise* shown = guise();
+    return shown != nullptr ? model::inGuise(scene().settings(), *shown) : scene().settings();
 }
 
 void Editor::setLooks(const Looks& looks) {
@@ -57,11 +77,25 @@ void Editor::setPlacing(const std::string& item) {
     Q_EMIT placingChanged();
 }
 
+const ops::Berth* Editor::berthNear(const base::Vec3& at) {
+    return ops::nearestBerth(sight_.berths(), at, kBerthReach);
+}
+
+std::string Editor::outfitFor(const std::string& name) {
+    const model::Library& library = session().library();
+    const model::Item* item = library.item(session().intern(name));
+    const model::Kind* kind = item != nullptr ? library.kindNamed(item->kind) : nullptr;
+    return kind != nullptr && kind->outfit(tools_.outfit) != nullptr ? tools_.outfit : std::string();
+}
+
 bool Editor::placeAt(const std::string& item, const base::Vec3& position) {
     ops::Placement placement;
     placement.item = session().intern(item);
     placement.position = position;
     placement.parent = entered();
+    placement.outfit = outfitFor(item);
+    const ops::Berth* near = berthNear(position);
+    const std::optional<ops::Berth> berth = near != nullptr ? std::optional(*near) : std::nullopt;
     const model::Item* info = session().library().item(placement.item);
     recent_.erase(std::remove(recent_.begin(), recent_.end(), item), recent_.end());
     recent_.insert(recent_.begin(), item);
@@ -72,6 +106,7 @@ bool Editor::placeAt(const std::string& item, const base::Vec3& position) {
                                     : ops::place(draft, placement);
         if (!id) return tl::unexpected(id.error());
         session().select({*id});
+        if (berth) return ops::putInBerth(draft, *id, *berth);
         // On what is there; over nothing the item stays on the lattice.
         if (tools_.seatWhenPlacing && sight_.index()) (void)ops::seat(draft, *sight_.index(), {&*id, 1}, {});
         return {};

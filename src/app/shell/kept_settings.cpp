@@ -80,17 +80,8 @@ std::vector<Kept> keptOf(Editor& e) {
             [member](Looks& l) -> Member& { return l.*member; });
     };
     std::vector<Kept> all = toolsOf(e);
-    for (Kept& one : std::vector<Kept>{look("looks/inset", &Looks::inset), look("looks/glide", &Looks::glide),
-                                       look("looks/follow", &Looks::follow)})
+    for (Kept& one : std::vector<Kept>{look("looks/inset", &Looks::inset), look("looks/follow", &Looks::follow)})
         all.push_back(std::move(one));
-    all.push_back({"looks/handleSize", [&e] { return QVariant(e.looks().handleSize); },
-                   [&e](const QVariant& value) {
-                       Looks changed = e.looks();
-                       changed.handleSize = std::clamp(value.toDouble(), 0.5, 2.5);
-                       e.setLooks(changed);
-                   }});
-    all.push_back({"window/theme", [&e] { return QVariant(e.theme().name); },
-                   [&e](const QVariant& value) { e.setTheme(value.toString() == oat().name ? oat() : dusk()); }});
     return all;
 }
 
@@ -99,12 +90,14 @@ std::vector<Kept> keptOf(Editor& e) {
 void rememberSettings(Editor& editor) {
     QSettings settings;
     for (const Kept& one : keptOf(editor)) settings.setValue(one.name, one.now());
+    keepPreferences(editor.preferences());
 }
 
 void restoreSettings(Editor& editor) {
     const QSettings settings;
     for (const Kept& one : keptOf(editor))
         if (settings.contains(one.name)) one.take(settings.value(one.name));
+    editor.setPreferences(keptPreferences());
 }
 
 }  // namespace app

@@ -150,7 +150,6 @@ void MainWindow::restoreArrangement() {
         if (!there.contains(geometry())) move(there.topLeft());
     }
     if (settings.contains("window/state")) restoreState(settings.value("window/state").toByteArray());
-    editor_.setTheme(dusk());
     restoreSettings(editor_);
 }
 

@@ -61,12 +61,15 @@ QStringList templateNames() {
 
 void MainWindow::newProject() {
     askUnsaved([this] {
-        const QDir home(recentFolders().isEmpty() ? QDir::homePath() : QFileInfo(recentFolders().front()).path());
+        const QString chosen = QString::fromStdString(editor_.preferences().projectsFolder);
+        const QDir home(!chosen.isEmpty()            ? chosen
+                        : recentFolders().isEmpty() ? QDir::homePath()
+                                                    : QFileInfo(recentFolders().front()).path());
         new NamePopover(
             this, tr("New project in this folder"), tr("Make it"), home.filePath("new-project"), templateNames(),
-            [this](const QString& folder, const QString& chosen) {
+            [this](const QString& folder, const QString& like) {
                 const std::string path = folder.toStdString();
-                if (Status made = io::createProject(path, chosen.toStdString(), std::hash<std::string>{}(path)); !made)
+                if (Status made = io::createProject(path, like.toStdString(), std::hash<std::string>{}(path)); !made)
                     return QString::fromStdString(made.error().message);
                 Scripts::trustFolder(path);
                 QTimer::singleShot(0, this, [this, folder] { openProject(folder, io::OpenMode::Edit); });

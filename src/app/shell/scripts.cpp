@@ -91,6 +91,16 @@ void Scripts::trustFolder(const fs::path& project) {
     if (!all.contains(key(project))) settings.setValue(kTrusted, all << key(project));
 }
 
+QStringList Scripts::trustedFolders() {
+    return QSettings().value(kTrusted).toStringList();
+}
+
+void Scripts::forgetTrust(const QString& folder) {
+    QStringList all = trustedFolders();
+    all.removeAll(folder);
+    QSettings().setValue(kTrusted, all);
+}
+
 std::size_t Scripts::untrusted() const {
     std::error_code problem;
     std::size_t n = 0;
@@ -108,12 +118,10 @@ void Scripts::takeProject() {
         const QString own = key(editor_.workspace().folder());
         hung_ = QSettings().value(kTrying).toString() == own;
         if (hung_) {
-            QStringList all = QSettings().value(kTrusted).toStringList();
-            all.removeAll(own);
-            QSettings().setValue(kTrusted, all);
+            forgetTrust(own);
             QSettings().remove(kTrying);
         }
-        trusted_ = QSettings().value(kTrusted).toStringList().contains(own);
+        trusted_ = trustedFolders().contains(own);
         asksTrust_ = !trusted_ && untrusted() > 0;
         if (trusted_ && untrusted() > 0) beginTrial();
         edit::Session& session = editor_.session();

@@ -70,6 +70,9 @@ class Scripts : public QObject {
     void endTrial();
     /// A project made here needs no question.
     static void trustFolder(const std::filesystem::path& project);
+    static QStringList trustedFolders();
+    /// It is asked about again.
+    static void forgetTrust(const QString& folder);
 
     /// Over this widget a long run shows how far it has come.
     /// One step, or nothing. What came of it is told by ran().

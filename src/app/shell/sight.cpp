@@ -19,8 +19,10 @@ void Sight::close() {
     index_.reset();
     collision_.reset();
     built_.reset();
-    boxes_.clear();
+    bodies_.clear();
+    retired_.clear();
     meshes_.clear();
+    berths_.reset();
     scene_ = nullptr;
     workspace_ = nullptr;
 }
@@ -29,6 +31,7 @@ void Sight::show(const model::Scene& scene) {
     constexpr std::size_t kAtOnce = 20'000;  // objects
     if (worker_.joinable()) worker_.join();
     scene_ = &scene;
+    berths_.reset();
     index_.reset();
     collision_.reset();
     built_.reset();
@@ -55,6 +58,7 @@ void Sight::takeIndex() {
 }
 
 void Sight::touch(const edit::SceneDelta& delta) {
+    berths_.reset();
     for (const auto* slots : {&delta.created, &delta.removed, &delta.moved}) {
         if (collision_) collision_->touch(*slots);
         if (index_)
@@ -62,6 +66,21 @@ void Sight::touch(const edit::SceneDelta& delta) {
         else
             touched_.insert(touched_.end(), slots->begin(), slots->end());
     }
+}
+
+bool Sight::takeLibrary() {
+    bodies_.clear();
+    collision_.reset();
+    berths_.reset();
+    bool other = false;
+    for (auto& [item, held] : meshes_) {
+        const auto now = workspace_->meshes.find(item);
+        if (now == workspace_->meshes.end() || &held->mesh() == now->second.get()) continue;
+        retired_.push_back(std::exchange(held, std::make_unique<query::MeshIndex>(now->second)));
+        other = true;
+    }
+    if (other && scene_ != nullptr) show(*scene_);
+    return other;
 }
 
 bool Sight::takeMeshes(const edit::SceneDelta& delta) {
@@ -97,9 +116,18 @@ const query::MeshIndex* Sight::collisionOf(base::Name name) {
     const model::Item* item = workspace_->session->library().item(name);
     if (item == nullptr || item->collision == model::CollisionShape::None) return nullptr;
     if (item->collision == model::CollisionShape::Mesh) return meshIndex(name);
-    auto& box = boxes_[name];
-    if (!box) box = std::make_unique<query::MeshIndex>(std::make_shared<shape::Mesh>(shape::boxMesh(item->bounds)));
-    return box.get();
+    auto& body = bodies_[name];
+    if (!body) {
+        const auto mesh = workspace_->collisionMesh(*item, name);
+        if (mesh) body = std::make_unique<query::MeshIndex>(mesh);
+    }
+    return body.get();
+}
+
+const std::vector<ops::Berth>& Sight::berths() {
+    if (!berths_)
+        berths_ = scene_ != nullptr ? ops::freeBerths(workspace_->session->library(), *scene_) : std::vector<ops::Berth>{};
+    return *berths_;
 }
 
 const query::SceneIndex* Sight::collision() {

@@ -9,6 +9,7 @@
 
 #include "edit/delta.h"
 #include "io/workspace.h"
+#include "ops/berths.h"
 #include "query/scene_index.h"
 
 namespace app {
@@ -24,8 +25,8 @@ class Sight : public QObject {
     /// A scene of it is shown.
     void show(const model::Scene& scene);
     void close();
-    /// Bounds of items may be others now.
-    void forgetBoxes() { boxes_.clear(); }
+    /// What is said of items may be otherwise. True when meshes are others than before.
+    bool takeLibrary();
     void touch(const edit::SceneDelta& delta);
     /// Solids bring meshes of their own. True when there are some that were not there before.
     bool takeMeshes(const edit::SceneDelta& delta);
@@ -34,6 +35,8 @@ class Sight : public QObject {
     const query::SceneIndex* index() const { return index_.get(); }
     /// Like index(), but of collision shapes. Made when first asked for.
     const query::SceneIndex* collision();
+    /// Where things can be put into others, at present.
+    const std::vector<ops::Berth>& berths();
     const query::MeshIndex* meshIndex(base::Name item) const;
     /// All of them as they are now; what it gives can be asked on any thread while the project is open.
     query::MeshLookup meshes() const;
@@ -45,9 +48,11 @@ class Sight : public QObject {
     io::Workspace* workspace_ = nullptr;
     const model::Scene* scene_ = nullptr;
     std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshes_;
-    std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> boxes_;  ///< of items that collide as boxes
+    std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> bodies_;  ///< of what collides otherwise
+    std::vector<std::unique_ptr<query::MeshIndex>> retired_;  ///< a check that still runs may hold them
     std::unique_ptr<query::SceneIndex> index_, collision_, built_;
     std::unique_ptr<model::Scene> snapshot_;
+    std::optional<std::vector<ops::Berth>> berths_;  ///< once they were asked for
     std::vector<model::Slot> touched_;  ///< while one is being built
     std::thread worker_;
 };

@@ -60,6 +60,7 @@ struct Tools {
     bool seatByCollision = false;    ///< what falls is its collision shape and not what one sees of it
     bool seatOntoCollision = false;  ///< what carries it are collision shapes and not what one sees
     Varying varying;
+    std::string outfit;                                 ///< what is placed wears it, if its kind has it
     ops::SurfacesGo surfacesGo = ops::SurfacesGo::Map;  ///< when an item is replaced
     model::Solid::Shape solid = model::Solid::Shape::Box;
     bool drawsOn = false;  ///< the solid tool stays in the hand afterwards

@@ -73,7 +73,7 @@ bool Drops::over(const QDropEvent& event) {
     }
     const std::string item = event.mimeData()->data(kItemMime).toStdString();
     const auto place = view_.landingUnder(event.position());
-    view_.setGhost(place ? std::optional(Ghost{item, *place}) : std::nullopt);
+    view_.setGhost(place ? std::optional(view_.ghostAt(item, *place)) : std::nullopt);
     editor_.setHint(place ? tr("Let go: place it here · Esc: do not") : tr("Nothing to stand on here"));
     return place.has_value();
 }

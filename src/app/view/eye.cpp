@@ -111,7 +111,7 @@ void Eye::setSide(PaneSide side) {
 void Eye::jumpTo(const render::Camera& camera) {
     walk_.reset();
     if (!camera.isFlat() && side_ != PaneSide::Free) side_ = PaneSide::Free;
-    if (!view_.editor.looks().glide || !view_.widget.isVisible()) return setCamera(camera);
+    if (!view_.editor.preferences().glide || !view_.widget.isVisible()) return setCamera(camera);
     glideFrom_ = view_.camera;
     glideTo_ = camera;
     glideClock_.start();
@@ -316,11 +316,13 @@ void Eye::press(Qt::MouseButton button, Qt::KeyboardModifiers modifiers) {
 }
 
 bool Eye::move(const QPointF& by) {
+    const Preferences& likes = view_.editor.preferences();
+    const double speed = likes.orbitSpeed, up = likes.invertOrbit ? -speed : speed;
     switch (mouse_) {
         case Mouse::Idle: return false;
-        case Mouse::Orbit: view_.camera.orbit(pivot_, -by.x() * 0.3, -by.y() * 0.3); break;
+        case Mouse::Orbit: view_.camera.orbit(pivot_, -by.x() * 0.3 * speed, -by.y() * 0.3 * up); break;
         case Mouse::Pan: view_.camera.pan({by.x(), by.y()}, viewDepthOf(pivot_), view_.viewport()); break;
-        case Mouse::Look: view_.camera.look(-by.x() * 0.2, -by.y() * 0.2); break;
+        case Mouse::Look: view_.camera.look(-by.x() * 0.2 * speed, -by.y() * 0.2 * up); break;
     }
     moved();
     return true;
@@ -338,6 +340,8 @@ void Eye::wheel(double notches, const QPointF& pixel) {
         flySpeed_ = std::clamp(flySpeed_ * std::pow(1.25, notches), 0.2, 400.0);
         return view_.editor.setHint(tr("Fly at %1 m/s").arg(fixed(flySpeed_, 1)));
     }
+    const Preferences& likes = view_.editor.preferences();
+    notches *= likes.invertWheel ? -likes.wheelSpeed : likes.wheelSpeed;
     const base::Ray ray = view_.rayAt(pixel);
     base::Vec3 target = ray.at(view_.focusDistance());
     if (const auto hit = view_.editor.surfaceUnder(ray, false)) target = hit->point;

@@ -164,7 +164,7 @@ void Picture::collectOver(const render::Detail& detail) {
     if (const model::Item* item = session.library().item(key))
         for (const Piece& piece : editor_.piecesOf(*item))
             over_.meshes[piece.item].push_back(render::instanceOf(
-                base::toAffine(ops::landing(*item, view_.ghost()->position, {1, 0, 0, 0})) * piece.pose,
+                base::toAffine(ops::landing(*item, view_.ghost()->position, view_.ghost()->turn)) * piece.pose,
                 view_.camera.eye, pack(theme.honey, 110)));
 }
 
@@ -207,12 +207,13 @@ const QImage& Picture::draw() {
     collectOver(fineness);
     if (looks.paint == Paint::Collision) {
         const model::Library& library = editor_.session().library();
-        if (frame.reuse != Reuse::Still) render::showCollision(list_, library);
-        render::showCollision(over_, library);
+        const auto bodyOf = [&](base::Name item) { return stage_.bodyOf(item); };
+        if (frame.reuse != Reuse::Still) render::showCollision(list_, library, bodyOf);
+        render::showCollision(over_, library, bodyOf);
     }
     frame.list = &list_;
     frame.over = &over_;
-    frame.settings = render::litBy(editor_.scene().settings(), looks.daylight);
+    frame.settings = render::litBy(editor_.litSettings(), looks.daylight);
     if (!moving_ && frame.shadows)
         frame.lights = lights();  // the dearest part of a pixel: put in when the camera rests
     const double distance = view_.focusDistance();

@@ -1,5 +1,7 @@
 #include "app/view/stage.h"
 
+#include <fmt/format.h>
+
 #include <algorithm>
 
 #include "app/names.h"
@@ -31,6 +33,8 @@ Stage::Stage(Editor& editor, QObject* parent) : QObject(parent), editor_(editor)
     });
     connect(&editor_, &Editor::projectChanged, this, [this] {
         renderer_.clearMeshes();
+        uploaded_.clear();
+        bodies_.clear();
         dresses_.clear();
         dressMeshes_.clear();
         uploadMeshes();
@@ -38,8 +42,8 @@ Stage::Stage(Editor& editor, QObject* parent) : QObject(parent), editor_(editor)
     });
     connect(&editor_, &Editor::libraryChanged, this, [this] {
         const std::size_t known = shaded_;
-        uploadMeshes();
-        if (known != editor_.workspace().meshes.size()) startShading();
+        if (uploadMeshes() || known != editor_.workspace().meshes.size()) startShading();
+        forgetBodies();
         dresses_.clear();  // a surface may be another one now
         rescanStates();
         Q_EMIT restaged(true);
@@ -73,9 +77,29 @@ Stage::~Stage() {
     if (flushWorker_.joinable()) flushWorker_.join();
 }
 
-void Stage::uploadMeshes() {
-    for (const auto& [item, mesh] : editor_.workspace().meshes)
-        if (!renderer_.hasMesh(item)) renderer_.setMesh(item, *mesh, {});
+bool Stage::uploadMeshes() {
+    bool other = false;
+    for (const auto& [item, mesh] : editor_.workspace().meshes) {
+        auto& held = uploaded_[item];
+        if (renderer_.hasMesh(item) && held == mesh) continue;
+        other = other || held != nullptr;
+        renderer_.setMesh(item, *mesh, {});
+        held = mesh;
+    }
+    return other;
+}
+
+base::Name Stage::bodyOf(base::Name name) {
+    const model::Item* item = editor_.session().library().item(name);
+    const base::Name body = editor_.session().intern(fmt::format("=body {}", editor_.session().names().text(name)));
+    if (item == nullptr || !bodies_.insert(body).second) return body;
+    if (const auto mesh = editor_.workspace().collisionMesh(*item, name)) renderer_.setMesh(body, *mesh, {});
+    return body;
+}
+
+void Stage::forgetBodies() {
+    for (const base::Name body : bodies_) renderer_.removeMesh(body);
+    bodies_.clear();
 }
 
 // Soft shading is baked on a worker and put in when it is ready: the first picture does not wait for it.

@@ -12,6 +12,7 @@
 
 #include "app/shell/editor.h"
 #include "app/view/gl_renderer.h"
+#include "model/facets/surfaces.h"
 #include "query/flush.h"
 #include "render/draw_list.h"
 #include "script/said.h"
@@ -48,6 +49,9 @@ class Stage : public QObject {
     void startLively();
     void endLively();
 
+    /// The mesh that shows what of an item others bump into.
+    base::Name bodyOf(base::Name item);
+
     /// What objects are in line with along `frame`; null while a large level's is being sorted on a worker.
     const query::FlushIndex* flush(const base::Mat3& frame = base::Mat3(1.0));
 
@@ -58,7 +62,9 @@ class Stage : public QObject {
     void overChanged(bool moved);
 
   private:
-    void uploadMeshes();
+    /// True: some are others than before.
+    bool uploadMeshes();
+    void forgetBodies();
     void startShading();
     void takeShading();
     void showScene();
@@ -69,12 +75,15 @@ class Stage : public QObject {
     void rescanStates(const std::vector<model::Slot>& slots);
     void scanState(model::Slot s);
     void askBehaviours(std::span<const model::Slot> slots);
+    bool putInGuise(model::Slot s, model::Appearance& is, base::Name& item);
+    std::vector<model::SlotSurface> surfacesOf(model::Slot s, const std::vector<std::string>& names) const;
     base::Name dressed(model::Slot s, base::Name item);
     void dropUnusedDresses();
     void refreshTinted();
 
     Editor& editor_;
     GlRenderer renderer_;
+    std::unordered_map<base::Name, std::shared_ptr<const shape::Mesh>> uploaded_;  // shared with the workspace
     render::DrawCells cells_;
     std::vector<model::Slot> marked_;
     render::OtherLooks looks_;
@@ -89,8 +98,10 @@ class Stage : public QObject {
         base::Name shown;
     };
     std::unordered_map<model::Slot, Dress> dresses_;
+    std::unordered_set<base::Name> bodies_;       // those made to show collision
     std::unordered_set<base::Name> dressMeshes_;  // those made for them
     std::unordered_map<base::Name, const model::Kind*> stateKinds_;
+    std::unique_ptr<const model::Guise> guise_;  // the one that is shown
     bool paused_ = false, isShaded_ = false;
     QTimer pause_;
     std::thread shadingWorker_;

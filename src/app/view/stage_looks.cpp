@@ -81,6 +81,9 @@ void Stage::rescanStates() {
     stateKinds_.clear();
     if (!editor_.isOpen()) return;
     edit::Session& session = editor_.session();
+    const model::Guise* guise = editor_.guise();
+    if ((guise_ != nullptr) != (guise != nullptr) || (guise != nullptr && !(*guise == *guise_))) dresses_.clear();
+    guise_ = guise != nullptr ? std::make_unique<const model::Guise>(*guise) : nullptr;
     if (editor_.looks().states)
         for (const model::Kind& kind : session.library().kinds())
             if (!kind.appearances.empty()) stateKinds_[session.intern(kind.name)] = &kind;
@@ -128,7 +131,8 @@ void Stage::scanState(Slot s) {
         if (absent || unseen) is.badge = (absent ? tr("not there at the start") : tr("not seen in play")).toStdString();
     }
     base::Name item = is.item.empty() ? base::Name{} : editor_.session().intern(is.item);
-    if (detail && detail->get<model::Surfaces>())
+    const bool inGuise = guise_ != nullptr && putInGuise(s, is, item);
+    if (inGuise || (detail && detail->get<model::Surfaces>()))
         item = dressed(s, item ? item : scene.item(s));
     else
         dresses_.erase(s);
@@ -136,10 +140,46 @@ void Stage::scanState(Slot s) {
     if (!is.badge.empty()) badges_[s] = is.badge;
 }
 
+/// What the guise shows in place of what an object is. True: other surfaces, too.
+bool Stage::putInGuise(Slot s, model::Appearance& is, base::Name& item) {
+    const model::Scene& scene = editor_.scene();
+    edit::Session& session = editor_.session();
+    if (const auto tint = guise_->tints.find(scene.kindText(s)); tint != guise_->tints.end() && !is.tint)
+        is.tint = tint->second;
+    const base::Name shown = item ? item : scene.item(s);
+    if (const auto other = guise_->items.find(session.names().text(shown)); other != guise_->items.end())
+        if (const base::Name to = session.intern(other->second); editor_.workspace().mesh(to) != nullptr) item = to;
+    if (guise_->surfaces.empty()) return false;
+    if (const auto* own = scene.facet<model::Surfaces>(s))
+        for (const model::SlotSurface& slot : own->slots)
+            if (guise_->surfaces.contains(slot.surface)) return true;
+    const model::Item* model = session.library().item(item ? item : scene.item(s));
+    return model != nullptr && std::any_of(model->slots.begin(), model->slots.end(),
+                                           [&](const std::string& slot) { return guise_->surfaces.contains(slot); });
+}
+
+/// What the slots of an object show: its own surfaces, or what the guise has in their place.
+std::vector<model::SlotSurface> Stage::surfacesOf(Slot s, const std::vector<std::string>& names) const {
+    const model::Surfaces* own = editor_.scene().facet<model::Surfaces>(s);
+    std::vector<model::SlotSurface> slots = own != nullptr ? own->slots : std::vector<model::SlotSurface>{};
+    if (guise_ == nullptr) return slots;
+    for (model::SlotSurface& slot : slots)
+        if (const auto other = guise_->surfaces.find(slot.surface); other != guise_->surfaces.end())
+            slot.surface = other->second;
+    for (const std::string& name : names) {
+        const auto other = guise_->surfaces.find(name);
+        const auto is = [&](const model::SlotSurface& slot) { return slot.slot == name; };
+        if (other == guise_->surfaces.end() || std::any_of(slots.begin(), slots.end(), is)) continue;
+        model::SlotSurface& made = slots.emplace_back();
+        made.slot = name;
+        made.surface = other->second;
+    }
+    return slots;
+}
+
 /// A mesh of its own for every combination of item and surfaces, shared by all that look so.
 base::Name Stage::dressed(Slot s, base::Name item) {
     const model::Scene& scene = editor_.scene();
-    const model::Surfaces& surfaces = *scene.facet<model::Surfaces>(s);
     const base::Vec3 size = scene.local(s).scale;
     if (auto held = dresses_.find(s); held != dresses_.end() && held->second.detail == scene.detail(s) &&
                                       held->second.item == item && held->second.size == size)
@@ -156,7 +196,7 @@ base::Name Stage::dressed(Slot s, base::Name item) {
     std::vector<shape::SlotLook> looks;
     std::vector<Pictured> pictures;
     std::string key = fmt::format("=dress {}", editor_.session().names().text(item));
-    for (const model::SlotSurface& slot : surfaces.slots) {
+    for (const model::SlotSurface& slot : surfacesOf(s, names)) {
         const auto place = std::find(names.begin(), names.end(), slot.slot);
         if (place == names.end()) continue;
         shape::SlotLook look;

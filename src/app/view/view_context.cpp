@@ -125,6 +125,11 @@ void ViewContext::light(Slot slot) {
     Q_EMIT overStale();
 }
 
+Ghost ViewContext::ghostAt(const std::string& item, const base::Vec3& place) {
+    const ops::Berth* berth = editor.berthNear(place);
+    return berth != nullptr ? Ghost{item, berth->at, berth->rotation} : Ghost{item, place};
+}
+
 void ViewContext::setGhost(std::optional<Ghost> ghost) {
     if (!ghost && !ghost_) return;
     ghost_ = std::move(ghost);

@@ -24,6 +24,7 @@ namespace app {
 struct Ghost {
     std::string item;
     base::Vec3 position;
+    base::Quat turn{1, 0, 0, 0};
 };
 
 class ViewContext : public QObject {
@@ -74,6 +75,8 @@ class ViewContext : public QObject {
     model::Slot lit() const { return lit_; }
     void light(model::Slot slot);
     const std::optional<Ghost>& ghost() const { return ghost_; }
+    /// An item as it would be put down at a place: in the berth near it, if there is one.
+    Ghost ghostAt(const std::string& item, const base::Vec3& place);
     void setGhost(std::optional<Ghost> ghost);
     /// The object under the pointer, else the one that was last; kNoSlot: none.
     model::Slot pointedObject() const;

@@ -4,6 +4,7 @@
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
 #include "model/facets/note.h"
+#include "model/facets/outfit.h"
 #include "model/facets/points.h"
 #include "model/facets/solid.h"
 #include "model/facets/surfaces.h"
@@ -16,7 +17,7 @@ namespace {
 std::vector<const FacetType*>& all() {
     static std::vector<const FacetType*> types = {&Light::type(), &Camera::type(),  &Note::type(), &Tint::type(),
                                                   &Array::type(), &Solid::type(),   &Body::type(), &PointSet::type(),
-                                                  &Zone::type(),  &Surfaces::type()};
+                                                  &Zone::type(),  &Surfaces::type(), &Wears::type()};
     return types;
 }
 

@@ -10,7 +10,7 @@ namespace {
 using base::ErrorCode;
 using base::fail;
 using base::Vec2;
-using Shape = Zone::Shape;
+using ZoneShape = Zone::Shape;
 
 constexpr double kSmallestMetres = 0.01;
 
@@ -23,14 +23,14 @@ void describeSize(FieldsOf<Zone>& f) {
         Member& one = f.derived(
             keys[k], labels[k], "m", kSmallestMetres, kLargestMetres, [k](const Zone& z) { return z.size[k]; },
             [k](Zone& z, double metres) {
-                if (z.shape == Shape::Sphere)
+                if (z.shape == ZoneShape::Sphere)
                     z.size = base::Vec3(metres);
                 else
                     z.size[k] = metres;
             });
         one.property.step = 0.25;
         one.shown = f.when(
-            [k](const Zone& z) { return z.shape == Shape::Box || (z.shape == Shape::Sphere ? k == 0 : k == 1); });
+            [k](const Zone& z) { return z.shape == ZoneShape::Box || (z.shape == ZoneShape::Sphere ? k == 0 : k == 1); });
     }
 }
 
@@ -80,8 +80,8 @@ bool crossesItself(const std::vector<Vec2>& c) {
 
 std::string mend(void* facet) {
     Zone& zone = FieldsOf<Zone>::self(facet);
-    if (zone.shape != Shape::Polygon || zone.corners.size() >= 3) return {};
-    zone.shape = Shape::Box;
+    if (zone.shape != ZoneShape::Polygon || zone.corners.size() >= 3) return {};
+    zone.shape = ZoneShape::Box;
     return "corners: A polygon needs three or more.";
 }
 
@@ -89,7 +89,7 @@ std::string mend(void* facet) {
 void complete(void* facet) {
     Zone& zone = FieldsOf<Zone>::self(facet);
     const base::Vec3 half = zone.size / 2.0;
-    if (zone.shape == Shape::Polygon && zone.corners.size() < 3)
+    if (zone.shape == ZoneShape::Polygon && zone.corners.size() < 3)
         zone.corners = {{-half.x, -half.z}, {half.x, -half.z}, {half.x, half.z}, {-half.x, half.z}};
 }
 
@@ -99,7 +99,7 @@ base::Status check(const void* facet) {
         if (!(zone.size[k] >= kSmallestMetres && zone.size[k] <= kLargestMetres))
             return fail(ErrorCode::BadInput,
                         fmt::format("A zone can be from 1 cm to 100 km large each way, not {} m.", zone.size[k]));
-    if (zone.shape != Shape::Polygon) return {};
+    if (zone.shape != ZoneShape::Polygon) return {};
     for (const Vec2& c : zone.corners)
         if (!(std::abs(c.x) <= kLargestMetres && std::abs(c.y) <= kLargestMetres))
             return fail(ErrorCode::BadInput, "The corners of a zone lie within 100 km.");

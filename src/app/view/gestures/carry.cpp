@@ -6,6 +6,7 @@
 #include "app/view/gestures/all.h"
 #include "app/view/gestures/selection_drag.h"
 #include "base/text.h"
+#include "ops/berths.h"
 #include "ops/seat.h"
 #include "ops/turned.h"
 #include "query/settle.h"
@@ -15,6 +16,7 @@ namespace {
 
 constexpr std::size_t kMostTriangles = 20'000;  // of more only the lowest are looked at until it is let go
 constexpr std::size_t kColumns = 96;
+constexpr double kBerthReach = 0.75;  // metres from the pointer
 
 query::FallingBody moved(const query::FallingBody& body, const base::Affine& by) {
     query::FallingBody result;
@@ -41,6 +43,7 @@ class Carrying : public SelectionDrag {
     }
 
   private:
+    Goes goToBerth();
     std::optional<double> fallOf(const query::FallingBody& body) const;
     QString text() const;
 
@@ -51,6 +54,8 @@ class Carrying : public SelectionDrag {
     double radians_ = 0, raised_ = 0;  ///< by wheel, with Shift
     base::Mat3 turn_{1.0};             ///< what came of it
     bool seated_ = false;
+    std::vector<ops::Berth> berths_;  ///< where one thing alone could go
+    const ops::Berth* berth_ = nullptr;
     Qt::KeyboardModifiers modifiers_;  ///< of the last move of the mouse: those of the wheel mean something else
 };
 
@@ -64,6 +69,8 @@ bool Carrying::begin(bool pulls) {
             body_.triangles.insert(body_.triangles.end(), part.triangles.begin(), part.triangles.end());
             body_.bounds.add(part.bounds);
         }
+    if (mover_->ids().size() == 1)
+        berths_ = ops::freeBerths(editor_.session().library(), editor_.scene(), mover_->ids());
     if (body_.triangles.size() > kMostTriangles) {
         whole_ = std::move(body_);
         body_ = query::underside(whole_, kColumns);
@@ -88,13 +95,16 @@ Goes Carrying::move(Qt::KeyboardModifiers modifiers) {
     constexpr double kSteepest = 0.3;
     if (editor_.tools().followSlopes && hit && hit->normal.y > kSteepest)
         turn_ = ops::turnBetween(turn_ * startUp_, hit->normal) * turn_;
+    berth_ = nullptr;
+    if (!berths_.empty() && view_.catcher.steps(modifiers).metres > 0)
+        berth_ = ops::nearestBerth(berths_, *place, kBerthReach);
+    if (berth_ != nullptr) return goToBerth();
     const bool turned = turn_ != base::Mat3(1.0);
     const base::Vec3 raw = *place - mover_->start();
     offset_ = raw;
     for (int axis : {0, 2}) offset_[axis] = ops::snapped(raw[axis], view_.catcher.steps(modifiers).metres);
     seated_ = false;
     view_.lines.clear();
-    if (turned) view_.catcher.forget();
     if (turned) view_.catcher.forget();
     const bool caught = !turned && view_.catcher.look(view_.pointer).has_value();
     if (!caught && !turned) view_.lines.lineUp(offset_, {true, false, true});
@@ -112,6 +122,19 @@ Goes Carrying::move(Qt::KeyboardModifiers modifiers) {
     return Goes::On;
 }
 
+/// A berth near the pointer takes it, exactly.
+Goes Carrying::goToBerth() {
+    turn_ = glm::mat3_cast(berth_->rotation * glm::inverse(startTurn_));
+    offset_ = berth_->at - mover_->start();
+    seated_ = false;
+    view_.lines.clear();
+    view_.catcher.forget();
+    view_.lines.setMoved(offset_);
+    editor_.report(mover_->carryTo(*draft_, offset_, turn_));
+    view_.update();
+    return Goes::On;
+}
+
 /// How far what is carried falls from where it is held, if it falls as `body`.
 std::optional<double> Carrying::fallOf(const query::FallingBody& body) const {
     if (body.triangles.empty()) return std::nullopt;
@@ -122,6 +145,10 @@ std::optional<double> Carrying::fallOf(const query::FallingBody& body) const {
 
 /// Let go: what was seated by its lowest triangles only is now seated by all of them.
 Goes Carrying::release(Qt::KeyboardModifiers) {
+    if (berth_ != nullptr) {
+        editor_.report(ops::putInBerth(*draft_, mover_->ids().front(), *berth_));
+        return finish();
+    }
     if (seated_ && !whole_.triangles.empty()) {
         if (const auto fall = fallOf(whole_)) offset_.y -= *fall;
         editor_.report(mover_->carryTo(*draft_, offset_, turn_));
@@ -142,6 +169,7 @@ QString Carrying::text() const {
     const base::Vec3 to = placeNow(mover_->start() + offset_);
     QString text = tr("X %1   Z %2").arg(fixed(to.x, 2), fixed(to.z, 2));
     if (radians_ != 0) text += tr("   turned %1°").arg(fixed(base::degrees(radians_), 1));
+    if (berth_ != nullptr) return text + "   " + tr("berth “%1”").arg(toQt(berth_->name));
     return text + "   " + (seated_ ? tr("seated") : tr("height %1").arg(fixed(to.y, 2)));
 }
 

@@ -12,13 +12,13 @@ class PlaceItems : public ViewTool {
             if (editor_.placing().empty())
                 view_.setGhost(std::nullopt);
             else if (const auto& ghost = view_.ghost())
-                view_.setGhost(Ghost{editor_.placing(), ghost->position});
+                view_.setGhost(Ghost{editor_.placing(), ghost->position, ghost->turn});
         });
     }
     bool claims() const override { return !editor_.placing().empty(); }
     bool point(const QPointF& pixel) override {
         const auto place = view_.landingUnder(pixel);
-        view_.setGhost(place ? std::optional(Ghost{editor_.placing(), *place}) : std::nullopt);
+        view_.setGhost(place ? std::optional(view_.ghostAt(editor_.placing(), *place)) : std::nullopt);
         return place.has_value();
     }
     void withdraw() override { view_.setGhost(std::nullopt); }

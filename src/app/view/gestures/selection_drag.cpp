@@ -50,7 +50,8 @@ bool SelectionDrag::begin(const std::string& verb, bool pulls) {
     mover->setPicked(editor_.tools().pickedPivot);
     mover_ = std::move(*mover);
     const Slot last = editor_.scene().find(mover_->ids().back());
-    startUp_ = glm::normalize(base::toTransform(editor_.scene().world(last)).rotation * base::Vec3(0, 1, 0));
+    startTurn_ = base::toTransform(editor_.scene().world(last)).rotation;
+    startUp_ = glm::normalize(startTurn_ * base::Vec3(0, 1, 0));
     stage_.startLively();
     view_.catcher.setMine([this](Slot s) { return stage_.tinted().contains(s); });
     view_.lines.begin(*mover_);

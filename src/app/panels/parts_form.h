@@ -1,0 +1,38 @@
+#pragma once
+// The like things that one thing has, such as an item's berths: their list, and the fields of the one that is chosen.
+#include <QToolButton>
+#include <QTreeWidget>
+
+#include "app/panels/form.h"
+
+namespace app {
+
+class PartsForm : public QWidget {
+    Q_OBJECT
+  public:
+    /// `member` is a list; its own fields begin with the name. `change` is that of the whole thing.
+    PartsForm(Editor& editor, const model::Member& member, FieldsForm::Change change, QWidget* parent = nullptr);
+    /// A copy of the thing is kept: `keep` holds it.
+    void show(std::shared_ptr<const void> keep);
+    /// Adds one that `fill` makes of a fresh one.
+    void add(const std::function<void(void* part)>& fill);
+    /// A further button in its row.
+    void addAct(QToolButton* act) { acts_->addWidget(act); }
+
+  private:
+    int chosen() const;
+    base::Status changePart(const model::Property& property, const std::function<base::Status(void*)>& set);
+    void remove();
+    void showChosen();
+
+    const model::Member& member_;
+    FieldsForm::Change change_;
+    std::shared_ptr<const void> thing_;  // what is shown; who shows it may have gone on to another
+    QTreeWidget* list_;
+    FieldsForm* form_;
+    QBoxLayout* acts_;
+    QToolButton* remove_;
+    int wanted_ = -1;  // to be chosen when it is there
+};
+
+}  // namespace app

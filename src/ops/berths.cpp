@@ -1,0 +1,119 @@
+#include "ops/berths.h"
+
+#include <fmt/format.h>
+
+#include <unordered_set>
+
+#include "ops/names.h"
+
+namespace ops {
+namespace {
+
+/// Nearer than this, metres, something that belongs to the holder is in the berth.
+constexpr double kTaken = 1e-3;
+
+/// Where in its own axes a thing's base point is.
+base::Vec3 basePointOf(const model::Library& library, const model::Scene& scene, Slot s) {
+    const model::Item* item = library.item(scene.item(s));
+    return item != nullptr ? item->landingPoint() : base::Vec3(0.0);
+}
+
+bool isTaken(const model::Library& library, const model::Scene& scene, Slot holder, const base::Vec3& at,
+             const std::unordered_set<Slot>& without) {
+    for (Slot s = scene.firstChild(holder); s != kNoSlot; s = scene.nextSibling(s))
+        if (!without.contains(s) &&
+            glm::length(scene.world(s).point(basePointOf(library, scene, s)) - at) < kTaken)
+            return true;
+    return false;
+}
+
+/// The turn of an object in the world, without its sizes.
+base::Quat turnOf(const base::Affine& world) {
+    base::Mat3 turn = world.linear;
+    for (int k = 0; k < 3; ++k) {
+        const double length = glm::length(turn[k]);
+        if (!(length > 1e-12)) return {1, 0, 0, 0};
+        turn[k] /= length;
+    }
+    if (glm::determinant(turn) < 0) turn[0] = -turn[0];
+    return glm::normalize(glm::quat_cast(turn));
+}
+
+void addBerths(const model::Library& library, const model::Scene& scene, Slot s,
+               const std::unordered_set<Slot>& without, std::vector<Berth>& all) {
+    const model::Item* item = library.item(scene.item(s));
+    if (item == nullptr || item->berths.empty()) return;
+    const base::Affine& world = scene.world(s);
+    const base::Quat turn = turnOf(world);
+    for (const model::ItemPlace& place : item->berths) {
+        const base::Vec3 at = world.point(place.at);
+        if (!isTaken(library, scene, s, at, without))
+            all.push_back({scene.id(s), place.name, at, turn * model::turnOf(place)});
+    }
+}
+
+}  // namespace
+
+std::vector<Berth> freeBerths(const model::Library& library, const model::Scene& scene,
+                              std::span<const ObjectId> without) {
+    std::vector<Berth> all;
+    bool any = false;
+    for (const model::Item& item : library.items()) any = any || !item.berths.empty();
+    if (!any) return all;
+    std::unordered_set<Slot> left;
+    for (const ObjectId id : without)
+        for (Slot s : scene.subtree(scene.find(id))) left.insert(s);
+    for (Slot s = 0; s < scene.slotEnd(); ++s)
+        if (scene.alive(s) && !left.contains(s)) addBerths(library, scene, s, left, all);
+    return all;
+}
+
+const Berth* nearestBerth(const std::vector<Berth>& all, const base::Vec3& at, double metres) {
+    const Berth* nearest = nullptr;
+    for (const Berth& berth : all)
+        if (const double away = glm::length(berth.at - at); away <= metres) metres = away, nearest = &berth;
+    return nearest;
+}
+
+std::optional<Berth> berthOf(const model::Library& library, const model::Scene& scene, ObjectId holder,
+                             std::string_view name) {
+    const Slot s = scene.find(holder);
+    if (s == kNoSlot) return std::nullopt;
+    std::vector<Berth> all;
+    addBerths(library, scene, s, {}, all);
+    for (const Berth& berth : all)
+        if (berth.name == name) return berth;
+    return std::nullopt;
+}
+
+base::Transform berthed(const model::Item& item, const Berth& berth, double size) {
+    return landing(item, berth.at, berth.rotation, size);
+}
+
+Status putInBerth(edit::Draft& draft, ObjectId id, const Berth& berth) {
+    if (!draft.state()) return draft.state();
+    if (Status free = refuseMoving(draft.scene(), {&id, 1}, "moved"); !free) return free;
+    const model::Scene& scene = draft.scene();
+    const Slot s = scene.find(id), holder = scene.find(berth.holder);
+    if (holder == kNoSlot) return fail(ErrorCode::NotFound, "What has the berth is gone.");
+    if (scene.isWithin(holder, s))
+        return fail(ErrorCode::Refused, fmt::format("“{}” cannot go into a berth of its own.", scene.nameText(s)));
+    const auto inverse = base::inverse(scene.world(holder));
+    if (!inverse) return fail(ErrorCode::Refused, "What has the berth has no usable size.");
+    base::Vec3 size, own;
+    for (int k = 0; k < 3; ++k) {
+        size[k] = glm::length(scene.world(s).linear[k]);
+        own[k] = glm::length(scene.world(holder).linear[k]);
+    }
+    const base::Vec3 point = basePointOf(draft.session().library(), scene, s);
+    base::Transform local;
+    local.rotation = glm::normalize(glm::inverse(turnOf(scene.world(holder))) * berth.rotation);
+    local.scale = size / glm::max(own, base::Vec3(1e-12));
+    local.position = inverse->point(berth.at) - local.rotation * (local.scale * point);
+    const model::TreePlace place{berth.holder, {}};
+    if (scene.parent(s) != holder)
+        if (Status moved = draft.moveInTree({&id, 1}, {&place, 1}); !moved) return moved;
+    return draft.setTransforms({&id, 1}, {&local, 1});
+}
+
+}  // namespace ops

@@ -1,0 +1,31 @@
+#pragma once
+// Berths: named places of items where other things go. One that is put there belongs to what has the berth.
+#include <optional>
+#include <vector>
+
+#include "ops/objects.h"
+
+namespace ops {
+
+/// A berth of an object, in the world.
+struct Berth {
+    base::ObjectId holder;
+    std::string name;
+    base::Vec3 at{0.0};
+    base::Quat rotation{1, 0, 0, 0};
+};
+/// Those where nothing is yet, of objects that are not `without` nor below one of them. Cost: one look at each object.
+std::vector<Berth> freeBerths(const model::Library& library, const model::Scene& scene,
+                              std::span<const base::ObjectId> without = {});
+/// The nearest within so many metres; null: there is none.
+const Berth* nearestBerth(const std::vector<Berth>& all, const base::Vec3& at, double metres);
+/// The berth of that name; nothing: the object has none, or something is there.
+std::optional<Berth> berthOf(const model::Library& library, const model::Scene& scene, base::ObjectId holder,
+                             std::string_view name);
+/// Puts an object there: its base point at the berth, turned as that is, as large as it was, and belonging to what has
+/// the berth. Errors: Refused for what is protected, or for one that the berth is a part of; NotFound.
+base::Status putInBerth(edit::Draft& draft, base::ObjectId id, const Berth& berth);
+/// The pose in the world of an item whose base point is there.
+base::Transform berthed(const model::Item& item, const Berth& berth, double size);
+
+}  // namespace ops

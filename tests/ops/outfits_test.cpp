@@ -1,0 +1,338 @@
+// Outfits, guises and berths: each a step, refused where it cannot be, and nothing else follows than what should.
+#include <QtTest>
+
+#include "io/workspace.h"
+#include "model/facets/outfit.h"
+#include "model/facets/surfaces.h"
+#include "model/scene_fields.h"
+#include "ops/berths.h"
+#include "ops/facet_members.h"
+#include "ops/guises.h"
+#include "ops/items.h"
+#include "ops/kinds.h"
+#include "ops/outfits.h"
+#include "ops/properties.h"
+#include "ops/scenes.h"
+#include "ops/surfaces.h"
+#include "support/blocks.h"
+#include "support/steps.h"
+#include "support/test_main.h"
+
+namespace outfits_test {
+
+using base::ObjectId;
+using base::Vec3;
+using model::Outfit;
+using model::ValueList;
+using model::ValueMap;
+
+/// Boats of a kind that says how laden they are and by whom, some of them in another scene.
+struct Harbour : test::Blocks {
+    Harbour() {
+        const auto made = test::asStep(*this, [](edit::Draft& d) -> base::Status {
+            if (auto kind = ops::newKind(d, "Boat", ""); !kind) return kind;
+            ValueMap own = d.session().library().kindNamed("Boat")->own;
+            ValueMap load = {{"name", {"load"}}, {"type", {"integer"}}, {"label", {"Load"}}},
+                     crew = {{"name", {"crew"}}, {"type", {"text"}}, {"label", {"Crew"}}};
+            model::setValue(own, "properties", {ValueList{{load}, {crew}}});
+            if (auto set = ops::setKind(d, "Boat", own); !set) return tl::unexpected(set.error());
+            model::Surface tar;
+            tar.name = "tar", tar.label = "Tar";
+            if (auto put = ops::putSurface(d, tar); !put) return put;
+            return ops::duplicateScene(d, "first", "second");
+        });
+        if (!made) qFatal("%s", made.error().message.c_str());
+    }
+    ObjectId boat(const Vec3& at, const std::string& item = "cube") {
+        const ObjectId id = put(item, at);
+        const base::Name kind = session().intern("Boat");
+        if (!test::asStep(*this, [&](edit::Draft& d) {
+                return d.setLabels(model::LabelField::Kind, {&id, 1}, {&kind, 1});
+            }))
+            qFatal("no boat");
+        return id;
+    }
+    std::int64_t load(ObjectId id) {
+        const auto& detail = scene().detail(slot(id));
+        const model::Value* v = detail ? model::valueOf(detail->properties, "load") : nullptr;
+        return v != nullptr ? std::get<std::int64_t>(v->data) : 0;
+    }
+    base::Status set(ObjectId id, std::int64_t load) {
+        return test::asStep(*this, [&](edit::Draft& d) { return ops::setProperty(d, {&id, 1}, "load", {load}); });
+    }
+    base::Status wear(std::vector<ObjectId> ids, const std::string& outfit) {
+        return test::asStep(*this, [&](edit::Draft& d) { return ops::wear(d, ids, outfit); });
+    }
+    base::Result<std::size_t> put(const Outfit& outfit) {
+        return test::asStep(*this, [&](edit::Draft& d) { return ops::putOutfit(d, "Boat", outfit); });
+    }
+    using test::Blocks::put;
+};
+
+Outfit laden(std::int64_t load) {
+    Outfit outfit;
+    outfit.name = "laden";
+    outfit.values = {{"load", {load}}};
+    return outfit;
+}
+
+class OutfitsTest : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void whoWearsAnOutfitFollowsItButForItsOwn() {
+        Harbour p;
+        QVERIFY(p.put(laden(5)));
+        const ObjectId a = p.boat({0, 0, 0}), b = p.boat({4, 0, 0}), bare = p.boat({8, 0, 0});
+        QVERIFY(p.wear({a, b}, "laden"));
+        QCOMPARE(p.load(a), std::int64_t{5});
+        QVERIFY(p.set(b, 9));
+        QCOMPARE(ops::outfitDifferences(p.session(), p.scene(), p.slot(b)), std::vector<std::string>{"Load"});
+        const auto followed = p.put(laden(7));
+        QVERIFY(followed.has_value());
+        QCOMPARE(*followed, std::size_t{1});
+        QCOMPARE(p.load(a), std::int64_t{7});
+        QCOMPARE(p.load(b), std::int64_t{9});  // its own
+        QCOMPARE(p.load(bare), std::int64_t{0});
+        QVERIFY(p.wear({b}, "laden"));  // once more: as it says
+        QCOMPARE(p.load(b), std::int64_t{7});
+        QVERIFY(ops::outfitDifferences(p.session(), p.scene(), p.slot(b)).empty());
+    }
+    void anotherOutfitTakesAwayWhatTheFirstGave() {
+        Harbour p;
+        Outfit tarred = laden(3);
+        tarred.name = "tarred";
+        tarred.values = {{"crew", {"Odo"}}};
+        tarred.tint = Vec3(0.2, 0.2, 0.2);
+        QVERIFY(p.put(laden(5)) && p.put(tarred));
+        const ObjectId a = p.boat({0, 0, 0});
+        const std::string before = p.bytes();
+        QVERIFY(p.wear({a}, "laden") && p.wear({a}, "tarred"));
+        QCOMPARE(p.load(a), std::int64_t{0});
+        QCOMPARE(model::textOf(p.scene().detail(p.slot(a))->properties, "crew"), std::string("Odo"));
+        QVERIFY(p.wear({a}, "laden"));
+        QVERIFY(model::textOf(p.scene().detail(p.slot(a))->properties, "crew").empty());
+        QVERIFY(p.scene().facet<model::Wears>(p.slot(a))->outfit == "laden");
+        QVERIFY(p.session().undo() && p.session().undo() && p.session().undo());
+        QCOMPARE(p.bytes(), before);
+    }
+    void anOutfitThatGoesLeavesWhatWoreItAsItIs() {
+        Harbour p;
+        QVERIFY(p.put(laden(5)));
+        const ObjectId a = p.boat({0, 0, 0});
+        QVERIFY(p.wear({a}, "laden"));
+        QVERIFY(test::asStep(p, [](edit::Draft& d) { return ops::removeOutfit(d, "Boat", "laden"); }));
+        QCOMPARE(p.load(a), std::int64_t{5});
+        QVERIFY(p.scene().facet<model::Wears>(p.slot(a)) == nullptr);
+        QVERIFY(!test::asStep(p, [](edit::Draft& d) { return ops::removeOutfit(d, "Boat", "laden"); }));
+    }
+    void everySceneFollowsInOneStep() {
+        Harbour p;
+        QVERIFY(p.put(laden(5)));
+        std::vector<ObjectId> all;
+        for (int i = 0; i < 50; ++i) all.push_back(p.boat({i * 3.0, 0, 0}));
+        QVERIFY(p.wear(all, "laden"));
+        QVERIFY(test::asStep(p, [](edit::Draft& d) { return ops::duplicateScene(d, "first", "third"); }));
+        const auto third = p.session().scene("third");
+        QVERIFY(third.has_value());
+        const std::size_t steps = p.session().history().steps().size();
+        const auto followed = p.put(laden(8));
+        QVERIFY(followed.has_value());
+        QCOMPARE(*followed, std::size_t{100});
+        QCOMPARE(p.session().history().steps().size(), steps + 1);
+        std::size_t eights = 0;
+        for (model::Slot s : (*third)->subtree(model::kNoSlot)) {
+            const auto& detail = (*third)->detail(s);
+            const model::Value* load = detail ? model::valueOf(detail->properties, "load") : nullptr;
+            if (load != nullptr && std::get<std::int64_t>(load->data) == 8) ++eights;
+        }
+        QCOMPARE(eights, std::size_t{50});
+    }
+    void anHeirWearsWhatItsParentHas() {
+        Harbour p;
+        QVERIFY(p.put(laden(5)));
+        QVERIFY(test::asStep(p, [](edit::Draft& d) { return ops::newKindOf(d, "Barge", "Boat"); }));
+        const ObjectId a = p.put("cube", {0, 0, 0});
+        QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::changeKind(d, {&a, 1}, "Barge"); }));
+        QVERIFY(p.wear({a}, "laden"));
+        QVERIFY(p.put(laden(6)));
+        QCOMPARE(p.load(a), std::int64_t{6});
+        const auto refused =
+            test::asStep(p, [](edit::Draft& d) { return ops::removeOutfit(d, "Barge", "laden"); });
+        QVERIFY(!refused && refused.error().code == base::ErrorCode::Refused);
+    }
+    void theVariationAndTheSurfacesComeAlong() {
+        Harbour p;
+        Outfit outfit = laden(1);
+        outfit.item = "beam";
+        QVERIFY(p.put(outfit));
+        const ObjectId a = p.boat({0, 0, 0});
+        QVERIFY(p.wear({a}, "laden"));
+        QCOMPARE(p.scene().itemText(p.slot(a)), std::string_view("beam"));
+        const std::string slot = p.session().library().item(p.session().intern("beam"))->slots.front();
+        outfit.surfaces[slot] = "tar";
+        outfit.item = "cube";
+        QVERIFY(p.put(outfit));
+        QCOMPARE(p.scene().itemText(p.slot(a)), std::string_view("cube"));
+        const auto* surfaces = p.scene().facet<model::Surfaces>(p.slot(a));
+        QVERIFY(surfaces != nullptr && surfaces->slots.front().surface == "tar");
+    }
+    void whatCannotBeWornIsRefused() {
+        Harbour p;
+        const ObjectId a = p.boat({0, 0, 0}), stone = p.put("cube", {9, 0, 0});
+        Outfit wrong = laden(1);
+        wrong.name.clear();
+        QVERIFY(!p.put(wrong));
+        wrong = laden(1);
+        wrong.values.emplace_back("sails", model::Value{true});
+        QVERIFY(!p.put(wrong));
+        wrong = laden(1);
+        wrong.values[0].second = {"heavy"};
+        QVERIFY(!p.put(wrong));
+        wrong = laden(1);
+        wrong.item = "ghost";
+        QVERIFY(!p.put(wrong));
+        wrong = laden(1);
+        wrong.surfaces["hull"] = "ghost";
+        QVERIFY(!p.put(wrong));
+        QVERIFY(p.put(laden(1)));
+        QVERIFY(!p.wear({a}, "ghost"));
+        QVERIFY(!p.wear({a, stone}, "laden"));  // all or none
+        QCOMPARE(p.load(a), std::int64_t{0});
+        const std::uint8_t flag = model::flags::kProtected;
+        QVERIFY(test::asStep(p, [&](edit::Draft& d) { return d.setFlags({&a, 1}, {&flag, 1}); }));
+        const auto refused = p.wear({a}, "laden");
+        QVERIFY(!refused && refused.error().code == base::ErrorCode::Refused);
+    }
+    void aTableOrAScriptPutsItOnByItsMember() {
+        Harbour p;
+        QVERIFY(p.put(laden(4)));
+        const ObjectId a = p.boat({0, 0, 0});
+        const ops::FacetMember member = ops::facetMember("outfit.name");
+        QVERIFY(member);
+        QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::setMember(d, {&a, 1}, member, {"laden"}); }));
+        QCOMPARE(p.load(a), std::int64_t{4});
+        QVERIFY(!test::asStep(p, [&](edit::Draft& d) { return ops::setMember(d, {&a, 1}, member, {"ghost"}); }));
+    }
+    void whatIsPlacedCanWearItFromTheStart() {
+        Harbour p;
+        QVERIFY(p.put(laden(2)));
+        QVERIFY(test::asStep(p, [](edit::Draft& d) {
+            model::ItemFacts facts = *d.session().library().item(d.session().intern("cube"));
+            facts.kind = "Boat";
+            return ops::setItem(d, d.session().intern("cube"), facts);
+        }));
+        ops::Placement placement;
+        placement.item = p.session().intern("cube");
+        placement.outfit = "laden";
+        const auto made = test::asStep(p, [&](edit::Draft& d) { return ops::place(d, placement); });
+        QVERIFY(made.has_value());
+        QCOMPARE(p.load(*made), std::int64_t{2});
+        placement.outfit = "ghost";
+        QVERIFY(!test::asStep(p, [&](edit::Draft& d) { return ops::place(d, placement); }));
+    }
+    void itSurvivesARestart() {
+        Harbour p;
+        QVERIFY(p.put(laden(5)));
+        const ObjectId a = p.boat({0, 0, 0});
+        QVERIFY(p.wear({a}, "laden"));
+        for (const std::string& document : p.session().unsavedScenes()) QVERIFY(io::saveScene(p.workspace(), document));
+        const std::string before = p.bytes();
+        p.close();
+        QVERIFY(p.reopen());
+        QCOMPARE(p.bytes(), before);
+        QVERIFY(p.session().library().kindNamed("Boat")->outfit("laden") != nullptr);
+        QVERIFY(p.workspace().damage.empty());
+    }
+
+    void aGuiseIsKeptAndItsScenesFollowItsName() {
+        Harbour p;
+        model::Guise frost;
+        frost.name = "Frost";
+        frost.surfaces["hull"] = "tar";
+        frost.items["cube"] = "beam";
+        frost.tints["Boat"] = Vec3(1, 1, 1);
+        frost.light = {{"sunStrength", {0.25}}};
+        const std::string before = p.bytes();
+        QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::putGuise(d, frost); }));
+        QVERIFY(*p.session().library().guise("Frost") == frost);
+        QVERIFY(test::asStep(p, [](edit::Draft& d) {
+            model::SceneSettings settings = d.scene().settings();
+            settings.guise = "Frost";
+            return d.setSettings(settings);
+        }));
+        const model::SceneSettings lit = model::inGuise(p.scene().settings(), frost);
+        QCOMPARE(lit.sunStrength, 0.25);
+        QCOMPARE(lit.skyColour, p.scene().settings().skyColour);
+        QVERIFY(test::asStep(p, [](edit::Draft& d) { return ops::renameGuise(d, "Frost", "Hard frost"); }));
+        QCOMPARE(p.scene().settings().guise, std::string("Hard frost"));
+        for (const std::string& document : p.session().unsavedScenes()) QVERIFY(io::saveScene(p.workspace(), document));
+        p.close();
+        QVERIFY(p.reopen());
+        QCOMPARE(p.scene().settings().guise, std::string("Hard frost"));
+        QVERIFY(p.session().library().guise("Hard frost") != nullptr && p.workspace().damage.empty());
+        QVERIFY(test::asStep(p, [](edit::Draft& d) { return ops::removeGuise(d, "Hard frost"); }));
+        QVERIFY(p.scene().settings().guise.empty());
+        for (int i = 0; i < 4; ++i) QVERIFY(p.session().undo());
+        QCOMPARE(p.bytes(), before);
+    }
+    void aGuiseThatCannotBeIsRefused() {
+        Harbour p;
+        for (const auto& spoil : std::vector<std::function<void(model::Guise&)>>{
+                 [](model::Guise& g) { g.name.clear(); }, [](model::Guise& g) { g.surfaces["a"] = "ghost"; },
+                 [](model::Guise& g) { g.items["cube"] = "ghost"; }, [](model::Guise& g) { g.items["ghost"] = "cube"; },
+                 [](model::Guise& g) { g.tints["Ghost"] = Vec3(1); },
+                 [](model::Guise& g) { g.light = {{"sunStrength", {500.0}}}; }}) {
+            model::Guise guise;
+            guise.name = "Frost";
+            spoil(guise);
+            QVERIFY(!test::asStep(p, [&](edit::Draft& d) { return ops::putGuise(d, guise); }));
+        }
+        QVERIFY(!test::asStep(p, [](edit::Draft& d) { return ops::removeGuise(d, "Frost"); }));
+        QVERIFY(!test::asStep(p, [](edit::Draft& d) { return ops::renameGuise(d, "Frost", "Thaw"); }));
+    }
+
+    void whatIsPutInABerthIsThereExactly_data() {
+        QTest::addColumn<QList<double>>("holderTurn");
+        QTest::addColumn<double>("holderSize");
+        QTest::newRow("as it is") << QList<double>{0, 0, 0} << 1.0;
+        QTest::newRow("turned") << QList<double>{0, 37, 0} << 1.0;
+        QTest::newRow("leaning, large") << QList<double>{12, -71, 8} << 3.5;
+    }
+    void whatIsPutInABerthIsThereExactly() {
+        QFETCH(QList<double>, holderTurn);
+        QFETCH(double, holderSize);
+        Harbour p;
+        QVERIFY(test::asStep(p, [](edit::Draft& d) {
+            model::ItemFacts facts = *d.session().library().item(d.session().intern("slab"));
+            facts.berths = {{"fore", {3, 0.25, -4}, 90}, {"aft", {-3, 0.25, 4}, 0}};
+            return ops::setItem(d, d.session().intern("slab"), facts);
+        }));
+        const ObjectId deck = p.put("slab", {100, 7, -30}, {holderTurn[0], holderTurn[1], holderTurn[2]}, Vec3(holderSize)),
+                       a = p.put("cube", {0, 0, 0}, {0, 20, 0}, Vec3(2.0)), b = p.put("cube", {5, 0, 0});
+        const auto fore = ops::berthOf(p.session().library(), p.scene(), deck, "fore");
+        QVERIFY(fore.has_value());
+        QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::putInBerth(d, a, *fore); }));
+        QCOMPARE(p.scene().parent(p.slot(a)), p.slot(deck));
+        const base::Affine& world = p.scene().world(p.slot(a));
+        const Vec3 foot = world.point(p.session().library().item(p.session().intern("cube"))->landingPoint());
+        QVERIFY(glm::length(foot - p.scene().world(p.slot(deck)).point({3, 0.25, -4})) < 1e-9);
+        QVERIFY(std::abs(glm::length(world.linear[0]) - 2.0) < 1e-9);  // as large as it was
+        // Twice in a row it stays; it is taken for another.
+        QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::putInBerth(d, a, *fore); }));
+        QCOMPARE(p.scene().firstChild(p.slot(deck)), p.slot(a));
+        const auto free = ops::freeBerths(p.session().library(), p.scene());
+        QCOMPARE(free.size(), std::size_t{1});
+        QCOMPARE(free.front().name, std::string("aft"));
+        QVERIFY(ops::nearestBerth(free, free.front().at + Vec3(0.3, 0, 0), 0.5) != nullptr);
+        QVERIFY(ops::nearestBerth(free, free.front().at + Vec3(0.6, 0, 0), 0.5) == nullptr);
+        QCOMPARE(ops::freeBerths(p.session().library(), p.scene(), {&a, 1}).size(), std::size_t{2});
+        QVERIFY(ops::freeBerths(p.session().library(), p.scene(), {&deck, 1}).empty());
+        QVERIFY(!test::asStep(p, [&](edit::Draft& d) { return ops::putInBerth(d, deck, free.front()); }));
+        QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::putInBerth(d, b, free.front()); }));
+        QVERIFY(ops::freeBerths(p.session().library(), p.scene()).empty());
+    }
+};
+
+MELLOW_TEST(OutfitsTest)
+}  // namespace outfits_test
+#include "outfits_test.moc"
