@@ -17,9 +17,9 @@ struct Shown {
     app::ViewWidget view{editor, stage};
     explicit Shown(const std::filesystem::path& folder, const std::string& scene) {
         view.resize(1280, 800);
-        app::Looks looks;
-        looks.glide = false;
-        editor.setLooks(looks);
+        app::Preferences likes;
+        likes.glide = false;
+        editor.setPreferences(likes);
         if (!editor.openProject(folder, io::OpenMode::Edit, scene)) std::abort();
     }
 };

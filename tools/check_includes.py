@@ -16,6 +16,7 @@ MAY = {
     "io": {"edit", "check", "shape"},
     "script": {"ops", "edit", "query", "check", "rehearse", "io", "shape"},
     "render": {"query", "shape"},
+    "mesh": {"io", "shape"},
     "cli": {"ops", "edit", "query", "check", "rehearse", "io", "script", "shape"},
     "app": {"ops", "edit", "query", "check", "rehearse", "io", "script", "render", "shape"},
 }

@@ -37,7 +37,8 @@ const std::vector<std::string>& kindFiles() {
               {"name":"oil","type":"number","category":"Light","help":"How long it burns: about an hour to the litre.","unit":"l","low":0,"high":5,"step":0.1,"default":1.5,"shownIf":"lit"},
               {"name":"lantern","type":"record","label":"Lantern type","category":"Light","records":"lantern-type"},
               {"name":"glass","type":"colour","category":"Light","default":[1.0,0.78,0.42]}],
-            "appearances":[{"when":"!lit","tint":[0.45,0.5,0.6],"badge":"dark"},{"when":"oil<0.5","badge":"low oil"}]})",
+            "appearances":[{"when":"!lit","tint":[0.45,0.5,0.6],"badge":"dark"},{"when":"oil<0.5","badge":"low oil"}],
+            "outfits":[{"name":"Low on oil","values":{"oil":0.3}},{"name":"Put out","values":{"lit":false},"tint":[0.7,0.72,0.75]}]})",
         R"({"name":"Lamp","category":"Lights","help":"A light without a shape of its own.","mark":"#e9e27c",
             "smallestSize":1.0,"largestSize":1.0,"cost":2.0,
             "facets":{"light":{"colour":[1,0.78,0.42],"intensity":30,"reach":9}}})",
@@ -94,9 +95,17 @@ const std::vector<std::string>& surfaceLines() {
     static const std::vector<std::string> all = {
         R"({"name":"brass","label":"Old brass","category":"Metal","colour":[0.52,0.37,0.12],"roughness":0.25,"size":1.0})",
         R"({"name":"heron-cloth","label":"Heron cloth","category":"Market","colour":[0.9,0.86,0.72],"roughness":0.95,"image":"heron-cloth.png","size":1.2})",
+        R"({"name":"ice","label":"Ice","category":"Ground","colour":[0.55,0.66,0.72],"roughness":0.12,"size":4.0})",
         R"({"name":"market-red","label":"Market red","category":"Paint","colour":[0.5,0.08,0.06],"roughness":0.55,"size":1.0})",
         R"({"name":"moss-stone","label":"Mossy stone","category":"Stone","colour":[0.24,0.28,0.16],"roughness":0.95,"size":2.0})",
+        R"({"name":"rime","label":"Rime","category":"Ground","colour":[0.78,0.83,0.86],"roughness":0.9,"size":2.0})",
         R"({"name":"wet-oak","label":"Wet oak","category":"Wood","colour":[0.13,0.08,0.045],"roughness":0.35,"size":0.8})"};
+    return all;
+}
+
+const std::vector<std::string>& guiseLines() {
+    static const std::vector<std::string> all = {
+        R"({"name":"Frost","surfaces":{"Bed":"rime","Dark leaf":"rime","Deep grass":"rime","Grass":"rime","Gravel":"rime","Leaf":"rime","Meadow":"rime","Pale leaf":"rime","Path":"rime","Reed":"rime","Reed top":"rime","Water":"ice"},"tints":{"Loose goods":[0.85,0.9,0.95]},"light":{"sunHeight":11.0,"sunColour":[0.95,0.94,1.0],"sunStrength":0.9,"sky":[0.74,0.8,0.88],"ground":[0.6,0.64,0.68],"haze":260.0}})"};
     return all;
 }
 

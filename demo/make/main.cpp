@@ -75,9 +75,14 @@ bool makeProject(const fs::path& folder, const std::string& name, const std::str
     for (const demo::DemoItem& item : items) {
         fine = fine && write(folder / "items" / (item.name + ".glb"), io::glbOf(item.mesh, item.label));
         entries.emplace_back(item.name, item.label, item.category, item.kind, collisionOf(item));
+        if (item.name == "barge-hull")  // on its planks, along its length
+            entries.back().berths = {{"fore", {4.2, 1.1, 0}}, {"amidships", {0.8, 1.1, 0}}, {"aft", {-3.4, 1.1, 0}}};
     }
-    for (const auto& [key, label] : {std::pair{"lamp", "Lamp"}, {"camera", "Camera"}, {"note", "Note"},
-                                     {"walker-start", "Walker start"}, {"finish", "Finish"}})
+    for (const auto& [key, label] : {std::pair{"lamp", "Lamp"},
+                                     {"camera", "Camera"},
+                                     {"note", "Note"},
+                                     {"walker-start", "Walker start"},
+                                     {"finish", "Finish"}})
         entries.emplace_back(key, label, "Markers", label);
     for (const std::string& kind : demo::kindFiles()) fine = fine && writeKind(folder, kind);
     for (const demo::RecordFile& file : demo::recordFiles()) fine = fine && writeRecords(folder, file);
@@ -85,6 +90,9 @@ bool makeProject(const fs::path& folder, const std::string& name, const std::str
     for (const std::string& line : demo::surfaceLines()) surfaces += "\n" + line;
     fine = fine && writeData(folder, std::string(model::data::kSurfaces), surfaces + "\n") &&
            write(folder / "media" / "heron-cloth.png", demo::heronPoster());
+    std::string guises = R"({"format":"mellow-guises","version":1})";
+    for (const std::string& line : demo::guiseLines()) guises += "\n" + line;
+    fine = fine && writeData(folder, std::string(model::data::kGuises), guises + "\n");
     std::string checks = R"({"format":"mellow-checks","version":1})";
     for (const std::string& line : demo::checkLines()) checks += "\n" + line;
     fine = fine && writeData(folder, std::string(model::data::kChecks), checks + "\n");

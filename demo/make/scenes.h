@@ -27,6 +27,8 @@ const std::vector<RecordFile>& recordFiles();
 
 /// The project's surfaces, a line each.
 const std::vector<std::string>& surfaceLines();
+/// Lines of guises.jsonl.
+const std::vector<std::string>& guiseLines();
 
 /// What the project says of the rules of checks, a line each.
 const std::vector<std::string>& checkLines();

@@ -106,7 +106,7 @@ void outOfUse(const Subject& s, Slot unit, Slot slot, const std::vector<model::I
         marks.push_back({Mark::Shape::Circle, at, Vec3(0, 1, 0), walker.radius, {}, use.name, {}});
     }
     const std::string where = uses.size() == 1 && !uses.front().name.empty() ? fmt::format("“{}”", uses.front().name)
-                                                                              : std::string("where it is used from");
+                                                                             : std::string("where it is used from");
     r.add(s.scene.id(slot), fmt::format("Nobody can stand at {} of {}.", where, named(s, slot))).marks =
         std::move(marks);
 }

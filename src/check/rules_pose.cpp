@@ -43,15 +43,15 @@ void sizedBeyond(const Subject& s, Slot slot, Report& r) {
     const Vec3 size = glm::abs(s.scene.local(slot).scale);
     for (int k = 0; k < 3; ++k)
         if (!sizes->allows(size[k])) {
-            r.add(s.scene.id(slot), fmt::format("{} is sized × {} along {}. {}.", named(s, slot),
-                                                base::fixed(size[k], 3), "XYZ"[k], ops::sizesText(s.facts.library, s.scene, slot)));
+            r.add(s.scene.id(slot),
+                  fmt::format("{} is sized × {} along {}. {}.", named(s, slot), base::fixed(size[k], 3), "XYZ"[k],
+                              ops::sizesText(s.facts.library, s.scene, slot)));
             return;
         }
 }
 Status sizeWithin(edit::Draft& draft, const Finding& f, const query::SceneIndex&) {
     const Slot slot = draft.scene().find(f.object);
-    const auto sizes =
-        slot == kNoSlot ? std::nullopt : ops::sizesOf(draft.session().library(), draft.scene(), slot);
+    const auto sizes = slot == kNoSlot ? std::nullopt : ops::sizesOf(draft.session().library(), draft.scene(), slot);
     if (!sizes) return {};
     base::Transform local = draft.scene().local(slot);
     for (int k = 0; k < 3; ++k) local.scale[k] = sizes->nearest(local.scale[k]);

@@ -226,7 +226,8 @@ Status removeOthers(edit::Draft& draft, const Finding& f, const query::SceneInde
 void outOfBounds(const Subject& s, Slot unit, Report& r) {
     if (passesOver(r, s, unit)) return;
     const base::Aabb box = s.scene.subtreeBounds(unit);
-    const Vec3 low = r.vector("low"), high = r.vector("high");
+    const std::optional<base::Aabb>& own = s.scene.settings().level;  // what the scene says goes before the project
+    const Vec3 low = own ? own->low : r.vector("low"), high = own ? own->high : r.vector("high");
     double out = 0;
     for (int k = 0; k < 3; ++k) out = std::max({out, low[k] - box.low[k], box.high[k] - high[k]});
     if (out <= 1e-6) return;

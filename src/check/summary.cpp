@@ -24,8 +24,7 @@ std::vector<std::pair<std::string, std::string>> summaryOf(const model::Scene& s
         const auto& detail = scene.detail(s);
         lights += detail && detail->get<model::Light>() ? 1 : 0;
         const model::Item* item = facts.library.item(scene.item(s));
-        if (item != nullptr)
-            triangles += static_cast<double>(item->triangles);
+        if (item != nullptr) triangles += static_cast<double>(item->triangles);
         const model::Kind* kind = facts.library.kind(scene.kind(s));
         cost += model::costOf(kind, item);
         if (kind == nullptr) continue;

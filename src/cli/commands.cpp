@@ -9,12 +9,12 @@
 
 #include "base/text.h"
 #include "cli/check_commands.h"
+#include "cli/dress_commands.h"
 #include "cli/ledger_commands.h"
 #include "cli/names.h"
 #include "cli/opened.h"
 #include "cli/prefab_commands.h"
 #include "cli/property_commands.h"
-#include "cli/dress_commands.h"
 #include "cli/scene_commands.h"
 #include "cli/script_commands.h"
 #include "io/gltf_out.h"

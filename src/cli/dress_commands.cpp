@@ -35,7 +35,8 @@ Result<model::Slot> objectOf(const model::Scene& scene, const std::string& text)
     for (model::Slot s = 0; found == model::kNoSlot && s < scene.slotEnd(); ++s)
         if (scene.alive(s) && scene.nameText(s) == text) found = s;
     if (found == model::kNoSlot)
-        return base::fail(ErrorCode::NotFound, fmt::format("There is no object “{}”: a name or an id was expected.", text));
+        return base::fail(ErrorCode::NotFound,
+                          fmt::format("There is no object “{}”: a name or an id was expected.", text));
     return found;
 }
 
@@ -153,8 +154,7 @@ int renameGuise(const Arguments& a, const Verbs& v) {
 }
 
 int deleteGuise(const Arguments& a, const Verbs& v) {
-    return change(a, v, "Remove guise " + a.name,
-                  [&](edit::Draft& draft) { return ops::removeGuise(draft, a.name); });
+    return change(a, v, "Remove guise " + a.name, [&](edit::Draft& draft) { return ops::removeGuise(draft, a.name); });
 }
 
 int berth(const Arguments& a, const Verbs& v) {
@@ -194,12 +194,12 @@ void addDressCommands(CLI::App& app, const Verbs& verbs) {
     auto* listed = add(*outfit, "list", "Those of every kind", "PROJECT", listOutfits);
     listed->add_option("--kind", a->kind, "Of this kind only");
     listed->add_flag("--json", a->asJson, "A JSON object a line");
-    auto* kept = named(add(*outfit, "keep", "What an object has becomes one of its kind; who wears it follows", "SCENE",
-                           keepOutfit),
-                       "OBJECT", a->object);
+    auto* kept = named(
+        add(*outfit, "keep", "What an object has becomes one of its kind; who wears it follows", "SCENE", keepOutfit),
+        "OBJECT", a->object);
     named(kept, "NAME", a->name)->add_flag("--item", a->withItem, "Its item, too: the variation");
-    named(named(add(*outfit, "delete", "Who wears it stays as it is", "PROJECT", deleteOutfit), "KIND", a->kind), "NAME",
-          a->name);
+    named(named(add(*outfit, "delete", "Who wears it stays as it is", "PROJECT", deleteOutfit), "KIND", a->kind),
+          "NAME", a->name);
     auto* guise = group("guise", "Named looks of the whole scene: list, set, rename, delete");
     add(*guise, "list", "The project’s", "PROJECT", listGuises)->add_flag("--json", a->asJson, "A JSON object a line");
     named(add(*guise, "set", "Makes one, or changes it", "PROJECT", setGuise), "NAME", a->name)

@@ -24,7 +24,8 @@ Status setFields(const model::Fields& fields, void* thing, const std::vector<std
         if (member->parts.fields != nullptr) {
             auto list = io::parseJson(one.substr(sign + 1), member->property.name);
             if (!list) return tl::unexpected(list.error());
-            if (Status set = model::setParts(*member, thing, io::toValues({{"all", *list}}).front().second); !set) return set;
+            if (Status set = model::setParts(*member, thing, io::toValues({{"all", *list}}).front().second); !set)
+                return set;
             continue;
         }
         auto value = model::parsedValue(member->property, one.substr(sign + 1));

@@ -97,8 +97,7 @@ int runStep(const fs::path& path, const Verbs& v, std::string document, const st
     auto opened = open(path, io::OpenMode::Edit, v.chance);
     if (!opened) return v.io.fail(opened.error());
     if (!useBehaviours(*opened, v.io, v.chance)) return exitCode::kScriptBroken;
-    if (document.empty())
-        document = opened->isWhole ? opened->session().project().firstScene : opened->scenes.front();
+    if (document.empty()) document = opened->isWhole ? opened->session().project().firstScene : opened->scenes.front();
     {
         edit::Draft draft(opened->session(), document, step);
         if (!draft.state()) return v.io.fail(draft.state().error());

@@ -165,7 +165,8 @@ int items(const Arguments& a, const Verbs& v) {
     auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
     if (!opened) return v.io.fail(opened.error());
     io::CsvWriter csv(v.io.out);
-    if (a.asCsv) csv.row({"name", "label", "category", "kind", "triangles", "width", "height", "depth", "prefab", "outfits"});
+    if (a.asCsv)
+        csv.row({"name", "label", "category", "kind", "triangles", "width", "height", "depth", "prefab", "outfits"});
     for (const model::Item& item : opened->session().library().items()) {
         if (item.isSolid) continue;
         const base::Vec3 size = item.bounds.size();

@@ -8,7 +8,8 @@ namespace edit {
 
 // 1 had no unknown keys inside lights, cameras, sun and first view; 2 no bookmarks and saved selections;
 // 3 no tints and arrays; 4 no solids, no prefabs, and no head in settings; 5 no project data; 6 no bodies, points,
-// zones and surfaces; 7 nothing about checks; 8 facets of ten fixed forms (old_facets.h reads them); 9 no haze and notes; 10 no guise and no bounds of the level.
+// zones and surfaces; 7 nothing about checks; 8 facets of ten fixed forms (old_facets.h reads them); 9 no haze and
+// notes; 10 no guise and no bounds of the level.
 constexpr std::uint8_t kPayloadVersion = 11;
 
 constexpr std::size_t kLargestKeptText = std::size_t{64} << 20;

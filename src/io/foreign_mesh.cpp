@@ -96,7 +96,7 @@ bool isForeignMesh(const fs::path& file) {
     return ending == ".obj" || ending == ".stl" || ending == ".ply";
 }
 
-Result<std::string> glbOfForeign(const fs::path& file, const base::Progress* progress, double seconds) {
+Result<ModelFile> readForeign(const fs::path& file, const base::Progress* progress, double seconds) {
     const std::string shown = base::forTerminal(file.string());
     if (!base::exists(file)) return fail(ErrorCode::NotFound, shown + ": there is no such file.");
     const fs::path reader = program();
@@ -121,10 +121,14 @@ Result<std::string> glbOfForeign(const fs::path& file, const base::Progress* pro
     if (WEXITSTATUS(*state) != 0) {
         std::string why = base::readFile(errors, 4096).value_or("");
         while (!why.empty() && (why.back() == '\n' || why.back() == '.')) why.pop_back();
-        return fail(ErrorCode::BadInput, fmt::format("{}: is no usable model: {}.", shown,
-                                                     why.empty() ? "nothing in it can be read" : base::forTerminal(why)));
+        return fail(ErrorCode::BadInput,
+                    fmt::format("{}: is no usable model: {}.", shown,
+                                why.empty() ? "nothing in it can be read" : base::forTerminal(why)));
     }
-    return base::readFile(out, base::most::kModel);
+    auto model = readModel(out, room.path());
+    auto bytes = base::readFile(out, base::most::kModel);
+    if (!model || !bytes) return fail(ErrorCode::BadInput, shown + ": is no usable model: nothing in it can be shown.");
+    return ModelFile{file.stem().string(), std::move(*bytes), std::move(*model)};
 }
 
 }  // namespace io

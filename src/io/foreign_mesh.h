@@ -5,16 +5,15 @@
 #include <memory>
 #include <string>
 
-#include "base/progress.h"
-#include "base/result.h"
+#include "io/import_model.h"
 
 namespace io {
 
 /// By its ending.
 bool isForeignMesh(const std::filesystem::path& file);
-/// The same as the bytes of a .glb file. Waits up to `seconds`, and ends the program then; any thread. Errors: NotFound;
-/// BadInput naming the file and what is wrong; Cancelled; Io when the program is not there.
-base::Result<std::string> glbOfForeign(const std::filesystem::path& file, const base::Progress* progress = nullptr,
-                                       double seconds = 30);
+/// The model, and the bytes of a .glb file that holds it. Waits up to `seconds`, and ends the program then; any thread.
+/// Errors: NotFound; BadInput naming the file and what is wrong; Cancelled; Io when the program is not there.
+base::Result<ModelFile> readForeign(const std::filesystem::path& file, const base::Progress* progress = nullptr,
+                                    double seconds = 30);
 
 }  // namespace io

@@ -6,6 +6,7 @@
 #include <cmath>
 
 #include "io/gltf_accessor.h"
+#include "io/gltf_draco.h"
 #include "io/image_head.h"
 
 namespace io {
@@ -184,20 +185,32 @@ void GltfMesher::addPrimitive(const tinygltf::Primitive& p, const base::Affine& 
     if (read_ > 4 * kMostVertices)
         throw MalformedModel(
             fmt::format("its nodes come to too much: at most {} million vertices are read", kMostVertices / 1'000'000));
-    const auto positions = readFloats(model_, attribute("POSITION"), 3, "positions");
-    const std::size_t count = positions.size() / 3;
-    std::vector<std::uint32_t> indices;
-    if (p.indices >= 0)
-        indices = readIndices(model_, p.indices, count);
-    else
-        for (std::uint32_t i = 0; i < count; ++i) indices.push_back(i);
-    indices = asTriangles(std::move(indices), mode);
     const std::uint32_t material = materialOf(p.material);
     const TextureUse use = material < textures_.size() ? textures_[material] : TextureUse{};
-    const int texCoord = attribute(fmt::format("TEXCOORD_{}", use.set));
-    std::vector<float> normals, texture;
-    if (attribute("NORMAL") >= 0) normals = readFloats(model_, attribute("NORMAL"), 3, "normals");
-    if (texCoord >= 0) texture = readFloats(model_, texCoord, 2, "texture coordinates");
+    const std::string texCoord = fmt::format("TEXCOORD_{}", use.set);
+    DracoMesh packed;
+    const auto compressed = p.extensions.find("KHR_draco_mesh_compression");
+    if (compressed != p.extensions.end())
+        packed = readDraco(model_, compressed->second, {{"POSITION", 3}, {"NORMAL", 3}, {texCoord, 2}});
+    const auto floats = [&](const std::string& name, int components, const char* what) {
+        if (const auto held = packed.attributes.find(name); held != packed.attributes.end()) return held->second;
+        return attribute(name) >= 0 && compressed == p.extensions.end()
+                   ? readFloats(model_, attribute(name), components, what)
+                   : std::vector<float>{};
+    };
+    const std::vector<float> positions = floats("POSITION", 3, "positions");
+    const std::size_t count = positions.size() / 3;
+    if (count == 0 && compressed != p.extensions.end()) throw MalformedModel("its compressed mesh has no positions");
+    std::vector<std::uint32_t> indices = std::move(packed.indices);
+    if (compressed == p.extensions.end()) {
+        if (p.indices >= 0)
+            indices = readIndices(model_, p.indices, count);
+        else
+            for (std::uint32_t i = 0; i < count; ++i) indices.push_back(i);
+    }
+    indices = asTriangles(std::move(indices), mode);
+    const std::vector<float> normals = floats("NORMAL", 3, "normals");
+    std::vector<float> texture = floats(texCoord, 2, "texture coordinates");
     if ((!normals.empty() && normals.size() != positions.size()) || (!texture.empty() && texture.size() != count * 2))
         throw MalformedModel("the attributes of a primitive differ in length");
     if (use.changes)

@@ -97,6 +97,7 @@ const char* schemaOf(std::string_view document) {
     if (!data::kindIn(document).empty()) return "kind";
     if (!data::recordsIn(document).empty()) return "records";
     if (document == data::kItems) return "project";
+    if (document == data::kGuises) return "guises";
     return document == data::kChecks ? "checks" : "surfaces";
 }
 
@@ -120,7 +121,10 @@ std::vector<std::string> problemsOf(const std::string& document, const model::Da
         for (const auto& [name, values] : entries)
             if (!name.empty()) {
                 std::vector<std::string> own;
-                (void)model::surfaceFrom(name, values, own);
+                if (document == data::kGuises)
+                    (void)model::guiseFrom(name, values, own);
+                else
+                    (void)model::surfaceFrom(name, values, own);
                 for (const std::string& problem : own) problems.push_back(fmt::format("{}.{}", name, problem));
             }
     }

@@ -35,12 +35,12 @@ struct Workspace {
     struct MeshAs {
         model::FileUnit unit = model::FileUnit::Metre;
         model::FileUp up = model::FileUp::Y;
-        std::string part;                         ///< the node that is collision
+        std::string part;                          ///< the node that is collision
         std::shared_ptr<const shape::Mesh> plain;  ///< as the file has it; shared until the next change
         friend bool operator==(const MeshAs&, const MeshAs&) = default;
     };
     std::unordered_map<base::Name, MeshAs> madeAs;
-    std::vector<Damage> damage;                                                 ///< grows when a scene is loaded
+    std::vector<Damage> damage;                 ///< grows when a scene is loaded
     std::set<std::string> damagedScenes;        ///< saving one keeps a copy of the damaged file
     std::string readOnlyReason;                 ///< what damage asks for, before the session is there
     std::set<std::string> added;                ///< files that steps brought, at present; see io/added.h

@@ -8,8 +8,10 @@
 
 #include "base/text.h"
 #include "io/added.h"
+#include "io/foreign_mesh.h"
 #include "io/gltf_in.h"
 #include "io/gltf_out.h"
+#include "io/import_model.h"
 #include "io/names.h"
 #include "io/workspace_parts.h"
 #include "shape/hull.h"
@@ -79,7 +81,8 @@ void readModels(std::vector<LoadedModel>& all, const fs::path& folder, const bas
 
 /// What people call it, where the Stock lists it, what placed objects become.
 void label(model::Item& item, const std::string& name, const ItemEntry* entry) {
-    static_cast<model::ItemFacts&>(item) = entry != nullptr ? static_cast<const model::ItemFacts&>(*entry) : model::ItemFacts{};
+    static_cast<model::ItemFacts&>(item) =
+        entry != nullptr ? static_cast<const model::ItemFacts&>(*entry) : model::ItemFacts{};
     item.name = name;
     if (item.label.empty()) item.label = labelFrom(name);
     if (item.folder.empty()) item.folder = "Models";
@@ -99,9 +102,9 @@ model::Item itemOf(const std::string& name, const ItemEntry* entry, const Result
 
 /// Its model where it is, or waits; nothing: it has none.
 std::optional<Result<ImportedModel>> readAgain(const model::Project& project, const std::string& item) {
-    for (const fs::path& file : {fs::path(relativeModel(item)), fs::path("items") / (item + ".gltf"),
-                                 fs::path(".mellow") / "added" / relativeModel(item),
-                                 fs::path(".mellow") / "removed" / (item + ".glb")}) {
+    for (const fs::path& file :
+         {fs::path(relativeModel(item)), fs::path("items") / (item + ".gltf"),
+          fs::path(".mellow") / "added" / relativeModel(item), fs::path(".mellow") / "removed" / (item + ".glb")}) {
         const auto there = base::inside(project.folder, file);
         if (there && base::exists(*there)) return readModel(*there, project.folder);
     }
@@ -330,16 +333,34 @@ Result<model::Item> addModel(Workspace& workspace, edit::Draft& draft, const std
     return putModel(workspace, draft, name, {}, ImportedModel{std::move(mesh), {}}, bytes);
 }
 
-Result<model::Item> importModel(Workspace& workspace, edit::Draft& draft, const fs::path& path) {
+bool isModelFile(const fs::path& file) {
+    const std::string ending = base::lowered(file.extension().string());
+    return ending == ".glb" || ending == ".gltf" || isForeignMesh(file);
+}
+
+Result<ModelFile> readModelFile(const fs::path& path, const base::Progress* progress) {
+    if (isForeignMesh(path)) return readForeign(path, progress);
+    ModelFile file;
+    file.stem = path.stem().string();
     auto model = readModel(path, path.parent_path());
     if (!model) return tl::unexpected(model.error());
     auto bytes = base::readFile(path, base::most::kModel);
     if (!bytes) return tl::unexpected(bytes.error());
-    const std::string stem = path.stem().string();
-    const std::string packed = bytes->starts_with("glTF") ? std::move(*bytes) : glbOf(model->mesh, stem);
-    const std::string name = freeItemName(workspace, stem, packed);
-    const std::string label = base::isPlainFileName(stem) ? "" : base::withoutControl(stem);
-    return putModel(workspace, draft, name, label, std::move(*model), packed);
+    file.packed = bytes->starts_with("glTF") ? std::move(*bytes) : glbOf(model->mesh, file.stem);
+    file.model = std::move(*model);
+    return file;
+}
+
+Result<model::Item> importModel(Workspace& workspace, edit::Draft& draft, ModelFile file) {
+    const std::string name = freeItemName(workspace, file.stem, file.packed);
+    const std::string label = base::isPlainFileName(file.stem) ? "" : base::withoutControl(file.stem);
+    return putModel(workspace, draft, name, label, std::move(file.model), file.packed);
+}
+
+Result<model::Item> importModel(Workspace& workspace, edit::Draft& draft, const fs::path& path) {
+    auto file = readModelFile(path);
+    if (!file) return tl::unexpected(file.error());
+    return importModel(workspace, draft, std::move(*file));
 }
 
 }  // namespace io

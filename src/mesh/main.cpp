@@ -21,9 +21,11 @@ constexpr rlim_t kSeconds = 20, kMegabytes = 3000;
 constexpr std::size_t kMostVertices = 30'000'000;
 
 void limitItself() {
-    const rlimit time{kSeconds, kSeconds}, room{kMegabytes << 20, kMegabytes << 20}, none{0, 0};
+    [[maybe_unused]] const rlimit time{kSeconds, kSeconds}, room{kMegabytes << 20, kMegabytes << 20}, none{0, 0};
     setrlimit(RLIMIT_CPU, &time);
+#ifndef __SANITIZE_ADDRESS__  // which needs very much of it
     setrlimit(RLIMIT_AS, &room);
+#endif
     setrlimit(RLIMIT_CORE, &none);
 }
 
@@ -52,7 +54,8 @@ void addMaterials(const aiScene& scene, const fs::path& folder, shape::Mesh& mes
     for (unsigned i = 0; i < scene.mNumMaterials; ++i) {
         shape::Material& made = mesh.materials.emplace_back();
         aiString name;
-        if (scene.mMaterials[i]->Get(AI_MATKEY_NAME, name) == AI_SUCCESS) made.name = base::withoutControl(name.C_Str());
+        if (scene.mMaterials[i]->Get(AI_MATKEY_NAME, name) == AI_SUCCESS)
+            made.name = base::withoutControl(name.C_Str());
         aiColor4D colour;
         if (scene.mMaterials[i]->Get(AI_MATKEY_COLOR_DIFFUSE, colour) == AI_SUCCESS)
             for (unsigned k = 0; k < 3; ++k) made.baseColour[k] = std::clamp(colour[k], 0.0F, 1.0F);
@@ -79,7 +82,8 @@ std::string addMesh(const aiMesh& from, shape::Mesh& mesh) {
         const aiVector3D n = from.HasNormals() ? from.mNormals[i] : aiVector3D(0, 1, 0);
         const float length = n.Length();
         const bool usable = isFinite(n) && length > 1e-6F;
-        mesh.normals.push_back(usable ? shape::Float3{n.x / length, n.y / length, n.z / length} : shape::Float3{0, 1, 0});
+        mesh.normals.push_back(usable ? shape::Float3{n.x / length, n.y / length, n.z / length}
+                                      : shape::Float3{0, 1, 0});
         if (!textured) continue;
         const aiVector3D t = from.HasTextureCoords(0) ? from.mTextureCoords[0][i] : aiVector3D();
         mesh.texture.push_back(isFinite(t) ? shape::Float2{t.x, 1 - t.y} : shape::Float2{0, 0});

@@ -83,5 +83,7 @@ struct ChangeSet {
 
 /// How many objects a change names.
 std::size_t rowCount(const Change& change);
+/// Which they are.
+std::vector<base::ObjectId> idsIn(const Change& change);
 
 }  // namespace model

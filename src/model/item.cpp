@@ -45,7 +45,7 @@ const Fields& itemFields() {
         f.word("unit", "File in", &ItemFacts::unit, {"metre", "centimetre", "millimetre", "inch", "foot"})
             .property.help = "What one unit of its file is";
         f.word("up", "File’s up", &ItemFacts::up, {"y", "z", "x"}).property.help = "Which axis of its file points up";
-        f.vector("base", "Base point", &ItemFacts::basePoint, "m", -kLargestMetres, kLargestMetres).property.help =
+        f.vector("basePoint", "Base point", &ItemFacts::basePoint, "m", -kLargestMetres, kLargestMetres).property.help =
             "What lands on the surface; without one, the point below its origin";
         f.real("smallestSize", "Smallest size", &ItemFacts::smallestSize, "", 1e-3, 1e4).property.help =
             "Times its own; without one, as its kind says";
@@ -55,6 +55,8 @@ const Fields& itemFields() {
             "Of the level’s budget; without one, as its kind says";
         f.flag("offered", "For use", &ItemFacts::offered).property.help =
             "Off: it stays where it is placed, and the Stock offers it no more";
+        f.flag("favourite", "Favourite", &ItemFacts::favourite).property.help =
+            "Listed under ★ for everybody in this project";
         f.parts("uses", "Points of use", &ItemFacts::uses, placeFields()).always = false;
         f.last().help = "Where one stands, and the way one faces, to use it";
         f.last().unit = "point";

@@ -34,12 +34,13 @@ struct ItemFacts {
     std::string collisionPart;  ///< the node of its file that is the collision and is not shown
     FileUnit unit = FileUnit::Metre;
     FileUp up = FileUp::Y;
-    std::optional<base::Vec3> basePoint;                 ///< what lands on the surface; nothing: below its origin
-    std::optional<double> smallestSize, largestSize;     ///< times its own; nothing: as its kind says
-    std::optional<double> cost;                          ///< of the level's budget; nothing: as its kind says
-    bool offered = true;                                 ///< in the Stock; else it stays in scenes, and is placed no more
-    std::vector<ItemPlace> uses;                         ///< where one stands, and the way one faces, to use it
-    std::vector<ItemPlace> berths;                       ///< where other things go
+    std::optional<base::Vec3> basePoint;              ///< what lands on the surface; nothing: below its origin
+    std::optional<double> smallestSize, largestSize;  ///< times its own; nothing: as its kind says
+    std::optional<double> cost;                       ///< of the level's budget; nothing: as its kind says
+    bool offered = true;                              ///< in the Stock; else it stays in scenes, and is placed no more
+    bool favourite = false;                           ///< of everybody in the project
+    std::vector<ItemPlace> uses;                      ///< where one stands, and the way one faces, to use it
+    std::vector<ItemPlace> berths;                    ///< where other things go
     friend bool operator==(const ItemFacts&, const ItemFacts&) = default;
 };
 const Fields& itemFields();

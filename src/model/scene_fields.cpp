@@ -61,7 +61,9 @@ const Fields& sceneFields() {
             made.set = [end](void* t, const Value& v) {
                 const auto at = vectorIn<base::Vec3>(v);
                 if (!at) return false;
-                base::Aabb& box = FieldsOf<SceneSettings>::self(t).level ? *FieldsOf<SceneSettings>::self(t).level : FieldsOf<SceneSettings>::self(t).level.emplace(base::Aabb{*at, *at});
+                base::Aabb& box = FieldsOf<SceneSettings>::self(t).level
+                                      ? *FieldsOf<SceneSettings>::self(t).level
+                                      : FieldsOf<SceneSettings>::self(t).level.emplace(base::Aabb{*at, *at});
                 box.*end = *at;
                 // The other corner gives way.
                 base::Vec3& other = end == &base::Aabb::low ? box.high : box.low;

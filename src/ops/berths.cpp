@@ -21,8 +21,7 @@ base::Vec3 basePointOf(const model::Library& library, const model::Scene& scene,
 bool isTaken(const model::Library& library, const model::Scene& scene, Slot holder, const base::Vec3& at,
              const std::unordered_set<Slot>& without) {
     for (Slot s = scene.firstChild(holder); s != kNoSlot; s = scene.nextSibling(s))
-        if (!without.contains(s) &&
-            glm::length(scene.world(s).point(basePointOf(library, scene, s)) - at) < kTaken)
+        if (!without.contains(s) && glm::length(scene.world(s).point(basePointOf(library, scene, s)) - at) < kTaken)
             return true;
     return false;
 }

@@ -87,12 +87,10 @@ struct Own {
     bool begins = false;  ///< setting its member gives it
 };
 const Own* ownOf(const FacetType& type) {
-    static const Own all[] = {{&model::Body::type(), fitBody, nullptr},
-                              {&model::PointSet::type(), fitPoints, nullptr},
-                              {&model::Solid::type(), fitSolid, nullptr},
-                              {&model::Tint::type(), fitTint, nullptr},
-                              {&model::Array::type(), nullptr, writeArray},
-                              {&model::Wears::type(), nullptr, writeWorn, true}};
+    static const Own all[] = {
+        {&model::Body::type(), fitBody, nullptr},     {&model::PointSet::type(), fitPoints, nullptr},
+        {&model::Solid::type(), fitSolid, nullptr},   {&model::Tint::type(), fitTint, nullptr},
+        {&model::Array::type(), nullptr, writeArray}, {&model::Wears::type(), nullptr, writeWorn, true}};
     for (const Own& own : all)
         if (own.type == &type) return &own;
     return nullptr;

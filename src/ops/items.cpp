@@ -56,8 +56,8 @@ Status usable(const edit::Session& session, const model::Item& item, const model
     if (facts.collision == model::CollisionShape::Part && !facts.collisionPart.empty() &&
         (item.nodes.size() < 2 ||
          std::find(item.nodes.begin(), item.nodes.end(), facts.collisionPart) == item.nodes.end()))
-        return fail(ErrorCode::NotFound, fmt::format("The file of “{}” has no node “{}” beside others.", item.label,
-                                                     facts.collisionPart));
+        return fail(ErrorCode::NotFound,
+                    fmt::format("The file of “{}” has no node “{}” beside others.", item.label, facts.collisionPart));
     if (Status fine = placesOk("points of use", facts.uses); !fine) return fine;
     return placesOk("berths", facts.berths);
 }

@@ -193,7 +193,8 @@ std::map<std::string, Ids> wearers(const model::Scene& scene, const std::string&
 }
 
 /// Every wearer in the project goes from what the outfit was to what it is.
-Result<std::size_t> followAll(edit::Draft& draft, const std::string& name, const std::map<std::string, Outfit>& before) {
+Result<std::size_t> followAll(edit::Draft& draft, const std::string& name,
+                              const std::map<std::string, Outfit>& before) {
     edit::Session& session = draft.session();
     const std::string here = draft.scene().name();
     const std::map<std::string, Outfit> after = outfitsNamed(session.library(), name);
@@ -294,8 +295,8 @@ Result<std::size_t> putOutfit(edit::Draft& draft, std::string kind, const Outfit
     if (Status fine = usable(session, *known, outfit); !fine) return tl::unexpected(fine.error());
     const auto before = outfitsNamed(session.library(), outfit.name);
     std::vector<ValueMap> all = listOf(known->own, "outfits");
-    const auto place =
-        std::find_if(all.begin(), all.end(), [&](const ValueMap& o) { return model::textOf(o, "name") == outfit.name; });
+    const auto place = std::find_if(all.begin(), all.end(),
+                                    [&](const ValueMap& o) { return model::textOf(o, "name") == outfit.name; });
     if (place != all.end())
         *place = model::toValues(outfit);
     else
@@ -312,8 +313,8 @@ Status removeOutfit(edit::Draft& draft, std::string kind, std::string name) {
     std::vector<ValueMap> all = listOf(known->own, "outfits");
     const auto before = outfitsNamed(session.library(), name);
     if (std::erase_if(all, [&](const ValueMap& o) { return model::textOf(o, "name") == name; }) == 0)
-        return fail(ErrorCode::Refused,
-                    fmt::format("The kind {} inherits “{}” from {}, where it is removed.", kind, name, known->inherits));
+        return fail(ErrorCode::Refused, fmt::format("The kind {} inherits “{}” from {}, where it is removed.", kind,
+                                                    name, known->inherits));
     if (auto set = setKind(draft, kind, withList(known->own, "outfits", all)); !set) return tl::unexpected(set.error());
     auto followed = followAll(draft, name, before);
     return followed ? Status{} : Status(tl::unexpected(followed.error()));

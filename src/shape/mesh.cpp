@@ -59,7 +59,8 @@ void transform(Mesh& mesh, const base::Affine& map) {
         if (glm::length(turned) > 1e-12) n = narrow(glm::normalize(turned));
     }
     if (turn < 0)
-        for (std::size_t i = 0; i + 2 < mesh.indices.size(); i += 3) std::swap(mesh.indices[i + 1], mesh.indices[i + 2]);
+        for (std::size_t i = 0; i + 2 < mesh.indices.size(); i += 3)
+            std::swap(mesh.indices[i + 1], mesh.indices[i + 2]);
     for (MeshNode& node : mesh.nodes)
         if (!node.bounds.empty()) node.bounds = base::mapped(node.bounds, map);
     mesh.bounds = boundsOf(mesh);

@@ -41,7 +41,7 @@ struct Submesh {
 /// A node of the file the mesh came from, flattened into it.
 struct MeshNode {
     std::string name;
-    base::Aabb bounds;  ///< of its own triangles, in the mesh's axes
+    base::Aabb bounds;                             ///< of its own triangles, in the mesh's axes
     std::uint32_t firstIndex = 0, indexCount = 0;  ///< which these are
 };
 

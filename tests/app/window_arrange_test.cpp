@@ -303,7 +303,7 @@ class WindowArrangeTest : public WindowFixture {
         QDropEvent drop(QPointF(300, 300), Qt::CopyAction, &data, Qt::LeftButton, Qt::NoModifier);
         QApplication::sendEvent(window_.get(), &drop);
         auto* list = window_->findChild<QListView*>("stockList");
-        QCOMPARE(list->currentIndex().data(app::StockModel::NameRole).toString(), QString("garden-seat"));
+        QTRY_COMPARE(list->currentIndex().data(app::StockModel::NameRole).toString(), QString("garden-seat"));
         QCOMPARE(view().camera(), before);
         placeAt("garden-seat", {-40, 40, 10});
         QVERIFY(!box(editor_->selection().front()).empty());

@@ -1,5 +1,7 @@
 #pragma once
 // The real window on a copy of the demo, with settings of its own: what tests that drive it share.
+#include <QAbstractButton>
+#include <QLineEdit>
 #include <QMimeData>
 #include <QtTest>
 
@@ -57,6 +59,25 @@ class WindowFixture : public QObject {
     }
     app::ViewWidget& view() { return window_->view(); }
     std::string bytes() { return io::formatScene(editor_->scene()); }
+    edit::Session& session() { return editor_->session(); }
+    const model::Scene& scene() { return editor_->scene(); }
+    template <class W>
+    W* the(const char* name, QWidget* in = nullptr) {
+        return (in != nullptr ? in : window_.get())->findChild<W*>(name);
+    }
+    void press(const char* button) { QTest::mouseClick(the<QAbstractButton>(button), Qt::LeftButton); }
+    void typeInto(QLineEdit* field, const char* text) {
+        field->setFocus();
+        field->selectAll();
+        QTest::keyClicks(field, text);
+        QTest::keyClick(field, Qt::Key_Return);
+        test::settle();
+    }
+    QLineEdit* field(const char* form, const char* property) {
+        auto* box = the<QWidget>(property, the<QWidget>(form));
+        auto* line = qobject_cast<QLineEdit*>(box);
+        return line != nullptr ? line : box->findChild<QLineEdit*>();
+    }
     Slot named(const char* name) {
         for (Slot s : editor_->scene().subtree(kNoSlot))
             if (editor_->scene().nameText(s) == name) return s;

@@ -22,25 +22,6 @@ namespace fs = std::filesystem;
 
 class WindowSetupTest : public WindowFixture {
     Q_OBJECT
-    edit::Session& session() { return editor_->session(); }
-    const model::Scene& scene() { return editor_->scene(); }
-    template <class W>
-    W* the(const char* name, QWidget* in = nullptr) {
-        return (in != nullptr ? in : window_.get())->findChild<W*>(name);
-    }
-    void press(const char* button) { QTest::mouseClick(the<QAbstractButton>(button), Qt::LeftButton); }
-    void typeInto(QLineEdit* field, const char* text) {
-        field->setFocus();
-        field->selectAll();
-        QTest::keyClicks(field, text);
-        QTest::keyClick(field, Qt::Key_Return);
-        test::settle();
-    }
-    QLineEdit* field(const char* form, const char* property) {
-        auto* box = the<QWidget>(property, the<QWidget>(form));
-        auto* line = qobject_cast<QLineEdit*>(box);
-        return line != nullptr ? line : box->findChild<QLineEdit*>();
-    }
     QTreeWidget* scenes() {
         run("scene.list");
         test::settle();

@@ -70,7 +70,7 @@ class ProjectFileTest : public QObject {
         const fs::path path(folder.path().toStdString());
         test::writeBytes(path / "project.json",
                          "{\"format\":\"mellow-project\",\"version\":1,\"name\":7,\"items\":{\"bench\":{\"label\":[],"
-                         "\"collision\":\"hull\"}},\"walker\":{\"eyeHeight\":-2,\"slope\":30}}");
+                         "\"collision\":\"voxels\"}},\"walker\":{\"eyeHeight\":-2,\"slope\":30}}");
         fs::create_directories(path / "kinds");
         test::writeBytes(path / "kinds" / "bad.kind.json",
                          "{\"format\":\"mellow-kind\",\"version\":1,\"name\":\"Bad\",\"cost\":-1}");

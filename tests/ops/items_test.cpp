@@ -100,23 +100,45 @@ class ItemsTest : public QObject {
     }
     void aModelInCentimetresWithZUpIsPutRight() {
         Yard p;
-        const ObjectId beam = p.put("beam", {0, 0, 0});
+        QVERIFY(test::importModel(p, test::demoFolder() / "items" / "bench.glb").has_value());
+        const ObjectId bench = p.put("bench", {0, 0, 0});
         const std::string before = p.bytes();
-        const base::Vec3 was = p.item("beam")->bounds.size();
-        QVERIFY(p.set("beam", [](ItemFacts& f) { f.unit = model::FileUnit::Centimetre, f.up = model::FileUp::Z; }));
-        const base::Vec3 now = p.item("beam")->bounds.size();
+        const base::Vec3 was = p.item("bench")->bounds.size();
+        QVERIFY(p.set("bench", [](ItemFacts& f) { f.unit = model::FileUnit::Centimetre, f.up = model::FileUp::Z; }));
+        const base::Vec3 now = p.item("bench")->bounds.size();
         QVERIFY(glm::length(now - base::Vec3(was.x, was.z, was.y) * 0.01) < 1e-6);
-        QVERIFY(glm::length(p.scene().bounds(p.slot(beam)).size() - now) < 1e-6);  // what is placed follows
-        QVERIFY(p.workspace().mesh(p.name("beam"))->bounds == p.item("beam")->bounds);
-        QVERIFY(p.set("beam", [](ItemFacts& f) { f.up = model::FileUp::X; }));  // from its file, not from what it was
-        QVERIFY(glm::length(p.item("beam")->bounds.size() - base::Vec3(was.y, was.x, was.z) * 0.01) < 1e-6);
+        QVERIFY(glm::length(p.scene().bounds(p.slot(bench)).size() - now) < 1e-6);  // what is placed follows
+        QVERIFY(p.workspace().mesh(p.name("bench"))->bounds == p.item("bench")->bounds);
+        QVERIFY(p.set("bench", [](ItemFacts& f) { f.up = model::FileUp::X; }));  // from its file, not from what it was
+        QVERIFY(glm::length(p.item("bench")->bounds.size() - base::Vec3(was.y, was.x, was.z) * 0.01) < 1e-6);
         QVERIFY(p.session().undo() && p.session().undo());
-        QVERIFY(glm::length(p.item("beam")->bounds.size() - was) < 1e-9);
+        QVERIFY(glm::length(p.item("bench")->bounds.size() - was) < 1e-9);
         QCOMPARE(p.bytes(), before);
         QVERIFY(p.session().redo());
         p.close();
         QVERIFY(p.reopen());
-        QVERIFY(glm::length(p.item("beam")->bounds.size() - now) < 1e-6);
+        QVERIFY(glm::length(p.item("bench")->bounds.size() - now) < 1e-6);
+    }
+    void aNodeOfItsFileIsItsCollisionAndIsNotShown() {
+        Yard p;
+        shape::Mesh mesh = shape::boxMesh({{0, 0, 0}, {2, 2, 2}});
+        const shape::Mesh hull = shape::boxMesh({{0, 0, 0}, {1, 1, 1}});
+        const auto first = static_cast<std::uint32_t>(mesh.positions.size()),
+                   index = static_cast<std::uint32_t>(mesh.indices.size());
+        mesh.nodes = {{"body", {{0, 0, 0}, {2, 2, 2}}, 0, index}, {"bump", {{0, 0, 0}, {1, 1, 1}}, index, index}};
+        mesh.positions.insert(mesh.positions.end(), hull.positions.begin(), hull.positions.end());
+        mesh.normals.insert(mesh.normals.end(), hull.normals.begin(), hull.normals.end());
+        for (const std::uint32_t i : hull.indices) mesh.indices.push_back(first + i);
+        mesh.submeshes.push_back({index, index, 0});
+        shape::Mesh whole = mesh;
+        const auto part = shape::takeNode(mesh, "bump");
+        QVERIFY(part && part->triangleCount() == 12 && mesh.triangleCount() == 12);
+        QVERIFY(part->bounds == (base::Aabb{{0, 0, 0}, {1, 1, 1}}) &&
+                mesh.bounds == (base::Aabb{{0, 0, 0}, {2, 2, 2}}));
+        QCOMPARE(mesh.nodes.size(), std::size_t{2});
+        QVERIFY(!shape::takeNode(mesh, "bump"));  // nothing is left of it
+        QVERIFY(!shape::takeNode(mesh, "body"));  // nothing would be left of the rest
+        QVERIFY(!shape::takeNode(whole, "ghost"));
     }
     void whatOthersBumpIntoIsWhatIsSaid() {
         Yard p;
@@ -137,7 +159,8 @@ class ItemsTest : public QObject {
     void itsOwnSizesAndCostGoBeforeThoseOfItsKind() {
         Yard p;
         QVERIFY(test::asStep(p, [](edit::Draft& d) { return ops::newKind(d, "Crate", ""); }));
-        QVERIFY(p.set("cube", [](ItemFacts& f) { f.kind = "Crate", f.smallestSize = 0.5, f.largestSize = 2, f.cost = 7; }));
+        QVERIFY(
+            p.set("cube", [](ItemFacts& f) { f.kind = "Crate", f.smallestSize = 0.5, f.largestSize = 2, f.cost = 7; }));
         const model::Kind* kind = p.session().library().kindNamed("Crate");
         QCOMPARE(model::costOf(kind, p.item("cube")), 7.0);
         QVERIFY(!model::sizesOf(kind, p.item("cube")).allows(3) && model::sizesOf(kind, nullptr).allows(3));
@@ -161,7 +184,9 @@ class ItemsTest : public QObject {
     }
     void listsOfPlacesAreKeptWithWhatANewerVersionSays() {
         Yard p;
-        QVERIFY(p.set("cube", [](ItemFacts& f) { f.uses = {{"front", {0, 0, -1}, 180}}, f.berths = {{"lid", {0, 1, 0}, 0}}; }));
+        QVERIFY(p.set("cube", [](ItemFacts& f) {
+            f.uses = {{"front", {0, 0, -1}, 180}}, f.berths = {{"lid", {0, 1, 0}, 0}};
+        }));
         for (const std::string& document : p.session().unsavedScenes()) QVERIFY(io::saveScene(p.workspace(), document));
         p.close();
         const auto file = p.folder() / "project.json";

@@ -156,8 +156,7 @@ class OutfitsTest : public QObject {
         QVERIFY(p.wear({a}, "laden"));
         QVERIFY(p.put(laden(6)));
         QCOMPARE(p.load(a), std::int64_t{6});
-        const auto refused =
-            test::asStep(p, [](edit::Draft& d) { return ops::removeOutfit(d, "Barge", "laden"); });
+        const auto refused = test::asStep(p, [](edit::Draft& d) { return ops::removeOutfit(d, "Barge", "laden"); });
         QVERIFY(!refused && refused.error().code == base::ErrorCode::Refused);
     }
     void theVariationAndTheSurfacesComeAlong() {
@@ -281,7 +280,9 @@ class OutfitsTest : public QObject {
                  [](model::Guise& g) { g.name.clear(); }, [](model::Guise& g) { g.surfaces["a"] = "ghost"; },
                  [](model::Guise& g) { g.items["cube"] = "ghost"; }, [](model::Guise& g) { g.items["ghost"] = "cube"; },
                  [](model::Guise& g) { g.tints["Ghost"] = Vec3(1); },
-                 [](model::Guise& g) { g.light = {{"sunStrength", {500.0}}}; }}) {
+                 [](model::Guise& g) {
+                     g.light = {{"sunStrength", {500.0}}};
+                 }}) {
             model::Guise guise;
             guise.name = "Frost";
             spoil(guise);
@@ -307,7 +308,8 @@ class OutfitsTest : public QObject {
             facts.berths = {{"fore", {3, 0.25, -4}, 90}, {"aft", {-3, 0.25, 4}, 0}};
             return ops::setItem(d, d.session().intern("slab"), facts);
         }));
-        const ObjectId deck = p.put("slab", {100, 7, -30}, {holderTurn[0], holderTurn[1], holderTurn[2]}, Vec3(holderSize)),
+        const ObjectId deck = p.put("slab", {100, 7, -30}, {holderTurn[0], holderTurn[1], holderTurn[2]},
+                                    Vec3(holderSize)),
                        a = p.put("cube", {0, 0, 0}, {0, 20, 0}, Vec3(2.0)), b = p.put("cube", {5, 0, 0});
         const auto fore = ops::berthOf(p.session().library(), p.scene(), deck, "fore");
         QVERIFY(fore.has_value());

@@ -54,7 +54,7 @@ class DrawListTest : public QObject {
         render::DrawList list;
         for (const char* name : {"crate", "reed", "other"})
             list.meshes[p.name(name)].push_back(render::instanceOf(world, {1, 0, 0}, 0));
-        render::showCollision(list, p.session().library());
+        render::showCollision(list, p.session().library(), [](base::Name shown) { return shown; });
         QVERIFY(list.meshes[p.name("crate")].empty() && list.meshes[p.name("reed")].empty());
         QCOMPARE(list.meshes[p.name("other")].size(), std::size_t{1});
         QCOMPARE(list.boxes.size(), std::size_t{1});

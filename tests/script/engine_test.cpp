@@ -1,5 +1,10 @@
 // Scripts: what they can do, and that whatever they try, the project is as it was unless they end well.
 #include "script/engine.h"
+#include "ops/guises.h"
+#include "ops/items.h"
+#include "ops/kinds.h"
+#include "ops/outfits.h"
+#include "support/steps.h"
 #include "support/test_main.h"
 
 #include <rapidcheck.h>
@@ -55,6 +60,49 @@ struct Scripts : test::Blocks {
 class EngineTest : public QObject {
     Q_OBJECT
   private Q_SLOTS:
+    void outfitsBerthsAndViewsAreReached() {
+        Scripts p;
+        const auto made = test::asStep(p, [](edit::Draft& d) -> base::Status {
+            if (auto kind = ops::newKind(d, "Boat", ""); !kind) return kind;
+            model::Outfit tarred;
+            tarred.name = "tarred";
+            tarred.tint = base::Vec3(0.1);
+            if (auto put = ops::putOutfit(d, "Boat", tarred); !put) return tl::unexpected(put.error());
+            model::ItemFacts facts = *d.session().library().item(d.session().intern("slab"));
+            facts.kind = "Boat";
+            facts.folder = "Blocks";
+            facts.berths = {{"fore", {2, 0, 0}, 0}};
+            if (auto set = ops::setItem(d, d.session().intern("slab"), facts); !set) return set;
+            model::Guise frost;
+            frost.name = "Frost";
+            return ops::putGuise(d, frost);
+        });
+        QVERIFY2(made, made ? "" : made.error().message.c_str());
+        const std::string before = p.bytes();
+        const auto done = p.run(R"(
+            itemFact("cube", "folder", "Blocks")
+            local boat = place("slab", vec(0, 1, 0))
+            local crate = place("cube", vec(9, 0, 0))
+            assert(outfits("Boat")[1] == "tarred" and guises()[1] == "Frost")
+            wear(boat, "tarred")
+            assert(boat:get("outfit.name") == "tarred")
+            intoBerth(crate, boat, "fore")
+            assert(#boat:children() == 1)
+            setting("guise", "Frost")
+            savedView("Above", vec(0, 30, 20), vec(0, 0, 0))
+            local from, to = savedView("Above")
+            assert(#views() == 1 and from.y == 30 and to.y == 0)
+            setting("levelLow", vec(-10, -1, -10))
+            itemFact("cube", "unit", "centimetre"))");
+        QVERIFY2(done.done(), done.message.c_str());
+        QVERIFY(p.session().undo());
+        QCOMPARE(p.bytes(), before);
+        for (const char* wrong : {"outfits('Ghost')", "wear(place('slab'), 'ghost')", "savedView('ghost')",
+                                  "itemFact('cube', 'berths', 'x')", "itemFact('cube', 'berths')",
+                                  "intoBerth(place('cube'), place('slab'), 'aft')", "wear(place('cube'), 'tarred')"})
+            QVERIFY2(!p.run(wrong).done(), wrong);
+        QCOMPARE(p.bytes(), before);
+    }
     void theSceneAndItemsAreSetUp() {
         Scripts p;
         const std::string before = p.bytes();

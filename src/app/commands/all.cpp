@@ -6,7 +6,7 @@ std::vector<RowsPtr> allRows(Shell& shell) {
     constexpr RowsPtr (*kMenus[])(Shell&) = {projectCommands, editCommands,  selectCommands, viewCommands,
                                              arrangeCommands, copyCommands,  groupCommands,  drawCommands,
                                              objectCommands,  stockCommands, prefabCommands, checkCommands,
-                                             scriptCommands,  lookCommands,  helpCommands,  dressCommands};
+                                             scriptCommands,  lookCommands,  helpCommands,   dressCommands};
     std::vector<RowsPtr> all;
     for (const auto make : kMenus) all.push_back(make(shell));
     return all;

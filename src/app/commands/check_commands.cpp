@@ -71,6 +71,12 @@ CheckCommands::CheckCommands(Shell& shell) : Rows(shell) {
     connect(&editor_, &Editor::themeChanged, this, &CheckCommands::refreshChecks);
     connect(&checks, &Checks::currentChanged, commands_, &CommandSet::refresh);
     connect(&shell_.checks, &ChecksPanel::goTo, this, &CheckCommands::goToFinding);
+    connect(&shell_.checks, &ChecksPanel::menuRequested, this, [this](QMenu* menu) {
+        for (const char* id : {"checks.mend", "checks.mendAll", "checks.accept", "view.bring", "checks.next",
+                               "checks.previous", "checks.rules"})
+            menu->addAction(commands_->action(id));
+        commands_->refresh();
+    });
     connect(&shell_.checks, &ChecksPanel::reasonWanted, this, &CheckCommands::askReason);
     connect(&shell_.checksButton, &QToolButton::clicked, this, [this] { shell_.toggleDesk(shell_.checks); });
 }

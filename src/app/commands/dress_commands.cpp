@@ -25,6 +25,7 @@ class DressCommands : public Rows {
     void keepAs(const std::string& name, const QString& step);
     void askName();
     void showNext();
+    void wearNext();
 };
 
 DressCommands::DressCommands(Shell& shell) : Rows(shell) {
@@ -86,39 +87,60 @@ void DressCommands::addOutfits() {
         return s != kNoSlot && editor_.session().library().kind(editor_.scene().kind(s)) != nullptr;
     };
     const auto wears = [this] { return canEdit() && worn() != nullptr; };
-    verb("outfit.keep", tr("Keep as an outfit…"),
-         tr("Its values, surfaces, tint and item get a name, and others of its kind can wear them"), {},
-         [this] { askName(); }, ofKind);
-    verb("outfit.give", tr("Give it to its outfit"),
-         tr("What differs becomes the outfit’s; everything that wears it follows, but for what is its own"), {},
-         [this] { keepAs(worn()->name, tr("Change the outfit %1").arg(toQt(worn()->name))); }, wears);
-    verb("outfit.again", tr("As its outfit again"), tr("What differs from the outfit goes"), {},
-         [this] {
-             const std::string name = worn()->name;
-             editor_.run("Wear " + name, [&](edit::Draft& draft) {
-                 return ops::wear(draft, editor_.selection(), name);
-             });
-         },
-         wears);
-    verb("outfit.select", tr("Select all that wear it"), tr("Everything in the scene in the same outfit"), {},
-         [this] {
-             const model::Scene& scene = editor_.scene();
-             const model::Outfit outfit = *worn();
-             std::vector<base::ObjectId> ids;
-             for (Slot s : scene.subtree(kNoSlot))
-                 if (const auto* one = scene.facet<model::Wears>(s);
-                     one != nullptr && one->outfit == outfit.name && editor_.isPickable(s))
-                     ids.push_back(scene.id(s));
-             editor_.select(std::move(ids));
-         },
-         wears);
-    verb("outfit.remove", tr("Remove its outfit from the kind"), tr("What wears it stays as it is, and wears none"), {},
-         [this] {
-             const std::string name = worn()->name, kind(editor_.scene().kindText(shown()));
-             editor_.run("Remove the outfit " + name,
-                         [&](edit::Draft& draft) { return ops::removeOutfit(draft, kind, name); });
-         },
-         wears);
+    verb(
+        "outfit.keep", tr("Keep as an outfit…"),
+        tr("Its values, surfaces, tint and item get a name, and others of its kind can wear them"), {},
+        [this] { askName(); }, ofKind);
+    verb(
+        "outfit.give", tr("Give it to its outfit"),
+        tr("What differs becomes the outfit’s; everything that wears it follows, but for what is its own"), {},
+        [this] { keepAs(worn()->name, tr("Change the outfit %1").arg(toQt(worn()->name))); }, wears);
+    verb(
+        "outfit.again", tr("As its outfit again"), tr("What differs from the outfit goes"), {},
+        [this] {
+            const std::string name = worn()->name;
+            editor_.run("Wear " + name,
+                        [&](edit::Draft& draft) { return ops::wear(draft, editor_.selection(), name); });
+        },
+        wears);
+    verb(
+        "outfit.select", tr("Select all that wear it"), tr("Everything in the scene in the same outfit"), {},
+        [this] {
+            const model::Scene& scene = editor_.scene();
+            const model::Outfit outfit = *worn();
+            std::vector<base::ObjectId> ids;
+            for (Slot s : scene.subtree(kNoSlot))
+                if (const auto* one = scene.facet<model::Wears>(s);
+                    one != nullptr && one->outfit == outfit.name && editor_.isPickable(s))
+                    ids.push_back(scene.id(s));
+            editor_.select(std::move(ids));
+        },
+        wears);
+    verb(
+        "outfit.next", tr("Next outfit"), tr("What is selected wears the next outfit of its kind; after the last none"),
+        Qt::SHIFT | Qt::Key_Period, [this] { wearNext(); }, ofKind);
+    verb(
+        "outfit.remove", tr("Remove its outfit from the kind"), tr("What wears it stays as it is, and wears none"), {},
+        [this] {
+            const std::string name = worn()->name, kind(editor_.scene().kindText(shown()));
+            editor_.run("Remove the outfit " + name,
+                        [&](edit::Draft& draft) { return ops::removeOutfit(draft, kind, name); });
+        },
+        wears);
+}
+
+void DressCommands::wearNext() {
+    const model::Scene& scene = editor_.scene();
+    const model::Kind* kind = editor_.session().library().kind(scene.kind(shown()));
+    if (kind->outfits.empty()) return editor_.say(tr("The kind %1 has no outfits.").arg(toQt(kind->name)));
+    const model::Outfit* now = worn();
+    const auto at = now == nullptr ? 0 : static_cast<std::size_t>(now - kind->outfits.data()) + 1;
+    const std::string next = at < kind->outfits.size() ? kind->outfits[at].name : std::string();
+    ops::Ids ids;
+    for (const base::ObjectId id : editor_.selection())
+        if (scene.kindText(scene.find(id)) == kind->name) ids.push_back(id);
+    editor_.run(next.empty() ? "Take the outfit off" : "Wear " + next,
+                [&](edit::Draft& draft) { return ops::wear(draft, ids, next); });
 }
 
 /// As it is, and then each guise in turn.
@@ -133,10 +155,12 @@ void DressCommands::showNext() {
 }
 
 void DressCommands::addGuises() {
-    verb("guise.card", tr("Guises…"), tr("Looks of the whole scene: shown with a click, made and changed"),
-         Qt::CTRL | Qt::ALT | Qt::Key_G, [this] { new GuiseCard(&shell_.panes, editor_); }, open());
-    verb("guise.next", tr("Show the next guise"), tr("Goes through the project’s guises and “as it is”"),
-         Qt::ALT | Qt::Key_G, [this] { showNext(); }, open());
+    verb(
+        "guise.card", tr("Guises…"), tr("Looks of the whole scene: shown with a click, made and changed"),
+        Qt::CTRL | Qt::ALT | Qt::Key_G, [this] { new GuiseCard(&shell_.panes, editor_); }, open());
+    verb(
+        "guise.next", tr("Show the next guise"), tr("Goes through the project’s guises and “as it is”"),
+        Qt::ALT | Qt::Key_G, [this] { showNext(); }, open());
     choice("guise.own", tr("The scene’s own guise"), tr("Shows the scene as its settings say"), {}, &Looks::guise,
            std::optional<std::string>(), open());
     choice("guise.none", tr("Without a guise"), tr("Shows the scene as its objects are"), {}, &Looks::guise,

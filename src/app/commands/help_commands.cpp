@@ -21,8 +21,9 @@ class HelpCommands : public Rows {
 HelpCommands::HelpCommands(Shell& shell) : Rows(shell) {
     verb("help.keys", tr("Keys and mouse…"), tr("All keys; each can be changed"), Qt::Key_F1,
          [this] { KeySheet(*commands_, editor_.hint(), over()).exec(); });
-    verb("help.settings", tr("Settings…"), tr("Theme, size, keys, mouse, files and scripts: what you like, in every project"),
-         Qt::CTRL | Qt::Key_Comma, [this] {
+    verb("help.settings", tr("Settings…"),
+         tr("Theme, size, keys, mouse, files and scripts: what you like, in every project"), Qt::CTRL | Qt::Key_Comma,
+         [this] {
              for (auto* open : shell_.window.findChildren<SettingsWindow*>()) return open->activateWindow();
              new SettingsWindow(editor_, *commands_, &shell_.window);
          });

@@ -64,11 +64,12 @@ StockCommands::StockCommands(Shell& shell) : Rows(shell) {
         "stock.vary", tr("Place at random"), tr("Turn, size and sibling of what is placed differ, within set ranges"),
         {}, +[](Tools& t) -> bool& { return t.varying.on; });
     verb(
-        "stock.nextVariation", tr("Next sibling"), tr("While placing: the item of the same name with the next number"),
-        Qt::Key_Period, [this] { editor_.cycleVariation(1); }, open());
+        "stock.nextVariation", tr("Next sibling"),
+        tr("Of what is placed or selected: the item of the same name with the next number"), Qt::Key_Period,
+        [this] { editor_.cycleVariation(1); }, open());
     verb(
         "stock.previousVariation", tr("Previous sibling"),
-        tr("While placing: the item of the same name with the number before"), Qt::Key_Comma,
+        tr("Of what is placed or selected: the item of the same name with the number before"), Qt::Key_Comma,
         [this] { editor_.cycleVariation(-1); }, open());
     connect(&shell_.stock, &StockPanel::menuRequested, this, [this](QMenu* m) {
         for (const char* id : {"stock.replace", "stock.selectObjects", "stock.favourite", "stock.vary"})

@@ -5,6 +5,7 @@
 #include <set>
 
 #include "app/dialogs/popovers.h"
+#include "app/kit/flow_layout.h"
 #include "app/kit/parts.h"
 #include "app/kit/quiet_wheel.h"
 #include "app/names.h"
@@ -46,7 +47,8 @@ GuiseCard::GuiseCard(QWidget* parent, Editor& editor) : SideCard(parent, kGuiseW
     inside->setContentsMargins(0, 0, 0, 0);
     makeTable();
     inside->addWidget(label(tr("Light, where it differs"), "cardTitle"));
-    inside->addWidget(light_ = new Form(editor_, [this](const model::Property& p, const auto& v) { return setLight(p, v); }));
+    inside->addWidget(
+        light_ = new Form(editor_, [this](const model::Property& p, const auto& v) { return setLight(p, v); }));
     light_->setObjectName("guiseLight");
     auto* foot = new QHBoxLayout;
     foot->addStretch();
@@ -70,22 +72,21 @@ void GuiseCard::makeList() {
     rows()->addWidget(list_ = new QListWidget);
     list_->setObjectName("guiseList");
     list_->setAccessibleName(tr("Guises"));
-    list_->setFixedHeight(104);
     connect(list_, &QListWidget::currentItemChanged, this, [this](QListWidgetItem* row) {
         if (filling_ || row == nullptr) return;
         Looks looks = editor_.looks();
         looks.guise = row->data(kKey).toString().toStdString();
         editor_.setLooks(looks);
     });
-    auto* acts = new QHBoxLayout;
+    auto* holder = new QWidget;
+    auto* acts = new FlowLayout(holder, 4);
     auto* made = button<QToolButton>("guiseNew", tr("New…"), tr("A guise that begins as the scene is"));
     rename_ = button<QToolButton>("guiseRename", tr("Rename…"), tr("Scenes that are shown in it follow"));
     remove_ = button<QToolButton>("guiseRemove", tr("Remove"), tr("Scenes that are shown in it are shown as they are"));
     own_ = button<QToolButton>("guiseOwn", tr("The scene’s own"), tr("The scene is shown in it from now on: a step"));
     own_->setCheckable(true);
     for (QToolButton* one : {made, rename_, remove_, own_}) acts->addWidget(one);
-    acts->addStretch();
-    rows()->addLayout(acts);
+    rows()->addWidget(holder);
     connect(made, &QToolButton::clicked, this, &GuiseCard::makeNew);
     connect(rename_, &QToolButton::clicked, this, [this] {
         const std::string from = shown()->name;
@@ -94,9 +95,8 @@ void GuiseCard::makeList() {
                             const std::string to = name.trimmed().toStdString();
                             if (to == from) return {};
                             Status done;
-                            editor_.run("Rename the guise " + from, [&](edit::Draft& draft) {
-                                return done = ops::renameGuise(draft, from, to);
-                            });
+                            editor_.run("Rename the guise " + from,
+                                        [&](edit::Draft& draft) { return done = ops::renameGuise(draft, from, to); });
                             if (!done) return toQt(done.error().message);
                             Looks looks = editor_.looks();
                             if (looks.guise) looks.guise = to;
@@ -134,7 +134,8 @@ void GuiseCard::makeTable() {
         box->setObjectName(QLatin1String(name));
         box->setAccessibleName(what);
         box->setToolTip(what);
-        box->setMinimumWidth(60);
+        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+        box->setMinimumContentsLength(4);
         row->addWidget(box, 1);
         return box;
     };
@@ -212,7 +213,8 @@ void GuiseCard::change(const std::string& step, const std::function<void(model::
 
 void GuiseCard::put(What what, const std::string& from, const std::string& to) {
     const model::Property colour = colourProperty();
-    const auto tint = what == What::Tint && !to.empty() ? model::parsedValue(colour, to) : base::Result<model::Value>({});
+    const auto tint =
+        what == What::Tint && !to.empty() ? model::parsedValue(colour, to) : base::Result<model::Value>({});
     if (!tint) return void(editor_.report(tl::unexpected(tint.error())));
     change("Set a row", [&](model::Guise& guise) {
         if (what == What::Tint) {
@@ -269,6 +271,8 @@ void GuiseCard::fillList() {
     add(tr("As it is"), {});
     for (const auto& [name, guise] : library.guises())
         add(name == own ? tr("%1 · the scene’s own").arg(toQt(name)) : toQt(name), toQt(name));
+    constexpr int kRow = 18, kMostRows = 6;
+    list_->setFixedHeight(std::min(list_->count(), kMostRows) * kRow + 4);
     filling_ = false;
 }
 

@@ -89,7 +89,8 @@ void PrefabCard::makeFields(QVBoxLayout* into) {
     for (const auto& [id, scene] : editor_.session().definitions()) folders.insert(scene->settings().prefab->folder);
     folders.erase("");
     how_.name = proposedName();
-    how_.folder = folders.empty() ? std::string() : *folders.rbegin();
+    const PrefabPlan& before = editor_.prefabPlan;
+    how_.folder = !before.folder.empty() ? before.folder : folders.empty() ? std::string() : *folders.rbegin();
     fields_ = new FieldsForm(editor_, fields(), [this](const model::Property&, const auto& set) {
         Status done = set(&how_);
         question_->hide();
@@ -99,6 +100,7 @@ void PrefabCard::makeFields(QVBoxLayout* into) {
     std::vector<model::Choice> choices;
     for (const std::string& folder : folders) choices.push_back({folder, folder});
     fields_->offer("folder", choices);
+    if (!before.name.empty()) fields_->offer("name", {{before.name, before.name}});
     into->addWidget(fields_);
 }
 
@@ -174,12 +176,13 @@ void PrefabCard::makeBasePoint(QVBoxLayout* into) {
             footprint_->addButton(cell, z * 3 + x);
             grid->addWidget(cell, z, x);
         }
-    footprint_->button(4)->setChecked(true);
+    footprint_->button(editor_.prefabPlan.place)->setChecked(true);
     row->addLayout(grid);
     auto* right = new QVBoxLayout;
     right->addWidget(height_ = new QComboBox);
     height_->setObjectName("baseHeight");
     height_->addItems({tr("Bottom of what is solid"), tr("Middle"), tr("Top"), tr("The world’s zero height")});
+    height_->setCurrentIndex(editor_.prefabPlan.height);
     height_->setAccessibleName(tr("Height of the base point"));
     height_->setToolTip(tr("Lights, zones and effects do not count"));
     right->addWidget(pick_ = new QPushButton(tr("Pick a point in the view")));
@@ -336,6 +339,8 @@ void PrefabCard::made(const std::string& name, const base::Status& done, bool go
         return;
     }
     ++made_;
+    editor_.prefabPlan = {how_.folder, how_.name.find('#') == std::string::npos ? std::string() : how_.name,
+                          height_->currentIndex(), std::max(0, footprint_->checkedId())};
     editor_.say(tr("%1 is in the Stock.").arg(QString::fromStdString(name)));
     if (!goOn) {
         close();

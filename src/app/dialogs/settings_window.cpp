@@ -52,7 +52,8 @@ SettingsWindow::SettingsWindow(Editor& editor, CommandSet& commands, QWidget* pa
     auto* foot = new QHBoxLayout;
     auto* out = button<QPushButton>("settingsExport", tr("Export…"), tr("All of it and the keys, as a file"));
     auto* in = button<QPushButton>("settingsImport", tr("Import…"), tr("From a file that was exported"));
-    auto* keys = button<QPushButton>("settingsKeysReset", tr("All keys as they were"), tr("Every shortcut is the usual one"));
+    auto* keys =
+        button<QPushButton>("settingsKeysReset", tr("All keys as they were"), tr("Every shortcut is the usual one"));
     auto* close = button<QPushButton>("settingsClose", tr("Close"), tr("What was set is kept (Esc)"));
     for (QPushButton* one : {out, in, keys}) foot->addWidget(one);
     foot->addStretch();
@@ -91,6 +92,7 @@ QWidget* SettingsWindow::makeForm(const char* page) {
         Preferences changed = editor_.preferences();
         if (Status done = set(&changed); !done) return done;
         editor_.setPreferences(changed);
+        keepPreferences(changed);
         return Status{};
     });
     form->setObjectName(QString("settings.") + page);
@@ -132,8 +134,8 @@ void SettingsWindow::refresh() {
 }
 
 void SettingsWindow::exportAll() {
-    const QString file = QFileDialog::getSaveFileName(this, tr("Export the settings"), "mellow-settings.json",
-                                                      tr("Settings (*.json)"));
+    const QString file =
+        QFileDialog::getSaveFileName(this, tr("Export the settings"), "mellow-settings.json", tr("Settings (*.json)"));
     if (file.isEmpty()) return;
     if (Status done = exportPreferences(file.toStdString(), editor_.preferences(), commands_); !done)
         return void(editor_.report(done));
@@ -141,13 +143,13 @@ void SettingsWindow::exportAll() {
 }
 
 void SettingsWindow::importAll() {
-    const QString file =
-        QFileDialog::getOpenFileName(this, tr("Import settings"), {}, tr("Settings (*.json)"));
+    const QString file = QFileDialog::getOpenFileName(this, tr("Import settings"), {}, tr("Settings (*.json)"));
     if (file.isEmpty()) return;
     Preferences changed = editor_.preferences();
     const auto left = importPreferences(file.toStdString(), changed, commands_);
     if (!left) return void(editor_.report(tl::unexpected(left.error())));
     editor_.setPreferences(changed);
+    keepPreferences(changed);
     keys_->refresh();
     QStringList lines;
     for (const std::string& one : *left) lines << QString::fromStdString(one);

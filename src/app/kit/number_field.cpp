@@ -36,9 +36,17 @@ void NumberField::setValue(double value) {
 }
 
 void NumberField::setMixed() {
+    showWord(tr("mixed"));
+}
+
+void NumberField::setNone() {
+    showWord(tr("none"));
+}
+
+void NumberField::showWord(const QString& word) {
     shown_.clear();
     value_.reset();
-    setPlaceholderText(tr("mixed"));
+    setPlaceholderText(word);
     if (!hasFocus() || !isModified()) clear();
 }
 

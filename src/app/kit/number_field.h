@@ -21,6 +21,8 @@ class NumberField : public QLineEdit {
     void setValue(double value);
     /// Several objects with different values.
     void setMixed();
+    /// It has no value, and may have one.
+    void setNone();
     base::Quantity quantity() const { return quantity_; }
     /// How much one pixel of dragging, or one press of an arrow key, changes it.
     void setSteps(double perPixel, double perKey) { perPixel_ = perPixel, perKey_ = perKey; }
@@ -44,6 +46,7 @@ class NumberField : public QLineEdit {
     void focusOutEvent(QFocusEvent*) override;
 
   private:
+    void showWord(const QString& word);
     void accept();
     double shownNumber() const;
     bool onMark(const QPointF& p) const { return mark_ != FieldMark::None && p.x() < 18; }

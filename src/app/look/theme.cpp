@@ -1,10 +1,10 @@
 #include "app/look/theme.h"
 
 #include <QFile>
-#include <algorithm>
-#include <iterator>
 #include <QPainter>
 #include <QSvgRenderer>
+#include <algorithm>
+#include <iterator>
 
 static void loadIcons() {
     Q_INIT_RESOURCE(icons);
@@ -76,8 +76,8 @@ Theme plainOf(const Theme& usual, const QColor (&axes)[3], const QColor& fine, c
 const Theme& themeOf(bool light, bool plain) {
     static const Theme plainDusk = plainOf(dusk(), {QColor("#d98f1f"), QColor("#f3eab0"), QColor("#4f86e8")},
                                            QColor("#7fb2ea"), QColor("#f0a030"));
-    static const Theme plainOat = plainOf(oat(), {QColor("#a85f00"), QColor("#5a5230"), QColor("#1f4fb8")},
-                                          QColor("#1f5fa8"), QColor("#9a5200"));
+    static const Theme plainOat =
+        plainOf(oat(), {QColor("#a85f00"), QColor("#5a5230"), QColor("#1f4fb8")}, QColor("#1f5fa8"), QColor("#9a5200"));
     if (plain) return light ? plainOat : plainDusk;
     return light ? oat() : dusk();
 }
@@ -124,9 +124,9 @@ QToolButton { background: transparent; border: 1px solid transparent; border-rad
 QToolButton:hover { background: @raised; }
 QToolButton:focus { border-color: @honey; }
 QToolButton:checked { background: @honeySoft; color: @honey; }
-#chip, #stockCategory, #stockFavourites, #stockRecent { background: @raised; color: @dim; border-radius: 9px; padding: 1px 5px; font-size: 11px; border: 1px solid transparent; }
-#chip:checked, #stockFavourites:checked, #stockRecent:checked { background: @honeySoft; color: @honey; }
-#chip:focus, #stockCategory:focus, #stockFavourites:focus, #stockRecent:focus { border-color: @honey; }
+#chip, #stockCategory, #stockFilter, #stockFavourites, #stockRecent { background: @raised; color: @dim; border-radius: 9px; padding: 1px 5px; font-size: 11px; border: 1px solid transparent; }
+#chip:checked, #stockFilter:checked, #stockFavourites:checked, #stockRecent:checked { background: @honeySoft; color: @honey; }
+#chip:focus, #stockCategory:focus, #stockFilter:focus, #stockFavourites:focus, #stockRecent:focus { border-color: @honey; }
 #linkChip { background: @raised; color: @lilac; border-radius: 6px; padding: 2px 7px; border: 1px solid transparent; }
 #linkChip:hover, #linkChip:focus { border-color: @lilac; }
 QProgressBar { background: @window; border: 1px solid @line; border-radius: 4px; color: @text; text-align: center;
@@ -165,7 +165,7 @@ QScrollBar::handle { background: @line; border-radius: 4px; min-height: 24px; mi
 QScrollBar::handle:hover { background: @faint; }
 QScrollBar::add-line, QScrollBar::sub-line, QScrollBar::add-page, QScrollBar::sub-page { background: transparent; border: none; width: 0; height: 0; }
 QScrollArea { border: none; background: transparent; }
-#scrolled { background: transparent; }
+#scrolled, #stockFilterForm { background: transparent; }
 #trail { background: @window; border-bottom: 1px solid @line; }
 #trail QToolButton { color: @dim; padding: 2px 4px; }
 QToolButton::menu-indicator { image: none; width: 0; }

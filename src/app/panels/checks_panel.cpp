@@ -72,6 +72,15 @@ ChecksPanel::ChecksPanel(Editor& editor, Checks& checks, QWidget* parent)
     list_->setHeaderHidden(true);
     list_->setSelectionMode(QAbstractItemView::ExtendedSelection);
     list_->setUniformRowHeights(true);
+    list_->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(list_, &QWidget::customContextMenuRequested, this, [this](const QPoint& at) {
+        if (list_->itemAt(at) == nullptr) return;
+        QMenu* menu = openMenu(this);
+        menu->setObjectName("checksMenu");
+        menu->setToolTipsVisible(true);
+        Q_EMIT menuRequested(menu);
+        menu->popup(list_->viewport()->mapToGlobal(at));
+    });
     right_ = new QStackedWidget;
     right_->setMinimumWidth(250);
     split->addWidget(right_);

@@ -27,6 +27,8 @@ class ChecksPanel : public QWidget {
     void goTo(const check::Finding& finding);
     /// Why may it stay? The answer comes back to acceptCurrent().
     void reasonWanted();
+    /// What can be done with the finding under the pointer is to be put into it.
+    void menuRequested(QMenu* menu);
 
   private:
     QWidget* makeBar();

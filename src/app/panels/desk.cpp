@@ -24,6 +24,12 @@ void Desk::addPage(const QString& title, QWidget* page) {
     tabs_->addTab(title);
 }
 
+bool Desk::showTitled(const QString& title) {
+    for (int i = 0; i < tabs_->count(); ++i)
+        if (tabs_->tabText(i) == title) return tabs_->setCurrentIndex(i), true;
+    return false;
+}
+
 void Desk::showPage(QWidget* page) {
     tabs_->setCurrentIndex(pages_->indexOf(page));
 }

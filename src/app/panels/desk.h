@@ -13,6 +13,10 @@ class Desk : public QWidget {
     void addPage(const QString& title, QWidget* page);
     void showPage(QWidget* page);
     QWidget* page() const { return pages_->currentWidget(); }
+    /// What its tab says.
+    QString title() const { return tabs_->tabText(tabs_->currentIndex()); }
+    /// False: there is no such page.
+    bool showTitled(const QString& title);
 
   private:
     QTabBar* tabs_;

@@ -15,8 +15,9 @@ Form::Form(Editor& editor, Set set, QWidget* parent)
     : PropertyRows(editor, parent), editor_(editor), set_(std::move(set)) {
     connect(this, &PropertyRows::typed, this, [this](const QString& name, const QString& text) {
         take(name, [&](const PropertyShown& s) -> Taken {
+            if (s.optional && text.trimmed().isEmpty()) return MaybeValue();
             auto value = ops::typedValue(editor_.session().library(), s.property, text.toStdString(),
-                                         s.value.value_or(model::Value{}));
+                                         s.value.value_or(s.optional ? model::defaultOf(s.property) : model::Value{}));
             if (!value) return tl::unexpected(value.error());
             return MaybeValue(std::move(*value));
         });
@@ -80,10 +81,12 @@ void FieldsForm::show(const void* thing) {
         if (member.parts.fields != nullptr || (member.shown && !member.shown(thing))) continue;
         PropertyShown one;
         one.property = member.property;
+        one.choices = member.property.choices;
         one.value = member.get(thing);
-        if (!one.value) one.value = model::defaultOf(member.property);  // one that is left out
+        one.optional = member.optional;
+        if (!one.value && !one.optional) one.value = model::defaultOf(member.property);
         // A text of its own is no news.
-        one.own = member.property.type != model::PropertyType::Text && member.get(thing) != member.property.fallback;
+        one.own = one.value && member.property.type != model::PropertyType::Text && member.get(thing) != member.property.fallback;
         for (const Offer& offer : offers_) {
             if (offer.key != member.property.name) continue;
             one.choices = offer.choices;

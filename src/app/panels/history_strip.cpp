@@ -1,12 +1,21 @@
 #include "app/panels/history_strip.h"
 
+#include <QApplication>
+#include <QClipboard>
+#include <QContextMenuEvent>
 #include <QDateTime>
 #include <QKeyEvent>
+#include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QToolTip>
 #include <algorithm>
 #include <cmath>
+#include <set>
+
+#include "app/kit/parts.h"
+#include "app/names.h"
+#include "edit/codec.h"
 
 namespace app {
 namespace {
@@ -192,6 +201,38 @@ void HistoryStrip::wheelEvent(QWheelEvent* event) {
     scroll_ = std::clamp(scroll_ + event->angleDelta().y() / 120.0 * kGap * 3, -static_cast<double>(lineLength_) * kGap,
                          static_cast<double>(lineLength_) * kGap);
     relay();
+}
+
+void HistoryStrip::contextMenuEvent(QContextMenuEvent* event) {
+    const Mark* mark = markAt(event->pos());
+    if (mark == nullptr || !editor_.isOpen()) return;
+    const edit::StepId step = mark->step;
+    QMenu* menu = openMenu(this);
+    menu->setObjectName("historyMenu");
+    QAction* there = menu->addAction(tr("Go to this step"));
+    there->setEnabled(step != editor_.session().history().present());
+    connect(there, &QAction::triggered, this, [this, step] { go(step); });
+    connect(menu->addAction(tr("Select what it changed")), &QAction::triggered, this,
+            [this, step] { selectChanged(step); });
+    connect(menu->addAction(tr("Copy its name")), &QAction::triggered, this,
+            [this, step] { QApplication::clipboard()->setText(nameOf(step)); });
+    menu->popup(event->globalPos());
+}
+
+/// Of the scene that is shown, what is still there.
+void HistoryStrip::selectChanged(edit::StepId step) {
+    const auto contents = editor_.session().contents(step);
+    if (!contents) return void(editor_.report(tl::unexpected(contents.error())));
+    std::set<base::ObjectId> seen;
+    std::vector<base::ObjectId> here;
+    for (const model::ChangeSet& set : (*contents)->changes) {
+        if (set.scene != editor_.sceneName()) continue;
+        for (const model::Change& change : set.changes)
+            for (const base::ObjectId id : model::idsIn(change))
+                if (editor_.scene().find(id) != model::kNoSlot && seen.insert(id).second) here.push_back(id);
+    }
+    if (here.empty()) return editor_.say(tr("It changed nothing that is in this scene now."));
+    editor_.select(std::move(here));
 }
 
 void HistoryStrip::keyPressEvent(QKeyEvent* event) {

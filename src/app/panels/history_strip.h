@@ -28,6 +28,7 @@ class HistoryStrip : public QWidget {
     void leaveEvent(QEvent*) override;
     void wheelEvent(QWheelEvent*) override;
     void keyPressEvent(QKeyEvent*) override;
+    void contextMenuEvent(QContextMenuEvent*) override;
     void resizeEvent(QResizeEvent*) override;
 
   private:
@@ -41,6 +42,7 @@ class HistoryStrip : public QWidget {
     const Mark* nearestOnLine(double x) const;
     void go(edit::StepId step);
     QString nameOf(edit::StepId step) const;
+    void selectChanged(edit::StepId step);
 
     Editor& editor_;
     std::vector<Mark> marks_;

@@ -29,9 +29,9 @@ PartsForm::PartsForm(Editor& editor, const model::Member& member, FieldsForm::Ch
     list_->setRootIsDecorated(false);
     list_->setUniformRowHeights(true);
     list_->setFixedHeight(74);
-    layout->addWidget(form_ = new FieldsForm(editor, *member.parts.fields, [this](const auto& property, const auto& set) {
-        return changePart(property, set);
-    }));
+    layout->addWidget(
+        form_ = new FieldsForm(editor, *member.parts.fields,
+                               [this](const auto& property, const auto& set) { return changePart(property, set); }));
     form_->setObjectName(key + "Form");
     acts_ = new QHBoxLayout;
     auto* plus = button<QToolButton>("partAdd", tr("Add"), tr("One more; its place and its turn are fields"));

@@ -12,8 +12,8 @@
 #include "app/names.h"
 #include "app/panels/difference_text.h"
 #include "app/panels/scene_card.h"
-#include "ops/array.h"
 #include "model/facets/outfit.h"
+#include "ops/array.h"
 #include "ops/kinds.h"
 #include "ops/outfits.h"
 
@@ -286,8 +286,8 @@ void PropertiesPanel::refresh() {
     showOutfits(all);
     QStringList differ = one ? differencesOf(editor_.session(), scene, all[0]) : QStringList();
     if (one && ops::isOddCopy(scene, all[0])) differ << tr("not like the first one of its array");
-    for (const std::string& own : one ? ops::outfitDifferences(editor_.session(), scene, all[0])
-                                      : std::vector<std::string>{})
+    for (const std::string& own :
+         one ? ops::outfitDifferences(editor_.session(), scene, all[0]) : std::vector<std::string>{})
         differ << tr("not as its outfit: %1").arg(toQt(base::lowered(own)));
     differs_->setText(QStringLiteral("≠ ") + differ.join(QStringLiteral("\n≠ ")));
     differs_->setVisible(!differ.isEmpty());

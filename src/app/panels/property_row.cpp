@@ -220,7 +220,7 @@ QWidget* PropertyRow::makeNumber(const Property& p) {
     QObject::connect(field, &NumberField::stepped, this,
                      [this](double d) { Q_EMIT rows_.typed(key(), QString("+=%1").arg(d, 0, 'g', 12)); });
     update_ = [field, slider, p](const PropertyShown& s) {
-        if (!s.value) return field->setMixed();
+        if (!s.value) return s.optional ? field->setNone() : field->setMixed();
         double room = 0;
         const double* v = model::asNumber(*s.value, room);
         const double value = v != nullptr ? *v : 0;
@@ -393,6 +393,8 @@ QWidget* PropertyRow::makeNumbers(std::size_t count) {
         for (std::size_t k = 0; k < fields.size(); ++k)
             if (s.value)
                 fields[k]->setValue(part(*s.value, k));
+            else if (s.optional)
+                fields[k]->setNone();
             else
                 fields[k]->setMixed();
     };

@@ -23,6 +23,7 @@ struct PropertyShown {
     bool own = false;    ///< it is not the default
     bool fixed = false;  ///< may not be changed
     QString why;         ///< why not
+    bool optional = false;  ///< may be without a value: then nothing means that
     bool isCondition = false;
     std::vector<model::Property> asked{};  ///< what a condition may ask for
     friend bool operator==(const PropertyShown&, const PropertyShown&) = default;

@@ -12,8 +12,13 @@ class SceneCard : public QWidget {
     void refresh();
 
   private:
+    void makeLimits();
+    void showLimits();
+    base::Status setLimit(const model::Property& property, const std::optional<model::Value>& value);
+
     Editor& editor_;
     FieldsForm *scene_, *project_;
+    Form* limits_;  // what rules of checks go by: budgets, names, folders
     FoldCard* sceneFold_;
 };
 

@@ -36,14 +36,30 @@ std::optional<bool> fitsAbility(const model::Item& item, const model::Kind* kind
 }
 
 /// How well an item fits what is typed, best 0; -1 not at all.
-int rankOf(const model::Item& item, const std::string& wanted) {
-    if (wanted.find_first_of("*?") == std::string::npos) return base::matchRank(item.label, wanted);
+int rankOf(const model::Item& item, const model::Kind* kind, const std::string& wanted) {
+    if (wanted.find_first_of("*?") == std::string::npos) {
+        const int rank = base::matchRank(item.label, wanted);
+        if (rank >= 0) return rank;
+        // Not what it is called: where it is, what it is, what it can wear.
+        constexpr int kElsewhere = 50;
+        std::string about = item.folder + "\n" + item.kind;
+        if (kind != nullptr) {
+            for (const model::Outfit& outfit : kind->outfits) about += "\n" + outfit.name;
+            for (const std::string& fact : kind->facts) about += "\n" + fact;
+        }
+        return base::lowered(about).find(base::lowered(wanted)) != std::string::npos ? kElsewhere : -1;
+    }
     return base::matchesWildcard(wanted, item.label) || base::matchesWildcard(wanted, item.name) ? 0 : -1;
+}
+
+/// Is it that folder, or one within it?
+bool isIn(const std::string& folder, const std::string& other) {
+    return !other.empty() && (folder == other || folder.starts_with(other + "/"));
 }
 
 }  // namespace
 
-void StockModel::filter(const QString& text, const QString& category) {
+void StockModel::filter(const QString& text, const QString& category, const StockFilter& must) {
     beginResetModel();
     shown_.clear();
     std::vector<std::pair<int, const model::Item*>> ranked;
@@ -62,16 +78,21 @@ void StockModel::filter(const QString& text, const QString& category) {
             if (std::any_of(abilities.begin(), abilities.end(),
                             [&](const QString& word) { return !fitsAbility(item, kind, word).value_or(false); }))
                 continue;
-            const int rank = rankOf(item, wanted);
+            if (!fits(must, editor_.session().library(), item)) continue;
+            const int rank = rankOf(item, kind, wanted);
             if (rank < 0) continue;
-            const bool favourite = favourites.contains(QString::fromStdString(item.name)), late = used != recent.end();
+            const bool favourite = item.favourite || favourites.contains(QString::fromStdString(item.name)),
+                       late = used != recent.end();
             fitting_[{}] += item.offered ? 1 : 0;
-            ++fitting_[QString::fromStdString(folder)];
+            for (std::size_t end = folder.find('/');; end = folder.find('/', end + 1)) {
+                ++fitting_[QString::fromStdString(folder.substr(0, end))];  // and what it lies in
+                if (end == std::string::npos) break;
+            }
             fitting_[kFavourites] += favourite ? 1 : 0;
             fitting_[kRecent] += late ? 1 : 0;
             if (category == kFavourites ? favourite
                 : category == kRecent   ? late
-                                        : (only.empty() && item.offered) || folder == only)
+                                        : (only.empty() && item.offered) || isIn(folder, only))
                 ranked.emplace_back(category == kRecent ? static_cast<int>(used - recent.begin()) : rank, &item);
         }
     std::stable_sort(ranked.begin(), ranked.end(), [](const auto& a, const auto& b) {

@@ -5,6 +5,7 @@
 #include <QSet>
 #include <map>
 
+#include "app/panels/stock_filter.h"
 #include "app/shell/editor.h"
 
 namespace app {
@@ -18,7 +19,7 @@ class StockModel : public QAbstractListModel {
 
     /// `category` may also be kFavourites or kRecent. In `text`, `can:size`, `can:light`, `can:camera`, `tri<500` and
     /// `cost<3` ask for what an item is able to do and costs; the rest is part of its name, or with * and ? all of it.
-    void filter(const QString& text, const QString& category);
+    void filter(const QString& text, const QString& category, const StockFilter& must = {});
     /// How many items of a category, kFavourites or kRecent fit the text; of {}: in all.
     int fitting(const QString& category) const;
     static constexpr const char* kFavourites = "\x01";

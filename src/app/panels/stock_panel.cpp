@@ -4,6 +4,7 @@
 #include <QDrag>
 #include <QGridLayout>
 #include <QHBoxLayout>
+#include <QHeaderView>
 #include <QKeyEvent>
 #include <QMimeData>
 #include <QMouseEvent>
@@ -23,6 +24,7 @@
 #include "app/kit/number_field.h"
 #include "app/kit/parts.h"
 #include "app/kit/quiet_wheel.h"
+#include "app/panels/item_details.h"
 #include "app/view/gl_renderer.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
@@ -34,7 +36,6 @@ namespace app {
 namespace {
 
 constexpr int kThumbnail = 56;
-constexpr int kPreview = 104;
 constexpr QSize kTile(86, 86);
 
 /// A tile: thumbnail over label.
@@ -219,7 +220,7 @@ void StockPanel::makeHead(QVBoxLayout* layout) {
     search_->setPlaceholderText(tr("Type to find an item"));
     search_->setToolTip(
         tr("Type part of a name; Enter places the first one in front of the camera.\n"
-           "can:size, can:light, can:camera, tri<500, cost<3 ask for what an item can do and costs"));
+           "It may also be of its folder, its kind or an outfit; can:size, tri<500, cost<3 work, too"));
     search_->setClearButtonEnabled(true);
     search_->installEventFilter(this);
     layout->addWidget(search_);
@@ -227,9 +228,26 @@ void StockPanel::makeHead(QVBoxLayout* layout) {
     auto* row = new QHBoxLayout;
     row->setSpacing(4);
     row->addWidget(categoryButton_, 1);
+    row->addWidget(filterButton_);
     row->addWidget(favourites_);
     row->addWidget(recent_);
     layout->addLayout(row);
+    filterForm_ = new FieldsForm(editor_, stockFilterFields(), [this](const model::Property&, const auto& set) {
+        Status done = set(&filter_);
+        refilter();
+        return done;
+    });
+    filterForm_->setObjectName("stockFilterForm");
+    filterArea_ = new QScrollArea;
+    filterArea_->setWidgetResizable(true);
+    filterArea_->setFrameShape(QFrame::NoFrame);
+    filterArea_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    filterArea_->setFixedHeight(210);
+    filterForm_->setObjectName("stockFilterForm");
+    filterArea_->setWidget(filterForm_);
+    layout->addWidget(filterArea_);
+    filterArea_->hide();
+    connect(filterButton_, &QToolButton::clicked, this, &StockPanel::showFilter);
 }
 
 void StockPanel::makeTiles() {
@@ -298,15 +316,25 @@ void StockPanel::makeDetails(QVBoxLayout* layout) {
     column->setSpacing(4);
     column->addWidget(nothing_ = label(tr("Choose an item to see what it is."), "quiet"));
     nothing_->setWordWrap(true);
-    preview_ = label({}, "stockPreview");
-    preview_->setFixedHeight(kPreview);
-    preview_->setAlignment(Qt::AlignCenter);
-    preview_->setToolTip(tr("Drag to turn it"));
-    preview_->setAccessibleName(tr("Preview of the item"));
-    preview_->setCursor(Qt::SizeHorCursor);
-    preview_->installEventFilter(this);
-    column->addWidget(preview_);
-    column->addWidget(facts_ = new QWidget);
+    auto* both = new QHBoxLayout;
+    both->addWidget(details_ = new ItemDetails(editor_, renderer_), 1);
+    both->addWidget(compared_ = new ItemDetails(editor_, renderer_), 1);
+    compared_->setObjectName("stockCompared");
+    compared_->hide();
+    column->addLayout(both);
+    acts_ = new QWidget;
+    auto* acts = new QHBoxLayout(acts_);
+    acts->setContentsMargins(0, 0, 0, 0);
+    auto* tint =
+        button<QToolButton>("stockTint", tr("Tint"), tr("As it could look, tinted by chance; once more: as it is"));
+    compare_ = button<QToolButton>("stockCompare", tr("Compare"), tr("Keeps this one beside the next that is chosen"));
+    compare_->setCheckable(true);
+    acts->addWidget(tint);
+    acts->addWidget(compare_);
+    acts->addStretch();
+    column->addWidget(acts_);
+    connect(tint, &QToolButton::clicked, details_, &ItemDetails::throwTint);
+    connect(compare_, &QToolButton::clicked, this, [this](bool on) { compared_->show(on ? current() : QString()); });
     column->addStretch(1);
     area->setWidget(inside);
     parts_->addWidget(area);
@@ -333,31 +361,30 @@ void StockPanel::fillCategories() {
         button->setToolTip(what);
         return button;
     };
-    categoryButton_ = made("stockCategory", tr("Categories: how many items of each fit what is typed"));
+    categoryButton_ = made("stockCategory", tr("Folders: how many items of each fit what is typed"));
     categoryButton_->setSizePolicy(QSizePolicy::Expanding, QSizePolicy::Fixed);
-    categoryButton_->setPopupMode(QToolButton::InstantPopup);
-    auto* menu = new QMenu(categoryButton_);
-    menu->setObjectName("stockCategories");
-    categoryButton_->setMenu(menu);
-    connect(menu, &QMenu::aboutToShow, this, [this, menu] {
-        menu->clear();
-        auto add = [&](const QString& text, const QString& category) {
-            const int fit = model_->fitting(category);
-            QAction* a =
-                menu->addAction(QString("%1\t%2").arg(text).arg(fit), this, [this, category] { choose(category); });
-            a->setCheckable(true);
-            a->setChecked(category == category_);
-            a->setEnabled(fit > 0 || category.isEmpty());
-        };
-        add(tr("All"), {});
-        menu->addSeparator();
-        std::set<QString> names;
-        for (const model::Item& item : editor_.session().library().items())
-            if (!item.isSolid)
-                names.insert(item.offered ? QString::fromStdString(item.folder)
-                                          : QString::fromUtf8(StockModel::kUnoffered));
-        for (const QString& name : names) add(name, name);
-    });
+    connect(categoryButton_, &QToolButton::clicked, this, &StockPanel::openFolders);
+    folders_ = new QTreeWidget(this);
+    folders_->setWindowFlag(Qt::Popup);
+    folders_->setObjectName("stockFolders");
+    folders_->setAccessibleName(tr("Folders"));
+    folders_->setHeaderHidden(true);
+    folders_->setColumnCount(2);
+    folders_->setUniformRowHeights(true);
+    folders_->hide();
+    const auto take = [this](QTreeWidgetItem* row) {
+        folders_->hide();
+        choose(row->data(0, Qt::UserRole).toString());
+    };
+    connect(folders_, &QTreeWidget::itemClicked, this, take);
+    connect(folders_, &QTreeWidget::itemActivated, this, take);
+    connect(folders_, &QTreeWidget::itemCollapsed, this,
+            [this](QTreeWidgetItem* row) { foldedFolders_.insert(row->data(0, Qt::UserRole).toString()); });
+    connect(folders_, &QTreeWidget::itemExpanded, this,
+            [this](QTreeWidgetItem* row) { foldedFolders_.remove(row->data(0, Qt::UserRole).toString()); });
+    filterButton_ = made("stockFilter", tr("What they must be able to do, and within which ranges"));
+    filterButton_->setText(tr("≤"));
+    filterButton_->setCheckable(true);
     favourites_ = made("stockFavourites", tr("Favourites only"));
     recent_ = made("stockRecent", tr("Only what was placed lately, the last first"));
     const std::pair<QToolButton*, const char*> switches[] = {{favourites_, StockModel::kFavourites},
@@ -367,6 +394,63 @@ void StockPanel::fillCategories() {
         connect(button, &QToolButton::clicked, this,
                 [this, category = category](bool on) { choose(on ? QString::fromLatin1(category) : QString()); });
     }
+}
+
+/// Folders in folders, with how many of each fit.
+void StockPanel::fillFolders() {
+    const QSignalBlocker quiet(folders_);
+    folders_->clear();
+    QMap<QString, QTreeWidgetItem*> made;
+    const auto add = [&](const QString& text, const QString& category, QTreeWidgetItem* in) {
+        auto* row = new QTreeWidgetItem({text, QString::number(model_->fitting(category))});
+        row->setData(0, Qt::UserRole, category);
+        row->setTextAlignment(1, Qt::AlignRight | Qt::AlignVCenter);
+        if (in != nullptr)
+            in->addChild(row);
+        else
+            folders_->addTopLevelItem(row);
+        row->setExpanded(!foldedFolders_.contains(category));
+        row->setDisabled(model_->fitting(category) == 0 && !category.isEmpty());
+        if (category == category_) folders_->setCurrentItem(row);
+        return row;
+    };
+    add(tr("All"), {}, nullptr);
+    std::set<QString> names;
+    for (const model::Item& item : editor_.session().library().items())
+        if (!item.isSolid)
+            names.insert(item.offered ? QString::fromStdString(item.folder)
+                                      : QString::fromUtf8(StockModel::kUnoffered));
+    for (const QString& name : names) {
+        QTreeWidgetItem* in = nullptr;
+        QString path;
+        for (const QString& part : name.split('/', Qt::SkipEmptyParts)) {
+            path += (path.isEmpty() ? QString() : QString("/")) + part;
+            if (!made.contains(path)) made[path] = add(part, path, in);
+            in = made[path];
+        }
+    }
+    for (QTreeWidgetItemIterator it(folders_); *it != nullptr; ++it)
+        (*it)->setExpanded(!foldedFolders_.contains((*it)->data(0, Qt::UserRole).toString()));
+}
+
+void StockPanel::openFolders() {
+    if (!editor_.isOpen()) return;
+    fillFolders();
+    constexpr int kMostRows = 16, kRow = 24;
+    int rows = 0;
+    for (QTreeWidgetItemIterator it(folders_); *it != nullptr; ++it) ++rows;
+    folders_->resize(std::max(categoryButton_->width(), 240), std::min(rows, kMostRows) * kRow + 6);
+    folders_->header()->setStretchLastSection(false);
+    folders_->header()->setSectionResizeMode(0, QHeaderView::Stretch);
+    folders_->header()->resizeSection(1, 44);
+    folders_->move(categoryButton_->mapToGlobal(QPoint(0, categoryButton_->height())));
+    folders_->show();
+    folders_->setFocus();
+}
+
+void StockPanel::showFilter() {
+    filterArea_->setVisible(filterButton_->isChecked());
+    filterForm_->show(&filter_);
 }
 
 void StockPanel::choose(const QString& category) {
@@ -399,19 +483,10 @@ void StockPanel::toggleFavourite() {
     reveal(name);
 }
 
-void StockPanel::showPreview() {
-    const QString name = current();
-    const base::Name key = editor_.isOpen() ? editor_.session().intern(name.toStdString()) : base::Name{};
-    const model::Item* item = editor_.isOpen() ? editor_.session().library().item(key) : nullptr;
-    const QImage picture =
-        item != nullptr ? renderer_.thumbnail(editor_.piecesOf(*item), item->bounds, kPreview, previewTurn_) : QImage();
-    preview_->setVisible(!picture.isNull());
-    if (!picture.isNull()) preview_->setPixmap(QPixmap::fromImage(picture));
-}
-
 void StockPanel::reveal(const QString& item) {
     search_->clear();
     category_.clear();
+    filter_ = {};
     reload();
     for (int row = 0; row < model_->rowCount(); ++row)
         if (model_->index(row).data(StockModel::NameRole).toString() == item) {
@@ -437,7 +512,8 @@ void StockPanel::refreshThumbnails() {
 void StockPanel::addThumbnails() {
     pending_.clear();
     for (const model::Item& item : editor_.session().library().items())
-        if (!item.isSolid && (item.prefab || !model_->hasThumbnail(QString::fromStdString(item.name))))
+        if (!item.isSolid && (item.prefab || !model_->hasThumbnail(QString::fromStdString(item.name)) ||
+                              !(drawnBounds_[item.name] == item.bounds)))
             pending_.push_back(item.name);
     std::reverse(pending_.begin(), pending_.end());
     QTimer::singleShot(0, this, &StockPanel::makeNextThumbnail);
@@ -451,6 +527,7 @@ void StockPanel::makeNextThumbnail() {
         const base::Name key = editor_.session().intern(name);
         const model::Item* item = editor_.session().library().item(key);
         if (item == nullptr) continue;
+        drawnBounds_[name] = item->bounds;
         QImage picture = renderer_.thumbnail(editor_.piecesOf(*item), item->bounds, kThumbnail * 2);
         if (picture.isNull()) {
             picture = QImage(kThumbnail, kThumbnail, QImage::Format_ARGB32_Premultiplied);
@@ -474,7 +551,10 @@ void StockPanel::makeNextThumbnail() {
 }
 
 void StockPanel::refilter() {
-    model_->filter(search_->text(), category_);
+    model_->filter(search_->text(), category_, filter_);
+    const int asked = filter_.count();
+    filterButton_->setText(asked > 0 ? tr("≤ %1").arg(asked) : tr("≤"));
+    if (filterForm_->isVisible()) filterForm_->show(&filter_);
     const int n = model_->rowCount();
     count_->setText(counted(static_cast<std::size_t>(n), tr("item"), tr("items")));
     empty_->setVisible(n == 0);
@@ -502,75 +582,19 @@ void StockPanel::showOutfits(const model::Kind* kind) {
 }
 
 void StockPanel::showFacts() {
-    showPreview();
     vary_->setVisible(editor_.isOpen() && editor_.tools().varying.on);
-    delete facts_->layout();
-    for (QLabel* old : facts_->findChildren<QLabel*>()) delete old;
-    const QString name = current();
-    facts_->setVisible(!name.isEmpty() && editor_.isOpen());
-    nothing_->setVisible(facts_->isHidden());
-    outfit_->hide();
-    if (name.isEmpty() || !editor_.isOpen()) return;
-    edit::Session& session = editor_.session();
-    const base::Name key = session.intern(name.toStdString());
-    const model::Item* item = session.library().item(key);
-    if (item == nullptr) return;
-    const model::Kind* kind = session.library().kind(session.intern(item->kind));
-    showOutfits(kind);
-    auto* grid = new QGridLayout(facts_);
-    grid->setContentsMargins(0, 4, 0, 0);
-    grid->setVerticalSpacing(2);
-    grid->setColumnStretch(1, 1);
-    int row = 0;
-    auto fact = [&](const QString& what, const QString& value) {
-        grid->addWidget(label(what, "quiet"), row, 0);
-        auto* v = label(value, "fact");
-        v->setTextInteractionFlags(Qt::TextSelectableByMouse);
-        v->setAlignment(Qt::AlignRight | Qt::AlignTop);
-        v->setWordWrap(true);
-        grid->addWidget(v, row++, 1);
-    };
-    fact(QString::fromStdString(item->label), QString::fromStdString(item->kind));
-    auto metres = [](double v) { return fixed(v, v < 10 ? 2 : 1); };
-    if (!item->bounds.empty()) {
-        const base::Vec3 size = item->bounds.size();
-        fact(tr("Size"), QString("%1 × %2 × %3 m").arg(metres(size.x), metres(size.y), metres(size.z)));
-        fact(tr("Triangles"), QString::number(item->triangles));
-    }
-    if (kind != nullptr) {
-        fact(tr("Cost"), QString::number(model::costOf(kind, item)));
-        const model::SizeLimits sizes = model::sizesOf(kind, item);
-        fact(tr("May be sized"), sizes.isFixed() ? tr("no") : QString("× %1 to %2").arg(sizes.low).arg(sizes.high));
-    }
-    for (const std::string& wanted : kind != nullptr ? kind->facts : std::vector<std::string>{})
-        if (const model::Property* p = kind->property(wanted))
-            fact(QString::fromStdString(p->label), QString::fromStdString(model::valueText(*p, model::defaultOf(*p))));
-        else if (wanted == "movingCost")
-            fact(tr("Cost while moving"), QString::number(kind->movingCost));
-        else if (wanted == "needed" && kind->needed != model::Needed::Any)
-            fact(tr("Must exist"), kind->needed == model::Needed::ExactlyOne ? tr("exactly one") : tr("at least one"));
-        else if (wanted == "isMoved")
-            fact(tr("Moved by physics"), kind->isMoved ? tr("yes") : tr("no"));
-    const model::Scene& scene = editor_.scene();
-    const base::Name kindKey = session.intern(item->kind);
-    const auto isOne = [&](model::Slot s) {
-        if (item->prefab) return scene.isInstance(s) && scene.detail(s)->prefab->of == item->prefab;
-        return item->bounds.empty() ? !scene.item(s) && scene.kind(s) == kindKey : scene.item(s) == key;
-    };
-    std::size_t n = 0;
-    for (model::Slot s = 0; s < scene.slotEnd(); ++s) n += scene.alive(s) && isOne(s) ? 1 : 0;
-    fact(tr("In this scene"), QString::number(n));
-    for (const std::string& remark : item->remarks) fact(QString::fromStdString(remark), {});
+    details_->show(current());
+    const bool any = details_->isVisibleTo(details_->parentWidget());
+    nothing_->setVisible(!any);
+    acts_->setVisible(any);
+    if (compared_->item() == current() || !editor_.isOpen()) compared_->hide();
+    if (compare_->isChecked() && compared_->item() != current()) compared_->show(compared_->item());
+    const model::Item* item =
+        any ? editor_.session().library().item(editor_.session().intern(current().toStdString())) : nullptr;
+    showOutfits(item != nullptr ? editor_.session().library().kindNamed(item->kind) : nullptr);
 }
 
 bool StockPanel::eventFilter(QObject* watched, QEvent* event) {
-    if (watched == preview_ && (event->type() == QEvent::MouseButtonPress || event->type() == QEvent::MouseMove)) {
-        const QPoint at = static_cast<QMouseEvent*>(event)->position().toPoint();
-        if (event->type() == QEvent::MouseMove) previewTurn_ -= (at - previewFrom_).x() * 1.5;
-        previewFrom_ = at;
-        showPreview();
-        return true;
-    }
     if (event->type() == QEvent::KeyPress) {
         const int key = static_cast<QKeyEvent*>(event)->key();
         if ((key == Qt::Key_Return || key == Qt::Key_Enter) && !current().isEmpty()) {

@@ -7,8 +7,12 @@
 #include <QLineEdit>
 #include <QListView>
 #include <QMenu>
+#include <QScrollArea>
+#include <QTreeWidget>
 #include <QWidget>
 
+#include "app/panels/form.h"
+#include "app/panels/stock_filter.h"
 #include "app/panels/stock_model.h"
 
 class QSplitter;
@@ -17,6 +21,7 @@ class QToolButton;
 namespace app {
 
 class GlRenderer;
+class ItemDetails;
 
 class StockPanel : public QWidget {
     Q_OBJECT
@@ -51,7 +56,9 @@ class StockPanel : public QWidget {
     void makeNextThumbnail();
     void showFacts();
     void showOutfits(const model::Kind* kind);
-    void showPreview();
+    void fillFolders();
+    void openFolders();
+    void showFilter();
     void makeHead(QVBoxLayout* layout);
     void makeTiles();
     void listen();
@@ -72,10 +79,15 @@ class StockPanel : public QWidget {
     QLabel* count_;
     QLabel* empty_;
     QLabel* nothing_;
-    QWidget* facts_;
-    QLabel* preview_;
-    double previewTurn_ = 0;  ///< degrees
-    QPoint previewFrom_;
+    ItemDetails *details_, *compared_;  // of the one that is chosen, and beside it one to compare with
+    QWidget* acts_;
+    QToolButton *compare_, *filterButton_;
+    QTreeWidget* folders_;
+    QSet<QString> foldedFolders_;
+    FieldsForm* filterForm_;
+    QScrollArea* filterArea_;
+    StockFilter filter_;
+    std::unordered_map<std::string, base::Aabb> drawnBounds_;  // of those with a thumbnail, when it was made
     QWidget* vary_;
     QComboBox* outfit_;  // what is placed wears
     QString category_;

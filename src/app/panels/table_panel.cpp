@@ -261,6 +261,8 @@ void TablePanel::fillRowMenu(const QPoint& at) {
     menu->addSeparator();
     connect(menu->addAction(tr("Fill down")), &QAction::triggered, this, &TablePanel::fillDown);
     connect(menu->addAction(tr("Series")), &QAction::triggered, this, &TablePanel::goOn);
+    menu->addSeparator();
+    Q_EMIT menuRequested(menu);
     menu->popup(table_->viewport()->mapToGlobal(at));
 }
 

@@ -26,6 +26,10 @@ class TablePanel : public QWidget {
     void chooseImport();
     void focusFilter();
 
+  Q_SIGNALS:
+    /// What can be done with the selected objects is to be put into it.
+    void menuRequested(QMenu* menu);
+
   protected:
     void showEvent(QShowEvent* event) override;
     void hideEvent(QHideEvent* event) override;

@@ -54,7 +54,8 @@ Checks::Checks(Editor& editor) : editor_(editor), rules_(check::withRules()) {
     connect(&editor_, &Editor::historyChanged, this, [this] {
         if (!editor_.isOpen()) return;
         const bool isLive = known_ || pending_ > 0;
-        if (editor_.session().entries(std::string(model::data::kChecks)) != settings_) {
+        if (editor_.session().entries(std::string(model::data::kChecks)) != settings_ ||
+            editor_.scene().settings().level != level_) {
             gather(false);
             return isLive ? post(true) : changed();
         }
@@ -106,6 +107,7 @@ bool Checks::factsAreOld() const {
 
 void Checks::gather(bool uses) {
     settings_ = editor_.session().entries(std::string(model::data::kChecks));
+    level_ = editor_.scene().settings().level;
     mediaAt_ = io::mediaStamp(editor_.session());
     facts_ = check::gatherFacts(editor_.session(), rules_, editor_.sight().meshes(), io::mediaFacts(editor_.session()),
                                 uses, facts_.get());

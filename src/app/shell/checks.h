@@ -90,7 +90,8 @@ class Checks : public QObject {
     std::vector<std::string> sources_;                       // of the scripts that bring some
     std::shared_ptr<const check::Facts> facts_;              // shared with the worker
     model::DataEntries settings_;                            // as of facts_
-    std::int64_t mediaAt_ = 0;                               // as of facts_
+    std::optional<base::Aabb> level_;  // the bounds that the scene sets, as they were when rules were asked
+    std::int64_t mediaAt_ = 0;         // as of facts_
     std::vector<model::Slot> touched_;
     std::vector<check::Finding> findings_, accepted_;
     std::unordered_map<base::ObjectId, check::Severity> worst_;

@@ -176,10 +176,13 @@ class Editor : public QObject {
     bool placeAt(const std::string& item, const base::Vec3& position);
     /// What was placed last, the last one first.
     const std::vector<std::string>& recentItems() const { return recent_; }
+    void setRecentItems(std::vector<std::string> items);
+    PrefabPlan prefabPlan;
     /// Puts the selection down on what is below it, as one step; says what has nothing below.
     bool seatSelected(const ops::SeatOptions& options);
     /// While placing: the next variation, or the one before.
     void cycleVariation(int by);
+    void cycleSelected(int by);
     /// Makes the selection of another item and says what is different.
     bool replaceSelected(const std::string& item);
     QString hint() const { return hint_; }

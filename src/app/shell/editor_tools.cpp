@@ -1,6 +1,7 @@
 // The tool in the hand and how it works: steps, axes, what is placed, seated, drawn and swept.
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 #include "app/names.h"
 #include "app/shell/editor.h"
@@ -88,6 +89,12 @@ std::string Editor::outfitFor(const std::string& name) {
     return kind != nullptr && kind->outfit(tools_.outfit) != nullptr ? tools_.outfit : std::string();
 }
 
+void Editor::setRecentItems(std::vector<std::string> items) {
+    if (items.size() > kMostRecent) items.resize(kMostRecent);
+    recent_ = std::move(items);
+    Q_EMIT placingChanged();
+}
+
 bool Editor::placeAt(const std::string& item, const base::Vec3& position) {
     ops::Placement placement;
     placement.item = session().intern(item);
@@ -113,7 +120,31 @@ bool Editor::placeAt(const std::string& item, const base::Vec3& position) {
     });
 }
 
+/// Of what is selected, when nothing is being placed: each becomes its next sibling; pose, name and links stay.
+void Editor::cycleSelected(int by) {
+    const model::Library& library = session().library();
+    std::map<std::string, std::vector<base::ObjectId>> to;
+    for (const base::ObjectId id : selection()) {
+        const std::string item(scene().itemText(scene().find(id)));
+        const auto all = ops::variationsOf(library, item);
+        if (all.size() < 2) continue;
+        const auto count = static_cast<std::ptrdiff_t>(all.size());
+        const auto at = std::find(all.begin(), all.end(), item) - all.begin();
+        to[all[static_cast<std::size_t>((at + by + count) % count)]].push_back(id);
+    }
+    if (to.empty()) return say(tr("Nothing selected has siblings: items of its name with another number."));
+    run("Next sibling of " + ops::describe(*scene_, selection()), [&](edit::Draft& draft) -> Status {
+        for (const auto& [item, ids] : to) {
+            const std::vector<base::Name> items(ids.size(), session().intern(item));
+            if (Status done = ops::refuseProtected(draft.scene(), ids, "changed"); !done) return done;
+            if (Status done = draft.setLabels(model::LabelField::Item, ids, items); !done) return done;
+        }
+        return {};
+    });
+}
+
 void Editor::cycleVariation(int by) {
+    if (placing_.empty() && !selection().empty()) return cycleSelected(by);
     const auto all = ops::variationsOf(workspace_->session->library(), placing_);
     if (placing_.empty() || all.size() < 2)
         return say(tr("This item has no siblings: others of its name with another number."));

@@ -6,7 +6,10 @@
 #include <QFileDialog>
 #include <QMessageBox>
 #include <QMimeData>
+#include <QPointer>
 #include <QPushButton>
+#include <QThreadPool>
+#include <QUrl>
 
 #include "app/dialogs/item_card.h"
 #include "app/dialogs/popovers.h"
@@ -36,6 +39,7 @@
 #include "app/shell/scripts.h"
 #include "app/view/panes.h"
 #include "io/gltf_out.h"
+#include "io/import_model.h"
 #include "io/templates.h"
 #include "ops/scenes.h"
 
@@ -44,7 +48,7 @@ namespace app {
 namespace {
 
 bool isModel(const QString& file) {
-    return file.endsWith(".glb", Qt::CaseInsensitive) || file.endsWith(".gltf", Qt::CaseInsensitive);
+    return io::isModelFile(file.toStdString());
 }
 
 }  // namespace
@@ -62,7 +66,7 @@ QStringList templateNames() {
 void MainWindow::newProject() {
     askUnsaved([this] {
         const QString chosen = QString::fromStdString(editor_.preferences().projectsFolder);
-        const QDir home(!chosen.isEmpty()            ? chosen
+        const QDir home(!chosen.isEmpty()           ? chosen
                         : recentFolders().isEmpty() ? QDir::homePath()
                                                     : QFileInfo(recentFolders().front()).path());
         new NamePopover(
@@ -269,7 +273,7 @@ void MainWindow::askUnsaved(std::function<void()> next) {
 
 void MainWindow::importModels() {
     const QStringList files =
-        QFileDialog::getOpenFileNames(this, tr("Import models"), {}, tr("glTF models (*.glb *.gltf)"));
+        QFileDialog::getOpenFileNames(this, tr("Import models"), {}, tr("Models (*.glb *.gltf *.obj *.stl *.ply)"));
     importFiles(files);
 }
 
@@ -289,29 +293,67 @@ void MainWindow::dropEvent(QDropEvent* event) {
     importFiles(files);
 }
 
-/// All that can be read come as one step.
+namespace {
+
+/// Files that were read on a worker, and why others were not.
+struct ReadFiles {
+    std::vector<io::ModelFile> models;
+    std::vector<base::Error> refused;
+};
+
+}  // namespace
+
+/// Reading may take long: the window shows how far it has come meanwhile, and it can be called off.
 void MainWindow::importFiles(const QStringList& files) {
+    if (files.isEmpty()) return;
+    auto progress = std::make_shared<base::Progress>();  // shared by card and worker
+    auto* card = new ProgressCard(
+        panes_, tr("Reading %1").arg(counted(static_cast<std::size_t>(files.size()), tr("model"), tr("models"))),
+        progress);
+    QThreadPool::globalInstance()->start([window = QPointer(this), card = QPointer(card), files, progress] {
+        auto read = std::make_shared<ReadFiles>();  // handed to the window
+        for (const QString& file : files) {
+            auto model = io::readModelFile(file.toStdString(), progress.get());
+            if (model)
+                read->models.push_back(std::move(*model));
+            else
+                read->refused.push_back(model.error());
+            progress->add(1.0 / static_cast<double>(files.size()));
+        }
+        QMetaObject::invokeMethod(
+            qApp,
+            [window, card, read, progress] {
+                delete card;
+                if (!window) return;
+                for (const base::Error& error : read->refused) window->editor_.report(tl::unexpected(error));
+                if (!progress->cancelled()) window->takeModels(std::move(read->models));
+            },
+            Qt::QueuedConnection);
+    });
+}
+
+/// All that could be read come as one step.
+void MainWindow::takeModels(std::vector<io::ModelFile>&& models) {
+    if (models.empty() || !editor_.isOpen()) return;
     std::vector<std::string> added;
     {
         edit::Draft draft(editor_.session(), editor_.sceneName(),
-                          files.size() == 1 ? "Import " + QFileInfo(files[0]).fileName().toStdString()
-                                            : "Import " + std::to_string(files.size()) + " models");
+                          models.size() == 1 ? "Import " + models.front().stem
+                                             : "Import " + std::to_string(models.size()) + " models");
         if (!editor_.report(draft.state())) return;
-        for (const QString& file : files) {
-            auto item = io::importModel(editor_.workspace(), draft, file.toStdString());
+        for (io::ModelFile& model : models) {
+            auto item = io::importModel(editor_.workspace(), draft, std::move(model));
             if (!item)
                 editor_.report(tl::unexpected(item.error()));
             else
                 added.push_back(item->name);
         }
-        if (added.empty()) return;
-        if (!editor_.keep(draft)) return;
+        if (added.empty() || !editor_.keep(draft)) return;
     }
     editor_.libraryGrown();
     stock_->reveal(QString::fromStdString(added.back()));
     new ItemCard(panes_, editor_, added);
-    if (added.size() == static_cast<std::size_t>(files.size()))
-        editor_.say(tr("Added to the Stock: %1.").arg(counted(added.size(), tr("model"), tr("models"))));
+    editor_.say(tr("Added to the Stock: %1.").arg(counted(added.size(), tr("model"), tr("models"))));
 }
 
 void MainWindow::exportScene() {
@@ -375,7 +417,10 @@ bool MainWindow::openProject(const QString& path, io::OpenMode mode, const QStri
         rememberProject(QString::fromStdString(editor_.workspace().folder().string()),
                         QString::fromStdString(editor_.session().project().name),
                         QString::fromStdString(editor_.sceneName()));
-    if (!opened) place_ = before;  // the one before stays
+    if (opened)
+        returnToPlace();
+    else
+        place_ = before;  // the one before stays
     refreshStart();
     commands_->refresh();
     refreshBanner();

@@ -4,9 +4,14 @@
 #include <QScreen>
 
 #include "app/kit/parts.h"
+
+#include <QDockWidget>
+#include <QLineEdit>
 #include "app/names.h"
+#include "app/panels/desk.h"
 #include "app/panels/roster_panel.h"
 #include "app/panels/start_page.h"
+#include "app/panels/table_panel.h"
 #include "app/shell/main_window.h"
 #include "app/shell/recent_projects.h"
 #include "app/view/panes.h"
@@ -16,6 +21,8 @@ namespace app {
 namespace {
 
 constexpr int kPictureWide = 384;
+/// Fields whose words are kept with a project.
+constexpr const char* kFilters[] = {"rosterFilter", "tableFilter"};
 
 /// What one does with an object, the likeliest first; ten at most.
 const char* const kWithObject[] = {"view.bring",  "edit.seat",   "edit.duplicate", "select.nextOfKind", "edit.sameKind",
@@ -40,14 +47,18 @@ void MainWindow::makeStart() {
     connect(&editor_, &Editor::openingChanged, this, &MainWindow::refreshStart);
     connect(&editor_, &Editor::projectChanged, this, &MainWindow::refreshStart);
     connect(panes_, &ViewPanes::cameraChanged, this, [this] {
-        if (editor_.isOpen() && editor_.sceneName() == shownScene_) place_.cameras[shownScene_] = view_->camera();
+        if (editor_.isOpen() && editor_.sceneName() == shownScene_) place_.looks[shownScene_].camera = view_->camera();
     });
     connect(&editor_, &Editor::sceneShown, this, [this] {
         shownScene_ = editor_.sceneName();
-        if (const auto kept = place_.cameras.find(shownScene_); kept != place_.cameras.end())
-            view_->setCamera(kept->second);
+        const auto kept = place_.looks.find(shownScene_);
+        if (kept == place_.looks.end()) return;
+        const KeptPlace::Look look = kept->second;  // the panes move their cameras
+        panes_->setFour(look.fourPanes);
+        view_->setCamera(look.camera);
     });
     connect(panes_, &ViewPanes::menuAsked, this, &MainWindow::showPointerMenu);
+    connect(table_, &TablePanel::menuRequested, this, &MainWindow::fillMenuOfSelected);
     connect(roster_, &RosterPanel::menuAsked, this, &MainWindow::showMenuOfSelected);
 }
 
@@ -65,11 +76,33 @@ void MainWindow::leaveProject() {
     const QString folder = QString::fromStdString(editor_.workspace().folder().string());
     const std::string scene = model::prefabOf(editor_.sceneName()) ? editor_.lastScene() : editor_.sceneName();
     place_.scene = scene;
+    place_.looks[shownScene_].fourPanes = panes_->isFour();
+    place_.takeTools(editor_.tools());
+    place_.recentItems = editor_.recentItems();
+    place_.desk = deskDock_->isVisible() ? desk_->title().toStdString() : std::string();
+    place_.prefab = editor_.prefabPlan;
+    for (const char* name : kFilters)
+        if (const auto* field = findChild<QLineEdit*>(name)) place_.filters[name] = field->text().toStdString();
     if (editor_.workspace().lock) place_.write(editor_.workspace().folder());
     const QImage picture = view_->drawNow();
     if (!picture.isNull())
         keepPicture(folder, QPixmap::fromImage(picture.scaledToWidth(kPictureWide, Qt::SmoothTransformation)));
     rememberProject(folder, QString::fromStdString(editor_.session().project().name), QString::fromStdString(scene));
+}
+
+/// How one worked in the project, once it is open.
+void MainWindow::returnToPlace() {
+    Tools tools = editor_.tools();
+    place_.giveTools(tools);
+    editor_.setTools(tools);
+    editor_.setRecentItems(place_.recentItems);
+    for (const char* name : kFilters)
+        if (auto* field = findChild<QLineEdit*>(name)) {
+            const auto kept = place_.filters.find(name);
+            field->setText(kept != place_.filters.end() ? toQt(kept->second) : QString());
+        }
+    editor_.prefabPlan = place_.prefab;
+    if (!place_.desk.empty() && desk_->showTitled(toQt(place_.desk))) deskDock_->show();
 }
 
 /// Over the project that is open, which goes on with Esc.
@@ -100,11 +133,7 @@ void MainWindow::showPointerMenu(const QPoint& global) {
     showMenuOfSelected(global);
 }
 
-void MainWindow::showMenuOfSelected(const QPoint& global) {
-    if (!editor_.isOpen()) return;
-    QMenu* menu = openMenu(this);
-    menu->setObjectName("pointerMenu");
-    menu->setToolTipsVisible(true);
+void MainWindow::fillMenuOfSelected(QMenu* menu) {
     const auto add = [&](const auto& ids) {
         for (const char* id : ids)
             if (QAction* action = commands_->action(id)) menu->addAction(action);
@@ -114,6 +143,14 @@ void MainWindow::showMenuOfSelected(const QPoint& global) {
     else
         add(kWithObject);
     commands_->refresh();
+}
+
+void MainWindow::showMenuOfSelected(const QPoint& global) {
+    if (!editor_.isOpen()) return;
+    QMenu* menu = openMenu(this);
+    menu->setObjectName("pointerMenu");
+    menu->setToolTipsVisible(true);
+    fillMenuOfSelected(menu);
     menu->popup(global);
 }
 

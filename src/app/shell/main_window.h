@@ -19,6 +19,10 @@ class QHBoxLayout;
 class QLabel;
 class QToolButton;
 
+namespace io {
+struct ModelFile;
+}
+
 namespace app {
 
 class HintLabel;
@@ -99,9 +103,11 @@ class MainWindow : public QMainWindow {
     void makeStart();
     void refreshStart();
     void leaveProject();
+    void returnToPlace();
     QString keptScene(const QString& folder);
     void showPointerMenu(const QPoint& global);
     void showMenuOfSelected(const QPoint& global);
+    void fillMenuOfSelected(QMenu* menu);
     QString makeScene(const std::string& name, const std::string& step,
                       const std::function<base::Status(edit::Draft&)>& verb);
     QString savedText(const std::vector<std::string>& unsaved) const;
@@ -119,6 +125,7 @@ class MainWindow : public QMainWindow {
     /// Asks what to do with unsaved scenes; runs `next` unless it is called off.
     void askUnsaved(std::function<void()> next);
     void importFiles(const QStringList& files);
+    void takeModels(std::vector<io::ModelFile>&& models);
     void fillFlagMenu(QMenu* menu, std::uint8_t flag, const char* all);
     bool canEdit() const { return shell_ && shell_->canEdit(); }
 

@@ -63,7 +63,7 @@ const model::Fields& preferenceFields() {
         on("Look", "Dusk is dark, oat is light");
         f.flag("plainColours", "Colours that everybody can tell apart", &Preferences::plainColours);
         on("Look", "Of axes and marks: they differ in brightness and in blue and yellow, not in red and green");
-        f.real("interfaceSize", "Interface size", &Preferences::interfaceSize, "×", 0.8, 2);
+        f.real("interfaceSize", "Interface size, at the next start", &Preferences::interfaceSize, "×", 0.8, 2);
         on("Look", "Of all words and panels, from the next start on");
         f.real("handleSize", "Handle size", &Preferences::handleSize, "×", 0.5, 2.5);
         on("View and mouse", "Of the handle in the view");

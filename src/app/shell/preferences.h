@@ -33,7 +33,8 @@ void keepPreferences(const Preferences& preferences);
 /// With the shortcuts that were changed, as a file for another machine.
 base::Status exportPreferences(const std::filesystem::path& file, const Preferences& preferences,
                                const CommandSet& commands);
-/// Takes what such a file says. Gives what in it was left out, and why. Errors: those of reading it; nothing is changed.
+/// Takes what such a file says. Gives what in it was left out, and why. Errors: those of reading it; nothing is
+/// changed.
 base::Result<std::vector<std::string>> importPreferences(const std::filesystem::path& file, Preferences& preferences,
                                                          CommandSet& commands);
 

@@ -126,7 +126,8 @@ const query::MeshIndex* Sight::collisionOf(base::Name name) {
 
 const std::vector<ops::Berth>& Sight::berths() {
     if (!berths_)
-        berths_ = scene_ != nullptr ? ops::freeBerths(workspace_->session->library(), *scene_) : std::vector<ops::Berth>{};
+        berths_ =
+            scene_ != nullptr ? ops::freeBerths(workspace_->session->library(), *scene_) : std::vector<ops::Berth>{};
     return *berths_;
 }
 

@@ -53,7 +53,7 @@ class Sight : public QObject {
     std::unique_ptr<query::SceneIndex> index_, collision_, built_;
     std::unique_ptr<model::Scene> snapshot_;
     std::optional<std::vector<ops::Berth>> berths_;  ///< once they were asked for
-    std::vector<model::Slot> touched_;  ///< while one is being built
+    std::vector<model::Slot> touched_;               ///< while one is being built
     std::thread worker_;
 };
 

@@ -42,6 +42,12 @@ struct StepSetting {
     bool on = true;
 };
 
+/// What the card that makes prefabs was left with.
+struct PrefabPlan {
+    std::string folder, name;   ///< the name with its ##
+    int height = 0, place = 4;  ///< where the base point is: its rows in the card
+};
+
 struct Tools {
     Tool tool = Tool::Slide;
     std::array<StepSetting, 3> steps{{{0.25, true}, {15, true}, {0.1, true}}};  ///< slide, turn, fit

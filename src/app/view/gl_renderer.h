@@ -80,7 +80,7 @@ class GlRenderer : protected QOpenGLFunctions_3_3_Core {
 
     QImage draw(const Frame& frame);
     /// Some meshes alone, from the front and above, on nothing; seen from farther round by `turnedDegrees`.
-    QImage thumbnail(const std::vector<Piece>& pieces, const base::Aabb& bounds, int pixels, double turnedDegrees = 0);
+    QImage thumbnail(const std::vector<Piece>& pieces, const base::Aabb& bounds, int pixels);
 
   private:
     struct Part {

@@ -8,8 +8,7 @@
 
 namespace app {
 
-QImage GlRenderer::thumbnail(const std::vector<Piece>& pieces, const base::Aabb& bounds, int pixels,
-                             double turnedDegrees) {
+QImage GlRenderer::thumbnail(const std::vector<Piece>& pieces, const base::Aabb& bounds, int pixels) {
     const bool any =
         std::any_of(pieces.begin(), pieces.end(), [this](const Piece& p) { return meshes_.contains(p.item); });
     if (!problem_.isEmpty() || !any || bounds.empty()) return {};
@@ -25,7 +24,6 @@ QImage GlRenderer::thumbnail(const std::vector<Piece>& pieces, const base::Aabb&
     glClearColor(0, 0, 0, 0);
     glClear(GL_COLOR_BUFFER_BIT | GL_DEPTH_BUFFER_BIT);
     render::Camera camera = render::Camera::looking({0.75, 0.55, 1.0}, {0, 0, 0});
-    camera.look(turnedDegrees, 0);
     camera.verticalDegrees = 28;
     const render::Viewport viewport{static_cast<double>(large), static_cast<double>(large)};
     camera.frame(bounds, viewport);

@@ -15,8 +15,8 @@ namespace model {
 namespace {
 
 std::vector<const FacetType*>& all() {
-    static std::vector<const FacetType*> types = {&Light::type(), &Camera::type(),  &Note::type(), &Tint::type(),
-                                                  &Array::type(), &Solid::type(),   &Body::type(), &PointSet::type(),
+    static std::vector<const FacetType*> types = {&Light::type(), &Camera::type(),   &Note::type(), &Tint::type(),
+                                                  &Array::type(), &Solid::type(),    &Body::type(), &PointSet::type(),
                                                   &Zone::type(),  &Surfaces::type(), &Wears::type()};
     return types;
 }

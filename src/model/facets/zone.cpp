@@ -29,8 +29,9 @@ void describeSize(FieldsOf<Zone>& f) {
                     z.size[k] = metres;
             });
         one.property.step = 0.25;
-        one.shown = f.when(
-            [k](const Zone& z) { return z.shape == ZoneShape::Box || (z.shape == ZoneShape::Sphere ? k == 0 : k == 1); });
+        one.shown = f.when([k](const Zone& z) {
+            return z.shape == ZoneShape::Box || (z.shape == ZoneShape::Sphere ? k == 0 : k == 1);
+        });
     }
 }
 
