@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <set>
 
+#include "ops/entries.h"
 #include "ops/names.h"
 #include "ops/properties.h"
 #include "ops/schema_form.h"
@@ -237,6 +238,17 @@ ValueMap carriedAlong(ValueMap own, const Renamed& renamed) {
         }
         if (list != before) own = withList(own, key, list);
     }
+    auto outfits = listOf(own, "outfits");
+    for (ValueMap& outfit : outfits) {
+        const Value* values = model::valueOf(outfit, "values");
+        const auto* map = values != nullptr ? std::get_if<ValueMap>(&values->data) : nullptr;
+        if (map == nullptr) continue;
+        ValueMap along = *map;
+        for (auto& [key, value] : along)
+            if (const auto place = renamed.find(key); place != renamed.end()) key = place->second;
+        model::setValue(outfit, "values", {std::move(along)});
+    }
+    if (!outfits.empty()) own = withList(own, "outfits", outfits);
     if (const Value* facts = model::valueOf(own, "facts"); facts != nullptr) {
         Value after = *facts;
         if (auto* list = std::get_if<model::ValueList>(&after.data))
@@ -343,6 +355,25 @@ Result<Migration> setKind(edit::Draft& draft, std::string kind, const ValueMap& 
     return report;
 }
 
+namespace {
+
+/// Tints of guises are by kind.
+Status renameInGuises(edit::Draft& draft, const std::string& from, const std::string& to) {
+    const model::Library::Guises guises = draft.session().library().guises();
+    for (const auto& [name, guise] : guises) {
+        const auto tint = guise.tints.find(from);
+        if (tint == guise.tints.end()) continue;
+        model::Guise after = guise;
+        after.tints.erase(from);
+        after.tints[to] = tint->second;
+        const Status put = putEntry(draft, std::string(model::data::kGuises), name, model::toValues(after));
+        if (!put) return put;
+    }
+    return {};
+}
+
+}  // namespace
+
 Status renameKind(edit::Draft& draft, std::string kind, std::string name) {
     if (!draft.state()) return draft.state();
     edit::Session& session = draft.session();
@@ -376,6 +407,7 @@ Status renameKind(edit::Draft& draft, std::string kind, std::string name) {
     }
     if (!keys.empty())
         if (Status written = draft.setEntries(items, keys, values); !written) return written;
+    if (Status tinted = renameInGuises(draft, kind, name); !tinted) return tinted;
     const base::Name from = session.intern(kind), to = session.intern(name);
     for (const std::string& document : allDocuments(session)) {
         if (Status turned = draft.turnTo(document); !turned) return turned;

@@ -14,6 +14,7 @@
 #include "app/panels/condition_field.h"
 #include "app/panels/roster_model.h"
 #include "app/panels/stock_panel.h"
+#include "ops/items.h"
 #include "support/settle.h"
 #include "support/test_main.h"
 #include "support/test_project.h"
@@ -161,6 +162,60 @@ class PanelsTest : public QObject {
         QCOMPARE(count("can:fly"), 0);
         QCOMPARE(count("tri<many"), 0);
         QVERIFY(count("bench tri<10000") == 1);
+    }
+    void theStockIsNarrowedByAForm() {
+        const test::DemoCopy demo;
+        const auto editor = open(demo);
+        app::StockModel model(*editor, nullptr);
+        const auto count = [&](const std::function<void(app::StockFilter&)>& change) {
+            app::StockFilter filter;
+            change(filter);
+            model.filter({}, {}, filter);
+            return model.rowCount();
+        };
+        const int all = count([](app::StockFilter&) {});
+        QCOMPARE(count([](app::StockFilter& f) { f.berth = true; }), 1);
+        QCOMPARE(model.index(0).data(app::StockModel::NameRole).toString(), QString("barge-hull"));
+        const int sized = count([](app::StockFilter& f) { f.sized = true; });
+        QVERIFY(sized > 0 && sized < all);
+        QVERIFY(count([](app::StockFilter& f) { f.sized = f.images = true; }) < sized);
+        const int low = count([](app::StockFilter& f) { f.mostHeight = 1; }),
+                  high = count([](app::StockFilter& f) { f.leastHeight = 1; });
+        QVERIFY(low > 0 && high > 0 && low + high >= all);
+        QCOMPARE(count([](app::StockFilter& f) { f.leastTriangles = 1e8; }), 0);
+        QVERIFY(count([](app::StockFilter& f) { f.variations = true; }) >= 2);
+        app::StockFilter asked;
+        QCOMPARE(asked.count(), 0);
+        asked.moved = true;
+        asked.mostCost = 3;
+        QCOMPARE(asked.count(), 2);
+        // What is typed may be an outfit, a kind or a folder.
+        model.filter("put out", {});
+        QVERIFY(model.rowCount() > 0);
+        model.filter("waterworks", {});
+        QVERIFY(model.rowCount() > 3);
+    }
+    void foldersLieInFolders() {
+        const test::DemoCopy demo;
+        const auto editor = open(demo);
+        app::StockModel model(*editor, nullptr);
+        QVERIFY(editor->run("Move", [&](edit::Draft& draft) -> base::Status {
+            for (const char* name : {"bench", "bollard"}) {
+                const base::Name key = editor->session().intern(name);
+                model::ItemFacts facts = *editor->session().library().item(key);
+                facts.folder = "Towpath/Iron and oak";
+                if (base::Status set = ops::setItem(draft, key, facts); !set) return set;
+            }
+            return {};
+        }));
+        model.filter({}, {});
+        const int towpath = model.fitting("Towpath"), within = model.fitting("Towpath/Iron and oak");
+        QCOMPARE(within, 2);
+        QVERIFY(towpath > within);
+        model.filter({}, "Towpath");
+        QCOMPARE(model.rowCount(), towpath);
+        model.filter({}, "Towpath/Iron and oak");
+        QCOMPARE(model.rowCount(), within);
     }
     void favouritesAndWhatWasPlacedAreListed() {
         const test::DemoCopy demo;

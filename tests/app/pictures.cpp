@@ -13,6 +13,8 @@
 #include <QtTest>
 #include <cstdio>
 
+#include "app/dialogs/item_card.h"
+#include "app/dialogs/settings_window.h"
 #include "app/dialogs/kinds_window.h"
 #include "app/panels/stock_panel.h"
 #include "app/panels/table_panel.h"
@@ -166,24 +168,10 @@ void panes(Scene& s, const QString& file) {
         if (auto* pane = s.window().findChild<app::ViewPanes*>()->pane(i)) pane->eye().showSelection();
     s.take(file);
 }
-void walk(Scene& s, const QString& file) {
-    s.open();
-    const base::Aabb box = s.scene().bounds(s.named("Bench 2"));
-    s.look(box.centre() + Vec3(4, 6, 9), box.centre() + Vec3(-1, 0, 2));
-    QTest::mouseMove(&s.view(), s.view().rect().center());
-    s.run("look.walk");
-    s.take(file);
-}
 void checks(Scene& s, const QString& file) {
     s.open("broken-lock");
     s.run("desk.checks");
     for (int i = 0; i < 3; ++i) s.run("checks.next");
-    s.take(file);
-}
-void night(Scene& s, const QString& file) {
-    s.open();
-    s.run("look.night");
-    s.run("look.labelName");
     s.take(file);
 }
 void table(Scene& s, const QString& file) {
@@ -260,6 +248,33 @@ void start(Scene& s, const QString& file) {
     }
     s.take(file);
 }
+void guise(Scene& s, const QString& file) {
+    s.open();
+    app::Looks looks = s.editor().looks();
+    looks.guise = "Frost";
+    s.editor().setLooks(looks);
+    s.run("guise.card");
+    s.take(file);
+}
+void item(Scene& s, const QString& file) {
+    s.open();
+    const base::Aabb box = s.scene().bounds(s.named("Barge 1"));
+    s.look(box.centre() + Vec3(9, 6, 9), box.centre() + Vec3(4, 0, 0));
+    s.window().findChild<app::StockPanel*>()->reveal("barge-hull");
+    s.run("stock.card");
+    test::settle();
+    auto* bar = s.window().findChild<app::ItemCard*>()->findChild<QScrollArea*>()->verticalScrollBar();
+    bar->setValue(bar->maximum());
+    s.take(file);
+}
+void settings(Scene& s, const QString& file) {
+    s.open();
+    s.run("help.settings");
+    auto* window = s.window().findChild<app::SettingsWindow*>();
+    window->findChild<QListWidget*>("settingsPages")->setCurrentRow(2);
+    test::settle();
+    s.take(file, window);
+}
 void differences(Scene& s, const QString& file) {
     s.open();
     Slot stall = kNoSlot;
@@ -279,19 +294,6 @@ void differences(Scene& s, const QString& file) {
     s.run("prefab.differences");
     s.take(file);
 }
-void damaged(Scene& s, const QString& file) {
-    const auto scene = s.project() / "scenes" / "lower-basin.scene.jsonl";
-    std::string text = test::fileBytes(scene);
-    text.insert(text.find("\"position\":[", 9000) + 12, "NaN,");
-    const std::size_t line = text.find("\n", 20000);
-    text.erase(text.rfind('"', line), 1);
-    test::writeBytes(scene, text);
-    s.open();
-    test::settle();
-    for (auto* button : s.window().findChildren<QToolButton*>())
-        if (button->isVisible() && button->text().startsWith("Show")) button->click();
-    s.take(file);
-}
 void theirs(Scene& s, const QString& file) {
     s.open();
     const auto scene = s.project() / "scenes" / "lower-basin.scene.jsonl";
@@ -308,9 +310,7 @@ constexpr std::pair<const char*, Make> kAll[] = {{"main-window", mainWindow},
                                                  {"lines", lines},
                                                  {"links", links},
                                                  {"panes", panes},
-                                                 {"walk", walk},
                                                  {"checks", checks},
-                                                 {"night", night},
                                                  {"table", table},
                                                  {"surfaces", surfaces},
                                                  {"points", points},
@@ -319,8 +319,10 @@ constexpr std::pair<const char*, Make> kAll[] = {{"main-window", mainWindow},
                                                  {"broom", broom},
                                                  {"scenes", scenes},
                                                  {"start", start},
+                                                 {"guise", guise},
+                                                 {"item", item},
+                                                 {"settings", settings},
                                                  {"differences", differences},
-                                                 {"damaged", damaged},
                                                  {"theirs", theirs}};
 
 }  // namespace

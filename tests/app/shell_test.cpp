@@ -6,7 +6,9 @@
 
 #include "app/shell/asking.h"
 #include "app/shell/editor.h"
+#include "app/shell/kept_place.h"
 #include "app/shell/kept_settings.h"
+#include "app/shell/tool_fields.h"
 #include "support/test_main.h"
 #include "support/test_project.h"
 
@@ -111,6 +113,55 @@ class ShellTest : public QObject {
         QVERIFY(editor.tools().axes == ops::AxesMode::World);
         QVERIFY(editor.tools().selecting.shape == app::SelectShape::Lasso);
         QCOMPARE(editor.preferences().handleSize, 1.0);  // what cannot be is as usual
+    }
+    void toolsAreRememberedWithAProjectAndWhatCannotBeIsAsUsual() {
+        QTemporaryDir folder;
+        const std::filesystem::path project(folder.path().toStdString());
+        std::filesystem::create_directories(project / ".mellow");
+        Tools tools;
+        tools.steps[0] = {0.125, false};
+        tools.pivot = ops::PivotMode::Centre;
+        tools.varying.on = true;
+        tools.varying.smallest = 0.5;
+        tools.broom.verb = ops::BroomVerb::Seat;
+        tools.broom.filter = "kind:Plant";
+        tools.outfit = "Put out";
+        app::KeptPlace kept;
+        kept.takeTools(tools);
+        kept.scene = "lower-basin";
+        kept.desk = "Table";
+        kept.filters["rosterFilter"] = "lan \"tern\"";
+        kept.recentItems = {"bench", "bollard"};
+        kept.prefab = {"Market", "Stall ##", 2, 7};
+        kept.looks["lower-basin"] = {render::Camera::looking({1, 2, 3}, {0, 0, 0}), true};
+        kept.write(project);
+        const app::KeptPlace back = app::KeptPlace::read(project);
+        Tools now;
+        back.giveTools(now);
+        QCOMPARE(now.steps[0].value, 0.125);
+        QVERIFY(!now.steps[0].on && now.pivot == ops::PivotMode::Centre && now.varying.on);
+        QVERIFY(now.broom.verb == ops::BroomVerb::Seat && now.broom.filter == "kind:Plant" && now.outfit == "Put out");
+        QCOMPARE(back.filters.at("rosterFilter"), std::string("lan \"tern\""));
+        QCOMPARE(back.recentItems, kept.recentItems);
+        QVERIFY(back.prefab.name == "Stall ##" && back.prefab.height == 2 && back.prefab.place == 7);
+        QVERIFY(back.looks.at("lower-basin").fourPanes && back.looks.at("lower-basin").camera == kept.looks.at("lower-basin").camera);
+        test::writeBytes(project / ".mellow" / "window.json",
+                         R"({"tools":{"slideStep":-4,"pivot":"sideways","varySmallest":9,"varyLargest":2,"broom":7,)"
+                         R"("uniform":true},"prefab":{"height":900},"recentItems":"none","filters":[1]})");
+        Tools odd;
+        const app::KeptPlace broken = app::KeptPlace::read(project);
+        broken.giveTools(odd);
+        QVERIFY(odd.steps[0].value == Tools{}.steps[0].value && odd.pivot == Tools{}.pivot && odd.uniform);
+        QVERIFY(odd.varying.smallest <= odd.varying.largest);
+        QVERIFY(broken.prefab.height <= 3 && broken.recentItems.empty() && broken.filters.empty());
+    }
+    void everyToolThatIsRememberedKeepsItsValue() {
+        Tools tools;
+        for (const model::Member& member : app::toolFields().members) {
+            const auto value = member.get(&tools);
+            QVERIFY2(value && model::setMember(app::toolFields(), &tools, member, *value), member.property.name.c_str());
+            QVERIFY(member.get(&tools) == value);
+        }
     }
     void whoIsGivenAPointMayAskForAnotherOrForNoMore() {
         app::Asking asking;

@@ -407,6 +407,96 @@ class WindowSetupTest : public WindowFixture {
                                      io::OpenMode::Edit));
         QVERIFY(!start->isVisible());
     }
+    void howOneWorkedIsThereAgain() {
+        editor_->change(&app::Tools::uniform, true);
+        app::Tools tools = editor_->tools();
+        tools.broom.filter = "kind:Plant";
+        editor_->setTools(tools);
+        QVERIFY(editor_->placeAt("bench", {-40, 0, 40}));
+        the<QLineEdit>("rosterFilter")->setText("lantern");
+        run("desk.table");
+        run("look.panes");
+        test::settle();
+        run("project.start");  // one leaves it
+        startAnew();
+        QVERIFY(window_->openProject(QString::fromStdString(demo_->folder().string()), io::OpenMode::Edit));
+        test::settle();
+        QVERIFY(editor_->tools().uniform);
+        QCOMPARE(editor_->tools().broom.filter, std::string("kind:Plant"));
+        QCOMPARE(editor_->recentItems(), std::vector<std::string>{"bench"});
+        QCOMPARE(the<QLineEdit>("rosterFilter")->text(), QString("lantern"));
+        QVERIFY(window_->findChild<app::ViewPanes*>()->isFour());
+        QVERIFY(the<QDockWidget>("deskDock")->isVisible());
+    }
+    void whatStandsOutsideTheLevelIsFound() {
+        editor_->select({});
+        test::settle();
+        QVERIFY(editor_->placeAt("bench", {-40, 0, 40}));
+        const base::ObjectId bench = editor_->selection().front();
+        editor_->select({});
+        test::settle();
+        const auto found = [&] {
+            for (const check::Finding& f : editor_->checks().findings())
+                if (f.rule == "outside" && f.object == bench) return true;
+            return false;
+        };
+        editor_->checks().wait();
+        QVERIFY(!found());
+        const auto part = [&](const char* property, int k) {
+            return the<QWidget>(property, the<QWidget>("sceneForm"))->findChildren<QLineEdit*>().at(k);
+        };
+        const std::string before = bytes();
+        typeInto(part("property.levelHigh", 2), "10");
+        QVERIFY(scene().settings().level.has_value());
+        QCOMPARE(scene().settings().level->high.z, 10.0);
+        typeInto(part("property.levelLow", 2), "-200");
+        QCOMPARE(scene().settings().level->low.z, -200.0);
+        editor_->checks().wait();
+        QTRY_VERIFY(found());
+        run("edit.undo");
+        run("edit.undo");
+        QCOMPARE(bytes(), before);
+        editor_->checks().wait();
+        QTRY_VERIFY(!found());
+    }
+    void theProjectsLimitsAreSetThere() {
+        editor_->select({});
+        test::settle();
+        typeInto(field("limitsForm", "property.budget.objects"), "77");
+        QCOMPARE(model::numberOf(session().entries(std::string(model::data::kChecks)).at("budget"), "objects", 0), 77.0);
+        run("edit.undo");
+        QCOMPARE(model::numberOf(session().entries(std::string(model::data::kChecks)).at("budget"), "objects", 0), 345.0);
+    }
+    void menusOpenAtThePointerInTheLowerPanelsToo() {
+        QVERIFY(editor_->placeAt("bench", {-40, 0, 40}));
+        const base::ObjectId bench = editor_->selection().front();
+        editor_->select({});
+        test::settle();
+        auto* strip = window_->findChild<app::HistoryStrip*>();
+        const auto mark = strip->placeOf(session().history().present());
+        QVERIFY(mark.has_value());
+        QContextMenuEvent asked(QContextMenuEvent::Mouse, mark->toPoint(), strip->mapToGlobal(mark->toPoint()));
+        QApplication::sendEvent(strip, &asked);
+        test::settle();
+        auto* menu = the<QMenu>("historyMenu");
+        QVERIFY(menu != nullptr && menu->actions().size() == 3 && !menu->actions()[0]->isEnabled());
+        QTest::mouseClick(menu, Qt::LeftButton, {}, menu->actionGeometry(menu->actions()[1]).center());
+        test::settle();
+        QCOMPARE(editor_->selection(), std::vector<base::ObjectId>{bench});
+        QVERIFY(editor_->showScene("broken-lock"));
+        run("desk.checks");
+        editor_->checks().wait();
+        test::settle();
+        auto* list = the<QTreeWidget>("checksList");
+        QTRY_VERIFY(list->topLevelItemCount() > 0);
+        const QPoint at = list->visualItemRect(list->topLevelItem(0)->child(0)).center();
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, {}, at);
+        Q_EMIT list->customContextMenuRequested(at);
+        test::settle();
+        menu = the<QMenu>("checksMenu");
+        QVERIFY(menu != nullptr && menu->isVisible() && menu->actions().size() <= 10);
+        QTest::keyClick(menu, Qt::Key_Escape);
+    }
     void aPlaceThatWasBrokenIsAsNone() {
         for (const char* text : {"", "{", "[]", R"({"scene":7})", R"({"scene":"../x"})", R"({"scene":"gone"})",
                                  R"({"scene":"lower-basin","cameras":{"lower-basin":{"eye":[1e99,0,0]}}})"}) {

@@ -332,6 +332,7 @@ class WindowTest : public WindowFixture {
         window_->close();
         QTRY_VERIFY(!window_->isVisible());
         closeWindow();
+        std::filesystem::remove(demo_->folder() / ".mellow" / "window.json");  // else the project says it
         QSettings().remove("drag/uniform");
         QSettings().setValue("drag/whatIsToCome", true);
         openWindow();

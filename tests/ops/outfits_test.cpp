@@ -11,6 +11,7 @@
 #include "ops/items.h"
 #include "ops/kinds.h"
 #include "ops/outfits.h"
+#include "ops/prefab.h"
 #include "ops/properties.h"
 #include "ops/scenes.h"
 #include "ops/surfaces.h"
@@ -228,6 +229,53 @@ class OutfitsTest : public QObject {
         QCOMPARE(p.load(*made), std::int64_t{2});
         placement.outfit = "ghost";
         QVERIFY(!test::asStep(p, [&](edit::Draft& d) { return ops::place(d, placement); }));
+    }
+    void aRenamedPropertyAndKindAreFollowed() {
+        Harbour p;
+        QVERIFY(p.put(laden(5)));
+        const ObjectId a = p.boat({0, 0, 0});
+        QVERIFY(p.wear({a}, "laden"));
+        model::Guise frost;
+        frost.name = "Frost";
+        frost.tints["Boat"] = Vec3(0.5);
+        QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::putGuise(d, frost); }));
+        QVERIFY(test::asStep(p, [](edit::Draft& d) {
+            ValueMap own = d.session().library().kindNamed("Boat")->own;
+            auto list = std::get<ValueList>(model::valueOf(own, "properties")->data);
+            model::setValue(std::get<ValueMap>(list[0].data), "name", {std::string("burden")});
+            model::setValue(own, "properties", {list});
+            return ops::setKind(d, "Boat", own, {{"load", "burden"}});
+        }));
+        const Outfit* outfit = p.session().library().kindNamed("Boat")->outfit("laden");
+        QVERIFY(model::valueOf(outfit->values, "burden") != nullptr && outfit->values.size() == 1);
+        QVERIFY(ops::outfitDifferences(p.session(), p.scene(), p.slot(a)).empty());
+        QVERIFY(test::asStep(p, [](edit::Draft& d) { return ops::renameKind(d, "Boat", "Skiff"); }));
+        QVERIFY(p.session().library().guise("Frost")->tints.contains("Skiff"));
+        QVERIFY(!p.session().library().guise("Frost")->tints.contains("Boat"));
+        QVERIFY(p.session().library().kindNamed("Skiff")->outfit("laden") != nullptr);
+        QVERIFY(p.wear({a}, "laden"));
+        for (int i = 0; i < 2; ++i) QVERIFY(p.session().undo());  // nothing changed by the last: the kind and its property
+        QVERIFY(p.session().library().guise("Frost")->tints.contains("Boat"));
+    }
+    void insideAnInstanceItIsADifference() {
+        Harbour p;
+        QVERIFY(p.put(laden(5)));
+        const ObjectId a = p.boat({0, 0, 0}), b = p.put("cube", {2, 0, 0});
+        ops::MakePrefab how;
+        how.name = "Mooring";
+        const std::vector<ObjectId> both = {a, b};
+        const auto made = test::asStep(p, [&](edit::Draft& d) { return ops::makePrefab(d, both, how); });
+        QVERIFY2(made.has_value(), made ? "" : made.error().message.c_str());
+        ObjectId inside;
+        for (model::Slot s : p.scene().subtree(model::kNoSlot))
+            if (p.scene().kindText(s) == "Boat" && p.scene().instanceAround(s) != model::kNoSlot) inside = p.scene().id(s);
+        QVERIFY(inside);
+        const std::string before = p.bytes();
+        QVERIFY(p.wear({inside}, "laden"));
+        QCOMPARE(p.load(inside), std::int64_t{5});
+        QVERIFY(p.bytes() != before);
+        QVERIFY(p.session().undo());
+        QCOMPARE(p.bytes(), before);
     }
     void itSurvivesARestart() {
         Harbour p;

@@ -163,10 +163,14 @@ void ScenesPopover::refill(std::string wanted) {
         const std::size_t count = isRead ? (*editor_.session().scene(name))->objectCount() : inFile_[name];
         item->setText(kObjects, QString::number(count));
         if (!isRead) item->setToolTip(kObjects, tr("As its file says, without what instances hold"));
+        const auto last = editor_.checks().lastCount(name);
         item->setText(kFindings, shown && editor_.checks().isKnown()
                                      ? QString::number(editor_.checks().findings().size())
-                                     : QStringLiteral("–"));
-        if (!shown) item->setToolTip(kFindings, tr("Show the scene to have it checked"));
+                                 : last ? QString::number(*last)
+                                        : QStringLiteral("–"));
+        if (!shown)
+            item->setToolTip(kFindings, last ? tr("As they were when it was shown last")
+                                             : tr("Show the scene to have it checked"));
         item->setText(kState, session.isUnsaved(name) ? tr("not saved") : tr("saved"));
         for (const int column : {kObjects, kFindings})
             item->setTextAlignment(column, Qt::AlignRight | Qt::AlignVCenter);

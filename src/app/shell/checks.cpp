@@ -27,7 +27,10 @@ Checks::Checks(Editor& editor) : editor_(editor), rules_(check::withRules()) {
         if (factsAreOld()) gather(false);
         post(touched_.size() > kMostAgain);
     });
-    connect(&editor_, &Editor::projectChanged, this, [this] { facts_.reset(); });
+    connect(&editor_, &Editor::projectChanged, this, [this] {
+        facts_.reset();
+        lastCounts_.clear();
+    });
     connect(&editor_, &Editor::sceneShown, this, [this] {
         current_.reset();
         findings_.clear();
@@ -177,6 +180,7 @@ void Checks::take(int number, std::vector<Finding> findings, std::vector<Finding
     shown_ = number;
     findings_ = std::move(findings);
     accepted_ = std::move(accepted);
+    lastCounts_[editor_.sceneName()] = findings_.size();
     worst_.clear();
     for (const Finding& f : findings_)
         if (f.object) {

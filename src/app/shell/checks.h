@@ -4,6 +4,7 @@
 #include <QObject>
 #include <QTimer>
 #include <condition_variable>
+#include <map>
 #include <memory>
 #include <mutex>
 #include <optional>
@@ -37,6 +38,11 @@ class Checks : public QObject {
     bool isChecking() const { return pending_ > 0; }
     /// Was it looked at at all?
     bool isKnown() const { return known_; }
+    /// How many a scene had when it was last looked at in this session; nothing: it was not.
+    std::optional<std::size_t> lastCount(const std::string& scene) const {
+        const auto place = lastCounts_.find(scene);
+        return place == lastCounts_.end() ? std::nullopt : std::optional(place->second);
+    }
     /// How far it has come, 0 to 1.
     double progress() const { return progress_ ? std::min(1.0, progress_->done()) : 0; }
     /// The editor's rules and those of scripts.
@@ -98,6 +104,7 @@ class Checks : public QObject {
     std::optional<check::Finding> current_;
     std::shared_ptr<base::Progress> progress_;  // shared with the worker
     bool known_ = false;
+    std::map<std::string, std::size_t> lastCounts_;  // by scene
     int pending_ = 0, posted_ = 0, shown_ = 0;
     QTimer settle_, tell_;
     std::mutex lock_;  // of jobs_ and stop_

@@ -16,6 +16,7 @@ std::vector<GesturePtr> allGestures(ViewContext& view) {
         // What has a grip to be taken by.
         pullArray,
         pullZone,
+        pullLight,
         pullScriptHandle,
         pullSide,
         pullHandle,

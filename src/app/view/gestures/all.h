@@ -14,6 +14,7 @@ GesturePtr placePoints(ViewContext& view);
 GesturePtr drawSolid(ViewContext& view);
 GesturePtr pullArray(ViewContext& view);
 GesturePtr pullZone(ViewContext& view);
+GesturePtr pullLight(ViewContext& view);
 GesturePtr pullScriptHandle(ViewContext& view);
 GesturePtr pullSide(ViewContext& view);
 GesturePtr pullHandle(ViewContext& view);
