@@ -6,7 +6,7 @@ find_package(embree 3 REQUIRED)
 find_package(simdjson REQUIRED)
 find_package(nlohmann_json REQUIRED)
 find_package(TinyGLTF CONFIG REQUIRED)
-find_package(draco CONFIG REQUIRED)  # the static one: the shared one brings another tinygltf along
+find_package(draco CONFIG REQUIRED)
 find_package(assimp CONFIG REQUIRED)
 find_package(tl-expected REQUIRED)
 find_package(fmt REQUIRED)

@@ -120,6 +120,37 @@ std::string missingBuffer(const Json& document, const Within& within, const fs::
     return {};
 }
 
+/// What a compressed mesh has for indices lies in no view of its own, which the loader would refuse: it is left out, for
+/// the indices come with the mesh. True: something was.
+bool dropCompressedIndices(Json& document) {
+    bool any = false;
+    if (!document.contains("meshes")) return false;
+    for (Json& mesh : document["meshes"]) {
+        if (!mesh.contains("primitives")) continue;
+        for (Json& primitive : mesh["primitives"])
+            if (primitive.contains("extensions") && primitive["extensions"].contains("KHR_draco_mesh_compression"))
+                any = primitive.erase("indices") > 0 || any;
+    }
+    return any;
+}
+
+/// A file's bytes with another document in them.
+std::string withDocument(std::string_view bytes, const Json& document) {
+    std::string text = document.dump();
+    if (!bytes.starts_with("glTF")) return text;
+    constexpr std::size_t kHead = 12, kChunk = 8;
+    std::uint32_t held = 0;
+    std::memcpy(&held, bytes.data() + kHead, 4);
+    text.resize((text.size() + 3) / 4 * 4, ' ');
+    const std::string_view rest = bytes.substr(kHead + kChunk + held);
+    const auto size = static_cast<std::uint32_t>(text.size()),
+               whole = static_cast<std::uint32_t>(kHead + kChunk + text.size() + rest.size());
+    std::string made(bytes.substr(0, kHead + kChunk));
+    std::memcpy(made.data() + 8, &whole, 4);
+    std::memcpy(made.data() + kHead, &size, 4);
+    return made.append(text).append(rest);
+}
+
 }  // namespace
 
 std::string shownUri(const std::string& uri) {
@@ -156,6 +187,7 @@ Result<tinygltf::Model> readGltf(const fs::path& path, const fs::path& root) {
     if (problem) return malformed("its folder cannot be found");
     if (std::string missing = missingBuffer(*document, within, whole.parent_path()); !missing.empty())
         return malformed(missing);
+    if (dropCompressedIndices(*document)) *bytes = withDocument(*bytes, *document);
     std::string errors, warnings;
     try {
         tinygltf::TinyGLTF loader;
