@@ -28,11 +28,13 @@ namespace {
 
 /// How often a ray crosses the mesh: inside when that is odd.
 bool crossesOdd(const query::MeshIndex& mesh, Vec3 from, const Vec3& along) {
+    // Beyond what was hit by more than rays are exact to, or the same side is met twice.
+    const double past = 1e-5 * std::max(1.0, glm::length(mesh.mesh().bounds.size()));
     int crossings = 0;
     for (; crossings < 64; ++crossings) {
         const auto hit = mesh.intersect({from, along}, 1e9);
         if (!hit) break;
-        from += along * (hit->distance + 1e-7);
+        from += along * (hit->distance + past);
     }
     return crossings % 2 == 1;
 }

@@ -2,6 +2,7 @@
 
 #include <fmt/format.h>
 
+#include <unordered_map>
 #include <unordered_set>
 
 #include "ops/names.h"
@@ -56,14 +57,21 @@ void addBerths(const model::Library& library, const model::Scene& scene, Slot s,
 std::vector<Berth> freeBerths(const model::Library& library, const model::Scene& scene,
                               std::span<const ObjectId> without) {
     std::vector<Berth> all;
-    bool any = false;
-    for (const model::Item& item : library.items()) any = any || !item.berths.empty();
-    if (!any) return all;
+    std::unordered_set<std::string_view> holders;
+    for (const model::Item& item : library.items())
+        if (!item.berths.empty()) holders.insert(item.name);
+    if (holders.empty()) return all;
+    std::unordered_map<base::Name, bool> holds;  // each item is looked up once
+    const auto isHolder = [&](Slot s) {
+        const auto [place, isNew] = holds.try_emplace(scene.item(s), false);
+        if (isNew) place->second = holders.contains(scene.itemText(s));
+        return place->second;
+    };
     std::unordered_set<Slot> left;
     for (const ObjectId id : without)
         for (Slot s : scene.subtree(scene.find(id))) left.insert(s);
     for (Slot s = 0; s < scene.slotEnd(); ++s)
-        if (scene.alive(s) && !left.contains(s)) addBerths(library, scene, s, left, all);
+        if (scene.alive(s) && isHolder(s) && !left.contains(s)) addBerths(library, scene, s, left, all);
     return all;
 }
 

@@ -6,6 +6,7 @@
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
 #include "model/facets/surfaces.h"
+#include "ops/items.h"
 #include "support/test_main.h"
 
 namespace rules_test {
@@ -78,6 +79,36 @@ class RulesTest : public QObject {
         QCOMPARE(p.count("out-of-reach", thing), std::size_t{0});
         // Inside something closed.
         p.put("cube", {8, 0, 8}, {}, {1.5, 2, 1.5});
+        QCOMPARE(p.count("out-of-reach", thing), std::size_t{1});
+    }
+    /// Where one stands to use a thing is measured once it is sized; one of several places is enough.
+    void whatIsUsedFromAPlaceIsReachedFromThere() {
+        Level p;
+        p.set("out-of-reach", {{"where", {std::string("item:beam")}}});
+        p.step([](edit::Draft& d) {
+            const base::Name beam = d.session().intern("beam");
+            model::ItemFacts facts = *d.session().library().item(beam);
+            facts.folder = "Blocks";
+            facts.uses = {{"crank", {3, 0, 0}, 90}};
+            return ops::setItem(d, beam, facts);
+        });
+        const ObjectId thing = p.put("beam", {8, 0, 8}, {}, Vec3(1));
+        QCOMPARE(p.count("out-of-reach", thing), std::size_t{0});
+        const ObjectId block = p.put("cube", {11.1, 0, 8.2}, {}, {1.5, 2.5, 1.5});  // stands where one would
+        QCOMPARE(p.count("out-of-reach", thing), std::size_t{1});
+        p.pose(thing, {8, 0, 8}, {}, Vec3(2, 1, 1));  // sized, the place is elsewhere
+        QCOMPARE(p.count("out-of-reach", thing), std::size_t{0});
+        p.pose(thing, {8, 0, 8}, {}, Vec3(1));
+        QCOMPARE(p.count("out-of-reach", thing), std::size_t{1});
+        p.step([](edit::Draft& d) {
+            const base::Name beam = d.session().intern("beam");
+            model::ItemFacts facts = *d.session().library().item(beam);
+            facts.uses.push_back({"other side", {-3, 0, 0}, 270});
+            return ops::setItem(d, beam, facts);
+        });
+        QCOMPARE(p.count("out-of-reach", thing), std::size_t{0});
+        p.step([&](edit::Draft& d) { return ops::remove(d, {&block, 1}); });
+        p.pose(thing, {8, 30, 8}, {}, Vec3(1));  // up in the air
         QCOMPARE(p.count("out-of-reach", thing), std::size_t{1});
     }
     void aStartStandsOnAFloorAndInNothing() {
