@@ -258,7 +258,7 @@ void guise(Scene& s, const QString& file) {
 }
 void item(Scene& s, const QString& file) {
     s.open();
-    const base::Aabb box = s.scene().bounds(s.named("Barge 1"));
+    const base::Aabb box = s.scene().bounds(s.named("Hull"));
     s.look(box.centre() + Vec3(9, 6, 9), box.centre() + Vec3(4, 0, 0));
     s.window().findChild<app::StockPanel*>()->reveal("barge-hull");
     s.run("stock.card");
