@@ -120,8 +120,8 @@ std::string missingBuffer(const Json& document, const Within& within, const fs::
     return {};
 }
 
-/// What a compressed mesh has for indices lies in no view of its own, which the loader would refuse: it is left out, for
-/// the indices come with the mesh. True: something was.
+/// What a compressed mesh has for indices lies in no view of its own, which the loader would refuse: it is left out,
+/// for the indices come with the mesh. True: something was.
 bool dropCompressedIndices(Json& document) {
     bool any = false;
     if (!document.contains("meshes")) return false;

@@ -179,8 +179,8 @@ class PanelsTest : public QObject {
         const int sized = count([](app::StockFilter& f) { f.sized = true; });
         QVERIFY(sized > 0 && sized < all);
         QVERIFY(count([](app::StockFilter& f) { f.sized = f.images = true; }) < sized);
-        const int low = count([](app::StockFilter& f) { f.mostHeight = 1; }),
-                  high = count([](app::StockFilter& f) { f.leastHeight = 1; });
+        const int low = count([](app::StockFilter&f) { f.mostHeight = 1; }),
+                  high = count([](app::StockFilter&f) { f.leastHeight = 1; });
         QVERIFY(low > 0 && high > 0 && low + high >= all);
         QCOMPARE(count([](app::StockFilter& f) { f.leastTriangles = 1e8; }), 0);
         QVERIFY(count([](app::StockFilter& f) { f.variations = true; }) >= 2);

@@ -14,8 +14,8 @@
 #include <cstdio>
 
 #include "app/dialogs/item_card.h"
-#include "app/dialogs/settings_window.h"
 #include "app/dialogs/kinds_window.h"
+#include "app/dialogs/settings_window.h"
 #include "app/panels/stock_panel.h"
 #include "app/panels/table_panel.h"
 #include "app/shell/checks.h"

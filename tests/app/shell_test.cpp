@@ -144,7 +144,8 @@ class ShellTest : public QObject {
         QCOMPARE(back.filters.at("rosterFilter"), std::string("lan \"tern\""));
         QCOMPARE(back.recentItems, kept.recentItems);
         QVERIFY(back.prefab.name == "Stall ##" && back.prefab.height == 2 && back.prefab.place == 7);
-        QVERIFY(back.looks.at("lower-basin").fourPanes && back.looks.at("lower-basin").camera == kept.looks.at("lower-basin").camera);
+        QVERIFY(back.looks.at("lower-basin").fourPanes &&
+                back.looks.at("lower-basin").camera == kept.looks.at("lower-basin").camera);
         test::writeBytes(project / ".mellow" / "window.json",
                          R"({"tools":{"slideStep":-4,"pivot":"sideways","varySmallest":9,"varyLargest":2,"broom":7,)"
                          R"("uniform":true},"prefab":{"height":900},"recentItems":"none","filters":[1]})");
@@ -159,7 +160,8 @@ class ShellTest : public QObject {
         Tools tools;
         for (const model::Member& member : app::toolFields().members) {
             const auto value = member.get(&tools);
-            QVERIFY2(value && model::setMember(app::toolFields(), &tools, member, *value), member.property.name.c_str());
+            QVERIFY2(value && model::setMember(app::toolFields(), &tools, member, *value),
+                     member.property.name.c_str());
             QVERIFY(member.get(&tools) == value);
         }
     }

@@ -463,9 +463,11 @@ class WindowSetupTest : public WindowFixture {
         editor_->select({});
         test::settle();
         typeInto(field("limitsForm", "property.budget.objects"), "77");
-        QCOMPARE(model::numberOf(session().entries(std::string(model::data::kChecks)).at("budget"), "objects", 0), 77.0);
+        QCOMPARE(model::numberOf(session().entries(std::string(model::data::kChecks)).at("budget"), "objects", 0),
+                 77.0);
         run("edit.undo");
-        QCOMPARE(model::numberOf(session().entries(std::string(model::data::kChecks)).at("budget"), "objects", 0), 345.0);
+        QCOMPARE(model::numberOf(session().entries(std::string(model::data::kChecks)).at("budget"), "objects", 0),
+                 345.0);
     }
     void menusOpenAtThePointerInTheLowerPanelsToo() {
         QVERIFY(editor_->placeAt("bench", {-40, 0, 40}));

@@ -54,8 +54,8 @@ class DressCommandTest : public CommandLine {
         QCOMPARE(run({"guise", "list", folder, "--json"}), cli::exitCode::kFine);
         QVERIFY(out_.find("bollard") == std::string::npos && out_.find("\"sunStrength\":0.4") != std::string::npos);
         QCOMPARE(run({"validate-file", folder}), cli::exitCode::kFine);
-        for (const char* wrong : {"surface:Grass=ghost", "item:ghost=bench", "tint:Plant=blueish",
-                                         "light:moon=1", "light:sunStrength=bright", "nonsense", "smell:a=b"}) {
+        for (const char* wrong : {"surface:Grass=ghost", "item:ghost=bench", "tint:Plant=blueish", "light:moon=1",
+                                  "light:sunStrength=bright", "nonsense", "smell:a=b"}) {
             QCOMPARE(run({"guise", "set", folder, "High water", wrong}), cli::exitCode::kFailed);
             QVERIFY2(err_.starts_with("mellow: "), wrong);
         }

@@ -116,10 +116,10 @@ class GltfTest : public QObject {
     }
     void compressedMeshesAreRead() {
         // A triangle, 2 m by 4 m, as Draco's encoder packs it.
-        const std::string bytes =
-            QByteArray::fromHex("445241434f020201010000000301000100000107ff011101ff000001000903000000000000400000"
-                                "000000000000000000000000804000000000000000000000000000000000")
-                .toStdString();
+        const std::string bytes = QByteArray::fromHex(
+                                      "445241434f020201010000000301000100000107ff011101ff000001000903000000000000400000"
+                                      "000000000000000000000000804000000000000000000000000000000000")
+                                      .toStdString();
         const auto file = [&](const std::string& data, const std::string& id) {
             return io::readModel(put(
                 "{\"asset\":{\"version\":\"2.0\"},\"extensionsUsed\":[\"KHR_draco_mesh_compression\"],"

@@ -254,7 +254,8 @@ class OutfitsTest : public QObject {
         QVERIFY(!p.session().library().guise("Frost")->tints.contains("Boat"));
         QVERIFY(p.session().library().kindNamed("Skiff")->outfit("laden") != nullptr);
         QVERIFY(p.wear({a}, "laden"));
-        for (int i = 0; i < 2; ++i) QVERIFY(p.session().undo());  // nothing changed by the last: the kind and its property
+        for (int i = 0; i < 2; ++i)
+            QVERIFY(p.session().undo());  // nothing changed by the last: the kind and its property
         QVERIFY(p.session().library().guise("Frost")->tints.contains("Boat"));
     }
     void insideAnInstanceItIsADifference() {
@@ -268,7 +269,8 @@ class OutfitsTest : public QObject {
         QVERIFY2(made.has_value(), made ? "" : made.error().message.c_str());
         ObjectId inside;
         for (model::Slot s : p.scene().subtree(model::kNoSlot))
-            if (p.scene().kindText(s) == "Boat" && p.scene().instanceAround(s) != model::kNoSlot) inside = p.scene().id(s);
+            if (p.scene().kindText(s) == "Boat" && p.scene().instanceAround(s) != model::kNoSlot)
+                inside = p.scene().id(s);
         QVERIFY(inside);
         const std::string before = p.bytes();
         QVERIFY(p.wear({inside}, "laden"));

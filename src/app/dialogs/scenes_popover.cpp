@@ -169,8 +169,8 @@ void ScenesPopover::refill(std::string wanted) {
                                  : last ? QString::number(*last)
                                         : QStringLiteral("–"));
         if (!shown)
-            item->setToolTip(kFindings, last ? tr("As they were when it was shown last")
-                                             : tr("Show the scene to have it checked"));
+            item->setToolTip(
+                kFindings, last ? tr("As they were when it was shown last") : tr("Show the scene to have it checked"));
         item->setText(kState, session.isUnsaved(name) ? tr("not saved") : tr("saved"));
         for (const int column : {kObjects, kFindings})
             item->setTextAlignment(column, Qt::AlignRight | Qt::AlignVCenter);

@@ -86,7 +86,8 @@ void FieldsForm::show(const void* thing) {
         one.optional = member.optional;
         if (!one.value && !one.optional) one.value = model::defaultOf(member.property);
         // A text of its own is no news.
-        one.own = one.value && member.property.type != model::PropertyType::Text && member.get(thing) != member.property.fallback;
+        one.own = one.value && member.property.type != model::PropertyType::Text &&
+                  member.get(thing) != member.property.fallback;
         for (const Offer& offer : offers_) {
             if (offer.key != member.property.name) continue;
             one.choices = offer.choices;

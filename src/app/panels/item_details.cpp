@@ -1,7 +1,10 @@
 #include "app/panels/item_details.h"
 
+#include <QGridLayout>
+#include <QHBoxLayout>
 #include <QMouseEvent>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "app/kit/parts.h"
 #include "app/names.h"
@@ -24,103 +27,99 @@ ItemDetails::ItemDetails(Editor& editor, GlRenderer& renderer, QWidget* parent)
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(4);
-    preview_ = label({}, "stockPreview");
-    preview_->setFixedHeight(kPreview);
-    preview_->setAlignment(Qt::AlignCenter);
-    preview_->setToolTip(tr("Drag to turn it, any way round; double-click: as it was"));
-    preview_->setAccessibleName(tr("Preview of the item"));
-    preview_->setCursor(Qt::SizeAllCursor);
-    preview_->installEventFilter(this);
-    column->addWidget(preview_);
+    auto* both = new QHBoxLayout;
+    both->setSpacing(0);
+    both->addWidget(preview_ = makePreview(tr("Preview of the item")));
+    both->addWidget(otherPreview_ = makePreview(tr("Preview of the item to compare with")));
+    column->addLayout(both);
     column->addWidget(facts_ = new QWidget);
 }
 
-const model::Item* ItemDetails::known() const {
-    if (item_.isEmpty() || !editor_.isOpen()) return nullptr;
-    return editor_.session().library().item(editor_.session().intern(item_.toStdString()));
+QLabel* ItemDetails::makePreview(const QString& name) {
+    QLabel* preview = label({}, "stockPreview");
+    preview->setFixedHeight(kPreview);
+    preview->setMinimumWidth(1);  // two of them share what room there is
+    preview->setAlignment(Qt::AlignCenter);
+    preview->setToolTip(tr("Drag to turn it, any way round; double-click: as it was"));
+    preview->setAccessibleName(name);
+    preview->setCursor(Qt::SizeAllCursor);
+    preview->installEventFilter(this);
+    return preview;
 }
 
-void ItemDetails::show(const QString& item) {
+const model::Item* ItemDetails::known(const QString& item) const {
+    if (item.isEmpty() || !editor_.isOpen()) return nullptr;
+    return editor_.session().library().item(editor_.session().intern(item.toStdString()));
+}
+
+void ItemDetails::show(const QString& item, const QString& other) {
     if (item != item_) tint_.reset();
     item_ = item;
-    const model::Item* one = known();
+    other_ = other == item ? QString() : other;
+    const model::Item *one = known(item_), *second = known(other_);
     setVisible(one != nullptr);
     if (one == nullptr) return;
-    showPreview(*one);
-    showFacts(*one);
+    showPreview(preview_, one);
+    showPreview(otherPreview_, second);
+    showFacts(factsOf(*one), second != nullptr ? factsOf(*second) : Facts{});
 }
 
 void ItemDetails::throwTint() {
-    const model::Item* item = known();
+    const model::Item* item = known(item_);
     if (item == nullptr) return;
     constexpr double kShare = 0.6;  // of the way to black
     if (tint_)
         tint_.reset();
     else
         tint_ = ops::tintByChance(editor_.session().random(), kShare);
-    showPreview(*item);
+    showPreview(preview_, item);
 }
 
-void ItemDetails::showPreview(const model::Item& item) {
+void ItemDetails::showPreview(QLabel* preview, const model::Item* item) {
+    preview->setVisible(item != nullptr && !item->bounds.empty());
+    if (preview->isHidden()) return;
     base::Affine turned;
     turned.linear = glm::mat3_cast(turn_);
-    const base::Vec3 middle = item.bounds.empty() ? base::Vec3(0) : item.bounds.centre();
-    turned.translation = middle - turned.linear * middle;
-    std::vector<Piece> pieces = editor_.piecesOf(item);
+    turned.translation = item->bounds.centre() - turned.linear * item->bounds.centre();
+    std::vector<Piece> pieces = editor_.piecesOf(*item);
     for (Piece& piece : pieces) {
         piece.pose = turned * piece.pose;
-        if (tint_) piece.shade = render::shadeOf(*tint_);
+        if (tint_ && preview == preview_) piece.shade = render::shadeOf(*tint_);
     }
-    const base::Aabb box = item.bounds.empty() ? item.bounds : base::mapped(item.bounds, turned);
-    const QImage picture = renderer_.thumbnail(pieces, box, kPreview);
-    preview_->setVisible(!picture.isNull());
-    if (!picture.isNull()) preview_->setPixmap(QPixmap::fromImage(picture));
+    const int side = known(other_) != nullptr ? kPreview * 3 / 4 : kPreview;
+    preview->setPixmap(QPixmap::fromImage(renderer_.thumbnail(pieces, base::mapped(item->bounds, turned), side)));
 }
 
-void ItemDetails::fact(const QString& what, const QString& value) {
-    const int row = grid_->rowCount();
-    grid_->addWidget(label(what, "quiet"), row, 0);
-    auto* v = label(value, "fact");
-    v->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    v->setAlignment(Qt::AlignRight | Qt::AlignTop);
-    v->setWordWrap(true);
-    grid_->addWidget(v, row, 1);
-}
-
-void ItemDetails::showKind(const model::Item& item, const model::Kind& kind) {
-    fact(tr("Cost"), QString::number(model::costOf(&kind, &item)));
+void ItemDetails::addKind(Facts& facts, const model::Item& item, const model::Kind& kind) const {
+    facts.emplace_back(tr("Cost"), QString::number(model::costOf(&kind, &item)));
     const model::SizeLimits sizes = model::sizesOf(&kind, &item);
-    fact(tr("May be sized"), sizes.isFixed() ? tr("no") : QString("× %1 to %2").arg(sizes.low).arg(sizes.high));
+    facts.emplace_back(tr("May be sized"),
+                       sizes.isFixed() ? tr("no") : QString("× %1 to %2").arg(sizes.low).arg(sizes.high));
     for (const std::string& wanted : kind.facts)
         if (const model::Property* p = kind.property(wanted))
-            fact(toQt(p->label), toQt(model::valueText(*p, model::defaultOf(*p))));
+            facts.emplace_back(toQt(p->label), toQt(model::valueText(*p, model::defaultOf(*p))));
         else if (wanted == "movingCost")
-            fact(tr("Cost while moving"), QString::number(kind.movingCost));
+            facts.emplace_back(tr("Cost while moving"), QString::number(kind.movingCost));
         else if (wanted == "needed" && kind.needed != model::Needed::Any)
-            fact(tr("Must exist"), kind.needed == model::Needed::ExactlyOne ? tr("exactly one") : tr("at least one"));
+            facts.emplace_back(tr("Must exist"),
+                               kind.needed == model::Needed::ExactlyOne ? tr("exactly one") : tr("at least one"));
         else if (wanted == "isMoved")
-            fact(tr("Moved by physics"), kind.isMoved ? tr("yes") : tr("no"));
-    if (!kind.outfits.empty()) fact(tr("Outfits"), QString::number(kind.outfits.size()));
+            facts.emplace_back(tr("Moved by physics"), kind.isMoved ? tr("yes") : tr("no"));
+    if (!kind.outfits.empty()) facts.emplace_back(tr("Outfits"), QString::number(kind.outfits.size()));
 }
 
-void ItemDetails::showFacts(const model::Item& item) {
-    delete facts_->layout();
-    for (QLabel* old : facts_->findChildren<QLabel*>()) delete old;
-    grid_ = new QGridLayout(facts_);
-    grid_->setContentsMargins(0, 4, 0, 0);
-    grid_->setVerticalSpacing(2);
-    grid_->setColumnStretch(1, 1);
+ItemDetails::Facts ItemDetails::factsOf(const model::Item& item) const {
     edit::Session& session = editor_.session();
     const base::Name key = session.intern(item.name), kindKey = session.intern(item.kind);
-    fact(toQt(item.label), toQt(item.kind));
+    Facts facts = {{toQt(item.label), toQt(item.kind)}};
     if (!item.bounds.empty()) {
         const auto metres = [](double v) { return fixed(v, v < 10 ? 2 : 1); };
         const base::Vec3 size = item.bounds.size();
-        fact(tr("Size"), QString("%1 × %2 × %3 m").arg(metres(size.x), metres(size.y), metres(size.z)));
-        fact(tr("Triangles"), QString::number(item.triangles));
+        facts.emplace_back(tr("Size"), QString("%1 × %2 × %3 m").arg(metres(size.x), metres(size.y), metres(size.z)));
+        facts.emplace_back(tr("Triangles"), QString::number(item.triangles));
     }
-    if (const model::Kind* kind = session.library().kind(kindKey)) showKind(item, *kind);
-    if (!item.berths.empty()) fact(tr("Berths"), QString::number(item.berths.size()));
+    if (const model::Kind* kind = session.library().kind(kindKey)) addKind(facts, item, *kind);
+    if (!item.berths.empty()) facts.emplace_back(tr("Berths"), QString::number(item.berths.size()));
     const model::Scene& scene = editor_.scene();
     const auto isOne = [&](model::Slot s) {
         if (item.prefab) return scene.isInstance(s) && scene.detail(s)->prefab->of == item.prefab;
@@ -128,8 +127,51 @@ void ItemDetails::showFacts(const model::Item& item) {
     };
     std::size_t n = 0;
     for (model::Slot s = 0; s < scene.slotEnd(); ++s) n += scene.alive(s) && isOne(s) ? 1 : 0;
-    fact(tr("In this scene"), QString::number(n));
-    for (const std::string& remark : item.remarks) fact(toQt(remark), {});
+    facts.emplace_back(tr("In this scene"), QString::number(n));
+    for (const std::string& remark : item.remarks) facts.emplace_back(toQt(remark), QString());
+    return facts;
+}
+
+/// What only one of two has stands at the end.
+void ItemDetails::showFacts(const Facts& facts, const Facts& others) {
+    delete facts_->layout();
+    for (QLabel* old : facts_->findChildren<QLabel*>()) delete old;
+    auto* grid = new QGridLayout(facts_);
+    grid->setContentsMargins(0, 4, 0, 0);
+    grid->setVerticalSpacing(2);
+    grid->setColumnStretch(1, 1);
+    if (!others.empty()) grid->setColumnStretch(2, 1);
+    const auto cell = [&](int row, int column, const QString& value) {
+        auto* v = label(value, "fact");
+        v->setTextInteractionFlags(Qt::TextSelectableByMouse);
+        v->setAlignment(Qt::AlignRight | Qt::AlignTop);
+        v->setWordWrap(true);
+        grid->addWidget(v, row, column);
+    };
+    const auto place = [](const Facts& all, const QString& what) {
+        return std::find_if(all.begin(), all.end(), [&](const auto& fact) { return fact.first == what; });
+    };
+    int row = 0;
+    if (!others.empty()) {  // whose columns they are
+        cell(row, 1, facts.front().first);
+        cell(row++, 2, others.front().first);
+    }
+    for (const auto& [what, value] : facts) {
+        const bool isName = what == facts.front().first && !others.empty();
+        grid->addWidget(label(isName ? tr("Kind") : what, "quiet"), row, 0);
+        cell(row, 1, value);
+        if (!others.empty()) {
+            const auto same = isName ? others.begin() : place(others, what);
+            cell(row, 2, same != others.end() ? same->second : QString("–"));
+        }
+        ++row;
+    }
+    for (std::size_t i = 1; i < others.size(); ++i)
+        if (place(facts, others[i].first) == facts.end()) {
+            grid->addWidget(label(others[i].first, "quiet"), row, 0);
+            cell(row, 1, QString("–"));
+            cell(row++, 2, others[i].second);
+        }
 }
 
 /// To the side about up, up and down about what lies across, with Shift about the line of sight.
@@ -152,7 +194,8 @@ bool ItemDetails::eventFilter(QObject* watched, QEvent* event) {
                                                               : about(across, by.y()) * about(up, by.x()) * turn_;
         turn_ = glm::normalize(turn_);
     }
-    if (const model::Item* item = known()) showPreview(*item);
+    showPreview(preview_, known(item_));
+    showPreview(otherPreview_, known(other_));
     return true;
 }
 

@@ -1,6 +1,6 @@
 #pragma once
-// What one item of the Stock looks like and is: a preview that is turned by dragging, and its facts.
-#include <QGridLayout>
+// What an item of the Stock looks like and is: a preview that is turned by dragging, and its facts; beside it another,
+// to compare with.
 #include <QLabel>
 #include <QWidget>
 #include <optional>
@@ -15,9 +15,8 @@ class ItemDetails : public QWidget {
     Q_OBJECT
   public:
     ItemDetails(Editor& editor, GlRenderer& renderer, QWidget* parent = nullptr);
-    /// By its key; empty, or one that is not there: nothing is shown.
-    void show(const QString& item);
-    QString item() const { return item_; }
+    /// By their keys; empty, or one that is not there: nothing is shown.
+    void show(const QString& item, const QString& other = {});
     /// As it would look tinted by chance; once more: as it is.
     void throwTint();
 
@@ -25,20 +24,21 @@ class ItemDetails : public QWidget {
     bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:
-    void showPreview(const model::Item& item);
-    void fact(const QString& what, const QString& value);
-    void showFacts(const model::Item& item);
-    void showKind(const model::Item& item, const model::Kind& kind);
-    const model::Item* known() const;
+    using Facts = std::vector<std::pair<QString, QString>>;
+    QLabel* makePreview(const QString& name);
+    void showPreview(QLabel* preview, const model::Item* item);
+    Facts factsOf(const model::Item& item) const;
+    void addKind(Facts& facts, const model::Item& item, const model::Kind& kind) const;
+    void showFacts(const Facts& facts, const Facts& others);
+    const model::Item* known(const QString& item) const;
 
     Editor& editor_;
     GlRenderer& renderer_;
-    QString item_;
-    QLabel* preview_;
+    QString item_, other_;
+    QLabel *preview_, *otherPreview_;
     QWidget* facts_;
-    QGridLayout* grid_ = nullptr;
     base::Quat turn_{1, 0, 0, 0};
-    std::optional<base::Vec3> tint_;
+    std::optional<base::Vec3> tint_;  // of the item
     QPoint from_;
 };
 

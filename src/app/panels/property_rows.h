@@ -20,9 +20,9 @@ struct PropertyShown {
     model::Property property;
     std::optional<model::Value> value;  ///< nothing: several objects with different ones
     std::vector<model::Choice> choices;
-    bool own = false;    ///< it is not the default
-    bool fixed = false;  ///< may not be changed
-    QString why;         ///< why not
+    bool own = false;       ///< it is not the default
+    bool fixed = false;     ///< may not be changed
+    QString why;            ///< why not
     bool optional = false;  ///< may be without a value: then nothing means that
     bool isCondition = false;
     std::vector<model::Property> asked{};  ///< what a condition may ask for

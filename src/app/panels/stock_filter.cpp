@@ -13,13 +13,11 @@ struct Ability {
     const char *key, *label;
     bool StockFilter::*member;
 };
-constexpr Ability kAbilities[] = {{"sized", "may be sized", &StockFilter::sized},
-                                  {"tinted", "may be tinted", &StockFilter::tinted},
-                                  {"images", "takes images", &StockFilter::images},
-                                  {"moved", "moved by physics", &StockFilter::moved},
-                                  {"variations", "has siblings", &StockFilter::variations},
-                                  {"berth", "has a berth", &StockFilter::berth},
-                                  {"outfits", "has outfits", &StockFilter::outfits}};
+constexpr Ability kAbilities[] = {
+    {"sized", "may be sized", &StockFilter::sized},           {"tinted", "may be tinted", &StockFilter::tinted},
+    {"images", "takes images", &StockFilter::images},         {"moved", "moved by physics", &StockFilter::moved},
+    {"variations", "has siblings", &StockFilter::variations}, {"berth", "has a berth", &StockFilter::berth},
+    {"outfits", "has outfits", &StockFilter::outfits}};
 
 /// One field with a box for each.
 void describeAbilities(model::FieldsOf<StockFilter>& f) {
@@ -35,8 +33,8 @@ void describeAbilities(model::FieldsOf<StockFilter>& f) {
         const auto* list = std::get_if<model::ValueList>(&v.data);
         for (const Ability& ability : kAbilities)
             static_cast<StockFilter*>(t)->*ability.member =
-                list != nullptr && std::find(list->begin(), list->end(), model::Value{std::string(ability.key)}) !=
-                                       list->end();
+                list != nullptr &&
+                std::find(list->begin(), list->end(), model::Value{std::string(ability.key)}) != list->end();
         return list != nullptr;
     };
 }

@@ -316,12 +316,7 @@ void StockPanel::makeDetails(QVBoxLayout* layout) {
     column->setSpacing(4);
     column->addWidget(nothing_ = label(tr("Choose an item to see what it is."), "quiet"));
     nothing_->setWordWrap(true);
-    auto* both = new QHBoxLayout;
-    both->addWidget(details_ = new ItemDetails(editor_, renderer_), 1);
-    both->addWidget(compared_ = new ItemDetails(editor_, renderer_), 1);
-    compared_->setObjectName("stockCompared");
-    compared_->hide();
-    column->addLayout(both);
+    column->addWidget(details_ = new ItemDetails(editor_, renderer_));
     acts_ = new QWidget;
     auto* acts = new QHBoxLayout(acts_);
     acts->setContentsMargins(0, 0, 0, 0);
@@ -334,7 +329,10 @@ void StockPanel::makeDetails(QVBoxLayout* layout) {
     acts->addStretch();
     column->addWidget(acts_);
     connect(tint, &QToolButton::clicked, details_, &ItemDetails::throwTint);
-    connect(compare_, &QToolButton::clicked, this, [this](bool on) { compared_->show(on ? current() : QString()); });
+    connect(compare_, &QToolButton::clicked, this, [this](bool on) {
+        comparedWith_ = on ? current() : QString();
+        showFacts();
+    });
     column->addStretch(1);
     area->setWidget(inside);
     parts_->addWidget(area);
@@ -462,9 +460,13 @@ void StockPanel::refreshCategories() {
     const bool special = category_ == StockModel::kFavourites || category_ == StockModel::kRecent;
     categoryButton_->setText(special || category_.isEmpty()
                                  ? tr("All %1").arg(model_->fitting({}))
-                                 : QString("%1 %2").arg(category_).arg(model_->fitting(category_)));
-    favourites_->setText(tr("★ %1").arg(model_->fitting(StockModel::kFavourites)));
-    recent_->setText(tr("Recent %1").arg(model_->fitting(StockModel::kRecent)));
+                                 : QString("%1 %2").arg(category_.section('/', -1)).arg(model_->fitting(category_)));
+    const auto numbered = [&](const QString& word, const char* list) {
+        const int n = model_->fitting(list);
+        return n > 0 ? QString("%1 %2").arg(word).arg(n) : word;
+    };
+    favourites_->setText(numbered(tr("★"), StockModel::kFavourites));
+    recent_->setText(numbered(tr("Recent"), StockModel::kRecent));
     favourites_->setChecked(category_ == StockModel::kFavourites);
     recent_->setChecked(category_ == StockModel::kRecent);
 }
@@ -583,12 +585,10 @@ void StockPanel::showOutfits(const model::Kind* kind) {
 
 void StockPanel::showFacts() {
     vary_->setVisible(editor_.isOpen() && editor_.tools().varying.on);
-    details_->show(current());
+    details_->show(current(), comparedWith_);
     const bool any = details_->isVisibleTo(details_->parentWidget());
     nothing_->setVisible(!any);
     acts_->setVisible(any);
-    if (compared_->item() == current() || !editor_.isOpen()) compared_->hide();
-    if (compare_->isChecked() && compared_->item() != current()) compared_->show(compared_->item());
     const model::Item* item =
         any ? editor_.session().library().item(editor_.session().intern(current().toStdString())) : nullptr;
     showOutfits(item != nullptr ? editor_.session().library().kindNamed(item->kind) : nullptr);

@@ -79,7 +79,8 @@ class StockPanel : public QWidget {
     QLabel* count_;
     QLabel* empty_;
     QLabel* nothing_;
-    ItemDetails *details_, *compared_;  // of the one that is chosen, and beside it one to compare with
+    ItemDetails* details_;  // of the one that is chosen
+    QString comparedWith_;  // the one that is kept beside it; empty: none
     QWidget* acts_;
     QToolButton *compare_, *filterButton_;
     QTreeWidget* folders_;
