@@ -9,6 +9,7 @@
 #include "model/facets/points.h"
 #include "model/facets/zone.h"
 #include "ops/facets.h"
+#include "ops/lights.h"
 #include "support/test_main.h"
 #include "window_fixture.h"
 
@@ -75,6 +76,16 @@ class WindowGestureTest : public WindowFixture {
         } else if (name == "zone side") {
             withFacet([](edit::Draft& d, base::ObjectId id) { return ops::setZone(d, {&id, 1}, model::Zone{}); });
             hold(view().grips().front().toPoint(), {0, -40});
+        } else if (name == "light reach" || name == "light cone") {
+            editor_->setTool(app::Tool::Select);
+            withFacet([](edit::Draft& d, base::ObjectId id) {
+                model::Light light;
+                light.shape = model::Light::Shape::Spot;
+                light.reachMetres = 3;
+                return ops::setLight(d, id, light);
+            });
+            const auto grips = view().grips();
+            hold(grips.at(name == "light reach" ? 0 : 1).toPoint(), {24, -20});
         } else if (name == "point") {
             editor_->setTool(app::Tool::Select);
             withFacet(
@@ -102,8 +113,8 @@ class WindowGestureTest : public WindowFixture {
     }
     static void all() {
         QTest::addColumn<QString>("name");
-        for (const char* name :
-             {"handle", "turn", "side", "carry", "array", "zone side", "point", "solid", "zone", "broom", "shape"})
+        for (const char* name : {"handle", "turn", "side", "carry", "array", "zone side", "light reach", "light cone",
+                                 "point", "solid", "zone", "broom", "shape"})
             QTest::newRow(name) << name;
     }
     /// Nothing is in the hand, and the next step can be made, undone and done again.
