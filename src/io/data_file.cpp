@@ -297,26 +297,25 @@ void takeKind(model::Project& project, const std::string& document, const model:
     }
 }
 
-void takeSurfaces(model::Project& project, const model::DataEntries& entries, std::vector<std::string>& problems) {
-    model::Library::Surfaces all;
+/// Entries by name, each read on its own; what is wrong with one is said with its name.
+template <class All, class Read>
+All readNamed(const model::DataEntries& entries, Read read, std::vector<std::string>& problems) {
+    All all;
     for (const auto& [name, values] : entries) {
         if (name.empty()) continue;
         std::vector<std::string> own;
-        all[name] = model::surfaceFrom(name, values, own);
+        all[name] = read(name, values, own);
         for (const std::string& problem : own) problems.push_back(fmt::format("{}.{}", name, problem));
     }
-    project.library.putSurfaces(std::move(all));
+    return all;
+}
+
+void takeSurfaces(model::Project& project, const model::DataEntries& entries, std::vector<std::string>& problems) {
+    project.library.putSurfaces(readNamed<model::Library::Surfaces>(entries, model::surfaceFrom, problems));
 }
 
 void takeGuises(model::Project& project, const model::DataEntries& entries, std::vector<std::string>& problems) {
-    model::Library::Guises all;
-    for (const auto& [name, values] : entries) {
-        if (name.empty()) continue;
-        std::vector<std::string> own;
-        all[name] = model::guiseFrom(name, values, own);
-        for (const std::string& problem : own) problems.push_back(fmt::format("{}.{}", name, problem));
-    }
-    project.library.putGuises(std::move(all));
+    project.library.putGuises(readNamed<model::Library::Guises>(entries, model::guiseFrom, problems));
 }
 
 void takeRecords(model::Project& project, const std::string& document, const model::DataEntries& entries,

@@ -1,185 +1,29 @@
 #include "app/panels/stock_panel.h"
 
-#include <QApplication>
-#include <QDrag>
-#include <QGridLayout>
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QKeyEvent>
-#include <QMimeData>
-#include <QMouseEvent>
 #include <QPainter>
 #include <QScrollArea>
 #include <QSettings>
 #include <QSplitter>
-#include <QStyledItemDelegate>
 #include <QTimer>
 #include <QToolButton>
 #include <QVBoxLayout>
 #include <algorithm>
-#include <cmath>
-#include <functional>
 #include <set>
 
-#include "app/kit/number_field.h"
 #include "app/kit/parts.h"
 #include "app/kit/quiet_wheel.h"
 #include "app/panels/item_details.h"
+#include "app/panels/stock_tiles.h"
+#include "app/panels/vary_card.h"
 #include "app/view/gl_renderer.h"
-#include "app/view/view_widget.h"
-#include "base/text.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
 #include "model/facets/note.h"
 
 namespace app {
-namespace {
-
-constexpr int kThumbnail = 56;
-constexpr QSize kTile(86, 86);
-
-/// A tile: thumbnail over label.
-class TileDelegate : public QStyledItemDelegate {
-  public:
-    TileDelegate(const Editor& editor, QObject* parent) : QStyledItemDelegate(parent), editor_(editor) {}
-
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return kTile + QSize(6, 6); }
-    void paint(QPainter* p, const QStyleOptionViewItem& option, const QModelIndex& index) const override {
-        const Theme& t = editor_.theme();
-        const bool on = (option.state & QStyle::State_Selected) != 0,
-                   over = (option.state & QStyle::State_MouseOver) != 0;
-        const QRect box = option.rect.adjusted(3, 3, -3, -3);
-        p->save();
-        p->setRenderHint(QPainter::Antialiasing);
-        p->setPen(QPen(on ? t.honey : over ? t.faint : t.line, 1));
-        p->setBrush(t.window);
-        p->drawRoundedRect(QRectF(box).adjusted(0.5, 0.5, -0.5, -0.5), 7, 7);
-        const QPixmap picture = index.data(Qt::DecorationRole).value<QPixmap>();
-        p->drawPixmap(box.center().x() - kThumbnail / 2, box.top() + 5, kThumbnail, kThumbnail, picture);
-        QFont font = option.font;
-        font.setPixelSize(11);
-        p->setFont(font);
-        p->setPen(on ? t.text : t.dim);
-        const QRect words(box.left() + 4, box.bottom() - 22, box.width() - 8, 18);
-        p->drawText(words, Qt::AlignCenter,
-                    QFontMetrics(font).elidedText(index.data().toString(), Qt::ElideMiddle, words.width()));
-        p->restore();
-    }
-
-  private:
-    const Editor& editor_;
-};
-
-double brightness(const QColor& c) {
-    return 0.2126 * c.redF() + 0.7152 * c.greenF() + 0.0722 * c.blueF();
-}
-
-/// A picture that would drown in the tile's ground stands before a disc of the other brightness.
-QImage seen(const QImage& picture, const Theme& theme) {
-    double sum = 0, weight = 0;
-    for (int y = 0; y < picture.height(); y += 2)
-        for (int x = 0; x < picture.width(); x += 2) {
-            const QColor c = picture.pixelColor(x, y);
-            sum += brightness(c) * c.alphaF();
-            weight += c.alphaF();
-        }
-    constexpr double kApart = 0.12;
-    if (weight < 1 || std::abs(sum / weight - brightness(theme.window)) > kApart) return picture;
-    QImage image(picture.size(), QImage::Format_ARGB32_Premultiplied);
-    image.fill(Qt::transparent);
-    QPainter p(&image);
-    p.setRenderHint(QPainter::Antialiasing);
-    p.setPen(Qt::NoPen);
-    QColor ground = theme.dim;
-    ground.setAlpha(190);
-    p.setBrush(ground);
-    p.drawEllipse(image.rect().adjusted(2, 2, -2, -2));
-    p.drawImage(0, 0, picture);
-    return image;
-}
-
-/// The list of tiles. What is dragged out of it is shown small beside the pointer, so that the ghost in the view stays
-/// in sight.
-class TileView : public QListView {
-  public:
-    void startDrag(Qt::DropActions) override {
-        const QModelIndex index = currentIndex();
-        if (!index.isValid()) return;
-        auto* drag = new QDrag(this);
-        drag->setMimeData(model()->mimeData({index}));
-        const QPixmap picture = index.data(Qt::DecorationRole).value<QPixmap>();
-        drag->setPixmap(picture.scaled(36, 36, Qt::KeepAspectRatio, Qt::SmoothTransformation));
-        drag->setHotSpot(QPoint(-14, -14));
-        drag->exec(Qt::CopyAction);
-    }
-};
-
-}  // namespace
-
-namespace {
-
-/// How what is placed differs: turn, size, variations.
-class VaryCard : public QWidget {
-  public:
-    explicit VaryCard(Editor& editor) : editor_(editor) {
-        auto* grid = new QGridLayout(this);
-        grid->setContentsMargins(0, 2, 0, 0);
-        grid->setVerticalSpacing(3);
-        grid->addWidget(label(StockPanel::tr("Placed at random"), "cardTitle"), 0, 0, 1, 3);
-        auto field = [&](int row, int column, const char* name, const QString& what, base::Quantity quantity,
-                         double value, double low, double high, const std::function<void(Varying&, double)>& set) {
-            auto* f = new NumberField(quantity, 2);
-            f->setObjectName(QLatin1String(name));
-            f->setAccessibleName(what);
-            f->setToolTip(what);
-            f->setValue(value);
-            auto change = [this, f, set, low, high](double v) {
-                Varying varying = editor_.tools().varying;
-                set(varying, std::clamp(v, low, high));
-                if (varying.smallest > varying.largest) varying.largest = varying.smallest;
-                editor_.change(&Tools::varying, varying);
-                f->setValue(std::clamp(v, low, high));
-            };
-            QObject::connect(f, &NumberField::typed, f, [this, quantity, change](const QString& text) {
-                auto v = base::evaluateQuantity(text.toStdString(), quantity, 0.0);
-                if (v)
-                    change(*v);
-                else
-                    editor_.report(tl::unexpected(v.error()));
-            });
-            grid->addWidget(f, row, column);
-        };
-        grid->addWidget(label(StockPanel::tr("Turn ±"), "quiet"), 1, 0);
-        field(1, 1, "varyTurn", StockPanel::tr("Turned by chance, up to so many degrees either way"),
-              base::Quantity::Angle, editor.tools().varying.turnDegrees, 0, 180,
-              [](Varying& v, double x) { v.turnDegrees = x; });
-        grid->addWidget(label(StockPanel::tr("Size"), "quiet"), 2, 0);
-        field(2, 1, "varySmallest", StockPanel::tr("Smallest size by chance, times its own"), base::Quantity::Factor,
-              editor.tools().varying.smallest, 0.01, 100, [](Varying& v, double x) { v.smallest = x; });
-        field(2, 2, "varyLargest", StockPanel::tr("Largest size by chance, times its own"), base::Quantity::Factor,
-              editor.tools().varying.largest, 0.01, 100, [](Varying& v, double x) { v.largest = x; });
-        grid->addWidget(label(StockPanel::tr("Tint"), "quiet"), 3, 0);
-        field(3, 1, "varyTint", StockPanel::tr("Tinted by chance: 0 not at all, 1 down to black"),
-              base::Quantity::Factor, editor.tools().varying.tint, 0, 1, [](Varying& v, double x) { v.tint = x; });
-        auto* others = new QToolButton;
-        others->setObjectName("varyOthers");
-        others->setCheckable(true);
-        others->setText(StockPanel::tr("Variations too"));
-        others->setToolTip(StockPanel::tr("Also places the items of the same name with another number"));
-        QObject::connect(others, &QToolButton::toggled, others, [this, others](bool on) {
-            Varying varying = editor_.tools().varying;
-            varying.variations = on;
-            editor_.change(&Tools::varying, varying);
-            others->setText((on ? QStringLiteral("✓ ") : QString()) + StockPanel::tr("Variations too"));
-        });
-        grid->addWidget(others, 4, 0, 1, 3);
-    }
-
-  private:
-    Editor& editor_;
-};
-
-}  // namespace
 
 StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
     : QWidget(parent), editor_(editor), renderer_(renderer) {
@@ -243,7 +87,6 @@ void StockPanel::makeHead(QVBoxLayout* layout) {
     filterArea_->setFrameShape(QFrame::NoFrame);
     filterArea_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     filterArea_->setFixedHeight(210);
-    filterForm_->setObjectName("stockFilterForm");
     filterArea_->setWidget(filterForm_);
     layout->addWidget(filterArea_);
     filterArea_->hide();
@@ -407,7 +250,6 @@ void StockPanel::fillFolders() {
             in->addChild(row);
         else
             folders_->addTopLevelItem(row);
-        row->setExpanded(!foldedFolders_.contains(category));
         row->setDisabled(model_->fitting(category) == 0 && !category.isEmpty());
         if (category == category_) folders_->setCurrentItem(row);
         return row;

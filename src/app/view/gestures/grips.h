@@ -9,8 +9,8 @@
 //     static bool isSame(const Grip&, const Grip&);                wherever they are now
 //     static void paint(QPainter&, const ViewContext&, const Grip&, const QPointF& at, bool lit);
 //     static QString hint(const Grip&, bool held);
-//     static std::unique_ptr<Hold> pull(ViewContext&, const Grip&);
 // };
+// What is done with one in the hand is a Hold; GripPull below is that, or what comes of it.
 #include <cmath>
 
 #include "app/view/gesture.h"
@@ -21,6 +21,9 @@ namespace app {
 inline constexpr double kGripReach = 9;  ///< pixels
 
 template <class Model>
+class GripPull;
+
+template <class Model, class Pull = GripPull<Model>>
 class GripGesture : public Gesture {
   public:
     using Grip = typename Model::Grip;
@@ -35,7 +38,7 @@ class GripGesture : public Gesture {
     Taken press(Qt::KeyboardModifiers modifiers) override {
         // With Ctrl a copy is pulled of what is below.
         const auto grip = modifiers == Qt::ControlModifier ? std::nullopt : under(view_.pointer);
-        return grip ? Taken{true, Model::pull(view_, grip->second)} : Taken{};
+        return grip ? Taken{true, std::make_unique<Pull>(view_, grip->second)} : Taken{};
     }
     void paint(QPainter& p) const override {
         for (const Grip& grip : Model::grips(view_))

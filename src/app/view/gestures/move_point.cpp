@@ -20,11 +20,6 @@ std::vector<PointGrip> PointGrips::grips(const ViewContext& view) {
     return all;
 }
 
-std::unique_ptr<Hold> PointGrips::pull(ViewContext& view, const Grip& grip) {
-    view.editor.setChosenPoint(grip.index);
-    return std::make_unique<GripPull<PointGrips>>(view, grip);
-}
-
 QString PointGrips::hint(const Grip&, bool held) {
     return held ? InView::tr("Drag: over surfaces · hold 1 corner, 2 edge, 3 face, 6 end: catch · Esc: let go")
                 : InView::tr("Drag: move this point over surfaces · Shift: fine · hold 1 2 3 4 6: catch");

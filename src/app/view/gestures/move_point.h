@@ -18,7 +18,6 @@ struct PointGrips {
     static std::vector<Grip> grips(const ViewContext& view);
     static base::Vec3 place(const Grip& grip) { return grip.at; }
     static bool isSame(const Grip& a, const Grip& b) { return a.index == b.index; }
-    static std::unique_ptr<Hold> pull(ViewContext& view, const Grip& grip);
     static QString hint(const Grip& grip, bool held);
     static std::optional<base::Vec3> target(ViewContext& view, const Grip& grip, const model::Scene& before,
                                             base::ObjectId id);
@@ -30,6 +29,12 @@ struct PointGrips {
     static void paintPull(QPainter&, const ViewContext&, const Grip&, base::ObjectId) {}
 };
 
-using MovePoint = GripGesture<PointGrips>;
+/// The point that is in the hand is the chosen one.
+struct PointPull : GripPull<PointGrips> {
+    PointPull(ViewContext& view, const PointGrips::Grip& grip) : GripPull(view, grip) {
+        view.editor.setChosenPoint(grip.index);
+    }
+};
+using MovePoint = GripGesture<PointGrips, PointPull>;
 
 }  // namespace app

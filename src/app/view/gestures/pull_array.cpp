@@ -34,10 +34,6 @@ std::vector<ops::ArrayGrip> ArrayGrips::grips(const ViewContext& view) {
     return ops::arrayGrips(view.editor.scene(), onlySelected(view));
 }
 
-std::unique_ptr<Hold> ArrayGrips::pull(ViewContext& view, const Grip& grip) {
-    return std::make_unique<GripPull<ArrayGrips>>(view, grip);
-}
-
 /// Where the pointer is on the grip's line, or on its level plane.
 std::optional<base::Vec3> ArrayGrips::target(ViewContext& view, const Grip& grip, const model::Scene& before,
                                              base::ObjectId id) {

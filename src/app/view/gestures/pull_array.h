@@ -16,7 +16,6 @@ struct ArrayGrips {
     static bool isSame(const Grip& a, const Grip& b) { return a.pulls == b.pulls && a.axis == b.axis; }
     static void paint(QPainter& p, const ViewContext& view, const Grip& grip, const QPointF& at, bool lit);
     static QString hint(const Grip& grip, bool held);
-    static std::unique_ptr<Hold> pull(ViewContext& view, const Grip& grip);
     static std::optional<base::Vec3> target(ViewContext& view, const Grip& grip, const model::Scene& before,
                                             base::ObjectId id);
     static Now now(const ViewContext& view, const Grip& grip, const model::Scene& before, base::ObjectId id,

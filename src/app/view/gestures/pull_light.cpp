@@ -20,9 +20,6 @@ struct LightGrips {
     }
     static base::Vec3 place(const Grip& grip) { return grip.at; }
     static bool isSame(const Grip& a, const Grip& b) { return a.pulls == b.pulls; }
-    static std::unique_ptr<Hold> pull(ViewContext& view, const Grip& grip) {
-        return std::make_unique<GripPull<LightGrips>>(view, grip);
-    }
     static QString hint(const Grip& grip, bool) {
         return grip.pulls == Grip::Pulls::Reach
                    ? InView::tr("Drag: how far the light reaches · Shift: fine · G: off the steps · Esc: let go")

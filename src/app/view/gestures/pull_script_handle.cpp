@@ -28,9 +28,6 @@ struct ScriptGrips {
     }
     static base::Vec3 place(const Grip& grip) { return grip.at; }
     static bool isSame(const Grip& a, const Grip& b) { return a.index == b.index; }
-    static std::unique_ptr<Hold> pull(ViewContext& view, const Grip& grip) {
-        return std::make_unique<GripPull<ScriptGrips>>(view, grip);
-    }
     static QString hint(const Grip&, bool) {
         return InView::tr("Drag: this handle is a script’s · Shift: fine · hold 1 2 3 4 6: catch · Esc: let go");
     }

@@ -24,9 +24,6 @@ struct ZoneGrips {
     static bool isSame(const Grip& a, const Grip& b) {
         return a.axis == b.axis && a.way == b.way && a.corner == b.corner;
     }
-    static std::unique_ptr<Hold> pull(ViewContext& view, const Grip& grip) {
-        return std::make_unique<GripPull<ZoneGrips>>(view, grip);
-    }
     static QString hint(const Grip&, bool) {
         return InView::tr("Drag: pull this side of the zone · Shift: fine · hold 1 2 3 4 6: catch · Esc: let go");
     }
