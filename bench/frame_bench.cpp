@@ -5,6 +5,7 @@
 #include <QMouseEvent>
 #include <algorithm>
 
+#include "app/shell/preferences.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/view_widget.h"
 #include "large_scene.h"

@@ -9,6 +9,7 @@
 #include "app/shell/main_window.h"
 #include "app/shell/preferences.h"
 #include "app/shell/recent_projects.h"
+#include "io/workspace.h"
 
 namespace {
 

@@ -11,7 +11,6 @@
 namespace check {
 
 using base::Aabb;
-using base::ObjectId;
 
 namespace {
 

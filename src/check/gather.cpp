@@ -1,10 +1,9 @@
 #include "check/gather.h"
 
+#include "check/names.h"
 #include "check/rule.h"
 
 namespace check {
-
-using base::ObjectId;
 
 namespace {
 

@@ -14,7 +14,6 @@
 
 namespace check {
 
-using base::ObjectId;
 using model::PropertyType;
 using model::Value;
 

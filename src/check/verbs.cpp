@@ -12,7 +12,6 @@ namespace check {
 
 using base::ErrorCode;
 using base::fail;
-using base::ObjectId;
 
 namespace {
 

@@ -32,7 +32,6 @@ namespace cli {
 namespace {
 
 namespace fs = std::filesystem;
-using io::Json;
 
 /// "box", of one that was drawn; else nothing.
 std::string_view solidOf(const model::Scene& scene, Slot s) {

@@ -6,6 +6,7 @@
 #include <ostream>
 
 #include "base/files.h"
+#include "cli/names.h"
 #include "edit/ledger_care.h"
 #include "io/json_text.h"
 #include "io/local_folder.h"
@@ -14,7 +15,6 @@ namespace cli {
 namespace {
 
 namespace fs = std::filesystem;
-using io::Json;
 
 struct Arguments {
     std::string path;

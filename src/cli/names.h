@@ -2,6 +2,7 @@
 // What this room calls by its short name.
 #include "base/id.h"
 #include "base/result.h"
+#include "io/json_text.h"
 #include "model/scene.h"
 
 namespace cli {
@@ -10,6 +11,7 @@ using base::ErrorCode;
 using base::ObjectId;
 using base::Result;
 using base::Status;
+using io::Json;
 using model::kNoSlot;
 using model::Slot;
 

@@ -13,8 +13,6 @@
 
 namespace cli {
 
-using io::Json;
-
 namespace {
 
 /// What the subcommands read from their arguments; they outlive the parsing.

@@ -23,7 +23,6 @@ namespace cli {
 namespace {
 
 using base::fail;
-using io::Json;
 
 struct Arguments {
     std::string path, where, name, file, relativeTo, kind, item;

@@ -17,8 +17,6 @@
 namespace cli {
 namespace {
 
-using io::Json;
-
 struct Arguments {
     std::string path, name, to, like = "ground";
     std::vector<std::string> values;

@@ -6,6 +6,7 @@
 #include <ostream>
 
 #include "base/files.h"
+#include "cli/names.h"
 #include "io/json_text.h"
 #include "query/object_filter.h"
 #include "script/difference.h"
@@ -16,7 +17,6 @@ namespace cli {
 namespace {
 
 namespace fs = std::filesystem;
-using io::Json;
 
 struct Arguments {
     std::string file, command, select;

@@ -19,7 +19,6 @@
 namespace edit {
 
 namespace fs = std::filesystem;
-using base::Result;
 
 namespace {
 

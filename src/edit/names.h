@@ -9,6 +9,7 @@ namespace edit {
 using base::ErrorCode;
 using base::fail;
 using base::ObjectId;
+using base::Result;
 using base::Status;
 using model::kNoSlot;
 using model::Slot;

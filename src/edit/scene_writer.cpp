@@ -7,8 +7,6 @@
 
 namespace edit {
 
-using base::Result;
-
 Status SceneWriter::apply(const model::Change& change, Direction direction, SceneDelta& delta) {
     return std::visit([&](const auto& c) { return applyRows(c, direction, delta); }, change);
 }

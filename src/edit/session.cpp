@@ -11,8 +11,6 @@
 
 namespace edit {
 
-using base::Result;
-
 namespace {
 
 constexpr std::size_t kRecentRows = 400'000;  // payload rows kept in memory for quick undo

@@ -8,8 +8,6 @@
 
 namespace edit {
 
-using base::Result;
-
 namespace {
 
 bool contains(const std::vector<std::string>& names, const std::string& name) {

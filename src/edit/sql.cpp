@@ -7,8 +7,6 @@
 
 namespace edit {
 
-using base::Result;
-
 namespace fs = std::filesystem;
 
 const char* const kLedgerSchema = R"sql(

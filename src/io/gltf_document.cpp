@@ -136,7 +136,7 @@ bool dropCompressedIndices(Json& document) {
 
 /// A file's bytes with another document in them.
 std::string withDocument(std::string_view bytes, const Json& document) {
-    std::string text = document.dump();
+    std::string text = toText(document);
     if (!bytes.starts_with("glTF")) return text;
     constexpr std::size_t kHead = 12, kChunk = 8;
     std::uint32_t held = 0;

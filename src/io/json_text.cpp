@@ -3,9 +3,12 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 #include <set>
+#include <utility>
 
 #include "base/text.h"
+#include "io/names.h"
 #include "model/value_json.h"
 
 namespace io {
@@ -27,8 +30,6 @@ std::string reason(std::string_view words) {
 }  // namespace
 
 base::Result<Json> parseJson(std::string_view text, const std::string& file) {
-    using base::ErrorCode;
-    using base::fail;
     if (!base::isValidUtf8(text)) return fail(ErrorCode::BadInput, file + ": is not UTF-8 text.");
     if (const std::size_t nul = text.find('\0'); nul != std::string_view::npos)
         return fail(ErrorCode::BadInput, fmt::format("{}:{}: holds a zero byte.", file, lineAt(text, nul)));
@@ -59,7 +60,6 @@ base::Result<Json> parseJson(std::string_view text, const std::string& file) {
 }
 
 base::Result<Json> readOurs(std::string_view text, const std::string& file, std::string_view format) {
-    using base::ErrorCode;
     auto json = parseJson(text, file);
     if (!json) return json;
     if (!json->is_object() || json->value("format", Json("")) != format)
@@ -91,8 +91,63 @@ model::Value toValue(const Json& json) {
 
 }  // namespace
 
+namespace {
+
+/// Every number and string goes the way that scenes go.
+struct Writer {
+    std::string out;
+    int indent;
+
+    void write(const Json& json, int depth) {
+        if (json.is_object())
+            return all(json, '{', '}', depth, [this](const auto& entry) {
+                write(entry.key());
+                out += indent < 0 ? ":" : ": ";
+            });
+        if (json.is_array()) return all(json, '[', ']', depth, [](const auto&) {});
+        if (json.is_string()) return write(json.get_ref<const std::string&>());
+        const bool finite = !json.is_number_float() || std::isfinite(json.get<double>());
+        if (json.is_null() || !finite)
+            out += "null";
+        else if (json.is_number_unsigned())
+            out += std::to_string(json.get<std::uint64_t>());
+        else
+            model::appendJson(out, toValue(json));
+    }
+    void write(const std::string& text) {
+        if (base::isValidUtf8(text)) return base::appendJsonString(out, text);
+        std::string whole;
+        for (std::size_t i = 0; i < text.size();) {
+            const auto [code, length] = base::codePointAt(text, i);
+            whole += code == 0xFFFD ? "\uFFFD" : text.substr(i, length);
+            i += length;
+        }
+        base::appendJsonString(out, whole);
+    }
+    template <class Key>
+    void all(const Json& json, char open, char close, int depth, const Key& key) {
+        out += open;
+        bool first = true;
+        for (const auto& entry : json.items()) {
+            if (!std::exchange(first, false)) out += ',';
+            line(depth + 1);
+            key(entry);
+            write(entry.value(), depth + 1);
+        }
+        if (!first) line(depth);
+        out += close;
+    }
+    void line(int depth) {
+        if (indent >= 0) out.append(1, '\n').append(static_cast<std::size_t>(indent * depth), ' ');
+    }
+};
+
+}  // namespace
+
 std::string toText(const Json& json, int indent) {
-    return json.dump(indent, ' ', false, Json::error_handler_t::replace);
+    Writer writer{{}, indent};
+    writer.write(json, 0);
+    return std::move(writer.out);
 }
 
 Json toJson(const model::Value& value) {

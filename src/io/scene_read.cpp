@@ -7,6 +7,7 @@
 #include <unordered_map>
 
 #include "edit/scene_writer.h"
+#include "io/names.h"
 #include "io/object_line.h"
 #include "io/project_file.h"
 #include "io/scene_file.h"
@@ -179,7 +180,6 @@ std::vector<base::ObjectId> insideInstances(const model::Scene& scene) {
 base::Result<ParsedScene> parseScene(std::string name, std::string_view text, const std::string& file,
                                      const std::shared_ptr<base::NameTable>& names, const model::Library& library,
                                      base::Progress& progress) {
-    using base::ErrorCode;
     if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
     const std::size_t headerEnd = std::min(text.find('\n'), text.size());
     model::SceneSettings settings;

@@ -7,11 +7,10 @@
 #include <functional>
 
 #include "base/text.h"
+#include "model/names.h"
 
 namespace model {
 
-using base::ErrorCode;
-using base::fail;
 using base::Status;
 
 const Member* Fields::find(std::string_view key) const {

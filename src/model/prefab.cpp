@@ -4,11 +4,10 @@
 #include <list>
 #include <unordered_set>
 
+#include "model/names.h"
 #include "model/property.h"
 
 namespace model {
-
-using base::ObjectId;
 
 namespace {
 

@@ -8,13 +8,11 @@
 #include <cmath>
 
 #include "base/text.h"
+#include "model/names.h"
 #include "model/property_types.h"
 
 namespace model {
 
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
 using base::Result;
 
 namespace {

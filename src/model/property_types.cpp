@@ -7,13 +7,11 @@
 
 #include "base/colour.h"
 #include "base/text.h"
+#include "model/names.h"
 #include "model/property_types.h"
 
 namespace model {
 
-using base::ErrorCode;
-using base::fail;
-using base::ObjectId;
 using base::Result;
 
 namespace {

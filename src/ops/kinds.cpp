@@ -16,8 +16,6 @@
 namespace ops {
 
 using model::Kind;
-using model::Property;
-using model::ValueMap;
 
 namespace {
 

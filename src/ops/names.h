@@ -3,6 +3,7 @@
 #include "base/id.h"
 #include "base/math.h"
 #include "base/result.h"
+#include "model/property.h"
 #include "model/scene.h"
 #include "model/value.h"
 
@@ -15,7 +16,9 @@ using base::Result;
 using base::Status;
 using base::Vec3;
 using model::kNoSlot;
+using model::Property;
 using model::Slot;
 using model::Value;
+using model::ValueMap;
 
 }  // namespace ops

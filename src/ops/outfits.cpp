@@ -18,7 +18,6 @@ namespace ops {
 using model::Kind;
 using model::Outfit;
 using model::Value;
-using model::ValueMap;
 
 namespace {
 

@@ -14,7 +14,6 @@
 
 namespace ops {
 
-using model::Property;
 using model::PropertyType;
 
 namespace {

@@ -12,10 +12,8 @@
 
 namespace ops {
 
-using model::Property;
 using model::PropertyType;
 using model::ValueList;
-using model::ValueMap;
 
 namespace {
 

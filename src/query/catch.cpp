@@ -1,4 +1,5 @@
 #include "query/catch.h"
+#include "query/names.h"
 
 #include <algorithm>
 #include <array>
@@ -10,7 +11,6 @@ namespace {
 
 using base::Vec2;
 using base::Vec3;
-using model::Slot;
 
 struct Face {
     std::array<Vec3, 3> at;

@@ -4,13 +4,13 @@
 #include <cmath>
 
 #include "query/columns.h"
+#include "query/names.h"
 
 namespace query {
 namespace {
 
 using base::Vec2;
 using base::Vec3;
-using model::Slot;
 
 constexpr double kInset = 1e-4;  // metres: sides that only touch do not hold
 constexpr double kThin = 1e-3;   // metres: a sheet is as thick as that, so that what it lies on counts

@@ -1,4 +1,5 @@
 #include "query/flush.h"
+#include "query/names.h"
 
 #include <algorithm>
 #include <bit>
@@ -6,8 +7,6 @@
 #include <unordered_map>
 
 namespace query {
-
-using model::Slot;
 
 namespace {
 

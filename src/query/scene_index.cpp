@@ -6,11 +6,10 @@
 #include <cmath>
 
 #include "query/device.h"
+#include "query/names.h"
 
 namespace query {
 namespace {
-
-using model::Slot;
 
 /// What a query carries through Embree to our callback and back.
 struct PickContext {

@@ -1,13 +1,13 @@
 #include "query/settle.h"
 
 #include "query/columns.h"
+#include "query/names.h"
 
 namespace query {
 namespace {
 
 using base::Vec2;
 using base::Vec3;
-using model::Slot;
 
 constexpr double kFree = 1e-6;        // metres: less than this is contact
 constexpr double kSlack = 1e-6;       // of a triangle: seams between triangles hold

@@ -7,6 +7,8 @@
 
 #include "app/view/stage.h"
 #include "app/walkthrough.h"
+#include "edit/session.h"
+#include "io/workspace.h"
 #include "support/test_project.h"
 
 int main(int argc, char** argv) {

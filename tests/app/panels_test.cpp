@@ -14,6 +14,8 @@
 #include "app/panels/condition_field.h"
 #include "app/panels/roster_model.h"
 #include "app/panels/stock_panel.h"
+#include "edit/session.h"
+#include "io/workspace.h"
 #include "ops/items.h"
 #include "support/settle.h"
 #include "support/test_main.h"

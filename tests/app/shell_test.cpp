@@ -8,7 +8,10 @@
 #include "app/shell/editor.h"
 #include "app/shell/kept_place.h"
 #include "app/shell/kept_settings.h"
+#include "app/shell/preferences.h"
 #include "app/shell/tool_fields.h"
+#include "app/shell/tools.h"
+#include "render/handle.h"
 #include "support/test_main.h"
 #include "support/test_project.h"
 

@@ -1,5 +1,8 @@
 #include "app/walkthrough.h"
+#include "app/shell/tools.h"
 #include "app/view/gestures/handle.h"
+#include "edit/session.h"
+#include "render/handle.h"
 
 #include <QDragEnterEvent>
 #include <QLineEdit>

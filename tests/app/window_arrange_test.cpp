@@ -3,10 +3,13 @@
 #include <QMenu>
 #include <QPushButton>
 
+#include "app/shell/tools.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/gestures/measuring.h"
 #include "app/view/gestures/pull_side.h"
 #include "app/window_fixture.h"
+#include "edit/session.h"
+#include "render/handle.h"
 #include "support/test_main.h"
 
 namespace window_arrange_test {

@@ -7,12 +7,16 @@
 #include <QTreeWidget>
 
 #include "app/dialogs/kinds_window.h"
+#include "app/shell/asking.h"
+#include "app/shell/tools.h"
 #include "app/view/gestures/pull_array.h"
 #include "app/window_fixture.h"
+#include "edit/session.h"
 #include "model/facets/array.h"
 #include "model/facets/solid.h"
 #include "model/facets/surfaces.h"
 #include "ops/array.h"
+#include "ops/objects.h"
 #include "ops/prefab.h"
 #include "support/test_main.h"
 

@@ -18,6 +18,8 @@
 #include "app/shell/scripts.h"
 #include "app/view/gestures/handle.h"
 #include "check/verbs.h"
+#include "edit/session.h"
+#include "io/workspace.h"
 #include "model/facets/solid.h"
 #include "model/facets/surfaces.h"
 #include "support/test_main.h"

@@ -9,6 +9,8 @@
 #include "app/dialogs/item_card.h"
 #include "app/dialogs/settings_window.h"
 #include "app/look/theme.h"
+#include "app/shell/preferences.h"
+#include "edit/session.h"
 #include "model/facets/outfit.h"
 #include "ops/guises.h"
 #include "ops/items.h"

@@ -3,10 +3,14 @@
 #include <QMenu>
 #include <algorithm>
 
+#include "app/shell/sight.h"
+#include "app/shell/tools.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/gestures/pull_side.h"
 #include "app/window_fixture.h"
+#include "edit/session.h"
 #include "query/flush.h"
+#include "render/handle.h"
 #include "support/test_main.h"
 
 namespace window_exact_test {

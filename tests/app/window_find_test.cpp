@@ -5,6 +5,7 @@
 #include "app/commands/find_words.h"
 #include "app/dialogs/manual_window.h"
 #include "app/window_fixture.h"
+#include "edit/session.h"
 #include "support/test_main.h"
 
 namespace window_find_test {

@@ -23,9 +23,13 @@
 #include "app/panels/surfaces_panel.h"
 #include "app/panels/table_panel.h"
 #include "app/shell/checks.h"
+#include "app/shell/preferences.h"
 #include "app/shell/scripts.h"
+#include "app/shell/sight.h"
 #include "app/view/panes.h"
+#include "edit/session.h"
 #include "io/scene_file.h"
+#include "io/workspace.h"
 #include "support/settle.h"
 #include "support/test_project.h"
 

@@ -2,14 +2,18 @@
 // behind, and what is told of it is told by the one that would act.
 #include <QtTest>
 
+#include "app/shell/asking.h"
+#include "app/shell/tools.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/gestures/measuring.h"
 #include "app/view/gestures/pull_array.h"
 #include "app/view/gestures/pull_side.h"
+#include "edit/session.h"
 #include "model/facets/points.h"
 #include "model/facets/zone.h"
 #include "ops/facets.h"
 #include "ops/lights.h"
+#include "render/handle.h"
 #include "support/test_main.h"
 #include "window_fixture.h"
 

@@ -6,6 +6,7 @@
 
 #include "app/view/gestures/pull_array.h"
 #include "app/window_fixture.h"
+#include "edit/session.h"
 #include "model/facets/array.h"
 #include "support/test_main.h"
 

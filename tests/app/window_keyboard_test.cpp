@@ -5,10 +5,13 @@
 #include "app/dialogs/kinds_window.h"
 #include "app/dialogs/records_window.h"
 #include "app/kit/number_field.h"
+#include "app/shell/tools.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/gestures/pull_side.h"
 #include "app/window_fixture.h"
+#include "edit/session.h"
 #include "ops/kinds.h"
+#include "render/handle.h"
 #include "support/test_main.h"
 
 namespace window_keyboard_test {

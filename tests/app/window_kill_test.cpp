@@ -17,7 +17,9 @@
 #include "app/shell/scripts.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/panes.h"
+#include "edit/session.h"
 #include "io/scene_file.h"
+#include "io/workspace.h"
 #include "support/test_main.h"
 #include "support/test_project.h"
 

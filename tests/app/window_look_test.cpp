@@ -3,8 +3,10 @@
 #include <QMenu>
 #include <QPushButton>
 
+#include "app/shell/tools.h"
 #include "app/view/gestures/handle.h"
 #include "app/window_fixture.h"
+#include "edit/session.h"
 #include "support/test_main.h"
 
 namespace window_look_test {

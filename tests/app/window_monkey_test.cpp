@@ -12,6 +12,7 @@
 #include <random>
 
 #include "app/window_fixture.h"
+#include "edit/session.h"
 #include "support/naive_prefabs.h"
 #include "support/test_main.h"
 

@@ -11,7 +11,9 @@
 
 #include "app/panels/script_panel.h"
 #include "app/shell/scripts.h"
+#include "edit/session.h"
 #include "io/templates.h"
+#include "io/workspace.h"
 #include "support/test_main.h"
 #include "window_fixture.h"
 

@@ -5,8 +5,11 @@
 #include <QLineEdit>
 #include <QTreeWidget>
 
+#include "app/shell/asking.h"
+#include "app/shell/tools.h"
 #include "app/view/gestures/handle.h"
 #include "app/window_fixture.h"
+#include "edit/session.h"
 #include "model/facets/body.h"
 #include "model/facets/solid.h"
 #include "support/test_main.h"

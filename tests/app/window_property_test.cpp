@@ -11,7 +11,9 @@
 #include <QToolButton>
 
 #include "app/panels/curve_field.h"
+#include "app/shell/asking.h"
 #include "app/window_fixture.h"
+#include "edit/session.h"
 #include "ops/properties.h"
 #include "support/test_main.h"
 

@@ -6,6 +6,7 @@
 
 #include "app/dialogs/records_window.h"
 #include "app/window_fixture.h"
+#include "edit/session.h"
 #include "ops/records.h"
 #include "support/test_main.h"
 

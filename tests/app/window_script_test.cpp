@@ -12,8 +12,12 @@
 
 #include "app/dialogs/script_card.h"
 #include "app/panels/script_panel.h"
+#include "app/shell/asking.h"
 #include "app/shell/scripts.h"
+#include "edit/delta.h"
+#include "edit/session.h"
 #include "io/templates.h"
+#include "io/workspace.h"
 #include "support/test_main.h"
 #include "window_fixture.h"
 

@@ -19,6 +19,7 @@
 #include "app/panels/stock_panel.h"
 #include "app/shell/checks.h"
 #include "app/window_fixture.h"
+#include "edit/session.h"
 #include "model/facets/tint.h"
 #include "ops/facets.h"
 #include "support/test_main.h"

@@ -9,8 +9,12 @@
 #include <QSignalSpy>
 #include <QTreeView>
 
+#include "app/shell/preferences.h"
+#include "app/shell/tools.h"
 #include "app/walkthrough.h"
 #include "app/window_fixture.h"
+#include "edit/session.h"
+#include "render/handle.h"
 #include "support/test_main.h"
 
 namespace window_test {

@@ -5,6 +5,7 @@
 
 #include "app/dialogs/progress_card.h"
 #include "app/window_fixture.h"
+#include "edit/session.h"
 #include "ops/objects.h"
 #include "support/test_main.h"
 

@@ -5,9 +5,13 @@
 #include "app/commands/arranging.h"
 #include "app/dialogs/popovers.h"
 #include "app/names.h"
+#include "app/shell/tools.h"
+#include "app/view/looks.h"
 #include "app/view/view_widget.h"
 #include "base/units.h"
 #include "ops/align.h"
+#include "ops/objects.h"
+#include "render/handle.h"
 
 namespace app {
 

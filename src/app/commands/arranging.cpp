@@ -1,6 +1,8 @@
 #include "app/commands/arranging.h"
 
 #include "edit/draft.h"
+#include "edit/session.h"
+#include "ops/objects.h"
 
 namespace app {
 

@@ -7,6 +7,7 @@
 #include "app/panels/checks_panel.h"
 #include "app/panels/counts_button.h"
 #include "app/shell/main_window.h"
+#include "app/view/looks.h"
 #include "app/view/view_widget.h"
 
 namespace app {

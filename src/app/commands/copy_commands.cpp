@@ -3,9 +3,14 @@
 #include "app/commands/arranging.h"
 #include "app/names.h"
 #include "app/panels/properties_panel.h"
+#include "app/shell/asking.h"
+#include "app/shell/tools.h"
+#include "edit/session.h"
 #include "model/facets/array.h"
 #include "ops/array.h"
 #include "ops/copies.h"
+#include "ops/objects.h"
+#include "render/handle.h"
 
 namespace app {
 

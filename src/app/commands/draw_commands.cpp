@@ -3,6 +3,7 @@
 #include "app/dialogs/broom_card.h"
 #include "app/names.h"
 #include "app/panels/stock_panel.h"
+#include "app/shell/tools.h"
 #include "app/view/view_widget.h"
 #include "model/facets/solid.h"
 #include "ops/solid.h"

@@ -4,8 +4,11 @@
 #include "app/dialogs/popovers.h"
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/view/looks.h"
 #include "app/view/panes.h"
+#include "edit/session.h"
 #include "model/facets/outfit.h"
+#include "ops/objects.h"
 #include "ops/outfits.h"
 
 namespace app {

@@ -10,10 +10,14 @@
 #include "app/names.h"
 #include "app/panels/history_strip.h"
 #include "app/panels/roster_panel.h"
+#include "app/shell/asking.h"
 #include "app/shell/main_window.h"
+#include "app/view/looks.h"
 #include "app/view/view_widget.h"
+#include "edit/session.h"
 #include "io/copy_text.h"
 #include "model/facets/tint.h"
+#include "ops/objects.h"
 
 namespace app {
 

@@ -10,7 +10,9 @@
 #include "app/panels/roster_panel.h"
 #include "app/shell/main_window.h"
 #include "app/view/view_widget.h"
+#include "edit/session.h"
 #include "ops/group.h"
+#include "ops/objects.h"
 
 namespace app {
 

@@ -10,10 +10,13 @@
 #include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/shell/main_window.h"
+#include "app/shell/preferences.h"
+#include "app/view/looks.h"
 #include "app/view/panes.h"
 #include "model/facets/camera.h"
 #include "ops/aim.h"
 #include "ops/keep.h"
+#include "ops/objects.h"
 
 namespace app {
 

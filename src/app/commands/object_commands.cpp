@@ -7,10 +7,14 @@
 #include "app/panels/stock_panel.h"
 #include "app/panels/surfaces_panel.h"
 #include "app/panels/table_panel.h"
+#include "app/shell/tools.h"
 #include "app/view/view_widget.h"
+#include "edit/session.h"
 #include "model/facets/body.h"
 #include "model/facets/zone.h"
 #include "ops/facets.h"
+#include "ops/objects.h"
+#include "ops/properties.h"
 #include "ops/surfaces.h"
 
 namespace app {

@@ -13,9 +13,13 @@
 #include "app/panels/differences_panel.h"
 #include "app/panels/stock_panel.h"
 #include "app/shell/main_window.h"
+#include "app/shell/tools.h"
+#include "edit/session.h"
 #include "io/added.h"
+#include "io/workspace.h"
 #include "ops/copies.h"
 #include "ops/items.h"
+#include "ops/objects.h"
 #include "ops/prefab.h"
 
 namespace app {

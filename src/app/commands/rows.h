@@ -9,6 +9,9 @@
 
 #include "app/commands/commands.h"
 #include "app/shell/editor.h"
+#include "app/shell/tools.h"
+#include "app/view/looks.h"
+#include "edit/session.h"
 
 class QDockWidget;
 class QMenu;

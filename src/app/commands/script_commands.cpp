@@ -16,6 +16,7 @@
 #include "app/shell/main_window.h"
 #include "app/shell/scripts.h"
 #include "app/view/panes.h"
+#include "edit/session.h"
 
 namespace app {
 

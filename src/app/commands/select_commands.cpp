@@ -8,6 +8,7 @@
 #include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/shell/main_window.h"
+#include "app/shell/tools.h"
 #include "app/view/view_widget.h"
 #include "ops/keep.h"
 

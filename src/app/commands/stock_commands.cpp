@@ -7,7 +7,9 @@
 #include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/panels/stock_panel.h"
+#include "app/shell/tools.h"
 #include "app/view/view_widget.h"
+#include "edit/session.h"
 
 namespace app {
 

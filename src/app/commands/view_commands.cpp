@@ -11,7 +11,10 @@
 #include "app/panels/roster_panel.h"
 #include "app/panels/stock_panel.h"
 #include "app/shell/main_window.h"
+#include "app/shell/preferences.h"
+#include "app/shell/tools.h"
 #include "app/view/gestures/measuring.h"
+#include "app/view/looks.h"
 #include "app/view/view_widget.h"
 
 namespace app {

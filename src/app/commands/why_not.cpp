@@ -1,4 +1,5 @@
 #include "app/commands/rows.h"
+#include "edit/session.h"
 
 namespace app {
 

@@ -5,6 +5,8 @@
 #include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/panels/form.h"
+#include "app/shell/tools.h"
+#include "edit/session.h"
 #include "model/facet_builder.h"
 
 namespace app {

@@ -7,6 +7,7 @@
 
 #include "app/dialogs/side_card.h"
 #include "app/shell/editor.h"
+#include "ops/broom.h"
 
 namespace app {
 

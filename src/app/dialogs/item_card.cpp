@@ -9,6 +9,7 @@
 #include "app/kit/parts.h"
 #include "app/names.h"
 #include "base/text.h"
+#include "edit/session.h"
 
 namespace app {
 

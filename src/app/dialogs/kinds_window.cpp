@@ -13,6 +13,7 @@
 #include "app/kit/parts.h"
 #include "app/kit/turning_splitter.h"
 #include "app/names.h"
+#include "edit/session.h"
 #include "io/data_file.h"
 #include "ops/kinds.h"
 #include "ops/properties.h"

@@ -8,10 +8,16 @@
 
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/shell/asking.h"
+#include "app/shell/tools.h"
 #include "base/text.h"
+#include "edit/session.h"
+#include "io/workspace.h"
 #include "model/facet_builder.h"
 #include "ops/group.h"
 #include "ops/merge.h"
+#include "ops/objects.h"
+#include "render/handle.h"
 #include "shape/merge.h"
 
 namespace app {
@@ -89,7 +95,7 @@ void PrefabCard::makeFields(QVBoxLayout* into) {
     for (const auto& [id, scene] : editor_.session().definitions()) folders.insert(scene->settings().prefab->folder);
     folders.erase("");
     how_.name = proposedName();
-    const PrefabPlan& before = editor_.prefabPlan;
+    const PrefabPlan& before = editor_.prefabPlan();
     how_.folder = !before.folder.empty() ? before.folder : folders.empty() ? std::string() : *folders.rbegin();
     fields_ = new FieldsForm(editor_, fields(), [this](const model::Property&, const auto& set) {
         Status done = set(&how_);
@@ -176,13 +182,13 @@ void PrefabCard::makeBasePoint(QVBoxLayout* into) {
             footprint_->addButton(cell, z * 3 + x);
             grid->addWidget(cell, z, x);
         }
-    footprint_->button(editor_.prefabPlan.place)->setChecked(true);
+    footprint_->button(editor_.prefabPlan().place)->setChecked(true);
     row->addLayout(grid);
     auto* right = new QVBoxLayout;
     right->addWidget(height_ = new QComboBox);
     height_->setObjectName("baseHeight");
     height_->addItems({tr("Bottom of what is solid"), tr("Middle"), tr("Top"), tr("The world’s zero height")});
-    height_->setCurrentIndex(editor_.prefabPlan.height);
+    height_->setCurrentIndex(editor_.prefabPlan().height);
     height_->setAccessibleName(tr("Height of the base point"));
     height_->setToolTip(tr("Lights, zones and effects do not count"));
     right->addWidget(pick_ = new QPushButton(tr("Pick a point in the view")));
@@ -339,8 +345,8 @@ void PrefabCard::made(const std::string& name, const base::Status& done, bool go
         return;
     }
     ++made_;
-    editor_.prefabPlan = {how_.folder, how_.name.find('#') == std::string::npos ? std::string() : how_.name,
-                          height_->currentIndex(), std::max(0, footprint_->checkedId())};
+    editor_.prefabPlan() = {how_.folder, how_.name.find('#') == std::string::npos ? std::string() : how_.name,
+                            height_->currentIndex(), std::max(0, footprint_->checkedId())};
     editor_.say(tr("%1 is in the Stock.").arg(QString::fromStdString(name)));
     if (!goOn) {
         close();

@@ -11,6 +11,7 @@
 #include "app/kit/folding_bar.h"
 #include "app/kit/parts.h"
 #include "app/kit/turning_splitter.h"
+#include "edit/session.h"
 #include "ops/properties.h"
 #include "ops/records.h"
 

@@ -10,7 +10,9 @@
 #include "app/names.h"
 #include "app/shell/checks.h"
 #include "base/files.h"
+#include "edit/session.h"
 #include "io/project_file.h"
+#include "io/workspace.h"
 #include "ops/scenes.h"
 
 namespace app {

@@ -7,7 +7,10 @@
 
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/shell/asking.h"
+#include "edit/session.h"
 #include "model/value_reader.h"
+#include "ops/properties.h"
 
 namespace app {
 

@@ -10,6 +10,7 @@
 #include <QVBoxLayout>
 
 #include "app/kit/parts.h"
+#include "edit/session.h"
 #include "ops/items.h"
 
 namespace app {

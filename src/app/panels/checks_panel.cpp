@@ -13,6 +13,7 @@
 #include "app/kit/folding_bar.h"
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/view/looks.h"
 #include "check/summary.h"
 #include "check/verbs.h"
 

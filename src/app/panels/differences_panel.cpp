@@ -9,6 +9,7 @@
 #include "app/names.h"
 #include "app/panels/difference_text.h"
 #include "base/text.h"
+#include "edit/session.h"
 
 namespace app {
 

@@ -5,12 +5,14 @@
 
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "edit/session.h"
 #include "model/facets/array.h"
 #include "model/facets/points.h"
 #include "model/facets/surfaces.h"
 #include "ops/array.h"
 #include "ops/facet_members.h"
 #include "ops/facets.h"
+#include "ops/objects.h"
 
 namespace app {
 

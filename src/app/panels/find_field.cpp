@@ -9,6 +9,7 @@
 #include "app/commands/find_words.h"
 #include "app/kit/parts.h"
 #include "base/text.h"
+#include "edit/session.h"
 
 namespace app {
 namespace {

@@ -4,6 +4,7 @@
 #include <algorithm>
 
 #include "app/names.h"
+#include "edit/session.h"
 #include "ops/records.h"
 
 namespace app {

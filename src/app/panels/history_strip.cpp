@@ -16,6 +16,7 @@
 #include "app/kit/parts.h"
 #include "app/names.h"
 #include "edit/codec.h"
+#include "edit/session.h"
 
 namespace app {
 namespace {

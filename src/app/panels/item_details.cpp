@@ -9,7 +9,9 @@
 #include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/view/gl_renderer.h"
+#include "app/view/piece.h"
 #include "base/text.h"
+#include "edit/session.h"
 #include "ops/chance.h"
 #include "render/draw_list.h"
 

@@ -12,9 +12,12 @@
 #include "app/names.h"
 #include "app/panels/difference_text.h"
 #include "app/panels/scene_card.h"
+#include "app/shell/tools.h"
+#include "edit/session.h"
 #include "model/facets/outfit.h"
 #include "ops/array.h"
 #include "ops/kinds.h"
+#include "ops/objects.h"
 #include "ops/outfits.h"
 
 namespace app {

@@ -17,6 +17,7 @@
 #include "app/panels/property_rows.h"
 #include "app/shell/editor.h"
 #include "ops/move.h"
+#include "ops/properties.h"
 
 namespace app {
 

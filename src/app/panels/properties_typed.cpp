@@ -7,7 +7,10 @@
 #include "app/panels/properties_panel.h"
 
 #include "app/names.h"
+#include "app/shell/asking.h"
+#include "edit/session.h"
 #include "ops/kinds.h"
+#include "ops/objects.h"
 #include "ops/records.h"
 
 namespace app {

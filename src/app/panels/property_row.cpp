@@ -20,6 +20,7 @@
 #include "app/look/colour.h"
 #include "app/panels/colour_popover.h"
 #include "app/panels/curve_field.h"
+#include "edit/session.h"
 #include "io/added.h"
 #include "model/property_types.h"
 #include "ops/properties.h"

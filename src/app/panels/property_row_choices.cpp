@@ -12,6 +12,7 @@
 #include "app/kit/quiet_wheel.h"
 #include "app/panels/condition_field.h"
 #include "app/panels/property_row.h"
+#include "edit/session.h"
 #include "io/added.h"
 #include "ops/properties.h"
 #include "ops/records.h"

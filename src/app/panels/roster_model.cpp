@@ -6,7 +6,9 @@
 #include "app/names.h"
 #include "app/panels/difference_text.h"
 #include "app/shell/checks.h"
+#include "edit/session.h"
 #include "model/facets/array.h"
+#include "ops/objects.h"
 
 namespace app {
 

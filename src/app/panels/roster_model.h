@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "app/shell/editor.h"
+#include "edit/delta.h"
 #include "query/object_filter.h"
 
 namespace app {

@@ -13,6 +13,8 @@
 
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/shell/asking.h"
+#include "edit/delta.h"
 
 namespace app {
 

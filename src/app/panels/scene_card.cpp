@@ -7,6 +7,7 @@
 #include "base/text.h"
 #include "check/verbs.h"
 #include "edit/scene_list.h"
+#include "edit/session.h"
 #include "model/project_facts.h"
 #include "model/scene_fields.h"
 

@@ -18,7 +18,9 @@
 #include "app/panels/script_templates.h"
 #include "app/shell/editor.h"
 #include "base/files.h"
+#include "edit/session.h"
 #include "io/outside.h"
+#include "io/workspace.h"
 #include "ops/properties.h"
 
 namespace app {

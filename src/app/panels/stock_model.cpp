@@ -6,6 +6,7 @@
 
 #include "app/view/view_widget.h"
 #include "base/text.h"
+#include "edit/session.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
 

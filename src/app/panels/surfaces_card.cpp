@@ -5,8 +5,11 @@
 #include "app/names.h"
 #include "app/panels/colour_popover.h"
 #include "app/panels/facet_cards.h"
+#include "edit/session.h"
 #include "io/added.h"
+#include "io/workspace.h"
 #include "model/facets/surfaces.h"
+#include "ops/objects.h"
 #include "ops/surfaces.h"
 
 namespace app {

@@ -12,8 +12,11 @@
 #include "app/look/colour.h"
 #include "app/names.h"
 #include "base/text.h"
+#include "edit/session.h"
 #include "io/added.h"
+#include "io/workspace.h"
 #include "model/facets/surfaces.h"
+#include "ops/objects.h"
 #include "ops/surfaces.h"
 
 namespace app {

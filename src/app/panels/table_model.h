@@ -7,6 +7,8 @@
 #include <vector>
 
 #include "app/shell/editor.h"
+#include "edit/delta.h"
+#include "edit/session.h"
 #include "ops/table.h"
 
 namespace app {

@@ -16,6 +16,7 @@
 #include "app/kit/folding_bar.h"
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/shell/asking.h"
 #include "base/files.h"
 #include "io/csv.h"
 

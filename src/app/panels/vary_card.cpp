@@ -7,6 +7,7 @@
 
 #include "app/kit/number_field.h"
 #include "app/kit/parts.h"
+#include "app/shell/tools.h"
 
 namespace app {
 

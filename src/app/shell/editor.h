@@ -3,31 +3,62 @@
 // mouse would place. Widgets hold a reference to it and listen to its signals; it holds no widget.
 #include <QObject>
 #include <QString>
+#include <filesystem>
 #include <functional>
 #include <memory>
-#include <unordered_set>
+#include <optional>
+#include <string>
+#include <vector>
 
 #include "app/look/theme.h"
-#include "app/shell/asking.h"
-#include "app/shell/preferences.h"
-#include "app/shell/sight.h"
-#include "app/shell/tools.h"
-#include "app/view/looks.h"
-#include "app/view/piece.h"
-#include "edit/draft.h"
-#include "edit/held_delta.h"
-#include "io/workspace.h"
-#include "ops/objects.h"
-#include "ops/properties.h"
+#include "base/id.h"
+#include "base/math.h"
+#include "base/result.h"
+#include "model/scene.h"
 
+namespace base {
+class Progress;
+}
+namespace edit {
+class Draft;
+struct SceneDelta;
+class Session;
+}  // namespace edit
+namespace io {
+struct Chance;
+enum class OpenMode;
+struct Workspace;
+}  // namespace io
+namespace model {
+struct Guise;
+struct Item;
+struct SceneSettings;
+}  // namespace model
 namespace ops {
+struct Berth;
+struct Link;
 struct SeatOptions;
+}  // namespace ops
+namespace query {
+struct SceneHit;
+}
+namespace render {
+enum class Task;
 }
 
 namespace app {
 
+class Asking;
 class Checks;
+struct Looks;
+struct Piece;
+struct Preferences;
+struct PrefabPlan;
 class Scripts;
+class Sight;
+struct StepSetting;
+enum class Tool;
+struct Tools;
 
 class Editor : public QObject {
     Q_OBJECT
@@ -35,17 +66,17 @@ class Editor : public QObject {
     explicit Editor(io::Chance chance);
     ~Editor() override;
 
-    bool hasProject() const { return workspace_ != nullptr; }
+    bool hasProject() const;
     /// The scripts there are, and what they do.
-    Scripts& scripts() const { return *scripts_; }
-    Checks& checks() const { return *checks_; }
-    bool isOpen() const { return workspace_ != nullptr && scene_ != nullptr; }
-    io::Workspace& workspace() { return *workspace_; }
-    edit::Session& session() { return *workspace_->session; }
-    const model::Scene& scene() const { return *scene_; }
-    const std::string& sceneName() const { return sceneName_; }
+    Scripts& scripts() const;
+    Checks& checks() const;
+    bool isOpen() const;
+    io::Workspace& workspace();
+    edit::Session& session();
+    const model::Scene& scene() const;
+    const std::string& sceneName() const;
     /// The scene that was shown before a prefab was opened alone.
-    const std::string& lastScene() const { return lastScene_; }
+    const std::string& lastScene() const;
     /// What people call a scene, or a prefab's definition.
     QString documentName(const std::string& name) const;
 
@@ -56,13 +87,13 @@ class Editor : public QObject {
     void closeProject();
     /// Models were added to the project: what is placed of them can be seen and met from now on.
     void libraryGrown();
-    bool isOpening() const { return opening_ != nullptr; }
+    bool isOpening() const { return opening() != nullptr; }
     /// How far opening has come; shared with the worker. Null when nothing is being opened.
-    const std::shared_ptr<base::Progress>& opening() const { return opening_; }
+    const std::shared_ptr<base::Progress>& opening() const;
 
-    const std::vector<base::ObjectId>& selection() const { return workspace_->session->selection(); }
-    bool isSelected(model::Slot slot) const { return selected_.contains(slot); }
-    void select(std::vector<base::ObjectId> ids) { session().select(std::move(ids)); }
+    const std::vector<base::ObjectId>& selection() const;
+    bool isSelected(model::Slot slot) const;
+    void select(std::vector<base::ObjectId> ids);
 
     /// Runs a verb as one step; a refusal is shown as a message. True when it went well.
     bool run(const std::string& name, const std::function<base::Status(edit::Draft&)>& verb);
@@ -74,32 +105,26 @@ class Editor : public QObject {
 
     /// What a ray first meets; protected and ordinary things alike, hidden ones not.
     std::optional<query::SceneHit> surfaceUnder(const base::Ray& ray, bool pickableOnly) const;
-    Sight& sight() { return sight_; }
-    const Sight& sight() const { return sight_; }
-    Asking& asking() { return asking_; }
-    const Asking& asking() const { return asking_; }
-    bool isHidden(model::Slot slot) const {
-        return (hiddenCount_ > 0 && scene_->hiddenInTree(slot)) || (!alone_.empty() && !alone_.contains(slot));
-    }
+    Sight& sight();
+    const Sight& sight() const;
+    Asking& asking();
+    const Asking& asking() const;
+    bool isHidden(model::Slot slot) const;
     /// May it be selected with the mouse: shown, not protected, and within what was entered?
-    bool isPickable(model::Slot slot) const {
-        return !isHidden(slot) && !(protectedCount_ > 0 && scene_->protectedInTree(slot)) && isWithinEntered(slot);
-    }
+    bool isPickable(model::Slot slot) const;
     /// The group one works inside of; zero: the scene.
-    base::ObjectId entered() const { return entered_; }
+    base::ObjectId entered() const;
     /// How the last copy was pulled away from its original, in the world; for pulling another the same way.
-    const std::optional<base::Affine>& lastPull() const { return lastPull_; }
-    void setLastPull(const base::Affine& motion) { lastPull_ = motion; }
+    const std::optional<base::Affine>& lastPull() const;
+    void setLastPull(const base::Affine& motion);
     /// Where it is shown that a verb takes long.
-    void showWorkOver(QWidget* widget) { workOver_ = widget; }
-    QWidget* workOver() const { return workOver_; }
+    void showWorkOver(QWidget* widget);
+    QWidget* workOver() const;
     bool isWithinEntered(model::Slot slot) const;
     /// Is what is changed inside the entered instance changed in its definition, for all of them?
-    bool editsDefinition() const { return isOpen() && bool(workspace_->session->definitionEditedAt()); }
+    bool editsDefinition() const;
     /// Is a click on what lies below it meant for this: a group made on purpose, or an instance?
-    bool isWhole(model::Slot slot) const {
-        return (scene_->flagsOf(slot) & model::flags::kWhole) != 0 || scene_->isInstance(slot);
-    }
+    bool isWhole(model::Slot slot) const;
     /// The meshes of an item, base point at the origin: its own, or those of a prefab's objects.
     std::vector<Piece> piecesOf(const model::Item& item) const;
     /// Only what is below `group` can be picked from now on, and what is placed or pasted lands there; zero: all again.
@@ -112,7 +137,7 @@ class Editor : public QObject {
     /// Shows nothing but the selection and what is below it; again, or with nothing selected: everything. Only for
     /// looking: no step, and not kept.
     void toggleAlone();
-    bool isAlone() const { return !alone_.empty(); }
+    bool isAlone() const;
 
     /// While one lives nobody follows each change of the scene, which a script makes very many of; where things are is
     /// still known. `tell` before anything is drawn.
@@ -129,28 +154,28 @@ class Editor : public QObject {
     };
     /// Objects that carry a flag themselves, in the Roster's order, at most `most`.
     std::vector<base::ObjectId> flagged(std::uint8_t flag, std::size_t most) const;
-    std::size_t hiddenCount() const { return hiddenCount_; }
-    std::size_t protectedCount() const { return protectedCount_; }
+    std::size_t hiddenCount() const;
+    std::size_t protectedCount() const;
 
-    const Theme& theme() const { return *theme_; }
+    const Theme& theme() const;
     void setTheme(const Theme& theme);
 
-    const Looks& looks() const { return looks_; }
+    const Looks& looks() const;
     void setLooks(const Looks& looks);
-    const Preferences& preferences() const { return preferences_; }
+    const Preferences& preferences() const;
     void setPreferences(const Preferences& preferences);
-    double handleSize() const { return preferences_.handleSize; }
+    double handleSize() const;
     /// The guise the scene is shown in; null: as it is.
     const model::Guise* guise() const;
     /// The scene's settings in the light it is shown in.
     model::SceneSettings litSettings() const;
 
-    const Tools& tools() const { return tools_; }
+    const Tools& tools() const;
     void setTools(const Tools& tools);
     /// One member of it.
-    template <class Member>
-    void change(Member Tools::*member, const Member& value) {
-        Tools changed = tools_;
+    template <class All, class Member>
+    void change(Member All::*member, const Member& value) {
+        All changed = tools();
         changed.*member = value;
         setTools(changed);
     }
@@ -159,15 +184,15 @@ class Editor : public QObject {
     void pickPivot(const base::Vec3& point);
 
     /// Which of the selected object's points is looked at in Properties and stands out in the view.
-    std::size_t chosenPoint() const { return chosenPoint_; }
+    std::size_t chosenPoint() const;
     void setChosenPoint(std::size_t index);
     /// The links of the scene that is shown, in the order of what links.
     const std::vector<ops::Link>& links() const;
     /// A point to be seen in the view: where a prefab's base would be.
-    const std::optional<base::Vec3>& basePoint() const { return basePoint_; }
+    const std::optional<base::Vec3>& basePoint() const;
     void showBasePoint(const std::optional<base::Vec3>& at);
     /// The item each click in the view places; empty when none.
-    const std::string& placing() const { return placing_; }
+    const std::string& placing() const;
     void setPlacing(const std::string& item);
     /// The free berth that what is put down at `at` goes into; null: there is none near.
     const ops::Berth* berthNear(const base::Vec3& at);
@@ -175,9 +200,10 @@ class Editor : public QObject {
     std::string outfitFor(const std::string& item);
     bool placeAt(const std::string& item, const base::Vec3& position);
     /// What was placed last, the last one first.
-    const std::vector<std::string>& recentItems() const { return recent_; }
+    const std::vector<std::string>& recentItems() const;
     void setRecentItems(std::vector<std::string> items);
-    PrefabPlan prefabPlan;
+    /// What the card that makes prefabs was left with.
+    PrefabPlan& prefabPlan();
     /// Puts the selection down on what is below it, as one step; says what has nothing below.
     bool seatSelected(const ops::SeatOptions& options);
     /// While placing: the next variation, or the one before.
@@ -185,7 +211,7 @@ class Editor : public QObject {
     void cycleSelected(int by);
     /// Makes the selection of another item and says what is different.
     bool replaceSelected(const std::string& item);
-    QString hint() const { return hint_; }
+    QString hint() const;
     void setHint(const QString& hint);
     void setCursorPlace(const QString& text) { Q_EMIT cursorPlaceChanged(text); }
 
@@ -231,36 +257,8 @@ class Editor : public QObject {
     void recount();
     void refreshSelected();
 
-    io::Chance chance_;
-    std::unique_ptr<io::Workspace> workspace_;
-    const model::Scene* scene_ = nullptr;
-    std::shared_ptr<base::Progress> opening_;  // shared with the worker
-    std::string sceneName_, lastScene_;
-    mutable std::vector<ops::Link> links_;
-    mutable bool linksKnown_ = false;
-    std::optional<base::Vec3> basePoint_;
-    Sight sight_;
-    Asking asking_;
-    QWidget* workOver_ = nullptr;
-    std::set<model::Slot> selected_;
-    std::unordered_set<model::Slot> alone_;  // empty: everything is shown
-    base::ObjectId entered_;
-    std::optional<base::Affine> lastPull_;
-    std::size_t hiddenCount_ = 0;
-    std::size_t protectedCount_ = 0;
-    std::optional<edit::HeldDelta> held_;
-    bool grown_ = false;        // meshes came that nobody was told of yet
-    bool toldOfShown_ = false;  // since one last went through the history
-    const Theme* theme_ = &dusk();
-    Looks looks_;
-    Preferences preferences_;
-    Tools tools_;
-    std::string placing_;
-    std::vector<std::string> recent_;
-    std::size_t chosenPoint_ = 0;
-    QString hint_;
-    std::unique_ptr<Scripts> scripts_;
-    std::unique_ptr<Checks> checks_;
+    struct Own;
+    std::unique_ptr<Own> own_;
 };
 
 }  // namespace app

@@ -4,10 +4,16 @@
 #include <map>
 
 #include "app/names.h"
-#include "app/shell/editor.h"
+#include "app/shell/editor_own.h"
+#include "app/shell/preferences.h"
+#include "app/shell/tools.h"
+#include "app/view/looks.h"
 #include "base/text.h"
+#include "edit/session.h"
 #include "model/facets/solid.h"
 #include "model/scene_fields.h"
+#include "ops/objects.h"
+#include "render/handle.h"
 
 namespace app {
 
@@ -19,21 +25,21 @@ constexpr double kBerthReach = 0.75;  // metres
 }  // namespace
 
 void Editor::setTheme(const Theme& theme) {
-    theme_ = &theme;
+    own_->theme = &theme;
     Q_EMIT themeChanged();
 }
 
 void Editor::setPreferences(const Preferences& preferences) {
-    if (preferences == preferences_) return;
-    preferences_ = preferences;
+    if (preferences == own_->preferences) return;
+    own_->preferences = preferences;
     const Theme& theme = themeOf(preferences.tone == Preferences::Tone::Oat, preferences.plainColours);
-    if (&theme != theme_) setTheme(theme);
+    if (&theme != own_->theme) setTheme(theme);
     Q_EMIT preferencesChanged();
     Q_EMIT shownChanged();
 }
 
 const model::Guise* Editor::guise() const {
-    return workspace_->session->library().guise(looks_.guise.value_or(scene().settings().guise));
+    return own_->workspace->session->library().guise(own_->looks.guise.value_or(scene().settings().guise));
 }
 
 model::SceneSettings Editor::litSettings() const {
@@ -42,14 +48,14 @@ model::SceneSettings Editor::litSettings() const {
 }
 
 void Editor::setLooks(const Looks& looks) {
-    if (looks == looks_) return;
-    looks_ = looks;
+    if (looks == own_->looks) return;
+    own_->looks = looks;
     Q_EMIT shownChanged();
 }
 
 void Editor::setTools(const Tools& tools) {
-    const bool another = tools.tool != tools_.tool;
-    tools_ = tools;
+    const bool another = tools.tool != own_->tools.tool;
+    own_->tools = tools;
     if (another) setPlacing({});
     Q_EMIT toolChanged();
 }
@@ -60,38 +66,38 @@ void Editor::setTool(Tool tool) {
 }
 
 void Editor::setStep(render::Task task, StepSetting setting) {
-    Tools changed = tools_;
+    Tools changed = own_->tools;
     changed.step(task) = setting;
     setTools(changed);
 }
 
 void Editor::pickPivot(const base::Vec3& point) {
-    Tools changed = tools_;
+    Tools changed = own_->tools;
     changed.pickedPivot = point;
     changed.pivot = ops::PivotMode::Picked;
     setTools(changed);
 }
 
 void Editor::setPlacing(const std::string& item) {
-    if (item == placing_) return;
-    placing_ = item;
+    if (item == own_->placing) return;
+    own_->placing = item;
     Q_EMIT placingChanged();
 }
 
 const ops::Berth* Editor::berthNear(const base::Vec3& at) {
-    return ops::nearestBerth(sight_.berths(), at, kBerthReach);
+    return ops::nearestBerth(own_->sight.berths(), at, kBerthReach);
 }
 
 std::string Editor::outfitFor(const std::string& name) {
     const model::Library& library = session().library();
     const model::Item* item = library.item(session().intern(name));
     const model::Kind* kind = item != nullptr ? library.kindNamed(item->kind) : nullptr;
-    return kind != nullptr && kind->outfit(tools_.outfit) != nullptr ? tools_.outfit : std::string();
+    return kind != nullptr && kind->outfit(own_->tools.outfit) != nullptr ? own_->tools.outfit : std::string();
 }
 
 void Editor::setRecentItems(std::vector<std::string> items) {
     if (items.size() > kMostRecent) items.resize(kMostRecent);
-    recent_ = std::move(items);
+    own_->recent = std::move(items);
     Q_EMIT placingChanged();
 }
 
@@ -104,18 +110,19 @@ bool Editor::placeAt(const std::string& item, const base::Vec3& position) {
     const ops::Berth* near = berthNear(position);
     const std::optional<ops::Berth> berth = near != nullptr ? std::optional(*near) : std::nullopt;
     const model::Item* info = session().library().item(placement.item);
-    recent_.erase(std::remove(recent_.begin(), recent_.end(), item), recent_.end());
-    recent_.insert(recent_.begin(), item);
-    if (recent_.size() > kMostRecent) recent_.pop_back();
+    own_->recent.erase(std::remove(own_->recent.begin(), own_->recent.end(), item), own_->recent.end());
+    own_->recent.insert(own_->recent.begin(), item);
+    if (own_->recent.size() > kMostRecent) own_->recent.pop_back();
     return run("Place " + (info != nullptr ? info->label : item), [&](edit::Draft& draft) -> Status {
         // From the session's own chance, and what came of it is in the step: redo is exact.
-        auto id = tools_.varying.on ? ops::placeByChance(draft, placement, tools_.varying, session().random())
-                                    : ops::place(draft, placement);
+        auto id = own_->tools.varying.on ? ops::placeByChance(draft, placement, own_->tools.varying, session().random())
+                                         : ops::place(draft, placement);
         if (!id) return tl::unexpected(id.error());
         session().select({*id});
         if (berth) return ops::putInBerth(draft, *id, *berth);
         // On what is there; over nothing the item stays on the lattice.
-        if (tools_.seatWhenPlacing && sight_.index()) (void)ops::seat(draft, *sight_.index(), {&*id, 1}, {});
+        if (own_->tools.seatWhenPlacing && own_->sight.index())
+            (void)ops::seat(draft, *own_->sight.index(), {&*id, 1}, {});
         return {};
     });
 }
@@ -133,7 +140,7 @@ void Editor::cycleSelected(int by) {
         to[all[static_cast<std::size_t>((at + by + count) % count)]].push_back(id);
     }
     if (to.empty()) return say(tr("Nothing selected has siblings: items of its name with another number."));
-    run("Next sibling of " + ops::describe(*scene_, selection()), [&](edit::Draft& draft) -> Status {
+    run("Next sibling of " + ops::describe(*own_->scene, selection()), [&](edit::Draft& draft) -> Status {
         for (const auto& [item, ids] : to) {
             const std::vector<base::Name> items(ids.size(), session().intern(item));
             if (Status done = ops::refuseProtected(draft.scene(), ids, "changed"); !done) return done;
@@ -144,12 +151,12 @@ void Editor::cycleSelected(int by) {
 }
 
 void Editor::cycleVariation(int by) {
-    if (placing_.empty() && !selection().empty()) return cycleSelected(by);
-    const auto all = ops::variationsOf(workspace_->session->library(), placing_);
-    if (placing_.empty() || all.size() < 2)
+    if (own_->placing.empty() && !selection().empty()) return cycleSelected(by);
+    const auto all = ops::variationsOf(own_->workspace->session->library(), own_->placing);
+    if (own_->placing.empty() || all.size() < 2)
         return say(tr("This item has no siblings: others of its name with another number."));
     const auto count = static_cast<std::ptrdiff_t>(all.size());
-    const auto at = std::find(all.begin(), all.end(), placing_) - all.begin();
+    const auto at = std::find(all.begin(), all.end(), own_->placing) - all.begin();
     setPlacing(all[static_cast<std::size_t>((at + by + count) % count)]);
 }
 
@@ -157,8 +164,8 @@ bool Editor::replaceSelected(const std::string& item) {
     const std::vector<base::ObjectId> ids = selection();
     const model::Item* info = session().library().item(session().intern(item));
     ops::Replaced told;
-    const bool done = run("Replace " + ops::describe(*scene_, ids), [&](edit::Draft& draft) -> Status {
-        auto replaced = ops::replaceItem(draft, ids, session().intern(item), tools_.surfacesGo);
+    const bool done = run("Replace " + ops::describe(*own_->scene, ids), [&](edit::Draft& draft) -> Status {
+        auto replaced = ops::replaceItem(draft, ids, session().intern(item), own_->tools.surfacesGo);
         if (!replaced) return tl::unexpected(replaced.error());
         told = *replaced;
         return {};
@@ -182,14 +189,14 @@ bool Editor::replaceSelected(const std::string& item) {
 
 bool Editor::seatSelected(const ops::SeatOptions& options) {
     if (!isOpen()) return false;
-    if (sight_.index() == nullptr)
+    if (own_->sight.index() == nullptr)
         return report(
             base::fail(base::ErrorCode::Refused, "Where things are is still being worked out; try again in a moment."));
     std::vector<ops::SeatDrop> drops;
-    const bool done = run("Seat " + ops::describe(*scene_, selection()), [&](edit::Draft& draft) -> Status {
-        const query::SceneIndex* shapes = tools_.seatByCollision ? sight_.collision() : sight_.index();
+    const bool done = run("Seat " + ops::describe(*own_->scene, selection()), [&](edit::Draft& draft) -> Status {
+        const query::SceneIndex* shapes = own_->tools.seatByCollision ? own_->sight.collision() : own_->sight.index();
         ops::SeatOptions onto = options;
-        onto.onto = tools_.seatOntoCollision ? sight_.collision() : sight_.index();
+        onto.onto = own_->tools.seatOntoCollision ? own_->sight.collision() : own_->sight.index();
         auto seated = ops::seat(draft, *shapes, selection(), onto);
         if (!seated) return tl::unexpected(seated.error());
         drops = std::move(*seated);
@@ -197,7 +204,8 @@ bool Editor::seatSelected(const ops::SeatOptions& options) {
     });
     std::string left;
     for (const ops::SeatDrop& drop : drops)
-        if (!drop.supported) left += (left.empty() ? "" : ", ") + std::string(scene_->nameText(scene_->find(drop.id)));
+        if (!drop.supported)
+            left += (left.empty() ? "" : ", ") + std::string(own_->scene->nameText(own_->scene->find(drop.id)));
     if (done && !left.empty()) say(tr("Nothing is below %1: left where it is.").arg(QString::fromStdString(left)));
     return done;
 }

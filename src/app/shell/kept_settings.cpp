@@ -1,4 +1,7 @@
 #include "app/shell/kept_settings.h"
+#include "app/shell/preferences.h"
+#include "app/shell/tools.h"
+#include "app/view/looks.h"
 
 #include <QSettings>
 #include <QVariant>

@@ -27,8 +27,14 @@
 #include "app/shell/checks.h"
 #include "app/shell/outside.h"
 #include "app/shell/scripts.h"
+#include "app/shell/tools.h"
+#include "app/view/looks.h"
 #include "app/view/panes.h"
 #include "base/text.h"
+#include "edit/session.h"
+#include "io/workspace.h"
+#include "ops/objects.h"
+#include "render/handle.h"
 
 namespace app {
 namespace {

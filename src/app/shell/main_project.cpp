@@ -35,12 +35,15 @@
 #include "app/panels/table_panel.h"
 #include "app/shell/checks.h"
 #include "app/shell/outside.h"
+#include "app/shell/preferences.h"
 #include "app/shell/recent_projects.h"
 #include "app/shell/scripts.h"
 #include "app/view/panes.h"
+#include "edit/session.h"
 #include "io/gltf_out.h"
 #include "io/import_model.h"
 #include "io/templates.h"
+#include "io/workspace.h"
 #include "ops/scenes.h"
 
 namespace app {

@@ -14,7 +14,10 @@
 #include "app/panels/table_panel.h"
 #include "app/shell/main_window.h"
 #include "app/shell/recent_projects.h"
+#include "app/shell/tools.h"
 #include "app/view/panes.h"
+#include "edit/session.h"
+#include "io/workspace.h"
 
 namespace app {
 
@@ -80,7 +83,7 @@ void MainWindow::leaveProject() {
     place_.takeTools(editor_.tools());
     place_.recentItems = editor_.recentItems();
     place_.desk = deskDock_->isVisible() ? desk_->title().toStdString() : std::string();
-    place_.prefab = editor_.prefabPlan;
+    place_.prefab = editor_.prefabPlan();
     for (const char* name : kFilters)
         if (const auto* field = findChild<QLineEdit*>(name)) place_.filters[name] = field->text().toStdString();
     if (editor_.workspace().lock) place_.write(editor_.workspace().folder());
@@ -101,7 +104,7 @@ void MainWindow::returnToPlace() {
             const auto kept = place_.filters.find(name);
             field->setText(kept != place_.filters.end() ? toQt(kept->second) : QString());
         }
-    editor_.prefabPlan = place_.prefab;
+    editor_.prefabPlan() = place_.prefab;
     if (!place_.desk.empty() && desk_->showTitled(toQt(place_.desk))) deskDock_->show();
 }
 

@@ -17,6 +17,7 @@
 #include "app/panels/find_field.h"
 #include "app/panels/history_strip.h"
 #include "base/text.h"
+#include "edit/session.h"
 
 namespace app {
 

@@ -16,8 +16,11 @@
 #include "app/shell/focus_home.h"
 #include "app/shell/outside.h"
 #include "app/shell/scripts.h"
+#include "app/view/looks.h"
 #include "app/view/panes.h"
 #include "base/text.h"
+#include "edit/delta.h"
+#include "edit/session.h"
 #include "ops/kinds.h"
 
 namespace app {

@@ -9,7 +9,10 @@
 #include <QMenu>
 #include <QToolButton>
 #include "app/shell/editor.h"
+#include "app/shell/tools.h"
 #include "edit/draft.h"
+#include "edit/session.h"
+#include "io/workspace.h"
 
 namespace app {
 

@@ -1,6 +1,8 @@
 #include "app/shell/outside.h"
 
 #include "app/shell/editor.h"
+#include "edit/session.h"
+#include "io/workspace.h"
 #include "script/difference.h"
 
 namespace app {

@@ -10,6 +10,9 @@
 #include "app/dialogs/progress_card.h"
 #include "app/names.h"
 #include "app/shell/editor.h"
+#include "app/shell/sight.h"
+#include "edit/session.h"
+#include "io/workspace.h"
 #include "script/meshes.h"
 
 namespace app {

@@ -1,6 +1,8 @@
 #include "app/view/at_rest.h"
 
 #include "app/shell/editor.h"
+#include "app/shell/tools.h"
+#include "edit/session.h"
 
 namespace app {
 

@@ -2,6 +2,8 @@
 
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/shell/sight.h"
+#include "app/shell/tools.h"
 #include "app/view/pixels.h"
 #include "app/view/view_context.h"
 

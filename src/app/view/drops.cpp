@@ -13,8 +13,11 @@
 
 #include "app/names.h"
 #include "app/panels/surfaces_panel.h"
+#include "edit/session.h"
 #include "io/media.h"
+#include "io/workspace.h"
 #include "model/library.h"
+#include "ops/objects.h"
 #include "ops/surfaces.h"
 #include "shape/dress.h"
 

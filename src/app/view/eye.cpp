@@ -6,8 +6,11 @@
 
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/shell/preferences.h"
+#include "app/shell/sight.h"
 #include "app/view/view_context.h"
 #include "base/text.h"
+#include "edit/session.h"
 #include "model/facets/camera.h"
 #include "model/facets/points.h"
 #include "model/facets/zone.h"

@@ -1,4 +1,5 @@
 #include "app/view/gesture.h"
+#include "app/shell/tools.h"
 
 namespace app {
 

@@ -7,6 +7,8 @@
 #include "app/look/colour.h"
 #include "app/names.h"
 #include "app/shell/scripts.h"
+#include "app/view/piece.h"
+#include "edit/session.h"
 #include "model/facets/light.h"
 #include "model/library.h"
 #include "ops/objects.h"

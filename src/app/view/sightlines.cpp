@@ -5,6 +5,7 @@
 
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/shell/sight.h"
 #include "app/view/pixels.h"
 #include "app/view/view_context.h"
 #include "base/text.h"

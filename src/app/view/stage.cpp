@@ -6,6 +6,9 @@
 
 #include "app/names.h"
 #include "app/shell/scripts.h"
+#include "app/shell/sight.h"
+#include "edit/session.h"
+#include "io/workspace.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
 #include "model/facets/note.h"

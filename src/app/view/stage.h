@@ -12,6 +12,7 @@
 
 #include "app/shell/editor.h"
 #include "app/view/gl_renderer.h"
+#include "edit/delta.h"
 #include "model/facets/surfaces.h"
 #include "query/flush.h"
 #include "render/draw_list.h"

@@ -7,10 +7,13 @@
 
 #include "app/names.h"
 #include "app/shell/scripts.h"
+#include "app/view/looks.h"
 #include "app/view/stage.h"
 #include "base/files.h"
+#include "edit/session.h"
 #include "io/added.h"
 #include "io/image_head.h"
+#include "io/workspace.h"
 #include "model/facets/surfaces.h"
 #include "shape/dress.h"
 

@@ -10,9 +10,11 @@
 
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/shell/asking.h"
 #include "app/shell/checks.h"
 #include "app/shell/scripts.h"
 #include "app/view/gestures/all.h"
+#include "app/view/looks.h"
 #include "base/text.h"
 
 namespace app {

@@ -3,12 +3,11 @@
 #include <fmt/format.h>
 
 #include "model/facet_builder.h"
+#include "model/names.h"
 
 namespace model {
 namespace {
 
-using base::ErrorCode;
-using base::fail;
 using base::Vec2;
 using ZoneShape = Zone::Shape;
 

@@ -3,13 +3,17 @@
 
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/shell/sight.h"
+#include "app/shell/tools.h"
 #include "app/view/gestures/all.h"
 #include "app/view/gestures/selection_drag.h"
 #include "base/text.h"
+#include "edit/session.h"
 #include "ops/berths.h"
 #include "ops/seat.h"
 #include "ops/turned.h"
 #include "query/settle.h"
+#include "render/handle.h"
 
 namespace app {
 namespace {

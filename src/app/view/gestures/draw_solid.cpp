@@ -3,11 +3,14 @@
 #include <cmath>
 
 #include "app/kit/parts.h"
+#include "app/shell/sight.h"
+#include "app/shell/tools.h"
 #include "app/view/eye.h"
 #include "app/view/gestures/all.h"
 #include "app/view/pixels.h"
 #include "base/text.h"
 #include "base/tidy.h"
+#include "edit/session.h"
 #include "model/facets/solid.h"
 #include "ops/move.h"
 #include "ops/solid.h"

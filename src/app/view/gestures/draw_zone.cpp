@@ -1,5 +1,7 @@
 // Drawing a zone: its corners clicked one after the other on the ground.
+#include "app/shell/tools.h"
 #include "app/view/gestures/all.h"
+#include "edit/session.h"
 #include "ops/facets.h"
 #include "ops/move.h"
 

@@ -1,6 +1,7 @@
 // Pointing at the object that a link is to lead to. What fits has a ring.
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/shell/asking.h"
 #include "app/view/gestures/all.h"
 #include "app/view/overlays/overlay.h"
 

@@ -1,4 +1,5 @@
 // Pointing at a place that was asked for.
+#include "app/shell/asking.h"
 #include "app/view/gestures/all.h"
 
 namespace app {

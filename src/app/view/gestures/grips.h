@@ -13,7 +13,9 @@
 // What is done with one in the hand is a Hold; GripPull below is that, or what comes of it.
 #include <cmath>
 
+#include "app/shell/tools.h"
 #include "app/view/gesture.h"
+#include "edit/session.h"
 #include "ops/move.h"
 
 namespace app {

@@ -4,12 +4,16 @@
 #include <cmath>
 
 #include "app/kit/parts.h"
+#include "app/shell/sight.h"
+#include "app/shell/tools.h"
 #include "app/view/gestures/all.h"
 #include "app/view/gestures/handle_paint.h"
 #include "app/view/gestures/selection_drag.h"
 #include "app/view/gestures/typed_amount.h"
+#include "app/view/looks.h"
 #include "app/view/pixels.h"
 #include "base/text.h"
+#include "edit/session.h"
 #include "ops/objects.h"
 #include "ops/seat.h"
 #include "ops/turned.h"

@@ -1,4 +1,6 @@
 #include "app/view/gestures/handle_paint.h"
+#include "app/shell/sight.h"
+#include "app/view/looks.h"
 
 #include <cmath>
 

@@ -1,5 +1,6 @@
 #pragma once
 // Measuring: points picked one after the other, with the distances, angles and heights between them.
+#include "app/shell/tools.h"
 #include "app/view/gesture.h"
 #include "query/measure.h"
 

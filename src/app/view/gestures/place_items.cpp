@@ -1,5 +1,6 @@
 // Placing: the item that was chosen follows the pointer as a ghost, and each click places it.
 #include "app/view/gestures/all.h"
+#include "edit/session.h"
 #include "model/library.h"
 
 namespace app {

@@ -1,8 +1,10 @@
 // Placing points: clicks on surfaces, one point each, of the selected object or of a new one that is nothing else.
 // Points that are there are moved.
 #include "app/names.h"
+#include "app/shell/tools.h"
 #include "app/view/gestures/all.h"
 #include "app/view/gestures/move_point.h"
+#include "edit/session.h"
 #include "ops/facets.h"
 #include "ops/objects.h"
 

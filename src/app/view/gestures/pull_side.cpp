@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "app/kit/parts.h"
+#include "app/shell/tools.h"
 #include "app/view/gestures/all.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/gestures/handle_paint.h"
@@ -12,6 +13,7 @@
 #include "app/view/gestures/typed_amount.h"
 #include "app/view/pixels.h"
 #include "base/units.h"
+#include "render/handle.h"
 
 namespace app {
 

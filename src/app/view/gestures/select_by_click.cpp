@@ -4,7 +4,10 @@
 #include <cmath>
 
 #include "app/names.h"
+#include "app/shell/sight.h"
+#include "app/shell/tools.h"
 #include "app/view/gestures/all.h"
+#include "render/handle.h"
 
 namespace app {
 namespace {

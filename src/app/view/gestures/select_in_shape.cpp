@@ -6,8 +6,10 @@
 #include <unordered_set>
 
 #include "app/names.h"
+#include "app/shell/tools.h"
 #include "app/view/gestures/all.h"
 #include "app/view/pixels.h"
+#include "io/workspace.h"
 #include "query/region.h"
 
 namespace app {

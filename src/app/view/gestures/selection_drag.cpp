@@ -5,10 +5,15 @@
 #include <tuple>
 
 #include "app/names.h"
+#include "app/shell/sight.h"
+#include "app/shell/tools.h"
+#include "edit/session.h"
+#include "io/workspace.h"
 #include "ops/copies.h"
 #include "ops/objects.h"
 #include "ops/prefab.h"
 #include "query/catch.h"
+#include "render/handle.h"
 
 namespace app {
 

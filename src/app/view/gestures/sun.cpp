@@ -4,6 +4,8 @@
 #include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/view/gestures/all.h"
+#include "app/view/looks.h"
+#include "edit/session.h"
 #include "model/scene_fields.h"
 
 namespace app {

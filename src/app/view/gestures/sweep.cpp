@@ -4,8 +4,11 @@
 
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/shell/sight.h"
+#include "app/shell/tools.h"
 #include "app/view/gestures/all.h"
 #include "base/text.h"
+#include "edit/session.h"
 #include "ops/broom.h"
 
 namespace app {

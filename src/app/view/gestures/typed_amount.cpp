@@ -3,6 +3,7 @@
 #include "app/shell/editor.h"
 #include "app/view/gesture.h"
 #include "base/units.h"
+#include "edit/session.h"
 
 namespace app {
 

@@ -4,6 +4,7 @@
 
 #include "app/names.h"
 #include "app/view/overlays/overlay.h"
+#include "io/workspace.h"
 #include "model/facets/body.h"
 #include "ops/facets.h"
 #include "shape/hull.h"

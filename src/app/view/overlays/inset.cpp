@@ -2,6 +2,7 @@
 #include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/view/eye.h"
+#include "app/view/looks.h"
 #include "app/view/overlays/overlay.h"
 #include "app/view/picture.h"
 #include "model/facets/camera.h"

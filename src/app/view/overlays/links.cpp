@@ -5,7 +5,9 @@
 #include <map>
 
 #include "app/names.h"
+#include "app/view/looks.h"
 #include "app/view/overlays/overlay.h"
+#include "ops/properties.h"
 
 namespace app {
 

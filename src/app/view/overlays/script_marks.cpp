@@ -5,6 +5,7 @@
 #include "app/names.h"
 #include "app/shell/scripts.h"
 #include "app/view/overlays/overlay.h"
+#include "app/view/piece.h"
 
 namespace app {
 

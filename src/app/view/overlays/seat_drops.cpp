@@ -4,6 +4,8 @@
 
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/shell/sight.h"
+#include "app/view/looks.h"
 #include "app/view/overlays/overlay.h"
 #include "ops/seat.h"
 
