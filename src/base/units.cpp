@@ -2,11 +2,13 @@
 
 #include <fmt/format.h>
 
+#include <algorithm>
 #include <charconv>
 #include <cmath>
 #include <string>
 
 #include "base/math.h"
+#include "base/text.h"
 
 namespace base {
 namespace {
@@ -14,7 +16,8 @@ namespace {
 /// Recursive descent over the expression; the first failure is kept in `problem`.
 class Parser {
   public:
-    Parser(std::string_view text, Quantity quantity) : rest_(text), quantity_(quantity) {}
+    Parser(std::string_view text, Quantity quantity, double perMetre)
+        : rest_(text), quantity_(quantity), perMetre_(perMetre) {}
 
     Result<double> whole() {
         const double value = sum();
@@ -87,42 +90,73 @@ class Parser {
             return 0;
         }
         rest_.remove_prefix(static_cast<std::size_t>(end - rest_.data()));
-        return value * unit();
+        return unit(value);
     }
-    double unit() {
+    /// The number in the unit that follows it.
+    double unit(double value) {
         skipSpace();
         struct Unit {
             std::string_view text;
             Quantity quantity;
-            double factor;
+            double factor, parts = 1;  // the number times factor, by parts: 0.35 is not 35 times 0.01
         };
         static constexpr Unit kUnits[] = {
-            {"mm", Quantity::Length, 0.001},     {"cm", Quantity::Length, 0.01}, {"km", Quantity::Length, 1000},
-            {"m", Quantity::Length, 1},          {"deg", Quantity::Angle, 1},    {"°", Quantity::Angle, 1},
-            {"rad", Quantity::Angle, 180 / kPi}, {"turn", Quantity::Angle, 360}, {"%", Quantity::Factor, 0.01},
-            {"ms", Quantity::Time, 0.001},       {"min", Quantity::Time, 60},    {"s", Quantity::Time, 1},
-            {"h", Quantity::Time, 3600},         {"x", Quantity::Factor, 1},     {"×", Quantity::Factor, 1}};
+            {"mm", Quantity::Length, 1, 1000},   {"cm", Quantity::Length, 1, 100}, {"km", Quantity::Length, 1000},
+            {"m", Quantity::Length, 1},          {"deg", Quantity::Angle, 1},      {"°", Quantity::Angle, 1},
+            {"rad", Quantity::Angle, 180 / kPi}, {"turn", Quantity::Angle, 360},   {"%", Quantity::Factor, 1, 100},
+            {"ms", Quantity::Time, 1, 1000},     {"min", Quantity::Time, 60},      {"s", Quantity::Time, 1},
+            {"h", Quantity::Time, 3600},         {"x", Quantity::Factor, 1},       {"×", Quantity::Factor, 1}};
         for (const Unit& unit : kUnits) {
             if (unit.quantity != quantity_ || !rest_.starts_with(unit.text)) continue;
             rest_.remove_prefix(unit.text.size());
-            return unit.factor;
+            const double metres = value * unit.factor / unit.parts;
+            return unit.quantity == Quantity::Length ? metres * perMetre_ : metres;
         }
-        return 1;
+        return value;
     }
 
     std::string_view rest_;
     Quantity quantity_;
+    double perMetre_;  // of the unit that lengths without one are in
     std::string problem_;
     int depth_ = 0;
 };
 
+constexpr LengthUnitTraits kLengthUnits[] = {
+    {"metre", "m", 1, 0}, {"centimetre", "cm", 100, 2}, {"millimetre", "mm", 1000, 3}};
+
+/// Takes " in cm" off the end.
+const LengthUnitTraits& takeUnit(std::string_view& text) {
+    for (const LengthUnitTraits& unit : kLengthUnits) {
+        const std::string end = std::string(" in ") + unit.sign;
+        if (!text.ends_with(end)) continue;
+        text.remove_suffix(end.size());
+        return unit;
+    }
+    return kLengthUnits[0];
+}
+
 }  // namespace
+
+const LengthUnitTraits& traits(LengthUnit unit) {
+    return kLengthUnits[static_cast<std::size_t>(unit)];
+}
+
+std::string lengthText(double metres, LengthUnit unit, int decimals) {
+    const LengthUnitTraits& in = traits(unit);
+    return fixed(metres * in.perMetre, std::max(0, decimals - in.digits)) + " " + in.sign;
+}
+
+std::string typedIn(std::string_view text, LengthUnit unit) {
+    return unit == LengthUnit::Metre ? std::string(text) : std::string(text) + " in " + traits(unit).sign;
+}
 
 Result<double> evaluateQuantity(std::string_view text, Quantity quantity, double present) {
     std::string plain(text);
     for (char& c : plain)
         if (c == ',') c = '.';
     std::string_view rest = plain;
+    const LengthUnitTraits& in = quantity == Quantity::Length ? takeUnit(rest) : kLengthUnits[0];
     while (!rest.empty() && rest.front() == ' ') rest.remove_prefix(1);
     char change = 0;
     if (rest.size() > 1 && rest[1] == '=' && std::string_view("+-*/").find(rest[0]) != std::string_view::npos) {
@@ -134,8 +168,9 @@ Result<double> evaluateQuantity(std::string_view text, Quantity quantity, double
     }
     // What multiplies the present value is a plain factor, whatever the field holds.
     const bool scales = change == '*' || change == '/';
-    auto value = Parser(rest, scales ? Quantity::Factor : quantity).whole();
+    auto value = Parser(rest, scales ? Quantity::Factor : quantity, in.perMetre).whole();
     if (!value) return value;
+    if (!scales) *value /= in.perMetre;
     double result = *value;
     if (change == '+') result = present + *value;
     if (change == '-') result = present - *value;

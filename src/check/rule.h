@@ -24,6 +24,8 @@ class Subject {
     const query::SceneIndex& index;
     const std::uint64_t pass;  ///< another number each time that a scene is looked at
 
+    /// As the project shows lengths: "0.31 m".
+    std::string length(double metres) const;
     bool cancelled() const { return progress_ != nullptr && progress_->cancelled(); }
 
     /// How far a unit is above what would carry it; nothing: there is nothing below, or it is the ground itself. Up to
@@ -147,8 +149,5 @@ base::Status seatFrom(edit::Draft& draft, const Finding& finding, const query::S
 bool isLoose(const model::Scene& scene, model::Slot slot);
 /// Is it so large that it carries itself?
 bool isGround(const model::Scene& scene, model::Slot unit);
-
-/// A number as people read it in a finding: "0.31 m".
-std::string metres(double value);
 
 }  // namespace check

@@ -91,6 +91,8 @@ const Fields& projectFields() {
     static const Fields fields = [] {
         FieldsOf<ProjectFacts> f;
         f.text("name", "Name", &ProjectFacts::name);
+        f.word("units", "Lengths are shown in", &ProjectFacts::units, {"metre", "centimetre", "millimetre"})
+            .property.help = "In files, tables and scripts they are metres";
         // Who walks is a part of it.
         for (const Member& own : walkerFields().members) {
             Member& member = f.add(own.property.name.c_str(), own.property.label.c_str(), own.property.type);
@@ -106,11 +108,23 @@ const Fields& projectFields() {
     return fields;
 }
 
+namespace {
+
+void readUnits(const ValueMap& head, ProjectFacts& facts, std::vector<std::string>& problems) {
+    const Value* given = valueOf(head, "units");
+    if (given == nullptr) return;
+    if (auto set = setMember(projectFields(), &facts, *projectFields().find("units"), *given); !set)
+        problems.push_back("units: " + set.error().message);
+}
+
+}  // namespace
+
 ProjectFacts factsFrom(const ValueMap& head, std::vector<std::string>& problems) {
     const ValueReader read{head, problems};
     ProjectFacts facts;
     read.text("name", facts.name);
     read.text("firstScene", facts.firstScene);
+    readUnits(head, facts, problems);
     readWalker(head, facts.walker, problems);
     read.each("scenes", [&](const ValueMap& map) {
         SceneEntry entry = sceneFrom(map, problems);
@@ -126,6 +140,9 @@ ProjectFacts factsFrom(const ValueMap& head, std::vector<std::string>& problems)
 void putFacts(ValueMap& head, const ProjectFacts& facts) {
     setValue(head, "name", {facts.name});
     setValue(head, "firstScene", {facts.firstScene});
+    const Member& units = *projectFields().find("units");
+    if (facts.units != base::LengthUnit::Metre || valueOf(head, "units") != nullptr)
+        setValue(head, "units", *units.get(&facts));
     ValueMap walker = mapIn(head, "walker");
     if (!walker.empty() || !(facts.walker == Walker{})) {
         for (const Member& member : walkerFields().members)

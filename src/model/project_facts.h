@@ -3,6 +3,7 @@
 #include <string>
 #include <vector>
 
+#include "base/units.h"
 #include "model/facet.h"
 
 namespace model {
@@ -30,7 +31,8 @@ struct SceneEntry {
 
 struct ProjectFacts {
     std::string name;
-    std::string firstScene;  ///< the one shown when the project is opened
+    std::string firstScene;                            ///< the one shown when the project is opened
+    base::LengthUnit units = base::LengthUnit::Metre;  ///< what lengths are shown in
     Walker walker;
     std::vector<SceneEntry> scenes;  ///< in their order; those that it does not list follow by name
     const SceneEntry* scene(std::string_view named) const;

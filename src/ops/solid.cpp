@@ -106,14 +106,15 @@ double awayFromFootprint(const SolidDrawing& d, const Vec3& place) {
 namespace {
 
 /// "4 x 3": the numbers between the signs.
-base::Result<std::vector<double>> sizesIn(std::string_view text) {
+base::Result<std::vector<double>> sizesIn(std::string_view text, base::LengthUnit unit) {
     std::string plain(text);
     for (std::size_t at; (at = plain.find("×")) != std::string::npos;)
         plain.replace(at, std::string_view("×").size(), "x");
     std::vector<double> sizes;
     for (std::size_t from = 0; from <= plain.size();) {
         const std::size_t to = std::min(plain.find('x', from), plain.size());
-        auto size = base::evaluateQuantity(std::string_view(plain).substr(from, to - from), base::Quantity::Length, 0);
+        auto size = base::evaluateQuantity(base::typedIn(std::string_view(plain).substr(from, to - from), unit),
+                                           base::Quantity::Length, 0);
         if (!size) return tl::unexpected(size.error());
         if (Status usable = usableSize(*size); !usable) return tl::unexpected(usable.error());
         sizes.push_back(*size);
@@ -129,8 +130,8 @@ void lengthen(double& along, double to) {
 
 }  // namespace
 
-base::Result<bool> typeSizes(SolidDrawing& d, std::string_view text, bool rising) {
-    auto sizes = sizesIn(text);
+base::Result<bool> typeSizes(SolidDrawing& d, std::string_view text, bool rising, base::LengthUnit unit) {
+    auto sizes = sizesIn(text, unit);
     if (!sizes) return tl::unexpected(sizes.error());
     const std::vector<double>& size = *sizes;
     const bool raised = hasHeight(d.shape);

@@ -37,8 +37,10 @@ bool hasHeight(model::Solid::Shape shape);
 /// How far a place on the drawing's plane is from its footprint, metres; 0 inside.
 double awayFromFootprint(const SolidDrawing& drawing, const base::Vec3& place);
 /// Sizes typed while drawing, "4 x 3" or "4 x 2.5 x 3", in the order the readout shows them; one number is a square, a
-/// wall's length, or the height of what is `rising`. Gives whether all is known now. Errors: BadInput.
-base::Result<bool> typeSizes(SolidDrawing& drawing, std::string_view text, bool rising);
+/// wall's length, or the height of what is `rising`; in `unit` where none is said. Gives whether all is known now.
+/// Errors: BadInput.
+base::Result<bool> typeSizes(SolidDrawing& drawing, std::string_view text, bool rising,
+                             base::LengthUnit unit = base::LengthUnit::Metre);
 /// What is drawn, at least `least` metres each way, and where it stands. A wall runs from corner to corner; stairs
 /// rise away from the first corner.
 struct DrawnSolid {

@@ -242,6 +242,64 @@ class WindowSetupTest : public WindowFixture {
         save();
         QVERIFY(test::fileBytes(demo_->folder() / "project.json").find("The valley") != std::string::npos);
     }
+    void lengthsAreShownInTheProjectsUnit() {
+        editor_->select({});
+        test::settle();
+        const auto before = session().entries(std::string(model::data::kItems));
+        auto* units = the<QComboBox>("property.units", the<QWidget>("projectForm"));
+        QVERIFY(units != nullptr && units->count() == 3);
+        units->setCurrentText("centimetre");
+        Q_EMIT units->activated(units->currentIndex());
+        QCOMPARE(session().project().units, base::LengthUnit::Centimetre);
+        const base::ObjectId bench = idOf("Bench 2");
+        editor_->select({bench});
+        test::settle();
+        auto* x = the<QLineEdit>("posePositionX");
+        const auto place = [&] { return scene().local(scene().find(bench)).position.x; };
+        QVERIFY(std::abs(x->text().toDouble() - place() * 100) < 0.051);
+        typeInto(x, "135");
+        QCOMPARE(place(), 1.35);
+        QCOMPARE(x->text(), QString("135.0"));
+        typeInto(x, "+=5");
+        QCOMPARE(place(), 1.4);
+        typeInto(x, "2 m");
+        QCOMPARE(place(), 2.0);
+        auto* step = the<QLineEdit>("stepField");
+        editor_->setStep(render::Task::Slide, {0.25, true});
+        test::settle();
+        QCOMPARE(step->text(), QString("25"));
+        typeInto(step, "40");
+        QCOMPARE(editor_->tools().step(render::Task::Slide).value, 0.4);
+        editor_->setStep(render::Task::Slide, {0.25, true});
+        save();
+        QVERIFY(test::fileBytes(demo_->folder() / "project.json").find("\"units\":") != std::string::npos);
+        while (session().project().units != base::LengthUnit::Metre) run("edit.undo");
+        QVERIFY(session().entries(std::string(model::data::kItems)) == before);
+        editor_->select({bench});
+        test::settle();
+        QVERIFY(std::abs(the<QLineEdit>("posePositionX")->text().toDouble() - place()) < 6e-4);
+    }
+    void theFirstStartMakesAProject() {
+        const QString parent = QString::fromStdString(demo_->folder().parent_path().string());
+        app::Preferences likes = editor_->preferences();
+        likes.projectsFolder = parent.toStdString();
+        app::keepPreferences(likes);
+        startAnew();
+        for (const auto& one : app::recentProjects()) app::forgetProject(one.folder);
+        auto* start = window_->findChild<app::StartPage*>();
+        start->refill();
+        QCOMPARE(window_->focusWidget()->objectName(), QString("startNew.ground"));
+        QTest::keyClick(window_->focusWidget(), Qt::Key_Space);
+        test::settle();
+        auto* like = the<QComboBox>("popoverTemplate");
+        QVERIFY(like != nullptr);
+        QCOMPARE(like->currentText(), QString("ground"));
+        QTest::keyClick(window_->focusWidget(), Qt::Key_Return);
+        QTRY_VERIFY(editor_->isOpen());
+        QVERIFY(!start->isVisible());
+        QVERIFY(scene().objectCount() > 0);
+        QVERIFY(fs::exists(demo_->folder().parent_path() / "new-project" / "project.json"));
+    }
     void anItemIsGivenAKindAndTakenOutOfUse() {
         const auto before = session().entries(std::string(model::data::kItems));
         auto* stock = window_->findChild<app::StockPanel*>();

@@ -32,6 +32,35 @@ class UnitsTest : public QObject {
         QVERIFY2(value.has_value(), value ? "" : value.error().message.c_str());
         QVERIFY(std::abs(*value - metres) < 1e-12);
     }
+    void whatWasTypedInAnotherUnitMeansThat_data() {
+        QTest::addColumn<QString>("text");
+        QTest::addColumn<double>("metres");
+        QTest::newRow("plain") << "35 in cm" << 0.35;
+        QTest::newRow("with a unit") << "1.2m in cm" << 1.2;
+        QTest::newRow("mixed") << "1 m + 50 in cm" << 1.5;
+        QTest::newRow("millimetres") << "1250 in mm" << 1.25;
+        QTest::newRow("more by") << "+=5 in cm" << 10.05;
+        QTest::newRow("times") << "*2 in mm" << 20.0;
+        QTest::newRow("divided") << "100 / 4 in cm" << 0.25;
+        QTest::newRow("metres") << "3 in m" << 3.0;
+    }
+    void whatWasTypedInAnotherUnitMeansThat() {
+        QFETCH(QString, text);
+        QFETCH(double, metres);
+        const auto value = evaluateQuantity(text.toStdString(), Quantity::Length, 10.0);
+        QVERIFY2(value.has_value(), value ? "" : value.error().message.c_str());
+        QCOMPARE(*value, metres);  // as a person would write it: 0.35, not what is nearly that
+        QVERIFY(!evaluateQuantity(text.toStdString(), Quantity::Angle, 10.0));
+    }
+    void lengthsAreShownInTheirUnit() {
+        using base::LengthUnit;
+        QCOMPARE(base::lengthText(1.25, LengthUnit::Metre), std::string("1.25 m"));
+        QCOMPARE(base::lengthText(1.25, LengthUnit::Centimetre), std::string("125 cm"));
+        QCOMPARE(base::lengthText(0.0125, LengthUnit::Centimetre, 3), std::string("1.2 cm"));
+        QCOMPARE(base::lengthText(-0.0004, LengthUnit::Millimetre, 3), std::string("0 mm"));
+        QCOMPARE(base::typedIn("5", LengthUnit::Metre), std::string("5"));
+        QCOMPARE(base::typedIn("5", LengthUnit::Millimetre), std::string("5 in mm"));
+    }
     void anglesTakeDegreesRadiansAndTurns() {
         QCOMPARE(*evaluateQuantity("90°", Quantity::Angle, 0), 90.0);
         QCOMPARE(*evaluateQuantity("1 min + 30 s", Quantity::Time, 0), 90.0);

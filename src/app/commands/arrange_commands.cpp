@@ -196,7 +196,8 @@ base::ObjectId ArrangeCommands::leader() const {
 void ArrangeCommands::seatSunk() {
     new NamePopover(over(), tr("Seat, sunk by how much"), tr("Seat"), QStringLiteral("10 cm"), {},
                     [this](const QString& text, const QString&) {
-                        auto depth = base::evaluateQuantity(text.toStdString(), base::Quantity::Length, 0.0);
+                        auto depth = base::evaluateQuantity(base::typedIn(text.toStdString(), editor_.unit()),
+                                                            base::Quantity::Length, 0.0);
                         if (!depth) return QString::fromStdString(depth.error().message);
                         if (std::abs(*depth) > 1000) return tr("A depth can be up to 1000 m.");
                         ops::SeatOptions options;

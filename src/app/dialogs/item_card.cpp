@@ -113,7 +113,7 @@ QString ItemCard::sanity(const model::Item& item) const {
         const double differs = std::abs(other.bounds.size().y - high) / std::max(high, 1e-6);
         if (differs < apart) apart = differs, nearest = &other;
     }
-    const QString size = tr("%1 m high").arg(fixed(high));
+    const QString size = tr("%1 high").arg(editor_.length(high));
     if (nearest != nullptr) return tr("%1, about as tall as “%2”.").arg(size, QString::fromStdString(nearest->label));
     return tr("%1: nothing else here is about as tall. Is its unit the metre?").arg(size);
 }

@@ -24,7 +24,7 @@ FoldCard::FoldCard(const QString& name, const QString& title, const QString& rig
     fold_->setChecked(QSettings().value(name_).toBool());
     fold_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     head->addWidget(fold_, 1);
-    if (!right.isEmpty()) head->addWidget(label(right, "faint"));
+    head->addWidget(right_ = label(right, "faint"));
     column->addLayout(head);
     inside_ = new QVBoxLayout(body_);
     inside_->setContentsMargins(0, 0, 0, 2);
@@ -41,6 +41,10 @@ void FoldCard::setTitle(const QString& title, const QString& help) {
     title_ = title;
     help_ = help;
     refresh();
+}
+
+void FoldCard::setRight(const QString& right) {
+    right_->setText(right);
 }
 
 void FoldCard::refresh() {

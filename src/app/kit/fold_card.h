@@ -1,5 +1,6 @@
 #pragma once
 // A titled part of Properties that folds away, and stays so until it is opened again.
+#include <QLabel>
 #include <QPushButton>
 #include <QVBoxLayout>
 #include <QWidget>
@@ -14,6 +15,7 @@ class FoldCard : public QWidget {
     /// Where its rows go.
     QVBoxLayout* inside() const { return inside_; }
     void setTitle(const QString& title, const QString& help = {});
+    void setRight(const QString& right);
     bool isFolded() const { return fold_->isChecked(); }
 
   private:
@@ -21,6 +23,7 @@ class FoldCard : public QWidget {
 
     QString name_, title_, help_;
     QPushButton* fold_;
+    QLabel* right_;
     QWidget* body_;
     QVBoxLayout* inside_;
 };

@@ -26,7 +26,7 @@ void NumberField::setMark(FieldMark mark, const QColor& colour) {
 }
 
 void NumberField::setValue(double value) {
-    QString text = fixed(value, decimals_);
+    QString text = numberText(value);
     if (quantity_ == base::Quantity::Angle) text += QStringLiteral("°");
     setPlaceholderText({});
     value_ = value;
@@ -58,22 +58,25 @@ void NumberField::accept() {
     const QString expression = text();
     setModified(false);
     setText(shown_);
-    Q_EMIT typed(expression);
+    Q_EMIT typed(isLength() ? toQt(base::typedIn(expression.toStdString(), unit_)) : expression);
 }
 
 /// The tip has all the digits, where the field has not.
 bool NumberField::event(QEvent* event) {
     if (event->type() != QEvent::ToolTip || !value_) return QLineEdit::event(event);
-    const QString all = QString::fromStdString(base::shortest(*value_));
-    if (base::fixed(*value_, decimals_) == all.toStdString() || std::abs(*value_ - shownNumber()) < 1e-12)
-        return QLineEdit::event(event);
+    const double value = isLength() ? *value_ * base::traits(unit_).perMetre : *value_;
+    const QString all = QString::fromStdString(base::shortest(value)), brief = numberText(*value_);
+    if (brief == all || std::abs(value - brief.toDouble()) < 1e-12) return QLineEdit::event(event);
     QToolTip::showText(static_cast<QHelpEvent*>(event)->globalPos(), toolTip().isEmpty() ? all : all + "\n" + toolTip(),
                        this);
     return true;
 }
 
-double NumberField::shownNumber() const {
-    return fixed(*value_, decimals_).toDouble();
+/// With the decimals that are shown.
+QString NumberField::numberText(double value) const {
+    if (!isLength()) return fixed(value, decimals_);
+    const base::LengthUnitTraits& in = base::traits(unit_);
+    return fixed(value * in.perMetre, std::max(0, decimals_ - in.digits));
 }
 
 void NumberField::paintEvent(QPaintEvent* event) {

@@ -15,6 +15,8 @@ class NumberField : public QLineEdit {
     Q_OBJECT
   public:
     NumberField(base::Quantity quantity, int decimals, QWidget* parent = nullptr);
+    /// What lengths are shown in, and what is typed without a unit; the values stay metres.
+    void setUnit(base::LengthUnit unit) { unit_ = unit; }
     void setDecimals(int decimals) { decimals_ = decimals; }
 
     void setMark(FieldMark mark, const QColor& colour);
@@ -48,11 +50,13 @@ class NumberField : public QLineEdit {
   private:
     void showWord(const QString& word);
     void accept();
-    double shownNumber() const;
+    QString numberText(double value) const;
+    bool isLength() const { return quantity_ == base::Quantity::Length; }
     bool onMark(const QPointF& p) const { return mark_ != FieldMark::None && p.x() < 18; }
 
     base::Quantity quantity_;
     int decimals_;
+    base::LengthUnit unit_ = base::LengthUnit::Metre;
     FieldMark mark_ = FieldMark::None;
     QColor colour_;
     QString shown_;

@@ -45,10 +45,6 @@ inline QString fixed(double number, int decimals = 2) {
     return toQt(base::fixed(number, decimals));
 }
 
-inline QString metres(double length) {
-    return fixed(length) + QStringLiteral(" m");
-}
-
 /// A menu that is opened by popup() and goes when it closes. No loop of its own runs meanwhile: what it was opened on
 /// may change or go.
 inline QMenu* openMenu(QWidget* over) {

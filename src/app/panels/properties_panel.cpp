@@ -124,6 +124,8 @@ void PropertiesPanel::showKinds(const std::vector<Slot>& all) {
         for (const QString& name : names) kindChoice_->addItem(name, name);
     }
     while (kindChoice_->count() > names.size() + 1) kindChoice_->removeItem(kindChoice_->count() - 1);  // missing ones
+    for (std::size_t i = 0; i < 3; ++i) pose_[i]->setUnit(editor_.unit());
+    poseCard_->setRight(tr("in its parent · %1, °").arg(base::traits(editor_.unit()).sign));
     constexpr std::size_t kLookAt = 5000;
     const base::Name first = scene.kind(all[0]);
     bool same = true;
@@ -161,6 +163,8 @@ void PropertiesPanel::showOutfits(const std::vector<Slot>& all) {
     };
     const std::string first = wornBy(all[0]);
     bool sameKind = true, same = true;
+    for (std::size_t i = 0; i < 3; ++i) pose_[i]->setUnit(editor_.unit());
+    poseCard_->setRight(tr("in its parent · %1, °").arg(base::traits(editor_.unit()).sign));
     constexpr std::size_t kLookAt = 5000;
     for (std::size_t i = 1; i < std::min(all.size(), kLookAt) && sameKind; ++i) {
         sameKind = scene.kind(all[i]) == scene.kind(all[0]);
@@ -196,7 +200,7 @@ FoldCard* PropertiesPanel::makeCard(const char* name, const QString& title, cons
 
 void PropertiesPanel::makePose(QVBoxLayout* layout) {
     QVBoxLayout* inside = nullptr;
-    QWidget* card = makeCard("pose", tr("Pose"), tr("in its parent · m, °"), inside);
+    poseCard_ = makeCard("pose", tr("Pose"), tr("in its parent"), inside);
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(5);
     grid->setVerticalSpacing(5);
@@ -234,7 +238,7 @@ void PropertiesPanel::makePose(QVBoxLayout* layout) {
         }
     }
     inside->addLayout(grid);
-    layout->addWidget(card);
+    layout->addWidget(poseCard_);
 }
 
 std::vector<Slot> PropertiesPanel::slots() const {
@@ -296,7 +300,10 @@ void PropertiesPanel::refresh() {
     differs_->setVisible(!differ.isEmpty());
 
     const bool fixed = scene.protectedInTree(all[0]);
+    for (std::size_t i = 0; i < 3; ++i) pose_[i]->setUnit(editor_.unit());
+    poseCard_->setRight(tr("in its parent · %1, °").arg(base::traits(editor_.unit()).sign));
     constexpr std::size_t kLookAt = 5000;  // beyond that many, the first ones speak for all
+    for (std::size_t i = 0; i < 3; ++i) pose_[i]->setUnit(editor_.unit());
     for (std::size_t i = 0; i < 9; ++i) {
         const auto field = static_cast<ops::PoseField>(i);
         const double first = ops::poseField(scene.local(all[0]), field);

@@ -65,6 +65,7 @@ class PropertiesPanel : public QWidget {
     QScrollArea* scroll_;
     QWidget* body_;
     FoldCard *objectCard_, *kindCard_;
+    FoldCard* poseCard_ = nullptr;
     QLineEdit* propertyFilter_;
     PropertyRows* rows_;
     QWidget* buttons_;  // that the kind declares

@@ -175,8 +175,8 @@ void PropertiesPanel::listTargets(const QString& name, QMenu* menu) {
     for (const ops::LinkTarget& target : targets) {
         const model::Scene& scene = editor_.scene();
         auto* action = menu->addAction(
-            tr("%1 · %2 m").arg(toQt(scene.nameText(scene.find(target.id))), QString::number(target.metres, 'f', 1)),
-            this, [this, key, to = target.id] {
+            tr("%1 · %2").arg(toQt(scene.nameText(scene.find(target.id))), editor_.length(target.metres, 1)), this,
+            [this, key, to = target.id] {
                 const ops::Ids ids = editor_.selection();
                 editor_.run(stepName("Link"), [&](edit::Draft& draft) { return ops::toggleLink(draft, ids, key, to); });
                 refresh();

@@ -89,11 +89,16 @@ bool PropertyRow::fits(const QString& filter) const {
            toQt(shown_.property.name).contains(filter, Qt::CaseInsensitive);
 }
 
+/// With its unit.
+QString PropertyRow::labelled(const Property& p) const {
+    const std::string unit = p.unit == "m" ? base::traits(rows_.editor_.unit()).sign : p.unit;
+    return toQt(unit.empty() ? p.label : p.label + " (" + unit + ")");
+}
+
 void PropertyRow::refresh(const PropertyShown& shown) {
     shown_ = shown;
     const Property& p = shown.property;
-    label_->setText((shown.own ? QStringLiteral("• ") : QString()) +
-                    toQt(p.unit.empty() ? p.label : p.label + " (" + p.unit + ")"));
+    label_->setText((shown.own ? QStringLiteral("• ") : QString()) + labelled(p));
     setEnabled(!shown.fixed);
     if (shown.fixed) setToolTip(shown.why);
     update_(shown);
@@ -163,6 +168,7 @@ void PropertyRow::choose(Value value) {
 
 NumberField* PropertyRow::number(base::Quantity quantity, int decimals) {
     auto* field = new NumberField(quantity, decimals);
+    field->setUnit(rows_.editor_.unit());
     const double step = shown_.property.step.value_or(quantity == base::Quantity::Angle ? 15 : 0.1);
     const bool whole = shown_.property.type == PropertyType::Integer;
     field->setSteps(whole ? std::max(1.0, std::round(step / 10)) : step / 10, whole ? std::max(1.0, step) : step);
@@ -220,7 +226,8 @@ QWidget* PropertyRow::makeNumber(const Property& p) {
     QObject::connect(field, &NumberField::typed, this, [this](const QString& t) { Q_EMIT rows_.typed(key(), t); });
     QObject::connect(field, &NumberField::stepped, this,
                      [this](double d) { Q_EMIT rows_.typed(key(), QString("+=%1").arg(d, 0, 'g', 12)); });
-    update_ = [field, slider, p](const PropertyShown& s) {
+    update_ = [this, field, slider, p](const PropertyShown& s) {
+        field->setUnit(rows_.editor_.unit());
         if (!s.value) return s.optional ? field->setNone() : field->setMixed();
         double room = 0;
         const double* v = model::asNumber(*s.value, room);
@@ -390,14 +397,16 @@ QWidget* PropertyRow::makeNumbers(std::size_t count) {
         QObject::connect(pick, &QToolButton::clicked, this, [this] { Q_EMIT rows_.placeAsked(key()); });
         row->addWidget(pick);
     }
-    update_ = [fields](const PropertyShown& s) {
-        for (std::size_t k = 0; k < fields.size(); ++k)
+    update_ = [this, fields](const PropertyShown& s) {
+        for (std::size_t k = 0; k < fields.size(); ++k) {
+            fields[k]->setUnit(rows_.editor_.unit());
             if (s.value)
                 fields[k]->setValue(part(*s.value, k));
             else if (s.optional)
                 fields[k]->setNone();
             else
                 fields[k]->setMixed();
+        }
     };
     return box;
 }

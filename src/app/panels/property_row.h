@@ -33,6 +33,7 @@ class PropertyRow : public QWidget {
     void name(QWidget* editor) const;
     QString key() const;
     /// As it is typed: records by their names. Empty: several objects with different values.
+    QString labelled(const model::Property& p) const;
     QString textOf(const PropertyShown& s) const;
     void choose(model::Value value);
     NumberField* number(base::Quantity quantity, int decimals);

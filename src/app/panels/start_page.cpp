@@ -11,6 +11,7 @@
 
 #include "app/kit/parts.h"
 #include "app/shell/recent_projects.h"
+#include "io/templates.h"
 
 namespace app {
 
@@ -62,6 +63,9 @@ StartPage::StartPage(QWidget* parent) : QFrame(parent), list_(new QListWidget) {
     list_->setWordWrap(true);
     list_->installEventFilter(this);
     layout->addWidget(list_, 1);
+    auto* fresh = new QHBoxLayout;
+    addTemplates(fresh);
+    layout->addLayout(fresh);
     auto* row = new QHBoxLayout;
     auto button = [&](const char* name, const QString& text, const QString& tip, auto act) {
         auto* b = app::button<QPushButton>(name, text, tip);
@@ -69,8 +73,6 @@ StartPage::StartPage(QWidget* parent) : QFrame(parent), list_(new QListWidget) {
         connect(b, &QPushButton::clicked, this, act);
         return b;
     };
-    button("startNew", tr("New project…"), tr("A project in a folder of its own, from a template"),
-           [this] { Q_EMIT newAsked(); });
     button("startOpen", tr("Open a folder…"), tr("A project that is there already"), [this] { Q_EMIT chooseAsked(); });
     auto* demo = button("startDemo", tr("Open the demo"), tr("Heron Lock: a level to look round in and to try on"),
                         [this] { Q_EMIT openAsked(demoFolder()); });
@@ -81,6 +83,20 @@ StartPage::StartPage(QWidget* parent) : QFrame(parent), list_(new QListWidget) {
     connect(list_, &QListWidget::itemClicked, this, &StartPage::take);
     parent->installEventFilter(this);
     hide();
+}
+
+void StartPage::addTemplates(QBoxLayout* row) {
+    row->addWidget(label(tr("New project like"), "quiet"));
+    for (const io::Template& one : io::templates()) {
+        const QString name = QString::fromStdString(one.name);
+        auto* b = app::button<QPushButton>("", name, QString::fromStdString(one.description));
+        b->setObjectName("startNew." + name);
+        b->setAccessibleName(tr("New project like %1").arg(name));
+        row->addWidget(b);
+        connect(b, &QPushButton::clicked, this, [this, name] { Q_EMIT newAsked(name); });
+        if (firstNew_ == nullptr) firstNew_ = b;
+    }
+    row->addStretch();
 }
 
 void StartPage::refill() {
@@ -97,7 +113,8 @@ void StartPage::refill() {
         item->setData(kGone, !one.isThere);
         isFirst = false;
     }
-    if (list_->count() == 0) {
+    const bool isFirstStart = list_->count() == 0;
+    if (isFirstStart) {
         auto* item = new QListWidgetItem(tr("No project was open yet.\nMake one, open a folder, or look at the demo."));
         item->setFlags(Qt::ItemIsEnabled);
         list_->addItem(item);
@@ -105,7 +122,7 @@ void StartPage::refill() {
     list_->setCurrentRow(0);
     place();
     raise();
-    list_->setFocus();
+    (isFirstStart ? firstNew_ : list_)->setFocus();
 }
 
 void StartPage::place() {

@@ -1,5 +1,6 @@
 #pragma once
 // Where one starts: over the view while no project is open. The first entry goes on where one was.
+#include <QBoxLayout>
 #include <QFrame>
 #include <QListWidget>
 
@@ -15,7 +16,8 @@ class StartPage : public QFrame {
 
   Q_SIGNALS:
     void openAsked(const QString& folder);
-    void newAsked();
+    /// As a template of that name; empty: none was chosen yet.
+    void newAsked(const QString& like);
     void chooseAsked();
     /// On with what is open.
     void closeAsked();
@@ -29,8 +31,10 @@ class StartPage : public QFrame {
     void take(const QListWidgetItem* item);
     void forgetCurrent();
     void place();
+    void addTemplates(QBoxLayout* row);
 
     QListWidget* list_;
+    QWidget* firstNew_ = nullptr;
 };
 
 }  // namespace app

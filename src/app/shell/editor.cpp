@@ -164,6 +164,14 @@ QString Editor::hint() const {
     return own_->hint;
 }
 
+base::LengthUnit Editor::unit() const {
+    return isOpen() ? own_->workspace->session->project().units : base::LengthUnit::Metre;
+}
+
+QString Editor::length(double metres, int decimals) const {
+    return QString::fromStdString(base::lengthText(metres, unit(), decimals));
+}
+
 void Editor::setLastPull(const base::Affine& motion) {
     own_->lastPull = motion;
 }

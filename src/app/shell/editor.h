@@ -14,6 +14,7 @@
 #include "base/id.h"
 #include "base/math.h"
 #include "base/result.h"
+#include "base/units.h"
 #include "model/scene.h"
 
 namespace base {
@@ -77,6 +78,10 @@ class Editor : public QObject {
     const std::string& sceneName() const;
     /// The scene that was shown before a prefab was opened alone.
     const std::string& lastScene() const;
+    /// What the project shows lengths in.
+    base::LengthUnit unit() const;
+    /// "1.25 m", "125 cm": a length as the project shows it.
+    QString length(double metres, int decimals = 2) const;
     /// What people call a scene, or a prefab's definition.
     QString documentName(const std::string& name) const;
 

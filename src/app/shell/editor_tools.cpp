@@ -176,9 +176,8 @@ bool Editor::replaceSelected(const std::string& item) {
         if (std::abs(told.sizeFactor[k] - 1) > 0.005)
             differs << tr("%1 × %2").arg(QString("XYZ").mid(k, 1)).arg(told.sizeFactor[k], 0, 'f', 2);
     if (std::abs(told.baseMetres) > 0.001)
-        differs << tr("its base %1 m %2")
-                       .arg(std::abs(told.baseMetres), 0, 'f', 2)
-                       .arg(told.baseMetres > 0 ? tr("lower") : tr("higher"));
+        differs << tr("its base %1 %2")
+                       .arg(length(std::abs(told.baseMetres)), told.baseMetres > 0 ? tr("lower") : tr("higher"));
     if (told.idleSurfaces > 0)
         differs << tr("%1 without effect").arg(counted(told.idleSurfaces, tr("surface"), tr("surfaces")));
     say(differs.isEmpty()

@@ -131,8 +131,8 @@ void MainWindow::makeStepBar() {
     steps->addWidget(stepSwitch_);
     stepField_ = new NumberField(base::Quantity::Length, 2);
     stepField_->setObjectName("stepField");
-    stepField_->setAccessibleName(tr("Step in metres"));
-    stepField_->setToolTip(tr("How far a step goes, in metres; 25 cm works too"));
+    stepField_->setAccessibleName(tr("How far a step goes"));
+    stepField_->setToolTip(tr("How far a step goes; 25 cm works too"));
     stepField_->setFixedWidth(54);
     steps->addWidget(stepField_);
     stepUnit_ = new QToolButton;
@@ -176,9 +176,10 @@ void MainWindow::wireStepField() {
         if (!value)
             editor_.report(tl::unexpected(value.error()));
         else if (*value < 0.001 || *value > (turn ? 180 : fit ? 10 : 1000))
-            showMessage(turn  ? tr("A step can be from 0.001° to 180°.")
-                        : fit ? tr("A step of size can be from 0.001 to 10.")
-                              : tr("A step can be from 0.001 m to 1000 m."),
+            showMessage(turn ? tr("A step can be from 0.001° to 180°.")
+                        : fit
+                            ? tr("A step of size can be from 0.001 to 10.")
+                            : tr("A step can be from %1 to %2.").arg(editor_.length(0.001, 3), editor_.length(1000, 0)),
                         true);
         else
             editor_.setStep(task, {*value, true});
@@ -294,9 +295,13 @@ void MainWindow::fillStepMenu(QMenu* menu) {
     const std::vector<double> values = turn  ? std::vector<double>{1, 5, 10, 15, 22.5, 30, 45, 90}
                                        : fit ? std::vector<double>{0.01, 0.05, 0.1, 0.25, 0.5, 1}
                                              : std::vector<double>{0.01, 0.05, 0.1, 0.25, 0.5, 1, 2, 5, 10};
-    const QString unit = turn ? tr("°") : fit ? tr(" ×") : tr(" m");
+    const auto text = [&](double value) {
+        if (turn || fit) return QString::number(value) + (turn ? tr("°") : tr(" ×"));
+        const base::LengthUnitTraits& in = base::traits(editor_.unit());
+        return QString("%1 %2").arg(value * in.perMetre).arg(in.sign);
+    };
     for (double value : values) {
-        QAction* one = menu->addAction(QString::number(value) + unit, this, [this, task, value] {
+        QAction* one = menu->addAction(text(value), this, [this, task, value] {
             editor_.setStep(task, {value, true});
         });
         one->setCheckable(true);
@@ -308,11 +313,11 @@ void MainWindow::fillStepMenu(QMenu* menu) {
         menu->addSeparator();
         for (int axis = 0; axis < 3; ++axis) {
             if (size[axis] < 0.001 || size[axis] > 1000) continue;
-            QAction* own =
-                menu->addAction(tr("Own length along %1: %2 m").arg(QString("XYZ").mid(axis, 1), fixed(size[axis], 3)),
-                                this, [this, value = size[axis]] {
-                                    editor_.setStep(render::Task::Slide, {value, true});
-                                });
+            QAction* own = menu->addAction(
+                tr("Own length along %1: %2").arg(QString("XYZ").mid(axis, 1), editor_.length(size[axis], 3)), this,
+                [this, value = size[axis]] {
+                    editor_.setStep(render::Task::Slide, {value, true});
+                });
             own->setToolTip(tr("Steps as long as the selection: one beside the other, without a gap"));
         }
     }
@@ -404,11 +409,10 @@ void MainWindow::refreshOverlays() {
     stepSwitch_->setAccessibleName(tr("Move in steps"));
     stepSwitch_->setChecked(step.on);
     stepField_->setSteps(turn ? 1 : fit ? 0.01 : 0.05, turn ? 5 : 0.05);
+    stepField_->setUnit(turn || fit ? base::LengthUnit::Metre : editor_.unit());
     stepField_->setValue(step.value);
-    stepUnit_->setText((turn  ? QStringLiteral("° ▾")
-                        : fit ? QStringLiteral("× ▾")
-                              : QStringLiteral("m ▾")) +
-                       (editor_.tools().fine ? tr(" fine") : QString()));
+    const QString unit = turn ? QStringLiteral("°") : fit ? QStringLiteral("×") : base::traits(editor_.unit()).sign;
+    stepUnit_->setText(unit + QStringLiteral(" ▾") + (editor_.tools().fine ? tr(" fine") : QString()));
     const QString axes[] = {tr("World axes"), tr("Own axes"), tr("Parent axes"), tr("View axes")};
     const QString pivots[] = {tr("about base"), tr("about centre"), tr("each about its own"), tr("about picked point")};
     axesButton_->setText((fit ? tr("Own axes") : axes[static_cast<int>(editor_.tools().axes)]));

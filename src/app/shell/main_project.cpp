@@ -58,22 +58,24 @@ bool isModel(const QString& file) {
 
 namespace {
 
-QStringList templateNames() {
+/// The one that is asked for first.
+QStringList templateNames(const QString& first) {
     QStringList names;
     for (const io::Template& t : io::templates()) names << QString::fromStdString(t.name);
+    if (names.removeOne(first)) names.prepend(first);
     return names;
 }
 
 }  // namespace
 
-void MainWindow::newProject() {
-    askUnsaved([this] {
+void MainWindow::newProject(const QString& first) {
+    askUnsaved([this, first] {
         const QString chosen = QString::fromStdString(editor_.preferences().projectsFolder);
         const QDir home(!chosen.isEmpty()           ? chosen
                         : recentFolders().isEmpty() ? QDir::homePath()
                                                     : QFileInfo(recentFolders().front()).path());
         new NamePopover(
-            this, tr("New project in this folder"), tr("Make it"), home.filePath("new-project"), templateNames(),
+            this, tr("New project in this folder"), tr("Make it"), home.filePath("new-project"), templateNames(first),
             [this](const QString& folder, const QString& like) {
                 const std::string path = folder.toStdString();
                 if (Status made = io::createProject(path, like.toStdString(), std::hash<std::string>{}(path)); !made)

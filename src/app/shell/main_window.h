@@ -54,7 +54,8 @@ class MainWindow : public QMainWindow {
     void dockBeside(QWidget* content, const char* name, const QString& title);
     void firstArrangement();
     void toggleSides();
-    void newProject();
+    /// `first`: the template that is offered before the others.
+    void newProject(const QString& first = {});
     void chooseProject();
     void newScene();
     void save();

@@ -150,8 +150,10 @@ QString Sightlines::text(const Flush& f, int decimals) const {
     };
     const QString own = word(f.own), side = word(f.other);
     const bool exact = std::abs(f.residue) < kExact;
-    const QString off = exact ? QStringLiteral("=") : tr("%1 m off").arg(fixed(std::abs(f.residue), decimals));
-    return tr("%1 %2 %3 of %4, %5 m away").arg(own, off, side, other, fixed(f.distance, f.distance < 10 ? 1 : 0));
+    const QString off =
+        exact ? QStringLiteral("=") : tr("%1 off").arg(view_.editor.length(std::abs(f.residue), decimals));
+    return tr("%1 %2 %3 of %4, %5 away")
+        .arg(own, off, side, other, view_.editor.length(f.distance, f.distance < 10 ? 1 : 0));
 }
 
 void Sightlines::finish(const ops::Mover& mover) {

@@ -179,9 +179,8 @@ void ViewWidget::withdraw() {
 
 void ViewWidget::hover() {
     const auto place = view_.landingUnder(view_.pointer);
-    auto text = [](double v) { return fixed(v, 2); };
-    editor_.setCursorPlace(place ? QString("X %1  Y %2  Z %3 m").arg(text(place->x), text(place->y), text(place->z))
-                                 : QString());
+    const auto text = [&](int axis) { return editor_.length((*place)[axis]); };
+    editor_.setCursorPlace(place ? QString("X %1  Y %2  Z %3").arg(text(0), text(1), text(2)) : QString());
     std::optional<int> what;
     Gesture* const target = targetAt(view_.pointer, what);
     if (target == target_ && what == what_) return;

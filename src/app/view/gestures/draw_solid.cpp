@@ -184,16 +184,16 @@ Goes SolidOnItsWay::release(Qt::KeyboardModifiers) {
 }
 
 void SolidOnItsWay::type() {
-    view_.amount.open(rising_                        ? tr("Height in metres")
-                      : what_.shape == Shape::Wall   ? tr("Length, or length × height, as 4 x 2.5, in metres")
-                      : !ops::hasHeight(what_.shape) ? tr("Width × depth, as 4 x 3, in metres")
-                                                     : tr("Width × depth, or all three, as 4 x 3, in metres"),
-                      view_.pointer + QPointF(22, -44));
+    const QString asked = rising_                        ? tr("Height (%1)")
+                          : what_.shape == Shape::Wall   ? tr("Length, or length × height, as 4 x 2.5 (%1)")
+                          : !ops::hasHeight(what_.shape) ? tr("Width × depth, as 4 x 3 (%1)")
+                                                         : tr("Width × depth, or all three, as 4 x 3 (%1)");
+    view_.amount.open(asked.arg(base::traits(editor_.unit()).sign), view_.pointer + QPointF(22, -44));
 }
 
 std::optional<Goes> SolidOnItsWay::typed(const QString& text) {
     ops::SolidDrawing sized = what_;
-    const auto done = ops::typeSizes(sized, text.toStdString(), rising_);
+    const auto done = ops::typeSizes(sized, text.toStdString(), rising_, editor_.unit());
     if (!done) {
         editor_.report(tl::unexpected(done.error()));
         return std::nullopt;

@@ -89,7 +89,9 @@ class Handling : public SelectionDrag {
     bool begin(const render::Handle& handle, const HandlePart& part, bool pulls);
     Goes move(Qt::KeyboardModifiers modifiers) override;
     Goes release(Qt::KeyboardModifiers modifiers) override;
-    void type() override { view_.amount.open(amountAsked(drag_->part()), view_.pointer + QPointF(22, -44)); }
+    void type() override {
+        view_.amount.open(amountAsked(drag_->part(), editor_.unit()), view_.pointer + QPointF(22, -44));
+    }
     std::optional<Goes> typed(const QString& text) override;
     void paint(QPainter& p) const override;
     QString hint() const override;
@@ -227,7 +229,7 @@ QString Handling::seatedText() const {
     const auto height = ops::heightAboveSupport(editor_.scene(), *index, editor_.scene().find(mover_->ids().front()));
     if (!height) return tr("nothing below");
     if (std::abs(*height) < 5e-4) return tr("seated");
-    return tr("%1 m %2").arg(fixed(std::abs(*height), 2), *height > 0 ? tr("above") : tr("sunk in"));
+    return tr("%1 %2").arg(editor_.length(std::abs(*height)), *height > 0 ? tr("above") : tr("sunk in"));
 }
 
 QString Handling::fitText() const {
@@ -393,7 +395,7 @@ void PullHandle::type() {
     const auto h = handleOf(view_);
     if (!h) return;
     const auto centre = view_.pixelOf(h->origin);
-    view_.amount.open(amountAsked(typedPart()), centre ? *centre + QPointF(24, 24) : QPointF(60, 60));
+    view_.amount.open(amountAsked(typedPart(), editor_.unit()), centre ? *centre + QPointF(24, 24) : QPointF(60, 60));
 }
 
 bool PullHandle::typed(const QString& text) {

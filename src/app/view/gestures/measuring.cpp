@@ -8,6 +8,15 @@
 
 namespace app {
 
+namespace {
+
+/// To a millimetre.
+QString length(const ViewContext& view, double metres) {
+    return view.editor.length(metres, 3);
+}
+
+}  // namespace
+
 Measuring::Measuring(ViewContext& view) : PlaceTool(view) {}
 
 bool Measuring::point(const QPointF& pixel) {
@@ -41,12 +50,12 @@ QString Measuring::text() const {
     QStringList lines;
     for (std::size_t i = 0; i + 1 < measure_.points.size(); ++i) {
         const base::Vec3 d = measure_.span(i);
-        lines << tr("%1 m   X %2   Y %3   Z %4   slope %5°")
-                     .arg(fixed(measure_.length(i), 3), fixed(d.x, 3), fixed(d.y, 3), fixed(d.z, 3),
+        lines << tr("%1   X %2   Y %3   Z %4   slope %5°")
+                     .arg(length(view_, measure_.length(i)), length(view_, d.x), length(view_, d.y), length(view_, d.z),
                           fixed(measure_.slopeDegrees(i), 1));
         if (i > 0) lines << tr("angle %1°").arg(fixed(measure_.degreesAt(i), 1));
     }
-    if (measure_.points.size() > 2) lines << tr("all together %1 m").arg(fixed(measure_.total(), 3));
+    if (measure_.points.size() > 2) lines << tr("all together %1").arg(length(view_, measure_.total()));
     return lines.join('\n');
 }
 
@@ -67,9 +76,9 @@ void Measuring::paint(QPainter& p) const {
         const base::Vec3 middle = (shown.points[i] + shown.points[i + 1]) / 2.0;
         if (const auto between = view_.pixelOf(middle)) {
             const double rise = shown.span(i).y;
-            QString text = fixed(shown.length(i), 3) + " m";
+            QString text = length(view_, shown.length(i));
             if (std::abs(rise) > 5e-4)
-                text += tr(" · %1 m %2").arg(fixed(std::abs(rise), 3), rise > 0 ? tr("up") : tr("down"));
+                text += tr(" · %1 %2").arg(length(view_, std::abs(rise)), rise > 0 ? tr("up") : tr("down"));
             view_.note(p, *between + QPointF(8, -4), text);
         }
     }

@@ -14,18 +14,18 @@ using Pulls = ops::ArrayGrip::Pulls;
 namespace {
 
 /// What a grip does, for its note.
-QString arrayText(const model::Array& a, const ops::ArrayGrip& grip) {
+QString arrayText(const Editor& editor, const model::Array& a, const ops::ArrayGrip& grip) {
     using Shape = model::Array::Shape;
     const auto axis = static_cast<std::size_t>(grip.axis);
-    if (grip.pulls == Pulls::Radius) return InView::tr("radius %1").arg(metres(a.radiusMetres));
+    if (grip.pulls == Pulls::Radius) return InView::tr("radius %1").arg(editor.length(a.radiusMetres));
     if (grip.pulls == Pulls::Count) {
         QString text = counted(static_cast<std::size_t>(a.counts[axis]), InView::tr("object"), InView::tr("objects"));
         if (a.shape == Shape::Grid) text += InView::tr(" along %1, %2 in all").arg("XYZ"[axis]).arg(ops::countOf(a));
-        if (a.shape == Shape::Row) text += ", " + metres(glm::length(a.spacing) * (a.counts[0] - 1));
+        if (a.shape == Shape::Row) text += ", " + editor.length(glm::length(a.spacing) * (a.counts[0] - 1));
         return text;
     }
     const double apart = a.shape == Shape::Grid ? std::abs(a.spacing[grip.axis]) : glm::length(a.spacing);
-    return InView::tr("%1 apart").arg(metres(apart));
+    return InView::tr("%1 apart").arg(editor.length(apart));
 }
 
 }  // namespace
@@ -64,7 +64,7 @@ void ArrayGrips::paint(QPainter& p, const ViewContext& view, const Grip& grip, c
         p.drawPolygon(QPolygonF({at + QPointF(0, -r), at + QPointF(r, 0), at + QPointF(0, r), at + QPointF(-r, 0)}));
     if (!lit) return;
     view.note(p, (view.busy ? view.pointer : at) + QPointF(16, -14),
-              arrayText(*view.editor.scene().facet<model::Array>(onlySelected(view)), grip));
+              arrayText(view.editor, *view.editor.scene().facet<model::Array>(onlySelected(view)), grip));
 }
 
 QString ArrayGrips::hint(const Grip& grip, bool held) {

@@ -54,10 +54,10 @@ struct LightGrips {
         const Slot slot = scene.find(id);
         const auto* light = slot == kNoSlot ? nullptr : scene.facet<model::Light>(slot);
         if (light == nullptr) return;
-        const QString says = grip.pulls == Grip::Pulls::Reach ? InView::tr("reaches %1").arg(metres(light->reachMetres))
-                             : grip.pulls == Grip::Pulls::Outer
-                                 ? InView::tr("ends at %1°").arg(fixed(light->outerDegrees, 1))
-                                 : InView::tr("full to %1°").arg(fixed(light->innerDegrees, 1));
+        const QString says =
+            grip.pulls == Grip::Pulls::Reach   ? InView::tr("reaches %1").arg(view.editor.length(light->reachMetres))
+            : grip.pulls == Grip::Pulls::Outer ? InView::tr("ends at %1°").arg(fixed(light->outerDegrees, 1))
+                                               : InView::tr("full to %1°").arg(fixed(light->innerDegrees, 1));
         view.note(p, view.pointer + QPointF(16, -14), says);
     }
 };

@@ -151,7 +151,8 @@ Goes PullingSide::move(Qt::KeyboardModifiers modifiers) {
 
 void PullingSide::type() {
     const int axis = drag_->part().axis();
-    view_.amount.open(tr("Length along %1 in metres").arg(axis >= 0 ? QString("XYZ").mid(axis, 1) : tr("all")),
+    view_.amount.open(tr("Length along %1 (%2)")
+                          .arg(axis >= 0 ? QString("XYZ").mid(axis, 1) : tr("all"), base::traits(editor_.unit()).sign),
                       view_.pointer + QPointF(22, -44));
 }
 
@@ -159,7 +160,8 @@ std::optional<Goes> PullingSide::typed(const QString& text) {
     const int axis = drag_->part().axis();
     auto length = [&]() -> base::Result<double> {
         if (axis < 0) return base::fail(base::ErrorCode::BadInput, "Drag one side to type its length.");
-        auto value = base::evaluateQuantity(fromHere(text), base::Quantity::Length, lengths_[axis] * factors_[axis]);
+        auto value = base::evaluateQuantity(base::typedIn(fromHere(text), editor_.unit()), base::Quantity::Length,
+                                            lengths_[axis] * factors_[axis]);
         if (value && *value < 1e-3 * lengths_[axis])
             return base::fail(base::ErrorCode::BadInput, "A length must be larger than nothing.");
         return value;

@@ -52,11 +52,12 @@ struct ZoneGrips {
         const Slot slot = scene.find(id);
         const model::Zone* zone = slot == kNoSlot ? nullptr : scene.facet<model::Zone>(slot);
         if (zone == nullptr) return;
-        const QString x = metres(zone->size.x);
+        const QString x = view.editor.length(zone->size.x);
         view.note(p, view.pointer + QPointF(16, -14),
                   zone->shape == model::Zone::Shape::Sphere
                       ? InView::tr("%1 across").arg(x)
-                      : InView::tr("%1 × %2 × %3").arg(x, metres(zone->size.y), metres(zone->size.z)));
+                      : InView::tr("%1 × %2 × %3")
+                            .arg(x, view.editor.length(zone->size.y), view.editor.length(zone->size.z)));
     }
 };
 

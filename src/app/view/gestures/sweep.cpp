@@ -158,9 +158,9 @@ class Sweep : public ViewTool {
         if (at_) paintFootprint(p, view_, *at_, nullptr);
     }
     QString hint() const override {
-        return tr("Press and sweep · wheel: radius %1 m · Shift+wheel: strength %2 · Ctrl+wheel: zoom · Esc: put it "
+        return tr("Press and sweep · wheel: radius %1 · Shift+wheel: strength %2 · Ctrl+wheel: zoom · Esc: put it "
                   "away")
-            .arg(fixed(editor_.tools().broom.radiusMetres, 1), fixed(editor_.tools().broom.strength, 1));
+            .arg(editor_.length(editor_.tools().broom.radiusMetres, 1), fixed(editor_.tools().broom.strength, 1));
     }
 
   private:

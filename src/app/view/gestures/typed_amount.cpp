@@ -14,11 +14,11 @@ using render::Task;
 
 namespace {
 
-base::Result<HandleAmount> typedSlide(const std::string& text, const TypedFor& what) {
+base::Result<HandleAmount> typedSlide(const std::string& text, const TypedFor& what, base::LengthUnit unit) {
     if (what.part.axis() < 0) return base::fail(base::ErrorCode::BadInput, "Point at one axis first, then type.");
     const base::Vec3 axis = what.handle.axes[what.part.axis()];
     const double present = glm::dot(what.handle.origin, axis), start = present - glm::dot(what.now.offset, axis);
-    auto value = base::evaluateQuantity(text, base::Quantity::Length, present);
+    auto value = base::evaluateQuantity(base::typedIn(text, unit), base::Quantity::Length, present);
     if (!value) return tl::unexpected(value.error());
     HandleAmount amount;
     amount.offset = axis * (*value - start);
@@ -71,15 +71,15 @@ base::Result<HandleAmount> typedAmount(const QString& typed, const TypedFor& wha
     switch (what.part.task) {
         case Task::Turn: return typedTurn(text, what);
         case Task::Fit: return typedFit(text, what, editor);
-        default: return typedSlide(text, what);
+        default: return typedSlide(text, what, editor.unit());
     }
 }
 
-QString amountAsked(const HandlePart& part) {
+QString amountAsked(const HandlePart& part, base::LengthUnit unit) {
     const QString axis = part.axis() >= 0 ? QString("XYZ").mid(part.axis(), 1) : InView::tr("all");
     return part.task == Task::Turn  ? InView::tr("Turn %1 by, in degrees").arg(axis)
-           : part.task == Task::Fit ? InView::tr("Size %1, as a factor or in metres").arg(axis)
-                                    : InView::tr("%1 in metres; +0.5 from here").arg(axis);
+           : part.task == Task::Fit ? InView::tr("Size %1, as a factor, or a length with its unit").arg(axis)
+                                    : InView::tr("%1 (%2); +0.5 from here").arg(axis, base::traits(unit).sign);
 }
 
 }  // namespace app

@@ -20,7 +20,7 @@ struct TypedFor {
 /// Errors: BadInput for text that is no amount, or where one axis is needed.
 base::Result<render::HandleAmount> typedAmount(const QString& text, const TypedFor& what, Editor& editor);
 /// What to ask for.
-QString amountAsked(const render::HandlePart& part);
+QString amountAsked(const render::HandlePart& part, base::LengthUnit unit);
 /// A leading sign or operator means "from here"; "=" in front of it means the value itself.
 std::string fromHere(const QString& typed);
 

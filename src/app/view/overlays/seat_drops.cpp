@@ -49,10 +49,10 @@ void SeatDrops::paint(QPainter& p) {
         QPen pen(t.lilac, 2, Qt::DashLine);
         p.setPen(pen);
         if (seen.supported) view_.line(p, from, to);
-        auto told = [](const ops::SeatDrop& drop) {
+        auto told = [this](const ops::SeatDrop& drop) {
             if (!drop.supported) return tr("nothing below");
             if (std::abs(drop.metres) < 5e-4) return tr("seated");
-            return tr("%1 m %2").arg(fixed(std::abs(drop.metres), 3), drop.metres > 0 ? tr("down") : tr("up"));
+            return tr("%1 %2").arg(editor_.length(std::abs(drop.metres), 3), drop.metres > 0 ? tr("down") : tr("up"));
         };
         QString text = told(seen);
         for (const ops::SeatDrop& solid : drops_[1])
