@@ -12,6 +12,7 @@
 #include "cli/names.h"
 #include "io/csv.h"
 #include "io/json_text.h"
+#include "io/kind_item.h"
 #include "ops/items.h"
 #include "ops/kinds.h"
 #include "ops/properties.h"
@@ -271,6 +272,23 @@ int tableImport(const Arguments& a, const Verbs& v) {
     return exitCode::kFine;
 }
 
+int putInStock(const Arguments& a, const Verbs& v) {
+    io::StockLook look{.shape = {}, .like = a.item};
+    if (!a.name.empty()) {
+        look.shape = model::solidShape(a.name);
+        if (!look.shape) return v.io.fail({ErrorCode::BadInput, a.name + ": is no shape of a solid."});
+    }
+    auto opened = open(a.path, io::OpenMode::Edit, v.chance);
+    if (!opened) return v.io.fail(opened.error());
+    edit::Draft draft(opened->session(), std::string(model::data::kItems), "Put " + a.kind + " in the Stock");
+    auto key = io::putInStock(*opened->workspace, draft, a.kind, look);
+    if (!key) return v.io.fail(key.error());
+    if (auto step = draft.commit(); !step) return v.io.fail(step.error());
+    if (const int saved = saveAll(*opened->workspace, v.io); saved != exitCode::kFine) return saved;
+    v.io.out << *key << "\n";
+    return exitCode::kFine;
+}
+
 }  // namespace
 
 void addPropertyCommands(CLI::App& app, const Verbs& verbs) {
@@ -312,6 +330,10 @@ void addPropertyCommands(CLI::App& app, const Verbs& verbs) {
     itemCommand->add_option("ITEM", arguments->item, "Its key, as `mellow items` lists it")->required();
     itemCommand->add_option("KEY=VALUE", arguments->values, "kind=Bench, folder=Towpath, collision=box, offered=false");
     itemCommand->add_flag("--json", arguments->asJson, "As JSON");
+    auto* stock = add("put-in-stock", "Makes a kind something that can be placed", "PROJECT", putInStock);
+    stock->add_option("KIND", arguments->kind)->required();
+    stock->add_option("--shape", arguments->name, "Looks like a plain body of a metre: box, cylinder, …");
+    stock->add_option("--like", arguments->item, "Has the model of this item");
     add("items", "What the Stock offers, one a line", "PROJECT", items)
         ->add_flag("--csv", arguments->asCsv, "As a table with a head line");
 }

@@ -17,5 +17,7 @@ bool isModelFile(const std::filesystem::path& file);
 base::Result<ModelFile> readModelFile(const std::filesystem::path& file, const base::Progress* progress = nullptr);
 /// Makes it an item, within the draft's step. Its name is made one that can be and is free; its file comes with Save.
 base::Result<model::Item> importModel(Workspace& workspace, edit::Draft& draft, ModelFile file);
+/// Makes it the model of the item of that key, which freeItemName() gave; within the draft's step. Errors: Io.
+base::Status bringModel(Workspace& workspace, edit::Draft& draft, const std::string& key, ModelFile file);
 
 }  // namespace io

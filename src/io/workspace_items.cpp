@@ -351,6 +351,11 @@ Result<ModelFile> readModelFile(const fs::path& path, const base::Progress* prog
     return file;
 }
 
+Status bringModel(Workspace& workspace, edit::Draft& draft, const std::string& key, ModelFile file) {
+    auto item = putModel(workspace, draft, key, {}, std::move(file.model), file.packed);
+    return item ? Status() : tl::unexpected(item.error());
+}
+
 Result<model::Item> importModel(Workspace& workspace, edit::Draft& draft, ModelFile file) {
     const std::string name = freeItemName(workspace, file.stem, file.packed);
     const std::string label = base::isPlainFileName(file.stem) ? "" : base::withoutControl(file.stem);

@@ -140,6 +140,17 @@ FacetMember facetMember(std::string_view path) {
     return {type, member};
 }
 
+FacetMember memberCalled(std::string_view name) {
+    const FacetType* type = model::facetType(name);
+    const bool isWhole = type != nullptr && type->fields.members.size() == 1;
+    return isWhole ? FacetMember{type, &type->fields.members.front()} : facetMember(name);
+}
+
+bool mayBegin(const FacetMember& member, const model::Kind* kind) {
+    const Own* own = ownOf(*member.type);
+    return own != nullptr && own->begins && kind != nullptr && !kind->outfits.empty();
+}
+
 std::vector<std::string> facetMemberPaths() {
     std::vector<std::string> all;
     for (const FacetType* type : model::facetTypes())

@@ -17,6 +17,10 @@ struct FacetMember {
     explicit operator bool() const { return member != nullptr; }
 };
 FacetMember facetMember(std::string_view path);
+/// As people type it: of a facet with one member its own name will do, "outfit".
+FacetMember memberCalled(std::string_view name);
+/// May an object of a kind be given it without having the facet yet: an outfit where the kind has some?
+bool mayBegin(const FacetMember& member, const model::Kind* kind);
 /// What it says, in facets' order: for lists of columns and for help.
 std::vector<std::string> facetMemberPaths();
 /// The property of a member, called by its path. It stays as long as the program runs.

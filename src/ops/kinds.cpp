@@ -447,18 +447,26 @@ Result<std::size_t> changeKind(edit::Draft& draft, std::span<const ObjectId> ids
     return aside;
 }
 
-Result<std::string> putInStock(edit::Draft& draft, const std::string& kind) {
+Result<std::string> putInStock(edit::Draft& draft, const std::string& kind, std::string key, model::ItemFacts facts) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
     const Kind* known = draft.session().library().kindNamed(kind);
     if (known == nullptr) return tl::unexpected(noKind(kind).error());
     const std::string stem = base::plainFileName(base::lowered(kind));
     const auto& entries = draft.session().entries(std::string(model::data::kItems));
-    std::string key = stem;
-    for (int n = 2; entries.contains(key) || draft.session().library().item(draft.session().intern(key)) != nullptr;
-         ++n)
-        key = fmt::format("{} {}", stem, n);
-    const std::optional<ValueMap> said =
-        ValueMap{{"label", {kind}}, {"category", {known->category.empty() ? kind : known->category}}, {"kind", {kind}}};
+    const auto isTaken = [&] {
+        return entries.contains(key) || draft.session().library().item(draft.session().intern(key)) != nullptr;
+    };
+    if (key.empty()) {
+        key = stem;
+        for (int n = 2; isTaken(); ++n) key = fmt::format("{} {}", stem, n);
+    }
+    facts.label = kind;
+    facts.folder = known->category.empty() ? kind : known->category;
+    facts.kind = kind;
+    facts.offered = true;
+    facts.favourite = false;
+    std::optional<ValueMap> said = ValueMap();
+    model::putFacts(*said, facts);
     if (Status done = draft.setEntries(std::string(model::data::kItems), {&key, 1}, {&said, 1}); !done)
         return tl::unexpected(done.error());
     return key;

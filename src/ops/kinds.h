@@ -4,6 +4,7 @@
 #include <map>
 #include <string>
 
+#include "model/item.h"
 #include "ops/prefab.h"
 
 namespace ops {
@@ -38,9 +39,11 @@ base::Status removeKind(edit::Draft& draft, std::string kind);
 /// Objects become of another kind (empty: of none). Values that it takes stay; the others stay with them by name, set
 /// aside; gives how many those are. Errors: NotFound.
 base::Result<std::size_t> changeKind(edit::Draft& draft, std::span<const base::ObjectId> ids, std::string kind);
-/// The kind can be placed: an item without a model, in the Stock's folder that the kind names. Gives its key. Errors:
-/// NotFound.
-base::Result<std::string> putInStock(edit::Draft& draft, const std::string& kind);
+/// The kind can be placed: the item of this key (empty: a new one after the kind's name), in the Stock's folder that
+/// the kind names; without a model, unless one of that name comes. What `facts` says of its model is kept. Gives the
+/// key. Errors: NotFound.
+base::Result<std::string> putInStock(edit::Draft& draft, const std::string& kind, std::string key = {},
+                                     model::ItemFacts facts = {});
 
 /// Values of an object that its kind does not take: of a property that went, or that was of another type.
 model::ValueMap setAside(const model::Kind& kind, const model::ValueMap& values);

@@ -61,9 +61,11 @@ const Property* propertyOf(const model::Library& library, const model::Scene& sc
     const model::Kind* kind = library.kind(scene.kind(slot));
     const Property* own = kind != nullptr ? kind->property(name) : nullptr;
     if (own != nullptr) return own;
-    const FacetMember member = facetMember(name);
+    const FacetMember member = memberCalled(name);
     const model::DetailPtr& detail = scene.detail(slot);
-    return member && detail && detail->facets.find(*member.type) != nullptr ? &propertyOf(member) : nullptr;
+    if (!member) return nullptr;
+    const bool has = detail && detail->facets.find(*member.type) != nullptr;
+    return has || mayBegin(member, kind) ? &propertyOf(member) : nullptr;
 }
 
 bool isOfKind(const model::Library& library, const model::Scene& scene, Slot slot, std::string_view kind) {
@@ -89,7 +91,7 @@ namespace {
 
 /// A facet's member, when the first of the objects has no such property of its kind. Null: it has.
 FacetMember memberNamed(edit::Draft& draft, std::span<const ObjectId> ids, const std::string& name) {
-    const FacetMember member = facetMember(name);
+    const FacetMember member = memberCalled(name);
     if (!member || ids.empty()) return {};
     const Slot slot = draft.scene().find(ids[0]);
     const model::Kind* kind = slot != kNoSlot ? draft.session().library().kind(draft.scene().kind(slot)) : nullptr;

@@ -115,9 +115,13 @@ std::vector<TableColumn> tableColumns(const model::Library& library, const model
     }
     for (const std::string& path : facetMemberPaths()) {
         const FacetMember member = facetMember(path);
-        if (!facets.contains(member.type)) continue;
+        const bool isThere = facets.contains(member.type) ||
+                             std::any_of(kinds.begin(), kinds.end(),
+                                         [&](base::Name kind) { return mayBegin(member, library.kind(kind)); });
+        if (!isThere) continue;
         const model::Property& p = propertyOf(member);
-        const std::string label = member.type->label + ": " + base::lowered(p.label);
+        const bool isWhole = member.type->fields.members.size() == 1;
+        const std::string label = isWhole ? p.label : member.type->label + ": " + base::lowered(p.label);
         add(What::Property, path.c_str(), label.c_str()).unit = p.unit;
     }
     return all;

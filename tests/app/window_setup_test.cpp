@@ -57,6 +57,19 @@ class WindowSetupTest : public WindowFixture {
         window_->showStart();
         test::settle();
     }
+    /// The first kind of the window is put there, by the menu as a hand would.
+    void putInStock(const char* as) {
+        auto* button = the<QToolButton>("kindInStock");
+        auto* menu = the<QMenu>("kindLooks");
+        QTimer::singleShot(0, menu, [menu, as] {
+            for (QAction* action : menu->actions())
+                if (action->text() == as)
+                    QTest::mouseClick(menu, Qt::LeftButton, {}, menu->actionGeometry(action).center());
+            menu->close();
+        });
+        QTest::mouseClick(button, Qt::LeftButton);
+        test::settle();
+    }
     void save() {
         run("project.save");
         QTRY_VERIFY(session().unsavedScenes().empty());
@@ -338,15 +351,27 @@ class WindowSetupTest : public WindowFixture {
         QTest::mouseClick(the<QAbstractButton>("kindNew", kinds), Qt::LeftButton);
         test::settle();
         const std::string kind = session().library().kinds().back().name;
-        QTest::mouseClick(the<QAbstractButton>("kindInStock", kinds), Qt::LeftButton);
-        test::settle();
+        putInStock("Cylinder");
         const model::Item* made = nullptr;
         for (const model::Item& item : session().library().items())
             if (item.kind == kind) made = &item;
         QVERIFY(made != nullptr);
         QVERIFY(the<QWidget>("itemForm") != nullptr);
+        QVERIFY(std::abs(made->bounds.size().y - 1) < 1e-6);
         QVERIFY(editor_->placeAt(made->name, {-40, 0, 40}));
         QCOMPARE(scene().kindText(scene().find(editor_->selection()[0])), std::string_view(kind));
+        QVERIFY(editor_->surfaceUnder({{-40, 5, 40}, {0, -1, 0}}, true));  // it can be met
+        const auto before = session().library().items().size();
+        window_->findChild<app::StockPanel*>()->reveal("bench");
+        putInStock("The model of Bench");
+        QCOMPARE(session().library().items().size(), before + 1);
+        const model::Item& like = session().library().items().back();
+        QCOMPARE(like.kind, kind);
+        QVERIFY(like.bounds.size() == session().library().item(session().intern("bench"))->bounds.size());
+        putInStock("A mark");
+        QCOMPARE(session().library().items().size(), before + 2);
+        for (int i = 0; i < 2; ++i) run("edit.undo");
+        QCOMPARE(session().library().items().size(), before);
     }
     void tenThousandAreMadeOfAnotherKindInOneStep() {
         const std::string before = bytes();

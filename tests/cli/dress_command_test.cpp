@@ -20,6 +20,10 @@ class DressCommandTest : public CommandLine {
         QCOMPARE(run({"set", scene, "outfit.name=Put out", "--where", "kind:Lantern"}), cli::exitCode::kFine);
         QCOMPARE(run({"get", scene, "lit", "--where", "kind:Lantern"}), cli::exitCode::kFine);
         QVERIFY(out_.find("yes") == std::string::npos);
+        QCOMPARE(run({"get", scene, "outfit", "--where", "kind:Lantern"}), cli::exitCode::kFine);
+        QVERIFY(out_.find("Lantern post 1  Put out") != std::string::npos);
+        QCOMPARE(run({"set", scene, "outfit=Low on oil", "--where", "name:Lantern post 1"}), cli::exitCode::kFine);
+        QCOMPARE(run({"set", scene, "outfit=Put out", "--where", "name:Lantern post 1"}), cli::exitCode::kFine);
         QCOMPARE(run({"set", scene, "oil=4", "--where", "name:Lantern post 1"}), cli::exitCode::kFine);
         QCOMPARE(run({"outfit", "keep", scene, "Lantern post 1", "Put out"}), cli::exitCode::kFine);
         QCOMPARE(run({"get", scene, "oil", "--where", "name:Lantern post 2"}), cli::exitCode::kFine);
@@ -34,10 +38,36 @@ class DressCommandTest : public CommandLine {
             QVERIFY(run(wrong) != cli::exitCode::kFine);
             QVERIFY(!err_.empty());
         }
-        for (int i = 0; i < 4; ++i) QCOMPARE(run({"undo", folder}), cli::exitCode::kFine);
+        for (int i = 0; i < 6; ++i) QCOMPARE(run({"undo", folder}), cli::exitCode::kFine);
         QCOMPARE(test::fileBytes(demo.scenePath()), before);
         QCOMPARE(test::fileBytes(demo.folder() / "kinds" / "Lantern.kind.json"),
                  test::fileBytes(test::demoFolder() / "kinds" / "Lantern.kind.json"));
+    }
+    void aKindIsPutInTheStock() {
+        test::DemoCopy demo;
+        const std::string folder = demo.folder().string();
+        const auto model = [&](const char* name) { return demo.folder() / "items" / (std::string(name) + ".glb"); };
+        QCOMPARE(run({"put-in-stock", folder, "Beacon"}), cli::exitCode::kFailed);  // there is no such kind
+        QCOMPARE(run({"put-in-stock", folder, "Walker", "--shape", "cylinder"}), cli::exitCode::kFailed);
+        QCOMPARE(run({"put-in-stock", folder, "Lantern", "--shape", "cylinder"}), cli::exitCode::kFine);
+        QCOMPARE(out_, std::string("lantern\n"));
+        QVERIFY(fs::exists(model("lantern")));
+        QCOMPARE(run({"put-in-stock", folder, "Lantern", "--like", "bench"}), cli::exitCode::kFine);
+        QCOMPARE(out_, std::string("lantern 2\n"));
+        QCOMPARE(test::fileBytes(model("lantern 2")), test::fileBytes(model("bench")));
+        QCOMPARE(run({"item", folder, "lantern 2"}), cli::exitCode::kFine);
+        QVERIFY2(out_.find("Lantern") != std::string::npos, out_.c_str());
+        for (const std::vector<std::string>& wrong :
+             {std::vector<std::string>{"put-in-stock", folder, "Lantern", "--shape", "knot"},
+              {"put-in-stock", folder, "Lantern", "--like", "nothing"}}) {
+            QVERIFY(run(wrong) != cli::exitCode::kFine);
+            QVERIFY(err_.find(wrong.back()) != std::string::npos);
+        }
+        QCOMPARE(run({"validate-file", folder}), cli::exitCode::kFine);
+        for (int i = 0; i < 2; ++i) QCOMPARE(run({"undo", folder}), cli::exitCode::kFine);
+        QVERIFY(!fs::exists(model("lantern")) && !fs::exists(model("lantern 2")));
+        QCOMPARE(run({"redo", folder}), cli::exitCode::kFine);
+        QVERIFY(fs::exists(model("lantern")));
     }
     void guisesAreMadeChangedRenamedAndDeleted() {
         test::DemoCopy demo;

@@ -15,6 +15,7 @@
 #include "ops/properties.h"
 #include "ops/scenes.h"
 #include "ops/surfaces.h"
+#include "ops/table.h"
 #include "support/blocks.h"
 #include "support/steps.h"
 #include "support/test_main.h"
@@ -212,6 +213,30 @@ class OutfitsTest : public QObject {
         QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::setMember(d, {&a, 1}, member, {"laden"}); }));
         QCOMPARE(p.load(a), std::int64_t{4});
         QVERIFY(!test::asStep(p, [&](edit::Draft& d) { return ops::setMember(d, {&a, 1}, member, {"ghost"}); }));
+    }
+    void aTableDressesWhatWearsNothingYet() {
+        Harbour p;
+        QVERIFY(p.put(laden(4)));
+        const ObjectId a = p.boat({0, 0, 0}), b = p.boat({4, 0, 0});
+        const auto& library = p.session().library();
+        const auto columns = ops::tableColumns(library, p.scene());
+        const auto column =
+            std::find_if(columns.begin(), columns.end(), [](const auto& c) { return c.key == "outfit.name"; });
+        QVERIFY(column != columns.end());
+        QCOMPARE(column->label, std::string("Outfit"));
+        const ops::TableSource source{library, p.scene(), {}};
+        QCOMPARE(ops::cellText(source, p.slot(a), *column), std::string());
+        const auto plan = ops::planCells(source, {{a, *column, "laden", 1}, {b, *column, "ghost", 2}});
+        QVERIFY(plan.problems.empty());  // whether the kind has it is asked when it is put on
+        QVERIFY(!test::asStep(p, [&](edit::Draft& d) { return ops::apply(d, plan); }));
+        QCOMPARE(p.load(a), std::int64_t{0});  // all of it or nothing
+        const auto good = ops::planCells(source, {{a, *column, "laden", 1}});
+        QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::apply(d, good); }));
+        QCOMPARE(p.load(a), std::int64_t{4});
+        QCOMPARE(ops::cellText({library, p.scene(), {}}, p.slot(a), *column), std::string("laden"));
+        // By its short name; a kind's own property of that name goes before it.
+        QCOMPARE(ops::propertyOf(library, p.scene(), p.slot(b), "outfit")->name, std::string("outfit.name"));
+        QVERIFY(ops::propertyOf(library, p.scene(), p.slot(b), "light") == nullptr);
     }
     void whatIsPlacedCanWearItFromTheStart() {
         Harbour p;

@@ -36,6 +36,7 @@ Content& openDocked(Shell& shell, const char* name, const QString& title) {
 
 KindsWindow& openKinds(Shell& shell) {
     auto& kinds = openDocked<KindsWindow>(shell, "kindsDock", Rows::tr("Kinds"));
+    kinds.setChosenItem([&shell] { return shell.stock.current().toStdString(); });
     QObject::disconnect(&kinds, &KindsWindow::stockAsked, &shell.window, nullptr);
     QObject::connect(&kinds, &KindsWindow::stockAsked, &shell.window, [&shell](const QString& item) {
         shell.stock.reveal(item);

@@ -25,7 +25,7 @@ class DressCommands : public Rows {
     /// The last one selected; kNoSlot: none.
     Slot shown() const;
     const model::Outfit* worn() const;
-    void keepAs(const std::string& name, const QString& step);
+    void keepAs(std::string name, const QString& step);
     void askName();
     void showNext();
     void wearNext();
@@ -46,7 +46,7 @@ const model::Outfit* DressCommands::worn() const {
 }
 
 /// What the last selected one has becomes an outfit; all that are selected and of its kind wear it.
-void DressCommands::keepAs(const std::string& name, const QString& step) {
+void DressCommands::keepAs(std::string name, const QString& step) {
     const model::Scene& scene = editor_.scene();
     const Slot s = shown();
     const base::Name kind = scene.kind(s);

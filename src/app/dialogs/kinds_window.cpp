@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QKeyEvent>
+#include <QMenu>
 #include <QScrollArea>
 #include <QToolButton>
 #include <QVBoxLayout>
@@ -15,10 +16,13 @@
 #include "app/names.h"
 #include "edit/session.h"
 #include "io/data_file.h"
+#include "io/kind_item.h"
+#include "io/workspace.h"
 #include "ops/kinds.h"
 #include "ops/properties.h"
 #include "ops/records.h"
 #include "ops/schema_form.h"
+#include "ops/solid.h"
 
 namespace app {
 
@@ -36,7 +40,7 @@ KindsWindow::KindsWindow(QWidget* parent, Editor& editor)
 
 QToolButton* KindsWindow::button(const char* name, const QString& text, const QString& tip, std::function<void()> run) {
     auto* b = app::button<QToolButton>(name, text, tip);
-    connect(b, &QToolButton::clicked, this, std::move(run));
+    if (run) connect(b, &QToolButton::clicked, this, std::move(run));
     return b;
 }
 
@@ -62,9 +66,13 @@ void KindsWindow::makeSide() {
     auto* head = new QHBoxLayout;
     head->addWidget(name_, 1);
     name_->setToolTip(tr("Objects, items and links follow a new name"));
-    head->addWidget(button("kindInStock", tr("In the Stock"),
-                           tr("Makes it something that can be placed; its model or mark is chosen there"),
-                           [this] { putInStock(); }));
+    auto* inStock = button("kindInStock", tr("In the Stock as"), tr("Makes it something that can be placed"), {});
+    inStock->setPopupMode(QToolButton::InstantPopup);
+    auto* looks = new QMenu(inStock);
+    looks->setObjectName("kindLooks");
+    connect(looks, &QMenu::aboutToShow, this, [this, looks] { fillLooks(looks); });
+    inStock->setMenu(looks);
+    head->addWidget(inStock);
     head->addWidget(button("kindDelete", tr("Delete"),
                            tr("Its objects stay, of a kind that is not there; undo brings it back"),
                            [this] { removeSubject(); }));
@@ -96,12 +104,30 @@ void KindsWindow::makeSide() {
     column_->addWidget(file_);
 }
 
-void KindsWindow::putInStock() {
+void KindsWindow::fillLooks(QMenu* menu) {
+    menu->clear();
+    menu->addAction(tr("A mark"), this, [this] { putInStock({}); });
+    const std::string item = chosenItem_ ? chosenItem_() : std::string();
+    const model::Item* found = editor_.session().library().item(editor_.session().names().find(item));
+    QAction* like = menu->addAction(found != nullptr ? tr("The model of %1").arg(toQt(found->label))
+                                                     : tr("The model of the item chosen in the Stock"),
+                                    this, [this, item] {
+                                        putInStock({{}, item});
+                                    });
+    like->setEnabled(found != nullptr && !found->bounds.empty() && !found->prefab);
+    menu->addSeparator();
+    for (int i = 0; i <= static_cast<int>(model::Solid::Shape::Wall); ++i) {
+        const auto shape = static_cast<model::Solid::Shape>(i);
+        menu->addAction(toQt(ops::solidLabel(shape)), this, [this, shape] { putInStock({shape, {}}); });
+    }
+}
+
+void KindsWindow::putInStock(const io::StockLook& look) {
     if (subject_.isRecordType || subject_.name.empty()) return;
     const std::string kind = subject_.name;
     std::string key;
     if (!editor_.run("Put " + kind + " in the Stock", [&](edit::Draft& draft) -> Status {
-            auto made = ops::putInStock(draft, kind);
+            auto made = io::putInStock(editor_.workspace(), draft, kind, look);
             if (!made) return tl::unexpected(made.error());
             key = *made;
             return {};

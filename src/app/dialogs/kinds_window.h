@@ -14,7 +14,12 @@
 #include "app/shell/editor.h"
 #include "ops/prefab.h"
 
+class QMenu;
 class QToolButton;
+
+namespace io {
+struct StockLook;
+}
 
 namespace app {
 
@@ -25,6 +30,8 @@ class KindsWindow : public ListAndForm {
     void reveal(const std::string& kind);
     /// A record type; of that name there is none: the first.
     void revealRecords(const std::string& type);
+    /// Which item is chosen in the Stock: a kind can look like it.
+    void setChosenItem(std::function<std::string()> chosen) { chosenItem_ = std::move(chosen); }
 
   Q_SIGNALS:
     /// A kind can be placed now; where that is wants to be seen.
@@ -42,7 +49,8 @@ class KindsWindow : public ListAndForm {
     QToolButton* button(const char* name, const QString& text, const QString& tip, std::function<void()> run);
     void makeList();
     void makeSide();
-    void putInStock();
+    void putInStock(const io::StockLook& look);
+    void fillLooks(QMenu* menu);
     void listen();
     bool canEditNow() const;
     void refresh();
@@ -75,6 +83,7 @@ class KindsWindow : public ListAndForm {
     QTabBar* tabs_;
     QWidget* entryBox_;
     QLabel* report_;
+    std::function<std::string()> chosenItem_;
     Subject subject_;
     std::size_t at_ = 0;  // which entry of the list
     bool filling_ = false;

@@ -1,5 +1,7 @@
 #include "model/facets/solid.h"
 
+#include <algorithm>
+
 #include "model/facet_builder.h"
 
 namespace model {
@@ -21,6 +23,11 @@ bool hasParts(const Solid& s) {
 
 const std::string& solidName(Solid::Shape shape) {
     return names()[static_cast<std::size_t>(shape)];
+}
+
+std::optional<Solid::Shape> solidShape(std::string_view name) {
+    const auto place = std::find(names().begin(), names().end(), name);
+    return place == names().end() ? std::nullopt : std::optional(static_cast<Shape>(place - names().begin()));
 }
 
 const FacetType& Solid::type() {

@@ -19,5 +19,7 @@ struct Solid {
 
 /// What a shape is called in files and for people: "box".
 const std::string& solidName(Solid::Shape shape);
+/// The shape of that name.
+std::optional<Solid::Shape> solidShape(std::string_view name);
 
 }  // namespace model

@@ -1,0 +1,58 @@
+#include "io/kind_item.h"
+
+#include <fmt/format.h>
+
+#include "io/added.h"
+#include "io/gltf_out.h"
+#include "io/import_model.h"
+#include "io/names.h"
+#include "ops/kinds.h"
+#include "shape/solid.h"
+
+#include "base/text.h"
+
+namespace io {
+namespace {
+
+namespace fs = std::filesystem;
+
+Result<ModelFile> modelOf(const Workspace& workspace, const model::Item& item) {
+    const std::string none = fmt::format("{} has no model of its own.", item.label);
+    if (item.prefab || item.isSolid) return fail(ErrorCode::Refused, none);
+    for (const char* ending : {".glb", ".gltf"})
+        if (auto file = projectFile(workspace.folder(), "items/" + item.name + ending)) return readModelFile(*file);
+    return fail(ErrorCode::Refused, none);
+}
+
+/// A body one metre each way, or as thin as such bodies are.
+ModelFile bodyOf(model::Solid::Shape shape, const std::string& name) {
+    const base::Vec3 size = shape == model::Solid::Shape::Wall ? base::Vec3(1, 1, 0.2) : base::Vec3(1);
+    shape::Mesh mesh = shape::solidMesh(static_cast<shape::SolidShape>(shape), size, 0);
+    std::string bytes = glbOf(mesh, name);
+    return {name, std::move(bytes), {std::move(mesh), {}}};
+}
+
+}  // namespace
+
+Result<std::string> putInStock(Workspace& workspace, edit::Draft& draft, const std::string& kind,
+                               const StockLook& look) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    if (!look.shape && look.like.empty()) return ops::putInStock(draft, kind);
+    const std::string stem = base::plainFileName(base::lowered(kind));
+    model::ItemFacts facts;
+    Result<ModelFile> file = fail(ErrorCode::NotFound, fmt::format("There is no item “{}”.", look.like));
+    if (look.shape) {
+        file = bodyOf(*look.shape, stem);
+    } else if (const auto* item = workspace.session->library().item(workspace.session->names().find(look.like))) {
+        file = modelOf(workspace, *item);
+        facts = *item;
+    }
+    if (!file) return tl::unexpected(file.error());
+    if (draft.session().library().kindNamed(kind) == nullptr) return ops::putInStock(draft, kind);  // says so
+    const std::string key = freeItemName(workspace, stem, file->packed);
+    if (Status brought = bringModel(workspace, draft, key, std::move(*file)); !brought)
+        return tl::unexpected(brought.error());
+    return ops::putInStock(draft, kind, key, facts);
+}
+
+}  // namespace io
