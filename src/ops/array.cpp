@@ -17,6 +17,16 @@ namespace ops {
 
 using model::Array;
 
+std::array<Array, 3> usualArrays() {
+    std::array<Array, 3> all;
+    constexpr std::array<int, 3> kCounts[] = {{6, 1, 1}, {3, 1, 3}, {6, 1, 1}};
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        all[i].shape = static_cast<Array::Shape>(i);
+        all[i].counts = kCounts[i];
+    }
+    return all;
+}
+
 namespace {
 
 Status checked(const Array& a) {

@@ -6,6 +6,9 @@
 
 namespace ops {
 
+/// What arrays begin with, by their shape.
+std::array<model::Array, 3> usualArrays();
+
 constexpr int kMostCopies = 10'000;
 
 using model::countOf;

@@ -16,6 +16,7 @@
 #include "edit/scene_list.h"
 #include "edit/session.h"
 #include "io/workspace.h"
+#include "model/facets/array.h"
 #include "model/scene_fields.h"
 #include "support/test_main.h"
 #include "window_fixture.h"
@@ -500,8 +501,15 @@ class WindowSetupTest : public WindowFixture {
         tools.broom.filter = "kind:Plant";
         editor_->setTools(tools);
         QVERIFY(editor_->placeAt("bench", {-40, 0, 40}));
+        run("array.row");
+        test::settle();
+        auto* array = the<QWidget>("facetRows.array");
+        QVERIFY(array != nullptr);
+        typeInto(field("facetRows.array", "property.array.count"), "9");
+        QCOMPARE(editor_->tools().arrays[0].counts[0], 9);
         the<QLineEdit>("rosterFilter")->setText("lantern");
         run("desk.table");
+        window_->resizeDocks({the<QDockWidget>("deskDock")}, {301}, Qt::Vertical);
         run("look.panes");
         test::settle();
         run("project.start");  // one leaves it
@@ -514,6 +522,10 @@ class WindowSetupTest : public WindowFixture {
         QCOMPARE(the<QLineEdit>("rosterFilter")->text(), QString("lantern"));
         QVERIFY(window_->findChild<app::ViewPanes*>()->isFour());
         QVERIFY(the<QDockWidget>("deskDock")->isVisible());
+        QCOMPARE(the<QDockWidget>("deskDock")->height(), 301);
+        editor_->select({idOf("Bench 2")});
+        run("array.row");  // as many as last time
+        QCOMPARE(scene().facet<model::Array>(scene().find(editor_->selection()[0]))->counts[0], 9);
     }
     void whatStandsOutsideTheLevelIsFound() {
         editor_->select({});

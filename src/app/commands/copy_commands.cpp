@@ -22,6 +22,7 @@ class CopyCommands : public Arranging {
 
   private:
     void copyAgain();
+    void rememberArray();
     void makeArray(model::Array::Shape shape, const std::optional<base::Vec3>& about);
 };
 
@@ -44,6 +45,7 @@ CopyCommands::CopyCommands(Shell& shell) : Arranging(shell) {
                 return ops::mirror(draft, editor_.selection(), axis, mover->pivot(editor_.tools().pivot));
             },
             changes());
+    connect(&editor_, &Editor::sceneEdited, this, [this] { rememberArray(); });
     using Shape = model::Array::Shape;
     const std::tuple<const char*, QString, QString, Shape> arrays[] = {
         {"array.row", tr("Row of copies"), tr("Repeats the selection in a line"), Shape::Row},
@@ -84,6 +86,20 @@ CopyCommands::CopyCommands(Shell& shell) : Arranging(shell) {
         changes());
 }
 
+/// The one that is selected was made or changed: the next of its shape begins so.
+void CopyCommands::rememberArray() {
+    if (!editor_.isOpen() || editor_.selection().size() != 1) return;
+    const Slot s = editor_.scene().find(editor_.selection().front());
+    const model::Array* array = s != kNoSlot ? editor_.scene().facet<model::Array>(s) : nullptr;
+    if (array == nullptr) return;
+    auto all = editor_.tools().arrays;
+    model::Array& kept = all[static_cast<std::size_t>(array->shape)];
+    if (kept == *array) return;
+    kept = *array;
+    kept.unknown = {};
+    editor_.change(&Tools::arrays, all);
+}
+
 void CopyCommands::copyAgain() {
     const auto ids = editor_.selection();
     editor_.run("Copy again " + ops::describe(editor_.scene(), ids), [&](edit::Draft& draft) -> base::Status {
@@ -94,7 +110,7 @@ void CopyCommands::copyAgain() {
     });
 }
 
-/// Side by side to begin with; Properties then has the numbers.
+/// Side by side to begin with, else like the last one of its shape; Properties then has the numbers.
 void CopyCommands::makeArray(model::Array::Shape shape, const std::optional<base::Vec3>& about) {
     const auto ids = editor_.selection();
     base::Aabb box;
@@ -102,9 +118,7 @@ void CopyCommands::makeArray(model::Array::Shape shape, const std::optional<base
         if (const model::Slot s = editor_.scene().find(id); s != model::kNoSlot)
             box.add(editor_.scene().subtreeBounds(s));
     const base::Vec3 size = glm::max(box.size(), base::Vec3(editor_.tools().step(render::Task::Slide).value));
-    model::Array array;
-    array.shape = shape;
-    array.counts = shape == model::Array::Shape::Grid ? std::array{3, 1, 3} : std::array{6, 1, 1};
+    model::Array array = editor_.tools().arrays[static_cast<std::size_t>(shape)];
     array.spacing = shape == model::Array::Shape::Row ? base::Vec3(size.x, 0, 0) : size;
     array.radiusMetres = std::max(size.x, size.z) * 1.5;
     const bool done =

@@ -21,6 +21,10 @@ model::ValueMap mapIn(const model::ValueMap& all, std::string_view key) {
     return map != nullptr ? *map : model::ValueMap{};
 }
 
+std::string arrayKey(model::Array::Shape shape) {
+    return "array" + std::to_string(static_cast<int>(shape));
+}
+
 /// Within what a camera can be; nothing: it cannot.
 std::optional<KeptPlace::Look> lookIn(const model::ValueMap& map) {
     const model::Value* eye = model::valueOf(map, "eye");
@@ -62,6 +66,7 @@ KeptPlace KeptPlace::read(const std::filesystem::path& project) {
         if (const auto* map = std::get_if<model::ValueMap>(&value.data))
             if (const auto look = lookIn(*map)) kept.looks[name] = *look;
     kept.desk = model::textOf(all, "desk");
+    kept.deskHeight = static_cast<int>(std::clamp(model::numberOf(all, "deskHeight", 0), 0.0, 4000.0));
     for (const auto& [field, value] : mapIn(all, "filters"))
         if (const auto* filter = std::get_if<std::string>(&value.data)) kept.filters[field] = *filter;
     kept.recentItems = model::textsOf(all, "recentItems");
@@ -85,15 +90,20 @@ void KeptPlace::write(const std::filesystem::path& project) const {
                                   {"name", {prefab.name}},
                                   {"height", {std::int64_t{prefab.height}}},
                                   {"place", {std::int64_t{prefab.place}}}};
-    const model::ValueMap all = {{"scene", {scene}},   {"cameras", {cameras}},    {"desk", {desk}},
-                                 {"filters", {texts}}, {"recentItems", {recent}}, {"prefab", {plan}},
-                                 {"tools", {tools_}}};
+    const model::ValueMap all = {
+        {"scene", {scene}},   {"cameras", {cameras}},    {"desk", {desk}},   {"deskHeight", {std::int64_t{deskHeight}}},
+        {"filters", {texts}}, {"recentItems", {recent}}, {"prefab", {plan}}, {"tools", {tools_}}};
     (void)base::writeFileWhole(*local / kFile, io::toText(io::toJson(model::Value{all}), 2) + "\n");
 }
 
 void KeptPlace::giveTools(Tools& tools) const {
     std::vector<std::string> ignored;  // what cannot be is as it was
     model::takeValues(toolFields(), &tools, tools_, ignored);
+    for (model::Array& array : tools.arrays) {
+        const auto shape = array.shape;
+        model::takeValues(model::Array::type().fields, &array, mapIn(tools_, arrayKey(shape)), ignored);
+        array.shape = shape;
+    }
     if (tools.varying.smallest > tools.varying.largest) tools.varying.largest = tools.varying.smallest;
     if (tools.broom.chances.smallest > tools.broom.chances.largest)
         tools.broom.chances.largest = tools.broom.chances.smallest;
@@ -106,6 +116,11 @@ void KeptPlace::takeTools(const Tools& tools) {
     tools_.clear();
     for (const model::Member& member : toolFields().members)
         if (const auto value = member.get(&kept)) tools_.emplace_back(member.property.name, *value);
+    for (const model::Array& array : tools.arrays) {
+        model::ValueMap map;
+        model::putValues(model::Array::type().fields, &array, map);
+        tools_.emplace_back(arrayKey(array.shape), model::Value{std::move(map)});
+    }
 }
 
 }  // namespace app

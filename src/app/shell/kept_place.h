@@ -30,6 +30,7 @@ class KeptPlace {
     };
     std::map<std::string, Look> looks;           ///< by scene
     std::string desk;                            ///< the page that was open; empty: it was closed
+    int deskHeight = 0;                          ///< pixels; 0: as it comes
     std::map<std::string, std::string> filters;  ///< by the field's name
     std::vector<std::string> recentItems;        ///< the last one first
     PrefabPlan prefab;

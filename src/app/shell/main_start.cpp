@@ -83,6 +83,7 @@ void MainWindow::leaveProject() {
     place_.takeTools(editor_.tools());
     place_.recentItems = editor_.recentItems();
     place_.desk = deskDock_->isVisible() ? desk_->title().toStdString() : std::string();
+    if (deskDock_->isVisible()) place_.deskHeight = deskDock_->height();
     place_.prefab = editor_.prefabPlan();
     for (const char* name : kFilters)
         if (const auto* field = findChild<QLineEdit*>(name)) place_.filters[name] = field->text().toStdString();
@@ -105,7 +106,9 @@ void MainWindow::returnToPlace() {
             field->setText(kept != place_.filters.end() ? toQt(kept->second) : QString());
         }
     editor_.prefabPlan() = place_.prefab;
-    if (!place_.desk.empty() && desk_->showTitled(toQt(place_.desk))) deskDock_->show();
+    if (place_.desk.empty() || !desk_->showTitled(toQt(place_.desk))) return;
+    deskDock_->show();
+    if (place_.deskHeight > 0) resizeDocks({deskDock_}, {place_.deskHeight}, Qt::Vertical);
 }
 
 /// Over the project that is open, which goes on with Esc.

@@ -4,7 +4,9 @@
 #include <array>
 
 #include "base/math.h"
+#include "model/facets/array.h"
 #include "model/facets/solid.h"
+#include "ops/array.h"
 #include "ops/broom.h"
 #include "ops/chance.h"
 #include "ops/move.h"
@@ -60,6 +62,7 @@ struct Tools {
     bool followSlopes = false;  ///< what is carried leans with the slope under it
     bool catchFlush = false;    ///< drags catch on what is in line, without a key
     Catching catching;
+    std::array<model::Array, 3> arrays = ops::usualArrays();  ///< the last one of each shape: the next begins as it
     bool pullsLinked = false;  ///< copies that are pulled go on being the same as their originals
     LeaderChoice leader = LeaderChoice::Last;
     bool seatWhenPlacing = false;
