@@ -13,6 +13,7 @@
 #include "ops/objects.h"
 #include "ops/prefab.h"
 #include "ops/properties.h"
+#include "ops/surfaces.h"
 #include "ops/table.h"
 #include "script/engine.h"
 #include "support/test_main.h"
@@ -304,6 +305,47 @@ class WindowFacetTest : public WindowFixture {
         QVERIFY(probe(bench)->mood == Probe::Mood::Rough && probe(bench)->away == base::Vec3(1, 2, 3));
         QVERIFY(editor_->session().undo());
         QCOMPARE(bytes(), before);
+    }
+    void whatASlotShowsIsChosenForAllThatAreSelected() {
+        QVERIFY(editor_->placeAt("bench", {-40, 0, 40}));
+        const base::ObjectId one = editor_->selection()[0];
+        QVERIFY(editor_->placeAt("bench", {-44, 0, 40}));
+        const base::ObjectId two = editor_->selection()[0];
+        editor_->select({two});
+        test::settle();
+        auto* list = the<QTreeWidget>("slotList");
+        QVERIFY(list != nullptr && list->isVisible() && list->topLevelItemCount() > 0);
+        const std::string slot = list->currentItem()->text(0).toStdString();
+        const auto shown = [&](base::ObjectId id) { return ops::slotOf(scene(), scene().find(id), slot); };
+        const auto pick = [&](const char* property, const std::string& value) {
+            auto* combo = the<QComboBox>(property, the<QWidget>("slotForm"));
+            const int at = combo->findData(QString::fromStdString(value));
+            combo->setCurrentIndex(at);
+            Q_EMIT combo->activated(at);
+            test::settle();
+        };
+        const std::string before = bytes();
+        pick("property.surface", "ice");
+        QCOMPARE(shown(two).surface, std::string("ice"));
+        QCOMPARE(shown(one).surface, std::string());
+        QVERIFY(list->currentItem()->text(1).contains("Ice"));
+        editor_->select({one, two});
+        test::settle();
+        QCOMPARE(the<QComboBox>("property.surface", the<QWidget>("slotForm"))->currentIndex(), -1);  // mixed
+        typeInto(WindowFixture::field("slotForm", "property.tint"), "#804020");
+        QVERIFY(shown(one).tint && shown(two).tint);
+        QCOMPARE(shown(two).surface, std::string("ice"));  // what else they show stays
+        QVERIFY(shown(one).surface.empty());
+        pick("property.surface", "");
+        QVERIFY(shown(two).surface.empty() && shown(two).tint);
+        for (int i = 0; i < 3; ++i) run("edit.undo");
+        QCOMPARE(bytes(), before);
+        // Protected: nothing may be changed.
+        editor_->select({two});
+        run("edit.protect");
+        editor_->select({two});
+        test::settle();
+        QVERIFY(!the<QWidget>("slotForm")->isEnabled());
     }
 };
 

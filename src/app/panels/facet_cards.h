@@ -52,9 +52,9 @@ class FacetCards : public QWidget {
     base::Status changePoint(const std::string& what, const std::function<base::Status(void*)>& change);
     void showPoints(const model::Scene& scene);
     void showSurfaces(const model::Scene& scene);
-    void fillSlotMenu(QMenu* menu, const std::string& slot);
-    void setSlot(const std::string& what, const std::string& slot,
-                 const std::function<void(model::SlotSurface&)>& edit);
+    void fillSlots(const model::Item& item);
+    void showSlot();
+    base::Status changeSlot(const model::Property& property, const std::function<base::Status(void*)>& change);
     base::ObjectId only() const;
 
     Editor& editor_;
@@ -66,18 +66,11 @@ class FacetCards : public QWidget {
     QTreeWidget* pointList_ = nullptr;
     FieldsForm* pointForm_ = nullptr;  // of the chosen one
     QWidget* surfaces_ = nullptr;
-    QVBoxLayout* slotRows_ = nullptr;
+    QTreeWidget* slotList_ = nullptr;
+    FieldsForm* slotForm_ = nullptr;  // of the chosen one
+    QToolButton* slotsToOthers_ = nullptr;
     QWidget* arrayOdd_ = nullptr;  // copies that are not as their array says
     QLabel* arrayOddText_ = nullptr;
-    /// What the rows of slots were last made from.
-    struct SlotsShown {
-        base::ObjectId id;
-        base::Name item;
-        model::DetailPtr detail;
-        model::Library::Surfaces library;
-        friend bool operator==(const SlotsShown&, const SlotsShown&) = default;
-    };
-    SlotsShown slotsShown_;
     QToolButton* add_ = nullptr;
     bool filling_ = false;
 };

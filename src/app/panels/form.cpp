@@ -76,10 +76,12 @@ void FieldsForm::put(Offer offer) {
     offers_.push_back(std::move(offer));
 }
 
-void FieldsForm::show(const void* thing) {
+void FieldsForm::show(const std::vector<const void*>& things) {
+    const void* thing = things.front();
     std::vector<PropertyShown> shown;
     for (const model::Member& member : fields_.members) {
         if (member.parts.fields != nullptr || (member.shown && !member.shown(thing))) continue;
+        if (!member.inField || leftOut_.contains(member.property.name)) continue;
         PropertyShown one;
         one.property = member.property;
         one.choices = member.property.choices;
@@ -89,6 +91,8 @@ void FieldsForm::show(const void* thing) {
         // A text of its own is no news.
         one.own = one.value && member.property.type != model::PropertyType::Text &&
                   member.get(thing) != member.property.fallback;
+        for (const void* other : things)
+            if (member.get(other) != member.get(thing)) one.value.reset(), one.optional = false;
         for (const Offer& offer : offers_) {
             if (offer.key != member.property.name) continue;
             one.choices = offer.choices;

@@ -2,6 +2,7 @@
 // Forms for one thing at a time: what a script asks for, a rule's numbers, a tool, a card, a surface. They keep no copy
 // of what they show.
 #include <optional>
+#include <set>
 
 #include "app/panels/property_rows.h"
 #include "model/facet.h"
@@ -38,7 +39,11 @@ class FieldsForm : public Form {
     /// Takes the change of a thing of the type that the fields describe.
     using Change = std::function<base::Status(const model::Property&, const std::function<base::Status(void*)>&)>;
     FieldsForm(Editor& editor, const model::Fields& fields, Change change, QWidget* parent = nullptr);
-    void show(const void* thing);
+    void show(const void* thing) { show(std::vector<const void*>{thing}); }
+    /// Several: where they are not the same it says so.
+    void show(const std::vector<const void*>& things);
+    /// No rows for these.
+    void leaveOut(std::set<std::string> keys) { leftOut_ = std::move(keys); }
     /// What a text is finished from.
     void offer(const std::string& key, std::vector<model::Choice> choices);
     /// It is one of these.
@@ -53,6 +58,7 @@ class FieldsForm : public Form {
     };
     void put(Offer offer);
     std::vector<Offer> offers_;
+    std::set<std::string> leftOut_;
 };
 
 }  // namespace app

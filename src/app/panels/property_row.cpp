@@ -362,7 +362,7 @@ QWidget* PropertyRow::makeColour() {
         swatch->setStyleSheet(any ? QString("background: %1; border-radius: 4px;").arg(c.name()) : QString());
         if (edit->hasFocus() && edit->isModified()) return;
         edit->setText(any ? c.name() : QString());
-        edit->setPlaceholderText(s.value ? tr("none") : tr("mixed"));
+        edit->setPlaceholderText(s.value || s.optional ? tr("none") : tr("mixed"));
         edit->setModified(false);
     };
     return box;

@@ -1,12 +1,12 @@
-// The card for the surfaces of an object's slots.
-#include <QHBoxLayout>
+// The card for what the slots of objects show: their list, and the one that is chosen.
+#include <QHeaderView>
+#include <QPixmap>
 
+#include "app/kit/parts.h"
 #include "app/look/colour.h"
 #include "app/names.h"
-#include "app/panels/colour_popover.h"
 #include "app/panels/facet_cards.h"
 #include "edit/session.h"
-#include "io/added.h"
 #include "io/workspace.h"
 #include "model/facets/surfaces.h"
 #include "ops/objects.h"
@@ -14,126 +14,146 @@
 
 namespace app {
 
+namespace {
+
 using model::SlotSurface;
+
+constexpr int kMostSlots = 24, kMostSeen = 6;
+constexpr std::size_t kLookAt = 200;  // beyond that many objects, the first ones speak for all
+
+const model::Fields& slotFields() {
+    return *model::Surfaces::type().fields.find("slots")->parts.fields;
+}
+
+QString textOf(const model::Library& library, const SlotSurface& slot) {
+    const auto surface = library.surfaces().find(slot.surface);
+    QString text = slot.surface.empty()                  ? FacetCards::tr("own")
+                   : surface == library.surfaces().end() ? FacetCards::tr("missing: %1").arg(toQt(slot.surface))
+                                                         : toQt(surface->second.label);
+    if (!slot.image.empty()) text += QStringLiteral(" · ") + toQt(slot.image);
+    return text;
+}
+
+/// What a slot looks like: its surface, else what the mesh has, under its tint.
+QColor colourOf(const model::Library& library, const shape::Mesh* mesh, std::size_t at, const SlotSurface& slot) {
+    base::Vec3 colour(0.8);
+    if (mesh != nullptr && at < mesh->materials.size())
+        for (int k = 0; k < 3; ++k)
+            colour[k] = static_cast<double>(mesh->materials[at].baseColour[static_cast<std::size_t>(k)]);
+    if (const auto surface = library.surfaces().find(slot.surface); surface != library.surfaces().end())
+        colour = surface->second.colour;
+    return toColour(slot.tint ? colour * *slot.tint : colour);
+}
+
+}  // namespace
 
 void FacetCards::makeSurfaces() {
     auto* card = new FoldCard(QStringLiteral("surfaces"), tr("Surfaces"));
     surfaces_ = card;
     layout_->addWidget(card);
-    slotRows_ = new QVBoxLayout;
-    slotRows_->setSpacing(3);
-    card->inside()->addLayout(slotRows_);
+    slotList_ = new QTreeWidget;
+    slotList_->setObjectName("slotList");
+    slotList_->setAccessibleName(tr("Slots of the mesh, and what each shows"));
+    slotList_->setColumnCount(2);
+    slotList_->setHeaderHidden(true);
+    slotList_->setRootIsDecorated(false);
+    slotList_->setUniformRowHeights(true);
+    slotList_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    slotList_->header()->setStretchLastSection(true);
+    slotList_->header()->setSectionResizeMode(0, QHeaderView::ResizeToContents);
+    card->inside()->addWidget(slotList_);
+    slotForm_ = new FieldsForm(editor_, slotFields(), [this](const auto& property, const auto& change) {
+        return changeSlot(property, change);
+    });
+    slotForm_->setObjectName("slotForm");
+    card->inside()->addWidget(slotForm_);
+    slotsToOthers_ = button<QToolButton>("slotsToOthers", tr("All to the others selected"),
+                                         tr("The others show what the first one does, slot by slot"));
+    card->inside()->addWidget(slotsToOthers_);
+    connect(slotList_, &QTreeWidget::currentItemChanged, this, [this] {
+        if (!filling_) showSlot();
+    });
+    connect(slotsToOthers_, &QToolButton::clicked, this, [this] {
+        const ops::Ids ids = editor_.selection();
+        editor_.run("Copy surfaces", [&](edit::Draft& draft) {
+            return ops::copySurfaces(draft, ids.front(), std::span(ids).subspan(1));
+        });
+    });
 }
 
-void FacetCards::setSlot(const std::string& what, const std::string& slot,
-                         const std::function<void(SlotSurface&)>& edit) {
+/// The chosen slot of all that are selected, as a step.
+Status FacetCards::changeSlot(const model::Property& property, const std::function<Status(void*)>& change) {
+    const QTreeWidgetItem* row = slotList_->currentItem();
+    if (filling_ || row == nullptr || all_.empty()) return {};
+    const std::string slot = row->text(0).toStdString();
+    SlotSurface tried;
+    if (Status can = change(&tried); !can) return can;
     const ops::Ids ids = editor_.selection();
-    editor_.run(what + " on " + ops::describe(editor_.scene(), ids),
-                [&](edit::Draft& draft) { return ops::setSlot(draft, ids, slot, edit); });
+    editor_.run(property.label + " of " + slot + " on " + ops::describe(editor_.scene(), ids), [&](edit::Draft& draft) {
+        return ops::setSlot(draft, ids, slot, [&](SlotSurface& one) { (void)change(&one); });
+    });
     show(all_);
+    return {};
 }
 
-void FacetCards::fillSlotMenu(QMenu* menu, const std::string& slot) {
-    menu->clear();
+void FacetCards::fillSlots(const model::Item& item) {
+    const model::Scene& scene = editor_.scene();
     const model::Library& library = editor_.session().library();
-    const SlotSurface now = ops::slotOf(editor_.scene(), all_[0], slot);
-    auto entry = [&](QMenu* into, const QString& text, bool on, const std::string& what,
-                     const std::function<void(SlotSurface&)>& edit) {
-        QAction* action = into->addAction(text);
-        action->setCheckable(true);
-        action->setChecked(on);
-        connect(action, &QAction::triggered, this, [this, what, slot, edit] { setSlot(what, slot, edit); });
-    };
-    entry(menu, tr("The mesh’s own"), now.surface.empty(), "Own surface", [](SlotSurface& s) { s.surface.clear(); });
-    for (const auto& [name, surface] : library.surfaces())
-        entry(menu, QString::fromStdString(surface.label), now.surface == name, "Surface " + surface.label,
-              [name = name](SlotSurface& s) { s.surface = name; });
-    menu->addSeparator();
-    if (ops::takesTint(editor_.session(), editor_.scene(), all_[0]))
-        connect(menu->addAction(tr("Tint…")), &QAction::triggered, this, [this, slot, tint = now.tint] {
-            new ColourPopover(surfaces_, tint ? toColour(*tint) : QColor(Qt::white), [this, slot](const QColor& c) {
-                setSlot("Tint", slot, [&](SlotSurface& one) { one.tint = toLinear(c); });
-            });
-        });
-    if (now.tint) entry(menu, tr("No tint"), false, "No tint", [](SlotSurface& s) { s.tint.reset(); });
-    const model::Kind* kind = library.kind(editor_.scene().kind(all_[0]));
-    if (ops::takesImage(kind, slot)) {
-        QMenu* images = menu->addMenu(tr("Image"));
-        entry(images, tr("None"), now.image.empty(), "No image", [](SlotSurface& s) { s.image.clear(); });
-        for (const std::string& file : io::mediaNames(editor_.session()))
-            entry(images, QString::fromStdString(file), now.image == file, "Image " + file,
-                  [file](SlotSurface& s) { s.image = file; });
-        QMenu* fits = menu->addMenu(tr("How the image lies"));
-        const QString names[] = {tr("Tiled, by its size in metres"), tr("Fitted: all of it"), tr("Filled: no gap"),
-                                 tr("Stretched to the face")};
-        for (int i = 0; i < 4; ++i)
-            entry(fits, names[i], static_cast<int>(now.fit) == i, "Lay the image",
-                  [i](SlotSurface& s) { s.fit = static_cast<model::ImageFit>(i); });
+    const shape::Mesh* mesh = editor_.workspace().mesh(scene.item(all_[0]));
+    const int rows = std::min(static_cast<int>(item.slots.size()), kMostSlots);
+    while (slotList_->topLevelItemCount() > rows) delete slotList_->takeTopLevelItem(rows);
+    while (slotList_->topLevelItemCount() < rows) new QTreeWidgetItem(slotList_);
+    for (int i = 0; i < rows; ++i) {
+        const auto at = static_cast<std::size_t>(i);
+        const SlotSurface slot = ops::slotOf(scene, all_[0], item.slots[at]);
+        QPixmap swatch(12, 12);
+        swatch.fill(colourOf(library, mesh, at, slot));
+        QTreeWidgetItem* row = slotList_->topLevelItem(i);
+        row->setIcon(0, QIcon(swatch));
+        row->setText(0, toQt(item.slots[at]));
+        row->setText(1, textOf(library, slot));
     }
-    menu->addSeparator();
-    if (editor_.selection().size() > 1)
-        connect(menu->addAction(tr("All surfaces to the others selected")), &QAction::triggered, this, [this] {
-            const ops::Ids ids = editor_.selection();
-            editor_.run("Copy surfaces", [&](edit::Draft& draft) {
-                return ops::copySurfaces(draft, ids.front(), std::span(ids).subspan(1));
-            });
-        });
+    slotList_->setFixedHeight(std::min(rows, kMostSeen) * slotList_->sizeHintForRow(0) + 2 * slotList_->frameWidth() +
+                              2);
+    if (slotList_->currentItem() == nullptr && rows > 0) slotList_->setCurrentItem(slotList_->topLevelItem(0));
+}
+
+void FacetCards::showSlot() {
+    const QTreeWidgetItem* row = slotList_->currentItem();
+    slotForm_->setVisible(row != nullptr);
+    if (row == nullptr) return;
+    const model::Scene& scene = editor_.scene();
+    const model::Library& library = editor_.session().library();
+    const std::string name = row->text(0).toStdString();
+    std::vector<SlotSurface> shown;
+    for (std::size_t i = 0; i < std::min(all_.size(), kLookAt); ++i) {
+        const model::Item* item = library.item(scene.item(all_[i]));
+        const bool has =
+            item != nullptr && std::find(item->slots.begin(), item->slots.end(), name) != item->slots.end();
+        if (has) shown.push_back(ops::slotOf(scene, all_[i], name));
+    }
+    if (shown.empty()) return;
+    std::vector<model::Choice> surfaces = {{"", tr("The mesh’s own").toStdString()}};
+    for (const auto& [key, surface] : library.surfaces()) surfaces.push_back({key, surface.label});
+    slotForm_->offerOnly("surface", std::move(surfaces));
+    std::set<std::string> cannot;
+    if (!ops::takesTint(editor_.session(), scene, all_[0])) cannot.insert("tint");
+    if (!ops::takesImage(library.kind(scene.kind(all_[0])), name)) cannot.insert({"image", "fit"});
+    slotForm_->leaveOut(std::move(cannot));
+    std::vector<const void*> things;
+    for (const SlotSurface& one : shown) things.push_back(&one);
+    slotForm_->show(things);
+    slotForm_->setEnabled(!scene.protectedInTree(all_[0]) && editor_.session().readOnlyReason().empty());
 }
 
 void FacetCards::showSurfaces(const model::Scene& scene) {
     const model::Item* item = editor_.session().library().item(scene.item(all_[0]));
     const bool any = item != nullptr && !item->slots.empty();
     surfaces_->setVisible(any);
-    SlotsShown now{scene.id(all_[0]), scene.item(all_[0]), scene.detail(all_[0]),
-                   editor_.session().library().surfaces()};
-    if (now == slotsShown_) return;
-    slotsShown_ = std::move(now);
-    while (QLayoutItem* old = slotRows_->takeAt(0)) {
-        if (old->widget() != nullptr) old->widget()->deleteLater();
-        delete old;
-    }
     if (!any) return;
-    constexpr std::size_t kMostRows = 24;
-    const shape::Mesh* mesh = editor_.workspace().mesh(scene.item(all_[0]));
-    for (std::size_t i = 0; i < std::min(item->slots.size(), kMostRows); ++i) {
-        const std::string& name = item->slots[i];
-        const SlotSurface slot = ops::slotOf(scene, all_[0], name);
-        const auto& known = editor_.session().library().surfaces();
-        const auto surface = known.find(slot.surface);
-        base::Vec3 colour(0.8);
-        if (mesh != nullptr && i < mesh->materials.size())
-            for (int k = 0; k < 3; ++k)
-                colour[k] = static_cast<double>(mesh->materials[i].baseColour[static_cast<std::size_t>(k)]);
-        if (surface != known.end()) colour = surface->second.colour;
-        if (slot.tint) colour *= *slot.tint;
-        auto* line = new QWidget;
-        auto* row = new QHBoxLayout(line);
-        row->setContentsMargins(0, 0, 0, 0);
-        auto* swatch = new QLabel;
-        swatch->setFixedSize(16, 16);
-        swatch->setStyleSheet(QString("background: %1; border-radius: 4px;").arg(toColour(colour).name()));
-        row->addWidget(swatch);
-        auto* label = new QLabel(QString::fromStdString(name));
-        label->setObjectName("quiet");
-        row->addWidget(label, 1);
-        auto* button = new QToolButton;
-        button->setObjectName("slot." + QString::fromStdString(name));
-        button->setAccessibleName(tr("Surface of %1").arg(QString::fromStdString(name)));
-        button->setToolTip(
-            tr("What %1 shows: a surface of the project, a tint, an image").arg(QString::fromStdString(name)));
-        const bool missing = !slot.surface.empty() && surface == known.end();
-        QString text = slot.surface.empty() ? tr("own")
-                       : missing            ? tr("missing: %1").arg(QString::fromStdString(slot.surface))
-                                            : QString::fromStdString(surface->second.label);
-        if (!slot.image.empty()) text += " · " + QString::fromStdString(slot.image);
-        button->setText(text + " ▾");
-        button->setPopupMode(QToolButton::InstantPopup);
-        auto* menu = new QMenu(button);
-        connect(menu, &QMenu::aboutToShow, this, [this, menu, name] { fillSlotMenu(menu, name); });
-        button->setMenu(menu);
-        row->addWidget(button);
-        slotRows_->addWidget(line);
-    }
+    fillSlots(*item);
+    slotsToOthers_->setVisible(editor_.selection().size() > 1);
+    showSlot();
 }
 
 }  // namespace app

@@ -179,8 +179,9 @@ void ViewWidget::withdraw() {
 
 void ViewWidget::hover() {
     const auto place = view_.landingUnder(view_.pointer);
-    const auto text = [&](int axis) { return editor_.length((*place)[axis]); };
-    editor_.setCursorPlace(place ? QString("X %1  Y %2  Z %3").arg(text(0), text(1), text(2)) : QString());
+    const base::LengthUnitTraits& in = base::traits(editor_.unit());
+    const auto text = [&](int axis) { return fixed((*place)[axis] * in.perMetre, std::max(0, 2 - in.digits)); };
+    editor_.setCursorPlace(place ? QString("X %1  Y %2  Z %3 %4").arg(text(0), text(1), text(2), in.sign) : QString());
     std::optional<int> what;
     Gesture* const target = targetAt(view_.pointer, what);
     if (target == target_ && what == what_) return;

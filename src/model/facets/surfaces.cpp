@@ -8,11 +8,14 @@ namespace {
 const Fields& slotFields() {
     static const Fields fields = [] {
         FieldsOf<SlotSurface> f;
-        f.text("slot", "Slot", &SlotSurface::slot);
+        f.text("slot", "Slot", &SlotSurface::slot).inField = false;
         f.text("surface", "Surface", &SlotSurface::surface);
         f.colour("tint", "Tint", &SlotSurface::tint);
         f.text("image", "Image", &SlotSurface::image, PropertyType::Media);
-        f.word("fit", "How the image lies", &SlotSurface::fit, {"tile", "fit", "fill", "stretch"});
+        Member& fit = f.word("fit", "Image lies", &SlotSurface::fit, {"tile", "fit", "fill", "stretch"});
+        const char* labels[] = {"Tiled, by its size", "Fitted: all of it", "Filled: no gap", "Stretched to the face"};
+        for (std::size_t i = 0; i < std::size(labels); ++i) fit.property.choices[i].label = labels[i];
+        fit.shown = f.when([](const SlotSurface& s) { return !s.image.empty(); });
         return f.done();
     }();
     return fields;
