@@ -1,13 +1,19 @@
 // Frames of the real view at 1280x800, beside a frame that is only cleared. Needs a display.
 #include <benchmark/benchmark.h>
 
+#include <unistd.h>
 #include <QApplication>
+#include <QLineEdit>
 #include <QMouseEvent>
+
 #include <algorithm>
 
+#include "app/panels/stock_panel.h"
 #include "app/shell/preferences.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/view_widget.h"
+#include "base/text.h"
+#include "edit/session.h"
 #include "large_scene.h"
 
 namespace {
@@ -96,6 +102,52 @@ void drag(benchmark::State& state, const std::filesystem::path& folder, const st
     mouse(shown.view, QEvent::MouseButtonRelease, *tip);
 }
 
+/// A project with so many items: the demo's, again and again under other names.
+std::filesystem::path manyItems(std::size_t count) {
+    namespace fs = std::filesystem;
+    const fs::path folder = fs::temp_directory_path() / ("mellow-bench-items-" + std::to_string(::getpid()));
+    fs::remove_all(folder);
+    fs::copy(bench::project(100), folder, fs::copy_options::recursive);
+    fs::remove_all(folder / ".mellow");
+    std::vector<fs::path> models;
+    for (const auto& file : fs::directory_iterator(folder / "items")) models.push_back(file.path());
+    for (std::size_t i = models.size(); i < count; ++i) {
+        const fs::path& model = models[i % models.size()];
+        fs::copy_file(model, folder / "items" / (model.stem().string() + " " + std::to_string(i) + ".glb"));
+    }
+    return folder;
+}
+
+// What one waits for after a letter: the tiles are found, laid out and painted.
+void typeInStock(benchmark::State& state) {
+    app::Editor editor{{[] { return std::int64_t{0}; }, 5}};
+    if (!editor.openProject(manyItems(500), io::OpenMode::Edit, "valley")) return state.SkipWithError("no project");
+    app::GlRenderer renderer;
+    app::StockPanel stock(editor, renderer);
+    stock.resize(220, 700);
+    stock.show();
+    for (int i = 0; i < 1000; ++i) QApplication::processEvents(QEventLoop::AllEvents, 2);  // its pictures are made
+    auto* search = stock.findChild<QLineEdit*>("stockSearch");
+    const QString words[] = {"b", "be", "ben", "benc", "bench", "a", "1", "lantern 2", ""};
+    std::size_t i = 0;
+    for (auto _ : state) {
+        search->setText(words[i++ % std::size(words)]);
+        benchmark::DoNotOptimize(stock.grab());
+    }
+    state.counters["items"] = static_cast<double>(editor.session().library().items().size());
+}
+
+void searchNames(benchmark::State& state) {
+    std::vector<std::string> names;
+    for (int i = 0; i < 500; ++i) names.push_back("Towpath lantern " + std::to_string(i));
+    for (auto _ : state) {
+        std::size_t found = 0;
+        for (const std::string& name : names) found += base::lowered(name).find("bench") != std::string::npos ? 1 : 0;
+        benchmark::DoNotOptimize(found);
+    }
+}
+BENCHMARK(searchNames)->Name("stock/floor (500 names searched)")->Unit(benchmark::kMillisecond);
+
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -125,6 +177,10 @@ int main(int argc, char** argv) {
             ->Unit(benchmark::kMillisecond)
             ->UseRealTime()
             ->Iterations(100);
+    benchmark::RegisterBenchmark("stock/500, a letter typed", typeInStock)
+        ->Unit(benchmark::kMillisecond)
+        ->UseRealTime()
+        ->Iterations(90);
     benchmark::RunSpecifiedBenchmarks();
     std::_Exit(0);
 }
