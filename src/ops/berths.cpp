@@ -71,7 +71,8 @@ std::vector<Berth> freeBerths(const model::Library& library, const model::Scene&
     for (const ObjectId id : without)
         for (Slot s : scene.subtree(scene.find(id))) left.insert(s);
     for (Slot s = 0; s < scene.slotEnd(); ++s)
-        if (scene.alive(s) && isHolder(s) && !left.contains(s)) addBerths(library, scene, s, left, all);
+        if (scene.alive(s) && isHolder(s) && !left.contains(s) && !scene.protectedInTree(s) && !scene.hiddenInTree(s))
+            addBerths(library, scene, s, left, all);
     return all;
 }
 

@@ -14,7 +14,8 @@ struct Berth {
     base::Vec3 at{0.0};
     base::Quat rotation{1, 0, 0, 0};
 };
-/// Those where nothing is yet, of objects that are not `without` nor below one of them. Cost: one look at each object.
+/// Those where nothing is yet, of objects that are neither hidden nor protected (what goes into one is from then on
+/// what its holder is), not `without` and not below one of them. Cost: one look at each object.
 std::vector<Berth> freeBerths(const model::Library& library, const model::Scene& scene,
                               std::span<const base::ObjectId> without = {});
 /// The nearest within so many metres; null: there is none.

@@ -179,6 +179,10 @@ class WindowDressTest : public WindowFixture {
         QCOMPARE(view().drawNow(), plain);
         run("guise.next");
         QVERIFY(editor_->guise() != nullptr);
+        list->setCurrentRow(1);  // the one that is shown already
+        test::settle();
+        QCOMPARE(view().drawNow(), dressed);
+        QCOMPARE(bytes(), before);
         press("guiseOwn");
         test::settle();
         QCOMPARE(scene().settings().guise, std::string("Flood year"));

@@ -59,6 +59,14 @@ struct Harbour : test::Blocks {
         const model::Value* v = detail ? model::valueOf(detail->properties, "load") : nullptr;
         return v != nullptr ? std::get<std::int64_t>(v->data) : 0;
     }
+    void giveBerth(const std::string& item) {
+        const auto given = test::asStep(*this, [&](edit::Draft& d) {
+            model::ItemFacts facts = *d.session().library().item(d.session().intern(item));
+            facts.berths = {{"fore", {3, 0.25, -4}, 90}};
+            return ops::setItem(d, d.session().intern(item), facts);
+        });
+        if (!given) qFatal("%s", given.error().message.c_str());
+    }
     base::Status set(ObjectId id, std::int64_t load) {
         return test::asStep(*this, [&](edit::Draft& d) { return ops::setProperty(d, {&id, 1}, "load", {load}); });
     }
@@ -407,6 +415,49 @@ class OutfitsTest : public QObject {
         QVERIFY(!test::asStep(p, [&](edit::Draft& d) { return ops::putInBerth(d, deck, free.front()); }));
         QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::putInBerth(d, b, free.front()); }));
         QVERIFY(ops::freeBerths(p.session().library(), p.scene()).empty());
+    }
+    void berthsOfWhatIsHiddenOrProtectedAreNotOffered() {
+        Harbour p;
+        p.giveBerth("slab");
+        const ObjectId deck = p.put("slab", {0, 0, 0}), inner = p.put("slab", {20, 0, 0});
+        QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::reparent(d, {&inner, 1}, deck, {}); }));
+        const auto offered = [&] { return ops::freeBerths(p.session().library(), p.scene()).size(); };
+        QCOMPARE(offered(), std::size_t{2});
+        for (const std::uint8_t flag : {model::flags::kProtected, model::flags::kHidden}) {
+            QVERIFY(test::asStep(p, [&](edit::Draft& d) { return d.setFlags({&deck, 1}, {&flag, 1}); }));
+            QCOMPARE(offered(), std::size_t{0});  // nor what is below it
+            QVERIFY(p.session().undo());
+        }
+        const std::uint8_t flag = model::flags::kProtected;
+        QVERIFY(test::asStep(p, [&](edit::Draft& d) { return d.setFlags({&inner, 1}, {&flag, 1}); }));
+        QCOMPARE(offered(), std::size_t{1});
+    }
+    void aBerthInsideAGroupAndAnInstanceTakesThingsExactly() {
+        Harbour p;
+        p.giveBerth("slab");
+        const ObjectId deck = p.put("slab", {4, 1, 2}, {0, 30, 0}), post = p.put("cube", {9, 0, 0});
+        const std::vector<ObjectId> both = {deck, post};
+        ops::MakePrefab how;
+        how.name = "Jetty";
+        QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::makePrefab(d, both, how); }));
+        const auto berths = ops::freeBerths(p.session().library(), p.scene());
+        QCOMPARE(berths.size(), std::size_t{1});
+        const ops::Berth berth = berths.front();
+        const ObjectId crate = p.put("cube", {40, 0, 0}, {0, 11, 0}, Vec3(0.5));
+        const std::string before = p.bytes();
+        const Vec3 landing = p.session().library().item(p.session().intern("cube"))->landingPoint();
+        const auto foot = [&] { return p.scene().world(p.slot(crate)).point(landing); };
+        for (int twice = 0; twice < 2; ++twice) {
+            QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::putInBerth(d, crate, berth); }));
+            QVERIFY(glm::length(foot() - berth.at) < 1e-9);
+            QVERIFY(p.scene().instanceAround(p.slot(crate)) != model::kNoSlot);
+            QVERIFY(std::abs(glm::length(p.scene().world(p.slot(crate)).linear[0]) - 0.5) < 1e-9);
+        }
+        QVERIFY(p.reopen());
+        (void)p.scene();
+        QVERIFY(glm::length(foot() - berth.at) < 1e-9);
+        QVERIFY(p.session().undo() && p.session().undo());
+        QCOMPARE(p.bytes(), before);
     }
 };
 
