@@ -38,7 +38,6 @@ struct Facts {
     std::shared_ptr<const std::vector<Rule>> rules;  // shared with whoever looks
     model::Library library;
     model::Walker walker;
-    base::LengthUnit units = base::LengthUnit::Metre;                           ///< what findings tell lengths in
     std::map<base::ObjectId, std::shared_ptr<const model::Scene>> definitions;  // shared with whoever looks
     std::map<base::ObjectId, std::string> prefabNames;
     std::map<std::string, MediaFacts> media;  ///< by name

@@ -21,7 +21,6 @@ std::shared_ptr<const Facts> gatherFacts(edit::Session& session, std::shared_ptr
     facts->rules = std::move(rules);
     facts->library = session.library();
     facts->walker = session.project().walker;
-    facts->units = session.project().units;
     for (const auto& [id, scene] : session.definitions()) {
         facts->definitions[id] = std::make_shared<const model::Scene>(*scene);
         facts->prefabNames[id] = session.prefabName(id);

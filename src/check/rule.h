@@ -24,8 +24,6 @@ class Subject {
     const query::SceneIndex& index;
     const std::uint64_t pass;  ///< another number each time that a scene is looked at
 
-    /// As the project shows lengths: "0.31 m".
-    std::string length(double metres) const;
     bool cancelled() const { return progress_ != nullptr && progress_->cancelled(); }
 
     /// How far a unit is above what would carry it; nothing: there is nothing below, or it is the ground itself. Up to
@@ -145,6 +143,8 @@ std::string named(const Subject& subject, model::Slot slot);
 base::Status seatIt(edit::Draft& draft, const Finding& finding, const query::SceneIndex& index);
 /// The same from so many metres higher up.
 base::Status seatFrom(edit::Draft& draft, const Finding& finding, const query::SceneIndex& index, double metresUp);
+/// A length in a finding: "0.31 m". Always in metres: what was accepted goes by a finding's words.
+std::string metres(double value);
 /// Does physics move it?
 bool isLoose(const model::Scene& scene, model::Slot slot);
 /// Is it so large that it carries itself?

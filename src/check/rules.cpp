@@ -220,8 +220,8 @@ std::optional<double> Subject::gapOf(Slot unit, double enough) const {
     return gap_;
 }
 
-std::string Subject::length(double metres) const {
-    return base::lengthText(metres, facts.units, std::abs(metres) < 0.1 ? 3 : 2);
+std::string metres(double value) {
+    return base::lengthText(value, base::LengthUnit::Metre, std::abs(value) < 0.1 ? 3 : 2);
 }
 
 }  // namespace check

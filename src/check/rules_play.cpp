@@ -153,7 +153,7 @@ void outOfReach(const Subject& s, Slot unit, Slot slot, Report& r) {
         r.add(s.scene.id(slot),
               cutOff ? fmt::format("{} can be reached, but nobody comes to where one would stand.", named(s, slot))
               : !marks.empty() ? fmt::format("{} can be stood near, but something is in the way.", named(s, slot))
-                               : fmt::format("Nobody can stand within {} of {}.", s.length(reach), named(s, slot)));
+                               : fmt::format("Nobody can stand within {} of {}.", metres(reach), named(s, slot)));
     // The nearest that one comes to it: a little farther out, or far below.
     constexpr double kDeep = 30, kFarther = 0.9;  // metres
     for (const double most : {high, kDeep})
@@ -161,10 +161,10 @@ void outOfReach(const Subject& s, Slot unit, Slot slot, Report& r) {
             for (int k = 0; marks.empty() && k < kWays; ++k)
                 if (const auto feet = standAt(share, k, most)) {
                     const double rise = std::abs(point.y - feet->y);
-                    marks = reachMarks(
-                        *feet, *feet + up, point, reach, point,
-                        rise > high ? fmt::format("{} above, reach {}", s.length(rise), s.length(high))
-                                    : fmt::format("{} away, reach {}", s.length(reach * share), s.length(reach)));
+                    marks = reachMarks(*feet, *feet + up, point, reach, point,
+                                       rise > high
+                                           ? fmt::format("{} above, reach {}", metres(rise), metres(high))
+                                           : fmt::format("{} away, reach {}", metres(reach * share), metres(reach)));
                 }
     if (marks.empty()) marks = {{Mark::Shape::Circle, point, Vec3(0, 1, 0), reach, {}, {}, {}}};
     f.marks = std::move(marks);
@@ -210,7 +210,7 @@ void deadLight(const Subject& s, Slot slot, Report& r) {
     s.index.overlapping(s.scene, box, [&](Slot) { lights = true; });
     if (lights) return;
     Finding& f = r.add(s.scene.id(slot), fmt::format("Nothing is within the {} that the light {} reaches.",
-                                                     s.length(light.reachMetres), named(s, slot)));
+                                                     metres(light.reachMetres), named(s, slot)));
     f.marks = {{Mark::Shape::Circle, at, Vec3(0, 1, 0), light.reachMetres, {}, {}, {}}};
 }
 
@@ -288,7 +288,7 @@ void looseOverlap(const Subject& s, Slot unit, Report& r) {
         if (!overlap || overlap->metres <= r.number("most")) continue;
         Finding& f =
             r.add(s.scene.id(unit), fmt::format("The loose body {} begins {} inside {}: it will be thrown out.",
-                                                named(s, unit), s.length(overlap->metres), named(s, other)));
+                                                named(s, unit), metres(overlap->metres), named(s, other)));
         f.other = s.scene.id(other);
         f.marks = {{Mark::Shape::Box, overlap->box.low, overlap->box.high, 0, {}, {}, {}}};
     }

@@ -42,7 +42,7 @@ void badStart(const Subject& s, Slot slot, Report& r) {
                                     [&](Slot other) { return !s.scene.isWithin(other, unit); });
     if (floor && floor->distance <= kHighest + 0.2) return;
     r.add(s.scene.id(slot), floor ? fmt::format("{} is {} above the floor: the player begins in the air.",
-                                                named(s, slot), s.length(floor->distance - 0.2))
+                                                named(s, slot), metres(floor->distance - 0.2))
                                   : fmt::format("Nothing is below {}: the player begins in the air.", named(s, slot)));
 }
 

@@ -47,10 +47,10 @@ void floating(const Subject& s, Slot unit, Report& r) {
     if (!gap || *gap <= r.number("most") || hangsOnSomething(s, unit)) return;
     const base::Aabb box = s.scene.subtreeBounds(unit);
     Finding& f =
-        r.add(s.scene.id(unit), fmt::format("{} floats {} above what is below it.", named(s, unit), s.length(*gap)));
+        r.add(s.scene.id(unit), fmt::format("{} floats {} above what is below it.", named(s, unit), metres(*gap)));
     const Vec3 foot = box.baseCentre();
     f.marks = {{Mark::Shape::Arrow, foot, foot - Vec3(0, *gap, 0), 0, {}, {}, {}},
-               {Mark::Shape::Label, foot - Vec3(0, *gap / 2, 0), {}, 0, {}, s.length(*gap), {}}};
+               {Mark::Shape::Label, foot - Vec3(0, *gap / 2, 0), {}, 0, {}, metres(*gap), {}}};
 }
 
 /// What moves by itself and stands on something that nothing bumps into; kNoSlot: it does not.
@@ -114,7 +114,7 @@ void sunk(const Subject& s, Slot unit, Report& r) {
     const double deep = sunkBy(s, unit), share = deep / box.size().y;
     if (share <= r.number("most") / 100) return;
     Finding& f = r.add(s.scene.id(unit), fmt::format("{} is sunk {} ({} % of its height) into what carries it.",
-                                                     named(s, unit), s.length(deep), std::lround(share * 100)));
+                                                     named(s, unit), metres(deep), std::lround(share * 100)));
     Vec3 high = box.high;
     high.y = box.low.y + deep;
     f.marks = {{Mark::Shape::Box, box.low, high, 0, {}, {}, {}}};
@@ -179,7 +179,7 @@ void overlapping(const Subject& s, Slot unit, Report& r) {
             s.scene.id(unit) < s.scene.id(other);  // a pair is told the same way round, whoever is asked
         const Slot one = isFirst ? unit : other, two = isFirst ? other : unit;
         Finding& f = r.add(s.scene.id(one), fmt::format("{} and {} lie {} in one another.", named(s, one),
-                                                        named(s, two), s.length(overlap->metres)));
+                                                        named(s, two), metres(overlap->metres)));
         f.other = s.scene.id(two);
         f.marks = {{Mark::Shape::Box, overlap->box.low, overlap->box.high, 0, {}, {}, {}},
                    {Mark::Shape::Dot, overlap->at, {}, 0, {}, {}, {}}};
@@ -231,7 +231,7 @@ void outOfBounds(const Subject& s, Slot unit, Report& r) {
     double out = 0;
     for (int k = 0; k < 3; ++k) out = std::max({out, low[k] - box.low[k], box.high[k] - high[k]});
     if (out <= 1e-6) return;
-    Finding& f = r.add(s.scene.id(unit), fmt::format("{} reaches {} beyond the level.", named(s, unit), s.length(out)));
+    Finding& f = r.add(s.scene.id(unit), fmt::format("{} reaches {} beyond the level.", named(s, unit), metres(out)));
     f.marks = {{Mark::Shape::Box, low, high, 0, {}, {}, {}}};
 }
 
@@ -243,7 +243,7 @@ void belowGround(const Subject& s, Slot unit, Report& r) {
         s.index.pick(s.scene, {top, {0, 1, 0}}, [&](Slot other) { return r.fits("ground", s.scene, other); });
     if (!over || over->distance <= r.number("most")) return;
     Finding& f =
-        r.add(s.scene.id(unit), fmt::format("{} lies {} below the ground.", named(s, unit), s.length(over->distance)));
+        r.add(s.scene.id(unit), fmt::format("{} lies {} below the ground.", named(s, unit), metres(over->distance)));
     f.marks = {{Mark::Shape::Arrow, top, over->point, 0, {}, {}, {}}};
 }
 

@@ -92,7 +92,7 @@ const Fields& projectFields() {
         FieldsOf<ProjectFacts> f;
         f.text("name", "Name", &ProjectFacts::name);
         f.word("units", "Lengths are shown in", &ProjectFacts::units, {"metre", "centimetre", "millimetre"})
-            .property.help = "In files, tables and scripts they are metres";
+            .property.help = "In files, tables, scripts and findings they are metres";
         // Who walks is a part of it.
         for (const Member& own : walkerFields().members) {
             Member& member = f.add(own.property.name.c_str(), own.property.label.c_str(), own.property.type);

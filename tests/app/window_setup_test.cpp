@@ -260,11 +260,15 @@ class WindowSetupTest : public WindowFixture {
         editor_->select({});
         test::settle();
         const auto before = session().entries(std::string(model::data::kItems));
+        editor_->checks().wait();
+        const auto findings = editor_->checks().findings().size();
         auto* units = the<QComboBox>("property.units", the<QWidget>("projectForm"));
         QVERIFY(units != nullptr && units->count() == 3);
         units->setCurrentText("centimetre");
         Q_EMIT units->activated(units->currentIndex());
         QCOMPARE(session().project().units, base::LengthUnit::Centimetre);
+        editor_->checks().wait();
+        QCOMPARE(editor_->checks().findings().size(), findings);  // what was accepted stays so
         const base::ObjectId bench = idOf("Bench 2");
         editor_->select({bench});
         test::settle();

@@ -18,7 +18,7 @@ namespace app {
 namespace {
 
 constexpr QSize kPicture(128, 80);
-constexpr int kWide = 620, kHigh = 470;
+constexpr int kWide = 620, kHigh = 470, kHighWithout = 210;  // without a project to go on with
 constexpr int kGone = Qt::UserRole + 1;
 
 /// As wide and high as the others, whatever there is.
@@ -126,7 +126,9 @@ void StartPage::refill() {
 }
 
 void StartPage::place() {
-    resize(std::min(kWide, parentWidget()->width() - 40), std::min(kHigh, parentWidget()->height() - 40));
+    const bool hasAny = !list_->item(0)->data(Qt::UserRole).toString().isEmpty();
+    resize(std::min(kWide, parentWidget()->width() - 40),
+           std::min(hasAny ? kHigh : kHighWithout, parentWidget()->height() - 40));
     move((parentWidget()->width() - width()) / 2, (parentWidget()->height() - height()) / 2);
 }
 

@@ -54,6 +54,8 @@ StockPanel::StockPanel(Editor& editor, GlRenderer& renderer, QWidget* parent)
     makeDetails(layout);
     for (const QString& name : QSettings().value("stock/favourites").toStringList()) model_->favourites.insert(name);
     listen();
+    refreshCategories();
+    showFacts();
 }
 
 void StockPanel::makeHead(QVBoxLayout* layout) {
