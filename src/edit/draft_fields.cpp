@@ -24,12 +24,9 @@ Status gather(const model::Scene& scene, std::span<const ObjectId> ids, std::vec
     return {};
 }
 
-Status usablePose(const model::Scene& scene, Slot slot, const base::Transform& t) {
-    const bool usable = base::isFinite(t.position) && base::isFinite(t.rotation) && base::isFinite(t.scale) &&
-                        std::abs(glm::length(t.rotation) - 1.0) < 1e-3;
-    if (usable) return {};
-    return fail(ErrorCode::BadInput,
-                fmt::format("“{}” cannot be put there: that is not a usable pose.", scene.nameText(slot)));
+bool isUsable(const base::Transform& t) {
+    return base::isFinite(t.position) && base::isFinite(t.rotation) && base::isFinite(t.scale) &&
+           std::abs(glm::length(t.rotation) - 1.0) < 1e-3;
 }
 
 /// A value as the definition has it that is edited at `instance`.
@@ -65,12 +62,13 @@ Status Draft::routed(std::span<const ObjectId> ids, std::span<const Value> value
                      const Own& own, const Again& again, const Modify& modify) {
     if (!state_) return state_;
     const model::Scene& scene = open_->scene;
+    const std::vector<Slot> slots = scene.find(ids);
     std::vector<Route> routes;
+    routes.reserve(ids.size());
     bool allOwn = true;
-    for (ObjectId id : ids) {
-        const Slot slot = scene.find(id);
-        if (slot == kNoSlot) return noObject(id);
-        routes.push_back(routeOf(slot));
+    for (std::size_t i = 0; i < ids.size(); ++i) {
+        if (slots[i] == kNoSlot) return noObject(ids[i]);
+        routes.push_back(routeOf(slots[i]));
         allOwn = allOwn && routes.back().to == Route::To::Own;
     }
     if (allOwn) return own(ids, values);
@@ -109,9 +107,13 @@ Status Draft::routed(std::span<const ObjectId> ids, std::span<const Value> value
 }
 
 Status Draft::setTransforms(std::span<const ObjectId> ids, std::span<const base::Transform> values) {
-    for (std::size_t i = 0; state_ && i < ids.size(); ++i)
-        if (const Slot slot = open_->scene.find(ids[i]); slot != kNoSlot)
-            if (Status usable = usablePose(open_->scene, slot, values[i]); !usable) return usable;
+    for (std::size_t i = 0; state_ && i < ids.size(); ++i) {
+        if (isUsable(values[i])) continue;
+        const Slot slot = open_->scene.find(ids[i]);
+        if (slot == kNoSlot) return noObject(ids[i]);
+        return fail(ErrorCode::BadInput,
+                    fmt::format("“{}” cannot be put there: that is not a usable pose.", open_->scene.nameText(slot)));
+    }
     return routed(
         ids, values, model::part::kPose, [&](auto i, auto v) { return writeTransforms(i, v); },
         [&](auto i, auto v) { return setTransforms(i, v); },
@@ -122,7 +124,8 @@ Status Draft::writeTransforms(std::span<const ObjectId> ids, std::span<const bas
     model::SetTransforms change;
     change.ids.assign(ids.begin(), ids.end());
     change.after.assign(values.begin(), values.end());
-    for (ObjectId id : ids) change.before.push_back(open_->scene.local(open_->scene.find(id)));
+    change.before.reserve(ids.size());
+    for (const Slot slot : open_->scene.find(ids)) change.before.push_back(open_->scene.local(slot));
     return writeOver(std::move(change));
 }
 

@@ -18,10 +18,11 @@ Result<Slot> SceneWriter::slotOf(ObjectId id) const {
     return slot;
 }
 
-Status SceneWriter::checkAll(const std::vector<ObjectId>& ids) const {
-    for (ObjectId id : ids)
-        if (auto slot = slotOf(id); !slot) return tl::unexpected(slot.error());
-    return {};
+Result<std::vector<Slot>> SceneWriter::slotsOf(const std::vector<ObjectId>& ids) const {
+    std::vector<Slot> slots = scene_.find(ids);
+    for (std::size_t i = 0; i < slots.size(); ++i)
+        if (slots[i] == kNoSlot) return tl::unexpected(slotOf(ids[i]).error());
+    return slots;
 }
 
 Status SceneWriter::create(const model::ObjectRecord& record, SceneDelta& delta) {
@@ -148,22 +149,20 @@ Status SceneWriter::applyRows(const model::Existence& change, Direction directio
 }
 
 Status SceneWriter::applyRows(const model::SetTransforms& change, Direction direction, SceneDelta& delta) {
-    if (Status known = checkAll(change.ids); !known) return known;
+    const auto slots = slotsOf(change.ids);
+    if (!slots) return tl::unexpected(slots.error());
     const auto& values = direction == Direction::Forward ? change.after : change.before;
-    std::vector<Slot> slots(change.ids.size());
-    for (std::size_t i = 0; i < slots.size(); ++i) {
-        slots[i] = scene_.find(change.ids[i]);
-        scene_.local_.edit(slots[i]) = values[i];
-    }
-    refreshMoved(slots, delta);
+    for (std::size_t i = 0; i < slots->size(); ++i) scene_.local_.edit((*slots)[i]) = values[i];
+    refreshMoved(*slots, delta);
     return {};
 }
 
 Status SceneWriter::applyRows(const model::SetLabels& change, Direction direction, SceneDelta& delta) {
-    if (Status known = checkAll(change.ids); !known) return known;
+    const auto slots = slotsOf(change.ids);
+    if (!slots) return tl::unexpected(slots.error());
     const auto& values = direction == Direction::Forward ? change.after : change.before;
     for (std::size_t i = 0; i < values.size(); ++i) {
-        const Slot slot = scene_.find(change.ids[i]);
+        const Slot slot = (*slots)[i];
         auto& label = scene_.label_.edit(slot);
         if (change.field == model::LabelField::Name) label.name = values[i];
         if (change.field == model::LabelField::Kind) label.kind = values[i];
@@ -178,10 +177,11 @@ Status SceneWriter::applyRows(const model::SetLabels& change, Direction directio
 }
 
 Status SceneWriter::applyRows(const model::SetFlags& change, Direction direction, SceneDelta& delta) {
-    if (Status known = checkAll(change.ids); !known) return known;
+    const auto slots = slotsOf(change.ids);
+    if (!slots) return tl::unexpected(slots.error());
     const auto& values = direction == Direction::Forward ? change.after : change.before;
     for (std::size_t i = 0; i < values.size(); ++i) {
-        const Slot slot = scene_.find(change.ids[i]);
+        const Slot slot = (*slots)[i];
         scene_.label_.edit(slot).flags = values[i];
         delta.relabelled.push_back(slot);
     }
@@ -189,7 +189,8 @@ Status SceneWriter::applyRows(const model::SetFlags& change, Direction direction
 }
 
 Status SceneWriter::applyRows(const model::SetDetails& change, Direction direction, SceneDelta& delta) {
-    if (Status known = checkAll(change.ids); !known) return known;
+    const auto slots = slotsOf(change.ids);
+    if (!slots) return tl::unexpected(slots.error());
     const bool forward = direction == Direction::Forward;
     for (std::size_t i = 0; i < change.ids.size(); ++i) {
         Status done = setDetail(scene_.find(change.ids[i]), forward ? change.after[i] : change.before[i], delta);

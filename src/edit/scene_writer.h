@@ -52,7 +52,7 @@ class SceneWriter {
     base::Status applyRows(const model::SetSettings&, Direction, SceneDelta&);
     base::Status applyRows(const model::SetEntries&, Direction, SceneDelta&);
 
-    base::Status checkAll(const std::vector<base::ObjectId>& ids) const;
+    base::Result<std::vector<model::Slot>> slotsOf(const std::vector<base::ObjectId>& ids) const;
     base::Result<model::Slot> slotOf(base::ObjectId id) const;
     base::Status create(const model::ObjectRecord& record, SceneDelta& delta);
     base::Status createRow(const model::ObjectRecord& record, SceneDelta& delta);

@@ -22,6 +22,21 @@ Slot Scene::find(base::ObjectId id) const {
     return held != 0 ? held - 1 : kNoSlot;
 }
 
+std::vector<Slot> Scene::find(std::span<const base::ObjectId> ids) const {
+    constexpr std::size_t kAhead = 16;
+    const std::size_t mask = buckets_.size() - 1;
+    const auto bucket = [&](std::size_t i) -> const Slot& { return buckets_[base::mixBits(ids[i].value) & mask]; };
+    std::vector<Slot> slots;
+    slots.reserve(ids.size());
+    for (std::size_t i = 0; i < ids.size(); ++i) {
+        if (i + 2 * kAhead < ids.size()) __builtin_prefetch(&bucket(i + 2 * kAhead));
+        if (i + kAhead < ids.size())
+            if (const Slot held = bucket(i + kAhead); held != 0) __builtin_prefetch(&id_[held - 1]);
+        slots.push_back(find(ids[i]));
+    }
+    return slots;
+}
+
 void Scene::indexId(base::ObjectId id, Slot slot) {
     if ((count_ + 1) * 2 > buckets_.size()) {
         Column<Slot> larger;

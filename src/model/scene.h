@@ -5,6 +5,7 @@
 // Invariants: a live slot's parent is live or kNoSlot; siblings form one doubly linked list in tree order;
 // world and bounds always follow from local, parent and item.
 #include <memory>
+#include <span>
 #include <string>
 #include <string_view>
 #include <utility>
@@ -146,6 +147,8 @@ class Scene {
     bool alive(Slot slot) const { return slot < slotEnd() && id_[slot].value != 0; }
     /// The slot of an object, or kNoSlot.
     Slot find(base::ObjectId id) const;
+    /// Of many at once, which takes a fraction of the time: what is looked up next is fetched meanwhile.
+    std::vector<Slot> find(std::span<const base::ObjectId> ids) const;
 
     base::ObjectId id(Slot s) const { return id_[s]; }
     Slot parent(Slot s) const { return links_[s].parent; }

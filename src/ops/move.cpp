@@ -48,6 +48,7 @@ base::Result<Mover> Mover::begin(const model::Scene& scene, std::span<const base
 
 base::Status Mover::write(edit::Draft& draft, const std::vector<base::Transform>& poses) const {
     std::vector<base::Transform> tidy;
+    tidy.reserve(poses.size());
     for (std::size_t i = 0; i < poses.size(); ++i) tidy.push_back(base::tidied(poses[i], objects_[i].local));
     return draft.setTransforms(ids_, tidy);
 }

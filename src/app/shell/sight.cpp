@@ -20,6 +20,7 @@ void Sight::close() {
     collision_.reset();
     built_.reset();
     bodies_.clear();
+    collide_.clear();
     retired_.clear();
     meshes_.clear();
     berths_.reset();
@@ -69,9 +70,10 @@ void Sight::touch(const edit::SceneDelta& delta) {
 }
 
 bool Sight::takeLibrary() {
-    bodies_.clear();
-    collision_.reset();
     berths_.reset();
+    std::map<std::string, std::pair<model::CollisionShape, std::string>> collide;
+    for (const model::Item& item : workspace_->session->library().items())
+        if (!item.isSolid) collide[item.name] = {item.collision, item.collisionPart};
     bool other = false;
     for (auto& [item, held] : meshes_) {
         const auto now = workspace_->meshes.find(item);
@@ -79,6 +81,11 @@ bool Sight::takeLibrary() {
         retired_.push_back(std::exchange(held, std::make_unique<query::MeshIndex>(now->second)));
         other = true;
     }
+    if (other || collide != collide_) {  // else what one bumps into is what it was
+        bodies_.clear();
+        collision_.reset();
+    }
+    collide_ = std::move(collide);
     if (other && scene_ != nullptr) show(*scene_);
     return other;
 }

@@ -2,7 +2,9 @@
 // Where the things of the scene that is shown are: what rays meet and what one bumps into. The index of a large scene
 // is built on a worker, from a snapshot; what changes meanwhile is looked up again when it is ready.
 #include <QObject>
+#include <map>
 #include <memory>
+#include <string>
 #include <thread>
 #include <unordered_map>
 #include <vector>
@@ -49,6 +51,8 @@ class Sight : public QObject {
     const model::Scene* scene_ = nullptr;
     std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshes_;
     std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> bodies_;  ///< of what collides otherwise
+    /// How items collide, when that was last looked at.
+    std::map<std::string, std::pair<model::CollisionShape, std::string>> collide_;
     std::vector<std::unique_ptr<query::MeshIndex>> retired_;  ///< a check that still runs may hold them
     std::unique_ptr<query::SceneIndex> index_, collision_, built_;
     std::unique_ptr<model::Scene> snapshot_;
