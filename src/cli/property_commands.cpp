@@ -281,7 +281,9 @@ int putInStock(const Arguments& a, const Verbs& v) {
     auto opened = open(a.path, io::OpenMode::Edit, v.chance);
     if (!opened) return v.io.fail(opened.error());
     edit::Draft draft(opened->session(), std::string(model::data::kItems), "Put " + a.kind + " in the Stock");
-    auto key = io::putInStock(*opened->workspace, draft, a.kind, look);
+    auto model = io::bringModelOf(*opened->workspace, draft, a.kind, look);
+    if (!model) return v.io.fail(model.error());
+    auto key = ops::putInStock(draft, a.kind, model->key, model->facts);
     if (!key) return v.io.fail(key.error());
     if (auto step = draft.commit(); !step) return v.io.fail(step.error());
     if (const int saved = saveAll(*opened->workspace, v.io); saved != exitCode::kFine) return saved;
@@ -332,7 +334,7 @@ void addPropertyCommands(CLI::App& app, const Verbs& verbs) {
     itemCommand->add_flag("--json", arguments->asJson, "As JSON");
     auto* stock = add("put-in-stock", "Makes a kind something that can be placed", "PROJECT", putInStock);
     stock->add_option("KIND", arguments->kind)->required();
-    stock->add_option("--shape", arguments->name, "Looks like a plain body of a metre: box, cylinder, …");
+    stock->add_option("--shape", arguments->name, "Looks like a solid of a metre: box, cylinder, …");
     stock->add_option("--like", arguments->item, "Has the model of this item");
     add("items", "What the Stock offers, one a line", "PROJECT", items)
         ->add_flag("--csv", arguments->asCsv, "As a table with a head line");

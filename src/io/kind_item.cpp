@@ -6,7 +6,6 @@
 #include "io/gltf_out.h"
 #include "io/import_model.h"
 #include "io/names.h"
-#include "ops/kinds.h"
 #include "shape/solid.h"
 
 #include "base/text.h"
@@ -24,8 +23,8 @@ Result<ModelFile> modelOf(const Workspace& workspace, const model::Item& item) {
     return fail(ErrorCode::Refused, none);
 }
 
-/// A body one metre each way, or as thin as such bodies are.
-ModelFile bodyOf(model::Solid::Shape shape, const std::string& name) {
+/// A solid of a metre each way, or as thin as such are.
+ModelFile solidOf(model::Solid::Shape shape, const std::string& name) {
     const base::Vec3 size = shape == model::Solid::Shape::Wall ? base::Vec3(1, 1, 0.2) : base::Vec3(1);
     shape::Mesh mesh = shape::solidMesh(static_cast<shape::SolidShape>(shape), size, 0);
     std::string bytes = glbOf(mesh, name);
@@ -34,25 +33,27 @@ ModelFile bodyOf(model::Solid::Shape shape, const std::string& name) {
 
 }  // namespace
 
-Result<std::string> putInStock(Workspace& workspace, edit::Draft& draft, const std::string& kind,
-                               const StockLook& look) {
+Result<StockModel> bringModelOf(Workspace& workspace, edit::Draft& draft, const std::string& kind,
+                                const StockLook& look) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
-    if (!look.shape && look.like.empty()) return ops::putInStock(draft, kind);
+    const model::Library& library = workspace.session->library();
+    if (library.kindNamed(kind) == nullptr)
+        return fail(ErrorCode::NotFound, fmt::format("There is no kind “{}”.", kind));
+    if (!look.shape && look.like.empty()) return StockModel{};
     const std::string stem = base::plainFileName(base::lowered(kind));
-    model::ItemFacts facts;
+    StockModel made;
     Result<ModelFile> file = fail(ErrorCode::NotFound, fmt::format("There is no item “{}”.", look.like));
     if (look.shape) {
-        file = bodyOf(*look.shape, stem);
-    } else if (const auto* item = workspace.session->library().item(workspace.session->names().find(look.like))) {
+        file = solidOf(*look.shape, stem);
+    } else if (const auto* item = library.item(workspace.session->names().find(look.like))) {
         file = modelOf(workspace, *item);
-        facts = *item;
+        made.facts = *item;
     }
     if (!file) return tl::unexpected(file.error());
-    if (draft.session().library().kindNamed(kind) == nullptr) return ops::putInStock(draft, kind);  // says so
-    const std::string key = freeItemName(workspace, stem, file->packed);
-    if (Status brought = bringModel(workspace, draft, key, std::move(*file)); !brought)
+    made.key = freeItemName(workspace, stem, file->packed);
+    if (Status brought = bringModel(workspace, draft, made.key, std::move(*file)); !brought)
         return tl::unexpected(brought.error());
-    return ops::putInStock(draft, kind, key, facts);
+    return made;
 }
 
 }  // namespace io

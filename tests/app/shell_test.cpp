@@ -9,8 +9,12 @@
 #include "app/shell/kept_place.h"
 #include "app/shell/kept_settings.h"
 #include "app/shell/preferences.h"
+#include "app/shell/sight.h"
 #include "app/shell/tool_fields.h"
 #include "app/shell/tools.h"
+#include "edit/session.h"
+#include "ops/items.h"
+#include "ops/surfaces.h"
 #include "render/handle.h"
 #include "support/test_main.h"
 #include "support/test_project.h"
@@ -213,6 +217,39 @@ class ShellTest : public QObject {
         QVERIFY(editor.placing().empty());
         editor.asking().stop();
         QVERIFY(!editor.asking().asks());
+    }
+    void whatOneBumpsIntoIsMadeAnewOnlyWhenItChanged() {
+        test::DemoCopy demo;
+        app::Editor editor(test::chance());
+        QVERIFY(editor.openProject(demo.folder(), io::OpenMode::Edit, "lower-basin"));
+        QVERIFY(editor.placeAt("bench", {-40, 0, 40}));
+        edit::Session& session = editor.session();
+        const base::Name bench = session.intern("bench");
+        const auto bumps = [&] {
+            const auto hit = editor.sight().collision()->pick(editor.scene(), {{-40, 9, 40}, {0, -1, 0}});
+            return hit && editor.scene().item(hit->slot) == bench;
+        };
+        QVERIFY(bumps());
+        const query::SceneIndex* before = editor.sight().collision();
+        QVERIFY(editor.run("Surface", [&](edit::Draft& draft) {
+            model::Surface surface = session.library().surfaces().begin()->second;
+            surface.label += " again";
+            return ops::putSurface(draft, surface);
+        }));
+        QCOMPARE(editor.sight().collision(), before);
+        const auto collide = [&](model::CollisionShape shape) {
+            return editor.run("Collision", [&](edit::Draft& draft) {
+                model::ItemFacts facts = *session.library().item(bench);
+                facts.collision = shape;
+                return ops::setItem(draft, bench, facts);
+            });
+        };
+        QVERIFY(collide(model::CollisionShape::None));
+        QVERIFY(!bumps());
+        QVERIFY(collide(model::CollisionShape::Box));
+        QVERIFY(bumps());
+        QVERIFY(session.undo() && !bumps());
+        QVERIFY(session.undo() && bumps());
     }
 };
 

@@ -127,7 +127,9 @@ void KindsWindow::putInStock(const io::StockLook& look) {
     const std::string kind = subject_.name;
     std::string key;
     if (!editor_.run("Put " + kind + " in the Stock", [&](edit::Draft& draft) -> Status {
-            auto made = io::putInStock(editor_.workspace(), draft, kind, look);
+            auto model = io::bringModelOf(editor_.workspace(), draft, kind, look);
+            if (!model) return tl::unexpected(model.error());
+            auto made = ops::putInStock(draft, kind, model->key, model->facts);
             if (!made) return tl::unexpected(made.error());
             key = *made;
             return {};

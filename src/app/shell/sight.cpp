@@ -11,7 +11,15 @@ Sight::~Sight() {
 
 void Sight::open(io::Workspace& workspace) {
     workspace_ = &workspace;
+    collide_ = collidingNow();
     for (const auto& [item, mesh] : workspace.meshes) meshes_[item] = std::make_unique<query::MeshIndex>(mesh);
+}
+
+Sight::Colliding Sight::collidingNow() const {
+    Colliding all;
+    for (const model::Item& item : workspace_->session->library().items())
+        if (!item.isSolid) all[item.name] = {item.collision, item.collisionPart};
+    return all;
 }
 
 void Sight::close() {
@@ -71,9 +79,7 @@ void Sight::touch(const edit::SceneDelta& delta) {
 
 bool Sight::takeLibrary() {
     berths_.reset();
-    std::map<std::string, std::pair<model::CollisionShape, std::string>> collide;
-    for (const model::Item& item : workspace_->session->library().items())
-        if (!item.isSolid) collide[item.name] = {item.collision, item.collisionPart};
+    Colliding collide = collidingNow();
     bool other = false;
     for (auto& [item, held] : meshes_) {
         const auto now = workspace_->meshes.find(item);

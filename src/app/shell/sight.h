@@ -44,6 +44,9 @@ class Sight : public QObject {
     query::MeshLookup meshes() const;
 
   private:
+    /// How each item collides.
+    using Colliding = std::map<std::string, std::pair<model::CollisionShape, std::string>>;
+    Colliding collidingNow() const;
     void takeIndex();
     const query::MeshIndex* collisionOf(base::Name item);
 
@@ -51,8 +54,7 @@ class Sight : public QObject {
     const model::Scene* scene_ = nullptr;
     std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshes_;
     std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> bodies_;  ///< of what collides otherwise
-    /// How items collide, when that was last looked at.
-    std::map<std::string, std::pair<model::CollisionShape, std::string>> collide_;
+    Colliding collide_;                                                         ///< when that was last looked at
     std::vector<std::unique_ptr<query::MeshIndex>> retired_;  ///< a check that still runs may hold them
     std::unique_ptr<query::SceneIndex> index_, collision_, built_;
     std::unique_ptr<model::Scene> snapshot_;
