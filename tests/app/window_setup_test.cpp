@@ -330,6 +330,7 @@ class WindowSetupTest : public WindowFixture {
         kind->setCurrentText("Lantern");
         Q_EMIT kind->activated(kind->currentIndex());
         QCOMPARE(session().library().item(session().intern("bench"))->kind, std::string("Lantern"));
+        QCOMPARE(stock->current(), QString("bench"));  // what is chosen stays so
         QVERIFY(editor_->placeAt("bench", {-30, 0, 20}));
         QCOMPARE(scene().kindText(scene().find(editor_->selection()[0])), std::string_view("Lantern"));
         typeInto(field("itemForm", "property.folder"), "Seats");

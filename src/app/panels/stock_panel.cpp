@@ -129,16 +129,20 @@ void StockPanel::makeTiles() {
 }
 
 void StockPanel::listen() {
-    connect(search_, &QLineEdit::textChanged, this, &StockPanel::refilter);
+    connect(search_, &QLineEdit::textChanged, this, [this] {
+        chosen_.clear();  // the best match is meant
+        refilter();
+    });
     connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this, &StockPanel::showFacts);
     connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this,
-            [this] { Q_EMIT currentChanged(current()); });
+            [this] { Q_EMIT currentChanged(chosen_ = current()); });
     connect(list_, &QListView::clicked, this, [this] {
         // With the broom in the hand it is what is scattered.
         if (editor_.tools().tool != Tool::Broom) editor_.setPlacing(current().toStdString());
     });
     connect(&editor_, &Editor::projectChanged, this, [this] {
         model_->clearThumbnails();
+        chosen_.clear();
         reload();
     });
     connect(&editor_, &Editor::libraryChanged, this, &StockPanel::reload);
@@ -338,11 +342,17 @@ void StockPanel::reveal(const QString& item) {
     category_.clear();
     filter_ = {};
     reload();
+    const int row = rowOf(item);
+    if (row < 0) return;
+    list_->setCurrentIndex(model_->index(row));
+    list_->scrollTo(model_->index(row));
+}
+
+/// Where an item is listed; -1: nowhere.
+int StockPanel::rowOf(const QString& item) const {
     for (int row = 0; row < model_->rowCount(); ++row)
-        if (model_->index(row).data(StockModel::NameRole).toString() == item) {
-            list_->setCurrentIndex(model_->index(row));
-            list_->scrollTo(model_->index(row));
-        }
+        if (model_->index(row).data(StockModel::NameRole).toString() == item) return row;
+    return -1;
 }
 
 QString StockPanel::current() const {
@@ -417,7 +427,10 @@ void StockPanel::refilter() {
                     : search_->text().isEmpty()
                         ? tr("Nothing here yet. Import a model with Project › Import models.")
                         : tr("Nothing is called “%1”. Clear the field to see everything.").arg(search_->text()));
-    if (n > 0 && !search_->text().isEmpty()) list_->setCurrentIndex(model_->index(0));
+    if (const int row = rowOf(chosen_); row >= 0)
+        list_->setCurrentIndex(model_->index(row));
+    else if (n > 0 && !search_->text().isEmpty())
+        list_->setCurrentIndex(model_->index(0));
     showFacts();
 }
 

@@ -53,6 +53,7 @@ class StockPanel : public QWidget {
     /// Those still without one, and of prefabs, which may look otherwise now.
     void addThumbnails();
     void refilter();
+    int rowOf(const QString& item) const;
     void makeNextThumbnail();
     void showFacts();
     void showOutfits(const model::Kind* kind);
@@ -72,6 +73,7 @@ class StockPanel : public QWidget {
     StockModel* model_;
     QLineEdit* search_;
     QToolButton* categoryButton_;
+    QString chosen_;  // stays so while the library changes
     QToolButton* favourites_;
     QToolButton* recent_;
     QSplitter* parts_;
