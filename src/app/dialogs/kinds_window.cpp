@@ -66,7 +66,7 @@ void KindsWindow::makeSide() {
     auto* head = new QHBoxLayout;
     head->addWidget(name_, 1);
     name_->setToolTip(tr("Objects, items and links follow a new name"));
-    auto* inStock = button("kindInStock", tr("In the Stock as"), tr("Makes it something that can be placed"), {});
+    auto* inStock = button("kindInStock", tr("In the Stock as ▾"), tr("Makes it something that can be placed"), {});
     inStock->setPopupMode(QToolButton::InstantPopup);
     auto* looks = new QMenu(inStock);
     looks->setObjectName("kindLooks");
