@@ -146,6 +146,7 @@ QTreeView { show-decoration-selected: 1; }
 QTreeView::item { height: 24px; }
 QTreeView::item:selected, QListView::item:selected { background: @honeySoft; color: @text; }
 QTreeView::item:hover, QListView::item:hover { background: @raised; }
+QTreeView::item:selected:hover, QListView::item:selected:hover { background: @honeySoft; }
 QTableView { background: @panel; border: none; outline: none; }
 QTableView::item { padding: 0 6px; }
 QTableView::item:selected { background: @honeySoft; color: @text; }
