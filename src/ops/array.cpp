@@ -27,9 +27,9 @@ std::array<Array, 3> usualArrays() {
     return all;
 }
 
-namespace {
+namespace {}  // namespace
 
-Status checked(const Array& a) {
+Status usableArray(const Array& a) {
     auto within = [](double v, double low, double high) { return v >= low && v <= high; };
     double total = 1;
     for (int n : a.counts) {
@@ -50,6 +50,8 @@ Status checked(const Array& a) {
                     fmt::format("The last one would be {:.3g} times as large as the first.", last));
     return {};
 }
+
+namespace {
 
 /// The cell of a grid that a place is; of others, the place itself and no more.
 std::array<int, 3> cellOf(const Array& a, int index) {
@@ -169,7 +171,7 @@ Status place(edit::Draft& draft, const Standing& standing, const Array& before, 
 
 Status setArray(edit::Draft& draft, ObjectId id, const Array& array) {
     if (!draft.state()) return draft.state();
-    if (Status fine = checked(array); !fine) return fine;
+    if (Status fine = usableArray(array); !fine) return fine;
     const model::Scene& scene = draft.scene();
     const auto slot = arrayAt(scene, id);
     if (!slot) return tl::unexpected(slot.error());
@@ -328,7 +330,7 @@ Status goRound(edit::Draft& draft, ObjectId group, ObjectId unit, const Vec3& mi
 Result<ObjectId> makeArray(edit::Draft& draft, std::span<const ObjectId> ids, const Array& array,
                            const std::optional<Vec3>& about) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
-    if (Status fine = checked(array); !fine) return tl::unexpected(fine.error());
+    if (Status fine = usableArray(array); !fine) return tl::unexpected(fine.error());
     const Ids tops = topmost(draft.scene(), ids);
     ObjectId unit = tops.empty() ? ObjectId{} : tops.front();
     if (tops.size() > 1) {

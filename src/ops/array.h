@@ -6,6 +6,8 @@
 
 namespace ops {
 
+/// Errors: BadInput for numbers out of range, or more copies than can be.
+base::Status usableArray(const model::Array& array);
 /// What arrays begin with, by their shape.
 std::array<model::Array, 3> usualArrays();
 

@@ -133,6 +133,8 @@ class ShellTest : public QObject {
         tools.broom.verb = ops::BroomVerb::Seat;
         tools.broom.filter = "kind:Plant";
         tools.outfit = "Put out";
+        tools.arrays[1].counts = {2, 3, 4};
+        tools.arrays[2].sweepDegrees = 90;
         app::KeptPlace kept;
         kept.takeTools(tools);
         kept.scene = "lower-basin";
@@ -148,19 +150,23 @@ class ShellTest : public QObject {
         QCOMPARE(now.steps[0].value, 0.125);
         QVERIFY(!now.steps[0].on && now.pivot == ops::PivotMode::Centre && now.varying.on);
         QVERIFY(now.broom.verb == ops::BroomVerb::Seat && now.broom.filter == "kind:Plant" && now.outfit == "Put out");
+        QVERIFY(now.arrays == tools.arrays);
         QCOMPARE(back.filters.at("rosterFilter"), std::string("lan \"tern\""));
         QCOMPARE(back.recentItems, kept.recentItems);
         QVERIFY(back.prefab.name == "Stall ##" && back.prefab.height == 2 && back.prefab.place == 7);
         QVERIFY(back.looks.at("lower-basin").fourPanes &&
                 back.looks.at("lower-basin").camera == kept.looks.at("lower-basin").camera);
-        test::writeBytes(project / ".mellow" / "window.json",
-                         R"({"tools":{"slideStep":-4,"pivot":"sideways","varySmallest":9,"varyLargest":2,"broom":7,)"
-                         R"("uniform":true},"prefab":{"height":900},"recentItems":"none","filters":[1]})");
+        test::writeBytes(
+            project / ".mellow" / "window.json",
+            R"({"tools":{"slideStep":-4,"pivot":"sideways","varySmallest":9,"varyLargest":2,"broom":7,)"
+            R"("uniform":true,"array0":{"shape":"ring"},"array1":{"shape":"grid","counts":[9999,9999,9999]},"array2":[]},"deskHeight":-1e99,"prefab":{"height":900},"recentItems":"none","filters":[1]})");
         Tools odd;
         const app::KeptPlace broken = app::KeptPlace::read(project);
         broken.giveTools(odd);
         QVERIFY(odd.steps[0].value == Tools{}.steps[0].value && odd.pivot == Tools{}.pivot && odd.uniform);
         QVERIFY(odd.varying.smallest <= odd.varying.largest);
+        QVERIFY(odd.arrays == Tools{}.arrays);
+        QCOMPARE(broken.deskHeight, 0);
         QVERIFY(broken.prefab.height <= 3 && broken.recentItems.empty() && broken.filters.empty());
     }
     void everyToolThatIsRememberedKeepsItsValue() {

@@ -68,17 +68,19 @@ class ProjectFileTest : public QObject {
     void wrongTypesAreListedAndTheRestIsRead() {
         QTemporaryDir folder;
         const fs::path path(folder.path().toStdString());
-        test::writeBytes(path / "project.json",
-                         "{\"format\":\"mellow-project\",\"version\":1,\"name\":7,\"items\":{\"bench\":{\"label\":[],"
-                         "\"collision\":\"voxels\"}},\"walker\":{\"eyeHeight\":-2,\"slope\":30}}");
+        test::writeBytes(
+            path / "project.json",
+            "{\"format\":\"mellow-project\",\"version\":1,\"name\":7,\"items\":{\"bench\":{\"label\":[],"
+            "\"collision\":\"voxels\"}},\"units\":\"furlong\",\"walker\":{\"eyeHeight\":-2,\"slope\":30}}");
         fs::create_directories(path / "kinds");
         test::writeBytes(path / "kinds" / "bad.kind.json",
                          "{\"format\":\"mellow-kind\",\"version\":1,\"name\":\"Bad\",\"cost\":-1}");
         test::writeBytes(path / "kinds" / "broken.kind.json", "{");
         auto workspace = io::openWorkspace(path, io::OpenMode::ReadOnly, test::chance());
         QVERIFY(workspace.has_value());
-        QCOMPARE((*workspace)->damage.size(), std::size_t{6});
+        QCOMPARE((*workspace)->damage.size(), std::size_t{7});
         const model::Project& project = (*workspace)->session->project();
+        QCOMPARE(project.units, base::LengthUnit::Metre);
         QCOMPARE(project.walker.slopeDegrees, 30.0);
         QCOMPARE(project.walker.eyeHeight, model::Walker{}.eyeHeight);
         QCOMPARE(project.library.kinds().size(), std::size_t{1});

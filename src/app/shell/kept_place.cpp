@@ -100,9 +100,9 @@ void KeptPlace::giveTools(Tools& tools) const {
     std::vector<std::string> ignored;  // what cannot be is as it was
     model::takeValues(toolFields(), &tools, tools_, ignored);
     for (model::Array& array : tools.arrays) {
-        const auto shape = array.shape;
-        model::takeValues(model::Array::type().fields, &array, mapIn(tools_, arrayKey(shape)), ignored);
-        array.shape = shape;
+        model::Array kept = array;
+        model::takeValues(model::Array::type().fields, &kept, mapIn(tools_, arrayKey(array.shape)), ignored);
+        if (kept.shape == array.shape && ops::usableArray(kept)) array = kept;
     }
     if (tools.varying.smallest > tools.varying.largest) tools.varying.largest = tools.varying.smallest;
     if (tools.broom.chances.smallest > tools.broom.chances.largest)
