@@ -27,8 +27,6 @@ std::array<Array, 3> usualArrays() {
     return all;
 }
 
-namespace {}  // namespace
-
 Status usableArray(const Array& a) {
     auto within = [](double v, double low, double high) { return v >= low && v <= high; };
     double total = 1;
