@@ -124,8 +124,6 @@ void PropertiesPanel::showKinds(const std::vector<Slot>& all) {
         for (const QString& name : names) kindChoice_->addItem(name, name);
     }
     while (kindChoice_->count() > names.size() + 1) kindChoice_->removeItem(kindChoice_->count() - 1);  // missing ones
-    for (std::size_t i = 0; i < 3; ++i) pose_[i]->setUnit(editor_.unit());
-    poseCard_->setRight(tr("in its parent · %1, °").arg(base::traits(editor_.unit()).sign));
     constexpr std::size_t kLookAt = 5000;
     const base::Name first = scene.kind(all[0]);
     bool same = true;
@@ -163,8 +161,6 @@ void PropertiesPanel::showOutfits(const std::vector<Slot>& all) {
     };
     const std::string first = wornBy(all[0]);
     bool sameKind = true, same = true;
-    for (std::size_t i = 0; i < 3; ++i) pose_[i]->setUnit(editor_.unit());
-    poseCard_->setRight(tr("in its parent · %1, °").arg(base::traits(editor_.unit()).sign));
     constexpr std::size_t kLookAt = 5000;
     for (std::size_t i = 1; i < std::min(all.size(), kLookAt) && sameKind; ++i) {
         sameKind = scene.kind(all[i]) == scene.kind(all[0]);
@@ -303,7 +299,6 @@ void PropertiesPanel::refresh() {
     for (std::size_t i = 0; i < 3; ++i) pose_[i]->setUnit(editor_.unit());
     poseCard_->setRight(tr("in its parent · %1, °").arg(base::traits(editor_.unit()).sign));
     constexpr std::size_t kLookAt = 5000;  // beyond that many, the first ones speak for all
-    for (std::size_t i = 0; i < 3; ++i) pose_[i]->setUnit(editor_.unit());
     for (std::size_t i = 0; i < 9; ++i) {
         const auto field = static_cast<ops::PoseField>(i);
         const double first = ops::poseField(scene.local(all[0]), field);
