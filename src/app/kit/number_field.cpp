@@ -74,9 +74,7 @@ bool NumberField::event(QEvent* event) {
 
 /// With the decimals that are shown.
 QString NumberField::numberText(double value) const {
-    if (!isLength()) return fixed(value, decimals_);
-    const base::LengthUnitTraits& in = base::traits(unit_);
-    return fixed(value * in.perMetre, std::max(0, decimals_ - in.digits));
+    return isLength() ? lengthNumber(value, unit_, decimals_) : fixed(value, decimals_);
 }
 
 void NumberField::paintEvent(QPaintEvent* event) {

@@ -3,9 +3,11 @@
 #include <QLabel>
 #include <QMenu>
 #include <QString>
+#include <algorithm>
 #include <string_view>
 
 #include "base/text.h"
+#include "base/units.h"
 
 namespace app {
 
@@ -43,6 +45,12 @@ inline QLabel* wrapped(const QString& text, const char* name = "quiet") {
 /// As numbers are written here: with so many decimals, and a point.
 inline QString fixed(double number, int decimals = 2) {
     return toQt(base::fixed(number, decimals));
+}
+
+/// A length without its sign, as exact as `decimals` of a metre.
+inline QString lengthNumber(double metres, base::LengthUnit unit, int decimals) {
+    const base::LengthUnitTraits& in = base::traits(unit);
+    return fixed(metres * in.perMetre, std::max(0, decimals - in.digits));
 }
 
 /// A menu that is opened by popup() and goes when it closes. No loop of its own runs meanwhile: what it was opened on

@@ -7,6 +7,7 @@
 #include <set>
 
 #include "app/shell/editor.h"
+#include "edit/history.h"
 
 namespace app {
 

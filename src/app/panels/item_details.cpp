@@ -115,11 +115,11 @@ ItemDetails::Facts ItemDetails::factsOf(const model::Item& item) const {
     const base::Name key = session.intern(item.name), kindKey = session.intern(item.kind);
     Facts facts = {{toQt(item.label), toQt(item.kind)}};
     if (!item.bounds.empty()) {
-        const base::LengthUnitTraits& in = base::traits(editor_.unit());
-        const auto length = [&](double v) { return fixed(v * in.perMetre, std::max(0, (v < 10 ? 2 : 1) - in.digits)); };
+        const auto length = [&](double v) { return lengthNumber(v, editor_.unit(), v < 10 ? 2 : 1); };
         const base::Vec3 size = item.bounds.size();
         facts.emplace_back(tr("Size"),
-                           QString("%1 × %2 × %3 %4").arg(length(size.x), length(size.y), length(size.z), in.sign));
+                           QString("%1 × %2 × %3 %4")
+                               .arg(length(size.x), length(size.y), length(size.z), base::traits(editor_.unit()).sign));
         facts.emplace_back(tr("Triangles"), QString::number(item.triangles));
     }
     if (const model::Kind* kind = session.library().kind(kindKey)) addKind(facts, item, *kind);

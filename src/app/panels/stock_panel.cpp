@@ -15,6 +15,7 @@
 
 #include "app/kit/parts.h"
 #include "app/kit/quiet_wheel.h"
+#include "app/names.h"
 #include "app/panels/item_details.h"
 #include "app/panels/stock_tiles.h"
 #include "app/panels/vary_card.h"

@@ -179,9 +179,10 @@ void ViewWidget::withdraw() {
 
 void ViewWidget::hover() {
     const auto place = view_.landingUnder(view_.pointer);
-    const base::LengthUnitTraits& in = base::traits(editor_.unit());
-    const auto text = [&](int axis) { return fixed((*place)[axis] * in.perMetre, std::max(0, 2 - in.digits)); };
-    editor_.setCursorPlace(place ? QString("X %1  Y %2  Z %3 %4").arg(text(0), text(1), text(2), in.sign) : QString());
+    const auto text = [&](int axis) { return lengthNumber((*place)[axis], editor_.unit(), 2); };
+    editor_.setCursorPlace(
+        place ? QString("X %1  Y %2  Z %3 %4").arg(text(0), text(1), text(2), base::traits(editor_.unit()).sign)
+              : QString());
     std::optional<int> what;
     Gesture* const target = targetAt(view_.pointer, what);
     if (target == target_ && what == what_) return;
