@@ -14,6 +14,7 @@
 #include "app/panels/stock_panel.h"
 #include "app/shell/main_window.h"
 #include "app/shell/tools.h"
+#include "app/view/panes.h"
 #include "edit/session.h"
 #include "io/added.h"
 #include "io/workspace.h"

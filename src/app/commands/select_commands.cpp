@@ -9,6 +9,7 @@
 #include "app/names.h"
 #include "app/shell/main_window.h"
 #include "app/shell/tools.h"
+#include "app/view/panes.h"
 #include "app/view/view_widget.h"
 #include "ops/keep.h"
 

@@ -5,6 +5,7 @@
 
 #include "app/names.h"
 #include "app/view/pixels.h"
+#include "ops/berths.h"
 
 namespace app {
 
