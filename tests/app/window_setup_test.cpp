@@ -13,6 +13,7 @@
 #include "edit/scene_list.h"
 #include "edit/session.h"
 #include "io/workspace.h"
+#include "model/facets/solid.h"
 #include "model/scene_fields.h"
 #include "support/test_main.h"
 #include "window_fixture.h"
@@ -263,6 +264,23 @@ class WindowSetupTest : public WindowFixture {
         QCOMPARE(place(), 1.4);
         typeInto(x, "2 m");
         QCOMPARE(place(), 2.0);
+        // What one reads and types while a side is drawn out.
+        const QPoint at = lookAtGround();
+        run("draw.box");
+        drag(at, at + QPoint(120, 60));
+        QTest::keyClick(&view(), Qt::Key_Tab);
+        auto* amount = the<QLineEdit>("amountField");
+        QVERIFY(amount != nullptr && amount->isVisible());
+        QTest::keyClicks(amount, "150");
+        QTest::keyClick(amount, Qt::Key_Return);
+        test::settle();
+        const Slot solid = scene().find(editor_->selection().front());
+        QVERIFY(solid != kNoSlot && scene().facet<model::Solid>(solid) != nullptr);
+        QCOMPARE(scene().facet<model::Solid>(solid)->size.y, 1.5);
+        run("edit.undo");
+        editor_->setTool(app::Tool::Slide);
+        editor_->select({bench});
+        test::settle();
         auto* step = the<QLineEdit>("stepField");
         editor_->setStep(render::Task::Slide, {0.25, true});
         test::settle();

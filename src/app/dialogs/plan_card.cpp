@@ -91,7 +91,8 @@ void PlanCard::paintEvent(QPaintEvent*) {
     p.setFont(font);
     p.setPen(t.text);
     QString head = tr("Plan of the level, north up · click: look there · drag: pan · wheel: closer · Esc: close");
-    if (const auto at = placeUnder(pointer_)) head = QString("X %1  Z %2 m").arg(fixed(at->x, 1), fixed(at->z, 1));
+    if (const auto at = placeUnder(pointer_))
+        head = QString("X %1  Z %2").arg(lengthNumber(at->x, editor_.unit(), 1), editor_.length(at->z, 1));
     p.drawText(QRectF(kEdge, 0, width() - 2 * kEdge, kHead), Qt::AlignVCenter | Qt::AlignLeft, head);
     // Where one looks from, and the way.
     const auto eye = plan_.project(from_.eye, viewport_);

@@ -240,10 +240,10 @@ void PrefabCard::refresh() {
     const base::Aabb box = ops::solidBounds(editor_.scene(), editor_.selection());
     const base::Vec3 size = box.size();
     const double step = editor_.tools().step(render::Task::Slide).value;
-    size_->setText(tr("%1 · footprint %2 × %3 m, %4 m high; %5 in steps of %6 m")
-                       .arg(counted(editor_.selection().size(), tr("object"), tr("objects")), fixed(size.x),
-                            fixed(size.z), fixed(size.y), ops::tiles(box, step) ? tr("tiles") : tr("does not tile"),
-                            fixed(step)) +
+    size_->setText(tr("%1 · footprint %2 × %3, %4 high; %5 in steps of %6")
+                       .arg(counted(editor_.selection().size(), tr("object"), tr("objects")),
+                            lengthNumber(size.x, editor_.unit(), 2), editor_.length(size.z), editor_.length(size.y),
+                            ops::tiles(box, step) ? tr("tiles") : tr("does not tile"), editor_.length(step)) +
                    (makes_ == Makes::MergedItem ? mergedFacts() : QString()));
     editor_.showBasePoint(basePoint());
 }

@@ -231,8 +231,10 @@ void SolidOnItsWay::paint(QPainter& p) const {
     if (!id_) return;
     const model::Solid& solid = *editor_.scene().facet<model::Solid>(editor_.scene().find(id_));
     const base::Vec3 size = solid.size;
-    QString text = solid.shape == Shape::Plane ? tr("%1 × %2 m").arg(fixed(size.x), fixed(size.z))
-                                               : tr("%1 × %2 × %3 m").arg(fixed(size.x), fixed(size.y), fixed(size.z));
+    const auto number = [this](double v) { return lengthNumber(v, editor_.unit(), 2); };
+    const QString deep = editor_.length(size.z);
+    QString text = solid.shape == Shape::Plane ? tr("%1 × %2").arg(number(size.x), deep)
+                                               : tr("%1 × %2 × %3").arg(number(size.x), number(size.y), deep);
     if (solid.shape == Shape::Stairs)
         text += tr(" · %1").arg(counted(static_cast<std::size_t>(shape::usualParts(shape::SolidShape::Stairs, size)),
                                         tr("step"), tr("steps")));

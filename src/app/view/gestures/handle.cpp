@@ -239,7 +239,8 @@ QString Handling::fitText() const {
         if (part.axis() >= 0 ? part.axis() != axis : part.planeWithout() == axis) continue;
         const double own = mover_->ownSize(editor_.scene(), axis, editor_.session().library());
         const QString letter = QString("XYZ").mid(axis, 1), factor = fixed(amount_.factors[axis], 2);
-        parts << (own > 0 ? tr("%1 ×%2 → %3 m").arg(letter, factor, fixed(own, 2)) : tr("%1 ×%2").arg(letter, factor));
+        parts << (own > 0 ? tr("%1 ×%2 → %3").arg(letter, factor, editor_.length(own))
+                          : tr("%1 ×%2").arg(letter, factor));
     }
     if (atLimit_) parts << tr("as far as its kind allows");
     return parts.join("   ");
@@ -256,10 +257,10 @@ QString Handling::slideText() const {
     for (int axis = 0; axis < 3; ++axis) {
         if (part.axis() >= 0 ? part.axis() != axis : part.planeWithout() == axis) continue;
         const double d = glm::dot(amount_.offset, axes[axis]);
-        parts << (world ? QString("%1 %2 m → %3")
-                              .arg(d >= 0 ? ways[axis].first : ways[axis].second, fixed(std::abs(d), 2),
-                                   fixed(to[axis], 2))
-                        : QString("%1 %2 m").arg(QString("XYZ").mid(axis, 1), fixed(d, 2)));
+        parts << (world ? QString("%1 %2 → %3")
+                              .arg(d >= 0 ? ways[axis].first : ways[axis].second, editor_.length(std::abs(d)),
+                                   lengthNumber(to[axis], editor_.unit(), 2))
+                        : QString("%1 %2").arg(QString("XYZ").mid(axis, 1), editor_.length(d)));
     }
     if (const QString seated = seatedText(); !seated.isEmpty()) parts << seated;
     return parts.join("   ");

@@ -179,9 +179,9 @@ QString PullingSide::text() const {
     QStringList parts;
     for (int k = 0; k < 3; ++k)
         if (side_.way[static_cast<std::size_t>(k)] != 0)
-            parts << tr("%1 %2 m, was %3 m")
-                         .arg(QString("XYZ").mid(k, 1), QString::number(lengths_[k] * factors_[k], 'f', 3),
-                              QString::number(lengths_[k], 'f', 3));
+            parts << tr("%1 %2, was %3")
+                         .arg(QString("XYZ").mid(k, 1), editor_.length(lengths_[k] * factors_[k], 3),
+                              editor_.length(lengths_[k], 3));
     return parts.join("   ") + (atLimit_ ? "   " + tr("as far as its kind allows") : QString());
 }
 
