@@ -68,6 +68,23 @@ class FacetCards : public QWidget {
     QWidget* surfaces_ = nullptr;
     QTreeWidget* slotList_ = nullptr;
     FieldsForm* slotForm_ = nullptr;  // of the chosen one
+    /// What the slots were last shown from: a drag changes none of it.
+    struct SlotsShown {
+        struct One {
+            base::ObjectId id;
+            base::Name item, kind;
+            model::DetailPtr detail;
+            bool fixed = false;
+            friend bool operator==(const One&, const One&) = default;
+        };
+        std::vector<One> objects;
+        std::size_t selected = 0;
+        bool readOnly = false;
+        std::vector<std::string> slots;
+        model::Library::Surfaces library;
+        friend bool operator==(const SlotsShown&, const SlotsShown&) = default;
+    };
+    SlotsShown slotsShown_;
     QToolButton* slotsToOthers_ = nullptr;
     QWidget* arrayOdd_ = nullptr;  // copies that are not as their array says
     QLabel* arrayOddText_ = nullptr;

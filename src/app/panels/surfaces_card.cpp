@@ -150,6 +150,16 @@ void FacetCards::showSurfaces(const model::Scene& scene) {
     const model::Item* item = editor_.session().library().item(scene.item(all_[0]));
     const bool any = item != nullptr && !item->slots.empty();
     surfaces_->setVisible(any);
+    SlotsShown now{{},
+                   any ? all_.size() : 0,
+                   !editor_.session().readOnlyReason().empty(),
+                   any ? item->slots : std::vector<std::string>(),
+                   editor_.session().library().surfaces()};
+    for (std::size_t i = 0; any && i < std::min(all_.size(), kLookAt); ++i)
+        now.objects.push_back({scene.id(all_[i]), scene.item(all_[i]), scene.kind(all_[i]), scene.detail(all_[i]),
+                               scene.protectedInTree(all_[i])});
+    if (now == slotsShown_) return;
+    slotsShown_ = std::move(now);
     if (!any) return;
     fillSlots(*item);
     slotsToOthers_->setVisible(editor_.selection().size() > 1);
