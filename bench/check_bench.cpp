@@ -40,13 +40,12 @@ struct Large {
                 throw std::runtime_error("no ground");
         }
         for (const auto& [item, mesh] : workspace->meshes) meshes[item] = std::make_unique<query::MeshIndex>(mesh);
-        facts = check::gatherFacts(
-            session, check::withRules(),
-            [this](base::Name item) -> const query::MeshIndex* {
-                const auto place = meshes.find(item);
-                return place == meshes.end() ? nullptr : place->second.get();
-            },
-            {}, false);
+        facts = check::gatherFacts(session, check::withRules(),
+                                   query::MeshLookup([this](base::Name item) -> const query::MeshIndex* {
+                                       const auto place = meshes.find(item);
+                                       return place == meshes.end() ? nullptr : place->second.get();
+                                   }),
+                                   {}, false);
     }
 };
 

@@ -5,6 +5,7 @@
 #include "ops/seat.h"
 #include "query/catch.h"
 #include "query/flush.h"
+#include "query/sweep.h"
 #include "render/camera.h"
 
 namespace {
@@ -80,5 +81,43 @@ void flushMove(benchmark::State& state) {
     }
 }
 BENCHMARK(flushMove)->Name("lines/three axes, each move")->Unit(benchmark::kMicrosecond);
+
+/// 100 things that stand on the ground go back and forth by 5 cm a move, and stop at what is in their way.
+constexpr std::size_t kDragged = 100;
+constexpr std::size_t kAmong = 100'000;
+
+// The boxes that a move could meet, looked up: what it takes at the least.
+void contactFloor(benchmark::State& state) {
+    Indexed large(kAmong);
+    const query::SceneIndex index(large.scene, large.lookup());
+    const auto ids = loose(large.scene, kDragged);
+    for (auto _ : state)
+        for (base::ObjectId id : ids) {
+            base::Aabb box = large.scene.bounds(large.scene.find(id));
+            box.high.x += 0.05;
+            index.overlapping(large.scene, box, [](model::Slot s) { benchmark::DoNotOptimize(s); });
+        }
+}
+BENCHMARK(contactFloor)
+    ->Name("contact drag of 100 among 100,000/floor (boxes looked up)")
+    ->Unit(benchmark::kMillisecond);
+
+void contactDrag(benchmark::State& state) {
+    Indexed large(kAmong);
+    const query::SceneIndex index(large.scene, large.lookup());
+    std::vector<model::Slot> tops;
+    for (base::ObjectId id : loose(large.scene, kDragged)) tops.push_back(large.scene.find(id));
+    query::Sweep sweep(large.scene, index, tops, {});
+    base::Vec3 at(0.0);
+    int move = 0;
+    for (auto _ : state) {
+        const double way = move++ / 40 % 2 == 0 ? 0.05 : -0.05;
+        at = sweep.go(at, at + base::Vec3(way, 0, way * 0.3));
+        benchmark::DoNotOptimize(at);
+    }
+}
+BENCHMARK(contactDrag)
+    ->Name("contact drag of 100 among 100,000/a move, stopped and slid")
+    ->Unit(benchmark::kMillisecond);
 
 }  // namespace

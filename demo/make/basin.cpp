@@ -353,12 +353,12 @@ std::string lowerBasin() {
     row->of = stallRow();
     auto detail = std::make_shared<model::Detail>();
     detail->prefab.link = row;
-    b.add({}, "Upper market", "", "", Basin::on(-14, 27), {{0, 184, 0}, Vec3(1.0), 0, detail});
+    b.add({}, "Upper market", "", "", Basin::on(-13.77, 27), {{0, 184, 0}, Vec3(1.0), 0, detail});
     places(b);
     b.accept("floating", "Crate of pears", {}, "“Crate of pears” floats 0.47 m above what is below it.",
              "It hangs from the keeper's hoist.");
-    b.accept("overlapping", "Stall 6", "Upper market", "“Stall 6” and “Upper market” lie 0.060 m in one another.",
-             "Their awnings touch on purpose: one can walk below them in the rain.");
+    b.accept("overlapping", "Stall 6", "Upper market", "“Stall 6” and “Upper market” lie 0.070 m in one another.",
+             "Their crates touch on purpose: pears are passed from stall to stall.");
     return b.text;
 }
 

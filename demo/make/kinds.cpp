@@ -43,7 +43,7 @@ const std::vector<std::string>& kindFiles() {
             "smallestSize":1.0,"largestSize":1.0,"cost":2.0,
             "facets":{"light":{"colour":[1,0.78,0.42],"intensity":30,"reach":9}}})",
         R"({"name":"Notice","category":"Towpath","help":"Shows an image.","mark":"#bba3e6","smallestSize":0.5,
-            "largestSize":2.0,"cost":1.0,"takesImages":true,
+            "largestSize":2.0,"cost":1.0,"mirrors":false,"takesImages":true,
             "properties":[
               {"name":"text","type":"long text","label":"Text","help":"What is read out when one stands before it."},
               {"name":"image","type":"media","help":"A file of the folder media."}]})",
@@ -109,6 +109,18 @@ const std::vector<std::string>& guiseLines() {
     return all;
 }
 
+const std::vector<std::string>& mixLines() {
+    static const std::vector<std::string> all = {
+        R"({"name":"River bank","items":{"alder":1.0,"reed-clump-1":6.0,"reed-clump-2":4.0,"reed-clump-3":3.0}})"};
+    return all;
+}
+
+const std::vector<std::string>& setLines() {
+    static const std::vector<std::string> all = {
+        R"({"name":"Path","cell":2.0,"pieces":{"path-alone":"","path-corner":"ne","path-cross":"nesw","path-end":"n","path-straight":"ns","path-tee":"nes"}})"};
+    return all;
+}
+
 const std::vector<std::string>& checkLines() {
     static const std::vector<std::string> lines = {
         R"({"rule":"area-budget","lights":10})",
@@ -116,7 +128,7 @@ const std::vector<std::string>& checkLines() {
         R"({"rule":"budget","objects":345})",
         R"({"rule":"floating","except":"item:water-sheet, item:heron-flying, item:footbridge, kind:Plant"})",
         R"({"rule":"images","side":128})",
-        R"({"rule":"item-folder","folders":"Barges, Building, Market, Plants, Towpath, Waterworks"})",
+        R"({"rule":"item-folder","folders":"Barges, Building, Market, Paving, Plants, Towpath, Waterworks"})",
         R"({"rule":"left-protected","offKinds":["Structure","Loose goods"]})",
         R"({"rule":"name-pattern","where":"kind:Notice","pattern":"*notice*"})",
         R"({"rule":"out-of-reach","where":"item:windlass"})",

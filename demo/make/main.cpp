@@ -54,12 +54,12 @@ bool writeRecords(const fs::path& folder, const demo::RecordFile& file) {
     return writeData(folder, model::data::recordsDocument(file.name), text);
 }
 
-/// Leaves and reeds stop nobody; what is slender or has gaps is taken as a box.
+/// Leaves and reeds stop nobody; what has gaps is taken as a box.
 model::CollisionShape collisionOf(const demo::DemoItem& item) {
     using model::CollisionShape;
     for (const char* soft : {"reed-clump", "awning", "heron-flying", "water-sheet"})
         if (item.name.starts_with(soft)) return CollisionShape::None;
-    for (const char* plain : {"bench", "lantern-post", "pear-crate", "hedge", "notice-board"})
+    for (const char* plain : {"bench", "pear-crate", "hedge", "notice-board"})
         if (item.name == plain) return CollisionShape::Box;
     return CollisionShape::Mesh;
 }
@@ -68,6 +68,7 @@ bool makeProject(const fs::path& folder, const std::string& name, const std::str
     std::vector<demo::DemoItem> items;
     demo::addWaterworks(items);
     demo::addMarket(items);
+    demo::addPaving(items);
     demo::addNature(items);
     items.push_back(demo::valleyGround());
     std::vector<io::ItemEntry> entries;
@@ -90,9 +91,13 @@ bool makeProject(const fs::path& folder, const std::string& name, const std::str
     for (const std::string& line : demo::surfaceLines()) surfaces += "\n" + line;
     fine = fine && writeData(folder, std::string(model::data::kSurfaces), surfaces + "\n") &&
            write(folder / "media" / "heron-cloth.png", demo::heronPoster());
-    std::string guises = R"({"format":"mellow-guises","version":1})";
-    for (const std::string& line : demo::guiseLines()) guises += "\n" + line;
-    fine = fine && writeData(folder, std::string(model::data::kGuises), guises + "\n");
+    for (const auto& [document, lines] : {std::pair{model::data::kGuises, &demo::guiseLines()},
+                                          {model::data::kMixes, &demo::mixLines()},
+                                          {model::data::kSets, &demo::setLines()}}) {
+        std::string all = fmt::format(R"({{"format":"mellow-{}","version":1}})", document.substr(1));
+        for (const std::string& line : *lines) all += "\n" + line;
+        fine = fine && writeData(folder, std::string(document), all + "\n");
+    }
     std::string checks = R"({"format":"mellow-checks","version":1})";
     for (const std::string& line : demo::checkLines()) checks += "\n" + line;
     fine = fine && writeData(folder, std::string(model::data::kChecks), checks + "\n");

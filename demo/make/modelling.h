@@ -79,6 +79,7 @@ struct DemoItem {
 };
 void addWaterworks(std::vector<DemoItem>& items);
 void addMarket(std::vector<DemoItem>& items);
+void addPaving(std::vector<DemoItem>& items);
 void addNature(std::vector<DemoItem>& items);
 
 }  // namespace demo

@@ -30,6 +30,10 @@ const std::vector<std::string>& surfaceLines();
 /// Lines of guises.jsonl.
 const std::vector<std::string>& guiseLines();
 
+/// Lines of mixes.jsonl and sets.jsonl.
+const std::vector<std::string>& mixLines();
+const std::vector<std::string>& setLines();
+
 /// What the project says of the rules of checks, a line each.
 const std::vector<std::string>& checkLines();
 

@@ -42,7 +42,10 @@ void Checker::take(std::shared_ptr<const Facts> facts) {
 
 /// It asks for meshes as the facts have them by then.
 std::unique_ptr<query::SceneIndex> Checker::newIndex(const model::Scene& scene) const {
-    return std::make_unique<query::SceneIndex>(scene, [this](base::Name item) { return facts_->meshes(item); });
+    return std::make_unique<query::SceneIndex>(
+        scene, query::Shapes([this](base::Name item) { return facts_->shapes.seen(item); },
+                             [this](const model::Scene& of, Slot slot) { return facts_->shapes.bumpedOf(of, slot); },
+                             [this](base::Name item) { return facts_->shapes.bumpedOfItem(item); }));
 }
 
 bool Checker::isAsked(std::size_t rule) const {
@@ -75,6 +78,7 @@ void Checker::remember(const model::Scene& scene, Slot slot) {
         parents_.resize(scene.slotEnd());
     }
     bounds_[slot] = scene.bounds(slot);
+    bounds_[slot].add(index_->solid().boundsOf(scene, slot));
     if (bounds_[slot].empty()) bounds_[slot].add(scene.world(slot).translation);
     lowest_ = std::min(lowest_, bounds_[slot].low.y);
     highest_ = std::max(highest_, bounds_[slot].high.y);

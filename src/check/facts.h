@@ -45,7 +45,7 @@ struct Facts {
     bool knowsUses = false;                   ///< all scenes were looked at for it
     RuleSettings settings;
     std::vector<std::string> problems;  ///< of what the project sets of scripts' rules
-    query::MeshLookup meshes;           ///< any thread
+    query::Shapes shapes;               ///< any thread
 
     model::Definitions definitionMap() const;
 };

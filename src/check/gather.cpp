@@ -15,7 +15,7 @@ void appendUses(const model::Scene& scene, std::unordered_set<ObjectId>& used) {
 }  // namespace
 
 std::shared_ptr<const Facts> gatherFacts(edit::Session& session, std::shared_ptr<const std::vector<Rule>> rules,
-                                         query::MeshLookup meshes, std::map<std::string, MediaFacts> media, bool uses,
+                                         query::Shapes shapes, std::map<std::string, MediaFacts> media, bool uses,
                                          const Facts* before) {
     auto facts = std::make_shared<Facts>();
     facts->rules = std::move(rules);
@@ -26,7 +26,7 @@ std::shared_ptr<const Facts> gatherFacts(edit::Session& session, std::shared_ptr
         facts->prefabNames[id] = session.prefabName(id);
     }
     facts->media = std::move(media);
-    facts->meshes = std::move(meshes);
+    facts->shapes = std::move(shapes);
     std::vector<std::string> known;  // the project's files were looked at when it was opened
     const std::span<const Rule> all(*facts->rules);
     const auto& entries = session.entries(std::string(model::data::kChecks));

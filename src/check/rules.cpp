@@ -216,7 +216,12 @@ std::optional<double> Subject::gapOf(Slot unit, double enough) const {
     if (isKnown) return gap_;
     gapFor_ = unit;
     gapEnough_ = enough;
-    gap_ = isGround(scene, unit) ? std::nullopt : ops::heightAboveSupport(scene, index, unit, enough);
+    gap_ = isGround(scene, unit) ? std::nullopt : ops::heightAboveSupport(scene, index.solid(), unit, enough);
+    // What is fixed does not fall: there it also stands where it is seen to stand.
+    constexpr double kStands = 0.001;  // metres
+    if (!isGround(scene, unit) && !isLoose(scene, unit) && (!gap_ || *gap_ > kStands))
+        if (const auto seen = ops::heightAboveSupport(scene, index, unit, enough); seen && (!gap_ || *seen < *gap_))
+            gap_ = seen;
     return gap_;
 }
 

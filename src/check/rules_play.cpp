@@ -74,12 +74,12 @@ bool canComeTo(const Subject& s, const Vec3& feet, const Vec3& thing, double far
         for (const auto& [dx, dz] : {std::pair{1, 0}, {-1, 0}, {0, 1}, {0, -1}})
             for (const double above : {walker.stepHeight, kJump}) {
                 const Vec3 beside(feet.x + (here.x + dx) * kPace, here.at.y + above, feet.z + (here.z + dz) * kPace);
-                const auto from =
-                    query::floorBelow(s.scene, s.index, beside, walker, above + walker.stepHeight + kPace, others);
+                const auto from = query::floorBelow(s.scene, s.index.solid(), beside, walker,
+                                                    above + walker.stepHeight + kPace, others);
                 if (!from) continue;
                 const auto key = std::tuple(here.x + dx, here.z + dz, std::lround((from->y - feet.y) / 0.3));
                 if (seen.contains(key)) continue;
-                const Vec3 back = query::walk(s.scene, s.index, *from, here.at - *from, walker, others);
+                const Vec3 back = query::walk(s.scene, s.index.solid(), *from, here.at - *from, walker, others);
                 if (glm::length(back - here.at) > kNear) continue;
                 seen.insert(key);
                 open.push_back({here.x + dx, here.z + dz, *from});
@@ -99,9 +99,11 @@ void outOfUse(const Subject& s, Slot unit, Slot slot, const std::vector<model::I
     for (const model::ItemPlace& use : uses) {
         const Vec3 at = s.scene.world(slot).point(use.at);
         const Vec3 above = at + Vec3(0, walker.stepHeight + 0.05, 0);
-        const auto feet = query::floorBelow(s.scene, s.index, above, walker, 2 * walker.stepHeight + 0.1, others);
+        const auto feet =
+            query::floorBelow(s.scene, s.index.solid(), above, walker, 2 * walker.stepHeight + 0.1, others);
         constexpr double kFar = 3;  // metres
-        if (feet && closedAround(s, *feet + up / 2.0, unit) == kNoSlot && canComeTo(s, *feet, thing, kFar, others))
+        if (feet && closedAround(s.scene, s.index.solid(), *feet + up / 2.0, unit) == kNoSlot &&
+            canComeTo(s, *feet, thing, kFar, others))
             return;
         marks.push_back({Mark::Shape::Circle, at, Vec3(0, 1, 0), walker.radius, {}, use.name, {}});
     }
@@ -125,7 +127,8 @@ void outOfReach(const Subject& s, Slot unit, Slot slot, Report& r) {
     auto standAt = [&](double share, int way, double most) -> std::optional<Vec3> {
         const double angle = 2 * base::kPi * way / kWays;
         const Vec3 beside = point + Vec3(std::cos(angle), 0, std::sin(angle)) * (reach * share);
-        const auto feet = query::floorBelow(s.scene, s.index, beside + Vec3(0, high, 0), walker, high + most, others);
+        const auto feet =
+            query::floorBelow(s.scene, s.index.solid(), beside + Vec3(0, high, 0), walker, high + most, others);
         return feet && std::abs(point.y - feet->y) <= most ? feet : std::nullopt;
     };
     const Vec3 up(0, walker.eyeHeight, 0);
@@ -134,11 +137,12 @@ void outOfReach(const Subject& s, Slot unit, Slot slot, Report& r) {
     for (const double share : {0.5, 0.75, 1.0})
         for (int k = 0; k < kWays; ++k) {
             const auto feet = standAt(share, k, high);
-            if (!feet || closedAround(s, *feet + up / 2.0, unit) != kNoSlot) continue;
+            if (!feet || closedAround(s.scene, s.index.solid(), *feet + up / 2.0, unit) != kNoSlot) continue;
             // From the eye to the thing nothing may be in the way.
             const Vec3 eye = *feet + up;
             const double away = glm::length(point - eye);
-            const auto hit = away > 1e-9 ? s.index.pick(s.scene, {eye, (point - eye) / away}, others) : std::nullopt;
+            const auto hit =
+                away > 1e-9 ? s.index.solid().pick(s.scene, {eye, (point - eye) / away}, others) : std::nullopt;
             if (!hit || hit->distance >= away - 0.05) {
                 if (canComeTo(s, *feet, point, reach + kBeyond, others)) return;  // it can be reached
                 cutOff = true;
@@ -199,7 +203,7 @@ void deadLight(const Subject& s, Slot slot, Report& r) {
     base::Aabb box;
     box.add(at - Vec3(light.reachMetres));
     box.add(at + Vec3(light.reachMetres));
-    if (const Slot around = closedAround(s, at, unitOf(s.scene, slot)); around != kNoSlot) {
+    if (const Slot around = closedAround(s.scene, s.index, at, unitOf(s.scene, slot)); around != kNoSlot) {
         Finding& f = r.add(s.scene.id(slot), fmt::format("The light {} is buried in {}: none of it comes out.",
                                                          named(s, slot), named(s, around)));
         f.other = s.scene.id(around);
@@ -218,7 +222,7 @@ void blindCamera(const Subject& s, Slot slot, Report& r) {
     const model::DetailPtr& detail = s.scene.detail(slot);
     if (!detail || !detail->get<model::Camera>()) return;
     const Vec3 at = s.scene.world(slot).translation;
-    const Slot around = closedAround(s, at, kNoSlot);
+    const Slot around = closedAround(s.scene, s.index, at, kNoSlot);
     if (around == kNoSlot) return;
     Finding& f = r.add(s.scene.id(slot), fmt::format("The camera {} is inside {}.", named(s, slot), named(s, around)));
     f.other = s.scene.id(around);
@@ -276,15 +280,15 @@ void loosePermanent(const Subject& s, Slot slot, Report& r) {
 
 void looseOverlap(const Subject& s, Slot unit, Report& r) {
     if (!isLoose(s.scene, unit)) return;
-    const base::Aabb box = s.scene.subtreeBounds(unit);
+    const base::Aabb box = solidBounds(s.scene, s.index, unit);
     std::vector<Slot> others;
-    s.index.overlapping(s.scene, box, [&](Slot other) {
+    s.index.solid().overlapping(s.scene, box, [&](Slot other) {
         const Slot one = unitOf(s.scene, other);
         if (one != unit && std::find(others.begin(), others.end(), one) == others.end()) others.push_back(one);
     });
     for (Slot other : others) {
         if (isLoose(s.scene, other) && s.scene.id(other) < s.scene.id(unit)) continue;  // each pair once
-        const auto overlap = overlapOf(s.scene, s.facts.meshes, unit, other);
+        const auto overlap = overlapOf(s.scene, s.index.solid(), unit, other);
         if (!overlap || overlap->metres <= r.number("most")) continue;
         Finding& f =
             r.add(s.scene.id(unit), fmt::format("The loose body {} begins {} inside {}: it will be thrown out.",
@@ -299,8 +303,7 @@ Status seatClear(edit::Draft& draft, const Finding& f, const query::SceneIndex& 
     if (Status seated = seatIt(draft, f, index); !seated) return seated;
     const model::Scene& scene = draft.scene();
     const Slot slot = scene.find(f.object), other = scene.find(f.other);
-    const query::MeshLookup meshes = [&](base::Name item) { return index.meshOf(item); };
-    if (other == kNoSlot || !overlapOf(scene, meshes, slot, other)) return {};
+    if (other == kNoSlot || !overlapOf(scene, index.solid(), slot, other)) return {};
     const base::Aabb box = scene.subtreeBounds(slot);
     return seatFrom(draft, f, index, scene.subtreeBounds(other).high.y - box.low.y + box.size().y);
 }
@@ -315,7 +318,7 @@ void tipsOver(const Subject& s, Slot unit, Report& r) {
     auto others = [&](Slot other) { return !s.scene.isWithin(other, unit); };
     // Is it carried on both sides of its middle, along X and along Z?
     auto carried = [&](const Vec3& at) {
-        const auto hit = s.index.pick(s.scene, {at, {0, -1, 0}}, others);
+        const auto hit = s.index.solid().pick(s.scene, {at, {0, -1, 0}}, others);
         return hit && hit->distance < 0.1;
     };
     if (carried(middle)) return;

@@ -31,15 +31,15 @@ void eachObject(const model::Scene& scene, const Each& each) {
 void badStart(const Subject& s, Slot slot, Report& r) {
     const base::Vec3 feet = s.scene.world(slot).translation, up(0, s.facts.walker.eyeHeight / 2, 0);
     const Slot unit = unitOf(s.scene, slot);
-    if (const Slot around = closedAround(s, feet + up, unit); around != kNoSlot) {
+    if (const Slot around = closedAround(s.scene, s.index.solid(), feet + up, unit); around != kNoSlot) {
         Finding& f = r.add(s.scene.id(slot),
                            fmt::format("{} is inside {}: nobody can begin there.", named(s, slot), named(s, around)));
         f.other = s.scene.id(around);
         return;
     }
     constexpr double kHighest = 0.5;  // metres above the floor
-    const auto floor = s.index.pick(s.scene, {feet + base::Vec3(0, 0.2, 0), {0, -1, 0}},
-                                    [&](Slot other) { return !s.scene.isWithin(other, unit); });
+    const auto floor = s.index.solid().pick(s.scene, {feet + base::Vec3(0, 0.2, 0), {0, -1, 0}},
+                                            [&](Slot other) { return !s.scene.isWithin(other, unit); });
     if (floor && floor->distance <= kHighest + 0.2) return;
     r.add(s.scene.id(slot), floor ? fmt::format("{} is {} above the floor: the player begins in the air.",
                                                 named(s, slot), metres(floor->distance - 0.2))

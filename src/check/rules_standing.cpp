@@ -41,35 +41,31 @@ bool hangsOnSomething(const Subject& s, Slot unit) {
     return false;
 }
 
+/// What moves by itself and stands on something that nothing bumps into; kNoSlot: it does not.
+Slot onNothingSolid(const Subject& s, Slot unit) {
+    const model::Kind* kind = s.facts.library.kind(s.scene.kind(unit));
+    if (!isLoose(s.scene, unit) && (kind == nullptr || !kind->isMoved)) return kNoSlot;
+    constexpr double kNear = 0.1;  // metres
+    const Vec3 foot = s.scene.subtreeBounds(unit).baseCentre() + Vec3(0, 0.02, 0);
+    const auto below = [&](const query::SceneIndex& index) {
+        return index.pick(s.scene, {foot, {0, -1, 0}},
+                          [&](Slot other) { return !s.scene.isWithin(other, unit) && !s.scene.hiddenInTree(other); });
+    };
+    const auto seen = below(s.index), solid = below(s.index.solid());
+    if (!seen || seen->distance > kNear + 0.02 || (solid && solid->distance <= kNear + 0.02)) return kNoSlot;
+    return seen->slot;
+}
+
 void floating(const Subject& s, Slot unit, Report& r) {
     if (passesOver(r, s, unit)) return;
     const auto gap = s.gapOf(unit, r.number("most"));
-    if (!gap || *gap <= r.number("most") || hangsOnSomething(s, unit)) return;
+    if (!gap || *gap <= r.number("most") || hangsOnSomething(s, unit) || onNothingSolid(s, unit) != kNoSlot) return;
     const base::Aabb box = s.scene.subtreeBounds(unit);
     Finding& f =
         r.add(s.scene.id(unit), fmt::format("{} floats {} above what is below it.", named(s, unit), metres(*gap)));
     const Vec3 foot = box.baseCentre();
     f.marks = {{Mark::Shape::Arrow, foot, foot - Vec3(0, *gap, 0), 0, {}, {}, {}},
                {Mark::Shape::Label, foot - Vec3(0, *gap / 2, 0), {}, 0, {}, metres(*gap), {}}};
-}
-
-/// What moves by itself and stands on something that nothing bumps into; kNoSlot: it does not.
-Slot onNothingSolid(const Subject& s, Slot unit) {
-    const model::Kind* kind = s.facts.library.kind(s.scene.kind(unit));
-    if (!isLoose(s.scene, unit) && (kind == nullptr || !kind->isMoved)) return kNoSlot;
-    const auto gap = s.gapOf(unit);
-    constexpr double kNear = 0.1;  // metres
-    if (!gap || *gap > kNear) return kNoSlot;
-    const Vec3 foot = s.scene.subtreeBounds(unit).baseCentre() + Vec3(0, 0.02, 0);
-    const auto below = [&](bool solidOnly) {
-        return s.index.pick(s.scene, {foot, {0, -1, 0}}, [&](Slot other) {
-            return !s.scene.isWithin(other, unit) && !s.scene.hiddenInTree(other) &&
-                   (!solidOnly || (s.scene.flagsOf(other) & model::flags::kUntouched) == 0);
-        });
-    };
-    const auto seen = below(false), solid = below(true);
-    if (!seen || seen->distance > kNear + 0.02 || (solid && solid->distance <= kNear + 0.02)) return kNoSlot;
-    return seen->slot;
 }
 
 void unsupported(const Subject& s, Slot unit, Report& r) {
@@ -101,7 +97,7 @@ double sunkBy(const Subject& s, Slot unit) {
         for (int k = 0; k < kAcross; ++k) {
             const Vec3 share((i + 0.5) / kAcross, 1, (k + 0.5) / kAcross);
             const Vec3 top = glm::mix(box.low, box.high, share) - Vec3(0, kBelowTop, 0);
-            const auto hit = s.index.pick(s.scene, {top, {0, -1, 0}}, others);
+            const auto hit = s.index.solid().pick(s.scene, {top, {0, -1, 0}}, others);
             least = std::min(least, hit ? hit->point.y - box.low.y : 0.0);
             if (least <= 0) return 0;
         }
@@ -155,25 +151,25 @@ bool isSmaller(const Subject& s, Slot unit, const base::Aabb& box, Slot other, c
 void overlapping(const Subject& s, Slot unit, Report& r) {
     if (passesOver(r, s, unit) || isLoose(s.scene, unit)) return;
     const double most = r.number("most");
-    const base::Aabb box = s.scene.subtreeBounds(unit);
+    const base::Aabb box = solidBounds(s.scene, s.index, unit);
     const bool ground = isGround(s.scene, unit);
     std::vector<Slot> others;
-    s.index.overlapping(s.scene, box, [&](Slot part) {
+    s.index.solid().overlapping(s.scene, box, [&](Slot part) {
         const Slot other = unitOf(s.scene, part);
         if (other == unit || (!others.empty() && others.back() == other)) return;
-        if (isGround(s.scene, other) == ground && isSmaller(s, unit, box, other, s.scene.subtreeBounds(other)))
+        if (isGround(s.scene, other) == ground && isSmaller(s, unit, box, other, solidBounds(s.scene, s.index, other)))
             others.push_back(other);
     });
     std::sort(others.begin(), others.end());
     others.erase(std::unique(others.begin(), others.end()), others.end());
     const std::string allowed = r.text("allowed");
     for (Slot other : others) {
-        const base::Aabb also = s.scene.subtreeBounds(other);
+        const base::Aabb also = solidBounds(s.scene, s.index, other);
         const Vec3 depth = glm::min(box.high, also.high) - glm::max(box.low, also.low);
         if (std::min({depth.x, depth.y, depth.z}) <= most) continue;
         if (passesOver(r, s, other) || isLoose(s.scene, other) || areTwins(s.scene, unit, other, 0.001)) continue;
         if (isAllowedPair(allowed, kindOf(s.scene, unit), kindOf(s.scene, other))) continue;
-        const auto overlap = overlapOf(s.scene, s.facts.meshes, unit, other);
+        const auto overlap = overlapOf(s.scene, s.index.solid(), unit, other);
         if (!overlap || overlap->metres <= most) continue;
         const bool isFirst =
             s.scene.id(unit) < s.scene.id(other);  // a pair is told the same way round, whoever is asked

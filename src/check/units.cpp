@@ -57,12 +57,12 @@ struct Body {
     base::Affine world, toOwn;
     base::Aabb bounds;
 };
-std::vector<Body> bodiesOf(const model::Scene& scene, const query::MeshLookup& meshes, Slot unit) {
+std::vector<Body> bodiesOf(const model::Scene& scene, const query::SceneIndex& index, Slot unit) {
     std::vector<Body> bodies;
     for (Slot s : scene.subtree(unit)) {
-        const query::MeshIndex* mesh = scene.bounds(s).empty() ? nullptr : meshes(scene.item(s));
+        const query::MeshIndex* mesh = index.meshOf(scene, s);
         const auto back = base::inverse(scene.world(s));
-        if (mesh != nullptr && back) bodies.push_back({mesh, scene.world(s), *back, scene.bounds(s)});
+        if (mesh != nullptr && back) bodies.push_back({mesh, scene.world(s), *back, index.boundsOf(scene, s)});
     }
     return bodies;
 }
@@ -166,24 +166,30 @@ bool isInside(const query::MeshIndex& mesh, const Vec3& point) {
            crossesOdd(mesh, point, glm::normalize(Vec3(1, 0.0193, -0.0137)));
 }
 
-Slot closedAround(const Subject& s, const Vec3& point, Slot but) {
+Slot closedAround(const model::Scene& scene, const query::SceneIndex& index, const Vec3& point, Slot but) {
     base::Aabb box;
     box.add(point - Vec3(0.01));
     box.add(point + Vec3(0.01));
     Slot around = kNoSlot;
-    s.index.overlapping(s.scene, box, [&](Slot other) {
-        if (around != kNoSlot && s.scene.id(around) < s.scene.id(other)) return;  // always the same one of several
-        if ((but != kNoSlot && s.scene.isWithin(other, but)) || s.scene.hiddenInTree(other)) return;
-        const query::MeshIndex* mesh = s.facts.meshes(s.scene.item(other));
-        const auto back = base::inverse(s.scene.world(other));
+    index.overlapping(scene, box, [&](Slot other) {
+        if (around != kNoSlot && scene.id(around) < scene.id(other)) return;  // always the same one of several
+        if ((but != kNoSlot && scene.isWithin(other, but)) || scene.hiddenInTree(other)) return;
+        const query::MeshIndex* mesh = index.meshOf(scene, other);
+        const auto back = base::inverse(scene.world(other));
         if (mesh != nullptr && back && isInside(*mesh, back->point(point))) around = other;
     });
     return around;
 }
 
-std::optional<Overlap> overlapOf(const model::Scene& scene, const query::MeshLookup& meshes, Slot a, Slot b) {
+base::Aabb solidBounds(const model::Scene& scene, const query::SceneIndex& index, Slot unit) {
+    base::Aabb box;
+    for (Slot s : scene.subtree(unit)) box.add(index.solid().boundsOf(scene, s));
+    return box;
+}
+
+std::optional<Overlap> overlapOf(const model::Scene& scene, const query::SceneIndex& index, Slot a, Slot b) {
     Overlap sum;
-    const auto first = bodiesOf(scene, meshes, a), second = bodiesOf(scene, meshes, b);
+    const auto first = bodiesOf(scene, index, a), second = bodiesOf(scene, index, b);
     for (const Body& one : first)
         for (const Body& other : second) {
             if (!one.bounds.overlaps(other.bounds) || areApart(Slanted(one), Slanted(other))) continue;

@@ -13,16 +13,21 @@ bool isUnit(const model::Scene& scene, model::Slot slot);
 /// Is a point (the mesh's own axes) inside it? False for what is not closed there.
 bool isInside(const query::MeshIndex& mesh, const base::Vec3& point);
 
-/// Something closed, but `but` and what is in it, within which a point of the world lies; kNoSlot: nothing.
-model::Slot closedAround(const Subject& subject, const base::Vec3& point, model::Slot but);
+/// Something closed, as `index` knows it, but `but` and what is in it, within which a point of the world lies; kNoSlot:
+/// nothing.
+model::Slot closedAround(const model::Scene& scene, const query::SceneIndex& index, const base::Vec3& point,
+                         model::Slot but);
 
-/// How deep the solid parts of two units lie in one another, metres, and where; nothing: they do not.
+/// The box of all that is bumped into of a unit, world.
+base::Aabb solidBounds(const model::Scene& scene, const query::SceneIndex& index, model::Slot unit);
+
+/// How deep two units lie in one another as `index` knows them, metres, and where; nothing: they do not.
 struct Overlap {
     double metres = 0;
     base::Vec3 at{0.0};
     base::Aabb box;  ///< of what lies inside
 };
-std::optional<Overlap> overlapOf(const model::Scene& scene, const query::MeshLookup& meshes, model::Slot a,
+std::optional<Overlap> overlapOf(const model::Scene& scene, const query::SceneIndex& index, model::Slot a,
                                  model::Slot b);
 
 }  // namespace check

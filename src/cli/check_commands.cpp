@@ -15,6 +15,7 @@
 #include "io/media_facts.h"
 #include "ops/live_index.h"
 #include "ops/scenes.h"
+#include "query/collision.h"
 #include "query/mesh_index.h"
 #include "script/rules.h"
 
@@ -32,14 +33,15 @@ struct Arguments {
 };
 
 /// All meshes made ready at once: what gives them may be asked on any thread.
-query::MeshLookup allMeshes(const io::Workspace& workspace) {
+query::Shapes allShapes(const io::Workspace& workspace) {
     auto made = std::make_shared<std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>>>();  // by copies
     for (const auto& [item, mesh] : workspace.meshes)
         if (mesh) (*made)[item] = std::make_unique<query::MeshIndex>(mesh);
-    return [made](base::Name item) -> const query::MeshIndex* {
+    query::MeshLookup seen = [made](base::Name item) -> const query::MeshIndex* {
         const auto place = made->find(item);
         return place == made->end() ? nullptr : place->second.get();
     };
+    return query::shapesOf(std::move(seen), query::itemCollisions(workspace.session->library(), workspace.parts));
 }
 
 /// Each scene on a thread of its own, as many at once as the machine has.
@@ -84,7 +86,7 @@ int mendAll(Opened& opened, const Arguments& a, const Verbs& v, const std::share
         const std::size_t before = mended;
         for (const io::CheckedScene& scene : checkScenes(opened, a, facts)) {
             if (base::Status turned = draft.turnTo(scene.name); !turned) return v.io.fail(turned.error());
-            const ops::LiveIndex index(opened.session(), draft.scene(), facts->meshes);
+            const ops::LiveIndex index(opened.session(), draft.scene(), facts->shapes);
             for (const Finding& f : scene.findings) {
                 if (!f.mendable) continue;
                 if (auto done = check::mend(draft, *facts->rules, {&f, 1}, index.get(), facts.get()))
@@ -168,7 +170,7 @@ int checkPaths(const Arguments& a, const Verbs& v) {
                        exitCode::kUsage;
         if (opened->scenes.empty()) continue;
         if (a.fix && !useBehaviours(*opened, v.io, v.chance)) return exitCode::kScriptBroken;
-        const auto facts = check::gatherFacts(opened->session(), known, allMeshes(*opened->workspace),
+        const auto facts = check::gatherFacts(opened->session(), known, allShapes(*opened->workspace),
                                               io::mediaFacts(opened->session()), true);
         for (const std::string& problem : facts->problems) v.io.err << "mellow: checks.jsonl: " << problem << "\n";
         if (a.fix)

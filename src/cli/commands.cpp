@@ -10,6 +10,7 @@
 #include "base/text.h"
 #include "cli/check_commands.h"
 #include "cli/dress_commands.h"
+#include "cli/laying_commands.h"
 #include "cli/ledger_commands.h"
 #include "cli/names.h"
 #include "cli/opened.h"
@@ -25,7 +26,9 @@
 #include "io/templates.h"
 #include "io/validate.h"
 #include "model/facets/solid.h"
+#include "ops/relations.h"
 #include "ops/scenes.h"
+#include "query/collision.h"
 #include "query/object_filter.h"
 
 namespace cli {
@@ -126,6 +129,13 @@ int list(const fs::path& path, const std::string& where, bool asJson, const io::
             if (!facts.prefab.empty()) line["prefab"] = facts.prefab;
             if (!facts.instance.empty()) line["instance"] = facts.instance;
             if (!facts.differences.empty()) line["differences"] = facts.differences;
+            const query::CollisionSource bumps = query::collisionSource(opened->session().library(), scene, s);
+            line["collision"] = {{"shape", bumps.shape}, {"of", bumps.ofBody ? "body" : "item"}};
+            if (const auto& relations = scene.facet<model::Relations>(s)) {
+                line["relations"] = Json::array();
+                for (const model::Relation& relation : relations->all)
+                    line["relations"].push_back(ops::relationText(scene, relation));
+            }
             std::string facets;
             for (const model::FacetType* type : model::facetTypes())
                 if (const void* facet = scene.detail(s) ? scene.detail(s)->facets.find(*type) : nullptr)
@@ -353,6 +363,7 @@ int runPlain(const std::vector<std::string>& arguments, const io::Chance& chance
     addPropertyCommands(app, {chance, io, code});
     addSceneCommands(app, {chance, io, code});
     addDressCommands(app, {chance, io, code});
+    addLayingCommands(app, {chance, io, code});
     addScriptCommands(app, {chance, io, code});
     addCheckCommands(app, {chance, io, code});
     addLedgerCommands(app, {chance, io, code});

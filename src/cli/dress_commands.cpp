@@ -7,6 +7,7 @@
 
 #include "cli/fields.h"
 #include "cli/names.h"
+#include "cli/verbs.h"
 #include "io/json_text.h"
 #include "model/property_types.h"
 #include "model/scene_fields.h"
@@ -27,17 +28,6 @@ struct Arguments {
 int change(const Arguments& a, const Verbs& v, const std::string& step,
            const std::function<Status(edit::Draft&)>& verb) {
     return runStep(a.path, v, {}, step, [&](const Opened&, edit::Draft& draft) { return verb(draft); });
-}
-
-Result<model::Slot> objectOf(const model::Scene& scene, const std::string& text) {
-    const auto id = base::parseObjectId(text);
-    model::Slot found = id ? scene.find(*id) : model::kNoSlot;
-    for (model::Slot s = 0; found == model::kNoSlot && s < scene.slotEnd(); ++s)
-        if (scene.alive(s) && scene.nameText(s) == text) found = s;
-    if (found == model::kNoSlot)
-        return base::fail(ErrorCode::NotFound,
-                          fmt::format("There is no object “{}”: a name or an id was expected.", text));
-    return found;
 }
 
 io::Json jsonOf(const model::Outfit& outfit, const std::string& kind) {
@@ -62,13 +52,13 @@ int listOutfits(const Arguments& a, const Verbs& v) {
 
 int keepOutfit(const Arguments& a, const Verbs& v) {
     return change(a, v, "Outfit " + a.name, [&](edit::Draft& draft) -> Status {
-        const auto slot = objectOf(draft.scene(), a.object);
-        if (!slot) return tl::unexpected(slot.error());
-        const std::string kind(draft.scene().kindText(*slot));
-        const base::ObjectId id = draft.scene().id(*slot);
-        const model::Outfit outfit = ops::outfitOf(draft.session(), draft.scene(), *slot, a.name, a.withItem);
+        const auto id = objectOf(draft.scene(), a.object);
+        if (!id) return tl::unexpected(id.error());
+        const Slot slot = draft.scene().find(*id);
+        const std::string kind(draft.scene().kindText(slot));
+        const model::Outfit outfit = ops::outfitOf(draft.session(), draft.scene(), slot, a.name, a.withItem);
         if (auto put = ops::putOutfit(draft, kind, outfit); !put) return tl::unexpected(put.error());
-        return ops::wear(draft, {&id, 1}, a.name);
+        return ops::wear(draft, {&*id, 1}, a.name);
     });
 }
 
@@ -159,14 +149,15 @@ int deleteGuise(const Arguments& a, const Verbs& v) {
 
 int berth(const Arguments& a, const Verbs& v) {
     return change(a, v, "Into the berth " + a.name, [&](edit::Draft& draft) -> Status {
-        const auto slot = objectOf(draft.scene(), a.object), holder = objectOf(draft.scene(), a.holder);
-        if (!slot) return tl::unexpected(slot.error());
+        const auto object = objectOf(draft.scene(), a.object), holder = objectOf(draft.scene(), a.holder);
+        if (!object) return tl::unexpected(object.error());
         if (!holder) return tl::unexpected(holder.error());
-        const auto place = ops::berthOf(draft.session().library(), draft.scene(), draft.scene().id(*holder), a.name);
+        const auto place = ops::berthOf(draft.session().library(), draft.scene(), *holder, a.name);
         if (!place)
-            return base::fail(ErrorCode::NotFound, fmt::format("“{}” has no berth “{}” that is free.",
-                                                               draft.scene().nameText(*holder), a.name));
-        return ops::putInBerth(draft, draft.scene().id(*slot), *place);
+            return base::fail(ErrorCode::NotFound,
+                              fmt::format("“{}” has no berth “{}” that is free.",
+                                          draft.scene().nameText(draft.scene().find(*holder)), a.name));
+        return ops::putInBerth(draft, *object, *place);
     });
 }
 
@@ -174,40 +165,32 @@ int berth(const Arguments& a, const Verbs& v) {
 
 void addDressCommands(CLI::App& app, const Verbs& verbs) {
     auto a = std::make_shared<Arguments>();  // shared by the callbacks, which run while parsing
-    const auto group = [&](const char* name, const char* help) {
-        auto* made = app.add_subcommand(name, help);
-        made->require_subcommand(1);
-        return made;
-    };
     const auto add = [&](CLI::App& to, const char* name, const char* help, const char* path,
                          int (*run)(const Arguments&, const Verbs&)) {
-        auto* command = to.add_subcommand(name, help);
-        command->add_option(path, a->path)->required();
-        command->callback([a, verbs, run] { verbs.code = run(*a, verbs); });
-        return command;
+        return addVerb(to, name, help, path, a, verbs, run);
     };
     const auto named = [&](CLI::App* command, const char* what, std::string& value) {
         command->add_option(what, value)->required();
         return command;
     };
-    auto* outfit = group("outfit", "Named sets of what objects of a kind have: list, keep, delete");
-    auto* listed = add(*outfit, "list", "Those of every kind", "PROJECT", listOutfits);
+    CLI::App& outfit = addGroup(app, "outfit", "Named sets of what objects of a kind have: list, keep, delete");
+    auto* listed = add(outfit, "list", "Those of every kind", "PROJECT", listOutfits);
     listed->add_option("--kind", a->kind, "Of this kind only");
     listed->add_flag("--json", a->asJson, "A JSON object a line");
     auto* kept = named(
-        add(*outfit, "keep", "What an object has becomes one of its kind; who wears it follows", "SCENE", keepOutfit),
+        add(outfit, "keep", "What an object has becomes one of its kind; who wears it follows", "SCENE", keepOutfit),
         "OBJECT", a->object);
     named(kept, "NAME", a->name)->add_flag("--item", a->withItem, "Its item, too: the variation");
-    named(named(add(*outfit, "delete", "Who wears it stays as it is", "PROJECT", deleteOutfit), "KIND", a->kind),
-          "NAME", a->name);
-    auto* guise = group("guise", "Named looks of the whole scene: list, set, rename, delete");
-    add(*guise, "list", "The project’s", "PROJECT", listGuises)->add_flag("--json", a->asJson, "A JSON object a line");
-    named(add(*guise, "set", "Makes one, or changes it", "PROJECT", setGuise), "NAME", a->name)
+    named(named(add(outfit, "delete", "Who wears it stays as it is", "PROJECT", deleteOutfit), "KIND", a->kind), "NAME",
+          a->name);
+    CLI::App& guise = addGroup(app, "guise", "Named looks of the whole scene: list, set, rename, delete");
+    add(guise, "list", "The project’s", "PROJECT", listGuises)->add_flag("--json", a->asJson, "A JSON object a line");
+    named(add(guise, "set", "Makes one, or changes it", "PROJECT", setGuise), "NAME", a->name)
         ->add_option("WHAT=TO", a->values,
                      "surface:FROM=TO, item:FROM=TO, tint:KIND=COLOUR, light:KEY=VALUE; nothing after =: no longer");
-    named(named(add(*guise, "rename", "Scenes that are shown in it follow", "PROJECT", renameGuise), "NAME", a->name),
+    named(named(add(guise, "rename", "Scenes that are shown in it follow", "PROJECT", renameGuise), "NAME", a->name),
           "TO", a->to);
-    named(add(*guise, "delete", "Scenes that are shown in it are shown as they are", "PROJECT", deleteGuise), "NAME",
+    named(add(guise, "delete", "Scenes that are shown in it are shown as they are", "PROJECT", deleteGuise), "NAME",
           a->name);
     auto* into = add(app, "berth", "Puts an object into a berth of another", "SCENE", berth);
     named(named(named(into, "OBJECT", a->object), "HOLDER", a->holder), "NAME", a->name);

@@ -7,6 +7,7 @@
 
 #include "base/files.h"
 #include "cli/names.h"
+#include "cli/verbs.h"
 #include "edit/ledger_care.h"
 #include "io/json_text.h"
 #include "io/local_folder.h"
@@ -17,15 +18,14 @@ namespace {
 namespace fs = std::filesystem;
 
 struct Arguments {
-    std::string path;
+    fs::path path;
     bool asJson = false;
 };
 
-fs::path projectOf(const std::string& path) {
-    const fs::path given = path;
+fs::path projectOf(const fs::path& given) {
     return given.filename() == "project.json" ? given.parent_path() : given;
 }
-base::Result<fs::path> ledgerOf(const std::string& path) {
+base::Result<fs::path> ledgerOf(const fs::path& path) {
     auto local = io::localFolder(projectOf(path));
     if (!local) return local;
     return *local / "ledger.db";
@@ -55,7 +55,7 @@ int check(const Arguments& a, const Verbs& v) {
     const auto ledger = ledgerOf(a.path);
     if (!ledger) return v.io.fail(ledger.error());
     const fs::path& file = *ledger;
-    if (!base::exists(file)) return v.io.fail({base::ErrorCode::NotFound, a.path + ": has no history."});
+    if (!base::exists(file)) return v.io.fail({base::ErrorCode::NotFound, a.path.string() + ": has no history."});
     auto report = edit::checkLedger(file);
     if (!report) return v.io.fail(report.error());
     tell(*report, a, v.io);
@@ -66,11 +66,12 @@ int repair(const Arguments& a, const Verbs& v) {
     const auto ledger = ledgerOf(a.path);
     if (!ledger) return v.io.fail(ledger.error());
     const fs::path& file = *ledger;
-    if (!base::exists(file.parent_path())) return v.io.fail({base::ErrorCode::NotFound, a.path + ": has no history."});
+    if (!base::exists(file.parent_path()))
+        return v.io.fail({base::ErrorCode::NotFound, a.path.string() + ": has no history."});
     auto lock = base::FileLock::take(file.parent_path() / "lock");
     if (!lock) return v.io.fail(lock.error());
     if (auto finished = edit::finishRepair(file); !finished) return v.io.fail(finished.error());
-    if (!base::exists(file)) return v.io.fail({base::ErrorCode::NotFound, a.path + ": has no history."});
+    if (!base::exists(file)) return v.io.fail({base::ErrorCode::NotFound, a.path.string() + ": has no history."});
     auto repaired = edit::repairLedger(file);
     if (!repaired) return v.io.fail(repaired.error());
     tell(repaired->report, a, v.io);
@@ -90,13 +91,9 @@ int renew(const Arguments& a, const Verbs& v) {
 
 void addLedgerCommands(CLI::App& app, const Verbs& verbs) {
     auto arguments = std::make_shared<Arguments>();  // shared by the callbacks, which run while parsing
-    auto* ledger = app.add_subcommand("ledger", "The history: check, repair, renew");
-    ledger->require_subcommand(1);
+    CLI::App& ledger = addGroup(app, "ledger", "The history: check, repair, renew");
     auto add = [&](const char* name, const char* help, int (*run)(const Arguments&, const Verbs&)) {
-        auto* command = ledger->add_subcommand(name, help);
-        command->add_option("PROJECT", arguments->path)->required();
-        command->callback([arguments, verbs, run] { verbs.code = run(*arguments, verbs); });
-        return command;
+        return addVerb(ledger, name, help, "PROJECT", arguments, verbs, run);
     };
     add("check", "Looks every record through; exit code 1 if any is damaged", check)
         ->add_flag("--json", arguments->asJson, "As JSON");

@@ -1,10 +1,12 @@
 #include "cli/opened.h"
 
+#include "ops/live_index.h"
+
 #include <ostream>
 
 #include "cli/names.h"
 #include "io/outside.h"
-#include "script/meshes.h"
+#include "script/shapes.h"
 
 namespace cli {
 
@@ -54,6 +56,11 @@ std::vector<std::string> brokenScripts(const script::Shelf& shelf, const fs::pat
     return problems;
 }
 
+base::Status Opened::haveSay(edit::Draft& draft) const {
+    if (base::Status said = behaviours->beforeCommit(draft); !said) return said;
+    return relations->beforeCommit(draft);
+}
+
 bool useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance, const fs::path& but) {
     const script::Shelf shelf = shelfOf(opened);
     const auto broken = brokenScripts(shelf, but);
@@ -65,11 +72,24 @@ bool useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance, 
     opened.behaviours = std::make_unique<script::Behaviours>();
     script::Behaviours& behaviours = *opened.behaviours;
     behaviours.take(shelf);
-    behaviours.settings.meshes = script::meshesOf(*opened.workspace);
+    behaviours.settings.shapes = script::shapesIn(*opened.workspace);
     behaviours.settings.nowMs = chance.nowMs();
     behaviours.onSwitchedOff = [&io](const std::string& message) { io.err << "mellow: " << message << "\n"; };
-    if (!behaviours.empty())
-        opened.session().setBeforeCommit([&behaviours](edit::Draft& draft) { return behaviours.beforeCommit(draft); });
+    // Where things are is worked out when something that stays seated asks for it.
+    auto indexes = std::make_shared<std::map<const model::Scene*, std::unique_ptr<ops::LiveIndex>>>();  // by the keeper
+    opened.relations = std::make_unique<ops::RelationKeeper>(
+        opened.session(),
+        [indexes, session = &opened.session(), shapes = behaviours.settings.shapes](const model::Scene& scene) {
+            auto& index = (*indexes)[&scene];
+            if (!index) index = std::make_unique<ops::LiveIndex>(*session, scene, shapes);
+            return &index->get();
+        });
+    opened.relations->say = [&io](const std::string& message) { io.err << "mellow: " << message << "\n"; };
+    opened.session().setBeforeCommit(
+        [&behaviours, relations = opened.relations.get()](edit::Draft& draft) -> base::Status {
+            if (base::Status said = behaviours.beforeCommit(draft); !said) return said;
+            return relations->beforeCommit(draft);
+        });
     return true;
 }
 

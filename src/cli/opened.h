@@ -4,6 +4,7 @@
 
 #include "check/rule.h"
 #include "cli/commands.h"
+#include "ops/relations.h"
 #include "script/behaviours.h"
 
 namespace cli {
@@ -27,8 +28,11 @@ struct Opened {
     std::unique_ptr<io::Workspace> workspace;
     std::vector<std::string> scenes;
     bool isWhole = false;  ///< the project was named, not one scene
-    std::unique_ptr<script::Behaviours> behaviours;
+    std::unique_ptr<script::Behaviours> behaviours = nullptr;
+    std::unique_ptr<ops::RelationKeeper> relations = nullptr;
     edit::Session& session() const { return *workspace->session; }
+    /// What the project’s scripts and lasting relations make of a step.
+    base::Status haveSay(edit::Draft& draft) const;
 };
 
 /// `path` is a project's folder, its project.json, or a scene file in it. Errors: NotFound; those of openWorkspace.

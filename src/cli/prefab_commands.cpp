@@ -7,9 +7,9 @@
 
 #include "base/text.h"
 #include "cli/names.h"
+#include "cli/verbs.h"
 #include "io/json_text.h"
 #include "ops/prefab.h"
-#include "query/object_filter.h"
 
 namespace cli {
 
@@ -104,13 +104,9 @@ Result<Chosen> choose(const Arguments& a, const Verbs& v) {
         return base::fail(ErrorCode::BadInput, "Name a scene file: the project has more than one scene.");
     auto scene = opened->session().scene(opened->scenes.front());
     if (!scene) return tl::unexpected(scene.error());
-    const query::ObjectFilter filter(a.where);
-    ops::Ids ids;
-    for (Slot s : (*scene)->subtree(kNoSlot))
-        if (filter.fits(**scene, s)) ids.push_back((*scene)->id(s));
-    ids = ops::topmost(**scene, ids);
-    if (ids.empty()) return base::fail(ErrorCode::NotFound, fmt::format("Nothing fits “{}”.", a.where));
-    return Chosen{std::move(*opened), std::move(ids)};
+    auto ids = chosen(**scene, a.where);
+    if (!ids) return tl::unexpected(ids.error());
+    return Chosen{std::move(*opened), ops::topmost(**scene, *ids)};
 }
 
 /// Makes the step and writes the files; then says what came of it.
@@ -241,14 +237,11 @@ PrefabFacts prefabFacts(const edit::Session& session, const model::Scene& scene,
 
 void addPrefabCommands(CLI::App& app, const Verbs& verbs) {
     auto arguments = std::make_shared<Arguments>();  // shared by the callbacks, which run while parsing
-    auto* prefab =
-        app.add_subcommand("prefab", "Prefabs: list, used-by, make, take-apart, differences, give, take-back");
-    prefab->require_subcommand(1);
+    CLI::App& prefab =
+        addGroup(app, "prefab", "Prefabs: list, used-by, make, take-apart, differences, give, take-back");
     auto add = [&](const char* name, const char* help, const char* what, int (*run)(const Arguments&, const Verbs&)) {
-        auto* command = prefab->add_subcommand(name, help);
-        command->add_option(what, arguments->path)->required();
+        auto* command = addVerb(prefab, name, help, what, arguments, verbs, run);
         command->add_flag("--json", arguments->asJson, "As JSON");
-        command->callback([arguments, verbs, run] { verbs.code = run(*arguments, verbs); });
         return command;
     };
     add("list", "The project's prefabs, one a line, with how many instances they have", "PROJECT", list);

@@ -10,6 +10,7 @@
 #include "base/text.h"
 #include "cli/fields.h"
 #include "cli/names.h"
+#include "cli/verbs.h"
 #include "io/csv.h"
 #include "io/json_text.h"
 #include "io/kind_item.h"
@@ -32,14 +33,6 @@ struct Arguments {
     bool asJson = false, asCsv = false, preview = false;
 };
 
-ops::Ids chosen(const model::Scene& scene, const std::string& where) {
-    ops::Ids ids;
-    const query::ObjectFilter filter(where);
-    for (Slot s : scene.subtree(kNoSlot))
-        if (filter.fits(scene, s)) ids.push_back(scene.id(s));
-    return ids;
-}
-
 int get(const Arguments& a, const Verbs& v) {
     auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
     if (!opened) return v.io.fail(opened.error());
@@ -47,7 +40,7 @@ int get(const Arguments& a, const Verbs& v) {
         auto loaded = opened->session().scene(name);
         if (!loaded) return v.io.fail(loaded.error());
         const model::Scene& scene = **loaded;
-        for (ObjectId id : chosen(scene, a.where)) {
+        for (ObjectId id : query::fitting(scene, a.where)) {
             const Slot s = scene.find(id);
             const model::Property* property = ops::propertyOf(opened->session().library(), scene, s, a.name);
             if (property == nullptr) continue;
@@ -80,11 +73,11 @@ int changeChosen(const Arguments& a, const Verbs& v, const std::function<std::st
     {
         edit::Draft draft(opened->session(), opened->scenes.front(), step("objects"));
         if (!draft.state()) return v.io.fail(draft.state().error());
-        const ops::Ids ids = chosen(draft.scene(), a.where);
-        if (ids.empty()) return v.io.fail({ErrorCode::NotFound, "No object fits --where."});
-        count = ids.size();
-        draft.rename(step(ops::describe(draft.scene(), ids)));
-        if (Status done = verb(draft, ids); !done) return v.io.fail(done.error());
+        const auto ids = chosen(draft.scene(), a.where);
+        if (!ids) return v.io.fail(ids.error());
+        count = ids->size();
+        draft.rename(step(ops::describe(draft.scene(), *ids)));
+        if (Status done = verb(draft, *ids); !done) return v.io.fail(done.error());
         if (auto kept = draft.commit(); !kept) return v.io.fail(kept.error());
     }
     if (const int saved = saveAll(*opened->workspace, v.io); saved != exitCode::kFine) return saved;
@@ -296,10 +289,7 @@ int putInStock(const Arguments& a, const Verbs& v) {
 void addPropertyCommands(CLI::App& app, const Verbs& verbs) {
     auto arguments = std::make_shared<Arguments>();  // shared by the callbacks, which run while parsing
     auto add = [&](const char* name, const char* help, const char* what, int (*run)(const Arguments&, const Verbs&)) {
-        auto* command = app.add_subcommand(name, help);
-        command->add_option(what, arguments->path)->required();
-        command->callback([arguments, verbs, run] { verbs.code = run(*arguments, verbs); });
-        return command;
+        return addVerb(app, name, help, what, arguments, verbs, run);
     };
     auto* read = add("get", "A property of objects, those whose kind has it, one a line", "SCENE", get);
     read->add_option("NAME", arguments->name, "The property")->required();
@@ -311,14 +301,11 @@ void addPropertyCommands(CLI::App& app, const Verbs& verbs) {
         command->add_option("--where", arguments->where, "Which objects, such as: kind:Lantern");
         command->add_flag("--json", arguments->asJson, "As JSON");
     }
-    auto* table = app.add_subcommand("table", "Objects as a table: out to CSV, and in from it");
-    table->require_subcommand(1);
+    CLI::App& table = addGroup(app, "table", "Objects as a table: out to CSV, and in from it");
     auto addTable = [&](const char* name, const char* help, int (*run)(const Arguments&, const Verbs&)) {
-        auto* command = table->add_subcommand(name, help);
-        command->add_option("SCENE", arguments->path)->required();
+        auto* command = addVerb(table, name, help, "SCENE", arguments, verbs, run);
         command->add_option("--seen-from", arguments->relativeTo,
                             "Positions and turns as seen from the object of this id");
-        command->callback([arguments, verbs, run] { verbs.code = run(*arguments, verbs); });
         return command;
     };
     auto* out = addTable("export", "Writes objects as CSV, with their ids", tableExport);

@@ -8,6 +8,7 @@
 #include "base/text.h"
 #include "cli/fields.h"
 #include "cli/names.h"
+#include "cli/verbs.h"
 #include "io/json_text.h"
 #include "io/templates.h"
 #include "model/property_types.h"
@@ -139,42 +140,37 @@ int project(const Arguments& a, const Verbs& v) {
 
 void addSceneCommands(CLI::App& app, const Verbs& verbs) {
     auto a = std::make_shared<Arguments>();  // shared by the callbacks, which run while parsing
-    auto* scene = app.add_subcommand("scene", "Scenes as wholes: list, new, duplicate, rename, delete, set, settings");
-    scene->require_subcommand(1);
-    auto add = [&](CLI::App& to, const char* name, const char* help, const char* path,
-                   int (*run)(const Arguments&, const Verbs&)) {
-        auto* command = to.add_subcommand(name, help);
-        command->add_option(path, a->path)->required();
-        command->callback([a, verbs, run] { verbs.code = run(*a, verbs); });
-        return command;
+    CLI::App& scene = addGroup(app, "scene", "Scenes as wholes: list, new, duplicate, rename, delete, set, settings");
+    auto add = [&](const char* name, const char* help, const char* path, int (*run)(const Arguments&, const Verbs&)) {
+        return addVerb(scene, name, help, path, a, verbs, run);
     };
-    add(*scene, "list", "The scenes in their order", "PROJECT", list)
-        ->add_flag("--json", a->asJson, "A JSON object a line");
-    auto* made = add(*scene, "new", "Makes one from a template, or like another scene", "PROJECT", make);
+    add("list", "The scenes in their order", "PROJECT", list)->add_flag("--json", a->asJson, "A JSON object a line");
+    auto* made = add("new", "Makes one from a template, or like another scene", "PROJECT", make);
     made->add_option("NAME", a->name)->required();
     made->add_option("--template", a->like,
                      "ground, empty, required (what the kinds of the project require), or a scene")
         ->capture_default_str();
     auto addPair = [&](const char* name, const char* help, int (*run)(const Arguments&, const Verbs&)) {
-        auto* command = add(*scene, name, help, "PROJECT", run);
+        auto* command = add(name, help, "PROJECT", run);
         command->add_option("NAME", a->name)->required();
         command->add_option("TO", a->to)->required();
     };
     addPair("duplicate", "A copy under another name", duplicate);
     addPair("rename", "Calls it otherwise; what names it follows", rename);
-    add(*scene, "delete", "Takes it out of the project; undo brings it back", "PROJECT", remove)
+    add("delete", "Takes it out of the project; undo brings it back", "PROJECT", remove)
         ->add_option("NAME", a->name)
         ->required();
-    auto* set = add(*scene, "set", "What is said of it", "PROJECT", mark);
+    auto* set = add("set", "What is said of it", "PROJECT", mark);
     set->add_option("NAME", a->name)->required();
     set->add_option("--scratch", a->scratch, "true: a place to try, never exported or checked");
     set->add_option("--template", a->isTemplate, "true: new scenes can begin as it");
     set->add_flag("--first", a->first, "The one shown when the project is opened");
     set->add_option("--place", a->place, "In the order of scenes, from 1")->check(CLI::Range(1, 100'000));
-    auto* own = add(*scene, "settings", "Sun, sky and ground: shows them, or sets some", "SCENE", settings);
+    auto* own = add("settings", "Sun, sky and ground: shows them, or sets some", "SCENE", settings);
     own->add_option("KEY=VALUE", a->values, "Such as sunHeight=12");
     own->add_flag("--json", a->asJson, "As JSON");
-    auto* whole = add(app, "project", "What is said of the project: shows it, or sets some", "PROJECT", project);
+    auto* whole =
+        addVerb(app, "project", "What is said of the project: shows it, or sets some", "PROJECT", a, verbs, project);
     whole->add_option("KEY=VALUE", a->values, "Such as eyeHeight=1.2");
     whole->add_flag("--json", a->asJson, "As JSON");
 }

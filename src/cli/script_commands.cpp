@@ -11,7 +11,7 @@
 #include "query/object_filter.h"
 #include "script/difference.h"
 #include "script/engine.h"
-#include "script/meshes.h"
+#include "script/shapes.h"
 
 namespace cli {
 namespace {
@@ -71,11 +71,7 @@ base::Result<std::vector<std::string>> scenesOf(Opened& opened, const std::vecto
 }
 
 void select(Opened& opened, const model::Scene& scene, const std::string& where) {
-    std::vector<base::ObjectId> ids;
-    const query::ObjectFilter filter(where);
-    for (const model::Slot s : scene.subtree(model::kNoSlot))
-        if (!where.empty() && filter.fits(scene, s)) ids.push_back(scene.id(s));
-    opened.session().select(ids);
+    opened.session().select(where.empty() ? std::vector<base::ObjectId>{} : query::fitting(scene, where));
 }
 
 int runScript(const Arguments& a, const Verbs& v) {
@@ -96,7 +92,7 @@ int runScript(const Arguments& a, const Verbs& v) {
     auto opened = open(a.scenes.front(), a.preview ? io::OpenMode::ReadOnly : io::OpenMode::Edit, v.chance);
     if (!opened) return v.io.fail(opened.error());
     if (!useBehaviours(*opened, v.io, v.chance, a.file)) return exitCode::kScriptBroken;
-    settings.meshes = script::meshesOf(*opened->workspace);
+    settings.shapes = script::shapesIn(*opened->workspace);
     source.module = script::modulesIn(opened->workspace->folder() / "scripts");
     auto scenes = scenesOf(*opened, a.scenes);
     if (!scenes) return v.io.fail(scenes.error());
@@ -119,8 +115,8 @@ int runScript(const Arguments& a, const Verbs& v) {
         v.io.err << "mellow: " << outcome.message << "\nNothing was changed.\n";
         return codeOf(outcome.ending);
     }
-    if (a.preview && !opened->behaviours->empty())
-        if (base::Status fine = opened->behaviours->beforeCommit(draft); !fine) {
+    if (a.preview)
+        if (base::Status fine = opened->haveSay(draft); !fine) {
             v.io.err << "mellow: " << fine.error().message << "\nNothing was changed.\n";
             return exitCode::kScriptRefused;
         }

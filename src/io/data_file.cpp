@@ -26,8 +26,7 @@ std::string formatOf(std::string_view document) {
     if (!data::recordsIn(document).empty()) return "mellow-records";
     if (document == data::kChecks) return "mellow-checks";
     if (document == data::kAdded) return "mellow-added";
-    if (document == data::kGuises) return "mellow-guises";
-    return document == data::kSurfaces ? "mellow-surfaces" : "mellow-project";
+    return data::isNamed(document) ? "mellow-" + std::string(document.substr(1)) : "mellow-project";
 }
 
 /// A file of ours, or its first line, as values without format and version.
@@ -50,13 +49,13 @@ std::string header(std::string_view document, const model::ValueMap& rest) {
 
 /// What a line is known by: a record's id, a surface's name, a rule.
 const char* keyOf(std::string_view document) {
-    if (document == data::kSurfaces || document == data::kGuises) return "name";
+    if (data::isNamed(document)) return "name";
     return document == data::kChecks ? "rule" : document == data::kAdded ? "file" : "id";
 }
 /// A head, and a line for each entry.
 bool isLined(std::string_view document) {
-    return !data::recordsIn(document).empty() || document == data::kSurfaces || document == data::kChecks ||
-           document == data::kAdded || document == data::kGuises;
+    return !data::recordsIn(document).empty() || data::isNamed(document) || document == data::kChecks ||
+           document == data::kAdded;
 }
 
 Result<model::DataEntries> parseLines(std::string_view document, std::string_view text, const std::string& file,
@@ -125,7 +124,8 @@ std::vector<std::string> dataDocuments(const fs::path& folder, std::vector<Damag
         all.push_back(data::kindDocument(name));
     for (const std::string& name : namesIn(folder, "records", kRecordsEnding, damage))
         all.push_back(data::recordsDocument(name));
-    for (const std::string_view one : {data::kSurfaces, data::kChecks, data::kAdded, data::kGuises})
+    for (const std::string_view one :
+         {data::kSurfaces, data::kChecks, data::kAdded, data::kGuises, data::kMixes, data::kSets})
         if (base::exists(dataFile(folder, one))) all.emplace_back(one);
     return all;
 }
@@ -137,8 +137,7 @@ fs::path dataFile(const fs::path& folder, std::string_view document) {
         return folder / "records" / std::string(type).append(kRecordsEnding);
     if (document == data::kChecks) return folder / "checks.jsonl";
     if (document == data::kAdded) return folder / ".mellow" / "added.jsonl";
-    if (document == data::kGuises) return folder / "guises.jsonl";
-    return folder / (document == data::kSurfaces ? "surfaces.jsonl" : "project.json");
+    return folder / (data::isNamed(document) ? std::string(document.substr(1)) + ".jsonl" : "project.json");
 }
 
 Result<model::DataEntries> parseData(std::string_view document, std::string_view text, const std::string& file,
@@ -310,12 +309,17 @@ All readNamed(const model::DataEntries& entries, Read read, std::vector<std::str
     return all;
 }
 
-void takeSurfaces(model::Project& project, const model::DataEntries& entries, std::vector<std::string>& problems) {
-    project.library.putSurfaces(readNamed<model::Library::Surfaces>(entries, model::surfaceFrom, problems));
-}
-
-void takeGuises(model::Project& project, const model::DataEntries& entries, std::vector<std::string>& problems) {
-    project.library.putGuises(readNamed<model::Library::Guises>(entries, model::guiseFrom, problems));
+void takeNamed(model::Project& project, std::string_view document, const model::DataEntries& entries,
+               std::vector<std::string>& problems) {
+    using model::Library;
+    if (document == data::kSurfaces)
+        project.library.putSurfaces(readNamed<Library::Surfaces>(entries, model::surfaceFrom, problems));
+    if (document == data::kGuises)
+        project.library.putGuises(readNamed<Library::Guises>(entries, model::guiseFrom, problems));
+    if (document == data::kMixes)
+        project.library.putMixes(readNamed<Library::Mixes>(entries, model::mixFrom, problems));
+    if (document == data::kSets)
+        project.library.putSets(readNamed<Library::Sets>(entries, model::pieceSetFrom, problems));
 }
 
 void takeRecords(model::Project& project, const std::string& document, const model::DataEntries& entries,

@@ -49,8 +49,9 @@ model::DetailPtr readFacets(const model::ValueMap& facets, std::vector<std::stri
 /// Kinds follow from all the kinds' documents, for one inherits from another; problems are named with their file.
 void takeKind(model::Project& project, const std::string& document, const model::DataEntries& entries,
               std::vector<std::string>& problems);
-void takeSurfaces(model::Project& project, const model::DataEntries& entries, std::vector<std::string>& problems);
-void takeGuises(model::Project& project, const model::DataEntries& entries, std::vector<std::string>& problems);
+/// Surfaces, guises, mixes, sets of pieces.
+void takeNamed(model::Project& project, std::string_view document, const model::DataEntries& entries,
+               std::vector<std::string>& problems);
 void takeRecords(model::Project& project, const std::string& document, const model::DataEntries& entries,
                  std::vector<std::string>& problems);
 

@@ -93,12 +93,12 @@ void askLines(const std::string& schema, std::string_view text, const std::strin
     damage.insert(damage.end(), more.begin(), more.end());
 }
 
-const char* schemaOf(std::string_view document) {
+std::string schemaOf(std::string_view document) {
     if (!data::kindIn(document).empty()) return "kind";
     if (!data::recordsIn(document).empty()) return "records";
     if (document == data::kItems) return "project";
-    if (document == data::kGuises) return "guises";
-    return document == data::kChecks ? "checks" : "surfaces";
+    if (document == data::kChecks) return "checks";
+    return std::string(document.substr(1));
 }
 
 /// What the reader of each document finds wrong in it.
@@ -123,6 +123,10 @@ std::vector<std::string> problemsOf(const std::string& document, const model::Da
                 std::vector<std::string> own;
                 if (document == data::kGuises)
                     (void)model::guiseFrom(name, values, own);
+                else if (document == data::kMixes)
+                    (void)model::mixFrom(name, values, own);
+                else if (document == data::kSets)
+                    (void)model::pieceSetFrom(name, values, own);
                 else
                     (void)model::surfaceFrom(name, values, own);
                 for (const std::string& problem : own) problems.push_back(fmt::format("{}.{}", name, problem));
@@ -280,7 +284,7 @@ Validation validateFile(const fs::path& file) {
     } else if (name.ends_with(".kind.json")) {
         one("kind");
         validateData(data::kindDocument("any"), file, result.damage);
-    } else if (name == "surfaces.jsonl" || name == "checks.jsonl" || name == "guises.jsonl") {
+    } else if (name == "checks.jsonl" || (name.ends_with(".jsonl") && data::isNamed("@" + file.stem().string()))) {
         const std::string what = file.stem().string();
         result.counts.emplace_back(what, 1);
         validateData("@" + what, file, result.damage);

@@ -41,8 +41,7 @@ void takeData(Workspace& workspace, model::Project& project, const std::string& 
     std::vector<std::string> problems;
     if (!model::data::kindIn(document).empty()) takeKind(project, document, entries, problems);
     if (!model::data::recordsIn(document).empty()) takeRecords(project, document, entries, problems);
-    if (document == model::data::kSurfaces) takeSurfaces(project, entries, problems);
-    if (document == model::data::kGuises) takeGuises(project, entries, problems);
+    takeNamed(project, document, entries, problems);
     if (document == model::data::kChecks) (void)check::settingsFrom(entries, check::builtInRules(), problems);
     if (document == model::data::kItems) {
         std::vector<std::string> told;  // when the project was read

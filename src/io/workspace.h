@@ -53,8 +53,6 @@ struct Workspace {
         auto place = meshes.find(item);
         return place == meshes.end() ? nullptr : place->second.get();
     }
-    /// What of an item others bump into; null: nothing. The simple ones are made anew each time.
-    std::shared_ptr<const shape::Mesh> collisionMesh(const model::Item& item, base::Name key) const;
     const std::filesystem::path& folder() const { return session->project().folder; }
 };
 

@@ -14,7 +14,6 @@
 #include "io/import_model.h"
 #include "io/names.h"
 #include "io/workspace_parts.h"
-#include "shape/hull.h"
 
 namespace io {
 namespace {
@@ -170,24 +169,6 @@ void measure(model::Item& item, const shape::Mesh& mesh) {
     item.nodes.clear();
     for (const shape::MeshNode& node : mesh.nodes)
         if (!node.name.empty()) item.nodes.push_back(node.name);
-}
-
-std::shared_ptr<const shape::Mesh> Workspace::collisionMesh(const model::Item& item, base::Name key) const {
-    using model::CollisionShape;
-    const auto mesh = meshes.find(key);
-    if (item.collision == CollisionShape::None || mesh == meshes.end()) return nullptr;
-    if (item.collision == CollisionShape::Part)
-        if (const auto part = parts.find(key); part != parts.end()) return part->second;
-    const auto simple = [&](shape::Simple as) {
-        return std::make_shared<const shape::Mesh>(shape::simpleMesh(*mesh->second, as));
-    };
-    switch (item.collision) {
-        case CollisionShape::Box: return simple(shape::Simple::Box);
-        case CollisionShape::Hull: return simple(shape::Simple::Hull);
-        case CollisionShape::Sphere: return simple(shape::Simple::Sphere);
-        case CollisionShape::Capsule: return simple(shape::Simple::Capsule);
-        default: return mesh->second;
-    }
 }
 
 void loadItems(model::Project& project, Workspace& workspace) {

@@ -35,8 +35,7 @@ std::string_view recordsIn(std::string_view document) {
 bool isDocument(std::string_view name) {
     if (name.starts_with('#')) return base::parseObjectId(name.substr(1)).has_value();
     if (!data::isData(name)) return base::isFileName(name);
-    for (const std::string_view one : {data::kItems, data::kSurfaces, data::kChecks, data::kAdded, data::kGuises})
-        if (name == one) return true;
+    if (data::isNamed(name) || name == data::kItems || name == data::kChecks || name == data::kAdded) return true;
     return base::isFileName(data::kindIn(name)) || base::isFileName(data::recordsIn(name));
 }
 

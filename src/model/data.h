@@ -16,7 +16,15 @@ using DataEntries = std::map<std::string, ValueMap>;
 namespace data {
 
 inline constexpr std::string_view kItems = "@items", kSurfaces = "@surfaces", kChecks = "@checks", kGuises = "@guises",
+                                  kMixes = "@mixes", kSets = "@sets",
                                   kAdded = "@added";  ///< files that steps brought into the project
+/// Those in a file of their name, "surfaces.jsonl", with a line for each of what they hold, known by its name.
+inline constexpr std::string_view kNamed[] = {kSurfaces, kGuises, kMixes, kSets};
+constexpr bool isNamed(std::string_view document) {
+    for (const std::string_view one : kNamed)
+        if (document == one) return true;
+    return false;
+}
 std::string kindDocument(std::string_view kind);
 std::string recordsDocument(std::string_view type);
 /// The kind, or the record type, that a document holds; empty: it is another one.

@@ -113,6 +113,19 @@ class FieldsOf {
         };
         return made;
     }
+    /// The same, a text.
+    Member& derivedText(const char* key, const char* label, std::function<std::string(const T&)> get,
+                        std::function<void(T&, const std::string&)> set) {
+        Member& made = add(key, label, PropertyType::Text);
+        made.stored = false;
+        made.get = [get](const void* t) { return std::optional(Value{get(self(t))}); };
+        made.set = [set](void* t, const Value& v) {
+            const auto* text = std::get_if<std::string>(&v.data);
+            if (text != nullptr) set(self(t), *text);
+            return text != nullptr;
+        };
+        return made;
+    }
     Member& add(const char* key, const char* label, PropertyType type) {
         Member& made = fields_.members.emplace_back();
         made.property.name = key;

@@ -92,6 +92,7 @@ Kind kindFrom(const ValueMap& map, std::vector<std::string>& problems) {
     read.number("cost", 0, 1e9, kind.cost);
     read.number("movingCost", 0, 1e9, kind.movingCost);
     read.flag("tints", kind.tints);
+    read.flag("mirrors", kind.mirrors);
     read.flag("takesImages", kind.takesImages);
     read.flag("isMoved", kind.isMoved);
     read.word("needed", kNeeded, kind.needed);
@@ -153,6 +154,7 @@ ValueMap toValues(const Kind& kind) {
     map.emplace_back("cost", Value{kind.cost});
     if (kind.movingCost != 0) map.emplace_back("movingCost", Value{kind.movingCost});
     if (!kind.tints) map.emplace_back("tints", Value{false});
+    if (!kind.mirrors) map.emplace_back("mirrors", Value{false});
     if (kind.takesImages) map.emplace_back("takesImages", Value{true});
     if (kind.isMoved) map.emplace_back("isMoved", Value{true});
     if (kind.needed != Needed::Any) text("needed", std::string(kNeeded[static_cast<std::size_t>(kind.needed)]));

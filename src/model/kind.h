@@ -57,10 +57,11 @@ struct Kind {
     std::string colourMark;  ///< "#rrggbb", the square before the name in lists
     double smallestSize = 0.01;
     double largestSize = 100.0;
-    double cost = 1.0;                                        ///< standing still
-    double movingCost = 0.0;                                  ///< more, while it moves
-    bool tints = true, takesImages = false, isMoved = false;  ///< what may be done to it; moved: by physics
-    std::vector<std::string> imageSlots;                      ///< slots that take images; none named: all
+    double cost = 1.0;        ///< standing still
+    double movingCost = 0.0;  ///< more, while it moves
+    bool tints = true, mirrors = true, takesImages = false,
+         isMoved = false;                 ///< what may be done to it; moved: by physics
+    std::vector<std::string> imageSlots;  ///< slots that take images; none named: all
     Needed needed = Needed::Any;
     std::vector<std::string> facts;  ///< shown in the Stock: "cost", "triangles", "size", or a property's default
     std::vector<KindButton> buttons;

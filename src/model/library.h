@@ -2,6 +2,7 @@
 // What a project offers: kinds (what objects are), items (what can be placed), records (what several objects share).
 // Values, filled by io when a project is opened; scenes share one library.
 #include <deque>
+#include <functional>
 #include <map>
 #include <string>
 #include <unordered_map>
@@ -10,6 +11,7 @@
 #include "base/id.h"
 #include "base/math.h"
 #include "base/names.h"
+#include "model/assortment.h"
 #include "model/facet.h"
 #include "model/guise.h"
 #include "model/item.h"
@@ -79,6 +81,9 @@ class Library {
     const Kind* kindNamed(std::string_view name) const;
     /// A new one leaves the others where they are in memory.
     const std::deque<Item>& items() const { return items_; }
+    void eachItem(const std::function<void(base::Name key, const Item&)>& visit) const {
+        for (const auto& [key, index] : itemIndex_) visit(key, items_[index]);
+    }
     const std::deque<Kind>& kinds() const { return kinds_; }
     void putRecords(RecordType type) { records_[type.name] = std::move(type); }
     void removeRecords(const std::string& type) { records_.erase(type); }
@@ -93,6 +98,12 @@ class Library {
     const Guises& guises() const { return guises_; }
     /// Null: there is none of that name.
     const Guise* guise(std::string_view name) const;
+    using Mixes = std::map<std::string, Mix, std::less<>>;
+    void putMixes(Mixes all) { mixes_ = std::move(all); }
+    const Mixes& mixes() const { return mixes_; }
+    using Sets = std::map<std::string, PieceSet, std::less<>>;
+    void putSets(Sets all) { sets_ = std::move(all); }
+    const Sets& sets() const { return sets_; }
     /// Of whatever type; null: there is none.
     const Record* record(base::ObjectId id) const;
 
@@ -102,6 +113,8 @@ class Library {
     std::map<std::string, RecordType, std::less<>> records_;
     Surfaces surfaces_;
     Guises guises_;
+    Mixes mixes_;
+    Sets sets_;
     std::unordered_map<base::Name, std::size_t> itemIndex_;
     std::unordered_map<base::Name, std::size_t> kindIndex_;
 };

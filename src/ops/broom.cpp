@@ -1,6 +1,8 @@
 #include "ops/broom.h"
 
 #include "model/facets/tint.h"
+#include "ops/assortments.h"
+#include "ops/move.h"
 #include "ops/names.h"
 
 #include <fmt/format.h>
@@ -29,8 +31,8 @@ base::Quat upOnto(const Vec3& normal) {
 }  // namespace
 
 std::string_view broomLabel(BroomVerb verb) {
-    constexpr std::string_view kLabels[] = {"Scatter", "Remove",  "Vary",    "Seat",
-                                            "Hide",    "Protect", "Release", "Select"};
+    constexpr std::string_view kLabels[] = {"Scatter", "Remove",  "Vary",   "Seat",    "Hide",
+                                            "Protect", "Release", "Select", "Replace", "Align"};
     return kLabels[static_cast<std::size_t>(verb)];
 }
 
@@ -40,6 +42,8 @@ Broom::Broom(edit::Draft& draft, const query::SceneIndex& index, BroomSettings s
       settings_(std::move(settings)),
       parent_(parent),
       filter_(settings_.filter),
+      onto_(settings_.onto),
+      apartFrom_(settings_.apartFrom),
       names_(draft.scene()) {
     settings_.density = std::clamp(settings_.density, 1e-4, 100.0);
     settings_.radiusMetres = std::clamp(settings_.radiusMetres, 0.05, 500.0);
@@ -55,7 +59,8 @@ Status Broom::sweep(const Vec3& centre) {
 /// were not decided yet are now.
 Status Broom::scatter(const Vec3& centre) {
     edit::Session& session = draft_.session();
-    if (session.library().item(session.intern(settings_.item)) == nullptr)
+    const auto mix = session.library().mixes().find(settings_.chances.mix);
+    if (mix == session.library().mixes().end() && session.library().item(session.intern(settings_.item)) == nullptr)
         return fail(ErrorCode::NotFound, "Choose in the Stock what the broom is to scatter.");
     const double cell = 1 / std::sqrt(settings_.density), r = settings_.radiusMetres;
     std::vector<model::ObjectRecord> objects;
@@ -83,7 +88,7 @@ Status Broom::scatterOne(const Cell& cell, const Vec3& at, std::vector<model::Ob
     const model::Scene& scene = draft_.scene();
     const base::Ray down{at + Vec3(0, kAbove, 0), {0, -1, 0}};
     const auto hit = index_.pick(scene, down, [&](Slot s) { return !placed_.contains(s) && !scene.hiddenInTree(s); });
-    if (!hit) return {};
+    if (!hit || (!settings_.onto.empty() && !onto_.fits(scene, hit->slot)) || isNearOthers(hit->point)) return {};
     const double slope = base::degrees(std::acos(std::clamp(hit->normal.y, -1.0, 1.0)));
     if (slope < settings_.flattest || slope > settings_.steepest) return {};
     const double apart = settings_.spacingMetres;
@@ -101,7 +106,8 @@ Status Broom::scatterOne(const Cell& cell, const Vec3& at, std::vector<model::Ob
         if (const model::Kind* kind = session.library().kindNamed(item->kind);
             kind != nullptr && kind->outfit(settings_.outfit) != nullptr)
             placement.outfit = settings_.outfit;
-    if (settings_.align) placement.rotation = upOnto(hit->normal);
+    const base::Quat heading = glm::angleAxis(base::radians(settings_.headingDegrees), Vec3(0, 1, 0));
+    placement.rotation = settings_.align ? upOnto(hit->normal) * heading : heading;
     base::Random random = cellChance(settings_.seed ^ 0x5bd1e995U, cell.first, cell.second);
     vary(session, placement, settings_.chances, random);
     auto object = placed(draft_, placement, names_);
@@ -114,6 +120,50 @@ Status Broom::scatterOne(const Cell& cell, const Vec3& at, std::vector<model::Ob
     }
     stands_[cell] = hit->point;
     objects.push_back(std::move(*object));
+    return {};
+}
+
+/// Is anything there that they keep away from?
+bool Broom::isNearOthers(const Vec3& at) const {
+    if (settings_.apartFrom.empty()) return false;
+    const model::Scene& scene = draft_.scene();
+    const double apart = settings_.apartMetres;
+    bool near = false;
+    index_.overlapping(scene, {at - Vec3(apart, kAbove, apart), at + Vec3(apart, kAbove, apart)}, [&](Slot s) {
+        if (near || scene.hiddenInTree(s) || !apartFrom_.fits(scene, s)) return;
+        const Vec3 nearest = glm::clamp(at, scene.bounds(s).low, scene.bounds(s).high);
+        near = std::hypot(nearest.x - at.x, nearest.z - at.z) < apart;
+    });
+    return near;
+}
+
+/// By the item, or out of the mix; each by a chance of its own.
+Status Broom::replace(const Ids& ids) {
+    edit::Session& session = draft_.session();
+    const auto mix = session.library().mixes().find(settings_.chances.mix);
+    if (mix != session.library().mixes().end()) {
+        auto done = remake(draft_, ids, mix->first, settings_.seed);
+        return done ? Status{} : tl::unexpected(done.error());
+    }
+    auto done = replaceItem(draft_, ids, session.intern(settings_.item), SurfacesGo::Map);
+    return done ? Status{} : tl::unexpected(done.error());
+}
+
+/// Upright ones turn about up until they face that way; leaning ones about their own up.
+Status Broom::align(const Ids& ids) {
+    const model::Scene& scene = draft_.scene();
+    for (ObjectId id : topmost(scene, ids)) {
+        const Slot slot = scene.find(id);
+        base::Random random(base::mixBits(settings_.seed) ^ base::mixBits(id.value));
+        const double wanted =
+            settings_.headingDegrees + random.between(-settings_.chances.turnDegrees, settings_.chances.turnDegrees);
+        const Vec3 front = base::toTransform(scene.world(slot)).rotation * Vec3(0, 0, -1);
+        const double now = base::degrees(std::atan2(-front.x, -front.z));
+        auto mover = Mover::begin(scene, {&id, 1});
+        if (!mover) return tl::unexpected(mover.error());
+        const double by = base::radians(std::remainder(wanted - now, 360.0));
+        if (Status turned = mover->turnBy(draft_, Vec3(0, 1, 0), by, PivotMode::Base); !turned) return turned;
+    }
     return {};
 }
 
@@ -134,7 +184,8 @@ Status Broom::meet(const Vec3& centre) {
         const Vec3 at = scene.bounds(s).empty() ? scene.world(s).translation : scene.bounds(s).centre();
         if (std::hypot(at.x - centre.x, at.z - centre.z) > r || !filter_.fits(scene, s)) return;
         const bool carries = settings_.verb == BroomVerb::Remove || settings_.verb == BroomVerb::Vary ||
-                             settings_.verb == BroomVerb::Seat;
+                             settings_.verb == BroomVerb::Seat || settings_.verb == BroomVerb::Align ||
+                             settings_.verb == BroomVerb::Replace;
         if (carries && !refuseMoving(scene, {&id, 1}, "moved")) return;
         passed_.insert(id);
         if (chance(id) <= settings_.strength) fresh.push_back(id);
@@ -179,6 +230,8 @@ Status Broom::apply(const Ids& ids) {
             }
             return {};
         }
+        case BroomVerb::Replace: return replace(ids);
+        case BroomVerb::Align: return align(ids);
         case BroomVerb::Scatter:
         case BroomVerb::Select: break;
     }

@@ -1,5 +1,7 @@
 #include "ops/chance.h"
 
+#include "ops/assortments.h"
+
 #include <algorithm>
 
 #include "base/text.h"
@@ -31,6 +33,9 @@ void vary(edit::Session& session, Placement& placement, const Chances& chances, 
     const auto all = chances.variations ? variationsOf(session.library(), wanted) : std::vector<std::string>{wanted};
     const auto which = static_cast<std::size_t>(random.unit() * static_cast<double>(all.size())) % all.size();
     placement.item = session.intern(all[which]);
+    if (const auto mix = session.library().mixes().find(chances.mix); mix != session.library().mixes().end())
+        if (const std::string drawn = drawFrom(session.library(), mix->second, random); !drawn.empty())
+            placement.item = session.intern(drawn);
     const double turn = base::radians(random.between(-chances.turnDegrees, chances.turnDegrees));
     placement.rotation = placement.rotation * glm::angleAxis(turn, base::Vec3(0, 1, 0));
     placement.size *= random.between(chances.smallest, chances.largest);

@@ -13,6 +13,7 @@ struct Chances {
     double smallest = 1, largest = 1;  ///< times its own size
     double tint = 0;                   ///< 0..1: how much darker and otherwise coloured it may be
     bool variations = false;           ///< also the other items of the same name with another number
+    std::string mix{};                 ///< instead: an item of this mix of the project, by its shares
 };
 
 /// Items that are variations of one another ("reed-clump-1", "reed-clump-2"), in order; with `item` among them.

@@ -16,6 +16,7 @@
 #include "ops/names.h"
 #include "ops/outfits.h"
 #include "ops/solid.h"
+#include "query/collision.h"
 
 namespace ops {
 
@@ -47,7 +48,7 @@ Status fitBody(const Change& c) {
     if (c.before == nullptr || body.fitted == c.was<model::Body>()->fitted) return {};
     const model::Body plain;
     const model::Item* item = c.draft.session().library().item(c.draft.scene().item(c.slot));
-    const BodyBox box = bodyBox(*c.was<model::Body>(), item != nullptr ? item->bounds : base::Aabb{});
+    const query::BodyBox box = query::bodyBox(*c.was<model::Body>(), item != nullptr ? item->bounds : base::Aabb{});
     body.centre = body.fitted ? plain.centre : box.centre;
     body.size = body.fitted ? plain.size : box.size;
     return {};

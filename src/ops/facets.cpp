@@ -11,6 +11,7 @@
 #include "model/facets/zone.h"
 #include "ops/move.h"
 #include "ops/names.h"
+#include "query/collision.h"
 
 namespace ops {
 
@@ -87,13 +88,6 @@ Status mayHaveBody(edit::Draft& draft, Slot slot, const model::Body& body) {
     return fail(ErrorCode::Refused,
                 fmt::format("“{}” is of the kind {}, which physics does not move: its body cannot be loose.",
                             draft.scene().nameText(slot), kind->name));
-}
-
-BodyBox bodyBox(const model::Body& body, const base::Aabb& bounds) {
-    using Shape = model::Body::Shape;
-    const bool follows = body.fitted || body.shape == Shape::Mesh || body.shape == Shape::Hull;
-    if (!follows || bounds.empty()) return {body.centre, body.size};
-    return {bounds.centre(), glm::max(bounds.size(), Vec3(0.001))};
 }
 
 Status setPoints(edit::Draft& draft, ObjectId id, const std::optional<PointSet>& points) {

@@ -18,11 +18,6 @@ base::Status changeDetails(edit::Draft& draft, std::span<const base::ObjectId> i
 base::Status setBody(edit::Draft& draft, std::span<const base::ObjectId> ids, const std::optional<model::Body>& body);
 /// May an object have this body? Errors: Refused.
 base::Status mayHaveBody(edit::Draft& draft, model::Slot slot, const model::Body& body);
-/// A body's shape in the object's own axes: where it is, and how large. Fitted ones follow from `bounds`, the mesh's.
-struct BodyBox {
-    base::Vec3 centre{0.0}, size{1.0};
-};
-BodyBox bodyBox(const model::Body& body, const base::Aabb& bounds);
 
 /// Errors: also more than 100,000 points, or a place that is none.
 base::Status setPoints(edit::Draft& draft, base::ObjectId id, const std::optional<model::PointSet>& points);

@@ -70,11 +70,12 @@ std::string sizesText(const model::Library& library, const model::Scene& scene, 
     return model::sizesText(library.kind(scene.kind(slot)), library.item(scene.item(slot)));
 }
 
-base::Transform landing(const model::Item& item, const base::Vec3& position, const base::Quat& rotation, double size) {
+base::Transform landing(const model::Item& item, const base::Vec3& position, const base::Quat& rotation, double size,
+                        bool mirrored) {
     base::Transform t;
     t.rotation = rotation;
-    t.scale = base::Vec3(size);
-    t.position = position - rotation * (item.landingPoint() * size);
+    t.scale = base::Vec3(mirrored ? -size : size, size, size);
+    t.position = position - rotation * (item.landingPoint() * t.scale);
     return t;
 }
 
@@ -93,6 +94,9 @@ Result<model::ObjectRecord> placed(edit::Draft& draft, const Placement& placemen
         return fail(ErrorCode::NotFound, fmt::format("There is no item “{}”.", session.names().text(placement.item)));
     if (!item->problem.empty())
         return fail(ErrorCode::Refused, fmt::format("“{}” cannot be placed: {}", item->label, item->problem));
+    if (!base::isFinite(placement.position) || !(glm::length(placement.position) < 1e7) ||
+        !(placement.size > 0 && placement.size < 1e6))
+        return fail(ErrorCode::BadInput, fmt::format("“{}” cannot be placed there: that is no place.", item->label));
     model::ObjectRecord r;
     r.id = session.random().nextId();
     r.parent = placement.parent;
@@ -101,12 +105,16 @@ Result<model::ObjectRecord> placed(edit::Draft& draft, const Placement& placemen
     if (!item->bounds.empty() && !item->prefab) r.item = placement.item;
     if (const model::Kind* kind = session.library().kind(r.kind)) r.detail = kind->facets;
     if (item->prefab) r.detail = instanceOf(item->prefab);
+    if (const model::Kind* kind = session.library().kind(r.kind);
+        placement.mirrored && kind != nullptr && !kind->mirrors)
+        return fail(ErrorCode::Refused,
+                    fmt::format("“{}” may not be mirrored: its kind {} says so.", item->label, kind->name));
     if (!placement.outfit.empty())
         if (Status dressed = dressRecord(session, r, placement.outfit); !dressed)
             return tl::unexpected(dressed.error());
     double size = placement.size;
     size = model::sizesOf(session.library().kind(r.kind), item).nearest(size);
-    r.local = landing(*item, placement.position, placement.rotation, size);
+    r.local = landing(*item, placement.position, placement.rotation, size, placement.mirrored);
     if (placement.parent) {
         const Slot parent = draft.scene().find(placement.parent);
         if (parent == kNoSlot) return fail(ErrorCode::NotFound, "The group to place into is gone.");

@@ -34,6 +34,7 @@ struct Placement {
     base::ObjectId parent;            ///< zero: the top
     std::string outfit{};             ///< of its kind, worn from the start; empty: none
     double size = 1;                  ///< times its own, within the limits of its kind
+    bool mirrored = false;            ///< left and right changed about
 };
 /// Places an item with its base point (the own origin's column, at the bottom of its bounds) on `position`.
 base::Result<base::ObjectId> place(edit::Draft& draft, const Placement& placement);
@@ -41,9 +42,10 @@ base::Result<base::ObjectId> place(edit::Draft& draft, const Placement& placemen
 std::optional<model::SizeLimits> sizesOf(const model::Library& library, const model::Scene& scene, model::Slot slot);
 std::string sizesText(const model::Library& library, const model::Scene& scene, model::Slot slot);
 
-/// The transform, in the world, that puts an item's base point on `position`, `size` times as large as it is.
+/// The transform, in the world, that puts an item's base point on `position`, `size` times as large as it is, mirrored
+/// along its x.
 base::Transform landing(const model::Item& item, const base::Vec3& position, const base::Quat& rotation,
-                        double size = 1);
+                        double size = 1, bool mirrored = false);
 
 /// The detail of a plain instance.
 model::DetailPtr instanceOf(base::ObjectId prefab);

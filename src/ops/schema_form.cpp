@@ -167,6 +167,7 @@ const std::vector<Property>& kindForm() {
         number("smallestSize", "Smallest size", 0.01, 1e-6, "Times its own size", "Limits"),
         number("largestSize", "Largest size", 100, 1e-6, "Times its own size", "Limits"),
         flag("tints", "May be tinted", true, "", "Limits"),
+        flag("mirrors", "May be mirrored", true, "Off: what is written on it would read backwards", "Limits"),
         flag("takesImages", "Takes images", false, "Images may lie on its surfaces", "Limits"),
         texts("imageSlots", "Which surfaces", "Their names; none: all", "Limits"),
         flag("isMoved", "Moved by physics", false, "Its bodies may be loose", "Limits"),

@@ -68,11 +68,12 @@ std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneInd
         all.push_back({id, slot, {}, {}});
     }
     const query::SlotFilter others = [&](Slot s) { return !moving.contains(s) && !scene.hiddenInTree(s); };
-    const query::SceneIndex& onto = options.onto != nullptr ? *options.onto : index;
+    const query::SceneIndex& falls = options.asSeen ? index.seen() : index.solid();
+    const query::SceneIndex& onto = options.ontoSeen ? index.seen() : index.solid();
     for (Falling& f : all) {
         if (goesOn && !goesOn()) return {};
         if (options.tilt) f.adjust = tiltOf(scene, onto, f.slot, others);
-        f.body = query::fallingBody(scene, index, f.slot, f.adjust);
+        f.body = query::fallingBody(scene, falls, f.slot, f.adjust);
     }
     std::stable_sort(all.begin(), all.end(),
                      [](const Falling& a, const Falling& b) { return a.body.bounds.low.y < b.body.bounds.low.y; });

@@ -10,8 +10,8 @@ struct SeatOptions {
     bool tilt = false;                ///< lean with the slope under the base point first
     double sinkMetres = 0;            ///< how far into the support
     query::Way out = query::Way::Up;  ///< of what it lies in: on top of it, or below
-    /// Where the supports are, when they are other shapes (of collision) than those that fall; null: the same.
-    const query::SceneIndex* onto = nullptr;
+    bool asSeen = false;              ///< what falls is what one sees of it, not what others bump into
+    bool ontoSeen = false;            ///< so is what carries
 };
 
 /// What seating does to one object.
@@ -33,8 +33,8 @@ std::vector<SeatDrop> seatDrops(const model::Scene& scene, const query::SceneInd
 base::Result<std::vector<SeatDrop>> seat(edit::Draft& draft, const query::SceneIndex& index,
                                          std::span<const base::ObjectId> ids, const SeatOptions& options);
 
-/// How far `top` is above what would carry it, metres; negative: below; nothing: nothing is there. Up to `enough` it
-/// need not be exact.
+/// How far `top` is above what would carry it, as `index` knows them, metres; negative: below; nothing: nothing is
+/// there. Up to `enough` it need not be exact.
 std::optional<double> heightAboveSupport(const model::Scene& scene, const query::SceneIndex& index, model::Slot top,
                                          double enough = -query::kFarthestFall);
 

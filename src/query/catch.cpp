@@ -49,7 +49,7 @@ std::vector<Face> facesNear(const model::Scene& scene, const SceneIndex& index, 
                             const SlotFilter& filter) {
     std::vector<Face> faces;
     index.overlapping(scene, box, [&](Slot slot) {
-        const MeshIndex* mesh = index.meshOf(scene.item(slot));
+        const MeshIndex* mesh = index.meshOf(scene, slot);
         const auto toLocal = base::inverse(scene.world(slot));
         if (mesh == nullptr || !toLocal || (filter && !filter(slot))) return;
         mesh->overlapping(base::mapped(box, *toLocal), [&](std::uint32_t triangle) {
@@ -102,7 +102,7 @@ bool inSight(const model::Scene& scene, const SceneIndex& index, const Aim& aim,
 constexpr double kEndReach = 6;
 
 std::array<Vec3, 2> endsOf(const model::Scene& scene, const SceneIndex& index, model::Slot slot) {
-    const MeshIndex* mesh = index.meshOf(scene.item(slot));
+    const MeshIndex* mesh = index.meshOf(scene, slot);
     const base::Affine& world = scene.world(slot);
     if (mesh == nullptr) return {world.translation, world.translation};
     const base::Aabb& box = mesh->mesh().bounds;

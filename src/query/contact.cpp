@@ -30,7 +30,7 @@ Triangle inWorld(const shape::Mesh& mesh, std::size_t index, const base::Affine&
 
 void appendTriangles(const model::Scene& scene, const SceneIndex& index, Slot slot, const base::Aabb& box,
                      std::vector<Triangle>& out) {
-    const MeshIndex* mesh = index.meshOf(scene.item(slot));
+    const MeshIndex* mesh = index.meshOf(scene, slot);
     const auto toLocal = base::inverse(scene.world(slot));
     if (mesh == nullptr || !toLocal) return;
     const base::Affine& world = scene.world(slot);
@@ -59,7 +59,7 @@ std::vector<Flat> flatsOf(const FallingBody& body, double inset) {
 FallingBody fallingBody(const model::Scene& scene, const SceneIndex& index, Slot top, const base::Affine& adjust) {
     FallingBody body;
     for (Slot s : scene.subtree(top)) {
-        const MeshIndex* mesh = index.meshOf(scene.item(s));
+        const MeshIndex* mesh = index.meshOf(scene, s);
         if (mesh == nullptr) continue;
         const base::Affine world = adjust * scene.world(s);
         const shape::Mesh& m = mesh->mesh();
@@ -69,6 +69,7 @@ FallingBody fallingBody(const model::Scene& scene, const SceneIndex& index, Slot
             for (const Vec3& p : body.triangles.back()) body.bounds.add(p);
         }
     }
+    if (body.triangles.empty() && &index != &index.seen()) return fallingBody(scene, index.seen(), top, adjust);
     return body;
 }
 
@@ -182,7 +183,7 @@ std::optional<double> fallOntoScene(const FallingBody& body, const model::Scene&
     base::Aabb column = body.bounds;
     column.low.y -= farthest;
     index.overlapping(scene, column, [&](Slot s) {
-        if (!filter || filter(s)) below.push_back({s, scene.bounds(s).high.y});
+        if (!filter || filter(s)) below.push_back({s, index.boundsOf(scene, s).high.y});
     });
     if (below.empty()) return std::nullopt;
     constexpr double kSlack = 0.01;  // rays are single precision
@@ -212,9 +213,9 @@ std::optional<double> fallOntoScene(const FallingBody& body, const model::Scene&
         std::vector<Triangle> supports;
         bool isAll = true;  // deeper down there is no more
         for (const Below& one : below) {
-            if (one.top >= box.low.y && scene.bounds(one.slot).overlaps(box))
+            if (one.top >= box.low.y && index.boundsOf(scene, one.slot).overlaps(box))
                 appendTriangles(scene, index, one.slot, box, supports);
-            isAll = isAll && scene.bounds(one.slot).low.y >= box.low.y;
+            isAll = isAll && index.boundsOf(scene, one.slot).low.y >= box.low.y;
         }
         if (const auto fall = fallOnto(body, supports, isAll ? farthest : depth, beside)) return fall;
         if (isAll || depth >= farthest) return std::nullopt;

@@ -17,7 +17,8 @@ struct FallingBody {
     base::Aabb bounds;
 };
 
-/// All meshes of `top` and below, each moved by `adjust` in the world.
+/// All meshes of `top` and below, each moved by `adjust` in the world, as `index` knows them. What is bumped into by
+/// nothing at all falls as one sees it.
 FallingBody fallingBody(const model::Scene& scene, const SceneIndex& index, model::Slot top,
                         const base::Affine& adjust = {});
 

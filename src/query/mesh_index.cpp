@@ -34,6 +34,11 @@ MeshIndex::~MeshIndex() {
     rtcReleaseScene(scene_);
 }
 
+const shape::Topology& MeshIndex::topology() const {
+    std::call_once(topologyOnce_, [this] { topology_ = std::make_unique<const shape::Topology>(*mesh_); });
+    return *topology_;
+}
+
 std::optional<MeshIndex::Hit> MeshIndex::intersect(const base::Ray& ray, double farthest) const {
     RTCRayHit query{};
     query.ray.org_x = static_cast<float>(ray.origin.x);

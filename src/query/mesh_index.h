@@ -2,10 +2,12 @@
 // One mesh made ready for rays. Immutable once made; any thread may query it. Cost: about 60 bytes a triangle.
 #include <functional>
 #include <memory>
+#include <mutex>
 #include <optional>
 
 #include "base/math.h"
 #include "shape/mesh.h"
+#include "shape/topology.h"
 
 struct RTCSceneTy;
 
@@ -29,8 +31,13 @@ class MeshIndex {
     /// Calls `visit` for each triangle whose own box meets `box`, in the mesh's axes.
     void overlapping(const base::Aabb& box, const std::function<void(std::uint32_t triangle)>& visit) const;
 
+    /// What lies next to what. Made when it is first asked for.
+    const shape::Topology& topology() const;
+
   private:
     std::shared_ptr<const shape::Mesh> mesh_;  // shared with the view
+    mutable std::once_flag topologyOnce_;
+    mutable std::unique_ptr<const shape::Topology> topology_;
     RTCSceneTy* scene_ = nullptr;
 };
 

@@ -120,4 +120,12 @@ bool ObjectFilter::fits(const model::Scene& scene, model::Slot slot) const {
     return true;
 }
 
+std::vector<base::ObjectId> fitting(const model::Scene& scene, std::string_view filter) {
+    const ObjectFilter asked(filter);
+    std::vector<base::ObjectId> ids;
+    for (const model::Slot s : scene.subtree(model::kNoSlot))
+        if (asked.fits(scene, s)) ids.push_back(scene.id(s));
+    return ids;
+}
+
 }  // namespace query

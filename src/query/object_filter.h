@@ -39,4 +39,7 @@ class ObjectFilter {
     std::vector<Word> words_;
 };
 
+/// Every object of the scene that a filter as typed fits, in the scene’s order.
+std::vector<base::ObjectId> fitting(const model::Scene& scene, std::string_view filter);
+
 }  // namespace query

@@ -15,7 +15,8 @@ namespace {
 struct PickContext {
     RTCIntersectContext embree;
     const model::Scene* scene;
-    const MeshLookup* meshes;
+    const Shapes* shapes;
+    bool bumped;
     const SlotFilter* filter;
     const std::vector<bool>* skip;  // slots that the second scene holds; null inside it
     base::Ray ray;
@@ -66,7 +67,8 @@ void intersectObject(const RTCIntersectFunctionNArguments* args) {
     if (pick->skip != nullptr && slot < pick->skip->size() && (*pick->skip)[slot]) return;
     if (!pick->scene->alive(slot)) return;
     if (*pick->filter && !(*pick->filter)(slot)) return;
-    const MeshIndex* mesh = (*pick->meshes)(pick->scene->item(slot));
+    const MeshIndex* mesh =
+        pick->bumped ? pick->shapes->bumpedOf(*pick->scene, slot) : pick->shapes->seen(pick->scene->item(slot));
     if (mesh == nullptr) return;
     const auto toLocal = base::inverse(pick->scene->world(slot));
     if (!toLocal) return;
@@ -83,12 +85,25 @@ void intersectObject(const RTCIntersectFunctionNArguments* args) {
     pick->best.normal = glm::transpose(toLocal->linear) * hit->normal;
 }
 
-void attach(RTCScene scene, Cell& cell, const model::Scene& from) {
+/// What is bumped into of an object, in the world.
+base::Aabb bumpedBounds(const Shapes& shapes, const model::Scene& scene, Slot slot) {
+    const MeshIndex* mesh = shapes.bumpedOf(scene, slot);
+    return mesh != nullptr ? base::mapped(mesh->mesh().bounds, scene.world(slot)) : base::Aabb{};
+}
+/// All that there may be of an object, seen or bumped into.
+base::Aabb wholeBounds(const Shapes& shapes, const model::Scene& scene, Slot slot) {
+    base::Aabb box = scene.bounds(slot);
+    if (shapes.bumped) box.add(bumpedBounds(shapes, scene, slot));
+    return box;
+}
+
+void attach(RTCScene scene, Cell& cell, const model::Scene& from, const Shapes& shapes) {
     base::Aabb whole;
     cell.boxes.clear();
     for (Slot s : cell.slots) {
-        cell.boxes.push_back(boxOf(from.bounds(s)));
-        whole.add(from.bounds(s));
+        const base::Aabb box = wholeBounds(shapes, from, s);
+        cell.boxes.push_back(boxOf(box));
+        whole.add(box);
     }
     cell.whole = boxOf(whole);
     RTCGeometry geometry = rtcNewGeometry(device(), RTC_GEOMETRY_TYPE_USER);
@@ -105,7 +120,7 @@ void attach(RTCScene scene, Cell& cell, const model::Scene& from) {
 }  // namespace
 
 struct SceneIndex::Body {
-    MeshLookup meshes;
+    Shapes shapes;
     std::vector<std::unique_ptr<Cell>> cells;
     RTCScene main = nullptr;
     std::vector<bool> touched;
@@ -125,8 +140,8 @@ struct SceneIndex::Body {
         secondScene = rtcNewScene(device());
         second.slots.clear();
         for (Slot s : touchedSlots)
-            if (scene.alive(s) && !scene.bounds(s).empty()) second.slots.push_back(s);
-        if (!second.slots.empty()) attach(secondScene, second, scene);
+            if (scene.alive(s) && !wholeBounds(shapes, scene, s).empty()) second.slots.push_back(s);
+        if (!second.slots.empty()) attach(secondScene, second, scene, shapes);
         rtcCommitScene(secondScene);
     }
 
@@ -145,16 +160,21 @@ struct SceneIndex::Body {
     }
 };
 
-SceneIndex::SceneIndex(const model::Scene& scene, MeshLookup meshes) : body_(std::make_unique<Body>()) {
+SceneIndex::SceneIndex(const model::Scene& scene, Shapes shapes) : body_(std::make_shared<Body>()) {
     Body& body = *body_;
-    body.meshes = std::move(meshes);
+    body.shapes = std::move(shapes);
+    if (body.shapes.bumped) solid_ = std::unique_ptr<SceneIndex>(new SceneIndex(body_, *this));
     base::Aabb whole;
-    std::size_t count = 0;
+    std::vector<std::pair<Slot, base::Aabb>> all;
+    all.reserve(scene.objectCount());
     for (Slot s = 0; s < scene.slotEnd(); ++s) {
-        if (!scene.alive(s) || scene.bounds(s).empty()) continue;
-        whole.add(scene.bounds(s).centre());
-        ++count;
+        if (!scene.alive(s)) continue;
+        const base::Aabb box = wholeBounds(body.shapes, scene, s);
+        if (box.empty()) continue;
+        whole.add(box.centre());
+        all.emplace_back(s, box);
     }
+    const std::size_t count = all.size();
     const int side = std::clamp(static_cast<int>(std::sqrt(static_cast<double>(count) / 64.0)), 1, 32);
     std::vector<std::unique_ptr<Cell>> grid(static_cast<std::size_t>(side) * static_cast<std::size_t>(side));
     const base::Vec3 size = glm::max(whole.size(), base::Vec3(1e-6));
@@ -166,11 +186,9 @@ SceneIndex::SceneIndex(const model::Scene& scene, MeshLookup meshes) : body_(std
     // What reaches over several cells has one of its own, so that the others stay small.
     const base::Vec3 most = size / static_cast<double>(side) * 2.0;
     grid.emplace_back();
-    for (Slot s = 0; s < scene.slotEnd(); ++s) {
-        if (!scene.alive(s) || scene.bounds(s).empty()) continue;
-        const base::Vec3 own = scene.bounds(s).size();
-        auto& cell =
-            side > 1 && (own.x > most.x || own.z > most.z) ? grid.back() : grid[cellOf(scene.bounds(s).centre())];
+    for (const auto& [s, box] : all) {
+        const base::Vec3 own = box.size();
+        auto& cell = side > 1 && (own.x > most.x || own.z > most.z) ? grid.back() : grid[cellOf(box.centre())];
         if (!cell) cell = std::make_unique<Cell>();
         cell->slots.push_back(s);
     }
@@ -179,13 +197,19 @@ SceneIndex::SceneIndex(const model::Scene& scene, MeshLookup meshes) : body_(std
     rtcSetSceneBuildQuality(body.main, RTC_BUILD_QUALITY_LOW);
     for (auto& cell : grid) {
         if (!cell) continue;
-        attach(body.main, *cell, scene);
+        attach(body.main, *cell, scene, body.shapes);
         body.cells.push_back(std::move(cell));
     }
     rtcCommitScene(body.main);
 }
 
+SceneIndex::SceneIndex(std::shared_ptr<Body> body, const SceneIndex& seen) : body_(std::move(body)), seen_(&seen) {}
+
 SceneIndex::~SceneIndex() = default;
+
+void SceneIndex::use(Shapes shapes) {
+    body_->shapes = std::move(shapes);
+}
 
 void SceneIndex::touch(std::span<const Slot> slots) {
     Body& body = *body_;
@@ -203,8 +227,12 @@ std::size_t SceneIndex::touchedCount() const {
     return body_->touchedSlots.size();
 }
 
-const MeshIndex* SceneIndex::meshOf(base::Name item) const {
-    return body_->meshes(item);
+const MeshIndex* SceneIndex::meshOf(const model::Scene& scene, Slot slot) const {
+    return seen_ != nullptr ? body_->shapes.bumpedOf(scene, slot) : body_->shapes.seen(scene.item(slot));
+}
+
+base::Aabb SceneIndex::boundsOf(const model::Scene& scene, Slot slot) const {
+    return seen_ != nullptr ? bumpedBounds(body_->shapes, scene, slot) : scene.bounds(slot);
 }
 
 void SceneIndex::overlapping(const model::Scene& scene, const base::Aabb& box,
@@ -217,11 +245,11 @@ void SceneIndex::overlapping(const model::Scene& scene, const base::Aabb& box,
             if (!cell->boxes[i].overlaps(wanted)) continue;
             const Slot slot = cell->slots[i];
             const bool elsewhere = slot < body.touched.size() && body.touched[slot];
-            if (!elsewhere && scene.alive(slot) && scene.bounds(slot).overlaps(box)) visit(slot);
+            if (!elsewhere && scene.alive(slot) && boundsOf(scene, slot).overlaps(box)) visit(slot);
         }
     }
     for (Slot s : body.touchedSlots)
-        if (scene.alive(s) && scene.bounds(s).overlaps(box)) visit(s);
+        if (scene.alive(s) && boundsOf(scene, s).overlaps(box)) visit(s);
 }
 
 std::optional<SceneHit> SceneIndex::pick(const model::Scene& scene, const base::Ray& ray,
@@ -231,7 +259,8 @@ std::optional<SceneHit> SceneIndex::pick(const model::Scene& scene, const base::
     PickContext context{};
     rtcInitIntersectContext(&context.embree);
     context.scene = &scene;
-    context.meshes = &body.meshes;
+    context.shapes = &body.shapes;
+    context.bumped = seen_ != nullptr;
     context.filter = &filter;
     context.skip = &body.touched;
     context.ray = {ray.origin, glm::normalize(ray.direction)};

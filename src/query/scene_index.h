@@ -1,6 +1,7 @@
 #pragma once
 // Where objects are: rays against a whole scene. One Embree geometry per cell of a grid over the ground; objects that
-// changed since the build are looked up in a small second scene until the next build.
+// changed since the build are looked up in a small second scene until the next build. The same index knows what is seen
+// of objects and, by solid(), what is bumped into.
 // Threads: build on any thread from a snapshot; afterwards one thread.
 #include <functional>
 #include <memory>
@@ -10,11 +11,10 @@
 
 #include "model/scene.h"
 #include "query/mesh_index.h"
+#include "query/shapes.h"
 
 namespace query {
 
-/// The mesh of an item, ready for rays; null when it has none. Must stay valid while the index lives.
-using MeshLookup = std::function<const MeshIndex*(base::Name item)>;
 /// Which objects a query may meet.
 using SlotFilter = std::function<bool(model::Slot)>;
 
@@ -28,12 +28,19 @@ struct SceneHit {
 
 class SceneIndex {
   public:
-    SceneIndex(const model::Scene& scene, MeshLookup meshes);
+    SceneIndex(const model::Scene& scene, Shapes shapes);
     ~SceneIndex();
     SceneIndex(const SceneIndex&) = delete;
     SceneIndex& operator=(const SceneIndex&) = delete;
 
-    /// These slots were created, moved, got another item, or died. Constant time each.
+    /// The same objects by what others bump into. It lives as long as this one and costs nothing.
+    const SceneIndex& solid() const { return solid_ != nullptr ? *solid_ : *this; }
+    /// The same by what is seen.
+    const SceneIndex& seen() const { return seen_ != nullptr ? *seen_ : *this; }
+    /// Asks these from now on: for one that was built elsewhere, of the same objects.
+    void use(Shapes shapes);
+
+    /// These slots were created, moved, got another item or body, or died. Constant time each.
     void touch(std::span<const model::Slot> slots);
     /// How many objects changed since the build. Past a few ten thousand a new build on a worker pays.
     std::size_t touchedCount() const;
@@ -47,11 +54,18 @@ class SceneIndex {
     /// Calls `visit` once for each live object whose bounds meet `box`.
     void overlapping(const model::Scene& scene, const base::Aabb& box,
                      const std::function<void(model::Slot)>& visit) const;
-    const MeshIndex* meshOf(base::Name item) const;
+    /// The mesh of an object, in its own axes; null: it has none.
+    const MeshIndex* meshOf(const model::Scene& scene, model::Slot slot) const;
+    /// Its bounds in the world.
+    base::Aabb boundsOf(const model::Scene& scene, model::Slot slot) const;
 
   private:
     struct Body;
-    std::unique_ptr<Body> body_;
+    SceneIndex(std::shared_ptr<Body> body, const SceneIndex& seen);
+
+    std::shared_ptr<Body> body_;  // shared with solid()
+    std::unique_ptr<SceneIndex> solid_;
+    const SceneIndex* seen_ = nullptr;  // in solid()
 };
 
 }  // namespace query

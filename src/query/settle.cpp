@@ -207,11 +207,12 @@ class Surroundings {
         base::Aabb looked = box;
         if (mirror_) looked.low.y = -box.high.y, looked.high.y = -box.low.y;
         index_.overlapping(scene_, looked, [&](Slot s) {
-            const double top = mirror_ ? -scene_.bounds(s).low.y : scene_.bounds(s).high.y;
+            const base::Aabb own = index_.boundsOf(scene_, s);
+            const double top = mirror_ ? -own.low.y : own.high.y;
             if (top <= box.low.y + kFree || (filter_ && !filter_(s))) return;
             base::Aabb column = looked;
-            column.low.y = std::min(column.low.y, scene_.bounds(s).low.y) - kAround;
-            column.high.y = std::max(column.high.y, scene_.bounds(s).high.y) + kAround;
+            column.low.y = std::min(column.low.y, own.low.y) - kAround;
+            column.high.y = std::max(column.high.y, own.high.y) + kAround;
             std::vector<Triangle> triangles;
             appendTriangles(scene_, index_, s, column, triangles);
             add(std::move(triangles));

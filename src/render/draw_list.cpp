@@ -45,6 +45,8 @@ void showCollision(DrawList& list, const model::Library& library, const std::fun
     for (auto& [name, instances] : list.meshes) {
         using model::CollisionShape;
         const model::Item* item = library.item(name);
+        if (item == nullptr)  // a body of its own
+            for (Instance& one : instances) std::memcpy(one.tint, &kSlate, 4);
         if (item == nullptr || item->collision == CollisionShape::Mesh || instances.empty()) continue;
         if (item->collision != CollisionShape::Box && item->collision != CollisionShape::None) {
             for (Instance& one : instances) std::memcpy(one.tint, &kSlate, 4);

@@ -104,7 +104,7 @@ Data catchPoint(Context& c, const Data& a) {
 }
 Data gap(Context& c, const Data& a) {
     const Slot s = self(c, a);
-    const auto height = ops::heightAboveSupport(c.scene(), c.index(), s);
+    const auto height = ops::heightAboveSupport(c.scene(), c.index().solid(), s);
     return {height ? Datum(*height) : Datum(Nothing{})};
 }
 

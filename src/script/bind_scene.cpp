@@ -19,12 +19,7 @@ namespace {
 using Needs = Binding::Needs;
 
 Data find(Context& c, const Data& a) {
-    const query::ObjectFilter filter(Reader(c, a).text(""));
-    const model::Scene& scene = c.scene();
-    Objects ids;
-    for (Slot s : scene.subtree(kNoSlot))
-        if (filter.fits(scene, s)) ids.push_back(scene.id(s));
-    return {std::move(ids)};
+    return {query::fitting(c.scene(), Reader(c, a).text(""))};
 }
 Data named(Context& c, const Data& a) {
     const std::string wanted = Reader(c, a).text();

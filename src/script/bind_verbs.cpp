@@ -178,7 +178,9 @@ Data broom(Context& c, const Data& a) {
                                {"hide", V::Hide},
                                {"protect", V::Protect},
                                {"release", V::Release},
-                               {"select", V::Select}});
+                               {"select", V::Select},
+                               {"replace", V::Replace},
+                               {"align", V::Align}});
     const Vec3 centre = r.point();
     settings.radiusMetres = r.number();
     if (!(settings.radiusMetres >= 0.1 && settings.radiusMetres <= 200)) trouble("a radius is from 0.1 to 200 m");

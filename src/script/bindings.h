@@ -111,6 +111,7 @@ Bindings poseBindings();
 Bindings valueBindings();
 Bindings setupBindings();
 Bindings queryBindings();
+Bindings layingBindings();
 Bindings runBindings();
 Bindings markBindings();
 /// All of them.

@@ -70,8 +70,8 @@ edit::Draft& Context::create() {
 
 const query::SceneIndex& Context::index() {
     if (const query::SceneIndex* kept = settings.index ? settings.index() : nullptr) return *kept;
-    if (!settings.meshes) trouble("there are no meshes to ask");
-    if (index_ == nullptr) index_ = std::make_unique<ops::LiveIndex>(session(), scene(), settings.meshes);
+    if (!settings.shapes) trouble("there are no meshes to ask");
+    if (index_ == nullptr) index_ = std::make_unique<ops::LiveIndex>(session(), scene(), settings.shapes);
     return index_->get();
 }
 
@@ -112,8 +112,8 @@ void Context::flush() {
 const Bindings& bindings() {
     static const Bindings all = [] {
         Bindings list;
-        for (Bindings part : {sceneBindings(), verbBindings(), queryBindings(), runBindings(), markBindings(),
-                              poseBindings(), valueBindings(), setupBindings()})
+        for (Bindings part : {sceneBindings(), verbBindings(), layingBindings(), queryBindings(), runBindings(),
+                              markBindings(), poseBindings(), valueBindings(), setupBindings()})
             list.insert(list.end(), part.begin(), part.end());
         return list;
     }();

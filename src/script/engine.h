@@ -40,7 +40,7 @@ struct Settings {
     const std::atomic<bool>* cancel = nullptr;
     /// Asked a few times a second; `share` is how far the script says it has come. False: call it off.
     std::function<bool(double share, const std::string& what)> pulse;
-    query::MeshLookup meshes;  ///< for what asks where surfaces are; null: that is refused
+    query::Shapes shapes;  ///< for what asks where surfaces are; null: that is refused
     /// Gives what knows where things are in the scene, if somebody keeps that up to date; null, or gives null: it is
     /// made when it is asked for.
     std::function<const query::SceneIndex*()> index;

@@ -103,7 +103,7 @@ class Asking {
         parameters_ = check::Parameters(one_->spec.id, one_->spec.parameters, subject.facts.settings).values();
         Settings settings;
         settings.limits = one_->spec.looks == CheckSpec::Looks::Scene ? kForScene : kForObject;
-        settings.meshes = subject.facts.meshes;
+        settings.shapes = subject.facts.shapes;
         settings.index = [this] { return &now_->index; };
         settings.pulse = [this](double, const std::string&) { return !now_->cancelled(); };
         program_ = std::make_unique<Program>(one_->source, settings, Place(snapshot_));
@@ -182,7 +182,7 @@ Outcome tryChecks(edit::Draft& draft, const Source& source, const Settings& sett
         rules->push_back(ruleFrom(std::make_shared<const One>(One{source, checks[i], i, time})));
     const query::MeshLookup none = [](base::Name) { return nullptr; };
     check::Checker checker(
-        check::gatherFacts(draft.session(), rules, settings.meshes ? settings.meshes : none, {}, false));
+        check::gatherFacts(draft.session(), rules, settings.shapes ? settings.shapes : query::Shapes(none), {}, false));
     checker.checkAll(draft.scene());
     Outcome outcome;
     const auto found = checker.findings(draft.scene());

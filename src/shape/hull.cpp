@@ -136,7 +136,7 @@ Mesh finished(Mesh mesh) {
 
 /// A ball of `radius`, its two halves `half` metres away from the centre along `axis`.
 Mesh roundMesh(const Vec3& centre, double radius, glm::length_t axis, double half) {
-    constexpr int kAround = 16, kRings = 8;
+    constexpr int kAround = 48, kRings = 24;
     Mesh mesh;
     // The equator stands twice: once with each half.
     auto point = [&](int ring, int around) {

@@ -214,18 +214,29 @@ void script(Scene& s, const QString& file) {
         if (button->isVisible() && button->text() == "Preview") button->click();
     s.take(file);
 }
-void broom(Scene& s, const QString& file) {
+/// A path round a corner, drawn on, and a bench that stays seated.
+void laying(Scene& s, const QString& file) {
     s.open();
-    s.type("stockSearch", "reed");
-    s.look({-52, 9, 40}, {-48, 0, 18});
-    s.run("draw.broom");
-    const QPoint from = s.view().rect().center();
-    QTest::mouseMove(&s.view(), from);
-    QTest::mousePress(&s.view(), Qt::LeftButton, {}, from);
-    for (int i = 1; i <= 20; ++i) QTest::mouseMove(&s.view(), from + QPoint(8 * i, 3 * i), 15);
+    s.look({-47, 8, 33}, {-44, 0, 23});
+    app::Laying laying;
+    laying.set = "Path";
+    laying.cellMetres = 2;
+    s.editor().change(&app::Tools::laying, laying);
+    s.editor().setTool(app::Tool::Lay);
+    test::settle();
+    const auto cell = [&](double x, double z) { return s.pixel({x, 0, z}); };
+    const auto drag = [&](const QPoint& from, const QPoint& to, bool lets) {
+        QTest::mouseMove(&s.view(), from);
+        QTest::mousePress(&s.view(), Qt::LeftButton, {}, from);
+        for (int i = 1; i <= 12; ++i) QTest::mouseMove(&s.view(), from + (to - from) * i / 12, 10);
+        if (lets) QTest::mouseRelease(&s.view(), Qt::LeftButton, {}, to);
+    };
+    drag(cell(-51, 27), cell(-43, 27), true);
+    drag(cell(-43, 27), cell(-43, 21), true);
+    s.editor().select({});
+    drag(cell(-43, 23), cell(-37, 23), false);
     s.take(file);
     QTest::keyClick(&s.view(), Qt::Key_Escape);
-    QTest::mouseRelease(&s.view(), Qt::LeftButton, {}, from);
 }
 void scenes(Scene& s, const QString& file) {
     s.open();
@@ -319,7 +330,7 @@ constexpr std::pair<const char*, Make> kAll[] = {{"main-window", mainWindow},
                                                  {"points", points},
                                                  {"kinds", kinds},
                                                  {"script", script},
-                                                 {"broom", broom},
+                                                 {"laying", laying},
                                                  {"scenes", scenes},
                                                  {"start", start},
                                                  {"guise", guise},

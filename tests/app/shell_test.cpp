@@ -65,7 +65,7 @@ class ShellTest : public QObject {
         QCOMPARE(tools.activeSteps().metres, 0.5);
         QCOMPARE(tools.activeSteps().degrees, 0.0);
         QCOMPARE(tools.activeSteps(0.1).metres, 0.05);
-        tools.fine = true;
+        tools.fineness = app::Fineness::Fine;
         QCOMPARE(tools.activeSteps(0.1).factor, 0.1 * 0.1 * 0.1);
         QCOMPARE(&tools.step(Task::None), &tools.steps[0]);
         tools.tool = Tool::Dial;
@@ -83,7 +83,7 @@ class ShellTest : public QObject {
     }
     void whatIsSetIsThereAtTheNextStart() {
         Tools set;
-        set.uniform = set.onLattice = set.seatByCollision = set.catching.hidden = true;
+        set.uniform = set.onLattice = set.seatAsSeen = set.catching.hidden = true;
         set.catching.protectedOnes = set.selecting.through = false;
         set.axes = ops::AxesMode::View;
         set.selecting.shape = app::SelectShape::Lasso;
@@ -96,7 +96,7 @@ class ShellTest : public QObject {
         app::Editor editor(test::chance());
         app::restoreSettings(editor);
         const Tools& now = editor.tools();
-        QVERIFY(now.uniform && now.onLattice && now.seatByCollision && now.catching.hidden);
+        QVERIFY(now.uniform && now.onLattice && now.seatAsSeen && now.catching.hidden);
         QVERIFY(!now.catching.protectedOnes && !now.selecting.through && !now.followSlopes);
         QVERIFY(now.axes == ops::AxesMode::View && now.selecting.shape == app::SelectShape::Lasso);
         QCOMPARE(now.steps[1].value, 7.5);
@@ -232,17 +232,17 @@ class ShellTest : public QObject {
         edit::Session& session = editor.session();
         const base::Name bench = session.intern("bench");
         const auto bumps = [&] {
-            const auto hit = editor.sight().collision()->pick(editor.scene(), {{-40, 9, 40}, {0, -1, 0}});
+            const auto hit = editor.sight().index()->solid().pick(editor.scene(), {{-40, 9, 40}, {0, -1, 0}});
             return hit && editor.scene().item(hit->slot) == bench;
         };
         QVERIFY(bumps());
-        const query::SceneIndex* before = editor.sight().collision();
+        const query::SceneIndex* before = editor.sight().index();
         QVERIFY(editor.run("Surface", [&](edit::Draft& draft) {
             model::Surface surface = session.library().surfaces().begin()->second;
             surface.label += " again";
             return ops::putSurface(draft, surface);
         }));
-        QCOMPARE(editor.sight().collision(), before);
+        QCOMPARE(editor.sight().index(), before);
         const auto collide = [&](model::CollisionShape shape) {
             return editor.run("Collision", [&](edit::Draft& draft) {
                 model::ItemFacts facts = *session.library().item(bench);

@@ -74,17 +74,17 @@ class WindowArrangeTest : public WindowFixture {
         const double ground = box(editor_->selection().front()).high.y;
         const auto plank = placeAt("plank", {-40, 45, 10});
         run("edit.seat");
-        QVERIFY(box(plank).low.y > ground + 0.2 && box(plank).low.y < box(reed).high.y + 1e-4);
-        run("edit.undo");
-        run("edit.seatOntoCollision");
-        run("edit.seat");
         QVERIFY2(std::abs(box(plank).low.y - ground) < 1e-4, qPrintable(QString::number(box(plank).low.y - ground)));
-        run("edit.seatByCollision");  // a plank bumps into things as it looks
+        run("edit.undo");
+        run("edit.seatOntoSeen");
+        run("edit.seat");
+        QVERIFY(box(plank).low.y > ground + 0.2 && box(plank).low.y < box(reed).high.y + 1e-4);
+        run("edit.seatAsSeen");  // a plank bumps into things as it looks
         run("edit.undo");
         run("edit.seat");
-        QVERIFY(std::abs(box(plank).low.y - ground) < 1e-4);
-        run("edit.seatByCollision");
-        run("edit.seatOntoCollision");
+        QVERIFY(box(plank).low.y > ground + 0.2);
+        run("edit.seatAsSeen");
+        run("edit.seatOntoSeen");
         run("look.drops");
         view().grab();
         run("look.drops");
@@ -186,7 +186,11 @@ class WindowArrangeTest : public WindowFixture {
         QVERIFY(std::abs(box(block).low.x - edge) < 1e-5);  // side by side, without a gap
         run("view.fine");
         QVERIFY(std::abs(editor_->tools().activeSteps().metres - box(block).size().x / 10) < 1e-9);
-        run("view.fine");
+        run("view.fineness");
+        QVERIFY(std::abs(editor_->tools().activeSteps().metres - box(block).size().x / 100) < 1e-9);
+        QVERIFY(window_->findChild<QToolButton*>("stepMenu")->text().contains("very fine"));
+        run("view.fineness");
+        QVERIFY(std::abs(editor_->tools().activeSteps().metres - box(block).size().x) < 1e-9);
     }
     void objectsAreReplacedFoundAndSelectedByTheStocksItem() {
         const auto bench = idOf("Bench 2");

@@ -289,7 +289,7 @@ class WindowExactTest : public WindowFixture {
         for (int i = 1; i <= 8; ++i) QTest::mouseMove(&view(), from + by * i / 8);
         QVERIFY(view().isDragging());
         QTest::mouseRelease(&view(), Qt::LeftButton, {}, from + by);
-        const auto height = ops::heightAboveSupport(scene, *editor_->sight().index(), slot(second));
+        const auto height = ops::heightAboveSupport(scene, editor_->sight().index()->solid(), slot(second));
         QVERIFY2(height && std::abs(*height) < 1e-3, qPrintable(QString::number(height.value_or(99))));
         QVERIFY(scene.bounds(slot(second)).low.y > scene.bounds(slot(first)).low.y + 0.2);
         run("edit.undo");
@@ -303,7 +303,7 @@ class WindowExactTest : public WindowFixture {
         QVERIFY(bytes() == before);
     }
     void whatIsCarriedIntoAnotherEndsWhereSeatingPutsIt() {
-        const auto block = placeAt("pear-crate", {-40, 40, 10}), crate = placeAt("pear-crate", {-38, 40, 10});
+        const auto block = placeAt("pear-crate", {-60, 40, 60}), crate = placeAt("pear-crate", {-58, 40, 60});
         run("view.select");  // no handle in the way
         editor_->select({block, crate});
         run("edit.seat");
@@ -451,7 +451,7 @@ class WindowExactTest : public WindowFixture {
         QCOMPARE(editor_->session().history().steps().size(), steps + 1);
         for (base::ObjectId id : ids) {
             const auto height =
-                ops::heightAboveSupport(editor_->scene(), *editor_->sight().index(), editor_->scene().find(id));
+                ops::heightAboveSupport(editor_->scene(), editor_->sight().index()->solid(), editor_->scene().find(id));
             QVERIFY2(height && std::abs(*height) < 1e-3, qPrintable(QString::number(height.value_or(99))));
         }
     }

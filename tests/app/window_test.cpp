@@ -303,7 +303,7 @@ class WindowTest : public WindowFixture {
     void whatIsSetIsThereAtTheNextStart() {
         const auto change = [this] {
             editor_->change(&app::Tools::uniform, !editor_->tools().uniform);
-            editor_->change(&app::Tools::seatOntoCollision, !editor_->tools().seatOntoCollision);
+            editor_->change(&app::Tools::seatOntoSeen, !editor_->tools().seatOntoSeen);
             editor_->setStep(render::Task::Turn, {7.5, false});
             app::Catching catching = editor_->tools().catching;
             catching.hidden = !catching.hidden;
@@ -315,7 +315,7 @@ class WindowTest : public WindowFixture {
         };
         const auto now = [this] {
             return QStringList{QString::number(editor_->tools().uniform),
-                               QString::number(editor_->tools().seatOntoCollision),
+                               QString::number(editor_->tools().seatOntoSeen),
                                QString::number(editor_->tools().step(render::Task::Turn).value),
                                QString::number(editor_->tools().step(render::Task::Turn).on),
                                QString::number(editor_->tools().catching.hidden),

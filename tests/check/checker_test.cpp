@@ -7,6 +7,7 @@
 #include "io/check_report.h"
 #include "model/facets/body.h"
 #include "model/facets/light.h"
+#include "query/collision.h"
 #include "support/test_main.h"
 
 namespace checker_test {
@@ -202,10 +203,12 @@ class CheckerTest : public QObject {
         const model::Scene& scene = **session.scene("broken-lock");
         std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshes;
         for (const auto& [item, mesh] : (*opened)->meshes) meshes[item] = std::make_unique<query::MeshIndex>(mesh);
-        const query::MeshLookup lookup = [&](base::Name item) -> const query::MeshIndex* {
-            const auto place = meshes.find(item);
-            return place == meshes.end() ? nullptr : place->second.get();
-        };
+        const query::Shapes lookup = query::shapesOf(
+            [&](base::Name item) -> const query::MeshIndex* {
+                const auto place = meshes.find(item);
+                return place == meshes.end() ? nullptr : place->second.get();
+            },
+            query::itemCollisions(session.library(), (*opened)->parts));
         const auto rules = check::withRules();
         auto found = [&] {
             check::Checker checker(check::gatherFacts(session, rules, lookup, io::mediaFacts(session), false));
@@ -252,13 +255,14 @@ class CheckerTest : public QObject {
         const model::Scene& broken = **session.scene("broken-lock");
         for (const auto& [item, mesh] : (*opened)->meshes)  // its solids came with it
             if (!meshes.contains(item)) meshes[item] = std::make_unique<query::MeshIndex>(mesh);
-        const auto facts = check::gatherFacts(
-            session, check::withRules(),
-            [&](base::Name item) -> const query::MeshIndex* {
-                const auto place = meshes.find(item);
-                return place == meshes.end() ? nullptr : place->second.get();
-            },
-            io::mediaFacts(session), true);
+        const auto facts = check::gatherFacts(session, check::withRules(),
+                                              query::shapesOf(
+                                                  [&](base::Name item) -> const query::MeshIndex* {
+                                                      const auto place = meshes.find(item);
+                                                      return place == meshes.end() ? nullptr : place->second.get();
+                                                  },
+                                                  query::itemCollisions(session.library(), (*opened)->parts)),
+                                              io::mediaFacts(session), true);
         check::Checker checker(facts);
         const model::Scene& scene = **session.scene("lower-basin");
         checker.checkAll(scene);

@@ -85,7 +85,7 @@ struct Level : Blocks {
     std::shared_ptr<const std::vector<check::Rule>> rules = check::withRules();  // as facts hold them
     static const check::Rule& rule(const char* id) { return *check::ruleOf(check::builtInRules(), id); }
     std::shared_ptr<const check::Facts> facts(bool uses = false) {
-        return check::gatherFacts(session(), rules, lookup(), media, uses);
+        return check::gatherFacts(session(), rules, shapes(), media, uses);
     }
     std::vector<Finding> all() {
         check::Checker checker(facts(true));

@@ -16,6 +16,7 @@
 #include "ops/copies.h"
 #include "ops/prefab.h"
 #include "ops/surfaces.h"
+#include "query/collision.h"
 #include "support/blocks.h"
 #include "support/steps.h"
 
@@ -211,7 +212,7 @@ class FacetsTest : public QObject {
         QVERIFY(p.detail(p.cube).get<model::Body>()->role == model::Body::Role::Loose);
         body.massKilograms = -1;
         QVERIFY(!set());
-        const ops::BodyBox fitted = ops::bodyBox(*p.detail(p.cube).get<model::Body>(), {{-1, 0, -1}, {1, 3, 1}});
+        const query::BodyBox fitted = query::bodyBox(*p.detail(p.cube).get<model::Body>(), {{-1, 0, -1}, {1, 3, 1}});
         QVERIFY(fitted.centre == Vec3(0, 1.5, 0) && fitted.size == Vec3(2, 3, 2));
     }
     void pointsGoWithTheirOwnerOrStay() {

@@ -140,20 +140,9 @@ class ItemsTest : public QObject {
         QVERIFY(!shape::takeNode(mesh, "body"));  // nothing would be left of the rest
         QVERIFY(!shape::takeNode(whole, "ghost"));
     }
-    void whatOthersBumpIntoIsWhatIsSaid() {
+    void aNodeThatTheFileHasNotCannotBeTheCollision() {
         Yard p;
         using model::CollisionShape;
-        const auto triangles = [&](CollisionShape shape) -> std::size_t {
-            if (!p.set("ramp", [&](ItemFacts& f) { f.collision = shape; })) qFatal("no such collision");
-            const auto mesh = p.workspace().collisionMesh(*p.item("ramp"), p.name("ramp"));
-            return mesh ? mesh->triangleCount() : 0;
-        };
-        QCOMPARE(triangles(CollisionShape::None), std::size_t{0});
-        QCOMPARE(triangles(CollisionShape::Box), std::size_t{12});
-        QCOMPARE(triangles(CollisionShape::Mesh), p.item("ramp")->triangles);
-        QVERIFY(triangles(CollisionShape::Hull) >= 8);
-        QVERIFY(triangles(CollisionShape::Sphere) > 12 && triangles(CollisionShape::Capsule) > 12);
-        // A node that the file has not, or that is all of it, cannot be the collision.
         QVERIFY(!p.set("ramp", [](ItemFacts& f) { f.collision = CollisionShape::Part, f.collisionPart = "ghost"; }));
     }
     void itsOwnSizesAndCostGoBeforeThoseOfItsKind() {

@@ -271,18 +271,11 @@ class SeatTest : public QObject {
         QVERIFY(!refused && refused.error().message.find("nothing below cube") != std::string::npos);
         QCOMPARE(b.bytes(), before);
     }
-    void oneSeatsOntoOtherShapesAndSinks() {
+    void itSinksIntoWhatItIsSeatedOn() {
         test::Blocks b;
         b.put("slab", {0, 0, 0});
-        b.put("ramp", {0, 0, 0});
         const ObjectId cube = b.put("cube", {5, 6, 0});
-        // Where the ramp stops nobody the floor holds it.
-        const shape::Mesh slab = shape::boxMesh({{-20, -0.5, -20}, {20, 0, 20}});
-        const query::MeshIndex floor(std::make_shared<const shape::Mesh>(slab));
-        const query::SceneIndex onto(b.scene(),
-                                     [&](base::Name item) { return item == b.name("slab") ? &floor : nullptr; });
         ops::SeatOptions options;
-        options.onto = &onto;
         options.sinkMetres = 0.1;
         const auto drops = seat(b, {cube}, options);
         QCOMPARE(drops.size(), std::size_t{1});

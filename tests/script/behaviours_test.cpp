@@ -42,7 +42,7 @@ struct Kinds : test::Blocks {
         const std::vector<base::Name> names(2, name("Lamp"));
         edit::Draft again(session(), "first", "Lamps");
         if (!again.setLabels(model::LabelField::Kind, ids, names) || !again.commit()) qFatal("no lamps");
-        behaviours.settings.meshes = lookup();
+        behaviours.settings.shapes = lookup();
         behaviours.onSwitchedOff = [this](const std::string& message) { told.push_back(message); };
         session().setBeforeCommit([this](edit::Draft& d) { return behaviours.beforeCommit(d); });
     }

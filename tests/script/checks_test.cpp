@@ -293,7 +293,7 @@ class ChecksTest : public QObject {
         source.name = "checks.lua";
         source.text = kHigh;
         script::Settings settings;
-        settings.meshes = p.lookup();
+        settings.shapes = p.lookup();
         edit::Draft draft(p.session(), "first", "Try");
         script::Outcome outcome = script::run(draft, source, settings);
         QVERIFY2(outcome.done(), outcome.message.c_str());

@@ -8,8 +8,8 @@
 #include "model/facets/body.h"
 #include "model/facets/tint.h"
 #include "script/behaviours.h"
-#include "script/meshes.h"
 #include "script/rules.h"
+#include "script/shapes.h"
 #include "support/test_main.h"
 #include "support/test_project.h"
 
@@ -58,7 +58,7 @@ struct Gallery {
             script::Settings settings;
             settings.command = command;
             settings.form = form;
-            settings.meshes = script::meshesOf(*workspace);
+            settings.shapes = script::shapesIn(*workspace);
             edit::Draft draft(session(), "lower-basin", command);
             script::Outcome outcome = script::run(draft, shelf.source(shelf.scripts()[offer.script]), settings);
             if (!outcome.done()) {
@@ -96,7 +96,7 @@ class GalleryTest : public QObject {
         Gallery g;
         const auto rules = check::withRules(script::rulesOf(g.shelf));
         QCOMPARE(rules->size(), check::builtInRules().size() + 2);
-        auto facts = [&] { return check::gatherFacts(g.session(), rules, script::meshesOf(*g.workspace), {}, false); };
+        auto facts = [&] { return check::gatherFacts(g.session(), rules, script::shapesIn(*g.workspace), {}, false); };
         const std::vector<std::string> ours = {"windlass-apart", "lantern-off-grid"};
         auto found = [&](const std::string& scene) {
             const model::Scene& in = **g.session().scene(scene);
@@ -121,7 +121,7 @@ class GalleryTest : public QObject {
         QCOMPARE(pushed.size(), std::size_t{1});
         QVERIFY(pushed[0].message.find("0.034 m") != std::string::npos);
         edit::Draft mending(g.session(), "lower-basin", "Mend");
-        const query::SceneIndex index(scene, script::meshesOf(*g.workspace));
+        const query::SceneIndex index(scene, script::shapesIn(*g.workspace));
         QVERIFY(check::mend(mending, *rules, pushed, index) && mending.commit());
         QVERIFY(found("lower-basin").empty());
         QVERIFY(g.session().undo() && g.session().undo());

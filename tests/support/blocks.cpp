@@ -1,4 +1,5 @@
 #include "support/blocks.h"
+#include "query/collision.h"
 
 namespace test {
 
@@ -46,16 +47,18 @@ shape::Mesh sheetMesh() {
     return mesh;
 }
 
+void Blocks::addItem(const std::string& called, shape::Mesh made) {
+    const auto mesh = std::make_shared<const shape::Mesh>(std::move(made));
+    model::Item item;
+    item.name = item.label = called;
+    io::measure(item, *mesh);
+    session().putItem(item);
+    workspace().meshes[name(called)] = mesh;
+    meshes_[name(called)] = std::make_unique<query::MeshIndex>(mesh);
+}
+
 Blocks::Blocks() {
-    auto addMesh = [&](const char* name, shape::Mesh made) {
-        const auto mesh = std::make_shared<const shape::Mesh>(std::move(made));
-        model::Item item;
-        item.name = item.label = name;
-        io::measure(item, *mesh);
-        session().putItem(item);
-        workspace().meshes[this->name(name)] = mesh;
-        meshes_[this->name(name)] = std::make_unique<query::MeshIndex>(mesh);
-    };
+    auto addMesh = [&](const char* name, shape::Mesh made) { addItem(name, std::move(made)); };
     auto add = [&](const char* name, const std::vector<Vec2>& profile, double depth) {
         addMesh(name, prismMesh(profile, depth));
     };
@@ -77,11 +80,16 @@ query::MeshLookup Blocks::lookup() {
     };
 }
 
+query::Shapes Blocks::shapes() {
+    return query::shapesOf(lookup(), query::itemCollisions(session().library(), workspace().parts));
+}
+
 query::SceneIndex& Blocks::index() {
     if (!index_) {
-        index_ = std::make_unique<query::SceneIndex>(scene(), lookup());
+        index_ = std::make_unique<query::SceneIndex>(scene(), shapes());
         session().sceneChanged.listen([this](const edit::SceneDelta& d) {
             for (const auto* slots : {&d.created, &d.removed, &d.moved}) index_->touch(*slots);
+            index_->touch(query::withBody(scene(), d.detailed));
         });
     }
     return *index_;

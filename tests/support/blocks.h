@@ -17,9 +17,13 @@ shape::Mesh prismMesh(const std::vector<base::Vec2>& profile, double depth);
 class Blocks : public TestProject {
   public:
     Blocks();
+    /// One more, of any mesh.
+    void addItem(const std::string& name, shape::Mesh mesh);
     base::ObjectId put(const std::string& item, const base::Vec3& at, const base::Vec3& turn = {},
                        const base::Vec3& size = base::Vec3(1.0), base::ObjectId parent = {});
     query::MeshLookup lookup();
+    /// The same with what is bumped into, as the library says by now.
+    query::Shapes shapes();
     /// An index of the scene as it is; it follows what is edited.
     query::SceneIndex& index();
     const base::Aabb& bounds(base::ObjectId id) { return scene().bounds(slot(id)); }

@@ -18,6 +18,7 @@ RowsPtr prefabCommands(Shell& shell);
 RowsPtr checkCommands(Shell& shell);
 RowsPtr scriptCommands(Shell& shell);
 RowsPtr dressCommands(Shell& shell);
+RowsPtr relationCommands(Shell& shell);
 RowsPtr lookCommands(Shell& shell);
 RowsPtr helpCommands(Shell& shell);
 

@@ -4,13 +4,16 @@
 #include "app/commands/all.h"
 #include "app/commands/arranging.h"
 #include "app/dialogs/popovers.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/shell/sight.h"
 #include "app/shell/tools.h"
 #include "app/view/looks.h"
 #include "app/view/view_widget.h"
 #include "base/units.h"
 #include "ops/align.h"
 #include "ops/objects.h"
+#include "ops/push.h"
 #include "render/handle.h"
 
 namespace app {
@@ -30,7 +33,11 @@ class ArrangeCommands : public Arranging {
     void addMatching();
     base::ObjectId leader() const;
     void seatSunk();
-    void halfTurn();
+    void addTurning();
+    void addPushing();
+    void turnRound(double degrees);
+    base::Vec3 pushWay(int way) const;
+    void push(int way);
 };
 
 ArrangeCommands::ArrangeCommands(Shell& shell) : Arranging(shell) {
@@ -67,10 +74,10 @@ void ArrangeCommands::addSeating() {
         "edit.seatSunk", tr("Seat and sink…"),
         tr("Puts each selected object down and into what carries it, by a depth"), {}, [this] { seatSunk(); },
         changes());
-    toggle("edit.seatByCollision", tr("Seat with collision shapes"),
-           tr("What falls is the shape one bumps into, not what one sees"), {}, &Tools::seatByCollision);
-    toggle("edit.seatOntoCollision", tr("Seat onto collision shapes"),
-           tr("What carries are the shapes one bumps into, not what one sees"), {}, &Tools::seatOntoCollision);
+    toggle("edit.seatAsSeen", tr("Seat by what is seen"),
+           tr("What falls is what one sees of it, not the shape that others bump into"), {}, &Tools::seatAsSeen);
+    toggle("edit.seatOntoSeen", tr("Seat onto what is seen"),
+           tr("What carries is what one sees, not the shapes that one bumps into"), {}, &Tools::seatOntoSeen);
     toggle("look.drops", tr("Show how far it would fall"),
            tr("At each selected object: its way down, and by collision shapes where that differs"),
            Qt::SHIFT | Qt::Key_D, &Looks::drops);
@@ -80,9 +87,64 @@ void ArrangeCommands::addSeating() {
     toggle("edit.uniform", tr("Keep proportions"), tr("Sizing one axis sizes all of them"), Qt::Key_U, &Tools::uniform);
     toggle("edit.seatWhenPlacing", tr("Seat when placing"),
            tr("What is placed is put down by its lowest points, not by its base point"), {}, &Tools::seatWhenPlacing);
+    addTurning();
+    addPushing();
+}
+
+/// Of the selection, or of what is about to be placed.
+void ArrangeCommands::addTurning() {
+    const auto turns = [this] {
+        return canEdit() && (hasSelection() || !editor_.placing().empty() || editor_.tools().tool == Tool::Lay);
+    };
+    for (const auto& [id, text, tip, key, degrees] :
+         {std::tuple{"edit.halfTurn", tr("Turn half round"),
+                     tr("By 180° about up: the selection, or what is placed or laid"), QKeySequence(Qt::Key_M), 180.0},
+          {"edit.quarterLeft", tr("Quarter turn to the left"),
+           tr("By 90° about up, anticlockwise from above: the selection, or what is placed"),
+           QKeySequence(Qt::SHIFT | Qt::Key_M), 90.0},
+          {"edit.quarterRight", tr("Quarter turn to the right"),
+           tr("By 90° about up, clockwise from above: the selection, or what is placed"),
+           QKeySequence(Qt::CTRL | Qt::Key_M), -90.0}})
+        verb(
+            id, text, tip, key, [this, degrees = degrees] { turnRound(degrees); }, turns);
+    const auto places = [this] { return canEdit() && !editor_.placing().empty(); };
+    for (const auto& [id, text, key, sign] :
+         {std::tuple{"place.larger", tr("Place larger"), QKeySequence(Qt::Key_Plus), 1},
+          {"place.smaller", tr("Place smaller"), QKeySequence(Qt::Key_Minus), -1}})
+        verb(
+            id, text, tr("By a step of sizing: what is about to be placed, and all after it"), key,
+            [this, sign = sign] {
+                PlacedAs placed = editor_.tools().placed;
+                const double size = placed.size + sign * editor_.tools().step(render::Task::Fit).value;
+                placed.size = std::round(std::clamp(size, 0.01, 100.0) * 1e4) / 1e4;
+                editor_.change(&Tools::placed, placed);
+            },
+            places);
     verb(
-        "edit.halfTurn", tr("Turn half round"), tr("Turns the selection by 180° about its up axis"), Qt::Key_M,
-        [this] { halfTurn(); }, changes());
+        "place.asItIs", tr("Place as it is"), tr("What is about to be placed is not turned, sized or raised any more"),
+        {}, [this] { editor_.change(&Tools::placed, PlacedAs{}); }, places);
+}
+
+void ArrangeCommands::addPushing() {
+    const std::tuple<const char*, QString, QString, QKeySequence, int> ways[] = {
+        {"push.down", tr("Push down"), tr("down"), QKeySequence(Qt::ALT | Qt::SHIFT | Qt::Key_PageDown), 0},
+        {"push.up", tr("Push up"), tr("up"), QKeySequence(Qt::ALT | Qt::SHIFT | Qt::Key_PageUp), 1},
+        {"push.left", tr("Push left"), tr("to the left in the view"), QKeySequence(Qt::ALT | Qt::SHIFT | Qt::Key_Left),
+         2},
+        {"push.right", tr("Push right"), tr("to the right in the view"),
+         QKeySequence(Qt::ALT | Qt::SHIFT | Qt::Key_Right), 3},
+        {"push.away", tr("Push away"), tr("away from you"), QKeySequence(Qt::ALT | Qt::SHIFT | Qt::Key_Up), 4},
+        {"push.nearer", tr("Push nearer"), tr("towards you"), QKeySequence(Qt::ALT | Qt::SHIFT | Qt::Key_Down), 5}};
+    for (const auto& [id, text, where, key, way] : ways)
+        verb(
+            id, text,
+            tr("The selection goes %1, along the nearest of the axes, until it touches what one bumps into").arg(where),
+            key, [this, way = way] { push(way); }, changes());
+    toggle("drag.contact", tr("Stop at contact"),
+           tr("What is dragged stops at what it would enter, and slides along it; hold X to go through"),
+           Qt::SHIFT | Qt::Key_X, &Tools::contact);
+    toggle("drag.standing", tr("Take along what stands on it"), tr("What is dragged takes along what stands on it"), {},
+           &Tools::takesStanding);
 }
 
 void ArrangeCommands::addAligning() {
@@ -207,16 +269,63 @@ void ArrangeCommands::seatSunk() {
                     });
 }
 
-void ArrangeCommands::halfTurn() {
+void ArrangeCommands::turnRound(double degrees) {
+    if (!editor_.placing().empty()) {
+        PlacedAs placed = editor_.tools().placed;
+        placed.turnDegrees = std::remainder(placed.turnDegrees + degrees, 360.0);
+        return editor_.change(&Tools::placed, placed);
+    }
+    if (editor_.tools().tool == Tool::Lay) {
+        Laying laying = editor_.tools().laying;
+        laying.quarters = ((laying.quarters + static_cast<int>(degrees / 90)) % 4 + 4) % 4;
+        return editor_.change(&Tools::laying, laying);
+    }
     auto mover = ops::Mover::begin(editor_.scene(), editor_.selection());
     if (!mover) {
         editor_.report(tl::unexpected(mover.error()));
         return;
     }
     mover->setPicked(editor_.tools().pickedPivot);
-    editor_.run("Turn " + ops::describe(editor_.scene(), mover->ids()) + " half round", [&](edit::Draft& draft) {
-        return mover->turnBy(draft, {0, 1, 0}, base::kPi, editor_.tools().pivot);
+    const std::string how = std::abs(degrees) > 90 ? " half round"
+                            : degrees > 0          ? " a quarter left"
+                                                   : " a quarter right";
+    editor_.run("Turn " + ops::describe(editor_.scene(), mover->ids()) + how, [&](edit::Draft& draft) {
+        return mover->turnBy(draft, {0, 1, 0}, base::radians(degrees), editor_.tools().pivot);
     });
+}
+
+/// A direction along one of the axes that are set, nearest to what the view calls so.
+base::Vec3 ArrangeCommands::pushWay(int way) const {
+    const auto mover = ops::Mover::begin(editor_.scene(), editor_.selection());
+    if (!mover) return base::Vec3(0.0);
+    const render::Camera& camera = view().context().camera;
+    const base::Vec3 up(0, 1, 0);
+    const base::Vec3 ahead = camera.isFlat() ? camera.up() : glm::cross(up, camera.right());
+    const base::Vec3 wanted = way < 2 ? up : way < 4 ? camera.right() : ahead;
+    const base::Mat3 axes =
+        mover->axes(editor_.tools().axes, base::Mat3{camera.right(), camera.up(), -camera.forward()});
+    int best = 0;
+    for (int k = 1; k < 3; ++k)
+        if (std::abs(glm::dot(axes[k], wanted)) > std::abs(glm::dot(axes[best], wanted))) best = k;
+    const bool against = way == 0 || way == 2 || way == 5;
+    const double sign = (glm::dot(axes[best], wanted) < 0) != against ? -1 : 1;
+    return axes[best] * sign;
+}
+
+void ArrangeCommands::push(int way) {
+    if (editor_.sight().index() == nullptr) return editor_.say(tr("The scene is still being taken in."));
+    std::optional<ops::Pushed> pushed;
+    const bool done = editor_.run(
+        "Push " + ops::describe(editor_.scene(), editor_.selection()), [&](edit::Draft& draft) -> base::Status {
+            auto now = ops::push(draft, *editor_.sight().index(), editor_.selection(), pushWay(way));
+            if (!now) return tl::unexpected(now.error());
+            pushed = *now;
+            return {};
+        });
+    if (!done || !pushed) return;
+    const QString on = toQt(editor_.scene().nameText(editor_.scene().find(pushed->on)));
+    editor_.say(pushed->metres == 0 ? tr("It touches “%1” already.").arg(on)
+                                    : tr("%1, to “%2”.").arg(editor_.length(pushed->metres, 3), on));
 }
 
 }  // namespace

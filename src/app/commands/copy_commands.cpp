@@ -4,6 +4,7 @@
 #include "app/names.h"
 #include "app/panels/properties_panel.h"
 #include "app/shell/asking.h"
+#include "app/shell/go_on.h"
 #include "app/shell/tools.h"
 #include "edit/session.h"
 #include "model/facets/array.h"
@@ -27,6 +28,10 @@ class CopyCommands : public Arranging {
 };
 
 CopyCommands::CopyCommands(Shell& shell) : Arranging(shell) {
+    verb(
+        "edit.goOn", tr("Go on like this"),
+        tr("After two like things that were placed or copied: the next of their row, which is shown"), Qt::Key_R,
+        [this] { editor_.goOn().take(); }, [this] { return canEdit() && editor_.goOn().offers(); });
     verb(
         "edit.copyAgain", tr("Copy again the same way"),
         tr("One more copy, moved and turned as the last one was pulled (drag with Ctrl)"),

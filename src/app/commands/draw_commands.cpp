@@ -1,9 +1,14 @@
 // Drawing solids, and the broom.
+#include <QPointer>
+
 #include "app/commands/all.h"
 #include "app/dialogs/broom_card.h"
+#include "app/dialogs/lay_card.h"
+#include "app/dialogs/set_card.h"
 #include "app/names.h"
 #include "app/panels/stock_panel.h"
 #include "app/shell/tools.h"
+#include "app/view/panes.h"
 #include "app/view/view_widget.h"
 #include "model/facets/solid.h"
 #include "ops/solid.h"
@@ -17,6 +22,7 @@ class DrawCommands : public Rows {
     explicit DrawCommands(Shell& shell);
 
   private:
+    QPointer<SetCard> setCard_;
 };
 
 DrawCommands::DrawCommands(Shell& shell) : Rows(shell) {
@@ -76,8 +82,25 @@ DrawCommands::DrawCommands(Shell& shell) : Rows(shell) {
                 editor_.change(&Tools::broom, s);
             },
             [this] { return editor_.tools().tool == Tool::Broom; });
+    toggle(
+        "draw.lay", tr("Lay"),
+        tr("Pieces cell by cell: click, drag a rectangle, with Shift a line; Ctrl+click picks up what lies there"),
+        Qt::Key_L,
+        [this] {
+            const bool on = editor_.tools().tool != Tool::Lay;
+            editor_.setTool(on ? Tool::Lay : Tool::Slide);
+            if (on && editor_.tools().laying.set.empty()) shell_.layCard.setItem(shell_.stock.current().toStdString());
+            view().setFocus();
+        },
+        [this] { return editor_.tools().tool == Tool::Lay; }, edits());
+    verb(
+        "draw.sets", tr("Sets of pieces…"),
+        tr("Which pieces go together when they are laid, and at which sides each goes on"), {},
+        [this] { openCard(setCard_, shell_.panes, editor_, shell_.stock.current()); }, edits());
     connect(&shell_.stock, &StockPanel::currentChanged, this, [this](const QString& item) {
         if (editor_.tools().tool == Tool::Broom) shell_.broomCard.setItem(item.toStdString());
+        if (setCard_ != nullptr) setCard_->setItem(item.toStdString());
+        if (editor_.tools().tool == Tool::Lay) shell_.layCard.setItem(item.toStdString());
     });
 }
 

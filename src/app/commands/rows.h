@@ -28,6 +28,7 @@ class CountsButton;
 class Desk;
 class DifferencesPanel;
 class FindField;
+class LayCard;
 class MainWindow;
 class PropertiesPanel;
 class RosterPanel;
@@ -58,6 +59,7 @@ struct Shell {
     ChecksPanel& checks;
     CountsButton& checksButton;
     BroomCard& broomCard;
+    LayCard& layCard;
     FindField& find;
     QMenu* scriptMenu = nullptr;           ///< once there are menus
     std::unique_ptr<edit::Draft> preview;  ///< of what is pointed at in the Arrange menu

@@ -8,10 +8,12 @@
 #include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/shell/main_window.h"
+#include "app/shell/sight.h"
 #include "app/shell/tools.h"
 #include "app/view/panes.h"
 #include "app/view/view_widget.h"
 #include "ops/keep.h"
+#include "ops/standing.h"
 
 namespace app {
 
@@ -27,6 +29,7 @@ class SelectCommands : public Rows {
     void invertSelection();
     void selectAround(bool outward);
     void selectAll();
+    void selectStanding();
     void selectNextOfKind();
     void selectLike(const QString& what, const std::function<bool(model::Slot like, model::Slot other)>& same);
 };
@@ -36,6 +39,10 @@ SelectCommands::SelectCommands(Shell& shell) : Rows(shell) {
         "edit.selectAll", tr("Select all"),
         tr("Selects everything at the top of the tree that is neither hidden nor protected"), QKeySequence::SelectAll,
         [this] { selectAll(); }, open());
+    verb(
+        "select.standing", tr("What stands on it"),
+        tr("Also selects what stands on the selection, and on that in turn, by what others bump into"), {},
+        [this] { selectStanding(); }, selected());
     const std::tuple<const char*, QString, QString, SelectShape> shapes[] = {
         {"edit.selectBox", tr("Select by box"), tr("A drag over nothing draws a box"), SelectShape::Box},
         {"edit.selectCircle", tr("Select by circle"), tr("A drag over nothing draws a circle from its middle"),
@@ -177,6 +184,15 @@ void SelectCommands::selectAround(bool outward) {
         if (to == model::kNoSlot) take(s);
         for (model::Slot k = to; k != model::kNoSlot; k = outward ? model::kNoSlot : scene.nextSibling(k)) take(k);
     }
+    editor_.select(std::move(ids));
+}
+
+void SelectCommands::selectStanding() {
+    if (editor_.sight().index() == nullptr) return editor_.say(tr("The scene is still being taken in."));
+    auto ids = editor_.selection();
+    const auto standing = ops::standingOn(editor_.scene(), *editor_.sight().index(), ids);
+    if (standing.empty()) return editor_.say(tr("Nothing stands on it."));
+    ids.insert(ids.begin(), standing.begin(), standing.end());  // the one selected last stays that
     editor_.select(std::move(ids));
 }
 

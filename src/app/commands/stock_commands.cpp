@@ -1,13 +1,16 @@
 // What can be done with the Stock’s items and the objects made of them.
 #include <QDockWidget>
 #include <QMenu>
+#include <QPointer>
 
 #include "app/commands/all.h"
 #include "app/commands/docked.h"
+#include "app/dialogs/mix_card.h"
 #include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/panels/stock_panel.h"
 #include "app/shell/tools.h"
+#include "app/view/panes.h"
 #include "app/view/view_widget.h"
 #include "edit/session.h"
 
@@ -20,6 +23,7 @@ class StockCommands : public Rows {
     explicit StockCommands(Shell& shell);
 
   private:
+    QPointer<MixCard> mixCard_;
 };
 
 StockCommands::StockCommands(Shell& shell) : Rows(shell) {
@@ -30,6 +34,13 @@ StockCommands::StockCommands(Shell& shell) : Rows(shell) {
         tr("Makes the selection of the item chosen in the Stock; poses, properties and links stay"),
         Qt::CTRL | Qt::SHIFT | Qt::Key_R, [this] { editor_.replaceSelected(shell_.stock.current().toStdString()); },
         change);
+    verb(
+        "stock.mixes", tr("Mixes…"),
+        tr("Several items with shares under a name: for placing at random, the broom, and what is selected"), {},
+        [this] { openCard(mixCard_, shell_.panes, editor_, shell_.stock.current()); }, edits());
+    connect(&shell_.stock, &StockPanel::currentChanged, this, [this](const QString& item) {
+        if (mixCard_ != nullptr) mixCard_->setItem(item.toStdString());
+    });
     verb(
         "stock.findItem", tr("Find its item in the Stock"), tr("Shows the item that the selected object is made of"),
         Qt::CTRL | Qt::SHIFT | Qt::Key_T,

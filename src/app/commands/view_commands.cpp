@@ -93,8 +93,17 @@ void ViewCommands::addSteps() {
         [this] { return editor_.tools().step(editor_.tools().activeTask()).on; });
     toggle("view.stepLattice", tr("Steps on the world’s lattice"),
            tr("Steps of sliding count from the world’s zero instead of where the drag began"), {}, &Tools::onLattice);
-    toggle("view.fine", tr("Fine steps"), tr("A tenth of each step, without holding Shift"), Qt::SHIFT | Qt::Key_G,
-           &Tools::fine);
+    for (const auto& [id, text, tip, fineness] :
+         {std::tuple{"view.notFine", tr("Whole steps"), tr("Each step as it is set"), Fineness::Off},
+          {"view.fine", tr("Fine steps"), tr("A tenth of each step, until it is changed"), Fineness::Fine},
+          {"view.veryFine", tr("Very fine steps"), tr("A hundredth of each step, until it is changed"),
+           Fineness::VeryFine}})
+        choice(id, text, tip, {}, &Tools::fineness, fineness);
+    verb("view.fineness", tr("Next fineness"), tr("Steps as they are, a tenth, a hundredth of them"),
+         Qt::SHIFT | Qt::Key_G, [this] {
+             const auto next = (static_cast<int>(editor_.tools().fineness) + 1) % 3;
+             editor_.change(&Tools::fineness, static_cast<Fineness>(next));
+         });
     toggle(
         "view.catchProtected", tr("Catch on what is protected"), tr("Drags also catch on objects that are protected"),
         {}, +[](Tools& t) -> bool& { return t.catching.protectedOnes; });

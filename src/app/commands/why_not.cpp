@@ -12,6 +12,7 @@ QString whyNot(const Shell& shell, const Command& command) {
         {"edit.redo", Rows::tr("there is nothing to redo")},
         {"edit.paste", Rows::tr("nothing was copied")},
         {"edit.copyAgain", Rows::tr("needs a copy that was pulled with Ctrl")},
+        {"edit.goOn", Rows::tr("needs two like things, placed or copied one after the other")},
         {"prefab.editHere", Rows::tr("needs one selected instance")},
         {"prefab.takeApart", Rows::tr("needs selected instances")},
         {"prefab.takeAllApart", Rows::tr("needs selected instances")},

@@ -23,8 +23,17 @@ const model::Fields& broomFields() {
     static const model::Fields fields = [] {
         model::FieldsOf<BroomSettings> f;
         const auto scatters = f.when([](const BroomSettings& s) { return s.verb == BroomVerb::Scatter; });
-        const auto varies =
-            f.when([](const BroomSettings& s) { return s.verb == BroomVerb::Scatter || s.verb == BroomVerb::Vary; });
+        const auto varies = f.when([](const BroomSettings& s) {
+            return s.verb == BroomVerb::Scatter || s.verb == BroomVerb::Vary || s.verb == BroomVerb::Align;
+        });
+        const auto makes =
+            f.when([](const BroomSettings& s) { return s.verb == BroomVerb::Scatter || s.verb == BroomVerb::Replace; });
+        // Turned by chance all the way round nothing faces anywhere.
+        const auto faces = f.when([](const BroomSettings& s) {
+            return s.verb == BroomVerb::Align || (s.verb == BroomVerb::Scatter && s.chances.turnDegrees < 180);
+        });
+        const auto keepsAway =
+            f.when([](const BroomSettings& s) { return s.verb == BroomVerb::Scatter && !s.apartFrom.empty(); });
         const auto leans =
             f.when([](const BroomSettings& s) { return s.verb == BroomVerb::Scatter || s.verb == BroomVerb::Seat; });
         // A change of one of a pair takes the other along, so that the smaller stays the smaller.
@@ -57,6 +66,18 @@ const model::Fields& broomFields() {
             "Of its footprint; also the wheel";
         f.real("strength", "Strength", &BroomSettings::strength, "", 0.01, 1).property.help =
             "What share it takes of what it meets; also Shift and the wheel";
+        f.derivedText(
+             "mix", "Mix", [](const BroomSettings& s) { return s.chances.mix; },
+             [](BroomSettings& s, const std::string& v) { s.chances.mix = v; })
+            .shown = makes;
+        f.last().help = "A mix of the project, drawn from by its shares; empty: the item above";
+        f.text("onto", "Stands on", &BroomSettings::onto).shown = scatters;
+        f.last().help = "Which objects it may stand on: kind:Ground, item:quay*; empty: any";
+        f.text("apartFrom", "Keeps from", &BroomSettings::apartFrom).shown = scatters;
+        f.last().help = "Which objects it keeps away from: kind:Path, item:bench; empty: none";
+        f.real("apart", "By", &BroomSettings::apartMetres, "m", 0, 100).shown = keepsAway;
+        f.real("heading", "Faces", &BroomSettings::headingDegrees, "°", -360, 360).shown = faces;
+        f.last().help = "0: to the north, which is -z; anticlockwise from above. Turn by chance goes about that";
         f.text("outfit", "Outfit", &BroomSettings::outfit).shown = scatters;
         f.last().help = "What is scattered wears it; empty: none";
         f.real("density", "Per m²", &BroomSettings::density, "", 0.001, 50).shown = scatters;
@@ -84,7 +105,7 @@ BroomCard::BroomCard(QWidget* parent, Editor& editor) : SideCard(parent, kWide),
     verb_->setObjectName("broomVerb");
     verb_->setAccessibleName(tr("What the broom does"));
     verb_->setToolTip(tr("What the broom does with what it meets"));
-    for (int i = 0; i <= static_cast<int>(BroomVerb::Select); ++i)
+    for (int i = 0; i <= static_cast<int>(BroomVerb::Align); ++i)
         verb_->addItem(QString::fromUtf8(ops::broomLabel(static_cast<BroomVerb>(i)).data()));
     layout->addWidget(item_ = label({}, "quiet"));
     item_->setObjectName("broomItem");
@@ -124,16 +145,20 @@ void BroomCard::refresh() {
     setVisible(editor_.isOpen() && editor_.tools().tool == Tool::Broom);
     if (!isVisible()) return;
     const BroomSettings& s = editor_.tools().broom;
-    const bool scatters = s.verb == BroomVerb::Scatter;
+    const bool scatters = s.verb == BroomVerb::Scatter, makes = scatters || s.verb == BroomVerb::Replace;
     verb_->setCurrentIndex(static_cast<int>(s.verb));
     const model::Item* item = editor_.session().library().item(editor_.session().intern(s.item));
     item_->setText(item != nullptr ? QString::fromStdString(item->label) : tr("Choose an item in the Stock"));
-    item_->setVisible(scatters);
+    item_->setVisible(makes);
     filter_->setVisible(!scatters);
     std::vector<model::Choice> outfits;
     if (const model::Kind* kind = item != nullptr ? editor_.session().library().kindNamed(item->kind) : nullptr)
         for (const model::Outfit& outfit : kind->outfits) outfits.push_back({outfit.name, outfit.name});
+    fields_->leaveOut(outfits.empty() && s.outfit.empty() ? std::set<std::string>{"outfit"} : std::set<std::string>{});
     fields_->offer("outfit", outfits);
+    std::vector<model::Choice> mixes;
+    for (const auto& [name, mix] : editor_.session().library().mixes()) mixes.push_back({name, name});
+    fields_->offer("mix", mixes);
     fields_->show(&s);
     place();
 }

@@ -156,7 +156,10 @@ void KeyList::listMouse() {
         {tr("Catch a corner, edge, face, centre, end; nothing"), tr("hold 1 2 3 4 6; 0")},
         {tr("Stop in line with anything in the level"), tr("hold C")},
         {tr("Fine; without steps"), tr("hold Shift; hold G")},
-        {tr("Carrying: turn; raise"), tr("wheel; Shift + wheel")},
+        {tr("Stopping at contact: through what is in the way"), tr("hold X")},
+        {tr("Carrying and placing: turn; raise"), tr("wheel; Shift + wheel")},
+        {tr("Placing: side by side; laying: a rectangle, a line"), tr("drag; Shift + drag")},
+        {tr("Laying: pick up what lies there"), tr("Ctrl + click")},
         {tr("Type an exact amount; let go of a drag"), tr("Tab; Esc")}};
     for (const auto& [what, how] : drag) line(what, how);
 }

@@ -47,7 +47,7 @@ SideCard::SideCard(QWidget* parent, int width)
 }
 
 void SideCard::keyPressEvent(QKeyEvent* event) {
-    if (event->key() == Qt::Key_Escape && testAttribute(Qt::WA_DeleteOnClose))
+    if (event->key() == Qt::Key_Escape && passes())
         close();
     else
         QFrame::keyPressEvent(event);
@@ -66,7 +66,19 @@ void SideCard::place() {
                 std::min(heightOf(rows_, inner) + around, room));
 }
 
+/// Two that close would lie on each other.
+void SideCard::closeOthers() {
+    for (auto* other : parentWidget()->findChildren<SideCard*>(Qt::FindDirectChildrenOnly))
+        if (other != this && other->passes()) other->close();
+}
+
 bool SideCard::event(QEvent* event) {
+    if (event->type() == QEvent::Show && passes()) closeOthers();
+    if (event->type() == QEvent::ShortcutOverride && passes() &&
+        static_cast<QKeyEvent*>(event)->key() == Qt::Key_Escape) {
+        event->accept();  // the card's, before it is a command's
+        return true;
+    }
     const bool done = QFrame::event(event);
     if (event->type() == QEvent::LayoutRequest) place();  // rows that have just come know their height only now
     return done;

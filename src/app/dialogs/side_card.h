@@ -1,6 +1,6 @@
 #pragma once
 // A card at the upper right of the view. It never reaches the bar below: where the view is low its rows scroll, and
-// what stands at its foot stays in sight. One that goes when it closes is closed by Esc.
+// what stands at its foot stays in sight. One that goes when it closes is closed by Esc, and when another opens.
 #include <QFrame>
 #include <QScrollArea>
 #include <QVBoxLayout>
@@ -22,6 +22,9 @@ class SideCard : public QFrame {
     bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:
+    bool passes() const { return testAttribute(Qt::WA_DeleteOnClose); }
+    void closeOthers();
+
     int width_;
     QWidget* inside_;
     QScrollArea* area_;

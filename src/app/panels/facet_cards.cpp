@@ -8,6 +8,7 @@
 #include "edit/session.h"
 #include "model/facets/array.h"
 #include "model/facets/points.h"
+#include "model/facets/relations.h"
 #include "model/facets/surfaces.h"
 #include "ops/array.h"
 #include "ops/facet_members.h"
@@ -70,6 +71,7 @@ FacetCards::FacetCards(Editor& editor, const std::function<void(PropertyRows*)>&
         wire(rows);
         if (type == &model::PointSet::type()) makePoints(card->inside());
         if (type == &model::Array::type()) makeArrayOddities(card->inside());
+        if (type == &model::Relations::type()) makeRelations(card->inside());
         layout_->addWidget(card);
         cards_.push_back({type, card, rows});
     }
@@ -225,6 +227,7 @@ void FacetCards::show(const std::vector<Slot>& all) {
         card.rows->show(shown);
     }
     showArrayOddities(all[0]);
+    showRelations(scene);
     showPoints(scene);
     showSurfaces(scene);
     filling_ = false;

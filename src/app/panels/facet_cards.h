@@ -44,6 +44,8 @@ class FacetCards : public QWidget {
     void makePoints(QVBoxLayout* inside);
     void makeSurfaces();
     void makeArrayOddities(QVBoxLayout* inside);
+    void makeRelations(QVBoxLayout* inside);
+    void showRelations(const model::Scene& scene);
     void makeAdd();
     void fillAdd(QMenu* menu);
     void showSwitches(const model::Scene& scene);
@@ -88,6 +90,8 @@ class FacetCards : public QWidget {
     QToolButton* slotsToOthers_ = nullptr;
     QWidget* arrayOdd_ = nullptr;  // copies that are not as their array says
     QLabel* arrayOddText_ = nullptr;
+    QWidget* relations_ = nullptr;
+    std::pair<base::ObjectId, std::vector<std::string>> relationsShown_;
     QToolButton* add_ = nullptr;
     bool filling_ = false;
 };

@@ -138,8 +138,9 @@ void StockPanel::listen() {
     connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this,
             [this] { Q_EMIT currentChanged(chosen_ = current()); });
     connect(list_, &QListView::clicked, this, [this] {
-        // With the broom in the hand it is what is scattered.
-        if (editor_.tools().tool != Tool::Broom) editor_.setPlacing(current().toStdString());
+        // With the broom in the hand it is what is scattered, with the lay tool what is laid.
+        if (editor_.tools().tool != Tool::Broom && editor_.tools().tool != Tool::Lay)
+            editor_.setPlacing(current().toStdString());
     });
     connect(&editor_, &Editor::projectChanged, this, [this] {
         model_->clearThumbnails();

@@ -1,5 +1,6 @@
 #include "app/panels/vary_card.h"
 
+#include <QComboBox>
 #include <QGridLayout>
 #include <QToolButton>
 #include <algorithm>
@@ -8,6 +9,8 @@
 #include "app/kit/number_field.h"
 #include "app/kit/parts.h"
 #include "app/shell/tools.h"
+#include "edit/session.h"
+#include "model/library.h"
 
 namespace app {
 
@@ -62,6 +65,29 @@ VaryCard::VaryCard(Editor& editor) : editor_(editor) {
         others->setText((on ? QStringLiteral("✓ ") : QString()) + tr("Variations too"));
     });
     grid->addWidget(others, 4, 0, 1, 3);
+    auto* mix = new QComboBox;
+    mix->setObjectName("varyMix");
+    mix->setAccessibleName(tr("Out of a mix"));
+    mix->setToolTip(tr("An item of this mix of the project, by its shares, in place of the one that is chosen"));
+    grid->addWidget(label(tr("Mix"), "quiet"), 5, 0);
+    grid->addWidget(mix, 5, 1, 1, 2);
+    const auto refresh = [this, mix] {
+        const QSignalBlocker quiet(mix);
+        mix->clear();
+        mix->addItem(tr("none"), QString());
+        if (!editor_.hasProject()) return;
+        for (const auto& [name, one] : editor_.session().library().mixes())
+            mix->addItem(QString::fromStdString(name), QString::fromStdString(name));
+        mix->setCurrentIndex(std::max(0, mix->findData(QString::fromStdString(editor_.tools().varying.mix))));
+    };
+    QObject::connect(mix, QOverload<int>::of(&QComboBox::activated), mix, [this, mix](int row) {
+        Varying varying = editor_.tools().varying;
+        varying.mix = mix->itemData(row).toString().toStdString();
+        editor_.change(&Tools::varying, varying);
+    });
+    QObject::connect(&editor_, &Editor::libraryChanged, mix, refresh);
+    QObject::connect(&editor_, &Editor::projectChanged, mix, refresh);
+    refresh();
 }
 
 }  // namespace app

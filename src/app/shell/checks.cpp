@@ -115,7 +115,7 @@ void Checks::gather(bool uses) {
     settings_ = editor_.session().entries(std::string(model::data::kChecks));
     level_ = editor_.scene().settings().level;
     mediaAt_ = io::mediaStamp(editor_.session());
-    facts_ = check::gatherFacts(editor_.session(), rules_, editor_.sight().meshes(), io::mediaFacts(editor_.session()),
+    facts_ = check::gatherFacts(editor_.session(), rules_, editor_.sight().shapes(), io::mediaFacts(editor_.session()),
                                 uses, facts_.get());
     if (!facts_->problems.empty()) editor_.say(tr("checks.jsonl: %1").arg(QString::fromStdString(facts_->problems[0])));
 }

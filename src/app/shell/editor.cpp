@@ -28,6 +28,7 @@ Editor::Editor(io::Chance chance) : own_(std::make_unique<Own>()) {
     own_->chance = std::move(chance);
     own_->scripts = std::make_unique<Scripts>(*this);
     own_->checks = std::make_unique<Checks>(*this);
+    own_->goOn = std::make_unique<GoOn>(*this);
     connect(&own_->asking, &Asking::changed, this, [this] {
         if (own_->asking.asks()) setPlacing({});
         Q_EMIT marksChanged();
@@ -117,6 +118,9 @@ const Asking& Editor::asking() const {
 }
 base::ObjectId Editor::entered() const {
     return own_->entered;
+}
+GoOn& Editor::goOn() {
+    return *own_->goOn;
 }
 const std::optional<base::Affine>& Editor::lastPull() const {
     return own_->lastPull;
@@ -231,6 +235,7 @@ Status Editor::openProject(const std::filesystem::path& path, io::OpenMode mode,
 
 void Editor::closeProject() {
     own_->scripts->endTrial();
+    own_->relations.reset();
     own_->sight.close();
     own_->scene = nullptr;
     own_->sceneName.clear();
@@ -242,7 +247,19 @@ void Editor::closeProject() {
     own_->scripts->takeProject();
 }
 
+base::Status Editor::keepRelations(edit::Draft& draft) {
+    return own_->relations != nullptr ? own_->relations->beforeCommit(draft) : base::Status{};
+}
+
+const std::set<base::ObjectId>& Editor::relatedObjects() const {
+    static const std::set<base::ObjectId> none;
+    return own_->relations != nullptr && own_->scene != nullptr ? own_->relations->relatedIn(*own_->scene) : none;
+}
+
 void Editor::listen() {
+    own_->relations = std::make_unique<ops::RelationKeeper>(
+        session(), [this](const model::Scene& of) { return &of == own_->scene ? own_->sight.index() : nullptr; });
+    own_->relations->say = [this](const std::string& text) { say(QString::fromStdString(text)); };
     session().sceneChanged.listen([this](const edit::SceneDelta& delta) { onDelta(delta); });
     session().libraryChanged.listen([this] {
         leaveGoneScene();

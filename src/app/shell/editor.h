@@ -7,10 +7,12 @@
 #include <functional>
 #include <memory>
 #include <optional>
+#include <set>
 #include <string>
 #include <vector>
 
 #include "app/look/theme.h"
+#include "app/shell/ghost.h"
 #include "base/id.h"
 #include "base/math.h"
 #include "base/result.h"
@@ -58,6 +60,7 @@ struct PrefabPlan;
 class Scripts;
 class Sight;
 struct StepSetting;
+class GoOn;
 enum class Tool;
 struct Tools;
 
@@ -203,7 +206,14 @@ class Editor : public QObject {
     const ops::Berth* berthNear(const base::Vec3& at);
     /// What an item that is placed would wear; empty: nothing.
     std::string outfitFor(const std::string& item);
-    bool placeAt(const std::string& item, const base::Vec3& position);
+    bool placeAt(const std::string& item, const base::Vec3& position) { return place({Ghost{item, position}}); }
+    /// As one step. One near a berth goes into that.
+    bool place(const std::vector<Ghost>& ghosts);
+    GoOn& goOn();
+    /// Part of every step: what has relations to what was moved follows.
+    base::Status keepRelations(edit::Draft& draft);
+    /// What of the scene has lasting relations.
+    const std::set<base::ObjectId>& relatedObjects() const;
     /// What was placed last, the last one first.
     const std::vector<std::string>& recentItems() const;
     void setRecentItems(std::vector<std::string> items);
@@ -257,6 +267,7 @@ class Editor : public QObject {
     void onDelta(const edit::SceneDelta& delta);
     void follow(const edit::SceneDelta& delta);
     void tellHeld();
+    base::Result<base::ObjectId> placeGhost(edit::Draft& draft, const Ghost& ghost);
     void onTravelled(const std::string& document);
     void tellMeshes(const edit::SceneDelta& delta);
     void recount();

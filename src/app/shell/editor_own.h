@@ -6,6 +6,7 @@
 #include "app/shell/asking.h"
 #include "app/shell/checks.h"
 #include "app/shell/editor.h"
+#include "app/shell/go_on.h"
 #include "app/shell/preferences.h"
 #include "app/shell/scripts.h"
 #include "app/shell/sight.h"
@@ -14,6 +15,7 @@
 #include "edit/held_delta.h"
 #include "io/workspace.h"
 #include "ops/properties.h"
+#include "ops/relations.h"
 
 namespace app {
 
@@ -27,6 +29,7 @@ struct Editor::Own {
     bool linksKnown = false;
     std::optional<base::Vec3> basePoint;
     Sight sight;
+    std::unique_ptr<ops::RelationKeeper> relations;
     Asking asking;
     QWidget* workOver = nullptr;
     std::set<model::Slot> selected;
@@ -49,6 +52,7 @@ struct Editor::Own {
     QString hint;
     std::unique_ptr<Scripts> scripts;
     std::unique_ptr<Checks> checks;
+    std::unique_ptr<GoOn> goOn;
 };
 
 }  // namespace app

@@ -101,30 +101,50 @@ void Editor::setRecentItems(std::vector<std::string> items) {
     Q_EMIT placingChanged();
 }
 
-bool Editor::placeAt(const std::string& item, const base::Vec3& position) {
-    ops::Placement placement;
-    placement.item = session().intern(item);
-    placement.position = position;
-    placement.parent = entered();
-    placement.outfit = outfitFor(item);
-    const ops::Berth* near = berthNear(position);
-    const std::optional<ops::Berth> berth = near != nullptr ? std::optional(*near) : std::nullopt;
-    const model::Item* info = session().library().item(placement.item);
-    own_->recent.erase(std::remove(own_->recent.begin(), own_->recent.end(), item), own_->recent.end());
-    own_->recent.insert(own_->recent.begin(), item);
-    if (own_->recent.size() > kMostRecent) own_->recent.pop_back();
-    return run("Place " + (info != nullptr ? info->label : item), [&](edit::Draft& draft) -> Status {
-        // From the session's own chance, and what came of it is in the step: redo is exact.
-        auto id = own_->tools.varying.on ? ops::placeByChance(draft, placement, own_->tools.varying, session().random())
-                                         : ops::place(draft, placement);
-        if (!id) return tl::unexpected(id.error());
-        session().select({*id});
-        if (berth) return ops::putInBerth(draft, *id, *berth);
-        // On what is there; over nothing the item stays on the lattice.
-        if (own_->tools.seatWhenPlacing && own_->sight.index())
-            (void)ops::seat(draft, *own_->sight.index(), {&*id, 1}, {});
+bool Editor::place(const std::vector<Ghost>& ghosts) {
+    if (ghosts.empty()) return false;
+    const std::string& item = ghosts.front().item;
+    const model::Item* info = session().library().item(session().intern(item));
+    auto& recent = own_->recent;
+    recent.erase(std::remove(recent.begin(), recent.end(), item), recent.end());
+    recent.insert(recent.begin(), item);
+    if (recent.size() > kMostRecent) recent.pop_back();
+    const std::string label = info != nullptr ? info->label : item;
+    const std::string name = ghosts.size() == 1 ? label : std::to_string(ghosts.size()) + " × " + label;
+    return run("Place " + name, [&](edit::Draft& draft) -> Status {
+        std::vector<base::ObjectId> made;
+        for (const Ghost& ghost : ghosts) {
+            auto id = placeGhost(draft, ghost);
+            if (!id) return tl::unexpected(id.error());
+            made.push_back(*id);
+        }
+        session().select(made);
         return {};
     });
+}
+
+base::Result<base::ObjectId> Editor::placeGhost(edit::Draft& draft, const Ghost& ghost) {
+    ops::Placement placement;
+    placement.item = session().intern(ghost.item);
+    placement.position = ghost.position;
+    placement.rotation = ghost.turn;
+    placement.size = ghost.size;
+    placement.mirrored = ghost.mirrored;
+    placement.parent = entered();
+    placement.outfit = outfitFor(ghost.item);
+    const ops::Berth* near = berthNear(ghost.position);
+    const std::optional<ops::Berth> berth = near != nullptr ? std::optional(*near) : std::nullopt;
+    // From the session's own chance, and what came of it is in the step: redo is exact.
+    auto id = own_->tools.varying.on ? ops::placeByChance(draft, placement, own_->tools.varying, session().random())
+                                     : ops::place(draft, placement);
+    if (!id) return id;
+    if (berth) {
+        if (Status put = ops::putInBerth(draft, *id, *berth); !put) return tl::unexpected(put.error());
+    } else if (own_->tools.seatWhenPlacing && own_->sight.index() != nullptr) {
+        // On what is there; over nothing the item stays on the lattice.
+        (void)ops::seat(draft, *own_->sight.index(), {&*id, 1}, {});
+    }
+    return id;
 }
 
 /// Of what is selected, when nothing is being placed: each becomes its next sibling; pose, name and links stay.
@@ -193,10 +213,10 @@ bool Editor::seatSelected(const ops::SeatOptions& options) {
             base::fail(base::ErrorCode::Refused, "Where things are is still being worked out; try again in a moment."));
     std::vector<ops::SeatDrop> drops;
     const bool done = run("Seat " + ops::describe(*own_->scene, selection()), [&](edit::Draft& draft) -> Status {
-        const query::SceneIndex* shapes = own_->tools.seatByCollision ? own_->sight.collision() : own_->sight.index();
-        ops::SeatOptions onto = options;
-        onto.onto = own_->tools.seatOntoCollision ? own_->sight.collision() : own_->sight.index();
-        auto seated = ops::seat(draft, *shapes, selection(), onto);
+        ops::SeatOptions how = options;
+        how.asSeen = own_->tools.seatAsSeen;
+        how.ontoSeen = own_->tools.seatOntoSeen;
+        auto seated = ops::seat(draft, *own_->sight.index(), selection(), how);
         if (!seated) return tl::unexpected(seated.error());
         drops = std::move(*seated);
         return {};

@@ -7,6 +7,7 @@
 #include <QFrame>
 #include <QLabel>
 #include <QToolButton>
+#include "app/dialogs/lay_card.h"
 #include "app/dialogs/progress_card.h"
 #include "app/kit/number_field.h"
 #include "app/panels/desk.h"
@@ -26,10 +27,11 @@ namespace app {
 
 void MainWindow::makeCommands() {
     broomCard_ = new BroomCard(panes_, editor_);
+    layCard_ = new LayCard(panes_, editor_);
     shell_.reset(new Shell{editor_,        *commands_,   *this,       *stage_,       *panes_,          *stock_,
                            *roster_,       *properties_, *stockDock_, *rosterDock_,  *propertiesDock_, *deskDock_,
                            *desk_,         *table_,      *surfaces_,  *differences_, *script_,         *checks_,
-                           *checksButton_, *broomCard_,  *find_,      nullptr,       nullptr});
+                           *checksButton_, *broomCard_,  *layCard_,   *find_,        nullptr,          nullptr});
     commands_->setWhyNot([this](const Command& command) { return whyNot(*shell_, command); });
     rows_ = allRows(*shell_);
     wireButtons();

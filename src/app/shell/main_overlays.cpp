@@ -80,20 +80,23 @@ void MainWindow::fillBar() {
     fill(solidTool_, {"draw.box", "draw.wedge", "draw.cylinder", "draw.cone", "draw.sphere", "draw.plane",
                       "draw.stairs", "draw.wall", "-", "draw.on"});
     fill(catchButton_, {"view.catchFlush", "view.catchProtected", "view.catchHidden"});
-    fill(moreButton_,
-         {"draw.box", "draw.stairs", "draw.wall", "points.place", "zone.draw", "draw.broom", "-", "view.measure",
-          "view.catchFlush", "view.catchProtected", "view.catchHidden", "-", "view.axes", "view.pivot", "view.step"});
+    fill(moreButton_, {"draw.box", "draw.stairs", "draw.wall", "points.place", "zone.draw", "draw.lay", "draw.broom",
+                       "-", "view.measure", "view.catchFlush", "view.catchProtected", "view.catchHidden", "-",
+                       "view.axes", "view.pivot", "view.step"});
     moreButton_->menu()->addMenu(stepUnit_->menu());
     solidTool_->setToolTip(tr("Draw a solid: box, wedge, stairs, wall …"));
     catchButton_->setToolTip(tr("What a drag catches by itself; hold 1 to 6 in a drag for corners, edges, faces …"));
-    for (const auto& [button, id] :
-         {std::pair{pointsTool_, "points.place"}, {zoneTool_, "zone.draw"}, {broomTool_, "draw.broom"}}) {
+    for (const auto& [button, id] : {std::pair{pointsTool_, "points.place"},
+                                     {zoneTool_, "zone.draw"},
+                                     {layTool_, "draw.lay"},
+                                     {broomTool_, "draw.broom"}}) {
         button->setToolTip(commands_->action(id)->toolTip());
         connect(button, &QToolButton::clicked, commands_->action(id), &QAction::trigger);
     }
     for (const auto& [button, name] : {std::pair{solidTool_, tr("Draw a solid")},
                                        {pointsTool_, tr("Place points")},
                                        {zoneTool_, tr("Draw a zone")},
+                                       {layTool_, tr("Lay")},
                                        {broomTool_, tr("Broom")},
                                        {catchButton_, tr("Catches")}})
         button->setAccessibleName(name);
@@ -157,6 +160,7 @@ void MainWindow::makeDrawBars() {
     for (const auto& [button, name] : {std::pair{&solidTool_, "solidTool"},
                                        {&pointsTool_, "pointsTool"},
                                        {&zoneTool_, "zoneTool"},
+                                       {&layTool_, "layTool"},
                                        {&broomTool_, "broomTool"}})
         *button = barButton(draws, name, {});
     solidTool_->setPopupMode(QToolButton::InstantPopup);
@@ -323,7 +327,7 @@ void MainWindow::fillStepMenu(QMenu* menu) {
     }
     menu->addSeparator();
     if (!turn && !fit) menu->addAction(commands_->action("view.stepLattice"));
-    menu->addAction(commands_->action("view.fine"));
+    for (const char* id : {"view.notFine", "view.fine", "view.veryFine"}) menu->addAction(commands_->action(id));
 }
 
 /// The groups side by side in the middle of the bottom edge; where there is no room, the right ones fold into "⋯".
@@ -394,6 +398,7 @@ void MainWindow::refreshOverlays() {
                                                                  {solidTool_, "solid", Tool::Solid},
                                                                  {pointsTool_, "points", Tool::Points},
                                                                  {zoneTool_, "zone", Tool::Zone},
+                                                                 {layTool_, "lay", Tool::Lay},
                                                                  {broomTool_, "broom", Tool::Broom}};
     for (const auto& [button, name, tool] : tools) {
         const bool on = editor_.tools().tool == tool;
@@ -412,7 +417,10 @@ void MainWindow::refreshOverlays() {
     stepField_->setUnit(turn || fit ? base::LengthUnit::Metre : editor_.unit());
     stepField_->setValue(step.value);
     const QString unit = turn ? QStringLiteral("°") : fit ? QStringLiteral("×") : base::traits(editor_.unit()).sign;
-    stepUnit_->setText(unit + QStringLiteral(" ▾") + (editor_.tools().fine ? tr(" fine") : QString()));
+    stepUnit_->setText(unit + QStringLiteral(" ▾") +
+                       (editor_.tools().fineness == Fineness::Fine       ? tr(" fine")
+                        : editor_.tools().fineness == Fineness::VeryFine ? tr(" very fine")
+                                                                         : QString()));
     const QString axes[] = {tr("World axes"), tr("Own axes"), tr("Parent axes"), tr("View axes")};
     const QString pivots[] = {tr("about base"), tr("about centre"), tr("each about its own"), tr("about picked point")};
     axesButton_->setText((fit ? tr("Own axes") : axes[static_cast<int>(editor_.tools().axes)]));

@@ -7,6 +7,7 @@
 #include <QTimer>
 
 #include "app/dialogs/broom_card.h"
+#include "app/dialogs/lay_card.h"
 #include "app/dialogs/progress_card.h"
 #include "app/kit/hint_label.h"
 #include "app/look/plain_text.h"
@@ -78,7 +79,7 @@ MainWindow::MainWindow(Editor& editor)
     toastTimer_.setSingleShot(true);
     connect(&toastTimer_, &QTimer::timeout, toast_, &QWidget::hide);
     new FocusHome(
-        this, [this] { return view_; }, std::vector<QWidget*>{propertiesDock_, stepBar_, broomCard_});
+        this, [this] { return view_; }, std::vector<QWidget*>{propertiesDock_, stepBar_, broomCard_, layCard_});
     applyTheme();
     QImageReader::setAllocationLimit(1100);  // megabytes: what io::kMostPixelsRead come to
     // No larger than the screen it opens on, so that the status line is always seen.

@@ -154,6 +154,7 @@ class MainWindow : public QMainWindow {
     std::map<QString, QMenu*> menus_;  // by path: "View/Light"
     QFrame* trustBar_ = nullptr;
     BroomCard* broomCard_ = nullptr;
+    LayCard* layCard_ = nullptr;
     std::unique_ptr<Shell> shell_;
     std::vector<RowsPtr> rows_;
     HistoryStrip* strip_ = nullptr;
@@ -165,7 +166,7 @@ class MainWindow : public QMainWindow {
                 *allTool_ = nullptr, *axesButton_ = nullptr, *pivotButton_ = nullptr, *stepSwitch_ = nullptr,
                 *hiddenButton_ = nullptr, *measureTool_ = nullptr, *stepUnit_ = nullptr, *protectedButton_ = nullptr,
                 *aloneButton_ = nullptr, *solidTool_ = nullptr, *pointsTool_ = nullptr, *zoneTool_ = nullptr,
-                *broomTool_ = nullptr, *catchButton_ = nullptr, *moreButton_ = nullptr;
+                *layTool_ = nullptr, *broomTool_ = nullptr, *catchButton_ = nullptr, *moreButton_ = nullptr;
     NumberField* stepField_ = nullptr;
     QLabel *bannerText_ = nullptr, *toastText_ = nullptr;
     QToolButton *bannerShow_ = nullptr, *bannerEdit_ = nullptr;

@@ -13,7 +13,7 @@
 #include "app/shell/sight.h"
 #include "edit/session.h"
 #include "io/workspace.h"
-#include "script/meshes.h"
+#include "script/shapes.h"
 
 namespace app {
 
@@ -47,6 +47,9 @@ Scripts::Scripts(Editor& editor) : editor_(editor) {
         Q_EMIT ran({tr("Behaviour"), {}, {}, {}, {}, {}}, outcome);
     };
     connect(&editor_, &Editor::sceneShown, this, &Scripts::openedScene);
+    // What one bumps into of items may be otherwise.
+    connect(&editor_, &Editor::libraryChanged, this,
+            [this] { behaviours_.settings.shapes = editor_.sight().shapesHere(); });
     connect(&editor_, &Editor::historyChanged, this, [this] {
         if (!working_) dropPreview();  // it told of the scene before
     });
@@ -130,9 +133,10 @@ void Scripts::takeProject() {
         edit::Session& session = editor_.session();
         session.setBeforeCommit([this](edit::Draft& draft) {
             behaviours_.settings.nowMs = QDateTime::currentMSecsSinceEpoch();
-            return behaviours_.beforeCommit(draft);
+            if (base::Status said = behaviours_.beforeCommit(draft); !said) return said;
+            return editor_.keepRelations(draft);
         });
-        behaviours_.settings.meshes = [this](base::Name item) { return editor_.sight().meshIndex(item); };
+        behaviours_.settings.shapes = editor_.sight().shapesHere();
     }
     refresh();
 }
@@ -186,7 +190,7 @@ void Scripts::openedScene() {
 
 script::Settings Scripts::settingsFor(const ScriptJob& job) {
     script::Settings settings;
-    settings.meshes = behaviours_.settings.meshes;
+    settings.shapes = behaviours_.settings.shapes;
     settings.command = job.command.toStdString();
     settings.form = job.form;
     settings.nowMs = QDateTime::currentMSecsSinceEpoch();
@@ -270,7 +274,9 @@ bool Scripts::work(const ScriptJob& job, bool keep) {
         outcome.said = std::move(said);
         outcome.marks = std::move(marks);
         if (outcome.done() && !keep) {
-            if (base::Status fine = behaviours_.beforeCommit(draft); !fine) fail(fine.error());
+            base::Status fine = behaviours_.beforeCommit(draft);
+            if (fine) fine = editor_.keepRelations(draft);
+            if (!fine) fail(fine.error());
             for (std::size_t i = 0; outcome.done() && i < scenes.size(); ++i)
                 collect(found, scenes[i], before[i], **session.scene(scenes[i]), scenes[i] == editor_.sceneName());
         }
@@ -360,7 +366,7 @@ bool Scripts::isEnabled(const script::Offer& offer) {
     const script::Script& script = shelf_.scripts()[offer.script];
     script::Settings settings;
     settings.limits = {std::size_t{32} << 20, 5'000'000, 0.5};
-    settings.meshes = behaviours_.settings.meshes;
+    settings.shapes = behaviours_.settings.shapes;
     script::Program program(shelf_.source(script), settings, script::Place(editor_.session(), editor_.sceneName()));
     bool is = false;
     // One that fails can be run: then it says why.
@@ -372,7 +378,7 @@ void Scripts::drawForm(const script::Offer& offer, const model::ValueMap& form) 
     const script::Script& script = shelf_.scripts()[offer.script];
     script::Settings settings;
     settings.limits = {std::size_t{64} << 20, 20'000'000, 1};
-    settings.meshes = behaviours_.settings.meshes;
+    settings.shapes = behaviours_.settings.shapes;
     script::Program program(shelf_.source(script), settings, script::Place(editor_.session(), editor_.sceneName()));
     const script::Outcome outcome =
         program.outcome().done() ? program.marks(indexIn(script, offer.spec.name), form) : program.outcome();

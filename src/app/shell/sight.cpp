@@ -1,6 +1,7 @@
 #include "app/shell/sight.h"
 
 #include "app/names.h"
+#include "query/collision.h"
 #include "shape/mesh.h"
 
 namespace app {
@@ -11,23 +12,15 @@ Sight::~Sight() {
 
 void Sight::open(io::Workspace& workspace) {
     workspace_ = &workspace;
-    collide_ = collidingNow();
+    collide_ = query::itemCollisions(workspace.session->library(), workspace.parts);
     for (const auto& [item, mesh] : workspace.meshes) meshes_[item] = std::make_unique<query::MeshIndex>(mesh);
-}
-
-Sight::Colliding Sight::collidingNow() const {
-    Colliding all;
-    for (const model::Item& item : workspace_->session->library().items())
-        if (!item.isSolid) all[item.name] = {item.collision, item.collisionPart};
-    return all;
+    shapes_ = query::shapesOf([this](base::Name item) { return meshIndex(item); }, collide_);
 }
 
 void Sight::close() {
     if (worker_.joinable()) worker_.join();
     index_.reset();
-    collision_.reset();
     built_.reset();
-    bodies_.clear();
     collide_.clear();
     retired_.clear();
     meshes_.clear();
@@ -42,15 +35,14 @@ void Sight::show(const model::Scene& scene) {
     scene_ = &scene;
     berths_.reset();
     index_.reset();
-    collision_.reset();
     built_.reset();
     touched_.clear();
     if (scene.objectCount() < kAtOnce) {
-        index_ = std::make_unique<query::SceneIndex>(scene, [this](base::Name item) { return meshIndex(item); });
+        index_ = std::make_unique<query::SceneIndex>(scene, shapes_);
         return;
     }
     snapshot_ = std::make_unique<model::Scene>(scene);
-    worker_ = std::thread([this, lookup = meshes()] {
+    worker_ = std::thread([this, lookup = shapes()] {
         built_ = std::make_unique<query::SceneIndex>(*snapshot_, lookup);
         QMetaObject::invokeMethod(
             this, [this] { takeIndex(); }, Qt::QueuedConnection);
@@ -61,6 +53,7 @@ void Sight::takeIndex() {
     if (worker_.joinable()) worker_.join();
     if (!built_ || scene_ == nullptr || snapshot_->name() != scene_->name()) return;
     index_ = std::move(built_);
+    index_->use(shapes_);
     index_->touch(touched_);
     touched_.clear();
     snapshot_.reset();
@@ -68,18 +61,19 @@ void Sight::takeIndex() {
 
 void Sight::touch(const edit::SceneDelta& delta) {
     berths_.reset();
-    for (const auto* slots : {&delta.created, &delta.removed, &delta.moved}) {
-        if (collision_) collision_->touch(*slots);
+    const auto touch = [this](std::span<const Slot> slots) {
         if (index_)
-            index_->touch(*slots);
+            index_->touch(slots);
         else
-            touched_.insert(touched_.end(), slots->begin(), slots->end());
-    }
+            touched_.insert(touched_.end(), slots.begin(), slots.end());
+    };
+    for (const auto* slots : {&delta.created, &delta.removed, &delta.moved}) touch(*slots);
+    for (const auto* slots : {&delta.detailed, &delta.relabelled}) touch(query::withBody(*scene_, *slots));
 }
 
 bool Sight::takeLibrary() {
     berths_.reset();
-    Colliding collide = collidingNow();
+    query::ItemCollisions collide = query::itemCollisions(workspace_->session->library(), workspace_->parts);
     bool other = false;
     for (auto& [item, held] : meshes_) {
         const auto now = workspace_->meshes.find(item);
@@ -88,11 +82,10 @@ bool Sight::takeLibrary() {
         other = true;
     }
     if (other || collide != collide_) {  // else what one bumps into is what it was
-        bodies_.clear();
-        collision_.reset();
+        collide_ = std::move(collide);
+        shapes_ = query::shapesOf([this](base::Name item) { return meshIndex(item); }, collide_);
+        if (scene_ != nullptr) show(*scene_);
     }
-    collide_ = std::move(collide);
-    if (other && scene_ != nullptr) show(*scene_);
     return other;
 }
 
@@ -120,21 +113,13 @@ query::MeshLookup Sight::meshes() const {
     };
 }
 
+query::Shapes Sight::shapes() const {
+    return query::shapesOf(meshes(), collide_);
+}
+
 const query::MeshIndex* Sight::meshIndex(base::Name item) const {
     const auto place = meshes_.find(item);
     return place == meshes_.end() ? nullptr : place->second.get();
-}
-
-const query::MeshIndex* Sight::collisionOf(base::Name name) {
-    const model::Item* item = workspace_->session->library().item(name);
-    if (item == nullptr || item->collision == model::CollisionShape::None) return nullptr;
-    if (item->collision == model::CollisionShape::Mesh) return meshIndex(name);
-    auto& body = bodies_[name];
-    if (!body) {
-        const auto mesh = workspace_->collisionMesh(*item, name);
-        if (mesh) body = std::make_unique<query::MeshIndex>(mesh);
-    }
-    return body.get();
 }
 
 const std::vector<ops::Berth>& Sight::berths() {
@@ -142,13 +127,6 @@ const std::vector<ops::Berth>& Sight::berths() {
         berths_ =
             scene_ != nullptr ? ops::freeBerths(workspace_->session->library(), *scene_) : std::vector<ops::Berth>{};
     return *berths_;
-}
-
-const query::SceneIndex* Sight::collision() {
-    if (!collision_ && scene_ != nullptr)
-        collision_ =
-            std::make_unique<query::SceneIndex>(*scene_, [this](base::Name item) { return collisionOf(item); });
-    return collision_.get();
 }
 
 }  // namespace app

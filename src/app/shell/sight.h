@@ -12,6 +12,7 @@
 #include "edit/delta.h"
 #include "io/workspace.h"
 #include "ops/berths.h"
+#include "query/collision.h"
 #include "query/scene_index.h"
 
 namespace app {
@@ -35,28 +36,26 @@ class Sight : public QObject {
 
     /// Null while a large scene's is still being built.
     const query::SceneIndex* index() const { return index_.get(); }
-    /// Like index(), but of collision shapes. Made when first asked for.
-    const query::SceneIndex* collision();
     /// Where things can be put into others, at present.
     const std::vector<ops::Berth>& berths();
     const query::MeshIndex* meshIndex(base::Name item) const;
+    /// For this thread: they follow what is made meanwhile.
+    const query::Shapes& shapesHere() const { return shapes_; }
     /// All of them as they are now; what it gives can be asked on any thread while the project is open.
     query::MeshLookup meshes() const;
+    /// The same, with what is bumped into.
+    query::Shapes shapes() const;
 
   private:
-    /// How each item collides.
-    using Colliding = std::map<std::string, std::pair<model::CollisionShape, std::string>>;
-    Colliding collidingNow() const;
     void takeIndex();
-    const query::MeshIndex* collisionOf(base::Name item);
 
     io::Workspace* workspace_ = nullptr;
     const model::Scene* scene_ = nullptr;
     std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> meshes_;
-    std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>> bodies_;  ///< of what collides otherwise
-    Colliding collide_;                                                         ///< when that was last looked at
+    query::ItemCollisions collide_;                           ///< when that was last looked at
+    query::Shapes shapes_;                                    ///< for this thread: follows what is made meanwhile
     std::vector<std::unique_ptr<query::MeshIndex>> retired_;  ///< a check that still runs may hold them
-    std::unique_ptr<query::SceneIndex> index_, collision_, built_;
+    std::unique_ptr<query::SceneIndex> index_, built_;
     std::unique_ptr<model::Scene> snapshot_;
     std::optional<std::vector<ops::Berth>> berths_;  ///< once they were asked for
     std::vector<model::Slot> touched_;               ///< while one is being built

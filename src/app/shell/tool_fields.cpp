@@ -61,7 +61,8 @@ void addSteps(ToolFields& f) {
     f.flag("turnStepOn", [](Tools& t) -> bool& { return t.steps[1].on; });
     f.flag("sizeStepOn", [](Tools& t) -> bool& { return t.steps[2].on; });
     f.flag("onLattice", [](Tools& t) -> bool& { return t.onLattice; });
-    f.flag("fine", [](Tools& t) -> bool& { return t.fine; });
+    f.word(
+        "fineness", {"off", "fine", "veryFine"}, +[](Tools& t) -> Fineness& { return t.fineness; });
     f.word(
         "axes", {"world", "own", "parent", "view"}, +[](Tools& t) -> ops::AxesMode& { return t.axes; });
     // A picked point is of one moment.
@@ -73,8 +74,10 @@ void addPlacing(ToolFields& f) {
     f.flag("uniform", [](Tools& t) -> bool& { return t.uniform; });
     f.flag("followSlopes", [](Tools& t) -> bool& { return t.followSlopes; });
     f.flag("seatWhenPlacing", [](Tools& t) -> bool& { return t.seatWhenPlacing; });
-    f.flag("seatByCollision", [](Tools& t) -> bool& { return t.seatByCollision; });
-    f.flag("seatOntoCollision", [](Tools& t) -> bool& { return t.seatOntoCollision; });
+    f.flag("seatAsSeen", [](Tools& t) -> bool& { return t.seatAsSeen; });
+    f.flag("seatOntoSeen", [](Tools& t) -> bool& { return t.seatOntoSeen; });
+    f.flag("contact", [](Tools& t) -> bool& { return t.contact; });
+    f.flag("takesStanding", [](Tools& t) -> bool& { return t.takesStanding; });
     f.flag("pullsLinked", [](Tools& t) -> bool& { return t.pullsLinked; });
     f.word(
         "leader", {"last", "first", "pointed", "world"}, +[](Tools& t) -> LeaderChoice& { return t.leader; });
@@ -86,12 +89,13 @@ void addPlacing(ToolFields& f) {
     f.number("varySmallest", 0.01, 100, [](Tools& t) -> double& { return t.varying.smallest; });
     f.number("varyLargest", 0.01, 100, [](Tools& t) -> double& { return t.varying.largest; });
     f.number("varyTint", 0, 1, [](Tools& t) -> double& { return t.varying.tint; });
+    f.text("varyMix", [](Tools& t) -> std::string& { return t.varying.mix; });
     f.flag("varyItem", [](Tools& t) -> bool& { return t.varying.variations; });
 }
 
 void addBroom(ToolFields& f) {
     f.word(
-        "broom", {"scatter", "remove", "vary", "seat", "hide", "protect", "release", "select"},
+        "broom", {"scatter", "remove", "vary", "seat", "hide", "protect", "release", "select", "replace", "align"},
         +[](Tools& t) -> ops::BroomVerb& { return t.broom.verb; });
     f.number("broomRadius", 0.1, 200, [](Tools& t) -> double& { return t.broom.radiusMetres; });
     f.number("broomStrength", 0.01, 1, [](Tools& t) -> double& { return t.broom.strength; });
@@ -106,7 +110,21 @@ void addBroom(ToolFields& f) {
     f.number("broomTint", 0, 1, [](Tools& t) -> double& { return t.broom.chances.tint; });
     f.number("broomFlattest", 0, 90, [](Tools& t) -> double& { return t.broom.flattest; });
     f.number("broomSteepest", 0, 90, [](Tools& t) -> double& { return t.broom.steepest; });
+    f.text("broomMix", [](Tools& t) -> std::string& { return t.broom.chances.mix; });
+    f.text("broomOnto", [](Tools& t) -> std::string& { return t.broom.onto; });
+    f.text("broomApartFrom", [](Tools& t) -> std::string& { return t.broom.apartFrom; });
+    f.number("broomApart", 0, 100, [](Tools& t) -> double& { return t.broom.apartMetres; });
+    f.number("broomHeading", -360, 360, [](Tools& t) -> double& { return t.broom.headingDegrees; });
     f.flag("broomLeans", [](Tools& t) -> bool& { return t.broom.align; });
+}
+
+void addLaying(ToolFields& f) {
+    f.text("layItem", [](Tools& t) -> std::string& { return t.laying.item; });
+    f.text("laySet", [](Tools& t) -> std::string& { return t.laying.set; });
+    f.number("layCell", 0.01, 1000, [](Tools& t) -> double& { return t.laying.cellMetres; });
+    f.number("layHeight", -5000, 5000, [](Tools& t) -> double& { return t.laying.heightMetres; });
+    f.number("placedTurn", -360, 360, [](Tools& t) -> double& { return t.placed.turnDegrees; });
+    f.number("placedSize", 0.01, 100, [](Tools& t) -> double& { return t.placed.size; });
 }
 
 }  // namespace
@@ -117,6 +135,7 @@ const model::Fields& toolFields() {
         addSteps(f);
         addPlacing(f);
         addBroom(f);
+        addLaying(f);
         f.flag("catchFlush", [](Tools& t) -> bool& { return t.catchFlush; });
         f.flag("catchHidden", [](Tools& t) -> bool& { return t.catching.hidden; });
         f.flag("catchProtected", [](Tools& t) -> bool& { return t.catching.protectedOnes; });

@@ -3,6 +3,7 @@
 // Editor has one and says when any of it changed.
 #include <array>
 
+#include "app/shell/ghost.h"
 #include "base/math.h"
 #include "model/facets/array.h"
 #include "model/facets/solid.h"
@@ -15,7 +16,7 @@
 
 namespace app {
 
-enum class Tool { Select, Slide, Dial, Fit, All, Measure, Solid, Broom, Points, Zone };
+enum class Tool { Select, Slide, Dial, Fit, All, Measure, Solid, Broom, Points, Zone, Lay };
 
 /// What a drag may be caught on besides what is plainly there.
 struct Catching {
@@ -38,10 +39,24 @@ struct Selecting {
     bool through = true;  ///< also what lies behind other things
 };
 
+/// How much finer all steps are.
+enum class Fineness { Off, Fine, VeryFine };
+
 /// One kind of step: how far it goes (metres, degrees, a factor) and whether it is on.
 struct StepSetting {
     double value = 0;
     bool on = true;
+};
+
+/// What is laid cell by cell, and how.
+struct Laying {
+    std::string item;       ///< one piece; or
+    std::string set;        ///< a set of pieces, of which the one is laid that fits its neighbours
+    double cellMetres = 1;  ///< how wide a cell is
+    double heightMetres = 0;
+    int quarters = 0;  ///< turns to the left
+    bool mirrored = false;
+    bool takesAway = false;  ///< what lies there goes instead
 };
 
 /// What the card that makes prefabs was left with.
@@ -53,8 +68,8 @@ struct PrefabPlan {
 struct Tools {
     Tool tool = Tool::Slide;
     std::array<StepSetting, 3> steps{{{0.25, true}, {15, true}, {0.1, true}}};  ///< slide, turn, fit
-    bool onLattice = false;  ///< sliding counts from the world's zero
-    bool fine = false;       ///< all steps are a tenth
+    bool onLattice = false;             ///< sliding counts from the world's zero
+    Fineness fineness = Fineness::Off;  ///< a tenth, a hundredth of all steps
     ops::AxesMode axes = ops::AxesMode::World;
     ops::PivotMode pivot = ops::PivotMode::Base;
     base::Vec3 pickedPivot{0.0};
@@ -66,14 +81,18 @@ struct Tools {
     bool pullsLinked = false;  ///< copies that are pulled go on being the same as their originals
     LeaderChoice leader = LeaderChoice::Last;
     bool seatWhenPlacing = false;
-    bool seatByCollision = false;    ///< what falls is its collision shape and not what one sees of it
-    bool seatOntoCollision = false;  ///< what carries it are collision shapes and not what one sees
+    PlacedAs placed;             ///< how what is placed next stands
+    bool contact = false;        ///< what is dragged stops at what it would enter
+    bool takesStanding = false;  ///< what stands on the selection is moved along
+    bool seatAsSeen = false;     ///< what falls is what one sees of it, not what others bump into
+    bool seatOntoSeen = false;   ///< what carries it is what one sees
     Varying varying;
     std::string outfit;                                 ///< what is placed wears it, if its kind has it
     ops::SurfacesGo surfacesGo = ops::SurfacesGo::Map;  ///< when an item is replaced
     model::Solid::Shape solid = model::Solid::Shape::Box;
     bool drawsOn = false;  ///< the solid tool stays in the hand afterwards
     ops::BroomSettings broom;
+    Laying laying;
     Selecting selecting;
 
     /// The task whose step is shown and that the arrow keys do: Turn with the dial, Fit with the fit handle.
@@ -84,7 +103,7 @@ struct Tools {
     const StepSetting& step(render::Task task) const { return steps[indexOf(task)]; }
     /// Of those that are on; `share` makes all finer.
     render::Steps activeSteps(double share = 1) const {
-        if (fine) share *= 0.1;
+        share *= fineness == Fineness::Fine ? 0.1 : fineness == Fineness::VeryFine ? 0.01 : 1;
         auto value = [&](std::size_t i) { return steps[i].on ? steps[i].value * share : 0.0; };
         return {value(0), value(1), value(2), onLattice};
     }

@@ -12,7 +12,8 @@ namespace app {
 using query::CatchKind;
 
 bool Catcher::isKey(int key) {
-    return (key >= Qt::Key_0 && key <= Qt::Key_4) || key == Qt::Key_6 || key == Qt::Key_G || key == Qt::Key_C;
+    return (key >= Qt::Key_0 && key <= Qt::Key_4) || key == Qt::Key_6 || key == Qt::Key_G || key == Qt::Key_C ||
+           key == Qt::Key_X;
 }
 
 bool Catcher::linesUp() const {

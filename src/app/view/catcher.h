@@ -17,7 +17,8 @@ class Catcher {
   public:
     explicit Catcher(ViewContext& view) : view_(view) {}
 
-    /// Keys that mean something while one can catch: what to catch on, nothing at all, off the steps, in line.
+    /// Keys that mean something while one can catch: what to catch on, nothing at all, off the steps, in line, through
+    /// what one would touch.
     static bool isKey(int key);
     /// True when that changes something.
     bool press(int key) { return keys_.insert(key).second; }

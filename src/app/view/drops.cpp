@@ -75,7 +75,7 @@ bool Drops::over(const QDropEvent& event) {
         return on_.has_value();
     }
     const std::string item = event.mimeData()->data(kItemMime).toStdString();
-    const auto place = view_.landingUnder(event.position());
+    const auto place = view_.landingAt(event.position());
     view_.setGhost(place ? std::optional(view_.ghostAt(item, *place)) : std::nullopt);
     editor_.setHint(place ? tr("Let go: place it here · Esc: do not") : tr("Nothing to stand on here"));
     return place.has_value();
@@ -100,8 +100,8 @@ bool Drops::drop(const QDropEvent& event) {
         if (on) dropImage({editor_.scene().id(on->object), on->slot, all, file});
         return on.has_value();
     }
-    const auto place = view_.landingUnder(event.position());
-    return place && editor_.placeAt(event.mimeData()->data(kItemMime).toStdString(), *place);
+    const auto place = view_.landingAt(event.position());
+    return place && editor_.place({view_.ghostAt(event.mimeData()->data(kItemMime).toStdString(), *place)});
 }
 
 bool Drops::dropOnSlot(const SlotUnder& on, bool all, const std::string& what,

@@ -143,9 +143,9 @@ void Eye::toggleWalk() {
         return Q_EMIT view_.hintStale();
     }
     const auto place = pointedAt();
-    const query::SceneIndex* ground = view_.editor.sight().collision();
+    const query::SceneIndex* ground = view_.editor.sight().index();
     const model::Walker& walker = view_.editor.session().project().walker;
-    const auto feet = place && ground != nullptr ? query::floorBelow(view_.editor.scene(), *ground,
+    const auto feet = place && ground != nullptr ? query::floorBelow(view_.editor.scene(), ground->solid(),
                                                                      *place + base::Vec3(0, walker.stepHeight, 0),
                                                                      walker, 50, touched(view_.editor))
                                                  : std::nullopt;
@@ -176,7 +176,7 @@ base::Vec3 Eye::keyWay(const base::Vec3& ahead) const {
 
 // W A S D along the ground, wherever one looks.
 void Eye::walkOn(double seconds) {
-    const query::SceneIndex* ground = view_.editor.sight().collision();
+    const query::SceneIndex* ground = view_.editor.sight().index();
     if (ground == nullptr || glideTimer_.isActive()) return;
     const model::Walker& walker = view_.editor.session().project().walker;
     const base::Vec3 ahead = glm::cross(base::Vec3(0, 1, 0), view_.camera.right());
@@ -185,7 +185,7 @@ void Eye::walkOn(double seconds) {
     const auto modifiers = QGuiApplication::queryKeyboardModifiers();
     const double speed = walker.metresPerSecond * ((modifiers & Qt::ShiftModifier) != 0 ? 2.5 : 1.0);
     const base::Vec3 up(0, walker.eyeHeight, 0);
-    view_.camera.eye = query::walk(view_.editor.scene(), *ground, view_.camera.eye - up,
+    view_.camera.eye = query::walk(view_.editor.scene(), ground->solid(), view_.camera.eye - up,
                                    glm::normalize(way) * (speed * seconds), walker, touched(view_.editor)) +
                        up;
     moved();

@@ -6,6 +6,7 @@
 
 #include "app/look/colour.h"
 #include "app/names.h"
+#include "app/shell/go_on.h"
 #include "app/shell/scripts.h"
 #include "app/view/piece.h"
 #include "edit/session.h"
@@ -27,10 +28,8 @@ QColor kindColour(Editor& editor, base::Name kind) {
     return mark.isValid() ? mark : QColor(150, 150, 145);
 }
 
-/// Collision shapes are those of the items themselves.
-const render::OtherLooks& looksIn(const Stage& stage, Paint paint) {
-    static const render::OtherLooks none;
-    return paint == Paint::Collision ? none : stage.otherLooks();
+const render::OtherLooks& looksIn(Stage& stage, Paint paint) {
+    return paint == Paint::Collision ? stage.bodyLooks() : stage.otherLooks();
 }
 
 }  // namespace
@@ -43,6 +42,7 @@ Picture::Picture(ViewContext& view, int pane) : view_(view), editor_(view.editor
         restage(false);
     });
     connect(&stage_, &Stage::restaged, this, &Picture::restage);
+    connect(&editor_.goOn(), &GoOn::changed, this, [this] { restageOver(); });
     connect(&stage_, &Stage::overChanged, this, &Picture::restageOver);
     connect(&view_, &ViewContext::overStale, this, [this] { restageOver(); });
     connect(&view_, &ViewContext::cameraMoved, this, &Picture::cameraMoved);
@@ -160,14 +160,20 @@ void Picture::collectOver(const render::Detail& detail) {
     if (const auto& preview = editor_.scripts().preview())
         for (const Piece& piece : preview->ghosts)
             over_.meshes[piece.item].push_back(render::instanceOf(piece.pose, view_.camera.eye, pack(theme.moss, 175)));
-    if (!view_.ghost()) return;
+    for (const Piece& piece : editor_.goOn().next())
+        over_.meshes[piece.item].push_back(render::instanceOf(piece.pose, view_.camera.eye, pack(theme.faint, 150)));
+    if (view_.ghost()) collectGhost(*view_.ghost());
+    for (const Ghost& ghost : view_.moreGhosts()) collectGhost(ghost);
+}
+
+void Picture::collectGhost(const Ghost& ghost) {
     edit::Session& session = editor_.session();
-    const base::Name key = session.intern(view_.ghost()->item);
-    if (const model::Item* item = session.library().item(key))
-        for (const Piece& piece : editor_.piecesOf(*item))
-            over_.meshes[piece.item].push_back(render::instanceOf(
-                base::toAffine(ops::landing(*item, view_.ghost()->position, view_.ghost()->turn)) * piece.pose,
-                view_.camera.eye, pack(theme.honey, 110)));
+    const model::Item* item = session.library().item(session.intern(ghost.item));
+    if (item == nullptr) return;
+    const base::Affine at = base::toAffine(ops::landing(*item, ghost.position, ghost.turn, ghost.size, ghost.mirrored));
+    for (const Piece& piece : editor_.piecesOf(*item))
+        over_.meshes[piece.item].push_back(
+            render::instanceOf(at * piece.pose, view_.camera.eye, pack(editor_.theme().honey, 110)));
 }
 
 // What is not over it. `apart`: what is dragged is left out.

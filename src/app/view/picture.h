@@ -36,6 +36,7 @@ class Picture : public QObject {
   private:
     render::Detail detail() const;
     void collectAll(const render::Detail& detail, bool apart);
+    void collectGhost(const Ghost& ghost);
     void collectOver(const render::Detail& detail);
     std::vector<DrawnLight> lights() const;
     std::optional<DrawnLight> lampOnSelection() const;

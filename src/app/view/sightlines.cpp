@@ -60,6 +60,14 @@ void Sightlines::begin(const ops::Mover& mover, const base::Mat3& axes) {
     view_.stage.flush(frame_);
 }
 
+void Sightlines::begin(const base::Aabb& box) {
+    frame_ = base::Mat3(1.0);
+    box_ = box;
+    moved_ = base::Vec3(0.0);
+    found_.clear();
+    view_.stage.flush(frame_);
+}
+
 /// The box of what is dragged as it stands, along the lines' frame.
 base::Aabb Sightlines::boxOf(const ops::Mover& mover) const {
     base::Aabb box;

@@ -21,6 +21,8 @@ class Sightlines : public QObject {
 
     /// A drag begins. Its lines lie along `axes`; along the world's own where those are the same, or are no frame.
     void begin(const ops::Mover& mover, const base::Mat3& axes = base::Mat3(1.0));
+    /// The same for a box in the world that nothing has yet.
+    void begin(const base::Aabb& box);
     const base::Mat3& frame() const { return frame_; }
     /// What the selection's box, moved by `moved`, is in line with along the axes of the frame that it moves along;
     /// where lines are caught the best of each axis is, and `moved` changed to that.

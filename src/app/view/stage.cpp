@@ -9,6 +9,7 @@
 #include "app/shell/sight.h"
 #include "edit/session.h"
 #include "io/workspace.h"
+#include "model/facets/body.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
 #include "model/facets/note.h"
@@ -95,14 +96,36 @@ bool Stage::uploadMeshes() {
 base::Name Stage::bodyOf(base::Name name) {
     const model::Item* item = editor_.session().library().item(name);
     const base::Name body = editor_.session().intern(fmt::format("=body {}", editor_.session().names().text(name)));
-    if (item == nullptr || !bodies_.insert(body).second) return body;
-    if (const auto mesh = editor_.workspace().collisionMesh(*item, name)) renderer_.setMesh(body, *mesh, {});
+    if (item != nullptr) showBody(body, editor_.sight().shapesHere().bumpedOfItem(name));
     return body;
+}
+
+void Stage::showBody(base::Name name, const query::MeshIndex* body) {
+    if (bodies_.insert(name).second && body != nullptr) renderer_.setMesh(name, body->mesh(), {});
+}
+
+const render::OtherLooks& Stage::bodyLooks() {
+    if (bodyLooks_) return *bodyLooks_;
+    bodyLooks_.emplace();
+    const model::Scene& scene = editor_.scene();
+    for (Slot s = 0; s < scene.slotEnd(); ++s) {
+        if (!scene.alive(s)) continue;
+        const bool solid = (scene.flagsOf(s) & model::flags::kUntouched) == 0;
+        if (solid && !scene.facet<model::Body>(s)) continue;
+        render::OtherLook& look = (*bodyLooks_)[s];
+        const query::MeshIndex* body = editor_.sight().shapesHere().bumpedOf(scene, s);
+        look.hidden = body == nullptr;
+        if (body == nullptr) continue;
+        look.item = editor_.session().intern(fmt::format("=body of {}", base::toText(scene.id(s))));
+        showBody(look.item, body);
+    }
+    return *bodyLooks_;
 }
 
 void Stage::forgetBodies() {
     for (const base::Name body : bodies_) renderer_.removeMesh(body);
     bodies_.clear();
+    bodyLooks_.reset();
 }
 
 // Soft shading is baked on a worker and put in when it is ready: the first picture does not wait for it.

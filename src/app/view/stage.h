@@ -52,6 +52,8 @@ class Stage : public QObject {
 
     /// The mesh that shows what of an item others bump into.
     base::Name bodyOf(base::Name item);
+    /// What shows the bodies of objects that have one of their own, and leaves out what is not solid.
+    const render::OtherLooks& bodyLooks();
 
     /// What objects are in line with along `frame`; null while a large level's is being sorted on a worker.
     const query::FlushIndex* flush(const base::Mat3& frame = base::Mat3(1.0));
@@ -66,6 +68,7 @@ class Stage : public QObject {
     /// True: some are others than before.
     bool uploadMeshes();
     void forgetBodies();
+    void showBody(base::Name name, const query::MeshIndex* body);
     void startShading();
     void takeShading();
     void showScene();
@@ -99,7 +102,8 @@ class Stage : public QObject {
         base::Name shown;
     };
     std::unordered_map<model::Slot, Dress> dresses_;
-    std::unordered_set<base::Name> bodies_;       // those made to show collision
+    std::unordered_set<base::Name> bodies_;  // those made to show collision
+    std::optional<render::OtherLooks> bodyLooks_;
     std::unordered_set<base::Name> dressMeshes_;  // those made for them
     std::unordered_map<base::Name, const model::Kind*> stateKinds_;
     std::unique_ptr<const model::Guise> guise_;  // the one that is shown

@@ -4,8 +4,10 @@
 #include <cmath>
 
 #include "app/names.h"
+#include "app/shell/tools.h"
 #include "app/view/pixels.h"
 #include "ops/berths.h"
+#include "ops/turned.h"
 
 namespace app {
 
@@ -57,15 +59,20 @@ base::Ray ViewContext::rayAt(const QPointF& pixel) const {
     return camera.rayThrough(toVec(pixel), viewport());
 }
 
-std::optional<base::Vec3> ViewContext::landingUnder(const QPointF& pixel) const {
+std::optional<ViewContext::Landing> ViewContext::landingAt(const QPointF& pixel) const {
     const base::Ray ray = rayAt(pixel);
-    if (const auto hit = editor.surfaceUnder(ray, false)) return hit->point;
+    if (const auto hit = editor.surfaceUnder(ray, false)) return Landing{hit->point, hit->normal};
     // Over nothing: the lattice, which in a pane that looks level stands upright in the middle of what is seen.
-    if (camera.isFlat() && std::abs(ray.direction.y) < 0.5) return ray.at(camera.distanceTo(camera.eye));
+    if (camera.isFlat() && std::abs(ray.direction.y) < 0.5) return Landing{ray.at(camera.distanceTo(camera.eye))};
     if (ray.direction.y >= -1e-3) return std::nullopt;
     const double t = -ray.origin.y / ray.direction.y;
     if (t <= 0 || t > 9000) return std::nullopt;
-    return ray.at(t);
+    return Landing{ray.at(t)};
+}
+
+std::optional<base::Vec3> ViewContext::landingUnder(const QPointF& pixel) const {
+    const auto at = landingAt(pixel);
+    return at ? std::optional(at->point) : std::nullopt;
 }
 
 std::optional<base::Vec3> ViewContext::caughtOrLanding(const QPointF& pixel) {
@@ -102,8 +109,30 @@ query::SlotFilter ViewContext::others() const {
     return [this](Slot s) { return !stage.tinted().contains(s) && !editor.isHidden(s); };
 }
 
+namespace {
+
+/// Those that lie on a nearer one are counted there; what is selected stands for itself.
+std::vector<ViewContext::Mark> gathered(std::vector<ViewContext::Mark> marks) {
+    constexpr double kApart = 9;  // pixels
+    std::stable_sort(marks.begin(), marks.end(), [](const auto& a, const auto& b) { return a.distance < b.distance; });
+    std::vector<ViewContext::Mark> shown;
+    for (const ViewContext::Mark& mark : marks) {
+        const auto over = std::find_if(shown.begin(), shown.end(), [&](const ViewContext::Mark& one) {
+            return std::hypot(one.at.x() - mark.at.x(), one.at.y() - mark.at.y()) < kApart;
+        });
+        if (over == shown.end())
+            shown.push_back(mark);
+        else
+            ++over->others;
+    }
+    return shown;
+}
+
+}  // namespace
+
 std::vector<ViewContext::Mark> ViewContext::visibleMarks() const {
     constexpr double kFarthest = 90;
+    constexpr std::size_t kMost = 120;
     std::vector<Mark> marks;
     const model::Scene& scene = editor.scene();
     for (Slot s : stage.marked()) {
@@ -115,9 +144,9 @@ std::vector<ViewContext::Mark> ViewContext::visibleMarks() const {
         const auto hit = editor.surfaceUnder(camera.rayTo(at), false);
         if (hit && hit->distance < distance - 0.4) continue;
         marks.push_back({s, *pixel, camera.isFlat() ? 15 : distance});
-        if (marks.size() >= 120) break;
+        if (marks.size() >= kMost) break;
     }
-    return marks;
+    return gathered(std::move(marks));
 }
 
 void ViewContext::light(Slot slot) {
@@ -126,9 +155,22 @@ void ViewContext::light(Slot slot) {
     Q_EMIT overStale();
 }
 
-Ghost ViewContext::ghostAt(const std::string& item, const base::Vec3& place) {
-    const ops::Berth* berth = editor.berthNear(place);
-    return berth != nullptr ? Ghost{item, berth->at, berth->rotation} : Ghost{item, place};
+Ghost ViewContext::ghostAt(const std::string& item, const Landing& at) {
+    if (const ops::Berth* berth = editor.berthNear(at.point)) return {item, berth->at, berth->rotation};
+    const PlacedAs& as = editor.tools().placed;
+    // Walls are not climbed: on them it stands upright.
+    constexpr double kSteepest = 0.3;
+    const bool leans = editor.tools().followSlopes && at.normal.y > kSteepest;
+    const base::Quat about = glm::angleAxis(base::radians(as.turnDegrees), base::Vec3(0, 1, 0));
+    const base::Quat lean =
+        leans ? glm::quat_cast(ops::turnBetween(base::Vec3(0, 1, 0), at.normal)) : base::Quat(1, 0, 0, 0);
+    return {item, at.point + base::Vec3(0, as.raisedMetres, 0), lean * about, as.size};
+}
+
+void ViewContext::setMoreGhosts(std::vector<Ghost> ghosts) {
+    if (ghosts.empty() && moreGhosts_.empty()) return;
+    moreGhosts_ = std::move(ghosts);
+    Q_EMIT overStale();
 }
 
 void ViewContext::setGhost(std::optional<Ghost> ghost) {

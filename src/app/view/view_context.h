@@ -11,6 +11,7 @@
 #include <vector>
 
 #include "app/shell/editor.h"
+#include "app/shell/ghost.h"
 #include "app/view/amount_field.h"
 #include "app/view/at_rest.h"
 #include "app/view/catcher.h"
@@ -19,13 +20,6 @@
 #include "render/camera.h"
 
 namespace app {
-
-/// An item that is about to be placed, where it would stand.
-struct Ghost {
-    std::string item;
-    base::Vec3 position;
-    base::Quat turn{1, 0, 0, 0};
-};
 
 class ViewContext : public QObject {
     Q_OBJECT
@@ -52,6 +46,12 @@ class ViewContext : public QObject {
     base::Ray rayAt(const QPointF& pixel) const;
     double metresPerPixel(const base::Vec3& at) const { return camera.metresPerPixel(at, viewport()); }
 
+    /// Where something would be placed, and the surface's normal.
+    struct Landing {
+        base::Vec3 point;
+        base::Vec3 normal{0, 1, 0};
+    };
+    std::optional<Landing> landingAt(const QPointF& pixel) const;
     /// Where something would be placed: the surface under a pixel, else the lattice.
     std::optional<base::Vec3> landingUnder(const QPointF& pixel) const;
     /// What is caught there, else where something would be placed.
@@ -68,16 +68,22 @@ class ViewContext : public QObject {
         model::Slot slot;
         QPointF at;
         double distance;
+        std::size_t others = 0;  ///< so many more lie under it on the screen
     };
+    /// The nearer ones go before; those that would lie on one another are one, with their count.
     std::vector<Mark> visibleMarks() const;
 
     /// The object that lights up because the pointer is on it.
     model::Slot lit() const { return lit_; }
     void light(model::Slot slot);
     const std::optional<Ghost>& ghost() const { return ghost_; }
-    /// An item as it would be put down at a place: in the berth near it, if there is one.
-    Ghost ghostAt(const std::string& item, const base::Vec3& place);
+    /// An item as it would be put down at a place: in the berth near it, if there is one; else turned, sized, raised
+    /// and leant on the surface there as is set.
+    Ghost ghostAt(const std::string& item, const Landing& at);
     void setGhost(std::optional<Ghost> ghost);
+    /// More of them: those of a row.
+    const std::vector<Ghost>& moreGhosts() const { return moreGhosts_; }
+    void setMoreGhosts(std::vector<Ghost> ghosts);
     /// The object under the pointer, else the one that was last; kNoSlot: none.
     model::Slot pointedObject() const;
     void setPointed(model::Slot slot) { lastPointed_ = editor.scene().id(slot); }
@@ -103,6 +109,7 @@ class ViewContext : public QObject {
     model::Slot lit_ = model::kNoSlot;
     base::ObjectId lastPointed_;
     std::optional<Ghost> ghost_;
+    std::vector<Ghost> moreGhosts_;
 };
 
 /// Has the view that it works in at hand.

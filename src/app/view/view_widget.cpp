@@ -81,7 +81,9 @@ void ViewWidget::listen() {
     connect(&editor_, &Editor::shownChanged, this, [this] { caption_->setVisible(!editor_.looks().clean); });
     for (const auto changed : {&Editor::enteredChanged, &Editor::toolChanged, &Editor::placingChanged})
         connect(&editor_, changed, this, [this] {
+            const bool pointed = target_ != nullptr && hold_ == nullptr;
             withdraw();
+            if (pointed) hover();  // what acts there may be another, or act otherwise
             updateHint();
             QWidget::update();
         });

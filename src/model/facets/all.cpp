@@ -6,6 +6,7 @@
 #include "model/facets/note.h"
 #include "model/facets/outfit.h"
 #include "model/facets/points.h"
+#include "model/facets/relations.h"
 #include "model/facets/solid.h"
 #include "model/facets/surfaces.h"
 #include "model/facets/tint.h"
@@ -15,9 +16,9 @@ namespace model {
 namespace {
 
 std::vector<const FacetType*>& all() {
-    static std::vector<const FacetType*> types = {&Light::type(), &Camera::type(),   &Note::type(), &Tint::type(),
-                                                  &Array::type(), &Solid::type(),    &Body::type(), &PointSet::type(),
-                                                  &Zone::type(),  &Surfaces::type(), &Wears::type()};
+    static std::vector<const FacetType*> types = {
+        &Light::type(), &Camera::type(),   &Note::type(), &Tint::type(),     &Array::type(), &Solid::type(),
+        &Body::type(),  &PointSet::type(), &Zone::type(), &Surfaces::type(), &Wears::type(), &Relations::type()};
     return types;
 }
 

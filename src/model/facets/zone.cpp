@@ -93,7 +93,7 @@ void complete(void* facet) {
         zone.corners = {{-half.x, -half.z}, {half.x, -half.z}, {half.x, half.z}, {-half.x, half.z}};
 }
 
-base::Status check(const void* facet) {
+base::Status isUsable(const void* facet) {
     const Zone& zone = FieldsOf<Zone>::self(facet);
     for (int k = 0; k < 3; ++k)
         if (!(zone.size[k] >= kSmallestMetres && zone.size[k] <= kLargestMetres))
@@ -122,7 +122,7 @@ const FacetType& Zone::type() {
         FacetType made = facetTypeOf<Zone>("zone", "Zone", "A volume that means something", f.done());
         made.mend = mend;
         made.complete = complete;
-        made.check = check;
+        made.check = isUsable;
         made.pointed = true;
         return made;
     }();

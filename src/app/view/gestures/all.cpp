@@ -10,6 +10,7 @@ std::vector<GesturePtr> allGestures(ViewContext& view) {
         givePoint,
         measuring,
         sweep,
+        lay,
         drawZone,
         placePoints,
         drawSolid,

@@ -8,6 +8,7 @@ GesturePtr placeItems(ViewContext& view);
 GesturePtr giveObject(ViewContext& view);
 GesturePtr givePoint(ViewContext& view);
 GesturePtr measuring(ViewContext& view);
+GesturePtr lay(ViewContext& view);
 GesturePtr sweep(ViewContext& view);
 GesturePtr drawZone(ViewContext& view);
 GesturePtr placePoints(ViewContext& view);

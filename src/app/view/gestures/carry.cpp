@@ -41,13 +41,15 @@ class Carrying : public SelectionDrag {
     bool wheel(double notches, Qt::KeyboardModifiers modifiers) override;
     void paint(QPainter& p) const override { paintReadout(p, text()); }
     QString hint() const override {
-        return tr(
-            "Carry: it stays on what is below it · wheel: turn · Shift+wheel: raise · hold 1 2 3 4 6: catch · G: off "
-            "the steps · Esc: let go");
+        return tr("Carry: it stays on what is below it · wheel: turn · Shift+wheel: raise · hold 1 2 3 4 6: catch · G: "
+                  "off "
+                  "the steps · Esc: let go") +
+               (editor_.tools().contact ? tr(" · X: through") : QString());
     }
 
   private:
     Goes goToBerth();
+    void goInContact();
     std::optional<double> fallOf(const query::FallingBody& body) const;
     QString text() const;
 
@@ -57,6 +59,8 @@ class Carrying : public SelectionDrag {
     base::Vec3 offset_{0.0};
     double radians_ = 0, raised_ = 0;  ///< by wheel, with Shift
     base::Mat3 turn_{1.0};             ///< what came of it
+    base::Vec3 held_{0.0};             ///< where contact has let it come to
+    base::Mat3 heldTurn_{1.0};
     bool seated_ = false;
     std::vector<ops::Berth> berths_;  ///< where one thing alone could go
     const ops::Berth* berth_ = nullptr;
@@ -66,10 +70,10 @@ class Carrying : public SelectionDrag {
 bool Carrying::begin(bool pulls) {
     if (!SelectionDrag::begin("Carry ", pulls)) return false;
     if (const auto base = view_.pixelOf(mover_->start())) fromPointer_ = *base - view_.pressedAt;
-    if (editor_.sight().index() != nullptr)
+    if (const query::SceneIndex* index = editor_.sight().index())
         for (base::ObjectId id : mover_->ids()) {
-            const query::FallingBody part =
-                query::fallingBody(editor_.scene(), *editor_.sight().index(), editor_.scene().find(id));
+            const query::SceneIndex& falls = editor_.tools().seatAsSeen ? *index : index->solid();
+            const query::FallingBody part = query::fallingBody(editor_.scene(), falls, editor_.scene().find(id));
             body_.triangles.insert(body_.triangles.end(), part.triangles.begin(), part.triangles.end());
             body_.bounds.add(part.bounds);
         }
@@ -112,11 +116,19 @@ Goes Carrying::move(Qt::KeyboardModifiers modifiers) {
     if (turned) view_.catcher.forget();
     const bool caught = !turned && view_.catcher.look(view_.pointer).has_value();
     if (!caught && !turned) view_.lines.lineUp(offset_, {true, false, true});
+    const bool inContact = editor_.tools().contact && !view_.catcher.holds(Qt::Key_X);
     if (caught) {
-        offset_ = caughtOffset(raw, {render::Task::Slide, render::kAll}, base::Mat3(1.0));
+        offset_ = stopped(caughtOffset(raw, {render::Task::Slide, render::kAll}, base::Mat3(1.0)));
+    } else if (inContact) {
+        goInContact();
     } else if (const auto fall = fallOf(body_)) {
         offset_.y -= *fall;
         seated_ = true;
+    }
+    if (!inContact) {  // what it has come into by then does not hold it
+        cameTo(held_ = offset_);
+        stopAnew();
+        heldTurn_ = turn_;
     }
     offset_.y += raised_;
     seated_ = seated_ && raised_ == 0;
@@ -124,6 +136,22 @@ Goes Carrying::move(Qt::KeyboardModifiers modifiers) {
     editor_.report(mover_->carryTo(*draft_, offset_, turn_));
     view_.update();
     return Goes::On;
+}
+
+/// Over the ground at the height it has come to, up slopes, along walls; and down onto what is below it there.
+void Carrying::goInContact() {
+    if (turn_ != heldTurn_) {
+        editor_.report(mover_->carryTo(*draft_, held_, turn_));
+        stopAnew();
+        heldTurn_ = turn_;
+    }
+    offset_ = stopped({offset_.x, held_.y, offset_.z});
+    constexpr double kDeepest = 0.01;  // metres: it was let through something, and lies in that
+    if (const auto fall = fallOf(body_); fall && *fall > -kDeepest) {
+        offset_.y -= *fall;
+        seated_ = true;
+    }
+    cameTo(held_ = offset_);
 }
 
 /// A berth near the pointer takes it, exactly.
@@ -144,7 +172,9 @@ std::optional<double> Carrying::fallOf(const query::FallingBody& body) const {
     if (body.triangles.empty()) return std::nullopt;
     base::Affine by = ops::turnAbout(mover_->start(), turn_);
     by.translation += offset_;
-    return query::settle(moved(body, by), editor_.scene(), *editor_.sight().index(), view_.others());
+    const query::SceneIndex& index = *editor_.sight().index();
+    return query::settle(moved(body, by), editor_.scene(), editor_.tools().seatOntoSeen ? index : index.solid(),
+                         view_.others());
 }
 
 /// Let go: what was seated by its lowest triangles only is now seated by all of them.
@@ -174,6 +204,7 @@ QString Carrying::text() const {
     QString text = tr("X %1   Z %2").arg(fixed(to.x, 2), fixed(to.z, 2));
     if (radians_ != 0) text += tr("   turned %1°").arg(fixed(base::degrees(radians_), 1));
     if (berth_ != nullptr) return text + "   " + tr("berth “%1”").arg(toQt(berth_->name));
+    if (const QString at = stoppedText(); !at.isEmpty() && editor_.tools().contact) text += "   " + at;
     return text + "   " + (seated_ ? tr("seated") : tr("height %1").arg(fixed(to.y, 2)));
 }
 

@@ -100,6 +100,7 @@ class Handling : public SelectionDrag {
     render::Handle shown() const;
     void slide(const HandleAmount& raw, const render::Steps& steps);
     std::array<bool, 3> linesAlong() const;
+    std::optional<base::Mat3> freeDirections() const;
     base::Status apply();
     base::Status leanOnto(const query::CatchPoint& caught);
     QString seatedText() const;
@@ -143,6 +144,16 @@ std::array<bool, 3> Handling::linesAlong() const {
     return along;
 }
 
+/// Those that the part moves along; nothing: all.
+std::optional<base::Mat3> Handling::freeDirections() const {
+    const HandlePart part = drag_->part();
+    if (part.which == kAll) return std::nullopt;
+    base::Mat3 free = drag_->handle().axes;
+    for (int k = 0; k < 3; ++k)
+        if (part.axis() >= 0 ? part.axis() != k : part.planeWithout() == k) free[k] = base::Vec3(0.0);
+    return free;
+}
+
 /// To what is caught, else to what is in line, else in steps.
 void Handling::slide(const HandleAmount& raw, const render::Steps& steps) {
     view_.lines.clear();
@@ -178,7 +189,7 @@ Goes Handling::move(Qt::KeyboardModifiers modifiers) {
     amount_ = drag_->snapped(raw, steps);
     if (part.task == Task::Fit && part.axis() >= 0 && editor_.tools().uniform)
         amount_.factors = base::Vec3(amount_.factors[part.axis()]);
-    if (part.task == Task::Slide) slide(raw, steps);
+    if (part.task == Task::Slide) slide(raw, steps), amount_.offset = stopped(amount_.offset, freeDirections());
     const auto& caught = view_.catcher.caught();
     const bool leans = editor_.tools().followSlopes && caught && caught->kind == query::CatchKind::Face &&
                        part == HandlePart{Task::Slide, kAll};
@@ -226,7 +237,8 @@ render::Handle Handling::shown() const {
 QString Handling::seatedText() const {
     const query::SceneIndex* index = editor_.sight().index();
     if (index == nullptr || mover_->ids().size() != 1 || stage_.tinted().size() > 64) return {};
-    const auto height = ops::heightAboveSupport(editor_.scene(), *index, editor_.scene().find(mover_->ids().front()));
+    const auto height =
+        ops::heightAboveSupport(editor_.scene(), index->solid(), editor_.scene().find(mover_->ids().front()));
     if (!height) return tr("nothing below");
     if (std::abs(*height) < 5e-4) return tr("seated");
     return tr("%1 %2").arg(editor_.length(std::abs(*height)), *height > 0 ? tr("above") : tr("sunk in"));
@@ -262,6 +274,7 @@ QString Handling::slideText() const {
                                    lengthNumber(to[axis], editor_.unit(), 2))
                         : QString("%1 %2").arg(QString("XYZ").mid(axis, 1), editor_.length(d)));
     }
+    if (const QString stopped = stoppedText(); !stopped.isEmpty()) parts << stopped;
     if (const QString seated = seatedText(); !seated.isEmpty()) parts << seated;
     return parts.join("   ");
 }
@@ -286,9 +299,10 @@ QString Handling::hint() const {
         case Task::Turn: return tr("Drag: turn · Shift: fine · Tab: type the angle · Esc: let go");
         case Task::Fit: return tr("Drag: size · Shift: fine · Tab: type the factor · Esc: let go");
         default:
-            return tr(
-                "Drag: move · Shift: fine · hold 1 corner, 2 edge, 3 face, 4 centre, 6 end, C line: catch · G: no "
-                "steps · Tab: type · Esc: let go");
+            return tr("Drag: move · Shift: fine · hold 1 corner, 2 edge, 3 face, 4 centre, 6 end, C line: catch · G: "
+                      "no "
+                      "steps · Tab: type · Esc: let go") +
+                   (editor_.tools().contact ? tr(" · X: through") : QString());
     }
 }
 

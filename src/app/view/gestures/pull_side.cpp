@@ -24,6 +24,8 @@ namespace {
 
 constexpr double kGripPixels = 5, kRoomPixels = 16;
 constexpr double kSmallest = 1e-3;  // of a factor
+// Pixels that a box is across on the screen for all its grips; for its sides and corners; below, its sides alone.
+constexpr double kRoomForAll = 150, kRoomForCorners = 90, kApart = 13;
 
 /// All 26, sides first: where they lie on one another on the screen a side is the plainer thing to take.
 const std::vector<Side>& allSides() {
@@ -200,6 +202,19 @@ std::optional<QPointF> PullSide::pixel(const Side& side) const {
     return box ? view_.pixelOf(placeIn(*box, side, 1)) : std::nullopt;
 }
 
+/// The smaller a box is on the screen, the fewer it has: edges go first, then corners.
+void PullSide::thinOut(std::vector<Shown>& all) {
+    QPolygonF places;
+    for (const Shown& one : all) places << one.at;
+    const QRectF around = places.boundingRect();
+    const double across = std::hypot(around.width(), around.height());
+    const int most = across >= kRoomForAll ? 3 : across >= kRoomForCorners ? 2 : 1;
+    std::erase_if(all, [&](const Shown& one) {
+        const int axes = one.side.axes();
+        return most == 1 ? axes != 1 : most == 2 && axes == 2;
+    });
+}
+
 /// The grips that have room: sides first, then edges, then corners; of two that would touch, the earlier one, and of
 /// two sides the one nearer to the eye.
 std::vector<PullSide::Shown> PullSide::shown() const {
@@ -208,12 +223,13 @@ std::vector<PullSide::Shown> PullSide::shown() const {
     std::vector<Shown> all;
     for (const Side& side : allSides())
         if (const auto at = pixel(side)) all.push_back({side, *at, view_.camera.distanceTo(placeIn(*box, side, 1))});
+    thinOut(all);
     std::stable_sort(all.begin(), all.end(), [](const Shown& a, const Shown& b) {
         return std::pair(a.side.axes(), a.depth) < std::pair(b.side.axes(), b.depth);
     });
     std::vector<Shown> shown;
     for (const Shown& one : all) {
-        const double room = one.side.axes() == 1 ? 2 * kGripPixels : kRoomPixels;
+        const double room = one.side.axes() == 1 ? kApart : kRoomPixels;
         if (std::none_of(shown.begin(), shown.end(), [&](const Shown& other) {
                 return std::hypot(one.at.x() - other.at.x(), one.at.y() - other.at.y()) < room;
             }))

@@ -34,6 +34,7 @@ class PullSide : public Gesture {
         QPointF at;
         double depth;
     };
+    static void thinOut(std::vector<Shown>& all);
     std::vector<Shown> shown() const;
     std::optional<Side> under(const QPointF& pixel) const;
 

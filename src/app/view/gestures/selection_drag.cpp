@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <tuple>
 
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/shell/sight.h"
 #include "app/shell/tools.h"
@@ -12,6 +13,7 @@
 #include "ops/copies.h"
 #include "ops/objects.h"
 #include "ops/prefab.h"
+#include "ops/standing.h"
 #include "query/catch.h"
 #include "render/handle.h"
 
@@ -41,7 +43,7 @@ SelectionDrag::~SelectionDrag() {
 }
 
 bool SelectionDrag::begin(const std::string& verb, bool pulls) {
-    auto mover = ops::Mover::begin(editor_.scene(), editor_.selection());
+    auto mover = ops::Mover::begin(editor_.scene(), taken());
     if (!mover) return editor_.report(tl::unexpected(mover.error()));
     const std::string does = !pulls ? verb : editor_.tools().pullsLinked ? "Pull a linked copy of " : "Pull a copy of ";
     draft_ = std::make_unique<edit::Draft>(editor_.session(), editor_.sceneName(),
@@ -62,6 +64,15 @@ bool SelectionDrag::begin(const std::string& verb, bool pulls) {
     view_.lines.begin(*mover_);
     collectFeatures();
     return true;
+}
+
+/// The selection, and what stands on it if that goes along.
+ops::Ids SelectionDrag::taken() const {
+    ops::Ids ids = editor_.selection();
+    if (!editor_.tools().takesStanding || editor_.sight().index() == nullptr) return ids;
+    for (base::ObjectId id : ops::standingOn(editor_.scene(), *editor_.sight().index(), ids))
+        ids.insert(ids.begin(), id);
+    return ids;
 }
 
 /// The copies are what is dragged; the originals stay.
@@ -154,6 +165,38 @@ void SelectionDrag::paintReadout(QPainter& p, const QString& text) const {
     p.drawRoundedRect(box, 6, 6);
     p.setPen(theme().text);
     p.drawText(box, Qt::AlignCenter, text);
+}
+
+void SelectionDrag::stopAnew() {
+    sweep_.reset();
+    sweptFrom_ = came_;
+}
+
+base::Vec3 SelectionDrag::stopped(const base::Vec3& wanted, const std::optional<base::Mat3>& along) {
+    const query::SceneIndex* index = editor_.sight().index();
+    if (index == nullptr || !editor_.tools().contact || view_.catcher.holds(Qt::Key_X)) {
+        sweep_.reset();  // what it has come into by then does not hold it
+        sweptFrom_ = came_ = wanted;
+        return wanted;
+    }
+    if (!sweep_) {
+        std::vector<Slot> tops;
+        for (base::ObjectId id : mover_->ids()) tops.push_back(editor_.scene().find(id));
+        sweep_.emplace(editor_.scene(), *index, tops, [this](Slot s) { return !editor_.isHidden(s); });
+    }
+    came_ = sweptFrom_ + sweep_->go(came_ - sweptFrom_, wanted - sweptFrom_, along);
+    return came_;
+}
+
+QString SelectionDrag::stoppedText() const {
+    if (!sweep_ || sweep_->stops().empty()) return {};
+    // What stands in the way, before what it stands on.
+    const auto& stops = sweep_->stops();
+    constexpr double kUpright = 0.7;
+    const auto wall = std::find_if(stops.rbegin(), stops.rend(),
+                                   [](const query::Sweep::Stop& stop) { return std::abs(stop.normal.y) < kUpright; });
+    const Slot on = wall != stops.rend() ? wall->on : stops.back().on;
+    return editor_.scene().alive(on) ? tr("at “%1”").arg(toQt(editor_.scene().nameText(on))) : QString();
 }
 
 Goes SelectionDrag::finish() {

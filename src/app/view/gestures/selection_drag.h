@@ -7,6 +7,7 @@
 
 #include "app/view/gesture.h"
 #include "ops/move.h"
+#include "query/sweep.h"
 
 namespace app {
 
@@ -31,6 +32,16 @@ class SelectionDrag : public Hold {
     /// What it has come to, beside the pointer.
     void paintReadout(QPainter& p, const QString& text) const;
     Goes finish();
+    /// Where it may come to when it should be moved by `wanted` in all: where it touches something first and, if
+    /// things are to stop there, along that. `along`: the directions it may go in, as columns; nothing: all.
+    base::Vec3 stopped(const base::Vec3& wanted, const std::optional<base::Mat3>& along = {});
+    /// It stands otherwise than it did when the drag began: turned, or let through. Contact is looked for anew from
+    /// where it is.
+    void stopAnew();
+    /// It was put elsewhere than stopped() said: down onto what is below.
+    void cameTo(const base::Vec3& moved) { came_ = moved; }
+    /// What it was stopped by, for the readout; empty: by nothing.
+    QString stoppedText() const;
 
     std::unique_ptr<edit::Draft> draft_;
     std::optional<ops::Mover> mover_;
@@ -39,10 +50,13 @@ class SelectionDrag : public Hold {
     std::vector<base::Vec3> features_;  ///< of the selection when the drag began: what may land on what is caught
 
   private:
+    ops::Ids taken() const;
     base::Result<ops::Mover> beginPull();
     void collectFeatures();
 
     QPointF wrapped_;  ///< how far the pointer was set back at the view's edges
+    std::optional<query::Sweep> sweep_;
+    base::Vec3 sweptFrom_{0.0}, came_{0.0};  ///< of the whole way: where the sweep began, and where it is
     std::optional<std::pair<std::vector<base::ObjectId>, base::Affine>> pulledFrom_;  ///< originals, where the first is
 };
 

@@ -25,7 +25,12 @@ void Badges::paint(QPainter& p) {
     std::sort(near.begin(), near.end());
     if (near.size() > kMost) near.resize(kMost);
     setLetters(p, 10);
-    std::vector<QRectF> taken;
+    struct Shown {
+        QRectF place;
+        QString text;
+        std::size_t others = 0;  // so many more would lie on it
+    };
+    std::vector<Shown> shown;
     for (const auto& [far, s] : near) {
         const base::Aabb& box = editor_.scene().bounds(s);
         const base::Vec3 top =
@@ -34,8 +39,17 @@ void Badges::paint(QPainter& p) {
         if (!at) continue;
         const QString text = QString::fromStdString(stage_.badges().at(s));
         const QRectF place(at->x() - 6, at->y() - 22, QFontMetricsF(p.font()).horizontalAdvance(text) + 20, 15);
-        if (std::any_of(taken.begin(), taken.end(), [&](const QRectF& r) { return r.intersects(place); })) continue;
-        taken.push_back(place);
+        const auto over =
+            std::find_if(shown.begin(), shown.end(), [&](const Shown& one) { return one.place.intersects(place); });
+        if (over == shown.end())
+            shown.push_back({place, text});
+        else
+            ++over->others;
+    }
+    for (Shown& one : shown) {
+        if (one.others > 0) one.text += QString("  +%1").arg(one.others);
+        one.place.setWidth(QFontMetricsF(p.font()).horizontalAdvance(one.text) + 20);
+        const auto& [place, text, others] = one;
         QColor back = theme().window;
         back.setAlpha(225);
         p.setPen(QPen(theme().lemon, 1));

@@ -6,7 +6,7 @@
 #include "app/view/overlays/overlay.h"
 #include "io/workspace.h"
 #include "model/facets/body.h"
-#include "ops/facets.h"
+#include "query/collision.h"
 #include "shape/hull.h"
 
 namespace app {
@@ -26,8 +26,8 @@ class Bodies : public Overlay {
 
   private:
     void paintBody(QPainter& p, Slot s);
-    void paintBox(QPainter& p, const base::Affine& world, const ops::BodyBox& box) const;
-    void paintRound(QPainter& p, const base::Affine& world, const ops::BodyBox& box, bool ball) const;
+    void paintBox(QPainter& p, const base::Affine& world, const query::BodyBox& box) const;
+    void paintRound(QPainter& p, const base::Affine& world, const query::BodyBox& box, bool ball) const;
     void paintMesh(QPainter& p, const base::Affine& world, const shape::Mesh& mesh) const;
 
     std::unordered_map<base::Name, shape::Mesh> hulls_;  ///< of bodies that were looked at
@@ -44,7 +44,7 @@ void Bodies::paintBody(QPainter& p, Slot s) {
     const model::Scene& scene = editor_.scene();
     const model::Body& body = *scene.facet<model::Body>(s);
     const shape::Mesh* mesh = editor_.workspace().mesh(scene.item(s));
-    const ops::BodyBox box = ops::bodyBox(body, mesh != nullptr ? mesh->bounds : base::Aabb{});
+    const query::BodyBox box = query::bodyBox(body, mesh != nullptr ? mesh->bounds : base::Aabb{});
     const base::Affine& world = scene.world(s);
     p.setPen(QPen(theme().axis[2], 1.5));
     if (body.shape == Shape::Box) return paintBox(p, world, box);
@@ -57,7 +57,7 @@ void Bodies::paintBody(QPainter& p, Slot s) {
     paintMesh(p, world, place->second);
 }
 
-void Bodies::paintBox(QPainter& p, const base::Affine& world, const ops::BodyBox& box) const {
+void Bodies::paintBox(QPainter& p, const base::Affine& world, const query::BodyBox& box) const {
     const base::Aabb local{box.centre - box.size / 2.0, box.centre + box.size / 2.0};
     for (int corner = 0; corner < 8; ++corner)
         for (int axis = 0; axis < 3; ++axis)
@@ -66,7 +66,7 @@ void Bodies::paintBox(QPainter& p, const base::Affine& world, const ops::BodyBox
 }
 
 /// A ball, or a capsule along the longest axis: rings at its ends, lines between them.
-void Bodies::paintRound(QPainter& p, const base::Affine& world, const ops::BodyBox& box, bool ball) const {
+void Bodies::paintRound(QPainter& p, const base::Affine& world, const query::BodyBox& box, bool ball) const {
     const base::Vec3 half = box.size / 2.0;
     const int axis = half.x >= half.y && half.x >= half.z ? 0 : half.y >= half.z ? 1 : 2;
     const int a = (axis + 1) % 3, b = (axis + 2) % 3;

@@ -51,6 +51,10 @@ void LightMarks::paint(QPainter& p) {
             p.drawPolygon(QPolygonF({mark.at + QPointF(0, -r), mark.at + QPointF(r, 0), mark.at + QPointF(0, r),
                                      mark.at + QPointF(-r, 0)}));
         }
+        if (mark.others > 0) {
+            setLetters(p, 10, QFont::DemiBold);
+            p.drawText(mark.at + QPointF(r + 2, -r * 0.4), QString::number(mark.others + 1));
+        }
     }
 }
 

@@ -1,0 +1,24 @@
+#pragma once
+// An item that is about to be placed, where it would stand.
+#include <string>
+
+#include "base/math.h"
+
+namespace app {
+
+struct Ghost {
+    std::string item;
+    base::Vec3 position;  ///< where its base point lands, world
+    base::Quat turn{1, 0, 0, 0};
+    double size = 1;  ///< times its own
+    bool mirrored = false;
+};
+
+/// How what is placed next stands; kept from one to the next.
+struct PlacedAs {
+    double turnDegrees = 0;  ///< about up
+    double size = 1;         ///< times its own
+    double raisedMetres = 0;
+};
+
+}  // namespace app

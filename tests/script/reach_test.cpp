@@ -1,0 +1,205 @@
+// What scripts reach of the project: scene, items, outfits, verbs, queries; each undone with its step.
+#include <QtTest>
+
+#include "ops/guises.h"
+#include "ops/items.h"
+#include "ops/kinds.h"
+#include "ops/outfits.h"
+#include "scripts.h"
+#include "support/steps.h"
+#include "support/test_main.h"
+
+namespace reach_test {
+
+using base::ObjectId;
+using base::Vec3;
+using script::Ending;
+using test::Scripts;
+
+class ReachTest : public QObject {
+    Q_OBJECT
+  private Q_SLOTS:
+    void outfitsBerthsAndViewsAreReached() {
+        Scripts p;
+        const auto made = test::asStep(p, [](edit::Draft& d) -> base::Status {
+            if (auto kind = ops::newKind(d, "Boat", ""); !kind) return kind;
+            model::Outfit tarred;
+            tarred.name = "tarred";
+            tarred.tint = base::Vec3(0.1);
+            if (auto put = ops::putOutfit(d, "Boat", tarred); !put) return tl::unexpected(put.error());
+            model::ItemFacts facts = *d.session().library().item(d.session().intern("slab"));
+            facts.kind = "Boat";
+            facts.folder = "Blocks";
+            facts.berths = {{"fore", {2, 0, 0}, 0}};
+            if (auto set = ops::setItem(d, d.session().intern("slab"), facts); !set) return set;
+            model::Guise frost;
+            frost.name = "Frost";
+            return ops::putGuise(d, frost);
+        });
+        QVERIFY2(made, made ? "" : made.error().message.c_str());
+        const std::string before = p.bytes();
+        const auto done = p.run(R"(
+            itemFact("cube", "folder", "Blocks")
+            local boat = place("slab", vec(0, 1, 0))
+            local crate = place("cube", vec(9, 0, 0))
+            assert(outfits("Boat")[1] == "tarred" and guises()[1] == "Frost")
+            wear(boat, "tarred")
+            assert(boat:get("outfit.name") == "tarred")
+            intoBerth(crate, boat, "fore")
+            assert(#boat:children() == 1)
+            setting("guise", "Frost")
+            savedView("Above", vec(0, 30, 20), vec(0, 0, 0))
+            local from, to = savedView("Above")
+            assert(#views() == 1 and from.y == 30 and to.y == 0)
+            setting("levelLow", vec(-10, -1, -10))
+            itemFact("cube", "unit", "centimetre"))");
+        QVERIFY2(done.done(), done.message.c_str());
+        QVERIFY(p.session().undo());
+        QCOMPARE(p.bytes(), before);
+        for (const char* wrong : {"outfits('Ghost')", "wear(place('slab'), 'ghost')", "savedView('ghost')",
+                                  "itemFact('cube', 'berths', 'x')", "itemFact('cube', 'berths')",
+                                  "intoBerth(place('cube'), place('slab'), 'aft')", "wear(place('cube'), 'tarred')"})
+            QVERIFY2(!p.run(wrong).done(), wrong);
+        QCOMPARE(p.bytes(), before);
+    }
+    void theSceneAndItemsAreSetUp() {
+        Scripts p;
+        const std::string before = p.bytes();
+        const auto done = p.run(R"(
+            setting("sunHeight", 12)
+            setting("sky", vec(0.1, 0.2, 0.3))
+            setting("notes", "by a script")
+            assert(math.abs(setting("sunHeight") - 12) < 1e-6 and setting("sky").y == 0.2)
+            itemFact("cube", "folder", "Blocks")
+            itemFact("cube", "collision", "box")
+            itemFact("cube", "offered", false)
+            assert(itemFact("cube", "folder") == "Blocks" and itemFact("cube", "offered") == false))");
+        QVERIFY2(done.done(), done.message.c_str());
+        QCOMPARE(p.scene().settings().notes, std::string("by a script"));
+        QVERIFY(!p.session().library().item(p.name("cube"))->offered);
+        QVERIFY(p.session().undo());
+        QCOMPARE(p.bytes(), before);
+        QVERIFY(p.session().library().item(p.name("cube"))->offered);
+        for (const char* wrong :
+             {"setting('moon', 1)", "setting('sunHeight', 1000)", "setting('sky', 'blueish')", "setting()",
+              "itemFact('ghost', 'folder', 'x')", "itemFact('cube', 'folder', '')", "itemFact('cube', 'kind', 'Ghost')",
+              "itemFact('cube', 'collision', 'soft')", "setting('haze', 0/0)"}) {
+            const auto refused = p.run(wrong);
+            QVERIFY2(!refused.done(), wrong);
+            QVERIFY(!refused.message.empty());
+        }
+    }
+    void groupsCopiesFlagsAndProperties() {
+        Scripts p;
+        const auto done = p.run(R"(
+            local cubes = find("item:cube")
+            local copies = copy(cubes)
+            assert(#copies == 2)
+            local g = group(copies, "Pair")
+            assert(copies[1]:parent() == g and #g:children() == 2)
+            copies[1]:hidden(true)
+            assert(copies[1]:hidden() and not copies[2]:hidden())
+            copies[1]:tint(0.5, 0.5, 0.5)
+            copies[1]:put()
+            assert(copies[1]:parent() == nil)
+            copies[1]:size(2)
+            assert(copies[1]:size() == vec(2, 2, 2))
+            copies[1]:turn(0, 45, 0)
+            assert(math.abs(missing(copies[1]) - 45) < 1e-9))");
+        QVERIFY(done.ending == Ending::Error);  // there is no such function, and nothing of it stays
+        const auto again = p.run(
+            "local c = copy(find('item:cube')) choose(c) assert(#selected() == 2) assert(named('nobody') == nil)");
+        QVERIFY2(again.ending == Ending::Done, again.message.c_str());
+        QCOMPARE(p.session().selection().size(), std::size_t{2});
+    }
+    void verbsAndQueriesAreThere() {
+        Scripts p;
+        const auto done = p.run(R"(
+            local cube = place("cube", vec(0, 3, 20), turn(0, 30, 0))
+            local hit, point, normal, far = ray(vec(0, 10, 20), vec(0, -1, 0))
+            assert(hit == cube and math.abs(far - 6) < 1e-6 and normal:to(vec(0, 1, 0)) < 1e-6, tostring(far))
+            assert(below(vec(0, 10, 20), cube):item() == "slab")
+            assert(math.abs(cube:gap() - 3) < 1e-4)
+            assert(math.abs(seat(cube) - 3) < 1e-4)
+            assert(#overlapping(vec(-1, -1, 19), vec(1, 1, 21)) == 2)
+            local near, metres = nearest(vec(4, 0, 0), find("item:cube"))
+            assert(metres == 1 and near:at() == vec(5, 0, 0))
+            local corner, whose = catch(vec(1.4, 0, 0.6), 1)
+            assert(whose:item() == "cube" and corner:to(vec(1.5, corner.y, 0.5)) < 1e-4, tostring(corner))
+            align(find("item:cube"), "z", "low", near)
+            spread(find("item:cube"), "x")
+            match({cube}, "height", near)
+            local line = row({cube}, 4, vec(2, 0, 0))
+            assert(#line:children() == 4)
+            bake({line})
+            local made = prefab({line}, "Four cubes")
+            assert(made:prefab() == "Four cubes")
+            local again = place("Four cubes", vec(0, 0, 40))
+            assert(again:prefab() == "Four cubes")
+            takeApart({again})
+            assert(again:prefab() == nil)
+            local ramp = solid("wedge", vec(2, 1, 4), vec(30, 0, 0), 90)
+            ramp:note("A ramp")
+            assert(ramp:note() == "A ramp" and ramp:body() == nil)
+            ramp:body("hull")
+            assert(ramp:body() == "hull")
+            ramp:points({vec(1, 2, 3), vec(4, 5, 6)})
+            assert(ramp:points()[2]:to(vec(4, 5, 6)) < 1e-9)
+            local twin = copyLinked({again and place("Four cubes", vec(9, 0, 40))})
+            assert(#twin == 1 and twin[1]:prefab() == "Four cubes")
+            twin[1]:children()[1]:hidden(true)
+            assert(takeBack(twin[1]) == 1 and not twin[1]:children()[1]:hidden() and takeBack(twin[1]) == 0)
+            twin[1]:children()[1]:hidden(true)
+            assert(give(twin[1]) == 1)
+            assert(edition("Four cubes", "Four more") == "Four more")
+            local few = broom("scatter", vec(-15, 0, 15), 3, "cube", 0.2)
+            assert(#few > 0 and few[1]:item() == "cube")
+            assert(#broom("remove", vec(-15, 0, 15), 3.5, "item:cube") == 0 and not few[1]:alive())
+            straighten({ramp}, "turn")
+            mirror({ramp}, "x", vec(0, 0, 0))
+            snap({ramp}, 0.5)
+            aim({ramp}, vec(0, 0, 100))
+            assert(not pcall(place, "nothing", vec(0, 0, 0)) and not pcall(align, {ramp}, "w", "low")))");
+        QVERIFY2(done.done(), done.message.c_str());
+        p.settings.shapes = {};
+        QVERIFY(p.run("ray(vec(0, 0, 0), vec(0, -1, 0))").message.find("no meshes") != std::string::npos);
+    }
+    void contactLayingMixesAndRelationsAreReached() {
+        Scripts p;
+        const std::string before = p.bytes();
+        const auto done = p.run(R"(
+            local ground = place("slab", vec(0, 0, 40))
+            local box = place("cube", vec(0, 3, 40))
+            local metres, on = push(box, vec(0, -1, 0))
+            assert(math.abs(metres - 2.5) < 1e-5 and on == ground)
+            assert(box:support() == ground and #standingOn(ground) == 1)
+            assert(moveInContact(box, vec(2, -1, 0)).x > 1.99)
+            quarter(box, 1)
+            local shape, ofBody = box:collision()
+            assert(shape == "mesh" and ofBody == false)
+            local tiles = lay("cube", 1, vec(10.5, 0, 40.5), vec(12.5, 0, 41.5))
+            assert(#tiles == 6)
+            assert(#lay("cube", 1, vec(10.5, 0, 40.5), vec(12.5, 0, 41.5)) == 0)
+            assert(clearCells(1, vec(10.5, 0, 40.5), vec(10.5, 0, 41.5)) == 2)
+            setMix("yard", "cube", 3) setMix("yard", "beam")
+            assert(mixes()[1] == "yard")
+            remake(tiles[6], "yard")
+            setMix("yard", "cube", 0) setMix("yard", "beam", 0)
+            assert(#mixes() == 0)
+            relate(box, "seated")
+            local lamp = place("cube", vec(5, 0, 44))
+            relate(lamp, "facing", box)
+            assert(#lamp:relations() == 1 and box:relations()[1]:find("seated on"))
+            lamp:unrelate(1)
+            assert(#lamp:relations() == 0)
+            assert(not pcall(relate, box, "glued") and not pcall(laySet, "ghost", vec(0, 0, 0), vec(1, 0, 0)))
+            assert(not pcall(lay, "ghost", 1, vec(0, 0, 0), vec(0, 0, 0)) and not pcall(setMix, "x", "ghost", 1)))");
+        QVERIFY2(done.done(), done.message.c_str());
+        QVERIFY(p.session().undo().has_value());
+        QCOMPARE(p.bytes(), before);
+    }
+};
+
+MELLOW_TEST(ReachTest)
+}  // namespace reach_test
+#include "reach_test.moc"
