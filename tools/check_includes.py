@@ -13,7 +13,7 @@ MAY = {
     "ops": {"edit", "query", "shape"},
     "check": {"ops", "edit", "query", "shape"},
     "rehearse": {"query", "shape"},
-    "io": {"edit", "check", "shape", "unpack"},
+    "io": {"edit", "query", "check", "shape", "unpack"},
     "script": {"ops", "edit", "query", "check", "rehearse", "io", "shape"},
     "render": {"query", "shape"},
     "unpack": set(),

@@ -18,7 +18,7 @@ namespace {
 namespace fs = std::filesystem;
 
 struct Arguments {
-    fs::path path;
+    std::string path;
     bool asJson = false;
 };
 
@@ -55,7 +55,7 @@ int check(const Arguments& a, const Verbs& v) {
     const auto ledger = ledgerOf(a.path);
     if (!ledger) return v.io.fail(ledger.error());
     const fs::path& file = *ledger;
-    if (!base::exists(file)) return v.io.fail({base::ErrorCode::NotFound, a.path.string() + ": has no history."});
+    if (!base::exists(file)) return v.io.fail({base::ErrorCode::NotFound, a.path + ": has no history."});
     auto report = edit::checkLedger(file);
     if (!report) return v.io.fail(report.error());
     tell(*report, a, v.io);
@@ -67,11 +67,11 @@ int repair(const Arguments& a, const Verbs& v) {
     if (!ledger) return v.io.fail(ledger.error());
     const fs::path& file = *ledger;
     if (!base::exists(file.parent_path()))
-        return v.io.fail({base::ErrorCode::NotFound, a.path.string() + ": has no history."});
+        return v.io.fail({base::ErrorCode::NotFound, a.path + ": has no history."});
     auto lock = base::FileLock::take(file.parent_path() / "lock");
     if (!lock) return v.io.fail(lock.error());
     if (auto finished = edit::finishRepair(file); !finished) return v.io.fail(finished.error());
-    if (!base::exists(file)) return v.io.fail({base::ErrorCode::NotFound, a.path.string() + ": has no history."});
+    if (!base::exists(file)) return v.io.fail({base::ErrorCode::NotFound, a.path + ": has no history."});
     auto repaired = edit::repairLedger(file);
     if (!repaired) return v.io.fail(repaired.error());
     tell(repaired->report, a, v.io);

@@ -9,7 +9,7 @@
 
 namespace cli {
 
-CLI::App* addPathVerb(CLI::App& to, const char* name, const char* help, const char* path, std::filesystem::path& into,
+CLI::App* addPathVerb(CLI::App& to, const char* name, const char* help, const char* path, std::string& into,
                       const Verbs& verbs, std::function<int()> run) {
     auto* command = to.add_subcommand(name, help);
     command->add_option(path, into)->required();

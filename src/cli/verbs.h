@@ -2,6 +2,7 @@
 // How verbs and groups of them are put on the command line, and how they find the objects that were named.
 #include <functional>
 #include <memory>
+#include <string>
 
 #include "cli/opened.h"
 
@@ -12,7 +13,7 @@ class App;
 namespace cli {
 
 /// A verb on what a path names, which `into` is given: what it gives back is what `mellow` will return.
-CLI::App* addPathVerb(CLI::App& to, const char* name, const char* help, const char* path, std::filesystem::path& into,
+CLI::App* addPathVerb(CLI::App& to, const char* name, const char* help, const char* path, std::string& into,
                       const Verbs& verbs, std::function<int()> run);
 
 /// A verb on what a path names. What it is given is shared by the callbacks, which run while parsing.

@@ -212,8 +212,7 @@ void Session::refreshPrefabItems(const std::vector<std::string>& documents) {
 
 base::Name Session::solidItem(const model::Solid& s) {
     if (!around_.makeSolid) return {};
-    const base::Name key =
-        intern(fmt::format("={} {} {} {} {}", static_cast<int>(s.shape), s.size.x, s.size.y, s.size.z, s.parts));
+    const base::Name key = intern(model::solidKey(s));
     if (project_.library.item(key) == nullptr) project_.library.add(key, around_.makeSolid(s, key));
     return key;
 }

@@ -6,7 +6,7 @@
 #include "io/gltf_out.h"
 #include "io/import_model.h"
 #include "io/names.h"
-#include "shape/solid.h"
+#include "query/solids.h"
 
 #include "base/text.h"
 
@@ -26,7 +26,7 @@ Result<ModelFile> modelOf(const Workspace& workspace, const model::Item& item) {
 /// A solid of a metre each way, or as thin as such are.
 ModelFile solidOf(model::Solid::Shape shape, const std::string& name) {
     const base::Vec3 size = shape == model::Solid::Shape::Wall ? base::Vec3(1, 1, 0.2) : base::Vec3(1);
-    shape::Mesh mesh = shape::solidMesh(static_cast<shape::SolidShape>(shape), size, 0);
+    shape::Mesh mesh = query::meshOf(model::usualSolid(shape, size));
     std::string bytes = glbOf(mesh, name);
     return {name, std::move(bytes), {std::move(mesh), {}}};
 }
@@ -43,7 +43,9 @@ Result<StockModel> bringModelOf(Workspace& workspace, edit::Draft& draft, const 
     const std::string stem = base::plainFileName(base::lowered(kind));
     StockModel made;
     Result<ModelFile> file = fail(ErrorCode::NotFound, fmt::format("There is no item “{}”.", look.like));
-    if (look.shape) {
+    if (look.shape == model::Solid::Shape::Plain) {
+        return fail(ErrorCode::BadInput, "A plain solid has no shape of its own to make an item of.");
+    } else if (look.shape) {
         file = solidOf(*look.shape, stem);
     } else if (const auto* item = library.item(workspace.session->names().find(look.like))) {
         file = modelOf(workspace, *item);

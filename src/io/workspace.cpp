@@ -18,7 +18,7 @@
 #include "io/scene_file.h"
 #include "io/workspace_parts.h"
 #include "model/facets/solid.h"
-#include "shape/solid.h"
+#include "query/solids.h"
 
 namespace io {
 namespace {
@@ -56,8 +56,7 @@ void takeData(Workspace& workspace, model::Project& project, const std::string& 
 
 /// The mesh of a solid, for all that are equal.
 model::Item solidItem(Workspace& workspace, const model::Solid& solid, base::Name key) {
-    auto mesh = std::make_shared<const shape::Mesh>(
-        shape::solidMesh(static_cast<shape::SolidShape>(solid.shape), solid.size, solid.parts));
+    auto mesh = std::make_shared<const shape::Mesh>(query::meshOf(solid));
     model::Item item;
     item.label = model::solidName(solid.shape);
     item.label.front() = static_cast<char>(std::toupper(static_cast<unsigned char>(item.label.front())));

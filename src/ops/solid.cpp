@@ -7,13 +7,16 @@
 #include "base/units.h"
 #include "model/facets/solid.h"
 #include "ops/names.h"
+#include "query/solids.h"
 
 namespace ops {
 
 using Shape = model::Solid::Shape;
 
 std::string_view solidLabel(Shape shape) {
-    constexpr std::string_view kLabels[] = {"Box", "Wedge", "Cylinder", "Cone", "Sphere", "Plane", "Stairs", "Wall"};
+    constexpr std::string_view kLabels[] = {"Box",    "Wedge", "Cylinder", "Cone",        "Sphere",  "Plane",
+                                            "Stairs", "Wall",  "Arch",     "Curved wall", "Frustum", "Ramp",
+                                            "Torus",  "Pipe",  "Prism",    "Room",        "Solid"};
     return kLabels[static_cast<std::size_t>(shape)];
 }
 
@@ -25,6 +28,46 @@ Status usableSize(double metres) {
                 fmt::format("A solid can be from 1 mm to 10 km large each way, not {} m.", metres));
 }
 
+/// Numbers that do not go together.
+Status usableShape(const model::Solid& s) {
+    auto bad = [](std::string what) -> Status { return fail(ErrorCode::BadInput, std::move(what)); };
+    const double least = std::min({s.size.x, s.size.y, s.size.z});
+    switch (s.shape) {
+        case Shape::Room:
+            if (s.thickness * 2 >= least)
+                return bad(fmt::format("Walls of {} m leave no room in {} m.", s.thickness, least));
+            break;
+        case Shape::Arch:
+        case Shape::CurvedWall:
+        case Shape::Torus:
+        case Shape::Pipe: {
+            if (s.thickness * 2 >= s.size.x)
+                return bad(fmt::format("What is {} m thick does not go round in {} m.", s.thickness, s.size.x));
+            if (!(s.sweepDegrees >= 1 && s.sweepDegrees <= 360)) return bad("It goes round by 1° to 360°.");
+            const int pieces = s.parts > 0 ? s.parts : shape::usualParts(query::numbersOf(s));
+            if (s.shape == Shape::Arch && s.rise > 0 && s.size.y - s.rise * (pieces - 1) < 0.001)
+                return bad(
+                    fmt::format("{} pieces that rise by {} m each do not fit into {} m.", pieces, s.rise, s.size.y));
+            break;
+        }
+        case Shape::Prism:
+            if (!s.footprint.empty() && !shape::convexParts(s.footprint))
+                return bad("A footprint has three corners or more, and sides that do not cross each other.");
+            break;
+        case Shape::Plain: {
+            for (const model::SolidPiece& piece : s.pieces) {
+                shape::Convex one{piece.corners, {}};
+                for (const auto& face : piece.faces) one.faces.push_back({face.loop, face.tag});
+                if (Status sound = shape::wellFormed(one); !sound) return sound;
+            }
+            if (s.pieces.empty()) return bad("A plain solid has a piece at least.");
+            break;
+        }
+        default: break;
+    }
+    return {};
+}
+
 }  // namespace
 
 Status usableSolid(const model::Solid& solid) {
@@ -33,7 +76,7 @@ Status usableSolid(const model::Solid& solid) {
     if (solid.parts < 0 || solid.parts > 1000)
         return fail(ErrorCode::BadInput,
                     fmt::format("A solid can have up to 1000 sides or steps, not {}.", solid.parts));
-    return {};
+    return usableShape(solid);
 }
 
 base::Result<base::ObjectId> addSolid(edit::Draft& draft, const model::Solid& solid, const base::Transform& frame,
@@ -158,7 +201,7 @@ base::Result<bool> typeSizes(SolidDrawing& d, std::string_view text, bool rising
 DrawnSolid drawnSolid(const SolidDrawing& d, double least) {
     const Vec3 along = glm::transpose(d.axes) * d.across;
     DrawnSolid drawn;
-    drawn.solid.shape = d.shape;
+    drawn.solid = model::usualSolid(d.shape);
     const double height = d.height > 0 ? std::max(d.height, least) : least;
     base::Mat3 axes = d.axes;
     if (d.shape == Shape::Wall) {

@@ -65,7 +65,17 @@ Face mainFace(const Mesh& mesh, std::size_t slot, const Vec3& size) {
     return face;
 }
 
+/// Where a corner lies on an image when its face says so itself.
+Vec2 laidAt(const Mesh& mesh, const Submesh& part, std::uint32_t corner, const SlotLook& look) {
+    const Vec2 at(mesh.texture[corner][0], mesh.texture[corner][1]);
+    return part.laid == Submesh::Laid::Tiles ? at : at / std::max(look.tileMetres, 1e-3);
+}
+
 }  // namespace
+
+Vec2 onSide(const Vec3& p, const Vec3& normal) {
+    return onPicture(p, mainAxis(normal), normal);
+}
 
 double faceAspect(const Mesh& mesh, std::size_t slot, const Vec3& size) {
     const Face face = mainFace(mesh, slot, size);
@@ -106,9 +116,9 @@ Mesh dressed(const Mesh& mesh, const std::vector<SlotLook>& looks, const Vec3& g
                 const Vec3 normal = faceOf(mesh, i / 3);
                 const std::uint32_t old = mesh.indices[i];
                 const Vec3 at = Vec3(mesh.positions[old][0], mesh.positions[old][1], mesh.positions[old][2]) * size;
-                const Vec2 uv = look.stretched
-                                    ? (onPicture(at, face.axis, normal) - face.low) / face.size
-                                    : onPicture(at, mainAxis(normal), normal) / std::max(look.tileMetres, 1e-3);
+                const Vec2 uv = part.laid != Submesh::Laid::Not ? laidAt(mesh, part, old, look)
+                                : look.stretched ? (onPicture(at, face.axis, normal) - face.low) / face.size
+                                                 : onSide(at, normal) / std::max(look.tileMetres, 1e-3);
                 result.indices[i] = static_cast<std::uint32_t>(result.positions.size());
                 result.positions.push_back(mesh.positions[old]);
                 result.normals.push_back(mesh.normals[old]);

@@ -23,6 +23,9 @@ struct SlotLook {
 /// that writing reads from outside.
 Mesh dressed(const Mesh& mesh, const std::vector<SlotLook>& looks, const base::Vec3& size);
 
+/// Where a point lies on an image seen from the side that `normal` looks to most: to the right, and down, metres.
+base::Vec2 onSide(const base::Vec3& p, const base::Vec3& normal);
+
 /// How wide over how high the face of a slot is, as a stretched image sees it.
 double faceAspect(const Mesh& mesh, std::size_t slot, const base::Vec3& size);
 

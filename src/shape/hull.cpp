@@ -180,6 +180,17 @@ Mesh convexHull(std::span<const Float3> points, std::size_t most) {
     return finished(std::move(mesh));
 }
 
+std::vector<std::array<std::size_t, 3>> hullTriangles(const std::vector<Vec3>& points) {
+    base::Aabb box;
+    for (const Vec3& p : points) box.add(p);
+    const double small = glm::length(box.size()) * 1e-7;
+    const std::vector<std::size_t> four = firstFour(points, small);
+    std::vector<std::array<std::size_t, 3>> all;
+    if (four.empty()) return all;
+    for (const Side& side : hullSides(inGeneralPosition(points, small / 100), four)) all.push_back(side.corners);
+    return all;
+}
+
 Mesh capsuleMesh(const Vec3& centre, const Vec3& size) {
     const glm::length_t axis = size.x >= size.y && size.x >= size.z ? 0 : size.y >= size.z ? 1 : 2;
     const double width = std::max(size[(axis + 1) % 3], size[(axis + 2) % 3]);

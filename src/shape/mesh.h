@@ -36,6 +36,8 @@ struct Submesh {
     std::uint32_t firstIndex = 0;
     std::uint32_t indexCount = 0;
     std::uint32_t material = 0;
+    /// How its texture coordinates lie: as a file says; in metres on the faces; in tiles of whatever image there is.
+    enum class Laid { Not, Metres, Tiles } laid = Laid::Not;
 };
 
 /// A node of the file the mesh came from, flattened into it.

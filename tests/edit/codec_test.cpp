@@ -80,7 +80,7 @@ class CodecTest : public QObject {
         link->added = {added};
         model::Detail detail;
         detail.prefab.link = link;
-        detail.put(model::Solid{model::Solid::Shape::Stairs, {1, 2, 3}, 7, {}});
+        detail.put(model::usualSolid(model::Solid::Shape::Stairs, {1, 2, 3}, 7));
         const model::DetailPtr after = std::make_shared<const model::Detail>(detail);
         edit::StepData data;
         data.changes.push_back({"first", {model::SetDetails{{random.nextId()}, {nullptr}, {after}}}});

@@ -114,7 +114,11 @@ model::DetailPtr detail(int version, base::NameTable& names, bool isInstance) {
         d.put(model::Tint{base::Vec3(0.2, 0.4, 0.6)});
         d.put(ring());
     }
-    if (version >= 5) d.put(model::Solid{model::Solid::Shape::Stairs, {1, 2, 3}, 7, {"\"bend\":true", {}}});
+    if (version >= 5) {
+        model::Solid stairs = model::usualSolid(model::Solid::Shape::Stairs, {1, 2, 3}, 7);
+        stairs.unknown = {"\"bend\":true", {}};
+        d.put(std::move(stairs));
+    }
     if (version >= 7) {
         d.put(body());
         d.put(points());

@@ -16,7 +16,7 @@ using model::Solid;
 class SolidVerbsTest : public QObject {
     Q_OBJECT
     static ObjectId add(test::TestProject& p, Solid::Shape shape, const Vec3& size) {
-        return *test::asStep(p, [&](edit::Draft& d) { return ops::addSolid(d, {shape, size, 0, {}}, {}, {}); });
+        return *test::asStep(p, [&](edit::Draft& d) { return ops::addSolid(d, model::usualSolid(shape, size), {}, {}); });
     }
   private Q_SLOTS:
     void aSolidIsAnObjectWithBoundsThatCanBeSizedLater() {
@@ -51,10 +51,10 @@ class SolidVerbsTest : public QObject {
         test::TestProject p;
         for (const Vec3& size : {Vec3(0, 1, 1), Vec3(1, -2, 1), Vec3(1, 1, 1e6), Vec3(1, std::nan(""), 1)})
             QVERIFY(!test::asStep(p, [&](edit::Draft& d) {
-                return ops::addSolid(d, {Solid::Shape::Box, size, 0, {}}, {}, {});
+                return ops::addSolid(d, model::usualSolid(Solid::Shape::Box, size), {}, {});
             }));
         QVERIFY(!test::asStep(p, [&](edit::Draft& d) {
-            return ops::addSolid(d, {Solid::Shape::Box, {1, 1, 1}, 5000, {}}, {}, {});
+            return ops::addSolid(d, model::usualSolid(Solid::Shape::Box, {1, 1, 1}, 5000), {}, {});
         }));
     }
     void aDragFromCornerToCornerIsTheFootprint() {

@@ -56,7 +56,13 @@ class HullTest : public QObject {
         QVERIFY(shape::convexHull({}).indices.empty());
     }
     void manyPointsKeepTheFurthest() {
-        const Mesh ball = shape::solidMesh(shape::SolidShape::Sphere, Vec3(2), 64);
+        const Mesh ball = [] {
+            shape::SolidNumbers n;
+            n.shape = shape::SolidShape::Sphere;
+            n.size = Vec3(2);
+            n.parts = 64;
+            return shape::solidMesh(n);
+        }();
         const Mesh hull = shape::convexHull(ball.positions, 64);
         QVERIFY(hull.triangleCount() <= 2 * 64 - 4);
         QVERIFY(shape::volumeOf(hull) > 0.8 * shape::volumeOf(ball));

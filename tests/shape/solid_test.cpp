@@ -4,6 +4,7 @@
 
 #include <QtTest>
 #include <map>
+#include <set>
 
 namespace solid_test {
 
@@ -15,11 +16,18 @@ class SolidTest : public QObject {
     static constexpr SolidShape kAll[] = {SolidShape::Box,    SolidShape::Wedge,  SolidShape::Cylinder,
                                           SolidShape::Cone,   SolidShape::Sphere, SolidShape::Plane,
                                           SolidShape::Stairs, SolidShape::Wall};
+    static shape::SolidNumbers numbers(SolidShape kind, const Vec3& size, int parts = 0) {
+        shape::SolidNumbers n;
+        n.shape = kind;
+        n.size = size;
+        n.parts = parts;
+        return n;
+    }
   private Q_SLOTS:
     void eachIsAsLargeAsAskedAndStandsOnItsBase() {
         const Vec3 size(2, 3, 5);
         for (SolidShape kind : kAll) {
-            const shape::Mesh mesh = shape::solidMesh(kind, size, 0);
+            const shape::Mesh mesh = shape::solidMesh(numbers(kind, size));
             QVERIFY(mesh.bounds.low.y == 0.0 || std::abs(mesh.bounds.low.y) < 1e-6);
             const Vec3 wanted = kind == SolidShape::Plane ? Vec3(2, 0, 5) : size;
             QVERIFY2(glm::length(mesh.bounds.size() - wanted) < 0.06, std::to_string(int(kind)).c_str());
@@ -29,7 +37,7 @@ class SolidTest : public QObject {
     }
     void everyTriangleFacesOutwards() {
         for (SolidShape kind : kAll) {
-            const shape::Mesh mesh = shape::solidMesh(kind, {2, 1, 3}, 0);
+            const shape::Mesh mesh = shape::solidMesh(numbers(kind, {2, 1, 3}));
             double volume = 0;
             for (std::size_t t = 0; t < mesh.triangleCount(); ++t) {
                 const Vec3 a = shape::cornerOf(mesh, t, 0), b = shape::cornerOf(mesh, t, 1),
@@ -55,10 +63,16 @@ class SolidTest : public QObject {
         }
     }
     void stairsHaveTheStepsAskedForOrThoseThatAreClimbedWithEase() {
-        QCOMPARE(shape::usualParts(SolidShape::Stairs, {1, 1.8, 3}), 10);
-        const auto few = shape::solidMesh(SolidShape::Stairs, {1, 1, 1}, 2);
-        const auto many = shape::solidMesh(SolidShape::Stairs, {1, 1, 1}, 5);
-        QCOMPARE(many.triangleCount() - few.triangleCount(), std::size_t{3 * 8});
+        QCOMPARE(shape::usualParts(numbers(SolidShape::Stairs, {1, 1.8, 3})), 10);
+        const auto few = shape::solidMesh(numbers(SolidShape::Stairs, {1, 1, 1}, 2));
+        const auto many = shape::solidMesh(numbers(SolidShape::Stairs, {1, 1, 1}, 5));
+        auto levels = [](const shape::Mesh& mesh) {
+            std::set<float> all;
+            for (const auto& p : mesh.positions) all.insert(p[1]);
+            return all.size();
+        };
+        QCOMPARE(levels(few), std::size_t{3});
+        QCOMPARE(levels(many), std::size_t{6});
     }
 };
 

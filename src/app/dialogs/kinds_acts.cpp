@@ -33,7 +33,7 @@ void KindsWindow::fillLooks(QMenu* menu) {
                                     });
     like->setEnabled(found != nullptr && !found->bounds.empty() && !found->prefab);
     menu->addSeparator();
-    for (int i = 0; i <= static_cast<int>(model::Solid::Shape::Wall); ++i) {
+    for (int i = 0; i <= static_cast<int>(model::Solid::Shape::Room); ++i) {
         const auto shape = static_cast<model::Solid::Shape>(i);
         menu->addAction(toQt(ops::solidLabel(shape)), this, [this, shape] { putInStock({shape, {}}); });
     }

@@ -14,7 +14,7 @@
 #include "model/facets/solid.h"
 #include "ops/move.h"
 #include "ops/solid.h"
-#include "shape/solid.h"
+#include "query/solids.h"
 
 namespace app {
 namespace {
@@ -236,7 +236,7 @@ void SolidOnItsWay::paint(QPainter& p) const {
     QString text = solid.shape == Shape::Plane ? tr("%1 × %2").arg(number(size.x), deep)
                                                : tr("%1 × %2 × %3").arg(number(size.x), number(size.y), deep);
     if (solid.shape == Shape::Stairs)
-        text += tr(" · %1").arg(counted(static_cast<std::size_t>(shape::usualParts(shape::SolidShape::Stairs, size)),
+        text += tr(" · %1").arg(counted(static_cast<std::size_t>(shape::usualParts(query::numbersOf(solid))),
                                         tr("step"), tr("steps")));
     view_.note(p, view_.pointer + QPointF(20, -18), text);
 }
