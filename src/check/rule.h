@@ -131,6 +131,7 @@ std::vector<Rule> poseRules();
 std::vector<Rule> meaningRules();
 std::vector<Rule> playRules();
 std::vector<Rule> sceneRules();
+std::vector<Rule> solidRules();
 
 /// As the project sets it.
 Severity severityOf(const Rule& rule, const RuleSettings& settings);

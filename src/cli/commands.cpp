@@ -18,6 +18,7 @@
 #include "cli/property_commands.h"
 #include "cli/scene_commands.h"
 #include "cli/script_commands.h"
+#include "cli/solid_commands.h"
 #include "io/gltf_out.h"
 #include "io/import_scene.h"
 #include "io/json_text.h"
@@ -121,7 +122,10 @@ int list(const fs::path& path, const std::string& where, bool asJson, const io::
                 {"local", pose(scene.local(s))},
                 {"world", pose(base::toTransform(scene.world(s)))},
                 {"flags", Json::array()}};
-            if (const auto solid = solidOf(scene, s); !solid.empty()) line["solid"] = solid;
+            if (const auto solid = solidOf(scene, s); !solid.empty()) {
+                line["solid"] = solid;
+                line["numbers"] = io::toJson({model::solidFacts(*scene.facet<model::Solid>(s))});
+            }
             for (const auto& [bit, flag] : model::flags::kNames)
                 if ((scene.flagsOf(s) & bit) != 0) line["flags"].push_back(std::string(flag));
             const PrefabFacts facts = prefabFacts(*opened->workspace->session, scene, s);
@@ -364,6 +368,7 @@ int runPlain(const std::vector<std::string>& arguments, const io::Chance& chance
     addSceneCommands(app, {chance, io, code});
     addDressCommands(app, {chance, io, code});
     addLayingCommands(app, {chance, io, code});
+    addSolidCommands(app, {chance, io, code});
     addScriptCommands(app, {chance, io, code});
     addCheckCommands(app, {chance, io, code});
     addLedgerCommands(app, {chance, io, code});

@@ -66,8 +66,7 @@ int repair(const Arguments& a, const Verbs& v) {
     const auto ledger = ledgerOf(a.path);
     if (!ledger) return v.io.fail(ledger.error());
     const fs::path& file = *ledger;
-    if (!base::exists(file.parent_path()))
-        return v.io.fail({base::ErrorCode::NotFound, a.path + ": has no history."});
+    if (!base::exists(file.parent_path())) return v.io.fail({base::ErrorCode::NotFound, a.path + ": has no history."});
     auto lock = base::FileLock::take(file.parent_path() / "lock");
     if (!lock) return v.io.fail(lock.error());
     if (auto finished = edit::finishRepair(file); !finished) return v.io.fail(finished.error());

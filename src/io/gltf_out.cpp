@@ -6,6 +6,7 @@
 #include <unordered_map>
 
 #include "io/json_text.h"
+#include "model/facets/solid.h"
 #include "model/facets/array.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
@@ -186,6 +187,7 @@ class SceneExporter {
         return n;
     }
     void addDetail(const model::Detail& detail, Json& n, Json& own) {
+        if (const auto* solid = detail.get<model::Solid>()) own["solid"] = toJson({model::solidFacts(*solid)});
         if (detail.get<model::Light>())
             n["extensions"] = {{"KHR_lights_punctual", {{"light", addLight(*detail.get<model::Light>())}}}};
         if (detail.get<model::Camera>()) {

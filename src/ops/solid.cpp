@@ -76,7 +76,10 @@ Status usableSolid(const model::Solid& solid) {
     if (solid.parts < 0 || solid.parts > 1000)
         return fail(ErrorCode::BadInput,
                     fmt::format("A solid can have up to 1000 sides or steps, not {}.", solid.parts));
-    return usableShape(solid);
+    if (Status usable = usableShape(solid); !usable) return usable;
+    if (!solid.openings.empty() && solid.shape != Shape::Plane && query::piecesOf(solid).empty())
+        return fail(ErrorCode::Refused, "Its openings would leave nothing of it.");
+    return {};
 }
 
 base::Result<base::ObjectId> addSolid(edit::Draft& draft, const model::Solid& solid, const base::Transform& frame,
@@ -198,10 +201,32 @@ base::Result<bool> typeSizes(SolidDrawing& d, std::string_view text, bool rising
     return high || !raised;
 }
 
+namespace {
+
+/// As thick as suits a small one; winding stairs are as wide as there is room.
+void fitThickness(model::Solid& s) {
+    const double across = std::min(s.size.x, s.size.z);
+    if (s.rise > 0) s.thickness = std::max(0.01, 0.7 * across / 2);
+    if (s.shape == Shape::Room) s.thickness = std::min(s.thickness, 0.25 * std::min(across, s.size.y));
+    const bool lies = s.shape == Shape::CurvedWall || s.shape == Shape::Torus || s.shape == Shape::Pipe;
+    if (lies || (s.shape == Shape::Arch && s.rise == 0))
+        s.thickness = std::min(s.thickness, 0.3 * (lies ? across : std::min(s.size.x, s.size.y)));
+    // Winding stairs no higher than a step are one.
+    if (s.rise > 0) s.rise = std::min(s.rise, s.size.y);
+}
+
+}  // namespace
+
 DrawnSolid drawnSolid(const SolidDrawing& d, double least) {
     const Vec3 along = glm::transpose(d.axes) * d.across;
     DrawnSolid drawn;
     drawn.solid = model::usualSolid(d.shape);
+    if (d.winds) {
+        constexpr double kRise = 0.18;  // metres: a step that is climbed with ease
+        drawn.solid.rise = kRise;
+        drawn.solid.sweepDegrees = 270;
+        drawn.solid.filled = true;
+    }
     const double height = d.height > 0 ? std::max(d.height, least) : least;
     base::Mat3 axes = d.axes;
     if (d.shape == Shape::Wall) {
@@ -215,10 +240,25 @@ DrawnSolid drawnSolid(const SolidDrawing& d, double least) {
         if (d.shape == Shape::Sphere) drawn.solid.size.y = std::min(drawn.solid.size.x, drawn.solid.size.z);
         if (d.shape == Shape::Plane) drawn.solid.size.y = 1;
     }
+    fitThickness(drawn.solid);
     drawn.frame.position = d.corner + (d.axes[0] * along.x + d.axes[2] * along.z) / 2.0;
     const bool towards = (d.shape == Shape::Stairs || d.shape == Shape::Wedge) && along.z > 0;
     if (towards) axes = {-axes[0], axes[1], -axes[2]};
     drawn.frame.rotation = glm::quat_cast(axes);
+    return drawn;
+}
+
+Result<DrawnSolid> drawnPrism(std::span<const Vec3> corners, double height) {
+    if (Status usable = usableSize(height); !usable) return tl::unexpected(usable.error());
+    base::Aabb box;
+    for (const Vec3& c : corners) box.add(c);
+    DrawnSolid drawn;
+    drawn.solid = model::usualSolid(Shape::Prism, {box.size().x, height, box.size().z});
+    if (corners.size() < 3 || box.empty()) return fail(ErrorCode::BadInput, "A footprint needs three corners or more.");
+    drawn.frame.position = box.baseCentre();
+    for (const Vec3& c : corners)
+        drawn.solid.footprint.emplace_back(c.x - drawn.frame.position.x, c.z - drawn.frame.position.z);
+    if (Status usable = usableSolid(drawn.solid); !usable) return tl::unexpected(usable.error());
     return drawn;
 }
 

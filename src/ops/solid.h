@@ -27,6 +27,7 @@ struct SolidDrawing {
     double height = 0;                     ///< metres; 0: not drawn yet
     static constexpr double kThick = 0.2;  ///< of a wall, metres
     double thick = kThick;
+    bool winds = false;  ///< an arch becomes winding stairs
 };
 /// The axes of a surface for drawing on it: Y along `normal`, X level where that is possible.
 base::Mat3 surfaceAxes(const base::Vec3& normal);
@@ -48,6 +49,10 @@ struct DrawnSolid {
     base::Transform frame;
 };
 DrawnSolid drawnSolid(const SolidDrawing& drawing, double least);
+
+/// A prism through corners of the world, standing on the lowest of them. Errors: BadInput: fewer than three, sides that
+/// cross, no height.
+base::Result<DrawnSolid> drawnPrism(std::span<const base::Vec3> corners, double height);
 
 /// Where a wall begun or led to at `place` joins the upright wall in `slot`: on its middle line, level with its floor;
 /// at its end when that is within its thickness. Nothing: `place` is not on it, or it is no upright wall.

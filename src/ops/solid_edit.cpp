@@ -243,6 +243,19 @@ Result<std::size_t> addOpening(edit::Draft& draft, ObjectId id, model::SolidOpen
     return number;
 }
 
+Vec3 directionIn(const model::Scene& scene, ObjectId id, const Vec3& direction) {
+    const Vec3 own = glm::transpose(scene.world(scene.find(id)).linear) * direction;
+    return glm::length(own) > 1e-12 ? glm::normalize(own) : Vec3(0, 0, 1);
+}
+
+model::SolidOpening openingAt(const model::Scene& scene, ObjectId id, const Vec3& place, const Vec3& normal) {
+    model::SolidOpening opening;
+    const auto into = base::inverse(scene.world(scene.find(id)));
+    opening.at = into ? into->point(place) : Vec3(0.0);
+    opening.facing = directionIn(scene, id, normal);
+    return opening;
+}
+
 Status setOpening(edit::Draft& draft, ObjectId id, std::size_t which, const model::SolidOpening& opening) {
     return changeOpenings(draft, id, [&](Solid& solid) -> Status {
         if (which >= solid.openings.size()) return noOpening(which);
@@ -459,6 +472,24 @@ std::vector<Vec3> cornersOf(const Pieces& pieces, const SolidPart& part) {
     return all;
 }
 
+Result<SolidPart> faceTowards(const Pieces& pieces, const Vec3& direction) {
+    std::optional<SolidPart> best;
+    double score = std::cos(base::radians(30)), furthest = -1e300;
+    const Vec3 way = glm::normalize(direction);
+    for (const Convex& piece : pieces)
+        for (const shape::ConvexFace& face : piece.faces) {
+            const Plane plane = shape::planeOf(piece, face);
+            const double turn = glm::dot(plane.normal, way);
+            const bool better = turn > score + 1e-9 || (turn > score - 1e-9 && plane.offset > furthest);
+            if (turn < score - 1e-9 || !better) continue;
+            score = std::max(score, turn);
+            furthest = plane.offset;
+            best = SolidPart{SolidPart::Kind::Face, face.tag, plane, {}, {}};
+        }
+    if (!best) return fail(ErrorCode::NotFound, "No face of it looks that way.");
+    return *best;
+}
+
 Vec3 middleOf(const Pieces& pieces, const SolidPart& part) {
     const std::vector<Vec3> corners = cornersOf(pieces, part);
     base::Aabb box;
@@ -471,24 +502,11 @@ std::optional<SolidPart> partAt(const Pieces& pieces, const base::Ray& ray, doub
     double nearest = 1e300;
     const Convex* piece = nullptr;
     for (const Convex& one : pieces) {
-        double in = -1e300, out = 1e300;
-        const shape::ConvexFace* by = nullptr;
-        for (const shape::ConvexFace& face : one.faces) {
-            const Plane plane = shape::planeOf(one, face);
-            const double h = plane.height(ray.origin), turn = glm::dot(plane.normal, ray.direction);
-            if (std::abs(turn) < 1e-12) {
-                if (h > 0) out = -1e300;
-            } else if (turn < 0 && -h / turn > in) {
-                in = -h / turn;
-                by = &face;
-            } else if (turn > 0) {
-                out = std::min(out, -h / turn);
-            }
-        }
-        if (by == nullptr || in > out || in < 0 || in >= nearest) continue;
-        nearest = in;
+        const auto entered = shape::enter(one, ray);
+        if (!entered || entered->distance >= nearest) continue;
+        nearest = entered->distance;
         piece = &one;
-        best = SolidPart{SolidPart::Kind::Face, by->tag, shape::planeOf(one, *by), {}, {}};
+        best = SolidPart{SolidPart::Kind::Face, entered->face->tag, shape::planeOf(one, *entered->face), {}, {}};
     }
     if (!best) return best;
     const Vec3 hit = ray.at(nearest);

@@ -28,6 +28,10 @@ base::Status split(edit::Draft& draft, base::ObjectId id, const shape::Plane& pl
 
 /// Cuts an opening; it stays a part of the solid. Gives its number. Errors: also BadInput when it misses the solid.
 base::Result<std::size_t> addOpening(edit::Draft& draft, base::ObjectId id, model::SolidOpening opening);
+/// One on the face of a solid at a place of the world, that looks `normal`wards there: its sill's middle. The sides of
+/// what is on level ground are upright.
+model::SolidOpening openingAt(const model::Scene& scene, base::ObjectId id, const base::Vec3& place,
+                              const base::Vec3& normal);
 base::Status setOpening(edit::Draft& draft, base::ObjectId id, std::size_t which, const model::SolidOpening& opening);
 base::Status removeOpening(edit::Draft& draft, base::ObjectId id, std::size_t which);
 /// `count` more of an opening, each `apart` (own axes, metres) from the one before.
@@ -60,6 +64,10 @@ struct SolidPart {
 };
 /// Where corners of a part are, own axes; none: it is not there any more.
 std::vector<base::Vec3> cornersOf(const shape::Pieces& pieces, const SolidPart& part);
+/// The outermost face that looks in a direction (own axes), or nearly. Errors: NotFound: there is none.
+base::Result<SolidPart> faceTowards(const shape::Pieces& pieces, const base::Vec3& direction);
+/// A direction of the world in the axes of a solid, unit length.
+base::Vec3 directionIn(const model::Scene& scene, base::ObjectId id, const base::Vec3& direction);
 /// The middle of it, own axes.
 base::Vec3 middleOf(const shape::Pieces& pieces, const SolidPart& part);
 /// What of the pieces a ray (own axes) meets first: the corner or edge within `near` metres of there, else the face.

@@ -7,7 +7,6 @@
 #include "ops/objects.h"
 #include "ops/prefab.h"
 #include "ops/records.h"
-#include "ops/solid.h"
 #include "query/object_filter.h"
 #include "script/names.h"
 #include "script/reader.h"
@@ -84,25 +83,6 @@ Data place(Context& c, const Data& a) {
     if (library.item(placement.item) == nullptr)
         if (const ObjectId prefab = c.prefabNamed(key)) return {instance(c, draft, prefab, key, placement)};
     return {taken(ops::place(draft, placement))};
-}
-Data solid(Context& c, const Data& a) {
-    using Shape = model::Solid::Shape;
-    Reader r(c, a);
-    model::Solid solid;
-    solid.shape = r.word<Shape>({{"box", Shape::Box},
-                                 {"wedge", Shape::Wedge},
-                                 {"cylinder", Shape::Cylinder},
-                                 {"cone", Shape::Cone},
-                                 {"sphere", Shape::Sphere},
-                                 {"plane", Shape::Plane},
-                                 {"stairs", Shape::Stairs},
-                                 {"wall", Shape::Wall}});
-    solid.size = r.vector();
-    base::Transform frame;
-    frame.position = r.point();
-    frame.rotation = glm::angleAxis(base::radians(r.number(0)), Vec3(0, 1, 0));
-    const ObjectId parent = r.more() ? r.object() : ObjectId{};
-    return {taken(ops::addSolid(c.create(), solid, frame, parent))};
 }
 Data remove(Context& c, const Data& a) {
     if (const ops::FoundRecord found = recordOf(c, a); found.record != nullptr) {
@@ -259,11 +239,6 @@ Bindings sceneBindings() {
          Needs::Scene,
          false,
          place},
-        {{"solid", "shape, size, point [, degrees [, parent]]",
-          "Adds a solid with its base on a point: box, wedge, cylinder, cone, sphere, plane, stairs, wall; gives it."},
-         Needs::Scene,
-         false,
-         solid},
         {{"remove", "objects", "Removes objects with all below them, or a record."}, Needs::Scene, false, remove},
         {{"copy", "objects", "Copies objects in place; gives the copies."}, Needs::Scene, false, copy},
         {{"group", "objects [, name]", "Puts objects under a new group; gives it."}, Needs::Scene, false, group},

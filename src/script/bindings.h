@@ -112,6 +112,7 @@ Bindings valueBindings();
 Bindings setupBindings();
 Bindings queryBindings();
 Bindings layingBindings();
+Bindings solidBindings();
 Bindings runBindings();
 Bindings markBindings();
 /// All of them.

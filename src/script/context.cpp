@@ -112,7 +112,7 @@ void Context::flush() {
 const Bindings& bindings() {
     static const Bindings all = [] {
         Bindings list;
-        for (Bindings part : {sceneBindings(), verbBindings(), layingBindings(), queryBindings(), runBindings(),
+        for (Bindings part : {sceneBindings(), verbBindings(), layingBindings(), solidBindings(), queryBindings(), runBindings(),
                               markBindings(), poseBindings(), valueBindings(), setupBindings()})
             list.insert(list.end(), part.begin(), part.end());
         return list;

@@ -191,6 +191,32 @@ base::Status wellFormed(const Convex& piece) {
     return {};
 }
 
+std::optional<ConvexHit> enter(const Convex& piece, const base::Ray& ray) {
+    double in = -1e300, out = 1e300;
+    const ConvexFace* by = nullptr;
+    for (const ConvexFace& face : piece.faces) {
+        const Plane plane = planeOf(piece, face);
+        const double h = plane.height(ray.origin), turn = glm::dot(plane.normal, ray.direction);
+        if (std::abs(turn) < 1e-12) {
+            if (h > 0) return std::nullopt;
+        } else if (turn < 0 && -h / turn > in) {
+            in = -h / turn;
+            by = &face;
+        } else if (turn > 0) {
+            out = std::min(out, -h / turn);
+        }
+    }
+    if (by == nullptr || in > out || in < 0) return std::nullopt;
+    return ConvexHit{in, by};
+}
+
+std::optional<double> firstHit(std::span<const Convex> pieces, const base::Ray& ray) {
+    std::optional<double> first;
+    for (const Convex& piece : pieces)
+        if (const auto hit = enter(piece, ray); hit && (!first || hit->distance < *first)) first = hit->distance;
+    return first;
+}
+
 Convex prismOf(std::span<const Vec2> outline, double bottom, double top) {
     Convex made;
     const auto n = static_cast<std::uint32_t>(outline.size());

@@ -49,7 +49,16 @@ int freeTag(std::span<const Convex> pieces);
 /// Nothing is wrong with it: closed, flat faces, no hollow, some volume. Errors: BadInput saying what is.
 base::Status wellFormed(const Convex& piece);
 
-/// A prism on a convex outline (x, z), counter-clockwise as seen from above; tags: 0 bottom, 1 top, 2 + i the side from
+/// How far along a ray it first enters one of the pieces, in lengths of its direction; from inside it enters none.
+std::optional<double> firstHit(std::span<const Convex> pieces, const base::Ray& ray);
+/// The same of one piece, with the face that it enters by.
+struct ConvexHit {
+    double distance = 0;
+    const ConvexFace* face = nullptr;
+};
+std::optional<ConvexHit> enter(const Convex& piece, const base::Ray& ray);
+
+/// A prism on a convex outline (x, z), of which each turn goes from x to z; tags: 0 bottom, 1 top, 2 + i the side from
 /// corner i to the next.
 Convex prismOf(std::span<const base::Vec2> outline, double bottom, double top);
 Convex boxOf(const base::Aabb& box);

@@ -12,6 +12,7 @@ RowsPtr arrangeCommands(Shell& shell);
 RowsPtr copyCommands(Shell& shell);
 RowsPtr groupCommands(Shell& shell);
 RowsPtr drawCommands(Shell& shell);
+RowsPtr solidCommands(Shell& shell);
 RowsPtr objectCommands(Shell& shell);
 RowsPtr stockCommands(Shell& shell);
 RowsPtr prefabCommands(Shell& shell);

@@ -5,6 +5,7 @@
 #include "app/dialogs/broom_card.h"
 #include "app/dialogs/lay_card.h"
 #include "app/dialogs/set_card.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/panels/stock_panel.h"
 #include "app/shell/tools.h"
@@ -22,8 +23,27 @@ class DrawCommands : public Rows {
     explicit DrawCommands(Shell& shell);
 
   private:
+    void shapeRow(const char* id, const QString& text, const QString& tip, model::Solid::Shape shape, bool winds);
     QPointer<SetCard> setCard_;
 };
+
+void DrawCommands::shapeRow(const char* id, const QString& text, const QString& tip, model::Solid::Shape shape,
+                            bool winds) {
+    toggle(
+        id, text, tip, {},
+        [this, shape, winds] {
+            editor_.change(&Tools::solid, shape);
+            editor_.change(&Tools::winds, winds);
+            editor_.setTool(Tool::Solid);
+            view().setFocus();
+        },
+        [this, shape, winds] {
+            const Tools& t = editor_.tools();
+            return t.tool == Tool::Solid && t.solid == shape &&
+                   (shape != model::Solid::Shape::Arch || t.winds == winds);
+        },
+        edits());
+}
 
 DrawCommands::DrawCommands(Shell& shell) : Rows(shell) {
     using Shape = model::Solid::Shape;
@@ -35,17 +55,18 @@ DrawCommands::DrawCommands(Shell& shell) : Rows(shell) {
         {"draw.sphere", Shape::Sphere, tr("As large as its footprint")},
         {"draw.plane", Shape::Plane, tr("Flat, for grounds and water")},
         {"draw.stairs", Shape::Stairs, tr("Rise away from where the drag begins; steps of about 18 cm")},
-        {"draw.wall", Shape::Wall, tr("From where the drag begins to where it ends, 20 cm thick")}};
-    for (const auto& [id, shape, tip] : shapes)
-        toggle(
-            id, QString::fromUtf8(ops::solidLabel(shape).data()), tip, {},
-            [this, shape = shape] {
-                editor_.change(&Tools::solid, shape);
-                editor_.setTool(Tool::Solid);
-                view().setFocus();
-            },
-            [this, shape = shape] { return editor_.tools().tool == Tool::Solid && editor_.tools().solid == shape; },
-            edits());
+        {"draw.wall", Shape::Wall, tr("From where the drag begins to where it ends, 20 cm thick")},
+        {"draw.arch", Shape::Arch, tr("Stands over its footprint; its thickness and its pieces are numbers")},
+        {"draw.curvedWall", Shape::CurvedWall, tr("A quarter of a ring that lies; its sweep is a number")},
+        {"draw.frustum", Shape::Frustum, tr("A box, or with more sides something round, with a smaller top")},
+        {"draw.ramp", Shape::Ramp, tr("A slab on a slope: one can go below it")},
+        {"draw.torus", Shape::Torus, tr("A ring, or a part of one")},
+        {"draw.pipe", Shape::Pipe, tr("Round and open at both ends")},
+        {"draw.prism", Shape::Prism, tr("Its footprint is clicked corner by corner")},
+        {"draw.room", Shape::Room, tr("A hollow box: floor, ceiling and four walls")}};
+    for (const auto& [id, shape, tip] : shapes) shapeRow(id, toQt(ops::solidLabel(shape)), tip, shape, false);
+    shapeRow("draw.winding", tr("Winding stairs"), tr("Steps that go round; how far and how high are numbers"),
+             Shape::Arch, true);
     toggle("draw.on", tr("Go on drawing"), tr("After one solid the tool stays in the hand for the next"), {},
            &Tools::drawsOn);
     toggle(

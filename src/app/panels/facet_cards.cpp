@@ -72,6 +72,7 @@ FacetCards::FacetCards(Editor& editor, const std::function<void(PropertyRows*)>&
         if (type == &model::PointSet::type()) makePoints(card->inside());
         if (type == &model::Array::type()) makeArrayOddities(card->inside());
         if (type == &model::Relations::type()) makeRelations(card->inside());
+        if (type == &model::Solid::type()) makeSolid(card->inside());
         layout_->addWidget(card);
         cards_.push_back({type, card, rows});
     }
@@ -228,6 +229,7 @@ void FacetCards::show(const std::vector<Slot>& all) {
     }
     showArrayOddities(all[0]);
     showRelations(scene);
+    showSolid(scene);
     showPoints(scene);
     showSurfaces(scene);
     filling_ = false;

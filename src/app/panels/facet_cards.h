@@ -12,9 +12,10 @@
 #include <vector>
 
 #include "app/kit/fold_card.h"
-#include "app/panels/form.h"
+#include "app/panels/parts_form.h"
 #include "app/shell/editor.h"
 #include "model/facets/points.h"
+#include "model/facets/solid.h"
 #include "model/facets/surfaces.h"
 
 namespace app {
@@ -45,6 +46,8 @@ class FacetCards : public QWidget {
     void makeSurfaces();
     void makeArrayOddities(QVBoxLayout* inside);
     void makeRelations(QVBoxLayout* inside);
+    void makeSolid(QVBoxLayout* inside);
+    void showSolid(const model::Scene& scene);
     void showRelations(const model::Scene& scene);
     void makeAdd();
     void fillAdd(QMenu* menu);
@@ -91,6 +94,8 @@ class FacetCards : public QWidget {
     QWidget* arrayOdd_ = nullptr;  // copies that are not as their array says
     QLabel* arrayOddText_ = nullptr;
     QWidget* relations_ = nullptr;
+    PartsForm *openings_ = nullptr, *dressed_ = nullptr;  // of the one solid that is selected
+    std::shared_ptr<const model::Solid> solidShown_;
     std::pair<base::ObjectId, std::vector<std::string>> relationsShown_;
     QToolButton* add_ = nullptr;
     bool filling_ = false;

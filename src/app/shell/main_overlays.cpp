@@ -77,14 +77,36 @@ void MainWindow::fillBar() {
                 menu->addAction(commands_->action(id));
         button->setMenu(menu);
     };
-    fill(solidTool_, {"draw.box", "draw.wedge", "draw.cylinder", "draw.cone", "draw.sphere", "draw.plane",
-                      "draw.stairs", "draw.wall", "-", "draw.on"});
+    fill(solidTool_, {"draw.box",
+                      "draw.wedge",
+                      "draw.cylinder",
+                      "draw.cone",
+                      "draw.sphere",
+                      "draw.plane",
+                      "draw.stairs",
+                      "draw.wall",
+                      "-",
+                      "draw.arch",
+                      "draw.winding",
+                      "draw.curvedWall",
+                      "draw.room",
+                      "draw.prism",
+                      "draw.ramp",
+                      "draw.frustum",
+                      "draw.pipe",
+                      "draw.torus",
+                      "-",
+                      "solid.opening",
+                      "solid.clip",
+                      "solid.parts",
+                      "-",
+                      "draw.on"});
     fill(catchButton_, {"view.catchFlush", "view.catchProtected", "view.catchHidden"});
     fill(moreButton_, {"draw.box", "draw.stairs", "draw.wall", "points.place", "zone.draw", "draw.lay", "draw.broom",
                        "-", "view.measure", "view.catchFlush", "view.catchProtected", "view.catchHidden", "-",
                        "view.axes", "view.pivot", "view.step"});
     moreButton_->menu()->addMenu(stepUnit_->menu());
-    solidTool_->setToolTip(tr("Draw a solid: box, wedge, stairs, wall …"));
+    solidTool_->setToolTip(tr("Draw solids: box, wall, arch, stairs …; cut, clip and pull them"));
     catchButton_->setToolTip(tr("What a drag catches by itself; hold 1 to 6 in a drag for corners, edges, faces …"));
     for (const auto& [button, id] : {std::pair{pointsTool_, "points.place"},
                                      {zoneTool_, "zone.draw"},

@@ -16,6 +16,7 @@
 #include "app/panels/counts_button.h"
 #include "app/panels/find_field.h"
 #include "app/panels/history_strip.h"
+#include "app/shell/tools.h"
 #include "base/text.h"
 #include "edit/session.h"
 
@@ -85,6 +86,26 @@ void MainWindow::fillEntered() {
         if (old->widget() != nullptr) old->widget()->deleteLater();
         delete old;
     }
+    fillEnteredGroups();
+    if (editor_.isOpen() && editor_.tools().tool == Tool::Parts) fillEnteredSolid();
+}
+
+/// The solid whose parts are worked on; a click goes out of it.
+void MainWindow::fillEnteredSolid() {
+    const model::Slot slot = editor_.scene().find(editor_.tools().parts.of);
+    if (slot == model::kNoSlot) return;
+    auto* separator = new QLabel(QStringLiteral("›"));
+    separator->setObjectName("faint");
+    enteredRow_->addWidget(separator);
+    auto* button = new QToolButton;
+    button->setObjectName("trailSolid");
+    button->setText(tr("parts of %1").arg(toQt(editor_.scene().nameText(slot))));
+    button->setToolTip(tr("The solid one is in; click to go out"));
+    connect(button, &QToolButton::clicked, this, [this] { editor_.setTool(Tool::Slide); });
+    enteredRow_->addWidget(button);
+}
+
+void MainWindow::fillEnteredGroups() {
     if (!editor_.isOpen() || !editor_.entered()) return;
     const model::Scene& scene = editor_.scene();
     std::vector<model::Slot> chain;

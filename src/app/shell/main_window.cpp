@@ -99,6 +99,10 @@ void MainWindow::listen() {
     });
     connect(&editor_, &Editor::projectChanged, this, &MainWindow::refreshTrail);
     connect(&editor_, &Editor::enteredChanged, this, &MainWindow::refreshTrail);
+    connect(&editor_, &Editor::toolChanged, this, [this] {
+        const bool in = editor_.isOpen() && editor_.tools().tool == Tool::Parts;
+        if (in != (trail_->findChild<QWidget*>("trailSolid") != nullptr)) refreshTrail();
+    });
     connect(&editor_, &Editor::propertiesWanted, this, [this] {
         propertiesDock_->show();
         if (auto* name = propertiesDock_->findChild<QLineEdit*>("propertyName")) name->setFocus();

@@ -91,6 +91,8 @@ class MainWindow : public QMainWindow {
     void makeCommands();
     void wireButtons();
     void fillEntered();
+    void fillEnteredGroups();
+    void fillEnteredSolid();
     void fillStepMenu(QMenu* menu);
     void fillMenus();
     QMenu* menuAt(const QString& path);

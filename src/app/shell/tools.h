@@ -12,11 +12,12 @@
 #include "ops/chance.h"
 #include "ops/move.h"
 #include "ops/objects.h"
+#include "ops/solid_edit.h"
 #include "render/handle.h"
 
 namespace app {
 
-enum class Tool { Select, Slide, Dial, Fit, All, Measure, Solid, Broom, Points, Zone, Lay };
+enum class Tool { Select, Slide, Dial, Fit, All, Measure, Solid, Broom, Points, Zone, Lay, Clip, Opening, Parts };
 
 /// What a drag may be caught on besides what is plainly there.
 struct Catching {
@@ -59,6 +60,12 @@ struct Laying {
     bool takesAway = false;  ///< what lies there goes instead
 };
 
+/// The solid whose parts are worked on, and those of them that are selected.
+struct PartWork {
+    base::ObjectId of;
+    std::vector<ops::SolidPart> chosen;
+};
+
 /// What the card that makes prefabs was left with.
 struct PrefabPlan {
     std::string folder, name;   ///< the name with its ##
@@ -90,6 +97,9 @@ struct Tools {
     std::string outfit;                                 ///< what is placed wears it, if its kind has it
     ops::SurfacesGo surfacesGo = ops::SurfacesGo::Map;  ///< when an item is replaced
     model::Solid::Shape solid = model::Solid::Shape::Box;
+    bool winds = false;  ///< an arch that is drawn: winding stairs
+    model::SolidOpening::Outline opening = model::SolidOpening::Outline::Rectangle;
+    PartWork parts;
     bool drawsOn = false;  ///< the solid tool stays in the hand afterwards
     ops::BroomSettings broom;
     Laying laying;

@@ -18,6 +18,7 @@
 #include "io/workspace.h"
 #include "model/library.h"
 #include "ops/objects.h"
+#include "ops/solid_edit.h"
 #include "ops/surfaces.h"
 #include "shape/dress.h"
 
@@ -94,6 +95,7 @@ bool Drops::drop(const QDropEvent& event) {
     const bool all = (event.modifiers() & Qt::ControlModifier) != 0;
     if (event.mimeData()->hasFormat(kSurfaceMime)) {
         const std::string surface = event.mimeData()->data(kSurfaceMime).toStdString();
+        if (on && !all && dropOnFace(event.position(), on->object, surface)) return true;
         return on && dropOnSlot(*on, all, "Surface", [&](model::SlotSurface& s) { s.surface = surface; });
     }
     if (const QString file = imageFile(event.mimeData()); !file.isEmpty()) {
@@ -102,6 +104,18 @@ bool Drops::drop(const QDropEvent& event) {
     }
     const auto place = view_.landingAt(event.position());
     return place && editor_.place({view_.ghostAt(event.mimeData()->data(kItemMime).toStdString(), *place)});
+}
+
+/// A surface on the face of a solid that one sees there. False: it is no solid.
+bool Drops::dropOnFace(const QPointF& pixel, Slot object, const std::string& surface) {
+    const base::ObjectId id = editor_.scene().id(object);
+    const auto pieces = ops::piecesOf(editor_.scene(), id);
+    const auto into = base::inverse(editor_.scene().world(object));
+    if (!pieces || !into) return false;
+    const base::Ray ray = view_.rayAt(pixel);
+    const auto face = ops::partAt(*pieces, {into->point(ray.origin), into->direction(ray.direction)}, 0);
+    return face && editor_.run("Surface on a face of " + ops::describe(editor_.scene(), {&id, 1}),
+                               [&](edit::Draft& draft) { return ops::setFaceSurface(draft, id, face->tag, surface); });
 }
 
 bool Drops::dropOnSlot(const SlotUnder& on, bool all, const std::string& what,

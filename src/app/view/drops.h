@@ -39,6 +39,7 @@ class Drops : public QObject {
         QString file;
     };
     std::optional<SlotUnder> slotUnder(const QPointF& pixel) const;
+    bool dropOnFace(const QPointF& pixel, model::Slot object, const std::string& surface);
     bool dropOnSlot(const SlotUnder& on, bool all, const std::string& what,
                     const std::function<void(model::SlotSurface&)>& edit,
                     const std::function<base::Status(edit::Draft&)>& first = {});

@@ -5,7 +5,9 @@
 #include <algorithm>
 
 #include "base/hash.h"
+#include "model/data.h"
 #include "model/facet_builder.h"
+#include "model/field_values.h"
 #include "model/names.h"
 #include "model/value_json.h"
 
@@ -151,9 +153,10 @@ const Fields& openingFields() {
 const Fields& faceFields() {
     static const Fields fields = [] {
         FieldsOf<SolidFace> f;
+        f.text("slot", "Slot", &SolidFace::slot).always = true;
         Member& tag = f.whole("tag", "Face", &SolidFace::tag, 0, 1'000'000);
         tag.always = true;
-        f.text("slot", "Slot", &SolidFace::slot).always = true;
+        tag.property.step = 1;
         Member& lies = f.word("lies", "Image lies", &SolidFace::lies, {"sides", "runs", "fits"});
         const char* labels[] = {"From its side", "Runs on over neighbours", "Once over the face"};
         for (std::size_t i = 0; i < std::size(labels); ++i) lies.property.choices[i].label = labels[i];
@@ -309,6 +312,14 @@ Solid usualSolid(Shape shape, const Vec3& size, int parts) {
         made.thickness = 0.5;
     }
     return made;
+}
+
+ValueMap solidFacts(const Solid& solid) {
+    ValueMap all;
+    putValues(Solid::type().fields, &solid, all);
+    eraseValue(all, "pieces");
+    if (!solid.pieces.empty()) setValue(all, "pieces", {static_cast<std::int64_t>(solid.pieces.size())});
+    return all;
 }
 
 std::string solidKey(const Solid& solid) {

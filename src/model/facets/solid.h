@@ -93,6 +93,8 @@ const std::string& solidName(Solid::Shape shape);
 std::optional<Solid::Shape> solidShape(std::string_view name);
 /// A new one of that shape, with the numbers it usually has.
 Solid usualSolid(Solid::Shape shape, const base::Vec3& size = base::Vec3(1.0), int parts = 0);
+/// What it is made from, as lists and hand-overs say it: of a plain one the number of its pieces.
+ValueMap solidFacts(const Solid& solid);
 /// Equal for solids that look the same.
 std::string solidKey(const Solid& solid);
 

@@ -64,6 +64,7 @@ bool SolidOnItsWay::begin() {
     if (!at || !editor_.report(draft_.state())) return false;
     const bool caught = view_.catcher.caught().has_value();
     what_.shape = editor_.tools().solid;
+    what_.winds = what_.shape == Shape::Arch && editor_.tools().winds;
     what_.axes = ops::drawingAxes(what_.shape, hit ? hit->normal : base::Vec3(0, 1, 0));
     what_.corner = *at;
     const auto joined = wallAt(*at);
@@ -236,8 +237,8 @@ void SolidOnItsWay::paint(QPainter& p) const {
     QString text = solid.shape == Shape::Plane ? tr("%1 × %2").arg(number(size.x), deep)
                                                : tr("%1 × %2 × %3").arg(number(size.x), number(size.y), deep);
     if (solid.shape == Shape::Stairs)
-        text += tr(" · %1").arg(counted(static_cast<std::size_t>(shape::usualParts(query::numbersOf(solid))),
-                                        tr("step"), tr("steps")));
+        text += tr(" · %1").arg(
+            counted(static_cast<std::size_t>(shape::usualParts(query::numbersOf(solid))), tr("step"), tr("steps")));
     view_.note(p, view_.pointer + QPointF(20, -18), text);
 }
 

@@ -7,6 +7,8 @@
 #include "app/shell/sight.h"
 #include "app/shell/tools.h"
 #include "app/view/gestures/all.h"
+#include "edit/session.h"
+#include "ops/solid_edit.h"
 #include "render/handle.h"
 
 namespace app {
@@ -33,6 +35,7 @@ class SelectByClick : public Gesture {
 
   private:
     void enterSelected();
+    bool enterParts(Slot slot);
     Slot clicked(const QPointF& pixel);
     bool groupSelected() const;
 
@@ -97,6 +100,7 @@ bool SelectByClick::doubleClick() {
     const Slot whole = under == kNoSlot ? under : editor_.wholeOf(under);
     if (under == kNoSlot) {
         if (editor_.entered()) editor_.leave();
+    } else if (whole == under && enterParts(under)) {
     } else if (whole == under) {
         Q_EMIT editor_.propertiesWanted();
     } else {
@@ -106,9 +110,21 @@ bool SelectByClick::doubleClick() {
     return true;
 }
 
+/// Into the faces, edges and corners of a solid.
+bool SelectByClick::enterParts(Slot slot) {
+    const base::ObjectId id = editor_.scene().id(slot);
+    if (!ops::piecesOf(editor_.scene(), id) || editor_.scene().protectedInTree(slot)) return false;
+    if (!editor_.session().readOnlyReason().empty()) return false;
+    editor_.select({id});
+    editor_.change(&Tools::parts, PartWork{id, {}});
+    editor_.setTool(Tool::Parts);
+    return true;
+}
+
 void SelectByClick::enterSelected() {
     const Slot slot = editor_.selection().size() == 1 ? editor_.scene().find(editor_.selection().front()) : kNoSlot;
     if (slot == kNoSlot) return editor_.say(tr("Select one group to go into it."));
+    if (editor_.scene().firstChild(slot) == kNoSlot && enterParts(slot)) return;
     if (editor_.scene().firstChild(slot) == kNoSlot) return Q_EMIT editor_.propertiesWanted();
     editor_.enter(editor_.scene().id(slot));
     editor_.select({});
