@@ -7,6 +7,8 @@
 #include "model/facets/light.h"
 #include "model/facets/note.h"
 #include "model/facets/points.h"
+#include "model/facets/solid.h"
+#include "model/facets/surfaces.h"
 #include "model/facets/zone.h"
 #include "model/prefab.h"
 #include "model/property.h"
@@ -334,6 +336,52 @@ void places(Basin& b) {
     b.add({}, "Market ground", "", "", Basin::on(-30, 21), {Vec3(0.0), Vec3(1.0), 0, market});
 }
 
+model::DetailPtr solid(const model::Solid& made, const char* surface = nullptr, const char* slot = "plaster") {
+    auto detail = std::make_shared<model::Detail>();
+    detail->put(made);
+    if (surface != nullptr) detail->edit<model::Surfaces>().slots = {{slot, surface, {}, "", {}, {}}};
+    return detail;
+}
+
+model::SolidOpening opening(const char* name, const Vec3& at, const Vec3& facing, double width, double height,
+                            bool arched = false) {
+    model::SolidOpening made;
+    made.name = name;
+    made.outline = arched ? model::SolidOpening::Outline::Arch : model::SolidOpening::Outline::Rectangle;
+    made.at = at;
+    made.facing = facing;
+    made.width = width;
+    made.height = height;
+    return made;
+}
+
+/// Beside the basin, all of solids: walls with openings, a roof, a gate, stairs to the loft.
+void boathouse(Basin& b) {
+    using model::Solid;
+    using Shape = Solid::Shape;
+    const auto house = b.group({}, "Boathouse", Basin::on(-48, -19.5, 0.02));
+    auto add = [&](const char* name, const Vec3& at, const Solid& made, const char* surface) {
+        b.add(house, name, "Structure", "", at, {Vec3(0.0), Vec3(1.0), 0, solid(made, surface)});
+    };
+    add("Boathouse floor", {0, -0.12, 0}, model::usualSolid(Shape::Box, {8, 0.4, 6}), "moss-stone");
+    Solid walls = model::usualSolid(Shape::Room, {6.4, 3, 4.6});
+    walls.openings = {opening("Boat gate", {-1, 0, 2.3}, {0, 0, 1}, 2.4, 2.4, true),
+                      opening("Door", {2.1, 0, 2.3}, {0, 0, 1}, 1, 2.1),
+                      opening("Window, east", {3.2, 1, 0}, {1, 0, 0}, 1.2, 1.1),
+                      opening("Window, west", {-3.2, 1, 0}, {-1, 0, 0}, 1.2, 1.1),
+                      opening("Window, north", {0.8, 1, -2.3}, {0, 0, -1}, 1.2, 1.1)};
+    add("Boathouse walls", {0, 0.28, 0}, walls, nullptr);
+    Solid roof = model::usualSolid(Shape::Frustum, {7.2, 1.6, 5.4});
+    roof.top = 0.3;
+    add("Boathouse roof", {0, 3.28, 0}, roof, "wet-oak");
+    Solid stairs = model::usualSolid(Shape::Arch, {2.4, 1.8, 2.4});
+    stairs.rise = 0.18;
+    stairs.sweepDegrees = 200;
+    stairs.thickness = 0.9;
+    stairs.filled = true;
+    add("Winding stairs", {5.4, -0.05, 0.4}, stairs, "moss-stone");
+}
+
 }  // namespace
 
 std::string lowerBasin() {
@@ -355,6 +403,7 @@ std::string lowerBasin() {
     detail->prefab.link = row;
     b.add({}, "Upper market", "", "", Basin::on(-13.77, 27), {{0, 184, 0}, Vec3(1.0), 0, detail});
     places(b);
+    boathouse(b);
     b.accept("floating", "Crate of pears", {}, "“Crate of pears” floats 0.47 m above what is below it.",
              "It hangs from the keeper's hoist.");
     b.accept("overlapping", "Stall 6", "Upper market", "“Stall 6” and “Upper market” lie 0.070 m in one another.",

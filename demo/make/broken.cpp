@@ -9,6 +9,7 @@
 #include "model/facets/surfaces.h"
 #include "model/prefab.h"
 #include "model/property.h"
+#include "query/solids.h"
 #include "scenes.h"
 #include "valley.h"
 
@@ -137,6 +138,30 @@ void meaning(Faults& f) {
     f.add("Marker", "Lamp", "lamp", {6, 1, 10}, light(20));
 }
 
+/// A block in a hundred slices, a door next to the end of a wall, and all that in one place.
+void solids(Faults& f) {
+    f.add("Sliced block", "Structure", "", {12, 0, 4}, [](model::ObjectRecord&, model::Detail& d) {
+        constexpr int kSlices = 120;
+        shape::Pieces rest = {shape::boxOf({{-3, 0, -0.5}, {3, 1, 0.5}})}, all;
+        for (int i = 1; i < kSlices; ++i) {
+            auto halves = shape::cut(rest, shape::planeThrough({-3 + 6.0 * i / kSlices, 0, 0}, {1, 0, 0}), 6);
+            all.push_back(halves.behind[0]);
+            rest = halves.before;
+        }
+        all.push_back(rest[0]);
+        d.put(query::plainOf(all, {}).solid);
+    });
+    f.add("Wall with a sliver", "Structure", "", {20, 0, 4}, [](model::ObjectRecord&, model::Detail& d) {
+        model::Solid wall = model::usualSolid(model::Solid::Shape::Wall, {4, 3, 0.2});
+        wall.openings = {model::SolidOpening{}};
+        wall.openings[0].at = {1.498, 0, 0.1};
+        d.put(wall);
+    });
+    f.add("Arch of many pieces", "Structure", "", {24, 0, 4}, [](model::ObjectRecord&, model::Detail& d) {
+        d.put(model::usualSolid(model::Solid::Shape::Arch, {3, 2, 1}, 40));
+    });
+}
+
 void play(Faults& f) {
     f.add("Pillar", "Structure", "", {-24, 0, 16}, solid({0.4, 6, 0.4}));
     f.add("Windlass out of reach", "Water control", "windlass", {-24, 6, 16});
@@ -174,6 +199,7 @@ std::string brokenLock() {
     standing(f);
     poses(f);
     meaning(f);
+    solids(f);
     play(f);
     return f.text;
 }

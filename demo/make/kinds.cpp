@@ -135,6 +135,7 @@ const std::vector<std::string>& checkLines() {
         R"({"rule":"outside","low":[-220,-30,-140],"high":[329.5,60,140],"except":"trial, nothing, item:valley-ground"})",
         R"({"rule":"overlapping","allowed":"Plant+Structure, Plant+Plant, Structure+Water control"})",
         R"({"rule":"same-names","where":"kind:Notice"})",
+        R"({"rule":"solid-area","most":150})",
         R"({"rule":"sunk","except":"item:lock-wall, item:coping, item:hedge, item:milestone, item:gravel-heap, \"leaf pair\""})",
         R"({"rule":"unused-prefab","off":true})"};
     return lines;

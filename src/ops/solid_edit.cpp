@@ -562,6 +562,38 @@ Result<Pieces> movedParts(const Pieces& pieces, std::span<const SolidPart> parts
     return after;
 }
 
+namespace {
+
+/// A side of a box that goes along its normal: the box has another size, and stays one with its openings.
+std::optional<std::pair<Solid, Vec3>> resizedBox(const Solid& solid, std::span<const SolidPart> parts, const Vec3& by) {
+    if ((solid.shape != Solid::Shape::Box && solid.shape != Solid::Shape::Wall) || parts.size() != 1 ||
+        parts[0].kind != SolidPart::Kind::Face || parts[0].tag > 5)
+        return std::nullopt;
+    const Vec3& normal = parts[0].plane.normal;
+    const double metres = glm::dot(by, normal);
+    if (glm::length(by - normal * metres) > 1e-9) return std::nullopt;
+    base::Aabb box{{-solid.size.x / 2, 0, -solid.size.z / 2}, {solid.size.x / 2, solid.size.y, solid.size.z / 2}};
+    for (int k = 0; k < 3; ++k) {
+        if (normal[k] > 1 - 1e-9) box.high[k] += metres;
+        if (normal[k] < -1 + 1e-9) box.low[k] -= metres;
+        if (box.high[k] - box.low[k] < 0.001) return std::nullopt;
+    }
+    Solid made = solid;
+    made.size = box.size();
+    const Vec3 shift = box.baseCentre();
+    for (model::SolidOpening& opening : made.openings) opening.at -= shift;
+    return std::pair(made, shift);
+}
+
+Status putResized(edit::Draft& draft, ObjectId id, const Solid& solid, const Vec3& shift) {
+    if (Status usable = usableSolid(solid); !usable) return usable;
+    const base::Transform local = shifted(draft.scene().local(draft.scene().find(id)), shift);
+    if (Status set = put(draft, id, solid); !set) return set;
+    return draft.setTransforms({&id, 1}, {&local, 1});
+}
+
+}  // namespace
+
 Result<std::vector<SolidPart>> moveParts(edit::Draft& draft, ObjectId id, std::span<const SolidPart> parts,
                                          const Vec3& by) {
     if (Status may = mayChange(draft, {&id, 1}, "pulled"); !may) return tl::unexpected(may.error());
@@ -575,7 +607,11 @@ Result<std::vector<SolidPart>> moveParts(edit::Draft& draft, ObjectId id, std::s
     const Slot slot = draft.scene().find(id);
     const auto before = base::inverse(base::toAffine(draft.scene().local(slot)));
     const base::Affine was = base::toAffine(draft.scene().local(slot));
-    if (Status set = putPieces(draft, id, *after); !set) return tl::unexpected(set.error());
+    const auto below = draft.scene().subtree(slot);
+    const bool alone = std::next(below.begin()) == below.end();
+    const auto box = alone ? resizedBox(*draft.scene().facet<Solid>(slot), parts, by) : std::nullopt;
+    const Status set = box ? putResized(draft, id, box->first, box->second) : putPieces(draft, id, *after);
+    if (!set) return tl::unexpected(set.error());
     const auto into = base::inverse(base::toAffine(draft.scene().local(draft.scene().find(id))));
     const Vec3 shift = before && into ? into->point(was.point(Vec3(0.0))) : Vec3(0.0);
     std::vector<SolidPart> moved(parts.begin(), parts.end());

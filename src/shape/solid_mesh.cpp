@@ -429,8 +429,9 @@ Submesh::Laid laidOf(const FaceLook* look) {
 
 }  // namespace
 
-Mesh meshOf(std::vector<FacePolygon> faces, std::span<const FaceLook> looks) {
-    Points points;
+namespace {
+
+std::vector<Polygon> filled(const std::vector<FacePolygon>& faces, Points& points) {
     std::vector<Polygon> polygons;
     for (const FacePolygon& face : faces) {
         Polygon made{{}, face.normal, face.tag};
@@ -440,6 +441,26 @@ Mesh meshOf(std::vector<FacePolygon> faces, std::span<const FaceLook> looks) {
     const EdgeFill edges(points.all());
     for (Polygon& polygon : polygons) polygon.loop = edges.filled(polygon.loop);
     std::erase_if(polygons, [](const Polygon& p) { return p.loop.size() < 3; });
+    return polygons;
+}
+
+}  // namespace
+
+std::vector<FacePolygon> jointed(std::vector<FacePolygon> faces) {
+    Points points;
+    std::vector<FacePolygon> all;
+    for (const Polygon& polygon : filled(faces, points)) {
+        FacePolygon& made = all.emplace_back();
+        made.normal = polygon.normal;
+        made.tag = polygon.tag;
+        for (std::uint32_t i : polygon.loop) made.corners.push_back(points.all()[i]);
+    }
+    return all;
+}
+
+Mesh meshOf(std::vector<FacePolygon> faces, std::span<const FaceLook> looks) {
+    Points points;
+    const std::vector<Polygon> polygons = filled(faces, points);
     const Laying laying(points.all(), polygons, looks);
     const Lighting lighting(points.all(), polygons);
 

@@ -30,6 +30,9 @@ struct FacePolygon {
 /// What is seen of the pieces: faces that lie against one another are left out.
 std::vector<FacePolygon> outsideOf(std::span<const Convex> pieces);
 
+/// Points of others that lie on an edge become corners of it: each edge of one is an edge of another.
+std::vector<FacePolygon> jointed(std::vector<FacePolygon> polygons);
+
 /// Corners in one place are one vertex where they are lit alike; faces of one tag that turn by less than 40 degrees
 /// are lit as round. An edge of one triangle is an edge of another, also where faces of several sizes meet.
 Mesh meshOf(std::vector<FacePolygon> polygons, std::span<const FaceLook> looks);

@@ -160,7 +160,9 @@ std::optional<Goes> ClipOnItsWay::enter() {
         editor_.session().select(*left);
         return base::Status{};
     });
-    return done ? Goes::Done : Goes::On;
+    if (!done) return Goes::On;
+    if (!editor_.tools().drawsOn) editor_.setTool(Tool::Slide);
+    return Goes::Done;
 }
 
 bool ClipOnItsWay::stepBack() {

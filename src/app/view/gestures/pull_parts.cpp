@@ -48,7 +48,7 @@ Parts partsNow(const Editor& editor) {
 
 void paintPart(QPainter& p, const ViewContext& view, const Parts& all, const SolidPart& part, bool chosen) {
     const Theme& t = view.editor.theme();
-    const QColor colour = chosen ? t.honey : t.text;
+    const QColor colour = t.honey;
     if (part.kind == SolidPart::Kind::Corner) {
         const auto at = view.pixelOf(all.world.point(part.from));
         p.setPen(QPen(t.window, 1.5));
@@ -57,8 +57,14 @@ void paintPart(QPainter& p, const ViewContext& view, const Parts& all, const Sol
         p.setBrush(Qt::NoBrush);
         return;
     }
-    p.setPen(QPen(colour, chosen ? 3 : 2.2));
-    if (part.kind == SolidPart::Kind::Edge) return view.line(p, all.world.point(part.from), all.world.point(part.to));
+    if (part.kind == SolidPart::Kind::Edge) {
+        // On a dark ground of its own it is seen on bright walls too.
+        for (const QPen& pen : {QPen(t.window, chosen ? 6 : 5), QPen(colour, chosen ? 3 : 2.2)}) {
+            p.setPen(pen);
+            view.line(p, all.world.point(part.from), all.world.point(part.to));
+        }
+        return;
+    }
     QColor wash = colour;
     wash.setAlpha(chosen ? 70 : 36);
     for (const shape::FacePolygon& face : shape::outsideOf(all.pieces)) {
@@ -77,10 +83,12 @@ void paintPart(QPainter& p, const ViewContext& view, const Parts& all, const Sol
 
 void paintSolid(QPainter& p, const ViewContext& view, const Parts& all) {
     const Theme& t = view.editor.theme();
-    p.setPen(QPen(t.dim, 1.2));
+    p.setPen(QPen(t.window, 2.2));
+    all.lines.paint(p, view);
+    p.setPen(QPen(t.text, 1));
     all.lines.paint(p, view);
     p.setPen(QPen(t.window, 1));
-    p.setBrush(t.dim);
+    p.setBrush(t.text);
     for (const base::Vec3& corner : all.lines.corners())
         if (const auto at = view.pixelOf(corner)) p.drawRect(QRectF(at->x() - 2.5, at->y() - 2.5, 5, 5));
     p.setBrush(Qt::NoBrush);
