@@ -5,7 +5,9 @@
 #include <unordered_map>
 #include <unordered_set>
 
+#include "model/facets/solid.h"
 #include "ops/names.h"
+#include "query/solids.h"
 
 namespace ops {
 namespace {
@@ -39,8 +41,28 @@ base::Quat turnOf(const base::Affine& world) {
     return glm::normalize(glm::quat_cast(turn));
 }
 
+/// The openings of a solid: in the middle of what they go through, facing as the face does.
+void addOpenings(const model::Library& library, const model::Scene& scene, Slot s,
+                 const std::unordered_set<Slot>& without, std::vector<Berth>& all) {
+    const model::Solid* solid = scene.facet<model::Solid>(s);
+    if (solid == nullptr || solid->openings.empty()) return;
+    const shape::Pieces whole = shape::wholePieces(query::numbersOf(*solid));
+    const base::Affine& world = scene.world(s);
+    for (const model::SolidOpening& o : solid->openings) {
+        const base::Affine frame = shape::frameOf(query::openingOf(o));
+        const base::Vec3 middle = frame.point({0, o.height / 2, 0});
+        const double deep = o.depth > 0 ? o.depth : shape::thicknessAt(whole, middle, o.facing).value_or(0);
+        const base::Vec3 at = world.point(frame.point({0, 0, -deep / 2}));
+        if (isTaken(library, scene, s, at, without)) continue;
+        // What is there looks out of the face: the front of an item is its -z.
+        const base::Quat turn = turnOf(world * frame) * glm::angleAxis(base::kPi, base::Vec3(0, 1, 0));
+        all.push_back({scene.id(s), o.name, at, turn, {o.width, o.height}});
+    }
+}
+
 void addBerths(const model::Library& library, const model::Scene& scene, Slot s,
                const std::unordered_set<Slot>& without, std::vector<Berth>& all) {
+    addOpenings(library, scene, s, without, all);
     const model::Item* item = library.item(scene.item(s));
     if (item == nullptr || item->berths.empty()) return;
     const base::Affine& world = scene.world(s);
@@ -48,7 +70,7 @@ void addBerths(const model::Library& library, const model::Scene& scene, Slot s,
     for (const model::ItemPlace& place : item->berths) {
         const base::Vec3 at = world.point(place.at);
         if (!isTaken(library, scene, s, at, without))
-            all.push_back({scene.id(s), place.name, at, turn * model::turnOf(place)});
+            all.push_back({scene.id(s), place.name, at, turn * model::turnOf(place), {}});
     }
 }
 
@@ -60,9 +82,9 @@ std::vector<Berth> freeBerths(const model::Library& library, const model::Scene&
     std::unordered_set<std::string_view> holders;
     for (const model::Item& item : library.items())
         if (!item.berths.empty()) holders.insert(item.name);
-    if (holders.empty()) return all;
     std::unordered_map<base::Name, bool> holds;  // each item is looked up once
     const auto isHolder = [&](Slot s) {
+        if (const auto* solid = scene.facet<model::Solid>(s); solid != nullptr && !solid->openings.empty()) return true;
         const auto [place, isNew] = holds.try_emplace(scene.item(s), false);
         if (isNew) place->second = holders.contains(scene.itemText(s));
         return place->second;
@@ -76,10 +98,20 @@ std::vector<Berth> freeBerths(const model::Library& library, const model::Scene&
     return all;
 }
 
-const Berth* nearestBerth(const std::vector<Berth>& all, const base::Vec3& at, double metres) {
+bool fits(const Berth& berth, const base::Aabb& bounds) {
+    if (berth.room == base::Vec2(0.0)) return true;
+    const base::Vec3 size = bounds.size();
+    const double wide = std::max(size.x, size.z);
+    return std::abs(wide - berth.room.x) <= 0.2 * berth.room.x && std::abs(size.y - berth.room.y) <= 0.2 * berth.room.y;
+}
+
+const Berth* nearestBerth(const std::vector<Berth>& all, const base::Vec3& at, double metres,
+                          const base::Aabb& bounds) {
     const Berth* nearest = nullptr;
     for (const Berth& berth : all)
-        if (const double away = glm::length(berth.at - at); away <= metres) metres = away, nearest = &berth;
+        if (!fits(berth, bounds)) {
+        } else if (const double away = glm::length(berth.at - at); away <= metres)
+            metres = away, nearest = &berth;
     return nearest;
 }
 

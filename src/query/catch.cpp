@@ -116,12 +116,37 @@ std::array<Vec3, 2> endsOf(const model::Scene& scene, const SceneIndex& index, m
     return {world.point(low), world.point(high)};
 }
 
+namespace {
+
+/// The narrowest gap along an axis of the world that lies on the surface, within 50 m to each side.
+std::optional<CatchPoint> gapAt(const model::Scene& scene, const SceneIndex& index, const SceneHit& under,
+                                const SlotFilter& filter) {
+    constexpr double kFar = 50, kAbove = 0.02;
+    std::optional<CatchPoint> best;
+    const Vec3 from = under.point + under.normal * kAbove;
+    for (int axis = 0; axis < 3; ++axis) {
+        Vec3 way(0.0);
+        way[axis] = 1;
+        if (std::abs(glm::dot(way, under.normal)) > 0.5) continue;  // out of the surface, or into it
+        const auto ahead = index.pick(scene, {from, way}, filter), behind = index.pick(scene, {from, -way}, filter);
+        if (!ahead || !behind || ahead->distance > kFar || behind->distance > kFar) continue;
+        const double wide = ahead->distance + behind->distance;
+        if (best && best->gapMetres <= wide) continue;
+        best = CatchPoint{CatchKind::Gap, under.point + way * ((ahead->distance - behind->distance) / 2), under.normal,
+                          ahead->slot, wide};
+    }
+    return best;
+}
+
+}  // namespace
+
 std::optional<CatchPoint> catchAt(const model::Scene& scene, const SceneIndex& index, const Aim& aim, CatchKind kind,
                                   const SlotFilter& filter) {
     const std::vector<SceneHit> hits = surfacesNear(scene, index, aim, filter);
     if (hits.empty()) return std::nullopt;
     const SceneHit& under = hits.front();
-    if (kind == CatchKind::Face) return CatchPoint{kind, under.point, under.normal, under.slot};
+    if (kind == CatchKind::Face) return CatchPoint{kind, under.point, under.normal, under.slot, 0};
+    if (kind == CatchKind::Gap) return gapAt(scene, index, under, filter);
     struct Candidate {
         Vec3 point;
         Slot slot;
@@ -170,7 +195,7 @@ std::optional<CatchPoint> catchAt(const model::Scene& scene, const SceneIndex& i
     for (const auto& [distance, i] : order) {
         const Candidate& c = candidates[i];
         if (!whole && isSeam(nearHit[c.hit], c.face, c.edge)) continue;
-        if (whole || inSight(scene, index, aim, c.point, filter)) return CatchPoint{kind, c.point, c.normal, c.slot};
+        if (whole || inSight(scene, index, aim, c.point, filter)) return CatchPoint{kind, c.point, c.normal, c.slot, 0};
     }
     return std::nullopt;
 }

@@ -8,13 +8,15 @@
 
 namespace query {
 
-enum class CatchKind { Corner, Edge, Face, Centre, End };
+/// Gap: the middle between what lies to both sides of the place under the pointer.
+enum class CatchKind { Corner, Edge, Face, Centre, End, Gap };
 
 struct CatchPoint {
     CatchKind kind = CatchKind::Face;
     base::Vec3 point;
     base::Vec3 normal;  ///< of the surface under the pointer, unit length, towards the eye
     model::Slot slot = model::kNoSlot;
+    double gapMetres = 0;  ///< how wide the gap is
 };
 
 /// Where one looks from, and how far from the pointer something may be.

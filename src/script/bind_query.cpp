@@ -84,7 +84,8 @@ Data catchPoint(Context& c, const Data& a) {
                                                          {"edge", CatchKind::Edge},
                                                          {"face", CatchKind::Face},
                                                          {"centre", CatchKind::Centre},
-                                                         {"end", CatchKind::End}})
+                                                         {"end", CatchKind::End},
+                                                         {"gap", CatchKind::Gap}})
                                     : CatchKind::Corner;
     if (!(reach > 0 && reach <= 1000)) trouble("a reach is from 0 to 1,000 m");
     constexpr double kPixels = 100;  // for each metre

@@ -112,8 +112,8 @@ void Context::flush() {
 const Bindings& bindings() {
     static const Bindings all = [] {
         Bindings list;
-        for (Bindings part : {sceneBindings(), verbBindings(), layingBindings(), solidBindings(), queryBindings(), runBindings(),
-                              markBindings(), poseBindings(), valueBindings(), setupBindings()})
+        for (Bindings part : {sceneBindings(), verbBindings(), layingBindings(), solidBindings(), queryBindings(),
+                              runBindings(), markBindings(), poseBindings(), valueBindings(), setupBindings()})
             list.insert(list.end(), part.begin(), part.end());
         return list;
     }();

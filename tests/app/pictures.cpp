@@ -4,6 +4,7 @@
 #include <QDir>
 #include <QListWidget>
 #include <QScreen>
+#include <QScrollArea>
 #include <QSettings>
 #include <QTabBar>
 #include <QTableView>
@@ -134,25 +135,31 @@ void mainWindow(Scene& s, const QString& file) {
 void oat(Scene& s, const QString& file) {
     s.open();
     s.run("view.oat");
-    s.select("Bench 3");
+    s.select("Boathouse walls");
+    const base::Aabb box = s.scene().bounds(s.named("Boathouse walls"));
+    s.look(box.centre() + Vec3(4.5, 3, 9), box.centre() + Vec3(0.4, -0.2, 0));
+    if (auto* rows = s.window().findChild<QWidget*>("solid.openings")) {
+        auto* area = s.window().findChild<app::PropertiesPanel*>()->findChild<QScrollArea*>();
+        if (area != nullptr) area->ensureWidgetVisible(rows, 0, 120);
+    }
     s.take(file);
 }
-/// The button stays down while the picture is taken.
-void lines(Scene& s, const QString& file) {
+/// A face in the hand, in line with what is far away; the button stays down while the picture is taken.
+void parts(Scene& s, const QString& file) {
     s.open();
-    const base::Aabb box = s.scene().bounds(s.named("Bollard 3"));
-    s.look(box.centre() + Vec3(1, 1.6, 5), box.centre() + Vec3(0, 0.6, 0));
-    s.select("Bollard 3");
+    s.select("Boathouse floor");
+    const base::Aabb box = s.scene().bounds(s.named("Boathouse floor"));
+    s.look(box.centre() + Vec3(7, 4.5, 9), box.centre() + Vec3(1, 0.6, 0));
+    s.run("solid.parts");
     test::settle();
-    const QPoint tip = s.view().gesture<app::PullHandle>().tip(1)->toPoint();
-    QTest::mouseMove(&s.view(), tip);
-    QTest::mousePress(&s.view(), Qt::LeftButton, {}, tip);
-    QTest::keyPress(&s.view(), Qt::Key_C);
-    for (int i = 1; i <= 14; ++i) QTest::mouseMove(&s.view(), tip - QPoint(0, 2 * i), 20);
+    const QPoint from = s.pixel({box.high.x, box.centre().y, box.centre().z + 1.5});
+    const QPoint to = s.pixel({box.high.x + 1.6, box.centre().y, box.centre().z + 1.5});
+    QTest::mouseMove(&s.view(), from);
+    QTest::mousePress(&s.view(), Qt::LeftButton, {}, from);
+    for (int i = 1; i <= 14; ++i) QTest::mouseMove(&s.view(), from + (to - from) * i / 14, 20);
     s.take(file);
     QTest::keyClick(&s.view(), Qt::Key_Escape);
-    QTest::keyRelease(&s.view(), Qt::Key_C);
-    QTest::mouseRelease(&s.view(), Qt::LeftButton, {}, tip);
+    QTest::mouseRelease(&s.view(), Qt::LeftButton, {}, to);
 }
 void links(Scene& s, const QString& file) {
     s.open();
@@ -163,12 +170,30 @@ void links(Scene& s, const QString& file) {
 }
 void panes(Scene& s, const QString& file) {
     s.open();
-    s.select("Bench 2");
+    s.select("Boathouse walls");
     s.run("view.bring");
     s.run("look.panes");
     test::settle();
+    auto* panes = s.window().findChild<app::ViewPanes*>();
     for (std::size_t i = 0; i < 4; ++i)
-        if (auto* pane = s.window().findChild<app::ViewPanes*>()->pane(i)) pane->eye().showSelection();
+        if (auto* pane = panes->pane(i)) pane->eye().showSelection();
+    // A clip on its way: both halves, of which one goes.
+    s.run("solid.clip");
+    const base::Aabb box = s.scene().bounds(s.named("Boathouse walls"));
+    for (std::size_t i = 0; i < 4; ++i) {
+        auto* pane = panes->pane(i);
+        if (pane == nullptr || pane->eye().side() != app::PaneSide::Front) continue;
+        const auto click = [&](const Vec3& at) {
+            const auto p = pane->camera().project(at, pane->viewport());
+            const QPoint pixel(int(p->x), int(p->y));
+            QTest::mouseMove(pane, pixel - QPoint(2, 2));
+            QTest::mouseMove(pane, pixel);
+            QTest::mouseClick(pane, Qt::LeftButton, {}, pixel);
+        };
+        click({box.low.x - 0.5, box.low.y + 0.8, box.centre().z});
+        click({box.high.x + 0.5, box.low.y + 2.4, box.centre().z});
+        click({box.low.x + 1, box.high.y - 0.3, box.centre().z});
+    }
     s.take(file);
 }
 void checks(Scene& s, const QString& file) {
@@ -321,7 +346,7 @@ void theirs(Scene& s, const QString& file) {
 
 constexpr std::pair<const char*, Make> kAll[] = {{"main-window", mainWindow},
                                                  {"oat", oat},
-                                                 {"lines", lines},
+                                                 {"parts", parts},
                                                  {"links", links},
                                                  {"panes", panes},
                                                  {"checks", checks},

@@ -408,8 +408,8 @@ class OutfitsTest : public QObject {
         const auto free = ops::freeBerths(p.session().library(), p.scene());
         QCOMPARE(free.size(), std::size_t{1});
         QCOMPARE(free.front().name, std::string("aft"));
-        QVERIFY(ops::nearestBerth(free, free.front().at + Vec3(0.3, 0, 0), 0.5) != nullptr);
-        QVERIFY(ops::nearestBerth(free, free.front().at + Vec3(0.6, 0, 0), 0.5) == nullptr);
+        QVERIFY(ops::nearestBerth(free, free.front().at + Vec3(0.3, 0, 0), 0.5, {}) != nullptr);
+        QVERIFY(ops::nearestBerth(free, free.front().at + Vec3(0.6, 0, 0), 0.5, {}) == nullptr);
         QCOMPARE(ops::freeBerths(p.session().library(), p.scene(), {&a, 1}).size(), std::size_t{2});
         QVERIFY(ops::freeBerths(p.session().library(), p.scene(), {&deck, 1}).empty());
         QVERIFY(!test::asStep(p, [&](edit::Draft& d) { return ops::putInBerth(d, deck, free.front()); }));

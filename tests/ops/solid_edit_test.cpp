@@ -7,6 +7,7 @@
 #include <QtTest>
 
 #include "model/facets/surfaces.h"
+#include "ops/berths.h"
 #include "ops/solid.h"
 #include "ops/surfaces.h"
 #include "support/blocks.h"
@@ -273,6 +274,26 @@ class SolidEditTest : public QObject {
             QCOMPARE(b.solid(id).faces.size(), std::size_t{1});
             QCOMPARE(ops::slotOf(b.scene(), b.slot(id), "brick").surface, std::string("brick"));
         }
+    }
+    void anOpeningIsABerthForWhatIsAsLarge() {
+        Bench b;
+        b.addItem("door", shape::boxMesh({{-0.5, 0, -0.05}, {0.5, 2, 0.05}}));
+        const ObjectId wall = b.add(Solid::Shape::Wall, {6, 3, 0.2}, {10, 0, 5}, 90);
+        model::SolidOpening hole;
+        hole.at = {-1, 0, 0.1};
+        QVERIFY(b.step([&](edit::Draft& d) { return ops::addOpening(d, wall, hole); }));
+        const model::Library& library = b.session().library();
+        const auto free = ops::freeBerths(library, b.scene());
+        QCOMPARE(free.size(), std::size_t{1});
+        QVERIFY(ops::fits(free[0], library.item(b.session().intern("door"))->bounds));
+        QVERIFY(!ops::fits(free[0], library.item(b.session().intern("slab"))->bounds));
+        const ObjectId door = b.put("door", {0, 0, 0});
+        QVERIFY(b.step([&](edit::Draft& d) { return ops::putInBerth(d, door, free[0]); }));
+        // In the middle of the wall, on its foot; and it is taken.
+        const base::Aabb box = b.scene().bounds(b.slot(door));
+        QVERIFY(glm::length(box.baseCentre() - b.scene().world(b.slot(wall)).point({-1, 0, 0})) < 1e-6);
+        QVERIFY(std::abs(box.size().z - 1) < 1e-6);
+        QVERIFY(ops::freeBerths(library, b.scene()).empty());
     }
     void childrenStayWhereTheyAreWhenTheirSolidIsCut() {
         Bench b;

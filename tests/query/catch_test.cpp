@@ -50,6 +50,16 @@ class CatchTest : public QObject {
         }
         QVERIFY(hidden >= 1 && hidden <= 2);
     }
+    void theMiddleOfAGapIsCaughtWithItsWidth() {
+        test::Blocks b;
+        b.put("slab", {0, 0, 0});
+        b.put("cube", {-2, 0, 0});
+        b.put("cube", {3, 0, 0});
+        const auto caught = at(b, aim(pixelOf({-0.9, 0, 0.1})), CatchKind::Gap);
+        QVERIFY(caught && std::abs(caught->gapMetres - 4) < 1e-5);
+        QVERIFY(std::abs(caught->point.x - 0.5) < 1e-5 && std::abs(caught->point.z - 0.1) < 1e-4);
+        QVERIFY(!at(b, aim(pixelOf({-0.9, 0, 2})), CatchKind::Gap));  // nothing stands to its sides there
+    }
     void theSeamOfAFlatFaceIsNoEdgeAndItsEndsAreNoCornersInTheMiddle() {
         test::Blocks b;
         b.put("cube", {0, 0, 0}, {}, {4, 4, 4});

@@ -19,6 +19,50 @@ using test::Scripts;
 class ReachTest : public QObject {
     Q_OBJECT
   private Q_SLOTS:
+    void solidsAreMadeCutAndPulled() {
+        Scripts p;
+        const std::string before = p.bytes();
+        const auto done = p.run(R"(
+            local wall = solid("wall", vec(6, 3, 0.2), vec(0, 0, 30))
+            local door = open(wall, vec(-1, 0, 30.1), vec(0, 0, 1), 1, 2)
+            assert(door == 1)
+            repeatOpening(wall, door, 1, vec(2, 0, 0))
+            assert(math.abs(volume(wall) - (18 - 4) * 0.2) < 1e-6)
+            close(wall, 2)
+            local halves = clip(wall, vec(0, 2.5, 30), vec(0, 1, 0))
+            assert(#halves == 2 and math.abs(volume(halves[2]) - 0.6) < 1e-6)
+            local box = solid("box", vec(2, 2, 2), vec(10, 0, 30))
+            moveFace(box, vec(0, 1, 0), 1)
+            assert(math.abs(volume(box) - 12) < 1e-6)
+            extrude(box, vec(1, 0, 0), 1)
+            assert(math.abs(volume(box) - 18) < 1e-6)
+            local tool = solid("box", vec(1, 9, 1), vec(10, -1, 30))
+            subtract(box, tool)
+            assert(math.abs(volume(box) - 15) < 1e-6)
+            assert(#pieces(join({box, tool})) > 1)
+            local shell = solid("box", vec(2, 2, 2), vec(20, 0, 30))
+            hollow(shell, 0.5)
+            assert(math.abs(volume(shell) - 7) < 1e-6)
+            local arch = solid("arch", vec(4, 3, 1), vec(30, 0, 30))
+            arch:set("solid.sweep", 90)
+            assert(arch:get("solid.sweep") == 90)
+            plain(arch)
+            assert(arch:get("solid.shape") == "plain")
+            prism({vec(0, 0, 40), vec(4, 0, 40), vec(4, 0, 42)}, 1))");
+        QVERIFY2(done.done(), done.message.c_str());
+        QVERIFY(p.session().undo());
+        QCOMPARE(p.bytes(), before);
+        for (const char* wrong :
+             {"solid('ball', vec(1, 1, 1), vec(0, 0, 0))", "solid('plain', vec(1, 1, 1), vec(0, 0, 0))",
+              "solid('box', vec(1, -1, 1), vec(0, 0, 0))", "clip(selected(), vec(0, 0, 0), vec(0, 0, 0))",
+              "clip(solid('box', vec(1, 1, 1), vec(0, 0, 0)), vec(0, 9, 0), vec(0, 1, 0))",
+              "open(solid('box', vec(1, 1, 1), vec(0, 0, 0)), vec(9, 0, 0), vec(0, 0, 1), 1, 1)",
+              "close(solid('box', vec(1, 1, 1), vec(0, 0, 0)), 1)",
+              "prism({vec(0, 0, 0), vec(1, 0, 1), vec(1, 0, 0), vec(0, 0, 1)}, 1)",
+              "hollow(solid('box', vec(1, 1, 1), vec(0, 0, 0)), 0 / 0)",
+              "join(solid('box', vec(1, 1, 1), vec(0, 0, 0)))"})
+            QVERIFY2(!p.run(wrong).done(), wrong);
+    }
     void outfitsBerthsAndViewsAreReached() {
         Scripts p;
         const auto made = test::asStep(p, [](edit::Draft& d) -> base::Status {

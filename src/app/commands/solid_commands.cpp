@@ -21,6 +21,8 @@ class SolidCommands : public Rows {
     void openingRow(const char* id, const QString& text, const QString& tip, const QKeySequence& keys, Outline outline);
     void partRows();
     void bodyRows();
+    void lookRows();
+    model::SolidFace lookOfFace() const;
     ops::Ids solids() const;
     /// Those of the selection, two or more.
     Asked several() {
@@ -132,6 +134,41 @@ void SolidCommands::partRows() {
         hasFace);
 }
 
+/// Of the first face that is selected; an empty slot: it is as the rest.
+model::SolidFace SolidCommands::lookOfFace() const {
+    model::SolidFace look;
+    if (const ops::SolidPart* part = face())
+        for (const model::SolidFace& known :
+             editor_.scene().facet<model::Solid>(editor_.scene().find(editor_.tools().parts.of))->faces)
+            if (known.tag == part->tag) look = known;
+    return look;
+}
+
+void SolidCommands::lookRows() {
+    verb(
+        "solid.takeLook", tr("Take the look of the face"), tr("How the selected face is dressed, for others"), {},
+        [this] { editor_.change(&Tools::faceLook, std::optional(lookOfFace())); },
+        [this] { return canEdit() && face() != nullptr && !lookOfFace().slot.empty(); });
+    verb(
+        "solid.giveLook", tr("Give the look to the faces"), tr("The selected faces are dressed as the one taken"), {},
+        [this] {
+            const PartWork work = editor_.tools().parts;
+            const model::SolidFace look = *editor_.tools().faceLook;
+            editor_.run("Dress faces", [&](edit::Draft& draft) -> Status {
+                for (const ops::SolidPart& part : work.chosen) {
+                    if (part.kind != ops::SolidPart::Kind::Face) continue;
+                    if (Status done = ops::setFaceSurface(draft, work.of, part.tag, look.slot); !done) return done;
+                    if (Status done = ops::dressFace(draft, work.of, part.tag, look); !done) return done;
+                }
+                return {};
+            });
+        },
+        [this] {
+            const Tools& t = editor_.tools();
+            return canEdit() && t.tool == Tool::Parts && t.faceLook && !t.parts.chosen.empty();
+        });
+}
+
 void SolidCommands::bodyRows() {
     verb(
         "solid.subtract", tr("Subtract"),
@@ -217,6 +254,7 @@ SolidCommands::SolidCommands(Shell& shell) : Rows(shell) {
                Outline::Drawn);
     partRows();
     bodyRows();
+    lookRows();
     // Whoever selects something else has gone out of the solid.
     connect(&editor_, &Editor::selectionChanged, this, [this] {
         const bool in = editor_.tools().tool == Tool::Parts;

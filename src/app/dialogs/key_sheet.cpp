@@ -153,7 +153,7 @@ void KeyList::listMouse() {
     for (const auto& [what, how] : mouse) line(what, how);
     heading(tr("In a drag"));
     const std::pair<QString, QString> drag[] = {
-        {tr("Catch a corner, edge, face, centre, end; nothing"), tr("hold 1 2 3 4 6; 0")},
+        {tr("Catch a corner, edge, face, centre, end, the middle of a gap; nothing"), tr("hold 1 2 3 4 6 7; 0")},
         {tr("Stop in line with anything in the level"), tr("hold C")},
         {tr("Fine; without steps"), tr("hold Shift; hold G")},
         {tr("Stopping at contact: through what is in the way"), tr("hold X")},

@@ -202,8 +202,8 @@ class Editor : public QObject {
     /// The item each click in the view places; empty when none.
     const std::string& placing() const;
     void setPlacing(const std::string& item);
-    /// The free berth that what is put down at `at` goes into; null: there is none near.
-    const ops::Berth* berthNear(const base::Vec3& at);
+    /// The free berth that an item which is put down at `at` goes into; null: there is none near that takes it.
+    const ops::Berth* berthNear(const base::Vec3& at, const std::string& item);
     /// What an item that is placed would wear; empty: nothing.
     std::string outfitFor(const std::string& item);
     bool placeAt(const std::string& item, const base::Vec3& position) { return place({Ghost{item, position}}); }

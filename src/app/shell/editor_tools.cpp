@@ -84,8 +84,9 @@ void Editor::setPlacing(const std::string& item) {
     Q_EMIT placingChanged();
 }
 
-const ops::Berth* Editor::berthNear(const base::Vec3& at) {
-    return ops::nearestBerth(own_->sight.berths(), at, kBerthReach);
+const ops::Berth* Editor::berthNear(const base::Vec3& at, const std::string& item) {
+    const model::Item* placed = session().library().item(session().names().find(item));
+    return ops::nearestBerth(own_->sight.berths(), at, kBerthReach, placed != nullptr ? placed->bounds : base::Aabb{});
 }
 
 std::string Editor::outfitFor(const std::string& name) {
@@ -132,7 +133,7 @@ base::Result<base::ObjectId> Editor::placeGhost(edit::Draft& draft, const Ghost&
     placement.mirrored = ghost.mirrored;
     placement.parent = entered();
     placement.outfit = outfitFor(ghost.item);
-    const ops::Berth* near = berthNear(ghost.position);
+    const ops::Berth* near = berthNear(ghost.position, ghost.item);
     const std::optional<ops::Berth> berth = near != nullptr ? std::optional(*near) : std::nullopt;
     // From the session's own chance, and what came of it is in the step: redo is exact.
     auto id = own_->tools.varying.on ? ops::placeByChance(draft, placement, own_->tools.varying, session().random())

@@ -2,6 +2,7 @@
 // The tool in the hand and how it works: steps, axes, what is placed, seated, drawn and swept. A plain value; the
 // Editor has one and says when any of it changed.
 #include <array>
+#include <optional>
 
 #include "app/shell/ghost.h"
 #include "base/math.h"
@@ -100,7 +101,8 @@ struct Tools {
     bool winds = false;  ///< an arch that is drawn: winding stairs
     model::SolidOpening::Outline opening = model::SolidOpening::Outline::Rectangle;
     PartWork parts;
-    bool drawsOn = false;  ///< the solid tool stays in the hand afterwards
+    std::optional<model::SolidFace> faceLook;  ///< how a face is dressed, to be given to others
+    bool drawsOn = false;                      ///< the solid tool stays in the hand afterwards
     ops::BroomSettings broom;
     Laying laying;
     Selecting selecting;

@@ -12,8 +12,8 @@ namespace app {
 using query::CatchKind;
 
 bool Catcher::isKey(int key) {
-    return (key >= Qt::Key_0 && key <= Qt::Key_4) || key == Qt::Key_6 || key == Qt::Key_G || key == Qt::Key_C ||
-           key == Qt::Key_X;
+    return (key >= Qt::Key_0 && key <= Qt::Key_4) || key == Qt::Key_6 || key == Qt::Key_7 || key == Qt::Key_G ||
+           key == Qt::Key_C || key == Qt::Key_X;
 }
 
 bool Catcher::linesUp() const {
@@ -46,7 +46,8 @@ std::optional<query::CatchPoint> Catcher::find(const QPointF& pixel) const {
                                     {Qt::Key_2, CatchKind::Edge},
                                     {Qt::Key_3, CatchKind::Face},
                                     {Qt::Key_4, CatchKind::Centre},
-                                    {Qt::Key_6, CatchKind::End}}) {
+                                    {Qt::Key_6, CatchKind::End},
+                                    {Qt::Key_7, CatchKind::Gap}}) {
         if (!holds(key)) continue;
         auto found = query::catchAt(view_.editor.scene(), *index, aim, kind, others());
         if (!found || !caught_ || caught_->kind != kind || kind != CatchKind::Corner) return found;
@@ -76,6 +77,9 @@ void Catcher::paint(QPainter& p) const {
     }
     const QString kinds[] = {ViewContext::tr("corner"), ViewContext::tr("edge"), ViewContext::tr("face"),
                              ViewContext::tr("centre"), ViewContext::tr("end")};
+    if (caught_->kind == CatchKind::Gap)
+        return view_.note(p, *at + QPointF(12, 22),
+                          ViewContext::tr("middle of %1").arg(view_.editor.length(caught_->gapMetres, 3)));
     const auto name = view_.editor.scene().nameText(caught_->slot);
     view_.note(p, *at + QPointF(12, 22),
                ViewContext::tr("%1 of %2").arg(kinds[static_cast<int>(caught_->kind)], toQt(name)));

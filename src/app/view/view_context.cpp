@@ -156,7 +156,7 @@ void ViewContext::light(Slot slot) {
 }
 
 Ghost ViewContext::ghostAt(const std::string& item, const Landing& at) {
-    if (const ops::Berth* berth = editor.berthNear(at.point)) return {item, berth->at, berth->rotation};
+    if (const ops::Berth* berth = editor.berthNear(at.point, item)) return {item, berth->at, berth->rotation};
     const PlacedAs& as = editor.tools().placed;
     // Walls are not climbed: on them it stands upright.
     constexpr double kSteepest = 0.3;

@@ -62,6 +62,7 @@ class Carrying : public SelectionDrag {
     base::Vec3 held_{0.0};             ///< where contact has let it come to
     base::Mat3 heldTurn_{1.0};
     bool seated_ = false;
+    base::Aabb carried_;              ///< the box of its mesh, own axes
     std::vector<ops::Berth> berths_;  ///< where one thing alone could go
     const ops::Berth* berth_ = nullptr;
     Qt::KeyboardModifiers modifiers_;  ///< of the last move of the mouse: those of the wheel mean something else
@@ -77,8 +78,12 @@ bool Carrying::begin(bool pulls) {
             body_.triangles.insert(body_.triangles.end(), part.triangles.begin(), part.triangles.end());
             body_.bounds.add(part.bounds);
         }
-    if (mover_->ids().size() == 1)
+    if (mover_->ids().size() == 1) {
+        const auto* item =
+            editor_.session().library().item(editor_.scene().item(editor_.scene().find(mover_->ids()[0])));
+        if (item != nullptr) carried_ = item->bounds;
         berths_ = ops::freeBerths(editor_.session().library(), editor_.scene(), mover_->ids());
+    }
     if (body_.triangles.size() > kMostTriangles) {
         whole_ = std::move(body_);
         body_ = query::underside(whole_, kColumns);
@@ -105,7 +110,7 @@ Goes Carrying::move(Qt::KeyboardModifiers modifiers) {
         turn_ = ops::turnBetween(turn_ * startUp_, hit->normal) * turn_;
     berth_ = nullptr;
     if (!berths_.empty() && view_.catcher.steps(modifiers).metres > 0)
-        berth_ = ops::nearestBerth(berths_, *place, kBerthReach);
+        berth_ = ops::nearestBerth(berths_, *place, kBerthReach, carried_);
     if (berth_ != nullptr) return goToBerth();
     const bool turned = turn_ != base::Mat3(1.0);
     const base::Vec3 raw = *place - mover_->start();

@@ -53,7 +53,7 @@ std::optional<Ghost> ghostUnderPointer(ViewContext& view, Qt::KeyboardModifiers 
     const model::Item* item = itemIn(view.editor, name);
     const Ghost free = view.ghostAt(name, *at);
     view.lines.clear();
-    if (item == nullptr || view.editor.berthNear(at->point) != nullptr) return free;
+    if (item == nullptr || view.editor.berthNear(at->point, name) != nullptr) return free;
     if (!view.catcher.linesUp()) return view.ghostAt(name, stepped(view, *at, step));
     view.lines.begin(boxOf(*item, free));
     base::Vec3 moved(0.0);
