@@ -88,7 +88,8 @@ base::Result<base::ObjectId> addSolid(edit::Draft& draft, const model::Solid& so
     if (Status usable = usableSolid(solid); !usable) return tl::unexpected(usable.error());
     edit::Session& session = draft.session();
     model::ObjectRecord r;
-    r.id = session.random().nextId();
+    do r.id = session.random().nextId();
+    while (draft.scene().find(r.id) != kNoSlot);
     r.parent = parent;
     r.name = session.intern(draft.freeNames().next(solidLabel(solid.shape)));
     const base::Name structure = session.intern("Structure");

@@ -83,7 +83,8 @@ Result<ObjectId> another(edit::Draft& draft, ObjectId like, const Pieces& pieces
     const Slot slot = scene.find(like);
     query::PlainSolid plain = query::plainOf(pieces, *scene.facet<Solid>(slot));
     model::ObjectRecord r = scene.record(slot);
-    r.id = draft.session().random().nextId();
+    do r.id = draft.session().random().nextId();
+    while (scene.find(r.id) != kNoSlot);
     r.before = {};
     r.name = draft.session().intern(draft.freeNames().next(scene.nameText(slot)));
     r.local = shifted(scene.local(slot), plain.shift);

@@ -54,8 +54,8 @@ class Reader {
     std::vector<base::Vec3> points() {
         const auto* list = std::get_if<std::vector<base::Vec3>>(&next());
         if (list == nullptr) {
-            if (const auto* none = std::get_if<Objects>(&a_[std::min(i_, a_.size()) - 1]); none && none->empty())
-                return {};
+            const auto* none = a_.empty() ? nullptr : std::get_if<Objects>(&a_[std::min(i_, a_.size()) - 1]);
+            if (none != nullptr && none->empty()) return {};  // so does an empty list of objects look
             wrong("a list of vectors");
         }
         return *list;

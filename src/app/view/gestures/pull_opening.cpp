@@ -18,6 +18,13 @@ struct OpeningGrips {
     static constexpr const char* kStep = "Change an opening";
     static constexpr bool kAnew = true;
 
+    static constexpr double kRoom = 22;  // pixels: half an opening so small has no room for all of its grips
+
+    /// Does a face look towards the eye? What lies on the far side of a room has no grips.
+    static bool looksHere(const ViewContext& view, const base::Vec3& at, const base::Vec3& facing) {
+        const base::Vec3 way = view.camera.isFlat() ? -view.camera.forward() : view.camera.eye - at;
+        return glm::dot(way, facing) > 0;
+    }
     static const model::Solid* solid(const model::Scene& scene, Slot slot) {
         return slot == kNoSlot ? nullptr : scene.facet<model::Solid>(slot);
     }
@@ -35,6 +42,12 @@ struct OpeningGrips {
             const model::SolidOpening& o = of->openings[i];
             const base::Affine to = frame(view.editor.scene(), slot, o);
             const double x = o.width / 2, y = o.height;
+            const base::Vec3 middle = to.point({0, y / 2, 0});
+            if (!looksHere(view, middle, glm::normalize(to.linear[2]))) continue;
+            if (glm::length(to.linear[0]) * std::min(x, y) < kRoom * view.metresPerPixel(middle)) {
+                all.push_back({i, What::Whole, middle});
+                continue;
+            }
             for (const auto& [what, at] : {std::pair{What::Left, base::Vec3(-x, y / 2, 0)},
                                            {What::Right, base::Vec3(x, y / 2, 0)},
                                            {What::Head, base::Vec3(0, y, 0)},
