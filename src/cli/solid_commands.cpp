@@ -79,6 +79,16 @@ int clip(const Arguments& a, const Verbs& v) {
     });
 }
 
+int split(const Arguments& a, const Verbs& v) {
+    if (glm::length(vec(a.normal)) < 1e-9) return v.io.fail({ErrorCode::BadInput, "--normal has a length."});
+    return change(a, v, "Split", [&](edit::Draft& draft, auto ids) -> Result<std::string> {
+        for (base::ObjectId id : ids)
+            if (Status done = ops::split(draft, id, shape::planeThrough(vec(a.at), vec(a.normal))); !done)
+                return tl::unexpected(done.error());
+        return std::string();
+    });
+}
+
 int openIt(const Arguments& a, const Verbs& v) {
     using Outline = model::SolidOpening::Outline;
     if (a.outline != "rectangle" && a.outline != "arch")
@@ -193,7 +203,7 @@ int dress(const Arguments& a, const Verbs& v) {
 void addSolidCommands(CLI::App& app, const Verbs& verbs) {
     auto a = std::make_shared<Arguments>();  // shared by the callbacks, which run while parsing
     CLI::App& solids = addGroup(app, "solid",
-                                "Solids: add, clip, open, close, plain, subtract, join, intersect, hollow, "
+                                "Solids: add, clip, split, open, close, plain, subtract, join, intersect, hollow, "
                                 "apart, move-face, extrude, dress");
     const auto verb = [&](const char* name, const char* help, int (*run)(const Arguments&, const Verbs&)) {
         return addVerb(solids, name, help, "SCENE", a, verbs, run);
@@ -215,6 +225,9 @@ void addSolidCommands(CLI::App& app, const Verbs& verbs) {
     place(clipped, "--at", a->at, "X Y Z of a point of the plane, world");
     place(clipped, "--normal", a->normal, "X Y Z: the side that is the front");
     clipped->add_option("--keep", a->keep, "both, front or behind");
+    auto* parted = some("split", "Cuts pieces by a plane; each solid stays one", split);
+    place(parted, "--at", a->at, "X Y Z of a point of the plane, world");
+    place(parted, "--normal", a->normal, "X Y Z");
     auto* opened = some("open", "Cuts openings that stay parts of the solids", openIt);
     place(opened, "--at", a->at, "X Y Z of the middle of the sill, on a face, world");
     place(opened, "--facing", a->facing, "X Y Z: where that face looks, world");

@@ -47,6 +47,14 @@ Data clip(Context& c, const Data& a) {
                            : ops::ClipKeeps{};
     return {taken(ops::clip(c.create(), ids, plane, keeps))};
 }
+Data split(Context& c, const Data& a) {
+    Reader r(c, a);
+    const ObjectId id = r.object();
+    const Vec3 point = r.point();
+    const shape::Plane plane = shape::planeThrough(point, direction(r));
+    check(ops::split(c.create(), id, plane));
+    return {};
+}
 Data open(Context& c, const Data& a) {
     Reader r(c, a);
     const ObjectId id = r.object();
@@ -171,6 +179,10 @@ Bindings solidBindings() {
          Needs::Scene,
          false,
          clip},
+        {{"split", "object, point, normal", "Cuts the pieces of a solid by a plane; it stays one object."},
+         Needs::Scene,
+         false,
+         split},
         {{"open", "object, point, facing, width, height [, outline]",
           "Cuts an opening, rectangle or arch, into a solid: the middle of its sill lies on a point of a face that "
           "looks that way. Gives its number."},

@@ -157,6 +157,7 @@ void parts(Scene& s, const QString& file) {
     QTest::mouseMove(&s.view(), from);
     QTest::mousePress(&s.view(), Qt::LeftButton, {}, from);
     for (int i = 1; i <= 14; ++i) QTest::mouseMove(&s.view(), from + (to - from) * i / 14, 20);
+    QCursor::setPos(s.view().mapToGlobal(to));  // where it really is, too
     s.take(file);
     QTest::keyClick(&s.view(), Qt::Key_Escape);
     QTest::mouseRelease(&s.view(), Qt::LeftButton, {}, to);

@@ -7,6 +7,7 @@
 #include "app/view/eye.h"
 #include "edit/session.h"
 #include "model/facets/solid.h"
+#include "model/facets/surfaces.h"
 #include "ops/solid.h"
 #include "ops/solid_edit.h"
 #include "support/test_main.h"
@@ -271,6 +272,36 @@ class WindowSolidTest : public WindowFixture {
         const ObjectId prism = selected();
         QVERIFY(prism && solid(prism).shape == Solid::Shape::Prism);
         QVERIFY(std::abs(shape::volumeOf(pieces(prism)) / solid(prism).size.y - 14) < 0.8);
+        run("edit.undo");
+        QCOMPARE(bytes(), before);
+    }
+    void whatIsDrawnGetsTheChosenSurfaceWhenOneDrawsSo() {
+        const std::string surface = session().library().surfaces().begin()->first;
+        run("desk.surfaces");
+        test::settle();
+        QCOMPARE(editor_->tools().chosenSurface, surface);  // the first in the list
+        run("desk.surfaces");
+        run("draw.dressed");
+        look(floor_ + Vec3(0, 9, 14), floor_);
+        const ObjectId box = draw("draw.box", floor_ + Vec3(-1, 0, -1), floor_ + Vec3(1, 0, 1), "2");
+        QVERIFY(box);
+        const auto* dressed = scene().facet<model::Surfaces>(scene().find(box));
+        QVERIFY(dressed != nullptr && dressed->slots.size() == 1 && dressed->slots[0].surface == surface);
+        run("edit.undo");  // one step
+        QCOMPARE(scene().find(box), kNoSlot);
+    }
+    void aSolidIsCutIntoPiecesAndStaysOne() {
+        const ObjectId block = add(Solid::Shape::Box, {2, 2, 2}, floor_);
+        const std::string before = bytes();
+        editor_->select({block});
+        look(floor_ + Vec3(3, 5, 6), floor_ + Vec3(0, 1, 0));
+        act("solid.clip");
+        click(pixel(floor_ + Vec3(0, 2, -0.5)));
+        click(pixel(floor_ + Vec3(0, 2, 0.5)));
+        view().setFocus();
+        QTest::keyClick(&view(), Qt::Key_Return, Qt::ShiftModifier);
+        QCOMPARE(pieces(block).size(), std::size_t{2});
+        QVERIFY(std::abs(shape::volumeOf(pieces(block)) - 8) < 1e-9);
         run("edit.undo");
         QCOMPARE(bytes(), before);
     }

@@ -36,6 +36,7 @@ class ReachTest : public QObject {
             assert(math.abs(volume(box) - 12) < 1e-6)
             extrude(box, vec(1, 0, 0), 1)
             assert(math.abs(volume(box) - 18) < 1e-6)
+            split(box, vec(10, 1, 30), vec(0, 1, 0))
             local tool = solid("box", vec(1, 9, 1), vec(10, -1, 30))
             subtract(box, tool)
             assert(math.abs(volume(box) - 15) < 1e-6)

@@ -67,6 +67,8 @@ DrawCommands::DrawCommands(Shell& shell) : Rows(shell) {
     for (const auto& [id, shape, tip] : shapes) shapeRow(id, toQt(ops::solidLabel(shape)), tip, shape, false);
     shapeRow("draw.winding", tr("Winding stairs"), tr("Steps that go round; how far and how high are numbers"),
              Shape::Arch, true);
+    toggle("draw.dressed", tr("Draw with the chosen surface"),
+           tr("Solids that are drawn get the surface chosen in the Surfaces page"), {}, &Tools::drawsDressed);
     toggle("draw.on", tr("Go on drawing"), tr("After one solid the tool stays in the hand for the next"), {},
            &Tools::drawsOn);
     toggle(

@@ -11,6 +11,7 @@
 #include "app/kit/parts.h"
 #include "app/look/colour.h"
 #include "app/names.h"
+#include "app/shell/tools.h"
 #include "base/text.h"
 #include "edit/session.h"
 #include "io/added.h"
@@ -183,6 +184,8 @@ void SurfacesPanel::refresh() {
 
 void SurfacesPanel::showChosen() {
     const auto keys = chosen();
+    if (!keys.empty() && keys.front() != editor_.tools().chosenSurface)
+        editor_.change(&Tools::chosenSurface, keys.front());
     const auto& all = editor_.session().library().surfaces();
     const auto place = keys.empty() ? all.end() : all.find(keys.front());
     form_->setEnabled(place != all.end() && keys.size() == 1);

@@ -116,7 +116,7 @@ std::vector<MenuPlan> menusOfMaking() {
           "draw.broom", "/Broom"}},
         {in(draw, "More solids"),
          {"draw.arch", "draw.winding", "draw.curvedWall", "draw.room", "draw.prism", "-", "draw.ramp", "draw.frustum",
-          "draw.pipe", "draw.torus", "-", "draw.on"}},
+          "draw.pipe", "draw.torus", "-", "draw.dressed", "draw.on"}},
         {in(draw, "Change solids"),
          {"solid.clip", "solid.opening", "solid.archOpening", "solid.drawnOpening", "-", "solid.subtract", "solid.join",
           "solid.intersect", "solid.hollow", "-", "solid.plain", "solid.apart", "solid.merge"}},

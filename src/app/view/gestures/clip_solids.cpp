@@ -48,7 +48,9 @@ class ClipOnItsWay : public Hold {
     void paint(QPainter& p) const override;
     QString hint() const override {
         if (points_.size() < 2) return tr("Click a second point of the plane · hold 1 2 3 4 6: catch · Esc: one back");
-        return tr("Click a half: keep it or not · Shift+click: a third point · Enter: clip · Esc: one back");
+        return tr(
+            "Click a half: keep it or not · Shift+click: a third point · Enter: clip, with Shift into pieces · Esc: "
+            "one back");
     }
 
   private:
@@ -56,6 +58,7 @@ class ClipOnItsWay : public Hold {
     base::Vec3 third() const;
     void cut();
     void flip();
+    bool split();
 
     ops::Ids ids_;
     shape::Pieces pieces_;  ///< of all, world
@@ -152,14 +155,29 @@ Goes ClipOnItsWay::press() {
     return Goes::On;
 }
 
+/// Cut, but each stays one solid.
+bool ClipOnItsWay::split() {
+    return editor_.run("Split " + ops::describe(editor_.scene(), ids_), [&](edit::Draft& draft) {
+        base::Status last;
+        bool any = false;
+        for (base::ObjectId id : ids_) {
+            last = ops::split(draft, id, *plane_);
+            any = any || last.has_value();
+        }
+        return any ? base::Status{} : last;  // some may lie beside the plane
+    });
+}
+
 std::optional<Goes> ClipOnItsWay::enter() {
     if (!plane_) return Goes::On;
-    const bool done = editor_.run("Clip " + ops::describe(editor_.scene(), ids_), [&](edit::Draft& draft) {
-        auto left = ops::clip(draft, ids_, *plane_, keeps_);
-        if (!left) return base::Status(tl::unexpected(left.error()));
-        editor_.session().select(*left);
-        return base::Status{};
-    });
+    const bool whole = shift_ || (QGuiApplication::keyboardModifiers() & Qt::ShiftModifier) != 0;
+    const bool done =
+        whole ? split() : editor_.run("Clip " + ops::describe(editor_.scene(), ids_), [&](edit::Draft& draft) {
+            auto left = ops::clip(draft, ids_, *plane_, keeps_);
+            if (!left) return base::Status(tl::unexpected(left.error()));
+            editor_.session().select(*left);
+            return base::Status{};
+        });
     if (!done) return Goes::On;
     if (!editor_.tools().drawsOn) editor_.setTool(Tool::Slide);
     return Goes::Done;

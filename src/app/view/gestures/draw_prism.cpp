@@ -5,6 +5,7 @@
 #include "app/shell/tools.h"
 #include "app/view/gestures/all.h"
 #include "app/view/gestures/corners.h"
+#include "app/view/gestures/dress_drawn.h"
 #include "app/view/pixels.h"
 #include "base/units.h"
 #include "edit/session.h"
@@ -86,6 +87,7 @@ std::optional<Goes> PrismOnItsWay::typed(const QString& text) {
 }
 
 Goes PrismOnItsWay::finish() {
+    dressDrawn(editor_, *draft_, id_);
     editor_.select({id_});
     editor_.keep(*draft_);
     if (!editor_.tools().drawsOn) editor_.setTool(Tool::Slide);

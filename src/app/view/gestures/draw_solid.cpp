@@ -7,6 +7,7 @@
 #include "app/shell/tools.h"
 #include "app/view/eye.h"
 #include "app/view/gestures/all.h"
+#include "app/view/gestures/dress_drawn.h"
 #include "app/view/pixels.h"
 #include "base/text.h"
 #include "base/tidy.h"
@@ -221,6 +222,7 @@ base::Status SolidOnItsWay::closeCorners() {
 Goes SolidOnItsWay::finish() {
     if (id_) {
         if (what_.shape == Shape::Wall) editor_.report(closeCorners());
+        dressDrawn(editor_, draft_, id_);
         editor_.select({id_});
         editor_.keep(draft_);
     }
