@@ -38,14 +38,14 @@ namespace {
 namespace fs = std::filesystem;
 
 /// "box", of one that was drawn; else nothing.
-std::string_view solidOf(const model::Scene& scene, Slot s) {
-    const auto& detail = scene.detail(s);
-    return detail && detail->get<model::Solid>() ? model::solidName(detail->get<model::Solid>()->shape) : "";
+std::string solidOf(const model::Scene& scene, Slot s) {
+    const auto* solid = scene.facet<model::Solid>(s);
+    return solid != nullptr ? model::solidName(solid->shape) : std::string();
 }
 /// The item by name; what stands for a drawn solid is nobody's business.
 std::string shownItem(const model::Scene& scene, Slot s) {
-    const std::string_view solid = solidOf(scene, s);
-    return std::string(solid.empty() ? scene.itemText(s) : solid);
+    std::string solid = solidOf(scene, s);
+    return solid.empty() ? std::string(scene.itemText(s)) : solid;
 }
 
 int info(const fs::path& path, bool asJson, const io::Chance& chance, const Streams& io) {
