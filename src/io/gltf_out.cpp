@@ -6,11 +6,11 @@
 #include <unordered_map>
 
 #include "io/json_text.h"
-#include "model/facets/solid.h"
 #include "model/facets/array.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
 #include "model/facets/note.h"
+#include "model/facets/solid.h"
 #include "model/facets/tint.h"
 #include "model/value_json.h"
 

@@ -16,7 +16,8 @@ using model::Solid;
 class SolidVerbsTest : public QObject {
     Q_OBJECT
     static ObjectId add(test::TestProject& p, Solid::Shape shape, const Vec3& size) {
-        return *test::asStep(p, [&](edit::Draft& d) { return ops::addSolid(d, model::usualSolid(shape, size), {}, {}); });
+        return *test::asStep(p,
+                             [&](edit::Draft& d) { return ops::addSolid(d, model::usualSolid(shape, size), {}, {}); });
     }
   private Q_SLOTS:
     void aSolidIsAnObjectWithBoundsThatCanBeSizedLater() {

@@ -102,8 +102,8 @@ struct Tools {
     model::SolidOpening::Outline opening = model::SolidOpening::Outline::Rectangle;
     PartWork parts;
     std::optional<model::SolidFace> faceLook;  ///< how a face is dressed, to be given to others
-    bool drawsDressed = false;  ///< solids that are drawn get the surface that is chosen
-    std::string chosenSurface;  ///< in the list of surfaces
+    bool drawsDressed = false;                 ///< solids that are drawn get the surface that is chosen
+    std::string chosenSurface;                 ///< in the list of surfaces
     bool drawsOn = false;                      ///< the solid tool stays in the hand afterwards
     ops::BroomSettings broom;
     Laying laying;
