@@ -1,16 +1,34 @@
 #include <QTemporaryDir>
 #include <QtTest>
+#include <algorithm>
 #include <cstring>
+#include <map>
 
 #include "base/id.h"
 #include "io/gltf_in.h"
 #include "io/gltf_out.h"
+#include "model/facets/solid.h"
 #include "support/test_main.h"
 #include "support/test_project.h"
 
 namespace gltf_test {
 
 namespace fs = std::filesystem;
+
+/// Each edge of a triangle is one of another.
+bool isClosed(const shape::Mesh& mesh) {
+    std::map<std::array<float, 3>, int> places;
+    std::map<std::pair<int, int>, int> edges;
+    const auto place = [&](std::uint32_t i) {
+        return places.try_emplace(mesh.positions[i], int(places.size())).first->second;
+    };
+    for (std::size_t i = 0; i < mesh.indices.size(); i += 3)
+        for (std::size_t k = 0; k < 3; ++k) ++edges[{place(mesh.indices[i + k]), place(mesh.indices[i + (k + 1) % 3])}];
+    return std::all_of(edges.begin(), edges.end(), [&](const auto& edge) {
+        const auto back = edges.find({edge.first.second, edge.first.first});
+        return back != edges.end() && back->second == edge.second;
+    });
+}
 
 class GltfTest : public QObject {
     Q_OBJECT
@@ -336,6 +354,21 @@ class GltfTest : public QObject {
         QVERIFY(again->mesh.normals == model->mesh.normals);
         QVERIFY(again->mesh.indices == model->mesh.indices);
         QCOMPARE(again->mesh.materials.size(), model->mesh.materials.size());
+    }
+    void solidsGoOutClosedAndWithTheirNumbers() {
+        test::DemoCopy demo;
+        auto workspace = io::openWorkspace(demo.folder(), io::OpenMode::ReadOnly, test::chance());
+        auto scene = (*workspace)->session->scene("lower-basin");
+        int solids = 0;
+        for (model::Slot s : (*scene)->subtree(model::kNoSlot)) {
+            if (!(*scene)->facet<model::Solid>(s)) continue;
+            ++solids;
+            QVERIFY(isClosed(*(*workspace)->mesh((*scene)->item(s))));
+        }
+        QVERIFY(solids >= 4);
+        const auto exported = io::exportScene(**scene, [&](base::Name item) { return (*workspace)->mesh(item); });
+        for (const char* said : {"\"solid\":{\"shape\":\"room\"", "\"name\":\"Boat gate\"", "\"rise\":0.18"})
+            QVERIFY2(exported.bytes.find(said) != std::string::npos, said);
     }
     void anExportedSceneHoldsTheSameTriangles() {
         test::DemoCopy demo;
