@@ -412,15 +412,18 @@ Pieces holeOf(const Opening& opening, std::span<const Convex> pieces) {
     const auto middle = through(pieces, frame.point({0, opening.size.y / 2, 0}), in);
     if (!middle) return {};
     Stretch depth = *middle;
+    bool isFlat = true;
     for (const Vec2& corner : outline) {
         // Of a round wall the corners lie deeper; where another wall begins they do not count.
         const auto s = through(pieces, frame.point({corner.x * 0.9999, corner.y, 0}), in);
         if (!s || s->to - s->from > 2 * (middle->to - middle->from)) continue;
+        isFlat = isFlat && std::abs(s->to - middle->to) + std::abs(s->from - middle->from) < kSame;
         depth = {std::min(depth.from, s->from), std::max(depth.to, s->to)};
     }
-    constexpr double kBeyond = 1e-6;
-    const double to = opening.depth > 0 ? opening.depth : depth.to + kBeyond,
-                 from = std::min(depth.from, 0.0) - kBeyond;
+    // Between its corners a round wall may lie deeper still; a flat one is cut to where it ends and no further.
+    const double beyond = isFlat ? 0 : 0.1 * (middle->to - middle->from);
+    const double to = opening.depth > 0 ? opening.depth : depth.to + beyond;
+    const double from = std::min(depth.from, 0.0) - beyond;
     Pieces hole;
     for (const Outline& part : *parts)
         hole.push_back(mapped(prismOf(part, -to, -from),

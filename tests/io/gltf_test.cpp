@@ -363,7 +363,7 @@ class GltfTest : public QObject {
         for (model::Slot s : (*scene)->subtree(model::kNoSlot)) {
             if (!(*scene)->facet<model::Solid>(s)) continue;
             ++solids;
-            QVERIFY(isClosed(*(*workspace)->mesh((*scene)->item(s))));
+            QVERIFY2(isClosed(*(*workspace)->mesh((*scene)->item(s))), std::string((*scene)->nameText(s)).c_str());
         }
         QVERIFY(solids >= 4);
         const auto exported = io::exportScene(**scene, [&](base::Name item) { return (*workspace)->mesh(item); });

@@ -93,7 +93,7 @@ class SolidStartsTest : public QObject {
     void aGroupedSolidKeepsItsPlaceInTheTreeAndSoDoesItsOtherHalf() {
         Yard b;
         const ObjectId a = b.add(Solid::Shape::Box, {2, 2, 2}),
-                       other = b.add(Solid::Shape::Box, {1, 1, 1}, {{5, 0, 0}, {}, Vec3(1)});
+                       other = b.add(Solid::Shape::Box, {1, 1, 1}, {{5, 0, 0}, base::Quat(1, 0, 0, 0), Vec3(1)});
         const std::vector<ObjectId> both = {a, other};
         const ObjectId group = *b.step([&](edit::Draft& d) { return ops::group(d, both, "Yard"); });
         base::Transform turned;

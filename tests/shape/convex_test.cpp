@@ -163,6 +163,29 @@ class ConvexTest : public QObject {
         QVERIFY(std::abs(left - (0.37 - 1.013 / 2)) < 1e-9 && std::abs(right - (0.37 + 1.013 / 2)) < 1e-9);
         QVERIFY(std::abs(head - 2.117) < 1e-9);
     }
+    void aRoomWithOpeningsHasNoCracks() {
+        QVERIFY(rc::check("rooms", [] {
+            SolidNumbers room;
+            room.shape = SolidShape::Room;
+            room.size = {between(3, 7), between(2, 4), between(3, 7)};
+            const Vec3 half = room.size / 2.0;
+            const std::pair<Vec3, Vec3> faces[] = {{{0, 0, half.z}, {0, 0, 1}},
+                                                   {{0, 0, -half.z}, {0, 0, -1}},
+                                                   {{half.x, 0, 0}, {1, 0, 0}},
+                                                   {{-half.x, 0, 0}, {-1, 0, 0}}};
+            for (const auto& [at, facing] : faces) {
+                shape::Opening opening;
+                opening.outline =
+                    *rc::gen::arbitrary<bool>() ? shape::Opening::Outline::Arch : shape::Opening::Outline::Rectangle;
+                opening.at = at + Vec3(0, *rc::gen::arbitrary<bool>() ? 0 : between(0.1, 0.9), 0);
+                opening.facing = facing;
+                opening.size = {between(0.4, 1.5), between(0.4, 1.6)};
+                room.openings.push_back(opening);
+            }
+            assertSound(shape::solidPieces(room));
+            RC_ASSERT(isClosed(shape::solidMesh(room)));
+        }));
+    }
     void anOpeningGoesThroughOneWallOfARoomOnly() {
         SolidNumbers room;
         room.shape = SolidShape::Room;
