@@ -171,16 +171,19 @@ void links(Scene& s, const QString& file) {
 }
 void panes(Scene& s, const QString& file) {
     s.open();
-    s.select("Boathouse walls");
+    s.select("Winding stairs");
     s.run("view.bring");
     s.run("look.panes");
     test::settle();
     auto* panes = s.window().findChild<app::ViewPanes*>();
     for (std::size_t i = 0; i < 4; ++i)
         if (auto* pane = panes->pane(i)) pane->eye().showSelection();
+    if (auto* rows = s.window().findChild<QWidget*>("facetRows.solid"))
+        if (auto* area = s.window().findChild<app::PropertiesPanel*>()->findChild<QScrollArea*>())
+            area->ensureWidgetVisible(rows, 0, 20);
     // A clip on its way: both halves, of which one goes.
     s.run("solid.clip");
-    const base::Aabb box = s.scene().bounds(s.named("Boathouse walls"));
+    const base::Aabb box = s.scene().bounds(s.named("Winding stairs"));
     for (std::size_t i = 0; i < 4; ++i) {
         auto* pane = panes->pane(i);
         if (pane == nullptr || pane->eye().side() != app::PaneSide::Front) continue;
@@ -191,9 +194,9 @@ void panes(Scene& s, const QString& file) {
             QTest::mouseMove(pane, pixel);
             QTest::mouseClick(pane, Qt::LeftButton, {}, pixel);
         };
-        click({box.low.x - 0.5, box.low.y + 0.8, box.centre().z});
-        click({box.high.x + 0.5, box.low.y + 2.4, box.centre().z});
-        click({box.low.x + 1, box.high.y - 0.3, box.centre().z});
+        click({box.low.x - 0.5, box.low.y + 0.4, box.centre().z});
+        click({box.high.x + 0.5, box.low.y + 1.3, box.centre().z});
+        click({box.low.x + 0.5, box.high.y - 0.15, box.centre().z});
     }
     s.take(file);
 }

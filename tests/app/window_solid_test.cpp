@@ -1,4 +1,5 @@
 // Solids in the real window, by mouse and keys: drawn, opened, clipped, pulled by their parts, walked through.
+#include <QMenu>
 #include <QToolButton>
 #include <QTreeWidget>
 #include <QtTest>
@@ -259,6 +260,52 @@ class WindowSolidTest : public WindowFixture {
         QCOMPARE(solid(wall).openings.size(), std::size_t{1});
         for (int i = 0; i < 3; ++i) run("edit.undo");
         QCOMPARE(bytes(), before);
+    }
+    void anImageIsShiftedOnItsFaceAndAnOpeningRepeated() {
+        const ObjectId wall = add(Solid::Shape::Wall, {8, 3, 0.3}, floor_);
+        editor_->select({wall});
+        look(floor_ + Vec3(0, 2, 9), floor_ + Vec3(0, 1.2, 0));
+        const std::string before = bytes();
+        run("solid.parts");
+        pull(floor_ + Vec3(1, 1, 0.15), floor_ + Vec3(2, 1.5, 0.15), Qt::AltModifier);
+        QCOMPARE(solid(wall).faces.size(), std::size_t{1});
+        QVERIFY2(std::abs(solid(wall).faces[0].across + 1) < 1e-9,
+                 qPrintable(QString::number(solid(wall).faces[0].across)));
+        QVERIFY(std::abs(solid(wall).faces[0].down - 0.5) < 1e-9);
+        QVERIFY(solid(wall).shape == Solid::Shape::Wall);
+        run("edit.undo");
+        QCOMPARE(bytes(), before);
+        key(Qt::Key_Escape);
+        run("solid.opening");
+        click(pixel(floor_ + Vec3(-3, 1, 0.15)));
+        QCOMPARE(solid(wall).openings.size(), std::size_t{1});
+        test::settle();
+        for (QAction* action : the<QToolButton>("openingRepeat")->menu()->actions())
+            if (action->text() == "3 more") action->trigger();
+        QCOMPARE(solid(wall).openings.size(), std::size_t{4});
+        QVERIFY(std::abs(solid(wall).openings[3].at.x - solid(wall).openings[0].at.x - 6) < 1e-9);
+        run("edit.undo");
+        run("edit.undo");
+        QCOMPARE(bytes(), before);
+    }
+    void aSideIsPulledAsWideAsAGap() {
+        add(Solid::Shape::Box, {1, 2, 2}, floor_ + Vec3(-3, 0, 3));
+        add(Solid::Shape::Box, {1, 2, 2}, floor_ + Vec3(0.37, 0, 3));
+        const ObjectId plank = add(Solid::Shape::Box, {1, 0.5, 1}, floor_ + Vec3(-1, 0, -2));
+        editor_->select({plank});
+        look(floor_ + Vec3(-1, 9, 10), floor_ + Vec3(-1, 0, 0.5));
+        run("view.fit");
+        test::settle();
+        const QPoint from = pixel(floor_ + Vec3(-0.5, 0.25, -2)), to = pixel(floor_ + Vec3(-1.3, 0, 3));
+        point(from);
+        QTest::mousePress(&view(), Qt::LeftButton, {}, from);
+        view().setFocus();
+        QTest::keyPress(&view(), Qt::Key_7);
+        for (int i = 1; i <= 10; ++i) QTest::mouseMove(&view(), from + (to - from) * i / 10);
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, to);
+        QTest::keyRelease(&view(), Qt::Key_7);
+        QVERIFY2(std::abs(box(plank).size().x - 2.37) < 1e-5, qPrintable(QString::number(box(plank).size().x)));
+        QVERIFY(std::abs(box(plank).low.x - floor_.x + 1.5) < 1e-6);
     }
     void aPrismIsDrawnCornerByCorner() {
         const std::string before = bytes();

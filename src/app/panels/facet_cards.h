@@ -48,6 +48,7 @@ class FacetCards : public QWidget {
     void makeRelations(QVBoxLayout* inside);
     void makeSolid(QVBoxLayout* inside);
     void showSolid(const model::Scene& scene);
+    void repeatOpening(int count);
     void showRelations(const model::Scene& scene);
     void makeAdd();
     void fillAdd(QMenu* menu);

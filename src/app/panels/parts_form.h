@@ -19,8 +19,10 @@ class PartsForm : public QWidget {
     /// A further button in its row.
     void addAct(QToolButton* act) { acts_->addWidget(act); }
 
-  private:
+    /// The place of the one that is chosen; -1: none.
     int chosen() const;
+
+  private:
     base::Status changePart(const model::Property& property, const std::function<base::Status(void*)>& set);
     void remove();
     void showChosen();

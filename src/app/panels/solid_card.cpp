@@ -28,9 +28,28 @@ void FacetCards::makeSolid(QVBoxLayout* inside) {
     };
     openings_ = list("openings");
     dressed_ = list("faces");
+    auto* repeat = button<QToolButton>("openingRepeat", tr("Repeat ▾"),
+                                       tr("More of the chosen one to the right, each twice its width further"));
+    repeat->setPopupMode(QToolButton::InstantPopup);
+    auto* menu = new QMenu(repeat);
+    for (int count : {1, 2, 3, 4, 6, 8})
+        menu->addAction(tr("%1 more").arg(count), this, [this, count] { repeatOpening(count); });
+    repeat->setMenu(menu);
+    openings_->addAct(repeat);
     // They are drawn in the view; a face is dressed by dropping a surface on it.
     openings_->findChild<QToolButton*>("openingsAdd")->hide();
     dressed_->findChild<QToolButton*>("facesAdd")->hide();
+}
+
+void FacetCards::repeatOpening(int count) {
+    const base::ObjectId id = only();
+    const int which = openings_->chosen();
+    if (!id || !solidShown_ || which < 0) return;
+    const model::SolidOpening& opening = solidShown_->openings[static_cast<std::size_t>(which)];
+    const base::Vec3 apart = shape::frameOf(query::openingOf(opening)).linear[0] * (2 * opening.width);
+    editor_.run("Repeat an opening", [&](edit::Draft& draft) {
+        return ops::repeatOpening(draft, id, static_cast<std::size_t>(which), count, apart);
+    });
 }
 
 void FacetCards::showSolid(const model::Scene& scene) {

@@ -15,6 +15,7 @@
 #include "edit/session.h"
 #include "ops/move.h"
 #include "ops/solid_edit.h"
+#include "shape/dress.h"
 
 namespace app {
 namespace {
@@ -263,6 +264,62 @@ void PullingParts::paint(QPainter& p) const {
     view_.note(p, *at + QPointF(14, -10), far);
 }
 
+/// The image on a face in the hand.
+class ShiftingImage : public Hold {
+  public:
+    ShiftingImage(ViewContext& view, const SolidPart& face) : Hold(view), face_(face) {
+        const base::ObjectId id = editor_.tools().parts.of;
+        const Slot slot = editor_.scene().find(id);
+        look_.tag = face.tag;
+        look_.slot = "plaster";  // what the rest of it is
+        for (const model::SolidFace& known : editor_.scene().facet<model::Solid>(slot)->faces)
+            if (known.tag == face.tag) look_ = known;
+        into_ = base::inverse(editor_.scene().world(slot)).value_or(base::Affine{});
+        from_ = onImage().value_or(base::Vec2(0.0));
+    }
+    Goes move(Qt::KeyboardModifiers modifiers) override {
+        const auto at = onImage();
+        if (!at) return Goes::On;
+        // The image goes with the pointer: what it shows there lay where the drag began.
+        const double step = view_.catcher.steps(modifiers).metres, turn = base::radians(look_.turnDegrees);
+        const base::Vec2 by = *at - from_, c(std::cos(turn), std::sin(turn));
+        model::SolidFace now = look_;
+        now.across = look_.across - ops::snapped(c.x * by.x + c.y * by.y, step);
+        now.down = look_.down - ops::snapped(c.x * by.y - c.y * by.x, step);
+        view_.update();
+        if (now == last_) return Goes::On;
+        last_ = now;
+        draft_.reset();  // gives back what the last move did
+        draft_ = std::make_unique<edit::Draft>(editor_.session(), editor_.sceneName(), "Shift the image on a face");
+        return editor_.report(ops::dressFace(*draft_, editor_.tools().parts.of, face_.tag, now)) ? Goes::On
+                                                                                                 : Goes::Back;
+    }
+    Goes release(Qt::KeyboardModifiers) override {
+        if (draft_) editor_.keep(*draft_);
+        return Goes::Done;
+    }
+    void paint(QPainter& p) const override {
+        view_.note(p, view_.pointer + QPointF(16, -14),
+                   tr("across %1  down %2").arg(editor_.length(last_.across, 3), editor_.length(last_.down, 3)));
+    }
+    QString hint() const override { return tr("Drag: the image goes along · Shift: fine · Esc: let go"); }
+
+  private:
+    /// Where the pointer is on the image, unturned and unshifted, metres.
+    std::optional<base::Vec2> onImage() const {
+        const base::Ray ray = view_.rayAt(view_.pointer);
+        const base::Vec3 from = into_.point(ray.origin), way = into_.direction(ray.direction);
+        const double facing = glm::dot(way, face_.plane.normal);
+        if (std::abs(facing) < 1e-9) return std::nullopt;
+        return shape::onSide(from - way * (face_.plane.height(from) / facing), face_.plane.normal);
+    }
+    SolidPart face_;
+    model::SolidFace look_, last_;
+    base::Affine into_;
+    base::Vec2 from_{0.0};
+    std::unique_ptr<edit::Draft> draft_;
+};
+
 class PullParts : public ViewTool {
   public:
     using ViewTool::ViewTool;
@@ -283,7 +340,8 @@ class PullParts : public ViewTool {
     QString hint() const override {
         if (!hovered_) return tr("Point at a face, an edge or a corner · Esc: out of the solid");
         return hovered_->kind == SolidPart::Kind::Face
-                   ? tr("Drag this face: along its normal · Ctrl: pull out a new piece · Shift+click: one more")
+                   ? tr("Drag this face: along its normal · Ctrl: pull out a new piece · Alt: shift its image · "
+                        "Shift+click: one more")
                    : tr("Drag this %1 · Shift+click: one more")
                          .arg(hovered_->kind == SolidPart::Kind::Edge ? tr("edge") : tr("corner"));
     }
@@ -311,6 +369,8 @@ class PullParts : public ViewTool {
             editor_.change(&Tools::parts, work);
             return nullptr;
         }
+        if ((modifiers & Qt::AltModifier) != 0 && part->kind == SolidPart::Kind::Face)
+            return std::make_unique<ShiftingImage>(view_, *part);
         const bool extrudes = (modifiers & Qt::ControlModifier) != 0 && part->kind == SolidPart::Kind::Face;
         if (known == work.chosen.end() || extrudes) {
             work.chosen = {*part};

@@ -75,7 +75,9 @@ class PullingSide : public SelectionDrag {
     std::optional<Goes> typed(const QString& text) override;
     void paint(QPainter& p) const override;
     QString hint() const override {
-        return tr("Drag: size · Shift: fine · hold C: in line, 1 2 3 4 6: catch · Tab: type the length · Esc: let go");
+        return tr(
+            "Drag: size · Shift: fine · hold C: in line, 1 2 3 4 6: catch, 7: as wide as a gap · Tab: type the length "
+            "· Esc: let go");
     }
 
   private:
@@ -138,6 +140,9 @@ Goes PullingSide::move(Qt::KeyboardModifiers modifiers) {
         const double own = lengths_[k];
         if (way == 0 || own < 1e-9) continue;
         double length = own + way * glm::dot(offset, axes[k]);
+        // As wide as the gap that is caught, wherever that is.
+        if (const auto& caught = view_.catcher.caught(); caught && caught->kind == query::CatchKind::Gap)
+            length = caught->gapMetres;
         const bool free = !view_.catcher.caught() && std::abs(glm::dot(offset - raw, axes[k])) < 1e-12;
         if (free && step > 0) length = std::max(ops::snapped(length, step), step);
         factors_[k] = std::max(length / own, kSmallest);
