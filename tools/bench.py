@@ -8,7 +8,8 @@ import os
 import subprocess
 import sys
 
-BIN = os.path.join(os.path.dirname(__file__), "..", "build", "release", "bin")
+ROOT = os.path.join(os.path.dirname(__file__), "..")
+BIN = os.path.join(ROOT, "build", "release", "bin")
 
 
 def run(command, repetitions):
@@ -20,6 +21,8 @@ def run(command, repetitions):
 
 
 def main():
+    subprocess.run(["cmake", "--build", "--preset", "release", "--target", "bench", "frame-bench"], cwd=ROOT,
+                   stdout=subprocess.DEVNULL, check=True)
     os.environ["MELLOW_BENCH_OBJECTS"] = sys.argv[1] if len(sys.argv) > 1 else "1000000"
     repetitions = sys.argv[2] if len(sys.argv) > 2 else "5"
     rows = run([os.path.join(BIN, "bench")], repetitions)

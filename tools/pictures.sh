@@ -1,8 +1,9 @@
 #!/usr/bin/env bash
-# Takes the pictures of docs/screenshots anew, or those named, from the newest build. Look at each afterwards.
+# Builds, and takes the pictures of docs/screenshots anew, or those named. Look at each afterwards.
 set -euo pipefail
 cd "$(dirname "$0")/.."
-build=$(dirname "$(ls -t build/*/bin/mellow-pictures | head -n 1)")  # the newest
+cmake --build --preset release --target mellow-pictures >&2
+build=build/release/bin
 own=$(mktemp -d)
 trap 'rm -rf "$own"' EXIT
 mkdir -m 700 "$own/run"

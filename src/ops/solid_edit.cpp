@@ -350,6 +350,56 @@ Result<ObjectId> intersect(edit::Draft& draft, std::span<const ObjectId> ids) {
     return ids[0];
 }
 
+namespace {
+
+/// A body round the origin that reaches `metres` far along every way that a face looks, and no less any other way.
+Convex reachOf(const Pieces& pieces, double metres) {
+    Convex made = shape::boxOf({Vec3(-2 * metres), Vec3(2 * metres)});
+    for (const shape::FacePolygon& face : shape::outsideOf(pieces))
+        for (double way : {1.0, -1.0})
+            if (auto halves = shape::cut(made, {face.normal * way, metres}, 0); halves.behind)
+                made = std::move(*halves.behind);
+    return made;
+}
+
+/// Of one convex piece: behind each of its faces.
+Pieces insideOfOne(const Convex& piece, double metres) {
+    std::optional<Convex> inside = piece;
+    for (const shape::ConvexFace& face : piece.faces) {
+        Plane plane = shape::planeOf(piece, face);
+        plane.offset -= metres;
+        if (inside) inside = shape::cut(*inside, plane, 0).behind;
+    }
+    return inside ? Pieces{std::move(*inside)} : Pieces{};
+}
+
+/// What of pieces is further than so many metres, straight in, from every face. Where nothing is of them, grown by that
+/// reach, is taken out (erosion: Serra, Image Analysis and Mathematical Morphology, 1982).
+Result<Pieces> insideOf(const Pieces& pieces, double metres) {
+    const Pieces whole = shape::mended(pieces);
+    if (whole.size() == 1) return insideOfOne(whole[0], metres);
+    const Convex reach = reachOf(pieces, metres);
+    constexpr std::size_t kMostCorners = 100;
+    if (reach.corners.size() > kMostCorners)
+        return fail(ErrorCode::Refused, "What is round and made of several pieces is not hollowed.");
+    base::Aabb around = shape::boundsOf(pieces);
+    around.low -= Vec3(3 * metres);
+    around.high += Vec3(3 * metres);
+    const Pieces box = {shape::boxOf(around)};
+    Pieces left = pieces;
+    for (const Convex& outside : shape::mended(shape::without(box, pieces, 0))) {
+        std::vector<Vec3> grown;
+        for (const Vec3& corner : outside.corners)
+            for (const Vec3& by : reach.corners) grown.push_back(corner + by);
+        if (const auto tool = shape::hullOf(grown, {}, 0)) left = shape::without(left, {&*tool, 1}, 0);
+        if (shape::faceCount(left) > 20 * Solid::kMostFaces)
+            return fail(ErrorCode::Refused, "It is made of too much for a shell to be found.");
+    }
+    return left;
+}
+
+}  // namespace
+
 Status hollow(edit::Draft& draft, std::span<const ObjectId> ids, double thickness) {
     if (Status may = mayChange(draft, ids, "hollowed"); !may) return may;
     if (!(thickness >= 0.001 && thickness <= 10'000))
@@ -357,21 +407,14 @@ Status hollow(edit::Draft& draft, std::span<const ObjectId> ids, double thicknes
     for (ObjectId id : ids) {
         auto pieces = piecesOf(draft.scene(), id);
         if (!pieces) return tl::unexpected(pieces.error());
-        const Pieces whole = shape::mended(*pieces);
-        const std::string_view name = draft.scene().nameText(draft.scene().find(id));
-        if (whole.size() != 1)
-            return fail(ErrorCode::Refused,
-                        fmt::format("“{}” is made of {} pieces: only what is one convex piece is hollowed.", name,
-                                    whole.size()));
-        std::optional<Convex> inside = whole[0];
-        const int tag = shape::freeTag(whole);
-        for (const shape::ConvexFace& face : whole[0].faces) {
-            Plane plane = shape::planeOf(whole[0], face);
-            plane.offset -= thickness;
-            if (inside) inside = shape::cut(*inside, plane, tag).behind;
-        }
-        if (!inside) return fail(ErrorCode::Refused, fmt::format("“{}” is not thicker than its shell would be.", name));
-        if (Status set = putPieces(draft, id, shape::without(whole[0], *inside, tag)); !set) return set;
+        auto inside = insideOf(*pieces, thickness);
+        if (!inside) return tl::unexpected(inside.error());
+        if (inside->empty() || shape::volumeOf(*inside) < 1e-9)
+            return fail(ErrorCode::Refused, fmt::format("“{}” is not thicker than its shell would be.",
+                                                        draft.scene().nameText(draft.scene().find(id))));
+        const int tag = shape::freeTag(*pieces);
+        const Pieces shell = shape::without(*pieces, shape::mended(std::move(*inside)), tag);
+        if (Status set = putPieces(draft, id, shape::mended(shell)); !set) return set;
     }
     return {};
 }

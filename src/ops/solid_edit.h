@@ -44,7 +44,7 @@ base::Status subtract(edit::Draft& draft, std::span<const base::ObjectId> ids, s
 base::Result<base::ObjectId> join(edit::Draft& draft, std::span<const base::ObjectId> ids);
 /// What all of them have in common, in the first; the others go. Gives it.
 base::Result<base::ObjectId> intersect(edit::Draft& draft, std::span<const base::ObjectId> ids);
-/// A shell so thick. Only of what is one convex piece.
+/// A shell so thick, measured straight in from each face.
 base::Status hollow(edit::Draft& draft, std::span<const base::ObjectId> ids, double thickness);
 /// A solid of each piece; gives them.
 base::Result<Ids> takePiecesApart(edit::Draft& draft, std::span<const base::ObjectId> ids);

@@ -204,7 +204,7 @@ Bindings solidBindings() {
          Needs::Scene,
          false,
          intersect},
-        {{"hollow", "objects, thickness", "Makes shells of solids that are one convex piece each."},
+        {{"hollow", "objects, thickness", "Makes shells of solids, measured straight in from each face."},
          Needs::Scene,
          false,
          hollow},

@@ -56,7 +56,7 @@ class SolidCommandTest : public CommandLine {
               with({"solid", "clip", scene, "--at", "0", "0", "0", "--normal", "0", "1", "0", "--keep", "none"}, where),
               with({"solid", "open", scene, "--at", "0", "0", "0", "--facing", "0", "0", "1", "--size", "1", "2"},
                    where),
-              with({"solid", "hollow", scene, "--thickness", "0.1"}, where),
+              with({"solid", "hollow", scene, "--thickness", "9"}, where),
               with({"solid", "close", scene, "--number", "77"}, where),
               with({"solid", "join", scene}, where),
               with({"solid", "plain", scene}, {"--where", "item:bench"}),

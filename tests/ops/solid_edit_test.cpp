@@ -190,7 +190,27 @@ class SolidEditTest : public QObject {
         QVERIFY(!b.step([&](edit::Draft& d) { return ops::hollow(d, {&box, 1}, 1.5); }));
         QVERIFY(b.step([&](edit::Draft& d) { return ops::hollow(d, {&box, 1}, 0.5); }));
         QVERIFY(std::abs(b.volume(box) - (24 - 3 * 2 * 1)) < 1e-9);
-        QVERIFY(!b.step([&](edit::Draft& d) { return ops::hollow(d, {&box, 1}, 0.1); }));
+        // The shell itself is half a metre thick: it can be hollowed once more, by less than half of that.
+        QVERIFY(!b.step([&](edit::Draft& d) { return ops::hollow(d, {&box, 1}, 0.3); }));
+    }
+    void anAngleIsHollowedAllRound() {
+        Bench b;
+        const ObjectId a = b.add(Solid::Shape::Box, {4, 2, 2}), c = b.add(Solid::Shape::Box, {2, 2, 2}, {1, 0, 2});
+        const std::vector<ObjectId> both = {a, c};
+        QVERIFY(b.step([&](edit::Draft& d) { return ops::join(d, both); }));
+        QVERIFY(std::abs(b.volume(a) - 24) < 1e-9);
+        QVERIFY(b.step([&](edit::Draft& d) { return ops::hollow(d, {&a, 1}, 0.5); }));
+        assertSound(b.pieces(a));
+        // Inside: an angle again, half a metre from every side: 3 x 1 and 1 x 2, one high.
+        QVERIFY2(std::abs(b.volume(a) - (24 - (3 * 1 + 1 * 2) * 1)) < 1e-6, qPrintable(QString::number(b.volume(a))));
+    }
+    void aSlantedShellIsAsThickAsAsked() {
+        Bench b;
+        const ObjectId wedge = b.add(Solid::Shape::Wedge, {4, 3, 4});
+        QVERIFY(b.step([&](edit::Draft& d) { return ops::hollow(d, {&wedge, 1}, 0.3); }));
+        assertSound(b.pieces(wedge));
+        // The inside of a triangle of 3, 4, 5 is one as well, smaller by the inner radius: (1 - 0.3) / 1.
+        QVERIFY(std::abs(b.volume(wedge) - (6 * 4 - 6 * 0.49 * 3.4)) < 1e-6);
     }
     void facesEdgesAndCornersMoveInAllPiecesThatHaveThem() {
         Bench b;

@@ -199,7 +199,7 @@ void SolidCommands::bodyRows() {
     asOne("solid.intersect", tr("Intersect"), tr("What all of them have in common is left, in the first"),
           &ops::intersect);
     verb(
-        "solid.hollow", tr("Hollow"), tr("A shell as thick as a step; of what is one convex piece"), {},
+        "solid.hollow", tr("Hollow"), tr("A shell as thick as a step, measured straight in from each face"), {},
         [this] {
             onSolids("Hollow",
                      [this](edit::Draft& draft, const ops::Ids& ids) { return ops::hollow(draft, ids, step()); });
