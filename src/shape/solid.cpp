@@ -108,8 +108,8 @@ Pieces stairs(const Vec3& s, int steps) {
 
 /// What goes round: an ellipse that touches its box. Only its upper half, when it needs no more.
 struct Ring {
-    Vec2 radii, middle;
-    double from, sweep;  ///< radians
+    Vec2 radii, inside, middle;  ///< `inside`: the radii of its inner side
+    double from, sweep;          ///< radians
     int parts;
     double thickness;
     Vec2 low, high;  ///< the box
@@ -123,12 +123,32 @@ struct Ring {
         thickness = std::min(n.thickness, 0.98 * std::min(radii.x, radii.y));
         low = {-wide / 2, 0};
         high = {wide / 2, high_};
+        inside = radii - Vec2(thickness);
+        // Where few pieces go round something long, one as thick everywhere would have hollow pieces.
+        for (int i = 0; i < parts; ++i)
+            if (!isConvex(outline(i, n.filled)) || !isConvex(outline(i, false)))
+                inside = radii * (1 - thickness / std::min(radii.x, radii.y));
+    }
+    static bool isConvex(const Outline& o) {
+        for (std::size_t k = 0; k < o.size(); ++k) {
+            const Vec2 &a = o[k], &b = o[(k + 1) % o.size()], &c = o[(k + 2) % o.size()];
+            if (base::cross(b - a, c - b) < 1e-9) return false;
+        }
+        return true;
+    }
+    /// Of a piece: outside first, then the inner side.
+    Outline outline(int i, bool filled) const {
+        Outline all = {filled ? rim(i) : outer(i)};
+        if (filled)
+            for (const Vec2& corner : corners(i)) all.push_back(corner);
+        all.push_back(filled ? rim(i + 1) : outer(i + 1));
+        all.push_back(inner(i + 1));
+        all.push_back(inner(i));
+        return all;
     }
     double angle(int i) const { return from + sweep * i / parts; }
     Vec2 outer(int i) const { return middle + radii * Vec2(std::cos(angle(i)), std::sin(angle(i))); }
-    Vec2 inner(int i) const {
-        return middle + (radii - Vec2(thickness)) * Vec2(std::cos(angle(i)), std::sin(angle(i)));
-    }
+    Vec2 inner(int i) const { return middle + inside * Vec2(std::cos(angle(i)), std::sin(angle(i))); }
     /// Where the ray through outer(i) leaves the box.
     Vec2 rim(int i) const {
         const Vec2 way = outer(i) - middle;
@@ -149,17 +169,8 @@ struct Ring {
 
 /// Tags: 0 and 1 the flat sides, 2 outside, 3 its end, 4 inside, 5 its beginning.
 Convex ringPiece(const Ring& ring, int i, bool filled, double low, double high) {
-    Outline outline;
-    if (filled) {
-        outline = {ring.rim(i)};
-        for (const Vec2& corner : ring.corners(i)) outline.push_back(corner);
-        outline.push_back(ring.rim(i + 1));
-    } else {
-        outline = {ring.outer(i), ring.outer(i + 1)};
-    }
-    const int outside = static_cast<int>(outline.size()) - 1;
-    outline.push_back(ring.inner(i + 1));
-    outline.push_back(ring.inner(i));
+    const Outline outline = ring.outline(i, filled);
+    const int outside = static_cast<int>(outline.size()) - 3;
     Convex piece = prismOf(outline, low, high);
     for (ConvexFace& face : piece.faces)
         if (face.tag >= 2) face.tag = face.tag - 2 < outside ? 2 : 3 + (face.tag - 2 - outside);
@@ -308,6 +319,7 @@ int usualParts(const SolidNumbers& n) {
 
 Pieces wholePieces(const SolidNumbers& n) {
     const int parts = std::clamp(n.parts > 0 ? n.parts : usualParts(n), 0, 1000), sides = std::max(3, parts);
+    const int round = std::max(parts, int(std::ceil(n.sweepDegrees / 120)));  // a piece goes round by 120° at most
     switch (n.shape) {
         case SolidShape::Box:
         case SolidShape::Wall: return {box(n.size)};
@@ -317,13 +329,13 @@ Pieces wholePieces(const SolidNumbers& n) {
         case SolidShape::Sphere: return {sphere(n.size, sides)};
         case SolidShape::Plane: return {};
         case SolidShape::Stairs: return stairs(n.size, std::max(1, parts));
-        case SolidShape::Arch: return n.rise > 0 ? lying(n, std::max(1, parts), n.rise) : arch(n, std::max(1, parts));
-        case SolidShape::CurvedWall: return lying(n, std::max(1, parts), 0);
+        case SolidShape::Arch: return n.rise > 0 ? lying(n, round, n.rise) : arch(n, round);
+        case SolidShape::CurvedWall: return lying(n, round, 0);
         case SolidShape::Frustum:
             if (parts == 4) return {tapered(rectangle(n.size), n.size.y, n.top)};
             return {withSides(tapered(ellipse(n.size, sides), n.size.y, n.top), 2)};
         case SolidShape::Ramp: return {ramp(n.size, n.thickness)};
-        case SolidShape::Torus: return torus(n, std::max(1, parts));
+        case SolidShape::Torus: return torus(n, round);
         case SolidShape::Pipe: return lying(wholeTurn(n), sides, 0);
         case SolidShape::Prism: return prism(n);
         case SolidShape::Room: return room(n);
