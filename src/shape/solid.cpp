@@ -163,6 +163,9 @@ struct Ring {
         const Vec2 a = rim(i) - middle, b = rim(i + 1) - middle;
         for (const Vec2& c : {high, Vec2(low.x, high.y), low, Vec2(high.x, low.y)})
             if (const Vec2 w = c - middle; base::cross(a, w) > 1e-9 && base::cross(w, b) > 1e-9) found.push_back(c);
+        // In the order one comes by them: two of one piece are less than half a turn apart.
+        std::sort(found.begin(), found.end(),
+                  [&](const Vec2& p, const Vec2& q) { return base::cross(p - middle, q - middle) > 0; });
         return found;
     }
 };
