@@ -3,6 +3,10 @@
 namespace query {
 namespace {
 
+// Each names shapes in the same order; a room may not see the other.
+static_assert(static_cast<int>(shape::SolidShape::Plain) == static_cast<int>(model::Solid::Shape::Plain));
+static_assert(static_cast<int>(shape::SolidShape::Wall) == static_cast<int>(model::Solid::Shape::Wall));
+
 std::optional<shape::Convex> convexOf(const model::SolidPiece& piece) {
     shape::Convex made;
     made.corners = piece.corners;

@@ -10,6 +10,7 @@ namespace script {
 
 namespace {
 
+using base::Status;
 using Needs = Binding::Needs;
 
 Data solid(Context& c, const Data& a) {
@@ -123,23 +124,23 @@ Data pieces(Context& c, const Data& a) {
 ops::SolidPart face(Context& c, ObjectId id, const Vec3& way) {
     return taken(ops::faceTowards(taken(ops::piecesOf(c.scene(), id)), ops::directionIn(c.scene(), id, way)));
 }
-Data moveFace(Context& c, const Data& a) {
-    Reader r(c, a);
-    const ObjectId id = r.object();
-    const Vec3 way = direction(r);
-    const double metres = r.number();
-    edit::Draft& draft = c.create();
-    const ops::SolidPart part = face(c, id, way);
-    (void)taken(ops::moveParts(draft, id, {&part, 1}, part.plane.normal * metres));
-    return {};
+Status byNormal(edit::Draft& draft, ObjectId id, const ops::SolidPart& part, double metres) {
+    const auto moved = ops::moveParts(draft, id, {&part, 1}, part.plane.normal * metres);
+    return moved ? Status{} : tl::unexpected(moved.error());
 }
-Data extrude(Context& c, const Data& a) {
+Status pulledOut(edit::Draft& draft, ObjectId id, const ops::SolidPart& part, double metres) {
+    const auto made = ops::extrude(draft, id, part, metres);
+    return made ? Status{} : tl::unexpected(made.error());
+}
+/// A verb on the face that looks in a direction, with how far.
+template <Status (*Verb)(edit::Draft&, ObjectId, const ops::SolidPart&, double)>
+Data pullFace(Context& c, const Data& a) {
     Reader r(c, a);
     const ObjectId id = r.object();
     const Vec3 way = direction(r);
     const double metres = r.number();
     edit::Draft& draft = c.create();
-    (void)taken(ops::extrude(draft, id, face(c, id, way), metres));
+    check(Verb(draft, id, face(c, id, way), metres));
     return {};
 }
 Data dressFace(Context& c, const Data& a) {
@@ -220,12 +221,12 @@ Bindings solidBindings() {
           "Moves the outermost face of a solid that looks in a direction; what lies beside it goes along."},
          Needs::Scene,
          false,
-         moveFace},
+         pullFace<byNormal>},
         {{"extrude", "object, facing, metres",
           "Pulls the outermost face that looks in a direction out as a new piece, or below 0 pushes it in."},
          Needs::Scene,
          false,
-         extrude},
+         pullFace<pulledOut>},
         {{"dressFace", "object, facing, surface",
           "Puts a surface of the project on the face that looks in a direction; an empty name takes it off."},
          Needs::Scene,

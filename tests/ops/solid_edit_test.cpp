@@ -8,6 +8,7 @@
 
 #include "model/facets/surfaces.h"
 #include "ops/berths.h"
+#include "ops/brick.h"
 #include "ops/solid.h"
 #include "ops/surfaces.h"
 #include "support/blocks.h"
@@ -277,11 +278,7 @@ class SolidEditTest : public QObject {
     }
     void faceSurfacesAreKeptThroughAClip() {
         Bench b;
-        QVERIFY(b.step([&](edit::Draft& d) {
-            model::Surface brick;
-            brick.name = brick.label = "brick";
-            return ops::putSurface(d, brick);
-        }));
+        QVERIFY(b.step(test::addBrick));
         const ObjectId box = b.add(Solid::Shape::Box, {2, 2, 2});
         QVERIFY(!b.step([&](edit::Draft& d) { return ops::setFaceSurface(d, box, 1, "nothing"); }));
         QVERIFY(b.step([&](edit::Draft& d) { return ops::setFaceSurface(d, box, 1, "brick"); }));

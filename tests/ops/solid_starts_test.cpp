@@ -2,6 +2,7 @@
 #include <QtTest>
 
 #include "model/facets/surfaces.h"
+#include "ops/brick.h"
 #include "ops/group.h"
 #include "ops/prefab.h"
 #include "ops/solid.h"
@@ -229,11 +230,7 @@ class SolidStartsTest : public QObject {
     }
     void aFaceGetsAnotherLookAndLosesIt() {
         Yard b;
-        QVERIFY(b.step([&](edit::Draft& d) {
-            model::Surface brick;
-            brick.name = brick.label = "brick";
-            return ops::putSurface(d, brick);
-        }));
+        QVERIFY(b.step(test::addBrick));
         const ObjectId box = b.add(Solid::Shape::Box, {2, 2, 2});
         const std::string before = b.bytes();
         QVERIFY(b.step([&](edit::Draft& d) { return ops::setFaceSurface(d, box, 3, "brick"); }));

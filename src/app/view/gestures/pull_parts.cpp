@@ -32,8 +32,10 @@ struct Parts {
 };
 
 bool isThere(const Editor& editor) {
-    return editor.isOpen() && editor.tools().tool == Tool::Parts &&
-           ops::piecesOf(editor.scene(), editor.tools().parts.of).has_value();
+    if (!editor.isOpen() || editor.tools().tool != Tool::Parts) return false;
+    const Slot slot = editor.scene().find(editor.tools().parts.of);
+    const auto* solid = slot == kNoSlot ? nullptr : editor.scene().facet<model::Solid>(slot);
+    return solid != nullptr && solid->shape != model::Solid::Shape::Plane;
 }
 
 Parts partsNow(const Editor& editor) {
@@ -333,7 +335,7 @@ class PullParts : public ViewTool {
     }
     void paint(QPainter& p) const override {
         if (!claims()) return;
-        const Parts all = partsNow(editor_);
+        const Parts& all = parts();
         paintSolid(p, view_, all);
         if (hovered_) paintPart(p, view_, all, *hovered_, false);
     }
@@ -396,18 +398,25 @@ class PullParts : public ViewTool {
         editor_.setTool(Tool::Slide);
     }
     std::optional<SolidPart> under(const QPointF& pixel) const {
-        const Slot slot = editor_.scene().find(editor_.tools().parts.of);
-        auto pieces = ops::piecesOf(editor_.scene(), editor_.tools().parts.of);
-        const auto into = base::inverse(editor_.scene().world(slot));
-        if (!pieces || !into) return std::nullopt;
+        const shape::Pieces& pieces = parts().pieces;
+        const auto into = base::inverse(parts().world);
+        if (!into) return std::nullopt;
         const base::Ray ray = view_.rayAt(pixel);
         const base::Ray own{into->point(ray.origin), into->direction(ray.direction)};
-        const auto hit = shape::firstHit(*pieces, own);
+        const auto hit = shape::firstHit(pieces, own);
         if (!hit) return std::nullopt;
         const double scale = glm::length(into->linear[0]);
-        return ops::partAt(*pieces, own, kPartReach * view_.metresPerPixel(ray.at(*hit)) * scale);
+        return ops::partAt(pieces, own, kPartReach * view_.metresPerPixel(ray.at(*hit)) * scale);
+    }
+    /// Made anew when the solid has changed, not at each move of the mouse.
+    const Parts& parts() const {
+        const Slot slot = editor_.scene().find(editor_.tools().parts.of);
+        if (!parts_ || parts_->of != editor_.scene().detail(slot) || parts_->world != editor_.scene().world(slot))
+            parts_ = partsNow(editor_);
+        return *parts_;
     }
     std::optional<SolidPart> hovered_;
+    mutable std::optional<Parts> parts_;
 };
 
 }  // namespace
