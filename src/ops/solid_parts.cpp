@@ -27,7 +27,8 @@ bool isAt(const Vec3& a, const Vec3& b) {
 bool liesOn(const Convex& piece, const shape::ConvexFace& face, const SolidPart& part) {
     if (face.tag != part.tag) return false;
     const Plane plane = shape::planeOf(piece, face);
-    return glm::dot(plane.normal, part.plane.normal) > 1 - 1e-9 && std::abs(plane.offset - part.plane.offset) <= kSameSpot;
+    return glm::dot(plane.normal, part.plane.normal) > 1 - 1e-9 &&
+           std::abs(plane.offset - part.plane.offset) <= kSameSpot;
 }
 
 bool isOnEdge(const Vec3& p, const SolidPart& edge) {
