@@ -11,7 +11,7 @@ MAY = {
     "edit": set(),
     "query": {"shape"},
     "ops": {"edit", "query", "shape"},
-    "check": {"ops", "edit", "query", "shape"},
+    "check": {"ops", "edit", "query", "rehearse", "shape"},
     "rehearse": {"query", "shape"},
     "io": {"edit", "query", "check", "shape", "unpack"},
     "script": {"ops", "edit", "query", "check", "rehearse", "io", "shape"},

@@ -201,8 +201,7 @@ base::Status seatFrom(edit::Draft& draft, const Finding& finding, const query::S
 
 bool isLoose(const model::Scene& scene, Slot slot) {
     const auto& detail = scene.detail(slot);
-    return detail && detail->get<model::Body>() && detail->get<model::Body>()->role != model::Body::Role::Fixed &&
-           detail->get<model::Body>()->role != model::Body::Role::Guided;
+    return detail && detail->get<model::Body>() && detail->get<model::Body>()->role == model::Body::Role::Loose;
 }
 
 bool isGround(const model::Scene& scene, Slot unit) {

@@ -50,10 +50,9 @@ void requiredKinds(const Subject& s, Slot, Report& r) {
     std::unordered_map<base::Name, std::size_t> counts;
     eachObject(s.scene, [&](Slot slot) { ++counts[s.scene.kind(slot)]; });
     std::unordered_set<base::Name> starts;
-    const std::string startKinds = r.text("starts");
+    const std::string said = r.text("starts"), startKinds = said.empty() ? s.facts.walker.starts : said;
     for (const auto& [kind, n] : counts)
-        for (const std::string_view pattern : listed(startKinds, ','))
-            if (base::matchesWildcard(pattern, s.scene.names().text(kind))) starts.insert(kind);
+        if (model::beginsAt(startKinds, s.scene.names().text(kind))) starts.insert(kind);
     if (!starts.empty())
         eachObject(s.scene, [&](Slot slot) {
             if (starts.contains(s.scene.kind(slot))) badStart(s, slot, r);
@@ -294,7 +293,8 @@ std::vector<Rule> sceneRules() {
                      "Without a start and a finish the level cannot be played; and where it starts one must stand.",
                      Severity::Error,
                      {words("starts", "Starts",
-                            "Kinds where the player begins; * stands for anything, several after commas", "*start*")},
+                            "Kinds where the player begins; * stands for anything, several after commas; empty: as "
+                            "the project says of the walker")},
                      Looks::Scene,
                      requiredKinds,
                      {},

@@ -83,8 +83,7 @@ Status setBody(edit::Draft& draft, std::span<const ObjectId> ids, const std::opt
 Status mayHaveBody(edit::Draft& draft, Slot slot, const model::Body& body) {
     using Role = model::Body::Role;
     const model::Kind* kind = draft.session().library().kind(draft.scene().kind(slot));
-    const bool loose = body.role == Role::Loose || body.role == Role::LooseWhenTouched;
-    if (!loose || kind == nullptr || kind->isMoved) return {};
+    if (body.role != Role::Loose || kind == nullptr || kind->isMoved) return {};
     return fail(ErrorCode::Refused,
                 fmt::format("“{}” is of the kind {}, which physics does not move: its body cannot be loose.",
                             draft.scene().nameText(slot), kind->name));
@@ -351,18 +350,7 @@ bool isInZone(const model::Scene& scene, Slot slot, const Vec3& world) {
     const auto& detail = scene.detail(slot);
     const auto into = base::inverse(scene.world(slot));
     if (!detail || !detail->get<model::Zone>() || !into) return false;
-    const Zone& zone = *detail->get<model::Zone>();
-    const Vec3 p = into->point(world), half = zone.size / 2.0;
-    if (zone.shape == Zone::Shape::Sphere) return glm::length(p) <= half.x;
-    if (p.y < 0 || p.y > zone.size.y) return false;
-    if (zone.shape == Zone::Shape::Box) return std::abs(p.x) <= half.x && std::abs(p.z) <= half.z;
-    // Even and odd: how often a line to one side crosses the polygon.
-    bool inside = false;
-    const auto& c = zone.corners;
-    for (std::size_t i = 0, k = c.size() - 1; i < c.size(); k = i++)
-        if ((c[i].y > p.z) != (c[k].y > p.z) && p.x < (c[k].x - c[i].x) * (p.z - c[i].y) / (c[k].y - c[i].y) + c[i].x)
-            inside = !inside;
-    return inside;
+    return model::isInside(*detail->get<model::Zone>(), into->point(world));
 }
 
 }  // namespace ops

@@ -166,11 +166,17 @@ Data body(Context& c, const Data& a) {
     }
     wanted.shape = r.word<Shape>(shapes);
     wanted.fitted = true;
-    if (r.more())
-        wanted.role = r.word<Role>({{"fixed", Role::Fixed},
-                                    {"guided", Role::Guided},
-                                    {"loose", Role::Loose},
-                                    {"loose when touched", Role::LooseWhenTouched}});
+    using Wakes = model::Body::Wakes;
+    if (r.more()) {
+        const auto [role, wakes] =
+            r.word<std::pair<Role, Wakes>>({{"fixed", {Role::Fixed, wanted.wakes}},
+                                            {"guided", {Role::Guided, wanted.wakes}},
+                                            {"loose", {Role::Loose, Wakes::AtOnce}},
+                                            {"loose when touched", {Role::Loose, Wakes::WhenBumped}},
+                                            {"loose by a cue", {Role::Loose, Wakes::ByCue}}});
+        wanted.role = role;
+        wanted.wakes = wakes;
+    }
     check(ops::setBody(c.change({&one, 1}), {&one, 1}, wanted));
     return {};
 }
@@ -296,7 +302,7 @@ Bindings valueBindings() {
         {{"linkedFrom", "", "The objects that link to it."}, Needs::Scene, true, linkedFrom},
         {{"body", "[shape [, role]]",
           "The shape physics bumps into, nil: none; with mesh, box, sphere, capsule or hull: gives it one, fixed, "
-          "guided, loose or loose when touched; none: takes it away."},
+          "guided, loose, loose when touched or loose by a cue; none: takes it away."},
          Needs::Scene,
          true,
          body},

@@ -44,15 +44,20 @@ model::Array ring() {
     return a;
 }
 
-model::Body body() {
+model::Body body(int version) {
     model::Body b;
-    b.role = model::Body::Role::LooseWhenTouched;
+    b.role = model::Body::Role::Loose;
+    b.wakes = model::Body::Wakes::WhenBumped;
     b.shape = model::Body::Shape::Capsule;
     b.fitted = false;
     b.centre = {0, 1, 0};
     b.size = {1, 2, 1};
     b.massKilograms = 12;
-    b.unknown.members = "\"bounce\":0.5";
+    // What bodies of then did not know; those that were kept member by member are read as today's.
+    if (version < 9)
+        b.bounce = 0.5;
+    else
+        b.unknown.members = "\"bounce\":0.5";
     return b;
 }
 
@@ -120,7 +125,7 @@ model::DetailPtr detail(int version, base::NameTable& names, bool isInstance) {
         d.put(std::move(stairs));
     }
     if (version >= 7) {
-        d.put(body());
+        d.put(body(version));
         d.put(points());
         model::Zone& z = d.edit<model::Zone>();
         z.shape = model::Zone::Shape::Polygon;

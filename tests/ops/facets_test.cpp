@@ -70,13 +70,14 @@ model::Detail randomFacets() {
     const auto word = rc::gen::element<std::string>("a", "quay", "…", "\"x\"", "two words");
     if (*rc::gen::arbitrary<bool>()) {
         model::Body& b = d.edit<model::Body>();
-        b.role = static_cast<model::Body::Role>(*rc::gen::inRange(0, 4));
+        b.role = static_cast<model::Body::Role>(*rc::gen::inRange(0, 3));
+        b.wakes = static_cast<model::Body::Wakes>(*rc::gen::inRange(0, 3));
         b.shape = static_cast<model::Body::Shape>(*rc::gen::inRange(0, 5));
         b.fitted = *rc::gen::arbitrary<bool>();
         b.centre = vec();
         b.size = size();
         b.massKilograms = real(0, 800);
-        if (*rc::gen::arbitrary<bool>()) b.unknown.members = "\"bounce\":" + base::shortest(real(0, 8));
+        if (*rc::gen::arbitrary<bool>()) b.unknown.members = "\"heft\":" + base::shortest(real(0, 8));
     }
     if (*rc::gen::arbitrary<bool>()) {
         model::PointSet& set = d.edit<model::PointSet>();

@@ -10,15 +10,17 @@
 #include "model/facets/solid.h"
 #include "model/facets/surfaces.h"
 #include "model/facets/tint.h"
+#include "model/facets/use.h"
 #include "model/facets/zone.h"
 
 namespace model {
 namespace {
 
 std::vector<const FacetType*>& all() {
-    static std::vector<const FacetType*> types = {
-        &Light::type(), &Camera::type(),   &Note::type(), &Tint::type(),     &Array::type(), &Solid::type(),
-        &Body::type(),  &PointSet::type(), &Zone::type(), &Surfaces::type(), &Wears::type(), &Relations::type()};
+    static std::vector<const FacetType*> types = {&Light::type(), &Camera::type(),   &Note::type(),  &Tint::type(),
+                                                  &Array::type(), &Solid::type(),    &Body::type(),  &PointSet::type(),
+                                                  &Zone::type(),  &Surfaces::type(), &Wears::type(), &Relations::type(),
+                                                  &Use::type()};
     return types;
 }
 

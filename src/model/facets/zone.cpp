@@ -112,6 +112,20 @@ base::Status isUsable(const void* facet) {
 
 }  // namespace
 
+bool isInside(const Zone& zone, const base::Vec3& p) {
+    const base::Vec3 half = zone.size / 2.0;
+    if (zone.shape == ZoneShape::Sphere) return glm::length(p) <= half.x;
+    if (p.y < 0 || p.y > zone.size.y) return false;
+    if (zone.shape == ZoneShape::Box) return std::abs(p.x) <= half.x && std::abs(p.z) <= half.z;
+    // Even and odd: how often a line to one side crosses the polygon.
+    bool inside = false;
+    const auto& c = zone.corners;
+    for (std::size_t i = 0, k = c.size() - 1; i < c.size(); k = i++)
+        if ((c[i].y > p.z) != (c[k].y > p.z) && p.x < (c[k].x - c[i].x) * (p.z - c[i].y) / (c[k].y - c[i].y) + c[i].x)
+            inside = !inside;
+    return inside;
+}
+
 const FacetType& Zone::type() {
     static const FacetType type = [] {
         FieldsOf<Zone> f;
@@ -119,6 +133,7 @@ const FacetType& Zone::type() {
         describeSize(f);
         describeCorners(f);
         f.colour("colour", "Colour", &Zone::colour).property.help = "The colour of its lines in the view";
+        f.flag("water", "Water", &Zone::water).property.help = "One swims in it, and what is light floats";
         FacetType made = facetTypeOf<Zone>("zone", "Zone", "A volume that means something", f.done());
         made.mend = mend;
         made.complete = complete;

@@ -13,9 +13,12 @@ struct Zone {
     base::Vec3 size{4, 3, 4};         ///< metres, own axes; a sphere's x is its diameter, a polygon's y its height
     std::vector<base::Vec2> corners;  ///< of a polygon: x and z, metres, own axes; three or more
     base::Vec3 colour{0.45, 0.62, 0.32};
+    bool water = false;  ///< one swims in it, and what is light floats
     Unknown unknown;
     static const FacetType& type();
     friend bool operator==(const Zone&, const Zone&) = default;
 };
+/// Is a point within it, in the zone's own axes?
+bool isInside(const Zone& zone, const base::Vec3& own);
 
 }  // namespace model

@@ -1,0 +1,192 @@
+#include "rehearse/level.h"
+
+#include <algorithm>
+
+#include "query/collision.h"
+#include "rehearse/names.h"
+
+namespace rehearse {
+namespace {
+
+using model::Body;
+using model::Scene;
+
+constexpr double kRoomMetres = 200;  // round a level that does not say where it is
+
+/// What a body does not say is as its kind's body has it.
+Thing thingOf(const Scene& scene, const model::Library& library, Slot slot) {
+    Thing thing;
+    thing.slot = slot;
+    thing.id = scene.id(slot);
+    thing.name = scene.nameText(slot);
+    thing.kind = scene.kindText(slot);
+    const Body* body = scene.facet<Body>(slot);
+    const model::Kind* kind = library.kind(scene.kind(slot));
+    const Body* usual = kind != nullptr && kind->facets ? kind->facets->get<Body>() : nullptr;
+    const auto said = [&](auto member) {
+        const auto own = body != nullptr ? body->*member : decltype(Body{}.*member){};
+        return own || usual == nullptr ? own : usual->*member;
+    };
+    if (body != nullptr) {
+        thing.role = body->role;
+        thing.wakes = body->wakes;
+        thing.massKilograms = body->massKilograms > 0 || usual == nullptr ? body->massKilograms : usual->massKilograms;
+    }
+    thing.friction = said(&Body::friction).value_or(thing.friction);
+    thing.bounce = said(&Body::bounce).value_or(thing.bounce);
+    if (const model::Use* use = scene.facet<model::Use>(slot)) thing.use = *use;
+    return thing;
+}
+
+Level::Round roundOf(const Scene& scene, const model::Library& library, Slot slot) {
+    if (const Body* body = scene.facet<Body>(slot)) {
+        if (body->shape == Body::Shape::Sphere) return Level::Round::Ball;
+        return body->shape == Body::Shape::Capsule ? Level::Round::Capsule : Level::Round::No;
+    }
+    const model::Item* item = library.item(scene.item(slot));
+    if (item == nullptr) return Level::Round::No;
+    if (item->collision == model::CollisionShape::Sphere) return Level::Round::Ball;
+    return item->collision == model::CollisionShape::Capsule ? Level::Round::Capsule : Level::Round::No;
+}
+
+/// Fills the lists by going through the tree.
+class Sorter {
+  public:
+    Sorter(Level& level, const LevelSources& sources) : level_(level), scene_(*level.scene), sources_(sources) {}
+
+    void sort() {
+        level_.thingOf.assign(scene_.slotEnd(), -1);
+        below(model::kNoSlot, -1);
+        for (Thing& thing : level_.things) link(thing);
+        setBounds();
+    }
+
+  private:
+    void below(Slot parent, std::int32_t within) {
+        for (Slot s = scene_.firstChild(parent); s != model::kNoSlot; s = scene_.nextSibling(s)) {
+            if ((scene_.flagsOf(s) & model::flags::kAbsent) != 0) continue;
+            below(s, take(s, within));
+        }
+    }
+
+    /// The thing that what lies below it is part of.
+    std::int32_t take(Slot s, std::int32_t within) {
+        const Body* body = scene_.facet<Body>(s);
+        const bool moves = body != nullptr && body->role != Body::Role::Fixed;
+        const bool isUsed = scene_.facet<model::Use>(s) != nullptr;
+        const bool isSolid = level_.shapes.bumpedOf(scene_, s) != nullptr;
+        if (moves || (isUsed && within < 0)) {
+            level_.things.push_back(rehearse::thingOf(scene_, sources_.library, s));
+            within = static_cast<std::int32_t>(level_.things.size() - 1);
+        } else if (isUsed && within >= 0 && !level_.things[static_cast<std::size_t>(within)].use) {
+            level_.things[static_cast<std::size_t>(within)].use = *scene_.facet<model::Use>(s);
+        }
+        level_.thingOf[s] = within;
+        if (within >= 0) level_.things[static_cast<std::size_t>(within)].slots.push_back(s);
+        // What is used and stands is both: a thing for who looks at it, and fixed for who bumps into it.
+        if (isSolid && (within < 0 || level_.things[static_cast<std::size_t>(within)].role == Body::Role::Fixed))
+            level_.fixed.push_back(s);
+        if (isSolid)
+            if (const auto is = rehearse::roundOf(scene_, sources_.library, s); is != Level::Round::No)
+                level_.round.emplace_back(s, is);
+        meaning(s);
+        return within;
+    }
+
+    void meaning(Slot s) {
+        if (const model::Zone* zone = scene_.facet<model::Zone>(s))
+            if (const auto into = base::inverse(scene_.world(s))) {
+                ZoneAt at{scene_.id(s), std::string(scene_.nameText(s)), *zone, *into, {}};
+                base::Aabb own{{-zone->size.x / 2, 0, -zone->size.z / 2},
+                               {zone->size.x / 2, zone->size.y, zone->size.z / 2}};
+                if (zone->shape == model::Zone::Shape::Sphere)
+                    own = {base::Vec3(-zone->size.x / 2), base::Vec3(zone->size.x / 2)};
+                if (zone->shape == model::Zone::Shape::Polygon) {
+                    own = {};
+                    for (const base::Vec2& c : zone->corners) {
+                        own.add({c.x, 0, c.y});
+                        own.add({c.x, zone->size.y, c.y});
+                    }
+                }
+                at.bounds = base::mapped(own, scene_.world(s));
+                level_.zones.push_back(std::move(at));
+            }
+        if (model::beginsAt(level_.walker.starts, scene_.kindText(s))) {
+            const base::Vec3 ahead = scene_.world(s).direction({0, 0, -1});
+            const bool flat = std::hypot(ahead.x, ahead.z) < 1e-9;
+            level_.starts.push_back(
+                {scene_.id(s), scene_.world(s).translation, flat ? 0 : base::degrees(std::atan2(ahead.x, -ahead.z))});
+        }
+    }
+
+    /// From ids to things; what is gone or does not move is left out.
+    void link(Thing& thing) {
+        if (!thing.use) return;
+        const auto index = [&](base::ObjectId id) -> std::int32_t {
+            const Slot s = scene_.find(id);
+            return s == model::kNoSlot ? -1 : level_.thingOf[s];
+        };
+        if (thing.use->targets.empty()) thing.moves.push_back(static_cast<std::size_t>(&thing - level_.things.data()));
+        for (const model::UseTarget& target : thing.use->targets)
+            if (const std::int32_t other = index(target.object); other >= 0)
+                thing.moves.push_back(static_cast<std::size_t>(other));
+    }
+
+    void setBounds() {
+        if (scene_.settings().level) {
+            level_.bounds = *scene_.settings().level;
+            return;
+        }
+        for (const Slot s : level_.fixed) level_.bounds.add(scene_.bounds(s));
+        for (const Thing& thing : level_.things)
+            for (const Slot s : thing.slots) level_.bounds.add(scene_.bounds(s));
+        if (level_.bounds.empty()) level_.bounds = {base::Vec3(0.0), base::Vec3(0.0)};
+        level_.bounds.low -= base::Vec3(kRoomMetres);
+        level_.bounds.high += base::Vec3(kRoomMetres);
+    }
+
+    Level& level_;
+    const Scene& scene_;
+    const LevelSources& sources_;
+};
+
+}  // namespace
+
+base::Affine toAffine(const Pose& pose) {
+    return base::toAffine(base::Transform{pose.at, pose.turn, base::Vec3(1.0)});
+}
+
+bool ZoneAt::holds(const base::Vec3& world) const {
+    const base::Aabb point{world, world};
+    return bounds.overlaps(point) && model::isInside(zone, into.point(world));
+}
+
+Level::Round Level::roundOf(Slot slot) const {
+    const auto place = std::lower_bound(round.begin(), round.end(), slot,
+                                        [](const auto& one, Slot wanted) { return one.first < wanted; });
+    return place != round.end() && place->first == slot ? place->second : Round::No;
+}
+
+const Thing* Level::thing(base::ObjectId id) const {
+    const auto place = std::find_if(things.begin(), things.end(), [&](const Thing& t) { return t.id == id; });
+    return place == things.end() ? nullptr : &*place;
+}
+
+std::string Level::nameOf(base::ObjectId id) const {
+    const Slot s = scene->find(id);
+    return s == model::kNoSlot ? std::string() : std::string(scene->nameText(s));
+}
+
+Level levelOf(std::shared_ptr<const Scene> scene, const LevelSources& sources) {
+    Level level;
+    level.scene = std::move(scene);
+    level.shapes = sources.shapes;
+    level.walker = sources.walker;
+    level.craft = sources.craft;
+    level.inCraft = sources.inCraft;
+    Sorter(level, sources).sort();
+    std::sort(level.round.begin(), level.round.end());
+    return level;
+}
+
+}  // namespace rehearse

@@ -1,0 +1,106 @@
+#pragma once
+// What a rehearsal begins with: a scene as it was at a moment, sorted into what stands, what is moved on purpose, what
+// falls, and what means something. Nothing of it is ever written back. Values; any thread.
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "model/facets/body.h"
+#include "model/facets/use.h"
+#include "model/facets/zone.h"
+#include "model/library.h"
+#include "model/project_facts.h"
+#include "model/scene.h"
+#include "query/shapes.h"
+
+namespace rehearse {
+
+constexpr int kStepsPerSecond = 120;
+constexpr double kStep = 1.0 / kStepsPerSecond;  ///< seconds
+
+/// A place and a turn; nothing that moves is sized.
+struct Pose {
+    base::Vec3 at{0.0};
+    base::Quat turn{1, 0, 0, 0};
+    friend bool operator==(const Pose&, const Pose&) = default;
+};
+base::Affine toAffine(const Pose& pose);
+
+/// What moves, falls, is taken or is used as one: an object with all below it that has no such body of its own.
+struct Thing {
+    model::Slot slot = model::kNoSlot;
+    base::ObjectId id;
+    std::string name, kind;
+    model::Body::Role role = model::Body::Role::Fixed;
+    model::Body::Wakes wakes = model::Body::Wakes::AtOnce;
+    double massKilograms = 0;  ///< 0: by its volume
+    double friction = 0.6, bounce = 0.1;
+    std::vector<model::Slot> slots;  ///< itself first
+    std::optional<model::Use> use;
+    std::vector<std::size_t> moves;  ///< things that its use moves
+    bool isLoose() const { return role == model::Body::Role::Loose; }
+    bool isGuided() const { return role == model::Body::Role::Guided; }
+};
+
+struct ZoneAt {
+    base::ObjectId id;
+    std::string name;
+    model::Zone zone;
+    base::Affine into;  ///< from the world to its own axes
+    base::Aabb bounds;  ///< in the world
+    bool holds(const base::Vec3& world) const;
+};
+
+/// Where one begins: feet, and the way one faces (degrees about up; 0 looks along -Z).
+struct Start {
+    base::ObjectId id;  ///< zero: a place that was pointed at
+    base::Vec3 feet{0.0};
+    double yawDegrees = 0;
+};
+
+/// All that decides how things collide and who goes; shapes must stay valid while the level is used.
+struct LevelSources {
+    const model::Library& library;
+    query::Shapes shapes;
+    model::Walker walker;
+    model::Craft craft;
+    bool inCraft = false;
+};
+
+struct Level {
+    std::shared_ptr<const model::Scene> scene;  // a snapshot, shared with whoever shows the run
+    query::Shapes shapes;
+    model::Walker walker;
+    model::Craft craft;
+    bool inCraft = false;
+    std::vector<Thing> things;       ///< in the order of the tree
+    std::vector<model::Slot> fixed;  ///< what stands and has a shape, in the order of the tree
+    /// Of those with a body of their own that says so: else the usual.
+    std::vector<ZoneAt> zones;
+    std::vector<Start> starts;
+    base::Aabb bounds;                  ///< where the level is: as the scene says, else with room round all there is
+    std::vector<std::int32_t> thingOf;  ///< by slot; -1: of no thing
+    /// Which analytic shape an object collides as, by slot of those that are no mesh: balls and capsules.
+    enum class Round : std::uint8_t { No, Ball, Capsule };
+    Round roundOf(model::Slot slot) const;
+    std::vector<std::pair<model::Slot, Round>> round;  ///< by slot
+
+    const Thing* thing(base::ObjectId id) const;
+    /// The name of an object, for people; of the thing it is part of.
+    std::string nameOf(base::ObjectId id) const;
+};
+
+/// What is hidden while editing is there; what is absent at the start, or below something that is, is not.
+Level levelOf(std::shared_ptr<const model::Scene> scene, const LevelSources& sources);
+
+/// How a start may be wrong.
+struct StartFault {
+    enum class What : std::uint8_t { Missing, InTheAir, InsideSomething, Several } what = What::Missing;
+    base::ObjectId object;             ///< the start; zero when it is missing
+    base::ObjectId other;              ///< what it is inside of
+    std::optional<base::Vec3> mended;  ///< feet, where one could stand instead
+    std::string text;                  ///< for people
+};
+
+}  // namespace rehearse

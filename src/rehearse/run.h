@@ -1,0 +1,123 @@
+#pragma once
+// One run: a level, who walks through it, and what comes of it, step by step. The same level and inputs give the same
+// trace, bit for bit.
+// One thread. Shapes of the level must stay valid as long as it runs.
+#include <memory>
+
+#include "rehearse/inputs.h"
+#include "rehearse/mover.h"
+#include "rehearse/trace.h"
+
+namespace rehearse {
+
+/// Who walks, or the craft one sits in.
+struct Player {
+    Footing footing;
+    double yawDegrees = 0, pitchDegrees = 0;
+    Capsule capsule;
+    bool ducked = false, swims = false;
+    std::int32_t holds = -1;     ///< a thing; below 0: nothing
+    double speed = 0;            ///< of a craft, metres a second ahead
+    double heading = 0;          ///< of a craft, degrees
+    double climb = 0, bank = 0;  ///< the same
+    base::Vec3 eye{0.0};
+};
+
+/// What is looked at and in reach.
+struct Focus {
+    std::int32_t thing = -1;  ///< below 0: nothing
+    bool canUse = false, canTake = false;
+    std::string name, words;  ///< "Windlass", "Turn the windlass"
+};
+
+class Run {
+  public:
+    Run(std::shared_ptr<const Level> level, const Start& start);
+    ~Run();
+
+    void step(const Input& input);
+    int steps() const { return trace_.steps; }
+    const Level& level() const { return *level_; }
+    const World& world() const { return world_; }
+    const Player& player() const { return player_; }
+    const Trace& trace() const { return trace_; }
+    const Inputs& inputs() const { return inputs_; }
+    Focus focus() const;
+    /// As if it had been used by whoever walks.
+    void use(std::size_t thing);
+    /// Ends what was begun: what stood long is told. Once.
+    void end(const std::string& why = {});
+    /// For written walks.
+    void note(What what, base::ObjectId object, const std::string& text);
+    /// Is there something that moves or waits to move?
+    bool isQuiet() const;
+
+  private:
+    struct ThingState {
+        Pose quiet;  // where it stood last
+        bool moving = false;
+        bool gone = false;    // stopped for good
+        bool turned = false;  // a use brought it there
+        Pose wanted;          // where uses have it by now
+    };
+    struct Due {
+        int step;
+        std::size_t thing;
+        Pose to;
+        double seconds;
+    };
+
+    Entry& add(What what, base::ObjectId object = {}, base::ObjectId other = {});
+    void look(const Input& input);
+    void walkOn(const Input& input);
+    void onFoot(const Input& input);
+    void swim(const Input& input);
+    void flyOn(const Input& input);
+    void duck(const Input& input);
+    base::Vec3 wayOf(const Input& input) const;
+    void landed(double speed);
+    void act(const Input& input);
+    void take(std::size_t thing);
+    void letGo(double speed);
+    void holdOn();
+    void beHit();
+    void startDue();
+    void watchThings();
+    void watchZones();
+    void watchWalker();
+    void watchStill();
+    void stopThing(std::size_t thing, const std::string& why, double speed);
+    void keepTracks();
+    void sumUp();
+    bool pressed(const Input& input, Input::Key key) const;
+    double waterAbove(const base::Vec3& feet) const;
+    bool goesOutside(const base::Vec3& at) const;
+
+    std::shared_ptr<const Level> level_;  // shared with whoever shows the run
+    World world_;
+    Mover mover_;
+    Player player_;
+    Trace trace_;
+    Inputs inputs_;
+    Input before_;
+    std::vector<ThingState> states_;
+    std::vector<Due> due_;
+    std::vector<std::vector<std::int32_t>> inZone_;  // by zone: who is in it; -1: who walks
+    base::Vec3 firm_{0.0};                           // where it last stood
+    double highest_ = 0;                             // of a fall
+    base::Vec3 stoodAt_{0.0};
+    int stoodSince_ = 0, lastHit_ = -kStepsPerSecond, lastPush_ = -kStepsPerSecond;
+    std::int32_t lastPushed_ = -1;
+    std::size_t keyCount_ = 0;
+    int keyEvery_ = 6;
+    bool ended_ = false;
+};
+
+/// How the start that a run would have is wrong, with a place where one could stand; nothing: it is well.
+std::vector<StartFault> startFaults(const Level& level, const World& world);
+/// Where one stands at or below a place, with room; nothing: nowhere near.
+std::optional<base::Vec3> standNear(const Level& level, const World& world, const base::Vec3& feet);
+/// Runs all of it, with `seconds` more of nothing pressed.
+Trace replay(std::shared_ptr<const Level> level, const Inputs& inputs, double seconds = 0);
+
+}  // namespace rehearse

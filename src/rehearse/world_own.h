@@ -1,0 +1,81 @@
+#pragma once
+// What a World keeps; only its own sources see it.
+#include <map>
+
+#include "rehearse/bullet.h"
+#include "rehearse/forms.h"
+#include "rehearse/names.h"
+#include "rehearse/world.h"
+
+namespace rehearse {
+
+constexpr double kGravity = 9.81;  ///< metres a second, each second
+constexpr double kSkin = 0.001;    ///< metres that who walks keeps from what it meets
+/// What a body of the library belongs to: 0 and up a thing, below that:
+constexpr int kWalkerIndex = -1, kFirstChunk = -2;
+enum Group { kStands = 1, kMoves = 2, kWalks = 4 };
+
+/// Something that stands, in a cell.
+struct Child {
+    Slot slot;
+    btVector3 low, high;
+};
+struct Chunk {
+    std::unique_ptr<btRigidBody> body;
+    std::vector<Child> children;  // as in its compound
+};
+
+/// A thing as physics has it.
+struct Moved {
+    std::unique_ptr<btRigidBody> body;  // null: it has no shape
+    Pose first;
+    double mass = 0, volume = 0;
+    bool waiting = false, out = false, far = false, guided = false;
+    Pose from, to;
+    double seconds = 0, gone = -1;  // of a way; below 0: it stands
+    bool settling = false;          // it has just arrived
+    btTransform before;             // where it was a step ago
+};
+
+struct World::Own {
+    const Level& level;
+    Forms forms;
+    btDefaultCollisionConfiguration configuration;
+    btCollisionDispatcher dispatcher{&configuration};
+    btDbvtBroadphase broadphase;
+    btSequentialImpulseConstraintSolver solver;
+    btDiscreteDynamicsWorld world{&dispatcher, &broadphase, &solver, &configuration};
+    std::vector<Chunk> chunks;
+    std::vector<Moved> things;
+    std::map<std::pair<double, double>, std::unique_ptr<btCapsuleShape>> capsules;
+    std::unique_ptr<btRigidBody> walker;
+    std::map<std::pair<int, int>, int> quiet;  // pairs that were told, and until which step
+    int steps = 0;
+
+    explicit Own(const Level& of) : level(of), forms(of) {
+        world.setForceUpdateAllAabbs(false);
+        world.setGravity({0, -kGravity, 0});
+        world.getSolverInfo().m_numIterations = 50;
+        // Faces on faces, clipped: friction and rest are as the formulas have them only so.
+        world.getDispatchInfo().m_enableSatConvex = true;
+        world.getDispatchInfo().m_allowedCcdPenetration = 1e-4;
+    }
+    ~Own() {
+        for (int i = world.getNumCollisionObjects() - 1; i >= 0; --i)
+            world.removeCollisionObject(world.getCollisionObjectArray()[i]);
+    }
+
+    void stand();
+    void standAlone(Slot slot, const FormAt& form, double friction, double bounce);
+    void add(std::size_t i);
+    void addLoose(const Thing& thing, Moved& moved, int index);
+    void addGuided(const Thing& thing, Moved& moved, int index);
+    void goOn(Moved& moved);
+    void float_(Moved& moved, double share);
+    double wetShare(const Moved& moved) const;
+    void wake(Moved& moved);
+    btCapsuleShape* capsule(const Capsule& is);
+    std::vector<Bump> gather();
+};
+
+}  // namespace rehearse
