@@ -13,7 +13,7 @@ MAY = {
     "ops": {"edit", "query", "shape"},
     "check": {"ops", "edit", "query", "rehearse", "shape"},
     "rehearse": {"query", "shape"},
-    "io": {"edit", "query", "check", "shape", "unpack"},
+    "io": {"edit", "query", "check", "rehearse", "shape", "unpack"},
     "script": {"ops", "edit", "query", "check", "rehearse", "io", "shape"},
     "render": {"query", "shape"},
     "unpack": set(),

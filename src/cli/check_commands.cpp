@@ -15,8 +15,6 @@
 #include "io/media_facts.h"
 #include "ops/live_index.h"
 #include "ops/scenes.h"
-#include "query/collision.h"
-#include "query/mesh_index.h"
 #include "script/rules.h"
 
 namespace cli {
@@ -30,19 +28,8 @@ struct Arguments {
     std::vector<std::string> paths, rules;
     std::string format = "text", least = "hint";
     bool fix = false, list = false;
+    std::string shard;
 };
-
-/// All meshes made ready at once: what gives them may be asked on any thread.
-query::Shapes allShapes(const io::Workspace& workspace) {
-    auto made = std::make_shared<std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>>>();  // by copies
-    for (const auto& [item, mesh] : workspace.meshes)
-        if (mesh) (*made)[item] = std::make_unique<query::MeshIndex>(mesh);
-    query::MeshLookup seen = [made](base::Name item) -> const query::MeshIndex* {
-        const auto place = made->find(item);
-        return place == made->end() ? nullptr : place->second.get();
-    };
-    return query::shapesOf(std::move(seen), query::itemCollisions(workspace.session->library(), workspace.parts));
-}
 
 /// Each scene on a thread of its own, as many at once as the machine has.
 std::vector<io::CheckedScene> checkScenes(Opened& opened, const Arguments& a,
@@ -147,6 +134,9 @@ int checkPaths(const Arguments& a, const Verbs& v) {
     if (a.paths.empty()) return v.io.err << "mellow: check wants a project or a scene file.\n", exitCode::kUsage;
     if (!check::severityFrom(a.least))
         return v.io.err << "mellow: --min-severity is hint, caution or error.\n", exitCode::kUsage;
+    const auto shard = shardFrom(a.shard);
+    if (!shard) return v.io.err << "mellow: " << shard.error().message << "\n", exitCode::kUsage;
+    std::size_t ordinal = 0;
     std::vector<io::CheckedScene> all;
     std::vector<check::Rule> rules;
     std::vector<std::string> broken;  // scripts that cannot be read
@@ -154,6 +144,7 @@ int checkPaths(const Arguments& a, const Verbs& v) {
         auto opened = open(path, a.fix ? io::OpenMode::Edit : io::OpenMode::ReadOnly, v.chance);
         if (!opened) return v.io.fail(opened.error());
         if (opened->isWhole) opened->scenes = ops::scenesInPlay(opened->session());
+        std::erase_if(opened->scenes, [&](const std::string&) { return !shard->takes(ordinal++); });
         for (const std::string& name : opened->scenes)
             if (auto scene = opened->session().scene(name); !scene) return v.io.fail(scene.error());
         warnOfDamage(*opened->workspace, v.io);
@@ -201,6 +192,8 @@ void addCheckCommands(CLI::App& app, const Verbs& verbs) {
     command->add_option("--rule", a->rules, "Only this rule; again for more")->take_all();
     command->add_option("--min-severity", a->least, "hint, caution or error");
     command->add_flag("--fix", a->fix, "Fixes what can be fixed, as one step, and writes the scenes");
+    command->add_option("--shard", a->shard,
+                        "i/n: only the i-th of n shares of the scenes; mellow report join puts reports together");
     command->add_flag("--list-rules", a->list, "Lists the rules: the editor's, and those of the scripts of PATH");
     command->callback([a, verbs] { verbs.code = checkPaths(*a, verbs); });
 }

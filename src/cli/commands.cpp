@@ -16,6 +16,7 @@
 #include "cli/opened.h"
 #include "cli/prefab_commands.h"
 #include "cli/property_commands.h"
+#include "cli/rehearse_commands.h"
 #include "cli/scene_commands.h"
 #include "cli/script_commands.h"
 #include "cli/solid_commands.h"
@@ -371,6 +372,7 @@ int runPlain(const std::vector<std::string>& arguments, const io::Chance& chance
     addSolidCommands(app, {chance, io, code});
     addScriptCommands(app, {chance, io, code});
     addCheckCommands(app, {chance, io, code});
+    addRehearseCommands(app, {chance, io, code});
     addLedgerCommands(app, {chance, io, code});
 
     try {

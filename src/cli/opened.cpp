@@ -2,10 +2,14 @@
 
 #include "ops/live_index.h"
 
+#include <charconv>
 #include <ostream>
 
+#include "base/text.h"
 #include "cli/names.h"
 #include "io/outside.h"
+#include "query/collision.h"
+#include "query/mesh_index.h"
 #include "script/shapes.h"
 
 namespace cli {
@@ -91,6 +95,34 @@ bool useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance, 
             return relations->beforeCommit(draft);
         });
     return true;
+}
+
+/// All meshes made ready at once: what gives them may be asked on any thread.
+query::Shapes allShapes(const io::Workspace& workspace) {
+    auto made = std::make_shared<std::unordered_map<base::Name, std::unique_ptr<query::MeshIndex>>>();  // by copies
+    for (const auto& [item, mesh] : workspace.meshes)
+        if (mesh) (*made)[item] = std::make_unique<query::MeshIndex>(mesh);
+    query::MeshLookup seen = [made](base::Name item) -> const query::MeshIndex* {
+        const auto place = made->find(item);
+        return place == made->end() ? nullptr : place->second.get();
+    };
+    return query::shapesOf(std::move(seen), query::itemCollisions(workspace.session->library(), workspace.parts));
+}
+
+base::Result<Shard> shardFrom(const std::string& text) {
+    Shard shard;
+    if (text.empty()) return shard;
+    const auto slash = text.find('/');
+    const auto whole = [&](std::string_view part, std::size_t& into) {
+        const auto [end, error] = std::from_chars(part.data(), part.data() + part.size(), into);
+        return error == std::errc() && end == part.data() + part.size();
+    };
+    const std::string_view all = text;
+    if (slash == std::string::npos || !whole(all.substr(0, slash), shard.share) ||
+        !whole(all.substr(slash + 1), shard.of) || shard.share < 1 || shard.share > shard.of)
+        return base::fail(base::ErrorCode::BadInput,
+                          "--shard wants i/n, such as 2/8; “" + base::forTerminal(text) + "” is not.");
+    return shard;
 }
 
 void warnOfDamage(const io::Workspace& workspace, const Streams& io) {

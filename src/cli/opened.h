@@ -47,6 +47,17 @@ std::vector<std::string> brokenScripts(const script::Shelf& shelf, const std::fi
 /// read (told), other than `but`; then nothing is to be done.
 bool useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance, const std::filesystem::path& but = {});
 
+/// All meshes made ready at once: what gives them may be asked on any thread.
+query::Shapes allShapes(const io::Workspace& workspace);
+
+/// A share of a list that several machines do together.
+struct Shard {
+    std::size_t share = 1, of = 1;
+    bool takes(std::size_t ordinal) const { return ordinal % of == share - 1; }
+};
+/// From "2/8"; empty: all of it. Errors: BadInput.
+base::Result<Shard> shardFrom(const std::string& text);
+
 void warnOfDamage(const io::Workspace& workspace, const Streams& io);
 
 /// Writes every document that has changed. Gives the exit code: kNotWritten, and says so, when one could not be.

@@ -187,6 +187,40 @@ double Mover::ownSize(const model::Scene& scene, int axis, const model::Library&
     return item->bounds.size()[axis] * glm::length(scene.world(s).linear[axis]);
 }
 
+base::Status moveEach(edit::Draft& draft, std::span<const base::ObjectId> ids, std::span<const base::Affine> motions) {
+    const model::Scene& scene = draft.scene();
+    if (base::Status may = refuseMoving(scene, ids, "moved"); !may) return may;
+    struct One {
+        int depth;
+        ObjectId id;
+        base::Affine goal;
+    };
+    std::vector<One> all;
+    for (std::size_t i = 0; i < ids.size(); ++i) {
+        const Slot s = scene.find(ids[i]);
+        if (s == kNoSlot) return fail(ErrorCode::NotFound, "One of the objects is gone.");
+        all.push_back({scene.depth(s), ids[i], motions[i] * scene.world(s)});
+    }
+    // Those above first: where what is below them stands follows from them.
+    std::stable_sort(all.begin(), all.end(), [](const One& a, const One& b) { return a.depth < b.depth; });
+    for (std::size_t from = 0; from < all.size();) {
+        std::size_t to = from;
+        Ids level;
+        std::vector<base::Transform> poses;
+        for (; to < all.size() && all[to].depth == all[from].depth; ++to) {
+            const Slot s = scene.find(all[to].id);
+            const base::Affine parent = scene.parent(s) == kNoSlot ? base::Affine{} : scene.world(scene.parent(s));
+            const auto toParent = base::inverse(parent), back = base::inverse(scene.world(s));
+            if (!toParent || !back) return fail(ErrorCode::Refused, "What it lies in is sized to nothing.");
+            level.push_back(all[to].id);
+            poses.push_back(turnedBelow(scene.local(s), parent, *toParent, all[to].goal * *back));
+        }
+        if (base::Status moved = draft.setTransforms(level, poses); !moved) return moved;
+        from = to;
+    }
+    return {};
+}
+
 double snapped(double value, double step) {
     return step > 0 ? base::tidied(std::round(value / step) * step, 1e9) : value;
 }

@@ -67,6 +67,10 @@ class Mover {
     base::Vec3 base_{0.0}, picked_{0.0};
 };
 
+/// Each by a motion of its own (a turn and a move, in the world) from where it stands, as one: what lies below another
+/// of them ends where its own motion brings it. Sizes stay. Errors: Refused if one is protected; NotFound.
+base::Status moveEach(edit::Draft& draft, std::span<const base::ObjectId> ids, std::span<const base::Affine> motions);
+
 /// `value` at the nearest multiple of `step`; unchanged when `step` is 0.
 double snapped(double value, double step);
 

@@ -72,11 +72,17 @@ class Sorter {
     /// The thing that what lies below it is part of.
     std::int32_t take(Slot s, std::int32_t within) {
         const Body* body = scene_.facet<Body>(s);
-        const bool moves = body != nullptr && body->role != Body::Role::Fixed;
+        const bool chosen =
+            sources_.falling && std::binary_search(sources_.falling->begin(), sources_.falling->end(), scene_.id(s));
+        const bool moves = sources_.falling ? chosen : body != nullptr && body->role != Body::Role::Fixed;
         const bool isUsed = scene_.facet<model::Use>(s) != nullptr;
         const bool isSolid = level_.shapes.bumpedOf(scene_, s) != nullptr;
         if (moves || (isUsed && within < 0)) {
             level_.things.push_back(rehearse::thingOf(scene_, sources_.library, s));
+            if (sources_.falling) {
+                level_.things.back().role = chosen ? Body::Role::Loose : Body::Role::Fixed;
+                level_.things.back().wakes = Body::Wakes::AtOnce;
+            }
             within = static_cast<std::int32_t>(level_.things.size() - 1);
         } else if (isUsed && within >= 0 && !level_.things[static_cast<std::size_t>(within)].use) {
             level_.things[static_cast<std::size_t>(within)].use = *scene_.facet<model::Use>(s);

@@ -66,6 +66,8 @@ struct LevelSources {
     model::Walker walker;
     model::Craft craft;
     bool inCraft = false;
+    /// Instead of what their bodies say: just these fall, and nothing else moves. In order.
+    std::optional<std::vector<base::ObjectId>> falling = std::nullopt;
 };
 
 struct Level {
