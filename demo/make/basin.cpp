@@ -3,12 +3,14 @@
 #include <tuple>
 
 #include "io/scene_file.h"
+#include "model/facets/body.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
 #include "model/facets/note.h"
 #include "model/facets/points.h"
 #include "model/facets/solid.h"
 #include "model/facets/surfaces.h"
+#include "model/facets/use.h"
 #include "model/facets/zone.h"
 #include "model/prefab.h"
 #include "model/property.h"
@@ -120,18 +122,46 @@ void ground(Basin& b) {
     water("Summit water", 148, 200, 5.6);
 }
 
+/// What is moved on purpose; with its hollows.
+model::DetailPtr guided(model::DetailPtr like = nullptr) {
+    auto d = std::make_shared<model::Detail>(like ? *like : model::Detail{});
+    model::Body& body = d->edit<model::Body>();
+    body.role = model::Body::Role::Guided;
+    body.shape = model::Body::Shape::Mesh;
+    return d;
+}
+
+/// What can be pushed and carried off.
+model::DetailPtr loose(double kilograms) {
+    auto d = std::make_shared<model::Detail>();
+    model::Body& body = d->edit<model::Body>();
+    body.role = model::Body::Role::Loose;
+    body.massKilograms = kilograms;
+    return d;
+}
+
 void leafPair(Basin& b, base::ObjectId parent, const std::string& name, double x, double level, double open) {
     const auto pair = b.whole(parent, name, {x, level, 0});
     for (double s : {1.0, -1.0}) {
         const std::string side = s > 0 ? ", right" : ", left";
         // Leaves hang at the walls and meet in the middle, pointing upstream.
-        const auto leaf = b.add(
-            pair, "Gate leaf" + side, "Water control", "gate-leaf", {0, -4.1, s * kCanalHalf},
-            {{0, s * (90 - open), 0}, Vec3(1.0), 0, set({{"state", {std::string(open > 20 ? "open" : "shut")}}})});
-        b.add(pair, "Balance beam" + side, "Structure", "balance-beam", {0, 0.42, s * kCanalHalf},
-              {{0, s * (90 - open) + 180, 0}, Vec3(1.0), 0, nullptr});
+        const auto leaf = b.add(pair, "Gate leaf" + side, "Water control", "gate-leaf", {0, -4.1, s * kCanalHalf},
+                                {{0, s * (90 - open), 0},
+                                 Vec3(1.0),
+                                 0,
+                                 guided(set({{"state", {std::string(open > 20 ? "open" : "shut")}}}))});
+        const auto beam = b.add(pair, "Balance beam" + side, "Structure", "balance-beam", {0, 0.42, s * kCanalHalf},
+                                {{0, s * (90 - open) + 180, 0}, Vec3(1.0), 0, guided()});
+        // Turned, it swings its leaf and beam to the wall after four seconds; turned again, back.
+        auto works = std::make_shared<model::Detail>(*set({{"serves", {model::ValueList{model::objectLink(leaf)}}}}));
+        model::Use& use = works->edit<model::Use>();
+        use.words = "Turn the windlass";
+        use.turnDegrees = -s * (90 - open - 6);
+        use.afterSeconds = 4;
+        use.seconds = 6;
+        use.targets = {{leaf, {}}, {beam, {}}};
         b.add(pair, "Windlass" + side, "Water control", "windlass", {1.6, 0.25, s * (kCanalHalf + 1.5)},
-              {{0, s * 90, 0}, Vec3(1.0), 0, set({{"serves", {model::ValueList{model::objectLink(leaf)}}}})});
+              {{0, s * 90, 0}, Vec3(1.0), 0, works});
     }
     b.add(pair, "Sluice paddle", "Water control", "sluice-paddle", {2.6, -1.2, kCanalHalf - 0.4},
           {{0, 90, 0}, Vec3(1.0), 0, nullptr});
@@ -200,13 +230,13 @@ void market(Basin& b) {
         stall(b, m, n++, -54 + i * 6.2, 25.5 + (i % 2) * 0.7, 180 + (i % 3 - 1) * 4, kAwnings[i % 3]);
     for (int i = 0; i < 3; ++i) stall(b, m, n++, -49 + i * 9.0, 19.2, (i - 1) * 6, kAwnings[(i + 1) % 3]);
     const auto goods = b.group(m, "Goods on the quay");
-    const double spots[][3] = {{-58, 17, 10},   {-57, 17.2, 35},   {-57.5, 17.1, 0},
+    const double spots[][3] = {{-58, 17, 10},   {-57, 17.2, 35},   {-57, 17.2, 20},
                                {-22, 16.6, 70}, {-20.9, 16.9, 40}, {-40, 16.4, 15}};
     n = 1;
     for (const auto& s : spots) {
-        const double up = n == 3 ? 0.41 : 0.0;
+        const double up = n == 3 ? 0.438 : 0.0;
         b.add(goods, Basin::numbered("Crate of pears", n++), "Loose goods", "pear-crate", Basin::on(s[0], s[1], up),
-              {{0, s[2], 0}, Vec3(1.0), 0, nullptr});
+              {{0, s[2], 0}, Vec3(1.0), 0, loose(14)});
     }
     for (int i = 0; i < 5; ++i)
         b.add(goods, Basin::numbered("Plank", i + 1), "Loose goods", "plank", Basin::on(-30.0, 17.4, 0.07 * i),
@@ -382,6 +412,26 @@ void boathouse(Basin& b) {
     add("Winding stairs", {5.4, -0.05, 0.4}, stairs, "moss-stone");
 }
 
+/// What a walk needs: a step up to the footbridge on each side, and water one swims in.
+void playedWith(Basin& b) {
+    const auto g = b.group({}, "Played with");
+    for (const double s : {1.0, -1.0})
+        b.add(g, Basin::numbered("Bridge step", s > 0 ? 1 : 2), "Structure", "stone-block", {-3, 0, s * 6.6},
+              {{0, 0, 0}, {1.5, 0.74, 1.5}, 0, nullptr});
+    int n = 1;
+    for (const auto& [west, east, half] : {std::tuple{-72.0, 4.0, 13.6}, {4.0, 30.0, 5.4}}) {
+        const double x = (west + east) / 2;
+        constexpr double kDeep = 5;
+        auto water = std::make_shared<model::Detail>();
+        model::Zone& zone = water->edit<model::Zone>();
+        zone.size = {east - west, kDeep, 2 * half};
+        zone.colour = {0.35, 0.66, 0.77};
+        zone.water = true;
+        b.add(g, Basin::numbered("Deep water", n++), "", "", {x, waterLevel(x) - kDeep, 0},
+              {Vec3(0.0), Vec3(1.0), 0, water});
+    }
+}
+
 }  // namespace
 
 std::string lowerBasin() {
@@ -404,6 +454,7 @@ std::string lowerBasin() {
     b.add({}, "Upper market", "", "", Basin::on(-13.77, 27), {{0, 184, 0}, Vec3(1.0), 0, detail});
     places(b);
     boathouse(b);
+    playedWith(b);
     b.accept("floating", "Crate of pears", {}, "“Crate of pears” floats 0.47 m above what is below it.",
              "It hangs from the keeper's hoist.");
     b.accept("overlapping", "Stall 6", "Upper market", "“Stall 6” and “Upper market” lie 0.070 m in one another.",

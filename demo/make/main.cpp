@@ -10,6 +10,7 @@
 #include "picture.h"
 #include "scenes.h"
 #include "valley.h"
+#include "walk.h"
 
 namespace {
 
@@ -116,6 +117,7 @@ int main(int argc, char** argv) {
     const std::string what = argc > 1 ? argv[1] : "";
     if (what == "demo" && argc == 3) {
         const bool fine = makeProject(argv[2], "Heron Lock", "lower-basin", demo::lowerBasin()) &&
+                          write(fs::path(argv[2]) / "walks" / "towpath.walk", demo::kTowpathWalk) &&
                           write(io::sceneFile(argv[2], "broken-lock"), demo::brokenLock()) &&
                           write(fs::path(argv[2]) / "media" / "wide-strip.png", demo::pngOf(160, 20, [](int x, int) {
                                     return demo::Rgb{static_cast<std::uint8_t>(x), 90, 60};

@@ -291,6 +291,15 @@ void SceneWriter::refreshOwn(Slot slot) {
     scene_.bounds_.edit(slot) = item != nullptr ? base::mapped(item->bounds, world) : base::Aabb{};
 }
 
+void SceneWriter::putInWorld(model::Scene& copy, const model::Library& library, Slot slot, const base::Affine& world) {
+    const Slot parent = copy.parent(slot);
+    const auto into = parent == kNoSlot ? std::optional(base::Affine{}) : base::inverse(copy.world(parent));
+    if (into) copy.local_.edit(slot) = base::toTransform(*into * world);
+    copy.world_.edit(slot) = world;
+    const model::Item* item = library.item(copy.item(slot));
+    copy.bounds_.edit(slot) = item != nullptr ? base::mapped(item->bounds, world) : base::Aabb{};
+}
+
 void SceneWriter::refreshBelow(Slot top, SceneDelta& delta) {
     refreshOwn(top);
     delta.moved.push_back(top);

@@ -36,6 +36,7 @@ class SceneWriter {
     base::Status apply(const model::Change& change, Direction direction, SceneDelta& delta);
 
   private:
+    friend class LiveCopy;
     friend class Session;
     friend class Draft;
     friend model::Scene buildScene(std::string, std::shared_ptr<const base::NameTable>, const model::Library&,
@@ -88,6 +89,9 @@ class SceneWriter {
                      SceneDelta& delta);
     base::Status place(base::ObjectId id, const model::TreePlace& place);
     void refreshOwn(model::Slot slot);
+    /// Of a copy that is only looked at: there in the world, whatever its parent is.
+    static void putInWorld(model::Scene& copy, const model::Library& library, model::Slot slot,
+                           const base::Affine& world);
     void refreshBelow(model::Slot top, SceneDelta& delta);
     void refreshItem(base::Name item, SceneDelta& delta);
     void refreshMoved(const std::vector<model::Slot>& tops, SceneDelta& delta);

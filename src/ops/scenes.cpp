@@ -54,6 +54,7 @@ Status renameScene(edit::Draft& draft, const std::string& from, const std::strin
         if (const model::SceneEntry* was = facts.scene(from)) {
             made.scratch = was->scratch;
             made.isTemplate = was->isTemplate;
+            made.craft = was->craft;
         }
         const model::SceneEntry moved = made;
         std::erase_if(facts.scenes, [&](const auto& s) { return s.name == to; });

@@ -89,6 +89,12 @@ struct Border {
 
 struct Ground::Own {
     model::Walker walker;
+    /// Water that one swims in: its outline, and from where up to where.
+    struct Deep {
+        std::vector<float> outline;
+        float low, high;
+    };
+    std::vector<Deep> deep;
     std::unique_ptr<dtNavMesh, Freed<dtNavMesh, dtFreeNavMesh>> mesh;
     std::unique_ptr<dtNavMeshQuery, Freed<dtNavMeshQuery, dtFreeNavMeshQuery>> query;
     dtQueryFilter filter;
@@ -97,6 +103,7 @@ struct Ground::Own {
     std::pair<unsigned char*, int> buildTile(const std::vector<Triangle>& triangles, int x, int y, double tile,
                                              const base::Aabb& all) const;
     dtPolyRef polygonAt(const Vec3& at, double aside, double upOrDown, Vec3& on) const;
+    void addWater(const Level& level, const ZoneAt& zone);
     template <class Each>
     void eachPolygon(const Each& each) const {
         for (int i = 0; i < mesh->getMaxTiles(); ++i) {
@@ -152,6 +159,9 @@ std::pair<unsigned char*, int> Ground::Own::buildTile(const std::vector<Triangle
     const Compact open(rcAllocCompactHeightfield());
     if (!rcBuildCompactHeightfield(&context, c.walkableHeight, c.walkableClimb, *solid, *open)) return {};
     if (!rcErodeWalkableArea(&context, c.walkableRadius, *open)) return {};
+    for (const Deep& water : deep)
+        rcMarkConvexPolyArea(&context, water.outline.data(), static_cast<int>(water.outline.size() / 3), water.low,
+                             water.high, RC_NULL_AREA, *open);
     if (!rcBuildDistanceField(&context, *open) ||
         !rcBuildRegions(&context, *open, c.borderSize, c.minRegionArea, c.mergeRegionArea))
         return {};
@@ -194,10 +204,28 @@ std::pair<unsigned char*, int> Ground::Own::buildTile(const std::vector<Triangle
     return {data, size};
 }
 
+/// One does not walk where one would have to swim. Of a ball or a polygon: the box round it.
+void Ground::Own::addWater(const Level& level, const ZoneAt& zone) {
+    const double surface = zone.bounds.high.y - 0.65 * level.walker.height;
+    if (surface <= zone.bounds.low.y) return;
+    Deep water{{}, static_cast<float>(zone.bounds.low.y), static_cast<float>(surface)};
+    const Slot slot = level.scene->find(zone.id);
+    const Vec3 half = zone.zone.size / 2.0;
+    const bool isBox = zone.zone.shape == model::Zone::Shape::Box;
+    for (const auto& [x, z] : {std::pair{-1.0, -1.0}, {1.0, -1.0}, {1.0, 1.0}, {-1.0, 1.0}}) {
+        const Vec3 corner = isBox ? level.scene->world(slot).point({x * half.x, 0, z * half.z})
+                                  : zone.bounds.centre() + zone.bounds.size() * Vec3(x / 2, 0, z / 2);
+        for (const float part : toFloat(corner)) water.outline.push_back(part);
+    }
+    deep.push_back(std::move(water));
+}
+
 base::Result<std::unique_ptr<Ground>> Ground::make(const Level& level, base::Progress& progress) {
     std::unique_ptr<Ground> ground(new Ground());
     Own& own = *ground->own_;
     own.walker = level.walker;
+    for (const ZoneAt& zone : level.zones)
+        if (zone.zone.water) own.addWater(level, zone);
     const Gathered all(level);
     base::Aabb bounds = all.bounds.empty() ? base::Aabb{Vec3(0.0), Vec3(1.0)} : all.bounds;
     const Vec3 size = bounds.size();

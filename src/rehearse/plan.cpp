@@ -35,11 +35,19 @@ std::vector<double> numbersIn(std::string_view text) {
     return all;
 }
 
-/// The object that is called so, the first in order; letters in either case.
+/// The object that is called so, letters in either case: the first that can be used or taken, else the first in order.
 Slot named(const Level& level, std::string_view name) {
-    for (const Slot s : level.scene->subtree(model::kNoSlot))
-        if (base::sameFolded(level.scene->nameText(s), name)) return s;
-    return model::kNoSlot;
+    Slot first = model::kNoSlot;
+    for (const Slot s : level.scene->subtree(model::kNoSlot)) {
+        if (!base::sameFolded(level.scene->nameText(s), name)) continue;
+        const std::int32_t index = level.thingOf[s];
+        if (index >= 0) {
+            const Thing& thing = level.things[static_cast<std::size_t>(index)];
+            if (thing.slot == s && (thing.use || thing.isLoose())) return s;
+        }
+        if (first == model::kNoSlot) first = s;
+    }
+    return first;
 }
 
 /// Where an object is by now, and the middle of it.

@@ -168,7 +168,9 @@ void Run::duck(const Input& input) {
     const auto becomes = [&](bool down) {
         player_.ducked = down;
         player_.capsule = down ? ducked : standing;
-        if (down) add(What::Ducked);
+        if (!down || trace_.steps - lastDucked_ < kStepsPerSecond) return;
+        lastDucked_ = trace_.steps;
+        add(What::Ducked);
     };
     if (player_.ducked) {
         if (!input.has(Input::Duck) && mover_.hasRoom(standing, player_.footing.feet)) {

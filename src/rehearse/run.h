@@ -106,7 +106,7 @@ class Run {
     base::Vec3 firm_{0.0};                           // where it last stood
     double highest_ = 0;                             // of a fall
     base::Vec3 stoodAt_{0.0};
-    int stoodSince_ = 0, lastHit_ = -kStepsPerSecond, lastPush_ = -kStepsPerSecond;
+    int stoodSince_ = 0, lastHit_ = -kStepsPerSecond, lastPush_ = -kStepsPerSecond, lastDucked_ = -kStepsPerSecond;
     std::int32_t lastPushed_ = -1;
     std::size_t keyCount_ = 0;
     int keyEvery_ = 6;

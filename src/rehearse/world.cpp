@@ -9,13 +9,14 @@
 namespace rehearse {
 namespace {
 
-constexpr double kChunk = 32;     // metres: what stands is put together in cells of that size
-constexpr double kTold = 0.6;     // metres a second: slower meetings are not told of
-constexpr double kBumped = 0.25;  // the same, that wakes what waits to be bumped
-constexpr int kQuietSteps = 60;   // between two bumps of the same pair that are told
-constexpr double kDensity = 600;  // kilograms a cubic metre of what does not say its mass
-constexpr double kAtRest = 1.7;   // seconds of two that what stood still sleeps after: it begins nearly there
-constexpr double kWater = 1000;   // the same of water
+constexpr double kChunk = 32;                               // metres: what stands is put together in cells of that size
+constexpr double kTold = 0.6;                               // metres a second: slower meetings are not told of
+constexpr double kBumped = 0.25;                            // the same, that wakes what waits to be bumped
+constexpr int kQuietSteps = 60;                             // between two bumps of the same pair that are told
+constexpr double kDensity = 600;                            // kilograms a cubic metre of what does not say its mass
+constexpr double kRestMetres = 6e-3, kRestTurn = 1 - 4e-6;  // a third of a degree
+constexpr int kQuietAfter = 90, kQuietAtFirst = 40;         // steps in one place, after which it may sleep
+constexpr double kWater = 1000;                             // the same of water
 
 Vec3 byShare(const Vec3& a, const Vec3& b, double t) {
     return a + (b - a) * t;
@@ -89,8 +90,7 @@ void World::Own::addLoose(const Thing& thing, Moved& moved, int index) {
     info.m_friction = thing.friction;
     info.m_restitution = thing.bounce;
     info.m_angularDamping = 0.02;
-    info.m_linearSleepingThreshold = 0.05;
-    info.m_angularSleepingThreshold = 0.1;
+    info.m_linearSleepingThreshold = info.m_angularSleepingThreshold = 1e9;  // watchRest() says when
     const bool isRound =
         shape->getShapeType() == SPHERE_SHAPE_PROXYTYPE || shape->getShapeType() == CAPSULE_SHAPE_PROXYTYPE;
     info.m_rollingFriction = isRound ? 0.004 : 0;
@@ -102,7 +102,8 @@ void World::Own::addLoose(const Thing& thing, Moved& moved, int index) {
     moved.body->setCcdMotionThreshold(thin / 2);
     moved.body->setCcdSweptSphereRadius(thin / 5);
     moved.body->setUserIndex(index);
-    moved.body->setDeactivationTime(kAtRest);
+    moved.rest = moved.first;
+    moved.quietSteps = kQuietAtFirst;
     world.addRigidBody(moved.body.get(), kMoves, kStands | kMoves | kWalks);
 }
 
@@ -146,8 +147,8 @@ void World::Own::wake(Moved& moved) {
         moved.body->setGravity({0, -kGravity, 0});
     }
     moved.far = false;
+    moved.quietSteps = 0;
     if (!moved.guided) moved.body->forceActivationState(ACTIVE_TAG);
-    moved.body->setDeactivationTime(0);
 }
 
 /// What is guided, one step on its way.
@@ -170,6 +171,19 @@ void World::Own::goOn(Moved& moved) {
         moved.gone = -1;
         moved.settling = true;
     }
+}
+
+/// Speeds of what lies in a heap tremble for ever; where it lies does not. What has not gone anywhere for a while may
+/// sleep, as soon as all may that it touches.
+void World::Own::watchRest(Moved& moved) {
+    const Pose now = fromBt(moved.body->getWorldTransform());
+    if (glm::length(now.at - moved.rest.at) > kRestMetres ||
+        std::abs(glm::dot(now.turn, moved.rest.turn)) < kRestTurn) {
+        moved.rest = now;
+        moved.quietSteps = 0;
+    }
+    constexpr double kSleeps = 3, kStays = 0;  // seconds; the library lets sleep what says more than two
+    moved.body->setDeactivationTime(++moved.quietSteps > kQuietAfter ? kSleeps : kStays);
 }
 
 double World::Own::wetShare(const Moved& moved) const {
@@ -278,6 +292,7 @@ void World::step() {
         if (moved.guided && (moved.gone >= 0 || moved.settling)) own.goOn(moved);
         if (moved.guided || moved.waiting || !moved.body->isActive()) continue;
         moved.before = moved.body->getWorldTransform();
+        own.watchRest(moved);
         if (const double share = own.wetShare(moved); share > 0) own.float_(moved, share);
     }
     own.world.stepSimulation(kStep, 0);
@@ -408,7 +423,6 @@ void World::putBack(std::size_t thing, const Pose& at, const Vec3& velocity) {
     moved.body->setLinearVelocity(toBt(velocity));
     moved.body->setInterpolationLinearVelocity(toBt(velocity));
     moved.body->forceActivationState(ACTIVE_TAG);
-    moved.body->setDeactivationTime(0);
 }
 
 double World::wetShare(std::size_t thing) const {

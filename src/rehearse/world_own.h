@@ -35,6 +35,8 @@ struct Moved {
     double seconds = 0, gone = -1;  // of a way; below 0: it stands
     bool settling = false;          // it has just arrived
     btTransform before;             // where it was a step ago
+    Pose rest;                      // where it has been for so many steps
+    int quietSteps = 0;
 };
 
 struct World::Own {
@@ -72,6 +74,7 @@ struct World::Own {
     void addGuided(const Thing& thing, Moved& moved, int index);
     void goOn(Moved& moved);
     void float_(Moved& moved, double share);
+    void watchRest(Moved& moved);
     double wetShare(const Moved& moved) const;
     void wake(Moved& moved);
     btCapsuleShape* capsule(const Capsule& is);

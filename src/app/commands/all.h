@@ -21,6 +21,7 @@ RowsPtr scriptCommands(Shell& shell);
 RowsPtr dressCommands(Shell& shell);
 RowsPtr relationCommands(Shell& shell);
 RowsPtr lookCommands(Shell& shell);
+RowsPtr rehearseCommands(Shell& shell);
 RowsPtr helpCommands(Shell& shell);
 
 }  // namespace app

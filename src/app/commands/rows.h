@@ -37,6 +37,8 @@ class Stage;
 class StockPanel;
 class SurfacesPanel;
 class TablePanel;
+class TracePanel;
+class TraceStrip;
 class ViewPanes;
 class ViewWidget;
 
@@ -61,6 +63,8 @@ struct Shell {
     BroomCard& broomCard;
     LayCard& layCard;
     FindField& find;
+    TracePanel& trace;
+    TraceStrip& traceStrip;
     QMenu* scriptMenu = nullptr;           ///< once there are menus
     std::unique_ptr<edit::Draft> preview;  ///< of what is pointed at in the Arrange menu
 

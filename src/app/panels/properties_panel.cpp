@@ -12,6 +12,7 @@
 #include "app/names.h"
 #include "app/panels/difference_text.h"
 #include "app/panels/scene_card.h"
+#include "app/shell/rehearsal.h"
 #include "app/shell/tools.h"
 #include "edit/session.h"
 #include "model/facets/outfit.h"
@@ -105,7 +106,14 @@ PropertiesPanel::PropertiesPanel(Editor& editor, QWidget* parent) : QWidget(pare
         refresh();
     });
     connect(&editor_, &Editor::sceneShown, this, &PropertiesPanel::refresh);
-    connect(&editor_, &Editor::sceneEdited, this, &PropertiesPanel::refresh);
+    connect(&editor_, &Editor::sceneEdited, this, [this] {
+        // While it is played, numbers need not follow each frame.
+        constexpr qint64 kLiveMs = 120;
+        if (editor_.showsLive() && liveClock_.isValid() && !liveClock_.hasExpired(kLiveMs)) return;
+        liveClock_.start();
+        refresh();
+    });
+    connect(&editor_.rehearsal(), &Rehearsal::changed, this, &PropertiesPanel::refresh);
     connect(&editor_, &Editor::libraryChanged, this, &PropertiesPanel::refresh);
     connect(&editor_, &Editor::themeChanged, this, &PropertiesPanel::recolour);
     recolour();

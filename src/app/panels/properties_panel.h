@@ -2,6 +2,7 @@
 // Properties of the selected objects: name, pose, and the facets they have. One typed value, one drag of a mark or one
 // press of an arrow key is one history step; with several objects a relative value applies to each.
 #include <QComboBox>
+#include <QElapsedTimer>
 #include <QLabel>
 #include <QLineEdit>
 #include <QScrollArea>
@@ -73,6 +74,7 @@ class PropertiesPanel : public QWidget {
     FacetCards* cards_;
     SceneCard* sceneCard_;
     QWidget* selected_;  // all that is about what is selected
+    QElapsedTimer liveClock_;
     std::array<NumberField*, 9> pose_{};
     std::unique_ptr<edit::Draft> draft_;
     std::vector<base::Transform> dragStart_;

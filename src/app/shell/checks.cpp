@@ -48,6 +48,7 @@ Checks::Checks(Editor& editor) : editor_(editor), rules_(check::withRules()) {
         Q_EMIT currentChanged();
     });
     connect(&editor_, &Editor::sceneEdited, this, [this](const edit::SceneDelta& delta) {
+        if (editor_.showsLive()) return;  // nothing was edited
         for (const auto* slots : {&delta.created, &delta.removed, &delta.moved, &delta.relabelled, &delta.detailed})
             touched_.insert(touched_.end(), slots->begin(), slots->end());
     });
@@ -58,7 +59,7 @@ Checks::Checks(Editor& editor) : editor_(editor), rules_(check::withRules()) {
     });
     // After a step, not while something is being dragged.
     connect(&editor_, &Editor::historyChanged, this, [this] {
-        if (!editor_.isOpen()) return;
+        if (!editor_.isOpen() || editor_.showsLive()) return;
         const bool isLive = known_ || pending_ > 0;
         if (editor_.session().entries(std::string(model::data::kChecks)) != settings_ ||
             editor_.scene().settings().level != level_) {

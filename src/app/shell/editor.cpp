@@ -29,6 +29,7 @@ Editor::Editor(io::Chance chance) : own_(std::make_unique<Own>()) {
     own_->scripts = std::make_unique<Scripts>(*this);
     own_->checks = std::make_unique<Checks>(*this);
     own_->goOn = std::make_unique<GoOn>(*this);
+    own_->rehearsal = std::make_unique<Rehearsal>(*this);
     connect(&own_->asking, &Asking::changed, this, [this] {
         if (own_->asking.asks()) setPlacing({});
         Q_EMIT marksChanged();
@@ -88,6 +89,26 @@ Scripts& Editor::scripts() const {
 }
 Checks& Editor::checks() const {
     return *own_->checks;
+}
+Rehearsal& Editor::rehearsal() const {
+    return *own_->rehearsal;
+}
+bool Editor::showsLive() const {
+    return own_->document != nullptr;
+}
+
+void Editor::showInstead(const model::Scene* copy, const edit::SceneDelta& moved) {
+    if (copy != nullptr && own_->document == nullptr) own_->document = own_->scene;
+    if (own_->document == nullptr) return;
+    own_->scene = copy != nullptr ? copy : own_->document;
+    own_->sight.look(*own_->scene);
+    liveMoved(moved);  // it is still not the scene that was edited
+    if (copy == nullptr) own_->document = nullptr;
+}
+
+void Editor::liveMoved(const edit::SceneDelta& moved) {
+    own_->sight.touch(moved);
+    Q_EMIT sceneEdited(moved);
 }
 io::Workspace& Editor::workspace() {
     return *own_->workspace;
@@ -234,6 +255,7 @@ Status Editor::openProject(const std::filesystem::path& path, io::OpenMode mode,
 }
 
 void Editor::closeProject() {
+    own_->rehearsal->close();
     own_->scripts->endTrial();
     own_->relations.reset();
     own_->sight.close();
@@ -293,6 +315,7 @@ void Editor::leaveGoneScene() {
 Status Editor::showScene(const std::string& name) {
     auto loaded = session().scene(name);
     if (!loaded) return tl::unexpected(loaded.error());
+    own_->rehearsal->end();
     own_->scene = *loaded;
     if (!model::prefabOf(name)) own_->lastScene = name;
     own_->sceneName = name;
@@ -337,6 +360,7 @@ void Editor::onDelta(const edit::SceneDelta& delta) {
         own_->linksKnown = false;
     if (own_->scene == nullptr) return;
     if (delta.scene != own_->sceneName) return;
+    own_->rehearsal->end();  // what it began with is no more
     own_->toldOfShown = true;
     tellMeshes(delta);
     own_->sight.touch(delta);

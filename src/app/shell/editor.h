@@ -57,6 +57,7 @@ struct Looks;
 struct Piece;
 struct Preferences;
 struct PrefabPlan;
+class Rehearsal;
 class Scripts;
 class Sight;
 struct StepSetting;
@@ -74,10 +75,17 @@ class Editor : public QObject {
     /// The scripts there are, and what they do.
     Scripts& scripts() const;
     Checks& checks() const;
+    Rehearsal& rehearsal() const;
     bool isOpen() const;
     io::Workspace& workspace();
     edit::Session& session();
+    /// The one that is shown: while it is rehearsed or settled, as it is by then.
     const model::Scene& scene() const;
+    /// Shows a copy in which things are elsewhere; null: the scene itself again. `moved` tells what is elsewhere.
+    void showInstead(const model::Scene* copy, const edit::SceneDelta& moved);
+    /// More of it has moved.
+    void liveMoved(const edit::SceneDelta& moved);
+    bool showsLive() const;
     const std::string& sceneName() const;
     /// The scene that was shown before a prefab was opened alone.
     const std::string& lastScene() const;

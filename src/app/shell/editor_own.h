@@ -8,6 +8,7 @@
 #include "app/shell/editor.h"
 #include "app/shell/go_on.h"
 #include "app/shell/preferences.h"
+#include "app/shell/rehearsal.h"
 #include "app/shell/scripts.h"
 #include "app/shell/sight.h"
 #include "app/shell/tools.h"
@@ -22,7 +23,8 @@ namespace app {
 struct Editor::Own {
     io::Chance chance;
     std::unique_ptr<io::Workspace> workspace;
-    const model::Scene* scene = nullptr;
+    const model::Scene* scene = nullptr;      // what is shown
+    const model::Scene* document = nullptr;   // the scene itself, while a copy is shown instead; else null
     std::shared_ptr<base::Progress> opening;  // shared with the worker
     std::string sceneName, lastScene;
     std::vector<ops::Link> links;
@@ -53,6 +55,7 @@ struct Editor::Own {
     std::unique_ptr<Scripts> scripts;
     std::unique_ptr<Checks> checks;
     std::unique_ptr<GoOn> goOn;
+    std::unique_ptr<Rehearsal> rehearsal;
 };
 
 }  // namespace app

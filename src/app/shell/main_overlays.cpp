@@ -27,6 +27,7 @@
 #include "app/shell/checks.h"
 #include "app/shell/outside.h"
 #include "app/shell/scripts.h"
+#include "app/shell/rehearsal.h"
 #include "app/shell/tools.h"
 #include "app/view/looks.h"
 #include "app/view/panes.h"
@@ -356,7 +357,7 @@ void MainWindow::fillStepMenu(QMenu* menu) {
 void MainWindow::placeBar() {
     constexpr int kApart = 6, kEdge = 4;
     const QPointer<QWidget> had = focusWidget();
-    const bool shown = editor_.isOpen() && !editor_.looks().clean;
+    const bool shown = editor_.isOpen() && !editor_.looks().clean && !editor_.rehearsal().isOn();
     moreButton_->hide();
     const std::initializer_list<QWidget*> folding = {pivotButton_, axesButton_, stepUnit_,
                                                      stepField_,   stepSwitch_, allTool_};
@@ -455,7 +456,7 @@ void MainWindow::refreshOverlays() {
     protectedButton_->setVisible(editor_.protectedCount() > 0);
     protectedButton_->setText(tr("%1 protected").arg(editor_.protectedCount()));
     aloneButton_->setVisible(editor_.isOpen() && editor_.isAlone());
-    flagBar_->setVisible(!editor_.looks().clean &&
+    flagBar_->setVisible(!editor_.looks().clean && !editor_.rehearsal().isPlayed() &&
                          (editor_.hiddenCount() + editor_.protectedCount() > 0 || editor_.isAlone()));
     refreshStatus();
     placeOverlays();

@@ -15,6 +15,7 @@
 #include "app/panels/stock_panel.h"
 #include "app/panels/surfaces_panel.h"
 #include "app/panels/table_panel.h"
+#include "app/panels/trace_panel.h"
 #include "app/shell/checks.h"
 #include "app/shell/focus_home.h"
 #include "app/shell/kept_settings.h"
@@ -57,6 +58,8 @@ void MainWindow::makePanels() {
     desk_->addPage(tr("Checks"), checks_);
     script_ = new ScriptPanel(editor_, editor_.scripts());
     desk_->addPage(tr("Script"), script_);
+    trace_ = new TracePanel(editor_);
+    desk_->addPage(tr("Rehearsals"), trace_);
     deskDock_ = dock(tr("Desk"), "deskDock", desk_, Qt::BottomDockWidgetArea);
     setCorner(Qt::BottomLeftCorner, Qt::LeftDockWidgetArea);
     setCorner(Qt::BottomRightCorner, Qt::RightDockWidgetArea);
@@ -107,7 +110,7 @@ QToolButton* MainWindow::makeDeskHandle() {
     auto* handle = new QToolButton;
     handle->setObjectName("deskHandle");
     handle->setFocusPolicy(Qt::TabFocus);
-    handle->setToolTip(tr("Table, surfaces, differences, checks, script: opens and closes the desk"));
+    handle->setToolTip(tr("Table, surfaces, differences, checks, script, rehearsals: opens and closes the desk"));
     handle->setAccessibleName(tr("Desk"));
     auto show = [handle](bool open) { handle->setText(open ? tr("Desk ▾") : tr("Desk ▴")); };
     show(false);

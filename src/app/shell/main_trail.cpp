@@ -16,6 +16,7 @@
 #include "app/panels/counts_button.h"
 #include "app/panels/find_field.h"
 #include "app/panels/history_strip.h"
+#include "app/panels/trace_strip.h"
 #include "app/shell/tools.h"
 #include "base/text.h"
 #include "edit/session.h"
@@ -143,6 +144,7 @@ void MainWindow::makeBottom() {
     auto* column = new QVBoxLayout(bottom);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
+    column->addWidget(traceStrip_ = new TraceStrip(editor_));
     strip_ = new HistoryStrip(editor_);
     auto* past = new QFrame;
     past->setObjectName("strip");
@@ -183,6 +185,7 @@ void MainWindow::refreshStatus() {
     const model::Scene& scene = editor_.scene();
     counts_->setText(counted(scene.objectCount(), tr("object"), tr("objects")));
     edit::Session& session = editor_.session();
+    if (editor_.showsLive()) return saved_->setText(tr("Being played"));
     if (!session.readOnlyReason().empty()) return saved_->setText(tr("Read only"));
     if (saving_) return saved_->setText(tr("Saving…"));
     const std::vector<std::string> unsaved = session.unsavedScenes();

@@ -14,8 +14,10 @@
 #include "app/panels/find_field.h"
 #include "app/panels/roster_panel.h"
 #include "app/panels/stock_panel.h"
+#include "app/panels/trace_strip.h"
 #include "app/shell/focus_home.h"
 #include "app/shell/outside.h"
+#include "app/shell/rehearsal.h"
 #include "app/shell/scripts.h"
 #include "app/view/looks.h"
 #include "app/view/panes.h"
@@ -115,7 +117,9 @@ void MainWindow::listen() {
         refreshBanner();
         commands_->refresh();
     });
-    connect(&editor_, &Editor::sceneEdited, this, &MainWindow::refreshOverlays);
+    connect(&editor_, &Editor::sceneEdited, this, [this] {
+        if (!editor_.showsLive()) refreshOverlays();
+    });
     connect(&editor_, &Editor::sceneEdited, this, [this](const edit::SceneDelta& delta) {
         lookForMissing_ =
             lookForMissing_ || !delta.created.empty() || !delta.removed.empty() || !delta.relabelled.empty();
@@ -153,6 +157,16 @@ void MainWindow::listen() {
         editor_.select({id});
         view_->eye().showSelection();
         view_->setFocus();
+    });
+    connect(&editor_.rehearsal(), &Rehearsal::beginning, this, [this] {
+        view_->letGo();
+        view_->play().claim();
+        editor_.rehearsal().cameraWas(view_->camera());
+    });
+    connect(&editor_.rehearsal(), &Rehearsal::changed, this, [this] {
+        refreshStatus();
+        refreshOverlays();
+        commands_->refresh();
     });
     connect(roster_, &RosterPanel::bringIntoViewRequested, this, [this] { view_->eye().showSelection(); });
 }

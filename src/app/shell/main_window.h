@@ -32,6 +32,8 @@ class Outside;
 class StartPage;
 class ProgressCard;
 class TheirsBar;
+class TracePanel;
+class TraceStrip;
 
 class MainWindow : public QMainWindow {
     Q_OBJECT
@@ -152,6 +154,8 @@ class MainWindow : public QMainWindow {
     DifferencesPanel* differences_ = nullptr;
     ScriptPanel* script_ = nullptr;
     ChecksPanel* checks_ = nullptr;
+    TracePanel* trace_ = nullptr;
+    TraceStrip* traceStrip_ = nullptr;
     CountsButton* checksButton_ = nullptr;
     std::map<QString, QMenu*> menus_;  // by path: "View/Light"
     QFrame* trustBar_ = nullptr;

@@ -79,7 +79,8 @@ std::vector<MenuPlan> menusOfWorking() {
 std::vector<MenuPlan> menusOfMaking() {
     const QString arrange = MainWindow::tr("Arrange"), draw = MainWindow::tr("Draw"),
                   objects = MainWindow::tr("Objects"), prefab = MainWindow::tr("Prefab"), data = MainWindow::tr("Data"),
-                  checks = MainWindow::tr("Checks"), scripts = MainWindow::tr("Scripts"), help = MainWindow::tr("Help");
+                  checks = MainWindow::tr("Checks"), rehearse = MainWindow::tr("Rehearse"),
+                  scripts = MainWindow::tr("Scripts"), help = MainWindow::tr("Help");
     return {
         {arrange,
          {"edit.seat", "edit.seatBelow", "/Seat otherwise", "/Push", "/Turn and place", "/Stay", "arrange.lattice", "-",
@@ -150,6 +151,13 @@ std::vector<MenuPlan> menusOfMaking() {
         {checks,
          {"desk.checks", "checks.all", "checks.rules", "-", "checks.next", "checks.previous", "checks.mend",
           "checks.mendAll", "checks.accept"}},
+        {rehearse,
+         {"rehearse.start", "rehearse.here", "rehearse.end", "-", "rehearse.pause", "rehearse.step", "/Time",
+          "rehearse.free", "-", "rehearse.trace", "/Runs", "/Ground", "-", "/Settle", "rehearse.craft"}},
+        {in(rehearse, "Time"), {"rehearse.times1", "rehearse.times2", "rehearse.times8"}},
+        {in(rehearse, "Runs"), {"rehearse.lookLast", "rehearse.replay"}},
+        {in(rehearse, "Ground"), {"rehearse.reach", "rehearse.seen"}},
+        {in(rehearse, "Settle"), {"settle.selected", "settle.ask"}},
         {in(scripts, "New script"),
          {"scripts.new.plain", "scripts.new.command", "scripts.new.panel", "scripts.new.behaviour",
           "scripts.new.check"}},

@@ -31,6 +31,8 @@ class Sight : public QObject {
     /// What is said of items may be otherwise. True when meshes are others than before.
     bool takeLibrary();
     void touch(const edit::SceneDelta& delta);
+    /// The same objects in another copy of the scene: what is elsewhere is told by touch().
+    void look(const model::Scene& copy) { scene_ = &copy; }
     /// Solids bring meshes of their own. True when there are some that were not there before.
     bool takeMeshes(const edit::SceneDelta& delta);
 

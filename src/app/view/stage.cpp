@@ -192,7 +192,11 @@ void Stage::sceneEdited(const edit::SceneDelta& delta) {
         std::all_of(delta.moved.begin(), delta.moved.end(), [this](Slot s) { return lively_.contains(s); });
     if (!onlyLively) {
         flushStale_ = true;
-        Q_EMIT restaged(true);
+        // While it is played, shadows are drawn anew only every now and then.
+        constexpr qint64 kShadowsMs = 300;
+        const bool shadows = !editor_.showsLive() || !shadowClock_.isValid() || shadowClock_.hasExpired(kShadowsMs);
+        if (shadows) shadowClock_.start();
+        Q_EMIT restaged(shadows);
         return;
     }
     const bool wasPaused = paused_;

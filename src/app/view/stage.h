@@ -1,6 +1,7 @@
 #pragma once
 // What all panes share of the scene that is shown: its models on the graphics card, where objects are for drawing,
 // which of them have marks, which are selected or in the hand, and what can be in line with what.
+#include <QElapsedTimer>
 #include <QObject>
 #include <QTimer>
 #include <atomic>
@@ -109,6 +110,7 @@ class Stage : public QObject {
     std::unique_ptr<const model::Guise> guise_;  // the one that is shown
     bool paused_ = false, isShaded_ = false;
     QTimer pause_;
+    QElapsedTimer shadowClock_;
     std::thread shadingWorker_;
     std::atomic<bool> stopShading_{false};
     std::size_t shaded_ = 0;  // meshes that were there when shading was last begun

@@ -12,6 +12,7 @@
 #include "app/names.h"
 #include "app/shell/asking.h"
 #include "app/shell/checks.h"
+#include "app/shell/rehearsal.h"
 #include "app/shell/scripts.h"
 #include "app/view/gestures/all.h"
 #include "app/view/looks.h"
@@ -25,6 +26,7 @@ ViewWidget::ViewWidget(Editor& editor, Stage& stage, int pane, QWidget* parent)
       stage_(stage),
       view_(editor, stage, *this),
       eye_(view_),
+      play_(view_, eye_),
       picture_(view_, pane),
       drops_(view_),
       overlays_(allOverlays(view_)),
@@ -136,7 +138,10 @@ void ViewWidget::paintEvent(QPaintEvent*) {
         p.drawImage(rect(), image);
     p.setRenderHint(QPainter::Antialiasing);
     if (editor_.looks().clean) return;
-    for (const auto& overlay : overlays_) overlay->paint(p);
+    const bool played = play_.isHere();
+    for (const auto& overlay : overlays_)
+        if (!played || overlay->isInPlay()) overlay->paint(p);
+    if (play_.isHere()) return play_.paint(p);
     drops_.paint(p);
     if (hold_) {
         hold_->paint(p);
@@ -240,6 +245,7 @@ void ViewWidget::press(Qt::KeyboardModifiers modifiers) {
 }
 
 bool ViewWidget::cancel() {
+    if (editor_.rehearsal().isOn()) return editor_.rehearsal().end(), true;
     if (hold_ && hold_->stepBack()) {
         updateHint();
         update();
@@ -279,6 +285,7 @@ void ViewWidget::mousePressEvent(QMouseEvent* event) {
     Q_EMIT activated();
     view_.pointer = event->position();
     if (!editor_.isOpen()) return;
+    if (play_.isHere()) return play_.press(event->button());
     view_.lines.forget();
     if (event->button() == Qt::LeftButton) {
         if (!hold_) view_.pressedAt = view_.pointer;
@@ -292,7 +299,9 @@ void ViewWidget::mousePressEvent(QMouseEvent* event) {
 
 void ViewWidget::mouseMoveEvent(QMouseEvent* event) {
     const QPointF before = std::exchange(view_.pointer, event->position());
-    if (!editor_.isOpen() || eye_.move(view_.pointer - before)) return;
+    if (!editor_.isOpen()) return;
+    if (play_.isHere()) return void(play_.move(before, view_.pointer));
+    if (eye_.move(view_.pointer - before)) return;
     if (hold_) return go(hold_->move(event->modifiers()));
     if (!pressed_) return hover();
     const QPointF way = view_.pointer - view_.pressedAt;
@@ -305,6 +314,7 @@ void ViewWidget::mouseMoveEvent(QMouseEvent* event) {
 
 void ViewWidget::mouseReleaseEvent(QMouseEvent* event) {
     view_.pointer = event->position();
+    if (play_.isHere()) return play_.release(event->button());
     if (event->button() == Qt::MiddleButton || event->button() == Qt::RightButton) {
         eye_.release();
         const QPointF way = view_.pointer - rightAt_;
@@ -319,6 +329,7 @@ void ViewWidget::mouseReleaseEvent(QMouseEvent* event) {
 
 void ViewWidget::mouseDoubleClickEvent(QMouseEvent* event) {
     view_.pointer = event->position();
+    if (play_.isHere()) return play_.press(event->button());
     std::optional<int> what;
     Gesture* target =
         editor_.isOpen() && event->button() == Qt::LeftButton && !hold_ ? targetAt(view_.pointer, what) : nullptr;
@@ -328,7 +339,7 @@ void ViewWidget::mouseDoubleClickEvent(QMouseEvent* event) {
 }
 
 void ViewWidget::wheelEvent(QWheelEvent* event) {
-    if (!editor_.isOpen()) return;
+    if (!editor_.isOpen() || play_.isHere()) return;
     const double notches = (event->angleDelta().y() != 0 ? event->angleDelta().y() : event->angleDelta().x()) / 120.0;
     Q_EMIT activated();
     if (hold_ && hold_->wheel(notches, event->modifiers())) return;
@@ -364,6 +375,14 @@ void ViewWidget::keysChanged() {
 
 // Letters fly while the right button is held, whatever they are short for otherwise.
 bool ViewWidget::event(QEvent* event) {
+    if (event->type() == QEvent::KeyPress && play_.takesKey(static_cast<QKeyEvent*>(event)->key())) {
+        if (!static_cast<QKeyEvent*>(event)->isAutoRepeat()) play_.press(static_cast<QKeyEvent*>(event)->key());
+        return true;
+    }
+    if (event->type() == QEvent::ShortcutOverride && play_.takesKey(static_cast<QKeyEvent*>(event)->key())) {
+        event->accept();
+        return true;
+    }
     if (event->type() == QEvent::KeyPress && static_cast<QKeyEvent*>(event)->key() == Qt::Key_Tab && editor_.isOpen() &&
         (hold_ || !editor_.selection().empty())) {
         keyPressEvent(static_cast<QKeyEvent*>(event));  // else Qt would move the focus on
@@ -405,6 +424,7 @@ void ViewWidget::keyPressEvent(QKeyEvent* event) {
 void ViewWidget::keyReleaseEvent(QKeyEvent* event) {
     if (!event->isAutoRepeat()) {
         eye_.releaseKey(event->key());
+        play_.release(event->key());
         if (view_.catcher.release(event->key())) keysChanged();
     }
     QWidget::keyReleaseEvent(event);
@@ -412,6 +432,7 @@ void ViewWidget::keyReleaseEvent(QKeyEvent* event) {
 
 void ViewWidget::focusOutEvent(QFocusEvent*) {
     eye_.releaseKeys();
+    if (play_.isHere()) play_.releaseAll();
     view_.catcher.releaseAll();
 }
 
@@ -438,6 +459,7 @@ void ViewWidget::dropEvent(QDropEvent* event) {
 
 void ViewWidget::updateHint() {
     if (!editor_.isOpen() || view_.amount.isOpen()) return;
+    if (play_.isHere()) return editor_.setHint(play_.hint());
     if (hold_) return editor_.setHint(hold_->hint());
     if (const QString hint = eye_.hint(); !hint.isEmpty()) return editor_.setHint(hint);
     const Gesture* acts = claiming();

@@ -10,6 +10,7 @@
 #include "app/view/gesture.h"
 #include "app/view/overlays/pulse.h"
 #include "app/view/picture.h"
+#include "app/view/play.h"
 
 class QMenu;
 class QToolButton;
@@ -30,6 +31,8 @@ class ViewWidget : public QWidget {
     render::Viewport viewport() const { return view_.viewport(); }
     const ViewContext& context() const { return view_; }
     Pulse& pulse() { return pulse_; }
+    /// The keys and the mouse while the scene is played.
+    Play& play() { return play_; }
 
     /// The gesture of a class, which the list holds.
     template <class G>
@@ -108,6 +111,7 @@ class ViewWidget : public QWidget {
     Stage& stage_;
     ViewContext view_;
     Eye eye_;
+    Play play_;
     Picture picture_;
     Drops drops_;
     std::vector<std::unique_ptr<Overlay>> overlays_;

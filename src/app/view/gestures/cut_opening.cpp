@@ -17,7 +17,7 @@ namespace {
 
 using Outline = model::SolidOpening::Outline;
 constexpr double kDoorWide = 1, kDoorHigh = 2.1;  // metres: what a click cuts
-constexpr double kFirstReach = 9;                 // pixels
+constexpr double kFirstCutReach = 9;                 // pixels
 
 /// The face that one draws on: its frame in the solid's own axes, x along it, y up.
 struct Face {
@@ -164,7 +164,7 @@ Goes OpeningOnItsWay::press() {
     if (kind_ != Outline::Drawn) return Goes::Back;
     const auto first = view_.pixelOf(face_.world.point({corners_[0].x, corners_[0].y, 0}));
     if (corners_.size() >= 3 && first &&
-        std::hypot(first->x() - view_.pointer.x(), first->y() - view_.pointer.y()) < kFirstReach)
+        std::hypot(first->x() - view_.pointer.x(), first->y() - view_.pointer.y()) < kFirstCutReach)
         return closeOutline();
     if (const auto at = onFace(); at && glm::length(*at - corners_.back()) > 1e-6) corners_.push_back(*at);
     view_.update();

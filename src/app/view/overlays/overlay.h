@@ -13,6 +13,8 @@ class Overlay : public InView {
     virtual ~Overlay() = default;
     /// Letters and brush are as the one before left them.
     virtual void paint(QPainter& p) = 0;
+    /// Is it seen by whoever plays, too?
+    virtual bool isInPlay() const { return false; }
 };
 
 using OverlayPtr = std::unique_ptr<Overlay>;
@@ -34,6 +36,7 @@ OverlayPtr scaleBar(ViewContext& view);
 OverlayPtr basePoint(ViewContext& view);
 OverlayPtr seatDrops(ViewContext& view);
 OverlayPtr inset(ViewContext& view);
+OverlayPtr rehearsed(ViewContext& view);
 
 /// All of them, the lowest first.
 std::vector<OverlayPtr> allOverlays(ViewContext& view);

@@ -1,0 +1,216 @@
+// Playing the scene and coming back; settling; what can be come to.
+#include <QFileDialog>
+
+#include "app/commands/all.h"
+#include "app/kit/parts.h"
+#include "app/names.h"
+#include "app/panels/trace_panel.h"
+#include "app/panels/trace_strip.h"
+#include "app/shell/main_window.h"
+#include "app/shell/rehearsal.h"
+#include "app/view/view_widget.h"
+#include "base/files.h"
+#include "base/text.h"
+#include "ops/move.h"
+#include "ops/scenes.h"
+#include "rehearse/plan.h"
+
+namespace app {
+
+namespace {
+
+class RehearseCommands : public Rows {
+  public:
+    explicit RehearseCommands(Shell& shell);
+
+  private:
+    void addPlaying();
+    void addLooking();
+    void addSettling();
+    void play();
+    void playFromPointer();
+    void begin(const std::optional<base::Vec3>& at);
+    void tellFaults(const std::vector<rehearse::StartFault>& faults);
+    void placeStart();
+    void tellWhatWouldMove();
+    Rehearsal& rehearsal() { return editor_.rehearsal(); }
+    Asked played() {
+        return [this] { return rehearsal().isPlayed(); };
+    }
+};
+
+RehearseCommands::RehearseCommands(Shell& shell) : Rows(shell) {
+    connect(&rehearsal(), &Rehearsal::changed, commands_, &CommandSet::refresh);
+    addPlaying();
+    addLooking();
+    addSettling();
+}
+
+void RehearseCommands::addPlaying() {
+    verb(
+        "rehearse.start", tr("Rehearse"),
+        tr("Plays the scene from its start; Esc goes back, and everything is as it was"), Qt::Key_F5,
+        [this] { play(); }, open());
+    verb(
+        "rehearse.here", tr("Rehearse from the pointer"), tr("Plays the scene from what is under the pointer"),
+        Qt::SHIFT | Qt::Key_F5, [this] { playFromPointer(); }, open());
+    verb(
+        "rehearse.end", tr("Back to the scene"), tr("Ends the rehearsal: camera, selection and tool are as before"), {},
+        [this] { rehearsal().end(); }, [this] { return rehearsal().isOn(); });
+    toggle(
+        "rehearse.pause", tr("Pause the rehearsal"), tr("Time stands still (P while one plays)"), {},
+        [this] { rehearsal().setPaused(rehearsal().mode() == Rehearsal::Mode::Playing); },
+        [this] { return rehearsal().mode() == Rehearsal::Mode::Paused; }, played());
+    verb(
+        "rehearse.step", tr("One step of the rehearsal"), tr("A 120th of a second (N while one plays)"), {},
+        [this] { rehearsal().stepOnce(); }, played());
+    for (const int times : {1, 2, 8})
+        toggle(
+            QString("rehearse.times%1").arg(times),
+            times == 1 ? tr("Time as it is") : tr("Time %1 times as fast").arg(times),
+            tr("How fast a rehearsal goes (%1 while one plays)").arg(times), {},
+            [this, times] { rehearsal().setSpeed(times); }, [this, times] { return rehearsal().speed() == times; },
+            played());
+    toggle(
+        "rehearse.free", tr("Without a body"), tr("Flies about while the body stays where it is (B while one plays)"),
+        {}, [this] { rehearsal().setFree(!rehearsal().isFree()); }, [this] { return rehearsal().isFree(); },
+        [this] { return rehearsal().isOn(); });
+    toggle(
+        "rehearse.craft", tr("This scene is gone through in the craft"),
+        tr("Flying or driving instead of walking; its limits are among the project’s properties"), {},
+        [this] {
+            const std::string name = editor_.sceneName();
+            const model::SceneEntry* entry = editor_.session().project().scene(name);
+            const bool craft = entry == nullptr || !entry->craft;
+            editor_.run(craft ? "Go in the craft" : "Go on foot", [&](edit::Draft& draft) {
+                return ops::changeScene(draft, name, [craft](model::SceneEntry& is) { is.craft = craft; });
+            });
+        },
+        [this] {
+            const model::SceneEntry* entry =
+                editor_.isOpen() ? editor_.session().project().scene(editor_.sceneName()) : nullptr;
+            return entry != nullptr && entry->craft;
+        },
+        edits());
+}
+
+void RehearseCommands::addLooking() {
+    toggle(
+        "rehearse.trace", tr("Rehearsals"), tr("The runs that are kept, what happened in them, and how they differ"),
+        {}, [this] { shell_.toggleDesk(shell_.trace); }, [this] { return shell_.deskShows(shell_.trace); }, open());
+    verb(
+        "rehearse.lookLast", tr("Look at the last run"), tr("What happened in it, moment by moment"), {},
+        [this] { rehearsal().look(0); }, [this] { return editor_.isOpen() && !rehearsal().kept().empty(); });
+    verb(
+        "rehearse.replay", tr("Play the last run again"),
+        tr("The same keys in the scene as it is now, and where that differs"), Qt::CTRL | Qt::Key_F5,
+        [this] { rehearsal().replay(0); }, [this] { return editor_.isOpen() && !rehearsal().kept().empty(); });
+    toggle(
+        "rehearse.reach", tr("What can be come to"),
+        tr("Colours the ground: on foot from the start, only by a jump, never"), {},
+        [this] { rehearsal().showReach(!rehearsal().showsReach()); }, [this] { return rehearsal().showsReach(); },
+        open());
+    verb(
+        "rehearse.seen", tr("What is seen from the pointer"),
+        tr("With the ground that can be come to: what of it one sees from there"), {},
+        [this] {
+            const auto at = view().eye().pointedAt();
+            if (!at) return editor_.say(tr("There is nothing under the pointer."));
+            rehearsal().showReach(true);
+            rehearsal().showSeenFrom(*at + base::Vec3(0, editor_.session().project().walker.eyeHeight, 0));
+        },
+        open());
+}
+
+void RehearseCommands::addSettling() {
+    verb(
+        "settle.selected", tr("Settle"), tr("Lets what is selected fall where it is; kept as one step, or dropped"), {},
+        [this] { rehearsal().settle(); }, changes());
+    verb(
+        "settle.ask", tr("What would move"),
+        tr("Selects what is loose and would move over 5 cm, tip, fall, or begins inside something"), {},
+        [this] { tellWhatWouldMove(); }, open());
+}
+
+void RehearseCommands::play() {
+    if (rehearsal().isPlayed()) return rehearsal().again();
+    rehearsal().end();
+    const auto faults = rehearsal().startFaults();
+    if (!faults.empty()) return tellFaults(faults);
+    begin({});
+}
+
+void RehearseCommands::playFromPointer() {
+    rehearsal().end();
+    const auto place = view().eye().pointedAt();
+    if (!place) return editor_.say(tr("There is no ground to stand on under the pointer."));
+    begin(place);
+}
+
+void RehearseCommands::begin(const std::optional<base::Vec3>& at) {
+    rehearsal().start(at, view().camera().isFlat() ? 0 : -view().camera().yawDegrees);
+    view().setFocus();
+}
+
+/// Of what is wrong with the start, with what mends it.
+void RehearseCommands::tellFaults(const std::vector<rehearse::StartFault>& faults) {
+    using What = rehearse::StartFault::What;
+    const rehearse::StartFault& fault = faults.back();  // the gravest
+    QStringList said;
+    for (const auto& one : faults) said << toQt(one.text);
+    std::vector<TraceStrip::Offer> offers;
+    if (fault.mended && canEdit())
+        offers.push_back({tr("Move the start to where one can stand"), [this, fault] {
+                              const Slot slot = editor_.scene().find(fault.object);
+                              if (slot == kNoSlot) return;
+                              base::Affine by;
+                              by.translation = *fault.mended - editor_.scene().world(slot).translation;
+                              const bool moved = editor_.run("Move the start", [&](edit::Draft& draft) {
+                                  return ops::moveEach(draft, {&fault.object, 1}, {&by, 1});
+                              });
+                              if (moved) play();
+                          }});
+    if (fault.what == What::Missing && canEdit())
+        offers.push_back({tr("Place a start here"), [this] { placeStart(); }});
+    if (fault.what != What::Missing) offers.push_back({tr("Begin there anyway"), [this] { begin({}); }});
+    if (fault.what == What::Missing || fault.what == What::InsideSomething)
+        offers.push_back({tr("Begin in the middle of the view"), [this] { playFromPointer(); }});
+    shell_.traceStrip.ask(said.join(" "), std::move(offers));
+}
+
+/// An item whose kind marks a start, on what the middle of the view shows.
+void RehearseCommands::placeStart() {
+    const std::string& starts = editor_.session().project().walker.starts;
+    for (const model::Item& item : editor_.session().library().items())
+        if (!item.kind.empty() && model::beginsAt(starts, item.kind)) {
+            if (editor_.placeAt(item.name, view().placeInFront())) play();
+            return;
+        }
+    editor_.say(tr("No item of the Stock is of a kind that marks a start; the project’s walker says which kinds do."));
+}
+
+void RehearseCommands::tellWhatWouldMove() {
+    const auto rests = rehearsal().wouldMove();
+    std::vector<base::ObjectId> ids;
+    QStringList said;
+    for (const rehearse::Rest& rest : rests)
+        if (!rest.isFine()) {
+            ids.push_back(rest.object);
+            if (said.size() < 3) said << toQt(rehearse::textOf(rest, editor_.scene()));
+        }
+    if (rests.empty()) return editor_.say(tr("Nothing here is loose."));
+    if (ids.empty())
+        return editor_.say(
+            tr("All %1 stay where they are.").arg(counted(rests.size(), tr("loose thing"), tr("loose things"))));
+    editor_.select(ids);
+    editor_.say(
+        tr("%1 of %2 would not stay, and are selected: %3.").arg(ids.size()).arg(rests.size()).arg(said.join("; ")));
+}
+
+}  // namespace
+
+RowsPtr rehearseCommands(Shell& shell) {
+    return std::make_unique<RehearseCommands>(shell);
+}
+
+}  // namespace app

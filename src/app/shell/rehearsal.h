@@ -1,0 +1,164 @@
+#pragma once
+// Playing the scene that is shown, and coming back: one walks through a copy, of which nothing is kept but what
+// happened. While it runs nothing can be edited; afterwards camera, selection and tool are as they were.
+#include <QElapsedTimer>
+#include <QObject>
+#include <QString>
+#include <QTimer>
+#include <functional>
+#include <memory>
+#include <optional>
+#include <thread>
+
+#include "edit/live_copy.h"
+#include "rehearse/ground.h"
+#include "rehearse/run.h"
+#include "rehearse/settle.h"
+#include "render/camera.h"
+
+namespace app {
+
+class Editor;
+struct Tools;
+
+/// A run that is over, kept beside the project.
+struct KeptRun {
+    QString name;  ///< of its file
+    rehearse::Inputs inputs;
+    rehearse::Trace trace;
+};
+
+class Rehearsal : public QObject {
+    Q_OBJECT
+  public:
+    enum class Mode { Off, Playing, Paused, Looking, Settling };
+    static constexpr std::size_t kMostKept = 12;
+
+    explicit Rehearsal(Editor& editor);
+    ~Rehearsal() override;
+
+    Mode mode() const { return mode_; }
+    bool isOn() const { return mode_ != Mode::Off; }
+    /// Does one walk in it, now or as soon as it goes on?
+    bool isPlayed() const { return mode_ == Mode::Playing || mode_ == Mode::Paused; }
+    /// How many start objects there are, and what is wrong with the one that would be taken: told before it begins.
+    std::vector<rehearse::StartFault> startFaults();
+    /// Begins at the start (a selected one, if several), looking where that looks; or with feet at a place.
+    void start(const std::optional<base::Vec3>& at = {}, double yawDegrees = 0);
+    void again();
+    /// Back to the scene; the run is kept.
+    void end();
+    /// The project is about to go.
+    void close();
+
+    void setPaused(bool paused);
+    void stepOnce();
+    void setSpeed(int times);
+    int speed() const { return speed_; }
+    void jumpTo(const base::Vec3& place);
+    /// One flies about without a body; it stays where it is.
+    void setFree(bool isFree);
+    bool isFree() const { return free_; }
+    /// What is pressed by whoever plays.
+    rehearse::Input& pressed() { return input_; }
+    void lookBy(double yawDegrees, double pitchDegrees);
+    render::Camera& freeCamera() { return freeCamera_; }
+
+    /// Of what is played or looked at; null: nothing is.
+    const rehearse::Level* level() const { return level_.get(); }
+    const rehearse::Trace* trace() const;
+    const rehearse::Run* run() const { return run_.get(); }
+    const rehearse::Focus& focus() const { return focus_; }
+    /// Which moment is shown, in steps.
+    int shownStep() const { return shown_; }
+    void show(int step);
+    /// Where one looks from.
+    render::Camera camera() const;
+    /// Where one looked from before.
+    const std::optional<render::Camera>& cameraBefore() const { return cameraBefore_; }
+    void cameraWas(const render::Camera& camera) { cameraBefore_ = camera; }
+
+    const std::vector<KeptRun>& kept() const { return kept_; }
+    /// Shows a kept run, at its beginning.
+    void look(std::size_t kept);
+    /// Does again what was pressed in a kept run, in the scene as it is now, and shows how it differs.
+    void replay(std::size_t kept);
+    /// Another run beside the one that is shown; nothing: none.
+    void compareWith(const std::optional<std::size_t>& kept);
+    const std::optional<std::size_t>& comparedWith() const { return compared_; }
+    const std::optional<rehearse::Parting>& parting() const { return parting_; }
+    void forget(std::size_t kept);
+
+    /// Lets what is selected fall where it is; keepSettled() makes a step of it, end() drops it.
+    void settle();
+    void keepSettled();
+    /// Only asks: what would become of all that is loose.
+    std::vector<rehearse::Rest> wouldMove();
+
+    /// The map of what can be come to from the start; null: it was not asked for, or is being made.
+    const std::vector<rehearse::Patch>* reachMap() const { return reach_ ? &*reach_ : nullptr; }
+    const std::vector<bool>* seen() const { return seen_ ? &*seen_ : nullptr; }
+    bool isMapping() const { return mapping_; }
+    bool showsReach() const { return showsReach_; }
+    void showReach(bool on);
+    /// Also what is seen from a place; nothing: no more.
+    void showSeenFrom(const std::optional<base::Vec3>& eye);
+
+  Q_SIGNALS:
+    /// The view that is worked in is the player's from now on.
+    void beginning();
+    /// Mode, speed, who is free: what can be done.
+    void changed();
+    /// Another moment is shown.
+    void advanced();
+    void keptChanged();
+    void reachChanged();
+
+  private:
+    void begin(Mode mode, std::shared_ptr<const rehearse::Level> level);
+    rehearse::LevelSources sources() const;
+    std::shared_ptr<const rehearse::Level> levelNow() const;
+    void tick();
+    void goOn(int steps);
+    void showThings();
+    void showMoment(int step);
+    void keepRun();
+    void readKept();
+    std::filesystem::path folder() const;
+    void lookAt(rehearse::Trace trace);
+    void mapGround();
+
+    Editor& editor_;
+    Mode mode_ = Mode::Off;
+    std::shared_ptr<const rehearse::Level> level_;  // shared with the run, and workers
+    std::unique_ptr<rehearse::Run> run_;
+    std::unique_ptr<rehearse::World> falling_;  // of what settles
+    std::optional<rehearse::Trace> looked_;     // a run that is over
+    std::unique_ptr<edit::LiveCopy> copy_;
+    std::vector<rehearse::Pose> shownAt_;  // by thing
+    rehearse::Input input_;
+    rehearse::Focus focus_;
+    rehearse::Start begunAt_;
+    QTimer timer_, mapTimer_;
+    QElapsedTimer clock_;
+    double owed_ = 0;  // steps
+    int speed_ = 1, shown_ = 0, settled_ = 0;
+    bool free_ = false, inTick_ = false;
+    render::Camera freeCamera_;
+    std::optional<render::Camera> cameraBefore_;
+    std::vector<base::ObjectId> selectionBefore_;
+    std::unique_ptr<Tools> toolsBefore_;
+    std::string readOnlyBefore_;
+    std::vector<KeptRun> kept_;
+    std::string keptOf_;  // which scene's
+    std::optional<std::size_t> compared_;
+    std::optional<rehearse::Parting> parting_;
+    std::optional<std::vector<rehearse::Patch>> reach_, made_;
+    std::optional<std::vector<bool>> seen_;
+    std::optional<base::Vec3> seenFrom_;
+    std::thread mapper_;
+    std::shared_ptr<base::Progress> mapProgress_;  // shared with the worker
+    bool mapping_ = false, showsReach_ = false, mapStale_ = false;
+};
+
+}  // namespace app

@@ -1,0 +1,28 @@
+#pragma once
+// A scene as it is while it is played: a copy in which things are elsewhere. It is nobody's document, and nothing of it
+// is ever kept; who looks follows it by deltas, as with a scene that is edited.
+#include "edit/delta.h"
+#include "model/library.h"
+
+namespace edit {
+
+class LiveCopy {
+  public:
+    /// The library must be there as long as this.
+    LiveCopy(const model::Scene& of, const model::Library& library);
+    const model::Scene& scene() const { return scene_; }
+    /// Puts one object there, in the world; what lies below it stays unless it is put, too.
+    void put(model::Slot slot, const base::Affine& world);
+    /// What was put since it was last asked.
+    SceneDelta take();
+    /// All that was ever put: where to look again when the copy is gone.
+    SceneDelta all() const;
+
+  private:
+    model::Scene scene_;
+    const model::Library& library_;
+    std::vector<model::Slot> moved_, ever_;
+    std::vector<bool> known_;
+};
+
+}  // namespace edit
