@@ -132,6 +132,7 @@ std::vector<Rule> meaningRules();
 std::vector<Rule> playRules();
 std::vector<Rule> sceneRules();
 std::vector<Rule> solidRules();
+std::vector<Rule> settleRules();
 
 /// As the project sets it.
 Severity severityOf(const Rule& rule, const RuleSettings& settings);

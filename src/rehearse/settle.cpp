@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "query/scene_index.h"
 #include "rehearse/names.h"
 #include "rehearse/world.h"
 
@@ -41,6 +42,12 @@ std::string textOf(const Rest& rest, const model::Scene& scene, double over) {
     if (rest.moves(over)) return fmt::format("{} moves by {:.2f} m", name(rest.object), rest.metres);
     if (!rest.rests) return name(rest.object) + " does not come to rest";
     return {};
+}
+
+query::Shapes shapesIn(const query::SceneIndex& index) {
+    const auto nothing = [](base::Name) -> const query::MeshIndex* { return nullptr; };
+    return {nothing, [&index](const model::Scene& scene, Slot slot) { return index.solid().meshOf(scene, slot); },
+            nothing};
 }
 
 std::vector<base::ObjectId> looseOf(const model::Scene& scene) {

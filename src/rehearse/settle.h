@@ -6,6 +6,10 @@
 #include "base/result.h"
 #include "rehearse/level.h"
 
+namespace query {
+class SceneIndex;
+}
+
 namespace rehearse {
 
 /// What became of one.
@@ -29,6 +33,8 @@ std::string textOf(const Rest& rest, const model::Scene& scene, double over = 0.
 /// In the order of the tree; what has no shape is left out. Errors: Cancelled.
 base::Result<std::vector<Rest>> settle(std::shared_ptr<const model::Scene> scene, LevelSources sources,
                                        std::span<const base::ObjectId> ids, double seconds, base::Progress& progress);
+/// What is bumped into, as an index has it. The index must stay.
+query::Shapes shapesIn(const query::SceneIndex& index);
 /// The loose things of a scene, in the order of the tree.
 std::vector<base::ObjectId> looseOf(const model::Scene& scene);
 

@@ -42,6 +42,7 @@ class Context {
     const model::Scene& scene();
     /// What can be asked wherever a script runs.
     const model::Library& library();
+    const model::Walker& walker();
     std::string prefabName(base::ObjectId prefab);  ///< empty: there is none
     base::ObjectId prefabNamed(const std::string& name);
     /// Checks have none: they look at what was, on another thread.
@@ -76,6 +77,7 @@ class Context {
     bool notesLooks = false;
     std::set<std::string> argumentsAsked;
     std::size_t saidBytes = 0;
+    int rehearsals = 0;  ///< that were asked for
     Declared declared;
     std::vector<model::Property>* form = nullptr;  ///< of what was declared last
 
@@ -113,6 +115,7 @@ Bindings setupBindings();
 Bindings queryBindings();
 Bindings layingBindings();
 Bindings solidBindings();
+Bindings rehearseBindings();
 Bindings runBindings();
 Bindings markBindings();
 /// All of them.

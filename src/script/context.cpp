@@ -22,6 +22,10 @@ const model::Library& Context::library() {
     return place_->session == nullptr ? place_->snapshot->facts->library : place_->session->library();
 }
 
+const model::Walker& Context::walker() {
+    return place_->session == nullptr ? place_->snapshot->facts->walker : place_->session->project().walker;
+}
+
 std::string Context::prefabName(ObjectId prefab) {
     (void)scene();
     if (place_->session != nullptr) return place_->session->prefabName(prefab);
@@ -112,8 +116,9 @@ void Context::flush() {
 const Bindings& bindings() {
     static const Bindings all = [] {
         Bindings list;
-        for (Bindings part : {sceneBindings(), verbBindings(), layingBindings(), solidBindings(), queryBindings(),
-                              runBindings(), markBindings(), poseBindings(), valueBindings(), setupBindings()})
+        for (Bindings part :
+             {sceneBindings(), verbBindings(), layingBindings(), solidBindings(), rehearseBindings(), queryBindings(),
+              runBindings(), markBindings(), poseBindings(), valueBindings(), setupBindings()})
             list.insert(list.end(), part.begin(), part.end());
         return list;
     }();

@@ -30,12 +30,15 @@
 #include "app/shell/outside.h"
 #include "app/shell/preferences.h"
 #include "app/shell/recent_projects.h"
+#include "app/shell/rehearsal.h"
 #include "app/shell/scripts.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/looks.h"
 #include "app/view/panes.h"
 #include "app/view/stage.h"
+#include "edit/draft.h"
 #include "io/workspace.h"
+#include "ops/move.h"
 #include "support/settle.h"
 #include "support/test_project.h"
 
@@ -220,9 +223,53 @@ void surfaces(Scene& s, const QString& file) {
     s.run("desk.surfaces");
     s.take(file);
 }
-void points(Scene& s, const QString& file) {
+void press(Scene& s, int key, int ms) {
+    QTest::keyPress(&s.view(), Qt::Key(key));
+    QTest::qWait(ms);
+    QTest::keyRelease(&s.view(), Qt::Key(key));
+}
+/// Before the windlass of the lower gate, which was just turned.
+void rehearsal(Scene& s, const QString& file) {
     s.open();
-    s.select("Heron’s stops");
+    s.run("rehearse.trace");
+    const Vec3 wheel = s.scene().bounds(s.named("Windlass, right")).centre();
+    s.editor().rehearsal().start(wheel + Vec3(1.5, -0.9, 2.4), -32);
+    s.view().setFocus();
+    QTest::keyClick(&s.view(), Qt::Key_8);
+    s.editor().rehearsal().lookBy(0, -11);
+    press(s, Qt::Key_W, 60);
+    QTest::keyClick(&s.view(), Qt::Key_E);
+    QTest::qWait(1500);
+    QTest::keyClick(&s.view(), Qt::Key_P);
+    QTest::qWait(600);
+    s.take(file);
+}
+/// The same keys before and after the footbridge was moved, seen from above.
+void runs(Scene& s, const QString& file) {
+    s.open();
+    s.editor().rehearsal().start(Vec3(-3, 0.4, 6.6), 0);
+    s.view().setFocus();
+    QTest::keyClick(&s.view(), Qt::Key_2);
+    press(s, Qt::Key_W, 2900);
+    QTest::keyClick(&s.view(), Qt::Key_Escape);
+    const base::ObjectId bridge = s.scene().id(s.named("Footbridge"));
+    base::Affine by;
+    by.translation = {3, 0, 0};
+    s.editor().run("Move the bridge", [&](edit::Draft& draft) { return ops::moveEach(draft, {&bridge, 1}, {&by, 1}); });
+    s.run("rehearse.trace");
+    s.run("rehearse.replay");
+    s.editor().rehearsal().setFree(true);
+    s.editor().rehearsal().freeCamera() = render::Camera::looking({7, 9, 13}, {-1, 0, 0});
+    s.editor().rehearsal().show(s.editor().rehearsal().shownStep() + 60);
+    QTest::qWait(600);
+    s.take(file);
+}
+void reach(Scene& s, const QString& file) {
+    s.open();
+    s.look({-78, 24, 44}, {-40, 0, 8});
+    s.run("rehearse.reach");
+    if (!QTest::qWaitFor([&] { return s.editor().rehearsal().reachMap() != nullptr; }, 60'000)) qFatal("no map");
+    s.editor().rehearsal().showSeenFrom(Vec3(-30, 1.65, 18));
     s.take(file);
 }
 void kinds(Scene& s, const QString& file) {
@@ -242,30 +289,6 @@ void script(Scene& s, const QString& file) {
     for (QPushButton* button : s.window().findChildren<QPushButton*>())
         if (button->isVisible() && button->text() == "Preview") button->click();
     s.take(file);
-}
-/// A path round a corner, drawn on, and a bench that stays seated.
-void laying(Scene& s, const QString& file) {
-    s.open();
-    s.look({-47, 8, 33}, {-44, 0, 23});
-    app::Laying laying;
-    laying.set = "Path";
-    laying.cellMetres = 2;
-    s.editor().change(&app::Tools::laying, laying);
-    s.editor().setTool(app::Tool::Lay);
-    test::settle();
-    const auto cell = [&](double x, double z) { return s.pixel({x, 0, z}); };
-    const auto drag = [&](const QPoint& from, const QPoint& to, bool lets) {
-        QTest::mouseMove(&s.view(), from);
-        QTest::mousePress(&s.view(), Qt::LeftButton, {}, from);
-        for (int i = 1; i <= 12; ++i) QTest::mouseMove(&s.view(), from + (to - from) * i / 12, 10);
-        if (lets) QTest::mouseRelease(&s.view(), Qt::LeftButton, {}, to);
-    };
-    drag(cell(-51, 27), cell(-43, 27), true);
-    drag(cell(-43, 27), cell(-43, 21), true);
-    s.editor().select({});
-    drag(cell(-43, 23), cell(-37, 23), false);
-    s.take(file);
-    QTest::keyClick(&s.view(), Qt::Key_Escape);
 }
 void scenes(Scene& s, const QString& file) {
     s.open();
@@ -289,14 +312,6 @@ void start(Scene& s, const QString& file) {
         lines[2] = "2026-05-04 09:30";
         list->item(i)->setText(lines.join('\n'));
     }
-    s.take(file);
-}
-void guise(Scene& s, const QString& file) {
-    s.open();
-    app::Looks looks = s.editor().looks();
-    looks.guise = "Frost";
-    s.editor().setLooks(looks);
-    s.run("guise.card");
     s.take(file);
 }
 void item(Scene& s, const QString& file) {
@@ -356,13 +371,13 @@ constexpr std::pair<const char*, Make> kAll[] = {{"main-window", mainWindow},
                                                  {"checks", checks},
                                                  {"table", table},
                                                  {"surfaces", surfaces},
-                                                 {"points", points},
+                                                 {"rehearsal", rehearsal},
                                                  {"kinds", kinds},
                                                  {"script", script},
-                                                 {"laying", laying},
+                                                 {"runs", runs},
                                                  {"scenes", scenes},
                                                  {"start", start},
-                                                 {"guise", guise},
+                                                 {"reach", reach},
                                                  {"item", item},
                                                  {"settings", settings},
                                                  {"differences", differences},

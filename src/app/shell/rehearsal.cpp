@@ -138,6 +138,7 @@ void Rehearsal::start(const std::optional<base::Vec3>& at, double yawDegrees) {
     free_ = false;
     speed_ = 1;
     input_ = {};
+    tapped_ = 0;
     input_.yaw = rehearse::hundredths(start.yawDegrees);
     run_ = std::make_unique<rehearse::Run>(level, start);
     begin(Mode::Playing, std::move(level));
@@ -154,6 +155,7 @@ void Rehearsal::again() {
     edit::SceneDelta back = copy_->all();
     editor_.showInstead(nullptr, back);
     input_ = {};
+    tapped_ = 0;
     input_.yaw = rehearse::hundredths(start.yawDegrees);
     run_ = std::make_unique<rehearse::Run>(level, start);
     begin(Mode::Playing, level);
@@ -286,9 +288,13 @@ void Rehearsal::goOn(int steps) {
         input.ahead = input.side = input.up = 0;
         input.keys = 0;
     }
+    const std::uint8_t held = input.keys;
+    input.keys = static_cast<std::uint8_t>(held | (free_ ? 0 : tapped_));
+    tapped_ = 0;
     for (int i = 0; i < steps; ++i) {
         run_->step(input);
         input.place.reset();
+        input.keys = held;
     }
     input_.place.reset();
     shown_ = run_->steps();

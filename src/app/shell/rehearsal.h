@@ -61,6 +61,8 @@ class Rehearsal : public QObject {
     bool isFree() const { return free_; }
     /// What is pressed by whoever plays.
     rehearse::Input& pressed() { return input_; }
+    /// A key went down: it counts for a step, however soon it is let go.
+    void tap(rehearse::Input::Key key) { tapped_ = static_cast<std::uint8_t>(tapped_ | key); }
     void lookBy(double yawDegrees, double pitchDegrees);
     render::Camera& freeCamera() { return freeCamera_; }
 
@@ -137,6 +139,7 @@ class Rehearsal : public QObject {
     std::unique_ptr<edit::LiveCopy> copy_;
     std::vector<rehearse::Pose> shownAt_;  // by thing
     rehearse::Input input_;
+    std::uint8_t tapped_ = 0;
     rehearse::Focus focus_;
     rehearse::Start begunAt_;
     QTimer timer_, mapTimer_;

@@ -16,6 +16,10 @@ namespace {
 using rehearse::Input;
 
 constexpr double kDegreesAPixel = 0.16;
+/// What keys of who plays do while they are down.
+constexpr std::pair<int, Input::Key> kHeld[] = {{Qt::Key_Shift, Input::Run}, {Qt::Key_Space, Input::Jump},
+                                                {Qt::Key_C, Input::Duck},    {Qt::Key_E, Input::Use},
+                                                {Qt::Key_G, Input::Take},    {Qt::Key_T, Input::Throw}};
 constexpr double kFlies = 9;  // metres a second, of the free camera
 
 }  // namespace
@@ -57,8 +61,9 @@ void Play::follow() {
     flyOn();
     const render::Camera camera = rehearsal_.camera();
     const render::Camera& is = view_.camera;
-    const bool same = camera.eye == is.eye && camera.yawDegrees == is.yawDegrees && camera.pitchDegrees == is.pitchDegrees &&
-                      camera.rollDegrees == is.rollDegrees && camera.verticalDegrees == is.verticalDegrees;
+    const bool same = camera.eye == is.eye && camera.yawDegrees == is.yawDegrees &&
+                      camera.pitchDegrees == is.pitchDegrees && camera.rollDegrees == is.rollDegrees &&
+                      camera.verticalDegrees == is.verticalDegrees;
     if (!same) eye_.setCamera(camera);  // else the picture rests, and is sharp
     view_.update();
 }
@@ -85,7 +90,13 @@ void Play::press(int key) {
     }
     for (const auto& [digit, times] : {std::pair{Qt::Key_1, 1}, {Qt::Key_2, 2}, {Qt::Key_8, 8}})
         if (key == digit) return rehearsal_.setSpeed(times);
+    hold(key);
+}
+
+void Play::hold(int key) {
     keys_.insert(key);
+    for (const auto& [one, bit] : kHeld)
+        if (one == key) rehearsal_.tap(bit);
     gather();
 }
 
@@ -112,12 +123,7 @@ void Play::gather() {
     input.side = share(held(Qt::Key_D, Qt::Key_Right), held(Qt::Key_A, Qt::Key_Left));
     input.up = share(keys_.contains(Qt::Key_R), keys_.contains(Qt::Key_F));
     std::uint8_t down = 0;
-    for (const auto& [key, bit] : {std::pair{int(Qt::Key_Shift), Input::Run},
-                                   {int(Qt::Key_Space), Input::Jump},
-                                   {int(Qt::Key_C), Input::Duck},
-                                   {int(Qt::Key_E), Input::Use},
-                                   {int(Qt::Key_G), Input::Take},
-                                   {int(Qt::Key_T), Input::Throw}})
+    for (const auto& [key, bit] : kHeld)
         if (keys_.contains(key)) down = static_cast<std::uint8_t>(down | bit);
     input.keys = down;
 }
@@ -151,9 +157,7 @@ void Play::press(Qt::MouseButton button) {
     if (button == Qt::RightButton) dragging_ = true;
     if (button != Qt::LeftButton) return;
     if (!looks_) return letMouse(true);
-    const int key = rehearsal_.focus().canUse ? Qt::Key_E : Qt::Key_G;
-    keys_.insert(key);
-    gather();
+    hold(rehearsal_.focus().canUse ? Qt::Key_E : Qt::Key_G);
 }
 
 void Play::release(Qt::MouseButton button) {

@@ -39,6 +39,7 @@ class Play : public QObject {
     void follow();
     void changed();
     void gather();
+    void hold(int key);
     void letMouse(bool looks);
     void flyOn();
 

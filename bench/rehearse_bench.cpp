@@ -1,0 +1,127 @@
+// A rehearsal among 100,000 things that stand: beginning it, and steps with some that fall. The floor is bare Bullet
+// with as many boxes, put together the same way.
+#include <benchmark/benchmark.h>
+#include <btBulletDynamicsCommon.h>
+
+#include <map>
+
+#include "large_scene.h"
+#include "query/collision.h"
+#include "rehearse/world.h"
+
+namespace {
+
+constexpr std::size_t kStanding = 100'000;
+constexpr double kChunk = 32;  // metres
+
+const bench::Indexed& indexed() {
+    static bench::Indexed made(kStanding);
+    return made;
+}
+
+/// The valley with so many of its objects falling from a little above, all in one place.
+std::shared_ptr<const rehearse::Level> level(std::size_t loose) {
+    auto& valley = const_cast<bench::Indexed&>(indexed());
+    const model::Project& project = valley.workspace->session->project();
+    rehearse::LevelSources sources{valley.workspace->session->library(), query::shapesOf(valley.lookup(), {}),
+                                   project.walker, project.craft};
+    sources.falling.emplace();
+    for (const model::Slot s : valley.scene.subtree(model::kNoSlot)) {
+        if (sources.falling->size() >= loose) break;
+        const base::Aabb box = valley.scene.bounds(s);
+        if (!box.empty() && glm::length(box.size()) < 3) sources.falling->push_back(valley.scene.id(s));
+    }
+    std::sort(sources.falling->begin(), sources.falling->end());
+    return std::make_shared<const rehearse::Level>(
+        rehearse::levelOf(std::make_shared<const model::Scene>(valley.scene), sources));
+}
+
+/// Boxes where the level's things are.
+struct Bare {
+    btDefaultCollisionConfiguration configuration;
+    btCollisionDispatcher dispatcher{&configuration};
+    btDbvtBroadphase broadphase;
+    btSequentialImpulseConstraintSolver solver;
+    btDiscreteDynamicsWorld world{&dispatcher, &broadphase, &solver, &configuration};
+    std::vector<std::unique_ptr<btCollisionShape>> shapes;
+    std::vector<std::unique_ptr<btRigidBody>> bodies;
+
+    explicit Bare(const rehearse::Level& level) {
+        world.setForceUpdateAllAabbs(false);
+        std::map<std::pair<int, int>, btCompoundShape*> cells;
+        for (const model::Slot s : level.fixed) {
+            const base::Aabb box = level.scene->bounds(s);
+            const base::Vec3 c = box.centre();
+            btCompoundShape*& cell = cells[{int(std::floor(c.x / kChunk)), int(std::floor(c.z / kChunk))}];
+            if (cell == nullptr) {
+                shapes.push_back(std::make_unique<btCompoundShape>(true));
+                cell = static_cast<btCompoundShape*>(shapes.back().get());
+            }
+            cell->addChildShape(btTransform(btQuaternion::getIdentity(), {c.x, c.y, c.z}), boxOf(box));
+        }
+        for (auto& [at, cell] : cells) add(cell, 0, {});
+        for (const rehearse::Thing& thing : level.things) {
+            const base::Aabb box = level.scene->bounds(thing.slot);
+            add(boxOf(box), 20, box.centre());
+        }
+    }
+    ~Bare() {
+        for (auto& body : bodies) world.removeRigidBody(body.get());
+    }
+    btCollisionShape* boxOf(const base::Aabb& box) {
+        const base::Vec3 half = glm::max(box.size() / 2.0, base::Vec3(0.01));
+        shapes.push_back(std::make_unique<btBoxShape>(btVector3(half.x, half.y, half.z)));
+        return shapes.back().get();
+    }
+    void add(btCollisionShape* shape, double mass, const base::Vec3& at) {
+        btVector3 inertia(0, 0, 0);
+        if (mass > 0) shape->calculateLocalInertia(mass, inertia);
+        btRigidBody::btRigidBodyConstructionInfo info(mass, nullptr, shape, inertia);
+        info.m_startWorldTransform.setOrigin({at.x, at.y, at.z});
+        bodies.push_back(std::make_unique<btRigidBody>(info));
+        world.addRigidBody(bodies.back().get());
+    }
+};
+
+void beginFloor(benchmark::State& state) {
+    const auto is = level(1000);
+    for (auto _ : state) benchmark::DoNotOptimize(std::make_unique<Bare>(*is));
+}
+void begin(benchmark::State& state) {
+    (void)level(1000);  // meshes are ready
+    for (auto _ : state) {
+        const auto is = level(1000);
+        benchmark::DoNotOptimize(std::make_unique<rehearse::World>(*is));
+    }
+}
+BENCHMARK(beginFloor)->Name("begin a rehearsal/floor (bare Bullet)")->Unit(benchmark::kMillisecond);
+BENCHMARK(begin)->Name("begin a rehearsal/snapshot and world")->Unit(benchmark::kMillisecond);
+
+constexpr int kSteps = 120;
+
+void stepFloor(benchmark::State& state) {
+    const auto is = level(static_cast<std::size_t>(state.range(0)));
+    for (auto _ : state) {
+        state.PauseTiming();
+        Bare bare(*is);
+        state.ResumeTiming();
+        for (int i = 0; i < kSteps; ++i) bare.world.stepSimulation(1 / 120.0, 0);
+    }
+}
+void step(benchmark::State& state) {
+    const auto is = level(static_cast<std::size_t>(state.range(0)));
+    for (auto _ : state) {
+        state.PauseTiming();
+        rehearse::World world(*is);
+        state.ResumeTiming();
+        for (int i = 0; i < kSteps; ++i) world.step();
+    }
+}
+BENCHMARK(stepFloor)->Name("a second of nothing loose/floor (bare Bullet)")->Arg(0)->Unit(benchmark::kMillisecond);
+BENCHMARK(step)->Name("a second of nothing loose/steps")->Arg(0)->Unit(benchmark::kMillisecond);
+BENCHMARK(stepFloor)->Name("a second of 100 loose/floor (bare Bullet)")->Arg(100)->Unit(benchmark::kMillisecond);
+BENCHMARK(step)->Name("a second of 100 loose/steps")->Arg(100)->Unit(benchmark::kMillisecond);
+BENCHMARK(stepFloor)->Name("a second of 1,000 loose/floor (bare Bullet)")->Arg(1000)->Unit(benchmark::kMillisecond);
+BENCHMARK(step)->Name("a second of 1,000 loose/steps")->Arg(1000)->Unit(benchmark::kMillisecond);
+
+}  // namespace
