@@ -173,7 +173,7 @@ rehearse::LevelSources sourcesOf(const Opened& opened, const query::Shapes& shap
 /// Errors: what the walk or the ground say.
 base::Result<rehearse::Walked> play(const std::shared_ptr<const rehearse::Level>& level, const Job& job,
                                     const Arguments& a, const rehearse::Ground* ground) {
-    if (job.plan) return rehearse::follow(level, *job.plan, *ground, a.seconds.value_or(600));
+    if (job.plan) return rehearse::follow(level, *job.plan, ground, a.seconds.value_or(600));
     rehearse::Walked walked;
     if (job.inputs) {
         walked.inputs = *job.inputs;
@@ -201,7 +201,12 @@ Outcome runOne(const Job& job, const Arguments& a, const query::Shapes& shapes, 
         return text.rfind("reach:", 0) == 0 || text.rfind("jump:", 0) == 0;
     });
     std::unique_ptr<rehearse::Ground> ground;
-    if (job.plan || (asksGround && !job.inputs)) {
+    using Does = rehearse::Order::Does;
+    const bool goes = job.plan && std::any_of(job.plan->orders.begin(), job.plan->orders.end(), [](const auto& order) {
+                          return order.does == Does::Go || order.does == Does::Run || order.does == Does::Use ||
+                                 order.does == Does::Take;
+                      });
+    if (goes || (asksGround && !job.plan && !job.inputs)) {
         base::Progress progress;
         auto made = rehearse::Ground::make(*level, progress);
         if (!made) return outcome.error = made.error().message, outcome;
@@ -395,7 +400,7 @@ int rehearsePaths(const Arguments& a, const Verbs& v) {
 
 /// Of a scene: what would become of its loose things; with --keep they stay where they come to rest.
 int settleScene(const Arguments& a, const Verbs& v) {
-    auto opened = open(a.path, a.keep ? io::OpenMode::Edit : io::OpenMode::ReadOnly, v.chance);
+    auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
     if (!opened) return v.io.fail(opened.error());
     if (opened->scenes.empty()) return v.io.err << "mellow: there is no scene.\n", exitCode::kUsage;
     const std::string name = opened->scenes.front();
@@ -434,11 +439,13 @@ int settleScene(const Arguments& a, const Verbs& v) {
                                 std::count_if(rests->begin(), rests->end(), [](const auto& r) { return r.isFine(); }),
                                 rests->size());
     if (!a.keep) return fine ? exitCode::kFine : exitCode::kFindings;
-    return runStep(a.path, v, name, fmt::format("Settle {} objects", rests->size()),
+    const std::vector<rehearse::Rest> settled = *rests;
+    opened->workspace.reset();  // to be opened for editing
+    return runStep(a.path, v, name, fmt::format("Settle {} objects", settled.size()),
                    [&](const Opened&, edit::Draft& draft) -> Status {
                        std::vector<base::ObjectId> kept;
                        std::vector<base::Affine> motions;
-                       for (const rehearse::Rest& rest : *rests)
+                       for (const rehearse::Rest& rest : settled)
                            if (rest.rests) {
                                kept.push_back(rest.object);
                                motions.push_back(rest.motion);

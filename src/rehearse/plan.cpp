@@ -190,7 +190,7 @@ bool Pilot::goTo(Run& run, const Vec3& place, double near, Input& input) {
     if (away(place) <= near && std::abs(place.y - feet.y) < 2.5) return true;
     const bool moved = glm::length(place - wanted_) > 1.0;
     if (way_.empty() || moved) {
-        const auto way = ground_.way(feet, place);
+        const auto way = ground_->way(feet, place);
         if (!way) {
             fail(run, "there is no way over the ground from where one is.");
             return false;
@@ -246,7 +246,7 @@ bool Pilot::act(Run& run, const Order& order, Input& input) {
         return true;
     }
     if (glm::length(target->middle - run.player().eye) > reach * 1.1 || since_ > 2 * kStepsPerSecond) {
-        const auto ground = ground_.nearest(target->foot, reach, 3);
+        const auto ground = ground_->nearest(target->foot, reach, 3);
         if (!ground) {
             fail(run, "there is no ground to stand on near it.");
             return false;
@@ -279,6 +279,12 @@ Input Pilot::next(Run& run) {
         fail(run, "it took over a minute.");
         return input;
     }
+    const bool goes = order.does == Order::Does::Go || order.does == Order::Does::Run ||
+                      order.does == Order::Does::Use || order.does == Order::Does::Take;
+    if (goes && ground_ == nullptr) {
+        fail(run, "the ground is not known.");
+        return input;
+    }
     switch (order.does) {
         case Order::Does::Wait:
             if (since_ >= order.seconds * kStepsPerSecond) done(run, {}, "");
@@ -308,7 +314,7 @@ Input Pilot::next(Run& run) {
                 if (turnTo(run, target->middle, input)) done(run, {}, "");
                 break;
             }
-            const auto ground = ground_.nearest(target->foot, 2.5, 3);
+            const auto ground = ground_->nearest(target->foot, 2.5, 3);
             if (!ground) {
                 fail(run, "there is no ground to stand on near it.");
                 break;
@@ -325,7 +331,7 @@ Input Pilot::next(Run& run) {
     return input;
 }
 
-base::Result<Walked> follow(std::shared_ptr<const Level> level, const Plan& plan, const Ground& ground,
+base::Result<Walked> follow(std::shared_ptr<const Level> level, const Plan& plan, const Ground* ground,
                             double mostSeconds) {
     Start start;
     if (plan.start)

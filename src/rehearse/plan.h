@@ -26,7 +26,7 @@ std::string textOf(const Order& order);
 /// Both outlive it.
 class Pilot {
   public:
-    Pilot(const Plan& plan, const Ground& ground) : plan_(plan), ground_(ground) {}
+    Pilot(const Plan& plan, const Ground* ground) : plan_(plan), ground_(ground) {}
     /// What to press now; the run is asked where one is. Entries of what was reached and what failed are noted in it.
     Input next(Run& run);
     bool isDone() const { return at_ >= plan_.orders.size(); }
@@ -40,7 +40,7 @@ class Pilot {
     void done(Run& run, base::ObjectId object, const std::string& what);
 
     const Plan& plan_;
-    const Ground& ground_;
+    const Ground* ground_;  // null: nobody is to go anywhere
     std::size_t at_ = 0;
     bool failed_ = false, begun_ = false;
     int since_ = 0, stuck_ = 0, tries_ = 0;
@@ -50,13 +50,13 @@ class Pilot {
     std::int32_t yaw_ = 0, pitch_ = 0;
 };
 
-/// Follows a plan from its start, or the level's, for at most so long.
+/// Follows a plan from its start, or the level's, for at most so long. Without a ground (null) nobody goes anywhere.
 struct Walked {
     Trace trace;
     Inputs inputs;
     bool finished = false;  ///< all orders were done
 };
-base::Result<Walked> follow(std::shared_ptr<const Level> level, const Plan& plan, const Ground& ground,
+base::Result<Walked> follow(std::shared_ptr<const Level> level, const Plan& plan, const Ground* ground,
                             double mostSeconds = 600);
 
 }  // namespace rehearse

@@ -48,7 +48,7 @@ Data rehearsed(Context& c, const Data& a) {
         trace = rehearse::replay(level, inputs, seconds);
     } else {
         const rehearse::Plan plan = taken(rehearse::planFrom("mellow-walk 1\n" + orders));
-        rehearse::Walked walked = taken(rehearse::follow(level, plan, *groundOf(*level), seconds));
+        rehearse::Walked walked = taken(rehearse::follow(level, plan, groundOf(*level).get(), seconds));
         trace = std::move(walked.trace);
         finished = walked.finished;
     }

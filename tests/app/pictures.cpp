@@ -233,11 +233,12 @@ void rehearsal(Scene& s, const QString& file) {
     s.open();
     s.run("rehearse.trace");
     const Vec3 wheel = s.scene().bounds(s.named("Windlass, right")).centre();
-    s.editor().rehearsal().start(wheel + Vec3(1.5, -0.9, 2.4), -32);
+    s.editor().rehearsal().start(
+        Vec3(wheel.x + 0.25, s.scene().bounds(s.named("Windlass, right")).low.y, wheel.z + 1.25), -10);
     s.view().setFocus();
     QTest::keyClick(&s.view(), Qt::Key_8);
-    s.editor().rehearsal().lookBy(0, -11);
-    press(s, Qt::Key_W, 60);
+    s.editor().rehearsal().lookBy(0, -32);
+    QTest::qWait(200);
     QTest::keyClick(&s.view(), Qt::Key_E);
     QTest::qWait(1500);
     QTest::keyClick(&s.view(), Qt::Key_P);

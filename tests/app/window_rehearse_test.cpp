@@ -268,8 +268,11 @@ class WindowRehearseTest : public WindowFixture {
         const double high = at("Walker start").y;
         run("rehearse.start");
         QVERIFY(!rehearsal().isOn());
+        const QString lifted = the<QLabel>("traceAsked")->text();
         press("traceOffer1");
-        QTRY_VERIFY(rehearsal().isOn());
+        const auto left = rehearsal().startFaults();
+        QVERIFY2(rehearsal().isOn(),
+                 qPrintable(lifted + " / " + QString::fromStdString(left.empty() ? "" : left.back().text)));
         view().setFocus();
         key(Qt::Key_Escape);
         QVERIFY(at("Walker start").y < high - 4);

@@ -102,7 +102,7 @@ class GroundTest : public QObject {
             "mellow-walk 1\nname Round the wall\nuse wheel\nwait 3\ntake Crate\ngo 0 0 8\nput\nlook Wheel\nrun -5 0 "
             "5\njump\n");
         QVERIFY2(plan.has_value(), plan ? "" : plan.error().message.c_str());
-        const auto walked = rehearse::follow(level, *plan, *ground);
+        const auto walked = rehearse::follow(level, *plan, ground.get());
         QVERIFY(walked.has_value());
         std::string told;
         for (const auto& e : walked->trace.entries) told += rehearse::textOf(e, *level) + "\n";
@@ -121,7 +121,7 @@ class GroundTest : public QObject {
         const auto ground = groundOf(*level);
         const auto fails = [&](const std::string& orders) {
             const auto plan = rehearse::planFrom("mellow-walk 1\n" + orders);
-            const auto walked = rehearse::follow(level, *plan, *ground, 30);
+            const auto walked = rehearse::follow(level, *plan, ground.get(), 30);
             if (walked->finished) return std::string();
             for (const auto& e : walked->trace.entries)
                 if (e.what == rehearse::What::Failed) return e.note;

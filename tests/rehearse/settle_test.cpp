@@ -80,7 +80,8 @@ class SettleTest : public QObject {
         const auto chosen = y.loose("cube", {0, 3, 0}, {0, 20, 0}, {0.5, 0.7, 0.9});
         const auto rests = settled(y, {chosen});
         QCOMPARE(rests.size(), std::size_t(1));
-        QVERIFY2(std::abs(rests[0].metres - 1) < 0.02, qPrintable(QString::number(rests[0].metres)));  // onto the other, which hangs where it is
+        QVERIFY2(std::abs(rests[0].metres - 1) < 0.02,
+                 qPrintable(QString::number(rests[0].metres)));  // onto the other, which hangs where it is
         QVERIFY(keep(y, rests));
         QVERIFY(glm::length(y.scene().local(y.slot(chosen)).scale - Vec3(0.5, 0.7, 0.9)) < 1e-12);
         QCOMPARE(y.scene().world(y.slot(other)).translation, Vec3(0, 1, 0));

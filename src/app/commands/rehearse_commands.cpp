@@ -178,12 +178,13 @@ void RehearseCommands::tellFaults(const std::vector<rehearse::StartFault>& fault
     shell_.traceStrip.ask(said.join(" "), std::move(offers));
 }
 
-/// An item whose kind marks a start, on what the middle of the view shows.
+/// An item whose kind marks a start, where one can stand near what the middle of the view shows.
 void RehearseCommands::placeStart() {
     const std::string& starts = editor_.session().project().walker.starts;
     for (const model::Item& item : editor_.session().library().items())
         if (!item.kind.empty() && model::beginsAt(starts, item.kind)) {
-            if (editor_.placeAt(item.name, view().placeInFront())) play();
+            const base::Vec3 front = view().placeInFront();
+            if (editor_.placeAt(item.name, rehearsal().standNear(front).value_or(front))) play();
             return;
         }
     editor_.say(tr("No item of the Stock is of a kind that marks a start; the project’s walker says which kinds do."));

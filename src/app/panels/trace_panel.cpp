@@ -23,6 +23,7 @@ TracePanel::TracePanel(Editor& editor, QWidget* parent)
     runs_ = new QListWidget;
     runs_->setObjectName("traceRuns");
     runs_->setAccessibleName(tr("Runs of this scene"));
+    runs_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     left->addWidget(runs_, 1);
     auto* acts = new QHBoxLayout;
     acts->setSpacing(4);
@@ -108,9 +109,10 @@ void TracePanel::fillRuns() {
     against_->clear();
     against_->addItem(tr("no other run"));
     for (const KeptRun& run : rehearsal_.kept()) {
-        const QString what = tr("%1 · %2 s").arg(run.name, fixed(run.trace.seconds(), 1));
-        runs_->addItem(what);
-        against_->addItem(run.name);
+        // When it was: they are all of this scene.
+        const QString when = run.name.mid(run.name.indexOf(' ') + 1).replace('.', ':');
+        runs_->addItem(tr("%1 · %2 s").arg(when, fixed(run.trace.seconds(), 1)));
+        against_->addItem(when);
     }
     runs_->setCurrentRow(std::min(chosen, runs_->count() - 1));
     for (QToolButton* one : {look_, replay_, forget_}) one->setEnabled(runs_->currentRow() >= 0);
@@ -158,7 +160,7 @@ void TracePanel::fillEntries() {
         for (const auto& [e, first] : both) append(*e, first ? tr("the other only") : tr("this one only"));
         parts_->setText(parting->alike()    ? tr("Nothing is otherwise.")
                         : parting->step < 0 ? tr("Everything went the same way; what is otherwise is listed.")
-                                            : tr("They part after %1 s; at most %2 apart, after %3 s.")
+                                            : tr("They part after %1 s, by up to %2.").arg(fixed(parting->step * rehearse::kStep, 2), editor_.length(parting->farthestMetres))); at most %2 apart, after %3 s.")
                                                   .arg(fixed(parting->step * rehearse::kStep, 2),
                                                        editor_.length(parting->farthestMetres),
                                                        fixed(parting->farthestStep * rehearse::kStep, 1)));

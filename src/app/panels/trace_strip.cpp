@@ -281,7 +281,11 @@ void TraceStrip::refresh() {
 
 void TraceStrip::clearAsked() {
     while (QLayoutItem* item = askedRow_->takeAt(0)) {
-        if (item->widget() != nullptr) item->widget()->deleteLater();
+        if (QWidget* widget = item->widget()) {  // it may be the one that was clicked
+            widget->hide();
+            widget->setObjectName({});
+            widget->deleteLater();
+        }
         delete item;
     }
     asked_->hide();

@@ -86,6 +86,12 @@ std::vector<rehearse::StartFault> Rehearsal::startFaults() {
     return faults;
 }
 
+std::optional<base::Vec3> Rehearsal::standNear(const base::Vec3& place) const {
+    const auto level = levelNow();
+    const rehearse::World world(*level);
+    return rehearse::standNear(*level, world, place);
+}
+
 // ---- There and back
 
 void Rehearsal::begin(Mode mode, std::shared_ptr<const rehearse::Level> level) {
@@ -385,7 +391,7 @@ fs::path Rehearsal::folder() const {
 }
 
 void Rehearsal::keepRun() {
-    if (!run_ || run_->steps() < kStepsPerSecond) return;
+    if (!run_ || run_->steps() < kStepsPerSecond / 4) return;  // a slip of the finger
     run_->end();
     KeptRun kept;
     kept.inputs = run_->inputs();

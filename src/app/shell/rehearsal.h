@@ -43,6 +43,8 @@ class Rehearsal : public QObject {
     bool isPlayed() const { return mode_ == Mode::Playing || mode_ == Mode::Paused; }
     /// How many start objects there are, and what is wrong with the one that would be taken: told before it begins.
     std::vector<rehearse::StartFault> startFaults();
+    /// Where one could stand at or near a place.
+    std::optional<base::Vec3> standNear(const base::Vec3& place) const;
     /// Begins at the start (a selected one, if several), looking where that looks; or with feet at a place.
     void start(const std::optional<base::Vec3>& at = {}, double yawDegrees = 0);
     void again();

@@ -91,7 +91,7 @@ class Rehearsed : public Overlay {
         }
         const std::vector<bool>* seen = rehearsal_.seen();
         p.setRenderHint(QPainter::Antialiasing, false);
-        const QBrush brushes[] = {QBrush(faded(theme().moss, 70)), QBrush(faded(theme().lemon, 120), Qt::BDiagPattern),
+        const QBrush brushes[] = {QBrush(faded(theme().axis[2], 95)), QBrush(faded(theme().lemon, 120), Qt::BDiagPattern),
                                   QBrush(faded(theme().rose, 150), Qt::DiagCrossPattern)};
         QPainterPath paths[3], seenPath;
         for (std::size_t i = 0; i < map->size(); ++i) {
@@ -110,8 +110,8 @@ class Rehearsed : public Overlay {
         legend(
             p,
             seen != nullptr
-                ? tr("From the start: plain green on foot · slanted by a jump · crossed never · dotted: seen from here")
-                : tr("From the start: plain green on foot · slanted only by a jump · crossed never"));
+                ? tr("From the start: plain blue on foot · slanted by a jump · crossed never · dotted: seen from here")
+                : tr("From the start: plain blue on foot · slanted only by a jump · crossed never"));
     }
 
     static QColor faded(QColor colour, int alpha) {
