@@ -1,5 +1,6 @@
 #include "rehearse/forms.h"
 
+#include <BulletCollision/CollisionShapes/btConvexPointCloudShape.h>
 #include <BulletCollision/CollisionShapes/btScaledBvhTriangleMeshShape.h>
 #include <btBulletDynamicsCommon.h>
 
@@ -106,7 +107,7 @@ std::vector<std::vector<Vec3>> shells(const shape::Mesh& mesh) {
 std::unique_ptr<btCollisionShape> boxShape(const Vec3& size, bool falls) {
     auto box = std::make_unique<btBoxShape>(toBt(glm::max(glm::abs(size), Vec3(2e-3)) / 2.0));
     if (!falls) box->setMargin(std::min(kMargin, box->getMargin()));
-    box->initializePolyhedralFeatures();
+    if (falls) box->initializePolyhedralFeatures();
     return box;
 }
 
@@ -117,6 +118,7 @@ struct Forms::Look {
     const query::MeshIndex* mesh;
     bool isBox = false, isConvex = false;
     std::vector<Vec3> points;  // of a convex one
+    std::vector<btVector3> corners;
     std::vector<std::uint32_t> indices;
     std::unique_ptr<btTriangleIndexVertexArray> array;
     std::unique_ptr<btBvhTriangleMeshShape> bvh;
@@ -137,7 +139,9 @@ Forms::Look& Forms::lookAt(const query::MeshIndex& mesh) {
     if (welded.points.size() > 4 * kMostCorners || !isClosed(m, welded)) return *look;
     const double hull = filled(welded.points).volume;
     look->isConvex = hull > 1e-9 && std::abs(shape::volumeOf(m)) > hull * (1 - 1e-3);
-    if (look->isConvex) look->points = std::move(welded.points);
+    if (!look->isConvex) return *look;
+    look->points = std::move(welded.points);
+    for (const Vec3& point : look->points) look->corners.push_back(toBt(point));
     return *look;
 }
 
@@ -186,7 +190,7 @@ std::optional<FormAt> Forms::convex(Slot slot, const query::MeshIndex& mesh, boo
     const base::Aabb& box = mesh.mesh().bounds;
     const auto round = level_.roundOf(slot);
     const bool even = glm::length(glm::abs(t.scale) - Vec3(std::abs(t.scale.x))) < 1e-6 * std::abs(t.scale.x);
-    const Look& look = lookAt(mesh);
+    Look& look = lookAt(mesh);
     const bool isRound = round != Level::Round::No && even;
     if (!isRound && !look.isBox && !look.isConvex) return std::nullopt;
     const auto [place, isNew] = (falls ? falling_ : standing_).try_emplace(Key{&mesh, t.scale.x, t.scale.y, t.scale.z});
@@ -211,6 +215,11 @@ std::optional<FormAt> Forms::convex(Slot slot, const query::MeshIndex& mesh, boo
     } else if (isNew && look.isBox) {
         const Vec3 size = box.size() * glm::abs(t.scale);
         made = {keep(boxShape(size, falls)), {box.centre() * t.scale, {1, 0, 0, 0}}, size.x * size.y * size.z};
+    } else if (isNew && !falls) {  // its corners are those of the mesh: all sizes share them
+        auto cloud = std::make_unique<btConvexPointCloudShape>(look.corners.data(),
+                                                               static_cast<int>(look.corners.size()), toBt(t.scale));
+        cloud->setMargin(kMargin);
+        made.shape = keep(std::move(cloud));
     } else if (isNew) {
         std::vector<Vec3> points = look.points;
         for (Vec3& p : points) p *= t.scale;
@@ -324,6 +333,14 @@ std::vector<FormAt> Forms::guided(const Thing& thing) {
     for (const Slot slot : thing.slots)
         if (auto made = standing(slot)) all.push_back(*made);
     return all;
+}
+
+void Forms::sharpen(btCollisionShape& shape) {
+    if (!shape.isPolyhedral()) return;
+    auto& polyhedron = static_cast<btPolyhedralConvexShape&>(shape);
+    if (polyhedron.getConvexPolyhedron() != nullptr || polyhedron.getNumVertices() > static_cast<int>(kFewCorners))
+        return;
+    polyhedron.initializePolyhedralFeatures();
 }
 
 btCollisionShape* Forms::joined(const std::vector<FormAt>& parts, const Pose& frame, bool many) {

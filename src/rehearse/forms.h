@@ -33,6 +33,9 @@ class Forms {
     std::vector<FormAt> falling(const Thing& thing);
     /// Those of what is moved on purpose: hollows stay.
     std::vector<FormAt> guided(const Thing& thing);
+    /// Faces and edges of a convex shape of few corners, so that it is met exactly. It takes long: only what is near
+    /// something that falls needs it.
+    static void sharpen(btCollisionShape& shape);
     /// Several as one, in a frame.
     btCollisionShape* joined(const std::vector<FormAt>& parts, const Pose& frame, bool many);
     /// Takes it over.

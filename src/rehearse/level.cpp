@@ -1,6 +1,8 @@
 #include "rehearse/level.h"
 
 #include <algorithm>
+#include <cmath>
+#include <set>
 
 #include "query/collision.h"
 #include "rehearse/names.h"
@@ -59,6 +61,7 @@ class Sorter {
         below(model::kNoSlot, -1);
         for (Thing& thing : level_.things) link(thing);
         setBounds();
+        if (sources_.falling) leaveOutWhatIsFar();
     }
 
   private:
@@ -136,6 +139,28 @@ class Sorter {
         for (const model::UseTarget& target : thing.use->targets)
             if (const std::int32_t other = index(target.object); other >= 0)
                 thing.moves.push_back(static_cast<std::size_t>(other));
+    }
+
+    /// Where only some fall, what stands far from all of them is of no account; what is large stays.
+    void leaveOutWhatIsFar() {
+        constexpr double kNear = 12, kLarge = 40;  // metres
+        std::set<std::pair<int, int>> cells;
+        const auto cell = [](double v) { return static_cast<int>(std::floor(v / kNear)); };
+        for (const Thing& thing : level_.things)
+            for (const Slot s : thing.slots) {
+                const base::Aabb& box = scene_.bounds(s);
+                if (box.empty()) continue;
+                for (int x = cell(box.low.x) - 1; x <= cell(box.high.x) + 1; ++x)
+                    for (int z = cell(box.low.z) - 1; z <= cell(box.high.z) + 1; ++z) cells.insert({x, z});
+            }
+        std::erase_if(level_.fixed, [&](Slot s) {
+            const base::Aabb& box = scene_.bounds(s);
+            if (box.size().x > kLarge || box.size().z > kLarge) return false;
+            for (int x = cell(box.low.x); x <= cell(box.high.x); ++x)
+                for (int z = cell(box.low.z); z <= cell(box.high.z); ++z)
+                    if (cells.contains({x, z})) return false;
+            return true;
+        });
     }
 
     void setBounds() {

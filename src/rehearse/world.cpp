@@ -1,5 +1,7 @@
 #include "rehearse/world.h"
 
+#include <BulletCollision/CollisionDispatch/btConvexConvexAlgorithm.h>
+
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -16,13 +18,32 @@ constexpr int kQuietSteps = 60;                             // between two bumps
 constexpr double kDensity = 600;                            // kilograms a cubic metre of what does not say its mass
 constexpr double kRestMetres = 6e-3, kRestTurn = 1 - 4e-6;  // a third of a degree
 constexpr int kQuietAfter = 90, kQuietAtFirst = 40;         // steps in one place, after which it may sleep
+constexpr int kSharpenEvery = 24;                           // steps between two looks at what stands near what falls
+constexpr double kSharpenMetres = 2;                        // so near
 constexpr double kWater = 1000;                             // the same of water
+
+struct ConvexAgainstTriangle : btConvexConvexAlgorithm {
+    using btConvexConvexAlgorithm::btConvexConvexAlgorithm;
+    void processCollision(const btCollisionObjectWrapper* a, const btCollisionObjectWrapper* b,
+                          const btDispatcherInfo& info, btManifoldResult* result) override {
+        btDispatcherInfo plain = info;
+        plain.m_enableSatConvex = false;
+        btConvexConvexAlgorithm::processCollision(a, b, plain, result);
+    }
+};
 
 Vec3 byShare(const Vec3& a, const Vec3& b, double t) {
     return a + (b - a) * t;
 }
 
 }  // namespace
+
+btCollisionAlgorithm* AgainstTriangles::CreateCollisionAlgorithm(btCollisionAlgorithmConstructionInfo& info,
+                                                                 const btCollisionObjectWrapper* a,
+                                                                 const btCollisionObjectWrapper* b) {
+    void* room = info.m_dispatcher1->allocateCollisionAlgorithm(sizeof(ConvexAgainstTriangle));
+    return new (room) ConvexAgainstTriangle(info.m_manifold, info, a, b, &depth, 0, 0);
+}
 
 /// What stands, cell by cell; what says how rough it is, or is large, by itself.
 void World::Own::stand() {
@@ -109,6 +130,7 @@ void World::Own::addLoose(const Thing& thing, Moved& moved, int index) {
 
 void World::Own::addGuided(const Thing& thing, Moved& moved, int index) {
     const std::vector<FormAt> parts = forms.guided(thing);
+    for (const FormAt& part : parts) Forms::sharpen(*part.shape);
     const base::Transform t = base::toTransform(level.scene->world(thing.slot));
     moved.first = {t.position, t.rotation};
     moved.guided = true;
@@ -171,6 +193,47 @@ void World::Own::goOn(Moved& moved) {
         moved.gone = -1;
         moved.settling = true;
     }
+}
+
+namespace {
+
+/// What stands near a box gets its faces and edges.
+struct Sharpener : btBroadphaseAabbCallback, btDbvt::ICollide {
+    Sharpener(const btVector3& from, const btVector3& to, bool isBox) : low(from), high(to), of(isBox) {}
+    /// Boxes against boxes are exact without.
+    void sharpen(btCollisionShape& shape) const {
+        if (!of || shape.getShapeType() != BOX_SHAPE_PROXYTYPE) Forms::sharpen(shape);
+    }
+    bool process(const btBroadphaseProxy* proxy) override {
+        auto* object = static_cast<btCollisionObject*>(proxy->m_clientObject);
+        btCollisionShape* shape = object->getCollisionShape();
+        if (!shape->isCompound()) {
+            sharpen(*shape);
+            return true;
+        }
+        compound = static_cast<btCompoundShape*>(shape);
+        // A cell's compound stands at the origin; others are few enough to be taken whole.
+        if (const btDbvt* tree = compound->getDynamicAabbTree(); tree != nullptr && object->isStaticObject())
+            tree->collideTV(tree->m_root, btDbvtVolume::FromMM(low, high), *this);
+        else
+            for (int i = 0; i < compound->getNumChildShapes(); ++i) sharpen(*compound->getChildShape(i));
+        return true;
+    }
+    void Process(const btDbvtNode* leaf) override { sharpen(*compound->getChildShape(leaf->dataAsInt)); }
+    btVector3 low, high;
+    bool of;  // a box
+    btCompoundShape* compound = nullptr;
+};
+
+}  // namespace
+
+void World::Own::sharpenNear(const Moved& moved) {
+    btVector3 low, high;
+    moved.body->getAabb(low, high);
+    const btVector3 around(kSharpenMetres, kSharpenMetres, kSharpenMetres);
+    const bool isBox = moved.body->getCollisionShape()->getShapeType() == BOX_SHAPE_PROXYTYPE;
+    Sharpener sharpener(low - around, high + around, isBox);
+    broadphase.aabbTest(sharpener.low, sharpener.high, sharpener);
 }
 
 /// Speeds of what lies in a heap tremble for ever; where it lies does not. What has not gone anywhere for a while may
@@ -287,14 +350,19 @@ World::~World() = default;
 
 void World::step() {
     Own& own = *own_;
+    constexpr std::size_t kMany = 300;
+    std::size_t awake = 0;
     for (Moved& moved : own.things) {
         if (!moved.body || moved.out) continue;
         if (moved.guided && (moved.gone >= 0 || moved.settling)) own.goOn(moved);
         if (moved.guided || moved.waiting || !moved.body->isActive()) continue;
+        ++awake;
         moved.before = moved.body->getWorldTransform();
         own.watchRest(moved);
+        if (own.steps % kSharpenEvery == 0) own.sharpenNear(moved);
         if (const double share = own.wetShare(moved); share > 0) own.float_(moved, share);
     }
+    own.world.getSolverInfo().m_numIterations = awake > kMany ? kIterationsOfMany : kIterations;
     own.world.stepSimulation(kStep, 0);
     ++own.steps;
     bumps_ = own.gather();

@@ -1,5 +1,7 @@
 #pragma once
 // What a World keeps; only its own sources see it.
+#include <BulletCollision/NarrowPhaseCollision/btGjkEpaPenetrationDepthSolver.h>
+
 #include <map>
 
 #include "rehearse/bullet.h"
@@ -9,8 +11,9 @@
 
 namespace rehearse {
 
-constexpr double kGravity = 9.81;  ///< metres a second, each second
-constexpr double kSkin = 0.001;    ///< metres that who walks keeps from what it meets
+constexpr double kGravity = 9.81;                        ///< metres a second, each second
+constexpr double kSkin = 0.001;                          ///< metres that who walks keeps from what it meets
+constexpr int kIterations = 50, kIterationsOfMany = 16;  ///< of the solver: a tower wants many, a thousand have no time
 /// What a body of the library belongs to: 0 and up a thing, below that:
 constexpr int kWalkerIndex = -1, kFirstChunk = -2;
 enum Group { kStands = 1, kMoves = 2, kWalks = 4 };
@@ -39,11 +42,20 @@ struct Moved {
     int quietSteps = 0;
 };
 
+/// What is convex against a triangle of a mesh. The exact way would make a polyhedron of the triangle each time.
+struct AgainstTriangles : btCollisionAlgorithmCreateFunc {
+    btCollisionAlgorithm* CreateCollisionAlgorithm(btCollisionAlgorithmConstructionInfo& info,
+                                                   const btCollisionObjectWrapper* a,
+                                                   const btCollisionObjectWrapper* b) override;
+    btGjkEpaPenetrationDepthSolver depth;
+};
+
 struct World::Own {
     const Level& level;
     Forms forms;
     btDefaultCollisionConfiguration configuration;
     btCollisionDispatcher dispatcher{&configuration};
+    AgainstTriangles againstTriangles;
     btDbvtBroadphase broadphase;
     btSequentialImpulseConstraintSolver solver;
     btDiscreteDynamicsWorld world{&dispatcher, &broadphase, &solver, &configuration};
@@ -55,9 +67,14 @@ struct World::Own {
     int steps = 0;
 
     explicit Own(const Level& of) : level(of), forms(of) {
+        for (const int convex :
+             {BOX_SHAPE_PROXYTYPE, CONVEX_HULL_SHAPE_PROXYTYPE, CONVEX_POINT_CLOUD_SHAPE_PROXYTYPE}) {
+            dispatcher.registerCollisionCreateFunc(convex, TRIANGLE_SHAPE_PROXYTYPE, &againstTriangles);
+            dispatcher.registerCollisionCreateFunc(TRIANGLE_SHAPE_PROXYTYPE, convex, &againstTriangles);
+        }
         world.setForceUpdateAllAabbs(false);
         world.setGravity({0, -kGravity, 0});
-        world.getSolverInfo().m_numIterations = 50;
+        world.getSolverInfo().m_numIterations = kIterations;
         // Faces on faces, clipped: friction and rest are as the formulas have them only so.
         world.getDispatchInfo().m_enableSatConvex = true;
         world.getDispatchInfo().m_allowedCcdPenetration = 1e-4;
@@ -75,6 +92,7 @@ struct World::Own {
     void goOn(Moved& moved);
     void float_(Moved& moved, double share);
     void watchRest(Moved& moved);
+    void sharpenNear(const Moved& moved);
     double wetShare(const Moved& moved) const;
     void wake(Moved& moved);
     btCapsuleShape* capsule(const Capsule& is);

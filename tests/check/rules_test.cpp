@@ -365,6 +365,27 @@ class RulesTest : public QObject {
         QCOMPARE(p.count("loose-permanent", top), std::size_t{1});
         QCOMPARE(p.count("left-protected", top), std::size_t{1});
     }
+    void whatIsLooseAndWouldNotStayIsLetFallAndSettled() {
+        Level p;
+        const ObjectId stays = p.put("cube", {6, 0, 0}), hangs = p.put("cube", {9, 0.5, 0});
+        for (const ObjectId id : {stays, hangs})
+            p.detail(id, [](model::Detail& d) { d.edit<model::Body>().role = model::Body::Role::Loose; });
+        QCOMPARE(p.count("would-move"), std::size_t{0});  // it rests until one says among which
+        p.set("would-move", {{"where", {std::string("item:cube")}}});
+        QCOMPARE(p.count("would-move", stays), std::size_t{0});
+        QCOMPARE(p.count("would-move", hangs), std::size_t{1});
+        const std::string before = p.bytes();
+        for (const Finding& f : p.all())
+            if (f.rule == "would-move")
+                p.step([&](edit::Draft& d) -> Status {
+                    auto done = check::mend(d, check::builtInRules(), {&f, 1}, p.index());
+                    return done ? Status{} : Status(tl::unexpected(done.error()));
+                });
+        QCOMPARE(p.count("would-move"), std::size_t{0});
+        QVERIFY(std::abs(p.scene().world(p.slot(hangs)).translation.y) < 0.01);
+        QVERIFY(p.session().undo());
+        QCOMPARE(p.bytes(), before);
+    }
     void scenesAsAWhole() {
         Level p;
         const ObjectId a = p.put("cube", {0, 0, 0}), b = p.put("cube", {3, 0, 0});

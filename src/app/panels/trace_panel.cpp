@@ -160,10 +160,9 @@ void TracePanel::fillEntries() {
         for (const auto& [e, first] : both) append(*e, first ? tr("the other only") : tr("this one only"));
         parts_->setText(parting->alike()    ? tr("Nothing is otherwise.")
                         : parting->step < 0 ? tr("Everything went the same way; what is otherwise is listed.")
-                                            : tr("They part after %1 s, by up to %2.").arg(fixed(parting->step * rehearse::kStep, 2), editor_.length(parting->farthestMetres))); at most %2 apart, after %3 s.")
+                                            : tr("They part after %1 s, by up to %2.")
                                                   .arg(fixed(parting->step * rehearse::kStep, 2),
-                                                       editor_.length(parting->farthestMetres),
-                                                       fixed(parting->farthestStep * rehearse::kStep, 1)));
+                                                       editor_.length(parting->farthestMetres)));
         filled_ = 0;
     } else {
         constexpr std::size_t kMostRows = 5000;

@@ -1,3 +1,4 @@
+#include "app/shell/rehearsal.h"
 #include "app/view/picture.h"
 
 #include <QElapsedTimer>
@@ -201,7 +202,7 @@ const QImage& Picture::draw() {
     frame.sky = sky(editor_);
     frame.dots = editor_.theme().faint;
     frame.ink = editor_.theme().text;
-    frame.lattice = !looks.clean;
+    frame.lattice = !looks.clean && !editor_.rehearsal().isPlayed();
     frame.shadows = !view_.camera.isFlat() && looks.paint != Paint::Contrast && looks.paint != Paint::Wire;
     frame.camera = view_.camera;
     const double share = (moving_ ? resolution_ : 1.0) * view_.widget.devicePixelRatioF();

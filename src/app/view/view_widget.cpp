@@ -80,7 +80,10 @@ void ViewWidget::listen() {
     connect(&view_.amount, &AmountField::opened, &editor_, &Editor::setHint);
     connect(&editor_, &Editor::openingChanged, this, update);
     connect(&editor_, &Editor::sceneShown, this, &ViewWidget::showScene);
-    connect(&editor_, &Editor::shownChanged, this, [this] { caption_->setVisible(!editor_.looks().clean); });
+    const auto showCaption = [this] { caption_->setVisible(!editor_.looks().clean && !play_.isHere()); };
+    connect(&editor_, &Editor::shownChanged, this, showCaption);
+    connect(&editor_.rehearsal(), &Rehearsal::changed, this, showCaption);
+    connect(&editor_.rehearsal(), &Rehearsal::changed, &picture_, [this] { picture_.restage(false); });
     for (const auto changed : {&Editor::enteredChanged, &Editor::toolChanged, &Editor::placingChanged})
         connect(&editor_, changed, this, [this] {
             const bool pointed = target_ != nullptr && hold_ == nullptr;
