@@ -136,7 +136,7 @@ const std::vector<std::string>& checkLines() {
         R"({"rule":"overlapping","allowed":"Plant+Structure, Plant+Plant, Structure+Water control"})",
         R"({"rule":"same-names","where":"kind:Notice"})",
         R"({"rule":"solid-area","most":150})",
-        R"({"rule":"would-move","where":"kind:\"Loose goods\""})",
+        R"({"rule":"would-move","where":"item:pear-crate"})",
         R"({"rule":"sunk","except":"item:lock-wall, item:coping, item:hedge, item:milestone, item:gravel-heap, \"leaf pair\""})",
         R"({"rule":"unused-prefab","off":true})"};
     return lines;

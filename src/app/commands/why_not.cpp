@@ -31,7 +31,11 @@ QString whyNot(const Shell& shell, const Command& command) {
         {"checks.accept", Rows::tr("needs a finding")},
         {"scripts.", Rows::tr("needs a script, or what one has shown")},
         {"view.copyMeasure", Rows::tr("needs something measured")},
-        {"draw.broom", Rows::tr("needs the broom")}};
+        {"draw.broom", Rows::tr("needs the broom")},
+        {"rehearse.lookLast", Rows::tr("nothing was rehearsed yet")},
+        {"rehearse.replay", Rows::tr("nothing was rehearsed yet")},
+        {"rehearse.craft", Rows::tr("not while the scene is played")},
+        {"rehearse.", Rows::tr("needs a rehearsal")}};
     for (const auto& [id, what] : needs)
         if (command.id.startsWith(QLatin1String(id))) return what;
     if (!shell.editor.session().readOnlyReason().empty())

@@ -28,6 +28,7 @@ constexpr int kFrameMs = 16;
 constexpr int kMostStepsAFrame = 40;  // what is owed beyond that is forgotten: it runs slower then
 constexpr double kSettleSeconds = 20;
 constexpr int kMapAfterMs = 1200;
+constexpr std::uint64_t kMostTraceBytes = 16'000'000;  // a larger one is there only until the project is closed
 constexpr const char* kInputsEnding = ".inputs";
 constexpr const char* kTraceEnding = ".trace.jsonl";
 
@@ -407,7 +408,9 @@ void Rehearsal::keepRun() {
     if (!in.empty() && !problem) {
         const std::string name = kept.name.toStdString();
         base::Status written = base::writeFileWhole(in / (name + kInputsEnding), rehearse::toText(kept.inputs));
-        if (written) written = base::writeFileWhole(in / (name + kTraceEnding), io::formatTrace(kept.trace));
+        const std::string trace = written ? io::formatTrace(kept.trace) : std::string();
+        if (written && trace.size() <= kMostTraceBytes)
+            written = base::writeFileWhole(in / (name + kTraceEnding), trace);
         if (!written) editor_.say(toQt(written.error().message));
     }
     kept_.insert(kept_.begin(), std::move(kept));
@@ -447,7 +450,7 @@ void Rehearsal::readKept() {
         auto inputs = text ? rehearse::inputsFrom(*text) : base::Result<rehearse::Inputs>(tl::unexpected(text.error()));
         if (!inputs || inputs->scene != keptOf_) continue;
         const fs::path traceFile = in / (file.stem().string() + kTraceEnding);
-        const auto traceText = base::readFile(traceFile);
+        const auto traceText = base::readFile(traceFile, kMostTraceBytes);
         auto trace = traceText ? io::parseTrace(*traceText, traceFile.filename().string())
                                : base::Result<rehearse::Trace>(tl::unexpected(traceText.error()));
         if (trace) kept_.push_back({toQt(file.stem().string()), std::move(*inputs), std::move(*trace)});
