@@ -22,28 +22,40 @@ class ReachTest : public QObject {
     void aRehearsalIsAskedForAndNothingOfItIsKept() {
         Scripts p;
         const auto prepared = p.run(R"(
-            solid("box", vec(40, 1, 40), vec(0, -1, 100))
-            solid("box", vec(1, 1, 1), vec(3, 2, 100))
-            solid("box", vec(2, 4, 2), vec(-8, 0, 100)))");
+            place("slab", vec(0, -0.5, 100))
+            place("cube", vec(3, 2, 100))
+            place("cube", vec(-8, 0, 100)))");
         QVERIFY2(prepared.done(), prepared.message.c_str());
         const std::string before = p.bytes();
         const auto steps = p.session().history().steps().size();
         const auto asked = p.run(R"(
             local lines, places = rehearsed("", 3)
             assert(#lines == #places and lines[1]:find("0.00 Began") and lines[#lines]:find("3.00 Ended"))
-            local moving = wouldMove(named("Box 2"))
-            assert(#moving == 1 and moving[1]:name() == "Box 2")
+            local crate
+            for _, o in ipairs(find("item:cube")) do
+                local at = o:at()
+                if math.abs(at.z - 100) < 0.1 and math.abs(at.y - 2) < 0.1 then crate = o end
+            end
+            assert(crate, "the crate is found")
+            assert(#wouldMove(crate) == 1, "it would move")
             local told, where, done = rehearsed("start 0 0.1 100 0\ngo 5 0 104\nwait 0.2", 20)
             assert(done, told[#told])
             assert(not select(3, rehearsed("start 0 0.1 100 0\ngo -8 4 100", 20))))");
         QVERIFY2(asked.done(), asked.message.c_str());
         QCOMPARE(p.bytes(), before);
         QCOMPARE(p.session().history().steps().size(), steps);
-        const auto settled = p.run("assert(#settle(named('Box 2')) == 1) assert(#wouldMove(named('Box 2')) == 0)");
+        const auto settled = p.run(R"(
+            local crate
+            for _, o in ipairs(find("item:cube")) do
+                local at = o:at()
+                if math.abs(at.z - 100) < 0.1 and math.abs(at.y - 2) < 0.1 then crate = o end
+            end
+            assert(#settle(crate) == 1)
+            assert(#wouldMove(crate) == 0))");
         QVERIFY2(settled.done(), settled.message.c_str());
         QVERIFY(p.session().undo());
         QCOMPARE(p.bytes(), before);
-        QVERIFY(p.run("for i = 1, 30 do wouldMove(named('Box 2')) end").message.find("20 rehearsals") !=
+        QVERIFY(p.run("for i = 1, 30 do wouldMove(find('item:cube')) end").message.find("20 rehearsals") !=
                 std::string::npos);
         QVERIFY(p.run("rehearsed('fly home')").message.find("no order") != std::string::npos);
         QCOMPARE(p.bytes(), before);
