@@ -1,6 +1,7 @@
 #include "rehearse/world.h"
 
 #include <BulletCollision/CollisionDispatch/btConvexConvexAlgorithm.h>
+#include <BulletCollision/NarrowPhaseCollision/btGjkEpaPenetrationDepthSolver.h>
 
 #include <algorithm>
 #include <cmath>
@@ -38,11 +39,14 @@ Vec3 byShare(const Vec3& a, const Vec3& b, double t) {
 
 }  // namespace
 
+AgainstTriangles::AgainstTriangles() : depth(std::make_unique<btGjkEpaPenetrationDepthSolver>()) {}
+AgainstTriangles::~AgainstTriangles() = default;
+
 btCollisionAlgorithm* AgainstTriangles::CreateCollisionAlgorithm(btCollisionAlgorithmConstructionInfo& info,
                                                                  const btCollisionObjectWrapper* a,
                                                                  const btCollisionObjectWrapper* b) {
     void* room = info.m_dispatcher1->allocateCollisionAlgorithm(sizeof(ConvexAgainstTriangle));
-    return new (room) ConvexAgainstTriangle(info.m_manifold, info, a, b, &depth, 0, 0);
+    return new (room) ConvexAgainstTriangle(info.m_manifold, info, a, b, depth.get(), 0, 0);
 }
 
 /// What stands, cell by cell; what says how rough it is, or is large, by itself.

@@ -1,13 +1,13 @@
 #pragma once
 // What a World keeps; only its own sources see it.
-#include <BulletCollision/NarrowPhaseCollision/btGjkEpaPenetrationDepthSolver.h>
-
 #include <map>
 
 #include "rehearse/bullet.h"
 #include "rehearse/forms.h"
 #include "rehearse/names.h"
 #include "rehearse/world.h"
+
+class btConvexPenetrationDepthSolver;
 
 namespace rehearse {
 
@@ -47,7 +47,9 @@ struct AgainstTriangles : btCollisionAlgorithmCreateFunc {
     btCollisionAlgorithm* CreateCollisionAlgorithm(btCollisionAlgorithmConstructionInfo& info,
                                                    const btCollisionObjectWrapper* a,
                                                    const btCollisionObjectWrapper* b) override;
-    btGjkEpaPenetrationDepthSolver depth;
+    AgainstTriangles();
+    ~AgainstTriangles() override;
+    std::unique_ptr<btConvexPenetrationDepthSolver> depth;
 };
 
 struct World::Own {

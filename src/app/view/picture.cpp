@@ -1,5 +1,5 @@
-#include "app/shell/rehearsal.h"
 #include "app/view/picture.h"
+#include "app/shell/rehearsal.h"
 
 #include <QElapsedTimer>
 #include <algorithm>

@@ -17,7 +17,7 @@ namespace {
 
 using Outline = model::SolidOpening::Outline;
 constexpr double kDoorWide = 1, kDoorHigh = 2.1;  // metres: what a click cuts
-constexpr double kFirstCutReach = 9;                 // pixels
+constexpr double kFirstCutReach = 9;              // pixels
 
 /// The face that one draws on: its frame in the solid's own axes, x along it, y up.
 struct Face {

@@ -91,7 +91,8 @@ class Rehearsed : public Overlay {
         }
         const std::vector<bool>* seen = rehearsal_.seen();
         p.setRenderHint(QPainter::Antialiasing, false);
-        const QBrush brushes[] = {QBrush(faded(theme().axis[2], 95)), QBrush(faded(theme().lemon, 120), Qt::BDiagPattern),
+        const QBrush brushes[] = {QBrush(faded(theme().axis[2], 95)),
+                                  QBrush(faded(theme().lemon, 120), Qt::BDiagPattern),
                                   QBrush(faded(theme().rose, 150), Qt::DiagCrossPattern)};
         QPainterPath paths[3], seenPath;
         for (std::size_t i = 0; i < map->size(); ++i) {
