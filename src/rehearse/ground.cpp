@@ -346,7 +346,6 @@ namespace {
 
 /// How far one gets by a running jump that ends so much higher; negative: not that high.
 double jumpFar(const model::Walker& walker, double higher) {
-    constexpr double kGravity = 9.81;
     if (higher > walker.jumpHeight) return -1;
     const double up = std::sqrt(2 * walker.jumpHeight / kGravity),
                  down = std::sqrt(2 * (walker.jumpHeight - higher) / kGravity);

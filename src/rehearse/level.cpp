@@ -187,6 +187,26 @@ base::Affine toAffine(const Pose& pose) {
     return base::toAffine(base::Transform{pose.at, pose.turn, base::Vec3(1.0)});
 }
 
+bool isElsewhere(const Pose& a, const Pose& b, double metres, double turn) {
+    return glm::length(a.at - b.at) > metres || std::abs(glm::dot(a.turn, b.turn)) < 1 - turn;
+}
+
+Vec3 directionOf(double yawDegrees, double pitchDegrees) {
+    const double yaw = base::radians(yawDegrees), pitch = base::radians(pitchDegrees);
+    return {std::sin(yaw) * std::cos(pitch), std::sin(pitch), -std::cos(yaw) * std::cos(pitch)};
+}
+
+base::Aabb placeOf(const Scene& scene, Slot slot) {
+    const base::Aabb box = scene.subtreeBounds(slot);
+    const Vec3 at = scene.world(slot).translation;
+    return box.empty() ? base::Aabb{at, at} : box;
+}
+
+bool Level::holds(const Vec3& at) const {
+    return base::isFinite(at) && !glm::any(glm::lessThan(at, bounds.low)) &&
+           !glm::any(glm::greaterThan(at, bounds.high));
+}
+
 bool ZoneAt::holds(const base::Vec3& world) const {
     const base::Aabb point{world, world};
     return bounds.overlaps(point) && model::isInside(zone, into.point(world));

@@ -18,6 +18,8 @@ namespace rehearse {
 
 constexpr int kStepsPerSecond = 120;
 constexpr double kStep = 1.0 / kStepsPerSecond;  ///< seconds
+constexpr double kGravity = 9.81;                ///< metres a second, each second
+constexpr double kFlung = 50;                    ///< metres a second: what is faster is lost
 
 /// A place and a turn; nothing that moves is sized.
 struct Pose {
@@ -26,6 +28,12 @@ struct Pose {
     friend bool operator==(const Pose&, const Pose&) = default;
 };
 base::Affine toAffine(const Pose& pose);
+/// Farther apart than that, or turned by more: `turn` is 1 less the cosine of half the angle.
+bool isElsewhere(const Pose& a, const Pose& b, double metres, double turn);
+/// The way one faces, of unit length.
+base::Vec3 directionOf(double yawDegrees, double pitchDegrees = 0);
+/// The box round an object with all below it; where there is no mesh, its place.
+base::Aabb placeOf(const model::Scene& scene, model::Slot slot);
 
 /// What moves, falls, is taken or is used as one: an object with all below it that has no such body of its own.
 struct Thing {
@@ -78,7 +86,6 @@ struct Level {
     bool inCraft = false;
     std::vector<Thing> things;       ///< in the order of the tree
     std::vector<model::Slot> fixed;  ///< what stands and has a shape, in the order of the tree
-    /// Of those with a body of their own that says so: else the usual.
     std::vector<ZoneAt> zones;
     std::vector<Start> starts;
     base::Aabb bounds;                  ///< where the level is: as the scene says, else with room round all there is
@@ -88,6 +95,8 @@ struct Level {
     Round roundOf(model::Slot slot) const;
     std::vector<std::pair<model::Slot, Round>> round;  ///< by slot
 
+    /// Is a place within the level?
+    bool holds(const base::Vec3& at) const;
     const Thing* thing(base::ObjectId id) const;
     /// The name of an object, for people; of the thing it is part of.
     std::string nameOf(base::ObjectId id) const;
@@ -95,14 +104,5 @@ struct Level {
 
 /// What is hidden while editing is there; what is absent at the start, or below something that is, is not.
 Level levelOf(std::shared_ptr<const model::Scene> scene, const LevelSources& sources);
-
-/// How a start may be wrong.
-struct StartFault {
-    enum class What : std::uint8_t { Missing, InTheAir, InsideSomething, Several } what = What::Missing;
-    base::ObjectId object;             ///< the start; zero when it is missing
-    base::ObjectId other;              ///< what it is inside of
-    std::optional<base::Vec3> mended;  ///< feet, where one could stand instead
-    std::string text;                  ///< for people
-};
 
 }  // namespace rehearse

@@ -7,8 +7,6 @@
 
 namespace rehearse {
 namespace {
-
-constexpr double kGravity = 9.81;    // metres a second, each second
 constexpr double kKept = 5e-4;       // metres that are kept from what is met
 constexpr double kSnap = 1e-3;       // metres: so much higher than a step is the same step
 constexpr double kPushedMost = 2.0;  // metres a second that what is loose is pushed on with, at most

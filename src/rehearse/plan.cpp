@@ -66,8 +66,7 @@ std::optional<Target> targetOf(const Run& run, const Order& order) {
     const Slot slot = named(level, order.name);
     if (slot == model::kNoSlot) return std::nullopt;
     target.id = level.scene->id(slot);
-    base::Aabb box = level.scene->subtreeBounds(slot);
-    if (box.empty()) box = {level.scene->world(slot).translation, level.scene->world(slot).translation};
+    const base::Aabb box = placeOf(*level.scene, slot);
     target.thing = level.thingOf[slot];
     const base::Affine motion =
         target.thing >= 0 ? run.world().motion(static_cast<std::size_t>(target.thing)) : base::Affine{};

@@ -10,6 +10,8 @@
 
 namespace rehearse {
 
+// Its functions stand in run.cpp (steps), run_go.cpp, run_act.cpp and run_watch.cpp.
+
 /// Who walks, or the craft one sits in.
 struct Player {
     Footing footing;
@@ -75,7 +77,7 @@ class Run {
     void flyOn(const Input& input);
     void duck(const Input& input);
     base::Vec3 wayOf(const Input& input) const;
-    void landed(double speed);
+    void landed();
     void act(const Input& input);
     void take(std::size_t thing);
     void letGo(double speed);
@@ -86,12 +88,12 @@ class Run {
     void watchZones();
     void watchWalker();
     void watchStill();
+    void tellStood();
     void stopThing(std::size_t thing, const std::string& why, double speed);
     void keepTracks();
     void sumUp();
     bool pressed(const Input& input, Input::Key key) const;
     double waterAbove(const base::Vec3& feet) const;
-    bool goesOutside(const base::Vec3& at) const;
 
     std::shared_ptr<const Level> level_;  // shared with whoever shows the run
     World world_;
@@ -113,10 +115,6 @@ class Run {
     bool ended_ = false;
 };
 
-/// How the start that a run would have is wrong, with a place where one could stand; nothing: it is well.
-std::vector<StartFault> startFaults(const Level& level, const World& world);
-/// Where one stands at or below a place, with room; nothing: nowhere near.
-std::optional<base::Vec3> standNear(const Level& level, const World& world, const base::Vec3& feet);
 /// Runs all of it, with `seconds` more of nothing pressed.
 Trace replay(std::shared_ptr<const Level> level, const Inputs& inputs, double seconds = 0);
 

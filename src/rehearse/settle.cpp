@@ -13,7 +13,6 @@ namespace rehearse {
 namespace {
 
 constexpr double kWithin = 0.01;  // metres: less is touching
-constexpr double kFlungAt = 50;   // metres a second
 
 Rest beginning(const Level& level, const World& world, std::size_t thing) {
     Rest rest;
@@ -81,10 +80,7 @@ base::Result<std::vector<Rest>> settle(std::shared_ptr<const model::Scene> scene
         for (std::size_t k = 0; k < things.size(); ++k) {
             const std::size_t i = things[k];
             if (world.isOut(i)) continue;
-            const Vec3 at = world.pose(i).at;
-            const bool inside = base::isFinite(at) && !glm::any(glm::lessThan(at, level.bounds.low)) &&
-                                !glm::any(glm::greaterThan(at, level.bounds.high));
-            if (!inside || !(glm::length(world.velocity(i)) <= kFlungAt)) {
+            if (!level.holds(world.pose(i).at) || !(glm::length(world.velocity(i)) <= kFlung)) {
                 rests[k].lost = true;
                 world.takeOut(i);
                 continue;

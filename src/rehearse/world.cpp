@@ -12,16 +12,16 @@
 namespace rehearse {
 namespace {
 
-constexpr double kChunk = 32;                               // metres: what stands is put together in cells of that size
-constexpr double kTold = 0.6;                               // metres a second: slower meetings are not told of
-constexpr double kBumped = 0.25;                            // the same, that wakes what waits to be bumped
-constexpr int kQuietSteps = 60;                             // between two bumps of the same pair that are told
-constexpr double kDensity = 600;                            // kilograms a cubic metre of what does not say its mass
-constexpr double kRestMetres = 6e-3, kRestTurn = 1 - 4e-6;  // a third of a degree
-constexpr int kQuietAfter = 90, kQuietAtFirst = 40;         // steps in one place, after which it may sleep
-constexpr int kSharpenEvery = 24;                           // steps between two looks at what stands near what falls
-constexpr double kSharpenMetres = 2;                        // so near
-constexpr double kWater = 1000;                             // the same of water
+constexpr double kChunk = 32;                           // metres: what stands is put together in cells of that size
+constexpr double kTold = 0.6;                           // metres a second: slower meetings are not told of
+constexpr double kBumped = 0.25;                        // the same, that wakes what waits to be bumped
+constexpr int kQuietSteps = 60;                         // between two bumps of the same pair that are told
+constexpr double kDensity = 600;                        // kilograms a cubic metre of what does not say its mass
+constexpr double kRestMetres = 6e-3, kRestTurn = 4e-6;  // a third of a degree
+constexpr int kQuietAfter = 90, kQuietAtFirst = 40;     // steps in one place, after which it may sleep
+constexpr int kSharpenEvery = 24;                       // steps between two looks at what stands near what falls
+constexpr double kSharpenMetres = 2;                    // so near
+constexpr double kWater = 1000;                         // the same of water
 
 struct ConvexAgainstTriangle : btConvexConvexAlgorithm {
     using btConvexConvexAlgorithm::btConvexConvexAlgorithm;

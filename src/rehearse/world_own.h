@@ -10,8 +10,6 @@
 class btConvexPenetrationDepthSolver;
 
 namespace rehearse {
-
-constexpr double kGravity = 9.81;                        ///< metres a second, each second
 constexpr double kSkin = 0.001;                          ///< metres that who walks keeps from what it meets
 constexpr int kIterations = 50, kIterationsOfMany = 16;  ///< of the solver: a tower wants many, a thousand have no time
 /// What a body of the library belongs to: 0 and up a thing, below that:

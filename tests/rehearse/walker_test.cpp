@@ -1,5 +1,6 @@
 #include <QtTest>
 
+#include "rehearse/start.h"
 #include "support/test_main.h"
 #include "support/yard.h"
 
