@@ -37,7 +37,7 @@ RuleSettings settingsFrom(const model::DataEntries& entries, std::span<const Rul
 struct Facts {
     std::shared_ptr<const std::vector<Rule>> rules;  // shared with whoever looks
     model::Library library;
-    model::Walker walker;
+    model::ProjectFacts project;
     std::map<base::ObjectId, std::shared_ptr<const model::Scene>> definitions;  // shared with whoever looks
     std::map<base::ObjectId, std::string> prefabNames;
     std::map<std::string, MediaFacts> media;  ///< by name

@@ -20,7 +20,7 @@ std::shared_ptr<const Facts> gatherFacts(edit::Session& session, std::shared_ptr
     auto facts = std::make_shared<Facts>();
     facts->rules = std::move(rules);
     facts->library = session.library();
-    facts->walker = session.project().walker;
+    facts->project = session.project();
     for (const auto& [id, scene] : session.definitions()) {
         facts->definitions[id] = std::make_shared<const model::Scene>(*scene);
         facts->prefabNames[id] = session.prefabName(id);

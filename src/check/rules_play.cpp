@@ -54,7 +54,7 @@ std::vector<Mark> reachMarks(const Vec3& feet, const Vec3& eye, const Vec3& thin
 /// Can one come to stand at `feet` from somewhere at least `far` away from `thing`? Walked backwards, step by step:
 /// from the top of a pillar, or within walls, there is no way on.
 bool canComeTo(const Subject& s, const Vec3& feet, const Vec3& thing, double far, const query::SlotFilter& others) {
-    const model::Walker& walker = s.facts.walker;
+    const model::Walker& walker = s.facts.project.walker;
     constexpr double kPace = 0.3, kNear = 0.12;  // metres
     constexpr double kJump = 2.5;                // that high one lets oneself down
     const auto away = [&](const Vec3& p) { return std::hypot(p.x - thing.x, p.z - thing.z); };
@@ -90,7 +90,7 @@ bool canComeTo(const Subject& s, const Vec3& feet, const Vec3& thing, double far
 
 /// Of what says from where it is used: is there no such place that one can stand at and come to?
 void outOfUse(const Subject& s, Slot unit, Slot slot, const std::vector<model::ItemPlace>& uses, Report& r) {
-    const model::Walker& walker = s.facts.walker;
+    const model::Walker& walker = s.facts.project.walker;
     const Vec3 up(0, walker.eyeHeight, 0);
     const base::Aabb box = s.scene.bounds(slot);
     const Vec3 thing = box.empty() ? s.scene.world(slot).translation : box.centre();
@@ -116,7 +116,7 @@ void outOfUse(const Subject& s, Slot unit, Slot slot, const std::vector<model::I
 void outOfReach(const Subject& s, Slot unit, Slot slot, Report& r) {
     if (const model::Item* item = s.facts.library.item(s.scene.item(slot)); item != nullptr && !item->uses.empty())
         return outOfUse(s, unit, slot, item->uses, r);
-    const model::Walker& walker = s.facts.walker;
+    const model::Walker& walker = s.facts.project.walker;
     const double reach = r.number("reach"), high = r.number("high");
     const base::Aabb box = s.scene.bounds(slot);
     const Vec3 point = box.empty() ? s.scene.world(slot).translation : box.centre();

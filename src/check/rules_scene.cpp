@@ -29,7 +29,7 @@ void eachObject(const model::Scene& scene, const Each& each) {
 
 /// Where the player begins there must be room to stand, and a floor.
 void badStart(const Subject& s, Slot slot, Report& r) {
-    const base::Vec3 feet = s.scene.world(slot).translation, up(0, s.facts.walker.eyeHeight / 2, 0);
+    const base::Vec3 feet = s.scene.world(slot).translation, up(0, s.facts.project.walker.eyeHeight / 2, 0);
     const Slot unit = unitOf(s.scene, slot);
     if (const Slot around = closedAround(s.scene, s.index.solid(), feet + up, unit); around != kNoSlot) {
         Finding& f = r.add(s.scene.id(slot),
@@ -50,7 +50,7 @@ void requiredKinds(const Subject& s, Slot, Report& r) {
     std::unordered_map<base::Name, std::size_t> counts;
     eachObject(s.scene, [&](Slot slot) { ++counts[s.scene.kind(slot)]; });
     std::unordered_set<base::Name> starts;
-    const std::string said = r.text("starts"), startKinds = said.empty() ? s.facts.walker.starts : said;
+    const std::string said = r.text("starts"), startKinds = said.empty() ? s.facts.project.walker.starts : said;
     for (const auto& [kind, n] : counts)
         if (model::beginsAt(startKinds, s.scene.names().text(kind))) starts.insert(kind);
     if (!starts.empty())

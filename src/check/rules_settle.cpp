@@ -23,7 +23,7 @@ void wouldMove(const Subject& s, Slot, Report& r) {
     if (ids.empty() || ids.size() > kMostLoose) return;
     base::Progress progress;
     const auto rests = rehearse::settle(std::make_shared<const model::Scene>(s.scene),
-                                        {s.facts.library, rehearse::shapesIn(s.index), s.facts.walker, {}}, ids,
+                                        {s.facts.library, rehearse::shapesIn(s.index), s.facts.project.walker, {}}, ids,
                                         r.number("seconds"), progress);
     if (!rests) return;
     for (const rehearse::Rest& rest : *rests) {

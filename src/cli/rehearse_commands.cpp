@@ -93,9 +93,8 @@ bool happened(const Ran& ran, rehearse::What what, base::ObjectId id) {
 
 /// Whoever walked came to it; without a walk: there is a way over the ground, with a jump where that may be.
 void expectReach(const Ran& ran, model::Slot slot, bool jumps, Expectation& e) {
-    base::Aabb box = ran.level.scene->subtreeBounds(slot);
-    if (box.empty()) box = {ran.level.scene->world(slot).translation, ran.level.scene->world(slot).translation};
     if (ran.hasWalk) {
+        const base::Aabb box = rehearse::placeOf(*ran.level.scene, slot);
         double nearest = 1e9;
         for (const rehearse::PathPoint& p : ran.trace.path) {
             const Vec3 near = glm::clamp(p.feet, box.low, box.high);
@@ -111,12 +110,7 @@ void expectReach(const Ran& ran, model::Slot slot, bool jumps, Expectation& e) {
     }
     const rehearse::World world(ran.level);
     const auto map = ran.ground->reach(ran.level.starts.front().feet, world);
-    std::optional<rehearse::Reach> best;
-    for (const Vec3& at :
-         {box.baseCentre(), Vec3(box.low.x, box.low.y, box.low.z), Vec3(box.high.x, box.low.y, box.high.z),
-          Vec3(box.low.x, box.low.y, box.high.z), Vec3(box.high.x, box.low.y, box.low.z)})
-        if (const auto reach = rehearse::Ground::reachOf(map, at, 2.5); reach && (!best || *reach < *best))
-            best = reach;
+    const auto best = rehearse::Ground::reachOf(map, *ran.level.scene, slot);
     e.met = best && (*best == rehearse::Reach::Walk || (jumps && *best == rehearse::Reach::Jump));
     if (!e.met)
         e.why = !best                            ? "there is no ground near it"
@@ -165,9 +159,7 @@ Expectation expect(const std::string& text, const Ran& ran) {
 }
 
 rehearse::LevelSources sourcesOf(const Opened& opened, const query::Shapes& shapes, const std::string& scene) {
-    const model::Project& project = opened.session().project();
-    const model::SceneEntry* entry = project.scene(scene);
-    return {opened.session().library(), shapes, project.walker, project.craft, entry != nullptr && entry->craft};
+    return rehearse::sourcesOf(opened.session().project(), opened.session().library(), shapes, scene);
 }
 
 /// Errors: what the walk or the ground say.

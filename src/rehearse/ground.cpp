@@ -488,6 +488,15 @@ std::optional<Reach> Ground::reachOf(const std::vector<Patch>& map, const Vec3& 
     return best;
 }
 
+std::optional<Reach> Ground::reachOf(const std::vector<Patch>& map, const model::Scene& scene, Slot slot) {
+    constexpr double kNear = 2.5;  // metres
+    const base::Aabb box = placeOf(scene, slot);
+    std::optional<Reach> best;
+    for (const Vec3& at : {box.baseCentre(), box.corner(0), box.corner(1), box.corner(4), box.corner(5)})
+        if (const auto reach = reachOf(map, at, kNear); reach && (!best || *reach < *best)) best = reach;
+    return best;
+}
+
 std::vector<bool> seenFrom(const std::vector<Patch>& map, const Vec3& eye,
                            const std::function<bool(const Vec3&, const Vec3&)>& blocked) {
     std::vector<bool> seen;

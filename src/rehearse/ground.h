@@ -43,6 +43,8 @@ class Ground {
     std::vector<Patch> reach(const base::Vec3& start, const World& world) const;
     /// How one comes to a place by such a map; nothing: there is no ground near.
     static std::optional<Reach> reachOf(const std::vector<Patch>& map, const base::Vec3& at, double within = 1.5);
+    /// The same of an object: to the foot of its middle, or one of its corners.
+    static std::optional<Reach> reachOf(const std::vector<Patch>& map, const model::Scene& scene, model::Slot slot);
 
   private:
     Ground();

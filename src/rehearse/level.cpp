@@ -228,6 +228,12 @@ std::string Level::nameOf(base::ObjectId id) const {
     return s == model::kNoSlot ? std::string() : std::string(scene->nameText(s));
 }
 
+LevelSources sourcesOf(const model::ProjectFacts& project, const model::Library& library, query::Shapes shapes,
+                       const std::string& scene) {
+    const model::SceneEntry* entry = project.scene(scene);
+    return {library, std::move(shapes), project.walker, project.craft, entry != nullptr && entry->craft};
+}
+
 Level levelOf(std::shared_ptr<const Scene> scene, const LevelSources& sources) {
     Level level;
     level.scene = std::move(scene);

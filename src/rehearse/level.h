@@ -78,6 +78,10 @@ struct LevelSources {
     std::optional<std::vector<base::ObjectId>> falling = std::nullopt;
 };
 
+/// Of a scene of a project.
+LevelSources sourcesOf(const model::ProjectFacts& project, const model::Library& library, query::Shapes shapes,
+                       const std::string& scene);
+
 struct Level {
     std::shared_ptr<const model::Scene> scene;  // a snapshot, shared with whoever shows the run
     query::Shapes shapes;

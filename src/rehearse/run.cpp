@@ -30,8 +30,10 @@ Mover::Limits limitsOf(const Level& level) {
 
 }  // namespace
 
-Run::Run(std::shared_ptr<const Level> level, const Start& start)
-    : level_(std::move(level)), world_(*level_), mover_(world_, limitsOf(*level_)) {
+Run::Run(std::shared_ptr<const Level> level, const Start& start, std::unique_ptr<World> ready)
+    : level_(std::move(level)),
+      world_(ready ? std::move(ready) : std::make_unique<World>(*level_)),
+      mover_(*world_, limitsOf(*level_)) {
     const double radius = level_->inCraft ? level_->craft.radius : level_->walker.radius;
     const double height = level_->inCraft ? 2 * radius : level_->walker.height;
     player_.capsule = {radius, std::max(height, 2 * radius)};
@@ -44,11 +46,11 @@ Run::Run(std::shared_ptr<const Level> level, const Start& start)
     highest_ = firm_.y;
     states_.resize(level_->things.size());
     for (std::size_t i = 0; i < states_.size(); ++i) {
-        states_[i].quiet = states_[i].wanted = world_.pose(i);
-        trace_.tracks.push_back({level_->things[i].id, world_.pose(i), {}});
+        states_[i].quiet = states_[i].wanted = world_->pose(i);
+        trace_.tracks.push_back({level_->things[i].id, world_->pose(i), {}});
     }
     inZone_.resize(level_->zones.size());
-    world_.standWalker(player_.capsule, player_.footing.feet);
+    world_->standWalker(player_.capsule, player_.footing.feet);
     add(What::Began, start.id);
     watchWalker();
 }
@@ -91,12 +93,12 @@ void Run::step(const Input& given) {
     walkOn(input);
     act(input);
     holdOn();
-    world_.standWalker(player_.capsule, player_.footing.feet);
-    world_.step();
+    world_->standWalker(player_.capsule, player_.footing.feet);
+    world_->step();
     ++trace_.steps;
     beHit();
     if (trace_.steps % kWatch == 0) {
-        world_.setNear(player_.footing.feet, kFar);
+        world_->setNear(player_.footing.feet, kFar);
         watchThings();
         watchZones();
         watchStill();
@@ -140,14 +142,14 @@ void Run::sumUp() {
         mix(sum, player_.footing.velocity[k]);
     }
     for (std::size_t i = 0; i < states_.size(); ++i)
-        if (world_.isAwake(i)) mix(sum, world_.pose(i));
+        if (world_->isAwake(i)) mix(sum, world_->pose(i));
     trace_.sums.push_back(sum);
 }
 
 bool Run::isQuiet() const {
     if (!due_.empty()) return false;
     for (std::size_t i = 0; i < states_.size(); ++i)
-        if (world_.isAwake(i)) return false;
+        if (world_->isAwake(i)) return false;
     return true;
 }
 
@@ -158,14 +160,17 @@ void Run::end(const std::string& why) {
     add(What::Ended).note = why;
 }
 
-Trace replay(std::shared_ptr<const Level> level, const Inputs& inputs, double seconds) {
+Trace replay(std::shared_ptr<const Level> level, const Inputs& inputs, double seconds, base::Progress* progress) {
     Run run(std::move(level), inputs.start);
-    for (const Input& input : inputs.steps) run.step(input);
     Input still = inputs.steps.empty() ? Input{} : inputs.steps.back();
     still.ahead = still.side = still.up = 0;
     still.keys = 0;
     still.place.reset();
-    for (int i = 0; i < static_cast<int>(seconds * kStepsPerSecond); ++i) run.step(still);
+    const std::size_t more = static_cast<std::size_t>(seconds * kStepsPerSecond), all = inputs.steps.size() + more;
+    for (std::size_t i = 0; i < all && (progress == nullptr || !progress->cancelled()); ++i) {
+        run.step(i < inputs.steps.size() ? inputs.steps[i] : still);
+        if (progress != nullptr) progress->add(1.0 / static_cast<double>(all));
+    }
     run.end();
     return run.trace();
 }

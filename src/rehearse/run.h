@@ -4,6 +4,7 @@
 // One thread. Shapes of the level must stay valid as long as it runs.
 #include <memory>
 
+#include "base/progress.h"
 #include "rehearse/inputs.h"
 #include "rehearse/mover.h"
 #include "rehearse/trace.h"
@@ -34,13 +35,14 @@ struct Focus {
 
 class Run {
   public:
-    Run(std::shared_ptr<const Level> level, const Start& start);
+    /// `ready`: a world of the level that has not gone on yet; null: it makes one.
+    Run(std::shared_ptr<const Level> level, const Start& start, std::unique_ptr<World> ready = nullptr);
     ~Run();
 
     void step(const Input& input);
     int steps() const { return trace_.steps; }
     const Level& level() const { return *level_; }
-    const World& world() const { return world_; }
+    const World& world() const { return *world_; }
     const Player& player() const { return player_; }
     const Trace& trace() const { return trace_; }
     const Inputs& inputs() const { return inputs_; }
@@ -96,7 +98,7 @@ class Run {
     double waterAbove(const base::Vec3& feet) const;
 
     std::shared_ptr<const Level> level_;  // shared with whoever shows the run
-    World world_;
+    std::unique_ptr<World> world_;
     Mover mover_;
     Player player_;
     Trace trace_;
@@ -116,6 +118,8 @@ class Run {
 };
 
 /// Runs all of it, with `seconds` more of nothing pressed.
-Trace replay(std::shared_ptr<const Level> level, const Inputs& inputs, double seconds = 0);
+/// Cancelled: what came of it until then.
+Trace replay(std::shared_ptr<const Level> level, const Inputs& inputs, double seconds = 0,
+             base::Progress* progress = nullptr);
 
 }  // namespace rehearse

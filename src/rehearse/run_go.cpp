@@ -53,9 +53,9 @@ void Run::duck(const Input& input) {
     if (glm::length(way) < 1e-6) return;
     way = glm::normalize(way) * 0.12;
     const Vec3 from = player_.footing.feet + Vec3(0, walker.stepHeight * 0.5, 0);
-    const auto met = world_.sweep({walker.radius, walker.height - walker.stepHeight * 0.5}, from, from + way);
+    const auto met = world_->sweep({walker.radius, walker.height - walker.stepHeight * 0.5}, from, from + way);
     if (!met || met->thing >= 0 || met->point.y < player_.footing.feet.y + low) return;
-    if (!world_.sweep({walker.radius, std::max(low - walker.stepHeight * 0.5, 2 * walker.radius)}, from, from + way))
+    if (!world_->sweep({walker.radius, std::max(low - walker.stepHeight * 0.5, 2 * walker.radius)}, from, from + way))
         becomes(true);
 }
 

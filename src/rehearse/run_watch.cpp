@@ -23,20 +23,20 @@ void Run::stopThing(std::size_t thing, const std::string& why, double speed) {
     Entry& entry = add(What::Stopped, level_->things[thing].id);
     entry.note = why;
     entry.amount = speed;
-    entry.at = world_.pose(thing).at;
-    world_.takeOut(thing);
+    entry.at = world_->pose(thing).at;
+    world_->takeOut(thing);
 }
 
 void Run::watchThings() {
     for (std::size_t i = 0; i < states_.size(); ++i) {
         ThingState& state = states_[i];
         const Thing& thing = level_->things[i];
-        if (state.gone || !world_.isMoved(i) || static_cast<std::int32_t>(i) == player_.holds) continue;
-        const bool awake = world_.isAwake(i);
+        if (state.gone || !world_->isMoved(i) || static_cast<std::int32_t>(i) == player_.holds) continue;
+        const bool awake = world_->isAwake(i);
         if (!awake && !state.moving) continue;
-        const Pose now = world_.pose(i);
+        const Pose now = world_->pose(i);
         if (thing.isLoose()) {
-            const double speed = glm::length(world_.velocity(i));
+            const double speed = glm::length(world_->velocity(i));
             if (!(speed <= kFlung)) {
                 stopThing(i, fmt::format("flung at {:.0f} m/s", speed), speed);
                 continue;
@@ -77,8 +77,8 @@ void Run::watchZones() {
     for (std::size_t z = 0; z < inZone_.size(); ++z) {
         look(z, -1, walker);
         for (std::size_t i = 0; i < states_.size(); ++i)
-            if (!states_[i].gone && world_.isMoved(i) && (states_[i].moving || world_.isAwake(i)))
-                look(z, static_cast<std::int32_t>(i), world_.pose(i).at);
+            if (!states_[i].gone && world_->isMoved(i) && (states_[i].moving || world_->isAwake(i)))
+                look(z, static_cast<std::int32_t>(i), world_->pose(i).at);
     }
 }
 
@@ -116,9 +116,9 @@ void Run::watchStill() {
 void Run::keepTracks() {
     if (trace_.steps % keyEvery_ != 0) return;
     for (std::size_t i = 0; i < states_.size(); ++i) {
-        if (!world_.isMoved(i)) continue;
+        if (!world_->isMoved(i)) continue;
         Track& track = trace_.tracks[i];
-        const Pose now = world_.pose(i), &last = track.keys.empty() ? track.first : track.keys.back().pose;
+        const Pose now = world_->pose(i), &last = track.keys.empty() ? track.first : track.keys.back().pose;
         if (!isElsewhere(now, last, 1e-4, 1e-7)) continue;
         // It stood until now: else it would seem to creep there all the time.
         const int before = trace_.steps - keyEvery_;

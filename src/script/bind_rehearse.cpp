@@ -20,14 +20,20 @@ constexpr int kMostRehearsals = 20;   // in one run of a script
 constexpr double kMostSeconds = 120;  // of one
 constexpr std::size_t kMostTold = 10'000;
 
+rehearse::LevelSources sourcesIn(Context& c) {
+    return rehearse::sourcesOf(c.project(), c.library(), rehearse::shapesIn(c.index()), c.scene().name());
+}
+
 /// One more is asked for.
-std::shared_ptr<const rehearse::Level> begin(Context& c) {
+void count(Context& c) {
     if (++c.rehearsals > kMostRehearsals)
         trouble(fmt::format("a script can ask for {} rehearsals in one run", kMostRehearsals));
-    const model::Scene& scene = c.scene();
-    const rehearse::LevelSources sources{c.library(), rehearse::shapesIn(c.index()), c.walker(), {}};
+}
+
+std::shared_ptr<const rehearse::Level> begin(Context& c) {
+    count(c);
     return std::make_shared<const rehearse::Level>(
-        rehearse::levelOf(std::make_shared<const model::Scene>(scene), sources));
+        rehearse::levelOf(std::make_shared<const model::Scene>(c.scene()), sourcesIn(c)));
 }
 
 std::unique_ptr<rehearse::Ground> groundOf(const rehearse::Level& level) {
@@ -72,21 +78,16 @@ Data reached(Context& c, const Data& a) {
     const auto map = groundOf(*level)->reach(level->starts.front().feet, world);
     Objects all;
     for (const ObjectId id : ids) {
-        const Slot s = level->scene->find(id);
-        base::Aabb box = level->scene->subtreeBounds(s);
-        if (box.empty()) box = {level->scene->world(s).translation, level->scene->world(s).translation};
-        const auto reach = rehearse::Ground::reachOf(map, box.baseCentre(), 2.5);
+        const auto reach = rehearse::Ground::reachOf(map, *level->scene, level->scene->find(id));
         if (reach && (*reach == rehearse::Reach::Walk || (jumps && *reach == rehearse::Reach::Jump))) all.push_back(id);
     }
     return {std::move(all)};
 }
 
 std::vector<rehearse::Rest> rests(Context& c, const Objects& ids) {
-    if (++c.rehearsals > kMostRehearsals)
-        trouble(fmt::format("a script can ask for {} rehearsals in one run", kMostRehearsals));
+    count(c);
     base::Progress progress;
-    return taken(rehearse::settle(std::make_shared<const model::Scene>(c.scene()),
-                                  {c.library(), rehearse::shapesIn(c.index()), c.walker(), {}}, ids, 20, progress));
+    return taken(rehearse::settle(std::make_shared<const model::Scene>(c.scene()), sourcesIn(c), ids, 20, progress));
 }
 
 Data wouldMove(Context& c, const Data& a) {

@@ -42,7 +42,7 @@ class Context {
     const model::Scene& scene();
     /// What can be asked wherever a script runs.
     const model::Library& library();
-    const model::Walker& walker();
+    const model::ProjectFacts& project();
     std::string prefabName(base::ObjectId prefab);  ///< empty: there is none
     base::ObjectId prefabNamed(const std::string& name);
     /// Checks have none: they look at what was, on another thread.

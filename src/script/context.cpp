@@ -22,8 +22,9 @@ const model::Library& Context::library() {
     return place_->session == nullptr ? place_->snapshot->facts->library : place_->session->library();
 }
 
-const model::Walker& Context::walker() {
-    return place_->session == nullptr ? place_->snapshot->facts->walker : place_->session->project().walker;
+const model::ProjectFacts& Context::project() {
+    if (place_->session == nullptr) return place_->snapshot->facts->project;
+    return place_->session->project();
 }
 
 std::string Context::prefabName(ObjectId prefab) {

@@ -248,7 +248,7 @@ void rehearsal(Scene& s, const QString& file) {
 /// The same keys before and after the footbridge was moved, seen from above.
 void runs(Scene& s, const QString& file) {
     s.open();
-    s.editor().rehearsal().start(Vec3(-3, 0.4, 6.6), 0);
+    s.editor().rehearsal().start(s.editor().rehearsal().prepare(), Vec3(-3, 0.4, 6.6), 0);
     s.view().setFocus();
     QTest::keyClick(&s.view(), Qt::Key_2);
     press(s, Qt::Key_W, 2900);
@@ -269,8 +269,9 @@ void reach(Scene& s, const QString& file) {
     s.open();
     s.look({-78, 24, 44}, {-40, 0, 8});
     s.run("rehearse.reach");
-    if (!QTest::qWaitFor([&] { return s.editor().rehearsal().reachMap() != nullptr; }, 60'000)) qFatal("no map");
-    s.editor().rehearsal().showSeenFrom(Vec3(-30, 1.65, 18));
+    if (!QTest::qWaitFor([&] { return s.editor().rehearsal().ground().patches() != nullptr; }, 60'000))
+        qFatal("no map");
+    s.editor().rehearsal().ground().showSeenFrom(Vec3(-30, 1.65, 18));
     s.take(file);
 }
 void kinds(Scene& s, const QString& file) {

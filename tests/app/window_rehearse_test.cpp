@@ -29,7 +29,7 @@ class WindowRehearseTest : public WindowFixture {
     /// Stands at a place and looks at another.
     void standAt(const Vec3& feet, const Vec3& towards) {
         const Vec3 way = towards - feet - Vec3(0, 1.65, 0);
-        rehearsal().start(feet, base::degrees(std::atan2(way.x, -way.z)));
+        rehearsal().start(rehearsal().prepare(), feet, base::degrees(std::atan2(way.x, -way.z)));
         rehearsal().lookBy(0, base::degrees(std::atan2(way.y, std::hypot(way.x, way.z))));
     }
     bool told(What what, const char* name = nullptr) {
@@ -213,7 +213,7 @@ class WindowRehearseTest : public WindowFixture {
     }
     void aRunIsPlayedAgainAfterTheBridgeWasMoved() {
         // Over the footbridge, from a step in front of it.
-        rehearsal().start(Vec3(-3, 0.4, 6.6), 0);
+        rehearsal().start(rehearsal().prepare(), Vec3(-3, 0.4, 6.6), 0);
         view().setFocus();
         QTest::keyPress(&view(), Qt::Key_W);
         QTest::keyPress(&view(), Qt::Key_Shift);
@@ -270,7 +270,7 @@ class WindowRehearseTest : public WindowFixture {
         QVERIFY(!rehearsal().isOn());
         const QString lifted = the<QLabel>("traceAsked")->text();
         press("traceOffer1");
-        const auto left = rehearsal().startFaults();
+        const auto left = rehearsal().prepare().faults;
         QVERIFY2(rehearsal().isOn(),
                  qPrintable(lifted + " / " + QString::fromStdString(left.empty() ? "" : left.back().text)));
         view().setFocus();
@@ -319,14 +319,15 @@ class WindowRehearseTest : public WindowFixture {
     }
     void theGroundIsColouredByHowOneComesThere() {
         run("rehearse.reach");
-        QTRY_VERIFY_WITH_TIMEOUT(rehearsal().reachMap() != nullptr, 30000);
+        QTRY_VERIFY_WITH_TIMEOUT(rehearsal().ground().patches() != nullptr, 30000);
         const Vec3 start = at("Walker start");
-        QCOMPARE(rehearse::Ground::reachOf(*rehearsal().reachMap(), start), std::optional(rehearse::Reach::Walk));
-        rehearsal().showSeenFrom(start + Vec3(0, 1.65, 0));
-        QVERIFY(rehearsal().seen() != nullptr);
-        QVERIFY(std::count(rehearsal().seen()->begin(), rehearsal().seen()->end(), true) > 10);
+        QCOMPARE(rehearse::Ground::reachOf(*rehearsal().ground().patches(), start),
+                 std::optional(rehearse::Reach::Walk));
+        rehearsal().ground().showSeenFrom(start + Vec3(0, 1.65, 0));
+        QVERIFY(rehearsal().ground().seen() != nullptr);
+        QVERIFY(std::count(rehearsal().ground().seen()->begin(), rehearsal().ground().seen()->end(), true) > 10);
         run("rehearse.reach");
-        QVERIFY(!rehearsal().showsReach());
+        QVERIFY(!rehearsal().ground().isShown());
     }
 };
 

@@ -29,7 +29,7 @@ class RehearseCommands : public Rows {
     void addSettling();
     void play();
     void playFromPointer();
-    void begin(const std::optional<base::Vec3>& at);
+    void begin(Rehearsal::Prepared prepared, const std::optional<base::Vec3>& at);
     void tellFaults(const std::vector<rehearse::StartFault>& faults);
     void placeStart();
     void tellWhatWouldMove();
@@ -108,16 +108,16 @@ void RehearseCommands::addLooking() {
     toggle(
         "rehearse.reach", tr("What can be come to"),
         tr("Colours the ground: on foot from the start, only by a jump, never"), {},
-        [this] { rehearsal().showReach(!rehearsal().showsReach()); }, [this] { return rehearsal().showsReach(); },
-        open());
+        [this] { rehearsal().ground().show(!rehearsal().ground().isShown()); },
+        [this] { return rehearsal().ground().isShown(); }, open());
     verb(
         "rehearse.seen", tr("What is seen from the pointer"),
         tr("With the ground that can be come to: what of it one sees from there"), {},
         [this] {
             const auto at = view().eye().pointedAt();
             if (!at) return editor_.say(tr("There is nothing under the pointer."));
-            rehearsal().showReach(true);
-            rehearsal().showSeenFrom(*at + base::Vec3(0, editor_.session().project().walker.eyeHeight, 0));
+            rehearsal().ground().show(true);
+            rehearsal().ground().showSeenFrom(*at + base::Vec3(0, editor_.session().project().walker.eyeHeight, 0));
         },
         open());
 }
@@ -135,20 +135,20 @@ void RehearseCommands::addSettling() {
 void RehearseCommands::play() {
     if (rehearsal().isPlayed()) return rehearsal().again();
     rehearsal().end();
-    const auto faults = rehearsal().startFaults();
-    if (!faults.empty()) return tellFaults(faults);
-    begin({});
+    Rehearsal::Prepared prepared = rehearsal().prepare();
+    if (!prepared.faults.empty()) return tellFaults(prepared.faults);
+    begin(std::move(prepared), {});
 }
 
 void RehearseCommands::playFromPointer() {
     rehearsal().end();
     const auto place = view().eye().pointedAt();
     if (!place) return editor_.say(tr("There is no ground to stand on under the pointer."));
-    begin(place);
+    begin(rehearsal().prepare(), place);
 }
 
-void RehearseCommands::begin(const std::optional<base::Vec3>& at) {
-    rehearsal().start(at, view().camera().isFlat() ? 0 : -view().camera().yawDegrees);
+void RehearseCommands::begin(Rehearsal::Prepared prepared, const std::optional<base::Vec3>& at) {
+    rehearsal().start(std::move(prepared), at, view().camera().isFlat() ? 0 : -view().camera().yawDegrees);
     view().setFocus();
 }
 
@@ -172,7 +172,8 @@ void RehearseCommands::tellFaults(const std::vector<rehearse::StartFault>& fault
                           }});
     if (fault.what == What::Missing && canEdit())
         offers.push_back({tr("Place a start here"), [this] { placeStart(); }});
-    if (fault.what != What::Missing) offers.push_back({tr("Begin there anyway"), [this] { begin({}); }});
+    if (fault.what != What::Missing)
+        offers.push_back({tr("Begin there anyway"), [this] { begin(rehearsal().prepare(), {}); }});
     if (fault.what == What::Missing || fault.what == What::InsideSomething)
         offers.push_back({tr("Begin in the middle of the view"), [this] { playFromPointer(); }});
     shell_.traceStrip.ask(said.join(" "), std::move(offers));
@@ -184,7 +185,8 @@ void RehearseCommands::placeStart() {
     for (const model::Item& item : editor_.session().library().items())
         if (!item.kind.empty() && model::beginsAt(starts, item.kind)) {
             const base::Vec3 front = view().placeInFront();
-            if (editor_.placeAt(item.name, rehearsal().standNear(front).value_or(front))) play();
+            const Rehearsal::Prepared now = rehearsal().prepare();
+            if (editor_.placeAt(item.name, rehearse::standNear(*now.level, *now.world, front).value_or(front))) play();
             return;
         }
     editor_.say(tr("No item of the Stock is of a kind that marks a start; the project’s walker says which kinds do."));

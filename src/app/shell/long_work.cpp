@@ -1,6 +1,8 @@
 #include "app/shell/long_work.h"
 
 #include <QCoreApplication>
+#include <QEventLoop>
+#include <thread>
 
 #include "app/look/theme.h"
 
@@ -22,6 +24,20 @@ base::Status LongWork::tick(std::size_t rows, std::size_t objects) {
     pumpedAt_ = clock_.elapsed();
     if (!progress_->cancelled()) return {};
     return base::fail(base::ErrorCode::Refused, (name_ + ": stopped; nothing was changed.").toStdString());
+}
+
+bool onWorker(QWidget* over, const QString& name, const std::function<void(base::Progress&)>& work) {
+    const auto progress = std::make_shared<base::Progress>();  // with the card
+    std::optional<ProgressCard> card;
+    if (over != nullptr) card.emplace(over, name, progress);
+    QEventLoop waiting;
+    std::thread worker([&] {
+        work(*progress);
+        QMetaObject::invokeMethod(&waiting, &QEventLoop::quit, Qt::QueuedConnection);
+    });
+    waiting.exec();
+    worker.join();
+    return !progress->cancelled();
 }
 
 }  // namespace app

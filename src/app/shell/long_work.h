@@ -2,6 +2,7 @@
 // A verb that takes longer than a moment shows how far it has come, and can be stopped.
 #include <QElapsedTimer>
 #include <QString>
+#include <functional>
 #include <memory>
 #include <optional>
 
@@ -28,5 +29,9 @@ class LongWork {
     std::shared_ptr<base::Progress> progress_ = std::make_shared<base::Progress>();  // shared with the card
     std::optional<ProgressCard> card_;
 };
+
+/// Does work on a thread of its own and waits for it, while the window is alive but for input and shows how far it has
+/// come. False: it was stopped.
+bool onWorker(QWidget* over, const QString& name, const std::function<void(base::Progress&)>& work);
 
 }  // namespace app

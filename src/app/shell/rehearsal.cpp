@@ -1,71 +1,48 @@
 #include "app/shell/rehearsal.h"
 
-#include <QDateTime>
 #include <algorithm>
 #include <cmath>
 
 #include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/shell/editor.h"
+#include "app/shell/long_work.h"
 #include "app/shell/sight.h"
 #include "app/shell/tools.h"
-#include "base/files.h"
 #include "edit/draft.h"
 #include "edit/session.h"
-#include "io/local_folder.h"
-#include "io/rehearsal_file.h"
 #include "io/workspace.h"
 #include "ops/move.h"
 
 namespace app {
 namespace {
 
-namespace fs = std::filesystem;
 using rehearse::kStep;
 using rehearse::kStepsPerSecond;
 
 constexpr int kFrameMs = 16;
 constexpr int kMostStepsAFrame = 40;  // what is owed beyond that is forgotten: it runs slower then
 constexpr double kSettleSeconds = 20;
-constexpr int kMapAfterMs = 1200;
-constexpr std::uint64_t kMostTraceBytes = 16'000'000;  // a larger one is there only until the project is closed
-constexpr const char* kInputsEnding = ".inputs";
-constexpr const char* kTraceEnding = ".trace.jsonl";
 
-bool isElsewhere(const rehearse::Pose& a, const rehearse::Pose& b) {
-    return glm::length(a.at - b.at) > 1e-5 || std::abs(glm::dot(a.turn, b.turn)) < 1 - 1e-9;
-}
+constexpr double kShownMetres = 1e-5, kShownTurn = 1e-9;  // less is not seen
 
 }  // namespace
 
-Rehearsal::Rehearsal(Editor& editor) : editor_(editor) {
+Rehearsal::Rehearsal(Editor& editor) : editor_(editor), kept_(editor), ground_(editor, [this] { return levelNow(); }) {
     timer_.setInterval(kFrameMs);
     timer_.setTimerType(Qt::PreciseTimer);
     connect(&timer_, &QTimer::timeout, this, &Rehearsal::tick);
-    mapTimer_.setSingleShot(true);
-    mapTimer_.setInterval(kMapAfterMs);
-    connect(&mapTimer_, &QTimer::timeout, this, &Rehearsal::mapGround);
     connect(&editor_, &Editor::sceneShown, this, [this] {
-        reach_.reset();
-        seen_.reset();
-        readKept();
-        if (showsReach_) mapTimer_.start(0);
-    });
-    connect(&editor_, &Editor::historyChanged, this, [this] {
-        if (showsReach_ && editor_.isOpen() && !editor_.showsLive()) mapTimer_.start(kMapAfterMs);
+        kept_.read();
+        Q_EMIT keptChanged();
     });
 }
 
-Rehearsal::~Rehearsal() {
-    if (mapProgress_) mapProgress_->cancel();
-    if (mapper_.joinable()) mapper_.join();
-}
+Rehearsal::~Rehearsal() = default;
 
 rehearse::LevelSources Rehearsal::sources() const {
-    const model::Project& project = editor_.session().project();
-    const model::SceneEntry* entry = project.scene(editor_.sceneName());
-    return {editor_.session().library(), editor_.sight().shapes(), project.walker, project.craft,
-            entry != nullptr && entry->craft};
+    return rehearse::sourcesOf(editor_.session().project(), editor_.session().library(), editor_.sight().shapes(),
+                               editor_.sceneName());
 }
 
 std::shared_ptr<const rehearse::Level> Rehearsal::levelNow() const {
@@ -73,24 +50,22 @@ std::shared_ptr<const rehearse::Level> Rehearsal::levelNow() const {
         rehearse::levelOf(std::make_shared<const model::Scene>(editor_.scene()), sources()));
 }
 
-std::vector<rehearse::StartFault> Rehearsal::startFaults() {
-    if (!editor_.isOpen() || isOn()) return {};
-    const auto level = levelNow();
-    const rehearse::World world(*level);
-    std::vector<rehearse::StartFault> faults = rehearse::startFaults(*level, world);
+Rehearsal::Prepared Rehearsal::prepare() const {
+    Prepared prepared;
+    prepared.level = levelNow();
+    prepared.world = std::make_unique<rehearse::World>(*prepared.level);
+    prepared.faults = rehearse::startFaults(*prepared.level, *prepared.world);
     // Of several a selected one is meant.
-    const auto& selected = editor_.selection();
-    const bool chosen = std::any_of(level->starts.begin(), level->starts.end(), [&](const rehearse::Start& start) {
-        return std::find(selected.begin(), selected.end(), start.id) != selected.end();
-    });
-    if (chosen) std::erase_if(faults, [](const auto& f) { return f.what == rehearse::StartFault::What::Several; });
-    return faults;
+    if (chosenStart(*prepared.level) != nullptr)
+        std::erase_if(prepared.faults, [](const auto& f) { return f.what == rehearse::StartFault::What::Several; });
+    return prepared;
 }
 
-std::optional<base::Vec3> Rehearsal::standNear(const base::Vec3& place) const {
-    const auto level = levelNow();
-    const rehearse::World world(*level);
-    return rehearse::standNear(*level, world, place);
+const rehearse::Start* Rehearsal::chosenStart(const rehearse::Level& level) const {
+    const auto& selected = editor_.selection();
+    for (const rehearse::Start& start : level.starts)
+        if (std::find(selected.begin(), selected.end(), start.id) != selected.end()) return &start;
+    return nullptr;
 }
 
 // ---- There and back
@@ -124,19 +99,17 @@ void Rehearsal::begin(Mode mode, std::shared_ptr<const rehearse::Level> level) {
     if (mode == Mode::Playing || mode == Mode::Settling) timer_.start();
 }
 
-void Rehearsal::start(const std::optional<base::Vec3>& at, double yawDegrees) {
-    if (!editor_.isOpen()) return;
+void Rehearsal::start(Prepared prepared, const std::optional<base::Vec3>& at, double yawDegrees) {
+    if (!editor_.isOpen() || prepared.level == nullptr) return;
     if (isOn()) end();
-    auto level = levelNow();
     rehearse::Start start;
     if (at) {
         start.feet = *at;
         start.yawDegrees = yawDegrees;
-    } else if (!level->starts.empty()) {
-        start = level->starts.front();
-        for (const rehearse::Start& one : level->starts)
-            if (std::find(editor_.selection().begin(), editor_.selection().end(), one.id) != editor_.selection().end())
-                start = one;
+    } else if (const rehearse::Start* chosen = chosenStart(*prepared.level)) {
+        start = *chosen;
+    } else if (!prepared.level->starts.empty()) {
+        start = prepared.level->starts.front();
     } else {
         return editor_.say(tr("There is no start: place one, or begin at the pointer."));
     }
@@ -147,8 +120,8 @@ void Rehearsal::start(const std::optional<base::Vec3>& at, double yawDegrees) {
     input_ = {};
     tapped_ = 0;
     input_.yaw = rehearse::hundredths(start.yawDegrees);
-    run_ = std::make_unique<rehearse::Run>(level, start);
-    begin(Mode::Playing, std::move(level));
+    run_ = std::make_unique<rehearse::Run>(prepared.level, start, std::move(prepared.world));
+    begin(Mode::Playing, std::move(prepared.level));
     for (std::size_t i = 0; i < shownAt_.size(); ++i) shownAt_[i] = run_->world().firstPose(i);
     Q_EMIT changed();
     Q_EMIT advanced();
@@ -198,15 +171,8 @@ void Rehearsal::end() {
 
 void Rehearsal::close() {
     end();
-    mapTimer_.stop();
-    if (mapProgress_) mapProgress_->cancel();
-    if (mapper_.joinable()) mapper_.join();
-    mapping_ = false;
-    reach_.reset();
-    made_.reset();
-    seen_.reset();
+    ground_.close();
     kept_.clear();
-    keptOf_.clear();
 }
 
 // ---- Going on
@@ -317,7 +283,7 @@ void Rehearsal::showThings() {
     for (std::size_t i = 0; i < shownAt_.size(); ++i) {
         if (!world->isMoved(i)) continue;
         const rehearse::Pose now = world->pose(i);
-        if (!isElsewhere(now, shownAt_[i])) continue;
+        if (!isElsewhere(now, shownAt_[i], kShownMetres, kShownTurn)) continue;
         shownAt_[i] = now;
         const base::Affine motion = world->motion(i);
         for (const Slot slot : level_->things[i].slots) copy_->put(slot, motion * level_->scene->world(slot));
@@ -349,7 +315,7 @@ void Rehearsal::showMoment(int step) {
         if (index < 0) continue;
         const rehearse::Pose now = track.at(step);
         auto& shown = shownAt_[static_cast<std::size_t>(index)];
-        if (!isElsewhere(now, shown)) continue;
+        if (!isElsewhere(now, shown, kShownMetres, kShownTurn)) continue;
         shown = now;
         const base::Quat turn = glm::normalize(now.turn * glm::conjugate(track.first.turn));
         const base::Affine motion = rehearse::toAffine({now.at - turn * track.first.at, turn});
@@ -386,75 +352,17 @@ render::Camera Rehearsal::camera() const {
 
 // ---- What is kept
 
-fs::path Rehearsal::folder() const {
-    const auto local = io::localFolder(editor_.session().project().folder);
-    return local ? *local / "rehearsals" : fs::path();
-}
-
 void Rehearsal::keepRun() {
     if (!run_ || run_->steps() < kStepsPerSecond / 4) return;  // a slip of the finger
     run_->end();
-    KeptRun kept;
-    kept.inputs = run_->inputs();
-    kept.trace = run_->trace();
-    kept.name = editor_.workspace().session->project().sceneNames.empty()
-                    ? QString()
-                    : QString("%1 %2").arg(toQt(kept.inputs.scene),
-                                           QDateTime::currentDateTime().toString("yyyy-MM-dd HH.mm.ss"));
-    kept.inputs.name = kept.name.toStdString();
-    const fs::path in = folder();
-    std::error_code problem;
-    if (!in.empty()) fs::create_directories(in, problem);
-    if (!in.empty() && !problem) {
-        const std::string name = kept.name.toStdString();
-        base::Status written = base::writeFileWhole(in / (name + kInputsEnding), rehearse::toText(kept.inputs));
-        const std::string trace = written ? io::formatTrace(kept.trace) : std::string();
-        if (written && trace.size() <= kMostTraceBytes)
-            written = base::writeFileWhole(in / (name + kTraceEnding), trace);
-        if (!written) editor_.say(toQt(written.error().message));
-    }
-    kept_.insert(kept_.begin(), std::move(kept));
-    while (kept_.size() > kMostKept) forget(kept_.size() - 1);
+    kept_.keep(run_->inputs(), run_->trace());
     Q_EMIT keptChanged();
 }
 
 void Rehearsal::forget(std::size_t which) {
-    if (which >= kept_.size()) return;
-    const std::string name = kept_[which].name.toStdString();
-    std::error_code problem;
-    const fs::path in = folder();
-    if (!in.empty() && base::isFileName(name + kInputsEnding)) {
-        fs::remove(in / (name + kInputsEnding), problem);
-        fs::remove(in / (name + kTraceEnding), problem);
-    }
-    kept_.erase(kept_.begin() + static_cast<std::ptrdiff_t>(which));
+    kept_.forget(which);
     compared_.reset();
     parting_.reset();
-    Q_EMIT keptChanged();
-}
-
-/// Those of the scene that is shown; what cannot be read is passed over.
-void Rehearsal::readKept() {
-    if (keptOf_ == editor_.sceneName()) return;
-    keptOf_ = editor_.sceneName();
-    kept_.clear();
-    const fs::path in = folder();
-    std::error_code problem;
-    std::vector<fs::path> files;
-    for (fs::directory_iterator at(in, problem), none; !problem && at != none; at.increment(problem))
-        if (at->path().string().ends_with(kInputsEnding) && at->is_regular_file(problem)) files.push_back(at->path());
-    std::sort(files.rbegin(), files.rend());
-    for (const fs::path& file : files) {
-        if (kept_.size() >= kMostKept) break;
-        const auto text = base::readFile(file);
-        auto inputs = text ? rehearse::inputsFrom(*text) : base::Result<rehearse::Inputs>(tl::unexpected(text.error()));
-        if (!inputs || inputs->scene != keptOf_) continue;
-        const fs::path traceFile = in / (file.stem().string() + kTraceEnding);
-        const auto traceText = base::readFile(traceFile, kMostTraceBytes);
-        auto trace = traceText ? io::parseTrace(*traceText, traceFile.filename().string())
-                               : base::Result<rehearse::Trace>(tl::unexpected(traceText.error()));
-        if (trace) kept_.push_back({toQt(file.stem().string()), std::move(*inputs), std::move(*trace)});
-    }
     Q_EMIT keptChanged();
 }
 
@@ -473,19 +381,22 @@ void Rehearsal::lookAt(rehearse::Trace trace) {
 }
 
 void Rehearsal::look(std::size_t which) {
-    if (which >= kept_.size() || !editor_.isOpen()) return;
-    rehearse::Trace trace = kept_[which].trace;
+    if (which >= kept_.all().size() || !editor_.isOpen()) return;
+    rehearse::Trace trace = kept_.all()[which].trace;
     if (isOn()) end();
     begin(Mode::Looking, levelNow());
     lookAt(std::move(trace));
 }
 
 void Rehearsal::replay(std::size_t which) {
-    if (which >= kept_.size() || !editor_.isOpen()) return;
+    if (which >= kept_.all().size() || !editor_.isOpen()) return;
     if (isOn()) end();
-    const rehearse::Inputs inputs = kept_[which].inputs;
+    const rehearse::Inputs inputs = kept_.all()[which].inputs;
     auto level = levelNow();
-    rehearse::Trace again = rehearse::replay(level, inputs);
+    rehearse::Trace again;
+    if (!onWorker(editor_.workOver(), tr("Playing the run again"),
+                  [&](base::Progress& progress) { again = rehearse::replay(level, inputs, 0, &progress); }))
+        return;
     begin(Mode::Looking, std::move(level));
     lookAt(std::move(again));
     compareWith(which);
@@ -493,9 +404,9 @@ void Rehearsal::replay(std::size_t which) {
 }
 
 void Rehearsal::compareWith(const std::optional<std::size_t>& which) {
-    compared_ = which && *which < kept_.size() ? which : std::nullopt;
+    compared_ = which && *which < kept_.all().size() ? which : std::nullopt;
     parting_.reset();
-    if (compared_ && trace() != nullptr) parting_ = rehearse::compare(kept_[*compared_].trace, *trace());
+    if (compared_ && trace() != nullptr) parting_ = rehearse::compare(kept_.all()[*compared_].trace, *trace());
     Q_EMIT changed();
     Q_EMIT advanced();
 }
@@ -540,70 +451,14 @@ void Rehearsal::keepSettled() {
 
 std::vector<rehearse::Rest> Rehearsal::wouldMove() {
     if (!editor_.isOpen() || isOn()) return {};
-    const auto ids = rehearse::looseOf(editor_.scene());
-    base::Progress progress;
-    auto rests = rehearse::settle(std::make_shared<const model::Scene>(editor_.scene()), sources(), ids, 6, progress);
-    return rests ? *rests : std::vector<rehearse::Rest>{};
-}
-
-// ---- The map of the ground
-
-void Rehearsal::showReach(bool on) {
-    showsReach_ = on;
-    if (on && !reach_) mapGround();
-    Q_EMIT reachChanged();
-}
-
-void Rehearsal::mapGround() {
-    if (!editor_.isOpen() || editor_.showsLive() || !showsReach_) return;
-    if (mapping_) {
-        mapStale_ = true;
-        return;
-    }
-    if (mapper_.joinable()) mapper_.join();
-    const auto level = levelNow();
-    if (level->starts.empty()) return editor_.say(tr("There is no start: the map says what can be come to from one."));
-    mapping_ = true;
-    mapStale_ = false;
-    mapProgress_ = std::make_shared<base::Progress>();
-    Q_EMIT reachChanged();
-    mapper_ = std::thread([this, level, progress = mapProgress_] {
-        auto ground = rehearse::Ground::make(*level, *progress);
-        std::optional<std::vector<rehearse::Patch>> made;
-        if (ground) {
-            const rehearse::World world(*level);
-            made = (*ground)->reach(level->starts.front().feet, world);
-        }
-        QMetaObject::invokeMethod(
-            this,
-            [this, made = std::move(made), why = ground ? std::string() : ground.error().message]() mutable {
-                mapping_ = false;
-                if (mapper_.joinable()) mapper_.join();
-                if (made)
-                    reach_ = std::move(made);
-                else if (!why.empty() && editor_.isOpen())
-                    editor_.say(toQt(why));
-                showSeenFrom(seenFrom_);
-                Q_EMIT reachChanged();
-                if (mapStale_) mapGround();
-            },
-            Qt::QueuedConnection);
-    });
-}
-
-void Rehearsal::showSeenFrom(const std::optional<base::Vec3>& eye) {
-    seenFrom_ = eye;
-    seen_.reset();
-    const query::SceneIndex* index = editor_.isOpen() ? editor_.sight().index() : nullptr;
-    if (eye && reach_ && index != nullptr)
-        seen_ = rehearse::seenFrom(*reach_, *eye, [&](const base::Vec3& a, const base::Vec3& b) {
-            const double length = glm::length(b - a);
-            if (length < 1e-6) return false;
-            const auto hit =
-                index->pick(editor_.scene(), {a, (b - a) / length}, [&](Slot s) { return !editor_.isHidden(s); });
-            return hit && hit->distance < length - 0.05;
-        });
-    Q_EMIT reachChanged();
+    constexpr double kSeconds = 6;
+    const auto scene = std::make_shared<const model::Scene>(editor_.scene());
+    const auto ids = rehearse::looseOf(*scene);
+    const rehearse::LevelSources from = sources();
+    base::Result<std::vector<rehearse::Rest>> rests = std::vector<rehearse::Rest>{};
+    (void)onWorker(editor_.workOver(), tr("Letting loose things go"),
+                   [&](base::Progress& progress) { rests = rehearse::settle(scene, from, ids, kSeconds, progress); });
+    return rests ? std::move(*rests) : std::vector<rehearse::Rest>{};
 }
 
 }  // namespace app

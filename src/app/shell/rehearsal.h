@@ -5,15 +5,15 @@
 #include <QObject>
 #include <QString>
 #include <QTimer>
-#include <functional>
 #include <memory>
 #include <optional>
-#include <thread>
 
+#include "app/shell/ground_map.h"
+#include "app/shell/kept_runs.h"
 #include "edit/live_copy.h"
-#include "rehearse/ground.h"
 #include "rehearse/run.h"
 #include "rehearse/settle.h"
+#include "rehearse/start.h"
 #include "render/camera.h"
 
 namespace app {
@@ -21,18 +21,10 @@ namespace app {
 class Editor;
 struct Tools;
 
-/// A run that is over, kept beside the project.
-struct KeptRun {
-    QString name;  ///< of its file
-    rehearse::Inputs inputs;
-    rehearse::Trace trace;
-};
-
 class Rehearsal : public QObject {
     Q_OBJECT
   public:
     enum class Mode { Off, Playing, Paused, Looking, Settling };
-    static constexpr std::size_t kMostKept = 12;
 
     explicit Rehearsal(Editor& editor);
     ~Rehearsal() override;
@@ -41,12 +33,15 @@ class Rehearsal : public QObject {
     bool isOn() const { return mode_ != Mode::Off; }
     /// Does one walk in it, now or as soon as it goes on?
     bool isPlayed() const { return mode_ == Mode::Playing || mode_ == Mode::Paused; }
-    /// How many start objects there are, and what is wrong with the one that would be taken: told before it begins.
-    std::vector<rehearse::StartFault> startFaults();
-    /// Where one could stand at or near a place.
-    std::optional<base::Vec3> standNear(const base::Vec3& place) const;
+    /// What a run begins with, made once for looking at the start and for the run.
+    struct Prepared {
+        std::shared_ptr<const rehearse::Level> level;  // shared with the run
+        std::unique_ptr<rehearse::World> world;
+        std::vector<rehearse::StartFault> faults;  ///< what is wrong with the start, to be told before it begins
+    };
+    Prepared prepare() const;
     /// Begins at the start (a selected one, if several), looking where that looks; or with feet at a place.
-    void start(const std::optional<base::Vec3>& at = {}, double yawDegrees = 0);
+    void start(Prepared prepared, const std::optional<base::Vec3>& at = {}, double yawDegrees = 0);
     void again();
     /// Back to the scene; the run is kept.
     void end();
@@ -82,7 +77,7 @@ class Rehearsal : public QObject {
     const std::optional<render::Camera>& cameraBefore() const { return cameraBefore_; }
     void cameraWas(const render::Camera& camera) { cameraBefore_ = camera; }
 
-    const std::vector<KeptRun>& kept() const { return kept_; }
+    const std::vector<KeptRun>& kept() const { return kept_.all(); }
     /// Shows a kept run, at its beginning.
     void look(std::size_t kept);
     /// Does again what was pressed in a kept run, in the scene as it is now, and shows how it differs.
@@ -99,14 +94,8 @@ class Rehearsal : public QObject {
     /// Only asks: what would become of all that is loose.
     std::vector<rehearse::Rest> wouldMove();
 
-    /// The map of what can be come to from the start; null: it was not asked for, or is being made.
-    const std::vector<rehearse::Patch>* reachMap() const { return reach_ ? &*reach_ : nullptr; }
-    const std::vector<bool>* seen() const { return seen_ ? &*seen_ : nullptr; }
-    bool isMapping() const { return mapping_; }
-    bool showsReach() const { return showsReach_; }
-    void showReach(bool on);
-    /// Also what is seen from a place; nothing: no more.
-    void showSeenFrom(const std::optional<base::Vec3>& eye);
+    /// What of the ground can be come to.
+    GroundMap& ground() { return ground_; }
 
   Q_SIGNALS:
     /// The view that is worked in is the player's from now on.
@@ -116,7 +105,6 @@ class Rehearsal : public QObject {
     /// Another moment is shown.
     void advanced();
     void keptChanged();
-    void reachChanged();
 
   private:
     void begin(Mode mode, std::shared_ptr<const rehearse::Level> level);
@@ -127,10 +115,8 @@ class Rehearsal : public QObject {
     void showThings();
     void showMoment(int step);
     void keepRun();
-    void readKept();
-    std::filesystem::path folder() const;
     void lookAt(rehearse::Trace trace);
-    void mapGround();
+    const rehearse::Start* chosenStart(const rehearse::Level& level) const;
 
     Editor& editor_;
     Mode mode_ = Mode::Off;
@@ -144,7 +130,7 @@ class Rehearsal : public QObject {
     std::uint8_t tapped_ = 0;
     rehearse::Focus focus_;
     rehearse::Start begunAt_;
-    QTimer timer_, mapTimer_;
+    QTimer timer_;
     QElapsedTimer clock_;
     double owed_ = 0;  // steps
     int speed_ = 1, shown_ = 0, settled_ = 0;
@@ -154,16 +140,10 @@ class Rehearsal : public QObject {
     std::vector<base::ObjectId> selectionBefore_;
     std::unique_ptr<Tools> toolsBefore_;
     std::string readOnlyBefore_;
-    std::vector<KeptRun> kept_;
-    std::string keptOf_;  // which scene's
+    KeptRuns kept_;
+    GroundMap ground_;
     std::optional<std::size_t> compared_;
     std::optional<rehearse::Parting> parting_;
-    std::optional<std::vector<rehearse::Patch>> reach_, made_;
-    std::optional<std::vector<bool>> seen_;
-    std::optional<base::Vec3> seenFrom_;
-    std::thread mapper_;
-    std::shared_ptr<base::Progress> mapProgress_;  // shared with the worker
-    bool mapping_ = false, showsReach_ = false, mapStale_ = false;
 };
 
 }  // namespace app

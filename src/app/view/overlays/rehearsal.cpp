@@ -12,11 +12,11 @@ namespace {
 class Rehearsed : public Overlay {
   public:
     explicit Rehearsed(ViewContext& view) : Overlay(view), rehearsal_(view.editor.rehearsal()) {
-        QObject::connect(&rehearsal_, &Rehearsal::reachChanged, &ears_, [this] { view_.update(); });
+        QObject::connect(&rehearsal_.ground(), &GroundMap::changed, &ears_, [this] { view_.update(); });
     }
     bool isInPlay() const override { return true; }
     void paint(QPainter& p) override {
-        if (rehearsal_.showsReach() && !rehearsal_.isOn()) paintReach(p);
+        if (rehearsal_.ground().isShown() && !rehearsal_.isOn()) paintReach(p);
         const rehearse::Trace* trace = rehearsal_.trace();
         const bool looksBack = rehearsal_.mode() == Rehearsal::Mode::Paused ||
                                rehearsal_.mode() == Rehearsal::Mode::Looking || rehearsal_.isFree() ||
@@ -84,12 +84,12 @@ class Rehearsed : public Overlay {
     }
 
     void paintReach(QPainter& p) {
-        const auto* map = rehearsal_.reachMap();
+        const auto* map = rehearsal_.ground().patches();
         if (map == nullptr) {
-            if (rehearsal_.isMapping()) legend(p, tr("The map of what can be come to is being made…"));
+            if (rehearsal_.ground().isBeingMade()) legend(p, tr("The map of what can be come to is being made…"));
             return;
         }
-        const std::vector<bool>* seen = rehearsal_.seen();
+        const std::vector<bool>* seen = rehearsal_.ground().seen();
         p.setRenderHint(QPainter::Antialiasing, false);
         const QBrush brushes[] = {QBrush(faded(theme().axis[2], 95)),
                                   QBrush(faded(theme().lemon, 120), Qt::BDiagPattern),
