@@ -146,6 +146,16 @@ void Run::sumUp() {
     trace_.sums.push_back(sum);
 }
 
+Run::Does Run::doesNow(std::size_t thing) const {
+    if (player_.holds == static_cast<std::int32_t>(thing)) return Does::IsHeld;
+    if (states_[thing].gone || world_->isOut(thing)) return Does::IsGone;
+    if (world_->isWaiting(thing)) return Does::Waits;
+    if (level_->things[thing].isGuided()) return world_->isUnderWay(thing) ? Does::IsMoved : Does::Rests;
+    constexpr double kStill = 0.05;  // metres a second: what leans on something trembles
+    const bool isAwake = level_->things[thing].isLoose() && world_->isAwake(thing);
+    return isAwake && glm::length(world_->velocity(thing)) > kStill ? Does::Moves : Does::Rests;
+}
+
 bool Run::isQuiet() const {
     if (!due_.empty()) return false;
     for (std::size_t i = 0; i < states_.size(); ++i)

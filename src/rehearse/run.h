@@ -47,6 +47,9 @@ class Run {
     const Trace& trace() const { return trace_; }
     const Inputs& inputs() const { return inputs_; }
     Focus focus() const;
+    /// What a thing does at the moment.
+    enum class Does : std::uint8_t { Rests, Moves, Waits, IsMoved, IsHeld, IsGone };
+    Does doesNow(std::size_t thing) const;
     /// As if it had been used by whoever walks.
     void use(std::size_t thing);
     /// Ends what was begun: what stood long is told. Once.
@@ -88,6 +91,7 @@ class Run {
     void startDue();
     void watchThings();
     void watchZones();
+    base::Vec3 placeIn(const ZoneAt& zone, std::size_t thing) const;
     void watchWalker();
     void watchStill();
     void tellStood();

@@ -60,6 +60,13 @@ void Run::watchThings() {
     }
 }
 
+/// Where a thing counts as being: its middle; in water its foot, since what floats has its middle above.
+Vec3 Run::placeIn(const ZoneAt& zone, std::size_t thing) const {
+    Vec3 at = world_->pose(thing).at;
+    if (zone.zone.water) at.y = world_->boundsOf(thing).low.y;
+    return at;
+}
+
 void Run::watchZones() {
     const auto look = [&](std::size_t zone, std::int32_t who, const Vec3& at) {
         auto& in = inZone_[zone];
@@ -78,7 +85,7 @@ void Run::watchZones() {
         look(z, -1, walker);
         for (std::size_t i = 0; i < states_.size(); ++i)
             if (!states_[i].gone && world_->isMoved(i) && (states_[i].moving || world_->isAwake(i)))
-                look(z, static_cast<std::int32_t>(i), world_->pose(i).at);
+                look(z, static_cast<std::int32_t>(i), placeIn(level_->zones[z], i));
     }
 }
 

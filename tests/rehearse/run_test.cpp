@@ -63,51 +63,43 @@ rehearse::Inputs chanceInputs(base::Random& random, int steps) {
     return inputs;
 }
 
+/// Of the scene as it is after it was saved and read.
+rehearse::Trace replayAsRead(test::Yard& y, const rehearse::Inputs& inputs) {
+    auto read = io::parseScene("first", y.bytes(), "first", y.session().project().names, y.session().library());
+    if (!read || !read->damage.empty()) return {};
+    return rehearse::replay(std::make_shared<const rehearse::Level>(
+                                rehearse::levelOf(std::make_shared<const model::Scene>(std::move(read->scene)),
+                                                  {y.session().library(), y.shapes(), y.walker, y.craft, false})),
+                            inputs);
+}
+
 class RunTest : public QObject {
     Q_OBJECT
 
   private Q_SLOTS:
     void theSameInputsGiveTheSameRunBitForBit() {
-        // Again, and after the scene was saved and read: in another order of slots.
-        for (std::uint64_t seed = 1; seed <= 40; ++seed) {
-            base::Random random(seed);
+        // Twice, and after the scene was saved and read, in another order of slots. MELLOW_SCENES: how many; the sum
+        // that is told at the end must not depend on how it was built.
+        const int asked = qEnvironmentVariableIntValue("MELLOW_SCENES"), scenes = asked > 0 ? asked : 60;
+        std::uint64_t sum = 0;
+        for (int seed = 1; seed <= scenes; ++seed) {
+            base::Random random(static_cast<std::uint64_t>(seed));
             test::Yard y;
             furnish(y, random, 14);
-            const auto before = y.bytes();
-            for (int k = 0; k < 5; ++k) {
-                const rehearse::Inputs inputs = chanceInputs(random, 150);
-                const rehearse::Trace first = rehearse::replay(y.level(), inputs),
-                                      again = rehearse::replay(y.level(), inputs);
-                QCOMPARE(again.sums, first.sums);
-                QCOMPARE(again.entries, first.entries);
-                QVERIFY(first.sums.size() == 150);
-            }
-            QCOMPARE(y.bytes(), before);
-        }
-    }
-    void afterSavingAndReadingItRunsTheSame() {
-        for (std::uint64_t seed = 100; seed < 110; ++seed) {
-            base::Random random(seed);
-            test::Yard y;
-            furnish(y, random, 14);
-            // Something that was there and is gone leaves a hole in the slots.
-            const auto gone = y.put("cube", {30, 0, 30});
-            {
-                edit::Draft draft(y.session(), "first", "Remove");
-                QVERIFY(draft.remove({&gone, 1}) && draft.commit());
-            }
+            y.remove(y.put("cube", {30, 0, 30}));  // leaves a hole in the slots
             y.put("cube", {5, 0, 5});
-            const rehearse::Inputs inputs = chanceInputs(random, 200);
-            const rehearse::Trace first = rehearse::replay(y.level(), inputs);
-            auto read = io::parseScene("first", y.bytes(), "first", y.session().project().names, y.session().library());
-            QVERIFY(read && read->damage.empty());
-            const auto level = std::make_shared<const rehearse::Level>(
-                rehearse::levelOf(std::make_shared<const model::Scene>(std::move(read->scene)),
-                                  {y.session().library(), y.shapes(), y.walker, y.craft, false}));
-            QCOMPARE(level->things.size(), y.level()->things.size());
-            const rehearse::Trace second = rehearse::replay(level, inputs);
-            QCOMPARE(second.sums, first.sums);
+            const auto before = y.bytes();
+            const rehearse::Inputs inputs = chanceInputs(random, 150);
+            const rehearse::Trace first = rehearse::replay(y.level(), inputs),
+                                  again = rehearse::replay(y.level(), inputs), read = replayAsRead(y, inputs);
+            QCOMPARE(first.sums.size(), std::size_t{150});
+            QCOMPARE(again.sums, first.sums);
+            QCOMPARE(again.entries, first.entries);
+            QCOMPARE(read.sums, first.sums);
+            QCOMPARE(y.bytes(), before);
+            sum = sum * 31 + first.sums.back();
         }
+        if (asked > 0) qInfo("%d scenes, sum %016llx", scenes, static_cast<unsigned long long>(sum));
     }
     void whatWasWrittenOfInputsReadsAsTheSame() {
         for (std::uint64_t seed = 1; seed <= 100; ++seed) {

@@ -40,6 +40,10 @@ class Yard : public Blocks {
         if (!draft.create({&r, 1}) || !draft.commit()) qFatal("cannot add a start");
         return r.id;
     }
+    void remove(base::ObjectId id) {
+        edit::Draft draft(session(), "first", "Remove");
+        if (!draft.remove({&id, 1}) || !draft.commit()) qFatal("cannot remove");
+    }
     template <class Facet>
     void give(base::ObjectId id, const Facet& facet) {
         edit::Draft draft(session(), "first", "Give");

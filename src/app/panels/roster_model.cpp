@@ -1,11 +1,13 @@
 #include "app/panels/roster_model.h"
 
+#include <QLocale>
 #include <QMimeData>
 
 #include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/panels/difference_text.h"
 #include "app/shell/checks.h"
+#include "app/shell/rehearsal.h"
 #include "edit/session.h"
 #include "model/facets/array.h"
 #include "ops/objects.h"
@@ -31,6 +33,8 @@ RosterModel::RosterModel(Editor& editor, QObject* parent) : QAbstractItemModel(p
     connect(&editor_, &Editor::sceneShown, this, &RosterModel::reload);
     connect(&editor_, &Editor::sceneEdited, this, &RosterModel::onDelta);
     connect(&editor_.checks(), &Checks::changed, this, &RosterModel::checksChanged);
+    connect(&editor_.rehearsal(), &Rehearsal::advanced, this, &RosterModel::tellLive);
+    connect(&editor_.rehearsal(), &Rehearsal::changed, this, &RosterModel::tellLive);
 }
 
 RosterModel::~RosterModel() {
@@ -180,6 +184,35 @@ int RosterModel::signsOf(Slot s) const {
     return signs;
 }
 
+/// What moves in a rehearsal says what it does, where its kind stands otherwise.
+QString RosterModel::liveText(Slot slot) const {
+    const rehearse::Run* run = editor_.rehearsal().run();
+    if (run == nullptr || slot >= run->level().thingOf.size()) return {};
+    const std::int32_t thing = run->level().thingOf[slot];
+    if (thing < 0) return {};
+    const auto index = static_cast<std::size_t>(thing);
+    const rehearse::Thing& is = run->level().things[index];
+    if (is.slot != slot || !(is.isLoose() || is.isGuided())) return {};
+    using Does = rehearse::Run::Does;
+    switch (run->doesNow(index)) {
+        case Does::Moves:
+            return tr("%1 m/s").arg(QLocale::c().toString(glm::length(run->world().velocity(index)), 'f', 1));
+        case Does::Waits: return tr("waits");
+        case Does::IsMoved: return tr("on its way");
+        case Does::IsHeld: return tr("in the hand");
+        case Does::IsGone: return tr("gone");
+        case Does::Rests: break;
+    }
+    return tr("rests");
+}
+
+void RosterModel::tellLive() {
+    constexpr qint64 kEveryMs = 200;
+    if (editor_.rehearsal().isOn() && liveClock_.isValid() && !liveClock_.hasExpired(kEveryMs)) return;
+    liveClock_.start();
+    if (rowCount() > 0) Q_EMIT dataChanged(index(0, NameColumn), index(rowCount() - 1, KindColumn), {Qt::DisplayRole});
+}
+
 QVariant RosterModel::data(const QModelIndex& index, int role) const {
     const Slot s = slotOf(index);
     if (!editor_.isOpen() || s == kNoSlot || !editor_.scene().alive(s)) return {};
@@ -208,6 +241,7 @@ QVariant RosterModel::data(const QModelIndex& index, int role) const {
     if (index.column() == NameColumn && (role == Qt::DisplayRole || role == Qt::EditRole))
         return toQt(scene.nameText(s));
     if (index.column() == KindColumn && role == Qt::DisplayRole) {
+        if (const QString live = liveText(s); !live.isEmpty()) return live;
         const bool array = scene.facet<model::Array>(s);
         QString text = toQt(scene.kindText(s));
         if (group && !scene.kind(s))

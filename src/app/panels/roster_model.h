@@ -2,6 +2,7 @@
 // The Roster's data: the scene's tree as it is, or a flat list of what passes a filter. Rows are found when they are
 // first looked at, so that a large scene costs nothing until it is opened.
 #include <QAbstractItemModel>
+#include <QElapsedTimer>
 #include <atomic>
 #include <memory>
 #include <thread>
@@ -49,7 +50,11 @@ class RosterModel : public QAbstractItemModel {
     bool dropMimeData(const QMimeData* data, Qt::DropAction action, int row, int column,
                       const QModelIndex& parent) override;
 
+    /// Another moment of a rehearsal is shown: what is said of things that move.
+    void tellLive();
+
   private:
+    QString liveText(model::Slot slot) const;
     int signsOf(model::Slot slot) const;
     std::shared_ptr<const query::ObjectFilter::Known> known() const;
     void checksChanged();
@@ -66,6 +71,7 @@ class RosterModel : public QAbstractItemModel {
     std::vector<model::Slot> flat_;
     mutable std::unordered_map<model::Slot, std::vector<model::Slot>> children_;
     mutable std::unordered_map<model::Slot, int> rows_;
+    QElapsedTimer liveClock_;
     std::shared_ptr<std::atomic<bool>> search_;  // true: called off; shared with the worker
     std::thread worker_;
 };
