@@ -7,9 +7,11 @@
 #include <QMouseEvent>
 
 #include <algorithm>
+#include <chrono>
 
 #include "app/panels/stock_panel.h"
 #include "app/shell/preferences.h"
+#include "app/shell/rehearsal.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/view_widget.h"
 #include "base/text.h"
@@ -62,6 +64,34 @@ void orbit(benchmark::State& state, const std::filesystem::path& folder, const s
     state.counters["median_ms"] = times[times.size() / 2];
     state.counters["worst_ms"] = times.back();
     state.counters["drawn"] = static_cast<double>(shown.view.lastDrawn());
+}
+
+// Walking in a rehearsal: the steps that are due, and the picture of them.
+void walk(benchmark::State& state, const std::filesystem::path& folder, const std::string& scene) {
+    Shown shown(folder, scene);
+    shown.view.show();
+    QApplication::processEvents();
+    app::Rehearsal& rehearsal = shown.editor.rehearsal();
+    rehearsal.start(rehearsal.prepare(), shown.editor.scene().settings().viewTo + base::Vec3(0, 1, 0), 30);
+    if (!rehearsal.isOn()) return state.SkipWithError("no rehearsal");
+    rehearsal.pressed().ahead = 60;
+    const auto next = [&] {
+        rehearsal.lookBy(1, 0);
+        QApplication::processEvents();
+        benchmark::DoNotOptimize(shown.view.drawNow());
+    };
+    for (int i = 0; i < 30; ++i) next();
+    std::vector<double> times;
+    for (auto _ : state) {
+        const auto before = std::chrono::steady_clock::now();
+        next();
+        times.push_back(std::chrono::duration<double, std::milli>(std::chrono::steady_clock::now() - before).count());
+    }
+    std::sort(times.begin(), times.end());
+    state.counters["median_ms"] = times[times.size() / 2];
+    state.counters["worst_ms"] = times.back();
+    state.counters["drawn"] = static_cast<double>(shown.view.lastDrawn());
+    rehearsal.end();
 }
 
 void mouse(app::ViewWidget& view, QEvent::Type type, const QPointF& at) {
@@ -153,30 +183,22 @@ BENCHMARK(searchNames)->Name("stock/floor (500 names searched)")->Unit(benchmark
 int main(int argc, char** argv) {
     QApplication application(argc, argv);
     benchmark::Initialize(&argc, argv);
-    benchmark::RegisterBenchmark("frame/demo, orbiting",
-                                 [](benchmark::State& s) { orbit(s, bench::project(100), "lower-basin"); })
-        ->Unit(benchmark::kMillisecond)
-        ->UseRealTime()
-        ->Iterations(60);
-    benchmark::RegisterBenchmark("frame/100k, orbiting",
-                                 [](benchmark::State& s) { orbit(s, bench::project(100'000), "valley"); })
-        ->Unit(benchmark::kMillisecond)
-        ->UseRealTime()
-        ->Iterations(60);
-    benchmark::RegisterBenchmark("frame/large, orbiting",
-                                 [](benchmark::State& s) { orbit(s, bench::project(bench::largeCount()), "valley"); })
-        ->Unit(benchmark::kMillisecond)
-        ->UseRealTime()
-        ->Iterations(60);
-    for (const auto& [name, count, scene] : {std::tuple("demo", std::size_t{100}, "lower-basin"),
-                                             {"100k", std::size_t{100'000}, "valley"},
-                                             {"large", bench::largeCount(), "valley"}})
-        benchmark::RegisterBenchmark(
-            ("frame/" + std::string(name) + ", still, dragging 100").c_str(),
-            [count = count, scene = scene](benchmark::State& s) { drag(s, bench::project(count), scene); })
+    const auto frames = [](const std::string& size, const char* what, auto work) {
+        benchmark::RegisterBenchmark(("frame/" + size + ", " + what).c_str(), work)
             ->Unit(benchmark::kMillisecond)
             ->UseRealTime()
             ->Iterations(100);
+    };
+    for (const auto& [name, count, scene] : {std::tuple("demo", std::size_t{100}, "lower-basin"),
+                                             {"100k", std::size_t{100'000}, "valley"},
+                                             {"large", bench::largeCount(), "valley"}}) {
+        const auto of = [count = count, scene = scene](auto work) {
+            return [=](benchmark::State& s) { work(s, bench::project(count), scene); };
+        };
+        frames(name, "orbiting", of(orbit));
+        frames(name, "still, dragging 100", of(drag));
+        frames(name, "rehearsing", of(walk));
+    }
     benchmark::RegisterBenchmark("stock/500, a letter typed", typeInStock)
         ->Unit(benchmark::kMillisecond)
         ->UseRealTime()

@@ -331,7 +331,7 @@ Input Pilot::next(Run& run) {
 }
 
 base::Result<Walked> follow(std::shared_ptr<const Level> level, const Plan& plan, const Ground* ground,
-                            double mostSeconds) {
+                            double mostSeconds, base::Progress* progress) {
     Start start;
     if (plan.start)
         start = *plan.start;
@@ -345,7 +345,11 @@ base::Result<Walked> follow(std::shared_ptr<const Level> level, const Plan& plan
     Input still;  // until one stands
     still.yaw = hundredths(start.yawDegrees);
     for (int i = 0; i < kStepsPerSecond / 4; ++i) run.step(still);
-    while (!pilot.isDone() && run.steps() < most) run.step(pilot.next(run));
+    while (!pilot.isDone() && run.steps() < most) {
+        if (progress != nullptr && progress->cancelled()) return base::fail(ErrorCode::Cancelled, "Cancelled.");
+        run.step(pilot.next(run));
+        if (progress != nullptr) progress->add(1.0 / most);
+    }
     const bool finished = pilot.isDone() && !pilot.failed();
     run.end(finished ? "" : pilot.failed() ? "the walk could not go on" : "the time was up");
     Walked walked{run.trace(), run.inputs(), finished};

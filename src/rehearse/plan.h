@@ -51,12 +51,13 @@ class Pilot {
 };
 
 /// Follows a plan from its start, or the level's, for at most so long. Without a ground (null) nobody goes anywhere.
+/// Errors: BadInput without a start; Cancelled.
 struct Walked {
     Trace trace;
     Inputs inputs;
     bool finished = false;  ///< all orders were done
 };
 base::Result<Walked> follow(std::shared_ptr<const Level> level, const Plan& plan, const Ground* ground,
-                            double mostSeconds = 600);
+                            double mostSeconds = 600, base::Progress* progress = nullptr);
 
 }  // namespace rehearse

@@ -278,6 +278,23 @@ class WindowRehearseTest : public WindowFixture {
         openWindow();
         QCOMPARE(rehearsal().kept().size(), kept);
     }
+    void aWrittenWalkIsGoneAndKept() {
+        const Before was = before();
+        const auto plan = rehearse::planFrom("mellow-walk 1\nname Across\nstart -4 0.1 9 0\ngo -4 0.1 7.5\nwait 0.5\n");
+        QVERIFY2(plan.has_value(), plan ? "" : plan.error().message.c_str());
+        const std::size_t kept = rehearsal().kept().size();
+        rehearsal().follow(*plan);
+        QVERIFY(rehearsal().mode() == Rehearsal::Mode::Looking);
+        QVERIFY(told(What::Reached));
+        QCOMPARE(rehearsal().kept().size(), kept + 1);
+        rehearsal().end();
+        verifyIsAs(was);
+        auto elsewhere = *plan;
+        elsewhere.scene = "broken-lock";
+        rehearsal().follow(elsewhere);
+        QVERIFY(!rehearsal().isOn());
+        QCOMPARE(rehearsal().kept().size(), kept + 1);
+    }
     void whatIsWrongWithTheStartIsSaidBeforeItBegins() {
         editor_->select({idOf("Walker start")});
         run("edit.delete");

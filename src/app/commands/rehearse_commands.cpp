@@ -32,6 +32,7 @@ class RehearseCommands : public Rows {
     void begin(Rehearsal::Prepared prepared, const std::optional<base::Vec3>& at);
     void tellFaults(const std::vector<rehearse::StartFault>& faults);
     void placeStart();
+    void followWalk();
     void tellWhatWouldMove();
     Rehearsal& rehearsal() { return editor_.rehearsal(); }
     Asked played() {
@@ -105,6 +106,10 @@ void RehearseCommands::addLooking() {
         "rehearse.replay", tr("Play the last run again"),
         tr("The same keys in the scene as it is now, and where that differs"), Qt::CTRL | Qt::Key_F5,
         [this] { rehearsal().replay(0); }, [this] { return editor_.isOpen() && !rehearsal().kept().empty(); });
+    verb(
+        "rehearse.walk", tr("Follow a written walk…"),
+        tr("Goes where a file says, as those of the project’s folder walks, and shows what happened"), {},
+        [this] { followWalk(); }, open());
     toggle(
         "rehearse.reach", tr("What can be come to"),
         tr("Colours the ground: on foot from the start, only by a jump, never"), {},
@@ -190,6 +195,20 @@ void RehearseCommands::placeStart() {
             return;
         }
     editor_.say(tr("No item of the Stock is of a kind that marks a start; the project’s walker says which kinds do."));
+}
+
+void RehearseCommands::followWalk() {
+    const QString folder = toQt((editor_.session().project().folder / "walks").string());
+    const QString file = QFileDialog::getOpenFileName(&shell_.window, tr("Follow a written walk"), folder,
+                                                      tr("Walks (*.walk);;All files (*)"));
+    if (file.isEmpty()) return;
+    constexpr std::uint64_t kMostBytes = 1 << 20;
+    const auto text = base::readFile(file.toStdString(), kMostBytes);
+    if (!text) return editor_.say(toQt(text.error().message));
+    const auto plan = rehearse::planFrom(*text);
+    if (!plan) return editor_.say(toQt(plan.error().message));
+    rehearsal().follow(*plan);
+    view().setFocus();
 }
 
 void RehearseCommands::tellWhatWouldMove() {

@@ -155,7 +155,7 @@ std::vector<MenuPlan> menusOfMaking() {
          {"rehearse.start", "rehearse.here", "rehearse.end", "-", "rehearse.pause", "rehearse.step", "/Time",
           "rehearse.free", "-", "rehearse.trace", "/Runs", "/Ground", "-", "/Settle", "rehearse.craft"}},
         {in(rehearse, "Time"), {"rehearse.times1", "rehearse.times2", "rehearse.times8"}},
-        {in(rehearse, "Runs"), {"rehearse.lookLast", "rehearse.replay"}},
+        {in(rehearse, "Runs"), {"rehearse.lookLast", "rehearse.replay", "rehearse.walk"}},
         {in(rehearse, "Ground"), {"rehearse.reach", "rehearse.seen"}},
         {in(rehearse, "Settle"), {"settle.selected", "settle.ask"}},
         {in(scripts, "New script"),

@@ -403,6 +403,34 @@ void Rehearsal::replay(std::size_t which) {
     if (parting_ && parting_->step >= 0) showMoment(parting_->step);
 }
 
+void Rehearsal::follow(const rehearse::Plan& plan) {
+    if (!editor_.isOpen()) return;
+    if (!plan.scene.empty() && plan.scene != editor_.sceneName())
+        return editor_.say(tr("That walk is for the scene %1.").arg(toQt(plan.scene)));
+    if (isOn()) end();
+    auto level = levelNow();
+    base::Result<rehearse::Walked> walked = base::fail(base::ErrorCode::Cancelled, "");
+    const bool done = onWorker(editor_.workOver(), tr("Following the walk"), [&](base::Progress& progress) {
+        auto ground = rehearse::Ground::make(*level, progress);
+        if (ground)
+            walked = rehearse::follow(level, plan, ground->get(), 600, &progress);
+        else
+            walked = tl::unexpected(ground.error());
+    });
+    if (!done) return;
+    if (!walked) return editor_.say(toQt(walked.error().message));
+    kept_.keep(walked->inputs, walked->trace);
+    begin(Mode::Looking, std::move(level));
+    lookAt(std::move(walked->trace));
+    Q_EMIT keptChanged();
+    const rehearse::Entry* failed = nullptr;
+    for (const rehearse::Entry& e : looked_->entries)
+        if (e.what == rehearse::What::Failed) failed = &e;
+    editor_.say(walked->finished ? tr("The walk was gone to its end.")
+                : failed != nullptr ? tr("The walk could not go on: %1").arg(toQt(rehearse::textOf(*failed, *level_)))
+                                    : tr("The time of the walk was up."));
+}
+
 void Rehearsal::compareWith(const std::optional<std::size_t>& which) {
     compared_ = which && *which < kept_.all().size() ? which : std::nullopt;
     parting_.reset();

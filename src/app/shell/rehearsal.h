@@ -11,6 +11,7 @@
 #include "app/shell/ground_map.h"
 #include "app/shell/kept_runs.h"
 #include "edit/live_copy.h"
+#include "rehearse/plan.h"
 #include "rehearse/run.h"
 #include "rehearse/settle.h"
 #include "rehearse/start.h"
@@ -82,6 +83,8 @@ class Rehearsal : public QObject {
     void look(std::size_t kept);
     /// Does again what was pressed in a kept run, in the scene as it is now, and shows how it differs.
     void replay(std::size_t kept);
+    /// Goes a written walk, shows it at its beginning and keeps it as a run. What is wrong is said.
+    void follow(const rehearse::Plan& plan);
     /// Another run beside the one that is shown; nothing: none.
     void compareWith(const std::optional<std::size_t>& kept);
     const std::optional<std::size_t>& comparedWith() const { return compared_; }
