@@ -16,8 +16,8 @@ namespace {
 /// Recursive descent over the expression; the first failure is kept in `problem`.
 class Parser {
   public:
-    Parser(std::string_view text, Quantity quantity, double perMetre)
-        : rest_(text), quantity_(quantity), perMetre_(perMetre) {}
+    Parser(std::string_view text, Quantity quantity, double perMetre, const NumberCalled& called)
+        : rest_(text), quantity_(quantity), perMetre_(perMetre), called_(called) {}
 
     Result<double> whole() {
         const double value = sum();
@@ -78,9 +78,22 @@ class Parser {
         --depth_;
         return value;
     }
+    /// Letters, digits and _, after a letter. Empty: something else is next.
+    std::string_view name() const {
+        const auto isLetter = [](char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '_'; };
+        std::size_t n = 0;
+        while (n < rest_.size() && (isLetter(rest_[n]) || (n > 0 && rest_[n] >= '0' && rest_[n] <= '9'))) ++n;
+        return rest_.substr(0, n);
+    }
     double number() {
         skipSpace();
         double value = 0;
+        if (const std::string_view is = called_ ? name() : std::string_view(); !is.empty()) {
+            const auto known = called_(is);
+            if (!known && problem_.empty()) problem_ = fmt::format("“{}” is no number here", is);
+            rest_.remove_prefix(is.size());
+            return known.value_or(0);
+        }
         auto [end, error] = std::from_chars(rest_.data(), rest_.data() + rest_.size(), value, std::chars_format::fixed);
         if (error != std::errc{}) {
             if (problem_.empty())
@@ -118,6 +131,7 @@ class Parser {
     std::string_view rest_;
     Quantity quantity_;
     double perMetre_;  // of the unit that lengths without one are in
+    const NumberCalled& called_;
     std::string problem_;
     int depth_ = 0;
 };
@@ -151,7 +165,8 @@ std::string typedIn(std::string_view text, LengthUnit unit) {
     return unit == LengthUnit::Metre ? std::string(text) : std::string(text) + " in " + traits(unit).sign;
 }
 
-Result<double> evaluateQuantity(std::string_view text, Quantity quantity, double present) {
+Result<double> evaluateQuantity(std::string_view text, Quantity quantity, double present,
+                                const NumberCalled& called) {
     std::string plain(text);
     for (char& c : plain)
         if (c == ',') c = '.';
@@ -168,7 +183,7 @@ Result<double> evaluateQuantity(std::string_view text, Quantity quantity, double
     }
     // What multiplies the present value is a plain factor, whatever the field holds.
     const bool scales = change == '*' || change == '/';
-    auto value = Parser(rest, scales ? Quantity::Factor : quantity, in.perMetre).whole();
+    auto value = Parser(rest, scales ? Quantity::Factor : quantity, in.perMetre, called).whole();
     if (!value) return value;
     if (!scales) *value /= in.perMetre;
     double result = *value;

@@ -1,6 +1,8 @@
 #pragma once
 // What a designer types into a number field: arithmetic, units, and changes relative to the present value.
 #include <cstdint>
+#include <functional>
+#include <optional>
 #include <string>
 #include <string_view>
 
@@ -27,7 +29,9 @@ std::string typedIn(std::string_view text, LengthUnit unit);
 /// Grammar: an expression with + - * / ( ) and numbers that may carry a unit (mm cm m km; deg ° rad turn; ms s min h;
 /// %). A leading "+=", "-=", "*=" or "/=" changes the present value. "," is read as the decimal point. " in cm" at the
 /// end: lengths without a unit are centimetres (also mm, m). Errors: BadInput naming what was not understood; a result
-/// that is not finite, or beyond 1e9.
-Result<double> evaluateQuantity(std::string_view text, Quantity quantity, double present);
+/// that is not finite, or beyond 1e9. `called`: what a name means; empty: there are none.
+using NumberCalled = std::function<std::optional<double>(std::string_view)>;
+Result<double> evaluateQuantity(std::string_view text, Quantity quantity, double present,
+                                const NumberCalled& called = {});
 
 }  // namespace base

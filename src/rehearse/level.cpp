@@ -5,6 +5,7 @@
 #include <set>
 
 #include "query/collision.h"
+#include "rehearse/cue_set.h"
 #include "rehearse/names.h"
 
 namespace rehearse {
@@ -57,7 +58,8 @@ class Sorter {
     Sorter(Level& level, const LevelSources& sources) : level_(level), scene_(*level.scene), sources_(sources) {}
 
     void sort() {
-        level_.thingOf.assign(scene_.slotEnd(), -1);
+        level_.thingOf.assign(scene_.slotEnd(), Level::kAbsent);
+        if (!sources_.falling) needs_ = needsOf(scene_);
         below(model::kNoSlot, -1);
         for (Thing& thing : level_.things) link(thing);
         setBounds();
@@ -67,18 +69,21 @@ class Sorter {
   private:
     void below(Slot parent, std::int32_t within) {
         for (Slot s = scene_.firstChild(parent); s != model::kNoSlot; s = scene_.nextSibling(s)) {
-            if ((scene_.flagsOf(s) & model::flags::kAbsent) != 0) continue;
+            if ((scene_.flagsOf(s) & model::flags::kAbsent) != 0 && !has(needs_.moved, s)) continue;
             below(s, take(s, within));
         }
     }
+
+    static bool has(const std::vector<bool>& of, Slot s) { return s < of.size() && of[s]; }
 
     /// The thing that what lies below it is part of.
     std::int32_t take(Slot s, std::int32_t within) {
         const Body* body = scene_.facet<Body>(s);
         const bool chosen =
             sources_.falling && std::binary_search(sources_.falling->begin(), sources_.falling->end(), scene_.id(s));
-        const bool moves = sources_.falling ? chosen : body != nullptr && body->role != Body::Role::Fixed;
-        const bool isUsed = scene_.facet<model::Use>(s) != nullptr;
+        const bool byCue = has(needs_.moved, s);
+        const bool moves = sources_.falling ? chosen : byCue || (body != nullptr && body->role != Body::Role::Fixed);
+        const bool isUsed = scene_.facet<model::Use>(s) != nullptr || has(needs_.used, s);
         const bool isSolid = level_.shapes.bumpedOf(scene_, s) != nullptr;
         if (moves || (isUsed && within < 0)) {
             level_.things.push_back(rehearse::thingOf(scene_, sources_.library, s));
@@ -86,9 +91,14 @@ class Sorter {
                 level_.things.back().role = chosen ? Body::Role::Loose : Body::Role::Fixed;
                 level_.things.back().wakes = Body::Wakes::AtOnce;
             }
+            Thing& made = level_.things.back();
+            if (byCue && made.role == Body::Role::Fixed) made.role = Body::Role::Guided;
+            if (isUsed && !made.use) made.use.emplace();
+            made.absent = (scene_.flagsOf(s) & model::flags::kAbsent) != 0;
             within = static_cast<std::int32_t>(level_.things.size() - 1);
         } else if (isUsed && within >= 0 && !level_.things[static_cast<std::size_t>(within)].use) {
-            level_.things[static_cast<std::size_t>(within)].use = *scene_.facet<model::Use>(s);
+            const auto* use = scene_.facet<model::Use>(s);
+            level_.things[static_cast<std::size_t>(within)].use = use != nullptr ? *use : model::Use{};
         }
         level_.thingOf[s] = within;
         if (within >= 0) level_.things[static_cast<std::size_t>(within)].slots.push_back(s);
@@ -179,6 +189,7 @@ class Sorter {
     Level& level_;
     const Scene& scene_;
     const LevelSources& sources_;
+    CueNeeds needs_;  // of what settles: none
 };
 
 }  // namespace
@@ -243,6 +254,7 @@ Level levelOf(std::shared_ptr<const Scene> scene, const LevelSources& sources) {
     level.inCraft = sources.inCraft;
     Sorter(level, sources).sort();
     std::sort(level.round.begin(), level.round.end());
+    level.cues = std::make_shared<const CueSet>(sources.falling ? CueSet{} : cueSetOf(level, sources.library));
     return level;
 }
 

@@ -45,6 +45,7 @@ struct Thing {
     double massKilograms = 0;  ///< 0: by its volume
     double friction = 0.6, bounce = 0.1;
     std::vector<model::Slot> slots;  ///< itself first
+    bool absent = false;             ///< at the beginning; a cue may make it appear
     std::optional<model::Use> use;
     std::vector<std::size_t> moves;  ///< things that its use moves
     bool isLoose() const { return role == model::Body::Role::Loose; }
@@ -82,7 +83,10 @@ struct LevelSources {
 LevelSources sourcesOf(const model::ProjectFacts& project, const model::Library& library, query::Shapes shapes,
                        const std::string& scene);
 
+struct CueSet;
+
 struct Level {
+    static constexpr std::int32_t kAbsent = -2;  ///< in thingOf: it is not there
     std::shared_ptr<const model::Scene> scene;  // a snapshot, shared with whoever shows the run
     query::Shapes shapes;
     model::Walker walker;
@@ -94,6 +98,7 @@ struct Level {
     std::vector<Start> starts;
     base::Aabb bounds;                  ///< where the level is: as the scene says, else with room round all there is
     std::vector<std::int32_t> thingOf;  ///< by slot; -1: of no thing
+    std::shared_ptr<const CueSet> cues;  ///< what waits for what; never null. Shared by copies of the level
     /// Which analytic shape an object collides as, by slot of those that are no mesh: balls and capsules.
     enum class Round : std::uint8_t { No, Ball, Capsule };
     Round roundOf(model::Slot slot) const;

@@ -50,6 +50,7 @@ Run::Run(std::shared_ptr<const Level> level, const Start& start, std::unique_ptr
         trace_.tracks.push_back({level_->things[i].id, world_->pose(i), {}});
     }
     inZone_.resize(level_->zones.size());
+    makeCues();
     world_->standWalker(player_.capsule, player_.footing.feet);
     add(What::Began, start.id);
     watchWalker();
@@ -104,6 +105,7 @@ void Run::step(const Input& given) {
         watchStill();
         watchWalker();
     }
+    stepCues();
     keepTracks();
     sumUp();
     before_ = input;
@@ -143,6 +145,7 @@ void Run::sumUp() {
     }
     for (std::size_t i = 0; i < states_.size(); ++i)
         if (world_->isAwake(i)) mix(sum, world_->pose(i));
+    mix(sum, static_cast<double>(trace_.entries.size()));
     trace_.sums.push_back(sum);
 }
 
@@ -157,7 +160,7 @@ Run::Does Run::doesNow(std::size_t thing) const {
 }
 
 bool Run::isQuiet() const {
-    if (!due_.empty()) return false;
+    if (!due_.empty() || cues_->isWaiting()) return false;
     for (std::size_t i = 0; i < states_.size(); ++i)
         if (world_->isAwake(i)) return false;
     return true;

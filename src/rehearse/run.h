@@ -5,13 +5,14 @@
 #include <memory>
 
 #include "base/progress.h"
+#include "rehearse/cues.h"
 #include "rehearse/inputs.h"
 #include "rehearse/mover.h"
 #include "rehearse/trace.h"
 
 namespace rehearse {
 
-// Its functions stand in run.cpp (steps), run_go.cpp, run_act.cpp and run_watch.cpp.
+// Its functions stand in run.cpp (steps), run_go.cpp, run_act.cpp, run_watch.cpp and run_cues.cpp.
 
 /// Who walks, or the craft one sits in.
 struct Player {
@@ -56,6 +57,11 @@ class Run {
     void end(const std::string& why = {});
     /// For written walks.
     void note(What what, base::ObjectId object, const std::string& text);
+    const Cues& cues() const { return *cues_; }
+    /// A cue, as if its conditions had come true.
+    void setOff(std::size_t cue) { cues_->setOff(cue); }
+    /// Does it exist? A cue may have taken it away.
+    bool isThere(std::size_t thing) const { return states_[thing].there; }
     /// Is there something that moves or waits to move?
     bool isQuiet() const;
 
@@ -65,6 +71,8 @@ class Run {
         bool moving = false;
         bool gone = false;    // stopped for good
         bool turned = false;  // a use brought it there
+        bool there = true;    // else cues took it away
+        bool solid = true;    // else nothing meets it
         Pose wanted;          // where uses have it by now
     };
     struct Due {
@@ -74,7 +82,12 @@ class Run {
         double seconds;
     };
 
+    class Stage;  // what cues ask and do
     Entry& add(What what, base::ObjectId object = {}, base::ObjectId other = {});
+    void makeCues();
+    void stepCues();
+    void letMove(std::size_t thing, const model::CueThen& then, const Pose& place);
+    void letBe(std::size_t thing, bool there, bool solid);
     void look(const Input& input);
     void walkOn(const Input& input);
     void onFoot(const Input& input);
@@ -118,7 +131,10 @@ class Run {
     std::int32_t lastPushed_ = -1;
     std::size_t keyCount_ = 0;
     int keyEvery_ = 6;
+    std::size_t heard_ = 0;  // entries of the trace that cues know
     bool ended_ = false;
+    std::unique_ptr<CueStage> stage_;
+    std::unique_ptr<Cues> cues_;
 };
 
 /// Runs all of it, with `seconds` more of nothing pressed.

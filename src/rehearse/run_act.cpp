@@ -47,12 +47,13 @@ void Run::use(std::size_t index) {
     if (!thing.use) return;
     const model::Use& use = *thing.use;
     std::string stays;
+    const bool moves = use.turnDegrees != 0 || use.slide != Vec3(0.0);
     for (const std::size_t target : thing.moves) {
+        if (!moves) break;
         const Thing& moved = level_->things[target];
         if (!moved.isGuided() || !world_->isMoved(target)) {
-            if (use.turnDegrees != 0 || use.slide != Vec3(0.0))
-                stays +=
-                    (stays.empty() ? "" : ", ") + moved.name + (moved.isGuided() ? " has no shape" : " is not guided");
+            stays +=
+                (stays.empty() ? "" : ", ") + moved.name + (moved.isGuided() ? " has no shape" : " is not guided");
             continue;
         }
         ThingState& state = states_[target];

@@ -9,9 +9,12 @@
 namespace rehearse {
 namespace {
 
-constexpr std::array<std::string_view, 20> kWords = {
-    "began", "moved",  "came to rest", "bumped", "pushed", "taken",  "put down", "thrown", "used",    "entered",
-    "left",  "jumped", "fell",         "hit",    "stood",  "ducked", "reached",  "failed", "stopped", "ended"};
+constexpr std::array<std::string_view, 35> kWords = {
+    "began",  "moved",       "came to rest", "bumped",   "pushed",   "taken",   "put down",
+    "thrown", "used",        "entered",      "left",     "jumped",   "fell",    "hit",
+    "stood",  "ducked",      "reached",      "failed",   "stopped",  "ended",   "went off",
+    "became", "appeared",    "vanished",     "woke",     "slept",    "said",    "goal set",
+    "goal met", "goal missed", "armed",      "disarmed", "won",      "lost",    "endless"};
 
 constexpr int kApart = kStepsPerSecond / 10;  // the same entry may come so much earlier or later
 constexpr double kElsewhere = 1e-3;           // metres
@@ -120,6 +123,21 @@ std::string textOf(const Entry& e, const Level& level) {
         case What::Failed: return "Could not go on" + more;
         case What::Stopped: return (e.object ? object : std::string("The walker")) + " was stopped" + more;
         case What::Ended: return "Ended" + more;
+        case What::WentOff: return "Cue of " + object + " went off" + more;
+        case What::Became: return object + more;
+        case What::Appeared: return object + " appeared" + more;
+        case What::Vanished: return object + " vanished" + more;
+        case What::Woke: return object + " woke";
+        case What::FellAsleep: return object + " fell asleep";
+        case What::Said: return "“" + e.note + "”";
+        case What::GoalSet: return "Goal set: " + (e.note.empty() ? object : e.note);
+        case What::GoalMet: return "Goal met: " + (e.note.empty() ? object : e.note);
+        case What::GoalMissed: return "Goal missed: " + (e.note.empty() ? object : e.note);
+        case What::Armed: return "Cue of " + object + " is armed" + more;
+        case What::Disarmed: return "Cue of " + object + " is disarmed" + more;
+        case What::Won: return "Won" + (e.note.empty() ? std::string() : "; next " + e.note);
+        case What::Lost: return "Lost" + (e.note.empty() ? std::string() : "; next " + e.note);
+        case What::Endless: return "Cues set off one another without an end, stopped at " + object + more;
     }
     return {};
 }

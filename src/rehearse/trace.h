@@ -29,7 +29,22 @@ enum class What : std::uint8_t {
     Reached,  ///< a written walk came to a place; object: it, if it is one
     Failed,   ///< a written walk could not do something; note: what
     Stopped,  ///< fell out of the level, or was flung; amount: metres a second
-    Ended
+    Ended,
+    WentOff,  ///< a cue; object: whose; note: its name, and which conditions came true
+    Became,   ///< a property; note: "oil = 3"
+    Appeared,
+    Vanished,
+    Woke,
+    FellAsleep,
+    Said,  ///< a message; note: its words
+    GoalSet,
+    GoalMet,
+    GoalMissed,
+    Armed,  ///< note: the cue's name
+    Disarmed,
+    Won,  ///< note: the next scene
+    Lost,
+    Endless  ///< cues that set off one another without an end were stopped; object: whose the first is
 };
 /// "moved", "came to rest": as traces and people read it.
 std::string_view wordOf(What what);

@@ -186,7 +186,8 @@ void World::Own::goOn(Moved& moved) {
     moved.before = moved.body->getWorldTransform();
     if (moved.gone < 0) return;
     moved.gone += kStep;
-    const double t = moved.seconds > 0 ? std::min(moved.gone / moved.seconds, 1.0) : 1.0, eased = t * t * (3 - 2 * t);
+    const double t = moved.seconds > 0 ? std::min(moved.gone / moved.seconds, 1.0) : 1.0,
+                 eased = moved.steady ? t : t * t * (3 - 2 * t);
     const bool there = t >= 1;
     const Pose now =
         there ? moved.to
@@ -434,6 +435,14 @@ void World::wake(std::size_t thing) {
     own_->wake(own_->things[thing]);
 }
 
+void World::sleep(std::size_t thing) {
+    Moved& moved = own_->things[thing];
+    if (!moved.body || moved.guided || moved.waiting || moved.out) return;
+    moved.body->setLinearVelocity({0, 0, 0});
+    moved.body->setAngularVelocity({0, 0, 0});
+    moved.body->forceActivationState(ISLAND_SLEEPING);
+}
+
 void World::push(std::size_t thing, const Vec3& impulse, const Vec3& at) {
     Moved& moved = own_->things[thing];
     if (!moved.body || moved.guided || moved.out) return;
@@ -442,12 +451,13 @@ void World::push(std::size_t thing, const Vec3& impulse, const Vec3& at) {
     moved.body->applyImpulse(toBt(impulse), toBt(at) - moved.body->getCenterOfMassPosition());
 }
 
-void World::guide(std::size_t thing, const Pose& to, double seconds) {
+void World::guide(std::size_t thing, const Pose& to, double seconds, bool steady) {
     Moved& moved = own_->things[thing];
     if (!moved.body || !moved.guided) return;
     moved.from = pose(thing);
     moved.to = to;
     moved.seconds = seconds;
+    moved.steady = steady;
     moved.gone = 0;
     moved.settling = false;
 }
@@ -489,6 +499,12 @@ void World::putBack(std::size_t thing, const Pose& at, const Vec3& velocity) {
     moved.out = false;
     moved.body->setWorldTransform(toBt(at));
     moved.body->setInterpolationWorldTransform(toBt(at));
+    moved.before = toBt(at);
+    if (moved.guided) {
+        own_->world.addRigidBody(moved.body.get(), kStands, kMoves | kWalks);
+        moved.body->forceActivationState(ISLAND_SLEEPING);
+        return;
+    }
     own_->world.addRigidBody(moved.body.get(), kMoves, kStands | kMoves | kWalks);
     moved.body->setGravity({0, -kGravity, 0});
     moved.body->clearForces();

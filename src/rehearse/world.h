@@ -59,10 +59,12 @@ class World {
     /// Sleeps until it is bumped or told.
     bool isWaiting(std::size_t thing) const;
     void wake(std::size_t thing);
+    /// As if it had come to rest: until it is bumped.
+    void sleep(std::size_t thing);
     /// Newton seconds at a place.
     void push(std::size_t thing, const base::Vec3& impulse, const base::Vec3& at);
-    /// Moves what is guided from where it is to `to`, slow at both ends; with what stands on it.
-    void guide(std::size_t thing, const Pose& to, double seconds);
+    /// Moves what is guided from where it is to `to`, slow at both ends or not; with what stands on it.
+    void guide(std::size_t thing, const Pose& to, double seconds, bool steady = false);
     bool isUnderWay(std::size_t thing) const;
     /// How a guided thing takes along what is at a place, in one step.
     base::Vec3 carriedBy(std::size_t thing, const base::Vec3& at) const;

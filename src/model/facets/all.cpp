@@ -2,6 +2,8 @@
 #include "model/facets/array.h"
 #include "model/facets/body.h"
 #include "model/facets/camera.h"
+#include "model/facets/cues.h"
+#include "model/facets/goal.h"
 #include "model/facets/light.h"
 #include "model/facets/note.h"
 #include "model/facets/outfit.h"
@@ -20,7 +22,7 @@ std::vector<const FacetType*>& all() {
     static std::vector<const FacetType*> types = {&Light::type(), &Camera::type(),   &Note::type(),  &Tint::type(),
                                                   &Array::type(), &Solid::type(),    &Body::type(),  &PointSet::type(),
                                                   &Zone::type(),  &Surfaces::type(), &Wears::type(), &Relations::type(),
-                                                  &Use::type()};
+                                                  &Use::type(),   &Goal::type(),     &Cues::type()};
     return types;
 }
 

@@ -1,0 +1,127 @@
+#pragma once
+#include <string>
+#include <vector>
+
+#include "base/id.h"
+#include "base/math.h"
+#include "model/facet.h"
+
+namespace model {
+
+/// One of the objects that something is done to.
+struct CueTarget {
+    base::ObjectId object;
+    Unknown unknown;
+    friend bool operator==(const CueTarget&, const CueTarget&) = default;
+};
+
+/// One condition of a cue. Happenings hold in the moment in which they happen; the others as long as they are so.
+struct CueWhen {
+    enum class What : std::uint8_t {
+        // Happenings.
+        Start,
+        After,
+        Enters,
+        Leaves,
+        Used,
+        Taken,
+        PutDown,
+        Bumped,
+        Cue,
+        // States.
+        Inside,
+        Nearer,
+        Farther,
+        Unseen,
+        Is,
+        Above,
+        Below,
+        Met
+    };
+    enum class Who : std::uint8_t { Player, Object, Fitting, Anything };
+    What what = What::Used;
+    base::ObjectId object;  ///< the zone, the thing, the goal, whose cue; zero: the one that has the cue
+    Who who = Who::Player;  ///< who enters, is inside, is near
+    base::ObjectId by;      ///< that object
+    std::string filter;     ///< any that fits, as in Select
+    double metres = 3;      ///< of a distance
+    double seconds = 1;     ///< from the start
+    std::string property;   ///< of `object`
+    std::string value;      ///< as it is typed for that property
+    std::string cue;        ///< the name of one of its cues; empty: any
+    Unknown unknown;
+    bool isHappening() const { return what < What::Inside; }
+    bool asksWho() const;
+    friend bool operator==(const CueWhen&, const CueWhen&) = default;
+};
+
+/// One thing that a cue does.
+struct CueThen {
+    enum class Does : std::uint8_t {
+        Set,
+        Exists,
+        Solid,
+        Wake,
+        Sleep,
+        Push,
+        Move,
+        GoTo,
+        Message,
+        GoalSet,
+        GoalMet,
+        GoalMissed,
+        Arm,
+        Disarm,
+        SetOff,
+        Won,
+        Lost
+    };
+    enum class To : std::uint8_t { These, Fitting, Cause, Myself };
+    enum class Ease : std::uint8_t { Both, Steady };
+    Does does = Does::Message;
+    double after = 0;  ///< seconds from when the cue goes off
+    To to = To::These;
+    std::vector<CueTarget> targets;
+    std::string filter;
+    std::string property, value;  ///< of Set; value: as typed, or "= oil - 1"
+    bool on = true;               ///< exists, is solid
+    base::Vec3 slide{0.0};        ///< metres, along the target's own axes; of Push: newton seconds
+    double turnDegrees = 0;       ///< about its own up
+    base::ObjectId place;         ///< where to go: the pose of that object
+    double seconds = 2;           ///< that a movement takes
+    Ease ease = Ease::Both;
+    std::string words;  ///< of a message
+    std::string cue;    ///< the name of a target's cue; empty: all of it
+    std::string next;   ///< the scene after the end
+    Unknown unknown;
+    bool moves() const { return does == Does::Move || does == Does::GoTo; }
+    bool hasTargets() const { return does != Does::Message && does != Does::Won && does != Does::Lost; }
+    friend bool operator==(const CueThen&, const CueThen&) = default;
+};
+
+/// When something happens, then do something.
+struct Cue {
+    static constexpr std::size_t kMostParts = 64;
+    std::string name;
+    bool armed = true, any = false;  ///< any of the conditions, else all
+    std::int64_t times = 1;          ///< at most so often; 0: each time
+    double rest = 0;                 ///< seconds between two
+    std::vector<CueWhen> when;
+    std::vector<CueThen> then;
+    Unknown unknown;
+    friend bool operator==(const Cue&, const Cue&) = default;
+};
+
+struct Cues {
+    static constexpr std::size_t kMost = 64;
+    std::vector<Cue> all;
+    Unknown unknown;
+    static const FacetType& type();
+    friend bool operator==(const Cues&, const Cues&) = default;
+};
+
+/// "used: Windlass", "the player enters Lock": a condition in words; `nameOf` gives an object's.
+std::string textOf(const CueWhen& when, const std::function<std::string(base::ObjectId)>& nameOf);
+std::string textOf(const CueThen& then, const std::function<std::string(base::ObjectId)>& nameOf);
+
+}  // namespace model

@@ -1,0 +1,220 @@
+#include "rehearse/cue_set.h"
+
+#include <algorithm>
+#include <cmath>
+
+#include "model/facets/goal.h"
+#include "query/object_filter.h"
+#include "rehearse/names.h"
+
+namespace rehearse {
+namespace {
+
+using model::CueThen;
+using model::CueWhen;
+using model::Scene;
+using base::ObjectId;
+
+int stepsOf(double seconds) {
+    return static_cast<int>(std::lround(seconds * kStepsPerSecond));
+}
+
+/// From what the scene says to places in lists.
+class Compiler {
+  public:
+    Compiler(const Level& level, const model::Library& library)
+        : level_(level), scene_(*level.scene), library_(library) {}
+
+    CueSet compile() {
+        for (const Slot s : scene_.subtree(model::kNoSlot)) {
+            if (level_.thingOf[s] == Level::kAbsent) continue;
+            if (const auto* cues = scene_.facet<model::Cues>(s)) owners_.emplace_back(s, cues);
+            if (const auto* goal = scene_.facet<model::Goal>(s)) {
+                goalOf_[scene_.id(s)] = static_cast<std::int32_t>(set_.goals.size());
+                set_.goals.push_back({scene_.id(s), std::string(scene_.nameText(s)), goal->words, goal->order,
+                                      goal->held});
+            }
+        }
+        for (const auto& [slot, cues] : owners_)
+            for (const model::Cue& cue : cues->all) {
+                cuesOf_[scene_.id(slot)].push_back(static_cast<std::int32_t>(set_.cues.size()));
+                set_.cues.push_back({scene_.id(slot), cue.name, cue.armed, cue.any, cue.times, stepsOf(cue.rest), {}, {}});
+            }
+        std::size_t at = 0;
+        for (const auto& [slot, cues] : owners_)
+            for (const model::Cue& cue : cues->all) fill(set_.cues[at++], slot, cue);
+        return std::move(set_);
+    }
+
+  private:
+    void fill(CueAt& into, Slot owner, const model::Cue& cue) {
+        for (const CueWhen& when : cue.when) into.tests.push_back(testOf(owner, when));
+        for (const CueThen& then : cue.then) into.deeds.push_back(deedOf(owner, then));
+    }
+
+    std::string nameOf(ObjectId id) const {
+        const std::string name = level_.nameOf(id);
+        return name.empty() ? "what is gone" : name;
+    }
+    std::vector<Slot> fitting(const std::string& filter) const {
+        std::vector<Slot> all;
+        for (const ObjectId id : query::fitting(scene_, filter)) all.push_back(scene_.find(id));
+        return all;
+    }
+    std::int32_t thingOf(Slot s) const { return s == model::kNoSlot ? -1 : level_.thingOf[s]; }
+
+    CueTest testOf(Slot owner, const CueWhen& when) {
+        CueTest test;
+        test.what = when.what;
+        test.object = when.object ? when.object : scene_.id(owner);
+        test.slot = scene_.find(test.object);
+        test.text = model::textOf(when, [&](ObjectId id) { return nameOf(id); });
+        test.metres = when.metres;
+        test.step = stepsOf(when.seconds);
+        if (when.asksWho()) test.party = partyOf(when);
+        for (std::size_t z = 0; z < level_.zones.size(); ++z)
+            if (level_.zones[z].id == test.object) test.zone = static_cast<std::int32_t>(z);
+        if (test.slot != model::kNoSlot && !when.property.empty()) {
+            test.property = property(test.slot, when.property);
+            if (test.property >= 0) {
+                auto value = model::parsedValue(set_.properties[static_cast<std::size_t>(test.property)].property,
+                                                when.value);
+                if (value)
+                    test.value = std::move(*value);
+                else
+                    test.property = -1;
+            }
+        }
+        if (when.what == CueWhen::What::Cue) test.cues = cuesCalled(test.object, when.cue);
+        if (const auto goal = goalOf_.find(test.object); goal != goalOf_.end()) test.goal = goal->second;
+        return test;
+    }
+
+    Party partyOf(const CueWhen& when) const {
+        Party party;
+        party.walker = when.who == CueWhen::Who::Player || when.who == CueWhen::Who::Anything;
+        party.anything = when.who == CueWhen::Who::Anything;
+        const auto add = [&](Slot s) {
+            if (const std::int32_t thing = thingOf(s); thing >= 0) party.things.push_back(thing);
+        };
+        if (when.who == CueWhen::Who::Object) add(scene_.find(when.by));
+        if (when.who == CueWhen::Who::Fitting)
+            for (const Slot s : fitting(when.filter)) add(s);
+        std::sort(party.things.begin(), party.things.end());
+        party.things.erase(std::unique(party.things.begin(), party.things.end()), party.things.end());
+        return party;
+    }
+
+    CueDeed deedOf(Slot owner, const CueThen& then) {
+        CueDeed deed;
+        deed.then = then;
+        deed.delay = stepsOf(then.after);
+        deed.text = model::textOf(then, [&](ObjectId id) { return nameOf(id); });
+        if (then.to == CueThen::To::Myself) deed.targets = {owner};
+        if (then.to == CueThen::To::Fitting) deed.targets = fitting(then.filter);
+        if (then.to == CueThen::To::These)
+            for (const model::CueTarget& target : then.targets)
+                if (const Slot s = scene_.find(target.object); s != model::kNoSlot) deed.targets.push_back(s);
+        if (then.does == CueThen::Does::Set)
+            for (const Slot s : deed.targets) setOf(deed, s);
+        if (const Slot to = scene_.find(then.place); to != model::kNoSlot) {
+            const base::Transform t = base::toTransform(scene_.world(to));
+            deed.place = {t.position, t.rotation};
+        }
+        for (const Slot s : deed.targets) {
+            const ObjectId id = scene_.id(s);
+            for (const std::int32_t cue : cuesCalled(id, then.cue)) deed.cues.push_back(cue);
+            if (const auto goal = goalOf_.find(id); goal != goalOf_.end()) deed.goals.push_back(goal->second);
+        }
+        return deed;
+    }
+
+    void setOf(CueDeed& deed, Slot s) {
+        std::int32_t is = property(s, deed.then.property);
+        model::Value value;
+        if (deed.then.value.starts_with("=")) {  // a formula may ask for all that the object has
+            if (const model::Kind* kind = library_.kind(scene_.kind(s)))
+                for (const model::Property& other : kind->properties) (void)property(s, other.name);
+        } else if (is >= 0) {
+            auto parsed =
+                model::parsedValue(set_.properties[static_cast<std::size_t>(is)].property, deed.then.value);
+            if (parsed)
+                value = std::move(*parsed);
+            else
+                is = -1;
+        }
+        deed.properties.push_back(is);
+        deed.values.push_back(std::move(value));
+    }
+
+    /// Of a kind's property on an object; -1: the kind has none.
+    std::int32_t property(Slot s, const std::string& name) {
+        const auto known = set_.propertyOf.find({s, name});
+        if (known != set_.propertyOf.end()) return known->second;
+        const model::Kind* kind = library_.kind(scene_.kind(s));
+        const model::Property* is = kind != nullptr ? kind->property(name) : nullptr;
+        if (is == nullptr) return -1;
+        model::Value room;
+        static const model::ValueMap none;
+        const model::DetailPtr& detail = scene_.detail(s);
+        const auto index = static_cast<std::int32_t>(set_.properties.size());
+        set_.properties.push_back({scene_.id(s), s, *is, *model::valueOr(*is, detail ? detail->properties : none, room)});
+        set_.propertyOf[{s, name}] = index;
+        return index;
+    }
+
+    std::vector<std::int32_t> cuesCalled(ObjectId object, const std::string& name) const {
+        std::vector<std::int32_t> all;
+        if (const auto of = cuesOf_.find(object); of != cuesOf_.end())
+            for (const std::int32_t cue : of->second)
+                if (name.empty() || set_.cues[static_cast<std::size_t>(cue)].name == name) all.push_back(cue);
+        return all;
+    }
+
+    const Level& level_;
+    const Scene& scene_;
+    const model::Library& library_;
+    CueSet set_;
+    std::vector<std::pair<Slot, const model::Cues*>> owners_;
+    std::unordered_map<ObjectId, std::vector<std::int32_t>> cuesOf_;
+    std::unordered_map<ObjectId, std::int32_t> goalOf_;
+};
+
+}  // namespace
+
+bool Party::has(std::int32_t who) const {
+    if (anything || (walker && who < 0)) return true;
+    return std::binary_search(things.begin(), things.end(), who);
+}
+
+CueSet cueSetOf(const Level& level, const model::Library& library) {
+    return Compiler(level, library).compile();
+}
+
+CueNeeds needsOf(const Scene& scene) {
+    CueNeeds needs;
+    const auto need = [&](std::vector<bool>& of, Slot s) {
+        if (s == model::kNoSlot) return;
+        of.resize(scene.slotEnd(), false);
+        of[s] = true;
+    };
+    for (Slot s = 0; s < scene.slotEnd(); ++s) {
+        const auto* cues = scene.alive(s) && scene.detail(s) ? scene.facet<model::Cues>(s) : nullptr;
+        if (cues == nullptr) continue;
+        for (const model::Cue& cue : cues->all) {
+            for (const CueWhen& when : cue.when)
+                if (when.what == CueWhen::What::Used) need(needs.used, when.object ? scene.find(when.object) : s);
+            for (const CueThen& then : cue.then) {
+                if (!then.moves() && then.does != CueThen::Does::Exists && then.does != CueThen::Does::Solid) continue;
+                if (then.to == CueThen::To::Myself) need(needs.moved, s);
+                if (then.to == CueThen::To::These)
+                    for (const model::CueTarget& target : then.targets) need(needs.moved, scene.find(target.object));
+                if (then.to == CueThen::To::Fitting)
+                    for (const ObjectId id : query::fitting(scene, then.filter)) need(needs.moved, scene.find(id));
+            }
+        }
+    }
+    return needs;
+}
+
+}  // namespace rehearse

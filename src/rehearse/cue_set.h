@@ -1,0 +1,86 @@
+#pragma once
+// The cues and goals of a level, ready to run: links are places in lists, values are of their property's type, filters
+// are what fits at the beginning. Values; any thread.
+#include <map>
+
+#include "model/facets/cues.h"
+#include "rehearse/level.h"
+
+namespace rehearse {
+
+/// Who may enter, be near: the walker, things of the level by their place in its list, or anybody.
+struct Party {
+    bool walker = false, anything = false;
+    std::vector<std::int32_t> things;  ///< ascending
+    bool has(std::int32_t who) const;  ///< -1: the walker
+};
+
+/// A property that cues ask for or set, with what it has at the beginning.
+struct PropertyAt {
+    base::ObjectId object;
+    model::Slot slot = model::kNoSlot;
+    model::Property property;
+    model::Value value;
+};
+
+struct CueTest {
+    model::CueWhen::What what{};
+    std::string text;  ///< in words, for the trace
+    model::Slot slot = model::kNoSlot;
+    base::ObjectId object;
+    std::int32_t zone = -1;  ///< of the level
+    Party party;
+    double metres = 0;
+    int step = 0;                   ///< of After
+    std::int32_t property = -1;     ///< of the set; -1: there is none, and it never holds
+    model::Value value;             ///< of Is, Above, Below
+    std::vector<std::int32_t> cues;  ///< those whose going off it waits for
+    std::int32_t goal = -1;
+};
+
+struct CueDeed {
+    model::CueThen then;
+    int delay = 0;  ///< steps
+    std::string text;
+    std::vector<model::Slot> targets;      ///< empty with To::Cause: whoever set it off
+    std::vector<std::int32_t> properties;  ///< of Set, by target; -1: it has none
+    std::vector<model::Value> values;      ///< of Set, by target, when it is no formula
+    std::vector<std::int32_t> cues, goals;  ///< those of the targets
+    Pose place;                             ///< of GoTo
+};
+
+struct CueAt {
+    base::ObjectId object;
+    std::string name;
+    bool armed = true, any = false;
+    std::int64_t times = 1;
+    int rest = 0;  ///< steps
+    std::vector<CueTest> tests;
+    std::vector<CueDeed> deeds;
+};
+
+struct GoalAt {
+    base::ObjectId object;
+    std::string name, words;
+    std::int64_t order = 0;
+    bool held = false;
+};
+
+struct CueSet {
+    std::vector<CueAt> cues;  ///< in the order of the tree
+    std::vector<GoalAt> goals;
+    std::vector<PropertyAt> properties;
+    std::map<std::pair<model::Slot, std::string>, std::int32_t> propertyOf;
+    bool empty() const { return cues.empty() && goals.empty(); }
+};
+
+/// Of a level whose things and zones are there.
+CueSet cueSetOf(const Level& level, const model::Library& library);
+
+/// What cues move, take away or wait for must be things by themselves: which, by slot.
+struct CueNeeds {
+    std::vector<bool> moved, used;  ///< by slot; empty: none
+};
+CueNeeds needsOf(const model::Scene& scene);
+
+}  // namespace rehearse

@@ -1,0 +1,157 @@
+// What cues ask of a run, and do in it.
+#include <algorithm>
+
+#include "rehearse/names.h"
+#include "rehearse/run.h"
+
+namespace rehearse {
+namespace {
+
+constexpr double kSightDegrees = 50;  // to each side of the way one looks
+
+}  // namespace
+
+class Run::Stage : public CueStage {
+  public:
+    explicit Stage(Run& run) : run_(run) {
+        for (std::size_t i = 0; i < level().things.size(); ++i)
+            things_[level().things[i].id] = static_cast<std::int32_t>(i);
+    }
+
+    bool isIn(std::int32_t zone, const Party& party) const override {
+        const auto& in = run_.inZone_[static_cast<std::size_t>(zone)];
+        return std::any_of(in.begin(), in.end(), [&](std::int32_t who) { return party.has(who); });
+    }
+    std::optional<double> metresTo(const CueTest& test) const override {
+        if (test.slot == model::kNoSlot) return std::nullopt;
+        const base::Aabb box = boxOf(test.slot);
+        std::optional<double> least;
+        const auto near = [&](const Vec3& at) {
+            const double metres = glm::length(at - glm::clamp(at, box.low, box.high));
+            if (!least || metres < *least) least = metres;
+        };
+        if (test.party.walker) near(run_.player_.footing.feet + Vec3(0, run_.player_.capsule.height / 2, 0));
+        if (test.party.anything) {
+            for (std::size_t i = 0; i < level().things.size(); ++i)
+                if (level().thingOf[test.slot] != static_cast<std::int32_t>(i) && run_.states_[i].there)
+                    near(run_.world_->pose(i).at);
+        } else {
+            for (const std::int32_t thing : test.party.things)
+                if (run_.states_[static_cast<std::size_t>(thing)].there)
+                    near(run_.world_->pose(static_cast<std::size_t>(thing)).at);
+        }
+        return least;
+    }
+    bool isInSight(model::Slot slot) const override {
+        const Vec3 eye = run_.player_.eye, to = boxOf(slot).centre(), way = to - eye;
+        const double metres = glm::length(way);
+        if (metres < 1e-6) return true;
+        const Vec3 look = directionOf(run_.player_.yawDegrees, run_.player_.pitchDegrees);
+        if (glm::dot(way / metres, look) < std::cos(base::radians(kSightDegrees))) return false;
+        const auto met = run_.world_->ray(eye, to);
+        if (!met) return true;
+        const std::int32_t thing = level().thingOf[slot];
+        return met->thing >= 0 ? met->thing == thing : run_.world_->slotOf(*met) == slot;
+    }
+    std::int32_t thingOf(base::ObjectId object) const override {
+        const auto place = things_.find(object);
+        return place == things_.end() ? -1 : place->second;
+    }
+    void tell(What what, base::ObjectId object, base::ObjectId other, const std::string& note) override {
+        run_.add(what, object, other).note = note;
+    }
+    void doThis(const CueDeed& deed, std::int32_t cause) override {
+        using Does = model::CueThen::Does;
+        if (deed.then.does == Does::Message) return tell(What::Said, {}, {}, deed.then.words);
+        if (deed.then.to == model::CueThen::To::Cause && cause >= 0) doTo(static_cast<std::size_t>(cause), deed);
+        for (const Slot slot : deed.targets)
+            if (const std::int32_t thing = level().thingOf[slot]; thing >= 0)
+                doTo(static_cast<std::size_t>(thing), deed);
+    }
+
+  private:
+    const Level& level() const { return *run_.level_; }
+    base::Aabb boxOf(Slot slot) const {
+        const std::int32_t thing = level().thingOf[slot];
+        if (thing >= 0 && run_.world_->isMoved(static_cast<std::size_t>(thing)))
+            return run_.world_->boundsOf(static_cast<std::size_t>(thing));
+        return placeOf(*level().scene, slot);
+    }
+    void doTo(std::size_t thing, const CueDeed& deed) {
+        using Does = model::CueThen::Does;
+        const base::ObjectId id = level().things[thing].id;
+        ThingState& state = run_.states_[thing];
+        World& world = *run_.world_;
+        switch (deed.then.does) {
+            case Does::Exists: return run_.letBe(thing, deed.then.on, state.solid);
+            case Does::Solid: return run_.letBe(thing, state.there, deed.then.on);
+            case Does::Move:
+            case Does::GoTo: return run_.letMove(thing, deed.then, deed.place);
+            case Does::Wake:
+                world.wake(thing);
+                return tell(What::Woke, id, {}, {});
+            case Does::Sleep:
+                world.sleep(thing);
+                return tell(What::FellAsleep, id, {}, {});
+            case Does::Push:
+                world.wake(thing);
+                world.push(thing, world.pose(thing).turn * deed.then.slide, world.pose(thing).at);
+                return tell(What::Pushed, id, {}, {});
+            default: return;
+        }
+    }
+
+    Run& run_;
+    std::unordered_map<base::ObjectId, std::int32_t> things_;
+};
+
+void Run::makeCues() {
+    stage_ = std::make_unique<Stage>(*this);
+    cues_ = std::make_unique<Cues>(*level_->cues, *stage_);
+    for (std::size_t i = 0; i < states_.size(); ++i)
+        if (level_->things[i].absent) {
+            states_[i].there = false;
+            world_->takeOut(i);
+        }
+}
+
+void Run::stepCues() {
+    if (level_->cues->empty()) return;
+    const std::size_t heard = std::exchange(heard_, trace_.entries.size());
+    // What cues tell is no news to them: a thing that they move is told as moved, but it was they.
+    cues_->step(trace_.steps, trace_.entries, heard, trace_.steps % (kStepsPerSecond / 10) == 0);
+    heard_ = trace_.entries.size();
+}
+
+void Run::letMove(std::size_t thing, const model::CueThen& then, const Pose& place) {
+    ThingState& state = states_[thing];
+    if (!level_->things[thing].isGuided() || !world_->isMoved(thing)) {
+        add(What::Moved, level_->things[thing].id).note = "it stays: it is not guided, or has no shape";
+        return;
+    }
+    const base::Quat turn = glm::angleAxis(base::radians(then.turnDegrees), Vec3(0, 1, 0));
+    state.wanted = then.does == model::CueThen::Does::GoTo
+                       ? place
+                       : Pose{state.wanted.at + state.wanted.turn * then.slide,
+                              glm::normalize(state.wanted.turn * turn)};
+    world_->guide(thing, state.wanted, then.seconds, then.ease == model::CueThen::Ease::Steady);
+    state.moving = true;
+    add(What::Moved, level_->things[thing].id).at = world_->pose(thing).at;
+}
+
+/// What does not exist is met by nothing and seen by nobody; what is not solid is only met by nothing.
+void Run::letBe(std::size_t thing, bool there, bool solid) {
+    ThingState& state = states_[thing];
+    if (state.there == there && state.solid == solid) return;
+    const base::ObjectId id = level_->things[thing].id;
+    if (state.there != there) add(there ? What::Appeared : What::Vanished, id).at = world_->pose(thing).at;
+    if (player_.holds == static_cast<std::int32_t>(thing) && !there) player_.holds = -1;
+    const bool was = state.there && state.solid, is = there && solid;
+    state.there = there;
+    state.solid = solid;
+    if (player_.holds == static_cast<std::int32_t>(thing) || state.gone) return;
+    if (was && !is) world_->takeOut(thing);
+    if (!was && is) world_->putBack(thing, world_->pose(thing), Vec3(0.0));
+}
+
+}  // namespace rehearse
