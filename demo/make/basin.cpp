@@ -1,10 +1,13 @@
 // The lower basin on market day.
 #include <cmath>
+#include <map>
 #include <tuple>
 
 #include "io/scene_file.h"
 #include "model/facets/body.h"
 #include "model/facets/camera.h"
+#include "model/facets/cues.h"
+#include "model/facets/goal.h"
 #include "model/facets/light.h"
 #include "model/facets/note.h"
 #include "model/facets/points.h"
@@ -50,6 +53,7 @@ class Basin {
         r.local.scale = extra.size;
         r.flags = extra.flags;
         r.detail = extra.detail;
+        ids.try_emplace(name, r.id);
         io::appendObjectLine(text, r, names);
         text += '\n';
         return r.id;
@@ -83,6 +87,8 @@ class Basin {
 
     base::Random random{20260101};
     base::NameTable names;
+    std::map<std::string, base::ObjectId> ids;    ///< by name; of several the first
+    std::map<std::string, base::ObjectId> known;  ///< all of them, once the scene was written: for what links ahead
 };
 
 model::DetailPtr glow(double reach, double candela) {
@@ -140,6 +146,70 @@ model::DetailPtr loose(double kilograms) {
     return d;
 }
 
+model::CueWhen when(model::CueWhen::What what) {
+    model::CueWhen w;
+    w.what = what;
+    return w;
+}
+
+model::CueThen then(Basin& b, model::CueThen::Does does, double after, std::initializer_list<const char*> to = {}) {
+    model::CueThen t;
+    t.does = does;
+    t.after = after;
+    for (const char* name : to) t.targets.push_back({b.known[name], {}});
+    return t;
+}
+
+model::CueThen moves(Basin& b, double after, std::initializer_list<const char*> to, const Vec3& slide, double turn,
+                     double seconds) {
+    model::CueThen t = then(b, model::CueThen::Does::Move, after, to);
+    t.slide = slide;
+    t.turnDegrees = turn;
+    t.seconds = seconds;
+    return t;
+}
+
+model::CueThen says(Basin& b, double after, const char* words) {
+    model::CueThen t = then(b, model::CueThen::Does::Message, after);
+    t.words = words;
+    return t;
+}
+
+/// The other leaf follows, and the barge that waits comes in.
+model::Cue letsTheBargeIn(Basin& b, double turn) {
+    model::Cue cue;
+    cue.name = "Lets the barge in";
+    cue.when = {when(model::CueWhen::What::Used)};
+    cue.then = {says(b, 0, "The lower leaves swing open."),
+                moves(b, 4, {"Gate leaf, left", "Balance beam, left"}, {}, turn, 6),
+                moves(b, 10, {"Barge 3"}, {46, 0, 0}, 0, 18)};
+    return cue;
+}
+
+/// Water and barge rise once it lies in the chamber.
+model::Cue raisesIt(Basin& b) {
+    model::Cue cue;
+    cue.name = "Raises it";
+    cue.when = {when(model::CueWhen::What::Enters)};
+    cue.when[0].object = b.known["Deep water 2"];
+    cue.when[0].who = model::CueWhen::Who::Object;
+    cue.when[0].by = b.known["Barge 3"];
+    cue.then = {moves(b, 12, {"Chamber water"}, {0, 1.4, 0}, 0, 8), moves(b, 12, {"Barge 3"}, {0, 1.4, 0}, 0, 8),
+                then(b, model::CueThen::Does::GoalMet, 21, {"Barge 3"})};
+    return cue;
+}
+
+model::Cue ends(Basin& b, const char* name, model::CueWhen asks, bool won) {
+    model::Cue cue;
+    cue.name = name;
+    cue.when = {std::move(asks)};
+    if (!won) cue.then.push_back(then(b, model::CueThen::Does::GoalMissed, 0, {"Barge 3"}));
+    cue.then.push_back(says(b, 0, won ? "Barge 3 is up. Well done." : "Nobody swims in the chamber."));
+    cue.then.push_back(then(b, won ? model::CueThen::Does::Won : model::CueThen::Does::Lost, 2));
+    if (won) cue.then.back().next = "three-chambers";
+    return cue;
+}
+
 void leafPair(Basin& b, base::ObjectId parent, const std::string& name, double x, double level, double open) {
     const auto pair = b.whole(parent, name, {x, level, 0});
     for (double s : {1.0, -1.0}) {
@@ -160,6 +230,7 @@ void leafPair(Basin& b, base::ObjectId parent, const std::string& name, double x
         use.afterSeconds = 4;
         use.seconds = 6;
         use.targets = {{leaf, {}}, {beam, {}}};
+        if (s > 0 && name == "Lower leaf pair") works->edit<model::Cues>().all = {letsTheBargeIn(b, 90 - open - 6)};
         b.add(pair, "Windlass" + side, "Water control", "windlass", {1.6, 0.25, s * (kCanalHalf + 1.5)},
               {{0, s * 90, 0}, Vec3(1.0), 0, works});
     }
@@ -198,7 +269,15 @@ void waterworks(Basin& b) {
 }
 
 void barge(Basin& b, base::ObjectId parent, int n, double x, double z, double turn, bool loaded) {
-    const auto boat = b.whole(parent, Basin::numbered("Barge", n), {x, waterLevel(x) - 0.35, z}, turn);
+    auto plays = std::make_shared<model::Detail>();
+    if (n == 3) {
+        plays->edit<model::Goal>().words = "Raise the barge";
+        model::CueWhen met = when(model::CueWhen::What::Met);
+        plays->edit<model::Cues>().all = {raisesIt(b), ends(b, "It is up", std::move(met), true)};
+    }
+    const auto boat =
+        b.add(parent, Basin::numbered("Barge", n), "", "", {x, waterLevel(x) - 0.35, z},
+              {{0, turn, 0}, Vec3(1.0), model::flags::kWhole, n == 3 ? model::DetailPtr(plays) : nullptr});
     model::ValueList cargo;
     if (loaded) cargo.push_back(record(n % 2 == 0 ? 0x3b02 : 0x3b01));
     b.add(boat, "Hull", "Barge", "barge-hull", Vec3(0.0),
@@ -427,6 +506,10 @@ void playedWith(Basin& b) {
         zone.size = {east - west, kDeep, 2 * half};
         zone.colour = {0.35, 0.66, 0.77};
         zone.water = true;
+        if (n == 2) {
+            model::CueWhen fallsIn = when(model::CueWhen::What::Enters);
+            water->edit<model::Cues>().all = {ends(b, "Somebody fell in", fallsIn, false)};
+        }
         b.add(g, Basin::numbered("Deep water", n++), "", "", {x, waterLevel(x) - kDeep, 0},
               {Vec3(0.0), Vec3(1.0), 0, water});
     }
@@ -434,8 +517,9 @@ void playedWith(Basin& b) {
 
 }  // namespace
 
-std::string lowerBasin() {
-    Basin b;
+namespace {
+
+std::string write(Basin& b) {
     ground(b);
     waterworks(b);
     const auto boats = b.group({}, "Barges");
@@ -460,6 +544,16 @@ std::string lowerBasin() {
     b.accept("overlapping", "Stall 6", "Upper market", "“Stall 6” and “Upper market” lie 0.070 m in one another.",
              "Their crates touch on purpose: pears are passed from stall to stall.");
     return b.text;
+}
+
+}  // namespace
+
+std::string lowerBasin() {
+    Basin ahead;
+    (void)write(ahead);  // who links to what comes later asks it for ids
+    Basin b;
+    b.known = ahead.ids;
+    return write(b);
 }
 
 }  // namespace demo

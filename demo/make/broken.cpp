@@ -4,6 +4,8 @@
 #include "io/scene_file.h"
 #include "model/facets/body.h"
 #include "model/facets/camera.h"
+#include "model/facets/cues.h"
+#include "model/facets/goal.h"
 #include "model/facets/light.h"
 #include "model/facets/solid.h"
 #include "model/facets/surfaces.h"
@@ -162,6 +164,52 @@ void solids(Faults& f) {
     });
 }
 
+auto cue(model::Cue made) {
+    return [made](model::ObjectRecord&, model::Detail& d) { d.edit<model::Cues>().all = {made}; };
+}
+
+/// Each cue has one thing wrong.
+void cues(Faults& f) {
+    using Does = model::CueThen::Does;
+    const auto when = [](model::CueWhen::What what) {
+        model::CueWhen w;
+        w.what = what;
+        return w;
+    };
+    const auto then = [](Does does) {
+        model::CueThen t;
+        t.does = does;
+        t.words = "So be it.";
+        return t;
+    };
+    model::Cue gone{"Opens what is gone"};
+    gone.when = {when(model::CueWhen::What::Used)};
+    gone.then = {then(Does::Exists)};
+    gone.then[0].targets = {{base::ObjectId{0xabce}, {}}};
+    f.add("Lever to nowhere", "", "", {-24, 0, 20}, cue(gone));
+    model::Cue idle{"Does nothing"};
+    idle.when = {when(model::CueWhen::What::Used)};
+    f.add("Lever without effect", "", "", {-22, 0, 20}, cue(idle));
+    model::Cue early{"Goes off early"};
+    early.when = {when(model::CueWhen::What::Above)};
+    early.when[0].property = "oil";
+    early.when[0].value = "1";
+    early.then = {then(Does::Message)};
+    f.add("Lantern with a cue", "Lantern", "lantern-post", {-20, 0, 20}, cue(early));
+    f.add("Goal for nobody", "", "", {-18, 0, 20},
+          [](model::ObjectRecord&, model::Detail& d) { d.edit<model::Goal>().words = "Find the heron"; });
+    model::Cue ends{"Ends twice"};
+    ends.when = {when(model::CueWhen::What::Used)};
+    ends.then = {then(Does::Won), then(Does::Lost)};
+    f.add("Lever of two minds", "", "", {-16, 0, 20}, cue(ends));
+    model::Cue round{"Goes round"};
+    round.times = 0;
+    round.when = {when(model::CueWhen::What::Used)};
+    round.then = {then(Does::SetOff)};
+    round.then[0].to = model::CueThen::To::Myself;
+    f.add("Lever without end", "", "", {-14, 0, 20}, cue(round));
+}
+
 void play(Faults& f) {
     f.add("Pillar", "Structure", "", {-24, 0, 16}, solid({0.4, 6, 0.4}));
     f.add("Windlass out of reach", "Water control", "windlass", {-24, 6, 16});
@@ -198,6 +246,7 @@ std::string brokenLock() {
     Faults f(std::move(text));
     standing(f);
     poses(f);
+    cues(f);
     meaning(f);
     solids(f);
     play(f);

@@ -118,6 +118,7 @@ int main(int argc, char** argv) {
     if (what == "demo" && argc == 3) {
         const bool fine = makeProject(argv[2], "Heron Lock", "lower-basin", demo::lowerBasin()) &&
                           write(fs::path(argv[2]) / "walks" / "towpath.walk", demo::kTowpathWalk) &&
+                          write(fs::path(argv[2]) / "walks" / "raise-the-barge.walk", demo::kBargeWalk) &&
                           write(io::sceneFile(argv[2], "broken-lock"), demo::brokenLock()) &&
                           write(fs::path(argv[2]) / "media" / "wide-strip.png", demo::pngOf(160, 20, [](int x, int) {
                                     return demo::Rgb{static_cast<std::uint8_t>(x), 90, 60};

@@ -19,4 +19,14 @@ wait 11
 go Finish
 )";
 
+/// Wins the lower basin.
+inline constexpr const char* kBargeWalk = R"(mellow-walk 1
+name Raise the barge
+scene lower-basin
+start 7.4 0.3 9.2 0
+use Windlass, right
+look Barge 3
+wait 58
+)";
+
 }  // namespace demo

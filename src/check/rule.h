@@ -133,6 +133,7 @@ std::vector<Rule> playRules();
 std::vector<Rule> sceneRules();
 std::vector<Rule> solidRules();
 std::vector<Rule> settleRules();
+std::vector<Rule> cueRules();
 
 /// As the project sets it.
 Severity severityOf(const Rule& rule, const RuleSettings& settings);

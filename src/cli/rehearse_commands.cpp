@@ -61,7 +61,8 @@ struct Outcome {
 
 /// What a run may be expected to show; `name` is an object's.
 bool isWord(std::string_view word, bool named) {
-    constexpr std::string_view kNamed[] = {"reach", "jump", "used", "taken", "entered", "moved", "still"};
+    constexpr std::string_view kNamed[] = {"reach", "jump", "used",   "taken", "entered", "moved",
+                                           "still", "goal", "missed", "off",   "end"};
     constexpr std::string_view kAlone[] = {"rest", "finish", "no-falls", "no-hits", "nothing-lost"};
     return named ? std::find(std::begin(kNamed), std::end(kNamed), word) != std::end(kNamed)
                  : std::find(std::begin(kAlone), std::end(kAlone), word) != std::end(kAlone);
@@ -118,6 +119,28 @@ void expectReach(const Ran& ran, model::Slot slot, bool jumps, Expectation& e) {
                                                  : "there is no way to it from the start";
 }
 
+/// What went off last, for who asks why something did not come about.
+std::string lastCues(const Ran& ran) {
+    std::string last;
+    int found = 0;
+    for (auto e = ran.trace.entries.rbegin(); e != ran.trace.entries.rend() && found < 3; ++e)
+        if (e->what == rehearse::What::WentOff && ++found > 0)
+            last = fmt::format("{:.1f} s {}", e->seconds(), rehearse::textOf(*e, ran.level)) +
+                   (last.empty() ? "" : "; " + last);
+    return last.empty() ? "no cue went off" : "the last cues: " + last;
+}
+
+/// "won" or "lost".
+void expectEnd(const Ran& ran, const std::string& name, Expectation& e) {
+    const bool won = ran.trace.count(rehearse::What::Won) > 0, lost = ran.trace.count(rehearse::What::Lost) > 0;
+    e.met = (name == "won" && won) || (name == "lost" && lost);
+    if (e.met) return;
+    if (name != "won" && name != "lost")
+        e.why = "an end is won or lost";
+    else
+        e.why = (won ? "it was won" : lost ? "it was lost" : "it has not ended") + ("; " + lastCues(ran));
+}
+
 Expectation expect(const std::string& text, const Ran& ran) {
     using rehearse::What;
     Expectation e{text, false, {}};
@@ -138,6 +161,8 @@ Expectation expect(const std::string& text, const Ran& ran) {
         none(What::Hit);
     } else if (word == "nothing-lost") {
         none(What::Stopped);
+    } else if (word == "end") {
+        expectEnd(ran, name, e);
     } else {
         const model::Slot slot = namedSlot(*ran.level.scene, name);
         if (slot == model::kNoSlot) {
@@ -152,8 +177,12 @@ Expectation expect(const std::string& text, const Ran& ran) {
         const What what = word == "used"      ? What::Used
                           : word == "taken"   ? What::Taken
                           : word == "entered" ? What::Entered
+                          : word == "goal"    ? What::GoalMet
+                          : word == "missed"  ? What::GoalMissed
+                          : word == "off"     ? What::WentOff
                                               : What::Moved;
         e.met = happened(ran, what, id) == (word != "still");
+        if (!e.met && (word == "goal" || word == "missed" || word == "off")) e.why = lastCues(ran);
     }
     return e;
 }
@@ -324,7 +353,8 @@ int rehearsePaths(const Arguments& a, const Verbs& v) {
         const auto [word, name] = partsOf(text);
         if (!isWord(word, !name.empty()))
             return v.io.err << "mellow: “" << base::forTerminal(text)
-                            << "” cannot be expected; reach:, jump:, used:, taken:, entered:, moved: and still: with a "
+                            << "” cannot be expected; reach:, jump:, used:, taken:, entered:, moved:, goal:, missed:, "
+                               "off:, still: and end: with a "
                                "name, rest, "
                                "finish, no-falls, no-hits and nothing-lost can.\n",
                    exitCode::kUsage;
@@ -493,7 +523,8 @@ void addRehearseCommands(CLI::App& app, const Verbs& verbs) {
     rehearsal->add_option("--at", a->at, "Where to begin, x y z; else at the start")->expected(3);
     rehearsal
         ->add_option("--expect", a->expected,
-                     "reach:NAME, jump:NAME, used:NAME, taken:NAME, entered:NAME, moved:NAME, still:NAME, rest, "
+                     "reach:NAME, jump:NAME, used:NAME, taken:NAME, entered:NAME, moved:NAME, still:NAME, goal:NAME, "
+                     "missed:NAME, off:NAME, end:won, end:lost, rest, "
                      "finish, no-falls, no-hits, nothing-lost; again for more")
         ->take_all();
     rehearsal->add_option("--trace", a->trace, "Writes the trace there; of several runs, into that folder");

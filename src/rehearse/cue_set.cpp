@@ -10,10 +10,10 @@
 namespace rehearse {
 namespace {
 
+using base::ObjectId;
 using model::CueThen;
 using model::CueWhen;
 using model::Scene;
-using base::ObjectId;
 
 int stepsOf(double seconds) {
     return static_cast<int>(std::lround(seconds * kStepsPerSecond));
@@ -31,14 +31,15 @@ class Compiler {
             if (const auto* cues = scene_.facet<model::Cues>(s)) owners_.emplace_back(s, cues);
             if (const auto* goal = scene_.facet<model::Goal>(s)) {
                 goalOf_[scene_.id(s)] = static_cast<std::int32_t>(set_.goals.size());
-                set_.goals.push_back({scene_.id(s), std::string(scene_.nameText(s)), goal->words, goal->order,
-                                      goal->held});
+                set_.goals.push_back(
+                    {scene_.id(s), std::string(scene_.nameText(s)), goal->words, goal->order, goal->held});
             }
         }
         for (const auto& [slot, cues] : owners_)
             for (const model::Cue& cue : cues->all) {
                 cuesOf_[scene_.id(slot)].push_back(static_cast<std::int32_t>(set_.cues.size()));
-                set_.cues.push_back({scene_.id(slot), cue.name, cue.armed, cue.any, cue.times, stepsOf(cue.rest), {}, {}});
+                set_.cues.push_back(
+                    {scene_.id(slot), cue.name, cue.armed, cue.any, cue.times, stepsOf(cue.rest), {}, {}});
             }
         std::size_t at = 0;
         for (const auto& [slot, cues] : owners_)
@@ -68,7 +69,9 @@ class Compiler {
         test.what = when.what;
         test.object = when.object ? when.object : scene_.id(owner);
         test.slot = scene_.find(test.object);
-        test.text = model::textOf(when, [&](ObjectId id) { return nameOf(id); });
+        CueWhen said = when;
+        said.object = test.object;
+        test.text = model::textOf(said, [&](ObjectId id) { return nameOf(id); });
         test.metres = when.metres;
         test.step = stepsOf(when.seconds);
         if (when.asksWho()) test.party = partyOf(when);
@@ -77,8 +80,8 @@ class Compiler {
         if (test.slot != model::kNoSlot && !when.property.empty()) {
             test.property = property(test.slot, when.property);
             if (test.property >= 0) {
-                auto value = model::parsedValue(set_.properties[static_cast<std::size_t>(test.property)].property,
-                                                when.value);
+                auto value =
+                    model::parsedValue(set_.properties[static_cast<std::size_t>(test.property)].property, when.value);
                 if (value)
                     test.value = std::move(*value);
                 else
@@ -136,8 +139,7 @@ class Compiler {
             if (const model::Kind* kind = library_.kind(scene_.kind(s)))
                 for (const model::Property& other : kind->properties) (void)property(s, other.name);
         } else if (is >= 0) {
-            auto parsed =
-                model::parsedValue(set_.properties[static_cast<std::size_t>(is)].property, deed.then.value);
+            auto parsed = model::parsedValue(set_.properties[static_cast<std::size_t>(is)].property, deed.then.value);
             if (parsed)
                 value = std::move(*parsed);
             else
@@ -158,7 +160,8 @@ class Compiler {
         static const model::ValueMap none;
         const model::DetailPtr& detail = scene_.detail(s);
         const auto index = static_cast<std::int32_t>(set_.properties.size());
-        set_.properties.push_back({scene_.id(s), s, *is, *model::valueOr(*is, detail ? detail->properties : none, room)});
+        set_.properties.push_back(
+            {scene_.id(s), s, *is, *model::valueOr(*is, detail ? detail->properties : none, room)});
         set_.propertyOf[{s, name}] = index;
         return index;
     }

@@ -31,9 +31,9 @@ struct CueTest {
     std::int32_t zone = -1;  ///< of the level
     Party party;
     double metres = 0;
-    int step = 0;                   ///< of After
-    std::int32_t property = -1;     ///< of the set; -1: there is none, and it never holds
-    model::Value value;             ///< of Is, Above, Below
+    int step = 0;                    ///< of After
+    std::int32_t property = -1;      ///< of the set; -1: there is none, and it never holds
+    model::Value value;              ///< of Is, Above, Below
     std::vector<std::int32_t> cues;  ///< those whose going off it waits for
     std::int32_t goal = -1;
 };
@@ -42,9 +42,9 @@ struct CueDeed {
     model::CueThen then;
     int delay = 0;  ///< steps
     std::string text;
-    std::vector<model::Slot> targets;      ///< empty with To::Cause: whoever set it off
-    std::vector<std::int32_t> properties;  ///< of Set, by target; -1: it has none
-    std::vector<model::Value> values;      ///< of Set, by target, when it is no formula
+    std::vector<model::Slot> targets;       ///< empty with To::Cause: whoever set it off
+    std::vector<std::int32_t> properties;   ///< of Set, by target; -1: it has none
+    std::vector<model::Value> values;       ///< of Set, by target, when it is no formula
     std::vector<std::int32_t> cues, goals;  ///< those of the targets
     Pose place;                             ///< of GoTo
 };

@@ -241,8 +241,8 @@ model::Value Cues::formula(const CueDeed& deed, std::size_t target) const {
         const double* number = model::asNumber(values_[at(place->second)], room);
         return number != nullptr ? std::optional(*number) : std::nullopt;
     };
-    const auto number = base::evaluateQuantity(std::string_view(deed.then.value).substr(1), base::Quantity::Factor, 0,
-                                               called);
+    const auto number =
+        base::evaluateQuantity(std::string_view(deed.then.value).substr(1), base::Quantity::Factor, 0, called);
     if (!number) return values_[at(deed.properties[target])];
     auto value = model::fitted(property.property, property.property.type == model::PropertyType::Integer
                                                       ? model::Value{static_cast<std::int64_t>(std::llround(*number))}
@@ -255,8 +255,7 @@ void Cues::doDeed(const CueDeed& deed, std::int32_t cause) {
         case Does::Set:
             for (std::size_t i = 0; i < deed.targets.size(); ++i)
                 if (deed.properties[i] >= 0)
-                    setValue(deed.properties[i],
-                             deed.then.value.starts_with("=") ? formula(deed, i) : deed.values[i]);
+                    setValue(deed.properties[i], deed.then.value.starts_with("=") ? formula(deed, i) : deed.values[i]);
             return;
         case Does::GoalSet:
         case Does::GoalMet:

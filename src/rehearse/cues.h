@@ -41,8 +41,8 @@ class Cues {
 
     struct State {
         bool armed = true;
-        std::int64_t count = 0;  ///< how often it went off
-        int last = -1;           ///< when, in steps
+        std::int64_t count = 0;               ///< how often it went off
+        int last = -1;                        ///< when, in steps
         std::uint64_t latched = 0, held = 0;  ///< by condition: happened; is so
     };
     const CueSet& set() const { return set_; }
@@ -103,7 +103,7 @@ class Cues {
     std::vector<Ears> byZone_, byProperty_, byGoal_, byCue_;
     std::multimap<base::ObjectId, std::pair<std::int32_t, std::int32_t>> byObject_;
     Ears places_;
-    std::vector<bool> placeHeld_;  ///< by place in places_: as it was when it was looked at last
+    std::vector<bool> placeHeld_;                     ///< by place in places_: as it was when it was looked at last
     std::vector<std::vector<std::int32_t>> placeOf_;  ///< by cue and condition; -1: none
 };
 

@@ -87,7 +87,7 @@ struct CueSet;
 
 struct Level {
     static constexpr std::int32_t kAbsent = -2;  ///< in thingOf: it is not there
-    std::shared_ptr<const model::Scene> scene;  // a snapshot, shared with whoever shows the run
+    std::shared_ptr<const model::Scene> scene;   // a snapshot, shared with whoever shows the run
     query::Shapes shapes;
     model::Walker walker;
     model::Craft craft;
@@ -96,8 +96,8 @@ struct Level {
     std::vector<model::Slot> fixed;  ///< what stands and has a shape, in the order of the tree
     std::vector<ZoneAt> zones;
     std::vector<Start> starts;
-    base::Aabb bounds;                  ///< where the level is: as the scene says, else with room round all there is
-    std::vector<std::int32_t> thingOf;  ///< by slot; -1: of no thing
+    base::Aabb bounds;                   ///< where the level is: as the scene says, else with room round all there is
+    std::vector<std::int32_t> thingOf;   ///< by slot; -1: of no thing
     std::shared_ptr<const CueSet> cues;  ///< what waits for what; never null. Shared by copies of the level
     /// Which analytic shape an object collides as, by slot of those that are no mesh: balls and capsules.
     enum class Round : std::uint8_t { No, Ball, Capsule };

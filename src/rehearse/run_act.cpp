@@ -52,8 +52,7 @@ void Run::use(std::size_t index) {
         if (!moves) break;
         const Thing& moved = level_->things[target];
         if (!moved.isGuided() || !world_->isMoved(target)) {
-            stays +=
-                (stays.empty() ? "" : ", ") + moved.name + (moved.isGuided() ? " has no shape" : " is not guided");
+            stays += (stays.empty() ? "" : ", ") + moved.name + (moved.isGuided() ? " has no shape" : " is not guided");
             continue;
         }
         ThingState& state = states_[target];

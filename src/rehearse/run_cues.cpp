@@ -87,12 +87,8 @@ class Run::Stage : public CueStage {
             case Does::Solid: return run_.letBe(thing, state.there, deed.then.on);
             case Does::Move:
             case Does::GoTo: return run_.letMove(thing, deed.then, deed.place);
-            case Does::Wake:
-                world.wake(thing);
-                return tell(What::Woke, id, {}, {});
-            case Does::Sleep:
-                world.sleep(thing);
-                return tell(What::FellAsleep, id, {}, {});
+            case Does::Wake: world.wake(thing); return tell(What::Woke, id, {}, {});
+            case Does::Sleep: world.sleep(thing); return tell(What::FellAsleep, id, {}, {});
             case Does::Push:
                 world.wake(thing);
                 world.push(thing, world.pose(thing).turn * deed.then.slide, world.pose(thing).at);
@@ -130,10 +126,9 @@ void Run::letMove(std::size_t thing, const model::CueThen& then, const Pose& pla
         return;
     }
     const base::Quat turn = glm::angleAxis(base::radians(then.turnDegrees), Vec3(0, 1, 0));
-    state.wanted = then.does == model::CueThen::Does::GoTo
-                       ? place
-                       : Pose{state.wanted.at + state.wanted.turn * then.slide,
-                              glm::normalize(state.wanted.turn * turn)};
+    state.wanted = then.does == model::CueThen::Does::GoTo ? place
+                                                           : Pose{state.wanted.at + state.wanted.turn * then.slide,
+                                                                  glm::normalize(state.wanted.turn * turn)};
     world_->guide(thing, state.wanted, then.seconds, then.ease == model::CueThen::Ease::Steady);
     state.moving = true;
     add(What::Moved, level_->things[thing].id).at = world_->pose(thing).at;

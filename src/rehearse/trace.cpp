@@ -10,11 +10,10 @@ namespace rehearse {
 namespace {
 
 constexpr std::array<std::string_view, 35> kWords = {
-    "began",  "moved",       "came to rest", "bumped",   "pushed",   "taken",   "put down",
-    "thrown", "used",        "entered",      "left",     "jumped",   "fell",    "hit",
-    "stood",  "ducked",      "reached",      "failed",   "stopped",  "ended",   "went off",
-    "became", "appeared",    "vanished",     "woke",     "slept",    "said",    "goal set",
-    "goal met", "goal missed", "armed",      "disarmed", "won",      "lost",    "endless"};
+    "began",    "moved",    "came to rest", "bumped", "pushed",   "taken",    "put down", "thrown",  "used",
+    "entered",  "left",     "jumped",       "fell",   "hit",      "stood",    "ducked",   "reached", "failed",
+    "stopped",  "ended",    "went off",     "became", "appeared", "vanished", "woke",     "slept",   "said",
+    "goal set", "goal met", "goal missed",  "armed",  "disarmed", "won",      "lost",     "endless"};
 
 constexpr int kApart = kStepsPerSecond / 10;  // the same entry may come so much earlier or later
 constexpr double kElsewhere = 1e-3;           // metres
@@ -93,6 +92,18 @@ PathPoint Trace::walkerAt(int step) const {
 std::size_t Trace::count(What what) const {
     return static_cast<std::size_t>(
         std::count_if(entries.begin(), entries.end(), [&](const Entry& e) { return e.what == what; }));
+}
+
+std::vector<bool> thereAt(const Trace& trace, const Level& level, int step) {
+    std::vector<bool> there;
+    for (const Thing& thing : level.things) there.push_back(!thing.absent);
+    for (const Entry& e : trace.entries) {
+        if (e.step > step) break;
+        if (e.what != What::Appeared && e.what != What::Vanished) continue;
+        for (std::size_t i = 0; i < there.size(); ++i)
+            if (level.things[i].id == e.object) there[i] = e.what == What::Appeared;
+    }
+    return there;
 }
 
 std::string textOf(const Entry& e, const Level& level) {

@@ -95,6 +95,9 @@ struct Trace {
     std::size_t count(What what) const;
 };
 
+/// Which things of a level exist at a moment; cues may make them appear and vanish.
+std::vector<bool> thereAt(const Trace& trace, const Level& level, int step);
+
 /// What an entry says, with the names of a scene: "Crate 3 was bumped by Barge at 2.1 m/s".
 std::string textOf(const Entry& entry, const Level& level);
 

@@ -138,15 +138,18 @@ void World::Own::addGuided(const Thing& thing, Moved& moved, int index) {
     const base::Transform t = base::toTransform(level.scene->world(thing.slot));
     moved.first = {t.position, t.rotation};
     moved.guided = true;
-    if (parts.empty()) return;
-    btRigidBody::btRigidBodyConstructionInfo info(0, nullptr, forms.joined(parts, moved.first, parts.size() > 8));
+    // What nothing bumps into is moved all the same, for who looks on.
+    btCollisionShape* shape = parts.empty() ? forms.keep(std::make_unique<btSphereShape>(1e-3))
+                                            : forms.joined(parts, moved.first, parts.size() > 8);
+    moved.bare = parts.empty();
+    btRigidBody::btRigidBodyConstructionInfo info(0, nullptr, shape);
     info.m_startWorldTransform = toBt(moved.first);
     info.m_friction = thing.friction / 0.6;  // the usual is as of what stands
     info.m_restitution = 1;
     moved.body = std::make_unique<btRigidBody>(info);
     moved.body->setCollisionFlags(moved.body->getCollisionFlags() | btCollisionObject::CF_KINEMATIC_OBJECT);
     moved.body->setUserIndex(index);
-    world.addRigidBody(moved.body.get(), kStands, kMoves | kWalks);
+    world.addRigidBody(moved.body.get(), kStands, moved.bare ? 0 : kMoves | kWalks);
     moved.body->forceActivationState(ISLAND_SLEEPING);
 }
 
@@ -501,7 +504,7 @@ void World::putBack(std::size_t thing, const Pose& at, const Vec3& velocity) {
     moved.body->setInterpolationWorldTransform(toBt(at));
     moved.before = toBt(at);
     if (moved.guided) {
-        own_->world.addRigidBody(moved.body.get(), kStands, kMoves | kWalks);
+        own_->world.addRigidBody(moved.body.get(), kStands, moved.bare ? 0 : kMoves | kWalks);
         moved.body->forceActivationState(ISLAND_SLEEPING);
         return;
     }

@@ -35,6 +35,7 @@ struct Moved {
     Pose from, to;
     double seconds = 0, gone = -1;  // of a way; below 0: it stands
     bool settling = false;          // it has just arrived
+    bool bare = false;              // moved, but nothing bumps into it
     bool steady = false;            // as fast at the ends
     btTransform before;             // where it was a step ago
     Pose rest;                      // where it has been for so many steps

@@ -4,6 +4,8 @@
 #include "check/level.h"
 #include "model/facets/body.h"
 #include "model/facets/camera.h"
+#include "model/facets/cues.h"
+#include "model/facets/goal.h"
 #include "model/facets/light.h"
 #include "model/facets/surfaces.h"
 #include "ops/items.h"
@@ -385,6 +387,72 @@ class RulesTest : public QObject {
         QVERIFY(std::abs(p.scene().world(p.slot(hangs)).translation.y) < 0.01);
         QVERIFY(p.session().undo());
         QCOMPARE(p.bytes(), before);
+    }
+    void cuesThatCannotDoWhatTheyAreThereFor() {
+        Level p;
+        const ObjectId lever = p.put("cube", {6, 0, 0}), other = p.put("cube", {9, 0, 0});
+        const auto cue = [&](const std::function<void(model::Cue&)>& change) {
+            p.detail(lever, [&](model::Detail& d) {
+                model::Cue fine{"Fine"};
+                fine.when.emplace_back();
+                fine.then.emplace_back().words = "Hello";
+                change(fine);
+                d.edit<model::Cues>().all = {fine};
+            });
+        };
+        const char* all[] = {"cue-target", "cue-idle", "cue-at-start", "goal-unmet", "two-ends", "endless-cues"};
+        const auto only = [&](const std::string& rule) {
+            for (const char* one : all) QCOMPARE(p.count(one), std::size_t(rule == one ? 1 : 0));
+        };
+        using Does = model::CueThen::Does;
+        cue([](model::Cue&) {});
+        only("");
+        const auto does = [&](Does what, ObjectId to) {
+            cue([&](model::Cue& c) {
+                c.then[0].does = what;
+                c.then[0].targets = {{to, {}}};
+            });
+        };
+        does(Does::Exists, ObjectId{0x77});
+        only("cue-target");
+        does(Does::Exists, other);
+        only("");
+        does(Does::GoalMet, other);  // it is no goal
+        only("cue-target");
+        p.detail(other, [](model::Detail& d) { d.edit<model::Goal>(); });
+        only("");
+        does(Does::GoalSet, other);  // that does not meet it
+        only("goal-unmet");
+        does(Does::GoalMet, other);
+        cue([](model::Cue& c) { c.when[0].what = model::CueWhen::What::Enters; });  // the cube is no zone
+        QCOMPARE(p.count("cue-target"), std::size_t{1});
+        p.detail(other, [](model::Detail& d) { d.facets.drop(model::Goal::type()); });
+        cue([](model::Cue& c) { c.then.clear(); });
+        only("cue-idle");
+        cue([](model::Cue& c) { c.armed = false; });
+        only("cue-idle");
+        cue([](model::Cue& c) { c.then[0].words.clear(); });
+        only("cue-idle");
+        cue([](model::Cue& c) {
+            c.then.assign(2, c.then[0]), c.then[0].does = Does::Won, c.then[1].does = Does::Lost;
+        });
+        only("two-ends");
+        cue([](model::Cue& c) { c.then.assign(1, c.then[0]), c.then[0].does = Does::Won; });
+        only("");
+        const auto round = [&](std::int64_t times, double after) {
+            cue([&](model::Cue& c) {
+                c.times = times;
+                c.then[0].does = Does::SetOff;
+                c.then[0].to = model::CueThen::To::Myself;
+                c.then[0].after = after;
+            });
+        };
+        round(0, 0);
+        only("endless-cues");
+        round(3, 0);
+        only("");
+        round(0, 0.5);
+        only("");
     }
     void scenesAsAWhole() {
         Level p;

@@ -1,7 +1,7 @@
 // Cues beside an interpreter that asks all of them about everything in every round: the same is told and done, in the
 // same order.
-#include <QtTest>
 #include <fmt/format.h>
+#include <QtTest>
 
 #include <map>
 #include <set>
@@ -64,7 +64,8 @@ class Reference {
         for (const auto& p : set.properties) values_.push_back(p.value);
         for (std::size_t c = 0; c < set.cues.size(); ++c)
             for (std::size_t t = 0; t < set.cues[c].tests.size(); ++t)
-                if (set.cues[c].tests[t].what == When::After) later_.push_back({set.cues[c].tests[t].step, c, t, true, -1});
+                if (set.cues[c].tests[t].what == When::After)
+                    later_.push_back({set.cues[c].tests[t].step, c, t, true, -1});
     }
     void step(int step, const std::vector<Entry>& told, bool look) {
         now_ = step;
@@ -81,7 +82,8 @@ class Reference {
                 // The one that is due first; of those, the one that was put down first.
                 std::size_t best = i;
                 for (std::size_t k = 0; k < later_.size(); ++k)
-                    if (later_[k].step < later_[best].step || (later_[k].step == later_[best].step && k < best)) best = k;
+                    if (later_[k].step < later_[best].step || (later_[k].step == later_[best].step && k < best))
+                        best = k;
                 if (later_[best].step > step) break;
                 const Later due = later_[best];
                 later_.erase(later_.begin() + static_cast<std::ptrdiff_t>(best));
@@ -96,7 +98,8 @@ class Reference {
         for (const Entry& e : told) hear(e);
         if (look)
             for (std::size_t c = 0; c < cues_.size(); ++c)
-                for (std::size_t t = 0; t < set_.cues[c].tests.size(); ++t) cues_[c].place[t] = isPlaced(set_.cues[c].tests[t]);
+                for (std::size_t t = 0; t < set_.cues[c].tests.size(); ++t)
+                    cues_[c].place[t] = isPlaced(set_.cues[c].tests[t]);
         rounds();
     }
 
@@ -183,7 +186,8 @@ class Reference {
                   std::vector<std::string>& whys) {
         One& is = cues_[c];
         const CueAt& cue = set_.cues[c];
-        const bool may = is.armed && (cue.times == 0 || is.count < cue.times) && (is.last < 0 || now_ - is.last >= cue.rest);
+        const bool may =
+            is.armed && (cue.times == 0 || is.count < cue.times) && (is.last < 0 || now_ - is.last >= cue.rest);
         std::set<int> now;
         int cause = -1;
         bool setOff = false;
@@ -240,7 +244,8 @@ class Reference {
         for (std::size_t c = 0; c < cues_.size(); ++c)
             for (std::size_t t = 0; t < set_.cues[c].tests.size(); ++t) {
                 const auto& heard = set_.cues[c].tests[t].cues;
-                if (std::count(heard.begin(), heard.end(), int(going.cue)) > 0) news_.push_back({c, int(t), going.cause});
+                if (std::count(heard.begin(), heard.end(), int(going.cue)) > 0)
+                    news_.push_back({c, int(t), going.cause});
             }
         for (std::size_t d = 0; d < cue.deeds.size() && !ended_; ++d) {
             if (cue.deeds[d].delay > 0)
@@ -252,23 +257,24 @@ class Reference {
     void act(const CueDeed& deed, int cause) {
         for (std::size_t i = 0; deed.then.does == Does::Set && i < deed.targets.size(); ++i) {
             const auto p = std::size_t(deed.properties[i]);
-            model::Value to = deed.then.value == "= a + 1"
-                                  ? model::Value{std::get<std::int64_t>(values_[p].data) + 1}
-                                  : deed.values[i];
+            model::Value to = deed.then.value == "= a + 1" ? model::Value{std::get<std::int64_t>(values_[p].data) + 1}
+                                                           : deed.values[i];
             if (to == values_[p]) continue;
             values_[p] = to;
             stage_.tell(What::Became, set_.properties[p].object, {},
                         fmt::format("a = {}", std::get<std::int64_t>(to.data)));
         }
-        const std::map<Does, std::pair<GoalState, What>> goals = {{Does::GoalSet, {GoalState::Set, What::GoalSet}},
-                                                                  {Does::GoalMet, {GoalState::Met, What::GoalMet}},
-                                                                  {Does::GoalMissed, {GoalState::Missed, What::GoalMissed}}};
+        const std::map<Does, std::pair<GoalState, What>> goals = {
+            {Does::GoalSet, {GoalState::Set, What::GoalSet}},
+            {Does::GoalMet, {GoalState::Met, What::GoalMet}},
+            {Does::GoalMissed, {GoalState::Missed, What::GoalMissed}}};
         if (const auto goal = goals.find(deed.then.does); goal != goals.end())
             for (const auto g : deed.goals) {
                 GoalState& is = goals_[std::size_t(g)];
                 if (is == goal->second.first || is == GoalState::Met || is == GoalState::Missed) continue;
                 is = goal->second.first;
-                stage_.tell(goal->second.second, set_.goals[std::size_t(g)].object, {}, set_.goals[std::size_t(g)].words);
+                stage_.tell(goal->second.second, set_.goals[std::size_t(g)].object, {},
+                            set_.goals[std::size_t(g)].words);
             }
         if (deed.then.does == Does::Arm || deed.then.does == Does::Disarm)
             for (const auto c : deed.cues) {
@@ -312,7 +318,8 @@ CueTest chanceTest(base::Random& random, std::size_t cues) {
     if (random.next() % 2 == 0) test.party.things = {0, 2};
     test.metres = static_cast<double>(random.next() % 6);
     test.step = static_cast<int>(random.next() % 60);
-    test.property = test.what >= When::Is && test.what <= When::Below ? static_cast<std::int32_t>(random.next() % 3) : -1;
+    test.property =
+        test.what >= When::Is && test.what <= When::Below ? static_cast<std::int32_t>(random.next() % 3) : -1;
     test.value = model::Value{static_cast<std::int64_t>(random.next() % 4)};
     test.goal = static_cast<std::int32_t>(random.next() % 3);
     if (test.what == When::Cue) test.cues = {static_cast<std::int32_t>(random.next() % cues)};
@@ -320,8 +327,8 @@ CueTest chanceTest(base::Random& random, std::size_t cues) {
 }
 
 CueDeed chanceDeed(base::Random& random, std::size_t cues) {
-    static constexpr Does kDoes[] = {Does::Set,     Does::Set,        Does::Message, Does::GoalSet, Does::GoalMet,
-                                     Does::GoalMissed, Does::Arm,     Does::Disarm,  Does::SetOff,  Does::Set};
+    static constexpr Does kDoes[] = {Does::Set,        Does::Set, Does::Message, Does::GoalSet, Does::GoalMet,
+                                     Does::GoalMissed, Does::Arm, Does::Disarm,  Does::SetOff,  Does::Set};
     CueDeed deed;
     deed.then.does = random.next() % 40 == 0 ? Does::Won : kDoes[random.next() % std::size(kDoes)];
     deed.then.words = fmt::format("w{}", random.next() % 100);
@@ -390,7 +397,8 @@ class CuesTest : public QObject {
                 }
                 stage.step = beside.step = step;
                 cues.step(step, entries, from, step % 12 == 0);
-                reference.step(step, {entries.begin() + static_cast<std::ptrdiff_t>(from), entries.end()}, step % 12 == 0);
+                reference.step(step, {entries.begin() + static_cast<std::ptrdiff_t>(from), entries.end()},
+                               step % 12 == 0);
                 if (stage.told != beside.told) {
                     for (std::size_t i = 0; i < std::max(stage.told.size(), beside.told.size()); ++i)
                         qInfo("%s | %s", i < stage.told.size() ? stage.told[i].c_str() : "-",

@@ -4,6 +4,7 @@
 #include "app/commands/all.h"
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/panels/cue_sheet.h"
 #include "app/panels/trace_panel.h"
 #include "app/panels/trace_strip.h"
 #include "app/shell/main_window.h"
@@ -99,6 +100,9 @@ void RehearseCommands::addLooking() {
     toggle(
         "rehearse.trace", tr("Rehearsals"), tr("The runs that are kept, what happened in them, and how they differ"),
         {}, [this] { shell_.toggleDesk(shell_.trace); }, [this] { return shell_.deskShows(shell_.trace); }, open());
+    toggle(
+        "rehearse.cues", tr("Cues"), tr("What happens when: all cues of the scene, and how they stand in a rehearsal"),
+        {}, [this] { shell_.toggleDesk(shell_.cues); }, [this] { return shell_.deskShows(shell_.cues); }, open());
     verb(
         "rehearse.lookLast", tr("Look at the last run"), tr("What happened in it, moment by moment"), {},
         [this] { rehearsal().look(0); }, [this] { return editor_.isOpen() && !rehearsal().kept().empty(); });

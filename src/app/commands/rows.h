@@ -38,6 +38,7 @@ class StockPanel;
 class SurfacesPanel;
 class TablePanel;
 class TracePanel;
+class CueSheet;
 class TraceStrip;
 class ViewPanes;
 class ViewWidget;
@@ -64,6 +65,7 @@ struct Shell {
     LayCard& layCard;
     FindField& find;
     TracePanel& trace;
+    CueSheet& cues;
     TraceStrip& traceStrip;
     QMenu* scriptMenu = nullptr;           ///< once there are menus
     std::unique_ptr<edit::Draft> preview;  ///< of what is pointed at in the Arrange menu

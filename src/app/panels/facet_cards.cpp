@@ -5,6 +5,7 @@
 
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/panels/cues_form.h"
 #include "edit/session.h"
 #include "model/facets/array.h"
 #include "model/facets/points.h"
@@ -73,6 +74,7 @@ FacetCards::FacetCards(Editor& editor, const std::function<void(PropertyRows*)>&
         if (type == &model::Array::type()) makeArrayOddities(card->inside());
         if (type == &model::Relations::type()) makeRelations(card->inside());
         if (type == &model::Solid::type()) makeSolid(card->inside());
+        if (type == &model::Cues::type()) card->inside()->addWidget(cues_ = new CuesForm(editor_));
         layout_->addWidget(card);
         cards_.push_back({type, card, rows});
     }
@@ -230,6 +232,7 @@ void FacetCards::show(const std::vector<Slot>& all) {
     showArrayOddities(all[0]);
     showRelations(scene);
     showSolid(scene);
+    cues_->show(only());
     showPoints(scene);
     showSurfaces(scene);
     filling_ = false;

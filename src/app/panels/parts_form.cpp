@@ -29,9 +29,8 @@ PartsForm::PartsForm(Editor& editor, const model::Member& member, FieldsForm::Ch
     list_->setRootIsDecorated(false);
     list_->setUniformRowHeights(true);
     list_->setFixedHeight(74);
-    layout->addWidget(
-        form_ = new FieldsForm(editor, *member.parts.fields,
-                               [this](const auto& property, const auto& set) { return changePart(property, set); }));
+    layout->addWidget(form_ = new FieldsForm(editor, *member.parts.fields,
+                                             [this](const auto&, const auto& set) { return changeChosen(set); }));
     form_->setObjectName(key + "Form");
     acts_ = new QHBoxLayout;
     auto* plus = button<QToolButton>("partAdd", tr("Add"), tr("One more; its place and its turn are fields"));
@@ -57,29 +56,37 @@ void PartsForm::show(std::shared_ptr<const void> keep) {
     thing_ = std::move(keep);
     const int n = static_cast<int>(member_.parts.size(thing_.get())), was = wanted_ >= 0 ? wanted_ : chosen();
     wanted_ = -1;
+    isFilling_ = true;
     while (list_->topLevelItemCount() > n) delete list_->takeTopLevelItem(list_->topLevelItemCount() - 1);
     while (list_->topLevelItemCount() < n) new QTreeWidgetItem(list_);
     const model::Member& name = member_.parts.fields->members.front();
     for (int i = 0; i < n; ++i) {
         const void* part = member_.parts.at(thing_.get(), static_cast<std::size_t>(i));
-        const auto value = name.get(part);
-        const QString called = value ? toQt(std::get<std::string>(value->data)) : QString();
+        const QString called = textOf_ ? textOf_(part) : toQt(std::get<std::string>(name.get(part)->data));
         list_->topLevelItem(i)->setText(0, called.isEmpty() ? tr("no name") : called);
     }
     list_->setVisible(n > 0);
     if (n > 0) list_->setCurrentItem(list_->topLevelItem(std::clamp(was, 0, n - 1)));
+    isFilling_ = false;
     showChosen();
 }
 
+void PartsForm::choose(int at) {
+    if (at >= 0 && at < list_->topLevelItemCount()) list_->setCurrentItem(list_->topLevelItem(at));
+}
+
 void PartsForm::showChosen() {
+    if (isFilling_) return;
     const int at = chosen();
     const bool any = thing_ && at >= 0 && static_cast<std::size_t>(at) < member_.parts.size(thing_.get());
     form_->setVisible(any);
     remove_->setEnabled(any);
-    if (any) form_->show(member_.parts.at(thing_.get(), static_cast<std::size_t>(at)));
+    const void* part = any ? member_.parts.at(thing_.get(), static_cast<std::size_t>(at)) : nullptr;
+    if (any) form_->show(part);
+    Q_EMIT shown(part);
 }
 
-Status PartsForm::changePart(const model::Property&, const std::function<Status(void*)>& set) {
+Status PartsForm::changeChosen(const std::function<Status(void*)>& set) {
     const int at = chosen();
     if (at < 0) return {};
     return change_(member_.property, [this, at, set](void* thing) -> Status {
@@ -93,7 +100,8 @@ void PartsForm::add(const std::function<void(void*)>& fill) {
     const auto done = change_(member_.property, [this, fill](void* thing) -> Status {
         void* part = member_.parts.add(thing);
         const model::Member& name = member_.parts.fields->members.front();
-        name.set(part, {(member_.property.unit + " " + std::to_string(member_.parts.size(thing)))});
+        if (name.property.type == model::PropertyType::Text)
+            name.set(part, {(member_.property.unit + " " + std::to_string(member_.parts.size(thing)))});
         if (fill) fill(part);
         return {};
     });

@@ -16,14 +16,23 @@ class PartsForm : public QWidget {
     void show(std::shared_ptr<const void> keep);
     /// Adds one that `fill` makes of a fresh one.
     void add(const std::function<void(void* part)>& fill);
+    /// What the list says of a part, when its name does not say it.
+    void say(std::function<QString(const void* part)> text) { textOf_ = std::move(text); }
+    /// Changes the chosen part: for what is listed within it.
+    base::Status changeChosen(const std::function<base::Status(void*)>& set);
+    FieldsForm& form() { return *form_; }
+    void choose(int at);
     /// A further button in its row.
     void addAct(QToolButton* act) { acts_->addWidget(act); }
 
     /// The place of the one that is chosen; -1: none.
     int chosen() const;
 
+  Q_SIGNALS:
+    /// Another part is shown, or the same as it is now; null: none.
+    void shown(const void* part);
+
   private:
-    base::Status changePart(const model::Property& property, const std::function<base::Status(void*)>& set);
     void remove();
     void showChosen();
 
@@ -34,6 +43,8 @@ class PartsForm : public QWidget {
     FieldsForm* form_;
     QBoxLayout* acts_;
     QToolButton* remove_;
+    std::function<QString(const void*)> textOf_;
+    bool isFilling_ = false;
     int wanted_ = -1;  // to be chosen when it is there
 };
 

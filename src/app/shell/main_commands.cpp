@@ -31,8 +31,8 @@ void MainWindow::makeCommands() {
     shell_.reset(new Shell{editor_,        *commands_,   *this,       *stage_,       *panes_,          *stock_,
                            *roster_,       *properties_, *stockDock_, *rosterDock_,  *propertiesDock_, *deskDock_,
                            *desk_,         *table_,      *surfaces_,  *differences_, *script_,         *checks_,
-                           *checksButton_, *broomCard_,  *layCard_,   *find_,        *trace_,          *traceStrip_,
-                           nullptr,        nullptr});
+                           *checksButton_, *broomCard_,  *layCard_,   *find_,        *trace_,          *cues_,
+                           *traceStrip_,   nullptr,      nullptr});
     commands_->setWhyNot([this](const Command& command) { return whyNot(*shell_, command); });
     rows_ = allRows(*shell_);
     wireButtons();

@@ -7,6 +7,7 @@
 #include <QToolButton>
 
 #include "app/panels/checks_panel.h"
+#include "app/panels/cue_sheet.h"
 #include "app/panels/desk.h"
 #include "app/panels/differences_panel.h"
 #include "app/panels/properties_panel.h"
@@ -60,6 +61,8 @@ void MainWindow::makePanels() {
     desk_->addPage(tr("Script"), script_);
     trace_ = new TracePanel(editor_);
     desk_->addPage(tr("Rehearsals"), trace_);
+    cues_ = new CueSheet(editor_);
+    desk_->addPage(tr("Cues"), cues_);
     deskDock_ = dock(tr("Desk"), "deskDock", desk_, Qt::BottomDockWidgetArea);
     setCorner(Qt::BottomLeftCorner, Qt::LeftDockWidgetArea);
     setCorner(Qt::BottomRightCorner, Qt::RightDockWidgetArea);

@@ -33,6 +33,7 @@ class StartPage;
 class ProgressCard;
 class TheirsBar;
 class TracePanel;
+class CueSheet;
 class TraceStrip;
 
 class MainWindow : public QMainWindow {
@@ -155,6 +156,7 @@ class MainWindow : public QMainWindow {
     ScriptPanel* script_ = nullptr;
     ChecksPanel* checks_ = nullptr;
     TracePanel* trace_ = nullptr;
+    CueSheet* cues_ = nullptr;
     TraceStrip* traceStrip_ = nullptr;
     CountsButton* checksButton_ = nullptr;
     std::map<QString, QMenu*> menus_;  // by path: "View/Light"

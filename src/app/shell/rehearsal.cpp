@@ -84,6 +84,7 @@ void Rehearsal::begin(Mode mode, std::shared_ptr<const rehearse::Level> level) {
     mode_ = mode;
     copy_ = std::make_unique<edit::LiveCopy>(*level_->scene, editor_.session().library());
     shownAt_.clear();
+    shownThere_.assign(level_->things.size(), true);
     for (const rehearse::Thing& thing : level_->things) {
         const base::Transform t = base::toTransform(level_->scene->world(thing.slot));
         shownAt_.push_back({t.position, t.rotation});
@@ -276,17 +277,32 @@ void Rehearsal::goOn(int steps) {
     Q_EMIT advanced();
 }
 
-/// What has moved since it was last shown goes there in the copy.
+void Rehearsal::setOff(base::ObjectId object, std::size_t cue) {
+    if (!run_ || !isPlayed()) return;
+    std::size_t nth = 0;
+    const auto& cues = run_->cues().set().cues;
+    for (std::size_t i = 0; i < cues.size(); ++i)
+        if (cues[i].object == object && nth++ == cue) run_->setOff(i);
+    if (mode_ == Mode::Paused) goOn(1);
+}
+
+void Rehearsal::putThing(std::size_t thing, const rehearse::Pose& now, bool there, base::Affine motion) {
+    if (!isElsewhere(now, shownAt_[thing], kShownMetres, kShownTurn) && there == shownThere_[thing]) return;
+    shownAt_[thing] = now;
+    shownThere_[thing] = there;
+    constexpr double kNothing = 1e-6;
+    if (!there) motion.linear *= kNothing;
+    for (const Slot slot : level_->things[thing].slots) copy_->put(slot, motion * level_->scene->world(slot));
+}
+
+/// What has moved since it was last shown goes there in the copy; what does not exist has no size there.
 void Rehearsal::showThings() {
     const rehearse::World* world = run_ ? &run_->world() : falling_.get();
     if (world == nullptr) return;
     for (std::size_t i = 0; i < shownAt_.size(); ++i) {
         if (!world->isMoved(i)) continue;
         const rehearse::Pose now = world->pose(i);
-        if (!isElsewhere(now, shownAt_[i], kShownMetres, kShownTurn)) continue;
-        shownAt_[i] = now;
-        const base::Affine motion = world->motion(i);
-        for (const Slot slot : level_->things[i].slots) copy_->put(slot, motion * level_->scene->world(slot));
+        putThing(i, now, run_ == nullptr || run_->isThere(i), world->motion(i));
     }
     const edit::SceneDelta moved = copy_->take();
     if (!moved.moved.empty()) editor_.liveMoved(moved);
@@ -309,18 +325,15 @@ void Rehearsal::showMoment(int step) {
     shown_ = step;
     focus_ = {};
     const rehearse::Trace& trace = *this->trace();
+    const std::vector<bool> there = rehearse::thereAt(trace, *level_, step);
     for (const rehearse::Track& track : trace.tracks) {
         const Slot slot = level_->scene->find(track.object);
         const std::int32_t index = slot == kNoSlot ? -1 : level_->thingOf[slot];
         if (index < 0) continue;
         const rehearse::Pose now = track.at(step);
-        auto& shown = shownAt_[static_cast<std::size_t>(index)];
-        if (!isElsewhere(now, shown, kShownMetres, kShownTurn)) continue;
-        shown = now;
         const base::Quat turn = glm::normalize(now.turn * glm::conjugate(track.first.turn));
-        const base::Affine motion = rehearse::toAffine({now.at - turn * track.first.at, turn});
-        for (const Slot s : level_->things[static_cast<std::size_t>(index)].slots)
-            copy_->put(s, motion * level_->scene->world(s));
+        putThing(static_cast<std::size_t>(index), now, there[static_cast<std::size_t>(index)],
+                 rehearse::toAffine({now.at - turn * track.first.at, turn}));
     }
     const edit::SceneDelta moved = copy_->take();
     if (!moved.moved.empty()) editor_.liveMoved(moved);
@@ -426,7 +439,7 @@ void Rehearsal::follow(const rehearse::Plan& plan) {
     const rehearse::Entry* failed = nullptr;
     for (const rehearse::Entry& e : looked_->entries)
         if (e.what == rehearse::What::Failed) failed = &e;
-    editor_.say(walked->finished ? tr("The walk was gone to its end.")
+    editor_.say(walked->finished    ? tr("The walk was gone to its end.")
                 : failed != nullptr ? tr("The walk could not go on: %1").arg(toQt(rehearse::textOf(*failed, *level_)))
                                     : tr("The time of the walk was up."));
 }

@@ -52,6 +52,8 @@ class Rehearsal : public QObject {
     void setPaused(bool paused);
     void stepOnce();
     void setSpeed(int times);
+    /// The nth cue of an object, as if its conditions had come true.
+    void setOff(base::ObjectId object, std::size_t cue);
     int speed() const { return speed_; }
     void jumpTo(const base::Vec3& place);
     /// One flies about without a body; it stays where it is.
@@ -116,6 +118,7 @@ class Rehearsal : public QObject {
     void tick();
     void goOn(int steps);
     void showThings();
+    void putThing(std::size_t thing, const rehearse::Pose& now, bool there, base::Affine motion);
     void showMoment(int step);
     void keepRun();
     void lookAt(rehearse::Trace trace);
@@ -129,6 +132,7 @@ class Rehearsal : public QObject {
     std::optional<rehearse::Trace> looked_;     // a run that is over
     std::unique_ptr<edit::LiveCopy> copy_;
     std::vector<rehearse::Pose> shownAt_;  // by thing
+    std::vector<bool> shownThere_;         // the same: does it exist
     rehearse::Input input_;
     std::uint8_t tapped_ = 0;
     rehearse::Focus focus_;

@@ -2,7 +2,9 @@
 
 #include <QCursor>
 #include <QPainter>
+#include <algorithm>
 #include <cmath>
+#include <numeric>
 
 #include "app/kit/parts.h"
 #include "app/names.h"
@@ -199,6 +201,60 @@ QString Play::hint() const {
         .arg(mouse);
 }
 
+namespace {
+
+/// What of goals is told: those that are set, then what became of the others.
+QStringList goalLines(const rehearse::Run& run) {
+    const auto& goals = run.cues().set().goals;
+    std::vector<std::size_t> order(goals.size());
+    std::iota(order.begin(), order.end(), std::size_t{0});
+    std::ranges::stable_sort(order, {}, [&](std::size_t i) { return goals[i].order; });
+    QStringList lines;
+    for (const std::size_t i : order) {
+        const rehearse::GoalState state = run.cues().goal(i);
+        if (state == rehearse::GoalState::Held) continue;
+        const QString words = toQt(goals[i].words.empty() ? goals[i].name : goals[i].words);
+        lines << (state == rehearse::GoalState::Set   ? QStringLiteral("○ ")
+                  : state == rehearse::GoalState::Met ? QStringLiteral("● ")
+                                                      : QStringLiteral("✕ ")) +
+                     words;
+    }
+    return lines;
+}
+
+}  // namespace
+
+/// Goals at the left, what is said below the middle, and how it ended.
+void Play::paintGoals(QPainter& p, const rehearse::Run& run) const {
+    const Theme& t = view_.editor.theme();
+    setLetters(p, 13, QFont::Medium);
+    double y = 12;
+    for (const QString& line : goalLines(run)) {
+        paintWords(p, QRectF(12, y, p.fontMetrics().horizontalAdvance(line) + 22, 24), line, t, 215);
+        y += 28;
+    }
+    constexpr int kShownSteps = 5 * rehearse::kStepsPerSecond;
+    QString said, end;
+    for (auto e = run.trace().entries.rbegin(); e != run.trace().entries.rend(); ++e) {
+        const bool isEnd = e->what == rehearse::What::Won || e->what == rehearse::What::Lost;
+        if (isEnd)
+            end = (e->what == rehearse::What::Won ? tr("Won") : tr("Lost")) +
+                  (e->note.empty() ? QString() : tr(" · next %1").arg(toQt(e->note)));
+        if (e->step < run.steps() - kShownSteps && !end.isEmpty()) break;
+        if (e->what == rehearse::What::Said && said.isEmpty() && e->step >= run.steps() - kShownSteps)
+            said = toQt(e->note);
+    }
+    const double middle = view_.widget.width() / 2.0, high = view_.widget.height();
+    const auto put = [&](const QString& words, double at, int letters, double box) {
+        if (words.isEmpty()) return;
+        setLetters(p, letters, QFont::Medium);
+        const double wide = p.fontMetrics().horizontalAdvance(words) + 28;
+        paintWords(p, QRectF(middle - wide / 2, at, wide, box), words, t, 225);
+    };
+    put(said, high * 0.72, 14, 28);
+    put(end, high * 0.3, 22, 40);
+}
+
 void Play::paint(QPainter& p) const {
     if (!isHere()) return;
     const Theme& t = view_.editor.theme();
@@ -225,6 +281,7 @@ void Play::paint(QPainter& p) const {
             paintWords(p, QRectF(middle.x() - wide / 2, view_.widget.height() - 60.0, wide, 22), words, t, 215);
         }
     }
+    if (rehearsal_.run() != nullptr) paintGoals(p, *rehearsal_.run());
     const QString what =
         rehearsal_.mode() == Rehearsal::Mode::Playing
             ? (rehearsal_.speed() > 1 ? tr("Rehearsal · %1 times as fast").arg(rehearsal_.speed()) : tr("Rehearsal"))

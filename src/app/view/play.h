@@ -7,6 +7,10 @@
 
 #include "app/view/view_context.h"
 
+namespace rehearse {
+class Run;
+}
+
 namespace app {
 
 class Eye;
@@ -36,6 +40,7 @@ class Play : public QObject {
     QString hint() const;
 
   private:
+    void paintGoals(QPainter& p, const rehearse::Run& run) const;
     void follow();
     void changed();
     void gather();

@@ -10,12 +10,12 @@ namespace {
 using What = CueWhen::What;
 using Does = CueThen::Does;
 
-const std::vector<std::string> kWhats = {"start",  "after", "enters", "leaves", "used",    "taken",
+const std::vector<std::string> kWhats = {"start",    "after",  "enters", "leaves", "used",    "taken",
                                          "put down", "bumped", "cue",    "inside", "nearer",  "farther",
-                                         "unseen", "is",    "above",  "below",  "goal met"};
-const std::vector<std::string> kDoes = {"set",      "exists",      "solid", "wake",   "sleep",   "push",
-                                        "move",     "go to",       "message", "goal set", "goal met", "goal missed",
-                                        "arm",      "disarm",      "set off", "won",    "lost"};
+                                         "unseen",   "is",     "above",  "below",  "goal met"};
+const std::vector<std::string> kDoes = {"set",  "exists", "solid",   "wake",     "sleep",    "push",
+                                        "move", "go to",  "message", "goal set", "goal met", "goal missed",
+                                        "arm",  "disarm", "set off", "won",      "lost"};
 
 template <class T, class Word>
 std::function<bool(const void*)> among(Word T::*member, std::vector<Word> words) {
@@ -31,16 +31,15 @@ const Fields& whenFields() {
         FieldsOf<CueWhen> f;
         const auto asks = [](std::vector<What> words) { return among(&CueWhen::what, std::move(words)); };
         f.word("what", "When", &CueWhen::what, kWhats).always = true;
-        f.link("object", "Of", &CueWhen::object).shown = f.when([](const CueWhen& w) {
-            return w.what != What::Start && w.what != What::After;
-        });
+        f.link("object", "Of", &CueWhen::object).shown =
+            f.when([](const CueWhen& w) { return w.what != What::Start && w.what != What::After; });
         f.last().help = "The zone, the thing, the goal; none: the object that has the cue";
         f.word("who", "Who", &CueWhen::who, {"player", "object", "fitting", "anything"}).shown =
             f.when([](const CueWhen& w) { return w.asksWho(); });
-        f.link("by", "That object", &CueWhen::by).shown = f.when(
-            [](const CueWhen& w) { return w.asksWho() && w.who == CueWhen::Who::Object; });
-        f.text("filter", "That fits", &CueWhen::filter).shown = f.when(
-            [](const CueWhen& w) { return w.asksWho() && w.who == CueWhen::Who::Fitting; });
+        f.link("by", "That object", &CueWhen::by).shown =
+            f.when([](const CueWhen& w) { return w.asksWho() && w.who == CueWhen::Who::Object; });
+        f.text("filter", "That fits", &CueWhen::filter).shown =
+            f.when([](const CueWhen& w) { return w.asksWho() && w.who == CueWhen::Who::Fitting; });
         f.last().help = "As in Select: kind:Barge crate* oil>3";
         f.real("metres", "Distance", &CueWhen::metres, "m", 0, kLargestMetres).shown =
             asks({What::Nearer, What::Farther});
@@ -122,6 +121,16 @@ base::Status isFewEnough(const void* facet) {
     return {};
 }
 
+/// Given by hand, it has a cue that one goes on with.
+void beginWithOne(void* facet) {
+    Cues& cues = FieldsOf<Cues>::self(facet);
+    if (!cues.all.empty()) return;
+    Cue& first = cues.all.emplace_back();
+    first.name = "Cue 1";
+    first.when.emplace_back();
+    first.then.emplace_back().words = "…";
+}
+
 }  // namespace
 
 bool CueWhen::asksWho() const {
@@ -135,7 +144,7 @@ const FacetType& Cues::type() {
         f.parts("all", "Cues", &Cues::all, cueFields()).property.unit = "cue";
         FacetType made = facetTypeOf<Cues>("cues", "Cues", "When something happens, then do something", f.done());
         made.check = isFewEnough;
-        made.byHand = false;
+        made.complete = beginWithOne;
         made.bare = true;
         made.pointed = true;
         return made;
@@ -144,7 +153,9 @@ const FacetType& Cues::type() {
 }
 
 std::string textOf(const CueWhen& w, const std::function<std::string(base::ObjectId)>& nameOf) {
-    const auto name = [&](base::ObjectId id, const char* otherwise) { return id ? nameOf(id) : std::string(otherwise); };
+    const auto name = [&](base::ObjectId id, const char* otherwise) {
+        return id ? nameOf(id) : std::string(otherwise);
+    };
     const std::string object = name(w.object, "this");
     const std::string who = w.who == CueWhen::Who::Player     ? "the player"
                             : w.who == CueWhen::Who::Object   ? name(w.by, "nothing")
@@ -188,7 +199,8 @@ std::string textOf(const CueThen& t, const std::function<std::string(base::Objec
         case Does::Sleep: return to + " sleeps";
         case Does::Push: return to + " is pushed";
         case Does::Move: return fmt::format("{} moves, {:g} s", to, t.seconds);
-        case Does::GoTo: return fmt::format("{} goes to {}, {:g} s", to, t.place ? nameOf(t.place) : "nowhere", t.seconds);
+        case Does::GoTo:
+            return fmt::format("{} goes to {}, {:g} s", to, t.place ? nameOf(t.place) : "nowhere", t.seconds);
         case Does::Message: return "says “" + t.words + "”";
         case Does::GoalSet: return to + " is set";
         case Does::GoalMet: return to + " is met";

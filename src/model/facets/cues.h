@@ -106,9 +106,9 @@ struct Cue {
     bool armed = true, any = false;  ///< any of the conditions, else all
     std::int64_t times = 1;          ///< at most so often; 0: each time
     double rest = 0;                 ///< seconds between two
-    std::vector<CueWhen> when;
-    std::vector<CueThen> then;
-    Unknown unknown;
+    std::vector<CueWhen> when{};
+    std::vector<CueThen> then{};
+    Unknown unknown{};
     friend bool operator==(const Cue&, const Cue&) = default;
 };
 

@@ -7,6 +7,7 @@
 #include "app/names.h"
 #include "app/view/looks.h"
 #include "app/view/overlays/overlay.h"
+#include "model/facets/cues.h"
 #include "model/facets/relations.h"
 #include "ops/properties.h"
 
@@ -35,8 +36,10 @@ class Links : public Overlay {
 /// Those of the selection; all of the scene, when asked for.
 std::vector<ops::Link> Links::shownLinks() const {
     std::vector<ops::Link> all = editor_.links();
-    // Lasting relations have signs of their own.
-    std::erase_if(all, [](const ops::Link& link) { return link.property == model::Relations::type().key; });
+    // Lasting relations and cues have lines of their own.
+    std::erase_if(all, [](const ops::Link& link) {
+        return link.property == model::Relations::type().key || link.property == model::Cues::type().key;
+    });
     if (editor_.looks().allLinks) return all;
     std::vector<ops::Link> shown;
     const model::Scene& scene = editor_.scene();

@@ -30,6 +30,7 @@ OverlayPtr scriptMarks(ViewContext& view);
 OverlayPtr findings(ViewContext& view);
 OverlayPtr badges(ViewContext& view);
 OverlayPtr links(ViewContext& view);
+OverlayPtr cueLines(ViewContext& view);
 OverlayPtr relations(ViewContext& view);
 OverlayPtr directions(ViewContext& view);
 OverlayPtr scaleBar(ViewContext& view);

@@ -1,0 +1,273 @@
+#include "app/panels/cue_sheet.h"
+
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QVBoxLayout>
+
+#include "app/kit/parts.h"
+#include "app/names.h"
+#include "app/shell/rehearsal.h"
+#include "edit/session.h"
+#include "ops/cues.h"
+
+namespace app {
+
+namespace {
+
+enum Column { kOf, kName, kWhen, kThen, kArmed, kTimes, kRest, kState, kColumns };
+constexpr std::size_t kMostRows = 5000;
+
+}  // namespace
+
+CueSheet::CueSheet(Editor& editor, QWidget* parent) : QWidget(parent), editor_(editor) {
+    setObjectName("cueSheet");
+    auto* rows = new QVBoxLayout(this);
+    rows->setContentsMargins(12, 6, 12, 6);
+    rows->setSpacing(4);
+    auto* head = new QHBoxLayout;
+    head->setSpacing(6);
+    add_ =
+        button<QToolButton>("cueAdd", tr("New cue"), tr("On the selected object: when it is used, something is said"));
+    remove_ = button<QToolButton>("cueRemove", tr("Remove"), tr("The chosen cue goes"));
+    setOff_ =
+        button<QToolButton>("cueSetOff", tr("Set it off"), tr("In a rehearsal: as if its conditions had come true"));
+    selected_ = new QCheckBox(tr("Only of what is selected"));
+    selected_->setObjectName("cueSelected");
+    selected_->setToolTip(tr("Cues that are on it, wait for it, or do something to it"));
+    for (QToolButton* one : {add_, remove_, setOff_}) head->addWidget(one);
+    head->addWidget(selected_);
+    head->addWidget(said_ = label({}, "quiet"), 1);
+    rows->addLayout(head);
+    table_ = new QTableWidget(0, kColumns);
+    table_->setObjectName("cueTable");
+    table_->setAccessibleName(tr("Cues"));
+    table_->setHorizontalHeaderLabels(
+        {tr("Of"), tr("Name"), tr("When"), tr("Then"), tr("Armed"), tr("Times"), tr("Rest (s)"), tr("State")});
+    table_->horizontalHeader()->setSectionResizeMode(kWhen, QHeaderView::Stretch);
+    table_->horizontalHeader()->setSectionResizeMode(kThen, QHeaderView::Stretch);
+    for (const auto& [column, width] : {std::pair{int(kOf), 130},
+                                        {int(kName), 130},
+                                        {int(kArmed), 56},
+                                        {int(kTimes), 56},
+                                        {int(kRest), 62},
+                                        {int(kState), 150}})
+        table_->setColumnWidth(column, width);
+    table_->verticalHeader()->hide();
+    table_->verticalHeader()->setDefaultSectionSize(22);
+    table_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    table_->setSelectionMode(QAbstractItemView::SingleSelection);
+    table_->setShowGrid(false);
+    rows->addWidget(table_, 1);
+    connect(add_, &QToolButton::clicked, this, &CueSheet::add);
+    connect(remove_, &QToolButton::clicked, this, &CueSheet::remove);
+    connect(setOff_, &QToolButton::clicked, this, &CueSheet::setOff);
+    connect(selected_, &QCheckBox::toggled, this, &CueSheet::fill);
+    connect(table_, &QTableWidget::itemChanged, this, &CueSheet::edited);
+    connect(table_, &QTableWidget::currentCellChanged, this, [this](int row) {
+        if (isFilling_ || row < 0) return;
+        const base::ObjectId id = rows_[static_cast<std::size_t>(row)].object;
+        if (!selected_->isChecked() && editor_.scene().find(id) != kNoSlot) editor_.select({id});
+        fillStates();
+    });
+    connect(&editor_, &Editor::sceneShown, this, &CueSheet::fill);
+    connect(&editor_, &Editor::sceneEdited, this, [this](const edit::SceneDelta& delta) {
+        const bool isOther = delta.everything || delta.treeChanged || !delta.detailed.empty() ||
+                             !delta.relabelled.empty() || !delta.created.empty() || !delta.removed.empty();
+        if (isOther && isVisible() && !editor_.rehearsal().isOn()) fill();
+    });
+    connect(&editor_, &Editor::selectionChanged, this, [this] {
+        if (isVisible()) selected_->isChecked() ? fill() : fillStates();
+    });
+    connect(&editor_.rehearsal(), &Rehearsal::changed, this, &CueSheet::fillStates);
+    connect(&editor_.rehearsal(), &Rehearsal::advanced, this, [this] {
+        constexpr qint64 kEveryMs = 200;
+        if (!isVisible() || (liveClock_.isValid() && !liveClock_.hasExpired(kEveryMs))) return;
+        liveClock_.start();
+        fillStates();
+    });
+    fillStates();
+}
+
+void CueSheet::showEvent(QShowEvent* event) {
+    QWidget::showEvent(event);
+    fill();
+}
+
+int CueSheet::chosen() const {
+    const int row = table_->currentRow();
+    return row >= 0 && static_cast<std::size_t>(row) < rows_.size() ? row : -1;
+}
+
+bool CueSheet::isShown(Slot slot) const {
+    if (!selected_->isChecked()) return true;
+    const model::Scene& scene = editor_.scene();
+    const auto isChosen = [&](base::ObjectId id) {
+        const Slot s = id ? scene.find(id) : kNoSlot;
+        return s != kNoSlot && editor_.isSelected(s);
+    };
+    if (editor_.isSelected(slot)) return true;
+    for (const model::Cue& cue : scene.facet<model::Cues>(slot)->all) {
+        for (const model::CueWhen& when : cue.when)
+            if (isChosen(when.object) || isChosen(when.by)) return true;
+        for (const model::CueThen& then : cue.then)
+            for (const model::CueTarget& target : then.targets)
+                if (isChosen(target.object)) return true;
+    }
+    return false;
+}
+
+void CueSheet::fill() {
+    if (!isVisible()) return;
+    const int was = table_->currentRow();
+    isFilling_ = true;
+    table_->setRowCount(0);
+    rows_.clear();
+    const auto nameOf = [this](base::ObjectId id) {
+        const Slot s = editor_.scene().find(id);
+        return s == kNoSlot ? tr("what is gone").toStdString() : std::string(editor_.scene().nameText(s));
+    };
+    if (editor_.isOpen())
+        for (const Slot s : editor_.scene().subtree(kNoSlot)) {
+            const auto* cues = editor_.scene().detail(s) ? editor_.scene().facet<model::Cues>(s) : nullptr;
+            if (cues == nullptr || !isShown(s)) continue;
+            for (std::size_t c = 0; c < cues->all.size() && rows_.size() < kMostRows; ++c)
+                rows_.push_back({editor_.scene().id(s), c});
+        }
+    table_->setRowCount(static_cast<int>(rows_.size()));
+    for (std::size_t i = 0; i < rows_.size(); ++i) {
+        const Slot slot = editor_.scene().find(rows_[i].object);
+        const model::Cue& cue = editor_.scene().facet<model::Cues>(slot)->all[rows_[i].cue];
+        const auto put = [&](int column, const QString& text, bool edits) {
+            auto* item = new QTableWidgetItem(text);
+            item->setToolTip(text);
+            if (!edits) item->setFlags(item->flags() & ~Qt::ItemIsEditable);
+            if (column == kTimes || column == kRest) item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+            table_->setItem(static_cast<int>(i), column, item);
+            return item;
+        };
+        QStringList when, then;
+        for (const model::CueWhen& one : cue.when) when << toQt(model::textOf(one, nameOf));
+        for (const model::CueThen& one : cue.then) {
+            const QString text = toQt(model::textOf(one, nameOf));
+            then << (one.after > 0 ? tr("%1 s: %2").arg(QString::number(one.after), text) : text);
+        }
+        put(kOf, toQt(editor_.scene().nameText(slot)), false);
+        put(kName, toQt(cue.name), true);
+        put(kWhen, when.join(cue.any ? tr(" or ") : tr(" and ")), false);
+        put(kThen, then.join("; "), false);
+        auto* armed = put(kArmed, {}, false);
+        armed->setFlags((armed->flags() | Qt::ItemIsUserCheckable) & ~Qt::ItemIsEditable);
+        armed->setCheckState(cue.armed ? Qt::Checked : Qt::Unchecked);
+        put(kTimes, cue.times == 0 ? tr("each") : QString::number(cue.times), true);
+        put(kRest, QString::number(cue.rest), true);
+        put(kState, {}, false);
+    }
+    if (was >= 0 && was < table_->rowCount()) table_->setCurrentCell(was, kName);
+    isFilling_ = false;
+    fillStates();
+}
+
+/// Waiting, gone off, never: in words, with a shape before them.
+QString CueSheet::stateText(const Row& row) const {
+    const rehearse::Run* run = editor_.rehearsal().run();
+    if (run == nullptr) return {};
+    const rehearse::CueSet& set = run->cues().set();
+    std::size_t nth = 0;
+    for (std::size_t i = 0; i < set.cues.size(); ++i) {
+        if (set.cues[i].object != row.object || nth++ != row.cue) continue;
+        const rehearse::Cues::State& state = run->cues().state(i);
+        const bool isSpent = set.cues[i].times > 0 && state.count >= set.cues[i].times;
+        if (state.count > 0)
+            return tr("%1 gone off, %2 at %3 s")
+                .arg(isSpent ? "●" : "◐", counted(static_cast<std::size_t>(state.count), tr("time"), tr("times")),
+                     fixed(state.last * rehearse::kStep, 1));
+        if (run->cues().end()) return tr("✕ never");
+        return state.armed ? tr("○ waiting") : tr("◌ not armed");
+    }
+    return {};
+}
+
+void CueSheet::fillStates() {
+    const bool plays = editor_.rehearsal().run() != nullptr;
+    table_->setColumnHidden(kState, !plays);
+    add_->setEnabled(editor_.isOpen() && !plays && editor_.selection().size() == 1);
+    remove_->setEnabled(!plays && chosen() >= 0);
+    setOff_->setVisible(plays);
+    setOff_->setEnabled(chosen() >= 0);
+    said_->setText(rows_.empty() ? tr("No cue yet: select what is to set something off, and press New cue.")
+                                 : counted(rows_.size(), tr("cue"), tr("cues")));
+    if (!plays) return;
+    isFilling_ = true;
+    for (std::size_t i = 0; i < rows_.size(); ++i)
+        if (QTableWidgetItem* item = table_->item(static_cast<int>(i), kState)) item->setText(stateText(rows_[i]));
+    isFilling_ = false;
+}
+
+Status CueSheet::change(const std::string& what, const Row& row, const std::function<Status(model::Cue&)>& set) {
+    Status done;
+    editor_.run(what + " of " + ops::describe(editor_.scene(), {&row.object, 1}), [&](edit::Draft& draft) {
+        return done = ops::changeCues(draft, row.object, [&](model::Cues& cues) -> Status {
+                   return row.cue < cues.all.size() ? set(cues.all[row.cue]) : Status{};
+               });
+    });
+    return done;
+}
+
+void CueSheet::edited(QTableWidgetItem* item) {
+    if (isFilling_) return;
+    const Row row = rows_[static_cast<std::size_t>(item->row())];
+    const QString text = item->text().trimmed();
+    const auto put = [&](const std::string& what, auto set) { (void)change(what, row, set); };
+    const model::Fields& fields = *model::Cues::type().fields.find("all")->parts.fields;
+    const auto number = [&](const char* key, const model::Value& value) {
+        put("Set a cue",
+            [&, value](model::Cue& cue) { return model::setMember(fields, &cue, *fields.find(key), value); });
+    };
+    switch (item->column()) {
+        case kName:
+            put("Rename a cue", [&](model::Cue& cue) { return cue.name = text.toStdString(), Status{}; });
+            break;
+        case kArmed:
+            put(item->checkState() == Qt::Checked ? "Arm a cue" : "Disarm a cue",
+                [&](model::Cue& cue) { return cue.armed = item->checkState() == Qt::Checked, Status{}; });
+            break;
+        case kTimes:
+            number("times", model::Value{text == tr("each") ? std::int64_t{0} : std::int64_t{text.toLongLong()}});
+            break;
+        case kRest: number("rest", model::Value{QString(text).replace(',', '.').toDouble()}); break;
+        default: break;
+    }
+    fill();  // what was refused is as it was
+}
+
+void CueSheet::add() {
+    if (editor_.selection().size() != 1) return;
+    const base::ObjectId id = editor_.selection().front();
+    editor_.run("New cue of " + ops::describe(editor_.scene(), {&id, 1}), [&](edit::Draft& draft) {
+        return ops::changeCues(draft, id, [](model::Cues& cues) {
+            cues.all.push_back(ops::freshCue(cues));
+            return Status{};
+        });
+    });
+    for (std::size_t i = 0; i < rows_.size(); ++i)
+        if (rows_[i].object == id) table_->setCurrentCell(static_cast<int>(i), kName);
+}
+
+void CueSheet::remove() {
+    if (chosen() < 0) return;
+    const Row row = rows_[static_cast<std::size_t>(chosen())];
+    editor_.run("Remove a cue of " + ops::describe(editor_.scene(), {&row.object, 1}), [&](edit::Draft& draft) {
+        return ops::changeCues(draft, row.object, [&](model::Cues& cues) {
+            if (row.cue < cues.all.size()) cues.all.erase(cues.all.begin() + static_cast<std::ptrdiff_t>(row.cue));
+            return Status{};
+        });
+    });
+}
+
+void CueSheet::setOff() {
+    if (chosen() < 0) return;
+    const Row& row = rows_[static_cast<std::size_t>(chosen())];
+    editor_.rehearsal().setOff(row.object, row.cue);
+}
+
+}  // namespace app

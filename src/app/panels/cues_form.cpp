@@ -1,0 +1,157 @@
+#include "app/panels/cues_form.h"
+
+#include <QMenu>
+#include <QVBoxLayout>
+
+#include "app/kit/parts.h"
+#include "app/names.h"
+#include "app/shell/asking.h"
+#include "base/text.h"
+#include "edit/session.h"
+#include "ops/cues.h"
+
+namespace app {
+
+namespace {
+
+/// A part of something that is kept with it.
+std::shared_ptr<const void> within(const std::shared_ptr<const model::Cues>& keeps, const void* part) {
+    return {keeps, part};
+}
+
+}  // namespace
+
+CuesForm::CuesForm(Editor& editor, QWidget* parent) : QWidget(parent), editor_(editor) {
+    setObjectName("cuesForm");
+    auto* rows = new QVBoxLayout(this);
+    rows->setContentsMargins(0, 0, 0, 0);
+    const model::Member& all = *model::Cues::type().fields.find("all");
+    cues_ =
+        new PartsForm(editor_, all, [this](const auto& property, const auto& set) { return change(property, set); });
+    cues_->setObjectName("cues.all");
+    rows->addWidget(cues_);
+    when_ = within(*cues_, *all.parts.fields, "when");
+    then_ = within(*cues_, *all.parts.fields, "then");
+    targets_ = within(*then_, *all.parts.fields->find("then")->parts.fields, "targets");
+    for (PartsForm* form : {when_, then_, targets_}) rows->addWidget(form);
+    const auto named = [this](base::ObjectId id) { return nameOf(id).toStdString(); };
+    when_->say(
+        [named](const void* part) { return toQt(model::textOf(*static_cast<const model::CueWhen*>(part), named)); });
+    then_->say([named](const void* part) {
+        const auto& then = *static_cast<const model::CueThen*>(part);
+        const QString text = toQt(model::textOf(then, named));
+        return then.after > 0 ? tr("%1 s: %2").arg(QString::number(then.after), text) : text;
+    });
+    targets_->say([this](const void* part) { return nameOf(static_cast<const model::CueTarget*>(part)->object); });
+    connect(cues_, &PartsForm::shown, this, [this](const void* part) {
+        for (PartsForm* form : {when_, then_}) form->setVisible(part != nullptr);
+        if (part == nullptr) return targets_->hide();
+        when_->show(app::within(shown_, part));
+        then_->show(app::within(shown_, part));
+    });
+    connect(then_, &PartsForm::shown, this, [this](const void* part) {
+        const auto* then = static_cast<const model::CueThen*>(part);
+        const bool any = then != nullptr && then->hasTargets() && then->to == model::CueThen::To::These;
+        targets_->setVisible(any);
+        if (any) targets_->show(app::within(shown_, part));
+    });
+    auto* point = button<QToolButton>("cueTargets", tr("Point at them"),
+                                      tr("Click objects in the view: each becomes one more, or goes; Esc ends it"));
+    targets_->addAct(point);
+    targets_->findChild<QToolButton*>("targetsAdd")->hide();
+    targets_->form().hide();
+    connect(point, &QToolButton::clicked, this, &CuesForm::pointAtTargets);
+    const auto link = [this](PartsForm* form, const model::Fields* fields) {
+        letPoint(form->form(), [form, fields](const std::string& key, base::ObjectId to) {
+            return form->changeChosen(
+                [&](void* part) { return model::setMember(*fields, part, *fields->find(key), model::objectLink(to)); });
+        });
+    };
+    link(when_, all.parts.fields->find("when")->parts.fields);
+    link(then_, all.parts.fields->find("then")->parts.fields);
+}
+
+PartsForm* CuesForm::within(PartsForm& outer, const model::Fields& fields, const char* key) {
+    auto* form = new PartsForm(editor_, *fields.find(key),
+                               [&outer](const model::Property&, const auto& set) { return outer.changeChosen(set); });
+    form->setObjectName(QString("cues.") + key);
+    return form;
+}
+
+QString CuesForm::nameOf(base::ObjectId id) const {
+    const Slot s = editor_.isOpen() && id ? editor_.scene().find(id) : kNoSlot;
+    return s == kNoSlot ? tr("what is gone") : toQt(editor_.scene().nameText(s));
+}
+
+void CuesForm::show(base::ObjectId id) {
+    const Slot slot = id ? editor_.scene().find(id) : kNoSlot;
+    const auto* cues = slot != kNoSlot ? editor_.scene().facet<model::Cues>(slot) : nullptr;
+    setVisible(cues != nullptr);
+    if (cues == nullptr) {
+        id_ = {};
+        return shown_.reset();
+    }
+    if (id_ == id && shown_ && *shown_ == *cues) return;
+    id_ = id;
+    const auto before =
+        std::exchange(shown_, std::make_shared<const model::Cues>(*cues));  // until the lists have changed
+    cues_->show(shown_);
+}
+
+Status CuesForm::change(const model::Property& property, const std::function<Status(void*)>& set) {
+    if (!id_ || !shown_) return {};
+    const base::ObjectId id = id_;
+    Status done;
+    editor_.run("Set " + base::lowered(property.label) + " of " + ops::describe(editor_.scene(), {&id, 1}),
+                [&](edit::Draft& draft) {
+                    return done = ops::changeCues(draft, id, [&](model::Cues& cues) { return set(&cues); });
+                });
+    return done;
+}
+
+void CuesForm::letPoint(FieldsForm& form, std::function<Status(const std::string&, base::ObjectId)> link) {
+    connect(&form, &PropertyRows::pointAsked, this, [this, link](const QString& name) {
+        editor_.asking().askObject([](Slot) { return true; },
+                                   [this, link, key = name.toStdString()](base::ObjectId to) {
+                                       (void)link(key, to);
+                                       show(id_);
+                                   });
+    });
+    connect(&form, &PropertyRows::goTo, this, [this](base::ObjectId id) { editor_.select({id}); });
+    connect(&form, &PropertyRows::targetsAsked, this, [this, link](const QString& name, QMenu* menu) {
+        constexpr int kMost = 30;
+        int n = 0;
+        for (const Slot s : editor_.scene().subtree(kNoSlot)) {
+            const model::DetailPtr& detail = editor_.scene().detail(s);
+            // What has a meaning comes first to mind: zones, goals, what is used, other cues.
+            if (!detail || detail->facets.empty() || n >= kMost) continue;
+            ++n;
+            menu->addAction(toQt(editor_.scene().nameText(s)), this,
+                            [this, link, key = name.toStdString(), to = editor_.scene().id(s)] {
+                                (void)link(key, to);
+                                show(id_);
+                            });
+        }
+        if (n == 0) menu->addAction(tr("Nothing in the scene fits"))->setEnabled(false);
+    });
+}
+
+/// One after the other, until Esc.
+void CuesForm::pointAtTargets() {
+    const base::ObjectId owner = id_;
+    editor_.asking().askObject([](Slot) { return true; },
+                               [this, owner](base::ObjectId to) {
+                                   if (id_ != owner) return;
+                                   (void)then_->changeChosen([to](void* part) -> Status {
+                                       auto& targets = static_cast<model::CueThen*>(part)->targets;
+                                       const auto had = std::erase_if(
+                                           targets, [&](const model::CueTarget& t) { return t.object == to; });
+                                       if (had == 0) targets.push_back({to, {}});
+                                       return {};
+                                   });
+                                   show(id_);
+                                   pointAtTargets();
+                               });
+}
+
+}  // namespace app

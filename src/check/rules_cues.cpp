@@ -1,0 +1,336 @@
+// Cues that cannot do what they are there for: targets that are gone or of the wrong kind, effects that change nothing,
+// rounds without an end, goals that nothing meets.
+#include <fmt/format.h>
+
+#include <algorithm>
+#include <functional>
+
+#include "base/units.h"
+#include "check/names.h"
+#include "check/parameters.h"
+#include "check/rule.h"
+#include "check/units.h"
+#include "model/facets/body.h"
+#include "model/facets/cues.h"
+#include "model/facets/goal.h"
+#include "model/facets/zone.h"
+#include "query/object_filter.h"
+
+namespace check {
+
+namespace {
+
+using Looks = Rule::Looks;
+using model::Cue;
+using model::CueThen;
+using model::CueWhen;
+using Does = CueThen::Does;
+using When = CueWhen::What;
+
+struct Owned {
+    Slot slot;
+    const Cue* cue;
+};
+std::vector<Owned> cuesOf(const model::Scene& scene) {
+    std::vector<Owned> all;
+    for (Slot s = 0; s < scene.slotEnd(); ++s)
+        if (scene.alive(s) && scene.detail(s))
+            if (const auto* cues = scene.facet<model::Cues>(s))
+                for (const Cue& cue : cues->all) all.push_back({s, &cue});
+    return all;
+}
+
+std::string called(const Cue& cue) {
+    return cue.name.empty() ? "A cue" : "The cue “" + cue.name + "”";
+}
+
+Finding& tell(const Subject& s, const Owned& o, Report& r, const std::string& what) {
+    Finding& f = r.add(s.scene.id(o.slot), fmt::format("{} of {} {}.", called(*o.cue), named(s, o.slot), what));
+    f.part = o.cue->name;
+    return f;
+}
+
+/// What an effect is done to; what is gone is passed over.
+std::vector<Slot> targetsOf(const Subject& s, Slot owner, const CueThen& then) {
+    std::vector<Slot> all;
+    if (then.to == CueThen::To::Myself) all.push_back(owner);
+    if (then.to == CueThen::To::Fitting)
+        for (const ObjectId id : query::fitting(s.scene, then.filter)) all.push_back(s.scene.find(id));
+    if (then.to == CueThen::To::These)
+        for (const model::CueTarget& target : then.targets)
+            if (const Slot slot = s.scene.find(target.object); slot != kNoSlot) all.push_back(slot);
+    return all;
+}
+
+const model::Property* propertyOf(const Subject& s, Slot slot, const std::string& name) {
+    const model::Kind* kind = s.facts.library.kind(s.scene.kind(slot));
+    return kind != nullptr ? kind->property(name) : nullptr;
+}
+
+bool hasCue(const model::Scene& scene, Slot slot, const std::string& name) {
+    const auto* cues = scene.facet<model::Cues>(slot);
+    return cues != nullptr &&
+           std::ranges::any_of(cues->all, [&](const Cue& c) { return name.empty() || c.name == name; });
+}
+
+/// Why a property cannot have such a value; empty: it can.
+std::string unfit(const Subject& s, Slot slot, const std::string& property, const std::string& value) {
+    const model::Property* is = propertyOf(s, slot, property);
+    if (is == nullptr) return fmt::format("{} has no property “{}”", named(s, slot), property);
+    if (!value.starts_with("=")) {
+        const auto parsed = model::parsedValue(*is, value);
+        return parsed ? std::string() : fmt::format("“{}” is no value of {}", value, property);
+    }
+    const auto number = base::evaluateQuantity(std::string_view(value).substr(1), base::Quantity::Factor, 0,
+                                               [&](std::string_view name) -> std::optional<double> {
+                                                   const auto* p = propertyOf(s, slot, std::string(name));
+                                                   return p != nullptr ? std::optional(1.0) : std::nullopt;
+                                               });
+    return number ? std::string()
+                  : fmt::format("the formula “{}” is not understood: {}", value, number.error().message);
+}
+
+/// What is wrong with one effect on one object; empty: nothing.
+std::string wrongWith(const Subject& s, Slot target, const CueThen& then) {
+    switch (then.does) {
+        case Does::Set: return unfit(s, target, then.property, then.value);
+        case Does::GoalSet:
+        case Does::GoalMet:
+        case Does::GoalMissed:
+            return s.scene.facet<model::Goal>(target) != nullptr ? "" : named(s, target) + " is no goal";
+        case Does::Arm:
+        case Does::Disarm:
+        case Does::SetOff:
+            return hasCue(s.scene, target, then.cue) ? ""
+                   : then.cue.empty()                ? named(s, target) + " has no cue"
+                                                     : named(s, target) + " has no cue “" + then.cue + "”";
+        case Does::Wake:
+        case Does::Sleep:
+        case Does::Push: {
+            const auto* body = s.scene.facet<model::Body>(target);
+            return body != nullptr && body->role == model::Body::Role::Loose ? "" : named(s, target) + " is not loose";
+        }
+        default: return {};
+    }
+}
+
+std::string wrongWith(const Subject& s, Slot owner, const CueWhen& when) {
+    const Slot of = when.object ? s.scene.find(when.object) : owner;
+    if (of == kNoSlot) return "waits for an object that is gone";
+    switch (when.what) {
+        case When::Enters:
+        case When::Leaves:
+        case When::Inside:
+            if (s.scene.facet<model::Zone>(of) == nullptr) return "waits at " + named(s, of) + ", which is no zone";
+            break;
+        case When::Met:
+            if (s.scene.facet<model::Goal>(of) == nullptr) return "waits for " + named(s, of) + ", which is no goal";
+            break;
+        case When::Cue:
+            if (!hasCue(s.scene, of, when.cue)) return "waits for a cue that " + named(s, of) + " has not";
+            break;
+        case When::Is:
+        case When::Above:
+        case When::Below:
+            if (const std::string why = unfit(s, of, when.property, when.value); !why.empty())
+                return "waits in vain: " + why;
+            break;
+        default: break;
+    }
+    if (when.asksWho() && when.who == CueWhen::Who::Object && s.scene.find(when.by) == kNoSlot)
+        return "waits for somebody who is gone";
+    return {};
+}
+
+void cueTarget(const Subject& s, Slot, Report& r) {
+    for (const Owned& o : cuesOf(s.scene)) {
+        for (const CueWhen& when : o.cue->when)
+            if (const std::string wrong = wrongWith(s, o.slot, when); !wrong.empty()) tell(s, o, r, wrong);
+        for (const CueThen& then : o.cue->then) {
+            if (!then.hasTargets()) continue;
+            if (then.to == CueThen::To::These)
+                for (const model::CueTarget& target : then.targets)
+                    if (s.scene.find(target.object) == kNoSlot)
+                        tell(s, o, r, "does something to an object that is gone");
+            const std::vector<Slot> targets = targetsOf(s, o.slot, then);
+            if (targets.empty() && then.to != CueThen::To::Cause && then.targets.empty())
+                tell(s, o, r, "does something to nothing");
+            if (then.does == Does::GoTo && s.scene.find(then.place) == kNoSlot)
+                tell(s, o, r, "sends something to a place that is gone");
+            for (const Slot target : targets)
+                if (const std::string wrong = wrongWith(s, target, then); !wrong.empty())
+                    tell(s, o, r, "cannot do what it is to: " + wrong).other = s.scene.id(target);
+        }
+    }
+}
+
+const model::Value* valueAtStart(const Subject& s, Slot slot, const model::Property& property, model::Value& room) {
+    static const model::ValueMap none;
+    const model::DetailPtr& detail = s.scene.detail(slot);
+    return model::valueOr(property, detail ? detail->properties : none, room);
+}
+
+/// Would it be as it was?
+bool changesNothing(const Subject& s, Slot owner, const CueThen& then) {
+    if (then.does == Does::Move) return then.slide == Vec3(0.0) && then.turnDegrees == 0;
+    if (then.does == Does::Push) return then.slide == Vec3(0.0);
+    if (then.does == Does::Message) return then.words.empty();
+    if (then.does != Does::Set || then.value.starts_with("=")) return false;
+    const auto targets = targetsOf(s, owner, then);
+    const auto others = cuesOf(s.scene);
+    return !targets.empty() && std::ranges::all_of(targets, [&](Slot target) {
+        const model::Property* is = propertyOf(s, target, then.property);
+        const auto to =
+            is != nullptr ? model::parsedValue(*is, then.value) : base::Result<model::Value>(model::Value{});
+        if (is == nullptr || !to) return false;  // told elsewhere
+        model::Value room;
+        if (*valueAtStart(s, target, *is, room) != *to) return false;
+        // It may be set back after another cue has set it otherwise.
+        return std::ranges::none_of(others, [&](const Owned& o) {
+            return std::ranges::any_of(o.cue->then, [&](const CueThen& other) {
+                if (other.does != Does::Set || other.property != then.property || other.value == then.value)
+                    return false;
+                const auto theirs = targetsOf(s, o.slot, other);
+                return std::ranges::find(theirs, target) != theirs.end();
+            });
+        });
+    });
+}
+
+void cueIdle(const Subject& s, Slot, Report& r) {
+    const auto all = cuesOf(s.scene);
+    const auto told = [&](const Owned& o, bool arms) {  // by another: set off, or armed
+        return std::ranges::any_of(all, [&](const Owned& other) {
+            return std::ranges::any_of(other.cue->then, [&](const CueThen& then) {
+                if (then.does != Does::SetOff && !(arms && then.does == Does::Arm)) return false;
+                if (arms && then.does == Does::SetOff) return false;
+                const auto targets = targetsOf(s, other.slot, then);
+                return (then.cue.empty() || then.cue == o.cue->name) &&
+                       std::ranges::find(targets, o.slot) != targets.end();
+            });
+        });
+    };
+    for (const Owned& o : all) {
+        if (o.cue->then.empty())
+            tell(s, o, r, "does nothing: it has no effect");
+        else if (o.cue->when.empty() && !told(o, false))
+            tell(s, o, r, "never goes off: it has no condition, and no cue sets it off");
+        else if (!o.cue->armed && !told(o, true))
+            tell(s, o, r, "never goes off: it is not armed, and no cue arms it");
+        for (const CueThen& then : o.cue->then)
+            if (changesNothing(s, o.slot, then)) tell(s, o, r, "has an effect that changes nothing");
+    }
+}
+
+/// Only states, and all of them so before anything has happened.
+void cueAtStart(const Subject& s, Slot, Report& r) {
+    for (const Owned& o : cuesOf(s.scene)) {
+        if (!o.cue->armed || o.cue->when.empty()) continue;
+        const auto isSo = [&](const CueWhen& when) {
+            const Slot of = when.object ? s.scene.find(when.object) : o.slot;
+            const model::Property* is = of != kNoSlot && when.what >= When::Is && when.what <= When::Below
+                                            ? propertyOf(s, of, when.property)
+                                            : nullptr;
+            if (is == nullptr) return false;
+            const auto wanted = model::parsedValue(*is, when.value);
+            if (!wanted) return false;
+            model::Value room;
+            const model::Value& has = *valueAtStart(s, of, *is, room);
+            if (when.what == When::Is) return has == *wanted;
+            double a = 0, b = 0;
+            const double *have = model::asNumber(has, a), *limit = model::asNumber(*wanted, b);
+            return have != nullptr && limit != nullptr && (when.what == When::Above ? *have > *limit : *have < *limit);
+        };
+        const bool starts =
+            o.cue->any ? std::ranges::any_of(o.cue->when, isSo) : std::ranges::all_of(o.cue->when, isSo);
+        if (starts) tell(s, o, r, "goes off as the level begins: what it waits for is so already");
+    }
+}
+
+void goalUnmet(const Subject& s, Slot, Report& r) {
+    std::vector<bool> met(s.scene.slotEnd(), false);
+    for (const Owned& o : cuesOf(s.scene))
+        for (const CueThen& then : o.cue->then)
+            if (then.does == Does::GoalMet)
+                for (const Slot target : targetsOf(s, o.slot, then)) met[target] = true;
+    for (Slot slot = 0; slot < s.scene.slotEnd(); ++slot)
+        if (s.scene.alive(slot) && s.scene.detail(slot) && s.scene.facet<model::Goal>(slot) != nullptr && !met[slot])
+            r.add(s.scene.id(slot), fmt::format("No cue meets the goal of {}.", named(s, slot)));
+}
+
+void twoEnds(const Subject& s, Slot, Report& r) {
+    for (const Owned& o : cuesOf(s.scene))
+        if (std::ranges::count_if(o.cue->then,
+                                  [](const CueThen& t) { return t.does == Does::Won || t.does == Does::Lost; }) > 1)
+            tell(s, o, r, "ends the level twice: only the first end counts");
+}
+
+/// Cues that may go off each time, at once, one from the other: what leads back to where it began has no end.
+void endlessCues(const Subject& s, Slot, Report& r) {
+    const auto all = cuesOf(s.scene);
+    const auto repeats = [](const Cue& c) { return c.armed && c.times == 0 && c.rest == 0; };
+    const auto sets = [&](const Owned& from, const Owned& to) {
+        return std::ranges::any_of(from.cue->then, [&](const CueThen& then) {
+            if (then.after > 0) return false;
+            const auto targets = targetsOf(s, from.slot, then);
+            const auto hits = [&](Slot slot) { return std::ranges::find(targets, slot) != targets.end(); };
+            if (then.does == Does::SetOff) return hits(to.slot) && (then.cue.empty() || then.cue == to.cue->name);
+            return then.does == Does::Set && std::ranges::any_of(to.cue->when, [&](const CueWhen& when) {
+                       if (when.what != When::Is || when.property != then.property) return false;
+                       const Slot of = when.object ? s.scene.find(when.object) : to.slot;
+                       return of != kNoSlot && hits(of) && when.value == then.value;
+                   });
+        });
+    };
+    const auto waits = [&](const Owned& to, const Owned& from) {
+        return std::ranges::any_of(to.cue->when, [&](const CueWhen& when) {
+            const Slot of = when.object ? s.scene.find(when.object) : to.slot;
+            return when.what == When::Cue && of == from.slot && (when.cue.empty() || when.cue == from.cue->name);
+        });
+    };
+    std::vector<std::vector<std::size_t>> next(all.size());
+    std::vector<std::size_t> repeating;
+    for (std::size_t i = 0; i < all.size(); ++i)
+        if (repeats(*all[i].cue)) repeating.push_back(i);
+    for (const std::size_t i : repeating)
+        for (const std::size_t k : repeating)
+            if (sets(all[i], all[k]) || waits(all[k], all[i])) next[i].push_back(k);
+    std::vector<int> seen(all.size(), 0);  // 1: on the way here, 2: done
+    const std::function<bool(std::size_t)> goesRound = [&](std::size_t i) {
+        seen[i] = 1;
+        for (const std::size_t k : next[i])
+            if (seen[k] == 1 || (seen[k] == 0 && goesRound(k))) return true;
+        seen[i] = 2;
+        return false;
+    };
+    for (const std::size_t i : repeating)
+        if (seen[i] == 0 && goesRound(i)) {
+            tell(s, all[i], r, "goes off again and again in one moment: cues set off one another without an end");
+            return;
+        }
+}
+
+}  // namespace
+
+std::vector<Rule> cueRules() {
+    const auto rule = [](const char* id, const char* label, const char* why, Severity severity, Find find) {
+        return Rule{id, "In play", label, why, severity, {}, Looks::Scene, std::move(find), {}, {}};
+    };
+    return {rule("cue-target", "Cue leads nowhere",
+                 "A condition or an effect is of what is gone, or of what cannot have it: point at another.",
+                 Severity::Error, cueTarget),
+            rule("cue-idle", "Cue changes nothing", "It has no effect, never goes off, or sets what is so already.",
+                 Severity::Caution, cueIdle),
+            rule("cue-at-start", "Cue goes off at the start",
+                 "What it waits for is so before anything has happened; say “at the start” where that is meant.",
+                 Severity::Caution, cueAtStart),
+            rule("goal-unmet", "Goal that nothing meets", "The level asks for it, and no cue ever says that it is met.",
+                 Severity::Error, goalUnmet),
+            rule("two-ends", "Two ends at once", "A cue that wins or loses the level twice: only the first counts.",
+                 Severity::Error, twoEnds),
+            rule("endless-cues", "Cues without an end",
+                 "They set off one another in one moment: give one of them a delay, a rest, or a number of times.",
+                 Severity::Error, endlessCues)};
+}
+
+}  // namespace check

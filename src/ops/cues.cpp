@@ -1,0 +1,63 @@
+#include "ops/cues.h"
+
+#include <fmt/format.h>
+
+#include <algorithm>
+
+namespace ops {
+
+using base::ObjectId;
+using base::Status;
+
+Status changeCues(edit::Draft& draft, ObjectId id, const std::function<Status(model::Cues&)>& change) {
+    return changeDetails(draft, {&id, 1}, [&](model::Slot, model::Detail& detail) -> Status {
+        model::Cues cues = detail.get<model::Cues>() != nullptr ? *detail.get<model::Cues>() : model::Cues{};
+        if (Status done = change(cues); !done) return done;
+        if (cues.all.empty()) {
+            detail.facets.drop(model::Cues::type());
+            return {};
+        }
+        if (Status fine = model::Cues::type().check(&cues); !fine) return fine;
+        detail.put(std::optional<model::Cues>(std::move(cues)));
+        return {};
+    });
+}
+
+model::Cue freshCue(const model::Cues& among) {
+    model::Cue cue;
+    for (int n = 1; cue.name.empty(); ++n) {
+        const std::string name = fmt::format("Cue {}", n);
+        if (std::ranges::none_of(among.all, [&](const model::Cue& c) { return c.name == name; })) cue.name = name;
+    }
+    cue.when.emplace_back();
+    cue.then.emplace_back().words = "…";
+    return cue;
+}
+
+std::vector<CueLine> cueLines(const model::Scene& scene) {
+    std::vector<CueLine> lines;
+    const auto nameOf = [&](ObjectId id) {
+        const model::Slot s = scene.find(id);
+        return s == model::kNoSlot ? std::string("what is gone") : std::string(scene.nameText(s));
+    };
+    for (const model::Slot s : scene.subtree(model::kNoSlot)) {
+        const auto* cues = scene.detail(s) ? scene.facet<model::Cues>(s) : nullptr;
+        for (std::size_t c = 0; cues != nullptr && c < cues->all.size(); ++c) {
+            const model::Cue& cue = cues->all[c];
+            for (const model::CueWhen& when : cue.when)
+                for (const ObjectId cause : {when.object, when.by})
+                    if (cause && cause != scene.id(s) && scene.find(cause) != model::kNoSlot)
+                        lines.push_back({cause, scene.id(s), c, true, 0, cue.armed, model::textOf(when, nameOf)});
+            for (const model::CueThen& then : cue.then) {
+                if (then.to != model::CueThen::To::These || !then.hasTargets()) continue;
+                for (const model::CueTarget& target : then.targets)
+                    if (scene.find(target.object) != model::kNoSlot)
+                        lines.push_back(
+                            {scene.id(s), target.object, c, false, then.after, cue.armed, model::textOf(then, nameOf)});
+            }
+        }
+    }
+    return lines;
+}
+
+}  // namespace ops

@@ -1,0 +1,210 @@
+// Cues in a level: what is used moves things, zones hear who comes in, what vanishes is met by nobody, goals end it.
+#include <QtTest>
+
+#include "model/facets/cues.h"
+#include "model/facets/goal.h"
+#include "ops/copies.h"
+#include "ops/cues.h"
+#include "support/test_main.h"
+#include "support/yard.h"
+
+namespace cause_test {
+
+using base::ObjectId;
+using base::Vec3;
+using model::CueThen;
+using model::CueWhen;
+using rehearse::What;
+using Does = CueThen::Does;
+using When = CueWhen::What;
+
+CueWhen when(When what, ObjectId object = {}) {
+    CueWhen w;
+    w.what = what;
+    w.object = object;
+    return w;
+}
+CueThen then(Does does, std::initializer_list<ObjectId> to = {}, double after = 0) {
+    CueThen t;
+    t.does = does;
+    t.after = after;
+    for (const ObjectId id : to) t.targets.push_back({id, {}});
+    return t;
+}
+
+struct Stage : test::Yard {
+    Stage() { put("slab", {0, 0, 0}); }
+    void cue(ObjectId of, std::vector<CueWhen> whens, std::vector<CueThen> thens, std::int64_t times = 1) {
+        edit::Draft draft(session(), "first", "Cue");
+        const base::Status done = ops::changeCues(draft, of, [&](model::Cues& cues) {
+            model::Cue made = ops::freshCue(cues);
+            made.when = std::move(whens);
+            made.then = std::move(thens);
+            made.times = times;
+            cues.all.push_back(made);
+            return base::Status{};
+        });
+        if (!done || !draft.commit()) qFatal("no cue");
+    }
+    ObjectId zone(const Vec3& at, const Vec3& size) {
+        model::Zone zone;
+        zone.size = size;
+        const ObjectId id = put("", at);
+        give(id, zone);
+        return id;
+    }
+};
+
+bool told(const rehearse::Run& run, What what, ObjectId object = {}) {
+    return std::ranges::any_of(run.trace().entries,
+                               [&](const rehearse::Entry& e) { return e.what == what && e.object == object; });
+}
+
+class CauseTest : public QObject {
+    Q_OBJECT
+
+  private Q_SLOTS:
+    void whatIsUsedMovesAnotherAfterAWhile() {
+        Stage y;
+        const ObjectId lever = y.put("cube", {0, 1.5, -1}, {}, Vec3(0.4)), door = y.put("cube", {5, 0, 0});
+        CueThen opens = then(Does::Move, {door}, 1);
+        opens.slide = {0, 2, 0};
+        opens.seconds = 1;
+        y.cue(lever, {when(When::Used)}, {opens});
+        const auto run = y.run({0, 0, 0});
+        test::press(*run, {}, 0.5);
+        QVERIFY(run->focus().canUse);  // without a facet that says so
+        test::press(*run, test::ahead(0, rehearse::Input::Use), 0.05);
+        QVERIFY(told(*run, What::WentOff, lever));
+        const std::size_t moved = test::thingIndex(*run, door);
+        test::press(*run, {}, 0.8);
+        QVERIFY(glm::length(run->world().pose(moved).at - Vec3(5, 0, 0)) < 1e-9);
+        test::press(*run, {}, 1.4);
+        QVERIFY(glm::length(run->world().pose(moved).at - Vec3(5, 2, 0)) < 1e-6);
+    }
+    void aZoneHearsWhoComesInAndWinsTheLevel() {
+        Stage y;
+        const ObjectId goal = y.put("", {0, 0, 0}), there = y.zone({0, 0, -4}, {2, 3, 2});
+        model::Goal says;
+        says.words = "Come here";
+        y.give(goal, says);
+        CueThen won = then(Does::Won, {}, 0.5);
+        won.next = "second";
+        y.cue(there, {when(When::Enters)}, {then(Does::GoalMet, {goal})});
+        y.cue(goal, {when(When::Met)}, {won});
+        const auto run = y.run({0, 0, 0});
+        test::press(*run, {}, 0.3);
+        QVERIFY(run->cues().goal(0) == rehearse::GoalState::Set);
+        test::press(*run, test::ahead(0), 2.5);
+        QVERIFY(told(*run, What::GoalMet, goal));
+        QVERIFY(told(*run, What::Won));
+        QCOMPARE(run->cues().end()->then.next, std::string("second"));
+    }
+    void whatVanishesIsMetByNobodyAndComesBack() {
+        Stage y;
+        const ObjectId wall = y.put("cube", {0, 0, -2}, {}, {6, 3, 0.3}),
+                       late = y.put("cube", {0, 0, -6}, {}, {6, 3, 0.3});
+        {
+            edit::Draft draft(y.session(), "first", "Absent");
+            QVERIFY(ops::setFlag(draft, {&late, 1}, model::flags::kAbsent, true) && draft.commit());
+        }
+        CueThen gone = then(Does::Exists, {wall}, 1), comes = then(Does::Exists, {late}, 1);
+        gone.on = false;
+        y.cue(wall, {when(When::Start)}, {gone, comes});
+        const auto run = y.run({0, 0, 0});
+        QVERIFY(!run->isThere(test::thingIndex(*run, late)));
+        test::press(*run, test::ahead(0), 0.9);
+        QVERIFY(run->player().footing.feet.z > -1.7);  // it stands in the way
+        test::press(*run, test::ahead(0), 3);
+        const double z = run->player().footing.feet.z;
+        QVERIFY2(z < -5 && z > -5.8, qPrintable(QString::number(z)));  // through the first, up to the second
+        QVERIFY(!run->isThere(test::thingIndex(*run, wall)) && run->isThere(test::thingIndex(*run, late)));
+        const auto there = rehearse::thereAt(run->trace(), run->level(), 60);
+        QVERIFY(there[test::thingIndex(*run, wall)] && !there[test::thingIndex(*run, late)]);
+    }
+    void pushedWokenAndSaid() {
+        Stage y;
+        model::Body waits;
+        waits.wakes = model::Body::Wakes::ByCue;
+        const ObjectId crate = y.loose("cube", {4, 0, 0}, {}, Vec3(0.5), waits);
+        CueThen push = then(Does::Push, {crate}, 0.2), says = then(Does::Message);
+        push.slide = {600, 0, 0};
+        says.words = "Mind your feet";
+        y.cue(crate, {when(When::Start)}, {says, push});
+        const auto run = y.run({0, 0, 3});
+        test::press(*run, {}, 2);
+        QVERIFY(told(*run, What::Said));
+        QVERIFY(run->world().pose(test::thingIndex(*run, crate)).at.x > 4.2);
+    }
+    void nearFarAndOutOfSight() {
+        Stage y;
+        const ObjectId post = y.put("cube", {0, 0, -6}, {}, Vec3(0.5));
+        CueWhen near = when(When::Nearer), far = when(When::Farther), unseen = when(When::Unseen);
+        near.metres = 2;
+        far.metres = 9;
+        const ObjectId a = y.put("", {}), b = y.put("", {}), c = y.put("", {});
+        near.object = far.object = unseen.object = post;
+        CueThen says = then(Does::Message);
+        says.words = "x";
+        y.cue(a, {near}, {says});
+        y.cue(b, {far}, {says});
+        y.cue(c, {unseen}, {says});
+        const auto run = y.run({0, 0, 0});
+        test::press(*run, test::ahead(0), 1);
+        QVERIFY(!told(*run, What::WentOff, a) && !told(*run, What::WentOff, b) && !told(*run, What::WentOff, c));
+        test::press(*run, test::ahead(0), 2);
+        QVERIFY(told(*run, What::WentOff, a));
+        test::press(*run, test::ahead(180), 1);
+        QVERIFY(told(*run, What::WentOff, c));
+        test::press(*run, test::ahead(180), 5);
+        QVERIFY(told(*run, What::WentOff, b));
+    }
+    void nothingOfItChangesTheSceneAndItRunsTheSame() {
+        Stage y;
+        const ObjectId lever = y.put("cube", {0, 1.5, -1}, {}, Vec3(0.4)), door = y.put("cube", {5, 0, 0});
+        y.cue(lever, {when(When::Used)}, {then(Does::Exists, {door}), then(Does::Lost, {}, 1)}, 0);
+        const auto before = y.bytes();
+        rehearse::Inputs inputs;
+        for (int i = 0; i < 300; ++i) {
+            rehearse::Input input;
+            input.keys = i % 40 == 20 ? rehearse::Input::Use : 0;
+            inputs.steps.push_back(input);
+        }
+        const rehearse::Trace first = rehearse::replay(y.level(), inputs), again = rehearse::replay(y.level(), inputs);
+        QCOMPARE(again.sums, first.sums);
+        QCOMPARE(again.entries, first.entries);
+        QVERIFY(first.count(What::Lost) == 1 && first.count(What::WentOff) >= 1);
+        QCOMPARE(y.bytes(), before);
+    }
+    void copiesLinkAmongThemselvesAndUndoGivesTheSameBytes() {
+        Stage y;
+        const ObjectId lever = y.put("cube", {0, 1, -1}), door = y.put("cube", {5, 0, 0});
+        const auto bare = y.bytes();
+        y.cue(lever, {when(When::Used)}, {then(Does::Exists, {door})});
+        const auto before = y.bytes();
+        {
+            edit::Draft draft(y.session(), "first", "Copy");
+            const std::vector<ObjectId> both = {lever, door};
+            const auto made = ops::duplicate(draft, both);
+            QVERIFY(made && made->size() == 2 && draft.commit());
+            const auto* cues = y.scene().facet<model::Cues>(y.scene().find((*made)[0]));
+            QVERIFY(cues != nullptr);
+            QCOMPARE(cues->all[0].then[0].targets[0].object, (*made)[1]);
+        }
+        QVERIFY(y.session().undo());
+        QCOMPARE(y.bytes(), before);
+        QVERIFY(y.session().undo());
+        QCOMPARE(y.bytes(), bare);
+        QVERIFY(y.session().redo());
+        QCOMPARE(y.bytes(), before);
+        // The last cue goes, and the facet with it.
+        edit::Draft draft(y.session(), "first", "None");
+        QVERIFY(ops::changeCues(draft, lever, [](model::Cues& cues) { return cues.all.clear(), base::Status{}; }));
+        QVERIFY(draft.commit());
+        QCOMPARE(y.bytes(), bare);
+    }
+};
+
+MELLOW_TEST(CauseTest)
+}  // namespace cause_test
+#include "cause_test.moc"
