@@ -7,6 +7,7 @@
 
 #include "large_scene.h"
 #include "query/collision.h"
+#include "rehearse/cues.h"
 #include "rehearse/world.h"
 
 namespace {
@@ -131,5 +132,70 @@ BENCHMARK(stepFloor)->Name("a second of 100 loose/floor (bare Bullet)")->Arg(100
 BENCHMARK(step)->Name("a second of 100 loose/steps")->Arg(100)->Unit(benchmark::kMillisecond);
 BENCHMARK(stepFloor)->Name("a second of 1,000 loose/floor (bare Bullet)")->Arg(1000)->Unit(benchmark::kMillisecond);
 BENCHMARK(step)->Name("a second of 1,000 loose/steps")->Arg(1000)->Unit(benchmark::kMillisecond);
+
+// Ten thousand cues that wait: for use, for who comes near, for a property, for others. Nobody moves. The floor asks
+// for as many distances, ten times a second.
+constexpr std::size_t kCues = 10'000;
+
+struct Places : rehearse::CueStage {
+    std::vector<base::Vec3> at;
+    base::Vec3 walker{1e3, 0, 0};
+    Places() {
+        base::Random random(7);
+        for (std::size_t i = 0; i < kCues; ++i)
+            at.emplace_back(random.between(-100, 100), 0, random.between(-100, 100));
+    }
+    bool isIn(std::int32_t, const rehearse::Party&) const override { return false; }
+    std::optional<double> metresTo(const rehearse::CueTest& test) const override {
+        return glm::length(at[test.slot] - walker);
+    }
+    bool isInSight(model::Slot) const override { return true; }
+    std::int32_t thingOf(base::ObjectId) const override { return -1; }
+    void tell(rehearse::What, base::ObjectId, base::ObjectId, const std::string&) override {}
+    void doThis(const rehearse::CueDeed&, std::int32_t) override {}
+};
+
+void cuesFloor(benchmark::State& state) {
+    const Places places;
+    rehearse::CueTest test;
+    int step = 0;
+    for (auto _ : state)
+        if (++step % 12 == 0)
+            for (std::size_t i = 0; i < kCues; i += 2) {
+                test.slot = static_cast<model::Slot>(i);
+                benchmark::DoNotOptimize(places.metresTo(test));
+            }
+}
+void cuesWait(benchmark::State& state) {
+    using What = model::CueWhen::What;
+    constexpr What kWhat[] = {What::Used, What::Nearer, What::Is, What::Nearer};
+    rehearse::CueSet set;
+    model::Property oil;
+    oil.name = "oil";
+    oil.type = model::PropertyType::Integer;
+    set.properties.push_back({base::ObjectId{1}, 0, oil, model::Value{std::int64_t{0}}});
+    for (std::size_t i = 0; i < kCues; ++i) {
+        rehearse::CueAt cue;
+        cue.object = base::ObjectId{i + 1};
+        rehearse::CueTest& test = cue.tests.emplace_back();
+        test.what = kWhat[i % 4];
+        test.object = cue.object;
+        test.slot = static_cast<model::Slot>(i);
+        test.metres = 3;
+        test.property = test.what == What::Is ? 0 : -1;
+        test.value = model::Value{std::int64_t{5}};
+        set.cues.push_back(std::move(cue));
+    }
+    Places places;
+    rehearse::Cues cues(set, places);
+    const std::vector<rehearse::Entry> nothing;
+    int step = 0;
+    for (auto _ : state) {
+        ++step;
+        cues.step(step, nothing, 0, step % 12 == 0);
+    }
+}
+BENCHMARK(cuesFloor)->Name("a step of 10,000 cues that wait/floor (distances)")->Unit(benchmark::kMicrosecond);
+BENCHMARK(cuesWait)->Name("a step of 10,000 cues that wait/cues")->Unit(benchmark::kMicrosecond);
 
 }  // namespace

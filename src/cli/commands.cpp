@@ -9,6 +9,7 @@
 
 #include "base/text.h"
 #include "cli/check_commands.h"
+#include "cli/cue_commands.h"
 #include "cli/dress_commands.h"
 #include "cli/laying_commands.h"
 #include "cli/ledger_commands.h"
@@ -373,6 +374,7 @@ int runPlain(const std::vector<std::string>& arguments, const io::Chance& chance
     addScriptCommands(app, {chance, io, code});
     addCheckCommands(app, {chance, io, code});
     addRehearseCommands(app, {chance, io, code});
+    addCueCommands(app, {chance, io, code});
     addLedgerCommands(app, {chance, io, code});
 
     try {

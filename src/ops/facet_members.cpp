@@ -190,6 +190,18 @@ Status giveFacet(edit::Draft& draft, std::span<const ObjectId> ids, const FacetT
                         });
 }
 
+Status putFacet(edit::Draft& draft, ObjectId id, const FacetType& type, std::shared_ptr<void> facet) {
+    if (!draft.state()) return draft.state();
+    if (type.check != nullptr)  // before anything is filled in
+        if (Status fine = type.check(facet.get()); !fine) return fine;
+    return changeFacets(draft, {&id, 1}, type,
+                        [&](std::size_t, Slot slot, const void* now) -> base::Result<std::shared_ptr<const void>> {
+                            Status fine = usable(type, {draft, slot, now, facet.get()});
+                            if (!fine) return tl::unexpected(fine.error());
+                            return std::shared_ptr<const void>(facet);
+                        });
+}
+
 Status takeFacet(edit::Draft& draft, std::span<const ObjectId> ids, const FacetType& type) {
     return changeDetails(draft, ids, [&](Slot, model::Detail& detail) -> Status {
         detail.facets.drop(type);

@@ -30,6 +30,8 @@ std::optional<model::Value> memberValue(const model::Scene& scene, model::Slot s
 
 /// A facet as a new one is; who has it keeps it. Errors: Refused for what is protected, or may not have it.
 base::Status giveFacet(edit::Draft& draft, std::span<const base::ObjectId> ids, const model::FacetType& type);
+/// It has this one from now on, whatever it had. Errors: also what its type refuses.
+base::Status putFacet(edit::Draft& draft, base::ObjectId id, const model::FacetType& type, std::shared_ptr<void> facet);
 base::Status takeFacet(edit::Draft& draft, std::span<const base::ObjectId> ids, const model::FacetType& type);
 
 /// One member to what `change` makes of its present value, of those that have the facet. Errors: NotFound when none

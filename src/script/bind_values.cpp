@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include "base/text.h"
+#include "io/facet_json.h"
 #include "model/facets/body.h"
 #include "model/facets/note.h"
 #include "model/facets/points.h"
@@ -287,6 +288,30 @@ Datum datumOf(const model::Property& property, const model::Value& value) {
     return model::valueText(property, value);
 }
 
+namespace {
+
+/// A facet as files have it, which a script writes or reads whole: cues, what a use moves.
+Data facetJson(Context& c, const Data& a) {
+    const Slot s = self(c, a);
+    Reader r(c, a);
+    const std::string key = r.text();
+    const model::FacetType* type = model::facetType(key);
+    if (type == nullptr) trouble(fmt::format("there is no facet “{}”", key));
+    const model::DetailPtr& detail = c.scene().detail(s);
+    const void* has = detail ? detail->facets.find(*type) : nullptr;
+    if (!r.more()) {
+        if (has == nullptr) return {std::string()};
+        return {io::facetJson(*type, has)};
+    }
+    auto made = io::facetFromJson(*type, r.text());
+    if (!made) trouble(made.error().message);
+    const ObjectId one = c.scene().id(s);
+    check(ops::putFacet(c.change({&one, 1}), one, *type, *made));
+    return {};
+}
+
+}  // namespace
+
 Bindings valueBindings() {
     return {
         {{"get", "property",
@@ -315,6 +340,12 @@ Bindings valueBindings() {
          Needs::Scene,
          true,
          facet},
+        {{"facetJson", "name [, text]",
+          "A facet as files have it, as JSON text, empty: it has none; with a text: that instead. For lists within: "
+          "cues, what a use moves."},
+         Needs::Scene,
+         true,
+         facetJson},
         {{"inside", "point", "Is a point of the world in its zone?"}, Needs::Scene, true, inside},
         {{"surface", "slot [, name]", "The surface that a slot shows, empty: its own; with a name: shows that."},
          Needs::Scene,

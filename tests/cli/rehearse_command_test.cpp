@@ -44,6 +44,38 @@ class RehearseCommandTest : public CommandLine {
         QVERIFY2(out_.find("line 3, “go Nowhere”: there is no such object") != std::string::npos, out_.c_str());
         QVERIFY2(out_.find("✓ reach:Footbridge") != std::string::npos, out_.c_str());
     }
+    void theLevelIsWonByOneWalkAndLostByAnother() {
+        test::DemoCopy demo;
+        const std::string walk = (demo.folder() / "walks" / "raise-the-barge.walk").string();
+        QCOMPARE(run({"rehearse", scene(demo), "--walk", walk, "--expect", "goal:Barge 3", "--expect", "end:won",
+                      "--expect", "off:Windlass, right"}),
+                 cli::exitCode::kFine);
+        QVERIFY2(out_.find("“Barge 3 is up. Well done.”") != std::string::npos, out_.c_str());
+        QCOMPARE(run({"rehearse", scene(demo), "--seconds", "1", "--expect", "end:won"}), cli::exitCode::kFindings);
+        QVERIFY2(out_.find("it has not ended; no cue went off") != std::string::npos, out_.c_str());
+        // Into the chamber.
+        const fs::path in = demo.folder() / "in.inputs";
+        write(in, "mellow-inputs 1\nscene lower-basin\nstart 15 -0.3 0 0\nseconds 5\n0 ahead 0\n");
+        QCOMPARE(run({"rehearse", scene(demo), "--inputs", in.string(), "--expect", "end:lost", "--expect",
+                      "missed:Barge 3", "--json"}),
+                 cli::exitCode::kFine);
+        QVERIFY(json()["runs"][0]["fine"].get<bool>());
+    }
+    void cuesAreListedInAllForms() {
+        test::DemoCopy demo;
+        QCOMPARE(run({"cues", scene(demo)}), cli::exitCode::kFine);
+        QVERIFY2(
+            out_.find("Barge 3 · Raises it: when Barge 3 enters Deep water 2, then after 12 s ") != std::string::npos,
+            out_.c_str());
+        QCOMPARE(run({"cues", scene(demo), "--csv", "--where", "windlass"}), cli::exitCode::kFine);
+        QVERIFY2(out_.starts_with("scene,id,object,cue,armed,any,times,rest,when,then\n") ||
+                     out_.starts_with("scene,id,object,cue,armed,any,times,rest,when,then\r\n"),
+                 out_.c_str());
+        QCOMPARE(std::count(out_.begin(), out_.end(), '\n'), std::ptrdiff_t{2});
+        QCOMPARE(run({"cues", scene(demo), "--json"}), cli::exitCode::kFine);
+        QCOMPARE(json().size(), std::size_t{4});
+        QCOMPARE(run({"cues", scene(demo), "--where", "nobody-at-all"}), cli::exitCode::kFailed);
+    }
     void whatIsExpectedIsSaidWhenItIsNotSo() {
         test::DemoCopy demo;
         QCOMPARE(run({"rehearse", scene(demo), "--seconds", "5", "--expect", "rest", "--expect", "still:Footbridge",

@@ -19,6 +19,34 @@ using test::Scripts;
 class ReachTest : public QObject {
     Q_OBJECT
   private Q_SLOTS:
+    void cuesAreWrittenReadAndRefusedAsText() {
+        Scripts p;
+        const std::string bare = p.bytes();
+        const auto made = p.run(R"(
+            local lever = place("cube", vec(3, 0, 100))
+            local made = '[{"name":"Opens","when":[{"what":"used"}],"then":[{"does":"message","words":"It opens."}]}]'
+            assert(lever:facetJson("cues") == "")
+            lever:facetJson("cues", made)
+            local says = lever:facetJson("cues")
+            assert(says:find('"Opens"') and says:find('"message"'), says)
+            lever:facetJson("cues", says)
+            assert(lever:facetJson("cues") == says)
+            lever:facetJson("goal", '{"words":"Be quick","order":2}')
+            assert(lever:get("goal.words") == "Be quick"))");
+        QVERIFY2(made.done(), made.message.c_str());
+        const std::string before = p.bytes();
+        QVERIFY(before != bare);
+        for (const char* wrong :
+             {"'{'", "'[]'", "'[{\"name\":\"x\",\"when\":[{\"what\":\"dance\"}],\"then\":[]}]'", "'7'"}) {
+            const auto refused = p.run("find('item:cube')[1]:facetJson('cues', " + std::string(wrong) + ")");
+            QVERIFY2(!refused.done(), wrong);
+            QCOMPARE(p.bytes(), before);
+        }
+        QVERIFY(p.session().undo());
+        QCOMPARE(p.bytes(), bare);
+        QVERIFY(p.session().redo());
+        QCOMPARE(p.bytes(), before);
+    }
     void aRehearsalIsAskedForAndNothingOfItIsKept() {
         Scripts p;
         const auto prepared = p.run(R"(

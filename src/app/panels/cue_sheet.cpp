@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QVBoxLayout>
+#include <algorithm>
 
 #include "app/kit/parts.h"
 #include "app/names.h"
@@ -14,7 +15,7 @@ namespace app {
 
 namespace {
 
-enum Column { kOf, kName, kWhen, kThen, kArmed, kTimes, kRest, kState, kColumns };
+enum Column { kOf, kName, kState, kWhen, kThen, kArmed, kTimes, kRest, kColumns };
 constexpr std::size_t kMostRows = 5000;
 
 }  // namespace
@@ -42,7 +43,7 @@ CueSheet::CueSheet(Editor& editor, QWidget* parent) : QWidget(parent), editor_(e
     table_->setObjectName("cueTable");
     table_->setAccessibleName(tr("Cues"));
     table_->setHorizontalHeaderLabels(
-        {tr("Of"), tr("Name"), tr("When"), tr("Then"), tr("Armed"), tr("Times"), tr("Rest (s)"), tr("State")});
+        {tr("Of"), tr("Name"), tr("State"), tr("When"), tr("Then"), tr("Armed"), tr("Times"), tr("Rest (s)")});
     table_->horizontalHeader()->setSectionResizeMode(kWhen, QHeaderView::Stretch);
     table_->horizontalHeader()->setSectionResizeMode(kThen, QHeaderView::Stretch);
     for (const auto& [column, width] : {std::pair{int(kOf), 130},
@@ -57,7 +58,18 @@ CueSheet::CueSheet(Editor& editor, QWidget* parent) : QWidget(parent), editor_(e
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);
     table_->setShowGrid(false);
+    table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     rows->addWidget(table_, 1);
+    rows->addWidget(strip_ = new CueStrip(editor_));
+    strip_->hide();
+    connect(strip_, &CueStrip::moved, this, [this](int effect, double after) {
+        if (chosen() < 0) return;
+        (void)change("Set a delay", rows_[static_cast<std::size_t>(chosen())], [&](model::Cue& cue) -> Status {
+            if (static_cast<std::size_t>(effect) < cue.then.size())
+                cue.then[static_cast<std::size_t>(effect)].after = after;
+            return {};
+        });
+    });
     connect(add_, &QToolButton::clicked, this, &CueSheet::add);
     connect(remove_, &QToolButton::clicked, this, &CueSheet::remove);
     connect(setOff_, &QToolButton::clicked, this, &CueSheet::setOff);
@@ -98,22 +110,24 @@ int CueSheet::chosen() const {
     return row >= 0 && static_cast<std::size_t>(row) < rows_.size() ? row : -1;
 }
 
-bool CueSheet::isShown(Slot slot) const {
-    if (!selected_->isChecked()) return true;
-    const model::Scene& scene = editor_.scene();
+/// Has it to do with what is selected: on it, waiting for it, done to it?
+bool CueSheet::isShown(Slot slot, const model::Cue& cue) const {
+    if (!selected_->isChecked() || editor_.isSelected(slot)) return true;
     const auto isChosen = [&](base::ObjectId id) {
-        const Slot s = id ? scene.find(id) : kNoSlot;
+        const Slot s = id ? editor_.scene().find(id) : kNoSlot;
         return s != kNoSlot && editor_.isSelected(s);
     };
-    if (editor_.isSelected(slot)) return true;
-    for (const model::Cue& cue : scene.facet<model::Cues>(slot)->all) {
-        for (const model::CueWhen& when : cue.when)
-            if (isChosen(when.object) || isChosen(when.by)) return true;
-        for (const model::CueThen& then : cue.then)
-            for (const model::CueTarget& target : then.targets)
-                if (isChosen(target.object)) return true;
-    }
-    return false;
+    for (const model::CueWhen& when : cue.when)
+        if (isChosen(when.object) || isChosen(when.by)) return true;
+    return std::ranges::any_of(cue.then, [&](const model::CueThen& then) {
+        return isChosen(then.place) ||
+               std::ranges::any_of(then.targets, [&](const model::CueTarget& t) { return isChosen(t.object); });
+    });
+}
+
+std::string CueSheet::nameOf(base::ObjectId id) const {
+    const Slot s = editor_.scene().find(id);
+    return s == kNoSlot ? tr("what is gone").toStdString() : std::string(editor_.scene().nameText(s));
 }
 
 void CueSheet::fill() {
@@ -122,16 +136,13 @@ void CueSheet::fill() {
     isFilling_ = true;
     table_->setRowCount(0);
     rows_.clear();
-    const auto nameOf = [this](base::ObjectId id) {
-        const Slot s = editor_.scene().find(id);
-        return s == kNoSlot ? tr("what is gone").toStdString() : std::string(editor_.scene().nameText(s));
-    };
+    const auto nameOf = [this](base::ObjectId id) { return this->nameOf(id); };
     if (editor_.isOpen())
         for (const Slot s : editor_.scene().subtree(kNoSlot)) {
             const auto* cues = editor_.scene().detail(s) ? editor_.scene().facet<model::Cues>(s) : nullptr;
-            if (cues == nullptr || !isShown(s)) continue;
+            if (cues == nullptr) continue;
             for (std::size_t c = 0; c < cues->all.size() && rows_.size() < kMostRows; ++c)
-                rows_.push_back({editor_.scene().id(s), c});
+                if (isShown(s, cues->all[c])) rows_.push_back({editor_.scene().id(s), c});
         }
     table_->setRowCount(static_cast<int>(rows_.size()));
     for (std::size_t i = 0; i < rows_.size(); ++i) {
@@ -190,10 +201,12 @@ QString CueSheet::stateText(const Row& row) const {
 void CueSheet::fillStates() {
     const bool plays = editor_.rehearsal().run() != nullptr;
     table_->setColumnHidden(kState, !plays);
+    for (const int column : {kArmed, kTimes, kRest}) table_->setColumnHidden(column, plays);
     add_->setEnabled(editor_.isOpen() && !plays && editor_.selection().size() == 1);
     remove_->setEnabled(!plays && chosen() >= 0);
     setOff_->setVisible(plays);
     setOff_->setEnabled(chosen() >= 0);
+    fillStrip();
     said_->setText(rows_.empty() ? tr("No cue yet: select what is to set something off, and press New cue.")
                                  : counted(rows_.size(), tr("cue"), tr("cues")));
     if (!plays) return;
@@ -201,6 +214,19 @@ void CueSheet::fillStates() {
     for (std::size_t i = 0; i < rows_.size(); ++i)
         if (QTableWidgetItem* item = table_->item(static_cast<int>(i), kState)) item->setText(stateText(rows_[i]));
     isFilling_ = false;
+}
+
+/// The chosen one in time.
+void CueSheet::fillStrip() {
+    const int row = chosen();
+    const Slot slot = row < 0 ? kNoSlot : editor_.scene().find(rows_[static_cast<std::size_t>(row)].object);
+    const auto* cues = slot == kNoSlot ? nullptr : editor_.scene().facet<model::Cues>(slot);
+    const std::size_t which = row < 0 ? 0 : rows_[static_cast<std::size_t>(row)].cue;
+    if (cues == nullptr || which >= cues->all.size()) return strip_->show({}, {});
+    QStringList words;
+    for (const model::CueThen& then : cues->all[which].then)
+        words << toQt(model::textOf(then, [this](base::ObjectId id) { return nameOf(id); }));
+    strip_->show(cues->all[which], words);
 }
 
 Status CueSheet::change(const std::string& what, const Row& row, const std::function<Status(model::Cue&)>& set) {

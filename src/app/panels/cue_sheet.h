@@ -9,6 +9,7 @@
 #include <QToolButton>
 #include <QWidget>
 
+#include "app/panels/cue_strip.h"
 #include "app/shell/editor.h"
 #include "model/facets/cues.h"
 
@@ -26,12 +27,14 @@ class CueSheet : public QWidget {
     };
     void fill();
     void fillStates();
+    void fillStrip();
     QString stateText(const Row& row) const;
     void edited(QTableWidgetItem* item);
     void add();
     void remove();
     void setOff();
-    bool isShown(model::Slot slot) const;
+    bool isShown(model::Slot slot, const model::Cue& cue) const;
+    std::string nameOf(base::ObjectId id) const;
     int chosen() const;
     base::Status change(const std::string& what, const Row& row, const std::function<base::Status(model::Cue&)>& set);
     void showEvent(QShowEvent* event) override;
@@ -40,6 +43,7 @@ class CueSheet : public QWidget {
     QTableWidget* table_;
     QCheckBox* selected_;
     QLabel* said_;
+    CueStrip* strip_;
     QToolButton *add_, *remove_, *setOff_;
     std::vector<Row> rows_;
     QElapsedTimer liveClock_;

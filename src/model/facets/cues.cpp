@@ -10,12 +10,15 @@ namespace {
 using What = CueWhen::What;
 using Does = CueThen::Does;
 
-const std::vector<std::string> kWhats = {"start",    "after",  "enters", "leaves", "used",    "taken",
-                                         "put down", "bumped", "cue",    "inside", "nearer",  "farther",
-                                         "unseen",   "is",     "above",  "below",  "goal met"};
-const std::vector<std::string> kDoes = {"set",  "exists", "solid",   "wake",     "sleep",    "push",
-                                        "move", "go to",  "message", "goal set", "goal met", "goal missed",
-                                        "arm",  "disarm", "set off", "won",      "lost"};
+// Words in the order of the enumerators.
+std::vector<std::string> whats() {
+    return {"start",  "after",  "enters",  "leaves", "used", "taken", "put down", "bumped",  "cue",
+            "inside", "nearer", "farther", "unseen", "is",   "above", "below",    "goal met"};
+}
+std::vector<std::string> doings() {
+    return {"set",      "exists",   "solid",       "wake", "sleep",  "push",    "move", "go to", "message",
+            "goal set", "goal met", "goal missed", "arm",  "disarm", "set off", "won",  "lost"};
+}
 
 template <class T, class Word>
 std::function<bool(const void*)> among(Word T::*member, std::vector<Word> words) {
@@ -30,7 +33,7 @@ const Fields& whenFields() {
     static const Fields fields = [] {
         FieldsOf<CueWhen> f;
         const auto asks = [](std::vector<What> words) { return among(&CueWhen::what, std::move(words)); };
-        f.word("what", "When", &CueWhen::what, kWhats).always = true;
+        f.word("what", "When", &CueWhen::what, whats()).always = true;
         f.link("object", "Of", &CueWhen::object).shown =
             f.when([](const CueWhen& w) { return w.what != What::Start && w.what != What::After; });
         f.last().help = "The zone, the thing, the goal; none: the object that has the cue";
@@ -66,7 +69,7 @@ const Fields& thenFields() {
     static const Fields fields = [] {
         FieldsOf<CueThen> f;
         const auto asks = [](std::vector<Does> words) { return among(&CueThen::does, std::move(words)); };
-        f.word("does", "Then", &CueThen::does, kDoes).always = true;
+        f.word("does", "Then", &CueThen::does, doings()).always = true;
         f.real("after", "After", &CueThen::after, "s", 0, 36'000);
         f.word("to", "To", &CueThen::to, {"these", "fitting", "cause", "myself"}).shown =
             f.when([](const CueThen& t) { return t.hasTargets(); });

@@ -1,5 +1,6 @@
 // The openings of the selected solid, pulled by their grips: sides, head and sill, the whole of one, or a copy of it.
 #include "app/kit/parts.h"
+#include "app/names.h"
 #include "app/view/gestures/all.h"
 #include "app/view/gestures/grips.h"
 #include "ops/solid_edit.h"

@@ -1,0 +1,88 @@
+#include "cli/cue_commands.h"
+
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include <CLI/CLI.hpp>
+#include <ostream>
+
+#include "cli/names.h"
+#include "cli/verbs.h"
+#include "io/csv.h"
+#include "io/facet_json.h"
+#include "io/json_text.h"
+#include "model/facets/cues.h"
+
+namespace cli {
+namespace {
+
+struct Arguments {
+    std::string path, where;
+    bool json = false, csv = false;
+};
+
+int listCues(const Arguments& a, const Verbs& v) {
+    auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
+    if (!opened) return v.io.fail(opened.error());
+    io::CsvWriter csv(v.io.out);
+    if (a.csv) csv.row({"scene", "id", "object", "cue", "armed", "any", "times", "rest", "when", "then"});
+    io::Json all = io::Json::array();
+    for (const std::string& name : opened->scenes) {
+        auto read = opened->session().scene(name);
+        if (!read) return v.io.fail(read.error());
+        const model::Scene& scene = **read;
+        auto among = chosen(scene, a.where);
+        if (!among) return v.io.fail(among.error());
+        const auto nameOf = [&](base::ObjectId id) {
+            const model::Slot s = scene.find(id);
+            return s == model::kNoSlot ? std::string("what is gone") : std::string(scene.nameText(s));
+        };
+        for (const base::ObjectId id : *among) {
+            const model::Slot s = scene.find(id);
+            const auto* cues = scene.facet<model::Cues>(s);
+            if (cues == nullptr) continue;
+            for (const model::Cue& cue : cues->all) {
+                std::vector<std::string> when, then;
+                for (const model::CueWhen& one : cue.when) when.push_back(model::textOf(one, nameOf));
+                for (const model::CueThen& one : cue.then)
+                    then.push_back((one.after > 0 ? fmt::format("after {:g} s ", one.after) : "") +
+                                   model::textOf(one, nameOf));
+                const std::string whens = fmt::format("{}", fmt::join(when, cue.any ? " or " : " and ")),
+                                  thens = fmt::format("{}", fmt::join(then, "; "));
+                if (a.csv) {
+                    csv.row({name, base::toText(id), nameOf(id), cue.name, cue.armed ? "yes" : "no",
+                             cue.any ? "yes" : "no", std::to_string(cue.times), fmt::format("{:g}", cue.rest), whens,
+                             thens});
+                } else if (a.json) {
+                    all.push_back({{"scene", name},
+                                   {"object", {{"id", base::toText(id)}, {"name", nameOf(id)}}},
+                                   {"cue", cue.name},
+                                   {"armed", cue.armed},
+                                   {"any", cue.any},
+                                   {"times", cue.times},
+                                   {"rest", cue.rest},
+                                   {"when", when},
+                                   {"then", then}});
+                } else {
+                    v.io.out << fmt::format("{} · {}{}: when {}, then {}\n", nameOf(id), cue.name,
+                                            cue.armed ? "" : " (not armed)", whens.empty() ? "set off" : whens, thens);
+                }
+            }
+        }
+    }
+    if (a.json) v.io.out << io::toText(all) << "\n";
+    return exitCode::kFine;
+}
+
+}  // namespace
+
+void addCueCommands(CLI::App& app, const Verbs& verbs) {
+    auto a = std::make_shared<Arguments>();  // shared by the callback, which runs while parsing
+    auto* cues = addVerb(app, "cues", "What happens when: the cues of a scene, one a line", "A project or a scene file",
+                         a, verbs, listCues);
+    cues->add_option("--where", a->where, "Of which objects, as list takes filters");
+    cues->add_flag("--csv", a->csv, "As a table");
+    cues->add_flag("--json", a->json, "For other programs");
+}
+
+}  // namespace cli

@@ -1,0 +1,161 @@
+// Cues set up by pointing and keys in the real window: made, given targets, delayed in the strip, seen in a rehearsal.
+#include <QCheckBox>
+#include <QTableWidget>
+#include <QTreeWidget>
+
+#include "app/panels/cue_sheet.h"
+#include "app/panels/cues_form.h"
+#include "app/shell/asking.h"
+#include "app/shell/rehearsal.h"
+#include "app/window_fixture.h"
+#include "edit/draft.h"
+#include "model/facets/goal.h"
+#include "ops/cues.h"
+#include "support/test_main.h"
+
+namespace window_cues_test {
+
+using model::CueThen;
+
+class WindowCuesTest : public WindowFixture {
+    Q_OBJECT
+
+    std::string document() { return io::formatScene(**session().scene(editor_->sceneName())); }
+    QTableWidget& sheet() { return *the<QTableWidget>("cueTable"); }
+    const model::Cue& cue(const char* object, std::size_t which = 0) {
+        return scene().facet<model::Cues>(named(object))->all[which];
+    }
+    int rowOf(const QString& name) {
+        for (int row = 0; row < sheet().rowCount(); ++row)
+            if (sheet().item(row, 1)->text() == name) return row;
+        return -1;
+    }
+    void choose(int row) {
+        sheet().scrollToItem(sheet().item(row, 1));
+        QTest::mouseClick(sheet().viewport(), Qt::LeftButton, {},
+                          sheet().visualItemRect(sheet().item(row, 1)).center());
+    }
+
+  private Q_SLOTS:
+    void initTestCase() { useOwnSettings("window-cues-test"); }
+    void init() {
+        openFreshCopy();
+        run("rehearse.cues");
+    }
+    void cleanup() { closeWindow(); }
+
+    void aCueIsMadeGivenTargetsByPointingAndTakenBack() {
+        QCOMPARE(sheet().rowCount(), 4);
+        const std::string before = document();
+        editor_->select({idOf("Bench 1")});
+        press("cueAdd");
+        QCOMPARE(sheet().rowCount(), 5);
+        QCOMPARE(cue("Bench 1").name, std::string("Cue 1"));
+        // Its effect is to be one that has targets: chosen in the field, then pointed at.
+        QVERIFY(editor_->run("Exists", [&](edit::Draft& draft) {
+            return ops::changeCues(draft, idOf("Bench 1"), [](model::Cues& cues) {
+                cues.all[0].then[0].does = CueThen::Does::Exists;
+                return base::Status{};
+            });
+        }));
+        auto* point = the<QToolButton>("cueTargets");
+        QVERIFY(point != nullptr && point->isVisibleTo(window_.get()));
+        point->click();
+        QVERIFY(editor_->asking().asksObject());
+        editor_->asking().giveObject(scene(), named("Barge 2"));
+        editor_->asking().giveObject(scene(), named("Barge 1"));
+        editor_->asking().giveObject(scene(), named("Barge 1"));  // once more: it goes
+        editor_->asking().stop();
+        QCOMPARE(cue("Bench 1").then[0].targets.size(), std::size_t(1));
+        QCOMPARE(cue("Bench 1").then[0].targets[0].object, idOf("Barge 2"));
+        QVERIFY(sheet().item(rowOf("Cue 1"), 4)->text().contains("Barge 2"));
+        // What it was done to goes, and comes back with its link.
+        editor_->select({idOf("Barge 2")});
+        run("edit.delete");
+        QVERIFY(sheet().item(rowOf("Cue 1"), 4)->text().contains("what is gone"));
+        run("edit.undo");
+        QVERIFY(sheet().item(rowOf("Cue 1"), 4)->text().contains("Barge 2"));
+        while (document() != before) {
+            QVERIFY(session().history().present() > 0);
+            run("edit.undo");
+        }
+        QCOMPARE(sheet().rowCount(), 4);
+    }
+    void namesTimesAndArmedAreChangedInTheRow() {
+        choose(rowOf("Raises it"));
+        QCOMPARE(editor_->selection(), std::vector<base::ObjectId>{idOf("Barge 3")});
+        QTest::keyClick(&sheet(), Qt::Key_F2);
+        auto* editor = sheet().findChild<QLineEdit*>();
+        QVERIFY(editor != nullptr);
+        editor->selectAll();
+        QTest::keyClicks(editor, "Lifts it");
+        QTest::keyClick(editor, Qt::Key_Return);
+        QTRY_COMPARE(cue("Barge 3").name, std::string("Lifts it"));
+        QCOMPARE(cue("Barge 3", 1).name, std::string("It is up"));
+        sheet().item(rowOf("Lifts it"), 5)->setCheckState(Qt::Unchecked);
+        QVERIFY(!cue("Barge 3").armed);
+        sheet().item(rowOf("Lifts it"), 6)->setText("-3");  // it cannot be
+        QCOMPARE(cue("Barge 3").times, std::int64_t(1));
+        QCOMPARE(sheet().item(rowOf("Lifts it"), 6)->text(), QString("1"));
+        QCOMPARE(session().history().steps().size(), std::size_t(2));
+    }
+    void aDelayIsDraggedInTheStrip() {
+        choose(rowOf("Raises it"));
+        auto* strip = window_->findChild<app::CueStrip*>("cueStrip");
+        QVERIFY(strip->isVisibleTo(window_.get()));
+        QCOMPARE(cue("Barge 3").then[0].after, 12.0);
+        const std::string before = document();
+        const QPoint from = strip->beginOf(0).toPoint();
+        QTest::mousePress(strip, Qt::LeftButton, {}, from);
+        QTest::mouseMove(strip, from - QPoint(60, 0));
+        QCOMPARE(document(), before);  // not before it is let go
+        QTest::mouseRelease(strip, Qt::LeftButton, {}, from - QPoint(60, 0));
+        const double after = cue("Barge 3").then[0].after;
+        QVERIFY2(after < 11.5 && after > 0, qPrintable(QString::number(after)));
+        QCOMPARE(after, std::round(after * 10) / 10);
+        QCOMPARE(cue("Barge 3").then[1].after, 12.0);
+        QTest::keyClick(strip, Qt::Key_Right);
+        QVERIFY(std::abs(cue("Barge 3").then[0].after - after - 0.1) < 1e-9);
+        // Esc lets go.
+        const double now = cue("Barge 3").then[0].after;
+        const QPoint again = strip->beginOf(0).toPoint();
+        QTest::mousePress(strip, Qt::LeftButton, {}, again);
+        QTest::mouseMove(strip, again + QPoint(40, 0));
+        QTest::keyClick(strip, Qt::Key_Escape);
+        QTest::mouseRelease(strip, Qt::LeftButton, {}, again + QPoint(40, 0));
+        QCOMPARE(cue("Barge 3").then[0].after, now);
+        run("edit.undo");
+        run("edit.undo");
+        QCOMPARE(document(), before);
+    }
+    void onlyWhatHasToDoWithTheSelectionIsListed() {
+        editor_->select({idOf("Chamber water")});
+        the<QCheckBox>("cueSelected")->click();
+        QCOMPARE(sheet().rowCount(), 1);
+        QCOMPARE(sheet().item(0, 1)->text(), QString("Raises it"));
+        the<QCheckBox>("cueSelected")->click();
+        QCOMPARE(sheet().rowCount(), 4);
+    }
+    void inARehearsalItIsSetOffByHandAndSaysSo() {
+        const std::string before = document();
+        view().setFocus();
+        run("rehearse.start");
+        const auto& rehearsal = editor_->rehearsal();
+        QTRY_VERIFY(rehearsal.run() != nullptr && rehearsal.run()->steps() > 5);
+        QVERIFY(rehearsal.run()->cues().goal(0) == rehearse::GoalState::Set);
+        choose(rowOf("It is up"));
+        press("cueSetOff");
+        QTRY_VERIFY(sheet().item(rowOf("It is up"), 2)->text().contains("gone off"));
+        QTRY_VERIFY_WITH_TIMEOUT(rehearsal.run()->cues().end().has_value(), 8000);
+        QTRY_VERIFY(sheet().item(rowOf("Raises it"), 2)->text().contains("never"));
+        QVERIFY(!the<QToolButton>("cueAdd")->isEnabled());
+        view().setFocus();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QVERIFY(!editor_->rehearsal().isOn());
+        QCOMPARE(document(), before);
+    }
+};
+
+MELLOW_TEST(WindowCuesTest)
+}  // namespace window_cues_test
+#include "window_cues_test.moc"
