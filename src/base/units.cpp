@@ -165,8 +165,7 @@ std::string typedIn(std::string_view text, LengthUnit unit) {
     return unit == LengthUnit::Metre ? std::string(text) : std::string(text) + " in " + traits(unit).sign;
 }
 
-Result<double> evaluateQuantity(std::string_view text, Quantity quantity, double present,
-                                const NumberCalled& called) {
+Result<double> evaluateQuantity(std::string_view text, Quantity quantity, double present, const NumberCalled& called) {
     std::string plain(text);
     for (char& c : plain)
         if (c == ',') c = '.';

@@ -208,7 +208,9 @@ CueNeeds needsOf(const Scene& scene) {
             for (const CueWhen& when : cue.when)
                 if (when.what == CueWhen::What::Used) need(needs.used, when.object ? scene.find(when.object) : s);
             for (const CueThen& then : cue.then) {
-                if (!then.moves() && then.does != CueThen::Does::Exists && then.does != CueThen::Does::Solid) continue;
+                if (!then.moves() && then.does != CueThen::Does::Exists && then.does != CueThen::Does::Solid &&
+                    then.does != CueThen::Does::Seen)
+                    continue;
                 if (then.to == CueThen::To::Myself) need(needs.moved, s);
                 if (then.to == CueThen::To::These)
                     for (const model::CueTarget& target : then.targets) need(needs.moved, scene.find(target.object));

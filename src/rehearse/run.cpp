@@ -145,7 +145,7 @@ void Run::sumUp() {
     }
     for (std::size_t i = 0; i < states_.size(); ++i)
         if (world_->isAwake(i)) mix(sum, world_->pose(i));
-    mix(sum, static_cast<double>(trace_.entries.size()));
+    if (toldByCues_ > 0) mix(sum, static_cast<double>(toldByCues_));
     trace_.sums.push_back(sum);
 }
 

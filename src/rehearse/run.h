@@ -60,8 +60,8 @@ class Run {
     const Cues& cues() const { return *cues_; }
     /// A cue, as if its conditions had come true.
     void setOff(std::size_t cue) { cues_->setOff(cue); }
-    /// Does it exist? A cue may have taken it away.
-    bool isThere(std::size_t thing) const { return states_[thing].there; }
+    /// Is it there to be seen? A cue may have taken it away.
+    bool isThere(std::size_t thing) const { return states_[thing].there && states_[thing].seen; }
     /// Is there something that moves or waits to move?
     bool isQuiet() const;
 
@@ -73,6 +73,7 @@ class Run {
         bool turned = false;  // a use brought it there
         bool there = true;    // else cues took it away
         bool solid = true;    // else nothing meets it
+        bool seen = true;
         Pose wanted;          // where uses have it by now
     };
     struct Due {
@@ -131,7 +132,8 @@ class Run {
     std::int32_t lastPushed_ = -1;
     std::size_t keyCount_ = 0;
     int keyEvery_ = 6;
-    std::size_t heard_ = 0;  // entries of the trace that cues know
+    std::size_t heard_ = 0;       // entries of the trace that cues know
+    std::size_t toldByCues_ = 0;  // entries that are theirs
     bool ended_ = false;
     std::unique_ptr<CueStage> stage_;
     std::unique_ptr<Cues> cues_;

@@ -1,5 +1,6 @@
 // What cues ask of a run, and do in it.
 #include <algorithm>
+#include <utility>
 
 #include "rehearse/names.h"
 #include "rehearse/run.h"
@@ -85,6 +86,10 @@ class Run::Stage : public CueStage {
         switch (deed.then.does) {
             case Does::Exists: return run_.letBe(thing, deed.then.on, state.solid);
             case Does::Solid: return run_.letBe(thing, state.there, deed.then.on);
+            case Does::Seen:
+                if (std::exchange(state.seen, deed.then.on) != deed.then.on)
+                    tell(deed.then.on ? What::Appeared : What::Vanished, id, {}, "seen");
+                return;
             case Does::Move:
             case Does::GoTo: return run_.letMove(thing, deed.then, deed.place);
             case Does::Wake: world.wake(thing); return tell(What::Woke, id, {}, {});
@@ -113,10 +118,10 @@ void Run::makeCues() {
 
 void Run::stepCues() {
     if (level_->cues->empty()) return;
-    const std::size_t heard = std::exchange(heard_, trace_.entries.size());
     // What cues tell is no news to them: a thing that they move is told as moved, but it was they.
+    const std::size_t heard = std::exchange(heard_, trace_.entries.size());
     cues_->step(trace_.steps, trace_.entries, heard, trace_.steps % (kStepsPerSecond / 10) == 0);
-    heard_ = trace_.entries.size();
+    toldByCues_ += trace_.entries.size() - std::exchange(heard_, trace_.entries.size());
 }
 
 void Run::letMove(std::size_t thing, const model::CueThen& then, const Pose& place) {

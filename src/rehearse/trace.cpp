@@ -95,15 +95,20 @@ std::size_t Trace::count(What what) const {
 }
 
 std::vector<bool> thereAt(const Trace& trace, const Level& level, int step) {
-    std::vector<bool> there;
-    for (const Thing& thing : level.things) there.push_back(!thing.absent);
+    std::vector<bool> exists, seen(level.things.size(), true);
+    std::unordered_map<base::ObjectId, std::size_t> which;
+    for (const Thing& thing : level.things) {
+        which[thing.id] = exists.size();
+        exists.push_back(!thing.absent);
+    }
     for (const Entry& e : trace.entries) {
         if (e.step > step) break;
-        if (e.what != What::Appeared && e.what != What::Vanished) continue;
-        for (std::size_t i = 0; i < there.size(); ++i)
-            if (level.things[i].id == e.object) there[i] = e.what == What::Appeared;
+        const auto place = which.find(e.object);
+        if (place != which.end() && (e.what == What::Appeared || e.what == What::Vanished))
+            (e.note.empty() ? exists : seen)[place->second] = e.what == What::Appeared;
     }
-    return there;
+    for (std::size_t i = 0; i < exists.size(); ++i) exists[i] = exists[i] && seen[i];
+    return exists;
 }
 
 std::string textOf(const Entry& e, const Level& level) {

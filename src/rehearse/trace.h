@@ -32,7 +32,7 @@ enum class What : std::uint8_t {
     Ended,
     WentOff,  ///< a cue; object: whose; note: its name, and which conditions came true
     Became,   ///< a property; note: "oil = 3"
-    Appeared,
+    Appeared,  ///< note: "seen", when it was there, and only not seen
     Vanished,
     Woke,
     FellAsleep,
@@ -95,7 +95,7 @@ struct Trace {
     std::size_t count(What what) const;
 };
 
-/// Which things of a level exist at a moment; cues may make them appear and vanish.
+/// Which things of a level are there to be seen at a moment; cues may make them appear and vanish.
 std::vector<bool> thereAt(const Trace& trace, const Level& level, int step);
 
 /// What an entry says, with the names of a scene: "Crate 3 was bumped by Barge at 2.1 m/s".

@@ -8,6 +8,7 @@
 #include <QSettings>
 #include <QTabBar>
 #include <QTableView>
+#include <QTableWidget>
 #include <QTemporaryDir>
 #include <QToolButton>
 #include <QTreeWidget>
@@ -234,6 +235,7 @@ void rehearsal(Scene& s, const QString& file) {
     s.run("rehearse.trace");
     const Vec3 wheel = s.scene().bounds(s.named("Windlass, right")).centre();
     s.editor().rehearsal().start(
+        s.editor().rehearsal().prepare(),
         Vec3(wheel.x + 0.25, s.scene().bounds(s.named("Windlass, right")).low.y, wheel.z + 1.25), -10);
     s.view().setFocus();
     QTest::keyClick(&s.view(), Qt::Key_8);
@@ -263,6 +265,18 @@ void runs(Scene& s, const QString& file) {
     s.editor().rehearsal().freeCamera() = render::Camera::looking({7, 9, 13}, {-1, 0, 0});
     s.editor().rehearsal().show(s.editor().rehearsal().shownStep() + 60);
     QTest::qWait(600);
+    s.take(file);
+}
+/// What the windlass sets off, its effects in time, and the lines in the view.
+void cues(Scene& s, const QString& file) {
+    s.open();
+    s.look({-6, 9, 27}, {0, 0, 3});
+    s.run("rehearse.cues");
+    s.editor().select({s.scene().id(s.named("Windlass, right"))});
+    auto* table = s.window().findChild<QTableWidget*>("cueTable");
+    for (int row = 0; row < table->rowCount(); ++row)
+        if (table->item(row, 1)->text() == "Lets the barge in") table->setCurrentCell(row, 1);
+    QTest::qWait(400);
     s.take(file);
 }
 void reach(Scene& s, const QString& file) {
@@ -335,25 +349,6 @@ void settings(Scene& s, const QString& file) {
     test::settle();
     s.take(file, window);
 }
-void differences(Scene& s, const QString& file) {
-    s.open();
-    Slot stall = kNoSlot;
-    for (Slot one : s.scene().subtree(kNoSlot))
-        if (s.scene().nameText(one) == "Frame" && s.scene().instanceAround(one) != kNoSlot && stall == kNoSlot)
-            stall = one;
-    const base::ObjectId frame = s.scene().id(stall), whole = s.scene().id(s.scene().instanceAround(stall));
-    s.editor().select({frame});
-    s.editor().run("Raise", [&](edit::Draft& draft) {
-        base::Transform pose = draft.scene().local(draft.scene().find(frame));
-        pose.position.y += 0.5;
-        return draft.setTransforms({&frame, 1}, {&pose, 1});
-    });
-    s.editor().select({whole});
-    s.run("view.bring");
-    s.editor().select({frame});
-    s.run("prefab.differences");
-    s.take(file);
-}
 void theirs(Scene& s, const QString& file) {
     s.open();
     const auto scene = s.project() / "scenes" / "lower-basin.scene.jsonl";
@@ -382,7 +377,7 @@ constexpr std::pair<const char*, Make> kAll[] = {{"main-window", mainWindow},
                                                  {"reach", reach},
                                                  {"item", item},
                                                  {"settings", settings},
-                                                 {"differences", differences},
+                                                 {"cues", cues},
                                                  {"theirs", theirs}};
 
 }  // namespace

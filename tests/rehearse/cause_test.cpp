@@ -159,6 +159,41 @@ class CauseTest : public QObject {
         test::press(*run, test::ahead(180), 5);
         QVERIFY(told(*run, What::WentOff, b));
     }
+    void whatIsSeenNoMoreIsStillMet() {
+        Stage y;
+        const ObjectId wall = y.put("cube", {0, 0, -2}, {}, {6, 3, 0.3});
+        CueThen hides = then(Does::Seen, {wall}, 0.2);
+        hides.on = false;
+        y.cue(wall, {when(When::Start)}, {hides});
+        const auto run = y.run({0, 0, 0});
+        test::press(*run, test::ahead(0), 2);
+        QVERIFY(!run->isThere(test::thingIndex(*run, wall)));
+        QVERIFY(run->player().footing.feet.z > -1.8);
+        const auto moment = [&](int step) -> bool {
+            return rehearse::thereAt(run->trace(), run->level(), step)[test::thingIndex(*run, wall)];
+        };
+        QVERIFY(moment(10) && !moment(60));
+    }
+    void whatLiesBelowACarrierRides() {
+        Stage y;
+        const ObjectId barge = y.guided("cube", {0, 0, -5}, {}, {2, 0.5, 2}),
+                       lamp = y.put("cube", {0, 0.5, -5}, {}, Vec3(0.3));
+        const Vec3 stood = y.scene().world(y.scene().find(lamp)).translation;
+        {
+            edit::Draft draft(y.session(), "first", "Aboard");
+            QVERIFY(ops::reparent(draft, {&lamp, 1}, barge, {}) && draft.commit());
+        }
+        QVERIFY(glm::length(y.scene().world(y.scene().find(lamp)).translation - stood) < 1e-9);
+        CueThen sails = then(Does::Move, {barge});
+        sails.slide = {4, 0, 0};
+        sails.seconds = 1;
+        y.cue(barge, {when(When::Start)}, {sails});
+        const auto run = y.run({0, 0, 0});
+        test::press(*run, {}, 1.5);
+        const std::size_t thing = test::thingIndex(*run, barge);
+        QCOMPARE(run->level().things[thing].slots.size(), std::size_t(2));
+        QVERIFY(glm::length(run->world().motion(thing).translation - Vec3(4, 0, 0)) < 1e-6);
+    }
     void nothingOfItChangesTheSceneAndItRunsTheSame() {
         Stage y;
         const ObjectId lever = y.put("cube", {0, 1.5, -1}, {}, Vec3(0.4)), door = y.put("cube", {5, 0, 0});

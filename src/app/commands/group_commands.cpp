@@ -8,6 +8,7 @@
 #include "app/kit/question.h"
 #include "app/names.h"
 #include "app/panels/roster_panel.h"
+#include "app/shell/asking.h"
 #include "app/shell/main_window.h"
 #include "app/view/view_widget.h"
 #include "edit/session.h"
@@ -25,6 +26,8 @@ class GroupCommands : public Rows {
   private:
     void group();
     void ungroup(const ops::Ungrouping& how);
+    void putAboard();
+    void setAshore();
     bool allSelected(std::uint8_t flag) const;
 };
 
@@ -32,6 +35,13 @@ GroupCommands::GroupCommands(Shell& shell) : Rows(shell) {
     verb(
         "group.make", tr("Group"), tr("Puts the selection under a new group; nothing moves"), Qt::CTRL | Qt::Key_G,
         [this] { group(); }, changes());
+    verb(
+        "group.aboard", tr("Put aboard…"),
+        tr("Point at a carrier: the selection goes with it from now on, here and in play; nothing moves now"), {},
+        [this] { putAboard(); }, changes());
+    verb(
+        "group.ashore", tr("Set ashore"), tr("The selection stays where it is when what carries it goes"), {},
+        [this] { setAshore(); }, changes());
     verb(
         "group.ungroup", tr("Ungroup"), tr("Puts what the selected groups hold in their place"),
         Qt::CTRL | Qt::SHIFT | Qt::Key_G, [this] { ungroup({}); }, changes());
@@ -80,6 +90,49 @@ void GroupCommands::group() {
             return {};
         });
     if (done && shell_.rosterDock.isVisible()) shell_.roster.renameSelected();
+}
+
+/// Of what is pointed at the whole that a click takes.
+void GroupCommands::putAboard() {
+    const ops::Ids ids = editor_.selection();
+    const auto carrierOf = [this](Slot slot) {
+        Slot carrier = slot;
+        for (Slot s = slot; s != kNoSlot; s = editor_.scene().parent(s))
+            if ((editor_.scene().flagsOf(s) & model::flags::kWhole) != 0) carrier = s;
+        return carrier;
+    };
+    editor_.setHint(tr("Point at what is to carry it · Esc: nothing"));
+    editor_.asking().askObject(
+        [this, ids, carrierOf](Slot slot) {
+            const Slot carrier = carrierOf(slot);
+            return std::ranges::none_of(ids, [&](base::ObjectId id) {
+                const Slot own = editor_.scene().find(id);
+                return own != kNoSlot && editor_.scene().isWithin(carrier, own);
+            });
+        },
+        [this, ids, carrierOf](base::ObjectId to) {
+            const base::ObjectId carrier = editor_.scene().id(carrierOf(editor_.scene().find(to)));
+            editor_.run("Put " + ops::describe(editor_.scene(), ids) + " aboard " +
+                            ops::describe(editor_.scene(), {&carrier, 1}),
+                        [&](edit::Draft& draft) { return ops::reparent(draft, ids, carrier, {}); });
+        });
+}
+
+/// Beside what carries it, in the tree.
+void GroupCommands::setAshore() {
+    const ops::Ids ids = editor_.selection();
+    editor_.run("Set " + ops::describe(editor_.scene(), ids) + " ashore", [&](edit::Draft& draft) -> base::Status {
+        for (const base::ObjectId id : ids) {
+            const model::Scene& scene = draft.scene();
+            const Slot carrier = scene.parent(scene.find(id));
+            if (carrier == kNoSlot)
+                return base::fail(base::ErrorCode::Refused, ops::describe(scene, {&id, 1}) + " is aboard of nothing.");
+            const Slot beside = scene.parent(carrier);
+            const base::ObjectId parent = beside == kNoSlot ? base::ObjectId{} : scene.id(beside);
+            if (base::Status done = ops::reparent(draft, {&id, 1}, parent, {}); !done) return done;
+        }
+        return {};
+    });
 }
 
 void GroupCommands::ungroup(const ops::Ungrouping& how) {

@@ -101,6 +101,10 @@ void RehearseCommands::addLooking() {
         "rehearse.trace", tr("Rehearsals"), tr("The runs that are kept, what happened in them, and how they differ"),
         {}, [this] { shell_.toggleDesk(shell_.trace); }, [this] { return shell_.deskShows(shell_.trace); }, open());
     toggle(
+        "rehearse.zones", tr("Zones while one plays"), tr("Draws zones in a rehearsal as well (Z while one plays)"), {},
+        [this] { rehearsal().showZones(!rehearsal().showsZones()); }, [this] { return rehearsal().showsZones(); },
+        open());
+    toggle(
         "rehearse.cues", tr("Cues"), tr("What happens when: all cues of the scene, and how they stand in a rehearsal"),
         {}, [this] { shell_.toggleDesk(shell_.cues); }, [this] { return shell_.deskShows(shell_.cues); }, open());
     verb(

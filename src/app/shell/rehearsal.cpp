@@ -277,6 +277,11 @@ void Rehearsal::goOn(int steps) {
     Q_EMIT advanced();
 }
 
+void Rehearsal::showZones(bool shown) {
+    zones_ = shown;
+    Q_EMIT changed();
+}
+
 void Rehearsal::setOff(base::ObjectId object, std::size_t cue) {
     if (!run_ || !isPlayed()) return;
     std::size_t nth = 0;

@@ -59,6 +59,9 @@ class Rehearsal : public QObject {
     /// One flies about without a body; it stays where it is.
     void setFree(bool isFree);
     bool isFree() const { return free_; }
+    /// Zones are drawn while one plays, too.
+    void showZones(bool shown);
+    bool showsZones() const { return zones_; }
     /// What is pressed by whoever plays.
     rehearse::Input& pressed() { return input_; }
     /// A key went down: it counts for a step, however soon it is let go.
@@ -141,7 +144,7 @@ class Rehearsal : public QObject {
     QElapsedTimer clock_;
     double owed_ = 0;  // steps
     int speed_ = 1, shown_ = 0, settled_ = 0;
-    bool free_ = false, inTick_ = false;
+    bool free_ = false, inTick_ = false, zones_ = false;
     render::Camera freeCamera_;
     std::optional<render::Camera> cameraBefore_;
     std::vector<base::ObjectId> selectionBefore_;

@@ -17,7 +17,7 @@ std::vector<std::string> whats() {
 }
 std::vector<std::string> doings() {
     return {"set",      "exists",   "solid",       "wake", "sleep",  "push",    "move", "go to", "message",
-            "goal set", "goal met", "goal missed", "arm",  "disarm", "set off", "won",  "lost"};
+            "goal set", "goal met", "goal missed", "arm",  "disarm", "set off", "won",  "lost",     "seen"};
 }
 
 template <class T, class Word>
@@ -79,7 +79,7 @@ const Fields& thenFields() {
         f.text("property", "Property", &CueThen::property).shown = asks({Does::Set});
         f.text("value", "Value", &CueThen::value).shown = asks({Does::Set});
         f.last().help = "As it is typed for the property, or a formula: = oil - 1";
-        f.flag("on", "Is so from then on", &CueThen::on).shown = asks({Does::Exists, Does::Solid});
+        f.flag("on", "Is so from then on", &CueThen::on).shown = asks({Does::Exists, Does::Solid, Does::Seen});
         f.vector("slide", "By", &CueThen::slide, "m", -kLargestMetres, kLargestMetres).shown =
             asks({Does::Move, Does::Push});
         f.last().help = "Along the own axes; of a push, newton seconds";
@@ -198,6 +198,7 @@ std::string textOf(const CueThen& t, const std::function<std::string(base::Objec
         case Does::Set: return fmt::format("set {} of {} to {}", t.property, to, t.value);
         case Does::Exists: return to + (t.on ? " exists" : " exists no more");
         case Does::Solid: return to + (t.on ? " is solid" : " is solid no more");
+        case Does::Seen: return to + (t.on ? " is seen" : " is seen no more");
         case Does::Wake: return to + " wakes";
         case Does::Sleep: return to + " sleeps";
         case Does::Push: return to + " is pushed";

@@ -74,7 +74,8 @@ struct CueThen {
         Disarm,
         SetOff,
         Won,
-        Lost
+        Lost,
+        Seen
     };
     enum class To : std::uint8_t { These, Fitting, Cause, Myself };
     enum class Ease : std::uint8_t { Both, Steady };
@@ -84,7 +85,7 @@ struct CueThen {
     std::vector<CueTarget> targets;
     std::string filter;
     std::string property, value;  ///< of Set; value: as typed, or "= oil - 1"
-    bool on = true;               ///< exists, is solid
+    bool on = true;               ///< exists, is solid, is seen
     base::Vec3 slide{0.0};        ///< metres, along the target's own axes; of Push: newton seconds
     double turnDegrees = 0;       ///< about its own up
     base::ObjectId place;         ///< where to go: the pose of that object

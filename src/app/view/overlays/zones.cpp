@@ -1,6 +1,7 @@
 // Zones: their outline, and their floor.
 #include "app/look/colour.h"
 #include "app/names.h"
+#include "app/shell/rehearsal.h"
 #include "app/view/overlays/overlay.h"
 #include "model/facets/zone.h"
 
@@ -12,6 +13,7 @@ class Zones : public Overlay {
   public:
     using Overlay::Overlay;
     void paint(QPainter& p) override;
+    bool isInPlay() const override { return editor_.rehearsal().showsZones(); }
 
   private:
     void paintZone(QPainter& p, Slot s, bool chosen) const;
