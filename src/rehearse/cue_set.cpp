@@ -124,12 +124,25 @@ class Compiler {
             const base::Transform t = base::toTransform(scene_.world(to));
             deed.place = {t.position, t.rotation};
         }
+        addThings(deed);
         for (const Slot s : deed.targets) {
             const ObjectId id = scene_.id(s);
             for (const std::int32_t cue : cuesCalled(id, then.cue)) deed.cues.push_back(cue);
             if (const auto goal = goalOf_.find(id); goal != goalOf_.end()) deed.goals.push_back(goal->second);
         }
         return deed;
+    }
+
+    void addThings(CueDeed& deed) const {
+        using Does = CueThen::Does;
+        const Does does = deed.then.does;
+        for (const Slot s : deed.targets)
+            if (does == Does::Exists || does == Does::Solid || does == Does::Seen) {
+                for (std::size_t i = 0; i < level_.things.size(); ++i)
+                    if (scene_.isWithin(level_.things[i].slot, s)) deed.things.push_back(i);
+            } else if (const std::int32_t thing = thingOf(s); thing >= 0) {
+                deed.things.push_back(static_cast<std::size_t>(thing));
+            }
     }
 
     void setOf(CueDeed& deed, Slot s) {

@@ -43,6 +43,7 @@ struct CueDeed {
     int delay = 0;  ///< steps
     std::string text;
     std::vector<model::Slot> targets;       ///< empty with To::Cause: whoever set it off
+    std::vector<std::size_t> things;        ///< of the level; of what exists, is solid, is seen: all below the targets
     std::vector<std::int32_t> properties;   ///< of Set, by target; -1: it has none
     std::vector<model::Value> values;       ///< of Set, by target, when it is no formula
     std::vector<std::int32_t> cues, goals;  ///< those of the targets

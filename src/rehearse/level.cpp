@@ -86,6 +86,7 @@ class Sorter {
         const bool isUsed = scene_.facet<model::Use>(s) != nullptr || has(needs_.used, s);
         const bool isSolid = level_.shapes.bumpedOf(scene_, s) != nullptr;
         if (moves || (isUsed && within < 0)) {
+            const std::int32_t above = within;
             level_.things.push_back(rehearse::thingOf(scene_, sources_.library, s));
             if (sources_.falling) {
                 level_.things.back().role = chosen ? Body::Role::Loose : Body::Role::Fixed;
@@ -94,6 +95,10 @@ class Sorter {
             Thing& made = level_.things.back();
             if (byCue && made.role == Body::Role::Fixed) made.role = Body::Role::Guided;
             if (isUsed && !made.use) made.use.emplace();
+            if (above >= 0) {
+                const Thing& outer = level_.things[static_cast<std::size_t>(above)];
+                made.carrier = outer.isGuided() ? above : outer.carrier;
+            }
             made.absent = (scene_.flagsOf(s) & model::flags::kAbsent) != 0;
             within = static_cast<std::int32_t>(level_.things.size() - 1);
         } else if (isUsed && within >= 0 && !level_.things[static_cast<std::size_t>(within)].use) {

@@ -46,6 +46,7 @@ struct Thing {
     double friction = 0.6, bounce = 0.1;
     std::vector<model::Slot> slots;  ///< itself first
     bool absent = false;             ///< at the beginning; a cue may make it appear
+    std::int32_t carrier = -1;       ///< the guided thing that it lies below: what is guided goes with it
     std::optional<model::Use> use;
     std::vector<std::size_t> moves;  ///< things that its use moves
     bool isLoose() const { return role == model::Body::Role::Loose; }

@@ -46,7 +46,7 @@ Run::Run(std::shared_ptr<const Level> level, const Start& start, std::unique_ptr
     highest_ = firm_.y;
     states_.resize(level_->things.size());
     for (std::size_t i = 0; i < states_.size(); ++i) {
-        states_[i].quiet = states_[i].wanted = world_->pose(i);
+        states_[i].quiet = world_->pose(i);
         trace_.tracks.push_back({level_->things[i].id, world_->pose(i), {}});
     }
     inZone_.resize(level_->zones.size());

@@ -74,13 +74,13 @@ class Run {
         bool there = true;    // else cues took it away
         bool solid = true;    // else nothing meets it
         bool seen = true;
-        Pose wanted;          // where uses have it by now
     };
     struct Due {
         int step;
         std::size_t thing;
-        Pose to;
-        double seconds;
+        bool back;  // to where it stood; else by that, from where it goes
+        base::Vec3 slide;
+        double turnDegrees, seconds;
     };
 
     class Stage;  // what cues ask and do
@@ -88,6 +88,7 @@ class Run {
     void makeCues();
     void stepCues();
     void letMove(std::size_t thing, const model::CueThen& then, const Pose& place);
+    Pose moved(std::size_t thing, const base::Vec3& slide, double turnDegrees) const;
     void letBe(std::size_t thing, bool there, bool solid);
     void look(const Input& input);
     void walkOn(const Input& input);

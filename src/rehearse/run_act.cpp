@@ -56,16 +56,10 @@ void Run::use(std::size_t index) {
             continue;
         }
         ThingState& state = states_[target];
-        const base::Quat turn = glm::angleAxis(base::radians(use.turnDegrees), Vec3(0, 1, 0));
-        if (use.back && state.turned) {
-            state.wanted = world_->firstPose(target);
-            state.turned = false;
-        } else {
-            state.wanted = {state.wanted.at + state.wanted.turn * use.slide, glm::normalize(state.wanted.turn * turn)};
-            state.turned = true;
-        }
-        due_.push_back({trace_.steps + static_cast<int>(std::lround(use.afterSeconds * kStepsPerSecond)), target,
-                        state.wanted, use.seconds});
+        const bool back = use.back && state.turned;
+        state.turned = !back;
+        due_.push_back({trace_.steps + static_cast<int>(std::lround(use.afterSeconds * kStepsPerSecond)), target, back,
+                        use.slide, use.turnDegrees, use.seconds});
     }
     Entry& entry = add(What::Used, thing.id);
     entry.note = stays.empty() ? use.words : stays + ": it stays";
@@ -73,10 +67,18 @@ void Run::use(std::size_t index) {
     startDue();
 }
 
+/// From where it goes, along its own axes and about its own up.
+Pose Run::moved(std::size_t thing, const Vec3& slide, double turnDegrees) const {
+    const Pose from = world_->aim(thing);
+    return {from.at + from.turn * slide,
+            glm::normalize(from.turn * glm::angleAxis(base::radians(turnDegrees), Vec3(0, 1, 0)))};
+}
+
 void Run::startDue() {
     for (const Due& due : due_)
         if (due.step <= trace_.steps) {
-            world_->guide(due.thing, due.to, due.seconds);
+            world_->guide(due.thing, due.back ? world_->home(due.thing) : moved(due.thing, due.slide, due.turnDegrees),
+                          due.seconds);
             states_[due.thing].moving = true;
             add(What::Moved, level_->things[due.thing].id).at = world_->pose(due.thing).at;
         }

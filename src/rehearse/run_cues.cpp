@@ -65,9 +65,7 @@ class Run::Stage : public CueStage {
         using Does = model::CueThen::Does;
         if (deed.then.does == Does::Message) return tell(What::Said, {}, {}, deed.then.words);
         if (deed.then.to == model::CueThen::To::Cause && cause >= 0) doTo(static_cast<std::size_t>(cause), deed);
-        for (const Slot slot : deed.targets)
-            if (const std::int32_t thing = level().thingOf[slot]; thing >= 0)
-                doTo(static_cast<std::size_t>(thing), deed);
+        for (const std::size_t thing : deed.things) doTo(thing, deed);
     }
 
   private:
@@ -130,11 +128,8 @@ void Run::letMove(std::size_t thing, const model::CueThen& then, const Pose& pla
         add(What::Moved, level_->things[thing].id).note = "it stays: it is not guided, or has no shape";
         return;
     }
-    const base::Quat turn = glm::angleAxis(base::radians(then.turnDegrees), Vec3(0, 1, 0));
-    state.wanted = then.does == model::CueThen::Does::GoTo ? place
-                                                           : Pose{state.wanted.at + state.wanted.turn * then.slide,
-                                                                  glm::normalize(state.wanted.turn * turn)};
-    world_->guide(thing, state.wanted, then.seconds, then.ease == model::CueThen::Ease::Steady);
+    const Pose to = then.does == model::CueThen::Does::GoTo ? place : moved(thing, then.slide, then.turnDegrees);
+    world_->guide(thing, to, then.seconds, then.ease == model::CueThen::Ease::Steady);
     state.moving = true;
     add(What::Moved, level_->things[thing].id).at = world_->pose(thing).at;
 }

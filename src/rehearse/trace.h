@@ -30,8 +30,8 @@ enum class What : std::uint8_t {
     Failed,   ///< a written walk could not do something; note: what
     Stopped,  ///< fell out of the level, or was flung; amount: metres a second
     Ended,
-    WentOff,  ///< a cue; object: whose; note: its name, and which conditions came true
-    Became,   ///< a property; note: "oil = 3"
+    WentOff,   ///< a cue; object: whose; note: its name, and which conditions came true
+    Became,    ///< a property; note: "oil = 3"
     Appeared,  ///< note: "seen", when it was there, and only not seen
     Vanished,
     Woke,

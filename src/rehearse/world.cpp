@@ -158,6 +158,8 @@ void World::Own::add(std::size_t i) {
     Moved& moved = things[i];
     if (thing.isLoose()) addLoose(thing, moved, static_cast<int>(i));
     if (thing.isGuided()) addGuided(thing, moved, static_cast<int>(i));
+    moved.home = moved.first;
+    moved.carrier = moved.guided ? thing.carrier : -1;
     if (moved.body) moved.before = moved.body->getWorldTransform();
 }
 
@@ -180,6 +182,13 @@ void World::Own::wake(Moved& moved) {
     if (!moved.guided) moved.body->forceActivationState(ACTIVE_TAG);
 }
 
+/// What takes a guided thing along in this step; null: nothing. It has gone on already: it comes before it in the tree.
+const Moved* World::Own::carrierOf(const Moved& moved) const {
+    if (moved.carrier < 0) return nullptr;
+    const Moved& carrier = things[static_cast<std::size_t>(moved.carrier)];
+    return carrier.body && (carrier.gone >= 0 || carrier.settling) ? &carrier : nullptr;
+}
+
 /// What is guided, one step on its way.
 void World::Own::goOn(Moved& moved) {
     if (moved.settling) {
@@ -187,6 +196,13 @@ void World::Own::goOn(Moved& moved) {
         moved.body->forceActivationState(ISLAND_SLEEPING);
     }
     moved.before = moved.body->getWorldTransform();
+    if (const Moved* carrier = carrierOf(moved)) {
+        const btTransform by = carrier->body->getWorldTransform() * carrier->before.inverse();
+        moved.body->setWorldTransform(by * moved.before);
+        for (Pose* pose : {&moved.from, &moved.to, &moved.home}) *pose = fromBt(by * toBt(*pose));
+        moved.body->forceActivationState(DISABLE_DEACTIVATION);
+        moved.settling = true;
+    }
     if (moved.gone < 0) return;
     moved.gone += kStep;
     const double t = moved.seconds > 0 ? std::min(moved.gone / moved.seconds, 1.0) : 1.0,
@@ -362,7 +378,7 @@ void World::step() {
     std::size_t awake = 0;
     for (Moved& moved : own.things) {
         if (!moved.body || moved.out) continue;
-        if (moved.guided && (moved.gone >= 0 || moved.settling)) own.goOn(moved);
+        if (moved.guided && (moved.gone >= 0 || moved.settling || own.carrierOf(moved) != nullptr)) own.goOn(moved);
         if (moved.guided || moved.waiting || !moved.body->isActive()) continue;
         ++awake;
         moved.before = moved.body->getWorldTransform();
@@ -391,6 +407,15 @@ bool World::isMoved(std::size_t thing) const {
 Pose World::pose(std::size_t thing) const {
     const Moved& moved = own_->things[thing];
     return moved.body ? fromBt(moved.body->getWorldTransform()) : moved.first;
+}
+
+Pose World::aim(std::size_t thing) const {
+    const Moved& moved = own_->things[thing];
+    return moved.guided && moved.gone >= 0 ? moved.to : pose(thing);
+}
+
+Pose World::home(std::size_t thing) const {
+    return own_->things[thing].home;
 }
 
 Pose World::firstPose(std::size_t thing) const {

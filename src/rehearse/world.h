@@ -50,6 +50,9 @@ class World {
     /// Of its middle of mass, or of the origin of what is guided.
     Pose pose(std::size_t thing) const;
     Pose firstPose(std::size_t thing) const;
+    /// Where it will be once it has gone its way; and where it stood, had it only been carried.
+    Pose aim(std::size_t thing) const;
+    Pose home(std::size_t thing) const;
     /// From where it stood at the beginning to where it is.
     base::Affine motion(std::size_t thing) const;
     base::Vec3 velocity(std::size_t thing) const;

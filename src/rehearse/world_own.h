@@ -37,6 +37,8 @@ struct Moved {
     bool settling = false;          // it has just arrived
     bool bare = false;              // moved, but nothing bumps into it
     bool steady = false;            // as fast at the ends
+    std::int32_t carrier = -1;      // of what is guided: the thing it goes with
+    Pose home;                      // where it stood at first, as its carrier has taken it along
     btTransform before;             // where it was a step ago
     Pose rest;                      // where it has been for so many steps
     int quietSteps = 0;
@@ -91,6 +93,7 @@ struct World::Own {
     void add(std::size_t i);
     void addLoose(const Thing& thing, Moved& moved, int index);
     void addGuided(const Thing& thing, Moved& moved, int index);
+    const Moved* carrierOf(const Moved& moved) const;
     void goOn(Moved& moved);
     void float_(Moved& moved, double share);
     void watchRest(Moved& moved);

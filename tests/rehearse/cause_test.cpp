@@ -194,6 +194,39 @@ class CauseTest : public QObject {
         QCOMPARE(run->level().things[thing].slots.size(), std::size_t(2));
         QVERIFY(glm::length(run->world().motion(thing).translation - Vec3(4, 0, 0)) < 1e-6);
     }
+    void whatIsMovedAboardGoesWithItsCarrierToo() {
+        Stage y;
+        const ObjectId barge = y.guided("cube", {0, 0, -5}, {}, {2, 0.5, 2}),
+                       hatch = y.put("cube", {0, 0.5, -5}, {}, Vec3(0.3));
+        {
+            edit::Draft draft(y.session(), "first", "Aboard");
+            QVERIFY(ops::reparent(draft, {&hatch, 1}, barge, {}) && draft.commit());
+        }
+        CueThen sails = then(Does::Move, {barge}), opens = then(Does::Move, {hatch}, 0.5),
+                again = then(Does::Move, {hatch}, 3);
+        sails.slide = {4 / 2.0, 0, 0};  // poses are not sized: metres along its axes
+        sails.turnDegrees = 90;
+        sails.seconds = 2;
+        opens.slide = {0, 0, -1};
+        opens.seconds = 1;
+        again.slide = {0, 1, 0};
+        again.seconds = 1;
+        CueThen gone = then(Does::Exists, {barge}, 5);
+        gone.on = false;
+        y.cue(barge, {when(When::Start)}, {sails, opens, again, gone});
+        const auto run = y.run({0, 0, 4});
+        const std::size_t carrier = test::thingIndex(*run, barge), rides = test::thingIndex(*run, hatch);
+        QCOMPARE(run->level().things[rides].carrier, static_cast<std::int32_t>(carrier));
+        test::press(*run, {}, 4.5);
+        // Aboard it is where it would be, had the barge stood still: 1 m ahead along its own axes, and 1 m up.
+        const rehearse::Pose b = run->world().pose(carrier), h = run->world().pose(rides);
+        const Vec3 aboard = glm::conjugate(b.turn) * (h.at - b.at);
+        QVERIFY2(glm::length(aboard - Vec3(0, 1.5, -1)) < 1e-6,
+                 qPrintable(QString("%1 %2 %3").arg(aboard.x).arg(aboard.y).arg(aboard.z)));
+        QVERIFY(std::abs(glm::dot(b.turn, h.turn)) > 1 - 1e-9);
+        test::press(*run, {}, 1);
+        QVERIFY(!run->isThere(carrier) && !run->isThere(rides));  // all below it goes with it
+    }
     void nothingOfItChangesTheSceneAndItRunsTheSame() {
         Stage y;
         const ObjectId lever = y.put("cube", {0, 1.5, -1}, {}, Vec3(0.4)), door = y.put("cube", {5, 0, 0});
