@@ -48,9 +48,9 @@ CueSheet::CueSheet(Editor& editor, QWidget* parent) : QWidget(parent), editor_(e
     table_->horizontalHeader()->setSectionResizeMode(kThen, QHeaderView::Stretch);
     for (const auto& [column, width] : {std::pair{int(kOf), 130},
                                         {int(kName), 130},
-                                        {int(kArmed), 56},
+                                        {int(kArmed), 66},
                                         {int(kTimes), 56},
-                                        {int(kRest), 62},
+                                        {int(kRest), 74},
                                         {int(kState), 150}})
         table_->setColumnWidth(column, width);
     table_->verticalHeader()->hide();
