@@ -80,19 +80,21 @@ int TraceLine::stepAt(double x) const {
     return static_cast<int>(std::lround(std::clamp(share, 0.0, 1.0) * lastStep()));
 }
 
+/// The nearest; of those at the same pixel the first, for the others came of it.
 const Entry* TraceLine::entryAt(const QPointF& p) const {
     const rehearse::Trace* trace = rehearsal_.trace();
+    if (trace == nullptr) return nullptr;
+    constexpr double kReach = 7, kSame = 0.5;  // pixels
     const Entry* best = nullptr;
-    double nearest = 7;
-    for (const Entry& e : trace != nullptr ? trace->entries : std::vector<Entry>{}) {
+    double nearest = kReach + kSame;
+    for (const Entry& e : trace->entries) {
         if (!isTold(e.what)) continue;
         const double away = std::abs(xOf(e.step) - p.x());
-        if (away <= nearest) {
-            nearest = away;
-            best = &e;
-        }
+        if (away >= nearest - kSame) continue;
+        nearest = away;
+        best = &e;
     }
-    return best != nullptr ? &trace->entries[static_cast<std::size_t>(best - trace->entries.data())] : nullptr;
+    return best;
 }
 
 void TraceLine::paintEvent(QPaintEvent*) {
