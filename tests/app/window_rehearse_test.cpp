@@ -127,8 +127,8 @@ class WindowRehearseTest : public WindowFixture {
         Slot crate = kNoSlot;
         for (Slot s : scene().subtree(named("Goods on the quay")))
             if (scene().nameText(s) == "Crate of pears 6") crate = s;
-        // Somebody left it on the coping, on end: from the quay below it could not be pushed over that, and over a crate
-        // that lies one steps.
+        // Somebody left it on the coping, on end: from the quay below it could not be pushed over that, and over a
+        // crate that lies one steps.
         const base::ObjectId id = scene().id(crate);
         base::Affine by{glm::mat3_cast(base::Quat(std::sqrt(0.5), 0, 0, std::sqrt(0.5))), Vec3(0.0)};
         const Vec3 from = scene().bounds(crate).centre();

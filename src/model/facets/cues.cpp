@@ -17,7 +17,7 @@ std::vector<std::string> whats() {
 }
 std::vector<std::string> doings() {
     return {"set",      "exists",   "solid",       "wake", "sleep",  "push",    "move", "go to", "message",
-            "goal set", "goal met", "goal missed", "arm",  "disarm", "set off", "won",  "lost",     "seen"};
+            "goal set", "goal met", "goal missed", "arm",  "disarm", "set off", "won",  "lost",  "seen"};
 }
 
 template <class T, class Word>
