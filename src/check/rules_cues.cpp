@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <functional>
+#include <map>
 
 #include "base/units.h"
 #include "check/names.h"
@@ -14,7 +15,8 @@
 #include "model/facets/cues.h"
 #include "model/facets/goal.h"
 #include "model/facets/zone.h"
-#include "query/object_filter.h"
+#include "ops/properties.h"
+#include "rehearse/cue_set.h"
 
 namespace check {
 
@@ -48,18 +50,6 @@ Finding& tell(const Subject& s, const Owned& o, Report& r, const std::string& wh
     Finding& f = r.add(s.scene.id(o.slot), fmt::format("{} of {} {}.", called(*o.cue), named(s, o.slot), what));
     f.part = o.cue->name;
     return f;
-}
-
-/// What an effect is done to; what is gone is passed over.
-std::vector<Slot> targetsOf(const Subject& s, Slot owner, const CueThen& then) {
-    std::vector<Slot> all;
-    if (then.to == CueThen::To::Myself) all.push_back(owner);
-    if (then.to == CueThen::To::Fitting)
-        for (const ObjectId id : query::fitting(s.scene, then.filter)) all.push_back(s.scene.find(id));
-    if (then.to == CueThen::To::These)
-        for (const model::CueTarget& target : then.targets)
-            if (const Slot slot = s.scene.find(target.object); slot != kNoSlot) all.push_back(slot);
-    return all;
 }
 
 const model::Property* propertyOf(const Subject& s, Slot slot, const std::string& name) {
@@ -152,7 +142,7 @@ void cueTarget(const Subject& s, Slot, Report& r) {
                 for (const model::CueTarget& target : then.targets)
                     if (s.scene.find(target.object) == kNoSlot)
                         tell(s, o, r, "does something to an object that is gone");
-            const std::vector<Slot> targets = targetsOf(s, o.slot, then);
+            const std::vector<Slot> targets = rehearse::targetsOf(s.scene, o.slot, then);
             if (targets.empty() && then.to != CueThen::To::Cause && then.targets.empty())
                 tell(s, o, r, "does something to nothing");
             if (then.does == Does::GoTo && s.scene.find(then.place) == kNoSlot)
@@ -164,33 +154,26 @@ void cueTarget(const Subject& s, Slot, Report& r) {
     }
 }
 
-const model::Value* valueAtStart(const Subject& s, Slot slot, const model::Property& property, model::Value& room) {
-    static const model::ValueMap none;
-    const model::DetailPtr& detail = s.scene.detail(slot);
-    return model::valueOr(property, detail ? detail->properties : none, room);
-}
-
 /// Would it be as it was?
-bool changesNothing(const Subject& s, Slot owner, const CueThen& then) {
+bool changesNothing(const Subject& s, const std::vector<Owned>& all, Slot owner, const CueThen& then) {
     if (then.does == Does::Move) return then.slide == Vec3(0.0) && then.turnDegrees == 0;
     if (then.does == Does::Push) return then.slide == Vec3(0.0);
     if (then.does == Does::Message) return then.words.empty();
     if (then.does != Does::Set || then.value.starts_with("=")) return false;
-    const auto targets = targetsOf(s, owner, then);
-    const auto others = cuesOf(s.scene);
+    const auto targets = rehearse::targetsOf(s.scene, owner, then);
     return !targets.empty() && std::ranges::all_of(targets, [&](Slot target) {
         const model::Property* is = propertyOf(s, target, then.property);
         const auto to =
             is != nullptr ? model::parsedValue(*is, then.value) : base::Result<model::Value>(model::Value{});
         if (is == nullptr || !to) return false;  // told elsewhere
         model::Value room;
-        if (*valueAtStart(s, target, *is, room) != *to) return false;
+        if (*ops::propertyValue(s.scene, target, *is, room) != *to) return false;
         // It may be set back after another cue has set it otherwise.
-        return std::ranges::none_of(others, [&](const Owned& o) {
+        return std::ranges::none_of(all, [&](const Owned& o) {
             return std::ranges::any_of(o.cue->then, [&](const CueThen& other) {
                 if (other.does != Does::Set || other.property != then.property || other.value == then.value)
                     return false;
-                const auto theirs = targetsOf(s, o.slot, other);
+                const auto theirs = rehearse::targetsOf(s.scene, o.slot, other);
                 return std::ranges::find(theirs, target) != theirs.end();
             });
         });
@@ -202,9 +185,8 @@ void cueIdle(const Subject& s, Slot, Report& r) {
     const auto told = [&](const Owned& o, bool arms) {  // by another: set off, or armed
         return std::ranges::any_of(all, [&](const Owned& other) {
             return std::ranges::any_of(other.cue->then, [&](const CueThen& then) {
-                if (then.does != Does::SetOff && !(arms && then.does == Does::Arm)) return false;
-                if (arms && then.does == Does::SetOff) return false;
-                const auto targets = targetsOf(s, other.slot, then);
+                if (then.does != (arms ? Does::Arm : Does::SetOff)) return false;
+                const auto targets = rehearse::targetsOf(s.scene, other.slot, then);
                 return (then.cue.empty() || then.cue == o.cue->name) &&
                        std::ranges::find(targets, o.slot) != targets.end();
             });
@@ -218,7 +200,7 @@ void cueIdle(const Subject& s, Slot, Report& r) {
         else if (!o.cue->armed && !told(o, true))
             tell(s, o, r, "never goes off: it is not armed, and no cue arms it");
         for (const CueThen& then : o.cue->then)
-            if (changesNothing(s, o.slot, then)) tell(s, o, r, "has an effect that changes nothing");
+            if (changesNothing(s, all, o.slot, then)) tell(s, o, r, "has an effect that changes nothing");
     }
 }
 
@@ -235,7 +217,7 @@ void cueAtStart(const Subject& s, Slot, Report& r) {
             const auto wanted = model::parsedValue(*is, when.value);
             if (!wanted) return false;
             model::Value room;
-            const model::Value& has = *valueAtStart(s, of, *is, room);
+            const model::Value& has = *ops::propertyValue(s.scene, of, *is, room);
             if (when.what == When::Is) return has == *wanted;
             double a = 0, b = 0;
             const double *have = model::asNumber(has, a), *limit = model::asNumber(*wanted, b);
@@ -252,7 +234,7 @@ void goalUnmet(const Subject& s, Slot, Report& r) {
     for (const Owned& o : cuesOf(s.scene))
         for (const CueThen& then : o.cue->then)
             if (then.does == Does::GoalMet)
-                for (const Slot target : targetsOf(s, o.slot, then)) met[target] = true;
+                for (const Slot target : rehearse::targetsOf(s.scene, o.slot, then)) met[target] = true;
     for (Slot slot = 0; slot < s.scene.slotEnd(); ++slot)
         if (s.scene.alive(slot) && s.scene.detail(slot) && s.scene.facet<model::Goal>(slot) != nullptr && !met[slot])
             r.add(s.scene.id(slot), fmt::format("No cue meets the goal of {}.", named(s, slot)));
@@ -265,36 +247,54 @@ void twoEnds(const Subject& s, Slot, Report& r) {
             tell(s, o, r, "ends the level twice: only the first end counts");
 }
 
-/// Cues that may go off each time, at once, one from the other: what leads back to where it began has no end.
+/// Of cues that may go off each time, with no rest: which of them each stirs in the same moment, by their places.
+std::vector<std::vector<std::size_t>> stirred(const Subject& s, const std::vector<Owned>& all,
+                                              const std::vector<std::size_t>& repeating) {
+    std::multimap<Slot, std::size_t> ownedBy, waitsAt, waitsFor;  // by owner; by whose property; by whose cue
+    for (const std::size_t i : repeating) {
+        ownedBy.emplace(all[i].slot, i);
+        for (const CueWhen& when : all[i].cue->when) {
+            const Slot of = when.object ? s.scene.find(when.object) : all[i].slot;
+            if (when.what == When::Is) waitsAt.emplace(of, i);
+            if (when.what == When::Cue) waitsFor.emplace(of, i);
+        }
+    }
+    std::vector<std::vector<std::size_t>> next(all.size());
+    const auto each = [](const std::multimap<Slot, std::size_t>& map, Slot slot, const auto& what) {
+        for (auto [at, end] = map.equal_range(slot); at != end; ++at) what(at->second);
+    };
+    const auto called = [](const std::string& name, const Cue& cue) { return name.empty() || name == cue.name; };
+    for (const std::size_t i : repeating) {
+        each(waitsFor, all[i].slot, [&](std::size_t k) {
+            for (const CueWhen& when : all[k].cue->when)
+                if (when.what == When::Cue && called(when.cue, *all[i].cue)) next[i].push_back(k);
+        });
+        for (const CueThen& then : all[i].cue->then) {
+            if (then.after > 0 || (then.does != Does::SetOff && then.does != Does::Set)) continue;
+            for (const Slot target : rehearse::targetsOf(s.scene, all[i].slot, then)) {
+                if (then.does == Does::SetOff)
+                    each(ownedBy, target, [&](std::size_t k) {
+                        if (called(then.cue, *all[k].cue)) next[i].push_back(k);
+                    });
+                else
+                    each(waitsAt, target, [&](std::size_t k) {
+                        for (const CueWhen& when : all[k].cue->when)
+                            if (when.what == When::Is && when.property == then.property && when.value == then.value)
+                                next[i].push_back(k);
+                    });
+            }
+        }
+    }
+    return next;
+}
+
+/// What leads back to where it began, in one moment, has no end.
 void endlessCues(const Subject& s, Slot, Report& r) {
     const auto all = cuesOf(s.scene);
-    const auto repeats = [](const Cue& c) { return c.armed && c.times == 0 && c.rest == 0; };
-    const auto sets = [&](const Owned& from, const Owned& to) {
-        return std::ranges::any_of(from.cue->then, [&](const CueThen& then) {
-            if (then.after > 0) return false;
-            const auto targets = targetsOf(s, from.slot, then);
-            const auto hits = [&](Slot slot) { return std::ranges::find(targets, slot) != targets.end(); };
-            if (then.does == Does::SetOff) return hits(to.slot) && (then.cue.empty() || then.cue == to.cue->name);
-            return then.does == Does::Set && std::ranges::any_of(to.cue->when, [&](const CueWhen& when) {
-                       if (when.what != When::Is || when.property != then.property) return false;
-                       const Slot of = when.object ? s.scene.find(when.object) : to.slot;
-                       return of != kNoSlot && hits(of) && when.value == then.value;
-                   });
-        });
-    };
-    const auto waits = [&](const Owned& to, const Owned& from) {
-        return std::ranges::any_of(to.cue->when, [&](const CueWhen& when) {
-            const Slot of = when.object ? s.scene.find(when.object) : to.slot;
-            return when.what == When::Cue && of == from.slot && (when.cue.empty() || when.cue == from.cue->name);
-        });
-    };
-    std::vector<std::vector<std::size_t>> next(all.size());
     std::vector<std::size_t> repeating;
     for (std::size_t i = 0; i < all.size(); ++i)
-        if (repeats(*all[i].cue)) repeating.push_back(i);
-    for (const std::size_t i : repeating)
-        for (const std::size_t k : repeating)
-            if (sets(all[i], all[k]) || waits(all[k], all[i])) next[i].push_back(k);
+        if (all[i].cue->armed && all[i].cue->times == 0 && all[i].cue->rest == 0) repeating.push_back(i);
+    const auto next = stirred(s, all, repeating);
     std::vector<int> seen(all.size(), 0);  // 1: on the way here, 2: done
     const std::function<bool(std::size_t)> goesRound = [&](std::size_t i) {
         seen[i] = 1;

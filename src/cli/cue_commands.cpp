@@ -1,7 +1,6 @@
 #include "cli/cue_commands.h"
 
 #include <fmt/format.h>
-#include <fmt/ranges.h>
 
 #include <CLI/CLI.hpp>
 #include <ostream>
@@ -9,7 +8,6 @@
 #include "cli/names.h"
 #include "cli/verbs.h"
 #include "io/csv.h"
-#include "io/facet_json.h"
 #include "io/json_text.h"
 #include "model/facets/cues.h"
 
@@ -32,30 +30,21 @@ int listCues(const Arguments& a, const Verbs& v) {
         if (!read) return v.io.fail(read.error());
         const model::Scene& scene = **read;
         auto among = chosen(scene, a.where);
-        if (!among) return v.io.fail(among.error());
-        const auto nameOf = [&](base::ObjectId id) {
-            const model::Slot s = scene.find(id);
-            return s == model::kNoSlot ? std::string("what is gone") : std::string(scene.nameText(s));
-        };
+        if (!among && opened->scenes.size() == 1) return v.io.fail(among.error());
+        if (!among) continue;  // another scene may have some
         for (const base::ObjectId id : *among) {
             const model::Slot s = scene.find(id);
             const auto* cues = scene.facet<model::Cues>(s);
             if (cues == nullptr) continue;
             for (const model::Cue& cue : cues->all) {
-                std::vector<std::string> when, then;
-                for (const model::CueWhen& one : cue.when) when.push_back(model::textOf(one, nameOf));
-                for (const model::CueThen& one : cue.then)
-                    then.push_back((one.after > 0 ? fmt::format("after {:g} s ", one.after) : "") +
-                                   model::textOf(one, nameOf));
-                const std::string whens = fmt::format("{}", fmt::join(when, cue.any ? " or " : " and ")),
-                                  thens = fmt::format("{}", fmt::join(then, "; "));
+                const std::string object(scene.nameText(s)), when = model::whenText(cue, scene),
+                                                             then = model::thenText(cue, scene);
                 if (a.csv) {
-                    csv.row({name, base::toText(id), nameOf(id), cue.name, cue.armed ? "yes" : "no",
-                             cue.any ? "yes" : "no", std::to_string(cue.times), fmt::format("{:g}", cue.rest), whens,
-                             thens});
+                    csv.row({name, base::toText(id), object, cue.name, cue.armed ? "yes" : "no", cue.any ? "yes" : "no",
+                             std::to_string(cue.times), fmt::format("{:g}", cue.rest), when, then});
                 } else if (a.json) {
                     all.push_back({{"scene", name},
-                                   {"object", {{"id", base::toText(id)}, {"name", nameOf(id)}}},
+                                   {"object", {{"id", base::toText(id)}, {"name", object}}},
                                    {"cue", cue.name},
                                    {"armed", cue.armed},
                                    {"any", cue.any},
@@ -64,8 +53,9 @@ int listCues(const Arguments& a, const Verbs& v) {
                                    {"when", when},
                                    {"then", then}});
                 } else {
-                    v.io.out << fmt::format("{} · {}{}: when {}, then {}\n", nameOf(id), cue.name,
-                                            cue.armed ? "" : " (not armed)", whens.empty() ? "set off" : whens, thens);
+                    v.io.out << fmt::format("{}{} · {}{}: when {}, then {}\n",
+                                            opened->scenes.size() > 1 ? name + ": " : "", object, cue.name,
+                                            cue.armed ? "" : " (not armed)", when.empty() ? "set off" : when, then);
                 }
             }
         }

@@ -135,10 +135,7 @@ void expectEnd(const Ran& ran, const std::string& name, Expectation& e) {
     const bool won = ran.trace.count(rehearse::What::Won) > 0, lost = ran.trace.count(rehearse::What::Lost) > 0;
     e.met = (name == "won" && won) || (name == "lost" && lost);
     if (e.met) return;
-    if (name != "won" && name != "lost")
-        e.why = "an end is won or lost";
-    else
-        e.why = (won ? "it was won" : lost ? "it was lost" : "it has not ended") + ("; " + lastCues(ran));
+    e.why = (won ? "it was won" : lost ? "it was lost" : "it has not ended") + ("; " + lastCues(ran));
 }
 
 Expectation expect(const std::string& text, const Ran& ran) {
@@ -351,12 +348,11 @@ base::Status writeTraces(const std::vector<Outcome>& outcomes, const Arguments& 
 int rehearsePaths(const Arguments& a, const Verbs& v) {
     for (const std::string& text : a.expected) {
         const auto [word, name] = partsOf(text);
-        if (!isWord(word, !name.empty()))
+        if (!isWord(word, !name.empty()) || (word == "end" && name != "won" && name != "lost"))
             return v.io.err << "mellow: “" << base::forTerminal(text)
                             << "” cannot be expected; reach:, jump:, used:, taken:, entered:, moved:, goal:, missed:, "
-                               "off:, still: and end: with a "
-                               "name, rest, "
-                               "finish, no-falls, no-hits and nothing-lost can.\n",
+                               "off: and still: with a "
+                               "name, end:won, end:lost, rest, finish, no-falls, no-hits and nothing-lost can.\n",
                    exitCode::kUsage;
     }
     const auto shard = shardFrom(a.shard);

@@ -1,9 +1,5 @@
 #include "ops/cues.h"
 
-#include <fmt/format.h>
-
-#include <algorithm>
-
 namespace ops {
 
 using base::ObjectId;
@@ -23,23 +19,8 @@ Status changeCues(edit::Draft& draft, ObjectId id, const std::function<Status(mo
     });
 }
 
-model::Cue freshCue(const model::Cues& among) {
-    model::Cue cue;
-    for (int n = 1; cue.name.empty(); ++n) {
-        const std::string name = fmt::format("Cue {}", n);
-        if (std::ranges::none_of(among.all, [&](const model::Cue& c) { return c.name == name; })) cue.name = name;
-    }
-    cue.when.emplace_back();
-    cue.then.emplace_back().words = "…";
-    return cue;
-}
-
 std::vector<CueLine> cueLines(const model::Scene& scene) {
     std::vector<CueLine> lines;
-    const auto nameOf = [&](ObjectId id) {
-        const model::Slot s = scene.find(id);
-        return s == model::kNoSlot ? std::string("what is gone") : std::string(scene.nameText(s));
-    };
     for (const model::Slot s : scene.subtree(model::kNoSlot)) {
         const auto* cues = scene.detail(s) ? scene.facet<model::Cues>(s) : nullptr;
         for (std::size_t c = 0; cues != nullptr && c < cues->all.size(); ++c) {
@@ -47,13 +28,13 @@ std::vector<CueLine> cueLines(const model::Scene& scene) {
             for (const model::CueWhen& when : cue.when)
                 for (const ObjectId cause : {when.object, when.by})
                     if (cause && cause != scene.id(s) && scene.find(cause) != model::kNoSlot)
-                        lines.push_back({cause, scene.id(s), c, true, 0, cue.armed, model::textOf(when, nameOf)});
+                        lines.push_back({cause, scene.id(s), c, true, 0, cue.armed, model::textOf(when, scene)});
             for (const model::CueThen& then : cue.then) {
                 if (then.to != model::CueThen::To::These || !then.hasTargets()) continue;
                 for (const model::CueTarget& target : then.targets)
                     if (scene.find(target.object) != model::kNoSlot)
                         lines.push_back(
-                            {scene.id(s), target.object, c, false, then.after, cue.armed, model::textOf(then, nameOf)});
+                            {scene.id(s), target.object, c, false, then.after, cue.armed, model::textOf(then, scene)});
             }
         }
     }

@@ -8,9 +8,6 @@ namespace ops {
 /// Changes the cues of one object; when none is left, it has no such facet any more. Errors: NotFound, Refused for what
 /// is protected, BadInput for too many, or what `change` says.
 base::Status changeCues(edit::Draft& draft, base::ObjectId id, const std::function<base::Status(model::Cues&)>& change);
-/// One that says something when the object is used: where a new one begins. Its name is a free one.
-model::Cue freshCue(const model::Cues& among);
-
 /// From a cue to what it has to do with.
 struct CueLine {
     base::ObjectId from, to;  ///< cause, owner; or owner, target

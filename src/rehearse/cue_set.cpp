@@ -26,6 +26,8 @@ class Compiler {
         : level_(level), scene_(*level.scene), library_(library) {}
 
     CueSet compile() {
+        for (std::size_t z = 0; z < level_.zones.size(); ++z)
+            zoneOf_[level_.zones[z].id] = static_cast<std::int32_t>(z);
         for (const Slot s : scene_.subtree(model::kNoSlot)) {
             if (level_.thingOf[s] == Level::kAbsent) continue;
             if (const auto* cues = scene_.facet<model::Cues>(s)) owners_.emplace_back(s, cues);
@@ -37,7 +39,7 @@ class Compiler {
         }
         for (const auto& [slot, cues] : owners_)
             for (const model::Cue& cue : cues->all) {
-                cuesOf_[scene_.id(slot)].push_back(static_cast<std::int32_t>(set_.cues.size()));
+                set_.cuesOf[scene_.id(slot)].push_back(static_cast<std::int32_t>(set_.cues.size()));
                 set_.cues.push_back(
                     {scene_.id(slot), cue.name, cue.armed, cue.any, cue.times, stepsOf(cue.rest), {}, {}});
             }
@@ -53,15 +55,6 @@ class Compiler {
         for (const CueThen& then : cue.then) into.deeds.push_back(deedOf(owner, then));
     }
 
-    std::string nameOf(ObjectId id) const {
-        const std::string name = level_.nameOf(id);
-        return name.empty() ? "what is gone" : name;
-    }
-    std::vector<Slot> fitting(const std::string& filter) const {
-        std::vector<Slot> all;
-        for (const ObjectId id : query::fitting(scene_, filter)) all.push_back(scene_.find(id));
-        return all;
-    }
     std::int32_t thingOf(Slot s) const { return s == model::kNoSlot ? -1 : level_.thingOf[s]; }
 
     CueTest testOf(Slot owner, const CueWhen& when) {
@@ -69,14 +62,11 @@ class Compiler {
         test.what = when.what;
         test.object = when.object ? when.object : scene_.id(owner);
         test.slot = scene_.find(test.object);
-        CueWhen said = when;
-        said.object = test.object;
-        test.text = model::textOf(said, [&](ObjectId id) { return nameOf(id); });
+        test.text = model::textOf(when, scene_, scene_.id(owner));
         test.metres = when.metres;
         test.step = stepsOf(when.seconds);
         if (when.asksWho()) test.party = partyOf(when);
-        for (std::size_t z = 0; z < level_.zones.size(); ++z)
-            if (level_.zones[z].id == test.object) test.zone = static_cast<std::int32_t>(z);
+        if (const auto zone = zoneOf_.find(test.object); zone != zoneOf_.end()) test.zone = zone->second;
         if (test.slot != model::kNoSlot && !when.property.empty()) {
             test.property = property(test.slot, when.property);
             if (test.property >= 0) {
@@ -102,7 +92,7 @@ class Compiler {
         };
         if (when.who == CueWhen::Who::Object) add(scene_.find(when.by));
         if (when.who == CueWhen::Who::Fitting)
-            for (const Slot s : fitting(when.filter)) add(s);
+            for (const ObjectId id : query::fitting(scene_, when.filter)) add(scene_.find(id));
         std::sort(party.things.begin(), party.things.end());
         party.things.erase(std::unique(party.things.begin(), party.things.end()), party.things.end());
         return party;
@@ -112,12 +102,7 @@ class Compiler {
         CueDeed deed;
         deed.then = then;
         deed.delay = stepsOf(then.after);
-        deed.text = model::textOf(then, [&](ObjectId id) { return nameOf(id); });
-        if (then.to == CueThen::To::Myself) deed.targets = {owner};
-        if (then.to == CueThen::To::Fitting) deed.targets = fitting(then.filter);
-        if (then.to == CueThen::To::These)
-            for (const model::CueTarget& target : then.targets)
-                if (const Slot s = scene_.find(target.object); s != model::kNoSlot) deed.targets.push_back(s);
+        deed.targets = targetsOf(scene_, owner, then);
         if (then.does == CueThen::Does::Set)
             for (const Slot s : deed.targets) setOf(deed, s);
         if (const Slot to = scene_.find(then.place); to != model::kNoSlot) {
@@ -136,13 +121,17 @@ class Compiler {
     void addThings(CueDeed& deed) const {
         using Does = CueThen::Does;
         const Does does = deed.then.does;
+        const bool withAllBelow = does == Does::Exists || does == Does::Solid || does == Does::Seen;
+        const auto add = [&](Slot s, bool itself) {
+            const std::int32_t thing = thingOf(s);
+            if (thing < 0 || (itself && level_.things[static_cast<std::size_t>(thing)].slot != s)) return;
+            deed.things.push_back(static_cast<std::size_t>(thing));
+        };
         for (const Slot s : deed.targets)
-            if (does == Does::Exists || does == Does::Solid || does == Does::Seen) {
-                for (std::size_t i = 0; i < level_.things.size(); ++i)
-                    if (scene_.isWithin(level_.things[i].slot, s)) deed.things.push_back(i);
-            } else if (const std::int32_t thing = thingOf(s); thing >= 0) {
-                deed.things.push_back(static_cast<std::size_t>(thing));
-            }
+            if (!withAllBelow)
+                add(s, false);
+            else
+                for (const Slot below : scene_.subtree(s)) add(below, true);
     }
 
     void setOf(CueDeed& deed, Slot s) {
@@ -181,7 +170,7 @@ class Compiler {
 
     std::vector<std::int32_t> cuesCalled(ObjectId object, const std::string& name) const {
         std::vector<std::int32_t> all;
-        if (const auto of = cuesOf_.find(object); of != cuesOf_.end())
+        if (const auto of = set_.cuesOf.find(object); of != set_.cuesOf.end())
             for (const std::int32_t cue : of->second)
                 if (name.empty() || set_.cues[static_cast<std::size_t>(cue)].name == name) all.push_back(cue);
         return all;
@@ -192,7 +181,7 @@ class Compiler {
     const model::Library& library_;
     CueSet set_;
     std::vector<std::pair<Slot, const model::Cues*>> owners_;
-    std::unordered_map<ObjectId, std::vector<std::int32_t>> cuesOf_;
+    std::unordered_map<ObjectId, std::int32_t> zoneOf_;
     std::unordered_map<ObjectId, std::int32_t> goalOf_;
 };
 
@@ -201,6 +190,23 @@ class Compiler {
 bool Party::has(std::int32_t who) const {
     if (anything || (walker && who < 0)) return true;
     return std::binary_search(things.begin(), things.end(), who);
+}
+
+std::optional<std::size_t> CueSet::cueOf(ObjectId object, std::size_t nth) const {
+    const auto of = cuesOf.find(object);
+    if (of == cuesOf.end() || nth >= of->second.size()) return std::nullopt;
+    return static_cast<std::size_t>(of->second[nth]);
+}
+
+std::vector<Slot> targetsOf(const Scene& scene, Slot owner, const CueThen& then) {
+    std::vector<ObjectId> ids;
+    if (then.to == CueThen::To::Myself) ids = {scene.id(owner)};
+    if (then.to == CueThen::To::Fitting) ids = query::fitting(scene, then.filter);
+    if (then.to == CueThen::To::These)
+        for (const model::CueTarget& target : then.targets) ids.push_back(target.object);
+    std::vector<Slot> slots = scene.find(ids);
+    std::erase(slots, model::kNoSlot);
+    return slots;
 }
 
 CueSet cueSetOf(const Level& level, const model::Library& library) {
@@ -224,11 +230,7 @@ CueNeeds needsOf(const Scene& scene) {
                 if (!then.moves() && then.does != CueThen::Does::Exists && then.does != CueThen::Does::Solid &&
                     then.does != CueThen::Does::Seen)
                     continue;
-                if (then.to == CueThen::To::Myself) need(needs.moved, s);
-                if (then.to == CueThen::To::These)
-                    for (const model::CueTarget& target : then.targets) need(needs.moved, scene.find(target.object));
-                if (then.to == CueThen::To::Fitting)
-                    for (const ObjectId id : query::fitting(scene, then.filter)) need(needs.moved, scene.find(id));
+                for (const Slot target : targetsOf(scene, s, then)) need(needs.moved, target);
             }
         }
     }

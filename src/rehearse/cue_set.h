@@ -2,6 +2,7 @@
 // The cues and goals of a level, ready to run: links are places in lists, values are of their property's type, filters
 // are what fits at the beginning. Values; any thread.
 #include <map>
+#include <unordered_map>
 
 #include "model/facets/cues.h"
 #include "rehearse/level.h"
@@ -40,8 +41,7 @@ struct CueTest {
 
 struct CueDeed {
     model::CueThen then;
-    int delay = 0;  ///< steps
-    std::string text;
+    int delay = 0;                          ///< steps
     std::vector<model::Slot> targets;       ///< empty with To::Cause: whoever set it off
     std::vector<std::size_t> things;        ///< of the level; of what exists, is solid, is seen: all below the targets
     std::vector<std::int32_t> properties;   ///< of Set, by target; -1: it has none
@@ -72,11 +72,17 @@ struct CueSet {
     std::vector<GoalAt> goals;
     std::vector<PropertyAt> properties;
     std::map<std::pair<model::Slot, std::string>, std::int32_t> propertyOf;
+    std::unordered_map<base::ObjectId, std::vector<std::int32_t>> cuesOf;  ///< by whose they are, in their order
     bool empty() const { return cues.empty() && goals.empty(); }
+    /// The nth of an object; nothing: it has none.
+    std::optional<std::size_t> cueOf(base::ObjectId object, std::size_t nth) const;
 };
 
 /// Of a level whose things and zones are there.
 CueSet cueSetOf(const Level& level, const model::Library& library);
+
+/// What an effect is done to: whom it names, or what fits now. Whoever set it off is known only then.
+std::vector<model::Slot> targetsOf(const model::Scene& scene, model::Slot owner, const model::CueThen& then);
 
 /// What cues move, take away or wait for must be things by themselves: which, by slot.
 struct CueNeeds {

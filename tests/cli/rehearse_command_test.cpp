@@ -89,6 +89,7 @@ class RehearseCommandTest : public CommandLine {
         QCOMPARE(run({"rehearse", scene(demo), "--seconds", "1", "--expect", "reach:Nobody"}),
                  cli::exitCode::kFindings);
         QCOMPARE(run({"rehearse", scene(demo), "--expect", "joy"}), cli::exitCode::kUsage);
+        QCOMPARE(run({"rehearse", scene(demo), "--expect", "end:draw"}), cli::exitCode::kUsage);
         QCOMPARE(run({"rehearse", scene(demo), "--seconds", "1e9"}), cli::exitCode::kUsage);
         QCOMPARE(run({"rehearse", (demo.folder() / "scenes" / "no.scene.jsonl").string()}), cli::exitCode::kFailed);
         const fs::path bad = demo.folder() / "bad.walk";

@@ -37,7 +37,7 @@ struct Stage : test::Yard {
     void cue(ObjectId of, std::vector<CueWhen> whens, std::vector<CueThen> thens, std::int64_t times = 1) {
         edit::Draft draft(session(), "first", "Cue");
         const base::Status done = ops::changeCues(draft, of, [&](model::Cues& cues) {
-            model::Cue made = ops::freshCue(cues);
+            model::Cue made = model::freshCue(cues);
             made.when = std::move(whens);
             made.then = std::move(thens);
             made.times = times;

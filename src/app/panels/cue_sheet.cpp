@@ -125,18 +125,12 @@ bool CueSheet::isShown(Slot slot, const model::Cue& cue) const {
     });
 }
 
-std::string CueSheet::nameOf(base::ObjectId id) const {
-    const Slot s = editor_.scene().find(id);
-    return s == kNoSlot ? tr("what is gone").toStdString() : std::string(editor_.scene().nameText(s));
-}
-
 void CueSheet::fill() {
     if (!isVisible()) return;
     const int was = table_->currentRow();
     isFilling_ = true;
     table_->setRowCount(0);
     rows_.clear();
-    const auto nameOf = [this](base::ObjectId id) { return this->nameOf(id); };
     if (editor_.isOpen())
         for (const Slot s : editor_.scene().subtree(kNoSlot)) {
             const auto* cues = editor_.scene().detail(s) ? editor_.scene().facet<model::Cues>(s) : nullptr;
@@ -156,16 +150,10 @@ void CueSheet::fill() {
             table_->setItem(static_cast<int>(i), column, item);
             return item;
         };
-        QStringList when, then;
-        for (const model::CueWhen& one : cue.when) when << toQt(model::textOf(one, nameOf));
-        for (const model::CueThen& one : cue.then) {
-            const QString text = toQt(model::textOf(one, nameOf));
-            then << (one.after > 0 ? tr("%1 s: %2").arg(QString::number(one.after), text) : text);
-        }
         put(kOf, toQt(editor_.scene().nameText(slot)), false);
         put(kName, toQt(cue.name), true);
-        put(kWhen, when.join(cue.any ? tr(" or ") : tr(" and ")), false);
-        put(kThen, then.join("; "), false);
+        put(kWhen, toQt(model::whenText(cue, editor_.scene())), false);
+        put(kThen, toQt(model::thenText(cue, editor_.scene())), false);
         auto* armed = put(kArmed, {}, false);
         armed->setFlags((armed->flags() | Qt::ItemIsUserCheckable) & ~Qt::ItemIsEditable);
         armed->setCheckState(cue.armed ? Qt::Checked : Qt::Unchecked);
@@ -183,19 +171,17 @@ QString CueSheet::stateText(const Row& row) const {
     const rehearse::Run* run = editor_.rehearsal().run();
     if (run == nullptr) return {};
     const rehearse::CueSet& set = run->cues().set();
-    std::size_t nth = 0;
-    for (std::size_t i = 0; i < set.cues.size(); ++i) {
-        if (set.cues[i].object != row.object || nth++ != row.cue) continue;
-        const rehearse::Cues::State& state = run->cues().state(i);
-        const bool isSpent = set.cues[i].times > 0 && state.count >= set.cues[i].times;
-        if (state.count > 0)
-            return tr("%1 gone off, %2 at %3 s")
-                .arg(isSpent ? "●" : "◐", counted(static_cast<std::size_t>(state.count), tr("time"), tr("times")),
-                     fixed(state.last * rehearse::kStep, 1));
-        if (run->cues().end()) return tr("✕ never");
-        return state.armed ? tr("○ waiting") : tr("◌ not armed");
-    }
-    return {};
+    const auto cue = set.cueOf(row.object, row.cue);
+    if (!cue) return {};
+    const rehearse::Cues::State& state = run->cues().state(*cue);
+    const std::int64_t times = set.cues[*cue].times;
+    if (state.count > 0)
+        return tr("%1 gone off, %2 at %3 s")
+            .arg(times > 0 && state.count >= times ? "●" : "◐",
+                 counted(static_cast<std::size_t>(state.count), tr("time"), tr("times")),
+                 fixed(state.last * rehearse::kStep, 1));
+    if (run->cues().end()) return tr("✕ never");
+    return state.armed ? tr("○ waiting") : tr("◌ not armed");
 }
 
 void CueSheet::fillStates() {
@@ -224,8 +210,7 @@ void CueSheet::fillStrip() {
     const std::size_t which = row < 0 ? 0 : rows_[static_cast<std::size_t>(row)].cue;
     if (cues == nullptr || which >= cues->all.size()) return strip_->show({}, {});
     QStringList words;
-    for (const model::CueThen& then : cues->all[which].then)
-        words << toQt(model::textOf(then, [this](base::ObjectId id) { return nameOf(id); }));
+    for (const model::CueThen& then : cues->all[which].then) words << toQt(model::textOf(then, editor_.scene()));
     strip_->show(cues->all[which], words);
 }
 
@@ -271,7 +256,7 @@ void CueSheet::add() {
     const base::ObjectId id = editor_.selection().front();
     editor_.run("New cue of " + ops::describe(editor_.scene(), {&id, 1}), [&](edit::Draft& draft) {
         return ops::changeCues(draft, id, [](model::Cues& cues) {
-            cues.all.push_back(ops::freshCue(cues));
+            cues.all.push_back(model::freshCue(cues));
             return Status{};
         });
     });

@@ -34,7 +34,6 @@ class CueSheet : public QWidget {
     void remove();
     void setOff();
     bool isShown(model::Slot slot, const model::Cue& cue) const;
-    std::string nameOf(base::ObjectId id) const;
     int chosen() const;
     base::Status change(const std::string& what, const Row& row, const std::function<base::Status(model::Cue&)>& set);
     void showEvent(QShowEvent* event) override;

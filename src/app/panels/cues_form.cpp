@@ -34,13 +34,11 @@ CuesForm::CuesForm(Editor& editor, QWidget* parent) : QWidget(parent), editor_(e
     then_ = within(*cues_, *all.parts.fields, "then");
     targets_ = within(*then_, *all.parts.fields->find("then")->parts.fields, "targets");
     for (PartsForm* form : {when_, then_, targets_}) rows->addWidget(form);
-    const auto named = [this](base::ObjectId id) { return nameOf(id).toStdString(); };
-    when_->say(
-        [named](const void* part) { return toQt(model::textOf(*static_cast<const model::CueWhen*>(part), named)); });
-    then_->say([named](const void* part) {
-        const auto& then = *static_cast<const model::CueThen*>(part);
-        const QString text = toQt(model::textOf(then, named));
-        return then.after > 0 ? tr("%1 s: %2").arg(QString::number(then.after), text) : text;
+    when_->say([this](const void* part) {
+        return toQt(model::textOf(*static_cast<const model::CueWhen*>(part), editor_.scene()));
+    });
+    then_->say([this](const void* part) {
+        return toQt(model::textOf(*static_cast<const model::CueThen*>(part), editor_.scene(), true));
     });
     targets_->say([this](const void* part) { return nameOf(static_cast<const model::CueTarget*>(part)->object); });
     connect(cues_, &PartsForm::shown, this, [this](const void* part) {

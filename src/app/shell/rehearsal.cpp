@@ -284,10 +284,7 @@ void Rehearsal::showZones(bool shown) {
 
 void Rehearsal::setOff(base::ObjectId object, std::size_t cue) {
     if (!run_ || !isPlayed()) return;
-    std::size_t nth = 0;
-    const auto& cues = run_->cues().set().cues;
-    for (std::size_t i = 0; i < cues.size(); ++i)
-        if (cues[i].object == object && nth++ == cue) run_->setOff(i);
+    if (const auto which = run_->cues().set().cueOf(object, cue)) run_->setOff(*which);
     if (mode_ == Mode::Paused) goOn(1);
 }
 

@@ -236,15 +236,12 @@ void Play::paintGoals(QPainter& p, const rehearse::Run& run) const {
     }
     constexpr int kShownSteps = 5 * rehearse::kStepsPerSecond;
     QString said, end;
-    for (auto e = run.trace().entries.rbegin(); e != run.trace().entries.rend(); ++e) {
-        const bool isEnd = e->what == rehearse::What::Won || e->what == rehearse::What::Lost;
-        if (isEnd)
-            end = (e->what == rehearse::What::Won ? tr("Won") : tr("Lost")) +
-                  (e->note.empty() ? QString() : tr(" · next %1").arg(toQt(e->note)));
-        if (e->step < run.steps() - kShownSteps && !end.isEmpty()) break;
-        if (e->what == rehearse::What::Said && said.isEmpty() && e->step >= run.steps() - kShownSteps)
-            said = toQt(e->note);
-    }
+    if (const auto& over = run.cues().end())
+        end = (over->then.does == model::CueThen::Does::Won ? tr("Won") : tr("Lost")) +
+              (over->then.next.empty() ? QString() : tr(" · next %1").arg(toQt(over->then.next)));
+    const auto& entries = run.trace().entries;
+    for (auto e = entries.rbegin(); e != entries.rend() && e->step >= run.steps() - kShownSteps; ++e)
+        if (e->what == rehearse::What::Said && said.isEmpty()) said = toQt(e->note);
     const double middle = view_.widget.width() / 2.0, high = view_.widget.height();
     const auto put = [&](const QString& words, double at, int letters, double box) {
         if (words.isEmpty()) return;

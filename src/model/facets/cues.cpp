@@ -1,8 +1,12 @@
 #include "model/facets/cues.h"
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
+
+#include <algorithm>
 
 #include "model/facet_builder.h"
+#include "model/scene.h"
 
 namespace model {
 namespace {
@@ -127,11 +131,16 @@ base::Status isFewEnough(const void* facet) {
 /// Given by hand, it has a cue that one goes on with.
 void beginWithOne(void* facet) {
     Cues& cues = FieldsOf<Cues>::self(facet);
-    if (!cues.all.empty()) return;
-    Cue& first = cues.all.emplace_back();
-    first.name = "Cue 1";
-    first.when.emplace_back();
-    first.then.emplace_back().words = "…";
+    if (cues.all.empty()) cues.all.push_back(freshCue(cues));
+}
+
+std::string nameOf(const Scene& scene, base::ObjectId id) {
+    const Slot slot = scene.find(id);
+    return slot == kNoSlot ? std::string("what is gone") : std::string(scene.nameText(slot));
+}
+
+std::string joined(const std::vector<std::string>& parts, std::string_view between) {
+    return fmt::format("{}", fmt::join(parts, between));
 }
 
 }  // namespace
@@ -155,11 +164,34 @@ const FacetType& Cues::type() {
     return type;
 }
 
-std::string textOf(const CueWhen& w, const std::function<std::string(base::ObjectId)>& nameOf) {
+Cue freshCue(const Cues& among) {
+    Cue cue;
+    for (int n = 1; cue.name.empty(); ++n) {
+        const std::string name = fmt::format("Cue {}", n);
+        if (std::ranges::none_of(among.all, [&](const Cue& c) { return c.name == name; })) cue.name = name;
+    }
+    cue.when.emplace_back();
+    cue.then.emplace_back().words = "…";
+    return cue;
+}
+
+std::string whenText(const Cue& cue, const Scene& scene) {
+    std::vector<std::string> parts;
+    for (const CueWhen& when : cue.when) parts.push_back(textOf(when, scene));
+    return joined(parts, cue.any ? " or " : " and ");
+}
+
+std::string thenText(const Cue& cue, const Scene& scene) {
+    std::vector<std::string> parts;
+    for (const CueThen& then : cue.then) parts.push_back(textOf(then, scene, true));
+    return joined(parts, "; ");
+}
+
+std::string textOf(const CueWhen& w, const Scene& scene, base::ObjectId owner) {
     const auto name = [&](base::ObjectId id, const char* otherwise) {
-        return id ? nameOf(id) : std::string(otherwise);
+        return id ? nameOf(scene, id) : std::string(otherwise);
     };
-    const std::string object = name(w.object, "this");
+    const std::string object = name(w.object ? w.object : owner, "this");
     const std::string who = w.who == CueWhen::Who::Player     ? "the player"
                             : w.who == CueWhen::Who::Object   ? name(w.by, "nothing")
                             : w.who == CueWhen::Who::Anything ? "anything"
@@ -186,34 +218,36 @@ std::string textOf(const CueWhen& w, const std::function<std::string(base::Objec
     return {};
 }
 
-std::string textOf(const CueThen& t, const std::function<std::string(base::ObjectId)>& nameOf) {
+std::string textOf(const CueThen& t, const Scene& scene, bool delay) {
+    if (delay && t.after > 0) return fmt::format("after {:g} s {}", t.after, textOf(t, scene));
     std::string to = t.to == CueThen::To::Cause     ? "what set it off"
                      : t.to == CueThen::To::Myself  ? "this"
                      : t.to == CueThen::To::Fitting ? "what fits “" + t.filter + "”"
                      : t.targets.empty()            ? "nothing"
-                                                    : nameOf(t.targets.front().object);
+                                                    : nameOf(scene, t.targets.front().object);
     if (t.to == CueThen::To::These && t.targets.size() > 1) to += fmt::format(" and {} more", t.targets.size() - 1);
-    const std::string cue = t.cue.empty() ? "the cues of " + to : "“" + t.cue + "”";
+    const std::string cue = t.cue.empty() ? "the cues of " + to : "“" + t.cue + "” of " + to;
+    const std::string next = t.next.empty() ? std::string() : "; next " + t.next;
     switch (t.does) {
-        case Does::Set: return fmt::format("set {} of {} to {}", t.property, to, t.value);
-        case Does::Exists: return to + (t.on ? " exists" : " exists no more");
-        case Does::Solid: return to + (t.on ? " is solid" : " is solid no more");
-        case Does::Seen: return to + (t.on ? " is seen" : " is seen no more");
-        case Does::Wake: return to + " wakes";
-        case Does::Sleep: return to + " sleeps";
-        case Does::Push: return to + " is pushed";
-        case Does::Move: return fmt::format("{} moves, {:g} s", to, t.seconds);
+        case Does::Set: return fmt::format("sets {} of {} to {}", t.property, to, t.value);
+        case Does::Exists: return t.on ? "brings " + to : "takes away " + to;
+        case Does::Solid: return t.on ? "makes solid " + to : "makes no longer solid " + to;
+        case Does::Seen: return (t.on ? "shows " : "hides ") + to;
+        case Does::Wake: return "wakes " + to;
+        case Does::Sleep: return "puts to sleep " + to;
+        case Does::Push: return "pushes " + to;
+        case Does::Move: return fmt::format("moves {}, {:g} s", to, t.seconds);
         case Does::GoTo:
-            return fmt::format("{} goes to {}, {:g} s", to, t.place ? nameOf(t.place) : "nowhere", t.seconds);
+            return fmt::format("sends {} to {}, {:g} s", to, t.place ? nameOf(scene, t.place) : "nowhere", t.seconds);
         case Does::Message: return "says “" + t.words + "”";
-        case Does::GoalSet: return to + " is set";
-        case Does::GoalMet: return to + " is met";
-        case Does::GoalMissed: return to + " is missed";
+        case Does::GoalSet: return "sets the goal " + to;
+        case Does::GoalMet: return "meets the goal " + to;
+        case Does::GoalMissed: return "misses the goal " + to;
         case Does::Arm: return "arms " + cue;
         case Does::Disarm: return "disarms " + cue;
         case Does::SetOff: return "sets off " + cue;
-        case Does::Won: return t.next.empty() ? "won" : "won; next " + t.next;
-        case Does::Lost: return t.next.empty() ? "lost" : "lost; next " + t.next;
+        case Does::Won: return "wins the level" + next;
+        case Does::Lost: return "loses the level" + next;
     }
     return {};
 }

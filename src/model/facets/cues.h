@@ -121,8 +121,15 @@ struct Cues {
     friend bool operator==(const Cues&, const Cues&) = default;
 };
 
-/// "used: Windlass", "the player enters Lock": a condition in words; `nameOf` gives an object's.
-std::string textOf(const CueWhen& when, const std::function<std::string(base::ObjectId)>& nameOf);
-std::string textOf(const CueThen& then, const std::function<std::string(base::ObjectId)>& nameOf);
+class Scene;
+/// "the player enters Lock": a condition in words. `owner`: who has the cue, where it is said by name; zero: "this".
+std::string textOf(const CueWhen& when, const Scene& scene, base::ObjectId owner = {});
+/// "moves Gate leaf, left and 1 more, 6 s"; with its delay "after 4 s moves …".
+std::string textOf(const CueThen& then, const Scene& scene, bool delay = false);
+/// All of a cue's conditions, and all of its effects with their delays.
+std::string whenText(const Cue& cue, const Scene& scene);
+std::string thenText(const Cue& cue, const Scene& scene);
+/// Where a new one begins: when its object is used, something is said. Its name is free among these.
+Cue freshCue(const Cues& among);
 
 }  // namespace model
