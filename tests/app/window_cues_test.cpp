@@ -136,6 +136,45 @@ class WindowCuesTest : public WindowFixture {
         the<QCheckBox>("cueSelected")->click();
         QCOMPARE(sheet().rowCount(), 4);
     }
+    void whatIsPutAboardGoesAlongAndIsSetAshoreAgain() {
+        const std::string before = document();
+        const Slot bench = named("Bench 1");
+        const base::ObjectId id = scene().id(bench);
+        const base::Affine stood = scene().world(bench);
+        const auto isThere = [&](const base::Vec3& off) {
+            return glm::length(scene().world(scene().find(id)).translation - stood.translation - off) < 1e-9;
+        };
+        editor_->select({id});
+        run("group.aboard");
+        QVERIFY(editor_->asking().asksObject());
+        QVERIFY(!editor_->asking().objectFits(bench));  // not of itself
+        Slot hull = kNoSlot;
+        for (const Slot s : scene().subtree(named("Barge 3")))
+            if (scene().nameText(s) == "Hull") hull = s;
+        editor_->asking().giveObject(scene(), hull);  // the whole barge is meant
+        QCOMPARE(scene().nameText(scene().parent(scene().find(id))), std::string_view("Barge 3"));
+        QVERIFY(isThere(base::Vec3(0.0)));
+        editor_->select({idOf("Barge 3")});
+        QTest::keyClick(&view(), Qt::Key_Right);  // by a step, in the view
+        const bool moved = !isThere(base::Vec3(0.0));
+        QVERIFY(moved);
+        run("edit.undo");
+        editor_->select({id});
+        run("group.ashore");
+        QVERIFY(isThere(base::Vec3(0.0)));
+        QCOMPARE(scene().nameText(scene().parent(scene().find(id))), std::string_view("Barges"));
+        run("edit.undo");
+        run("edit.undo");
+        QCOMPARE(document(), before);
+        // What is protected is put nowhere, and what is aboard of nothing is not set ashore.
+        editor_->select({idOf("Valley")});
+        run("group.aboard");
+        if (editor_->asking().asksObject()) editor_->asking().giveObject(scene(), hull);
+        QCOMPARE(document(), before);
+        editor_->select({idOf("Boathouse")});
+        run("group.ashore");
+        QCOMPARE(document(), before);
+    }
     void inARehearsalItIsSetOffByHandAndSaysSo() {
         const std::string before = document();
         view().setFocus();
