@@ -4,6 +4,7 @@
 #include <tuple>
 
 #include "io/scene_file.h"
+#include "model/facets/act.h"
 #include "model/facets/body.h"
 #include "model/facets/camera.h"
 #include "model/facets/cues.h"
@@ -12,6 +13,7 @@
 #include "model/facets/note.h"
 #include "model/facets/points.h"
 #include "model/facets/solid.h"
+#include "model/facets/sound.h"
 #include "model/facets/surfaces.h"
 #include "model/facets/use.h"
 #include "model/facets/zone.h"
@@ -111,18 +113,36 @@ model::Value record(std::uint64_t last) {
     return model::recordLink(base::ObjectId{0x5a0c4be19d0f0000 + last});
 }
 
+/// What an object is in an act; there: and not without it.
+model::ActPart inAct(Basin& b, const char* act, bool there = true) {
+    model::ActPart part;
+    part.act = b.known[act];
+    part.is = there ? model::ActPart::Is::There : model::ActPart::Is::AsItIs;
+    return part;
+}
+
 void ground(Basin& b) {
     const auto g = b.group({}, "Ground and water");
     b.add(g, "Valley", "Structure", "valley-ground", Vec3(0.0),
           {Vec3(0.0), Vec3(1.0), model::flags::kProtected, nullptr});
-    auto water = [&](const char* name, double west, double east, double half) {
+    auto water = [&](const char* name, double west, double east, double half, double high = 0) {
         const double x = (west + east) / 2;
+        auto rises = std::make_shared<model::Detail>();
+        if (high > 0) {
+            model::ActPart part = inAct(b, "High water", false);
+            part.posed = true;
+            part.at = {x, waterLevel(x) + high, 0};
+            rises->edit<model::InActs>().all = {part};
+        }
         b.add(g, name, "Structure", "water-sheet", {x, waterLevel(x), 0},
-              {Vec3(0.0), {(east - west) / 10, 1, half / 5}, model::flags::kProtected, nullptr});
+              {Vec3(0.0),
+               {(east - west) / 10, 1, half / 5},
+               model::flags::kProtected,
+               high > 0 ? model::DetailPtr(rises) : nullptr});
     };
     water("Tail water", -200, -72, 5.4);
     water("Basin water", -72, 4, 13.6);
-    water("Chamber water", 4, 30, 5.4);
+    water("Chamber water", 4, 30, 5.4, 1.4);
     water("Middle pound", 32, 86, 5.6);
     water("Upper pound", 88, 146, 5.6);
     water("Summit water", 148, 200, 5.6);
@@ -180,7 +200,7 @@ model::Cue letsTheBargeIn(Basin& b, double turn) {
     model::Cue cue;
     cue.name = "Lets the barge in";
     cue.when = {when(model::CueWhen::What::Used)};
-    cue.then = {says(b, 0, "The lower leaves swing open."),
+    cue.then = {says(b, 0, "The lower leaves swing open."), then(b, model::CueThen::Does::Sound, 0, {"Ratchet"}),
                 moves(b, 4, {"Gate leaf, left", "Balance beam, left"}, {}, turn, 6),
                 moves(b, 10, {"Barge 3"}, {46, 0, 0}, 0, 18)};
     return cue;
@@ -194,8 +214,11 @@ model::Cue raisesIt(Basin& b) {
     cue.when[0].object = b.known["Deep water 2"];
     cue.when[0].who = model::CueWhen::Who::Object;
     cue.when[0].by = b.known["Barge 3"];
-    cue.then = {moves(b, 12, {"Chamber water"}, {0, 1.4, 0}, 0, 8), moves(b, 12, {"Barge 3"}, {0, 1.4, 0}, 0, 8),
-                then(b, model::CueThen::Does::GoalMet, 21, {"Barge 3"})};
+    model::CueThen fills = then(b, model::CueThen::Does::ActBegins, 12, {"High water"});
+    fills.seconds = 8;
+    cue.then = {fills, then(b, model::CueThen::Does::ActEnds, 12, {"Low water"}),
+                moves(b, 12, {"Barge 3"}, {0, 1.4, 0}, 0, 8), then(b, model::CueThen::Does::GoalMet, 21, {"Barge 3"}),
+                then(b, model::CueThen::Does::Sound, 21, {"Bell"})};
     return cue;
 }
 
@@ -268,12 +291,13 @@ void waterworks(Basin& b) {
     b.add(w, "Weir sill", "Structure", "weir-sill", {44, 2.0, -2});
 }
 
-void barge(Basin& b, base::ObjectId parent, int n, double x, double z, double turn, bool loaded) {
+void barge(Basin& b, base::ObjectId parent, int n, double x, double z, double turn, bool loaded, bool isWon) {
     auto plays = std::make_shared<model::Detail>();
     if (n == 3) {
         plays->edit<model::Goal>().words = "Raise the barge";
         model::CueWhen met = when(model::CueWhen::What::Met);
-        plays->edit<model::Cues>().all = {raisesIt(b), ends(b, "It is up", std::move(met), true)};
+        plays->edit<model::Cues>().all = {raisesIt(b)};
+        if (isWon) plays->edit<model::Cues>().all.push_back(ends(b, "It is up", std::move(met), true));
     }
     const auto boat =
         b.add(parent, Basin::numbered("Barge", n), "", "", {x, waterLevel(x) - 0.35, z},
@@ -291,7 +315,10 @@ void barge(Basin& b, base::ObjectId parent, int n, double x, double z, double tu
 }
 
 void stall(Basin& b, base::ObjectId parent, int n, double x, double z, double turn, const char* awning) {
-    const auto s = b.whole(parent, Basin::numbered("Stall", n), Basin::on(x, z), turn);
+    auto held = std::make_shared<model::Detail>();
+    held->edit<model::InActs>().all = {inAct(b, "Market day")};
+    const auto s = b.add(parent, Basin::numbered("Stall", n), "", "", Basin::on(x, z),
+                         {{0, turn, 0}, Vec3(1.0), model::flags::kWhole, held});
     b.add(s, "Frame", "Structure", "stall-frame", Vec3(0.0));
     b.add(s, "Awning", "Structure", awning, {0, 0, 0});
     for (int i = 0; i < 3; ++i)
@@ -515,17 +542,45 @@ void playedWith(Basin& b) {
     }
 }
 
+/// What is heard: the weir always, the others when a cue says so.
+void sounds(Basin& b) {
+    const auto g = b.group({}, "Sounds");
+    const auto put = [&](const char* name, const char* file, const Vec3& at, double outer, bool always) {
+        auto is = std::make_shared<model::Detail>();
+        model::Sound& sound = is->edit<model::Sound>();
+        sound.file = file;
+        sound.innerMetres = 3;
+        sound.outerMetres = outer;
+        sound.loop = sound.begins = always;
+        b.add(g, name, "", "", at, {Vec3(0.0), Vec3(1.0), 0, is});
+    };
+    put("Water over the sill", "weir.wav", {44, 2.6, -2}, 30, true);
+    put("Ratchet", "windlass.wav", {kLockWest + 3.6, bankLevel(kLockWest) + 1, kCanalHalf + 1.5}, 25, false);
+    put("Bell", "bell.wav", {kLockEast, bankLevel(kLockEast) + 3, kCanalHalf + 4}, 80, false);
+}
+
+/// What there is when: the chamber empty or full, and the day on which the market is held.
+void acts(Basin& b) {
+    const auto g = b.group({}, "Acts");
+    for (const auto& [name, begins] : {std::pair("Low water", true), {"High water", false}, {"Market day", true}}) {
+        auto act = std::make_shared<model::Detail>();
+        act->edit<model::Act>().begins = begins;
+        b.add(g, name, "", "", Vec3(0.0), {Vec3(0.0), Vec3(1.0), 0, act});
+    }
+}
+
 }  // namespace
 
 namespace {
 
-std::string write(Basin& b) {
+/// `ends`: some cue wins the level.
+std::string write(Basin& b, bool ends) {
     ground(b);
     waterworks(b);
     const auto boats = b.group({}, "Barges");
-    barge(b, boats, 1, -50, 10.4, 0, true);
-    barge(b, boats, 2, -28, -10.2, 180, false);
-    barge(b, boats, 3, -34, 2.0, 4, true);
+    barge(b, boats, 1, -50, 10.4, 0, true, ends);
+    barge(b, boats, 2, -28, -10.2, 180, false, ends);
+    barge(b, boats, 3, -34, 2.0, 4, true, ends);
     market(b);
     towpath(b);
     keepersPlace(b);
@@ -535,10 +590,13 @@ std::string write(Basin& b) {
     row->of = stallRow();
     auto detail = std::make_shared<model::Detail>();
     detail->prefab.link = row;
+    detail->edit<model::InActs>().all = {inAct(b, "Market day")};
     b.add({}, "Upper market", "", "", Basin::on(-13.77, 27), {{0, 184, 0}, Vec3(1.0), 0, detail});
     places(b);
     boathouse(b);
     playedWith(b);
+    acts(b);
+    sounds(b);
     b.accept("floating", "Crate of pears", {}, "“Crate of pears” floats 0.47 m above what is below it.",
              "It hangs from the keeper's hoist.");
     b.accept("overlapping", "Stall 6", "Upper market", "“Stall 6” and “Upper market” lie 0.070 m in one another.",
@@ -548,12 +606,12 @@ std::string write(Basin& b) {
 
 }  // namespace
 
-std::string lowerBasin() {
+std::string lowerBasin(bool ends) {
     Basin ahead;
-    (void)write(ahead);  // who links to what comes later asks it for ids
+    (void)write(ahead, ends);  // who links to what comes later asks it for ids
     Basin b;
     b.known = ahead.ids;
-    return write(b);
+    return write(b, ends);
 }
 
 }  // namespace demo

@@ -2,13 +2,18 @@
 #include <cmath>
 
 #include "io/scene_file.h"
+#include "model/facets/act.h"
 #include "model/facets/body.h"
 #include "model/facets/camera.h"
 #include "model/facets/cues.h"
 #include "model/facets/goal.h"
 #include "model/facets/light.h"
+#include "model/facets/points.h"
+#include "model/facets/shot.h"
 #include "model/facets/solid.h"
+#include "model/facets/sound.h"
 #include "model/facets/surfaces.h"
+#include "model/facets/zone.h"
 #include "model/prefab.h"
 #include "model/property.h"
 #include "query/solids.h"
@@ -200,7 +205,7 @@ void cues(Faults& f) {
           [](model::ObjectRecord&, model::Detail& d) { d.edit<model::Goal>().words = "Find the heron"; });
     model::Cue ends{"Ends twice"};
     ends.when = {when(model::CueWhen::What::Used)};
-    ends.then = {then(Does::Won), then(Does::Lost)};
+    ends.then = {then(Does::Lost), then(Does::Lost)};
     f.add("Lever of two minds", "", "", {-16, 0, 20}, cue(ends));
     model::Cue round{"Goes round"};
     round.times = 0;
@@ -235,10 +240,86 @@ void play(Faults& f) {
     for (int i = 0; i < 12; ++i) f.add("Light " + std::to_string(i + 1), "Lamp", "", {-12.0 + i, 2, 24}, light(20));
 }
 
+/// What nobody comes to, and acts that are not as they should be.
+void unreached(Faults& f) {
+    model::Cue waits{"Waits in the air"};
+    waits.when = {{}};
+    waits.when[0].what = model::CueWhen::What::Enters;
+    waits.then = {{}};
+    waits.then[0].words = "Nobody reads this.";
+    f.add("Zone in the air", "", "", {-12, 8, 20}, [&](model::ObjectRecord& r, model::Detail& d) {
+        d.edit<model::Zone>().size = {1, 1, 1};
+        cue(waits)(r, d);
+    });
+    const auto act = [](bool begins, bool worked) {
+        return [=](model::ObjectRecord&, model::Detail& d) { d.put(model::Act{begins, worked, {}}); };
+    };
+    f.add("Flood", "", "", {-10, 0, 20}, act(false, false));
+    f.add("Dry day", "", "", {-8, 0, 20}, act(true, true));
+}
+
+/// Each sound has one thing wrong.
+void sounds(Faults& f) {
+    const auto sound = [&](const char* name, const Vec3& at, const char* file, bool begins, double gain,
+                           const std::vector<model::Cue>& cues = {}) {
+        f.add(name, "", "", at, [&](model::ObjectRecord&, model::Detail& d) {
+            model::Sound& is = d.edit<model::Sound>();
+            is.file = file;
+            is.begins = begins;
+            is.gain = gain;
+            if (!cues.empty()) d.edit<model::Cues>().all = cues;
+        });
+    };
+    sound("Sound of nothing", {-24, 1, 24}, "gone.wav", true, 1);
+    sound("Bell that nobody rings", {-22, 1, 24}, "bell.wav", false, 1);
+    sound("Bell too loud", {-20, 1, 24}, "bell.wav", true, 3);
+    model::Cue cut{"Ends too soon"};
+    cut.when = {{}};
+    cut.then.resize(2);
+    cut.then[0].does = model::CueThen::Does::Sound;
+    cut.then[0].to = model::CueThen::To::Myself;
+    cut.then[1].does = model::CueThen::Does::Lost;
+    cut.then[1].after = 0.5;
+    sound("Bell that is cut off", {-18, 1, 24}, "bell.wav", false, 1, {cut});
+}
+
+/// Each camera has one thing wrong.
+void cameras(Faults& f) {
+    const auto zone = [&](const char* name, const Vec3& at) {
+        return f.add(name, "", "", at, [](model::ObjectRecord&, model::Detail& d) { d.edit<model::Zone>().size = {2, 3, 2}; });
+    };
+    const auto camera = [&](const char* name, const Vec3& at, base::ObjectId zoneIs, const std::function<void(model::Shot&)>& more) {
+        f.add(name, "", "", at, [&](model::ObjectRecord&, model::Detail& d) {
+            d.put(model::Camera{});
+            model::Shot& shot = d.edit<model::Shot>();
+            shot.zones = {{zoneIs, {}}};
+            more(shot);
+        });
+    };
+    camera("Camera of no zone", {-24, 3, 28}, base::ObjectId{0xabcf}, [](model::Shot&) {});
+    camera("Camera that looks away", {-18, 2, 25}, zone("Behind a camera", {-18, 0, 28}),
+           [](model::Shot& shot) { shot.does = model::Shot::Does::Stays; });
+    f.add("Wall before a camera", "Structure", "", {-8, 0, 26.4}, solid({6, 3, 0.3}));
+    camera("Camera behind a wall", {-8, 1.5, 25}, zone("Behind a wall", {-8, 0, 28}), [](model::Shot&) {});
+    const auto rail = f.add("Rail", "", "", {0, 0, 26}, [](model::ObjectRecord&, model::Detail& d) {
+        model::PlacePoint from, to;
+        from.at = {0, 1.5, 0};
+        to.at = {6, 1.5, 0};
+        d.edit<model::PointSet>().points = {from, to};
+    });
+    f.add("Wall across the rail", "Structure", "", {4, 0, 26}, solid({0.3, 3, 1}));
+    camera("Camera on a rail", {0, 1.5, 26}, zone("Beside the rail", {1, 0, 28.5}), [&](model::Shot& shot) {
+        shot.does = model::Shot::Does::Rides;
+        shot.path = rail;
+    });
+    camera("Camera that takes its time", {14, 2, 25}, zone("Waiting for a view", {14, 0, 28}),
+           [](model::Shot& shot) { shot.glideSeconds = 5; });
+}
+
 }  // namespace
 
 std::string brokenLock() {
-    std::string text = lowerBasin();
+    std::string text = lowerBasin(false);
     // It has no finish.
     const std::size_t at = text.find("\"name\":\"Finish\"");
     const std::size_t from = text.rfind('\n', at) + 1;
@@ -250,6 +331,9 @@ std::string brokenLock() {
     meaning(f);
     solids(f);
     play(f);
+    unreached(f);
+    cameras(f);
+    sounds(f);
     return f.text;
 }
 

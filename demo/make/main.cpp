@@ -9,6 +9,7 @@
 #include "io/project_file.h"
 #include "picture.h"
 #include "scenes.h"
+#include "sounds.h"
 #include "valley.h"
 #include "walk.h"
 
@@ -91,7 +92,10 @@ bool makeProject(const fs::path& folder, const std::string& name, const std::str
     std::string surfaces = R"({"format":"mellow-surfaces","version":1})";
     for (const std::string& line : demo::surfaceLines()) surfaces += "\n" + line;
     fine = fine && writeData(folder, std::string(model::data::kSurfaces), surfaces + "\n") &&
-           write(folder / "media" / "heron-cloth.png", demo::heronPoster());
+           write(folder / "media" / "heron-cloth.png", demo::heronPoster()) &&
+           write(folder / "media" / "weir.wav", demo::weirSound()) &&
+           write(folder / "media" / "windlass.wav", demo::windlassSound()) &&
+           write(folder / "media" / "bell.wav", demo::bellSound());
     for (const auto& [document, lines] : {std::pair{model::data::kGuises, &demo::guiseLines()},
                                           {model::data::kMixes, &demo::mixLines()},
                                           {model::data::kSets, &demo::setLines()}}) {

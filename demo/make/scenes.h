@@ -38,7 +38,7 @@ const std::vector<std::string>& setLines();
 const std::vector<std::string>& checkLines();
 
 /// The lower basin on market day, about 300 objects.
-std::string lowerBasin();
+std::string lowerBasin(bool ends = true);  // ends: a cue wins it
 
 /// The lower basin with one fault for each rule of checks.
 std::string brokenLock();

@@ -20,6 +20,9 @@ struct Rule;
 struct MediaFacts {
     int width = 0, height = 0;  ///< pixels; 0: it could not be read
     std::uintmax_t bytes = 0;
+    double seconds = 0;     ///< of a sound; 0: it is none, or could not be read
+    double peak = 0;        ///< its largest sample, 1: as loud as a file can say
+    std::string problem{};  ///< why a sound could not be read
 };
 
 /// What a project says of one rule, beside its usual ways.

@@ -20,6 +20,7 @@ struct Finding {
     Severity severity = Severity::Caution;
     std::string message;             ///< a sentence with the measure; changes when the thing does
     std::vector<model::Mark> marks;  ///< what explains it in the view
+    double amount = 0;               ///< a measure that the fix goes by
     bool mendable = false;           ///< the rule has a fix for this one
     friend bool operator==(const Finding&, const Finding&) = default;
 };

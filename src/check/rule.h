@@ -134,6 +134,8 @@ std::vector<Rule> sceneRules();
 std::vector<Rule> solidRules();
 std::vector<Rule> settleRules();
 std::vector<Rule> cueRules();
+std::vector<Rule> cameraRules();
+std::vector<Rule> soundRules();
 
 /// As the project sets it.
 Severity severityOf(const Rule& rule, const RuleSettings& settings);

@@ -37,7 +37,7 @@ model::Definitions Facts::definitionMap() const {
 const std::vector<Rule>& builtInRules() {
     static const std::vector<Rule> all = [] {
         std::vector<Rule> list;
-        for (auto part : {standingRules(), poseRules(), meaningRules(), playRules(), settleRules(), cueRules(),
+        for (auto part : {standingRules(), poseRules(), meaningRules(), playRules(), settleRules(), cueRules(), cameraRules(), soundRules(),
                           sceneRules(), solidRules()})
             list.insert(list.end(), std::make_move_iterator(part.begin()), std::make_move_iterator(part.end()));
         return list;

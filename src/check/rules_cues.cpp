@@ -14,7 +14,10 @@
 #include "model/facets/body.h"
 #include "model/facets/cues.h"
 #include "model/facets/goal.h"
+#include "model/facets/shot.h"
+#include "model/facets/sound.h"
 #include "model/facets/zone.h"
+#include "ops/acts.h"
 #include "ops/properties.h"
 #include "rehearse/cue_set.h"
 
@@ -84,6 +87,13 @@ std::string unfit(const Subject& s, Slot slot, const std::string& property, cons
 std::string wrongWith(const Subject& s, Slot target, const CueThen& then) {
     switch (then.does) {
         case Does::Set: return unfit(s, target, then.property, then.value);
+        case Does::Sound:
+            return s.scene.facet<model::Sound>(target) != nullptr ? "" : named(s, target) + " has no sound";
+        case Does::Camera:
+            return s.scene.facet<model::Shot>(target) != nullptr ? "" : named(s, target) + " has no shot";
+        case Does::ActBegins:
+        case Does::ActEnds:
+            return s.scene.facet<model::Act>(target) != nullptr ? "" : named(s, target) + " is no act";
         case Does::GoalSet:
         case Does::GoalMet:
         case Does::GoalMissed:
@@ -240,6 +250,51 @@ void goalUnmet(const Subject& s, Slot, Report& r) {
             r.add(s.scene.id(slot), fmt::format("No cue meets the goal of {}.", named(s, slot)));
 }
 
+bool isDone(const std::vector<Owned>& all, Does does) {
+    return std::ranges::any_of(all, [&](const Owned& o) {
+        return std::ranges::any_of(o.cue->then, [&](const CueThen& then) { return then.does == does; });
+    });
+}
+
+void noEnd(const Subject& s, Slot, Report& r) {
+    if (isDone(cuesOf(s.scene), Does::Won)) return;
+    for (const Slot slot : s.scene.subtree(kNoSlot))
+        if (s.scene.detail(slot) && s.scene.facet<model::Goal>(slot) != nullptr) {
+            r.add(s.scene.id(slot), fmt::format("The level has the goal {}, and no cue ever wins it.", named(s, slot)));
+            return;
+        }
+}
+
+void actIdle(const Subject& s, Slot, Report& r) {
+    const auto all = cuesOf(s.scene);
+    for (Slot slot = 0; slot < s.scene.slotEnd(); ++slot) {
+        const auto* act = s.scene.alive(slot) && s.scene.detail(slot) ? s.scene.facet<model::Act>(slot) : nullptr;
+        if (act == nullptr || act->begins) continue;
+        const bool begun = std::ranges::any_of(all, [&](const Owned& o) {
+            return std::ranges::any_of(o.cue->then, [&](const CueThen& then) {
+                const auto targets = then.does == Does::ActBegins ? rehearse::targetsOf(s.scene, o.slot, then)
+                                                                  : std::vector<Slot>{};
+                return std::ranges::find(targets, slot) != targets.end();
+            });
+        });
+        if (!begun)
+            r.add(s.scene.id(slot), fmt::format("The act {} does not go on from the start, and no cue begins it.",
+                                                named(s, slot)));
+    }
+}
+
+void actOpen(const Subject& s, Slot, Report& r) {
+    for (Slot slot = 0; slot < s.scene.slotEnd(); ++slot)
+        if (s.scene.alive(slot) && s.scene.detail(slot))
+            if (const auto* act = s.scene.facet<model::Act>(slot); act != nullptr && act->worked)
+                r.add(s.scene.id(slot),
+                      fmt::format("One works in the act {}: what it moves and sets is in the scene as if it were always so.",
+                                  named(s, slot)));
+}
+Status goOut(edit::Draft& draft, const Finding&, const query::SceneIndex&) {
+    return ops::workIn(draft, {});
+}
+
 void twoEnds(const Subject& s, Slot, Report& r) {
     for (const Owned& o : cuesOf(s.scene))
         if (std::ranges::count_if(o.cue->then,
@@ -316,6 +371,11 @@ std::vector<Rule> cueRules() {
     const auto rule = [](const char* id, const char* label, const char* why, Severity severity, Find find) {
         return Rule{id, "In play", label, why, severity, {}, Looks::Scene, std::move(find), {}, {}};
     };
+    Rule open = rule("act-open", "Worked in an act",
+                     "What leaves the editor now has the act's places and values: go out of it before it is handed on.",
+                     Severity::Caution, actOpen);
+    open.fixLabel = "Go out of the act";
+    open.fix = goOut;
     return {rule("cue-target", "Cue leads nowhere",
                  "A condition or an effect is of what is gone, or of what cannot have it: point at another.",
                  Severity::Error, cueTarget),
@@ -326,6 +386,12 @@ std::vector<Rule> cueRules() {
                  Severity::Caution, cueAtStart),
             rule("goal-unmet", "Goal that nothing meets", "The level asks for it, and no cue ever says that it is met.",
                  Severity::Error, goalUnmet),
+            rule("no-end", "Level without an end", "It has goals, and no cue wins it: one is to say “won”.",
+                 Severity::Caution, noEnd),
+            rule("act-idle", "Act that nobody begins",
+                 "It does not go on from the start, and no cue begins it: what is only in it is never there.",
+                 Severity::Caution, actIdle),
+            open,
             rule("two-ends", "Two ends at once", "A cue that wins or loses the level twice: only the first counts.",
                  Severity::Error, twoEnds),
             rule("endless-cues", "Cues without an end",

@@ -10,10 +10,13 @@
 #include "base/text.h"
 #include "check/names.h"
 #include "check/parameters.h"
+#include "check/stands.h"
 #include "check/units.h"
 #include "model/facets/body.h"
 #include "model/facets/camera.h"
+#include "model/facets/cues.h"
 #include "model/facets/light.h"
+#include "model/facets/zone.h"
 #include "ops/facets.h"
 #include "ops/objects.h"
 #include "ops/seat.h"
@@ -178,6 +181,38 @@ void outOfReach(const Subject& s, Slot unit, Slot slot, Report& r) {
 void allOutOfReach(const Subject& s, Slot unit, Report& r) {
     for (Slot slot : s.scene.subtree(unit))
         if (r.fits("where", s.scene, slot)) outOfReach(s, unit, slot, r);
+}
+
+/// Zones that wait for who walks: is there a place in one to stand at, that one comes to from farther off?
+void zoneReach(const Subject& s, Slot, Report& r) {
+    const double far = r.number("far");
+    const model::SceneEntry* entry = s.facts.project.scene(s.scene.name());
+    if (entry != nullptr && entry->craft) return;
+    std::set<Slot> zones;
+    for (Slot slot = 0; slot < s.scene.slotEnd(); ++slot) {
+        const auto* cues = s.scene.alive(slot) && s.scene.detail(slot) ? s.scene.facet<model::Cues>(slot) : nullptr;
+        for (const model::Cue& cue : cues != nullptr ? cues->all : std::vector<model::Cue>{})
+            for (const model::CueWhen& when : cue.when) {
+                using What = model::CueWhen::What;
+                const bool waits = when.what == What::Enters || when.what == What::Leaves || when.what == What::Inside;
+                const Slot zone = when.object ? s.scene.find(when.object) : slot;
+                if (waits && when.who == model::CueWhen::Who::Player && zone != kNoSlot &&
+                    s.scene.facet<model::Zone>(zone) != nullptr && !s.scene.facet<model::Zone>(zone)->water)
+                    zones.insert(zone);
+            }
+    }
+    const auto others = [](Slot) { return true; };
+    for (const Slot zone : zones) {
+        const base::Aabb box = zoneBox(s.scene, zone);
+        const double away = std::hypot(box.size().x, box.size().z) / 2 + far;
+        const std::vector<Vec3> stands = standsIn(s, zone, 5);
+        const bool reached = std::ranges::any_of(
+            stands, [&](const Vec3& feet) { return canComeTo(s, feet, feet, away, others); });
+        if (reached) continue;
+        Finding& f = r.add(s.scene.id(zone), fmt::format("Nobody comes into the zone {}, and a cue waits for that.",
+                                                         named(s, zone)));
+        f.marks = {{Mark::Shape::Dot, box.centre(), {}, 0, {}, {}, {}}};
+    }
 }
 
 std::optional<double> lightReach(const model::Scene& scene, const Facts&, Slot slot) {
@@ -349,6 +384,16 @@ std::vector<Rule> playRules() {
                       amount("reach", "Reach", "m", 1.2, 0.1, 20), amount("high", "Up and down", "m", 2, 0.1, 20)},
                      Looks::Unit,
                      allOutOfReach,
+                     {},
+                     {}});
+    rules.push_back({"zone-reach",
+                     group,
+                     "Zone that nobody reaches",
+                     "A cue waits for who walks to come into it, and there is no way there from outside.",
+                     Severity::Error,
+                     {amount("far", "Comes from", "m", 4, 1, 50)},
+                     Looks::Scene,
+                     zoneReach,
                      {},
                      {}});
     rules.push_back({"dead-light",

@@ -10,6 +10,7 @@
 #include "io/csv.h"
 #include "io/json_text.h"
 #include "model/facets/cues.h"
+#include "ops/acts.h"
 
 namespace cli {
 namespace {
@@ -64,6 +65,49 @@ int listCues(const Arguments& a, const Verbs& v) {
     return exitCode::kFine;
 }
 
+/// What each act adds and takes, and what is there in it.
+int listActs(const Arguments& a, const Verbs& v) {
+    auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
+    if (!opened) return v.io.fail(opened.error());
+    io::CsvWriter csv(v.io.out);
+    if (a.csv)
+        csv.row({"scene", "id", "act", "begins", "adds", "takes", "moved", "changed", "objects", "triangles", "cost"});
+    io::Json all = io::Json::array();
+    for (const std::string& name : opened->scenes) {
+        auto read = opened->session().scene(name);
+        if (!read) return v.io.fail(read.error());
+        const model::Scene& scene = **read;
+        for (const base::ObjectId id : ops::actsOf(scene)) {
+            const bool begins = scene.facet<model::Act>(scene.find(id))->begins;
+            const ops::ActSums sums = ops::sumsOf(scene, opened->session().library(), id);
+            const std::string act(scene.nameText(scene.find(id)));
+            if (a.csv) {
+                csv.row({name, base::toText(id), act, begins ? "yes" : "no", std::to_string(sums.adds),
+                         std::to_string(sums.takes), std::to_string(sums.poses), std::to_string(sums.values),
+                         std::to_string(sums.objects), std::to_string(sums.triangles), fmt::format("{:g}", sums.cost)});
+            } else if (a.json) {
+                all.push_back({{"scene", name},
+                               {"act", {{"id", base::toText(id)}, {"name", act}}},
+                               {"begins", begins},
+                               {"adds", sums.adds},
+                               {"takes", sums.takes},
+                               {"moved", sums.poses},
+                               {"changed", sums.values},
+                               {"objects", sums.objects},
+                               {"triangles", sums.triangles},
+                               {"cost", sums.cost}});
+            } else {
+                v.io.out << fmt::format("{}: {}{}: adds {}, takes {}, {} elsewhere, {} otherwise; {} objects, {} "
+                                        "triangles, cost {:g}\n",
+                                        name, act, begins ? " (begins)" : "", sums.adds, sums.takes, sums.poses,
+                                        sums.values, sums.objects, sums.triangles, sums.cost);
+            }
+        }
+    }
+    if (a.json) v.io.out << io::toText(all) << "\n";
+    return exitCode::kFine;
+}
+
 }  // namespace
 
 void addCueCommands(CLI::App& app, const Verbs& verbs) {
@@ -73,6 +117,11 @@ void addCueCommands(CLI::App& app, const Verbs& verbs) {
     cues->add_option("--where", a->where, "Of which objects, as list takes filters");
     cues->add_flag("--csv", a->csv, "As a table");
     cues->add_flag("--json", a->json, "For other programs");
+    auto b = std::make_shared<Arguments>();  // shared by the callback, which runs while parsing
+    auto* acts = addVerb(app, "acts", "The acts of a scene: what each adds and takes, and what is there in it",
+                         "A project or a scene file", b, verbs, listActs);
+    acts->add_flag("--csv", b->csv, "As a table");
+    acts->add_flag("--json", b->json, "For other programs");
 }
 
 }  // namespace cli

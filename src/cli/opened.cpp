@@ -62,7 +62,8 @@ std::vector<std::string> brokenScripts(const script::Shelf& shelf, const fs::pat
 
 base::Status Opened::haveSay(edit::Draft& draft) const {
     if (base::Status said = behaviours->beforeCommit(draft); !said) return said;
-    return relations->beforeCommit(draft);
+    if (base::Status said = relations->beforeCommit(draft); !said) return said;
+    return acts->beforeCommit(draft);
 }
 
 bool useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance, const fs::path& but) {
@@ -89,11 +90,13 @@ bool useBehaviours(Opened& opened, const Streams& io, const io::Chance& chance, 
             return &index->get();
         });
     opened.relations->say = [&io](const std::string& message) { io.err << "mellow: " << message << "\n"; };
-    opened.session().setBeforeCommit(
-        [&behaviours, relations = opened.relations.get()](edit::Draft& draft) -> base::Status {
-            if (base::Status said = behaviours.beforeCommit(draft); !said) return said;
-            return relations->beforeCommit(draft);
-        });
+    opened.acts = std::make_unique<ops::ActKeeper>(opened.session());
+    opened.session().setBeforeCommit([&behaviours, relations = opened.relations.get(),
+                                      acts = opened.acts.get()](edit::Draft& draft) -> base::Status {
+        if (base::Status said = behaviours.beforeCommit(draft); !said) return said;
+        if (base::Status said = relations->beforeCommit(draft); !said) return said;
+        return acts->beforeCommit(draft);
+    });
     return true;
 }
 

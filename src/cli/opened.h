@@ -4,6 +4,7 @@
 
 #include "check/rule.h"
 #include "cli/commands.h"
+#include "ops/acts.h"
 #include "ops/relations.h"
 #include "script/behaviours.h"
 
@@ -30,8 +31,9 @@ struct Opened {
     bool isWhole = false;  ///< the project was named, not one scene
     std::unique_ptr<script::Behaviours> behaviours = nullptr;
     std::unique_ptr<ops::RelationKeeper> relations = nullptr;
+    std::unique_ptr<ops::ActKeeper> acts = nullptr;
     edit::Session& session() const { return *workspace->session; }
-    /// What the project’s scripts and lasting relations make of a step.
+    /// What the project’s scripts, lasting relations and acts make of a step.
     base::Status haveSay(edit::Draft& draft) const;
 };
 

@@ -15,10 +15,19 @@ void LiveCopy::put(model::Slot slot, const base::Affine& world) {
     ever_.push_back(slot);
 }
 
+void LiveCopy::setProperty(model::Slot slot, const std::string& name, const model::Value& value) {
+    model::Detail detail = scene_.detail(slot) ? *scene_.detail(slot) : model::Detail{};
+    model::setValue(detail.properties, name, value);
+    SceneWriter::putDetail(scene_, slot, std::make_shared<const model::Detail>(std::move(detail)));
+    detailed_.push_back(slot);
+    everDetailed_.push_back(slot);
+}
+
 SceneDelta LiveCopy::take() {
     SceneDelta delta;
     delta.scene = scene_.name();
     delta.moved = std::exchange(moved_, {});
+    delta.detailed = std::exchange(detailed_, {});
     return delta;
 }
 
@@ -26,6 +35,7 @@ SceneDelta LiveCopy::all() const {
     SceneDelta delta;
     delta.scene = scene_.name();
     delta.moved = ever_;
+    delta.detailed = everDetailed_;
     return delta;
 }
 

@@ -13,6 +13,8 @@ class LiveCopy {
     const model::Scene& scene() const { return scene_; }
     /// Puts one object there, in the world; what lies below it stays unless it is put, too.
     void put(model::Slot slot, const base::Affine& world);
+    /// Gives one object another value; what it looks like may follow from that.
+    void setProperty(model::Slot slot, const std::string& name, const model::Value& value);
     /// What was put since it was last asked.
     SceneDelta take();
     /// All that was ever put: where to look again when the copy is gone.
@@ -21,7 +23,7 @@ class LiveCopy {
   private:
     model::Scene scene_;
     const model::Library& library_;
-    std::vector<model::Slot> moved_, ever_;
+    std::vector<model::Slot> moved_, ever_, detailed_, everDetailed_;
     std::vector<bool> known_;
 };
 

@@ -300,6 +300,10 @@ void SceneWriter::putInWorld(model::Scene& copy, const model::Library& library, 
     copy.bounds_.edit(slot) = item != nullptr ? base::mapped(item->bounds, world) : base::Aabb{};
 }
 
+void SceneWriter::putDetail(model::Scene& copy, Slot slot, model::DetailPtr detail) {
+    copy.detail_.edit(slot) = std::move(detail);
+}
+
 void SceneWriter::refreshBelow(Slot top, SceneDelta& delta) {
     refreshOwn(top);
     delta.moved.push_back(top);

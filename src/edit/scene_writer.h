@@ -92,6 +92,7 @@ class SceneWriter {
     /// Of a copy that is only looked at: there in the world, whatever its parent is.
     static void putInWorld(model::Scene& copy, const model::Library& library, model::Slot slot,
                            const base::Affine& world);
+    static void putDetail(model::Scene& copy, model::Slot slot, model::DetailPtr detail);
     void refreshBelow(model::Slot top, SceneDelta& delta);
     void refreshItem(base::Name item, SceneDelta& delta);
     void refreshMoved(const std::vector<model::Slot>& tops, SceneDelta& delta);

@@ -2,6 +2,7 @@
 
 #include "io/added.h"
 #include "io/image_head.h"
+#include "io/sound_file.h"
 
 namespace io {
 
@@ -16,6 +17,15 @@ std::map<std::string, check::MediaFacts> mediaFacts(const edit::Session& session
         if (const auto head = readImageHead(*file)) {
             facts.width = head->width;
             facts.height = head->height;
+        }
+        if (isSoundName(name)) {
+            if (const auto sound = readSound(*file)) {
+                const SoundFacts heard = factsOf(*sound);
+                facts.seconds = heard.seconds;
+                facts.peak = heard.peak;
+            } else {
+                facts.problem = sound.error().message;
+            }
         }
         all[name] = facts;
     }

@@ -1,5 +1,5 @@
 #pragma once
-// What the files in media/ are, without reading more of them than their heads.
+// What the files in media/ are: of images their heads are read, of sounds all.
 #include <map>
 #include <string>
 

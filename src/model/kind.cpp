@@ -14,6 +14,7 @@ namespace model {
 
 namespace {
 
+constexpr double kLongestLook = 3600;  // seconds
 constexpr std::array<std::string_view, 3> kNeeded = {"any", "some", "one"};  // by Needed
 constexpr std::array<std::string_view, 2> kButtons = {"reset", "next"};      // by KindButton::Does
 
@@ -30,6 +31,13 @@ Appearance appearanceFrom(const ValueMap& map, std::vector<std::string>& problem
     ValueReader{map, problems}.colour("tint", a.tint);
     a.badge = textOf(map, "badge");
     a.hides = boolOf(map, "hides", false);
+    a.surface = textOf(map, "surface");
+    a.image = textOf(map, "image");
+    a.everySeconds = numberOf(map, "every", 0);
+    if (!(a.everySeconds >= 0 && a.everySeconds <= kLongestLook)) {
+        problems.push_back(fmt::format("every: from 0 to {:g} s was expected", kLongestLook));
+        a.everySeconds = 0;
+    }
     return a;
 }
 
@@ -180,6 +188,9 @@ ValueMap toValues(const Kind& kind) {
         if (a.tint) one.emplace_back("tint", Value{ValueList{{a.tint->x}, {a.tint->y}, {a.tint->z}}});
         if (!a.badge.empty()) one.emplace_back("badge", Value{a.badge});
         if (a.hides) one.emplace_back("hides", Value{true});
+        if (!a.surface.empty()) one.emplace_back("surface", Value{a.surface});
+        if (!a.image.empty()) one.emplace_back("image", Value{a.image});
+        if (a.everySeconds > 0) one.emplace_back("every", Value{a.everySeconds});
         appearances.push_back({std::move(one)});
     }
     if (!properties.empty()) map.emplace_back("properties", Value{std::move(properties)});
@@ -190,10 +201,15 @@ ValueMap toValues(const Kind& kind) {
     return map;
 }
 
-Appearance appearanceOf(const Kind& kind, const ValueMap& values) {
+bool isOn(const Appearance& appearance, double seconds) {
+    return !(appearance.everySeconds > 0) ||
+           std::fmod(seconds, appearance.everySeconds) < appearance.everySeconds / 2;
+}
+
+Appearance appearanceOf(const Kind& kind, const ValueMap& values, double seconds) {
     Appearance all;
     for (const Appearance& a : kind.appearances) {
-        if (!a.when.empty() && !a.condition) continue;
+        if ((!a.when.empty() && !a.condition) || !isOn(a, seconds)) continue;
         const Property* property = a.condition ? kind.property(a.condition->property) : nullptr;
         Value room;
         const Value* value = property != nullptr ? valueOr(*property, values, room)
@@ -203,6 +219,8 @@ Appearance appearanceOf(const Kind& kind, const ValueMap& values) {
         if (!a.item.empty()) all.item = a.item;
         if (a.tint) all.tint = a.tint;
         if (!a.badge.empty()) all.badge = a.badge;
+        if (!a.surface.empty()) all.surface = a.surface;
+        if (!a.image.empty()) all.image = a.image;
         all.hides = all.hides || a.hides;
     }
     return all;

@@ -19,6 +19,8 @@ struct Appearance {
     std::optional<base::Vec3> tint;
     std::string badge;                   ///< a short text beside it in the view
     bool hides = false;                  ///< it is not seen while editing
+    std::string surface, image;          ///< on all of its slots; the image is a file in media/
+    double everySeconds = 0;             ///< it looks so in the first half of each such time; 0: always
     std::optional<Condition> condition;  ///< `when`, read
     friend bool operator==(const Appearance&, const Appearance&) = default;
 };
@@ -86,7 +88,9 @@ ValueMap toValues(const Kind& kind);
 Kind kindFrom(const ValueMap& map, std::vector<std::string>& problems);
 
 /// What an object's properties make of it: of the appearances that hold, each part from the last that says it.
-Appearance appearanceOf(const Kind& kind, const ValueMap& values);
+Appearance appearanceOf(const Kind& kind, const ValueMap& values, double seconds = 0);
+/// Does it look so at a moment of the clock, seconds from any beginning?
+bool isOn(const Appearance& appearance, double seconds);
 
 /// Kinds' properties and their values on an object: the own ones, else defaults.
 const Value* valueOr(const Property& property, const ValueMap& values, Value& room);

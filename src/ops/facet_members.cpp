@@ -5,6 +5,7 @@
 #include <map>
 
 #include "base/text.h"
+#include "model/facets/act.h"
 #include "model/facets/array.h"
 #include "model/facets/body.h"
 #include "model/facets/outfit.h"
@@ -72,6 +73,13 @@ Status fitTint(const Change& c) {
                                                 scene.kindText(c.slot)));
 }
 
+/// What goes with it is brought in and out by one verb.
+Status fitAct(const Change& c) {
+    const bool was = c.before != nullptr && c.was<model::Act>()->worked;
+    if (c.is<model::Act>().worked == was) return {};
+    return fail(ErrorCode::Refused, "One goes to work in an act by “Work in it”, or workIn in a script.");
+}
+
 Status writeWorn(edit::Draft& draft, ObjectId id, const void* facet) {
     return wear(draft, {&id, 1}, static_cast<const model::Wears*>(facet)->outfit);
 }
@@ -91,7 +99,7 @@ const Own* ownOf(const FacetType& type) {
     static const Own all[] = {
         {&model::Body::type(), fitBody, nullptr},     {&model::PointSet::type(), fitPoints, nullptr},
         {&model::Solid::type(), fitSolid, nullptr},   {&model::Tint::type(), fitTint, nullptr},
-        {&model::Array::type(), nullptr, writeArray}, {&model::Wears::type(), nullptr, writeWorn, true}};
+        {&model::Array::type(), nullptr, writeArray}, {&model::Act::type(), fitAct, nullptr}, {&model::Wears::type(), nullptr, writeWorn, true}};
     for (const Own& own : all)
         if (own.type == &type) return &own;
     return nullptr;

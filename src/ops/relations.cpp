@@ -379,38 +379,7 @@ std::string relationText(const model::Scene& scene, const Relation& r) {
 }
 
 RelationKeeper::RelationKeeper(edit::Session& session, IndexOf indexOf)
-    : session_(session), indexOf_(std::move(indexOf)) {
-    token_ = session_.sceneChanged.listen([this](const edit::SceneDelta& delta) {
-        const auto known = related_.find(delta.scene);
-        if (known == related_.end()) return;
-        const auto scene = session_.scene(delta.scene);
-        if (delta.everything || !scene) {
-            related_.erase(known);
-            return;
-        }
-        for (ObjectId id : delta.removedIds) known->second.erase(id);
-        for (const auto* slots : {&delta.created, &delta.detailed})
-            for (Slot s : *slots) {
-                if (!(*scene)->alive(s)) continue;
-                if ((*scene)->facet<Relations>(s))
-                    known->second.insert((*scene)->id(s));
-                else
-                    known->second.erase((*scene)->id(s));
-            }
-    });
-}
-
-RelationKeeper::~RelationKeeper() {
-    session_.sceneChanged.forget(token_);
-}
-
-const std::set<ObjectId>& RelationKeeper::relatedIn(const model::Scene& scene) {
-    const auto [place, isNew] = related_.try_emplace(scene.name());
-    if (isNew)
-        for (Slot s = 0; s < scene.slotEnd(); ++s)
-            if (scene.alive(s) && scene.facet<Relations>(s)) place->second.insert(scene.id(s));
-    return place->second;
-}
+    : indexOf_(std::move(indexOf)), related_(session, Relations::type()) {}
 
 Status RelationKeeper::beforeCommit(edit::Draft& draft) {
     std::set<std::string> documents;
@@ -418,7 +387,7 @@ Status RelationKeeper::beforeCommit(edit::Draft& draft) {
         if (!model::data::isData(set.scene)) documents.insert(set.scene);
     for (const std::string& document : documents) {
         if (Status turned = draft.turnTo(document); !turned) return turned;
-        const std::set<ObjectId> related = relatedIn(draft.scene());
+        const std::set<ObjectId> related = related_.in(draft.scene());
         if (related.empty()) continue;
         const auto before = draft.before();
         if (!before) return tl::unexpected(before.error());

@@ -2,11 +2,11 @@
 // Lasting relations: what stays seated, flush, at a distance or facing, kept in the same step when what it goes by
 // moves.
 #include <functional>
-#include <map>
 #include <set>
 #include <string>
 
 #include "model/facets/relations.h"
+#include "ops/holders.h"
 #include "ops/objects.h"
 #include "query/scene_index.h"
 
@@ -29,22 +29,17 @@ class RelationKeeper {
     /// Gives what knows where things are in a scene; null: it is not known, and what is seated stays where it is.
     using IndexOf = std::function<const query::SceneIndex*(const model::Scene&)>;
     RelationKeeper(edit::Session& session, IndexOf indexOf);
-    ~RelationKeeper();
-    RelationKeeper(const RelationKeeper&) = delete;
-    RelationKeeper& operator=(const RelationKeeper&) = delete;
 
     /// Part of every step: what has relations to what was moved follows. One that cannot be kept leaves its object
     /// where it is and is told.
     base::Status beforeCommit(edit::Draft& draft);
     std::function<void(const std::string&)> say;
     /// Those of a scene that have relations.
-    const std::set<base::ObjectId>& relatedIn(const model::Scene& scene);
+    const std::set<base::ObjectId>& relatedIn(const model::Scene& scene) { return related_.in(scene); }
 
   private:
-    edit::Session& session_;
     IndexOf indexOf_;
-    std::map<std::string, std::set<base::ObjectId>> related_;  // by document: those with relations
-    int token_ = 0;
+    Holders related_;
 };
 
 }  // namespace ops

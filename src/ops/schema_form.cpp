@@ -213,6 +213,9 @@ const std::vector<Property>& appearanceForm() {
         field("item", "Shows the item", PropertyType::Item, "Instead of its own"),
         field("tint", "Tint", PropertyType::Colour, "White: as it is"),
         field("badge", "Badge", PropertyType::Text, "A short text beside it"),
+        field("surface", "Surface", PropertyType::Text, "On all of it; one of the project's surfaces"),
+        field("image", "Image", PropertyType::Media, "On all of it"),
+        field("every", "Every", PropertyType::Time, "It looks so in the first half of each such time; 0: always"),
         flag("hides", "Hidden", false, "It is not there then")};
     return form;
 }

@@ -12,6 +12,7 @@
 #include "base/tidy.h"
 #include "base/units.h"
 #include "model/facets/solid.h"
+#include "ops/acts.h"
 #include "ops/facet_members.h"
 #include "ops/names.h"
 #include "ops/records.h"
@@ -60,6 +61,14 @@ const model::Property* propertyIn(const TableSource& source, Slot slot, const Ta
     return propertyOf(source.library, source.scene, slot, column.key);
 }
 
+/// "there", "away"; empty: as it is.
+std::string actWord(const model::Scene& scene, Slot slot, ObjectId act) {
+    const auto* in = scene.detail(slot) ? scene.facet<model::InActs>(slot) : nullptr;
+    const model::ActPart* part = in != nullptr ? in->of(act) : nullptr;
+    if (part == nullptr || part->is == model::ActPart::Is::AsItIs) return {};
+    return part->is == model::ActPart::Is::There ? "there" : "away";
+}
+
 std::optional<bool> truth(std::string_view text) {
     for (std::string_view yes : {"yes", "true", "1"})
         if (base::sameFolded(text, yes)) return true;
@@ -92,6 +101,10 @@ std::vector<TableColumn> tableColumns(const model::Library& library, const model
         TableColumn& column = add(What::Flag, std::string(name).c_str(), "");
         column.flag = bit;
         column.label = capital(column.key);
+    }
+    for (const ObjectId act : actsOf(scene)) {
+        const std::string name(scene.nameText(scene.find(act)));
+        add(What::Act, ("act:" + name).c_str(), ("In " + name).c_str()).act = act;
     }
     add(What::Children, "children", "Children");
     add(What::Id, "id", "Id");
@@ -136,6 +149,7 @@ std::string cellText(const TableSource& source, Slot slot, const TableColumn& co
         case What::Item: return scene.facet<model::Solid>(slot) ? "" : std::string(scene.itemText(slot));
         case What::Parent: return scene.parent(slot) == kNoSlot ? "" : std::string(scene.nameText(scene.parent(slot)));
         case What::Flag: return (scene.flagsOf(slot) & column.flag) != 0 ? "yes" : "no";
+        case What::Act: return actWord(scene, slot, column.act);
         case What::Pose:
         case What::Children: return numberText(*cellNumber(source, slot, column));
         case What::Property: break;
@@ -272,6 +286,7 @@ struct Row {
     std::optional<std::uint8_t> flags;
     std::optional<model::ValueMap> properties;
     std::map<std::string, model::Value> members;  ///< of facets, by their paths
+    std::map<ObjectId, model::ActPart::Is> acts;
 };
 
 class Planner {
@@ -298,6 +313,7 @@ class Planner {
                 return takePose(row, slot, cell);
             }
             case What::Flag: return takeFlag(row, slot, cell);
+            case What::Act: return takeAct(row, slot, cell);
             case What::Property: return takeProperty(row, slot, cell);
             default: return fail(ErrorCode::Refused, fmt::format("{} cannot be changed here.", cell.column.label));
         }
@@ -311,6 +327,7 @@ class Planner {
             if (row.item) w.replaced.push_back(id), w.items.push_back(*row.item);
             if (row.seen) w.posed.push_back(id), w.poses.push_back(localOf(slot, row));
             if (row.flags) w.flagged.push_back(id), w.flags.push_back(*row.flags);
+            for (const auto& [act, is] : row.acts) w.acts[{act, is}].push_back(id);
             for (const auto& [path, value] : row.members) {
                 auto& [ids, values] = w.members[path];
                 ids.push_back(id);
@@ -383,6 +400,16 @@ class Planner {
         if (!on) return fail(ErrorCode::BadInput, fmt::format("“{}”: yes or no was expected.", cell.text));
         const std::uint8_t flags = row.flags.value_or(scene_.flagsOf(slot));
         row.flags = static_cast<std::uint8_t>(*on ? flags | cell.column.flag : flags & ~cell.column.flag);
+        return {};
+    }
+    Status takeAct(Row& row, Slot slot, const CellInput& cell) const {
+        if (scene_.facet<model::Act>(slot) != nullptr)
+            return fail(ErrorCode::Refused, fmt::format("“{}” is an act itself.", scene_.nameText(slot)));
+        const bool there = base::sameFolded(cell.text, "there"), away = base::sameFolded(cell.text, "away");
+        if (!there && !away && !cell.text.empty())
+            return fail(ErrorCode::BadInput, fmt::format("“{}”: there, away or nothing was expected.", cell.text));
+        using Is = model::ActPart::Is;
+        row.acts[cell.column.act] = there ? Is::There : away ? Is::Away : Is::AsItIs;
         return {};
     }
     Status takeProperty(Row& row, Slot slot, const CellInput& cell) {
@@ -560,6 +587,8 @@ Status apply(edit::Draft& draft, const CellPlan& plan) {
         if (Status done = draft.setFlags(w.flagged, w.flags); !done) return done;
     if (!w.detailed.empty())
         if (Status done = draft.setDetails(w.detailed, w.details); !done) return done;
+    for (const auto& [act, ids] : w.acts)
+        if (Status done = setInAct(draft, ids, act.first, act.second); !done) return done;
     for (const auto& [path, column] : w.members)
         if (Status done = setMembers(draft, column.first, facetMember(path), column.second); !done) return done;
     return {};

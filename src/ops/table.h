@@ -5,22 +5,24 @@
 #include <string>
 #include <vector>
 
+#include "model/facets/act.h"
 #include "ops/move.h"
 #include "ops/properties.h"
 
 namespace ops {
 
 struct TableColumn {
-    enum class What { Id, Name, Kind, Item, Parent, Pose, Flag, Children, Property };
+    enum class What { Id, Name, Kind, Item, Parent, Pose, Flag, Children, Act, Property };
     What what = What::Name;
     std::string key;    ///< head of a CSV column: "name", "x", "turnY", "hidden", or a property's name
     std::string label;  ///< for people
     std::string unit;
     PoseField field = PoseField::PositionX;  ///< of a pose
     std::uint8_t flag = 0;                   ///< of a flag
+    base::ObjectId act{};                    ///< of an act: what objects are in it
     bool editable() const {
         return what == What::Name || what == What::Kind || what == What::Item || what == What::Pose ||
-               what == What::Flag || what == What::Property;
+               what == What::Flag || what == What::Act || what == What::Property;
     }
     friend bool operator==(const TableColumn&, const TableColumn&) = default;
 };
@@ -82,6 +84,7 @@ struct CellPlan {
         std::vector<base::Transform> poses;
         std::vector<std::uint8_t> flags;
         std::vector<model::DetailPtr> details;
+        std::map<std::pair<base::ObjectId, model::ActPart::Is>, std::vector<base::ObjectId>> acts;
         /// Members of facets, by their paths.
         std::map<std::string, std::pair<std::vector<base::ObjectId>, std::vector<model::Value>>> members;
     } written;

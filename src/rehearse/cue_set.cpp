@@ -36,6 +36,11 @@ class Compiler {
                 set_.goals.push_back(
                     {scene_.id(s), std::string(scene_.nameText(s)), goal->words, goal->order, goal->held});
             }
+            if (const auto* act = scene_.facet<model::Act>(s)) {
+                actOf_[scene_.id(s)] = static_cast<std::int32_t>(set_.acts.size());
+                set_.acts.push_back({scene_.id(s), std::string(scene_.nameText(s)), act->begins});
+                worked_.push_back(act->worked);
+            }
         }
         for (const auto& [slot, cues] : owners_)
             for (const model::Cue& cue : cues->all) {
@@ -46,6 +51,10 @@ class Compiler {
         std::size_t at = 0;
         for (const auto& [slot, cues] : owners_)
             for (const model::Cue& cue : cues->all) fill(set_.cues[at++], slot, cue);
+        if (!set_.acts.empty())
+            for (const Slot s : scene_.subtree(model::kNoSlot))
+                if (level_.thingOf[s] != Level::kAbsent)
+                    if (const auto* in = scene_.facet<model::InActs>(s)) addMember(s, *in);
         return std::move(set_);
     }
 
@@ -53,6 +62,59 @@ class Compiler {
     void fill(CueAt& into, Slot owner, const model::Cue& cue) {
         for (const CueWhen& when : cue.when) into.tests.push_back(testOf(owner, when));
         for (const CueThen& then : cue.then) into.deeds.push_back(deedOf(owner, then));
+    }
+
+    /// What an act is worked in has its pose and values there, and keeps those it has otherwise.
+    void addMember(Slot s, const model::InActs& in) {
+        ActMember member;
+        member.object = scene_.id(s);
+        member.thing = ownThing(s);
+        for (const Slot below : scene_.subtree(s))
+            if (const std::int32_t thing = ownThing(below); thing >= 0)
+                member.things.push_back(static_cast<std::size_t>(thing));
+        for (const model::ActPart& part : in.all) {
+            const auto act = actOf_.find(part.act);
+            if (act == actOf_.end()) continue;
+            ActMember::Part made{act->second, part.is, std::nullopt, {}};
+            const bool worked = worked_[static_cast<std::size_t>(act->second)];
+            if (part.posed) {
+                const base::Affine there = motionTo(s, part);
+                made.motion = worked ? base::Affine{} : there;
+                if (worked) member.motion = there;
+            }
+            for (const model::ActValue& value : part.values) addValue(member, made, s, value, worked);
+            member.parts.push_back(std::move(made));
+        }
+        if (!member.parts.empty()) set_.members.push_back(std::move(member));
+    }
+
+    void addValue(ActMember& member, ActMember::Part& part, Slot s, const model::ActValue& value, bool worked) {
+        const std::int32_t is = property(s, value.property);
+        if (is < 0) return;
+        const PropertyAt& at = set_.properties[static_cast<std::size_t>(is)];
+        auto kept = model::parsedValue(at.property, value.value);
+        if (!kept) return;
+        const auto known = std::ranges::find(member.values, is, &ActMember::Values::value_type::first);
+        if (known == member.values.end())
+            member.values.emplace_back(is, worked ? *kept : at.value);
+        else if (worked)
+            known->second = *kept;
+        part.values.emplace_back(is, worked ? at.value : std::move(*kept));
+    }
+
+    /// In the world, from where it stands in the scene to where a part has it.
+    base::Affine motionTo(Slot s, const model::ActPart& part) const {
+        const Slot parent = scene_.parent(s);
+        const base::Affine own = base::toAffine({part.at, part.turn, scene_.local(s).scale});
+        const base::Affine there = parent == model::kNoSlot ? own : scene_.world(parent) * own;
+        const auto back = base::inverse(scene_.world(s));
+        return back ? there * *back : base::Affine{};
+    }
+
+    /// A thing that is this object; -1: it is none, or part of another.
+    std::int32_t ownThing(Slot s) const {
+        const std::int32_t thing = thingOf(s);
+        return thing >= 0 && level_.things[static_cast<std::size_t>(thing)].slot == s ? thing : -1;
     }
 
     std::int32_t thingOf(Slot s) const { return s == model::kNoSlot ? -1 : level_.thingOf[s]; }
@@ -114,6 +176,7 @@ class Compiler {
             const ObjectId id = scene_.id(s);
             for (const std::int32_t cue : cuesCalled(id, then.cue)) deed.cues.push_back(cue);
             if (const auto goal = goalOf_.find(id); goal != goalOf_.end()) deed.goals.push_back(goal->second);
+            if (const auto act = actOf_.find(id); act != actOf_.end()) deed.acts.push_back(act->second);
         }
         return deed;
     }
@@ -182,10 +245,43 @@ class Compiler {
     CueSet set_;
     std::vector<std::pair<Slot, const model::Cues*>> owners_;
     std::unordered_map<ObjectId, std::int32_t> zoneOf_;
-    std::unordered_map<ObjectId, std::int32_t> goalOf_;
+    std::unordered_map<ObjectId, std::int32_t> goalOf_, actOf_;
+    std::vector<bool> worked_;  // by act
 };
 
 }  // namespace
+
+bool ActMember::isThere(const std::vector<bool>& goingOn) const {
+    bool bound = false, there = false;
+    for (const Part& part : parts) {
+        const bool now = goingOn[static_cast<std::size_t>(part.act)];
+        if (part.is == model::ActPart::Is::Away && now) return false;
+        if (part.is == model::ActPart::Is::There) bound = true, there = there || now;
+    }
+    return !bound || there;
+}
+
+const base::Affine& ActMember::motionIn(const std::vector<bool>& goingOn) const {
+    const base::Affine* is = &motion;
+    for (const Part& part : parts)
+        if (part.motion && goingOn[static_cast<std::size_t>(part.act)]) is = &*part.motion;
+    return *is;
+}
+
+const model::Value& ActMember::valueIn(const std::vector<bool>& goingOn, std::size_t value) const {
+    const model::Value* is = &values[value].second;
+    for (const Part& part : parts)
+        if (goingOn[static_cast<std::size_t>(part.act)])
+            for (const auto& [property, there] : part.values)
+                if (property == values[value].first) is = &there;
+    return *is;
+}
+
+std::vector<bool> CueSet::actsAtStart() const {
+    std::vector<bool> goingOn;
+    for (const ActAt& act : acts) goingOn.push_back(act.begins);
+    return goingOn;
+}
 
 bool Party::has(std::int32_t who) const {
     if (anything || (walker && who < 0)) return true;
@@ -221,6 +317,9 @@ CueNeeds needsOf(const Scene& scene) {
         of[s] = true;
     };
     for (Slot s = 0; s < scene.slotEnd(); ++s) {
+        const auto* in = scene.alive(s) && scene.detail(s) ? scene.facet<model::InActs>(s) : nullptr;
+        for (const model::ActPart& part : in != nullptr ? in->all : std::vector<model::ActPart>{})
+            if (part.posed || part.is != model::ActPart::Is::AsItIs) need(needs.moved, s);
         const auto* cues = scene.alive(s) && scene.detail(s) ? scene.facet<model::Cues>(s) : nullptr;
         if (cues == nullptr) continue;
         for (const model::Cue& cue : cues->all) {

@@ -4,6 +4,7 @@
 #include <map>
 #include <unordered_map>
 
+#include "model/facets/act.h"
 #include "model/facets/cues.h"
 #include "rehearse/level.h"
 
@@ -47,6 +48,7 @@ struct CueDeed {
     std::vector<std::int32_t> properties;   ///< of Set, by target; -1: it has none
     std::vector<model::Value> values;       ///< of Set, by target, when it is no formula
     std::vector<std::int32_t> cues, goals;  ///< those of the targets
+    std::vector<std::int32_t> acts;         ///< that the targets are
     Pose place;                             ///< of GoTo
 };
 
@@ -67,13 +69,43 @@ struct GoalAt {
     bool held = false;
 };
 
+struct ActAt {
+    base::ObjectId object;
+    std::string name;
+    bool begins = false;
+};
+
+/// What acts do to one object.
+struct ActMember {
+    using Values = std::vector<std::pair<std::int32_t, model::Value>>;  ///< by property of the set
+    struct Part {
+        std::int32_t act = 0;
+        model::ActPart::Is is = model::ActPart::Is::AsItIs;
+        std::optional<base::Affine> motion;  ///< in the world, from where it stands in the scene
+        Values values;
+    };
+    base::ObjectId object;
+    std::int32_t thing = -1;          ///< itself, of the level
+    std::vector<std::size_t> things;  ///< itself and those below: they are not there when it is not
+    base::Affine motion;              ///< to where it stands in no act
+    Values values;                    ///< what it has then, of those that acts change
+    std::vector<Part> parts;          ///< the last one that goes on has its way
+    bool isThere(const std::vector<bool>& goingOn) const;
+    const base::Affine& motionIn(const std::vector<bool>& goingOn) const;
+    const model::Value& valueIn(const std::vector<bool>& goingOn, std::size_t value) const;
+};
+
 struct CueSet {
     std::vector<CueAt> cues;  ///< in the order of the tree
     std::vector<GoalAt> goals;
+    std::vector<ActAt> acts;
+    std::vector<ActMember> members;  ///< of acts, in the order of the tree
     std::vector<PropertyAt> properties;
     std::map<std::pair<model::Slot, std::string>, std::int32_t> propertyOf;
     std::unordered_map<base::ObjectId, std::vector<std::int32_t>> cuesOf;  ///< by whose they are, in their order
-    bool empty() const { return cues.empty() && goals.empty(); }
+    bool empty() const { return cues.empty() && goals.empty() && acts.empty(); }
+    /// Which acts go on at first.
+    std::vector<bool> actsAtStart() const;
     /// The nth of an object; nothing: it has none.
     std::optional<std::size_t> cueOf(base::ObjectId object, std::size_t nth) const;
 };

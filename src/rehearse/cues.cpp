@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "base/units.h"
 #include "rehearse/names.h"
@@ -31,8 +32,12 @@ Cues::Cues(const CueSet& set, CueStage& stage) : set_(set), stage_(stage) {
         states_.push_back({});
         states_.back().armed = cue.armed;
     }
+    acts_ = set.actsAtStart();
     for (const GoalAt& goal : set.goals) goals_.push_back(goal.held ? GoalState::Held : GoalState::Set);
     for (const PropertyAt& property : set.properties) values_.push_back(property.value);
+    for (const ActMember& member : set.members)
+        for (std::size_t v = 0; v < member.values.size(); ++v)
+            values_[at(member.values[v].first)] = member.valueIn(acts_, v);
     listen();
 }
 
@@ -222,6 +227,24 @@ void Cues::setGoal(std::int32_t g, GoalState state) {
     for (const auto& [cue, test] : byGoal_[at(g)]) stirred_.insert(cue);
 }
 
+/// What acts say is set when they begin or end; what was set meanwhile and is said by none of these stays.
+void Cues::setActs(const CueDeed& deed) {
+    const bool on = deed.then.does == Does::ActBegins;
+    std::vector<bool> now = acts_;
+    for (const std::int32_t act : deed.acts) {
+        if (now[at(act)] == on) continue;
+        now[at(act)] = on;
+        stage_.tell(on ? What::ActBegan : What::ActEnded, set_.acts[at(act)].object, {}, {});
+    }
+    if (now == acts_) return;
+    const std::vector<bool> before = std::exchange(acts_, std::move(now));
+    for (const ActMember& member : set_.members)
+        for (std::size_t v = 0; v < member.values.size(); ++v)
+            if (const model::Value& is = member.valueIn(acts_, v); is != member.valueIn(before, v))
+                setValue(member.values[v].first, is);
+    stage_.obey(acts_, deed.then.seconds);
+}
+
 void Cues::arm(std::int32_t c, bool armed) {
     State& state = states_[at(c)];
     if (state.armed == armed) return;
@@ -265,6 +288,8 @@ void Cues::doDeed(const CueDeed& deed, std::int32_t cause) {
                               : deed.then.does == Does::GoalMet ? GoalState::Met
                                                                 : GoalState::Missed);
             return;
+        case Does::ActBegins:
+        case Does::ActEnds: return setActs(deed);
         case Does::Arm:
         case Does::Disarm:
             for (const std::int32_t cue : deed.cues) arm(cue, deed.then.does == Does::Arm);

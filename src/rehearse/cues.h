@@ -28,6 +28,8 @@ class CueStage {
     virtual void tell(What what, base::ObjectId object, base::ObjectId other, const std::string& note) = 0;
     /// What is not about cues, goals or properties. `cause`: of the level's things, -1: whoever walks.
     virtual void doThis(const CueDeed& deed, std::int32_t cause) = 0;
+    /// Which acts go on, by then; what stands elsewhere in them takes so long to come there.
+    virtual void obey(const std::vector<bool>& acts, double seconds) = 0;
 };
 
 class Cues {
@@ -48,6 +50,7 @@ class Cues {
     const CueSet& set() const { return set_; }
     const State& state(std::size_t cue) const { return states_[cue]; }
     GoalState goal(std::size_t goal) const { return goals_[goal]; }
+    const std::vector<bool>& acts() const { return acts_; }
     const model::Value& value(std::size_t property) const { return values_[property]; }
     /// Won or lost: nothing goes off any more.
     const std::optional<CueDeed>& end() const { return end_; }
@@ -75,6 +78,7 @@ class Cues {
     void doDeed(const CueDeed& deed, std::int32_t cause);
     void setValue(std::int32_t property, model::Value value);
     void setGoal(std::int32_t goal, GoalState state);
+    void setActs(const CueDeed& deed);
     void arm(std::int32_t cue, bool armed);
     model::Value formula(const CueDeed& deed, std::size_t target) const;
     void stopEndless();
@@ -88,6 +92,7 @@ class Cues {
     std::vector<State> states_;
     std::vector<GoalState> goals_;
     std::vector<model::Value> values_;
+    std::vector<bool> acts_;
     std::optional<CueDeed> end_;
     std::set<Due> due_;
     std::uint64_t order_ = 0;

@@ -7,6 +7,7 @@
 #include "query/collision.h"
 #include "rehearse/cue_set.h"
 #include "rehearse/names.h"
+#include "rehearse/shots.h"
 
 namespace rehearse {
 namespace {
@@ -99,7 +100,8 @@ class Sorter {
                 const Thing& outer = level_.things[static_cast<std::size_t>(above)];
                 made.carrier = outer.isGuided() ? above : outer.carrier;
             }
-            made.absent = (scene_.flagsOf(s) & model::flags::kAbsent) != 0;
+            made.absent = (scene_.flagsOf(s) & model::flags::kAbsent) != 0 ||
+                          (above >= 0 && level_.things[static_cast<std::size_t>(above)].absent);
             within = static_cast<std::int32_t>(level_.things.size() - 1);
         } else if (isUsed && within >= 0 && !level_.things[static_cast<std::size_t>(within)].use) {
             const auto* use = scene_.facet<model::Use>(s);
@@ -121,20 +123,12 @@ class Sorter {
         if (const model::Zone* zone = scene_.facet<model::Zone>(s))
             if (const auto into = base::inverse(scene_.world(s))) {
                 ZoneAt at{scene_.id(s), std::string(scene_.nameText(s)), *zone, *into, {}};
-                base::Aabb own{{-zone->size.x / 2, 0, -zone->size.z / 2},
-                               {zone->size.x / 2, zone->size.y, zone->size.z / 2}};
-                if (zone->shape == model::Zone::Shape::Sphere)
-                    own = {base::Vec3(-zone->size.x / 2), base::Vec3(zone->size.x / 2)};
-                if (zone->shape == model::Zone::Shape::Polygon) {
-                    own = {};
-                    for (const base::Vec2& c : zone->corners) {
-                        own.add({c.x, 0, c.y});
-                        own.add({c.x, zone->size.y, c.y});
-                    }
-                }
-                at.bounds = base::mapped(own, scene_.world(s));
+                at.bounds = base::mapped(model::boxOf(*zone), scene_.world(s));
+                at.thing = level_.thingOf[s];
                 level_.zones.push_back(std::move(at));
             }
+        if (const model::Sound* sound = scene_.facet<model::Sound>(s))
+            level_.sounds.push_back({scene_.id(s), *sound, level_.thingOf[s], scene_.world(s).translation});
         if (model::beginsAt(level_.walker.starts, scene_.kindText(s))) {
             const base::Vec3 ahead = scene_.world(s).direction({0, 0, -1});
             const bool flat = std::hypot(ahead.x, ahead.z) < 1e-9;
@@ -260,6 +254,7 @@ Level levelOf(std::shared_ptr<const Scene> scene, const LevelSources& sources) {
     Sorter(level, sources).sort();
     std::sort(level.round.begin(), level.round.end());
     level.cues = std::make_shared<const CueSet>(sources.falling ? CueSet{} : cueSetOf(level, sources.library));
+    level.shots = std::make_shared<const std::vector<ShotAt>>(sources.falling ? std::vector<ShotAt>{} : shotsOf(level));
     return level;
 }
 

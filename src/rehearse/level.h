@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "model/facets/body.h"
+#include "model/facets/sound.h"
 #include "model/facets/use.h"
 #include "model/facets/zone.h"
 #include "model/library.h"
@@ -59,7 +60,16 @@ struct ZoneAt {
     model::Zone zone;
     base::Affine into;  ///< from the world to its own axes
     base::Aabb bounds;  ///< in the world
+    std::int32_t thing = -1;  ///< of the level: it is there when that is; -1: always
     bool holds(const base::Vec3& world) const;
+};
+
+/// Something that may be heard.
+struct SoundAt {
+    base::ObjectId id;
+    model::Sound sound;
+    std::int32_t thing = -1;  ///< of the level, that it is part of; -1: it stays where it is
+    base::Vec3 at{0.0};       ///< at the beginning
 };
 
 /// Where one begins: feet, and the way one faces (degrees about up; 0 looks along -Z).
@@ -85,6 +95,7 @@ LevelSources sourcesOf(const model::ProjectFacts& project, const model::Library&
                        const std::string& scene);
 
 struct CueSet;
+struct ShotAt;
 
 struct Level {
     static constexpr std::int32_t kAbsent = -2;  ///< in thingOf: it is not there
@@ -96,10 +107,12 @@ struct Level {
     std::vector<Thing> things;       ///< in the order of the tree
     std::vector<model::Slot> fixed;  ///< what stands and has a shape, in the order of the tree
     std::vector<ZoneAt> zones;
+    std::vector<SoundAt> sounds;
     std::vector<Start> starts;
     base::Aabb bounds;                   ///< where the level is: as the scene says, else with room round all there is
     std::vector<std::int32_t> thingOf;   ///< by slot; -1: of no thing
     std::shared_ptr<const CueSet> cues;  ///< what waits for what; never null. Shared by copies of the level
+    std::shared_ptr<const std::vector<ShotAt>> shots;  ///< the same of cameras
     /// Which analytic shape an object collides as, by slot of those that are no mesh: balls and capsules.
     enum class Round : std::uint8_t { No, Ball, Capsule };
     Round roundOf(model::Slot slot) const;

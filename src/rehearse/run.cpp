@@ -50,7 +50,10 @@ Run::Run(std::shared_ptr<const Level> level, const Start& start, std::unique_ptr
         trace_.tracks.push_back({level_->things[i].id, world_->pose(i), {}});
     }
     inZone_.resize(level_->zones.size());
+    zoneIsThere_.assign(level_->zones.size(), true);
+    for (const SoundAt& at : level_->sounds) soundSince_.push_back(at.sound.begins ? 0 : -1);
     makeCues();
+    makeShots();
     world_->standWalker(player_.capsule, player_.footing.feet);
     add(What::Began, start.id);
     watchWalker();
@@ -106,6 +109,7 @@ void Run::step(const Input& given) {
         watchWalker();
     }
     stepCues();
+    stepShots();
     keepTracks();
     sumUp();
     before_ = input;

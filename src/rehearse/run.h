@@ -8,11 +8,13 @@
 #include "rehearse/cues.h"
 #include "rehearse/inputs.h"
 #include "rehearse/mover.h"
+#include "rehearse/shots.h"
 #include "rehearse/trace.h"
 
 namespace rehearse {
 
-// Its functions stand in run.cpp (steps), run_go.cpp, run_act.cpp, run_watch.cpp and run_cues.cpp.
+// Its functions stand in run.cpp (steps), run_go.cpp, run_act.cpp, run_watch.cpp, run_cues.cpp
+// and run_shots.cpp.
 
 /// Who walks, or the craft one sits in.
 struct Player {
@@ -58,6 +60,12 @@ class Run {
     /// For written walks.
     void note(What what, base::ObjectId object, const std::string& text);
     const Cues& cues() const { return *cues_; }
+    /// Since which step a sound of the level is heard; -1: it is not. One that is not repeated may be over by now.
+    int soundSince(std::size_t sound) const { return soundSince_[sound]; }
+    /// Where it is by now.
+    base::Vec3 soundAt(std::size_t sound) const;
+    /// What shows it.
+    const Shots& shots() const { return *shots_; }
     /// A cue, as if its conditions had come true.
     void setOff(std::size_t cue) { cues_->setOff(cue); }
     /// Is it there to be seen? A cue may have taken it away.
@@ -71,7 +79,9 @@ class Run {
         bool moving = false;
         bool gone = false;    // stopped for good
         bool turned = false;  // a use brought it there
-        bool there = true;    // else cues took it away
+        bool there = true;    // else cues took it away, or no act has it
+        bool exists = true;   // as far as cues go
+        int missing = 0;      // of how many it is part of that no act has there
         bool solid = true;    // else nothing meets it
         bool seen = true;
     };
@@ -84,12 +94,17 @@ class Run {
     };
 
     class Stage;  // what cues ask and do
+    void letSound(base::ObjectId object, bool on);
+    class Lens;   // what cameras ask
+    void makeShots();
+    void stepShots();
     Entry& add(What what, base::ObjectId object = {}, base::ObjectId other = {});
     void makeCues();
     void stepCues();
     void letMove(std::size_t thing, const model::CueThen& then, const Pose& place);
     Pose moved(std::size_t thing, const base::Vec3& slide, double turnDegrees) const;
-    void letBe(std::size_t thing, bool there, bool solid);
+    void letBe(std::size_t thing, bool exists, bool solid);
+    void letCome(std::size_t thing, const base::Affine& motion, double seconds);
     void look(const Input& input);
     void walkOn(const Input& input);
     void onFoot(const Input& input);
@@ -126,6 +141,8 @@ class Run {
     std::vector<ThingState> states_;
     std::vector<Due> due_;
     std::vector<std::vector<std::int32_t>> inZone_;  // by zone: who is in it; -1: who walks
+    std::vector<int> soundSince_;
+    std::vector<bool> zoneIsThere_;                  // by zone: when it was looked at last
     base::Vec3 firm_{0.0};                           // where it last stood
     double highest_ = 0;                             // of a fall
     base::Vec3 stoodAt_{0.0};
@@ -138,6 +155,8 @@ class Run {
     bool ended_ = false;
     std::unique_ptr<CueStage> stage_;
     std::unique_ptr<Cues> cues_;
+    std::unique_ptr<ShotStage> lens_;
+    std::unique_ptr<Shots> shots_;
 };
 
 /// Runs all of it, with `seconds` more of nothing pressed.

@@ -10,6 +10,12 @@ namespace {
 
 constexpr double kSightDegrees = 50;  // to each side of the way one looks
 
+/// The same after a motion of the world; nothing that moves is sized.
+Pose brought(const Pose& pose, const base::Affine& motion) {
+    const base::Transform to = base::toTransform(motion * toAffine(pose));
+    return {to.position, to.rotation};
+}
+
 }  // namespace
 
 class Run::Stage : public CueStage {
@@ -63,12 +69,69 @@ class Run::Stage : public CueStage {
     }
     void doThis(const CueDeed& deed, std::int32_t cause) override {
         using Does = model::CueThen::Does;
+        if (deed.then.does == Does::Camera) return show(deed);
+        if (deed.then.does == Does::Sound) {
+            for (const model::Slot target : deed.targets) run_.letSound(level().scene->id(target), deed.then.on);
+            return;
+        }
         if (deed.then.does == Does::Message) return tell(What::Said, {}, {}, deed.then.words);
         if (deed.then.to == model::CueThen::To::Cause && cause >= 0) doTo(static_cast<std::size_t>(cause), deed);
         for (const std::size_t thing : deed.things) doTo(thing, deed);
     }
 
+    void obey(const std::vector<bool>& acts, double seconds) override {
+        const CueSet& set = *level().cues;
+        for (std::size_t m = 0; m < set.members.size(); ++m) {
+            const ActMember& member = set.members[m];
+            const bool there = member.isThere(acts);
+            if (there != isThere_[m]) {
+                isThere_[m] = there;
+                for (const std::size_t thing : member.things) run_.states_[thing].missing += there ? -1 : 1;
+                for (const std::size_t thing : member.things)
+                    run_.letBe(thing, run_.states_[thing].exists, run_.states_[thing].solid);
+            }
+            const base::Affine* motion = &member.motionIn(acts);
+            if (motion == motions_[m]) continue;
+            motions_[m] = motion;
+            if (member.thing >= 0) run_.letCome(static_cast<std::size_t>(member.thing), *motion, seconds);
+        }
+    }
+    /// Before anything has happened: what goes on from the start, and what is not there.
+    void begin() {
+        const CueSet& set = *level().cues;
+        const std::vector<bool> acts = set.actsAtStart();
+        for (std::size_t i = 0; i < level().things.size(); ++i) run_.states_[i].exists = !level().things[i].absent;
+        for (const ActMember& member : set.members) {
+            isThere_.push_back(member.isThere(acts));
+            motions_.push_back(&member.motionIn(acts));
+            for (const std::size_t thing : member.things) {
+                run_.states_[thing].missing += isThere_.back() ? 0 : 1;
+                put(thing, *motions_.back());
+            }
+        }
+        for (std::size_t i = 0; i < run_.states_.size(); ++i) {
+            ThingState& state = run_.states_[i];
+            state.there = state.exists && state.missing == 0;
+            if (!state.there) run_.world_->takeOut(i);
+        }
+    }
+
   private:
+    void show(const CueDeed& deed) {
+        std::int32_t shot = -1;
+        const std::vector<ShotAt>& all = *level().shots;
+        for (std::size_t i = 0; i < all.size() && deed.then.on; ++i)
+            for (const model::Slot target : deed.targets)
+                if (shot < 0 && level().scene->id(target) == all[i].camera) shot = static_cast<std::int32_t>(i);
+        run_.shots_->force(shot);
+    }
+    void put(std::size_t thing, const base::Affine& motion) {
+        if (motion == base::Affine{} || !run_.world_->isMoved(thing)) return;
+        const Pose to = brought(run_.world_->pose(thing), motion);
+        run_.world_->takeOut(thing);
+        run_.world_->putBack(thing, to, Vec3(0.0));
+        run_.states_[thing].quiet = to;
+    }
     const Level& level() const { return *run_.level_; }
     base::Aabb boxOf(Slot slot) const {
         const std::int32_t thing = level().thingOf[slot];
@@ -83,7 +146,7 @@ class Run::Stage : public CueStage {
         World& world = *run_.world_;
         switch (deed.then.does) {
             case Does::Exists: return run_.letBe(thing, deed.then.on, state.solid);
-            case Does::Solid: return run_.letBe(thing, state.there, deed.then.on);
+            case Does::Solid: return run_.letBe(thing, state.exists, deed.then.on);
             case Does::Seen:
                 if (std::exchange(state.seen, deed.then.on) != deed.then.on)
                     tell(deed.then.on ? What::Appeared : What::Vanished, id, {}, "seen");
@@ -102,16 +165,15 @@ class Run::Stage : public CueStage {
 
     Run& run_;
     std::unordered_map<base::ObjectId, std::int32_t> things_;
+    std::vector<bool> isThere_;                   // by member of acts
+    std::vector<const base::Affine*> motions_;    // the same: which one it has
 };
 
 void Run::makeCues() {
-    stage_ = std::make_unique<Stage>(*this);
+    auto stage = std::make_unique<Stage>(*this);
+    stage->begin();
+    stage_ = std::move(stage);
     cues_ = std::make_unique<Cues>(*level_->cues, *stage_);
-    for (std::size_t i = 0; i < states_.size(); ++i)
-        if (level_->things[i].absent) {
-            states_[i].there = false;
-            world_->takeOut(i);
-        }
 }
 
 void Run::stepCues() {
@@ -134,12 +196,51 @@ void Run::letMove(std::size_t thing, const model::CueThen& then, const Pose& pla
     add(What::Moved, level_->things[thing].id).at = world_->pose(thing).at;
 }
 
-/// What does not exist is met by nothing and seen by nobody; what is not solid is only met by nothing.
-void Run::letBe(std::size_t thing, bool there, bool solid) {
+/// Begun again while it is heard: from its beginning.
+void Run::letSound(base::ObjectId object, bool on) {
+    for (std::size_t i = 0; i < soundSince_.size(); ++i) {
+        const SoundAt& at = level_->sounds[i];
+        if (at.id != object || (!on && soundSince_[i] < 0)) continue;
+        soundSince_[i] = on ? trace_.steps : -1;
+        add(on ? What::SoundBegan : What::SoundEnded, object).at = soundAt(i);
+        if (on && at.sound.is == model::Sound::Is::Spoken && !at.sound.words.empty())
+            add(What::Said).note = at.sound.words;
+    }
+}
+
+base::Vec3 Run::soundAt(std::size_t sound) const {
+    const SoundAt& at = level_->sounds[sound];
+    const auto thing = static_cast<std::size_t>(at.thing);
+    return at.thing >= 0 && world_->isMoved(thing) ? world_->motion(thing).point(at.at) : at.at;
+}
+
+/// Where an act has it; from where it stood at the beginning. What falls is there at once.
+void Run::letCome(std::size_t thing, const base::Affine& motion, double seconds) {
+    if (!world_->isMoved(thing) || states_[thing].gone) return;
+    const Pose to = brought(world_->firstPose(thing), motion);
     ThingState& state = states_[thing];
+    add(What::Moved, level_->things[thing].id).at = world_->pose(thing).at;
+    if (level_->things[thing].isGuided() && state.there) {
+        world_->guide(thing, to, std::max(seconds, kStep));
+        state.moving = true;
+        return;
+    }
+    if (player_.holds == static_cast<std::int32_t>(thing)) return;
+    world_->takeOut(thing);
+    world_->putBack(thing, to, Vec3(0.0));
+    if (!state.there || !state.solid) world_->takeOut(thing);
+}
+
+/// What does not exist is met by nothing and seen by nobody; what is not solid is only met by nothing.
+void Run::letBe(std::size_t thing, bool exists, bool solid) {
+    ThingState& state = states_[thing];
+    state.exists = exists;
+    const bool there = exists && state.missing == 0;
     if (state.there == there && state.solid == solid) return;
     const base::ObjectId id = level_->things[thing].id;
     if (state.there != there) add(there ? What::Appeared : What::Vanished, id).at = world_->pose(thing).at;
+    for (std::size_t z = 0; !there && z < inZone_.size(); ++z)
+        if (std::erase(inZone_[z], static_cast<std::int32_t>(thing)) > 0) add(What::Left, level_->zones[z].id, id);
     if (player_.holds == static_cast<std::int32_t>(thing) && !there) player_.holds = -1;
     const bool was = state.there && state.solid, is = there && solid;
     state.there = there;

@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "rehearse/names.h"
 #include "rehearse/run.h"
@@ -82,9 +83,19 @@ void Run::watchZones() {
     };
     const Vec3 walker = player_.footing.feet + Vec3(0, player_.capsule.height / 2, 0);
     for (std::size_t z = 0; z < inZone_.size(); ++z) {
+        const std::int32_t of = level_->zones[z].thing;
+        const bool there = of < 0 || states_[static_cast<std::size_t>(of)].there;
+        const bool came = there && !zoneIsThere_[z];
+        zoneIsThere_[z] = there;
+        if (!there) {
+            for (const std::int32_t who : std::exchange(inZone_[z], {}))
+                add(What::Left, level_->zones[z].id,
+                    who < 0 ? base::ObjectId{} : level_->things[static_cast<std::size_t>(who)].id);
+            continue;
+        }
         look(z, -1, walker);
         for (std::size_t i = 0; i < states_.size(); ++i)
-            if (!states_[i].gone && world_->isMoved(i) && (states_[i].moving || world_->isAwake(i)))
+            if (!states_[i].gone && world_->isMoved(i) && (came || states_[i].moving || world_->isAwake(i)))
                 look(z, static_cast<std::int32_t>(i), placeIn(level_->zones[z], i));
     }
 }

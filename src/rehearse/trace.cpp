@@ -9,11 +9,12 @@
 namespace rehearse {
 namespace {
 
-constexpr std::array<std::string_view, 35> kWords = {
+constexpr std::array<std::string_view, 40> kWords = {
     "began",    "moved",    "came to rest", "bumped", "pushed",   "taken",    "put down", "thrown",  "used",
     "entered",  "left",     "jumped",       "fell",   "hit",      "stood",    "ducked",   "reached", "failed",
     "stopped",  "ended",    "went off",     "became", "appeared", "vanished", "woke",     "slept",   "said",
-    "goal set", "goal met", "goal missed",  "armed",  "disarmed", "won",      "lost",     "endless"};
+    "goal set", "goal met", "goal missed",  "armed",  "disarmed", "won",      "lost",     "endless",
+    "act began", "act ended", "sounds", "silent", "shown by"};
 
 constexpr int kApart = kStepsPerSecond / 10;  // the same entry may come so much earlier or later
 constexpr double kElsewhere = 1e-3;           // metres
@@ -153,6 +154,11 @@ std::string textOf(const Entry& e, const Level& level) {
         case What::Disarmed: return "Cue of " + object + " is disarmed" + more;
         case What::Won: return "Won" + (e.note.empty() ? std::string() : "; next " + e.note);
         case What::Lost: return "Lost" + (e.note.empty() ? std::string() : "; next " + e.note);
+        case What::ActBegan: return "The act " + object + " began" + more;
+        case What::ActEnded: return "The act " + object + " ended" + more;
+        case What::SoundBegan: return object + " sounds";
+        case What::SoundEnded: return object + " is silent";
+        case What::Shown: return e.object ? "Shown by " + object : "Seen with one's own eyes";
         case What::Endless: return "Cues set off one another without an end, stopped at " + object + more;
     }
     return {};

@@ -44,7 +44,12 @@ enum class What : std::uint8_t {
     Disarmed,
     Won,  ///< note: the next scene
     Lost,
-    Endless  ///< cues that set off one another without an end were stopped; object: whose the first is
+    Endless,  ///< cues that set off one another without an end were stopped; object: whose the first is
+    ActBegan,
+    ActEnded,
+    SoundBegan,
+    SoundEnded,
+    Shown  ///< object: the camera that shows from now on; zero: one sees with one's own eyes
 };
 /// "moved", "came to rest": as traces and people read it.
 std::string_view wordOf(What what);

@@ -4,6 +4,7 @@
 #include "ops/lay.h"
 #include "ops/move.h"
 #include "ops/push.h"
+#include "ops/acts.h"
 #include "ops/relations.h"
 #include "ops/standing.h"
 #include "query/collision.h"
@@ -159,6 +160,32 @@ Data unrelate(Context& c, const Data& a) {
     return {};
 }
 
+Data acts(Context& c, const Data&) {
+    return {ops::actsOf(c.scene())};
+}
+Data setInAct(Context& c, const Data& a) {
+    using Is = model::ActPart::Is;
+    Reader r(c, a);
+    const Objects ids = r.objects();
+    const ObjectId act = r.object();
+    const Is is = r.word<Is>({{"there", Is::There}, {"away", Is::Away}, {"as it is", Is::AsItIs}});
+    check(ops::setInAct(c.change(ids), ids, act, is));
+    return {};
+}
+Data poseInAct(Context& c, const Data& a) {
+    Reader r(c, a);
+    const ObjectId id = r.object(), act = r.object();
+    const Vec3 at = r.point();
+    base::Quat turn(1, 0, 0, 0);
+    if (r.more()) {
+        const auto* given = std::get_if<base::Quat>(&r.next());
+        if (given == nullptr) r.wrong("a turn");
+        turn = *given;
+    }
+    check(ops::poseInAct(c.change({&id, 1}), id, act, at, turn));
+    return {};
+}
+
 }  // namespace
 
 Bindings layingBindings() {
@@ -216,6 +243,17 @@ Bindings layingBindings() {
          Needs::Scene,
          false,
          relate},
+        {{"acts", "", "The acts of the scene, in its order."}, Needs::Scene, false, acts},
+        {{"setInAct", "objects, act, word",
+          "In an act objects are \"there\" (and not without an act that has them), \"away\", or \"as it is\"."},
+         Needs::Scene,
+         false,
+         setInAct},
+        {{"poseInAct", "object, act, position [, turn]",
+          "Where an object stands in an act, in the world, and how it is turned there."},
+         Needs::Scene,
+         false,
+         poseInAct},
         {{"support", "", "What the object stands on; nil: nothing."}, Needs::Scene, true, support},
         {{"collision", "",
           "How others bump into the object: mesh, box, hull, sphere, capsule, part or none; and whether a body says "

@@ -31,7 +31,9 @@
 #include "app/shell/outside.h"
 #include "app/shell/preferences.h"
 #include "app/shell/recent_projects.h"
+#include "app/shell/acts.h"
 #include "app/shell/rehearsal.h"
+#include "app/shell/stand_in.h"
 #include "app/shell/scripts.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/looks.h"
@@ -39,6 +41,8 @@
 #include "app/view/stage.h"
 #include "edit/draft.h"
 #include "io/workspace.h"
+#include "model/facets/shot.h"
+#include "ops/facets.h"
 #include "ops/move.h"
 #include "support/settle.h"
 #include "support/test_project.h"
@@ -166,11 +170,12 @@ void parts(Scene& s, const QString& file) {
     QTest::keyClick(&s.view(), Qt::Key_Escape);
     QTest::mouseRelease(&s.view(), Qt::LeftButton, {}, to);
 }
-void links(Scene& s, const QString& file) {
+/// Where the chamber's water stands in the act that one works in, and what is not there.
+void acts(Scene& s, const QString& file) {
     s.open();
-    s.type("rosterFilter", "windlass");
-    s.select("Windlass, right");
-    s.run("view.bring");
+    s.look({-24, 13, 46}, {-20, 0, 14});
+    s.editor().acts().show({s.scene().id(s.named("High water"))});
+    test::settle();
     s.take(file);
 }
 void panes(Scene& s, const QString& file) {
@@ -349,21 +354,26 @@ void settings(Scene& s, const QString& file) {
     test::settle();
     s.take(file, window);
 }
-void theirs(Scene& s, const QString& file) {
+/// A camera that turns to whoever plays, and what it would show of the stand-in.
+void cameras(Scene& s, const QString& file) {
     s.open();
-    const auto scene = s.project() / "scenes" / "lower-basin.scene.jsonl";
-    std::string text = test::fileBytes(scene);
-    text.replace(text.find("\"name\":\"Bench 3\""), 16, "\"name\":\"Bench 9\"");
-    test::writeBytes(scene, text);
-    for (int i = 0; i < 40 && !s.child<QWidget>("compareTheirs")->isVisible(); ++i) test::settle();
-    s.child<QToolButton>("compareTheirs")->click();
+    const base::ObjectId camera = s.scene().id(s.named("Basin camera"));
+    s.editor().run("Shot", [&](edit::Draft& draft) {
+        return ops::changeDetails(draft, {&camera, 1}, [](model::Slot, model::Detail& detail) -> base::Status {
+            detail.put(model::Shot{});
+            return {};
+        });
+    });
+    s.editor().select({camera});
+    s.editor().standIn().put({-47, 0.05, 16.6});
+    s.look({-74, 17, 34}, {-46, 1, 14});
     s.take(file);
 }
 
 constexpr std::pair<const char*, Make> kAll[] = {{"main-window", mainWindow},
                                                  {"oat", oat},
                                                  {"parts", parts},
-                                                 {"links", links},
+                                                 {"acts", acts},
                                                  {"panes", panes},
                                                  {"checks", checks},
                                                  {"table", table},
@@ -378,7 +388,7 @@ constexpr std::pair<const char*, Make> kAll[] = {{"main-window", mainWindow},
                                                  {"item", item},
                                                  {"settings", settings},
                                                  {"cues", cues},
-                                                 {"theirs", theirs}};
+                                                 {"cameras", cameras}};
 
 }  // namespace
 

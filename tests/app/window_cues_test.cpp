@@ -129,7 +129,7 @@ class WindowCuesTest : public WindowFixture {
         QCOMPARE(document(), before);
     }
     void onlyWhatHasToDoWithTheSelectionIsListed() {
-        editor_->select({idOf("Chamber water")});
+        editor_->select({idOf("High water")});
         the<QCheckBox>("cueSelected")->click();
         QCOMPARE(sheet().rowCount(), 1);
         QCOMPARE(sheet().item(0, 1)->text(), QString("Raises it"));

@@ -57,7 +57,7 @@ class SceneCommandTest : public CommandLine {
         QCOMPARE(run({"scene", "set", folder, "trial", "--scratch", "true", "--place", "3"}), cli::exitCode::kFine);
         QCOMPARE(run({"scene", "list", folder}), cli::exitCode::kFine);
         QVERIFY2(
-            out_.starts_with("broken-lock  444 objects\nlower-basin  343 objects first\ntrial  0 objects scratch\n"),
+            out_.starts_with("broken-lock  451 objects\nlower-basin  347 objects first\ntrial  0 objects scratch\n"),
             out_.c_str());
         QCOMPARE(run({"scene", "set", folder, "trial", "--first"}), cli::exitCode::kFailed);  // a scratch one
         QCOMPARE(run({"scene", "list", folder, "--json"}), cli::exitCode::kFine);

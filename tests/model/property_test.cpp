@@ -1,4 +1,5 @@
 // Types of properties: what each takes and refuses, what it begins as, and that what is shown reads back the same.
+#include "model/kind.h"
 #include "model/property.h"
 #include "support/test_main.h"
 
@@ -69,6 +70,33 @@ Property of(PropertyType type) {
 class PropertyTest : public QObject {
     Q_OBJECT
   private Q_SLOTS:
+    void aStateChangesSurfaceImageAndComesAndGoesByTheClock() {
+        using model::Value;
+        using model::ValueList;
+        using model::ValueMap;
+        const auto text = [](const char* t) { return Value{std::string(t)}; };
+        const ValueMap map = {
+            {"name", text("Notice")},
+            {"properties", Value{ValueList{{ValueMap{{"name", text("wet")}, {"type", text("bool")}}}}}},
+            {"appearances",
+             Value{ValueList{{ValueMap{{"when", text("wet")}, {"surface", text("rust")}, {"image", text("a.png")}}},
+                             {ValueMap{{"when", text("wet")}, {"badge", text("drips")}, {"every", {2.0}}}},
+                             {ValueMap{{"badge", text("never so")}, {"every", {-1.0}}, {"when", text("!wet")}}}}}}};
+        std::vector<std::string> problems;
+        const model::Kind kind = model::kindFrom(map, problems);
+        QCOMPARE(problems.size(), std::size_t(1));  // no such time
+        const ValueMap wet = {{"wet", {true}}};
+        QVERIFY(model::appearanceOf(kind, {}).surface.empty());
+        QCOMPARE(model::appearanceOf(kind, wet).surface, std::string("rust"));
+        QCOMPARE(model::appearanceOf(kind, wet).image, std::string("a.png"));
+        for (const auto& [seconds, badge] :
+             {std::pair(0.0, "drips"), {0.9, "drips"}, {1.1, ""}, {1.9, ""}, {2.5, "drips"}})
+            QCOMPARE(model::appearanceOf(kind, wet, seconds).badge, std::string(badge));
+        std::vector<std::string> none;
+        const model::Kind again = model::kindFrom(model::toValues(kind), none);
+        QCOMPARE(again.appearances[0], kind.appearances[0]);
+        QCOMPARE(again.appearances[1], kind.appearances[1]);
+    }
     void everyTypeIsHere() {
         std::set<std::string_view> names;
         for (const Sort& sort : sorts()) names.insert(model::typeName(sort.type));

@@ -3,6 +3,7 @@
 
 #include "model/facets/cues.h"
 #include "model/facets/goal.h"
+#include "ops/acts.h"
 #include "ops/copies.h"
 #include "ops/cues.h"
 #include "support/test_main.h"
@@ -64,6 +65,101 @@ class CauseTest : public QObject {
     Q_OBJECT
 
   private Q_SLOTS:
+    void anActBringsWhatIsInItAndPutsItBack() {
+        Stage y;
+        const ObjectId act = y.put("", {9, 0, 0}), stall = y.put("cube", {0, 0, -3}), boat = y.put("cube", {6, 0, 0}),
+                       crate = y.loose("cube", {6, 1, 0}, {}, Vec3(0.5)), lever = y.put("cube", {-6, 0, 0}),
+                       zone = y.zone({0, 0, 0}, {2, 2, 2});
+        y.give(act, model::Act{});
+        y.give(stall, model::InActs{{{act}}, {}});
+        model::ActPart up{act, model::ActPart::Is::AsItIs, true, {6, 2, 0}};
+        y.give(boat, model::InActs{{up}, {}});
+        y.give(zone, model::InActs{{{act}}, {}});
+        CueThen begins = then(Does::ActBegins, {act}, 1), ends = then(Does::ActEnds, {act}, 5);
+        begins.seconds = ends.seconds = 1;
+        y.cue(lever, {when(When::Start)}, {begins, ends});
+        const auto run = y.run({0, 0, 0});
+        const std::size_t stallIs = test::thingIndex(*run, stall), boatIs = test::thingIndex(*run, boat),
+                          crateIs = test::thingIndex(*run, crate);
+        QVERIFY(!run->isThere(stallIs));
+        test::press(*run, {}, 0.8);
+        QVERIFY(!told(*run, What::Entered, zone));
+        test::press(*run, {}, 2);
+        QVERIFY(told(*run, What::ActBegan, act) && run->isThere(stallIs));
+        QVERIFY(told(*run, What::Entered, zone));
+        QVERIFY(glm::length(run->world().pose(boatIs).at - Vec3(6, 2, 0)) < 1e-9);
+        QVERIFY(run->world().pose(crateIs).at.y > 3);  // it rides
+        test::press(*run, {}, 4);
+        QVERIFY(told(*run, What::ActEnded, act) && !run->isThere(stallIs) && told(*run, What::Left, zone));
+        QVERIFY(glm::length(run->world().pose(boatIs).at - Vec3(6, 0, 0)) < 1e-9);
+    }
+    void whatGoesOnAtFirstIsThereBeforeTheFirstStep() {
+        Stage y;
+        const ObjectId act = y.put("", {9, 0, 0}), stall = y.put("cube", {0, 0, -3}), boat = y.put("cube", {6, 0, 0}),
+                       crate = y.put("cube", {1, 0, 0}, {}, Vec3(0.5), boat);
+        y.give(act, model::Act{true, false, {}});
+        y.give(stall, model::InActs{{{act, model::ActPart::Is::Away}}, {}});
+        y.give(boat, model::InActs{{{act, model::ActPart::Is::AsItIs, true, {6, 2, 0}}}, {}});
+        model::Body loose;
+        loose.role = model::Body::Role::Loose;
+        y.give(crate, loose);
+        const auto run = y.run({0, 0, 0});
+        QVERIFY(!run->isThere(test::thingIndex(*run, stall)));
+        QVERIFY(glm::length(run->world().pose(test::thingIndex(*run, boat)).at - Vec3(6, 2, 0)) < 1e-9);
+        QVERIFY(run->world().pose(test::thingIndex(*run, crate)).at.y > 2);  // what lies below it as well
+    }
+    void aLevelIsTheSameWhileOneWorksInAnAct() {
+        const auto told = [](bool worked) {
+            Stage y;
+            const ObjectId act = y.put("", {9, 0, 0}), boat = y.put("cube", {6, 0, 0}, {0, 30, 0});
+            y.give(act, model::Act{});
+            const Vec3 there(6, 2, 0);
+            y.give(boat, model::InActs{{{act, model::ActPart::Is::AsItIs, true, there}}, {}});
+            CueThen begins = then(Does::ActBegins, {act}, 1);
+            y.cue(act, {when(When::Start)}, {begins});
+            if (worked) {
+                edit::Draft draft(y.session(), "first", "Work in it");
+                if (!ops::workIn(draft, act) || !draft.commit()) qFatal("not worked in");
+                if (y.scene().world(y.slot(boat)).translation != there) qFatal("it is elsewhere");
+            }
+            const auto run = y.run({0, 0, 0});
+            const std::size_t is = test::thingIndex(*run, boat);
+            test::press(*run, {}, 0.5);
+            const Vec3 first = run->world().pose(is).at;
+            test::press(*run, {}, 4);
+            return std::pair(first, run->world().pose(is).at);
+        };
+        const auto plain = told(false), worked = told(true);
+        QVERIFY(glm::length(plain.first - worked.first) < 1e-9 && glm::length(plain.second - worked.second) < 1e-9);
+        QVERIFY(glm::length(plain.second - Vec3(6, 2, 0)) < 1e-9);
+    }
+    void soundsBeginByThemselvesOrByACueAndEnd() {
+        Stage y;
+        const ObjectId brook = y.put("", {4, 0, 0}), voice = y.put("", {0, 2, 0});
+        model::Sound always, line;
+        always.file = line.file = "a.wav";
+        always.begins = always.loop = true;
+        line.is = model::Sound::Is::Spoken;
+        line.words = "Mind the step.";
+        y.give(brook, always);
+        y.give(voice, line);
+        CueThen stops = then(Does::Sound, {brook, voice}, 1);
+        stops.on = false;
+        y.cue(voice, {when(When::Start)}, {then(Does::Sound, {voice}, 0.5), stops});
+        const auto run = y.run({0, 0, 0});
+        const auto since = [&](ObjectId id) {
+            for (std::size_t i = 0; i < run->level().sounds.size(); ++i)
+                if (run->level().sounds[i].id == id) return run->soundSince(i);
+            return -2;
+        };
+        QCOMPARE(since(brook), 0);
+        QCOMPARE(since(voice), -1);
+        test::press(*run, {}, 0.7);
+        QVERIFY(since(voice) > 50 && since(voice) < 70);
+        QVERIFY(told(*run, What::SoundBegan, voice) && told(*run, What::Said));
+        test::press(*run, {}, 0.5);
+        QVERIFY(since(brook) == -1 && since(voice) == -1 && told(*run, What::SoundEnded, brook));
+    }
     void whatIsUsedMovesAnotherAfterAWhile() {
         Stage y;
         const ObjectId lever = y.put("cube", {0, 1.5, -1}, {}, Vec3(0.4)), door = y.put("cube", {5, 0, 0});

@@ -4,6 +4,7 @@
 #include <QtTest>
 
 #include <map>
+#include <optional>
 #include <set>
 
 #include "base/units.h"
@@ -50,6 +51,11 @@ struct ChanceStage : rehearse::CueStage {
     void doThis(const CueDeed& deed, std::int32_t cause) override {
         told.push_back(fmt::format("{} does {} by {}", step, deed.then.words, cause));
     }
+    void obey(const std::vector<bool>& acts, double seconds) override {
+        std::string on;
+        for (const bool act : acts) on += act ? '1' : '0';
+        told.push_back(fmt::format("{} acts {} in {} s", step, on, seconds));
+    }
 };
 
 /// The naive one.
@@ -62,6 +68,10 @@ class Reference {
         }
         for (const auto& goal : set.goals) goals_.push_back(goal.held ? GoalState::Held : GoalState::Set);
         for (const auto& p : set.properties) values_.push_back(p.value);
+        for (std::size_t a = 0; a < set.acts.size(); ++a)
+            if (set.acts[a].begins) acts_.insert(int(a));
+        for (std::size_t p = 0; p < values_.size(); ++p)
+            if (const auto is = inActs(p, acts_)) values_[p] = *is;
         for (std::size_t c = 0; c < set.cues.size(); ++c)
             for (std::size_t t = 0; t < set.cues[c].tests.size(); ++t)
                 if (set.cues[c].tests[t].what == When::After)
@@ -254,7 +264,39 @@ class Reference {
                 act(cue.deeds[d], going.cause);
         }
     }
+    /// What acts give a property while these go on; nothing: none has to do with it.
+    std::optional<model::Value> inActs(std::size_t p, const std::set<int>& on) const {
+        std::optional<model::Value> is;
+        for (const auto& member : set_.members) {
+            for (const auto& [property, usual] : member.values)
+                if (property == int(p)) is = usual;
+            for (const auto& part : member.parts)
+                for (const auto& [property, there] : part.values)
+                    if (property == int(p) && on.contains(part.act)) is = there;
+        }
+        return is;
+    }
+    void actsAre(const CueDeed& deed) {
+        const std::set<int> before = acts_;
+        for (const int act : deed.acts) {
+            const bool begins = deed.then.does == Does::ActBegins;
+            if (begins ? !acts_.insert(act).second : acts_.erase(act) == 0) continue;
+            stage_.tell(begins ? What::ActBegan : What::ActEnded, set_.acts[std::size_t(act)].object, {}, {});
+        }
+        if (acts_ == before) return;
+        for (std::size_t p = 0; p < values_.size(); ++p) {
+            const auto is = inActs(p, acts_);
+            if (!is || is == inActs(p, before) || *is == values_[p]) continue;
+            values_[p] = *is;
+            stage_.tell(What::Became, set_.properties[p].object, {},
+                        fmt::format("a = {}", std::get<std::int64_t>(is->data)));
+        }
+        std::vector<bool> on;
+        for (std::size_t a = 0; a < set_.acts.size(); ++a) on.push_back(acts_.contains(int(a)));
+        stage_.obey(on, deed.then.seconds);
+    }
     void act(const CueDeed& deed, int cause) {
+        if (deed.then.isOfActs()) return actsAre(deed);
         for (std::size_t i = 0; deed.then.does == Does::Set && i < deed.targets.size(); ++i) {
             const auto p = std::size_t(deed.properties[i]);
             model::Value to = deed.then.value == "= a + 1" ? model::Value{std::get<std::int64_t>(values_[p].data) + 1}
@@ -303,6 +345,7 @@ class Reference {
     std::vector<One> cues_;
     std::vector<GoalState> goals_;
     std::vector<model::Value> values_;
+    std::set<int> acts_;
     std::vector<Later> later_;
     std::vector<News> news_;
 };
@@ -328,7 +371,8 @@ CueTest chanceTest(base::Random& random, std::size_t cues) {
 
 CueDeed chanceDeed(base::Random& random, std::size_t cues) {
     static constexpr Does kDoes[] = {Does::Set,        Does::Set, Does::Message, Does::GoalSet, Does::GoalMet,
-                                     Does::GoalMissed, Does::Arm, Does::Disarm,  Does::SetOff,  Does::Set};
+                                     Does::GoalMissed, Does::Arm, Does::Disarm,  Does::SetOff,  Does::Set,
+                                     Does::ActBegins,  Does::ActBegins, Does::ActEnds};
     CueDeed deed;
     deed.then.does = random.next() % 40 == 0 ? Does::Won : kDoes[random.next() % std::size(kDoes)];
     deed.then.words = fmt::format("w{}", random.next() % 100);
@@ -341,6 +385,9 @@ CueDeed chanceDeed(base::Random& random, std::size_t cues) {
     if (deed.then.does == Does::Arm || deed.then.does == Does::Disarm || deed.then.does == Does::SetOff)
         deed.cues = {static_cast<std::int32_t>(random.next() % cues)};
     deed.goals = {static_cast<std::int32_t>(random.next() % 3)};
+    if (deed.then.isOfActs())
+        for (std::int32_t act = 0; act < 3; ++act)
+            if (random.next() % 2 == 0) deed.acts.push_back(act);
     return deed;
 }
 
@@ -353,6 +400,16 @@ CueSet chanceSet(base::Random& random) {
         set.properties.push_back({ObjectId{p + 1}, p, is, model::Value{std::int64_t{0}}});
         set.propertyOf[{p, "a"}] = static_cast<std::int32_t>(p);
         set.goals.push_back({ObjectId{p + 10}, "goal", fmt::format("g{}", p), 0, p == 1});
+    }
+    for (std::uint64_t a = 0; a < 3; ++a) set.acts.push_back({ObjectId{a + 15}, "act", random.next() % 4 == 0});
+    for (std::int32_t p = 0; p < 2; ++p) {
+        rehearse::ActMember member;
+        member.values = {{p, model::Value{static_cast<std::int64_t>(random.next() % 4)}}};
+        for (std::int32_t act = 0; act < 3; ++act)
+            if (random.next() % 2 == 0)
+                member.parts.push_back(
+                    {act, {}, std::nullopt, {{p, model::Value{static_cast<std::int64_t>(random.next() % 4)}}}});
+        set.members.push_back(std::move(member));
     }
     const std::size_t cues = 1 + random.next() % 6;
     for (std::size_t c = 0; c < cues; ++c) {
@@ -375,7 +432,7 @@ class CuesTest : public QObject {
 
   private Q_SLOTS:
     void allIsToldAndDoneAsByTheNaiveOne() {
-        std::size_t told = 0, ended = 0, endless = 0;
+        std::size_t told = 0, ended = 0, endless = 0, begun = 0;
         for (std::uint64_t seed = 1; seed <= 10'000; ++seed) {
             base::Random random(seed);
             const CueSet set = chanceSet(random);
@@ -408,10 +465,13 @@ class CuesTest : public QObject {
             }
             told += stage.told.size();
             ended += cues.end() ? 1 : 0;
-            for (const std::string& line : stage.told) endless += line.find("endless") != std::string::npos ? 1 : 0;
+            for (const std::string& line : stage.told) {
+                endless += line.find("endless") != std::string::npos ? 1 : 0;
+                begun += line.find("act began") != std::string::npos ? 1 : 0;
+            }
         }
         // Chance reached what it was to reach.
-        QVERIFY2(told > 20'000 && ended > 100 && endless > 20,
+        QVERIFY2(told > 20'000 && ended > 100 && endless > 20 && begun > 1000,
                  qPrintable(QString("%1 told, %2 ended, %3 endless").arg(told).arg(ended).arg(endless)));
     }
 };

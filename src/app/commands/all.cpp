@@ -7,7 +7,7 @@ std::vector<RowsPtr> allRows(Shell& shell) {
                                              arrangeCommands,  copyCommands,  groupCommands,   drawCommands,
                                              objectCommands,   stockCommands, prefabCommands,  checkCommands,
                                              scriptCommands,   lookCommands,  helpCommands,    dressCommands,
-                                             relationCommands, solidCommands, rehearseCommands};
+                                             relationCommands, solidCommands, rehearseCommands, actCommands, soundCommands};
     std::vector<RowsPtr> all;
     for (const auto make : kMenus) all.push_back(make(shell));
     return all;

@@ -22,6 +22,8 @@ RowsPtr dressCommands(Shell& shell);
 RowsPtr relationCommands(Shell& shell);
 RowsPtr lookCommands(Shell& shell);
 RowsPtr rehearseCommands(Shell& shell);
+RowsPtr actCommands(Shell& shell);
+RowsPtr soundCommands(Shell& shell);
 RowsPtr helpCommands(Shell& shell);
 
 }  // namespace app

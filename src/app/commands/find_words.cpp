@@ -25,6 +25,8 @@ const std::vector<OtherWords>& otherWords() {
         {{"snap", "increment", "magnet"},
          {"view.step", "view.stepLattice", "arrange.lattice", "view.fine", "view.veryFine", "view.catchFlush",
           "edit.seat"}},
+        {{"audio", "music", "volume", "voice"}, {"desk.sounds", "sounds."}},
+        {{"layers", "phases", "sets", "variants"}, {"acts."}},
         {{"collide", "push", "physics"}, {"push.down", "drag.contact"}},
         {{"palette", "weights", "random"}, {"stock.mixes", "stock.vary"}},
         {{"constraint", "attach", "follow"}, {"stay.seated", "stay.flush", "stay.distance", "stay.facing"}},

@@ -179,6 +179,9 @@ void LookCommands::addSwitches() {
     toggle("look.states", tr("As at the start"),
            tr("Objects look as their properties make them when play begins; off: as they are made"), {},
            &Looks::states);
+    toggle("look.clock", tr("Looks change with time"),
+           tr("Appearances that come and go by a clock do so; off: they stand. Nothing of it is kept"),
+           Qt::ALT | Qt::Key_W, &Looks::clock);
     toggle("look.allLinks", tr("All links"), tr("Lines between everything that is linked, not only for the selection"),
            {}, &Looks::allLinks);
     toggle("look.pierced", tr("Where the axes meet surfaces"),

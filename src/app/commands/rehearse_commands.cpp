@@ -105,6 +105,11 @@ void RehearseCommands::addLooking() {
         [this] { rehearsal().showZones(!rehearsal().showsZones()); }, [this] { return rehearsal().showsZones(); },
         open());
     toggle(
+        "rehearse.cameras", tr("As the cameras show it"),
+        tr("A rehearsal is seen by the scene’s cameras that have a shot, else with one’s own eyes (V while one plays)"),
+        {}, [this] { rehearsal().seeByCameras(!rehearsal().seesByCameras()); },
+        [this] { return rehearsal().seesByCameras(); }, open());
+    toggle(
         "rehearse.cues", tr("Cues"), tr("What happens when: all cues of the scene, and how they stand in a rehearsal"),
         {}, [this] { shell_.toggleDesk(shell_.cues); }, [this] { return shell_.deskShows(shell_.cues); }, open());
     verb(

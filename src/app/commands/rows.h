@@ -39,6 +39,8 @@ class SurfacesPanel;
 class TablePanel;
 class TracePanel;
 class CueSheet;
+class Listening;
+class SoundsPanel;
 class TraceStrip;
 class ViewPanes;
 class ViewWidget;
@@ -66,6 +68,8 @@ struct Shell {
     FindField& find;
     TracePanel& trace;
     CueSheet& cues;
+    SoundsPanel& sounds;
+    Listening& listening;
     TraceStrip& traceStrip;
     QMenu* scriptMenu = nullptr;           ///< once there are menus
     std::unique_ptr<edit::Draft> preview;  ///< of what is pointed at in the Arrange menu

@@ -14,7 +14,8 @@ namespace app {
 
 namespace {
 
-const char* const kPages[] = {"first-steps.md", "working.md",      "rehearsing.md", "checks.md",
+const char* const kPages[] = {"first-steps.md", "working.md",      "rehearsing.md", "cues.md",
+                              "acts.md",        "cameras.md",      "sounds.md",     "checks.md",
                               "scripting.md",   "command-line.md", "licences.md"};
 
 /// The page as it is read here: without its pictures.

@@ -14,6 +14,7 @@
 #include "app/panels/property_row.h"
 #include "edit/session.h"
 #include "io/added.h"
+#include "io/sound_file.h"
 #include "ops/properties.h"
 #include "ops/records.h"
 
@@ -71,7 +72,7 @@ QWidget* PropertyRow::makeNamed(const Property& p) {
                 if (!item.isSolid) combo->addItem(toQt(item.label), toQt(item.name));
         } else {
             for (const std::string& file : io::mediaNames(rows_.editor_.session()))
-                combo->addItem(toQt(file), toQt(file));
+                if (io::isSoundName(file) == (p.unit == "sound")) combo->addItem(toQt(file), toQt(file));
         }
         const QString now = textOf(s);
         if (combo->findData(now) < 0) combo->addItem(tr("missing: %1").arg(now), now);

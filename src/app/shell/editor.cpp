@@ -26,6 +26,8 @@ namespace app {
 
 Editor::Editor(io::Chance chance) : own_(std::make_unique<Own>()) {
     own_->chance = std::move(chance);
+    own_->acts = std::make_unique<Acts>(*this);
+    own_->standIn = std::make_unique<StandIn>(*this);
     own_->scripts = std::make_unique<Scripts>(*this);
     own_->checks = std::make_unique<Checks>(*this);
     own_->goOn = std::make_unique<GoOn>(*this);
@@ -64,7 +66,7 @@ bool Editor::isSelected(Slot slot) const {
 
 bool Editor::isHidden(Slot slot) const {
     const bool flagged = own_->hiddenCount > 0 && own_->scene->hiddenInTree(slot);
-    return flagged || (isAlone() && !own_->alone.contains(slot));
+    return flagged || (isAlone() && !own_->alone.contains(slot)) || own_->acts->isAway(slot);
 }
 
 bool Editor::isPickable(Slot slot) const {
@@ -84,6 +86,12 @@ bool Editor::editsDefinition() const {
     return isOpen() && bool(own_->workspace->session->definitionEditedAt());
 }
 
+Acts& Editor::acts() const {
+    return *own_->acts;
+}
+StandIn& Editor::standIn() const {
+    return *own_->standIn;
+}
 Scripts& Editor::scripts() const {
     return *own_->scripts;
 }
@@ -258,6 +266,8 @@ void Editor::closeProject() {
     own_->rehearsal->close();
     own_->scripts->endTrial();
     own_->relations.reset();
+    own_->actKeeper.reset();
+    own_->acts->close();
     own_->sight.close();
     own_->scene = nullptr;
     own_->sceneName.clear();
@@ -269,8 +279,10 @@ void Editor::closeProject() {
     own_->scripts->takeProject();
 }
 
-base::Status Editor::keepRelations(edit::Draft& draft) {
-    return own_->relations != nullptr ? own_->relations->beforeCommit(draft) : base::Status{};
+base::Status Editor::keepScene(edit::Draft& draft) {
+    if (own_->relations == nullptr) return {};
+    if (Status kept = own_->relations->beforeCommit(draft); !kept) return kept;
+    return own_->actKeeper->beforeCommit(draft);
 }
 
 const std::set<base::ObjectId>& Editor::relatedObjects() const {
@@ -281,6 +293,7 @@ const std::set<base::ObjectId>& Editor::relatedObjects() const {
 void Editor::listen() {
     own_->relations = std::make_unique<ops::RelationKeeper>(
         session(), [this](const model::Scene& of) { return &of == own_->scene ? own_->sight.index() : nullptr; });
+    own_->actKeeper = std::make_unique<ops::ActKeeper>(session());
     own_->relations->say = [this](const std::string& text) { say(QString::fromStdString(text)); };
     session().sceneChanged.listen([this](const edit::SceneDelta& delta) { onDelta(delta); });
     session().libraryChanged.listen([this] {

@@ -51,6 +51,7 @@ enum class Task;
 
 namespace app {
 
+class Acts;
 class Asking;
 class Checks;
 struct Looks;
@@ -60,6 +61,7 @@ struct PrefabPlan;
 class Rehearsal;
 class Scripts;
 class Sight;
+class StandIn;
 struct StepSetting;
 class GoOn;
 enum class Tool;
@@ -218,8 +220,11 @@ class Editor : public QObject {
     /// As one step. One near a berth goes into that.
     bool place(const std::vector<Ghost>& ghosts);
     GoOn& goOn();
-    /// Part of every step: what has relations to what was moved follows.
-    base::Status keepRelations(edit::Draft& draft);
+    /// Part of every step: what has relations to what was moved follows; what is changed in an act is so in it only.
+    base::Status keepScene(edit::Draft& draft);
+    Acts& acts() const;
+    /// Whom cameras show while they are set up.
+    StandIn& standIn() const;
     /// What of the scene has lasting relations.
     const std::set<base::ObjectId>& relatedObjects() const;
     /// What was placed last, the last one first.

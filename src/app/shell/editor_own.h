@@ -3,6 +3,7 @@
 #include <unordered_set>
 
 #include "app/look/theme.h"
+#include "app/shell/acts.h"
 #include "app/shell/asking.h"
 #include "app/shell/checks.h"
 #include "app/shell/editor.h"
@@ -11,10 +12,12 @@
 #include "app/shell/rehearsal.h"
 #include "app/shell/scripts.h"
 #include "app/shell/sight.h"
+#include "app/shell/stand_in.h"
 #include "app/shell/tools.h"
 #include "app/view/looks.h"
 #include "edit/held_delta.h"
 #include "io/workspace.h"
+#include "ops/acts.h"
 #include "ops/properties.h"
 #include "ops/relations.h"
 
@@ -32,6 +35,7 @@ struct Editor::Own {
     std::optional<base::Vec3> basePoint;
     Sight sight;
     std::unique_ptr<ops::RelationKeeper> relations;
+    std::unique_ptr<ops::ActKeeper> actKeeper;
     Asking asking;
     QWidget* workOver = nullptr;
     std::set<model::Slot> selected;
@@ -52,6 +56,8 @@ struct Editor::Own {
     std::vector<std::string> recent;
     std::size_t chosenPoint = 0;
     QString hint;
+    std::unique_ptr<Acts> acts;
+    std::unique_ptr<StandIn> standIn;
     std::unique_ptr<Scripts> scripts;
     std::unique_ptr<Checks> checks;
     std::unique_ptr<GoOn> goOn;

@@ -17,6 +17,7 @@
 #include "app/panels/properties_panel.h"
 #include "app/panels/roster_panel.h"
 #include "app/panels/stock_panel.h"
+#include "app/panels/sounds_panel.h"
 #include "app/panels/surfaces_panel.h"
 #include "app/panels/table_panel.h"
 #include "app/shell/checks.h"
@@ -32,7 +33,7 @@ void MainWindow::makeCommands() {
                            *roster_,       *properties_, *stockDock_, *rosterDock_,  *propertiesDock_, *deskDock_,
                            *desk_,         *table_,      *surfaces_,  *differences_, *script_,         *checks_,
                            *checksButton_, *broomCard_,  *layCard_,   *find_,        *trace_,          *cues_,
-                           *traceStrip_,   nullptr,      nullptr});
+                           *sounds_,       *listening_,  *traceStrip_, nullptr,       nullptr});
     commands_->setWhyNot([this](const Command& command) { return whyNot(*shell_, command); });
     rows_ = allRows(*shell_);
     wireButtons();

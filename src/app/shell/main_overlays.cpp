@@ -15,6 +15,7 @@
 #include <QToolButton>
 #include "app/dialogs/progress_card.h"
 #include "app/kit/number_field.h"
+#include "app/panels/act_strip.h"
 #include "app/panels/desk.h"
 #include "app/panels/differences_panel.h"
 #include "app/panels/find_field.h"
@@ -130,6 +131,7 @@ void MainWindow::makeOverlays() {
     makeDrawBars();
     wireStepField();
     makeFlagBar();
+    makeActStrip();
     makeBanner();
     makeTrustBar();
     makeToasts();
@@ -240,6 +242,11 @@ void MainWindow::makeFlagBar() {
         button->setMenu(menu);
         button->setPopupMode(QToolButton::InstantPopup);
     }
+}
+
+void MainWindow::makeActStrip() {
+    actStrip_ = new ActStrip(editor_, panes_);
+    connect(actStrip_, &ActStrip::resized, this, &MainWindow::placeOverlays);
 }
 
 void MainWindow::makeBanner() {
@@ -389,6 +396,12 @@ void MainWindow::placeOverlays() {
     const bool beside = flagBar_->width() + kCaption < w;
     flagBar_->move(w - flagBar_->width() - 10, beside ? 10 : 40);
     int top = beside || !flagBar_->isVisible() ? 46 : flagBar_->geometry().bottom() + 6;
+    actStrip_->setVisible(actStrip_->isWanted() && !editor_.looks().clean);
+    if (actStrip_->isVisible()) {  // below the view's caption
+        actStrip_->adjustSize();
+        actStrip_->move(10, beside || !flagBar_->isVisible() ? 42 : flagBar_->geometry().bottom() + 6);
+        top = actStrip_->geometry().bottom() + 6;
+    }
     for (QWidget* bar :
          {static_cast<QWidget*>(banner_), static_cast<QWidget*>(trustBar_), static_cast<QWidget*>(theirsBar_)}) {
         if (!bar->isVisible()) continue;

@@ -14,10 +14,12 @@
 #include "app/panels/roster_panel.h"
 #include "app/panels/script_panel.h"
 #include "app/panels/stock_panel.h"
+#include "app/panels/sounds_panel.h"
 #include "app/panels/surfaces_panel.h"
 #include "app/panels/table_panel.h"
 #include "app/panels/trace_panel.h"
 #include "app/shell/checks.h"
+#include "app/shell/listening.h"
 #include "app/shell/focus_home.h"
 #include "app/shell/kept_settings.h"
 #include "app/shell/scripts.h"
@@ -63,6 +65,9 @@ void MainWindow::makePanels() {
     desk_->addPage(tr("Rehearsals"), trace_);
     cues_ = new CueSheet(editor_);
     desk_->addPage(tr("Cues"), cues_);
+    listening_ = new Listening(editor_, this);
+    sounds_ = new SoundsPanel(editor_, *listening_);
+    desk_->addPage(tr("Sounds"), sounds_);
     deskDock_ = dock(tr("Desk"), "deskDock", desk_, Qt::BottomDockWidgetArea);
     setCorner(Qt::BottomLeftCorner, Qt::LeftDockWidgetArea);
     setCorner(Qt::BottomRightCorner, Qt::RightDockWidgetArea);

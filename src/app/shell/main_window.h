@@ -34,6 +34,9 @@ class ProgressCard;
 class TheirsBar;
 class TracePanel;
 class CueSheet;
+class ActStrip;
+class Listening;
+class SoundsPanel;
 class TraceStrip;
 
 class MainWindow : public QMainWindow {
@@ -84,6 +87,7 @@ class MainWindow : public QMainWindow {
     void makeDrawBars();
     void wireStepField();
     void makeFlagBar();
+    void makeActStrip();
     void makeBanner();
     void makeTrustBar();
     void makeToasts();
@@ -157,6 +161,8 @@ class MainWindow : public QMainWindow {
     ChecksPanel* checks_ = nullptr;
     TracePanel* trace_ = nullptr;
     CueSheet* cues_ = nullptr;
+    Listening* listening_ = nullptr;
+    SoundsPanel* sounds_ = nullptr;
     TraceStrip* traceStrip_ = nullptr;
     CountsButton* checksButton_ = nullptr;
     std::map<QString, QMenu*> menus_;  // by path: "View/Light"
@@ -168,6 +174,7 @@ class MainWindow : public QMainWindow {
     HistoryStrip* strip_ = nullptr;
     HintLabel* hint_ = nullptr;
     QLabel *cursorPlace_ = nullptr, *counts_ = nullptr, *saved_ = nullptr;
+    ActStrip* actStrip_ = nullptr;
     QFrame *stepBar_ = nullptr, *drawBar_ = nullptr, *catchBar_ = nullptr, *flagBar_ = nullptr, *banner_ = nullptr,
            *toast_ = nullptr;
     QToolButton *selectTool_ = nullptr, *slideTool_ = nullptr, *dialTool_ = nullptr, *fitTool_ = nullptr,

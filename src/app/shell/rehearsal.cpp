@@ -85,6 +85,7 @@ void Rehearsal::begin(Mode mode, std::shared_ptr<const rehearse::Level> level) {
     copy_ = std::make_unique<edit::LiveCopy>(*level_->scene, editor_.session().library());
     shownAt_.clear();
     shownThere_.assign(level_->things.size(), true);
+    shownValues_.clear();
     for (const rehearse::Thing& thing : level_->things) {
         const base::Transform t = base::toTransform(level_->scene->world(thing.slot));
         shownAt_.push_back({t.position, t.rotation});
@@ -282,6 +283,16 @@ void Rehearsal::showZones(bool shown) {
     Q_EMIT changed();
 }
 
+void Rehearsal::seeByCameras(bool seen) {
+    byCameras_ = seen;
+    Q_EMIT changed();
+    Q_EMIT advanced();
+}
+
+bool Rehearsal::isShownByCamera() const {
+    return byCameras_ && !free_ && run_ && shown_ == run_->steps() && run_->shots().view();
+}
+
 void Rehearsal::setOff(base::ObjectId object, std::size_t cue) {
     if (!run_ || !isPlayed()) return;
     if (const auto which = run_->cues().set().cueOf(object, cue)) run_->setOff(*which);
@@ -306,8 +317,24 @@ void Rehearsal::showThings() {
         const rehearse::Pose now = world->pose(i);
         putThing(i, now, run_ == nullptr || run_->isThere(i), world->motion(i));
     }
+    if (run_) showValues();
     const edit::SceneDelta moved = copy_->take();
-    if (!moved.moved.empty()) editor_.liveMoved(moved);
+    if (!moved.empty()) editor_.liveMoved(moved);
+}
+
+/// What cues and acts have set: things may look otherwise by it.
+void Rehearsal::showValues() {
+    const auto& properties = run_->cues().set().properties;
+    if (shownValues_.size() != properties.size()) {
+        shownValues_.clear();
+        for (const rehearse::PropertyAt& at : properties) shownValues_.push_back(at.value);
+    }
+    for (std::size_t p = 0; p < properties.size(); ++p) {
+        const model::Value& now = run_->cues().value(p);
+        if (now == shownValues_[p]) continue;
+        shownValues_[p] = now;
+        copy_->setProperty(properties[p].slot, properties[p].property.name, now);
+    }
 }
 
 const rehearse::Trace* Rehearsal::trace() const {
@@ -346,6 +373,15 @@ render::Camera Rehearsal::camera() const {
     if (free_) return freeCamera_;
     render::Camera camera;
     camera.verticalDegrees = 62;
+    if (isShownByCamera()) {
+        const rehearse::View& view = *run_->shots().view();
+        const base::Vec3 ahead = view.to - view.eye;
+        camera.eye = view.eye;
+        camera.verticalDegrees = view.verticalDegrees;
+        camera.yawDegrees = -base::degrees(std::atan2(ahead.x, -ahead.z));
+        camera.pitchDegrees = base::degrees(std::atan2(ahead.y, std::hypot(ahead.x, ahead.z)));
+        return camera;
+    }
     if (run_ && shown_ == run_->steps()) {
         const rehearse::Player& player = run_->player();
         const double high = level_->inCraft ? player.capsule.height * 0.6

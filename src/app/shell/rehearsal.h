@@ -62,6 +62,11 @@ class Rehearsal : public QObject {
     /// Zones are drawn while one plays, too.
     void showZones(bool shown);
     bool showsZones() const { return zones_; }
+    /// One sees what the scene's cameras show, where there are some; else with one's own eyes.
+    void seeByCameras(bool seen);
+    bool seesByCameras() const { return byCameras_; }
+    /// Is it so at this moment?
+    bool isShownByCamera() const;
     /// What is pressed by whoever plays.
     rehearse::Input& pressed() { return input_; }
     /// A key went down: it counts for a step, however soon it is let go.
@@ -121,6 +126,7 @@ class Rehearsal : public QObject {
     void tick();
     void goOn(int steps);
     void showThings();
+    void showValues();
     void putThing(std::size_t thing, const rehearse::Pose& now, bool there, base::Affine motion);
     void showMoment(int step);
     void keepRun();
@@ -135,6 +141,7 @@ class Rehearsal : public QObject {
     std::optional<rehearse::Trace> looked_;     // a run that is over
     std::unique_ptr<edit::LiveCopy> copy_;
     std::vector<rehearse::Pose> shownAt_;  // by thing
+    std::vector<model::Value> shownValues_;  // by property of its cues
     std::vector<bool> shownThere_;         // the same: does it exist
     rehearse::Input input_;
     std::uint8_t tapped_ = 0;
@@ -144,7 +151,7 @@ class Rehearsal : public QObject {
     QElapsedTimer clock_;
     double owed_ = 0;  // steps
     int speed_ = 1, shown_ = 0, settled_ = 0;
-    bool free_ = false, inTick_ = false, zones_ = false;
+    bool free_ = false, inTick_ = false, zones_ = false, byCameras_ = true;
     render::Camera freeCamera_;
     std::optional<render::Camera> cameraBefore_;
     std::vector<base::ObjectId> selectionBefore_;

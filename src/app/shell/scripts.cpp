@@ -134,7 +134,7 @@ void Scripts::takeProject() {
         session.setBeforeCommit([this](edit::Draft& draft) {
             behaviours_.settings.nowMs = QDateTime::currentMSecsSinceEpoch();
             if (base::Status said = behaviours_.beforeCommit(draft); !said) return said;
-            return editor_.keepRelations(draft);
+            return editor_.keepScene(draft);
         });
         behaviours_.settings.shapes = editor_.sight().shapesHere();
     }
@@ -275,7 +275,7 @@ bool Scripts::work(const ScriptJob& job, bool keep) {
         outcome.marks = std::move(marks);
         if (outcome.done() && !keep) {
             base::Status fine = behaviours_.beforeCommit(draft);
-            if (fine) fine = editor_.keepRelations(draft);
+            if (fine) fine = editor_.keepScene(draft);
             if (!fine) fail(fine.error());
             for (std::size_t i = 0; outcome.done() && i < scenes.size(); ++i)
                 collect(found, scenes[i], before[i], **session.scene(scenes[i]), scenes[i] == editor_.sceneName());

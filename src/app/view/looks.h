@@ -17,6 +17,7 @@ struct Looks {
     bool drops = false;                ///< how far the selection would fall
     bool piercedBy = false;            ///< rings where the handle's axes go through surfaces
     bool states = true;                ///< objects look as their properties are at the start; else as their items are
+    bool clock = true;                 ///< looks that change with time do so; else they stand
     bool allLinks = false;             ///< lines for every link, not only the selection's
     bool follow = false;               ///< the camera goes along with what is dragged
     std::optional<std::string> guise;  ///< shown instead of the scene's own; empty: as it is

@@ -76,7 +76,7 @@ bool Play::takesKey(int key) const {
         Qt::Key_W,     Qt::Key_A, Qt::Key_S,   Qt::Key_D,      Qt::Key_Up,    Qt::Key_Down, Qt::Key_Left,
         Qt::Key_Right, Qt::Key_R, Qt::Key_F,   Qt::Key_Shift,  Qt::Key_Space, Qt::Key_C,    Qt::Key_E,
         Qt::Key_G,     Qt::Key_T, Qt::Key_P,   Qt::Key_N,      Qt::Key_B,     Qt::Key_J,    Qt::Key_1,
-        Qt::Key_2,     Qt::Key_8, Qt::Key_Tab, Qt::Key_Escape, Qt::Key_Z};
+        Qt::Key_2,     Qt::Key_8, Qt::Key_Tab, Qt::Key_Escape, Qt::Key_Z,    Qt::Key_V};
     return kAll.contains(key);
 }
 
@@ -86,6 +86,7 @@ void Play::press(int key) {
     if (key == Qt::Key_N) return rehearsal_.stepOnce();
     if (key == Qt::Key_B) return rehearsal_.setFree(!rehearsal_.isFree());
     if (key == Qt::Key_Z) return rehearsal_.showZones(!rehearsal_.showsZones());
+    if (key == Qt::Key_V) return rehearsal_.seeByCameras(!rehearsal_.seesByCameras());
     if (key == Qt::Key_Tab) return letMouse(!looks_);
     if (key == Qt::Key_J) {
         if (const auto place = eye_.pointedAt()) rehearsal_.jumpTo(*place);

@@ -14,6 +14,7 @@
 #include "model/facets/light.h"
 #include "model/facets/note.h"
 #include "model/facets/points.h"
+#include "model/facets/sound.h"
 #include "model/facets/zone.h"
 #include "query/mesh_index.h"
 #include "render/occlusion.h"
@@ -28,6 +29,7 @@ constexpr std::size_t kSortedAtOnce = 20'000;  // objects; larger levels are sor
 }  // namespace
 
 Stage::Stage(Editor& editor, QObject* parent) : QObject(parent), editor_(editor) {
+    connect(&clockTimer_, &QTimer::timeout, this, &Stage::tickClock);
     pause_.setSingleShot(true);
     pause_.setInterval(160);
     connect(&pause_, &QTimer::timeout, this, [this] {
@@ -217,7 +219,7 @@ void Stage::rescanMarked() {
         const model::DetailPtr& detail = scene.detail(s);
         const bool lit =
             detail && (detail->get<model::Light>() || detail->get<model::Camera>() || detail->get<model::Note>() ||
-                       detail->get<model::Zone>() || detail->get<model::PointSet>());
+                       detail->get<model::Zone>() || detail->get<model::PointSet>() || detail->get<model::Sound>());
         const bool missing = scene.isInstance(s) && scene.firstChild(s) == kNoSlot;  // of a prefab that is not there
         if (pointLike || lit || missing) marked_.push_back(s);
     }

@@ -81,8 +81,12 @@ class Stage : public QObject {
     void scanState(model::Slot s);
     void askBehaviours(std::span<const model::Slot> slots);
     bool putInGuise(model::Slot s, model::Appearance& is, base::Name& item);
-    std::vector<model::SlotSurface> surfacesOf(model::Slot s, const std::vector<std::string>& names) const;
-    base::Name dressed(model::Slot s, base::Name item);
+    std::vector<model::SlotSurface> surfacesOf(model::Slot s, const std::vector<std::string>& names,
+                                               const model::Appearance& is) const;
+    base::Name dressed(model::Slot s, base::Name item, const model::Appearance& is);
+    double clockSeconds() const;
+    void tickClock();
+    void setClock();
     void dropUnusedDresses();
     void refreshTinted();
 
@@ -101,6 +105,7 @@ class Stage : public QObject {
         base::Name item;
         base::Vec3 size{1.0};
         base::Name shown;
+        std::string surface, image;  ///< by its state
     };
     std::unordered_map<model::Slot, Dress> dresses_;
     std::unordered_set<base::Name> bodies_;  // those made to show collision
@@ -109,6 +114,10 @@ class Stage : public QObject {
     std::unordered_map<base::Name, const model::Kind*> stateKinds_;
     std::unique_ptr<const model::Guise> guise_;  // the one that is shown
     bool paused_ = false, isShaded_ = false;
+    QElapsedTimer clock_;      // of looks that move; invalid: it stands
+    double clockSeconds_ = 0;  // that it has gone before
+    QTimer clockTimer_;
+    std::vector<bool> clockLooks_;  // of the kinds that look otherwise by it: which looks were on
     QTimer pause_;
     QElapsedTimer shadowClock_;
     std::thread shadingWorker_;

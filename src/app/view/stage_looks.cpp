@@ -1,6 +1,8 @@
 // What objects look like by what they are: variations and tints of their kinds, surfaces in their slots.
 #include <fmt/format.h>
 
+#include <algorithm>
+
 #include <QBuffer>
 #include <QImage>
 #include <QPainter>
@@ -92,6 +94,7 @@ void Stage::rescanStates() {
             if (!kind.appearances.empty()) stateKinds_[session.intern(kind.name)] = &kind;
     scriptLooks_.clear();
     if (editor_.scripts().behaviours().giveLooks()) askBehaviours(editor_.scene().subtree(kNoSlot));
+    setClock();
     for (Slot s = 0; s < editor_.scene().slotEnd(); ++s) scanState(s);
     dropUnusedDresses();
 }
@@ -120,7 +123,7 @@ void Stage::scanState(Slot s) {
     const model::DetailPtr& detail = scene.detail(s);
     model::Appearance is;
     if (const auto kind = stateKinds_.find(scene.kind(s)); kind != stateKinds_.end())
-        is = model::appearanceOf(*kind->second, detail ? detail->properties : none);
+        is = model::appearanceOf(*kind->second, detail ? detail->properties : none, clockSeconds());
     if (const auto look = scriptLooks_.find(s); look != scriptLooks_.end()) {
         if (!look->second.item.empty()) is.item = look->second.item;
         if (look->second.tint) is.tint = look->second.tint;
@@ -135,8 +138,8 @@ void Stage::scanState(Slot s) {
     }
     base::Name item = is.item.empty() ? base::Name{} : editor_.session().intern(is.item);
     const bool inGuise = guise_ != nullptr && putInGuise(s, is, item);
-    if (inGuise || (detail && detail->get<model::Surfaces>()))
-        item = dressed(s, item ? item : scene.item(s));
+    if (inGuise || (detail && detail->get<model::Surfaces>()) || !is.surface.empty() || !is.image.empty())
+        item = dressed(s, item ? item : scene.item(s), is);
     else
         dresses_.erase(s);
     if (item || is.tint || is.hides) looks_[s] = {item, is.tint, is.hides};
@@ -161,18 +164,32 @@ bool Stage::putInGuise(Slot s, model::Appearance& is, base::Name& item) {
                                            [&](const std::string& slot) { return guise_->surfaces.contains(slot); });
 }
 
-/// What the slots of an object show: its own surfaces, or what the guise has in their place.
-std::vector<model::SlotSurface> Stage::surfacesOf(Slot s, const std::vector<std::string>& names) const {
-    const model::Surfaces* own = editor_.scene().facet<model::Surfaces>(s);
+/// What the slots of an object show: its own surfaces, what its state has on all of them, or what the guise has in
+/// their place.
+std::vector<model::SlotSurface> Stage::surfacesOf(Slot s, const std::vector<std::string>& names,
+                                                  const model::Appearance& is) const {
+    const model::Surfaces* own = editor_.scene().detail(s) ? editor_.scene().facet<model::Surfaces>(s) : nullptr;
     std::vector<model::SlotSurface> slots = own != nullptr ? own->slots : std::vector<model::SlotSurface>{};
+    for (const std::string& name : !is.surface.empty() || !is.image.empty() ? names : std::vector<std::string>{}) {
+        auto slot = std::ranges::find(slots, name, &model::SlotSurface::slot);
+        if (slot == slots.end()) {
+            slots.emplace_back().slot = name;
+            slot = std::prev(slots.end());
+        }
+        if (!is.surface.empty()) {
+            slot->surface = is.surface;
+            slot->image.clear();
+        }
+        if (!is.image.empty()) slot->image = is.image;
+    }
     if (guise_ == nullptr) return slots;
     for (model::SlotSurface& slot : slots)
         if (const auto other = guise_->surfaces.find(slot.surface); other != guise_->surfaces.end())
             slot.surface = other->second;
     for (const std::string& name : names) {
         const auto other = guise_->surfaces.find(name);
-        const auto is = [&](const model::SlotSurface& slot) { return slot.slot == name; };
-        if (other == guise_->surfaces.end() || std::any_of(slots.begin(), slots.end(), is)) continue;
+        const auto isThat = [&](const model::SlotSurface& slot) { return slot.slot == name; };
+        if (other == guise_->surfaces.end() || std::any_of(slots.begin(), slots.end(), isThat)) continue;
         model::SlotSurface& made = slots.emplace_back();
         made.slot = name;
         made.surface = other->second;
@@ -181,11 +198,12 @@ std::vector<model::SlotSurface> Stage::surfacesOf(Slot s, const std::vector<std:
 }
 
 /// A mesh of its own for every combination of item and surfaces, shared by all that look so.
-base::Name Stage::dressed(Slot s, base::Name item) {
+base::Name Stage::dressed(Slot s, base::Name item, const model::Appearance& is) {
     const model::Scene& scene = editor_.scene();
     const base::Vec3 size = scene.local(s).scale;
     if (auto held = dresses_.find(s); held != dresses_.end() && held->second.detail == scene.detail(s) &&
-                                      held->second.item == item && held->second.size == size)
+                                      held->second.item == item && held->second.size == size &&
+                                      held->second.surface == is.surface && held->second.image == is.image)
         return held->second.shown;
     const shape::Mesh* mesh = editor_.workspace().mesh(item);
     if (mesh == nullptr) return item;
@@ -199,7 +217,7 @@ base::Name Stage::dressed(Slot s, base::Name item) {
     std::vector<shape::SlotLook> looks;
     std::vector<Pictured> pictures;
     std::string key = fmt::format("=dress {}", editor_.session().names().text(item));
-    for (const model::SlotSurface& slot : surfacesOf(s, names)) {
+    for (const model::SlotSurface& slot : surfacesOf(s, names, is)) {
         const auto place = std::find(names.begin(), names.end(), slot.slot);
         if (place == names.end()) continue;
         shape::SlotLook look;
@@ -248,8 +266,48 @@ base::Name Stage::dressed(Slot s, base::Name item) {
         }
         renderer_.setMesh(shown, shape::dressed(*mesh, looks, size), {});
     }
-    dresses_[s] = {scene.detail(s), item, size, shown};
+    dresses_[s] = {scene.detail(s), item, size, shown, is.surface, is.image};
     return shown;
+}
+
+double Stage::clockSeconds() const {
+    return clockSeconds_ + (clock_.isValid() ? static_cast<double>(clock_.elapsed()) / 1000 : 0);
+}
+
+/// Of the kinds that look otherwise by the clock, those that do so now are looked at again.
+void Stage::tickClock() {
+    std::vector<bool> now;
+    std::unordered_set<base::Name> kinds;
+    for (const auto& [name, kind] : stateKinds_)
+        for (const model::Appearance& a : kind->appearances)
+            if (a.everySeconds > 0) {
+                kinds.insert(name);
+                now.push_back(model::isOn(a, clockSeconds()));
+            }
+    if (now == clockLooks_ || !editor_.isOpen()) return;
+    clockLooks_ = std::move(now);
+    std::vector<Slot> slots;
+    for (Slot s = 0; s < editor_.scene().slotEnd(); ++s)
+        if (editor_.scene().alive(s) && kinds.contains(editor_.scene().kind(s))) slots.push_back(s);
+    rescanStates(slots);
+    Q_EMIT restaged(false);
+}
+
+/// It goes while something looks otherwise by it, and nobody has stopped it.
+void Stage::setClock() {
+    const bool moves = std::ranges::any_of(stateKinds_, [](const auto& kind) {
+        return std::ranges::any_of(kind.second->appearances, [](const auto& a) { return a.everySeconds > 0; });
+    });
+    const bool goes = moves && editor_.looks().clock;
+    if (goes == clock_.isValid()) return;
+    if (goes) {
+        clock_.start();
+        clockTimer_.start(50);
+        return;
+    }
+    clockSeconds_ = clockSeconds();
+    clock_.invalidate();
+    clockTimer_.stop();
 }
 
 void Stage::dropUnusedDresses() {

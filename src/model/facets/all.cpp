@@ -1,4 +1,5 @@
 // Every facet there is, in the order of files: a new one is its own file, and a line here.
+#include "model/facets/act.h"
 #include "model/facets/array.h"
 #include "model/facets/body.h"
 #include "model/facets/camera.h"
@@ -9,7 +10,9 @@
 #include "model/facets/outfit.h"
 #include "model/facets/points.h"
 #include "model/facets/relations.h"
+#include "model/facets/shot.h"
 #include "model/facets/solid.h"
+#include "model/facets/sound.h"
 #include "model/facets/surfaces.h"
 #include "model/facets/tint.h"
 #include "model/facets/use.h"
@@ -22,7 +25,8 @@ std::vector<const FacetType*>& all() {
     static std::vector<const FacetType*> types = {&Light::type(), &Camera::type(),   &Note::type(),  &Tint::type(),
                                                   &Array::type(), &Solid::type(),    &Body::type(),  &PointSet::type(),
                                                   &Zone::type(),  &Surfaces::type(), &Wears::type(), &Relations::type(),
-                                                  &Use::type(),   &Goal::type(),     &Cues::type()};
+                                                  &Use::type(),   &Goal::type(),     &Cues::type(),  &Act::type(),   &InActs::type(),
+                                                  &Shot::type(),  &Sound::type()};
     return types;
 }
 

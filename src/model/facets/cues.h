@@ -75,7 +75,11 @@ struct CueThen {
         SetOff,
         Won,
         Lost,
-        Seen
+        Seen,
+        ActBegins,
+        ActEnds,
+        Camera,
+        Sound
     };
     enum class To : std::uint8_t { These, Fitting, Cause, Myself };
     enum class Ease : std::uint8_t { Both, Steady };
@@ -89,12 +93,13 @@ struct CueThen {
     base::Vec3 slide{0.0};        ///< metres, along the target's own axes; of Push: newton seconds
     double turnDegrees = 0;       ///< about its own up
     base::ObjectId place;         ///< where to go: the pose of that object
-    double seconds = 2;           ///< that a movement takes
+    double seconds = 2;           ///< that a movement takes; of acts, what stands elsewhere in them
     Ease ease = Ease::Both;
     std::string words;  ///< of a message
     std::string cue;    ///< the name of a target's cue; empty: all of it
     std::string next;   ///< the scene after the end
     Unknown unknown;
+    bool isOfActs() const { return does == Does::ActBegins || does == Does::ActEnds; }
     bool moves() const { return does == Does::Move || does == Does::GoTo; }
     bool hasTargets() const { return does != Does::Message && does != Does::Won && does != Does::Lost; }
     friend bool operator==(const CueThen&, const CueThen&) = default;

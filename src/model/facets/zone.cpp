@@ -144,4 +144,16 @@ const FacetType& Zone::type() {
     return type;
 }
 
+base::Aabb boxOf(const Zone& zone) {
+    const base::Vec3 half = zone.size / 2.0;
+    if (zone.shape == ZoneShape::Sphere) return {base::Vec3(-half.x), base::Vec3(half.x)};
+    if (zone.shape == ZoneShape::Box) return {{-half.x, 0, -half.z}, {half.x, zone.size.y, half.z}};
+    base::Aabb box;
+    for (const Vec2& c : zone.corners) {
+        box.add({c.x, 0, c.y});
+        box.add({c.x, zone.size.y, c.y});
+    }
+    return box;
+}
+
 }  // namespace model

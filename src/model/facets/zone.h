@@ -21,4 +21,7 @@ struct Zone {
 /// Is a point within it, in the zone's own axes?
 bool isInside(const Zone& zone, const base::Vec3& own);
 
+/// Round it, own axes.
+base::Aabb boxOf(const Zone& zone);
+
 }  // namespace model

@@ -23,6 +23,7 @@ std::vector<GesturePtr> allGestures(ViewContext& view) {
         pullZone,
         pullLight,
         pullScriptHandle,
+        moveStandIn,
         pullOpening,
         pullSide,
         pullHandle,

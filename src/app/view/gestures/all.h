@@ -6,6 +6,7 @@ namespace app {
 
 GesturePtr placeItems(ViewContext& view);
 GesturePtr giveObject(ViewContext& view);
+GesturePtr moveStandIn(ViewContext& view);
 GesturePtr givePoint(ViewContext& view);
 GesturePtr measuring(ViewContext& view);
 GesturePtr lay(ViewContext& view);

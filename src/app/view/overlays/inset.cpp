@@ -1,6 +1,9 @@
-// What the selected camera sees, in a corner.
+// What the selected camera sees, in a corner; with a shot, what it shows of the stand-in.
+#include <cmath>
+
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/shell/stand_in.h"
 #include "app/view/eye.h"
 #include "app/view/looks.h"
 #include "app/view/overlays/overlay.h"
@@ -22,6 +25,7 @@ class Inset : public Overlay {
   private:
     Slot insetCamera() const;
     void drawInset();
+    void paintGuides(QPainter& p, const QRectF& at) const;
     QImage inset_;
     bool insetStale_ = true;
     QObject ears_;
@@ -38,6 +42,14 @@ void Inset::drawInset() {
     Frame frame;
     frame.pane = kInsetPane;
     frame.camera = cameraOf(editor_.scene(), insetCamera());
+    if (const auto view = editor_.standIn().view()) {
+        const base::Vec3 ahead = view->to - view->eye;
+        frame.camera.eye = view->eye;
+        frame.camera.yawDegrees = -base::degrees(std::atan2(ahead.x, -ahead.z));
+        frame.camera.pitchDegrees = base::degrees(std::atan2(ahead.y, std::hypot(ahead.x, ahead.z)));
+        frame.camera.rollDegrees = 0;
+        frame.camera.verticalDegrees = view->verticalDegrees;
+    }
     frame.width = kInset.width();
     frame.height = kInset.height();
     frame.sky = Picture::sky(editor_);
@@ -56,6 +68,19 @@ void Inset::drawInset() {
     insetStale_ = false;
 }
 
+/// Thirds, and the edge within which a picture is safe.
+void Inset::paintGuides(QPainter& p, const QRectF& at) const {
+    QColor faint = theme().text;
+    faint.setAlpha(70);
+    p.setPen(QPen(faint, 1));
+    for (const double third : {1.0 / 3, 2.0 / 3}) {
+        p.drawLine(QPointF(at.left() + at.width() * third, at.top()), QPointF(at.left() + at.width() * third, at.bottom()));
+        p.drawLine(QPointF(at.left(), at.top() + at.height() * third), QPointF(at.right(), at.top() + at.height() * third));
+    }
+    p.setPen(QPen(faint, 1, Qt::DashLine));
+    p.drawRect(at.adjusted(at.width() * 0.05, at.height() * 0.05, -at.width() * 0.05, -at.height() * 0.05));
+}
+
 void Inset::paint(QPainter& p) {
     const Slot camera = insetCamera();
     if (camera == kNoSlot) return;
@@ -66,6 +91,7 @@ void Inset::paint(QPainter& p) {
     p.setBrush(Qt::NoBrush);
     p.drawRect(at.adjusted(-1, -1, 1, 1));
     p.drawImage(at.topLeft(), inset_);
+    paintGuides(p, at);
     setLetters(p, 11);
     const QString text = tr("Seen by %1").arg(toQt(editor_.scene().nameText(camera)));
     QColor back = theme().window;  // whatever the picture shows there
@@ -82,6 +108,7 @@ Inset::Inset(ViewContext& view) : Overlay(view) {
     QObject::connect(&editor_, &Editor::sceneEdited, &ears_, stale);
     QObject::connect(&editor_, &Editor::selectionChanged, &ears_, stale);
     QObject::connect(&editor_, &Editor::shownChanged, &ears_, stale);
+    QObject::connect(&editor_.standIn(), &StandIn::moved, &ears_, stale);
 }
 
 }  // namespace

@@ -6,6 +6,7 @@
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
 #include "model/facets/note.h"
+#include "model/facets/sound.h"
 
 namespace app {
 
@@ -22,12 +23,14 @@ void LightMarks::paint(QPainter& p) {
     for (const ViewContext::Mark& mark : view_.visibleMarks()) {
         const auto& detail = editor_.scene().detail(mark.slot);
         const bool lit = detail && detail->get<model::Light>(), camera = detail && detail->get<model::Camera>(),
-                   note = detail && detail->get<model::Note>();
+                   note = detail && detail->get<model::Note>(),
+                   sound = detail && detail->get<model::Sound>();
         const double r = mark.distance < 25 ? 7 : 4.5;
         QColor ink = stage_.tinted().contains(mark.slot) ? t.honey
                      : lit                               ? t.lemon
                      : note                              ? t.lilac
                      : camera                            ? t.text
+                     : sound                             ? t.axis[2]
                                                          : t.moss;
         QColor back = t.panel;
         back.setAlpha(200);
@@ -44,6 +47,11 @@ void LightMarks::paint(QPainter& p) {
             p.drawRect(QRectF(mark.at.x() - r, mark.at.y() - r * 0.6, r * 1.4, r * 1.2));
             p.drawPolygon(QPolygonF({mark.at + QPointF(r * 0.4, 0), mark.at + QPointF(r * 1.1, -r * 0.6),
                                      mark.at + QPointF(r * 1.1, r * 0.6)}));
+        } else if (sound) {
+            p.drawPolygon(QPolygonF({mark.at + QPointF(-r, -r * 0.35), mark.at + QPointF(-r * 0.4, -r * 0.35),
+                                     mark.at + QPointF(r * 0.2, -r * 0.9), mark.at + QPointF(r * 0.2, r * 0.9),
+                                     mark.at + QPointF(-r * 0.4, r * 0.35), mark.at + QPointF(-r, r * 0.35)}));
+            p.drawArc(QRectF(mark.at.x() - r * 0.6, mark.at.y() - r * 0.7, r * 1.4, r * 1.4), -45 * 16, 90 * 16);
         } else if (note) {
             p.drawPolygon(QPolygonF({mark.at + QPointF(-r, -r), mark.at + QPointF(r, -r), mark.at + QPointF(r, r * 0.4),
                                      mark.at + QPointF(r * 0.3, r), mark.at + QPointF(-r, r)}));

@@ -21,6 +21,7 @@ class Rehearsed : public Overlay {
         const bool looksBack = rehearsal_.mode() == Rehearsal::Mode::Paused ||
                                rehearsal_.mode() == Rehearsal::Mode::Looking || rehearsal_.isFree() ||
                                view_.camera.isFlat();
+        if (trace != nullptr && rehearsal_.isShownByCamera()) paintWalker(p, *trace);
         if (trace == nullptr || !looksBack) return;
         if (rehearsal_.comparedWith())
             paintWay(p, rehearsal_.kept()[*rehearsal_.comparedWith()].trace, theme().lilac, false);
@@ -57,7 +58,7 @@ class Rehearsed : public Overlay {
 
     /// Where one stands at the moment that is shown, seen from elsewhere.
     void paintWalker(QPainter& p, const rehearse::Trace& trace) {
-        if (!rehearsal_.isFree() && !view_.camera.isFlat()) return;
+        if (!rehearsal_.isFree() && !view_.camera.isFlat() && !rehearsal_.isShownByCamera()) return;
         const rehearse::PathPoint at = trace.walkerAt(rehearsal_.shownStep());
         const double radius = rehearsal_.level()->walker.radius, high = rehearsal_.level()->walker.height;
         p.setPen(QPen(theme().honey, 2));
