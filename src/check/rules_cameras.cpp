@@ -79,7 +79,7 @@ Tried tried(const Subject& s, Slot camera) {
     constexpr double kAspect = 16.0 / 9.0;
     const rehearse::ShotAt shot = rehearse::shotAt(s.scene, camera);
     Tried all;
-    const Vec3 middle(0, s.facts.project.walker.height / 2, 0);
+    const Vec3 middle(0, s.facts.project.walker.height / 2, 0), head(0, s.facts.project.walker.eyeHeight, 0);
     const auto others = [&](Slot other) { return other != camera; };
     const auto met = [&](const Vec3& from, const Vec3& to) -> std::optional<query::SceneHit> {
         const double far = glm::length(to - from);
@@ -99,7 +99,7 @@ Tried tried(const Subject& s, Slot camera) {
             if (!rehearse::isInPicture(view, foot + middle, kAspect)) {
                 ++all.outside;
                 all.lostAt = foot;
-            } else if (const auto hit = met(view.eye, foot + middle)) {
+            } else if (const auto hit = met(view.eye, foot + middle); hit && met(view.eye, foot + head)) {
                 ++all.behind;
                 all.hiddenAt = foot;
                 all.hiddenBy = named(s, hit->slot);

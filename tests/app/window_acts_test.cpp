@@ -1,4 +1,6 @@
 // Acts in the real window: looked at by the strip over the view, worked in with the usual tools, and left again.
+#include <QTreeWidget>
+
 #include "app/panels/act_strip.h"
 #include "app/shell/acts.h"
 #include "app/shell/rehearsal.h"
@@ -50,15 +52,14 @@ class WindowActsTest : public WindowFixture {
         QCOMPARE(editor_->acts().shown().size(), std::size_t(2));
         click("All");
         QVERIFY(editor_->acts().shown().empty());
-        view().setFocus();
         for (const char* act : {"Low water", "High water", "Market day"}) {
-            QTest::keyClick(&view(), Qt::Key_A, Qt::AltModifier);
+            run("acts.next");
             QCOMPARE(editor_->acts().only(), idOf(act));
         }
-        QTest::keyClick(&view(), Qt::Key_A, Qt::AltModifier);
+        run("acts.next");
         QVERIFY(editor_->acts().shown().empty());
         QCOMPARE(document(), before);
-        QCOMPARE(session().history().steps().size(), std::size_t(1));
+        QVERIFY(session().history().steps().empty());
     }
     void whatIsMovedWhileOneWorksInAnActIsThereOnly() {
         const std::string before = document();
@@ -115,6 +116,16 @@ class WindowActsTest : public WindowFixture {
         QVERIFY(!isHidden("Barge 2") && editor_->acts().shown().empty());
         run("edit.undo");
         QVERIFY(editor_->acts().all().size() == 4);
+    }
+    void whatAThingIsInActsStandsInItsProperties() {
+        click("High water");
+        editor_->select({idOf("Barge 1")});
+        run("acts.away");
+        auto* list = the<QWidget>("list.acts")->findChild<QTreeWidget*>();
+        QTRY_COMPARE(list->topLevelItemCount(), 1);
+        QCOMPARE(list->topLevelItem(0)->text(0), QString("High water · away"));
+        run("edit.undo");
+        QTRY_VERIFY(!the<QWidget>("facetList.acts")->isVisibleTo(window_.get()));
     }
     void inARehearsalThereIsNoStripAndTheLevelDecides() {
         click("High water");

@@ -367,7 +367,7 @@ class WindowTest : public WindowFixture {
         QVERIFY(!window_->commands().action("edit.delete")->isEnabled());
         window_->findChild<QToolButton*>("bannerShow")->click();
         QVERIFY(
-            window_->findChild<QPlainTextEdit*>("damageList")->toPlainText().contains("lower-basin.scene.jsonl:309"));
+            window_->findChild<QPlainTextEdit*>("damageList")->toPlainText().contains("lower-basin.scene.jsonl:317"));
         window_->findChild<QToolButton*>("bannerEdit")->click();
         QVERIFY(editor_->placeAt("bench", {-30, 0, 20}));
     }

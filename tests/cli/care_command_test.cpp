@@ -42,10 +42,10 @@ class CareCommandTest : public CommandLine {
         QCOMPARE(run({"validate-file", demo.scenePath().string()}), cli::exitCode::kFine);
         test::writeBytes(demo.scenePath(), test::fileBytes(demo.scenePath()) + "{\"id\":\"zz\"}\n");
         QCOMPARE(run({"validate-file", demo.scenePath().string()}), cli::exitCode::kFindings);
-        QVERIFY(err_.find("lower-basin.scene.jsonl:309: id: ") != std::string::npos);
+        QVERIFY(err_.find("lower-basin.scene.jsonl:317: id: ") != std::string::npos);
         QCOMPARE(run({"validate-file", (demo.folder() / "items" / "bench.glb").string()}), cli::exitCode::kFine);
         QCOMPARE(run({"validate-file", demo.folder().string()}), cli::exitCode::kFindings);
-        QVERIFY(err_.find("lower-basin.scene.jsonl:309: id: ") != std::string::npos);
+        QVERIFY(err_.find("lower-basin.scene.jsonl:317: id: ") != std::string::npos);
         QCOMPARE(run({"validate-file", "/no/such.scene.jsonl"}), cli::exitCode::kFailed);
         test::DemoCopy whole;
         QCOMPARE(run({"validate-file", whole.folder().string()}), cli::exitCode::kFine);

@@ -6,11 +6,15 @@
 #include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/panels/cues_form.h"
+#include "app/panels/facet_list.h"
 #include "edit/session.h"
+#include "model/facets/act.h"
 #include "model/facets/array.h"
 #include "model/facets/points.h"
 #include "model/facets/relations.h"
+#include "model/facets/shot.h"
 #include "model/facets/surfaces.h"
+#include "model/facets/use.h"
 #include "ops/array.h"
 #include "ops/facet_members.h"
 #include "ops/facets.h"
@@ -44,6 +48,29 @@ PropertyShown shownMember(const model::Scene& scene, const std::vector<Slot>& al
     return shown;
 }
 
+/// The facets that are also a list of other objects.
+std::optional<FacetList::Way> listOf(const FacetType& type) {
+    const auto has = [](const FacetType& wanted) {
+        return [&wanted](const model::Scene& scene, Slot slot) {
+            return scene.detail(slot) && scene.detail(slot)->facets.find(wanted) != nullptr;
+        };
+    };
+    if (&type == &model::Shot::type()) return FacetList::Way{"zones", "zone", has(model::Zone::type())};
+    if (&type == &model::Use::type())
+        return FacetList::Way{"moves", "object", [](const model::Scene&, Slot) { return true; }};
+    if (&type != &model::InActs::type()) return std::nullopt;
+    const auto more = [](const model::Scene&, const void* part) {
+        const auto& is = *static_cast<const model::ActPart*>(part);
+        QString text = is.is == model::ActPart::Is::There  ? FacetCards::tr(" · there")
+                       : is.is == model::ActPart::Is::Away ? FacetCards::tr(" · away")
+                                                           : QString();
+        if (is.posed) text += FacetCards::tr(" · elsewhere");
+        if (!is.values.empty()) text += FacetCards::tr(" · other values");
+        return text;
+    };
+    return FacetList::Way{"all", "act", {}, more, true};
+}
+
 }  // namespace
 
 void refuseWhereFixed(Editor& editor, Slot slot, PropertyShown& shown) {
@@ -75,6 +102,10 @@ FacetCards::FacetCards(Editor& editor, const std::function<void(PropertyRows*)>&
         if (type == &model::Relations::type()) makeRelations(card->inside());
         if (type == &model::Solid::type()) makeSolid(card->inside());
         if (type == &model::Cues::type()) card->inside()->addWidget(cues_ = new CuesForm(editor_));
+        if (auto way = listOf(*type)) {
+            lists_.push_back(new FacetList(editor_, *type, *way));
+            card->inside()->addWidget(lists_.back());
+        }
         layout_->addWidget(card);
         cards_.push_back({type, card, rows});
     }
@@ -233,6 +264,7 @@ void FacetCards::show(const std::vector<Slot>& all) {
     showRelations(scene);
     showSolid(scene);
     cues_->show(only());
+    for (FacetList* list : lists_) list->show(only());
     showPoints(scene);
     showSurfaces(scene);
     filling_ = false;

@@ -21,6 +21,7 @@
 namespace app {
 
 class CuesForm;
+class FacetList;
 
 /// Says why a row may not be changed, when it may not: the object is protected, the project only read.
 void refuseWhereFixed(Editor& editor, model::Slot slot, PropertyShown& shown);
@@ -100,6 +101,7 @@ class FacetCards : public QWidget {
     PartsForm *openings_ = nullptr, *dressed_ = nullptr;  // of the one solid that is selected
     std::shared_ptr<const model::Solid> solidShown_;
     std::pair<base::ObjectId, std::vector<std::string>> relationsShown_;
+    std::vector<FacetList*> lists_;
     CuesForm* cues_ = nullptr;  // of the one that is selected
     QToolButton* add_ = nullptr;
     bool filling_ = false;

@@ -1,7 +1,7 @@
 // What the acts that are looked at do: a plus at what they add, a minus where something is not, and a line from where
 // a thing stands to where it stands otherwise.
-#include "app/names.h"
 #include "app/shell/acts.h"
+#include "app/names.h"
 #include "app/view/overlays/overlay.h"
 #include "io/workspace.h"
 #include "model/facets/act.h"
@@ -49,8 +49,9 @@ class ActMarks : public Overlay {
         }
         if (!away && !there) return;
         const base::Aabb box = editor_.scene().subtreeBounds(s);
-        const base::Vec3 at = box.empty() ? editor_.scene().world(s).translation
-                                          : base::Vec3(box.centre().x, away ? box.centre().y : box.high.y, box.centre().z);
+        const base::Vec3 at = box.empty()
+                                  ? editor_.scene().world(s).translation
+                                  : base::Vec3(box.centre().x, away ? box.centre().y : box.high.y, box.centre().z);
         if (away && !box.empty()) corners(p, base::Affine{}, box, theme().rose);
         sign(p, at, away);
     }

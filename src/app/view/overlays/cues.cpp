@@ -5,6 +5,7 @@
 #include "app/names.h"
 #include "app/view/looks.h"
 #include "app/view/overlays/overlay.h"
+#include "model/facets/act.h"
 #include "ops/cues.h"
 
 namespace app {
@@ -46,7 +47,9 @@ class CueLines : public Overlay {
     void paintLine(QPainter& p, const ops::CueLine& line) {
         const model::Scene& scene = editor_.scene();
         const Slot from = scene.find(line.from), to = scene.find(line.to);
-        if (from == kNoSlot || to == kNoSlot || editor_.isHidden(from) || editor_.isHidden(to)) return;
+        if (from == kNoSlot || to == kNoSlot || scene.facet<model::Act>(to) != nullptr || editor_.isHidden(from) ||
+            editor_.isHidden(to))
+            return;
         const auto a = view_.pixelOf(linkEnd(scene, from)), b = view_.pixelOf(linkEnd(scene, to));
         if (!a || !b) return;
         const QColor colour = line.isCause ? theme().lemon : theme().honey;

@@ -74,8 +74,10 @@ void Inset::paintGuides(QPainter& p, const QRectF& at) const {
     faint.setAlpha(70);
     p.setPen(QPen(faint, 1));
     for (const double third : {1.0 / 3, 2.0 / 3}) {
-        p.drawLine(QPointF(at.left() + at.width() * third, at.top()), QPointF(at.left() + at.width() * third, at.bottom()));
-        p.drawLine(QPointF(at.left(), at.top() + at.height() * third), QPointF(at.right(), at.top() + at.height() * third));
+        p.drawLine(QPointF(at.left() + at.width() * third, at.top()),
+                   QPointF(at.left() + at.width() * third, at.bottom()));
+        p.drawLine(QPointF(at.left(), at.top() + at.height() * third),
+                   QPointF(at.right(), at.top() + at.height() * third));
     }
     p.setPen(QPen(faint, 1, Qt::DashLine));
     p.drawRect(at.adjusted(at.width() * 0.05, at.height() * 0.05, -at.width() * 0.05, -at.height() * 0.05));

@@ -23,8 +23,7 @@ void LightMarks::paint(QPainter& p) {
     for (const ViewContext::Mark& mark : view_.visibleMarks()) {
         const auto& detail = editor_.scene().detail(mark.slot);
         const bool lit = detail && detail->get<model::Light>(), camera = detail && detail->get<model::Camera>(),
-                   note = detail && detail->get<model::Note>(),
-                   sound = detail && detail->get<model::Sound>();
+                   note = detail && detail->get<model::Note>(), sound = detail && detail->get<model::Sound>();
         const double r = mark.distance < 25 ? 7 : 4.5;
         QColor ink = stage_.tinted().contains(mark.slot) ? t.honey
                      : lit                               ? t.lemon

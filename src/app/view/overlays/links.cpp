@@ -7,6 +7,7 @@
 #include "app/names.h"
 #include "app/view/looks.h"
 #include "app/view/overlays/overlay.h"
+#include "model/facets/act.h"
 #include "model/facets/cues.h"
 #include "model/facets/relations.h"
 #include "ops/properties.h"
@@ -78,6 +79,7 @@ void Links::paint(QPainter& p) {
             tag(*a, shown[i].from, tr("%1: broken").arg(QString::fromStdString(shown[i].property)));
             continue;
         }
+        if (scene.detail(to) && scene.facet<model::Act>(to)) continue;  // that is nowhere
         const auto b = view_.pixelOf(linkEnd(scene, to));
         if (!b) continue;
         const QPointF start = *a, end = *b, middle = (start + end) / 2;

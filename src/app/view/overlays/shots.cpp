@@ -1,4 +1,5 @@
-// Of the one selected camera with a shot: the zones it watches, the points it rides along, whom it sees, and from where.
+// Of the one selected camera with a shot: the zones it watches, the points it rides along, whom it sees, and from
+// where.
 #include "app/names.h"
 #include "app/shell/stand_in.h"
 #include "app/view/overlays/overlay.h"
@@ -52,7 +53,8 @@ class ShotMarks : public Overlay {
         const double high = std::tan(base::radians(view.verticalDegrees) / 2) * far;
         base::Vec3 corners[4];
         for (int i = 0; i < 4; ++i)
-            corners[i] = view.to + right * (high * kAspect * (i == 0 || i == 3 ? -1 : 1)) + up * (high * (i < 2 ? 1 : -1));
+            corners[i] =
+                view.to + right * (high * kAspect * (i == 0 || i == 3 ? -1 : 1)) + up * (high * (i < 2 ? 1 : -1));
         p.setPen(QPen(theme().honey, 1.2));
         for (int i = 0; i < 4; ++i) {
             view_.line(p, view.eye, corners[i]);
