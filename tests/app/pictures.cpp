@@ -28,13 +28,13 @@
 #include "app/panels/find_field.h"
 #include "app/panels/properties_panel.h"
 #include "app/panels/roster_panel.h"
+#include "app/shell/acts.h"
 #include "app/shell/outside.h"
 #include "app/shell/preferences.h"
 #include "app/shell/recent_projects.h"
-#include "app/shell/acts.h"
 #include "app/shell/rehearsal.h"
-#include "app/shell/stand_in.h"
 #include "app/shell/scripts.h"
+#include "app/shell/stand_in.h"
 #include "app/view/gestures/handle.h"
 #include "app/view/looks.h"
 #include "app/view/panes.h"
@@ -173,7 +173,6 @@ void parts(Scene& s, const QString& file) {
 /// Where the chamber's water stands in the act that one works in, and what is not there.
 void acts(Scene& s, const QString& file) {
     s.open();
-    s.look({-24, 13, 46}, {-20, 0, 14});
     s.editor().acts().show({s.scene().id(s.named("High water"))});
     test::settle();
     s.take(file);

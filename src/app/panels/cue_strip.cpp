@@ -52,7 +52,7 @@ double CueStrip::seconds() const {
     if (scale_ > 0) return scale_;  // it stands still while one drags
     double most = 2;
     for (const model::CueThen& then : cue_->then)
-        most = std::max(most, then.after + (then.moves() ? then.seconds : 0.0));
+        most = std::max(most, then.after + (then.moves() || then.isOfActs() ? then.seconds : 0.0));
     return most * 1.1;
 }
 
@@ -68,7 +68,7 @@ int CueStrip::effectAt(const QPointF& at) const {
     const int lane = static_cast<int>(std::floor(at.y() / kLane));
     if (!cue_ || lane < 0 || lane >= std::min(static_cast<int>(cue_->then.size()), kMostLanes)) return -1;
     const model::CueThen& then = cue_->then[static_cast<std::size_t>(lane)];
-    const double from = xOf(then.after), to = xOf(then.after + (then.moves() ? then.seconds : 0.0));
+    const double from = xOf(then.after), to = xOf(then.after + (then.moves() || then.isOfActs() ? then.seconds : 0.0));
     return at.x() > from - 8 && at.x() < to + 8 ? lane : -1;
 }
 
@@ -93,7 +93,7 @@ void CueStrip::paintEvent(QPaintEvent*) {
     for (int i = 0; i < lanes; ++i) {
         const model::CueThen& then = cue_->then[static_cast<std::size_t>(i)];
         const QPointF at = beginOf(i);
-        const double end = xOf(afterOf(i) + (then.moves() ? then.seconds : 0.0));
+        const double end = xOf(afterOf(i) + (then.moves() || then.isOfActs() ? then.seconds : 0.0));
         const QColor colour = i == held_ ? t.honey : t.lemon;
         p.setPen(Qt::NoPen);
         p.setBrush(colour);

@@ -6,6 +6,7 @@
 #include "app/view/overlays/overlay.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
+#include "model/facets/shot.h"
 
 namespace app {
 
@@ -44,7 +45,7 @@ void Reach::paint(QPainter& p) {
                 for (const base::Vec3& way : {across, up, -across, -up}) view_.line(p, at, centre + way * r);
             }
         }
-        if (detail.get<model::Camera>()) {
+        if (detail.get<model::Camera>() && !detail.get<model::Shot>()) {  // else it is shown with whom it sees
             const double far = std::min(detail.get<model::Camera>()->farMetres, 8.0);
             const double tall = far * std::tan(base::radians(detail.get<model::Camera>()->verticalDegrees) / 2),
                          wide = tall * 1.6;
