@@ -24,9 +24,8 @@ using Is = ActPart::Is;
 Status refuseNoAct(const model::Scene& scene, ObjectId act) {
     const Slot slot = scene.find(act);
     if (slot != kNoSlot && scene.facet<Act>(slot) != nullptr) return {};
-    return fail(ErrorCode::NotFound, slot == kNoSlot
-                                         ? std::string("The act is gone.")
-                                         : fmt::format("“{}” is no act.", scene.nameText(slot)));
+    return fail(ErrorCode::NotFound, slot == kNoSlot ? std::string("The act is gone.")
+                                                     : fmt::format("“{}” is no act.", scene.nameText(slot)));
 }
 
 /// The part of an act, there or made: one that says nothing yet.
@@ -185,8 +184,7 @@ Status poseInAct(edit::Draft& draft, ObjectId id, ObjectId act, const Vec3& at, 
     if (Status fine = refuseNoAct(scene, act); !fine) return fine;
     const Slot slot = scene.find(id);
     if (slot == kNoSlot) return edit::Draft::noObject(id);
-    if (!base::isFinite(at) || glm::length(at) > 1e7)
-        return fail(ErrorCode::BadInput, "A place is within 10,000 km.");
+    if (!base::isFinite(at) || glm::length(at) > 1e7) return fail(ErrorCode::BadInput, "A place is within 10,000 km.");
     const Slot parent = scene.parent(slot);
     const auto back = parent == kNoSlot ? base::Affine{} : base::inverse(scene.world(parent));
     if (!back) return fail(ErrorCode::Refused, "What it lies in has no usable size.");
@@ -236,45 +234,61 @@ namespace {
 
 /// What one step did to one scene, as far as acts are concerned.
 struct Done {
-    Ids created, placed;       ///< all; those that were not put below other new ones
-    std::vector<ObjectId> lost;  ///< acts that were worked in and are gone
+    Ids created, placed;                        ///< all; those that were not put below other new ones
     std::map<ObjectId, base::Transform> moved;  ///< what they were
     std::map<ObjectId, model::DetailPtr> detailed;
     std::set<ObjectId> elsewhere;  ///< in the tree
 };
 
-Done doneIn(const edit::Draft& draft, const std::string& document) {
+/// With `all`, what every object was before; else only what went elsewhere in the tree: most steps are in no act.
+Done doneIn(const edit::Draft& draft, const std::string& document, bool all) {
     Done done;
     std::unordered_set<ObjectId> isNew;
-    for (const model::ChangeSet& set : draft.changes()) {
-        if (set.scene != document) continue;
-        for (const model::Change& change : set.changes) {
-            if (const auto* e = std::get_if<model::Existence>(&change)) {
-                for (const model::ObjectRecord& object : e->objects) {
-                    if (e->created) {
-                        if (!isNew.contains(object.parent)) done.placed.push_back(object.id);
-                        isNew.insert(object.id);
-                        done.created.push_back(object.id);
-                    } else if (const Act* act = object.detail ? object.detail->get<Act>() : nullptr;
-                               act != nullptr && act->worked) {
-                        done.lost.push_back(object.id);
-                    }
-                }
-            } else if (const auto* t = std::get_if<model::SetTransforms>(&change)) {
-                for (std::size_t i = 0; i < t->ids.size(); ++i) done.moved.emplace(t->ids[i], t->before[i]);
-            } else if (const auto* d = std::get_if<model::SetDetails>(&change)) {
-                for (std::size_t i = 0; i < d->ids.size(); ++i) done.detailed.emplace(d->ids[i], d->before[i]);
-            } else if (const auto* m = std::get_if<model::MoveInTree>(&change)) {
-                done.elsewhere.insert(m->ids.begin(), m->ids.end());
-            }
+    const auto each = [&](const auto& look) {
+        for (const model::ChangeSet& set : draft.changes())
+            if (set.scene == document)
+                for (const model::Change& change : set.changes) look(change);
+    };
+    each([&](const model::Change& change) {
+        if (const auto* m = std::get_if<model::MoveInTree>(&change))
+            done.elsewhere.insert(m->ids.begin(), m->ids.end());
+        const auto* e = std::get_if<model::Existence>(&change);
+        if (e == nullptr || !e->created) return;
+        for (const model::ObjectRecord& object : e->objects) {
+            if (!isNew.contains(object.parent)) done.placed.push_back(object.id);
+            isNew.insert(object.id);
+            done.created.push_back(object.id);
         }
-    }
+    });
+    each([&](const model::Change& change) {
+        if (const auto* t = std::get_if<model::SetTransforms>(&change))
+            for (std::size_t i = 0; (all || !done.elsewhere.empty()) && i < t->ids.size(); ++i)
+                if (all || done.elsewhere.contains(t->ids[i])) done.moved.emplace(t->ids[i], t->before[i]);
+        if (const auto* d = std::get_if<model::SetDetails>(&change))
+            for (std::size_t i = 0; all && i < d->ids.size(); ++i) done.detailed.emplace(d->ids[i], d->before[i]);
+    });
     for (const ObjectId id : isNew) {
         done.moved.erase(id);
         done.detailed.erase(id);
         done.elsewhere.erase(id);
     }
     return done;
+}
+
+/// Acts that were worked in and are gone.
+Ids lostIn(const edit::Draft& draft, const std::string& document) {
+    Ids lost;
+    for (const model::ChangeSet& set : draft.changes())
+        for (const model::Change& change : set.changes) {
+            const auto* e = set.scene == document ? std::get_if<model::Existence>(&change) : nullptr;
+            for (std::size_t i = 0; e != nullptr && !e->created && i < e->objects.size(); ++i) {
+                const model::DetailPtr& detail = e->objects[i].detail;
+                const Act* act = detail ? detail->get<Act>() : nullptr;
+                if (act != nullptr && act->worked && draft.scene().find(e->objects[i].id) == kNoSlot)
+                    lost.push_back(e->objects[i].id);
+            }
+        }
+    return lost;
 }
 
 /// Poses in acts are against the parent: under another one they are brought along, so that they stay in the world.
@@ -291,8 +305,8 @@ Status bringAlong(edit::Draft& draft, const Done& done) {
         Status brought = changeDetails(draft, {&id, 1}, [&](Slot, model::Detail& detail) -> Status {
             for (ActPart& part : detail.edit<InActs>().all) {
                 if (!part.posed) continue;
-                const base::Transform there = base::toTransform(
-                    by * base::toAffine(base::Transform{part.at, part.turn, was->second.scale}));
+                const base::Transform there =
+                    base::toTransform(by * base::toAffine(base::Transform{part.at, part.turn, was->second.scale}));
                 part.at = there.position;
                 part.turn = there.rotation;
             }
@@ -305,9 +319,9 @@ Status bringAlong(edit::Draft& draft, const Done& done) {
 
 /// What a step leaves to an act, by slot.
 struct Kept {
-    std::optional<base::Transform> pose;   ///< that it has otherwise
-    std::vector<model::ActValue> values;   ///< the same
-    bool binds = false, fresh = false;     ///< it is there only in this act; it stands where it was put
+    std::optional<base::Transform> pose;  ///< that it has otherwise
+    std::vector<model::ActValue> values;  ///< the same
+    bool binds = false, fresh = false;    ///< it is there only in this act; it stands where it was put
     bool isNothing() const { return !pose && values.empty() && !binds && !fresh; }
 };
 
@@ -404,14 +418,13 @@ Status ActKeeper::beforeCommit(edit::Draft& draft) {
     for (const model::ChangeSet& set : draft.changes())
         if (!model::data::isData(set.scene)) documents.insert(set.scene);
     for (const std::string& document : documents) {
-        const Done done = doneIn(draft, document);
         if (Status turned = draft.turnTo(document); !turned) return turned;
-        for (const ObjectId gone : done.lost)
-            if (draft.scene().find(gone) == kNoSlot)
-                if (Status back = trade(draft, gone, changedBy(draft.scene(), gone)); !back) return back;
-        if (!done.elsewhere.empty())
-            if (Status along = bringAlong(draft, done); !along) return along;
+        for (const ObjectId gone : lostIn(draft, document))
+            if (Status back = trade(draft, gone, changedBy(draft.scene(), gone)); !back) return back;
         if (acts_.in(draft.scene()).empty()) continue;
+        const bool works = bool(workedAct(draft.scene(), acts_.in(draft.scene())));
+        const Done done = doneIn(draft, document, works);
+        if (Status along = bringAlong(draft, done); !along) return along;
         if (Status calm = calmCopies(draft, done); !calm) return calm;
         const ObjectId act = workedAct(draft.scene(), acts_.in(draft.scene()));
         if (!act) continue;

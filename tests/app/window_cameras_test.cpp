@@ -1,4 +1,5 @@
 // A camera set up in the real window: whom it would show is dragged about, and a rehearsal is seen by it.
+#include "app/shell/asking.h"
 #include "app/shell/rehearsal.h"
 #include "app/shell/stand_in.h"
 #include "app/window_fixture.h"
@@ -72,6 +73,25 @@ class WindowCamerasTest : public WindowFixture {
         QVERIFY(editor_->standIn().isWatched());
         run("edit.undo");
         QVERIFY(!editor_->standIn().view());
+    }
+    void itsZonesArePointedAt() {
+        give("Lock camera", {});
+        editor_->select({idOf("Lock camera")});
+        const std::string before = document();
+        auto* list = the<QWidget>("facetList.shot");
+        QVERIFY(list->isVisibleTo(window_.get()));
+        the<QToolButton>("listPoint", list)->click();
+        QVERIFY(editor_->asking().asksObject());
+        QVERIFY(!editor_->asking().objectFits(named("Bench 1")));  // it is no zone
+        for (const char* zone : {"Deep water 2", "Deep water 1", "Deep water 2"})
+            editor_->asking().giveObject(scene(), named(zone));
+        editor_->asking().stop();
+        const auto& zones = scene().facet<model::Shot>(named("Lock camera"))->zones;
+        QCOMPARE(zones.size(), std::size_t(2));  // each once
+        QCOMPARE(zones[0].zone, idOf("Deep water 2"));
+        run("edit.undo");
+        run("edit.undo");
+        QCOMPARE(document(), before);
     }
     void aRehearsalIsSeenByItUntilOneWantsOnesOwnEyes() {
         model::Shot shot;

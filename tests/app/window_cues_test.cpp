@@ -1,5 +1,7 @@
 // Cues set up by pointing and keys in the real window: made, given targets, delayed in the strip, seen in a rehearsal.
 #include <QCheckBox>
+#include <QClipboard>
+#include <QHeaderView>
 #include <QTableWidget>
 #include <QTreeWidget>
 
@@ -126,6 +128,45 @@ class WindowCuesTest : public WindowFixture {
         QCOMPARE(cue("Barge 3").then[0].after, now);
         run("edit.undo");
         run("edit.undo");
+        QCOMPARE(document(), before);
+    }
+    void rowsAreSortedByAColumnAndKeepTheirCue() {
+        const auto names = [&] {
+            QStringList all;
+            for (int row = 0; row < sheet().rowCount(); ++row) all << sheet().item(row, 1)->text();
+            return all;
+        };
+        const QStringList before = names();
+        choose(rowOf("Raises it"));
+        Q_EMIT sheet().horizontalHeader()->sectionClicked(1);
+        QStringList rising = before;
+        rising.sort();
+        QCOMPARE(names(), rising);
+        QCOMPARE(sheet().item(sheet().currentRow(), 1)->text(), QString("Raises it"));
+        Q_EMIT sheet().horizontalHeader()->sectionClicked(1);
+        std::reverse(rising.begin(), rising.end());
+        QCOMPARE(names(), rising);
+        // What is changed in a row is of the cue that stands there.
+        sheet().item(rowOf("It is up"), 5)->setCheckState(Qt::Unchecked);
+        QVERIFY(!cue("Barge 3", 1).armed && cue("Barge 3", 0).armed);
+        Q_EMIT sheet().horizontalHeader()->sectionClicked(1);
+        QCOMPARE(names(), before);
+    }
+    void cuesAreCopiedAndPastedOnOthers() {
+        const std::string before = document();
+        choose(rowOf("Lets the barge in"));
+        sheet().setFocus();
+        QTest::keyClick(&sheet(), Qt::Key_C, Qt::ControlModifier);
+        editor_->select({idOf("Bench 1"), idOf("Bench 2")});
+        QTest::keyClick(&sheet(), Qt::Key_V, Qt::ControlModifier);
+        QCOMPARE(cue("Bench 1").name, std::string("Lets the barge in"));
+        QCOMPARE(cue("Bench 2").then, cue("Windlass, right").then);
+        QCOMPARE(sheet().rowCount(), 6);
+        QCOMPARE(session().history().steps().size(), std::size_t(1));
+        run("edit.undo");
+        QCOMPARE(document(), before);
+        QGuiApplication::clipboard()->setText("no cue");
+        press("cuePaste");
         QCOMPARE(document(), before);
     }
     void onlyWhatHasToDoWithTheSelectionIsListed() {

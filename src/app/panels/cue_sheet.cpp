@@ -1,7 +1,10 @@
 #include "app/panels/cue_sheet.h"
 
+#include <QClipboard>
+#include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <QKeyEvent>
 #include <QVBoxLayout>
 #include <algorithm>
 
@@ -9,6 +12,7 @@
 #include "app/names.h"
 #include "app/shell/rehearsal.h"
 #include "edit/session.h"
+#include "io/facet_json.h"
 #include "ops/cues.h"
 
 namespace app {
@@ -35,7 +39,10 @@ CueSheet::CueSheet(Editor& editor, QWidget* parent) : QWidget(parent), editor_(e
     selected_ = new QCheckBox(tr("Only of what is selected"));
     selected_->setObjectName("cueSelected");
     selected_->setToolTip(tr("Cues that are on it, wait for it, or do something to it"));
-    for (QToolButton* one : {add_, remove_, setOff_}) head->addWidget(one);
+    copy_ = button<QToolButton>("cueCopy", tr("Copy"), tr("The chosen cue goes to the clipboard, as text (Ctrl+C)"));
+    paste_ = button<QToolButton>("cuePaste", tr("Paste"),
+                                 tr("The cues of the clipboard, on each object that is selected (Ctrl+V)"));
+    for (QToolButton* one : {add_, copy_, paste_, remove_, setOff_}) head->addWidget(one);
     head->addWidget(selected_);
     head->addWidget(said_ = label({}, "quiet"), 1);
     rows->addLayout(head);
@@ -58,6 +65,8 @@ CueSheet::CueSheet(Editor& editor, QWidget* parent) : QWidget(parent), editor_(e
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);
     table_->setShowGrid(false);
+    table_->installEventFilter(this);
+    table_->horizontalHeader()->setSectionsClickable(true);
     table_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     rows->addWidget(table_, 1);
     rows->addWidget(strip_ = new CueStrip(editor_));
@@ -72,6 +81,9 @@ CueSheet::CueSheet(Editor& editor, QWidget* parent) : QWidget(parent), editor_(e
     });
     connect(add_, &QToolButton::clicked, this, &CueSheet::add);
     connect(remove_, &QToolButton::clicked, this, &CueSheet::remove);
+    connect(copy_, &QToolButton::clicked, this, &CueSheet::copy);
+    connect(paste_, &QToolButton::clicked, this, &CueSheet::paste);
+    connect(table_->horizontalHeader(), &QHeaderView::sectionClicked, this, &CueSheet::sortBy);
     connect(setOff_, &QToolButton::clicked, this, &CueSheet::setOff);
     connect(selected_, &QCheckBox::toggled, this, &CueSheet::fill);
     connect(table_, &QTableWidget::itemChanged, this, &CueSheet::edited);
@@ -127,7 +139,8 @@ bool CueSheet::isShown(Slot slot, const model::Cue& cue) const {
 
 void CueSheet::fill() {
     if (!isVisible()) return;
-    const int was = table_->currentRow();
+    const std::optional<Row> was =
+        chosen() >= 0 ? std::optional(rows_[static_cast<std::size_t>(chosen())]) : std::nullopt;
     isFilling_ = true;
     table_->setRowCount(0);
     rows_.clear();
@@ -138,6 +151,12 @@ void CueSheet::fill() {
             for (std::size_t c = 0; c < cues->all.size() && rows_.size() < kMostRows; ++c)
                 if (isShown(s, cues->all[c])) rows_.push_back({editor_.scene().id(s), c});
         }
+    if (sorted_ >= 0) {
+        std::ranges::stable_sort(rows_, [&](const Row& a, const Row& b) {
+            const int order = QString::localeAwareCompare(keyOf(a), keyOf(b));
+            return falling_ ? order > 0 : order < 0;
+        });
+    }
     table_->setRowCount(static_cast<int>(rows_.size()));
     for (std::size_t i = 0; i < rows_.size(); ++i) {
         const Slot slot = editor_.scene().find(rows_[i].object);
@@ -161,9 +180,84 @@ void CueSheet::fill() {
         put(kRest, QString::number(cue.rest), true);
         put(kState, {}, false);
     }
-    if (was >= 0 && was < table_->rowCount()) table_->setCurrentCell(was, kName);
+    for (std::size_t i = 0; was && i < rows_.size(); ++i)
+        if (rows_[i].object == was->object && rows_[i].cue == was->cue)
+            table_->setCurrentCell(static_cast<int>(i), kName);
     isFilling_ = false;
     fillStates();
+}
+
+/// What its row stands by.
+QString CueSheet::keyOf(const Row& row) const {
+    const Slot slot = editor_.scene().find(row.object);
+    const model::Cue& cue = editor_.scene().facet<model::Cues>(slot)->all[row.cue];
+    switch (sorted_) {
+        case kName: return toQt(cue.name);
+        case kWhen: return toQt(model::whenText(cue, editor_.scene()));
+        case kThen: return toQt(model::thenText(cue, editor_.scene()));
+        case kArmed: return cue.armed ? "0" : "1";
+        case kTimes: return QString("%1").arg(cue.times, 12, 10, QChar('0'));
+        case kRest: return QString("%1").arg(cue.rest, 16, 'f', 3, QChar('0'));
+        case kState: return stateText(row);
+        default: return toQt(editor_.scene().nameText(slot));
+    }
+}
+
+/// Rising, falling, and as the scene has them.
+void CueSheet::sortBy(int column) {
+    if (sorted_ != column) {
+        sorted_ = column;
+        falling_ = false;
+    } else if (!falling_) {
+        falling_ = true;
+    } else {
+        sorted_ = -1;
+    }
+    table_->horizontalHeader()->setSortIndicatorShown(sorted_ >= 0);
+    table_->horizontalHeader()->setSortIndicator(sorted_, falling_ ? Qt::DescendingOrder : Qt::AscendingOrder);
+    fill();
+}
+
+bool CueSheet::eventFilter(QObject* watched, QEvent* event) {
+    const auto* key = event->type() == QEvent::KeyPress || event->type() == QEvent::ShortcutOverride
+                          ? static_cast<QKeyEvent*>(event)
+                          : nullptr;
+    const bool copies = key != nullptr && key->matches(QKeySequence::Copy),
+               pastes = key != nullptr && key->matches(QKeySequence::Paste);
+    if (watched != table_ || (!copies && !pastes)) return QWidget::eventFilter(watched, event);
+    event->accept();  // not the scene's own copying
+    if (event->type() == QEvent::KeyPress) copies ? copy() : paste();
+    return true;
+}
+
+void CueSheet::copy() {
+    if (chosen() < 0) return;
+    const Row& row = rows_[static_cast<std::size_t>(chosen())];
+    model::Cues one;
+    one.all = {editor_.scene().facet<model::Cues>(editor_.scene().find(row.object))->all[row.cue]};
+    QGuiApplication::clipboard()->setText(toQt(io::facetJson(model::Cues::type(), &one)));
+    editor_.say(tr("“%1” is in the clipboard.").arg(toQt(one.all[0].name)));
+}
+
+/// On all that is selected, as one step. Whom they are about stays; “this” is the new object.
+void CueSheet::paste() {
+    const std::string text = QGuiApplication::clipboard()->text().toStdString();
+    const auto read = io::facetFromJson(model::Cues::type(), text);
+    if (!read) return editor_.say(tr("There are no cues in the clipboard."));
+    const auto& cues = *static_cast<const model::Cues*>(read->get());
+    const std::vector<base::ObjectId> ids = editor_.selection();
+    if (ids.empty() || cues.all.empty()) return editor_.say(tr("Select what the cues are to be on."));
+    editor_.run("Paste cues", [&](edit::Draft& draft) -> Status {
+        for (const base::ObjectId id : ids) {
+            Status done = ops::changeCues(draft, id, [&](model::Cues& now) {
+                now.all.insert(now.all.end(), cues.all.begin(), cues.all.end());
+                return Status{};
+            });
+            if (!done) return done;
+        }
+        return {};
+    });
+    fill();
 }
 
 /// Waiting, gone off, never: in words, with a shape before them.
@@ -190,6 +284,8 @@ void CueSheet::fillStates() {
     for (const int column : {kArmed, kTimes, kRest}) table_->setColumnHidden(column, plays);
     add_->setEnabled(editor_.isOpen() && !plays && editor_.selection().size() == 1);
     remove_->setEnabled(!plays && chosen() >= 0);
+    copy_->setEnabled(chosen() >= 0);
+    paste_->setEnabled(editor_.isOpen() && !plays && !editor_.selection().empty());
     setOff_->setVisible(plays);
     setOff_->setEnabled(chosen() >= 0);
     fillStrip();

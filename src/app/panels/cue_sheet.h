@@ -32,6 +32,11 @@ class CueSheet : public QWidget {
     void edited(QTableWidgetItem* item);
     void add();
     void remove();
+    void copy();
+    void paste();
+    void sortBy(int column);
+    QString keyOf(const Row& row) const;
+    bool eventFilter(QObject* watched, QEvent* event) override;
     void setOff();
     bool isShown(model::Slot slot, const model::Cue& cue) const;
     int chosen() const;
@@ -43,7 +48,9 @@ class CueSheet : public QWidget {
     QCheckBox* selected_;
     QLabel* said_;
     CueStrip* strip_;
-    QToolButton *add_, *remove_, *setOff_;
+    QToolButton *add_, *copy_, *paste_, *remove_, *setOff_;
+    int sorted_ = -1;  // by which column; below 0: as the scene has them
+    bool falling_ = false;
     std::vector<Row> rows_;
     QElapsedTimer liveClock_;
     bool isFilling_ = false;

@@ -78,6 +78,7 @@ SoundsPanel::SoundsPanel(Editor& editor, Listening& listening, QWidget* parent)
                                          tr("WAV, FLAC and Ogg files are copied into the project")));
     head->add(mute_ = button<QToolButton>("soundMute", tr("Mute"), tr("Nothing is heard, in rehearsals neither")));
     mute_->setCheckable(true);
+    head->addStretch();
     whole->addWidget(head);
     table_ = new QTableWidget(0, kColumns);
     table_->setObjectName("soundTable");
@@ -91,6 +92,7 @@ SoundsPanel::SoundsPanel(Editor& editor, Listening& listening, QWidget* parent)
     table_->horizontalHeader()->setSectionResizeMode(kWave, QHeaderView::Stretch);
     table_->setColumnWidth(kName, 190);
     table_->verticalHeader()->hide();
+    table_->setShowGrid(false);
     table_->verticalHeader()->setDefaultSectionSize(30);
     table_->setSelectionBehavior(QAbstractItemView::SelectRows);
     table_->setSelectionMode(QAbstractItemView::SingleSelection);

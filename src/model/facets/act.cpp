@@ -95,6 +95,7 @@ const FacetType& InActs::type() {
         f.parts("all", "Acts", &InActs::all, partFields()).property.unit = "act";
         FacetType made = facetTypeOf<InActs>("acts", "In acts", "In which acts it is there, and how", f.done());
         made.check = saysOfEachOnce;
+        made.byHand = false;  // by the strip of acts, which knows which
         made.bare = true;
         made.pointed = true;
         return made;

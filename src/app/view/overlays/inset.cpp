@@ -8,6 +8,7 @@
 #include "app/view/looks.h"
 #include "app/view/overlays/overlay.h"
 #include "app/view/picture.h"
+#include "edit/session.h"
 #include "model/facets/camera.h"
 
 namespace app {
@@ -25,6 +26,8 @@ class Inset : public Overlay {
   private:
     Slot insetCamera() const;
     void drawInset();
+    render::Camera camera() const;
+    void paintFigure(QPainter& p, const QRectF& at) const;
     void paintGuides(QPainter& p, const QRectF& at) const;
     QImage inset_;
     bool insetStale_ = true;
@@ -38,18 +41,41 @@ Slot Inset::insetCamera() const {
     return glm::length(editor_.scene().world(s).translation - view_.camera.eye) < 1e-6 ? kNoSlot : s;
 }
 
+/// What the camera sees; with a shot, what it shows of the stand-in.
+render::Camera Inset::camera() const {
+    render::Camera camera = cameraOf(editor_.scene(), insetCamera());
+    const auto view = editor_.standIn().view();
+    if (!view) return camera;
+    const base::Vec3 ahead = view->to - view->eye;
+    camera.eye = view->eye;
+    camera.yawDegrees = -base::degrees(std::atan2(ahead.x, -ahead.z));
+    camera.pitchDegrees = base::degrees(std::atan2(ahead.y, std::hypot(ahead.x, ahead.z)));
+    camera.rollDegrees = 0;
+    camera.verticalDegrees = view->verticalDegrees;
+    return camera;
+}
+
+/// The stand-in, from its feet to its head; a wall may hide it, which the picture shows.
+void Inset::paintFigure(QPainter& p, const QRectF& at) const {
+    const auto foot = editor_.standIn().foot();
+    if (!foot) return;
+    const render::Viewport small{double(kInset.width()), double(kInset.height())};
+    const double high = editor_.session().project().walker.height;
+    const auto low = camera().project(*foot, small), top = camera().project(*foot + base::Vec3(0, high, 0), small);
+    if (!low || !top) return;
+    const QPointF feet = at.topLeft() + QPointF(low->x, low->y), head = at.topLeft() + QPointF(top->x, top->y);
+    const double wide = std::max(2.0, std::hypot(head.x() - feet.x(), head.y() - feet.y()) * 0.14);
+    p.save();
+    p.setClipRect(at);
+    p.setPen(QPen(theme().honey, wide, Qt::SolidLine, Qt::RoundCap));
+    p.drawLine(feet, head);
+    p.restore();
+}
+
 void Inset::drawInset() {
     Frame frame;
     frame.pane = kInsetPane;
-    frame.camera = cameraOf(editor_.scene(), insetCamera());
-    if (const auto view = editor_.standIn().view()) {
-        const base::Vec3 ahead = view->to - view->eye;
-        frame.camera.eye = view->eye;
-        frame.camera.yawDegrees = -base::degrees(std::atan2(ahead.x, -ahead.z));
-        frame.camera.pitchDegrees = base::degrees(std::atan2(ahead.y, std::hypot(ahead.x, ahead.z)));
-        frame.camera.rollDegrees = 0;
-        frame.camera.verticalDegrees = view->verticalDegrees;
-    }
+    frame.camera = camera();
     frame.width = kInset.width();
     frame.height = kInset.height();
     frame.sky = Picture::sky(editor_);
@@ -93,6 +119,7 @@ void Inset::paint(QPainter& p) {
     p.setBrush(Qt::NoBrush);
     p.drawRect(at.adjusted(-1, -1, 1, 1));
     p.drawImage(at.topLeft(), inset_);
+    paintFigure(p, at);
     paintGuides(p, at);
     setLetters(p, 11);
     const QString text = tr("Seen by %1").arg(toQt(editor_.scene().nameText(camera)));
