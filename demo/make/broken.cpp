@@ -286,9 +286,12 @@ void sounds(Faults& f) {
 /// Each camera has one thing wrong.
 void cameras(Faults& f) {
     const auto zone = [&](const char* name, const Vec3& at) {
-        return f.add(name, "", "", at, [](model::ObjectRecord&, model::Detail& d) { d.edit<model::Zone>().size = {2, 3, 2}; });
+        return f.add(name, "", "", at, [](model::ObjectRecord&, model::Detail& d) {
+            d.edit<model::Zone>().size = {2, 3, 2};
+        });
     };
-    const auto camera = [&](const char* name, const Vec3& at, base::ObjectId zoneIs, const std::function<void(model::Shot&)>& more) {
+    const auto camera = [&](const char* name, const Vec3& at, base::ObjectId zoneIs,
+                            const std::function<void(model::Shot&)>& more) {
         f.add(name, "", "", at, [&](model::ObjectRecord&, model::Detail& d) {
             d.put(model::Camera{});
             model::Shot& shot = d.edit<model::Shot>();

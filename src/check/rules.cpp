@@ -37,8 +37,8 @@ model::Definitions Facts::definitionMap() const {
 const std::vector<Rule>& builtInRules() {
     static const std::vector<Rule> all = [] {
         std::vector<Rule> list;
-        for (auto part : {standingRules(), poseRules(), meaningRules(), playRules(), settleRules(), cueRules(), cameraRules(), soundRules(),
-                          sceneRules(), solidRules()})
+        for (auto part : {standingRules(), poseRules(), meaningRules(), playRules(), settleRules(), cueRules(),
+                          cameraRules(), soundRules(), sceneRules(), solidRules()})
             list.insert(list.end(), std::make_move_iterator(part.begin()), std::make_move_iterator(part.end()));
         return list;
     }();

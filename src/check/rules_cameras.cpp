@@ -61,10 +61,10 @@ void neverShown(const Subject& s, Slot, Report& r) {
         const Shot& shot = *s.scene.facet<Shot>(slot);
         const bool shows = shot.zones.empty() ? slot == first : !zonesOf(s.scene, shot).empty();
         if (shows || isAskedFor(s.scene, slot)) continue;
-        r.add(s.scene.id(slot), shot.zones.empty()
-                                    ? fmt::format("{} never shows: {} shows everywhere else.", named(s, slot),
-                                                  named(s, first))
-                                    : fmt::format("{} never shows: none of its zones is there.", named(s, slot)));
+        r.add(s.scene.id(slot),
+              shot.zones.empty()
+                  ? fmt::format("{} never shows: {} shows everywhere else.", named(s, slot), named(s, first))
+                  : fmt::format("{} never shows: none of its zones is there.", named(s, slot)));
     }
 }
 
@@ -89,12 +89,12 @@ Tried tried(const Subject& s, Slot camera) {
     };
     for (const Slot zone : zonesOf(s.scene, shot.shot))
         for (const Vec3& foot : standsIn(s, zone, kAcross)) {
-            const rehearse::View view = rehearse::viewOf(
-                shot, shot.pose, {shot.shot.seen == Shot::Seen::Player ? foot : shot.seenFoot, 0},
-                [&](const Vec3& from, const Vec3& to) -> std::optional<double> {
-                    const auto hit = met(from, to);
-                    return hit ? std::optional(hit->distance) : std::nullopt;
-                });
+            const rehearse::View view =
+                rehearse::viewOf(shot, shot.pose, {shot.shot.seen == Shot::Seen::Player ? foot : shot.seenFoot, 0},
+                                 [&](const Vec3& from, const Vec3& to) -> std::optional<double> {
+                                     const auto hit = met(from, to);
+                                     return hit ? std::optional(hit->distance) : std::nullopt;
+                                 });
             ++all.places;
             if (!rehearse::isInPicture(view, foot + middle, kAspect)) {
                 ++all.outside;
@@ -138,11 +138,11 @@ void throughWalls(const Subject& s, Slot, Report& r) {
             const Vec3 way = shot.path[i] - shot.path[i - 1];
             const double far = glm::length(way);
             if (far < 1e-6) continue;
-            const auto hit = s.index.solid().pick(s.scene, {shot.path[i - 1], way / far},
-                                                  [&](Slot other) { return other != slot; });
+            const auto hit =
+                s.index.solid().pick(s.scene, {shot.path[i - 1], way / far}, [&](Slot other) { return other != slot; });
             if (!hit || hit->distance > far) continue;
-            Finding& f = r.add(s.scene.id(slot),
-                               fmt::format("{} rides through {}.", named(s, slot), named(s, hit->slot)));
+            Finding& f =
+                r.add(s.scene.id(slot), fmt::format("{} rides through {}.", named(s, slot), named(s, hit->slot)));
             f.other = s.scene.id(hit->slot);
             f.marks = {{model::Mark::Shape::Line, shot.path[i - 1], shot.path[i], 0, {}, {}, {}},
                        {model::Mark::Shape::Dot, hit->point, {}, 0, {}, {}, {}}};
@@ -157,8 +157,8 @@ void glideTime(const Subject& s, Slot slot, Report& r) {
     if (shot->glideSeconds > r.number("most"))
         r.add(s.scene.id(slot), fmt::format("The view glides to {} for {:g} s.", named(s, slot), shot->glideSeconds));
     if (shot->glideSeconds < r.number("least"))
-        r.add(s.scene.id(slot), fmt::format("The view jerks to {}: it glides for {:g} s only.", named(s, slot),
-                                            shot->glideSeconds));
+        r.add(s.scene.id(slot),
+              fmt::format("The view jerks to {}: it glides for {:g} s only.", named(s, slot), shot->glideSeconds));
 }
 
 }  // namespace

@@ -92,8 +92,7 @@ std::string wrongWith(const Subject& s, Slot target, const CueThen& then) {
         case Does::Camera:
             return s.scene.facet<model::Shot>(target) != nullptr ? "" : named(s, target) + " has no shot";
         case Does::ActBegins:
-        case Does::ActEnds:
-            return s.scene.facet<model::Act>(target) != nullptr ? "" : named(s, target) + " is no act";
+        case Does::ActEnds: return s.scene.facet<model::Act>(target) != nullptr ? "" : named(s, target) + " is no act";
         case Does::GoalSet:
         case Does::GoalMet:
         case Does::GoalMissed:
@@ -272,14 +271,14 @@ void actIdle(const Subject& s, Slot, Report& r) {
         if (act == nullptr || act->begins) continue;
         const bool begun = std::ranges::any_of(all, [&](const Owned& o) {
             return std::ranges::any_of(o.cue->then, [&](const CueThen& then) {
-                const auto targets = then.does == Does::ActBegins ? rehearse::targetsOf(s.scene, o.slot, then)
-                                                                  : std::vector<Slot>{};
+                const auto targets =
+                    then.does == Does::ActBegins ? rehearse::targetsOf(s.scene, o.slot, then) : std::vector<Slot>{};
                 return std::ranges::find(targets, slot) != targets.end();
             });
         });
         if (!begun)
-            r.add(s.scene.id(slot), fmt::format("The act {} does not go on from the start, and no cue begins it.",
-                                                named(s, slot)));
+            r.add(s.scene.id(slot),
+                  fmt::format("The act {} does not go on from the start, and no cue begins it.", named(s, slot)));
     }
 }
 
@@ -288,8 +287,9 @@ void actOpen(const Subject& s, Slot, Report& r) {
         if (s.scene.alive(slot) && s.scene.detail(slot))
             if (const auto* act = s.scene.facet<model::Act>(slot); act != nullptr && act->worked)
                 r.add(s.scene.id(slot),
-                      fmt::format("One works in the act {}: what it moves and sets is in the scene as if it were always so.",
-                                  named(s, slot)));
+                      fmt::format(
+                          "One works in the act {}: what it moves and sets is in the scene as if it were always so.",
+                          named(s, slot)));
 }
 Status goOut(edit::Draft& draft, const Finding&, const query::SceneIndex&) {
     return ops::workIn(draft, {});

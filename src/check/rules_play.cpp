@@ -206,11 +206,11 @@ void zoneReach(const Subject& s, Slot, Report& r) {
         const base::Aabb box = zoneBox(s.scene, zone);
         const double away = std::hypot(box.size().x, box.size().z) / 2 + far;
         const std::vector<Vec3> stands = standsIn(s, zone, 5);
-        const bool reached = std::ranges::any_of(
-            stands, [&](const Vec3& feet) { return canComeTo(s, feet, feet, away, others); });
+        const bool reached =
+            std::ranges::any_of(stands, [&](const Vec3& feet) { return canComeTo(s, feet, feet, away, others); });
         if (reached) continue;
-        Finding& f = r.add(s.scene.id(zone), fmt::format("Nobody comes into the zone {}, and a cue waits for that.",
-                                                         named(s, zone)));
+        Finding& f = r.add(s.scene.id(zone),
+                           fmt::format("Nobody comes into the zone {}, and a cue waits for that.", named(s, zone)));
         f.marks = {{Mark::Shape::Dot, box.centre(), {}, 0, {}, {}, {}}};
     }
 }

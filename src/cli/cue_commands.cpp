@@ -97,10 +97,11 @@ int listActs(const Arguments& a, const Verbs& v) {
                                {"triangles", sums.triangles},
                                {"cost", sums.cost}});
             } else {
-                v.io.out << fmt::format("{}: {}{}: adds {}, takes {}, {} elsewhere, {} otherwise; {} objects, {} "
-                                        "triangles, cost {:g}\n",
-                                        name, act, begins ? " (begins)" : "", sums.adds, sums.takes, sums.poses,
-                                        sums.values, sums.objects, sums.triangles, sums.cost);
+                v.io.out << fmt::format(
+                    "{}: {}{}: adds {}, takes {}, {} elsewhere, {} otherwise; {} objects, {} "
+                    "triangles, cost {:g}\n",
+                    name, act, begins ? " (begins)" : "", sums.adds, sums.takes, sums.poses, sums.values, sums.objects,
+                    sums.triangles, sums.cost);
             }
         }
     }

@@ -14,7 +14,7 @@ namespace model {
 
 namespace {
 
-constexpr double kLongestLook = 3600;  // seconds
+constexpr double kLongestLook = 3600;                                        // seconds
 constexpr std::array<std::string_view, 3> kNeeded = {"any", "some", "one"};  // by Needed
 constexpr std::array<std::string_view, 2> kButtons = {"reset", "next"};      // by KindButton::Does
 
@@ -202,8 +202,7 @@ ValueMap toValues(const Kind& kind) {
 }
 
 bool isOn(const Appearance& appearance, double seconds) {
-    return !(appearance.everySeconds > 0) ||
-           std::fmod(seconds, appearance.everySeconds) < appearance.everySeconds / 2;
+    return !(appearance.everySeconds > 0) || std::fmod(seconds, appearance.everySeconds) < appearance.everySeconds / 2;
 }
 
 Appearance appearanceOf(const Kind& kind, const ValueMap& values, double seconds) {

@@ -19,7 +19,8 @@ inline base::ObjectId workedAct(const model::Scene& scene) {
     return workedAct(scene, {all.begin(), all.end()});
 }
 
-/// A new one, an object of its own at the end of the scene, with a name that nobody has. It begins when it is the first.
+/// A new one, an object of its own at the end of the scene, with a name that nobody has. It begins when it is the
+/// first.
 base::Result<base::ObjectId> addAct(edit::Draft& draft, const std::string& name);
 /// Where objects are in an act. Errors: NotFound, also for what is no act; Refused for what is protected; BadInput for
 /// acts themselves.

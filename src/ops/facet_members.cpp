@@ -97,9 +97,10 @@ struct Own {
 };
 const Own* ownOf(const FacetType& type) {
     static const Own all[] = {
-        {&model::Body::type(), fitBody, nullptr},     {&model::PointSet::type(), fitPoints, nullptr},
-        {&model::Solid::type(), fitSolid, nullptr},   {&model::Tint::type(), fitTint, nullptr},
-        {&model::Array::type(), nullptr, writeArray}, {&model::Act::type(), fitAct, nullptr}, {&model::Wears::type(), nullptr, writeWorn, true}};
+        {&model::Body::type(), fitBody, nullptr},         {&model::PointSet::type(), fitPoints, nullptr},
+        {&model::Solid::type(), fitSolid, nullptr},       {&model::Tint::type(), fitTint, nullptr},
+        {&model::Array::type(), nullptr, writeArray},     {&model::Act::type(), fitAct, nullptr},
+        {&model::Wears::type(), nullptr, writeWorn, true}};
     for (const Own& own : all)
         if (own.type == &type) return &own;
     return nullptr;

@@ -58,8 +58,8 @@ struct ZoneAt {
     base::ObjectId id;
     std::string name;
     model::Zone zone;
-    base::Affine into;  ///< from the world to its own axes
-    base::Aabb bounds;  ///< in the world
+    base::Affine into;        ///< from the world to its own axes
+    base::Aabb bounds;        ///< in the world
     std::int32_t thing = -1;  ///< of the level: it is there when that is; -1: always
     bool holds(const base::Vec3& world) const;
 };

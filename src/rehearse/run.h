@@ -95,7 +95,7 @@ class Run {
 
     class Stage;  // what cues ask and do
     void letSound(base::ObjectId object, bool on);
-    class Lens;   // what cameras ask
+    class Lens;  // what cameras ask
     void makeShots();
     void stepShots();
     Entry& add(What what, base::ObjectId object = {}, base::ObjectId other = {});
@@ -142,9 +142,9 @@ class Run {
     std::vector<Due> due_;
     std::vector<std::vector<std::int32_t>> inZone_;  // by zone: who is in it; -1: who walks
     std::vector<int> soundSince_;
-    std::vector<bool> zoneIsThere_;                  // by zone: when it was looked at last
-    base::Vec3 firm_{0.0};                           // where it last stood
-    double highest_ = 0;                             // of a fall
+    std::vector<bool> zoneIsThere_;  // by zone: when it was looked at last
+    base::Vec3 firm_{0.0};           // where it last stood
+    double highest_ = 0;             // of a fall
     base::Vec3 stoodAt_{0.0};
     int stoodSince_ = 0, lastHit_ = -kStepsPerSecond, lastPush_ = -kStepsPerSecond, lastDucked_ = -kStepsPerSecond;
     std::int32_t lastPushed_ = -1;

@@ -165,8 +165,8 @@ class Run::Stage : public CueStage {
 
     Run& run_;
     std::unordered_map<base::ObjectId, std::int32_t> things_;
-    std::vector<bool> isThere_;                   // by member of acts
-    std::vector<const base::Affine*> motions_;    // the same: which one it has
+    std::vector<bool> isThere_;                 // by member of acts
+    std::vector<const base::Affine*> motions_;  // the same: which one it has
 };
 
 void Run::makeCues() {

@@ -13,10 +13,10 @@ namespace {
 
 using model::Shot;
 
-constexpr double kHighest = 12;      // metres that walls lift a camera
+constexpr double kHighest = 12;       // metres that walls lift a camera
 constexpr double kLiftMetres = 0.25;  // at a time
-constexpr double kNearest = 0.4;     // metres that it comes to whom it sees
-constexpr double kFarAhead = 10;     // metres to what a camera looks at that looks at nobody
+constexpr double kNearest = 0.4;      // metres that it comes to whom it sees
+constexpr double kFarAhead = 10;      // metres to what a camera looks at that looks at nobody
 
 /// Nearest place on a line through points.
 Vec3 nearestOn(const std::vector<Vec3>& path, const Vec3& to) {
@@ -147,9 +147,8 @@ std::int32_t Shots::chosen() const {
     for (std::int32_t i = 0; i < static_cast<std::int32_t>(all_.size()); ++i) {
         const ShotAt& shot = all_[static_cast<std::size_t>(i)];
         if (shot.thing >= 0 && !stage_.isThere(shot.thing)) continue;
-        const bool shows = shot.everywhere || std::ranges::any_of(shot.zones, [&](std::int32_t zone) {
-                               return stage_.isPlayerIn(zone);
-                           });
+        const bool shows = shot.everywhere ||
+                           std::ranges::any_of(shot.zones, [&](std::int32_t zone) { return stage_.isPlayerIn(zone); });
         if (shows && (best < 0 || rank(i) > rank(best))) best = i;
     }
     return best;

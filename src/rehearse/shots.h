@@ -25,13 +25,13 @@ struct ShotAt {
     std::string name;
     model::Shot shot;
     double verticalDegrees = 50;
-    Pose pose;                           ///< of the camera
-    std::int32_t thing = -1;             ///< that the camera is part of; -1: it stands
-    std::int32_t seen = -1;              ///< the thing it looks at, when that moves
-    base::Vec3 seenFoot{0.0};            ///< where that is at the beginning
-    std::vector<std::int32_t> zones;     ///< of the level
-    bool everywhere = false;             ///< it watches no zone
-    std::vector<base::Vec3> path;        ///< of what rides, world
+    Pose pose;                        ///< of the camera
+    std::int32_t thing = -1;          ///< that the camera is part of; -1: it stands
+    std::int32_t seen = -1;           ///< the thing it looks at, when that moves
+    base::Vec3 seenFoot{0.0};         ///< where that is at the beginning
+    std::vector<std::int32_t> zones;  ///< of the level
+    bool everywhere = false;          ///< it watches no zone
+    std::vector<base::Vec3> path;     ///< of what rides, world
 };
 std::vector<ShotAt> shotsOf(const Level& level);
 /// One of a scene as it stands, without a level; its things and zones are left open. The slot has a shot.
@@ -81,8 +81,8 @@ class Shots {
     const ShotStage& stage_;
     std::int32_t showing_ = -1, forced_ = -1;
     std::optional<View> view_;
-    View lagging_;       // of the one that shows, before what glides
-    View from_;          // that one glides away from
+    View lagging_;                 // of the one that shows, before what glides
+    View from_;                    // that one glides away from
     int gliding_ = 0, glide_ = 0;  // steps
 };
 

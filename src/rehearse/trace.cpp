@@ -10,11 +10,11 @@ namespace rehearse {
 namespace {
 
 constexpr std::array<std::string_view, 40> kWords = {
-    "began",    "moved",    "came to rest", "bumped", "pushed",   "taken",    "put down", "thrown",  "used",
-    "entered",  "left",     "jumped",       "fell",   "hit",      "stood",    "ducked",   "reached", "failed",
-    "stopped",  "ended",    "went off",     "became", "appeared", "vanished", "woke",     "slept",   "said",
-    "goal set", "goal met", "goal missed",  "armed",  "disarmed", "won",      "lost",     "endless",
-    "act began", "act ended", "sounds", "silent", "shown by"};
+    "began",   "moved",   "came to rest", "bumped",    "pushed",    "taken",       "put down", "thrown",
+    "used",    "entered", "left",         "jumped",    "fell",      "hit",         "stood",    "ducked",
+    "reached", "failed",  "stopped",      "ended",     "went off",  "became",      "appeared", "vanished",
+    "woke",    "slept",   "said",         "goal set",  "goal met",  "goal missed", "armed",    "disarmed",
+    "won",     "lost",    "endless",      "act began", "act ended", "sounds",      "silent",   "shown by"};
 
 constexpr int kApart = kStepsPerSecond / 10;  // the same entry may come so much earlier or later
 constexpr double kElsewhere = 1e-3;           // metres

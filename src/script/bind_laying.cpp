@@ -1,10 +1,10 @@
 // Contact, laying, mixes and lasting relations for scripts.
 #include "model/facets/relations.h"
+#include "ops/acts.h"
 #include "ops/assortments.h"
 #include "ops/lay.h"
 #include "ops/move.h"
 #include "ops/push.h"
-#include "ops/acts.h"
 #include "ops/relations.h"
 #include "ops/standing.h"
 #include "query/collision.h"

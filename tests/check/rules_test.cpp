@@ -420,7 +420,8 @@ class RulesTest : public QObject {
         p.step([&](edit::Draft& d) { return ops::remove(d, {&walls[0], 1}); });
         QCOMPARE(p.count("zone-reach"), std::size_t{0});
         shape({6, 6, 0}, {2, 2, 2});
-        p.detail(zone, [](model::Detail& d) { d.edit<model::Cues>().all[0].when[0].who = model::CueWhen::Who::Anything; });
+        p.detail(zone,
+                 [](model::Detail& d) { d.edit<model::Cues>().all[0].when[0].who = model::CueWhen::Who::Anything; });
         QCOMPARE(p.count("zone-reach"), std::size_t{0});  // what flies may come there
     }
     void actsAndEndsThatAreNotAsTheyShouldBe() {
@@ -510,7 +511,8 @@ class RulesTest : public QObject {
         p.pose(wall, {0, 0, 4}, {}, {12, 0.4, 0.3});  // one looks over it
         shot(camera, [](model::Shot&) {});
         only("");
-        for (const auto& [glide, rule] : {std::pair(5.0, "camera-glide"), {0.05, "camera-glide"}, {3.0, ""}, {0.0, ""}}) {
+        for (const auto& [glide, rule] :
+             {std::pair(5.0, "camera-glide"), {0.05, "camera-glide"}, {3.0, ""}, {0.0, ""}}) {
             shot(camera, [glide = glide](model::Shot& s) { s.glideSeconds = glide; });
             only(rule);
         }

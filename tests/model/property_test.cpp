@@ -1,6 +1,6 @@
 // Types of properties: what each takes and refuses, what it begins as, and that what is shown reads back the same.
-#include "model/kind.h"
 #include "model/property.h"
+#include "model/kind.h"
 #include "support/test_main.h"
 
 #include <rapidcheck.h>

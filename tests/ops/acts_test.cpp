@@ -77,8 +77,11 @@ class Market : public test::Blocks {
 
   private:
     static model::ValueMap kind() {
-        const model::ValueMap oil = {{"name", {std::string("oil")}}, {"type", {std::string("number")}}, {"default", {1.5}}};
-        return {{"name", {std::string("Boat")}}, {"category", {std::string("x")}}, {"properties", {model::ValueList{{oil}}}}};
+        const model::ValueMap oil = {
+            {"name", {std::string("oil")}}, {"type", {std::string("number")}}, {"default", {1.5}}};
+        return {{"name", {std::string("Boat")}},
+                {"category", {std::string("x")}},
+                {"properties", {model::ValueList{{oil}}}}};
     }
     static base::Status made(edit::Draft& draft, const char* name, ObjectId& into) {
         auto id = ops::addAct(draft, name);

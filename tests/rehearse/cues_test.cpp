@@ -370,8 +370,8 @@ CueTest chanceTest(base::Random& random, std::size_t cues) {
 }
 
 CueDeed chanceDeed(base::Random& random, std::size_t cues) {
-    static constexpr Does kDoes[] = {Does::Set,        Does::Set, Does::Message, Does::GoalSet, Does::GoalMet,
-                                     Does::GoalMissed, Does::Arm, Does::Disarm,  Does::SetOff,  Does::Set,
+    static constexpr Does kDoes[] = {Does::Set,        Does::Set,       Does::Message, Does::GoalSet, Does::GoalMet,
+                                     Does::GoalMissed, Does::Arm,       Does::Disarm,  Does::SetOff,  Does::Set,
                                      Does::ActBegins,  Does::ActBegins, Does::ActEnds};
     CueDeed deed;
     deed.then.does = random.next() % 40 == 0 ? Does::Won : kDoes[random.next() % std::size(kDoes)];

@@ -29,8 +29,9 @@ class ActCommands : public Rows {
             "acts.add", tr("New act"), tr("A named set of what is there: rename it in Properties"), {},
             [this] { acts().add(); }, edits());
         verb(
-            "acts.there", tr("In the act"), tr("What is selected is there in the act that is shown, and not without one"),
-            {}, [this] { acts().put(acts().only(), Is::There); }, inOne(true));
+            "acts.there", tr("In the act"),
+            tr("What is selected is there in the act that is shown, and not without one"), {},
+            [this] { acts().put(acts().only(), Is::There); }, inOne(true));
         verb(
             "acts.away", tr("Away in the act"), tr("What is selected is not there in the act that is shown"), {},
             [this] { acts().put(acts().only(), Is::Away); }, inOne(true));
@@ -49,9 +50,8 @@ class ActCommands : public Rows {
             [this] { return editor_.isOpen() && acts().worked(); },
             [this] { return canEdit() && (acts().worked() || acts().only()); });
         verb(
-            "acts.members", tr("Select what the act is about"), tr("All that it adds, takes, moves or sets otherwise"), {},
-            [this] { acts().selectMembers(acts().only()); },
-            [this] { return editor_.isOpen() && acts().only(); });
+            "acts.members", tr("Select what the act is about"), tr("All that it adds, takes, moves or sets otherwise"),
+            {}, [this] { acts().selectMembers(acts().only()); }, [this] { return editor_.isOpen() && acts().only(); });
     }
     void addLooking() {
         const Asked some = [this] { return editor_.isOpen() && !acts().all().empty(); };

@@ -17,8 +17,8 @@ ActStrip::ActStrip(Editor& editor, QWidget* parent) : QFrame(parent), editor_(ed
     row_->setContentsMargins(8, 2, 4, 2);
     row_->setSpacing(4);
     row_->addWidget(label(tr("Acts"), "quiet"));
-    row_->addWidget(all_ = button<QToolButton>("actsAll", tr("All"),
-                                               tr("Shows all that there is, whatever act it belongs to")));
+    row_->addWidget(
+        all_ = button<QToolButton>("actsAll", tr("All"), tr("Shows all that there is, whatever act it belongs to")));
     all_->setCheckable(true);
     row_->addWidget(sums_ = label({}, "quiet"));
     sums_->setAccessibleName(tr("What the act does"));
@@ -45,8 +45,9 @@ bool ActStrip::isWanted() const {
 }
 
 QToolButton* ActStrip::chip(base::ObjectId act) {
-    auto* made = button<QToolButton>("act", {}, tr("Shows what is there in this act; with Ctrl, in this one as well. "
-                                                   "▸: it goes on from the start. Right click: more"));
+    auto* made = button<QToolButton>("act", {},
+                                     tr("Shows what is there in this act; with Ctrl, in this one as well. "
+                                        "▸: it goes on from the start. Right click: more"));
     made->setCheckable(true);
     made->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(made, &QToolButton::clicked, this,
@@ -97,15 +98,16 @@ void ActStrip::fillSums() {
     if (!act) return;
     const ops::ActSums sums = ops::sumsOf(editor_.scene(), editor_.session().library(), act);
     sums_->setText(tr("+%1 −%2 · %3 moved").arg(sums.adds).arg(sums.takes).arg(sums.poses));
-    sums_->setToolTip(tr("Adds %1, takes %2; %3 elsewhere, %4 with other values. %5 objects with %6 triangles are there, "
-                         "cost %7")
-                          .arg(sums.adds)
-                          .arg(sums.takes)
-                          .arg(sums.poses)
-                          .arg(sums.values)
-                          .arg(sums.objects)
-                          .arg(sums.triangles)
-                          .arg(QString::number(sums.cost)));
+    sums_->setToolTip(
+        tr("Adds %1, takes %2; %3 elsewhere, %4 with other values. %5 objects with %6 triangles are there, "
+           "cost %7")
+            .arg(sums.adds)
+            .arg(sums.takes)
+            .arg(sums.poses)
+            .arg(sums.values)
+            .arg(sums.objects)
+            .arg(sums.triangles)
+            .arg(QString::number(sums.cost)));
 }
 
 void ActStrip::press(base::ObjectId act, bool alsoOthers) {
@@ -132,12 +134,12 @@ void ActStrip::openMenuOf(base::ObjectId act) {
     using Is = model::ActPart::Is;
     Acts& acts = editor_.acts();
     const bool some = edits && !editor_.selection().empty();
-    add(tr("What is selected is in it"), tr("It is there in this act, and not without one that has it"),
-        [&acts, act] { acts.put(act, Is::There); })
-        ->setEnabled(some);
-    add(tr("What is selected is away in it"), tr("It is there, but not in this act"),
-        [&acts, act] { acts.put(act, Is::Away); })
-        ->setEnabled(some);
+    add(tr("What is selected is in it"), tr("It is there in this act, and not without one that has it"), [&acts, act] {
+        acts.put(act, Is::There);
+    })->setEnabled(some);
+    add(tr("What is selected is away in it"), tr("It is there, but not in this act"), [&acts, act] {
+        acts.put(act, Is::Away);
+    })->setEnabled(some);
     add(tr("What is selected is not bound to it"), tr("The act does not say any more whether it is there"),
         [&acts, act] { acts.put(act, Is::AsItIs); })
         ->setEnabled(some);

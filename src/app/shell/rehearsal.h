@@ -140,9 +140,9 @@ class Rehearsal : public QObject {
     std::unique_ptr<rehearse::World> falling_;  // of what settles
     std::optional<rehearse::Trace> looked_;     // a run that is over
     std::unique_ptr<edit::LiveCopy> copy_;
-    std::vector<rehearse::Pose> shownAt_;  // by thing
+    std::vector<rehearse::Pose> shownAt_;    // by thing
     std::vector<model::Value> shownValues_;  // by property of its cues
-    std::vector<bool> shownThere_;         // the same: does it exist
+    std::vector<bool> shownThere_;           // the same: does it exist
     rehearse::Input input_;
     std::uint8_t tapped_ = 0;
     rehearse::Focus focus_;

@@ -35,9 +35,10 @@ std::optional<base::Vec3> StandIn::foot() const {
             break;
         }
     const query::SceneIndex* index = editor_.sight().index();
-    const auto floor = index != nullptr ? query::floorBelow(scene, index->solid(), at, editor_.session().project().walker,
-                                                            drop, [](Slot) { return true; })
-                                        : std::nullopt;
+    const auto floor = index != nullptr
+                           ? query::floorBelow(scene, index->solid(), at, editor_.session().project().walker, drop,
+                                               [](Slot) { return true; })
+                           : std::nullopt;
     return floor.value_or(at);
 }
 

@@ -76,7 +76,7 @@ bool Play::takesKey(int key) const {
         Qt::Key_W,     Qt::Key_A, Qt::Key_S,   Qt::Key_D,      Qt::Key_Up,    Qt::Key_Down, Qt::Key_Left,
         Qt::Key_Right, Qt::Key_R, Qt::Key_F,   Qt::Key_Shift,  Qt::Key_Space, Qt::Key_C,    Qt::Key_E,
         Qt::Key_G,     Qt::Key_T, Qt::Key_P,   Qt::Key_N,      Qt::Key_B,     Qt::Key_J,    Qt::Key_1,
-        Qt::Key_2,     Qt::Key_8, Qt::Key_Tab, Qt::Key_Escape, Qt::Key_Z,    Qt::Key_V};
+        Qt::Key_2,     Qt::Key_8, Qt::Key_Tab, Qt::Key_Escape, Qt::Key_Z,     Qt::Key_V};
     return kAll.contains(key);
 }
 

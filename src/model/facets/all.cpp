@@ -22,11 +22,11 @@ namespace model {
 namespace {
 
 std::vector<const FacetType*>& all() {
-    static std::vector<const FacetType*> types = {&Light::type(), &Camera::type(),   &Note::type(),  &Tint::type(),
-                                                  &Array::type(), &Solid::type(),    &Body::type(),  &PointSet::type(),
-                                                  &Zone::type(),  &Surfaces::type(), &Wears::type(), &Relations::type(),
-                                                  &Use::type(),   &Goal::type(),     &Cues::type(),  &Act::type(),   &InActs::type(),
-                                                  &Shot::type(),  &Sound::type()};
+    static std::vector<const FacetType*> types = {
+        &Light::type(), &Camera::type(),    &Note::type(),     &Tint::type(), &Array::type(),
+        &Solid::type(), &Body::type(),      &PointSet::type(), &Zone::type(), &Surfaces::type(),
+        &Wears::type(), &Relations::type(), &Use::type(),      &Goal::type(), &Cues::type(),
+        &Act::type(),   &InActs::type(),    &Shot::type(),     &Sound::type()};
     return types;
 }
 

@@ -20,9 +20,9 @@ std::vector<std::string> whats() {
             "inside", "nearer", "farther", "unseen", "is",   "above", "below",    "goal met"};
 }
 std::vector<std::string> doings() {
-    return {"set",      "exists",   "solid",       "wake", "sleep",  "push",    "move", "go to", "message",
-            "goal set", "goal met", "goal missed", "arm",  "disarm", "set off", "won",  "lost",  "seen", "act begins", "act ends",
-            "camera", "sound"};
+    return {"set",     "exists",   "solid",      "wake",        "sleep",  "push",   "move",    "go to",
+            "message", "goal set", "goal met",   "goal missed", "arm",    "disarm", "set off", "won",
+            "lost",    "seen",     "act begins", "act ends",    "camera", "sound"};
 }
 
 template <class T, class Word>
@@ -84,13 +84,15 @@ const Fields& thenFields() {
         f.text("property", "Property", &CueThen::property).shown = asks({Does::Set});
         f.text("value", "Value", &CueThen::value).shown = asks({Does::Set});
         f.last().help = "As it is typed for the property, or a formula: = oil - 1";
-        f.flag("on", "Is so from then on", &CueThen::on).shown = asks({Does::Exists, Does::Solid, Does::Seen, Does::Camera, Does::Sound});
+        f.flag("on", "Is so from then on", &CueThen::on).shown =
+            asks({Does::Exists, Does::Solid, Does::Seen, Does::Camera, Does::Sound});
         f.vector("slide", "By", &CueThen::slide, "m", -kLargestMetres, kLargestMetres).shown =
             asks({Does::Move, Does::Push});
         f.last().help = "Along the own axes; of a push, newton seconds";
         f.angle("turn", "Turns by", &CueThen::turnDegrees, -3600, 3600).shown = asks({Does::Move});
         f.link("place", "To where is", &CueThen::place).shown = asks({Does::GoTo});
-        f.real("seconds", "Takes", &CueThen::seconds, "s", 0, 3600).shown = asks({Does::Move, Does::GoTo, Does::ActBegins, Does::ActEnds});
+        f.real("seconds", "Takes", &CueThen::seconds, "s", 0, 3600).shown =
+            asks({Does::Move, Does::GoTo, Does::ActBegins, Does::ActEnds});
         f.word("ease", "Goes", &CueThen::ease, {"slow at both ends", "steadily"}).shown =
             asks({Does::Move, Does::GoTo});
         f.text("words", "Words", &CueThen::words).shown = asks({Does::Message});

@@ -32,8 +32,9 @@ struct Shot {
     std::vector<ShotZone> zones;     ///< it shows while the player is in one of them; none: where no other does
     double weight = 1;               ///< where several show, the heaviest
     double glideSeconds = 0.8;       ///< from the one before to this one; 0: it cuts
-    Walls walls = Walls::Through;    ///< what stands between it and whom it sees: nothing is done, it comes nearer, or rises
-    double keepMetres = 0.3;         ///< from walls
+    Walls walls =
+        Walls::Through;       ///< what stands between it and whom it sees: nothing is done, it comes nearer, or rises
+    double keepMetres = 0.3;  ///< from walls
     Unknown unknown;
     bool looks() const { return does != Does::Stays; }
     static const FacetType& type();

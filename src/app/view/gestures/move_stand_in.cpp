@@ -1,9 +1,9 @@
 // The figure that stands in for who plays, dragged over what is under the pointer: what the camera shows follows.
 #include "app/names.h"
 #include "app/shell/stand_in.h"
+#include "app/view/eye.h"
 #include "app/view/gestures/all.h"
 #include "app/view/gestures/grips.h"
-#include "app/view/eye.h"
 
 namespace app {
 namespace {
