@@ -169,6 +169,27 @@ class WindowCuesTest : public WindowFixture {
         press("cuePaste");
         QCOMPARE(document(), before);
     }
+    void afterTheLevelOneGoesOnInTheNextScene() {
+        QVERIFY(editor_->run("Cue", [&](edit::Draft& draft) {
+            return ops::changeCues(draft, idOf("Bench 1"), [](model::Cues& cues) {
+                model::Cue made = model::freshCue(cues);
+                made.when[0].what = model::CueWhen::What::Start;
+                made.then[0].does = CueThen::Does::Won;
+                made.then[0].after = 0.2;
+                made.then[0].next = "broken-lock";
+                cues.all.push_back(made);
+                return base::Status{};
+            });
+        }));
+        const std::string before = document();
+        run("rehearse.start");
+        QTRY_VERIFY(the<QToolButton>("traceOffer1") != nullptr && the<QToolButton>("traceOffer1")->isVisible());
+        the<QToolButton>("traceOffer1")->click();
+        QTRY_COMPARE(editor_->sceneName(), std::string("broken-lock"));
+        run("rehearse.end");
+        QVERIFY(editor_->report(editor_->showScene("lower-basin")));
+        QCOMPARE(document(), before);
+    }
     void onlyWhatHasToDoWithTheSelectionIsListed() {
         editor_->select({idOf("High water")});
         the<QCheckBox>("cueSelected")->click();

@@ -470,7 +470,7 @@ class WindowSetupTest : public WindowFixture {
                  77.0);
         run("edit.undo");
         QCOMPARE(model::numberOf(session().entries(std::string(model::data::kChecks)).at("budget"), "objects", 0),
-                 345.0);
+                 355.0);
     }
     void menusOpenAtThePointerInTheLowerPanelsToo() {
         QVERIFY(editor_->placeAt("bench", {-40, 0, 40}));

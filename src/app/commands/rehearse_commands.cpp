@@ -12,6 +12,7 @@
 #include "app/view/view_widget.h"
 #include "base/files.h"
 #include "base/text.h"
+#include "edit/scene_list.h"
 #include "ops/move.h"
 #include "ops/scenes.h"
 #include "rehearse/plan.h"
@@ -35,7 +36,9 @@ class RehearseCommands : public Rows {
     void placeStart();
     void followWalk();
     void tellWhatWouldMove();
+    void offerNext();
     Rehearsal& rehearsal() { return editor_.rehearsal(); }
+    bool offered_ = false;  // what comes after the level that is played
     Asked played() {
         return [this] { return rehearsal().isPlayed(); };
     }
@@ -43,6 +46,7 @@ class RehearseCommands : public Rows {
 
 RehearseCommands::RehearseCommands(Shell& shell) : Rows(shell) {
     connect(&rehearsal(), &Rehearsal::changed, commands_, &CommandSet::refresh);
+    connect(&rehearsal(), &Rehearsal::advanced, this, &RehearseCommands::offerNext);
     addPlaying();
     addLooking();
     addSettling();
@@ -222,6 +226,24 @@ void RehearseCommands::followWalk() {
     if (!plan) return editor_.say(toQt(plan.error().message));
     rehearsal().follow(*plan);
     view().setFocus();
+}
+
+/// The level is over, and says which scene comes then.
+void RehearseCommands::offerNext() {
+    const rehearse::Run* run = rehearsal().run();
+    const bool over = run != nullptr && run->cues().end().has_value();
+    if (over == offered_) return;
+    offered_ = over;
+    if (!over) return;
+    const std::string next = run->cues().end()->then.next;
+    if (next.empty()) return;
+    if (!edit::isScene(editor_.session(), next))
+        return editor_.say(tr("The next scene, “%1”, is not in the project.").arg(toQt(next)));
+    shell_.traceStrip.ask(tr("The level is over; the next scene is %1.").arg(toQt(next)),
+                          {{tr("Go on there"), [this, next] {
+                                rehearsal().end();
+                                if (editor_.report(editor_.showScene(next))) play();
+                            }}});
 }
 
 void RehearseCommands::tellWhatWouldMove() {

@@ -5,9 +5,33 @@
 #include <AL/alext.h>
 
 #include <cstdlib>
+#include <filesystem>
 #include <map>
 
 namespace app {
+
+namespace {
+
+constexpr const char* kNoSound = "This machine has no sound: nothing is heard.";
+
+/// Only those that have something to talk to are asked: the others wait for a server, or complain on the console.
+std::string driversHere() {
+    if (const char* given = std::getenv("ALSOFT_DRIVERS")) return given;
+    const auto exists = [](const std::string& path) {
+        std::error_code none;
+        return std::filesystem::exists(path, none);
+    };
+    const char* runtime = std::getenv("XDG_RUNTIME_DIR");
+    const std::string here = runtime != nullptr ? runtime : "";
+    std::string drivers;
+    if (std::getenv("PULSE_SERVER") != nullptr || exists(here + "/pulse/native")) drivers += "pulse,";
+    if (exists(here + "/pipewire-0")) drivers += "pipewire,";
+    if (exists("/dev/snd")) drivers += "alsa,";
+    if (!drivers.empty()) drivers.pop_back();
+    return drivers;
+}
+
+}  // namespace
 
 struct Speaker::Own {
     struct Buffers {
@@ -64,13 +88,16 @@ Speaker::Speaker(int rendersAt) : own_(std::make_unique<Own>()) {
         own_->render = reinterpret_cast<LPALCRENDERSAMPLESSOFT>(alcGetProcAddress(nullptr, "alcRenderSamplesSOFT"));
         own_->device = open != nullptr && own_->render != nullptr ? open(nullptr) : nullptr;
     } else {
-        // Without a card the others complain on the console before they give up.
-        if (std::getenv("ALSOFT_DRIVERS") == nullptr) setenv("ALSOFT_DRIVERS", "pulse,pipewire,alsa", 0);
-        if (std::getenv("ALSOFT_LOGLEVEL") == nullptr) setenv("ALSOFT_LOGLEVEL", "0", 0);
+        const std::string drivers = driversHere();
+        if (drivers.empty()) {
+            problem_ = kNoSound;
+            return;
+        }
+        setenv("ALSOFT_DRIVERS", drivers.c_str(), 0);
         own_->device = alcOpenDevice(nullptr);
     }
     if (own_->device == nullptr) {
-        problem_ = "This machine has no sound: nothing is heard.";
+        problem_ = kNoSound;
         return;
     }
     const ALCint loopback[] = {
