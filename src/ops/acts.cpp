@@ -439,7 +439,7 @@ std::vector<bool> thereIn(const model::Scene& scene, const std::set<ObjectId>& g
     for (const Slot s : scene.subtree(kNoSlot)) {  // parents come first
         const Slot parent = scene.parent(s);
         const InActs* in = scene.detail(s) ? scene.facet<InActs>(s) : nullptr;
-        there[s] = (parent == kNoSlot || there[parent]) && (in == nullptr || model::isThere(*in, goesOn));
+        there[s] = (parent == kNoSlot || there[parent]) && (in == nullptr || model::isThere(in->all, goesOn));
     }
     return there;
 }

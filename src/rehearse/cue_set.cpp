@@ -252,13 +252,7 @@ class Compiler {
 }  // namespace
 
 bool ActMember::isThere(const std::vector<bool>& goingOn) const {
-    bool bound = false, there = false;
-    for (const Part& part : parts) {
-        const bool now = goingOn[static_cast<std::size_t>(part.act)];
-        if (part.is == model::ActPart::Is::Away && now) return false;
-        if (part.is == model::ActPart::Is::There) bound = true, there = there || now;
-    }
-    return !bound || there;
+    return model::isThere(parts, [&](std::int32_t act) { return goingOn[static_cast<std::size_t>(act)]; });
 }
 
 const base::Affine& ActMember::motionIn(const std::vector<bool>& goingOn) const {

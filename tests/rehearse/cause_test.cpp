@@ -47,13 +47,6 @@ struct Stage : test::Yard {
         });
         if (!done || !draft.commit()) qFatal("no cue");
     }
-    ObjectId zone(const Vec3& at, const Vec3& size) {
-        model::Zone zone;
-        zone.size = size;
-        const ObjectId id = put("", at);
-        give(id, zone);
-        return id;
-    }
 };
 
 bool told(const rehearse::Run& run, What what, ObjectId object = {}) {

@@ -18,13 +18,6 @@ using rehearse::What;
 
 struct Studio : test::Yard {
     Studio() { put("slab", {0, 0, 0}); }
-    ObjectId zone(const Vec3& at, const Vec3& size) {
-        model::Zone zone;
-        zone.size = size;
-        const ObjectId id = put("", at);
-        give(id, zone);
-        return id;
-    }
     ObjectId camera(const Vec3& at, Shot shot, std::initializer_list<ObjectId> zones = {}, const Vec3& turn = {}) {
         const ObjectId id = put("", at, turn);
         for (const ObjectId z : zones) shot.zones.push_back({z, {}});

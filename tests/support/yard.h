@@ -56,6 +56,13 @@ class Yard : public Blocks {
             qFatal("%s", set.error().message.c_str());
         if (auto kept = draft.commit(); !kept) qFatal("%s", kept.error().message.c_str());
     }
+    base::ObjectId zone(const base::Vec3& at, const base::Vec3& size) {
+        model::Zone zone;
+        zone.size = size;
+        const base::ObjectId id = put("", at);
+        give(id, zone);
+        return id;
+    }
     std::shared_ptr<const rehearse::Level> level() {
         return std::make_shared<const rehearse::Level>(rehearse::levelOf(
             std::make_shared<const model::Scene>(scene()), {session().library(), shapes(), walker, craft, inCraft}));

@@ -52,11 +52,11 @@ struct InActs {
     friend bool operator==(const InActs&, const InActs&) = default;
 };
 
-/// Is it there while some acts go on? `goesOn`: does that one?
-template <class GoesOn>
-bool isThere(const InActs& in, const GoesOn& goesOn) {
+/// Is something there while some acts go on? `parts`: what it is in each; `goesOn`: does that one?
+template <class Parts, class GoesOn>
+bool isThere(const Parts& parts, const GoesOn& goesOn) {
     bool bound = false, there = false;
-    for (const ActPart& part : in.all) {
+    for (const auto& part : parts) {
         if (part.is == ActPart::Is::AsItIs) continue;
         const bool now = goesOn(part.act);
         if (part.is == ActPart::Is::Away && now) return false;
