@@ -52,9 +52,11 @@ base::Result<SoundData> readSound(const std::filesystem::path& path) {
         return fail(ErrorCode::NotFound, fmt::format("There is no sound “{}”.", name));
     SF_INFO info{};
     const std::unique_ptr<SNDFILE, Closer> file(sf_open(path.c_str(), SFM_READ, &info));
-    if (!file)
-        return fail(ErrorCode::BadInput,
-                    fmt::format("“{}” is no sound that can be read: {}.", name, sf_strerror(nullptr)));
+    if (!file) {
+        std::string why = sf_strerror(nullptr);
+        while (why.ends_with('.')) why.pop_back();
+        return fail(ErrorCode::BadInput, fmt::format("“{}” is no sound that can be read: {}.", name, why));
+    }
     if (info.channels < 1 || info.channels > kMostChannels || info.samplerate < 1 || info.samplerate > kHighestRate)
         return fail(ErrorCode::BadInput, fmt::format("“{}” has {} channels at {} Hz, which is not taken.", name,
                                                      info.channels, info.samplerate));

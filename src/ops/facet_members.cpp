@@ -77,7 +77,7 @@ Status fitTint(const Change& c) {
 Status fitAct(const Change& c) {
     const bool was = c.before != nullptr && c.was<model::Act>()->worked;
     if (c.is<model::Act>().worked == was) return {};
-    return fail(ErrorCode::Refused, "One goes to work in an act by “Work in it”, or workIn in a script.");
+    return fail(ErrorCode::Refused, "One goes to work in an act by “Work in it” over the view.");
 }
 
 Status writeWorn(edit::Draft& draft, ObjectId id, const void* facet) {

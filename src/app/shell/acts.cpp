@@ -14,10 +14,21 @@ Acts::Acts(Editor& editor) : editor_(editor) {
         forget();
     });
     connect(&editor_, &Editor::sceneEdited, this, [this](const edit::SceneDelta& delta) {
-        const bool other = delta.everything || delta.treeChanged || !delta.detailed.empty() || !delta.created.empty() ||
-                           !delta.removed.empty() || !delta.relabelled.empty();
-        if (other && (!known_ || !all_.empty() || !delta.detailed.empty() || !delta.created.empty())) forget();
+        if (known_ && mayMatter(delta)) forget();
     });
+}
+
+/// Most scenes have no act, and most steps are about none.
+bool Acts::mayMatter(const edit::SceneDelta& delta) const {
+    if (delta.everything) return true;
+    const model::Scene& scene = editor_.scene();
+    const auto isOfActs = [&](Slot s) {
+        return scene.alive(s) && scene.detail(s) && (scene.facet<model::Act>(s) || scene.facet<model::InActs>(s));
+    };
+    if (all_.empty())
+        return std::ranges::any_of(delta.created, isOfActs) || std::ranges::any_of(delta.detailed, isOfActs);
+    return !editor_.showsLive() && (delta.treeChanged || !delta.detailed.empty() || !delta.created.empty() ||
+                                    !delta.removed.empty() || !delta.relabelled.empty());
 }
 
 void Acts::forget() {

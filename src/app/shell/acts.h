@@ -42,6 +42,7 @@ class Acts : public QObject {
     void changed();
 
   private:
+    bool mayMatter(const edit::SceneDelta& delta) const;
     void look() const;
     void forget();
 

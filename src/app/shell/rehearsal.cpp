@@ -375,11 +375,8 @@ render::Camera Rehearsal::camera() const {
     camera.verticalDegrees = 62;
     if (isShownByCamera()) {
         const rehearse::View& view = *run_->shots().view();
-        const base::Vec3 ahead = view.to - view.eye;
-        camera.eye = view.eye;
+        camera = render::Camera::looking(view.eye, view.to);
         camera.verticalDegrees = view.verticalDegrees;
-        camera.yawDegrees = -base::degrees(std::atan2(ahead.x, -ahead.z));
-        camera.pitchDegrees = base::degrees(std::atan2(ahead.y, std::hypot(ahead.x, ahead.z)));
         return camera;
     }
     if (run_ && shown_ == run_->steps()) {

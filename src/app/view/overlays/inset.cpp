@@ -1,4 +1,5 @@
 // What the selected camera sees, in a corner; with a shot, what it shows of the stand-in.
+#include <algorithm>
 #include <cmath>
 
 #include "app/kit/parts.h"
@@ -46,11 +47,7 @@ render::Camera Inset::camera() const {
     render::Camera camera = cameraOf(editor_.scene(), insetCamera());
     const auto view = editor_.standIn().view();
     if (!view) return camera;
-    const base::Vec3 ahead = view->to - view->eye;
-    camera.eye = view->eye;
-    camera.yawDegrees = -base::degrees(std::atan2(ahead.x, -ahead.z));
-    camera.pitchDegrees = base::degrees(std::atan2(ahead.y, std::hypot(ahead.x, ahead.z)));
-    camera.rollDegrees = 0;
+    camera = render::Camera::looking(view->eye, view->to);
     camera.verticalDegrees = view->verticalDegrees;
     return camera;
 }
