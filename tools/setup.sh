@@ -15,6 +15,20 @@ quietly() {
     fi
 }
 
+# run_tests NAME CTEST-ARGUMENTS...: runs them. What failed is told and run once more by itself, when the machine does
+# nothing else; it is told as well when it passes then.
+run_tests() {
+    local name=$1
+    shift
+    if ! ctest "$@" -j2 >"$log_folder/$name.log" 2>&1; then
+        printf 'Failed the first time:\n'
+        grep -aE '^FAIL!|\((Failed|Timeout|SEGFAULT|Subprocess.*)\)$' -A 4 "$log_folder/$name.log" | head -n 60
+        quietly "$name-again" ctest "$@" --rerun-failed
+        printf 'Passed by themselves the second time\n'
+    fi
+    grep 'tests passed' "$log_folder/$name.log"
+}
+
 install_packages() {
     local missing
     missing=$(grep -v '^#' packages.txt | while read -r package; do

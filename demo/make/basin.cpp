@@ -12,6 +12,7 @@
 #include "model/facets/light.h"
 #include "model/facets/note.h"
 #include "model/facets/points.h"
+#include "model/facets/route.h"
 #include "model/facets/solid.h"
 #include "model/facets/sound.h"
 #include "model/facets/surfaces.h"
@@ -121,24 +122,25 @@ model::ActPart inAct(Basin& b, const char* act, bool there = true) {
     return part;
 }
 
-void ground(Basin& b) {
+/// rises: the chamber fills in the act High water.
+void ground(Basin& b, bool rises = true) {
     const auto g = b.group({}, "Ground and water");
     b.add(g, "Valley", "Structure", "valley-ground", Vec3(0.0),
           {Vec3(0.0), Vec3(1.0), model::flags::kProtected, nullptr});
     auto water = [&](const char* name, double west, double east, double half, double high = 0) {
         const double x = (west + east) / 2;
-        auto rises = std::make_shared<model::Detail>();
-        if (high > 0) {
+        auto filled = std::make_shared<model::Detail>();
+        if (high > 0 && rises) {
             model::ActPart part = inAct(b, "High water", false);
             part.posed = true;
             part.at = {x, waterLevel(x) + high, 0};
-            rises->edit<model::InActs>().all = {part};
+            filled->edit<model::InActs>().all = {part};
         }
         b.add(g, name, "Structure", "water-sheet", {x, waterLevel(x), 0},
               {Vec3(0.0),
                {(east - west) / 10, 1, half / 5},
                model::flags::kProtected,
-               high > 0 ? model::DetailPtr(rises) : nullptr});
+               filled->empty() ? nullptr : model::DetailPtr(filled)});
     };
     water("Tail water", -200, -72, 5.4);
     water("Basin water", -72, 4, 13.6);
@@ -605,6 +607,163 @@ std::string write(Basin& b, bool ends) {
 }
 
 }  // namespace
+
+namespace {
+
+/// Where nothing stands yet within so many metres of a place.
+class Room {
+  public:
+    bool take(const Vec3& at, double metres) {
+        for (const auto& [there, theirs] : taken_)
+            if (glm::length(Vec2(at.x - there.x, at.z - there.z)) < metres + theirs) return false;
+        taken_.emplace_back(at, metres);
+        return true;
+    }
+
+  private:
+    std::vector<std::pair<Vec3, double>> taken_;
+};
+
+bool isLevel(double x, double z) {
+    const double e = 1.5;
+    return std::abs(groundHeight(x + e, z) - groundHeight(x - e, z)) < 0.9 &&
+           std::abs(groundHeight(x, z + e) - groundHeight(x, z - e)) < 0.9;
+}
+
+/// Fields of what grows on both sides of the canal, a few dozen to each.
+void fields(Basin& b, Room& room) {
+    constexpr int kPlants = 140, kInField = 28;
+    struct Sort {
+        const char *name, *item;
+        double metres;
+    };
+    static constexpr Sort kSorts[] = {
+        {"Alder", "alder", 2.6}, {"Alder", "alder", 2.6}, {"Willow", "willow", 3.4}, {"Hedge", "hedge", 1.6}};
+    base::ObjectId field;
+    int n = 0;
+    for (int tries = 0; n < kPlants && tries < 6000; ++tries) {
+        const double x = b.random.between(-188, 188), z = (tries % 2 == 0 ? 1 : -1) * b.random.between(24, 112);
+        const Sort& sort = kSorts[b.random.next() % std::size(kSorts)];
+        if (!isLevel(x, z) || !room.take({x, 0, z}, sort.metres)) continue;
+        if (n % kInField == 0) field = b.group({}, Basin::numbered("Field", n / kInField + 1));
+        const double size = std::round(b.random.between(0.8, 1.2) * 100) / 100;
+        b.add(field, Basin::numbered(sort.name, ++n), "Plant", sort.item, Basin::on(x, z, -0.12),
+              {{0, std::round(b.random.between(0, 360)), 0}, Vec3(size), 0, nullptr});
+    }
+}
+
+/// One lock: two pairs of leaves, walls between them, bollards beside them.
+void chamber(Basin& b, base::ObjectId parent, int n, double west, double east) {
+    const auto lock = b.group(parent, Basin::numbered("Chamber", n));
+    leafPair(b, lock, Basin::numbered("Leaf pair", 2 * n - 1), west + 2, bankLevel(west + 2), 18);
+    leafPair(b, lock, Basin::numbered("Leaf pair", 2 * n), east, bankLevel(east), 22);
+    int k = 1;
+    for (double x = west + 3; x < east + 6; x += 6)
+        for (double s : {1.0, -1.0})
+            b.add(lock, Basin::numbered("Lock wall", k++), "Structure", "lock-wall",
+                  {x, bankLevel(x) + 0.05, s * (kCanalHalf + 0.55)});
+}
+
+/// Lanterns, benches and milestones along the whole canal.
+void longTowpath(Basin& b) {
+    const auto path = b.group({}, "Towpath");
+    int n = 1;
+    for (double x = -186; x <= 186; x += 12) {
+        const bool wide = x > kBasinWest - 10 && x < kBasinEast + 10;
+        const double z = (wide ? kBasinHalf : kCanalHalf) + 3.4;
+        const auto post = b.add(path, Basin::numbered("Lantern post", n), "Lantern", "lantern-post", Basin::on(x, z),
+                                {Vec3(0.0), Vec3(1.0), 0, set({{"oil", {1.5}}, {"lantern", record(0x3c01)}})});
+        b.add(post, "Glow", "Lamp", "", {0, 2.28, 0}, {Vec3(0.0), Vec3(1.0), 0, glow(9, 30)});
+        if (n % 3 == 0)
+            b.add(path, Basin::numbered("Bench", n / 3), "Structure", "bench", Basin::on(x + 5, z + 1.2),
+                  {{0, 180, 0}, Vec3(1.0), 0, nullptr});
+        ++n;
+    }
+}
+
+/// Wins: whoever reaches the summit has walked past all three chambers.
+void summit(Basin& b) {
+    auto top = std::make_shared<model::Detail>();
+    top->edit<model::Zone>().size = {14, 4, 10};
+    top->edit<model::Goal>().words = "Walk up to the summit";
+    model::CueThen met = then(b, model::CueThen::Does::GoalMet, 0, {"Summit"});
+    model::Cue reached;
+    reached.name = "Reached";
+    reached.when = {when(model::CueWhen::What::Enters)};
+    reached.then = {met, says(b, 0, "The summit. From here the water falls both ways."),
+                    then(b, model::CueThen::Does::Won, 2)};
+    top->edit<model::Cues>().all = {reached};
+    b.add({}, "Summit", "", "", Basin::on(168, 10), {Vec3(0.0), Vec3(1.0), 0, top});
+    b.add({}, "Walker start", "Walker start", "", Basin::on(-20, 17.5), {{0, -90, 0}, Vec3(1.0), 0, nullptr});
+    b.add({}, "Finish", "Finish", "", Basin::on(176, 10));
+}
+
+/// The barge's course through all chambers with five stops, and the way along the towpath.
+void courses(Basin& b) {
+    const auto tidy = [](const Vec3& v) {
+        const auto one = [](double x) { return std::round(x * 1000) / 1000; };
+        return Vec3(one(v.x), one(v.y), one(v.z));
+    };
+    const auto route = [&](const char* name, const std::vector<Vec3>& places, const model::Route& like) {
+        auto is = std::make_shared<model::Detail>();
+        model::Route made = like;
+        for (const Vec3& place : places) made.points.emplace_back().at = tidy(place - places.front());
+        is->put(made);
+        b.add({}, name, "", "", tidy(places.front()), {Vec3(0.0), Vec3(1.0), 0, is});
+    };
+    std::vector<Vec3> water, path;
+    for (const double x : {-60.0, -40.0, -16.0, 0.0, 17.0, 34.0, 60.0, 86.0, 104.0, 124.0, 146.0, 166.0})
+        water.push_back({x, waterLevel(x - 8) + 0.3, x < -20 ? 3.0 * std::sin(x * 0.07) : 0.0});
+    model::Route barge;
+    barge.width = 5;
+    barge.height = 4;
+    barge.speed = 1.2;
+    for (const int pair : {1, 2, 3, 4, 5}) {
+        model::RouteStop stop;
+        stop.object = b.known[Basin::numbered("Leaf pair", pair)];
+        stop.size = {9, 6, 2};
+        barge.stops.push_back(stop);
+    }
+    route("Barge course", water, barge);
+    for (double x = -180; x <= 180; x += 20) {
+        const bool wide = x > kBasinWest - 14 && x < kBasinEast + 14;
+        path.push_back(Basin::on(x, (wide ? kBasinHalf : kCanalHalf) + 2.6));
+    }
+    model::Route walk;
+    walk.colour = {0.45, 0.62, 0.3};
+    route("Towpath way", path, walk);
+}
+
+std::string writeChambers(Basin& b) {
+    b.text =
+        "{\"format\":\"mellow-scene\",\"version\":1,\"sun\":{\"direction\":[-0.52,-0.62,-0.46],\"colour\":[1,0.93,0.8],"
+        "\"strength\":1},\"view\":{\"from\":[-26,24,52],\"to\":[44,2,0]}}\n";
+    ground(b, false);
+    const auto locks = b.group({}, "Locks");
+    chamber(b, locks, 1, kLockWest, kLockEast);
+    chamber(b, locks, 2, 72, 100);
+    chamber(b, locks, 3, 132, 160);
+    const auto boats = b.group({}, "Barges");
+    for (const auto& [n, x, z] : {std::tuple{1, -50.0, 10.4}, {2, -28.0, -10.2}, {4, 56.0, 0.0}, {5, 118.0, 0.0}})
+        barge(b, boats, n, x, z, 0, n % 2 == 1, false);
+    longTowpath(b);
+    Room room;
+    (void)room.take(Basin::on(168, 10), 12);
+    fields(b, room);
+    summit(b);
+    courses(b);
+    return b.text;
+}
+
+}  // namespace
+
+std::string threeChambers() {
+    Basin ahead;
+    (void)writeChambers(ahead);
+    Basin b;
+    b.known = ahead.ids;
+    return writeChambers(b);
+}
 
 std::string lowerBasin(bool ends) {
     Basin ahead;

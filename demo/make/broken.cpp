@@ -9,6 +9,7 @@
 #include "model/facets/goal.h"
 #include "model/facets/light.h"
 #include "model/facets/points.h"
+#include "model/facets/route.h"
 #include "model/facets/shot.h"
 #include "model/facets/solid.h"
 #include "model/facets/sound.h"
@@ -319,6 +320,25 @@ void cameras(Faults& f) {
            [](model::Shot& shot) { shot.glideSeconds = 5; });
 }
 
+/// Each route has one thing wrong.
+void routes(Faults& f) {
+    const auto route = [&](const char* name, const Vec3& at, const std::vector<Vec3>& places,
+                           const std::vector<base::ObjectId>& stops = {}) {
+        f.add(name, "", "", at, [&](model::ObjectRecord&, model::Detail& d) {
+            model::Route& is = d.edit<model::Route>();
+            for (const Vec3& place : places) {
+                is.points.emplace_back().at = place;
+                is.points.back().bend = model::RoutePoint::Bend::Corner;
+            }
+            for (const base::ObjectId stop : stops) is.stops.emplace_back().object = stop;
+        });
+    };
+    route("Route to nowhere", {-24, 1, 32}, {{0, 0, 0}});
+    route("Route past a stop that is gone", {-24, 1, 34}, {{0, 0, 0}, {4, 0, 0}}, {base::ObjectId{0xabd0}});
+    route("Route up a wall", {-18, 1, 32}, {{0, 0, 0}, {1, 3, 0}});
+    route("Route over itself", {-12, 1, 32}, {{0, 0, 0}, {8, 0, 0}, {8, 0, 8}, {4, 0, 8}, {4, 0, -4}});
+}
+
 }  // namespace
 
 std::string brokenLock() {
@@ -337,6 +357,7 @@ std::string brokenLock() {
     unreached(f);
     cameras(f);
     sounds(f);
+    routes(f);
     return f.text;
 }
 

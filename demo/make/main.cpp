@@ -124,6 +124,7 @@ int main(int argc, char** argv) {
                           write(fs::path(argv[2]) / "walks" / "towpath.walk", demo::kTowpathWalk) &&
                           write(fs::path(argv[2]) / "walks" / "raise-the-barge.walk", demo::kBargeWalk) &&
                           write(io::sceneFile(argv[2], "broken-lock"), demo::brokenLock()) &&
+                          write(io::sceneFile(argv[2], "three-chambers"), demo::threeChambers()) &&
                           write(fs::path(argv[2]) / "media" / "wide-strip.png", demo::pngOf(160, 20, [](int x, int) {
                                     return demo::Rgb{static_cast<std::uint8_t>(x), 90, 60};
                                 }));

@@ -40,6 +40,9 @@ const std::vector<std::string>& checkLines();
 /// The lower basin on market day, about 300 objects.
 std::string lowerBasin(bool ends = true);  // ends: a cue wins it
 
+/// The whole canal with its three chambers, about 300 objects: where one goes on after the lower basin.
+std::string threeChambers();
+
 /// The lower basin with one fault for each rule of checks.
 std::string brokenLock();
 

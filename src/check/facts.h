@@ -3,6 +3,7 @@
 #include <functional>
 #include <map>
 #include <memory>
+#include <mutex>
 #include <set>
 #include <span>
 #include <string>
@@ -25,6 +26,23 @@ struct MediaFacts {
     std::string problem{};  ///< why a sound could not be read
 };
 
+/// The files in media/ by name. They are looked at when one first asks: sounds are read whole. Any thread.
+class Media {
+  public:
+    using All = std::map<std::string, MediaFacts>;
+    Media() = default;
+    explicit Media(std::function<All()> look) : own_(std::make_shared<Own>()) { own_->look = std::move(look); }
+    const All& all() const;
+
+  private:
+    struct Own {
+        std::once_flag looked;
+        std::function<All()> look;
+        All all;
+    };
+    std::shared_ptr<Own> own_;  // copies share what was found
+};
+
 /// What a project says of one rule, beside its usual ways.
 struct RuleSetting {
     std::optional<Severity> severity;
@@ -41,11 +59,12 @@ struct Facts {
     std::shared_ptr<const std::vector<Rule>> rules;  // shared with whoever looks
     model::Library library;
     model::ProjectFacts project;
+    std::vector<std::string> scenes;                                            ///< the names of all of the project's
     std::map<base::ObjectId, std::shared_ptr<const model::Scene>> definitions;  // shared with whoever looks
     std::map<base::ObjectId, std::string> prefabNames;
-    std::map<std::string, MediaFacts> media;  ///< by name
-    std::set<base::ObjectId> usedPrefabs;     ///< by any scene or prefab
-    bool knowsUses = false;                   ///< all scenes were looked at for it
+    Media media;
+    std::set<base::ObjectId> usedPrefabs;  ///< by any scene or prefab
+    bool knowsUses = false;                ///< all scenes were looked at for it
     RuleSettings settings;
     std::vector<std::string> problems;  ///< of what the project sets of scripts' rules
     query::Shapes shapes;               ///< any thread

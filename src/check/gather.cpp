@@ -14,13 +14,20 @@ void appendUses(const model::Scene& scene, std::unordered_set<ObjectId>& used) {
 
 }  // namespace
 
+const Media::All& Media::all() const {
+    static const All none;
+    if (own_ == nullptr) return none;
+    std::call_once(own_->looked, [this] { own_->all = own_->look(); });
+    return own_->all;
+}
+
 std::shared_ptr<const Facts> gatherFacts(edit::Session& session, std::shared_ptr<const std::vector<Rule>> rules,
-                                         query::Shapes shapes, std::map<std::string, MediaFacts> media, bool uses,
-                                         const Facts* before) {
+                                         query::Shapes shapes, Media media, bool uses, const Facts* before) {
     auto facts = std::make_shared<Facts>();
     facts->rules = std::move(rules);
     facts->library = session.library();
     facts->project = session.project();
+    facts->scenes = session.project().sceneNames;
     for (const auto& [id, scene] : session.definitions()) {
         facts->definitions[id] = std::make_shared<const model::Scene>(*scene);
         facts->prefabNames[id] = session.prefabName(id);

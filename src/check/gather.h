@@ -9,7 +9,6 @@ namespace check {
 /// prefabs are used; without, what `before` knows of that still counts. Errors of loading: what could not be read
 /// counts as using nothing.
 std::shared_ptr<const Facts> gatherFacts(edit::Session& session, std::shared_ptr<const std::vector<Rule>> rules,
-                                         query::Shapes shapes, std::map<std::string, MediaFacts> media, bool uses,
-                                         const Facts* before = nullptr);
+                                         query::Shapes shapes, Media media, bool uses, const Facts* before = nullptr);
 
 }  // namespace check

@@ -136,6 +136,7 @@ std::vector<Rule> settleRules();
 std::vector<Rule> cueRules();
 std::vector<Rule> cameraRules();
 std::vector<Rule> soundRules();
+std::vector<Rule> routeRules();
 
 /// As the project sets it.
 Severity severityOf(const Rule& rule, const RuleSettings& settings);

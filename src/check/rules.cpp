@@ -38,7 +38,7 @@ const std::vector<Rule>& builtInRules() {
     static const std::vector<Rule> all = [] {
         std::vector<Rule> list;
         for (auto part : {standingRules(), poseRules(), meaningRules(), playRules(), settleRules(), cueRules(),
-                          cameraRules(), soundRules(), sceneRules(), solidRules()})
+                          cameraRules(), soundRules(), routeRules(), sceneRules(), solidRules()})
             list.insert(list.end(), std::make_move_iterator(part.begin()), std::make_move_iterator(part.end()));
         return list;
     }();

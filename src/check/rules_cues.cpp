@@ -14,6 +14,7 @@
 #include "model/facets/body.h"
 #include "model/facets/cues.h"
 #include "model/facets/goal.h"
+#include "model/facets/route.h"
 #include "model/facets/shot.h"
 #include "model/facets/sound.h"
 #include "model/facets/zone.h"
@@ -87,6 +88,21 @@ std::string unfit(const Subject& s, Slot slot, const std::string& property, cons
 std::string wrongWith(const Subject& s, Slot target, const CueThen& then) {
     switch (then.does) {
         case Does::Set: return unfit(s, target, then.property, then.value);
+        case Does::Outfit: {
+            const model::Kind* kind = s.facts.library.kind(s.scene.kind(target));
+            return then.look.empty() || (kind != nullptr && kind->outfit(then.look) != nullptr)
+                       ? ""
+                       : named(s, target) + " has no outfit “" + then.look + "”";
+        }
+        case Does::Surface: {
+            const model::Item* item = s.facts.library.item(s.scene.item(target));
+            if (!then.look.empty() && !s.facts.library.surfaces().contains(then.look))
+                return "there is no surface “" + then.look + "”";
+            const bool has =
+                item != nullptr && (then.slot.empty() ? !item->slots.empty()
+                                                      : std::ranges::find(item->slots, then.slot) != item->slots.end());
+            return has ? "" : named(s, target) + " has no part" + (then.slot.empty() ? "" : " “" + then.slot + "”");
+        }
         case Does::Sound:
             return s.scene.facet<model::Sound>(target) != nullptr ? "" : named(s, target) + " has no sound";
         case Does::Camera:
@@ -113,6 +129,14 @@ std::string wrongWith(const Subject& s, Slot target, const CueThen& then) {
     }
 }
 
+bool isStop(const model::Scene& scene, Slot slot) {
+    for (Slot s = 0; s < scene.slotEnd(); ++s)
+        if (const auto* route = scene.alive(s) && scene.detail(s) ? scene.facet<model::Route>(s) : nullptr)
+            if (std::ranges::find(route->stops, scene.id(slot), &model::RouteStop::object) != route->stops.end())
+                return true;
+    return false;
+}
+
 std::string wrongWith(const Subject& s, Slot owner, const CueWhen& when) {
     const Slot of = when.object ? s.scene.find(when.object) : owner;
     if (of == kNoSlot) return "waits for an object that is gone";
@@ -124,6 +148,10 @@ std::string wrongWith(const Subject& s, Slot owner, const CueWhen& when) {
             break;
         case When::Met:
             if (s.scene.facet<model::Goal>(of) == nullptr) return "waits for " + named(s, of) + ", which is no goal";
+            break;
+        case When::Passed:
+            if (s.scene.facet<model::Route>(of) == nullptr && !isStop(s.scene, of))
+                return "waits for " + named(s, of) + " to be passed, which is no stop of a route";
             break;
         case When::Cue:
             if (!hasCue(s.scene, of, when.cue)) return "waits for a cue that " + named(s, of) + " has not";
@@ -146,6 +174,11 @@ void cueTarget(const Subject& s, Slot, Report& r) {
         for (const CueWhen& when : o.cue->when)
             if (const std::string wrong = wrongWith(s, o.slot, when); !wrong.empty()) tell(s, o, r, wrong);
         for (const CueThen& then : o.cue->then) {
+            if (then.does == Does::Guise && !then.look.empty() && s.facts.library.guise(then.look) == nullptr)
+                tell(s, o, r, "puts on the guise “" + then.look + "”, which is not there");
+            if (!then.next.empty() && (then.does == Does::Won || then.does == Does::Lost) &&
+                std::ranges::find(s.facts.scenes, then.next) == s.facts.scenes.end())
+                tell(s, o, r, "goes on in the scene “" + then.next + "”, which is not there");
             if (!then.hasTargets()) continue;
             if (then.to == CueThen::To::These)
                 for (const model::CueTarget& target : then.targets)

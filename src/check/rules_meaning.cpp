@@ -45,7 +45,7 @@ void missingMedia(const Subject& s, Slot slot, Report& r) {
     const model::DetailPtr& detail = s.scene.detail(slot);
     if (!detail) return;
     auto missing = [&](const std::string& file, const std::string& what) {
-        if (file.empty() || s.facts.media.contains(file)) return;
+        if (file.empty() || s.facts.media.all().contains(file)) return;
         r.add(s.scene.id(slot),
               fmt::format("{}: {} is the file media/{}, which is not there.", named(s, slot), what, file))
             .part = file;

@@ -195,7 +195,8 @@ void budget(const Subject& s, Slot, Report& r) {
     }
     std::uintmax_t bytes = 0;
     for (const std::string& file : r.number("media") > 0 ? mediaOf(s) : std::set<std::string>())
-        if (const auto known = s.facts.media.find(file); known != s.facts.media.end()) bytes += known->second.bytes;
+        if (const auto known = s.facts.media.all().find(file); known != s.facts.media.all().end())
+            bytes += known->second.bytes;
     const double mega = static_cast<double>(bytes) / 1e6;
     if (r.number("media") > 0 && mega > r.number("media"))
         r.add({}, fmt::format("{} MB of images and sounds; {} are allowed.", base::fixed(mega, 1),
@@ -234,8 +235,8 @@ void areaBudget(const Subject& s, Slot, Report& r) {
 void images(const Subject& s, Slot, Report& r) {
     const double most = r.number("side");
     for (const std::string& file : mediaOf(s)) {
-        const auto known = s.facts.media.find(file);
-        if (known == s.facts.media.end()) continue;  // another rule's
+        const auto known = s.facts.media.all().find(file);
+        if (known == s.facts.media.all().end()) continue;  // another rule's
         const MediaFacts& facts = known->second;
         const std::size_t dot = file.rfind('.');
         const std::string ending = dot == std::string::npos ? std::string() : file.substr(dot + 1);

@@ -42,8 +42,8 @@ void missing(const Subject& s, Slot slot, Report& r) {
         r.add(s.scene.id(slot), fmt::format("{} has no file to be heard.", named(s, slot)));
         return;
     }
-    const auto known = s.facts.media.find(sound->file);
-    if (known == s.facts.media.end())
+    const auto known = s.facts.media.all().find(sound->file);
+    if (known == s.facts.media.all().end())
         r.add(s.scene.id(slot),
               fmt::format("The sound “{}” of {} is not in the project's media.", sound->file, named(s, slot)));
     else if (!(known->second.seconds > 0))
@@ -71,8 +71,8 @@ void unheard(const Subject& s, Slot, Report& r) {
 
 void tooLoud(const Subject& s, Slot slot, Report& r) {
     const Sound* sound = soundOf(s.scene, slot);
-    const auto known = sound != nullptr ? s.facts.media.find(sound->file) : s.facts.media.end();
-    if (known == s.facts.media.end()) return;
+    const auto known = sound != nullptr ? s.facts.media.all().find(sound->file) : s.facts.media.all().end();
+    if (known == s.facts.media.all().end()) return;
     const double loudest = known->second.peak * sound->gain;
     if (loudest > r.number("most"))
         r.add(s.scene.id(slot),
@@ -115,7 +115,7 @@ void endCutsOff(const Subject& s, Slot, Report& r) {
     for (const Slot slot : s.scene.subtree(kNoSlot)) {
         const auto* cues = s.scene.detail(slot) ? s.scene.facet<model::Cues>(slot) : nullptr;
         for (const model::Cue& cue : cues != nullptr ? cues->all : std::vector<model::Cue>{})
-            if (const auto cut = cutOff(s.scene, secondsIn(s.facts.media), slot, cue)) {
+            if (const auto cut = cutOff(s.scene, secondsIn(s.facts.media.all()), slot, cue)) {
                 Finding& f = r.add(s.scene.id(slot),
                                    fmt::format("“{}” of {} ends the level before {} is over: that takes {:.1f} s.",
                                                cue.name, named(s, slot), named(s, cut->sound), cut->needed));

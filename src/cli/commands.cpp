@@ -18,6 +18,7 @@
 #include "cli/prefab_commands.h"
 #include "cli/property_commands.h"
 #include "cli/rehearse_commands.h"
+#include "cli/route_commands.h"
 #include "cli/scene_commands.h"
 #include "cli/script_commands.h"
 #include "cli/solid_commands.h"
@@ -375,6 +376,7 @@ int runPlain(const std::vector<std::string>& arguments, const io::Chance& chance
     addCheckCommands(app, {chance, io, code});
     addRehearseCommands(app, {chance, io, code});
     addCueCommands(app, {chance, io, code});
+    addRouteCommands(app, {chance, io, code});
     addLedgerCommands(app, {chance, io, code});
 
     try {

@@ -23,6 +23,27 @@ void LiveCopy::setProperty(model::Slot slot, const std::string& name, const mode
     everDetailed_.push_back(slot);
 }
 
+void LiveCopy::dress(model::Slot slot, model::DetailPtr detail, base::Name item) {
+    SceneWriter::putDetail(scene_, slot, std::move(detail));
+    if (item != scene_.item(slot)) {
+        SceneWriter::putItem(scene_, library_, slot, item);
+        moved_.push_back(slot);
+        if (!known_[slot]) ever_.push_back(slot);
+        known_[slot] = true;
+    }
+    detailed_.push_back(slot);
+    everDetailed_.push_back(slot);
+}
+
+void LiveCopy::setGuise(const std::string& guise) {
+    SceneWriter::putGuise(scene_, guise);
+}
+
+void LiveCopy::undress(const model::Scene& of) {
+    for (const model::Slot slot : std::exchange(everDetailed_, {})) dress(slot, of.detail(slot), of.item(slot));
+    setGuise(of.settings().guise);
+}
+
 SceneDelta LiveCopy::take() {
     SceneDelta delta;
     delta.scene = scene_.name();

@@ -15,6 +15,11 @@ class LiveCopy {
     void put(model::Slot slot, const base::Affine& world);
     /// Gives one object another value; what it looks like may follow from that.
     void setProperty(model::Slot slot, const std::string& name, const model::Value& value);
+    /// Gives one object other facets and properties, and another item.
+    void dress(model::Slot slot, model::DetailPtr detail, base::Name item);
+    void setGuise(const std::string& guise);
+    /// What objects have and look like is as in `of` again; where they are stays.
+    void undress(const model::Scene& of);
     /// What was put since it was last asked.
     SceneDelta take();
     /// All that was ever put: where to look again when the copy is gone.
@@ -23,7 +28,7 @@ class LiveCopy {
   private:
     model::Scene scene_;
     const model::Library& library_;
-    std::vector<model::Slot> moved_, ever_, detailed_, everDetailed_;
+    std::vector<model::Slot> moved_, ever_, detailed_, everDetailed_;  // detailed: item too
     std::vector<bool> known_;
 };
 

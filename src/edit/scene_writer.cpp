@@ -304,6 +304,18 @@ void SceneWriter::putDetail(model::Scene& copy, Slot slot, model::DetailPtr deta
     copy.detail_.edit(slot) = std::move(detail);
 }
 
+void SceneWriter::putItem(model::Scene& copy, const model::Library& library, Slot slot, base::Name item) {
+    copy.label_.edit(slot).item = item;
+    const model::Item* known = library.item(item);
+    copy.bounds_.edit(slot) = known != nullptr ? base::mapped(known->bounds, copy.world(slot)) : base::Aabb{};
+}
+
+void SceneWriter::putGuise(model::Scene& copy, const std::string& guise) {
+    auto settings = std::make_shared<model::SceneSettings>(copy.settings());
+    settings->guise = guise;
+    copy.settings_ = std::move(settings);
+}
+
 void SceneWriter::refreshBelow(Slot top, SceneDelta& delta) {
     refreshOwn(top);
     delta.moved.push_back(top);

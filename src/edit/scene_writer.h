@@ -93,6 +93,8 @@ class SceneWriter {
     static void putInWorld(model::Scene& copy, const model::Library& library, model::Slot slot,
                            const base::Affine& world);
     static void putDetail(model::Scene& copy, model::Slot slot, model::DetailPtr detail);
+    static void putItem(model::Scene& copy, const model::Library& library, model::Slot slot, base::Name item);
+    static void putGuise(model::Scene& copy, const std::string& guise);
     void refreshBelow(model::Slot top, SceneDelta& delta);
     void refreshItem(base::Name item, SceneDelta& delta);
     void refreshMoved(const std::vector<model::Slot>& tops, SceneDelta& delta);

@@ -6,10 +6,12 @@
 
 namespace io {
 
-std::map<std::string, check::MediaFacts> mediaFacts(const edit::Session& session) {
-    std::map<std::string, check::MediaFacts> all;
-    for (const std::string& name : mediaNames(session)) {
-        const auto file = projectFile(session.project().folder, "media/" + name);
+namespace {
+
+check::Media::All lookAt(const std::filesystem::path& folder, const std::set<std::string>& names) {
+    check::Media::All all;
+    for (const std::string& name : names) {
+        const auto file = projectFile(folder, "media/" + name);
         if (!file) continue;
         check::MediaFacts facts;
         std::error_code ignored;
@@ -30,6 +32,13 @@ std::map<std::string, check::MediaFacts> mediaFacts(const edit::Session& session
         all[name] = facts;
     }
     return all;
+}
+
+}  // namespace
+
+check::Media mediaFacts(const edit::Session& session) {
+    return check::Media(
+        [folder = session.project().folder, names = mediaNames(session)] { return lookAt(folder, names); });
 }
 
 std::int64_t mediaStamp(const edit::Session& session) {

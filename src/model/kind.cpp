@@ -15,6 +15,7 @@ namespace model {
 namespace {
 
 constexpr double kLongestLook = 3600;                                        // seconds
+constexpr double kFastestTurn = 3600;                                        // degrees a second
 constexpr std::array<std::string_view, 3> kNeeded = {"any", "some", "one"};  // by Needed
 constexpr std::array<std::string_view, 2> kButtons = {"reset", "next"};      // by KindButton::Does
 
@@ -37,6 +38,11 @@ Appearance appearanceFrom(const ValueMap& map, std::vector<std::string>& problem
     if (!(a.everySeconds >= 0 && a.everySeconds <= kLongestLook)) {
         problems.push_back(fmt::format("every: from 0 to {:g} s was expected", kLongestLook));
         a.everySeconds = 0;
+    }
+    a.turnsDegrees = numberOf(map, "turns", 0);
+    if (!(std::abs(a.turnsDegrees) <= kFastestTurn)) {
+        problems.push_back(fmt::format("turns: from -{0:g} to {0:g} degrees a second was expected", kFastestTurn));
+        a.turnsDegrees = 0;
     }
     return a;
 }
@@ -191,6 +197,7 @@ ValueMap toValues(const Kind& kind) {
         if (!a.surface.empty()) one.emplace_back("surface", Value{a.surface});
         if (!a.image.empty()) one.emplace_back("image", Value{a.image});
         if (a.everySeconds > 0) one.emplace_back("every", Value{a.everySeconds});
+        if (a.turnsDegrees != 0) one.emplace_back("turns", Value{a.turnsDegrees});
         appearances.push_back({std::move(one)});
     }
     if (!properties.empty()) map.emplace_back("properties", Value{std::move(properties)});
@@ -220,6 +227,7 @@ Appearance appearanceOf(const Kind& kind, const ValueMap& values, double seconds
         if (!a.badge.empty()) all.badge = a.badge;
         if (!a.surface.empty()) all.surface = a.surface;
         if (!a.image.empty()) all.image = a.image;
+        if (a.turnsDegrees != 0) all.turnsDegrees = a.turnsDegrees;
         all.hides = all.hides || a.hides;
     }
     return all;

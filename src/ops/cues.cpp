@@ -3,6 +3,7 @@
 namespace ops {
 
 using base::ObjectId;
+using base::Result;
 using base::Status;
 
 Status changeCues(edit::Draft& draft, ObjectId id, const std::function<Status(model::Cues&)>& change) {
@@ -17,6 +18,24 @@ Status changeCues(edit::Draft& draft, ObjectId id, const std::function<Status(mo
         detail.put(std::optional<model::Cues>(std::move(cues)));
         return {};
     });
+}
+
+Result<ObjectId> sceneCues(edit::Draft& draft) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    const model::Scene& scene = draft.scene();
+    const auto isNothingElse = [&](model::Slot s) {
+        model::Detail rest = *scene.detail(s);
+        rest.drop<model::Cues>();
+        return rest.empty() && !scene.item(s) && !scene.kind(s) && scene.firstChild(s) == model::kNoSlot &&
+               !scene.protectedInTree(s) && scene.instanceAround(s) == model::kNoSlot;
+    };
+    for (const model::Slot s : scene.subtree(model::kNoSlot))
+        if (scene.detail(s) && scene.facet<model::Cues>(s) != nullptr && isNothingElse(s)) return scene.id(s);
+    model::ObjectRecord made;
+    made.id = draft.session().random().nextId();
+    made.name = draft.session().intern(draft.freeNames().next("Cues of the scene"));
+    if (Status created = draft.create({&made, 1}); !created) return tl::unexpected(created.error());
+    return made.id;
 }
 
 std::vector<CueLine> cueLines(const model::Scene& scene) {

@@ -8,6 +8,8 @@ namespace ops {
 /// Changes the cues of one object; when none is left, it has no such facet any more. Errors: NotFound, Refused for what
 /// is protected, BadInput for too many, or what `change` says.
 base::Status changeCues(edit::Draft& draft, base::ObjectId id, const std::function<base::Status(model::Cues&)>& change);
+/// Whose the cues of the scene itself are: an object that is nothing but its cues. When there is none, it is made.
+base::Result<base::ObjectId> sceneCues(edit::Draft& draft);
 /// From a cue to what it has to do with.
 struct CueLine {
     base::ObjectId from, to;  ///< cause, owner; or owner, target

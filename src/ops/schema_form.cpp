@@ -216,6 +216,7 @@ const std::vector<Property>& appearanceForm() {
         field("surface", "Surface", PropertyType::Text, "On all of it; one of the project's surfaces"),
         field("image", "Image", PropertyType::Media, "On all of it"),
         field("every", "Every", PropertyType::Time, "It looks so in the first half of each such time; 0: always"),
+        field("turns", "Turns", PropertyType::Number, "Degrees a second about its own up, while one looks"),
         flag("hides", "Hidden", false, "It is not there then")};
     return form;
 }

@@ -167,6 +167,8 @@ class Compiler {
         deed.targets = targetsOf(scene_, owner, then);
         if (then.does == CueThen::Does::Set)
             for (const Slot s : deed.targets) setOf(deed, s);
+        if (then.does == CueThen::Does::Outfit)
+            for (const Slot s : deed.targets) wearOf(deed, s);
         if (const Slot to = scene_.find(then.place); to != model::kNoSlot) {
             const base::Transform t = base::toTransform(scene_.world(to));
             deed.place = {t.position, t.rotation};
@@ -212,6 +214,15 @@ class Compiler {
         }
         deed.properties.push_back(is);
         deed.values.push_back(std::move(value));
+    }
+
+    void wearOf(CueDeed& deed, Slot s) {
+        const model::Kind* kind = library_.kind(scene_.kind(s));
+        const model::Outfit* outfit = kind != nullptr ? kind->outfit(deed.then.look) : nullptr;
+        for (const auto& [name, value] : outfit != nullptr ? outfit->values : model::ValueMap{})
+            if (const std::int32_t is = property(s, name); is >= 0)
+                if (auto fits = model::fitted(set_.properties[static_cast<std::size_t>(is)].property, value))
+                    deed.worn.emplace_back(is, std::move(*fits));
     }
 
     /// Of a kind's property on an object; -1: the kind has none.

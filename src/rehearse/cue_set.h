@@ -50,6 +50,7 @@ struct CueDeed {
     std::vector<std::int32_t> cues, goals;  ///< those of the targets
     std::vector<std::int32_t> acts;         ///< that the targets are
     Pose place;                             ///< of GoTo
+    std::vector<std::pair<std::int32_t, model::Value>> worn;  ///< of Outfit: what it says of properties
 };
 
 struct CueAt {

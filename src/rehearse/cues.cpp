@@ -57,7 +57,7 @@ void Cues::listen() {
             if (isPlace(test.what)) {
                 placeOf_[at(c)][at(t)] = static_cast<std::int32_t>(places_.size());
                 places_.emplace_back(c, t);
-            } else if (test.what >= When::Enters && test.what <= When::Bumped) {
+            } else if (test.what >= When::Enters && test.what <= When::Passed) {
                 byObject_.emplace(test.object, std::pair(c, t));
             }
             if (test.what == When::After) due_.insert({test.step, order_++, c, -1 - t, -1});
@@ -92,6 +92,8 @@ void Cues::heed(const Entry& e) {
             case What::Bumped: return When::Bumped;
             case What::Entered: return When::Enters;
             case What::Left: return When::Leaves;
+            case What::Passed:
+            case What::Lapped: return When::Passed;
             default: return std::nullopt;
         }
     }();
@@ -210,6 +212,7 @@ void Cues::setValue(std::int32_t p, model::Value value) {
     if (values_[at(p)] == value) return;
     const PropertyAt& property = set_.properties[at(p)];
     values_[at(p)] = std::move(value);
+    stage_.became(property, values_[at(p)]);
     stage_.tell(What::Became, property.object, {},
                 property.property.name + " = " + model::valueText(property.property, values_[at(p)]));
     for (const auto& [cue, test] : byProperty_[at(p)]) stirred_.insert(cue);
@@ -280,6 +283,9 @@ void Cues::doDeed(const CueDeed& deed, std::int32_t cause) {
                 if (deed.properties[i] >= 0)
                     setValue(deed.properties[i], deed.then.value.starts_with("=") ? formula(deed, i) : deed.values[i]);
             return;
+        case Does::Outfit:
+            for (const auto& [property, value] : deed.worn) setValue(property, value);
+            return stage_.doThis(deed, cause);
         case Does::GoalSet:
         case Does::GoalMet:
         case Does::GoalMissed:

@@ -26,6 +26,8 @@ class CueStage {
     /// Of the level; -1: none.
     virtual std::int32_t thingOf(base::ObjectId object) const = 0;
     virtual void tell(What what, base::ObjectId object, base::ObjectId other, const std::string& note) = 0;
+    /// A property has another value from now on; told in words, too.
+    virtual void became(const PropertyAt&, const model::Value&) {}
     /// What is not about cues, goals or properties. `cause`: of the level's things, -1: whoever walks.
     virtual void doThis(const CueDeed& deed, std::int32_t cause) = 0;
     /// Which acts go on, by then; what stands elsewhere in them takes so long to come there.

@@ -5,6 +5,7 @@
 #include <set>
 
 #include "query/collision.h"
+#include "rehearse/courses.h"
 #include "rehearse/cue_set.h"
 #include "rehearse/names.h"
 #include "rehearse/shots.h"
@@ -255,6 +256,8 @@ Level levelOf(std::shared_ptr<const Scene> scene, const LevelSources& sources) {
     std::sort(level.round.begin(), level.round.end());
     level.cues = std::make_shared<const CueSet>(sources.falling ? CueSet{} : cueSetOf(level, sources.library));
     level.shots = std::make_shared<const std::vector<ShotAt>>(sources.falling ? std::vector<ShotAt>{} : shotsOf(level));
+    level.courses =
+        std::make_shared<const std::vector<CourseAt>>(sources.falling ? std::vector<CourseAt>{} : coursesOf(level));
     return level;
 }
 

@@ -96,6 +96,7 @@ LevelSources sourcesOf(const model::ProjectFacts& project, const model::Library&
 
 struct CueSet;
 struct ShotAt;
+struct CourseAt;
 
 struct Level {
     static constexpr std::int32_t kAbsent = -2;  ///< in thingOf: it is not there
@@ -112,7 +113,8 @@ struct Level {
     base::Aabb bounds;                   ///< where the level is: as the scene says, else with room round all there is
     std::vector<std::int32_t> thingOf;   ///< by slot; -1: of no thing
     std::shared_ptr<const CueSet> cues;  ///< what waits for what; never null. Shared by copies of the level
-    std::shared_ptr<const std::vector<ShotAt>> shots;  ///< the same of cameras
+    std::shared_ptr<const std::vector<ShotAt>> shots;      ///< the same of cameras
+    std::shared_ptr<const std::vector<CourseAt>> courses;  ///< and of routes with stops
     /// Which analytic shape an object collides as, by slot of those that are no mesh: balls and capsules.
     enum class Round : std::uint8_t { No, Ball, Capsule };
     Round roundOf(model::Slot slot) const;

@@ -54,6 +54,7 @@ Run::Run(std::shared_ptr<const Level> level, const Start& start, std::unique_ptr
     for (const SoundAt& at : level_->sounds) soundSince_.push_back(at.sound.begins ? 0 : -1);
     makeCues();
     makeShots();
+    courses_ = std::make_unique<Courses>(*level_->courses);
     world_->standWalker(player_.capsule, player_.footing.feet);
     add(What::Began, start.id);
     watchWalker();
@@ -87,6 +88,7 @@ void Run::step(const Input& given) {
     input.pitch = std::clamp(input.pitch, -8900, 8900);
     inputs_.steps.push_back(input);
     startDue();
+    const Vec3 from = player_.footing.feet;
     if (input.place && base::isFinite(*input.place)) {
         player_.footing = {};
         player_.footing.feet = *input.place + Vec3(0, 2e-3, 0);
@@ -108,6 +110,7 @@ void Run::step(const Input& given) {
         watchStill();
         watchWalker();
     }
+    stepCourses(from, input.place.has_value());
     stepCues();
     stepShots();
     keepTracks();

@@ -5,6 +5,7 @@
 #include <memory>
 
 #include "base/progress.h"
+#include "rehearse/courses.h"
 #include "rehearse/cues.h"
 #include "rehearse/inputs.h"
 #include "rehearse/mover.h"
@@ -13,8 +14,8 @@
 
 namespace rehearse {
 
-// Its functions stand in run.cpp (steps), run_go.cpp, run_act.cpp, run_watch.cpp, run_cues.cpp
-// and run_shots.cpp.
+// Its functions stand in run.cpp (steps), run_go.cpp, run_act.cpp, run_watch.cpp, run_cues.cpp, run_shots.cpp
+// and run_courses.cpp.
 
 /// Who walks, or the craft one sits in.
 struct Player {
@@ -66,6 +67,8 @@ class Run {
     base::Vec3 soundAt(std::size_t sound) const;
     /// What shows it.
     const Shots& shots() const { return *shots_; }
+    /// How far one is on the routes of the level.
+    const Courses& courses() const { return *courses_; }
     /// A cue, as if its conditions had come true.
     void setOff(std::size_t cue) { cues_->setOff(cue); }
     /// Is it there to be seen? A cue may have taken it away.
@@ -98,6 +101,7 @@ class Run {
     class Lens;  // what cameras ask
     void makeShots();
     void stepShots();
+    void stepCourses(const base::Vec3& from, bool jumped);
     Entry& add(What what, base::ObjectId object = {}, base::ObjectId other = {});
     void makeCues();
     void stepCues();
@@ -157,6 +161,7 @@ class Run {
     std::unique_ptr<Cues> cues_;
     std::unique_ptr<ShotStage> lens_;
     std::unique_ptr<Shots> shots_;
+    std::unique_ptr<Courses> courses_;
 };
 
 /// Runs all of it, with `seconds` more of nothing pressed.

@@ -19,6 +19,8 @@ Pose brought(const Pose& pose, const base::Affine& motion) {
 }  // namespace
 
 class Run::Stage : public CueStage {
+    using Does = model::CueThen::Does;
+
   public:
     explicit Stage(Run& run) : run_(run) {
         for (std::size_t i = 0; i < level().things.size(); ++i)
@@ -67,13 +69,17 @@ class Run::Stage : public CueStage {
     void tell(What what, base::ObjectId object, base::ObjectId other, const std::string& note) override {
         run_.add(what, object, other).note = note;
     }
+    void became(const PropertyAt& property, const model::Value& value) override {
+        run_.trace_.changes.push_back(
+            {run_.steps(), property.object, Change::Of::Property, property.property.name, value});
+    }
     void doThis(const CueDeed& deed, std::int32_t cause) override {
-        using Does = model::CueThen::Does;
         if (deed.then.does == Does::Camera) return show(deed);
         if (deed.then.does == Does::Sound) {
             for (const model::Slot target : deed.targets) run_.letSound(level().scene->id(target), deed.then.on);
             return;
         }
+        if (deed.then.isOfLooks()) return dress(deed, cause);
         if (deed.then.does == Does::Message) return tell(What::Said, {}, {}, deed.then.words);
         if (deed.then.to == model::CueThen::To::Cause && cause >= 0) doTo(static_cast<std::size_t>(cause), deed);
         for (const std::size_t thing : deed.things) doTo(thing, deed);
@@ -117,6 +123,22 @@ class Run::Stage : public CueStage {
     }
 
   private:
+    void dress(const CueDeed& deed, std::int32_t cause) {
+        if (deed.then.does == Does::Guise) return dress({}, deed.then);
+        if (deed.then.to == model::CueThen::To::Cause && cause >= 0)
+            dress(level().things[static_cast<std::size_t>(cause)].id, deed.then);
+        for (const model::Slot target : deed.targets) dress(level().scene->id(target), deed.then);
+    }
+    void dress(base::ObjectId object, const model::CueThen& then) {
+        const Change::Of of = then.does == Does::Guise     ? Change::Of::Guise
+                              : then.does == Does::Surface ? Change::Of::Surface
+                                                           : Change::Of::Outfit;
+        static constexpr const char* kWords[] = {"", "outfit", "surface", "guise"};
+        run_.trace_.changes.push_back({run_.steps(), object, of, then.slot, {then.look}});
+        tell(What::Dressed, object, {},
+             std::string(kWords[static_cast<std::size_t>(of)]) + " " +
+                 (then.look.empty() ? "as at the start" : then.look) + (then.slot.empty() ? "" : ", " + then.slot));
+    }
     void show(const CueDeed& deed) {
         std::int32_t shot = -1;
         const std::vector<ShotAt>& all = *level().shots;
@@ -140,7 +162,6 @@ class Run::Stage : public CueStage {
         return placeOf(*level().scene, slot);
     }
     void doTo(std::size_t thing, const CueDeed& deed) {
-        using Does = model::CueThen::Does;
         const base::ObjectId id = level().things[thing].id;
         ThingState& state = run_.states_[thing];
         World& world = *run_.world_;
@@ -174,6 +195,9 @@ void Run::makeCues() {
     stage->begin();
     stage_ = std::move(stage);
     cues_ = std::make_unique<Cues>(*level_->cues, *stage_);
+    for (std::size_t p = 0; p < level_->cues->properties.size(); ++p)  // acts that go on at first
+        if (const PropertyAt& at = level_->cues->properties[p]; cues_->value(p) != at.value)
+            stage_->became(at, cues_->value(p));
 }
 
 void Run::stepCues() {

@@ -9,12 +9,12 @@
 namespace rehearse {
 namespace {
 
-constexpr std::array<std::string_view, 40> kWords = {
-    "began",   "moved",   "came to rest", "bumped",    "pushed",    "taken",       "put down", "thrown",
-    "used",    "entered", "left",         "jumped",    "fell",      "hit",         "stood",    "ducked",
-    "reached", "failed",  "stopped",      "ended",     "went off",  "became",      "appeared", "vanished",
-    "woke",    "slept",   "said",         "goal set",  "goal met",  "goal missed", "armed",    "disarmed",
-    "won",     "lost",    "endless",      "act began", "act ended", "sounds",      "silent",   "shown by"};
+constexpr std::array<std::string_view, 45> kWords = {
+    "began",     "moved",    "came to rest", "bumped", "pushed",   "taken",     "put down", "thrown",  "used",
+    "entered",   "left",     "jumped",       "fell",   "hit",      "stood",     "ducked",   "reached", "failed",
+    "stopped",   "ended",    "went off",     "became", "appeared", "vanished",  "woke",     "slept",   "said",
+    "goal set",  "goal met", "goal missed",  "armed",  "disarmed", "won",       "lost",     "endless", "act began",
+    "act ended", "sounds",   "silent",       "passed", "missed",   "wrong way", "lap",      "looks",   "shown by"};
 
 constexpr int kApart = kStepsPerSecond / 10;  // the same entry may come so much earlier or later
 constexpr double kElsewhere = 1e-3;           // metres
@@ -158,6 +158,11 @@ std::string textOf(const Entry& e, const Level& level) {
         case What::ActEnded: return "The act " + object + " ended" + more;
         case What::SoundBegan: return object + " sounds";
         case What::SoundEnded: return object + " is silent";
+        case What::Passed: return fmt::format("{} was passed after {:.2f} s{}", object, e.amount, more);
+        case What::Missed: return object + " was missed" + more;
+        case What::WrongWay: return object + " was passed the wrong way" + more;
+        case What::Lapped: return fmt::format("{} was gone in {:.2f} s{}", object, e.amount, more);
+        case What::Dressed: return (e.object ? object : std::string("The scene")) + " looks otherwise" + more;
         case What::Shown: return e.object ? "Shown by " + object : "Seen with one's own eyes";
         case What::Endless: return "Cues set off one another without an end, stopped at " + object + more;
     }

@@ -49,7 +49,12 @@ enum class What : std::uint8_t {
     ActEnded,
     SoundBegan,
     SoundEnded,
-    Shown  ///< object: the camera that shows from now on; zero: one sees with one's own eyes
+    Passed,  ///< a stop of a route; object: it, other: the route; amount: seconds since its first; note: which it is
+    Missed,  ///< the same: a later one was passed before it
+    WrongWay,
+    Lapped,   ///< object: the route; amount: seconds that the lap, or all of it, took
+    Dressed,  ///< object: who looks otherwise, zero: the whole scene; note: "outfit pears", "surface brass, wood"
+    Shown     ///< object: the camera that shows from now on; zero: one sees with one's own eyes
 };
 /// "moved", "came to rest": as traces and people read it.
 std::string_view wordOf(What what);
@@ -86,12 +91,23 @@ struct Track {
     Pose at(int step) const;
 };
 
+/// What an object has otherwise from then on: a property, or what it is dressed in.
+struct Change {
+    enum class Of : std::uint8_t { Property, Outfit, Surface, Guise };
+    int step = 0;
+    base::ObjectId object;  ///< zero: the scene, of a guise
+    Of of = Of::Property;
+    std::string name;    ///< of the property; of the slot, empty: all of them
+    model::Value value;  ///< the look's name as text, empty: as at the start
+};
+
 struct Trace {
     std::string scene;
     int steps = 0;
     std::vector<Entry> entries;
     std::vector<PathPoint> path;
     std::vector<Track> tracks;        ///< by thing of the level
+    std::vector<Change> changes;      ///< in the order of time
     std::vector<std::uint64_t> sums;  ///< of all that moves, after each step: two runs are alike as long as these are
     std::uint64_t sum() const { return sums.empty() ? 0 : sums.back(); }
     double seconds() const { return steps * kStep; }

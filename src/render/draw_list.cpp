@@ -193,6 +193,12 @@ struct Collector {
     double pixelsOf(const Vec3& centre, double radius) const {
         return flat ? radius * pixelsAtOne : radius * pixelsAtOne / std::max(glm::length(centre - eye) - radius, 0.1);
     }
+    base::Affine poseOf(Slot s, const OtherLook* look) const {
+        base::Affine pose = scene.world(s);
+        if (look != nullptr && look->turnDegrees != 0)
+            pose.linear = pose.linear * glm::mat3_cast(glm::angleAxis(base::radians(look->turnDegrees), Vec3(0, 1, 0)));
+        return pose;
+    }
     void add(Slot s, double pixels) const {
         const base::Aabb& bounds = scene.bounds(s);
         const auto other = looks.empty() ? looks.end() : looks.find(s);
@@ -201,7 +207,7 @@ struct Collector {
         ++out.drawn;
         const base::Name item = look != nullptr && look->item ? look->item : scene.item(s);
         if (pixels >= mesh) {
-            out.meshes[item].push_back(instanceOf(scene.world(s), eye, tintOf(s), shadeOf(scene, s, look)));
+            out.meshes[item].push_back(instanceOf(poseOf(s, look), eye, tintOf(s), shadeOf(scene, s, look)));
         } else if (pixels >= box) {
             base::Affine cube;
             for (int i = 0; i < 3; ++i) cube.linear[i][i] = bounds.size()[i];

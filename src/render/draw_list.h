@@ -46,6 +46,7 @@ struct OtherLook {
     base::Name item;                 ///< none: its own
     std::optional<base::Vec3> tint;  ///< times its own
     bool hidden = false;
+    double turnDegrees = 0;  ///< about its own up, besides where it is
 };
 using OtherLooks = std::unordered_map<model::Slot, OtherLook>;
 

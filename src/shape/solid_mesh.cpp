@@ -472,7 +472,8 @@ Mesh meshOf(std::vector<FacePolygon> faces, std::span<const FaceLook> looks) {
         const FaceLook* look = laying.lookOf(i);
         auto& indices = bySlot[{look != nullptr ? look->slot : "", laidOf(look)}];
         auto vertex = [&](std::size_t k) {
-            const auto image = look != nullptr ? std::optional(laying.at(i, k)) : std::nullopt;
+            std::optional<Vec2> image;
+            if (look != nullptr) image = laying.at(i, k);
             return vertices.add(polygon.loop[k], points.all()[polygon.loop[k]], lighting.at(polygon, k), image);
         };
         eachTriangle(points.all(), polygon, [&](std::size_t a, std::size_t b, std::size_t c) {

@@ -15,7 +15,6 @@
 #include <QtTest>
 #include <cstdio>
 
-#include "app/dialogs/item_card.h"
 #include "app/dialogs/kinds_window.h"
 #include "app/dialogs/settings_window.h"
 #include "app/panels/stock_panel.h"
@@ -334,15 +333,12 @@ void start(Scene& s, const QString& file) {
     }
     s.take(file);
 }
-void item(Scene& s, const QString& file) {
-    s.open();
-    const base::Aabb box = s.scene().bounds(s.named("Hull"));
-    s.look(box.centre() + Vec3(9, 6, 9), box.centre() + Vec3(4, 0, 0));
-    s.window().findChild<app::StockPanel*>()->reveal("barge-hull");
-    s.run("stock.card");
-    test::settle();
-    auto* bar = s.window().findChild<app::ItemCard*>()->findChild<QScrollArea*>()->verticalScrollBar();
-    bar->setValue(bar->maximum());
+/// The barge's course through the chambers, with its stops, and its profile.
+void routes(Scene& s, const QString& file) {
+    s.open("three-chambers");
+    s.run("desk.route");
+    s.select("Barge course");
+    s.look({-14, 30, 44}, {30, 0, 0});
     s.take(file);
 }
 void settings(Scene& s, const QString& file) {
@@ -384,7 +380,7 @@ constexpr std::pair<const char*, Make> kAll[] = {{"main-window", mainWindow},
                                                  {"scenes", scenes},
                                                  {"start", start},
                                                  {"reach", reach},
-                                                 {"item", item},
+                                                 {"routes", routes},
                                                  {"settings", settings},
                                                  {"cues", cues},
                                                  {"cameras", cameras}};

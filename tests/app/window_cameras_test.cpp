@@ -6,6 +6,7 @@
 #include "edit/draft.h"
 #include "model/facets/camera.h"
 #include "model/facets/shot.h"
+#include "model/facets/zone.h"
 #include "ops/facets.h"
 #include "support/test_main.h"
 
@@ -73,6 +74,40 @@ class WindowCamerasTest : public WindowFixture {
         QVERIFY(editor_->standIn().isWatched());
         run("edit.undo");
         QVERIFY(!editor_->standIn().view());
+    }
+    void draggedThroughItsZonesItIsWatchedInEach() {
+        std::vector<model::ShotZone> zones;
+        for (const double x : {-43.0, -37.0}) {
+            model::ObjectRecord zone;
+            zone.id = session().random().nextId();
+            zone.name = session().intern("Watched");
+            zone.local.position = {x, -1, 40};
+            auto has = std::make_shared<model::Detail>();
+            has->edit<model::Zone>().size = {2, 4, 4};
+            zone.detail = has;
+            QVERIFY(editor_->run("Zone", [&](edit::Draft& draft) { return draft.create({&zone, 1}); }));
+            zones.push_back({zone.id, {}});
+        }
+        model::Shot shot;
+        shot.zones = zones;
+        give("Lock camera", shot);
+        editor_->select({idOf("Lock camera")});
+        app::StandIn& stand = editor_->standIn();
+        stand.put({-46, 0.1, 40});
+        view().setCamera(render::Camera::looking({-40, 9, 54}, {-40, 0, 40}));
+        test::settle();
+        const std::string before = document();
+        const auto grip = [&](double x) { return pixel({x, stand.foot()->y + 0.9, 40}); };
+        std::vector<bool> watched;
+        QTest::mouseMove(&view(), grip(-46));
+        QTest::mousePress(&view(), Qt::LeftButton, {}, grip(-46));
+        for (double x = -46; x <= -34; x += 0.25) {
+            QTest::mouseMove(&view(), grip(x));
+            if (watched.empty() || watched.back() != stand.isWatched()) watched.push_back(stand.isWatched());
+        }
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, grip(-34));
+        QCOMPARE(watched, (std::vector<bool>{false, true, false, true, false}));
+        QCOMPARE(document(), before);
     }
     void itsZonesArePointedAt() {
         give("Lock camera", {});

@@ -1,6 +1,7 @@
 // Cues set up by pointing and keys in the real window: made, given targets, delayed in the strip, seen in a rehearsal.
 #include <QCheckBox>
 #include <QClipboard>
+#include <QComboBox>
 #include <QHeaderView>
 #include <QTableWidget>
 #include <QTreeWidget>
@@ -12,6 +13,7 @@
 #include "app/window_fixture.h"
 #include "edit/draft.h"
 #include "model/facets/goal.h"
+#include "model/facets/surfaces.h"
 #include "ops/cues.h"
 #include "support/test_main.h"
 
@@ -82,6 +84,86 @@ class WindowCuesTest : public WindowFixture {
             run("edit.undo");
         }
         QCOMPARE(sheet().rowCount(), 4);
+    }
+    void targetsArePointedAtByTheMouse() {
+        const base::Vec3 place(-40, 0, 40);
+        (void)lookAtGround(place);
+        QVERIFY(editor_->placeAt("bollard", place));
+        const base::ObjectId first = editor_->selection().front();
+        QVERIFY(editor_->placeAt("bollard", place + base::Vec3(3, 0, 0)));
+        const base::ObjectId second = editor_->selection().front();
+        editor_->select({idOf("Bench 1")});
+        press("cueAdd");
+        auto* does = the<QComboBox>("does", the<QWidget>("cues.then"));
+        QVERIFY(does != nullptr);
+        does->setCurrentIndex(does->findText("exists", Qt::MatchFixedString));
+        Q_EMIT does->activated(does->currentIndex());
+        QVERIFY(cue("Bench 1").then[0].does == CueThen::Does::Exists);
+        const std::string before = document();
+        press("cueTargets");
+        for (const base::ObjectId id : {first, second, first}) {
+            const QPoint at = pixelOf(scene().find(id));
+            QTest::mouseMove(&view(), at - QPoint(4, 0));
+            QTest::mouseMove(&view(), at);
+            QTest::mouseClick(&view(), Qt::LeftButton, {}, at);
+        }
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QVERIFY(!editor_->asking().asks());
+        const auto& targets = cue("Bench 1").then[0].targets;
+        QCOMPARE(targets.size(), std::size_t(1));  // the first was clicked twice: it is none any more
+        QCOMPARE(targets[0].object, second);
+        QCOMPARE(editor_->selection(), std::vector<base::ObjectId>{idOf("Bench 1")});
+        for (int i = 0; i < 3; ++i) run("edit.undo");
+        QCOMPARE(document(), before);
+    }
+    void theSceneItselfHasCuesToo() {
+        const std::string before = document();
+        editor_->select({});
+        press("cueAdd");
+        QCOMPARE(cue("Cues of the scene").when[0].what, model::CueWhen::What::Start);
+        editor_->select({});
+        press("cueAdd");  // one more of the same
+        QCOMPARE(scene().facet<model::Cues>(named("Cues of the scene"))->all.size(), std::size_t(2));
+        QCOMPARE(editor_->selection(), std::vector<base::ObjectId>{idOf("Cues of the scene")});
+        run("edit.undo");
+        run("edit.undo");
+        QCOMPARE(document(), before);
+    }
+    void whatIsDressedInPlayIsSeenAndLookedBackAt() {
+        const std::string before = document();
+        const auto surfaces = session().library().surfaces();
+        const std::string brass = surfaces.begin()->first;
+        QVERIFY(editor_->run("Cue", [&](edit::Draft& draft) {
+            return ops::changeCues(draft, idOf("Bench 1"), [&](model::Cues& cues) {
+                model::Cue made = model::freshCue(cues);
+                made.when[0].what = model::CueWhen::What::Start;
+                made.then[0].does = CueThen::Does::Surface;
+                made.then[0].to = CueThen::To::Myself;
+                made.then[0].after = 0.5;
+                made.then[0].look = brass;
+                cues.all.push_back(made);
+                return base::Status{};
+            });
+        }));
+        const auto laid = [&] {
+            const auto* has = scene().facet<model::Surfaces>(named("Bench 1"));
+            return has != nullptr && !has->slots.empty() && has->slots[0].surface == brass;
+        };
+        const std::string with = document();
+        run("rehearse.start");
+        auto& play = editor_->rehearsal();
+        QVERIFY(!laid());
+        QTRY_VERIFY(laid());
+        play.setPaused(true);
+        play.show(10);
+        QVERIFY(!laid());
+        play.show(play.run()->steps());
+        QVERIFY(laid());
+        run("rehearse.end");
+        QVERIFY(!laid());
+        QCOMPARE(document(), with);
+        run("edit.undo");
+        QCOMPARE(document(), before);
     }
     void namesTimesAndArmedAreChangedInTheRow() {
         choose(rowOf("Raises it"));
@@ -236,6 +318,29 @@ class WindowCuesTest : public WindowFixture {
         editor_->select({idOf("Boathouse")});
         run("group.ashore");
         QCOMPARE(document(), before);
+    }
+    void aCarrierIsShownOnItsWayAndIsBackThen() {
+        const std::string before = document();
+        const base::ObjectId stops = idOf("Heron’s stops"), barge = idOf("Barge 2");
+        const base::Vec3 stood = scene().world(scene().find(barge)).translation;
+        editor_->select({barge});
+        run("group.ride");  // it has no points
+        QVERIFY(!editor_->rehearsal().isOn());
+        editor_->select({barge, stops});
+        run("group.ride");
+        QVERIFY(editor_->rehearsal().isOn());
+        const auto at = [&] { return scene().world(scene().find(barge)).translation; };
+        QTRY_VERIFY(glm::length(at() - stood) > 1);
+        const Slot hull = scene().firstChild(scene().find(barge));
+        QVERIFY(glm::length(scene().world(hull).translation - at()) < 12);  // all aboard goes along
+        QVERIFY(!editor_->run("Rename", [](edit::Draft&) { return base::Status{}; }));
+        QCOMPARE(document(), before);
+        view().setFocus();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QVERIFY(!editor_->rehearsal().isOn());
+        QCOMPARE(at(), stood);
+        QCOMPARE(bytes(), before);
+        QCOMPARE(editor_->selection(), (std::vector<base::ObjectId>{barge, stops}));
     }
     void inARehearsalItIsSetOffByHandAndSaysSo() {
         const std::string before = document();

@@ -44,8 +44,9 @@ class WindowFixture : public QObject {
     std::unique_ptr<app::MainWindow> window_;
 
     void openWindow() {
-        editor_ = std::make_unique<app::Editor>(
-            test::chance(static_cast<std::uint64_t>(QDateTime::currentMSecsSinceEpoch())));
+        // The same ids in every run, and others in each window; MELLOW_TEST_SEED: others altogether.
+        static std::uint64_t opened = qEnvironmentVariableIntValue("MELLOW_TEST_SEED") * std::uint64_t{1000} + 7;
+        editor_ = std::make_unique<app::Editor>(test::chance(opened++));
         window_ = std::make_unique<app::MainWindow>(*editor_);
         window_->resize(1280, 800);
         window_->show();

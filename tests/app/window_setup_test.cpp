@@ -66,7 +66,7 @@ class WindowSetupTest : public WindowFixture {
     void aSceneIsRenamedInTheListAndTheWindowFollows() {
         const std::string before = bytes();
         auto* list = scenes();
-        QCOMPARE(listed(list), (QStringList{"broken-lock", "lower-basin"}));
+        QCOMPARE(listed(list), (QStringList{"broken-lock", "lower-basin", "three-chambers"}));
         QCOMPARE(list->currentItem()->text(0), QString("lower-basin"));
         list->setFocus();
         QTest::keyClick(list, Qt::Key_F2);
@@ -79,7 +79,7 @@ class WindowSetupTest : public WindowFixture {
         QCOMPARE(editor_->sceneName(), std::string("the basin"));
         QCOMPARE(session().project().firstScene, std::string("the basin"));
         QCOMPARE(bytes(), before);
-        QCOMPARE(listed(list), (QStringList{"broken-lock", "the basin"}));
+        QCOMPARE(listed(list), (QStringList{"broken-lock", "the basin", "three-chambers"}));
         save();
         QVERIFY(hasFile("the basin") && !hasFile("lower-basin"));
         // A name that cannot be leaves all as it was, and says so.
@@ -87,7 +87,7 @@ class WindowSetupTest : public WindowFixture {
         list->currentItem()->setText(0, "../out");
         test::settle();
         QVERIFY(the<QLabel>("toastText")->text().contains("cannot be"));
-        QCOMPARE(listed(list), (QStringList{"broken-lock", "the basin"}));
+        QCOMPARE(listed(list), (QStringList{"broken-lock", "the basin", "three-chambers"}));
         // Back: the window shows what there is.
         run("edit.undo");
         QTRY_COMPARE(editor_->sceneName(), std::string("lower-basin"));
@@ -98,6 +98,12 @@ class WindowSetupTest : public WindowFixture {
     void theSceneThatIsShownIsDeletedAndComesBack() {
         const std::string before = bytes();
         auto* list = scenes();
+        choose(list, "three-chambers");
+        QTest::keyClick(list, Qt::Key_Delete);
+        test::settle();
+        list = the<QTreeWidget>("scenesList");
+        QCOMPARE(editor_->sceneName(), std::string("lower-basin"));
+        choose(list, "lower-basin");
         QTest::keyClick(list, Qt::Key_Delete);
         QTRY_COMPARE(editor_->sceneName(), std::string("broken-lock"));
         test::settle();
@@ -116,7 +122,7 @@ class WindowSetupTest : public WindowFixture {
     void orderAndMarksAreSetInTheList() {
         auto* list = scenes();
         press("sceneUp");
-        QCOMPARE(listed(list), (QStringList{"lower-basin", "broken-lock"}));
+        QCOMPARE(listed(list), (QStringList{"lower-basin", "broken-lock", "three-chambers"}));
         QVERIFY(!the<QAbstractButton>("sceneUp")->isEnabled());
         press("sceneScratch");  // the first scene cannot be one
         QVERIFY(!the<QAbstractButton>("sceneScratch")->isChecked());
@@ -130,9 +136,10 @@ class WindowSetupTest : public WindowFixture {
         from->setCurrentText("broken-lock");
         typeInto(the<QLineEdit>("popoverName"), "like it");
         QCOMPARE(editor_->sceneName(), std::string("like it"));
-        QCOMPARE(scene().objectCount(), std::size_t{471});
+        QCOMPARE(scene().objectCount(), std::size_t{475});
         for (int i = 0; i < 4; ++i) QVERIFY(session().undo());
-        QCOMPARE(session().project().sceneNames, (std::vector<std::string>{"broken-lock", "lower-basin"}));
+        QCOMPARE(session().project().sceneNames,
+                 (std::vector<std::string>{"broken-lock", "lower-basin", "three-chambers"}));
     }
     void aDuplicateIsShownAndItsOwn() {
         const std::string before = bytes();

@@ -53,6 +53,22 @@ class WindowSoundsTest : public WindowFixture {
         QCOMPARE(document(), before);
         QCOMPARE(cell("weir.wav", 5), QString("1"));
     }
+    void oneIsDraggedToWhereItIsHeard() {
+        const std::string before = document();
+        const base::Vec3 place(-40, 0, 40);
+        const QPoint at = lookAtGround(place);
+        auto* mime = table().model()->mimeData({table().model()->index(rowOf("bell.wav"), 1)});
+        QVERIFY(mime->hasFormat(app::kSoundMime));
+        drop(mime, at);
+        const Slot made = scene().find(editor_->selection().front());
+        QCOMPARE(scene().facet<model::Sound>(made)->file, std::string("bell.wav"));
+        const base::Vec3 stands = scene().world(made).translation;
+        QVERIFY2(std::abs(stands.x + 40) < 0.2 && std::abs(stands.z - 40) < 0.2, qPrintable(QString::number(stands.z)));
+        const auto ground = editor_->surfaceUnder({stands + base::Vec3(0, 20, 0), {0, -1, 0}}, false);
+        QVERIFY(!ground || std::abs(stands.y - ground->point.y - 1) < 1e-6);
+        run("edit.undo");
+        QCOMPARE(document(), before);
+    }
     void filesAreBroughtInAndOnlySounds() {
         QTemporaryDir folder;
         const auto file = [&](const char* name) { return folder.filePath(name); };

@@ -85,7 +85,7 @@ struct Level : Blocks {
     std::shared_ptr<const std::vector<check::Rule>> rules = check::withRules();  // as facts hold them
     static const check::Rule& rule(const char* id) { return *check::ruleOf(check::builtInRules(), id); }
     std::shared_ptr<const check::Facts> facts(bool uses = false) {
-        return check::gatherFacts(session(), rules, shapes(), media, uses);
+        return check::gatherFacts(session(), rules, shapes(), check::Media([media = media] { return media; }), uses);
     }
     std::vector<Finding> all() {
         check::Checker checker(facts(true));
@@ -99,7 +99,7 @@ struct Level : Blocks {
         return n;
     }
     void set(const std::string& rule, const Map& map) { entry(std::string(model::data::kChecks), rule, map); }
-    std::map<std::string, check::MediaFacts> media;
+    check::Media::All media;
 };
 
 }  // namespace test

@@ -49,7 +49,7 @@ class CareCommandTest : public CommandLine {
         QCOMPARE(run({"validate-file", "/no/such.scene.jsonl"}), cli::exitCode::kFailed);
         test::DemoCopy whole;
         QCOMPARE(run({"validate-file", whole.folder().string()}), cli::exitCode::kFine);
-        for (const char* part : {"2 scenes", "prefabs", "kinds", "record types", "models", "images", "scripts"})
+        for (const char* part : {"3 scenes", "prefabs", "kinds", "record types", "models", "images", "scripts"})
             QVERIFY2(out_.find(part) != std::string::npos, out_.c_str());
     }
     void aProjectInUseIsNotTouched() {

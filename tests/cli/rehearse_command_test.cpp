@@ -102,6 +102,24 @@ class RehearseCommandTest : public CommandLine {
         QCOMPARE(run({"rehearse", scene(demo), "--against", bad.string()}), cli::exitCode::kFailed);
         QVERIFY2(err_.find(":2:") != std::string::npos, err_.c_str());
     }
+    void routesAreListedWithTheirStops() {
+        test::DemoCopy demo;
+        const std::string chambers = (demo.folder() / "scenes" / "three-chambers.scene.jsonl").string();
+        QCOMPARE(run({"routes", chambers}), cli::exitCode::kFine);
+        QVERIFY2(out_.find("three-chambers: Barge course: ") != std::string::npos, out_.c_str());
+        QCOMPARE(run({"routes", demo.folder().string(), "--csv"}), cli::exitCode::kFine);
+        QCOMPARE(std::count(out_.begin(), out_.end(), '\n'), std::ptrdiff_t(7));  // four are in the broken lock
+        QCOMPARE(run({"routes", chambers, "--json"}), cli::exitCode::kFine);
+        const io::Json all = json();
+        QCOMPARE(all.size(), std::size_t(2));
+        QCOMPARE(all[0]["stops"].size(), std::size_t(5));
+        double before = -1;
+        for (const io::Json& stop : all[0]["stops"]) {
+            QVERIFY(stop["metres"].get<double>() > before);
+            before = stop["metres"].get<double>();
+        }
+        QVERIFY(before < all[0]["length"].get<double>());
+    }
     void aListOfRunsIsSplitAndJoined() {
         test::DemoCopy demo;
         std::vector<std::string> all = {
@@ -114,7 +132,7 @@ class RehearseCommandTest : public CommandLine {
         }
         QCOMPARE(run(all), cli::exitCode::kFine);
         const io::Json whole = json();
-        QCOMPARE(whole["runs"].size(), std::size_t(10));  // five walks in two scenes
+        QCOMPARE(whole["runs"].size(), std::size_t(15));  // five walks in three scenes
         std::vector<std::string> join = {"report", "join"};
         for (int i = 1; i <= 3; ++i) {
             auto part = all;
@@ -133,7 +151,7 @@ class RehearseCommandTest : public CommandLine {
         QCOMPARE(run({"rehearse", scene(demo), "--shard", "4/3"}), cli::exitCode::kUsage);
         // Checks are split the same way.
         QCOMPARE(
-            run({"check", demo.folder().string(), "--format", "json", "--shard", "1/2", "--min-severity", "error"}),
+            run({"check", demo.folder().string(), "--format", "json", "--shard", "1/3", "--min-severity", "error"}),
             cli::exitCode::kCheckErrors);
         const std::size_t scenes = json()["scenes"].size();
         QCOMPARE(scenes, std::size_t(1));

@@ -54,11 +54,11 @@ class SceneCommandTest : public CommandLine {
         const std::string folder = demo.folder().string();
         QCOMPARE(run({"scene", "new", folder, "trial", "--template", "empty"}), cli::exitCode::kFine);
         QVERIFY(has(demo, "trial"));  // though nothing is in it
-        QCOMPARE(run({"scene", "set", folder, "trial", "--scratch", "true", "--place", "3"}), cli::exitCode::kFine);
+        QCOMPARE(run({"scene", "set", folder, "trial", "--scratch", "true", "--place", "4"}), cli::exitCode::kFine);
         QCOMPARE(run({"scene", "list", folder}), cli::exitCode::kFine);
-        QVERIFY2(
-            out_.starts_with("broken-lock  471 objects\nlower-basin  351 objects first\ntrial  0 objects scratch\n"),
-            out_.c_str());
+        QVERIFY2(out_.starts_with("broken-lock  475 objects\nlower-basin  351 objects first\nthree-chambers  340 "
+                                  "objects\ntrial  0 objects scratch\n"),
+                 out_.c_str());
         QCOMPARE(run({"scene", "set", folder, "trial", "--first"}), cli::exitCode::kFailed);  // a scratch one
         QCOMPARE(run({"scene", "list", folder, "--json"}), cli::exitCode::kFine);
         QVERIFY(out_.find(R"("name":"trial","objects":0,"first":false,"scratch":true)") != std::string::npos);
@@ -67,13 +67,14 @@ class SceneCommandTest : public CommandLine {
         QCOMPARE(run({"export", trial, "--to", (demo.folder() / "x.glb").string()}), cli::exitCode::kFailed);
         QVERIFY(!fs::exists(demo.folder() / "x.glb"));
         (void)run({"check", folder});
-        QVERIFY2(out_.find("in 2 scenes") != std::string::npos, out_.c_str());
+        QVERIFY2(out_.find("in 3 scenes") != std::string::npos, out_.c_str());
     }
     void whatOthersWroteOfScenesHarmsNothing() {
-        for (const char* said :
-             {"5", R"([{"name":"../../x","made":true}])", R"([{"name":"a/b","gone":true}])", R"([{"name":7}])",
-              R"([{"name":"lower-basin","gone":true},{"name":"broken-lock","gone":true}])",
-              R"([{"name":"ghost"},{"name":"ghost2","made":true}])"}) {
+        for (
+            const char* said :
+            {"5", R"([{"name":"../../x","made":true}])", R"([{"name":"a/b","gone":true}])", R"([{"name":7}])",
+             R"([{"name":"lower-basin","gone":true},{"name":"broken-lock","gone":true},{"name":"three-chambers","gone":true}])",
+             R"([{"name":"ghost"},{"name":"ghost2","made":true}])"}) {
             test::DemoCopy demo;
             const std::string folder = demo.folder().string();
             std::string text = test::fileBytes(demo.folder() / "project.json");

@@ -79,9 +79,10 @@ class PropertyTest : public QObject {
             {"name", text("Notice")},
             {"properties", Value{ValueList{{ValueMap{{"name", text("wet")}, {"type", text("bool")}}}}}},
             {"appearances",
-             Value{ValueList{{ValueMap{{"when", text("wet")}, {"surface", text("rust")}, {"image", text("a.png")}}},
-                             {ValueMap{{"when", text("wet")}, {"badge", text("drips")}, {"every", {2.0}}}},
-                             {ValueMap{{"badge", text("never so")}, {"every", {-1.0}}, {"when", text("!wet")}}}}}}};
+             Value{ValueList{
+                 {ValueMap{{"when", text("wet")}, {"surface", text("rust")}, {"image", text("a.png")}}},
+                 {ValueMap{{"when", text("wet")}, {"badge", text("drips")}, {"every", {2.0}}, {"turns", {90.0}}}},
+                 {ValueMap{{"badge", text("never so")}, {"every", {-1.0}}, {"when", text("!wet")}}}}}}};
         std::vector<std::string> problems;
         const model::Kind kind = model::kindFrom(map, problems);
         QCOMPARE(problems.size(), std::size_t(1));  // no such time
@@ -92,6 +93,8 @@ class PropertyTest : public QObject {
         for (const auto& [seconds, badge] :
              {std::pair(0.0, "drips"), {0.9, "drips"}, {1.1, ""}, {1.9, ""}, {2.5, "drips"}})
             QCOMPARE(model::appearanceOf(kind, wet, seconds).badge, std::string(badge));
+        QCOMPARE(model::appearanceOf(kind, wet, 0.5).turnsDegrees, 90.0);
+        QCOMPARE(model::appearanceOf(kind, wet, 1.5).turnsDegrees, 0.0);
         std::vector<std::string> none;
         const model::Kind again = model::kindFrom(model::toValues(kind), none);
         QCOMPARE(again.appearances[0], kind.appearances[0]);

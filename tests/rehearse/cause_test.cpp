@@ -3,9 +3,15 @@
 
 #include "model/facets/cues.h"
 #include "model/facets/goal.h"
+#include "model/facets/points.h"
 #include "ops/acts.h"
 #include "ops/copies.h"
 #include "ops/cues.h"
+#include "ops/kinds.h"
+#include "ops/outfits.h"
+#include "ops/prefab.h"
+#include "rehearse/ride.h"
+#include "support/steps.h"
 #include "support/test_main.h"
 #include "support/yard.h"
 
@@ -125,6 +131,109 @@ class CauseTest : public QObject {
         const auto plain = told(false), worked = told(true);
         QVERIFY(glm::length(plain.first - worked.first) < 1e-9 && glm::length(plain.second - worked.second) < 1e-9);
         QVERIFY(glm::length(plain.second - Vec3(6, 2, 0)) < 1e-9);
+    }
+    void anOutfitGivesItsValuesAndCuesHearThem() {
+        Stage y;
+        const auto boatKind = [&](edit::Draft& d) -> base::Status {
+            model::ValueMap load{{"name", {"load"}}, {"type", {"integer"}}};
+            if (auto kind = ops::newKind(d, "Boat", ""); !kind) return kind;
+            model::ValueMap own = d.session().library().kindNamed("Boat")->own;
+            model::setValue(own, "properties", {model::ValueList{{load}}});
+            if (auto set = ops::setKind(d, "Boat", own); !set) return tl::unexpected(set.error());
+            model::Outfit laden;
+            laden.name = "laden";
+            laden.values = {{"load", {std::int64_t{5}}}};
+            auto put = ops::putOutfit(d, "Boat", laden);
+            return put ? base::Status{} : base::Status(tl::unexpected(put.error()));
+        };
+        const base::Status made = test::asStep(y, boatKind);
+        QVERIFY2(made, made ? "" : made.error().message.c_str());
+        const ObjectId boat = y.put("cube", {6, 0, 0});
+        QVERIFY(test::asStep(y, [&](edit::Draft& d) {
+            return d.setLabels(model::LabelField::Kind, {&boat, 1}, std::vector{d.session().intern("Boat")});
+        }));
+        CueThen dress = then(Does::Outfit, {boat}, 0.5), lay = then(Does::Surface, {boat}, 1),
+                guise = then(Does::Guise);
+        dress.look = "laden";
+        lay.look = "brass";
+        guise.look = "Frost";
+        y.cue(boat, {when(When::Start)}, {dress, lay, guise});
+        CueWhen isFive = when(When::Is, boat);
+        isFive.property = "load";
+        isFive.value = "5";
+        y.cue(boat, {isFive}, {then(Does::Outfit, {boat})});  // as at the start: what it wears; the load stays
+        const std::string before = y.bytes();
+        const auto run = y.run({0, 0, 0});
+        test::press(*run, {}, 2);
+        using Of = rehearse::Change::Of;
+        std::vector<std::pair<Of, std::string>> changes;
+        for (const rehearse::Change& c : run->trace().changes)
+            changes.emplace_back(c.of, c.of == Of::Property ? c.name : std::get<std::string>(c.value.data));
+        const std::vector<std::pair<Of, std::string>> expected = {{Of::Guise, "Frost"},
+                                                                  {Of::Property, "load"},
+                                                                  {Of::Outfit, "laden"},
+                                                                  {Of::Outfit, ""},
+                                                                  {Of::Surface, "brass"}};
+        QCOMPARE(changes, expected);
+        QVERIFY(told(*run, What::Dressed, boat) && told(*run, What::Dressed));
+        QCOMPARE(y.bytes(), before);
+    }
+    void aCarrierGoesAlongPointsAndTurnsWithItsWay() {
+        Stage y;
+        const ObjectId boat = y.put("cube", {0, 0, 0}), way = y.put("", {0, 0, 0});
+        model::PointSet points;
+        for (const Vec3& at : {Vec3(0, 0, 0), Vec3(0, 0, 10), Vec3(10, 0, 10)}) {
+            model::PlacePoint point;
+            point.at = at;
+            points.points.push_back(point);
+        }
+        QVERIFY(!rehearse::Ride(y.scene(), y.slot(boat), y.slot(way)).hasWay());
+        y.give(way, points);
+        const rehearse::Ride ride(y.scene(), y.slot(boat), y.slot(way));
+        QVERIFY(ride.hasWay());
+        QVERIFY(std::abs(ride.metres() - 20) < 1e-9);
+        QCOMPARE(ride.motionAt(0), base::Affine{});
+        const auto is = [&](double metres, const Vec3& at, const Vec3& ahead) {
+            const base::Affine motion = ride.motionAt(metres);
+            return glm::length(motion.point({0, 0, 0}) - at) < 1e-9 &&
+                   glm::length(motion.direction({0, 0, 1}) - ahead) < 1e-9;
+        };
+        QVERIFY(is(5, {0, 0, 5}, {0, 0, 1}));
+        QVERIFY(is(15, {5, 0, 10}, {1, 0, 0}));
+        QVERIFY(is(10, {0, 0, 10}, glm::normalize(Vec3(1, 0, 1))));
+        QVERIFY(is(99, {10, 0, 10}, {1, 0, 0}));  // there it stays
+    }
+    void insideAPrefabCuesStayInside() {
+        Stage y;
+        const ObjectId lever = y.put("cube", {-6, 0, 0}), gate = y.put("cube", {-9, 0, 0}, {}, Vec3(0.5), lever),
+                       bell = y.put("cube", {20, 0, 0});
+        CueThen lift = then(Does::Move, {gate}), ring = then(Does::Seen, {bell});
+        lift.slide = {0, 3, 0};
+        lift.seconds = 0.5;
+        ring.on = false;
+        y.cue(lever, {when(When::Used)}, {lift});
+        ops::MakePrefab how{"Gate", "", {-6, 0, 0}, true};
+        const auto made = test::asStep(y, [&](edit::Draft& d) { return ops::makePrefab(d, {&lever, 1}, how); });
+        QVERIFY(made.has_value());
+        ops::Placement at;
+        at.item = y.name(model::definitionKey(made->prefab));
+        at.position = {6, 0, 0};
+        const auto second = test::asStep(y, [&](edit::Draft& d) { return ops::place(d, at); });
+        QVERIFY(second.has_value());
+        y.cue(bell, {when(When::Used)}, {ring});
+        const auto inside = [&](ObjectId instance, ObjectId own) {
+            return base::joined(instance, base::innerOf(made->instance, own));
+        };
+        const auto run = y.run({0, 0, 0});
+        const auto height = [&](ObjectId instance) {
+            return run->world().pose(test::thingIndex(*run, inside(instance, gate))).at.y;
+        };
+        const double low = height(made->instance);
+        run->use(test::thingIndex(*run, inside(*second, lever)));
+        test::press(*run, {}, 1.5);
+        QVERIFY(std::abs(height(*second) - low - 3) < 1e-6);
+        QVERIFY(std::abs(height(made->instance) - low) < 1e-9);  // the other one's stays
+        QVERIFY(run->isThere(test::thingIndex(*run, bell)));
     }
     void soundsBeginByThemselvesOrByACueAndEnd() {
         Stage y;

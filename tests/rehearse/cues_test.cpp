@@ -140,10 +140,10 @@ class Reference {
         return t.what == When::Farther && *stage_.metresTo(t) > t.metres;
     }
     void hear(const Entry& e) {
-        static const std::map<What, When> kHeard = {{What::Used, When::Used},       {What::Taken, When::Taken},
-                                                    {What::PutDown, When::PutDown}, {What::Thrown, When::PutDown},
-                                                    {What::Bumped, When::Bumped},   {What::Entered, When::Enters},
-                                                    {What::Left, When::Leaves}};
+        static const std::map<What, When> kHeard = {
+            {What::Used, When::Used},      {What::Taken, When::Taken},    {What::PutDown, When::PutDown},
+            {What::Thrown, When::PutDown}, {What::Bumped, When::Bumped},  {What::Passed, When::Passed},
+            {What::Lapped, When::Passed},  {What::Entered, When::Enters}, {What::Left, When::Leaves}};
         const auto heard = kHeard.find(e.what);
         if (heard == kHeard.end()) return;
         const bool zone = e.what == What::Entered || e.what == What::Left;
@@ -335,7 +335,14 @@ class Reference {
             ended_ = true;
             stage_.tell(deed.then.does == Does::Won ? What::Won : What::Lost, {}, {}, deed.then.next);
         }
-        if (deed.then.does == Does::Message) stage_.doThis(deed, cause);
+        for (const auto& [property, to] : deed.then.does == Does::Outfit ? deed.worn : rehearse::CueDeed{}.worn) {
+            const auto p = std::size_t(property);
+            if (to == values_[p]) continue;
+            values_[p] = to;
+            stage_.tell(What::Became, set_.properties[p].object, {},
+                        fmt::format("a = {}", std::get<std::int64_t>(to.data)));
+        }
+        if (deed.then.does == Does::Message || deed.then.does == Does::Outfit) stage_.doThis(deed, cause);
     }
 
     const CueSet& set_;
@@ -352,7 +359,7 @@ class Reference {
 
 CueTest chanceTest(base::Random& random, std::size_t cues) {
     CueTest test;
-    test.what = static_cast<When>(random.next() % 17);
+    test.what = static_cast<When>(random.next() % 18);
     test.text = fmt::format("c{}", random.next() % 100);
     test.object = ObjectId{1 + random.next() % 3};
     test.slot = static_cast<model::Slot>(random.next() % 5);
@@ -372,7 +379,7 @@ CueTest chanceTest(base::Random& random, std::size_t cues) {
 CueDeed chanceDeed(base::Random& random, std::size_t cues) {
     static constexpr Does kDoes[] = {Does::Set,        Does::Set,       Does::Message, Does::GoalSet, Does::GoalMet,
                                      Does::GoalMissed, Does::Arm,       Does::Disarm,  Does::SetOff,  Does::Set,
-                                     Does::ActBegins,  Does::ActBegins, Does::ActEnds};
+                                     Does::ActBegins,  Does::ActBegins, Does::ActEnds, Does::Outfit};
     CueDeed deed;
     deed.then.does = random.next() % 40 == 0 ? Does::Won : kDoes[random.next() % std::size(kDoes)];
     deed.then.words = fmt::format("w{}", random.next() % 100);
@@ -382,6 +389,7 @@ CueDeed chanceDeed(base::Random& random, std::size_t cues) {
     deed.properties = {p};
     deed.values = {model::Value{static_cast<std::int64_t>(random.next() % 4)}};
     if (random.next() % 3 == 0) deed.then.value = "= a + 1";
+    if (deed.then.does == Does::Outfit) deed.worn = {{p, deed.values[0]}, {(p + 1) % 3, deed.values[0]}};
     if (deed.then.does == Does::Arm || deed.then.does == Does::Disarm || deed.then.does == Does::SetOff)
         deed.cues = {static_cast<std::int32_t>(random.next() % cues)};
     deed.goals = {static_cast<std::int32_t>(random.next() % 3)};
@@ -446,7 +454,8 @@ class CuesTest : public QObject {
                 if (random.next() % 6 == 0) {
                     Entry e;
                     static constexpr What kWhat[] = {What::Used,   What::Taken,   What::PutDown, What::Bumped,
-                                                     What::Thrown, What::Entered, What::Left,    What::Moved};
+                                                     What::Thrown, What::Entered, What::Left,    What::Moved,
+                                                     What::Passed, What::Lapped};
                     e.what = kWhat[random.next() % std::size(kWhat)];
                     e.object = ObjectId{1 + random.next() % 3};
                     e.other = ObjectId{random.next() % 4};

@@ -24,6 +24,7 @@ RowsPtr lookCommands(Shell& shell);
 RowsPtr rehearseCommands(Shell& shell);
 RowsPtr actCommands(Shell& shell);
 RowsPtr soundCommands(Shell& shell);
+RowsPtr routeCommands(Shell& shell);
 RowsPtr helpCommands(Shell& shell);
 
 }  // namespace app

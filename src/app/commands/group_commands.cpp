@@ -7,6 +7,7 @@
 #include "app/kit/parts.h"
 #include "app/kit/question.h"
 #include "app/names.h"
+#include "app/shell/rehearsal.h"
 #include "app/panels/roster_panel.h"
 #include "app/shell/asking.h"
 #include "app/shell/main_window.h"
@@ -28,6 +29,7 @@ class GroupCommands : public Rows {
     void ungroup(const ops::Ungrouping& how);
     void putAboard();
     void setAshore();
+    bool rides() const { return editor_.rehearsal().mode() == Rehearsal::Mode::Riding; }
     bool allSelected(std::uint8_t flag) const;
 };
 
@@ -42,6 +44,12 @@ GroupCommands::GroupCommands(Shell& shell) : Rows(shell) {
     verb(
         "group.ashore", tr("Set ashore"), tr("The selection stays where it is when what carries it goes"), {},
         [this] { setAshore(); }, changes());
+    toggle(
+        "group.ride", tr("Ride along points"),
+        tr("Shows the selected carrier and all aboard on its way along its points, or those of the other selected "
+           "object; Esc ends it"),
+        {}, [this] { rides() ? editor_.rehearsal().end() : editor_.rehearsal().ride(); }, [this] { return rides(); },
+        [this] { return rides() || (editor_.isOpen() && !editor_.rehearsal().isOn() && hasSelection()); });
     verb(
         "group.ungroup", tr("Ungroup"), tr("Puts what the selected groups hold in their place"),
         Qt::CTRL | Qt::SHIFT | Qt::Key_G, [this] { ungroup({}); }, changes());

@@ -40,6 +40,7 @@ class TablePanel;
 class TracePanel;
 class CueSheet;
 class Listening;
+class RoutePanel;
 class SoundsPanel;
 class TraceStrip;
 class ViewPanes;
@@ -69,6 +70,7 @@ struct Shell {
     TracePanel& trace;
     CueSheet& cues;
     SoundsPanel& sounds;
+    RoutePanel& route;
     Listening& listening;
     TraceStrip& traceStrip;
     QMenu* scriptMenu = nullptr;           ///< once there are menus

@@ -31,8 +31,9 @@ CueSheet::CueSheet(Editor& editor, QWidget* parent) : QWidget(parent), editor_(e
     rows->setSpacing(4);
     auto* head = new QHBoxLayout;
     head->setSpacing(6);
-    add_ =
-        button<QToolButton>("cueAdd", tr("New cue"), tr("On the selected object: when it is used, something is said"));
+    add_ = button<QToolButton>(
+        "cueAdd", tr("New cue"),
+        tr("On the selected object: when it is used, something is said; with nothing selected, of the scene itself"));
     remove_ = button<QToolButton>("cueRemove", tr("Remove"), tr("The chosen cue goes"));
     setOff_ =
         button<QToolButton>("cueSetOff", tr("Set it off"), tr("In a rehearsal: as if its conditions had come true"));
@@ -282,7 +283,7 @@ void CueSheet::fillStates() {
     const bool plays = editor_.rehearsal().run() != nullptr;
     table_->setColumnHidden(kState, !plays);
     for (const int column : {kArmed, kTimes, kRest}) table_->setColumnHidden(column, plays);
-    add_->setEnabled(editor_.isOpen() && !plays && editor_.selection().size() == 1);
+    add_->setEnabled(editor_.isOpen() && !plays && editor_.selection().size() <= 1);
     remove_->setEnabled(!plays && chosen() >= 0);
     copy_->setEnabled(chosen() >= 0);
     paste_->setEnabled(editor_.isOpen() && !plays && !editor_.selection().empty());
@@ -348,14 +349,23 @@ void CueSheet::edited(QTableWidgetItem* item) {
 }
 
 void CueSheet::add() {
-    if (editor_.selection().size() != 1) return;
-    const base::ObjectId id = editor_.selection().front();
-    editor_.run("New cue of " + ops::describe(editor_.scene(), {&id, 1}), [&](edit::Draft& draft) {
-        return ops::changeCues(draft, id, [](model::Cues& cues) {
+    if (editor_.selection().size() > 1) return;
+    base::ObjectId id = editor_.selection().empty() ? base::ObjectId{} : editor_.selection().front();
+    const std::string whose = id ? ops::describe(editor_.scene(), {&id, 1}) : "the scene";
+    const bool ofScene = !id;
+    editor_.run("New cue of " + whose, [&](edit::Draft& draft) -> Status {
+        if (ofScene) {
+            const auto made = ops::sceneCues(draft);
+            if (!made) return tl::unexpected(made.error());
+            id = *made;
+        }
+        return ops::changeCues(draft, id, [&](model::Cues& cues) {
             cues.all.push_back(model::freshCue(cues));
+            if (ofScene) cues.all.back().when[0].what = model::CueWhen::What::Start;  // nobody can use it
             return Status{};
         });
     });
+    if (ofScene && id) editor_.select({id});
     for (std::size_t i = 0; i < rows_.size(); ++i)
         if (rows_[i].object == id) table_->setCurrentCell(static_cast<int>(i), kName);
 }

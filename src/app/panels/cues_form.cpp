@@ -9,10 +9,41 @@
 #include "base/text.h"
 #include "edit/session.h"
 #include "ops/cues.h"
+#include "rehearse/cue_set.h"
 
 namespace app {
 
 namespace {
+
+/// Names of what there is, and what is said now though it may not be there.
+std::vector<model::Choice> choicesOf(std::set<std::string> names, const std::string& now, const QString& none) {
+    if (!now.empty()) names.insert(now);
+    std::vector<model::Choice> all;
+    if (!none.isEmpty()) all.push_back({"", none.toStdString()});
+    for (const std::string& name : names) all.push_back({name, name});
+    return all;
+}
+
+/// What objects have by a name.
+struct Named {
+    std::set<std::string> properties, outfits, slots, cues;
+    void add(const model::Scene& scene, const model::Library& library, Slot s) {
+        if (const model::Kind* kind = library.kind(scene.kind(s))) {
+            for (const model::Property& p : kind->properties) properties.insert(p.name);
+            for (const model::Outfit& outfit : kind->outfits) outfits.insert(outfit.name);
+        }
+        if (const model::Item* item = library.item(scene.item(s))) slots.insert(item->slots.begin(), item->slots.end());
+        if (const auto* has = scene.facet<model::Cues>(s))
+            for (const model::Cue& cue : has->all) cues.insert(cue.name);
+    }
+};
+
+template <class Map>
+std::set<std::string> keysOf(const Map& map) {
+    std::set<std::string> keys;
+    for (const auto& [key, value] : map) keys.insert(key);
+    return keys;
+}
 
 /// A part of something that is kept with it.
 std::shared_ptr<const void> within(const std::shared_ptr<const model::Cues>& keeps, const void* part) {
@@ -47,8 +78,12 @@ CuesForm::CuesForm(Editor& editor, QWidget* parent) : QWidget(parent), editor_(e
         when_->show(app::within(shown_, part));
         then_->show(app::within(shown_, part));
     });
+    connect(when_, &PartsForm::shown, this, [this](const void* part) {
+        if (part != nullptr) offerFor(*static_cast<const model::CueWhen*>(part));
+    });
     connect(then_, &PartsForm::shown, this, [this](const void* part) {
         const auto* then = static_cast<const model::CueThen*>(part);
+        if (then != nullptr) offerFor(*then);
         const bool any = then != nullptr && then->hasTargets() && then->to == model::CueThen::To::These;
         targets_->setVisible(any);
         if (any) targets_->show(app::within(shown_, part));
@@ -74,6 +109,37 @@ PartsForm* CuesForm::within(PartsForm& outer, const model::Fields& fields, const
                                [&outer](const model::Property&, const auto& set) { return outer.changeChosen(set); });
     form->setObjectName(QString("cues.") + key);
     return form;
+}
+
+/// What the chosen condition can be given.
+void CuesForm::offerFor(const model::CueWhen& when) {
+    Named has;
+    if (const Slot of = editor_.scene().find(when.object ? when.object : id_); of != kNoSlot)
+        has.add(editor_.scene(), editor_.session().library(), of);
+    FieldsForm& form = when_->form();
+    form.offerOnly("cue", choicesOf(has.cues, when.cue, tr("any of them")));
+    form.offer("property", choicesOf(has.properties, "", {}));
+    form.show(&when);
+}
+
+/// What the chosen effect can be given.
+void CuesForm::offerFor(const model::CueThen& then) {
+    using Does = model::CueThen::Does;
+    const model::Library& library = editor_.session().library();
+    const model::Scene& scene = editor_.scene();
+    Named has;
+    for (const Slot target : rehearse::targetsOf(scene, scene.find(id_), then)) has.add(scene, library, target);
+    const auto& scenes = editor_.session().project().sceneNames;
+    const auto looks = then.does == Does::Surface ? keysOf(library.surfaces())
+                       : then.does == Does::Guise ? keysOf(library.guises())
+                                                  : has.outfits;
+    FieldsForm& form = then_->form();
+    form.offerOnly("look", choicesOf(looks, then.look, tr("as at the start")));
+    form.offerOnly("slot", choicesOf(has.slots, then.slot, tr("all of it")));
+    form.offerOnly("next", choicesOf({scenes.begin(), scenes.end()}, then.next, tr("none")));
+    form.offerOnly("cue", choicesOf(has.cues, then.cue, tr("all of them")));
+    form.offer("property", choicesOf(has.properties, "", {}));
+    form.show(&then);
 }
 
 QString CuesForm::nameOf(base::ObjectId id) const {

@@ -1,6 +1,8 @@
 #pragma once
 // The cues of one object, to be changed: their list; of the chosen one its conditions, its effects, and whom they are
 // done to. What a field links to is pointed at in the view.
+#include <set>
+
 #include "app/panels/parts_form.h"
 #include "app/shell/editor.h"
 #include "model/facets/cues.h"
@@ -20,6 +22,8 @@ class CuesForm : public QWidget {
     PartsForm* within(PartsForm& outer, const model::Fields& fields, const char* key);
     void letPoint(FieldsForm& form, std::function<base::Status(const std::string& key, base::ObjectId to)> link);
     void pointAtTargets();
+    void offerFor(const model::CueWhen& when);
+    void offerFor(const model::CueThen& then);
     QString nameOf(base::ObjectId id) const;
 
     Editor& editor_;

@@ -7,11 +7,13 @@
 #include "app/names.h"
 #include "app/panels/cues_form.h"
 #include "app/panels/facet_list.h"
+#include "app/panels/route_form.h"
 #include "edit/session.h"
 #include "model/facets/act.h"
 #include "model/facets/array.h"
 #include "model/facets/points.h"
 #include "model/facets/relations.h"
+#include "model/facets/route.h"
 #include "model/facets/shot.h"
 #include "model/facets/surfaces.h"
 #include "model/facets/use.h"
@@ -58,6 +60,15 @@ std::optional<FacetList::Way> listOf(const FacetType& type) {
     if (&type == &model::Shot::type()) return FacetList::Way{"zones", "zone", has(model::Zone::type())};
     if (&type == &model::Use::type())
         return FacetList::Way{"moves", "object", [](const model::Scene&, Slot) { return true; }};
+    if (&type == &model::Route::type()) {
+        const auto passed = [](const model::Scene&, const void* part) {
+            const auto is = static_cast<const model::RouteStop*>(part)->passed;
+            return is == model::RouteStop::Passed::Backwards   ? FacetCards::tr(" · backwards")
+                   : is == model::RouteStop::Passed::EitherWay ? FacetCards::tr(" · either way")
+                                                               : QString();
+        };
+        return FacetList::Way{"stops", "object", [](const model::Scene&, Slot) { return true; }, passed, true};
+    }
     if (&type != &model::InActs::type()) return std::nullopt;
     const auto more = [](const model::Scene&, const void* part) {
         const auto& is = *static_cast<const model::ActPart*>(part);
@@ -102,6 +113,7 @@ FacetCards::FacetCards(Editor& editor, const std::function<void(PropertyRows*)>&
         if (type == &model::Relations::type()) makeRelations(card->inside());
         if (type == &model::Solid::type()) makeSolid(card->inside());
         if (type == &model::Cues::type()) card->inside()->addWidget(cues_ = new CuesForm(editor_));
+        if (type == &model::Route::type()) card->inside()->addWidget(route_ = new RouteForm(editor_));
         if (auto way = listOf(*type)) {
             lists_.push_back(new FacetList(editor_, *type, *way));
             card->inside()->addWidget(lists_.back());
@@ -264,6 +276,7 @@ void FacetCards::show(const std::vector<Slot>& all) {
     showRelations(scene);
     showSolid(scene);
     cues_->show(only());
+    route_->show(only());
     for (FacetList* list : lists_) list->show(only());
     showPoints(scene);
     showSurfaces(scene);

@@ -22,6 +22,7 @@ namespace app {
 
 class CuesForm;
 class FacetList;
+class RouteForm;
 
 /// Says why a row may not be changed, when it may not: the object is protected, the project only read.
 void refuseWhereFixed(Editor& editor, model::Slot slot, PropertyShown& shown);
@@ -102,7 +103,8 @@ class FacetCards : public QWidget {
     std::shared_ptr<const model::Solid> solidShown_;
     std::pair<base::ObjectId, std::vector<std::string>> relationsShown_;
     std::vector<FacetList*> lists_;
-    CuesForm* cues_ = nullptr;  // of the one that is selected
+    CuesForm* cues_ = nullptr;    // of the one that is selected
+    RouteForm* route_ = nullptr;  // the same
     QToolButton* add_ = nullptr;
     bool filling_ = false;
 };

@@ -3,6 +3,7 @@
 #include <QFileDialog>
 #include <QHeaderView>
 #include <QKeyEvent>
+#include <QMimeData>
 #include <QPainter>
 #include <QStyledItemDelegate>
 #include <QTimer>
@@ -62,6 +63,18 @@ class WavePainter : public QStyledItemDelegate {
     std::function<double(int)> share_;
 };
 
+/// Sounds are dragged out of it into the view.
+class SoundTable : public QTableWidget {
+  public:
+    using QTableWidget::QTableWidget;
+    QStringList mimeTypes() const override { return {QString::fromLatin1(kSoundMime)}; }
+    QMimeData* mimeData(const QList<QTableWidgetItem*>& items) const override {
+        auto* mime = new QMimeData;
+        if (!items.isEmpty()) mime->setData(kSoundMime, item(items.front()->row(), kName)->text().toUtf8());
+        return mime;
+    }
+};
+
 }  // namespace
 
 SoundsPanel::SoundsPanel(Editor& editor, Listening& listening, QWidget* parent)
@@ -80,7 +93,9 @@ SoundsPanel::SoundsPanel(Editor& editor, Listening& listening, QWidget* parent)
     mute_->setCheckable(true);
     head->addStretch();
     whole->addWidget(head);
-    table_ = new QTableWidget(0, kColumns);
+    table_ = new SoundTable(0, kColumns);
+    table_->setDragEnabled(true);
+    table_->setDragDropMode(QAbstractItemView::DragOnly);
     table_->setObjectName("soundTable");
     table_->setAccessibleName(tr("Sounds of the project"));
     table_->setHorizontalHeaderLabels(

@@ -14,6 +14,9 @@ namespace app {
 
 class Listening;
 
+/// The kind of thing a drag from the list of sounds carries: the name of a file of media, UTF-8.
+inline constexpr const char* kSoundMime = "application/x-mellow-sound";
+
 class SoundsPanel : public QWidget {
     Q_OBJECT
   public:

@@ -108,6 +108,13 @@ int StockModel::fitting(const QString& category) const {
     return found == fitting_.end() ? 0 : found->second;
 }
 
+void StockModel::dropThumbnail(const QString& item) {
+    if (thumbnails_.remove(item) == 0) return;
+    for (std::size_t i = 0; i < shown_.size(); ++i)
+        if (QString::fromStdString(shown_[i]->name) == item)
+            Q_EMIT dataChanged(index(static_cast<int>(i)), index(static_cast<int>(i)));
+}
+
 void StockModel::setThumbnail(const QString& item, const QPixmap& picture) {
     thumbnails_[item] = picture;
     for (std::size_t i = 0; i < shown_.size(); ++i)
@@ -126,7 +133,12 @@ QVariant StockModel::data(const QModelIndex& index, int role) const {
     if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
         return favourites.contains(name) ? QStringLiteral("★ ") + shown : shown;
     if (role == NameRole) return name;
-    if (role == Qt::DecorationRole) return thumbnails_.value(name);
+    if (role == Qt::DecorationRole) {
+        const auto made = thumbnails_.constFind(name);
+        if (made != thumbnails_.constEnd()) return *made;
+        wants(name);
+        return {};
+    }
     if (role == Qt::ToolTipRole)
         return item.problem.empty()
                    ? tr("%1\nDrag it into the view, or click it and then click where it should stand.").arg(shown)

@@ -3,6 +3,7 @@
 #include <QAbstractListModel>
 #include <QPixmap>
 #include <QSet>
+#include <functional>
 #include <map>
 
 #include "app/panels/stock_filter.h"
@@ -28,8 +29,11 @@ class StockModel : public QAbstractListModel {
     static constexpr const char* kUnoffered = "Not for use";
     QSet<QString> favourites;
     void setThumbnail(const QString& item, const QPixmap& picture);
-    bool hasThumbnail(const QString& item) const { return thumbnails_.contains(item); }
+    /// They are asked for again by who shows them.
+    void dropThumbnail(const QString& item);
     void clearThumbnails() { thumbnails_.clear(); }
+    /// One that is not there yet is about to be shown.
+    std::function<void(const QString& item)> wants = [](const QString&) {};
     int rowCount(const QModelIndex& parent = {}) const override;
     QVariant data(const QModelIndex& index, int role) const override;
     Qt::ItemFlags flags(const QModelIndex& index) const override;

@@ -130,6 +130,7 @@ void StockPanel::makeTiles() {
 }
 
 void StockPanel::listen() {
+    model_->wants = [this](const QString& item) { wantThumbnail(item.toStdString()); };
     connect(search_, &QLineEdit::textChanged, this, [this] {
         chosen_.clear();  // the best match is meant
         refilter();
@@ -144,6 +145,7 @@ void StockPanel::listen() {
     });
     connect(&editor_, &Editor::projectChanged, this, [this] {
         model_->clearThumbnails();
+        pending_.clear();
         chosen_.clear();
         reload();
     });
@@ -363,29 +365,31 @@ QString StockPanel::current() const {
 
 void StockPanel::reload() {
     refilter();
-    addThumbnails();
+    dropOldThumbnails();
 }
 
 void StockPanel::refreshThumbnails() {
     model_->clearThumbnails();
-    addThumbnails();
+    list_->viewport()->update();
 }
 
-void StockPanel::addThumbnails() {
-    pending_.clear();
+void StockPanel::dropOldThumbnails() {
     for (const model::Item& item : editor_.session().library().items())
-        if (!item.isSolid && (item.prefab || !model_->hasThumbnail(QString::fromStdString(item.name)) ||
-                              !(drawnBounds_[item.name] == item.bounds)))
-            pending_.push_back(item.name);
-    std::reverse(pending_.begin(), pending_.end());
-    QTimer::singleShot(0, this, &StockPanel::makeNextThumbnail);
+        if (item.prefab || !(drawnBounds_[item.name] == item.bounds))
+            model_->dropThumbnail(QString::fromStdString(item.name));
+}
+
+void StockPanel::wantThumbnail(const std::string& item) {
+    if (std::ranges::find(pending_, item) != pending_.end()) return;
+    pending_.push_back(item);
+    if (pending_.size() == 1) QTimer::singleShot(0, this, &StockPanel::makeNextThumbnail);
 }
 
 // A few at a time, so that the window never waits for them.
 void StockPanel::makeNextThumbnail() {
     for (int i = 0; i < 3 && !pending_.empty(); ++i) {
-        const std::string name = pending_.back();
-        pending_.pop_back();
+        const std::string name = pending_.front();
+        pending_.erase(pending_.begin());
         const base::Name key = editor_.session().intern(name);
         const model::Item* item = editor_.session().library().item(key);
         if (item == nullptr) continue;

@@ -50,8 +50,9 @@ class StockPanel : public QWidget {
 
   private:
     void reload();
-    /// Those still without one, and of prefabs, which may look otherwise now.
-    void addThumbnails();
+    /// Of prefabs, and of what changed its size: they may look otherwise now.
+    void dropOldThumbnails();
+    void wantThumbnail(const std::string& item);
     void refilter();
     int rowOf(const QString& item) const;
     void makeNextThumbnail();

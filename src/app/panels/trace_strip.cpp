@@ -265,14 +265,17 @@ void TraceStrip::refresh() {
     const Mode mode = rehearsal_.mode();
     if (mode != Mode::Off) clearAsked();
     bar_->setVisible(mode != Mode::Off);
-    const bool played = rehearsal_.isPlayed(), settles = mode == Mode::Settling;
-    what_->setText(settles ? tr("Settling") : mode == Mode::Looking ? tr("A run that is over") : tr("Rehearsal"));
+    const bool played = rehearsal_.isPlayed(), settles = mode == Mode::Settling, rides = mode == Mode::Riding;
+    what_->setText(settles                 ? tr("Settling")
+                   : rides                 ? tr("On its way along its points")
+                   : mode == Mode::Looking ? tr("A run that is over")
+                                           : tr("Rehearsal"));
     for (QToolButton* one : {pause_, step_, speed_, again_}) one->setVisible(played);
     free_->setVisible(played || mode == Mode::Looking);
     free_->setChecked(rehearsal_.isFree());
     for (QToolButton* one : {keep_, drop_}) one->setVisible(settles);
-    line_->setVisible(!settles);
-    time_->setVisible(!settles);
+    line_->setVisible(!settles && !rides);
+    time_->setVisible(!settles && !rides);
     end_->setVisible(!settles);
     pause_->setText(mode == Mode::Paused ? tr("Go on") : tr("Pause"));
     speed_->setText(tr("%1 ×").arg(rehearsal_.speed()));

@@ -16,6 +16,7 @@
 #include "app/panels/history_strip.h"
 #include "app/panels/properties_panel.h"
 #include "app/panels/roster_panel.h"
+#include "app/panels/route_panel.h"
 #include "app/panels/sounds_panel.h"
 #include "app/panels/stock_panel.h"
 #include "app/panels/surfaces_panel.h"
@@ -29,11 +30,11 @@ namespace app {
 void MainWindow::makeCommands() {
     broomCard_ = new BroomCard(panes_, editor_);
     layCard_ = new LayCard(panes_, editor_);
-    shell_.reset(new Shell{editor_,        *commands_,   *this,        *stage_,       *panes_,          *stock_,
-                           *roster_,       *properties_, *stockDock_,  *rosterDock_,  *propertiesDock_, *deskDock_,
-                           *desk_,         *table_,      *surfaces_,   *differences_, *script_,         *checks_,
-                           *checksButton_, *broomCard_,  *layCard_,    *find_,        *trace_,          *cues_,
-                           *sounds_,       *listening_,  *traceStrip_, nullptr,       nullptr});
+    shell_.reset(new Shell{editor_,        *commands_,   *this,       *stage_,       *panes_,          *stock_,
+                           *roster_,       *properties_, *stockDock_, *rosterDock_,  *propertiesDock_, *deskDock_,
+                           *desk_,         *table_,      *surfaces_,  *differences_, *script_,         *checks_,
+                           *checksButton_, *broomCard_,  *layCard_,   *find_,        *trace_,          *cues_,
+                           *sounds_,       *route_,      *listening_, *traceStrip_,  nullptr,          nullptr});
     commands_->setWhyNot([this](const Command& command) { return whyNot(*shell_, command); });
     rows_ = allRows(*shell_);
     wireButtons();

@@ -12,6 +12,7 @@
 #include "app/panels/differences_panel.h"
 #include "app/panels/properties_panel.h"
 #include "app/panels/roster_panel.h"
+#include "app/panels/route_panel.h"
 #include "app/panels/script_panel.h"
 #include "app/panels/sounds_panel.h"
 #include "app/panels/stock_panel.h"
@@ -68,6 +69,8 @@ void MainWindow::makePanels() {
     listening_ = new Listening(editor_, this);
     sounds_ = new SoundsPanel(editor_, *listening_);
     desk_->addPage(tr("Sounds"), sounds_);
+    route_ = new RoutePanel(editor_);
+    desk_->addPage(tr("Route"), route_);
     deskDock_ = dock(tr("Desk"), "deskDock", desk_, Qt::BottomDockWidgetArea);
     setCorner(Qt::BottomLeftCorner, Qt::LeftDockWidgetArea);
     setCorner(Qt::BottomRightCorner, Qt::RightDockWidgetArea);

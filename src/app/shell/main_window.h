@@ -36,6 +36,7 @@ class TracePanel;
 class CueSheet;
 class ActStrip;
 class Listening;
+class RoutePanel;
 class SoundsPanel;
 class TraceStrip;
 
@@ -163,6 +164,7 @@ class MainWindow : public QMainWindow {
     CueSheet* cues_ = nullptr;
     Listening* listening_ = nullptr;
     SoundsPanel* sounds_ = nullptr;
+    RoutePanel* route_ = nullptr;
     TraceStrip* traceStrip_ = nullptr;
     CountsButton* checksButton_ = nullptr;
     std::map<QString, QMenu*> menus_;  // by path: "View/Light"

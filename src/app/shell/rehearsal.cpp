@@ -12,6 +12,7 @@
 #include "edit/draft.h"
 #include "edit/session.h"
 #include "io/workspace.h"
+#include "model/facets/points.h"
 #include "ops/move.h"
 
 namespace app {
@@ -85,7 +86,7 @@ void Rehearsal::begin(Mode mode, std::shared_ptr<const rehearse::Level> level) {
     copy_ = std::make_unique<edit::LiveCopy>(*level_->scene, editor_.session().library());
     shownAt_.clear();
     shownThere_.assign(level_->things.size(), true);
-    shownValues_.clear();
+    changes_.clear();
     for (const rehearse::Thing& thing : level_->things) {
         const base::Transform t = base::toTransform(level_->scene->world(thing.slot));
         shownAt_.push_back({t.position, t.rotation});
@@ -98,7 +99,7 @@ void Rehearsal::begin(Mode mode, std::shared_ptr<const rehearse::Level> level) {
     none.scene = level_->scene->name();
     editor_.showInstead(&copy_->scene(), none);
     clock_.start();
-    if (mode == Mode::Playing || mode == Mode::Settling) timer_.start();
+    if (mode == Mode::Playing || mode == Mode::Settling || mode == Mode::Riding) timer_.start();
 }
 
 void Rehearsal::start(Prepared prepared, const std::optional<base::Vec3>& at, double yawDegrees) {
@@ -155,6 +156,7 @@ void Rehearsal::end() {
     editor_.showInstead(nullptr, back);
     run_.reset();
     falling_.reset();
+    rides_.clear();
     looked_.reset();
     copy_.reset();
     level_.reset();
@@ -236,6 +238,10 @@ void Rehearsal::tick() {
     if (inTick_) return;
     inTick_ = true;
     const double seconds = std::min(static_cast<double>(clock_.restart()) / 1000.0, 0.25);
+    if (mode_ == Mode::Riding) {
+        inTick_ = false;
+        return rideOn(seconds);
+    }
     owed_ += seconds * kStepsPerSecond * (mode_ == Mode::Settling ? 1 : speed_);
     const int steps = std::min(static_cast<int>(owed_), kMostStepsAFrame * std::max(1, speed_ / 2));
     owed_ = owed_ - static_cast<int>(owed_) > 0 ? owed_ - std::floor(owed_) : 0;
@@ -317,24 +323,17 @@ void Rehearsal::showThings() {
         const rehearse::Pose now = world->pose(i);
         putThing(i, now, run_ == nullptr || run_->isThere(i), world->motion(i));
     }
-    if (run_) showValues();
+    if (run_) return showChanges(run_->steps());
     const edit::SceneDelta moved = copy_->take();
     if (!moved.empty()) editor_.liveMoved(moved);
 }
 
-/// What cues and acts have set: things may look otherwise by it.
-void Rehearsal::showValues() {
-    const auto& properties = run_->cues().set().properties;
-    if (shownValues_.size() != properties.size()) {
-        shownValues_.clear();
-        for (const rehearse::PropertyAt& at : properties) shownValues_.push_back(at.value);
-    }
-    for (std::size_t p = 0; p < properties.size(); ++p) {
-        const model::Value& now = run_->cues().value(p);
-        if (now == shownValues_[p]) continue;
-        shownValues_[p] = now;
-        copy_->setProperty(properties[p].slot, properties[p].property.name, now);
-    }
+/// What cues and acts have made of things by then: they may look otherwise by it.
+void Rehearsal::showChanges(int step) {
+    const bool guise = changes_.show(*copy_, *level_->scene, editor_.session(), *trace(), step);
+    const edit::SceneDelta moved = copy_->take();
+    if (!moved.empty()) editor_.liveMoved(moved);
+    if (guise) Q_EMIT editor_.shownChanged();
 }
 
 const rehearse::Trace* Rehearsal::trace() const {
@@ -364,8 +363,7 @@ void Rehearsal::showMoment(int step) {
         putThing(static_cast<std::size_t>(index), now, there[static_cast<std::size_t>(index)],
                  rehearse::toAffine({now.at - turn * track.first.at, turn}));
     }
-    const edit::SceneDelta moved = copy_->take();
-    if (!moved.moved.empty()) editor_.liveMoved(moved);
+    showChanges(step);
     Q_EMIT advanced();
 }
 
@@ -523,6 +521,46 @@ void Rehearsal::keepSettled() {
     end();
     editor_.run(tr("Settle %1").arg(counted(ids.size(), tr("object"), tr("objects"))).toStdString(),
                 [&](edit::Draft& draft) { return ops::moveEach(draft, ids, motions); });
+}
+
+// ---- Carriers on their way
+
+void Rehearsal::ride() {
+    if (!editor_.isOpen() || isOn()) return;
+    const model::Scene& scene = editor_.scene();
+    std::vector<Slot> carriers = scene.find(editor_.selection());
+    std::erase(carriers, kNoSlot);
+    const auto hasPoints = [&](Slot s) { return scene.detail(s) && scene.facet<model::PointSet>(s) != nullptr; };
+    Slot path = kNoSlot;
+    for (const Slot s : carriers)
+        if (hasPoints(s)) path = s;
+    if (carriers.size() > 1) std::erase(carriers, path);
+    std::vector<std::pair<Slot, rehearse::Ride>> rides;
+    for (const Slot s : carriers)
+        if (rehearse::Ride way(scene, s, path); way.hasWay()) rides.emplace_back(s, std::move(way));
+    if (rides.empty()) return editor_.say(tr("Select a carrier that has points, or one and an object with points."));
+    rehearse::LevelSources from = sources();
+    from.falling.emplace();
+    begin(Mode::Riding, std::make_shared<const rehearse::Level>(
+                            rehearse::levelOf(std::make_shared<const model::Scene>(scene), from)));
+    rides_ = std::move(rides);
+    ridden_ = 0;
+    Q_EMIT changed();
+}
+
+/// All at one speed; who has arrived waits for the others, then all begin again.
+void Rehearsal::rideOn(double seconds) {
+    constexpr double kMetresPerSecond = 2, kStays = 1;
+    ridden_ += seconds;
+    double longest = 0;
+    for (const auto& [carrier, way] : rides_) longest = std::max(longest, way.metres() / kMetresPerSecond);
+    if (ridden_ > longest + kStays) ridden_ = 0;
+    for (const auto& [carrier, way] : rides_) {
+        const base::Affine motion = way.motionAt(ridden_ * kMetresPerSecond);
+        for (const Slot s : level_->scene->subtree(carrier)) copy_->put(s, motion * level_->scene->world(s));
+    }
+    editor_.liveMoved(copy_->take());
+    Q_EMIT advanced();
 }
 
 std::vector<rehearse::Rest> Rehearsal::wouldMove() {

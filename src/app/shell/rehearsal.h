@@ -10,8 +10,10 @@
 
 #include "app/shell/ground_map.h"
 #include "app/shell/kept_runs.h"
+#include "app/shell/shown_changes.h"
 #include "edit/live_copy.h"
 #include "rehearse/plan.h"
+#include "rehearse/ride.h"
 #include "rehearse/run.h"
 #include "rehearse/settle.h"
 #include "rehearse/start.h"
@@ -25,7 +27,7 @@ struct Tools;
 class Rehearsal : public QObject {
     Q_OBJECT
   public:
-    enum class Mode { Off, Playing, Paused, Looking, Settling };
+    enum class Mode { Off, Playing, Paused, Looking, Settling, Riding };
 
     explicit Rehearsal(Editor& editor);
     ~Rehearsal() override;
@@ -104,6 +106,9 @@ class Rehearsal : public QObject {
     /// Lets what is selected fall where it is; keepSettled() makes a step of it, end() drops it.
     void settle();
     void keepSettled();
+    /// Shows the selected carriers with all that is aboard on their way along points: their own, or those of the one
+    /// other selected object that has some. Again and again, until end().
+    void ride();
     /// Only asks: what would become of all that is loose.
     std::vector<rehearse::Rest> wouldMove();
 
@@ -126,9 +131,10 @@ class Rehearsal : public QObject {
     void tick();
     void goOn(int steps);
     void showThings();
-    void showValues();
+    void showChanges(int step);
     void putThing(std::size_t thing, const rehearse::Pose& now, bool there, base::Affine motion);
     void showMoment(int step);
+    void rideOn(double seconds);
     void keepRun();
     void lookAt(rehearse::Trace trace);
     const rehearse::Start* chosenStart(const rehearse::Level& level) const;
@@ -140,9 +146,11 @@ class Rehearsal : public QObject {
     std::unique_ptr<rehearse::World> falling_;  // of what settles
     std::optional<rehearse::Trace> looked_;     // a run that is over
     std::unique_ptr<edit::LiveCopy> copy_;
-    std::vector<rehearse::Pose> shownAt_;    // by thing
-    std::vector<model::Value> shownValues_;  // by property of its cues
-    std::vector<bool> shownThere_;           // the same: does it exist
+    std::vector<rehearse::Pose> shownAt_;  // by thing
+    ShownChanges changes_;
+    std::vector<std::pair<model::Slot, rehearse::Ride>> rides_;
+    double ridden_ = 0;             // seconds
+    std::vector<bool> shownThere_;  // the same: does it exist
     rehearse::Input input_;
     std::uint8_t tapped_ = 0;
     rehearse::Focus focus_;

@@ -63,7 +63,21 @@ bool StandIn::isWatched() const {
 }
 
 std::optional<rehearse::View> StandIn::view() const {
-    const Slot slot = camera();
+    return viewOf(camera());
+}
+
+std::vector<base::Vec3> StandIn::otherEyes() const {
+    constexpr std::size_t kMost = 12;
+    std::vector<base::Vec3> eyes;
+    const model::Scene& scene = editor_.scene();
+    const Slot mine = camera();
+    for (Slot s = 0; s < scene.slotEnd() && eyes.size() < kMost; ++s)
+        if (s != mine && scene.alive(s) && scene.detail(s) && scene.facet<model::Shot>(s))
+            if (const auto view = viewOf(s)) eyes.push_back(view->eye);
+    return eyes;
+}
+
+std::optional<rehearse::View> StandIn::viewOf(Slot slot) const {
     const auto at = foot();
     if (slot == kNoSlot || !at) return std::nullopt;
     const model::Scene& scene = editor_.scene();

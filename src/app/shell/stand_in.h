@@ -23,11 +23,14 @@ class StandIn : public QObject {
     bool isWatched() const;
     /// What the camera would show; nothing: it shows nobody.
     std::optional<rehearse::View> view() const;
+    /// Where the other cameras with a shot would see it from; a few.
+    std::vector<base::Vec3> otherEyes() const;
 
   Q_SIGNALS:
     void moved();
 
   private:
+    std::optional<rehearse::View> viewOf(model::Slot camera) const;
     Editor& editor_;
     std::map<base::ObjectId, base::Vec3> put_;  // by camera
 };

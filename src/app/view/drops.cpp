@@ -12,6 +12,7 @@
 #include <QUrl>
 
 #include "app/names.h"
+#include "app/panels/sounds_panel.h"
 #include "app/panels/surfaces_panel.h"
 #include "edit/session.h"
 #include "io/media.h"
@@ -19,6 +20,7 @@
 #include "model/library.h"
 #include "ops/objects.h"
 #include "ops/solid_edit.h"
+#include "ops/sounds.h"
 #include "ops/surfaces.h"
 #include "shape/dress.h"
 
@@ -54,8 +56,8 @@ base::Result<std::string> smallerCopy(const QString& file, const io::ImageHead& 
 }  // namespace
 
 bool Drops::takes(const QMimeData& data) const {
-    return editor_.isOpen() &&
-           (data.hasFormat(kItemMime) || data.hasFormat(kSurfaceMime) || !imageFile(&data).isEmpty());
+    return editor_.isOpen() && (data.hasFormat(kItemMime) || data.hasFormat(kSurfaceMime) ||
+                                data.hasFormat(kSoundMime) || !imageFile(&data).isEmpty());
 }
 
 /// The slot of the object under a pixel.
@@ -69,6 +71,11 @@ std::optional<Drops::SlotUnder> Drops::slotUnder(const QPointF& pixel) const {
 
 bool Drops::over(const QDropEvent& event) {
     view_.update();
+    if (event.mimeData()->hasFormat(kSoundMime)) {
+        const bool lands = view_.landingAt(event.position()).has_value();
+        editor_.setHint(lands ? tr("Let go: it is heard from here · Esc: do not") : tr("Nothing to stand on here"));
+        return lands;
+    }
     if (!event.mimeData()->hasFormat(kItemMime)) {
         on_ = slotUnder(event.position());
         editor_.setHint(on_ ? tr("Let go: on this part of the object · Ctrl: on all its parts · Esc: do not")
@@ -103,7 +110,22 @@ bool Drops::drop(const QDropEvent& event) {
         return on.has_value();
     }
     const auto place = view_.landingAt(event.position());
+    if (event.mimeData()->hasFormat(kSoundMime))
+        return place && placeSound(event.mimeData()->data(kSoundMime).toStdString(), place->point);
     return place && editor_.place({view_.ghostAt(event.mimeData()->data(kItemMime).toStdString(), *place)});
+}
+
+/// A metre above what it lands on: as high as one's ears, nearly.
+bool Drops::placeSound(const std::string& file, const base::Vec3& place) {
+    base::ObjectId made;
+    const bool done = editor_.run("Place a sound", [&](edit::Draft& draft) -> base::Status {
+        auto id = ops::addSound(draft, file, place + base::Vec3(0, 1, 0), editor_.entered());
+        if (!id) return tl::unexpected(id.error());
+        made = *id;
+        return {};
+    });
+    if (done) editor_.select({made});
+    return done;
 }
 
 /// A surface on the face of a solid that one sees there. False: it is no solid.

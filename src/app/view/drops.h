@@ -1,5 +1,5 @@
 #pragma once
-// What is dropped into a view from elsewhere: items, surfaces and images. The slot under the pointer lights up.
+// What is dropped into a view from elsewhere: items, surfaces, sounds and images. The slot under the pointer lights up.
 #include <QDropEvent>
 #include <functional>
 
@@ -43,6 +43,7 @@ class Drops : public QObject {
     bool dropOnSlot(const SlotUnder& on, bool all, const std::string& what,
                     const std::function<void(model::SlotSurface&)>& edit,
                     const std::function<base::Status(edit::Draft&)>& first = {});
+    bool placeSound(const std::string& file, const base::Vec3& place);
     void dropImage(const ImageOn& on);
     void useImage(const ImageOn& on, const base::Result<std::string>& bytes);
     void useAsItIs(const ImageOn& on);

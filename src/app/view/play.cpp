@@ -32,7 +32,8 @@ Play::Play(ViewContext& view, Eye& eye) : view_(view), eye_(eye), rehearsal_(vie
 }
 
 bool Play::isHere() const {
-    return claimed_ && rehearsal_.isOn() && rehearsal_.mode() != Rehearsal::Mode::Settling;
+    return claimed_ && rehearsal_.isOn() && rehearsal_.mode() != Rehearsal::Mode::Settling &&
+           rehearsal_.mode() != Rehearsal::Mode::Riding;
 }
 
 /// It began, ended, or goes otherwise.
@@ -224,6 +225,24 @@ QStringList goalLines(const rehearse::Run& run) {
     return lines;
 }
 
+/// How far one is on routes that one has begun.
+QStringList courseLines(const rehearse::Run& run) {
+    QStringList lines;
+    const auto& courses = *run.level().courses;
+    for (std::size_t i = 0; i < courses.size(); ++i) {
+        const rehearse::Courses::State& is = run.courses().state(i);
+        if (!is.began) continue;
+        QString line =
+            Play::tr("%1: stop %2 of %3").arg(toQt(courses[i].name)).arg(is.next + 1).arg(courses[i].gates.size());
+        if (is.isDone) line = Play::tr("%1: gone").arg(toQt(courses[i].name));
+        if (courses[i].laps > 1 && !is.isDone) line += Play::tr(" · lap %1 of %2").arg(is.lap).arg(courses[i].laps);
+        if (!is.isDone) line += Play::tr(" · %1 s").arg(fixed((run.steps() - *is.began) * rehearse::kStep, 1));
+        if (is.missed > 0) line += Play::tr(" · %1 missed").arg(is.missed);
+        lines << line;
+    }
+    return lines;
+}
+
 }  // namespace
 
 /// Goals at the left, what is said below the middle, and how it ended.
@@ -231,7 +250,7 @@ void Play::paintGoals(QPainter& p, const rehearse::Run& run) const {
     const Theme& t = view_.editor.theme();
     setLetters(p, 13, QFont::Medium);
     double y = 12;
-    for (const QString& line : goalLines(run)) {
+    for (const QString& line : goalLines(run) + courseLines(run)) {
         paintWords(p, QRectF(12, y, p.fontMetrics().horizontalAdvance(line) + 22, 24), line, t, 215);
         y += 28;
     }

@@ -14,6 +14,7 @@
 #include "model/facets/light.h"
 #include "model/facets/note.h"
 #include "model/facets/points.h"
+#include "model/facets/route.h"
 #include "model/facets/sound.h"
 #include "model/facets/zone.h"
 #include "query/mesh_index.h"
@@ -219,7 +220,8 @@ void Stage::rescanMarked() {
         const model::DetailPtr& detail = scene.detail(s);
         const bool lit =
             detail && (detail->get<model::Light>() || detail->get<model::Camera>() || detail->get<model::Note>() ||
-                       detail->get<model::Zone>() || detail->get<model::PointSet>() || detail->get<model::Sound>());
+                       detail->get<model::Zone>() || detail->get<model::PointSet>() || detail->get<model::Route>() ||
+                       detail->get<model::Sound>());
         const bool missing = scene.isInstance(s) && scene.firstChild(s) == kNoSlot;  // of a prefab that is not there
         if (pointLike || lit || missing) marked_.push_back(s);
     }

@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <cmath>
 
 #include <QBuffer>
 #include <QImage>
@@ -142,7 +143,8 @@ void Stage::scanState(Slot s) {
         item = dressed(s, item ? item : scene.item(s), is);
     else
         dresses_.erase(s);
-    if (item || is.tint || is.hides) looks_[s] = {item, is.tint, is.hides};
+    const double turned = std::fmod(is.turnsDegrees * clockSeconds(), 360.0);
+    if (item || is.tint || is.hides || turned != 0) looks_[s] = {item, is.tint, is.hides, turned};
     if (!is.badge.empty()) badges_[s] = is.badge;
 }
 
@@ -278,13 +280,15 @@ double Stage::clockSeconds() const {
 void Stage::tickClock() {
     std::vector<bool> now;
     std::unordered_set<base::Name> kinds;
+    bool turns = false;
     for (const auto& [name, kind] : stateKinds_)
         for (const model::Appearance& a : kind->appearances)
-            if (a.everySeconds > 0) {
+            if (a.moves()) {
                 kinds.insert(name);
                 now.push_back(model::isOn(a, clockSeconds()));
+                turns = turns || a.turnsDegrees != 0;
             }
-    if (now == clockLooks_ || !editor_.isOpen()) return;
+    if ((now == clockLooks_ && !turns) || !editor_.isOpen()) return;
     clockLooks_ = std::move(now);
     std::vector<Slot> slots;
     for (Slot s = 0; s < editor_.scene().slotEnd(); ++s)
@@ -296,7 +300,7 @@ void Stage::tickClock() {
 /// It goes while something looks otherwise by it, and nobody has stopped it.
 void Stage::setClock() {
     const bool moves = std::ranges::any_of(stateKinds_, [](const auto& kind) {
-        return std::ranges::any_of(kind.second->appearances, [](const auto& a) { return a.everySeconds > 0; });
+        return std::ranges::any_of(kind.second->appearances, [](const auto& a) { return a.moves(); });
     });
     const bool goes = moves && editor_.looks().clock;
     if (goes == clock_.isValid()) return;

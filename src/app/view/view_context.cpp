@@ -6,6 +6,7 @@
 #include "app/names.h"
 #include "app/shell/tools.h"
 #include "app/view/pixels.h"
+#include "app/view/route_lines.h"
 #include "ops/berths.h"
 #include "ops/turned.h"
 
@@ -99,6 +100,7 @@ Slot ViewContext::objectUnder(const QPointF& pixel) const {
         }
     }
     if (best != kNoSlot) return best;
+    if (const Slot route = routeUnder(*this, pixel); route != kNoSlot) return route;
     // Protected things cannot be picked, but what lies behind them is not reached through them either.
     const auto hit = editor.surfaceUnder(rayAt(pixel), false);
     if (!hit || !editor.isPickable(hit->slot)) return kNoSlot;

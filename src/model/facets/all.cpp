@@ -10,6 +10,7 @@
 #include "model/facets/outfit.h"
 #include "model/facets/points.h"
 #include "model/facets/relations.h"
+#include "model/facets/route.h"
 #include "model/facets/shot.h"
 #include "model/facets/solid.h"
 #include "model/facets/sound.h"
@@ -23,10 +24,10 @@ namespace {
 
 std::vector<const FacetType*>& all() {
     static std::vector<const FacetType*> types = {
-        &Light::type(), &Camera::type(),    &Note::type(),     &Tint::type(), &Array::type(),
-        &Solid::type(), &Body::type(),      &PointSet::type(), &Zone::type(), &Surfaces::type(),
-        &Wears::type(), &Relations::type(), &Use::type(),      &Goal::type(), &Cues::type(),
-        &Act::type(),   &InActs::type(),    &Shot::type(),     &Sound::type()};
+        &Light::type(), &Camera::type(),    &Note::type(),     &Tint::type(),  &Array::type(),
+        &Solid::type(), &Body::type(),      &PointSet::type(), &Zone::type(),  &Surfaces::type(),
+        &Wears::type(), &Relations::type(), &Use::type(),      &Goal::type(),  &Cues::type(),
+        &Act::type(),   &InActs::type(),    &Shot::type(),     &Sound::type(), &Route::type()};
     return types;
 }
 

@@ -16,13 +16,13 @@ using Does = CueThen::Does;
 
 // Words in the order of the enumerators.
 std::vector<std::string> whats() {
-    return {"start",  "after",  "enters",  "leaves", "used", "taken", "put down", "bumped",  "cue",
-            "inside", "nearer", "farther", "unseen", "is",   "above", "below",    "goal met"};
+    return {"start", "after",  "enters", "leaves",  "used",   "taken", "put down", "bumped", "passed",
+            "cue",   "inside", "nearer", "farther", "unseen", "is",    "above",    "below",  "goal met"};
 }
 std::vector<std::string> doings() {
-    return {"set",     "exists",   "solid",      "wake",        "sleep",  "push",   "move",    "go to",
-            "message", "goal set", "goal met",   "goal missed", "arm",    "disarm", "set off", "won",
-            "lost",    "seen",     "act begins", "act ends",    "camera", "sound"};
+    return {"set",        "exists",   "solid",       "wake",  "sleep",  "push",    "move", "go to", "message",
+            "goal set",   "goal met", "goal missed", "arm",   "disarm", "set off", "won",  "lost",  "seen",
+            "act begins", "act ends", "camera",      "sound", "outfit", "surface", "guise"};
 }
 
 template <class T, class Word>
@@ -99,6 +99,10 @@ const Fields& thenFields() {
         f.text("cue", "Its cue", &CueThen::cue).shown = asks({Does::Arm, Does::Disarm, Does::SetOff});
         f.last().help = "By name; none: all of its cues";
         f.text("next", "Next scene", &CueThen::next).shown = asks({Does::Won, Does::Lost});
+        f.text("look", "Look", &CueThen::look).shown = asks({Does::Outfit, Does::Surface, Does::Guise});
+        f.last().help = "The outfit, the surface, the guise by its name; none: as at the start";
+        f.text("slot", "Part", &CueThen::slot).shown = asks({Does::Surface});
+        f.last().help = "The part that the surface lies on; none: all of them";
         return f.done();
     }();
     return fields;
@@ -208,6 +212,7 @@ std::string textOf(const CueWhen& w, const Scene& scene, base::ObjectId owner) {
         case What::Taken: return object + " is taken";
         case What::PutDown: return object + " is put down";
         case What::Bumped: return object + " is bumped";
+        case What::Passed: return object + " is passed";
         case What::Cue: return w.cue.empty() ? "a cue of " + object + " goes off" : "“" + w.cue + "” goes off";
         case What::Inside: return who + " is inside " + object;
         case What::Nearer: return fmt::format("{} is nearer than {:g} m to {}", who, w.metres, object);
@@ -253,6 +258,11 @@ std::string textOf(const CueThen& t, const Scene& scene, bool delay) {
         case Does::Sound: return (t.on ? "sounds " : "silences ") + to;
         case Does::ActBegins: return "begins the act " + to;
         case Does::ActEnds: return "ends the act " + to;
+        case Does::Outfit: return t.look.empty() ? "undresses " + to : "dresses " + to + " in " + t.look;
+        case Does::Surface:
+            return (t.look.empty() ? "takes the surface off " : "lays " + t.look + " on ") + to +
+                   (t.slot.empty() ? "" : ", " + t.slot);
+        case Does::Guise: return t.look.empty() ? "takes the guise off" : "puts on the guise " + t.look;
         case Does::Won: return "wins the level" + next;
         case Does::Lost: return "loses the level" + next;
     }

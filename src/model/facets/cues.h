@@ -27,6 +27,7 @@ struct CueWhen {
         Taken,
         PutDown,
         Bumped,
+        Passed,
         Cue,
         // States.
         Inside,
@@ -79,7 +80,10 @@ struct CueThen {
         ActBegins,
         ActEnds,
         Camera,
-        Sound
+        Sound,
+        Outfit,
+        Surface,
+        Guise
     };
     enum class To : std::uint8_t { These, Fitting, Cause, Myself };
     enum class Ease : std::uint8_t { Both, Steady };
@@ -98,10 +102,15 @@ struct CueThen {
     std::string words;  ///< of a message
     std::string cue;    ///< the name of a target's cue; empty: all of it
     std::string next;   ///< the scene after the end
+    std::string look;   ///< the name of an outfit, a surface, a guise; empty: as at the start
+    std::string slot;   ///< of a surface: the slot it lies on; empty: all
     Unknown unknown;
     bool isOfActs() const { return does == Does::ActBegins || does == Does::ActEnds; }
     bool moves() const { return does == Does::Move || does == Does::GoTo; }
-    bool hasTargets() const { return does != Does::Message && does != Does::Won && does != Does::Lost; }
+    bool isOfLooks() const { return does == Does::Outfit || does == Does::Surface || does == Does::Guise; }
+    bool hasTargets() const {
+        return does != Does::Message && does != Does::Won && does != Does::Lost && does != Does::Guise;
+    }
     friend bool operator==(const CueThen&, const CueThen&) = default;
 };
 

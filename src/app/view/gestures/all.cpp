@@ -13,6 +13,7 @@ std::vector<GesturePtr> allGestures(ViewContext& view) {
         lay,
         drawZone,
         placePoints,
+        drawRoute,
         drawPrism,
         drawSolid,
         clipSolids,
@@ -28,6 +29,7 @@ std::vector<GesturePtr> allGestures(ViewContext& view) {
         pullSide,
         pullHandle,
         movePoint,
+        moveRoutePoint,
         pullSun,
         // The rest of the view.
         carry,

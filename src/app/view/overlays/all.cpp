@@ -4,9 +4,9 @@ namespace app {
 
 std::vector<OverlayPtr> allOverlays(ViewContext& view) {
     constexpr OverlayPtr (*kInOrder[])(ViewContext&) = {
-        rehearsed,   lightMarks, reach,    brackets,  labels,     zones,     points,     bodies,
-        scriptMarks, findings,   badges,   links,     cueLines,   relations, directions, scaleBar,
-        basePoint,   seatDrops,  actMarks, shotMarks, soundMarks, inset,
+        rehearsed, lightMarks,  reach,     brackets, labels,    zones,      points,    routes,
+        bodies,    scriptMarks, findings,  badges,   links,     cueLines,   relations, directions,
+        scaleBar,  basePoint,   seatDrops, actMarks, shotMarks, soundMarks, inset,
     };
     std::vector<OverlayPtr> all;
     for (const auto make : kInOrder) all.push_back(make(view));

@@ -25,6 +25,7 @@ OverlayPtr brackets(ViewContext& view);
 OverlayPtr labels(ViewContext& view);
 OverlayPtr zones(ViewContext& view);
 OverlayPtr points(ViewContext& view);
+OverlayPtr routes(ViewContext& view);
 OverlayPtr bodies(ViewContext& view);
 OverlayPtr scriptMarks(ViewContext& view);
 OverlayPtr findings(ViewContext& view);

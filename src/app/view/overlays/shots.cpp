@@ -1,5 +1,6 @@
 // Of the one selected camera with a shot: the zones it watches, the points it rides along, whom it sees, and from
 // where.
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/shell/stand_in.h"
 #include "app/view/overlays/overlay.h"
@@ -27,11 +28,24 @@ class ShotMarks : public Overlay {
                 view_.line(p, scene.world(slot).translation, linkEnd(scene, to));
         p.setPen(QPen(theme().lilac, 2.4));
         if (shot.shot.does == model::Shot::Does::Rides && shot.path.size() > 1) view_.path(p, shot.path);
+        glides(p, slot);
         figure(p, *foot);
         if (const auto view = editor_.standIn().view()) cone(p, *view);
     }
 
   private:
+    /// Where its picture comes from when another camera showed before: along these it glides, in so many seconds.
+    void glides(QPainter& p, Slot to) const {
+        const auto mine = editor_.standIn().view();
+        const double seconds = rehearse::shotAt(editor_.scene(), to).shot.glideSeconds;
+        if (!mine || seconds <= 0) return;
+        p.setPen(QPen(theme().honey, 1.2, Qt::DotLine));
+        const auto at = view_.pixelOf(mine->eye);
+        const std::vector<base::Vec3> others = editor_.standIn().otherEyes();
+        for (const base::Vec3& from : others) view_.line(p, from, mine->eye);
+        if (at && !others.empty())
+            view_.note(p, *at + QPointF(10, 14), QObject::tr("glides %1 s").arg(fixed(seconds, 1)));
+    }
     /// As tall and wide as who walks; dashed where the camera does not watch.
     void figure(QPainter& p, const base::Vec3& foot) const {
         const model::Walker& walker = editor_.session().project().walker;

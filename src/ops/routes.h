@@ -1,0 +1,62 @@
+#pragma once
+// The designer's verbs on routes. Each writes through a draft, or refuses before anything is touched: NotFound, Refused
+// for what is protected or has no route, BadInput for what cannot be. Points are counted from 0; places and lengths
+// are of the world, metres.
+#include "model/facets/route.h"
+#include "ops/facets.h"
+#include "query/route.h"
+
+namespace ops {
+
+/// A new object whose route goes through `places`, standing at the first. Errors: BadInput for fewer than two.
+base::Result<base::ObjectId> addRoute(edit::Draft& draft, std::span<const base::Vec3> places, bool closed,
+                                      base::ObjectId parent = {});
+/// Changes a route as a whole. Errors: also what `change` says, and a route that cannot be.
+base::Status changeRoute(edit::Draft& draft, base::ObjectId id,
+                         const std::function<base::Status(model::Slot, model::Route&)>& change);
+
+/// One more point at its end, or before its beginning.
+base::Status extendRoute(edit::Draft& draft, base::ObjectId id, const base::Vec3& to, bool atStart = false);
+base::Status moveRoutePoint(edit::Draft& draft, base::ObjectId id, std::size_t point, const base::Vec3& to);
+/// A point on the curve, so many metres along; it goes as it went. Gives its number.
+base::Result<std::size_t> insertRoutePoint(edit::Draft& draft, base::ObjectId id, double metres);
+/// Errors: Refused when fewer than two would be left.
+base::Status removeRoutePoints(edit::Draft& draft, base::ObjectId id, std::vector<std::size_t> which);
+/// The other way round: points, stops and which way those are passed.
+base::Status reverseRoute(edit::Draft& draft, base::ObjectId id);
+/// In two at a point that is no end: what comes after it, with its stops, becomes a new object beside it. A closed one
+/// is opened there, and stays one. Gives the new one, or the same.
+base::Result<base::ObjectId> splitRoute(edit::Draft& draft, base::ObjectId id, std::size_t point);
+/// Two open ones into the first: at the ends that are nearest, turned about where needed. The second one's object goes.
+base::Status joinRoutes(edit::Draft& draft, base::ObjectId id, base::ObjectId other);
+/// Leaves out points that the curve needs not to stay within a tolerance. Gives how many went.
+base::Result<std::size_t> simplifyRoute(edit::Draft& draft, base::ObjectId id, double tolerance);
+/// Onto what is below: each point, or all of it by the least that any has to go.
+base::Status seatRoute(edit::Draft& draft, const query::SceneIndex& index, base::ObjectId id, bool each);
+
+/// Objects become stops, each where it is along it among those that are there; one that is a stop of it already comes
+/// to stand there anew. `before`: all in front of that one instead, in their order.
+base::Status addStops(edit::Draft& draft, base::ObjectId route, std::span<const base::ObjectId> objects,
+                      const std::optional<std::size_t>& before = {});
+base::Status moveStop(edit::Draft& draft, base::ObjectId route, std::size_t from, std::size_t to);
+base::Status removeStops(edit::Draft& draft, base::ObjectId route, std::span<const base::ObjectId> objects);
+
+/// How things lie along a route.
+struct Along {
+    double from = 0;           ///< metres of the first
+    double spacing = 0;        ///< metres between two; 0: evenly to its end (a closed one: round it)
+    double aside = 0, up = 0;  ///< right of its way; above it
+    bool turned = true;        ///< with the way, else as they are
+    double turnDegrees = 0;    ///< besides, about up
+    std::int64_t count = 0;    ///< of copies; 0: as many as there is room for
+};
+/// What of it is filled in.
+const model::Fields& alongFields();
+/// Objects are put on it, in the order given. Errors: BadInput where there is no room for all.
+base::Status putAlong(edit::Draft& draft, base::ObjectId route, std::span<const base::ObjectId> ids,
+                      const Along& along);
+/// Copies of one object along it. It is itself the first of them, and put there. Gives all, in order.
+base::Result<Ids> copyAlong(edit::Draft& draft, base::ObjectId route, base::ObjectId id, const Along& along);
+constexpr std::size_t kMostAlong = 10'000;
+
+}  // namespace ops

@@ -1,0 +1,304 @@
+#include "shape/curve.h"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <functional>
+#include <limits>
+
+namespace shape {
+namespace {
+
+using base::Vec3;
+using Bend = CurvePoint::Bend;
+
+constexpr double kNoLength = 1e-9;  // metres
+
+// Gauss-Legendre of ten points on -1..1: exact for polynomials up to degree 19.
+constexpr std::array<std::pair<double, double>, 5> kNodes = {{{0.1488743389816312, 0.2955242247147529},
+                                                              {0.4333953941292472, 0.2692667193099963},
+                                                              {0.6794095682990244, 0.2190863625159820},
+                                                              {0.8650633666889845, 0.1494513491505806},
+                                                              {0.9739065285171717, 0.0666713443086881}}};
+
+double integral(const std::function<double(double)>& f, double from, double to) {
+    const double middle = (from + to) / 2, half = (to - from) / 2;
+    double sum = 0;
+    for (const auto& [x, weight] : kNodes) sum += weight * (f(middle + half * x) + f(middle - half * x));
+    return sum * half;
+}
+
+/// Halved until the halves say the same.
+double exactly(const std::function<double(double)>& f, double from, double to, double whole, int depth) {
+    const double middle = (from + to) / 2;
+    const double left = integral(f, from, middle), right = integral(f, middle, to);
+    if (depth == 0 || std::abs(left + right - whole) < 1e-11 * std::max(1.0, whole)) return left + right;
+    return exactly(f, from, middle, left, depth - 1) + exactly(f, middle, to, right, depth - 1);
+}
+
+Vec3 unit(const Vec3& v, const Vec3& otherwise = Vec3(0, 0, 1)) {
+    const double length = glm::length(v);
+    return length < kNoLength ? otherwise : v / length;
+}
+
+/// Which way it goes through a smooth point: as a circle through it and both neighbours would.
+Vec3 wayThrough(const Vec3& before, const Vec3& at, const Vec3& after) {
+    const Vec3 in = at - before, out = after - at;
+    const double a = glm::dot(in, in), b = glm::dot(out, out);
+    if (a < kNoLength || b < kNoLength) return unit(after - before);
+    return unit(in / a + out / b, unit(after - before));
+}
+
+}  // namespace
+
+Vec3 Curve::Piece::at(double t) const {
+    switch (is) {
+        case Is::Line: return glm::mix(a, b, t);
+        case Is::Arc: return a + b * std::cos(angle * t) + c * std::sin(angle * t);
+        case Is::Cubic: break;
+    }
+    const double u = 1 - t;
+    return a * (u * u * u) + b * (3 * u * u * t) + c * (3 * u * t * t) + d * (t * t * t);
+}
+
+/// The first derivative.
+Vec3 Curve::Piece::along(double t) const {
+    switch (is) {
+        case Is::Line: return b - a;
+        case Is::Arc: return (c * std::cos(angle * t) - b * std::sin(angle * t)) * angle;
+        case Is::Cubic: break;
+    }
+    const double u = 1 - t;
+    return (b - a) * (3 * u * u) + (c - b) * (6 * u * t) + (d - c) * (3 * t * t);
+}
+
+/// The second.
+Vec3 Curve::Piece::bends(double t) const {
+    switch (is) {
+        case Is::Line: return Vec3(0.0);
+        case Is::Arc: return (b * std::cos(angle * t) + c * std::sin(angle * t)) * (-angle * angle);
+        case Is::Cubic: break;
+    }
+    return (c - b * 2.0 + a) * (6 * (1 - t)) + (d - c * 2.0 + b) * (6 * t);
+}
+
+double Curve::Piece::lengthTo(double t) const {
+    if (is != Is::Cubic) return t * (is == Is::Line ? glm::length(b - a) : std::abs(angle) * glm::length(b));
+    const auto speed = [this](double x) { return glm::length(along(x)); };
+    return exactly(speed, 0, t, integral(speed, 0, t), 12);
+}
+
+double Curve::Piece::shareOf(double metres) const {
+    if (length < kNoLength) return 0;
+    double t = std::clamp(metres / length, 0.0, 1.0);
+    if (is != Is::Cubic) return t;
+    double low = 0, high = 1;  // Newton, held between what it is known to lie between
+    for (int i = 0; i < 40; ++i) {
+        const double off = lengthTo(t) - metres;
+        if (std::abs(off) < 1e-9 * std::max(1.0, length)) break;
+        (off > 0 ? high : low) = t;
+        const double speed = glm::length(along(t));
+        const double next = speed > kNoLength ? t - off / speed : -1;
+        t = next > low && next < high ? next : (low + high) / 2;
+    }
+    return t;
+}
+
+void Curve::add(Piece piece) {
+    piece.from = length();
+    piece.length = piece.lengthTo(1);
+    if (piece.length > kNoLength) pieces_.push_back(piece);
+}
+
+Curve::Curve(std::span<const CurvePoint> given, bool closed) {
+    std::vector<CurvePoint> points;
+    std::vector<std::size_t> placeOf;
+    for (const CurvePoint& point : given) {
+        if (points.empty() || glm::length(point.at - points.back().at) > kNoLength) points.push_back(point);
+        placeOf.push_back(points.size() - 1);
+    }
+    if (closed && points.size() > 1 && glm::length(points.front().at - points.back().at) <= kNoLength) {
+        for (std::size_t& place : placeOf) place = place == points.size() - 1 ? 0 : place;
+        points.pop_back();
+    }
+    const std::size_t n = points.size();
+    ofPoint_.assign(given.size(), 0);
+    if (n < 2) return;
+    closed_ = closed && n > 2;
+    const std::size_t legs = closed_ ? n : n - 1;
+    const auto next = [n](std::size_t i) { return (i + 1) % n; };
+    const auto before = [n](std::size_t i) { return (i + n - 1) % n; };
+    const auto isEnd = [&](std::size_t i) { return !closed_ && (i == 0 || i == n - 1); };
+    const auto leg = [&](std::size_t i) { return points[next(i)].at - points[i].at; };
+    // A leg is straight where neither of its points bends it.
+    std::vector<bool> isStraight(n, true);
+    for (std::size_t i = 0; i < legs; ++i)
+        isStraight[i] = points[i].straight || (points[i].bend != Bend::Smooth && points[next(i)].bend != Bend::Smooth);
+    // How far before and behind its point each arc begins; both of a leg have no more than there is of it.
+    std::vector<double> cut(n, 0), wanted(n, 0);
+    for (std::size_t i = 0; i < n; ++i) {
+        if (points[i].bend != Bend::Round || isEnd(i) || !isStraight[i] || !isStraight[before(i)]) continue;
+        const Vec3 in = unit(points[i].at - points[before(i)].at), out = unit(leg(i));
+        const double turn = std::acos(std::clamp(glm::dot(in, out), -1.0, 1.0));
+        if (turn > 1e-6 && turn < base::radians(179.9))
+            wanted[i] = std::max(0.0, points[i].radius) * std::tan(turn / 2);
+    }
+    for (std::size_t i = 0; i < n; ++i) {
+        cut[i] = wanted[i];
+        for (const std::size_t k : {before(i), i}) {
+            if (wanted[i] <= 0 || (!closed_ && k == n - 1)) continue;
+            const double both = wanted[k] + wanted[next(k)], is = glm::length(leg(k));
+            if (both > is) cut[i] = std::min(cut[i], is * wanted[i] / both);
+        }
+    }
+    std::vector<double> metres(n, 0);
+    const auto wayAt = [&](std::size_t i, std::size_t k) -> Vec3 {  // of a point, on one of its legs
+        const Vec3 own = unit(leg(k));
+        if (points[i].bend != Bend::Smooth) return own;
+        if (!isEnd(i) && isStraight[before(i)] != isStraight[i]) return unit(leg(isStraight[i] ? i : before(i)));
+        if (!isEnd(i)) return wayThrough(points[before(i)].at, points[i].at, points[next(i)].at);
+        const std::size_t other = i == k ? next(i) : before(i);  // the mirror of how it goes through that
+        if (points[other].bend != Bend::Smooth || isEnd(other)) return own;
+        const Vec3 theirs = points[other].tangent
+                                ? unit(*points[other].tangent, own)
+                                : wayThrough(points[before(other)].at, points[other].at, points[next(other)].at);
+        return unit(own * (2 * glm::dot(theirs, own)) - theirs, own);
+    };
+    const auto tangentOf = [&](std::size_t i, std::size_t k) -> Vec3 {
+        if (points[i].bend == Bend::Smooth && points[i].tangent) return *points[i].tangent;
+        const Vec3 way = wayAt(i, k);  // as long as an arc of a circle between the two wants it
+        return way * (2 * glm::length(leg(k)) / (3 * (1 + std::max(glm::dot(way, unit(leg(k))), 0.0))));
+    };
+    for (std::size_t i = 0; i < legs; ++i) {
+        const std::size_t k = next(i);
+        if (isStraight[i]) {
+            const Vec3 way = unit(leg(i));
+            Piece line;
+            line.a = points[i].at + way * cut[i];
+            line.b = points[k].at - way * cut[k];
+            add(line);
+        } else {
+            Piece cubic;
+            cubic.is = Piece::Is::Cubic;
+            cubic.a = points[i].at;
+            cubic.b = points[i].at + tangentOf(i, i);
+            cubic.c = points[k].at - tangentOf(k, i);
+            cubic.d = points[k].at;
+            add(cubic);
+        }
+        if (cut[k] > kNoLength) {
+            const Vec3 in = unit(leg(i)), out = unit(leg(k));
+            const double turn = std::acos(std::clamp(glm::dot(in, out), -1.0, 1.0));
+            const double radius = cut[k] / std::tan(turn / 2);
+            const Vec3 begins = points[k].at - in * cut[k];
+            Piece arc;
+            arc.is = Piece::Is::Arc;
+            const Vec3 inward = unit(out - in * glm::dot(in, out));
+            arc.a = begins + inward * radius;
+            arc.b = -inward * radius;
+            arc.c = in * radius;
+            arc.angle = turn;
+            metres[k] = length() + radius * turn / 2;
+            add(arc);
+        } else {
+            metres[k] = length();
+        }
+    }
+    // The last arc of a closed one is that of its first point.
+    if (closed_ && cut[0] <= kNoLength) metres[0] = 0;
+    if (!closed_) metres[0] = 0;
+    for (std::size_t i = 0; i < given.size(); ++i) ofPoint_[i] = metres[placeOf[i]];
+}
+
+double Curve::within(double metres) const {
+    const double all = length();
+    if (!closed_ || all <= 0) return std::clamp(metres, 0.0, all);
+    const double round = std::fmod(metres, all);
+    return round < 0 ? round + all : round;
+}
+
+const Curve::Piece& Curve::pieceAt(double& metres) const {
+    metres = within(metres);
+    auto after = std::upper_bound(pieces_.begin(), pieces_.end(), metres,
+                                  [](double m, const Piece& piece) { return m < piece.from; });
+    const Piece& piece = after == pieces_.begin() ? pieces_.front() : *std::prev(after);
+    metres -= piece.from;
+    return piece;
+}
+
+Vec3 Curve::at(double metres) const {
+    if (pieces_.empty()) return Vec3(0.0);
+    const Piece& piece = pieceAt(metres);
+    return piece.at(piece.shareOf(metres));
+}
+
+Vec3 Curve::direction(double metres) const {
+    if (pieces_.empty()) return {0, 0, 1};
+    const Piece& piece = pieceAt(metres);
+    return unit(piece.along(piece.shareOf(metres)), unit(piece.at(1) - piece.at(0)));
+}
+
+double Curve::radiusAt(double metres) const {
+    constexpr double kStraight = std::numeric_limits<double>::infinity();
+    if (pieces_.empty()) return kStraight;
+    const Piece& piece = pieceAt(metres);
+    if (piece.is == Piece::Is::Line) return kStraight;
+    if (piece.is == Piece::Is::Arc) return glm::length(piece.b);
+    const double t = piece.shareOf(metres);
+    const Vec3 first = piece.along(t);
+    const double across = glm::length(glm::cross(first, piece.bends(t))), speed = glm::length(first);
+    return across < 1e-12 ? kStraight : speed * speed * speed / across;
+}
+
+Curve::Nearest Curve::nearest(const Vec3& to) const {
+    Nearest best{0, std::numeric_limits<double>::infinity()};
+    for (const Piece& piece : pieces_) {
+        // From a few places on, ever finer where it is least.
+        const int parts = piece.is == Piece::Is::Line ? 1 : 16;
+        double low = 0, high = 1;
+        if (piece.is == Piece::Is::Line) {
+            const Vec3 way = piece.b - piece.a;
+            low = high = std::clamp(glm::dot(to - piece.a, way) / glm::dot(way, way), 0.0, 1.0);
+        } else {
+            double least = std::numeric_limits<double>::infinity();
+            int where = 0;
+            for (int i = 0; i <= parts; ++i)
+                if (const double away = glm::length(piece.at(double(i) / parts) - to); away < least)
+                    least = away, where = i;
+            if (least > best.away + piece.length / parts) continue;
+            low = std::max(0.0, (where - 1.0) / parts);
+            high = std::min(1.0, (where + 1.0) / parts);
+        }
+        constexpr double kGolden = 0.6180339887498949;
+        while (high - low > 1e-9) {
+            const double a = high - (high - low) * kGolden, b = low + (high - low) * kGolden;
+            if (glm::length(piece.at(a) - to) < glm::length(piece.at(b) - to))
+                high = b;
+            else
+                low = a;
+        }
+        const double t = (low + high) / 2, away = glm::length(piece.at(t) - to);
+        if (away < best.away) best = {piece.from + piece.lengthTo(t), away};
+    }
+    return best;
+}
+
+std::vector<double> Curve::corners(double tolerance) const {
+    std::vector<double> all;
+    for (const Piece& piece : pieces_) {
+        int parts = 1;
+        if (piece.is == Piece::Is::Arc) {
+            const double step = 2 * std::acos(std::clamp(1 - tolerance / glm::length(piece.b), -1.0, 1.0));
+            parts = std::clamp(static_cast<int>(std::ceil(piece.angle / std::max(step, 0.01))), 1, 256);
+        } else if (piece.is == Piece::Is::Cubic) {
+            const double bent = std::max(glm::length(piece.a - piece.b * 2.0 + piece.c),
+                                         glm::length(piece.b - piece.c * 2.0 + piece.d));
+            parts = std::clamp(static_cast<int>(std::ceil(std::sqrt(0.75 * bent / tolerance))), 1, 256);
+        }
+        for (int i = 0; i < parts; ++i) all.push_back(piece.from + piece.lengthTo(double(i) / parts));
+    }
+    if (!pieces_.empty()) all.push_back(length());
+    return all;
+}
+
+}  // namespace shape

@@ -1,0 +1,201 @@
+// Routes in the real window: drawn by clicks, points dragged and put in, closed, stops made, things put along it.
+#include <QTableWidget>
+
+#include "app/panels/route_panel.h"
+#include "app/shell/tools.h"
+#include "app/window_fixture.h"
+#include "edit/draft.h"
+#include "ops/routes.h"
+#include "support/test_main.h"
+
+namespace window_routes_test {
+
+using base::ObjectId;
+using base::Vec3;
+
+class WindowRoutesTest : public WindowFixture {
+    Q_OBJECT
+
+    std::string document() { return io::formatScene(**session().scene(editor_->sceneName())); }
+    void lookDown() {
+        view().setCamera(render::Camera::looking({-40, 22, 58}, {-40, 0, 40}));
+        test::settle();
+    }
+    QPoint on(double x, double z) {
+        const auto ground = editor_->surfaceUnder({{x, 60, z}, {0, -1, 0}}, false);
+        return pixel(ground ? ground->point : Vec3(x, 0, z));
+    }
+    void click(const QPoint& at, Qt::KeyboardModifiers modifiers = {}) {
+        QTest::mouseMove(&view(), at - QPoint(2, 2));
+        QTest::mouseMove(&view(), at);
+        QTest::mouseClick(&view(), Qt::LeftButton, modifiers, at);
+    }
+    const model::Route& route() { return *scene().facet<model::Route>(scene().find(editor_->selection().front())); }
+    shape::Curve curve() { return query::curveOf(scene(), scene().find(editor_->selection().front())); }
+    /// Drawn through four places.
+    void drawOne() {
+        lookDown();
+        run("route.draw");
+        for (const auto& [x, z] : {std::pair(-46.0, 38.0), {-42.0, 43.0}, {-38.0, 38.0}, {-34.0, 43.0}})
+            click(on(x, z));
+    }
+
+  private Q_SLOTS:
+    void initTestCase() { useOwnSettings("window-routes-test"); }
+    void init() { openFreshCopy(); }
+    void cleanup() { closeWindow(); }
+
+    void oneIsDrawnPointByPointAndTakenBack() {
+        const std::string before = document();
+        drawOne();
+        QCOMPARE(route().points.size(), std::size_t(4));
+        QVERIFY(curve().length() > 15);
+        QVERIFY(std::abs(curve().at(0).x + 46) < 0.3);
+        QCOMPARE(session().history().steps().size(), std::size_t(3));  // the first two points are one
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QVERIFY(editor_->tools().tool != app::Tool::Route);
+        for (int i = 0; i < 3; ++i) run("edit.undo");
+        QCOMPARE(document(), before);
+    }
+    void aPointIsDraggedAndOnePutInOnTheCurve() {
+        drawOne();
+        const std::string drawn = document();
+        const double length = curve().length();
+        const QPoint grip = on(-38, 38);
+        drag(grip, grip + QPoint(-20, 50));
+        QCOMPARE(route().points.size(), std::size_t(4));
+        QVERIFY(document() != drawn && std::abs(curve().length() - length) > 0.1);
+        run("edit.undo");
+        QCOMPARE(document(), drawn);
+        const Vec3 place = curve().at(curve().metresOf(1) * 0.5);
+        click(pixel(place));
+        QCOMPARE(route().points.size(), std::size_t(5));
+        QVERIFY(editor_->chosenPoint() == std::size_t(1));
+        QVERIFY(glm::length(curve().at(curve().metresOf(1)) - place) < 0.3);
+        // Held and let go by Esc: nothing.
+        const std::string put = document();
+        const QPoint last = on(-34, 43);
+        QTest::mouseMove(&view(), last);
+        QTest::mousePress(&view(), Qt::LeftButton, {}, last);
+        QTest::mouseMove(&view(), last + QPoint(30, 30));
+        QTest::mouseMove(&view(), last + QPoint(40, 30));
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, last + QPoint(40, 30));
+        QCOMPARE(document(), put);
+    }
+    void theFirstPointClosesItAndItIsDrawnOnAtBothEnds() {
+        drawOne();
+        click(on(-46, 38));  // its first point
+        click(on(-48, 44));
+        QCOMPARE(route().points.size(), std::size_t(5));
+        QVERIFY(std::abs(curve().at(0).x + 48) < 0.3);
+        click(on(-48, 44), Qt::ControlModifier);
+        QVERIFY(route().closed);
+        const std::string closed = document();
+        click(on(-30, 36));  // it has no end any more
+        QCOMPARE(document(), closed);
+    }
+    void aClickOnItsLineSelectsIt() {
+        drawOne();
+        const ObjectId id = editor_->selection().front();
+        const Vec3 place = curve().at(curve().length() * 0.6);
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        editor_->setTool(app::Tool::Select);
+        editor_->select({});
+        click(pixel(place));
+        QCOMPARE(editor_->selection(), std::vector<ObjectId>{id});
+    }
+    void aGateDroppedBetweenTwoIsPassedBetweenThem() {
+        drawOne();
+        const ObjectId id = editor_->selection().front();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        std::vector<ObjectId> gates;
+        for (const double share : {0.1, 0.9, 0.5}) {
+            const Vec3 place = query::curveOf(scene(), scene().find(id)).at(curve().length() * share);
+            QVERIFY(editor_->placeAt("bollard", place));
+            const ObjectId gate = editor_->selection().front();
+            gates.push_back(gate);
+            editor_->select({gate, id});
+            run("route.addStops");
+            editor_->select({id});
+        }
+        const auto& stops = route().stops;
+        QCOMPARE(stops.size(), std::size_t(3));
+        QCOMPARE(stops[0].object, gates[0]);
+        QCOMPARE(stops[1].object, gates[2]);
+        QCOMPARE(stops[2].object, gates[1]);
+        auto* list = the<QTreeWidget>("stopsList", the<QWidget>("facetList.route"));
+        QVERIFY(list->isVisibleTo(window_.get()));
+        QCOMPARE(list->topLevelItemCount(), 3);
+        editor_->select({gates[2]});
+        run("edit.delete");
+        editor_->select({id});
+        QVERIFY(list->topLevelItem(1)->text(0).contains("gone"));
+        run("edit.undo");
+        editor_->select({id});
+        QVERIFY(!list->topLevelItem(1)->text(0).contains("gone"));
+    }
+    void benchesStandEveryTwoMetresAlongIt() {
+        drawOne();
+        const ObjectId id = editor_->selection().front();
+        const double length = curve().length();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QVERIFY(editor_->placeAt("bench", {-50, 0, 50}));
+        const ObjectId bench = editor_->selection().front();
+        run("desk.route");
+        editor_->select({bench, id});
+        auto* facts = the<QLabel>("routeFacts");
+        QVERIFY(facts->isVisible() && facts->text().contains(editor_->length(length)));
+        typeInto(field("alongForm", "property.spacing"), "2");
+        const std::string before = document();
+        press("alongCopy");
+        const auto expected = static_cast<std::size_t>(length / 2) + 1;
+        std::vector<Vec3> places;
+        const shape::Curve way = query::curveOf(scene(), scene().find(id));
+        for (Slot s : scene().subtree(kNoSlot))
+            if (scene().itemText(s) == "bench" && way.nearest(scene().world(s).translation).away < 1e-6)
+                places.push_back(scene().world(s).translation);
+        QCOMPARE(places.size(), expected);
+        run("edit.undo");
+        QCOMPARE(document(), before);
+        typeInto(field("alongForm", "property.spacing"), "0.000001");
+        press("alongCopy");  // refused, and said
+        QCOMPARE(document(), before);
+    }
+    void thePointsFieldsAreOfTheChosenOne() {
+        drawOne();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        editor_->setChosenPoint(1);
+        QCOMPARE(the<QLabel>("routePoint")->text(), QString("Point 2 of 4"));
+        press("routePointAfter");
+        QCOMPARE(the<QLabel>("routePoint")->text(), QString("Point 3 of 4"));
+        typeInto(field("routePointForm", "property.speed"), "5");
+        QCOMPARE(route().points[2].speed, 5.0);
+        QCOMPARE(route().points[1].speed, 0.0);
+        run("edit.undo");
+        QCOMPARE(route().points[2].speed, 0.0);
+    }
+    void itIsTurnedAboutSplitAndJoined() {
+        drawOne();
+        const std::string drawn = document();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        run("route.reverse");
+        QVERIFY(std::abs(curve().at(0).x + 34) < 0.3);
+        run("edit.undo");
+        QCOMPARE(document(), drawn);
+        const ObjectId id = editor_->selection().front();
+        editor_->setChosenPoint(2);
+        run("route.split");
+        const ObjectId rest = editor_->selection().front();
+        QVERIFY(rest != id);
+        editor_->select({id, rest});
+        run("route.join");
+        QCOMPARE(editor_->selection(), std::vector<ObjectId>{id});
+        QCOMPARE(route().points.size(), std::size_t(4));
+        QCOMPARE(scene().find(rest), kNoSlot);
+    }
+};
+
+MELLOW_TEST(WindowRoutesTest)
+}  // namespace window_routes_test
+#include "window_routes_test.moc"

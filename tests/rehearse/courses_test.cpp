@@ -1,0 +1,172 @@
+// Routes with stops in a run: passed in order, missed, the wrong way, laps and their times; cues hear of it.
+#include <QtTest>
+
+#include "model/facets/cues.h"
+#include "ops/cues.h"
+#include "ops/routes.h"
+#include "rehearse/courses.h"
+#include "support/steps.h"
+#include "support/test_main.h"
+#include "support/yard.h"
+
+namespace courses_test {
+
+using base::ObjectId;
+using base::Vec3;
+using rehearse::Courses;
+using rehearse::What;
+using Is = Courses::Told::Is;
+using Passed = model::RouteStop::Passed;
+
+rehearse::GateAt gate(double z, Passed passed = Passed::Forwards) {
+    rehearse::GateAt made;
+    made.into = *base::inverse(base::Affine{base::Mat3(1.0), Vec3(0, 0, z)});
+    made.size = {4, 3, 1};
+    made.passed = passed;
+    return made;
+}
+
+/// Along z from place to place; what is told of it.
+std::vector<std::pair<Is, std::size_t>> walked(Courses& courses, std::initializer_list<Vec3> places) {
+    std::vector<std::pair<Is, std::size_t>> told;
+    std::optional<Vec3> before;
+    int step = 0;
+    for (const Vec3& place : places) {
+        if (before)
+            for (const Courses::Told& t : courses.step(*before, place, ++step)) told.emplace_back(t.is, t.gate);
+        before = place;
+    }
+    return told;
+}
+
+using List = std::vector<std::pair<Is, std::size_t>>;
+
+struct Lane : test::Yard {
+    ObjectId route;
+    std::vector<ObjectId> gates;
+    explicit Lane(std::vector<double> at = {-4, -8, -12}) {
+        put("slab", {0, 0, 0});
+        const std::vector<Vec3> way = {{0, 0, 0}, {0, 0, -16}};
+        route = *test::asStep(*this, [&](edit::Draft& d) { return ops::addRoute(d, way, false); });
+        for (const double z : at) gates.push_back(put("cube", {3, 0, z}, {}, Vec3(0.2)));
+        const auto stops = [&](edit::Draft& d) { return ops::addStops(d, route, gates); };
+        if (!test::asStep(*this, stops)) qFatal("no stops");
+        // A cube beside the lane: the volume lies on the route, as wide as the lane is.
+        const auto wide = [&](edit::Draft& d) {
+            return ops::changeRoute(d, route, [](model::Slot, model::Route& r) -> base::Status {
+                for (model::RouteStop& stop : r.stops) stop.size = {4, 3, 1};
+                return {};
+            });
+        };
+        if (!test::asStep(*this, wide)) qFatal("no volume");
+    }
+};
+
+class CoursesTest : public QObject {
+    Q_OBJECT
+
+  private Q_SLOTS:
+    void stopsArePassedInOrderAndNoOthers() {
+        const std::vector<rehearse::CourseAt> all = {{{}, "Lane", {gate(2), gate(4), gate(6)}, 1, false}};
+        Courses straight(all);
+        QCOMPARE(walked(straight, {{0, 1, 0}, {0, 1, 3}, {0, 1, 5}, {0, 1, 7}}),
+                 (List{{Is::Passed, 0}, {Is::Passed, 1}, {Is::Passed, 2}, {Is::Lap, 2}}));
+        QVERIFY(straight.state(0).isDone && straight.state(0).passed == 3);
+        // In one step through all of them.
+        Courses fast(all);
+        QCOMPARE(walked(fast, {{0, 1, 0}, {0, 1, 9}}).size(), std::size_t(4));
+        // Round the second; beside it, over it, under it is not through it.
+        for (const Vec3& past : {Vec3(3, 1, 3), Vec3(0, 4, 3), Vec3(0, -1, 3)}) {
+            Courses round(all);
+            QCOMPARE(walked(round, {{0, 1, 0}, {0, 1, 3}, past, past + Vec3(0, 0, 2), {0, 1, 5}, {0, 1, 7}}),
+                     (List{{Is::Passed, 0}, {Is::Missed, 1}, {Is::Passed, 2}, {Is::Lap, 2}}));
+            QCOMPARE(round.state(0).missed, std::size_t(1));
+        }
+        // It begins with its first.
+        Courses late(all);
+        QVERIFY(walked(late, {{0, 1, 3}, {0, 1, 5}, {0, 1, 7}}).empty());
+    }
+    void theWrongWayIsTold() {
+        const std::vector<rehearse::CourseAt> all = {
+            {{}, "Lane", {gate(2, Passed::EitherWay), gate(4), gate(6, Passed::Backwards)}, 1, false}};
+        Courses courses(all);
+        QCOMPARE(walked(courses, {{0, 1, 3}, {0, 1, 1}, {0, 1, 5}, {0, 1, 3}, {0, 1, 7}, {0, 1, 5}}),
+                 (List{{Is::Passed, 0},
+                       {Is::Passed, 1},
+                       {Is::WrongWay, 1},
+                       {Is::WrongWay, 2},
+                       {Is::Passed, 2},
+                       {Is::Lap, 2}}));
+    }
+    void lapsAreCountedAndTimed() {
+        const std::vector<rehearse::CourseAt> all = {{{}, "Ring", {gate(2), gate(4)}, 2, true}};
+        Courses courses(all);
+        const List lap = {{Is::Passed, 0}, {Is::Passed, 1}, {Is::Lap, 1}};
+        const std::initializer_list<Vec3> once = {{0, 1, 0}, {0, 1, 3}, {0, 1, 5}, {9, 1, 5}, {9, 1, 0}, {0, 1, 0}};
+        QCOMPARE(walked(courses, once), lap);
+        QVERIFY(!courses.state(0).isDone && courses.state(0).lap == 2);
+        QCOMPARE(walked(courses, once), lap);
+        QVERIFY(courses.state(0).isDone);
+        QVERIFY(walked(courses, once).empty());
+    }
+    void whoeverWalksAlongIsToldAndTimed() {
+        Lane y;
+        const std::string before = y.bytes();
+        const auto run = y.run({0, 0, 0});
+        QCOMPARE(run->level().courses->size(), std::size_t(1));
+        test::press(*run, test::ahead(0), 8);
+        std::vector<ObjectId> passed;
+        double last = -1;
+        for (const rehearse::Entry& e : run->trace().entries) {
+            if (e.what != What::Passed) continue;
+            passed.push_back(e.object);
+            QCOMPARE(e.other, y.route);
+            QVERIFY(e.amount > last);
+            last = e.amount;
+        }
+        QCOMPARE(passed, y.gates);
+        QCOMPARE(run->trace().count(What::Lapped), std::size_t(1));
+        // Two stops of 4 m apart, at the pace of who walks.
+        QVERIFY2(std::abs(last - 8 / y.walker.metresPerSecond) < 0.3, qPrintable(QString::number(last)));
+        QCOMPARE(y.bytes(), before);
+        // Twice the same.
+        QCOMPARE(rehearse::replay(y.level(), run->inputs()).sum(), run->trace().sum());
+    }
+    void aJumpPassesNothing() {
+        Lane y;
+        const auto run = y.run({0, 0, 0});
+        rehearse::Input jump;
+        jump.place = Vec3(0, 0, -14);
+        run->step(jump);
+        test::press(*run, {}, 0.5);
+        QCOMPARE(run->trace().count(What::Passed), std::size_t(0));
+    }
+    void cuesHearOfStopsAndOfTheWholeRoute() {
+        Lane y;
+        const auto cue = [&](ObjectId of, ObjectId at, const char* words) {
+            const auto add = [&](edit::Draft& d) {
+                return ops::changeCues(d, of, [&](model::Cues& cues) -> base::Status {
+                    model::Cue made = model::freshCue(cues);
+                    made.when[0].what = model::CueWhen::What::Passed;
+                    made.when[0].object = at;
+                    made.then[0].words = words;
+                    cues.all.push_back(made);
+                    return {};
+                });
+            };
+            QVERIFY(test::asStep(y, add));
+        };
+        cue(y.gates[1], {}, "half way");
+        cue(y.route, {}, "all of it");
+        const auto run = y.run({0, 0, 0});
+        test::press(*run, test::ahead(0), 8);
+        QStringList said;
+        for (const rehearse::Entry& e : run->trace().entries)
+            if (e.what == What::Said) said << QString::fromStdString(e.note);
+        QCOMPARE(said, (QStringList{"half way", "all of it"}));
+    }
+};
+
+MELLOW_TEST(CoursesTest)
+}  // namespace courses_test
+#include "courses_test.moc"

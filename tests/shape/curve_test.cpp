@@ -1,0 +1,179 @@
+// Curves against closed forms and fine sums: lengths, places, tangents, radii, what is nearest.
+#include <QtTest>
+#include <cmath>
+
+#include "base/id.h"
+#include "shape/curve.h"
+#include "support/test_main.h"
+
+namespace curve_test {
+
+using base::Vec3;
+using shape::Curve;
+using shape::CurvePoint;
+using Bend = CurvePoint::Bend;
+constexpr double kPi = 3.14159265358979323846;
+
+CurvePoint point(const Vec3& at, Bend bend = Bend::Smooth, double radius = 0) {
+    CurvePoint p;
+    p.at = at;
+    p.bend = bend;
+    p.radius = radius;
+    return p;
+}
+
+/// Of many short legs, from point to point: what a curve's own length is held against.
+double summed(const Curve& curve, std::size_t points) {
+    constexpr int kParts = 40'000;
+    std::vector<double> places = {0, curve.length()};
+    for (std::size_t i = 0; i < points; ++i) places.push_back(curve.metresOf(i));
+    std::ranges::sort(places);
+    double sum = 0;
+    for (std::size_t k = 1; k < places.size(); ++k) {
+        const double from = places[k - 1], to = places[k];
+        Vec3 before = curve.at(from);
+        for (int i = 1; i <= kParts && to > from; ++i) {
+            const bool isBack = curve.isClosed() && i == kParts && to >= curve.length();
+            const Vec3 now = curve.at(isBack ? 0 : from + (to - from) * i / kParts);
+            sum += glm::length(now - before);
+            before = now;
+        }
+    }
+    return sum;
+}
+
+class CurveTest : public QObject {
+    Q_OBJECT
+
+  private Q_SLOTS:
+    void aSquareWithRoundCornersIsACircle() {
+        const double r = 3;
+        std::vector<CurvePoint> square;
+        for (const Vec3& at : {Vec3(-r, 0, -r), Vec3(r, 0, -r), Vec3(r, 0, r), Vec3(-r, 0, r)})
+            square.push_back(point(at, Bend::Round, 100));  // more than there is room for
+        const Curve circle(square, true);
+        QVERIFY(std::abs(circle.length() - 2 * kPi * r) < 1e-9);
+        for (double m = 0; m < 40; m += 0.37) {
+            QVERIFY(std::abs(glm::length(circle.at(m)) - r) < 1e-9);
+            QVERIFY(std::abs(glm::dot(circle.direction(m), circle.at(m))) < 1e-9);
+            QVERIFY(std::abs(circle.radiusAt(m) - r) < 1e-9);
+        }
+        QVERIFY(glm::length(circle.at(-1) - circle.at(circle.length() - 1)) < 1e-9);
+    }
+    void roundedLegsAreAsLongAsTheyShouldBe() {
+        const std::vector<CurvePoint> bend = {point({0, 0, 0}, Bend::Corner), point({10, 0, 0}, Bend::Round, 2),
+                                              point({10, 5, 8}, Bend::Corner)};
+        const Curve curve(bend, false);
+        const double turn = kPi / 2, legs = 10 + std::hypot(5.0, 8.0);
+        QVERIFY(std::abs(curve.length() - (legs - 4 * std::tan(turn / 2) + 2 * turn)) < 1e-9);
+        QVERIFY(std::abs(curve.metresOf(1) - (8 + turn)) < 1e-9);
+        QVERIFY(std::abs(curve.radiusAt(curve.metresOf(1)) - 2) < 1e-9);
+        QVERIFY(std::isinf(curve.radiusAt(3)));
+        QVERIFY(glm::length(curve.at(-5) - Vec3(0.0)) < 1e-12 && glm::length(curve.at(99) - Vec3(10, 5, 8)) < 1e-9);
+    }
+    void smoothPointsOfACircleStayNearIt() {
+        std::vector<CurvePoint> points;
+        for (int i = 0; i < 12; ++i) points.push_back(point({5 * std::cos(i * kPi / 6), 1, 5 * std::sin(i * kPi / 6)}));
+        const Curve curve(points, true);
+        QVERIFY2(std::abs(curve.length() - 10 * kPi) < 1e-5, qPrintable(QString::number(curve.length(), 'g', 12)));
+        for (double m = 0; m < curve.length(); m += 0.21) {
+            const Vec3 at = curve.at(m);
+            QVERIFY(std::abs(std::hypot(at.x, at.z) - 5) < 1e-5);
+            QVERIFY(std::abs(curve.radiusAt(m) - 5) < 0.05);
+        }
+    }
+    void aClothoidIsAsLongAsItsParameter() {
+        // Its curvature grows with its length: sampled along itself, the curve through the samples is as long.
+        std::vector<CurvePoint> points;
+        Vec3 at(0.0);
+        constexpr int kFine = 2000;
+        const double length = 6, step = length / 240 / kFine;
+        points.push_back(point(at));
+        points.back().tangent = Vec3(length / 240 / 3, 0, 0);
+        for (int i = 0; i < 240; ++i) {
+            for (int k = 0; k < kFine; ++k) {
+                const double s = (i * kFine + k + 0.5) * step, angle = s * s / 8;
+                at += Vec3(std::cos(angle), 0, std::sin(angle)) * step;
+            }
+            points.push_back(point(at));
+            const double s = length * (i + 1) / 240, angle = s * s / 8;
+            points.back().tangent = Vec3(std::cos(angle), 0, std::sin(angle)) * (length / 240 / 3);
+        }
+        const Curve curve(points, false);
+        QVERIFY2(std::abs(curve.length() - length) < 1e-6, qPrintable(QString::number(curve.length(), 'g', 12)));
+        QVERIFY(std::abs(curve.radiusAt(4) - 1) < 0.01);  // 1 / curvature = 4 / s
+    }
+    void lengthsAreThoseOfFineSums() {
+        base::Random random(11);
+        for (int round = 0; round < 12; ++round) {
+            std::vector<CurvePoint> points;
+            for (int i = 0; i < 3 + round; ++i) {
+                points.push_back(point({random.between(-20, 20), random.between(-3, 3), random.between(-20, 20)},
+                                       static_cast<Bend>(random.next() % 3), random.between(0, 4)));
+                points.back().straight = random.next() % 5 == 0;
+            }
+            const Curve curve(points, round % 2 == 0);
+            const double sum = summed(curve, points.size());
+            QVERIFY2(std::abs(curve.length() - sum) < 1e-6 * sum,
+                     qPrintable(QString("%1: %2, %3").arg(round).arg(curve.length(), 0, 'g', 12).arg(sum, 0, 'g', 12)));
+            // Without a gap, at one speed, and no corner where there is none.
+            for (double m = 0; m < curve.length() - 0.01; m += 0.05) {
+                QVERIFY(glm::length(curve.at(m + 0.01) - curve.at(m)) <= 0.01 + 1e-6);
+                QVERIFY(glm::length(curve.direction(m)) > 0.999);
+            }
+            for (std::size_t i = 0; i < points.size(); ++i)
+                if (points[i].bend != Bend::Round)
+                    QVERIFY(glm::length(curve.at(curve.metresOf(i)) - points[i].at) < 1e-6);
+        }
+    }
+    void theNearestPlaceIsTheNearestOfMany() {
+        base::Random random(5);
+        std::vector<CurvePoint> points;
+        for (int i = 0; i < 9; ++i)
+            points.push_back(
+                point({i * 4.0, random.between(-1, 1), random.between(-5, 5)}, static_cast<Bend>(i % 3), 2));
+        const Curve curve(points, false);
+        for (int n = 0; n < 60; ++n) {
+            const Vec3 to(random.between(-5, 40), random.between(-3, 3), random.between(-9, 9));
+            const Curve::Nearest found = curve.nearest(to);
+            double least = 1e9;
+            for (double m = 0; m <= curve.length(); m += 0.01) least = std::min(least, glm::length(curve.at(m) - to));
+            QVERIFY2(found.away <= least + 1e-9 && found.away > least - 0.01, qPrintable(QString::number(found.away)));
+            QVERIFY(std::abs(glm::length(curve.at(found.metres) - to) - found.away) < 1e-6);
+        }
+    }
+    void betweenItsCornersItIsAsGoodAsStraight() {
+        const std::vector<CurvePoint> points = {point({0, 0, 0}), point({8, 0, 6}), point({16, 2, -3}),
+                                                point({22, 0, 0}, Bend::Round, 3), point({22, 0, 9}, Bend::Corner)};
+        const Curve curve(points, false);
+        const std::vector<double> corners = curve.corners(0.02);
+        QCOMPARE(corners.front(), 0.0);
+        QVERIFY(std::abs(corners.back() - curve.length()) < 1e-9);
+        for (std::size_t i = 1; i < corners.size(); ++i) {
+            const Vec3 a = curve.at(corners[i - 1]), b = curve.at(corners[i]);
+            const Vec3 middle = curve.at((corners[i - 1] + corners[i]) / 2), way = b - a;
+            const double t = glm::dot(middle - a, way) / glm::dot(way, way);
+            QVERIFY(glm::length(a + way * t - middle) < 0.025);
+        }
+        QVERIFY(corners.size() < 120);
+    }
+    void pointsThatCannotBeACurve() {
+        QVERIFY(Curve().empty());
+        QVERIFY(Curve(std::vector{point({1, 2, 3})}, false).empty());
+        QVERIFY(Curve(std::vector{point({1, 2, 3}), point({1, 2, 3})}, true).empty());
+        const Curve two(std::vector{point({0, 0, 0}), point({0, 0, 0}), point({4, 0, 0}, Bend::Round, 1)}, true);
+        QVERIFY(!two.isClosed());  // there is nothing between
+        QCOMPARE(two.length(), 4.0);
+        QCOMPARE(two.metresOf(1), 0.0);
+        QCOMPARE(two.metresOf(2), 4.0);
+        // Straight back: no arc could turn there.
+        const Curve back(std::vector{point({0, 0, 0}, Bend::Corner), point({4, 0, 0}, Bend::Round, 1),
+                                     point({0, 0, 0}, Bend::Corner)},
+                         false);
+        QCOMPARE(back.length(), 8.0);
+    }
+};
+
+MELLOW_TEST(CurveTest)
+}  // namespace curve_test
+#include "curve_test.moc"
