@@ -17,11 +17,11 @@ struct Appearance {
     std::string when;  ///< a Condition; empty: always
     std::string item;  ///< shown instead of its own
     std::optional<base::Vec3> tint;
-    std::string badge;                   ///< a short text beside it in the view
-    bool hides = false;                  ///< it is not seen while editing
-    std::string surface, image;          ///< on all of its slots; the image is a file in media/
-    double everySeconds = 0;             ///< it looks so in the first half of each such time; 0: always
-    double turnsDegrees = 0;             ///< a second, about its own up; seen so, and nowhere kept
+    std::string badge;           ///< a short text beside it in the view
+    bool hides = false;          ///< it is not seen while editing
+    std::string surface, image;  ///< on all of its slots; the image is a file in media/
+    double everySeconds = 0;     ///< it looks so in the first half of each such time; 0: always
+    double turnsDegrees = 0;     ///< a second, about its own up; seen so, and nowhere kept
     /// Does a clock change it?
     bool moves() const { return everySeconds > 0 || turnsDegrees != 0; }
     std::optional<Condition> condition;  ///< `when`, read

@@ -94,7 +94,7 @@ class WindowCuesTest : public WindowFixture {
         const base::ObjectId second = editor_->selection().front();
         editor_->select({idOf("Bench 1")});
         press("cueAdd");
-        auto* does = the<QComboBox>("does", the<QWidget>("cues.then"));
+        auto* does = the<QComboBox>("property.does", the<QWidget>("cues.then"));
         QVERIFY(does != nullptr);
         does->setCurrentIndex(does->findText("exists", Qt::MatchFixedString));
         Q_EMIT does->activated(does->currentIndex());

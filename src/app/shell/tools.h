@@ -18,7 +18,23 @@
 
 namespace app {
 
-enum class Tool { Select, Slide, Dial, Fit, All, Measure, Solid, Broom, Points, Route, Zone, Lay, Clip, Opening, Parts };
+enum class Tool {
+    Select,
+    Slide,
+    Dial,
+    Fit,
+    All,
+    Measure,
+    Solid,
+    Broom,
+    Points,
+    Route,
+    Zone,
+    Lay,
+    Clip,
+    Opening,
+    Parts
+};
 
 /// What a drag may be caught on besides what is plainly there.
 struct Catching {

@@ -60,18 +60,16 @@ std::optional<double> DrawRoute::curveUnder(const QPointF& pixel) const {
 }
 
 std::unique_ptr<Hold> DrawRoute::begin(Qt::KeyboardModifiers modifiers) {
+    const auto grips = RoutePointGrips::grips(view_);
+    const auto first = grips.empty() ? std::nullopt : view_.pixelOf(grips.front().at);
+    const bool onFirst =
+        first && std::hypot(first->x() - view_.pointer.x(), first->y() - view_.pointer.y()) < kGripReach;
+    if (onFirst && modifiers == Qt::ControlModifier && !route()->closed && route()->points.size() > 2) {
+        close();
+        return nullptr;
+    }
     if (Taken taken = there_.press(modifiers); taken.yes) {
-        const auto* is = route();
-        // The first point, while one draws on at the end: there it is closed.
-        const auto grips = RoutePointGrips::grips(view_);
-        const auto first = grips.empty() ? std::nullopt : view_.pixelOf(grips.front().at);
-        const bool onFirst =
-            first && std::hypot(first->x() - view_.pointer.x(), first->y() - view_.pointer.y()) < kGripReach;
-        if (is != nullptr && onFirst && modifiers == Qt::ControlModifier && !is->closed && is->points.size() > 2) {
-            close();
-            return nullptr;
-        }
-        atStart_ = is != nullptr && onFirst ? editor_.selection().front() : base::ObjectId{};
+        atStart_ = onFirst ? editor_.selection().front() : base::ObjectId{};
         return std::move(taken.hold);
     }
     if (onCurve_) {
