@@ -187,6 +187,9 @@ void cueTarget(const Subject& s, Slot, Report& r) {
             const std::vector<Slot> targets = rehearse::targetsOf(s.scene, o.slot, then);
             if (targets.empty() && then.to != CueThen::To::Cause && then.targets.empty())
                 tell(s, o, r, "does something to nothing");
+            const Slot along = then.isOfRoutes() ? s.scene.find(then.place) : kNoSlot;
+            if (then.isOfRoutes() && (along == kNoSlot || s.scene.facet<model::Route>(along) == nullptr))
+                tell(s, o, r, "sends something along what is no route");
             if (then.does == Does::GoTo && s.scene.find(then.place) == kNoSlot)
                 tell(s, o, r, "sends something to a place that is gone");
             for (const Slot target : targets)

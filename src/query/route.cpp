@@ -64,6 +64,15 @@ Curve curveOf(const model::Scene& scene, Slot route) {
     return is != nullptr ? curveOf(*is, scene.world(route)) : Curve();
 }
 
+std::vector<Vec3> wayOf(const model::Scene& scene, Slot route) {
+    const Curve curve = curveOf(scene, route);
+    std::vector<Vec3> way;
+    const std::vector<double> corners = curve.corners();
+    for (std::size_t i = 0; i < corners.size(); ++i)
+        way.push_back(curve.at(curve.isClosed() && i + 1 == corners.size() ? 0 : corners[i]));
+    return way;
+}
+
 std::vector<StopAt> stopsOf(const model::Scene& scene, Slot route, const Curve& curve) {
     std::vector<StopAt> all;
     const auto* is = scene.detail(route) ? scene.facet<Route>(route) : nullptr;

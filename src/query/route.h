@@ -15,6 +15,9 @@ shape::Curve curveOf(const model::Scene& scene, model::Slot route);
 /// The same of a route that is not the scene's yet, in the axes of the object that it is of.
 shape::Curve curveOf(const model::Route& route, const base::Affine& world);
 
+/// Its corners, between which it is as good as straight; empty for what has no route.
+std::vector<base::Vec3> wayOf(const model::Scene& scene, model::Slot route);
+
 /// Where a stop stands, by its place in the route's list.
 struct StopAt {
     model::Slot slot = model::kNoSlot;  ///< kNoSlot: the object is gone

@@ -5,6 +5,7 @@
 
 #include "model/facets/goal.h"
 #include "query/object_filter.h"
+#include "query/route.h"
 #include "rehearse/names.h"
 
 namespace rehearse {
@@ -172,6 +173,8 @@ class Compiler {
         if (const Slot to = scene_.find(then.place); to != model::kNoSlot) {
             const base::Transform t = base::toTransform(scene_.world(to));
             deed.place = {t.position, t.rotation};
+            const auto* route = then.isOfRoutes() ? scene_.facet<model::Route>(to) : nullptr;
+            if (route != nullptr) deed.way = std::make_shared<RouteWay>(*route, query::curveOf(scene_, to));
         }
         addThings(deed);
         for (const Slot s : deed.targets) {
@@ -331,8 +334,8 @@ CueNeeds needsOf(const Scene& scene) {
             for (const CueWhen& when : cue.when)
                 if (when.what == CueWhen::What::Used) need(needs.used, when.object ? scene.find(when.object) : s);
             for (const CueThen& then : cue.then) {
-                if (!then.moves() && then.does != CueThen::Does::Exists && then.does != CueThen::Does::Solid &&
-                    then.does != CueThen::Does::Seen)
+                if (!then.moves() && !then.isOfRoutes() && then.does != CueThen::Does::Exists &&
+                    then.does != CueThen::Does::Solid && then.does != CueThen::Does::Seen)
                     continue;
                 for (const Slot target : targetsOf(scene, s, then)) need(needs.moved, target);
             }

@@ -6,6 +6,7 @@
 
 #include "model/facets/act.h"
 #include "model/facets/cues.h"
+#include "rehearse/follow.h"
 #include "rehearse/level.h"
 
 namespace rehearse {
@@ -50,6 +51,7 @@ struct CueDeed {
     std::vector<std::int32_t> cues, goals;  ///< those of the targets
     std::vector<std::int32_t> acts;         ///< that the targets are
     Pose place;                             ///< of GoTo
+    std::shared_ptr<const RouteWay> way;    ///< of Follow, shared with who follows; null: there is none
     std::vector<std::pair<std::int32_t, model::Value>> worn;  ///< of Outfit: what it says of properties
 };
 

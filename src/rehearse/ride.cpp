@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "model/facets/points.h"
+#include "query/route.h"
 
 namespace rehearse {
 namespace {
@@ -16,7 +17,8 @@ constexpr double kBend = 0.75;  // metres before and behind, over which it turns
 
 Ride::Ride(const model::Scene& scene, model::Slot carrier, model::Slot path) {
     const auto* points = path != model::kNoSlot && scene.detail(path) ? scene.facet<model::PointSet>(path) : nullptr;
-    if (carrier == model::kNoSlot || points == nullptr) return;
+    const std::vector<Vec3> route = points == nullptr ? query::wayOf(scene, path) : std::vector<Vec3>{};
+    if (carrier == model::kNoSlot || (points == nullptr && route.empty())) return;
     const auto add = [&](const Vec3& at) {
         if (!way_.empty() && glm::length(at - way_.back()) < 1e-3) return;
         metres_ += way_.empty() ? 0 : glm::length(at - way_.back());
@@ -24,7 +26,8 @@ Ride::Ride(const model::Scene& scene, model::Slot carrier, model::Slot path) {
         until_.push_back(metres_);
     };
     add(scene.world(carrier).translation);
-    for (const model::PlacePoint& point : points->points)
+    for (const Vec3& at : route) add(at);
+    for (const model::PlacePoint& point : points != nullptr ? points->points : std::vector<model::PlacePoint>{})
         add(points->stays ? point.at : scene.world(path).point(point.at));
 }
 

@@ -88,6 +88,7 @@ void Run::step(const Input& given) {
     input.pitch = std::clamp(input.pitch, -8900, 8900);
     inputs_.steps.push_back(input);
     startDue();
+    stepFollowing();
     const Vec3 from = player_.footing.feet;
     if (input.place && base::isFinite(*input.place)) {
         player_.footing = {};
@@ -167,7 +168,7 @@ Run::Does Run::doesNow(std::size_t thing) const {
 }
 
 bool Run::isQuiet() const {
-    if (!due_.empty() || cues_->isWaiting()) return false;
+    if (!due_.empty() || !following_.empty() || cues_->isWaiting()) return false;
     for (std::size_t i = 0; i < states_.size(); ++i)
         if (world_->isAwake(i)) return false;
     return true;

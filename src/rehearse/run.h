@@ -105,6 +105,9 @@ class Run {
     Entry& add(What what, base::ObjectId object = {}, base::ObjectId other = {});
     void makeCues();
     void stepCues();
+    void letFollow(std::size_t thing, const std::shared_ptr<const RouteWay>& way);
+    void stopFollowing(std::size_t thing);
+    void stepFollowing();
     void letMove(std::size_t thing, const model::CueThen& then, const Pose& place);
     Pose moved(std::size_t thing, const base::Vec3& slide, double turnDegrees) const;
     void letBe(std::size_t thing, bool exists, bool solid);
@@ -144,7 +147,8 @@ class Run {
     Input before_;
     std::vector<ThingState> states_;
     std::vector<Due> due_;
-    std::vector<std::vector<std::int32_t>> inZone_;  // by zone: who is in it; -1: who walks
+    std::vector<std::pair<std::size_t, Following>> following_;  // by thing, in the order in which they began
+    std::vector<std::vector<std::int32_t>> inZone_;             // by zone: who is in it; -1: who walks
     std::vector<int> soundSince_;
     std::vector<bool> zoneIsThere_;  // by zone: when it was looked at last
     base::Vec3 firm_{0.0};           // where it last stood

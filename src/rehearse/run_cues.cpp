@@ -174,6 +174,7 @@ class Run::Stage : public CueStage {
                 return;
             case Does::Move:
             case Does::GoTo: return run_.letMove(thing, deed.then, deed.place);
+            case Does::Follow: return run_.letFollow(thing, deed.way);
             case Does::Wake: world.wake(thing); return tell(What::Woke, id, {}, {});
             case Does::Sleep: world.sleep(thing); return tell(What::FellAsleep, id, {}, {});
             case Does::Push:
@@ -214,10 +215,39 @@ void Run::letMove(std::size_t thing, const model::CueThen& then, const Pose& pla
         add(What::Moved, level_->things[thing].id).note = "it stays: it is not guided, or has no shape";
         return;
     }
+    stopFollowing(thing);
     const Pose to = then.does == model::CueThen::Does::GoTo ? place : moved(thing, then.slide, then.turnDegrees);
     world_->guide(thing, to, then.seconds, then.ease == model::CueThen::Ease::Steady);
     state.moving = true;
     add(What::Moved, level_->things[thing].id).at = world_->pose(thing).at;
+}
+
+void Run::stopFollowing(std::size_t thing) {
+    std::erase_if(following_, [thing](const auto& one) { return one.first == thing; });
+}
+
+/// From where it is; begun again, from the beginning of the route.
+void Run::letFollow(std::size_t thing, const std::shared_ptr<const RouteWay>& way) {
+    const bool can = level_->things[thing].isGuided() && world_->isMoved(thing);
+    Entry& entry = add(What::Moved, level_->things[thing].id);
+    entry.at = world_->pose(thing).at;
+    if (!can || way == nullptr || way->curve.empty()) {
+        entry.note = can ? "it stays: there is no route to follow" : "it stays: it is not guided, or has no shape";
+        return;
+    }
+    entry.note = "along a route";
+    stopFollowing(thing);
+    following_.emplace_back(thing, Following(way, world_->pose(thing)));
+}
+
+/// Each step a little farther on; what is not there waits.
+void Run::stepFollowing() {
+    for (auto& [thing, following] : following_) {
+        if (!states_[thing].there || states_[thing].gone) continue;
+        world_->guide(thing, following.step(), kStep, true);
+        states_[thing].moving = true;
+    }
+    std::erase_if(following_, [](const auto& one) { return one.second.isOver(); });
 }
 
 /// Begun again while it is heard: from its beginning.
@@ -241,6 +271,7 @@ base::Vec3 Run::soundAt(std::size_t sound) const {
 /// Where an act has it; from where it stood at the beginning. What falls is there at once.
 void Run::letCome(std::size_t thing, const base::Affine& motion, double seconds) {
     if (!world_->isMoved(thing) || states_[thing].gone) return;
+    stopFollowing(thing);
     const Pose to = brought(world_->firstPose(thing), motion);
     ThingState& state = states_[thing];
     add(What::Moved, level_->things[thing].id).at = world_->pose(thing).at;

@@ -6,6 +6,7 @@
 
 #include "model/facets/camera.h"
 #include "model/facets/points.h"
+#include "query/route.h"
 #include "rehearse/names.h"
 
 namespace rehearse {
@@ -97,6 +98,8 @@ ShotAt shotAt(const model::Scene& scene, Slot s) {
         if (const auto* points = scene.facet<model::PointSet>(path))
             for (const model::PlacePoint& point : points->points)
                 at.path.push_back(points->stays ? point.at : scene.world(path).point(point.at));
+    if (const Slot path = scene.find(at.shot.path); at.path.empty() && path != model::kNoSlot)
+        at.path = query::wayOf(scene, path);
     return at;
 }
 

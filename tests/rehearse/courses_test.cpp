@@ -132,6 +132,56 @@ class CoursesTest : public QObject {
         // Twice the same.
         QCOMPARE(rehearse::replay(y.level(), run->inputs()).sum(), run->trace().sum());
     }
+    void aCarrierFollowsARouteWithItsSpeedsAndWaits() {
+        test::Yard y;
+        y.put("slab", {0, 0, 0});
+        const ObjectId boat = y.put("cube", {-3, 1, 0}), crate = y.loose("cube", {-3, 2, 0}, {}, Vec3(0.5));
+        const std::vector<Vec3> way = {{0, 1, 0}, {0, 1, 8}, {8, 1, 8}};
+        const ObjectId route = *test::asStep(y, [&](edit::Draft& d) { return ops::addRoute(d, way, false); });
+        const auto corners = [&](edit::Draft& d) {
+            return ops::changeRoute(d, route, [](model::Slot, model::Route& r) -> base::Status {
+                for (model::RoutePoint& p : r.points) p.bend = model::RoutePoint::Bend::Corner;
+                r.speed = 2;
+                r.points[1].waits = 1;
+                r.points[1].speed = 4;
+                return {};
+            });
+        };
+        QVERIFY(test::asStep(y, corners));
+        const auto sets = [&](edit::Draft& d) {
+            return ops::changeCues(d, boat, [&](model::Cues& cues) -> base::Status {
+                model::Cue made = model::freshCue(cues);
+                made.when[0].what = model::CueWhen::What::Start;
+                made.then[0].does = model::CueThen::Does::Follow;
+                made.then[0].to = model::CueThen::To::Myself;
+                made.then[0].place = route;
+                cues.all.push_back(made);
+                return {};
+            });
+        };
+        QVERIFY(test::asStep(y, sets));
+        const std::string before = y.bytes();
+        const auto run = y.run({0, 0, -15});
+        const std::size_t is = test::thingIndex(*run, boat);
+        const auto at = [&] { return run->world().pose(is).at; };
+        const auto near = [](const Vec3& a, const Vec3& b) { return glm::length(a - b) < 0.1; };
+        test::press(*run, {}, 1.5);  // three metres to its beginning
+        QVERIFY2(near(at(), {0, 1, 0}), qPrintable(QString::number(at().x)));
+        test::press(*run, {}, 4);
+        QVERIFY(near(at(), {0, 1, 8}));
+        test::press(*run, {}, 0.9);
+        QVERIFY(near(at(), {0, 1, 8}));  // it waits
+        test::press(*run, {}, 1.1);
+        QVERIFY(near(at(), {4, 1, 8}));
+        QVERIFY(glm::length(run->world().pose(test::thingIndex(*run, crate)).at - at()) < 2.5);  // it rides
+        test::press(*run, {}, 3);
+        QVERIFY(near(at(), {8, 1, 8}));
+        // Turned with the way: what looked along it does so still.
+        QVERIFY(glm::length(run->world().pose(is).turn * Vec3(0, 0, 1) - Vec3(1, 0, 0)) < 1e-6);
+        QVERIFY(run->trace().count(What::Rested) > 0);
+        QCOMPARE(y.bytes(), before);
+        QCOMPARE(rehearse::replay(y.level(), run->inputs()).sum(), run->trace().sum());
+    }
     void aJumpPassesNothing() {
         Lane y;
         const auto run = y.run({0, 0, 0});

@@ -145,7 +145,6 @@ void StockPanel::listen() {
     });
     connect(&editor_, &Editor::projectChanged, this, [this] {
         model_->clearThumbnails();
-        pending_.clear();
         chosen_.clear();
         reload();
     });
@@ -387,6 +386,7 @@ void StockPanel::wantThumbnail(const std::string& item) {
 
 // A few at a time, so that the window never waits for them.
 void StockPanel::makeNextThumbnail() {
+    if (!editor_.hasProject()) return pending_.clear();
     for (int i = 0; i < 3 && !pending_.empty(); ++i) {
         const std::string name = pending_.front();
         pending_.erase(pending_.begin());

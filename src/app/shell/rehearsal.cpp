@@ -13,6 +13,7 @@
 #include "edit/session.h"
 #include "io/workspace.h"
 #include "model/facets/points.h"
+#include "model/facets/route.h"
 #include "ops/move.h"
 
 namespace app {
@@ -530,7 +531,10 @@ void Rehearsal::ride() {
     const model::Scene& scene = editor_.scene();
     std::vector<Slot> carriers = scene.find(editor_.selection());
     std::erase(carriers, kNoSlot);
-    const auto hasPoints = [&](Slot s) { return scene.detail(s) && scene.facet<model::PointSet>(s) != nullptr; };
+    const auto hasPoints = [&](Slot s) {
+        return scene.detail(s) &&
+               (scene.facet<model::PointSet>(s) != nullptr || scene.facet<model::Route>(s) != nullptr);
+    };
     Slot path = kNoSlot;
     for (const Slot s : carriers)
         if (hasPoints(s)) path = s;

@@ -20,9 +20,9 @@ std::vector<std::string> whats() {
             "cue",   "inside", "nearer", "farther", "unseen", "is",    "above",    "below",  "goal met"};
 }
 std::vector<std::string> doings() {
-    return {"set",        "exists",   "solid",       "wake",  "sleep",  "push",    "move", "go to", "message",
-            "goal set",   "goal met", "goal missed", "arm",   "disarm", "set off", "won",  "lost",  "seen",
-            "act begins", "act ends", "camera",      "sound", "outfit", "surface", "guise"};
+    return {"set",        "exists",   "solid",       "wake",  "sleep",  "push",    "move",  "go to", "message",
+            "goal set",   "goal met", "goal missed", "arm",   "disarm", "set off", "won",   "lost",  "seen",
+            "act begins", "act ends", "camera",      "sound", "outfit", "surface", "guise", "follow"};
 }
 
 template <class T, class Word>
@@ -90,7 +90,8 @@ const Fields& thenFields() {
             asks({Does::Move, Does::Push});
         f.last().help = "Along the own axes; of a push, newton seconds";
         f.angle("turn", "Turns by", &CueThen::turnDegrees, -3600, 3600).shown = asks({Does::Move});
-        f.link("place", "To where is", &CueThen::place).shown = asks({Does::GoTo});
+        f.link("place", "Where", &CueThen::place).shown = asks({Does::GoTo, Does::Follow});
+        f.last().help = "To where that object is; to follow, the route";
         f.real("seconds", "Takes", &CueThen::seconds, "s", 0, 3600).shown =
             asks({Does::Move, Does::GoTo, Does::ActBegins, Does::ActEnds});
         f.word("ease", "Goes", &CueThen::ease, {"slow at both ends", "steadily"}).shown =
@@ -247,6 +248,8 @@ std::string textOf(const CueThen& t, const Scene& scene, bool delay) {
         case Does::Move: return fmt::format("moves {}, {:g} s", to, t.seconds);
         case Does::GoTo:
             return fmt::format("sends {} to {}, {:g} s", to, t.place ? nameOf(scene, t.place) : "nowhere", t.seconds);
+        case Does::Follow:
+            return "sends " + to + " along " + (t.place ? nameOf(scene, t.place) : std::string("nothing"));
         case Does::Message: return "says “" + t.words + "”";
         case Does::GoalSet: return "sets the goal " + to;
         case Does::GoalMet: return "meets the goal " + to;

@@ -83,7 +83,8 @@ struct CueThen {
         Sound,
         Outfit,
         Surface,
-        Guise
+        Guise,
+        Follow
     };
     enum class To : std::uint8_t { These, Fitting, Cause, Myself };
     enum class Ease : std::uint8_t { Both, Steady };
@@ -96,7 +97,7 @@ struct CueThen {
     bool on = true;               ///< exists, is solid, is seen
     base::Vec3 slide{0.0};        ///< metres, along the target's own axes; of Push: newton seconds
     double turnDegrees = 0;       ///< about its own up
-    base::ObjectId place;         ///< where to go: the pose of that object
+    base::ObjectId place;         ///< where to go: the pose of that object; of Follow, along its route
     double seconds = 2;           ///< that a movement takes; of acts, what stands elsewhere in them
     Ease ease = Ease::Both;
     std::string words;  ///< of a message
@@ -106,7 +107,9 @@ struct CueThen {
     std::string slot;   ///< of a surface: the slot it lies on; empty: all
     Unknown unknown;
     bool isOfActs() const { return does == Does::ActBegins || does == Does::ActEnds; }
+    /// Takes its seconds to bring what it is done to elsewhere.
     bool moves() const { return does == Does::Move || does == Does::GoTo; }
+    bool isOfRoutes() const { return does == Does::Follow; }
     bool isOfLooks() const { return does == Does::Outfit || does == Does::Surface || does == Does::Guise; }
     bool hasTargets() const {
         return does != Does::Message && does != Does::Won && does != Does::Lost && does != Does::Guise;
