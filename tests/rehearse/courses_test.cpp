@@ -135,7 +135,8 @@ class CoursesTest : public QObject {
     void aCarrierFollowsARouteWithItsSpeedsAndWaits() {
         test::Yard y;
         y.put("slab", {0, 0, 0});
-        const ObjectId boat = y.put("cube", {-3, 1, 0}), crate = y.loose("cube", {-3, 2, 0}, {}, Vec3(0.5));
+        const ObjectId boat = y.put("cube", {-3, 1, 0}, {}, {6, 1, 6}),
+                       crate = y.loose("cube", {-3, 2, 0}, {}, Vec3(0.5));
         const std::vector<Vec3> way = {{0, 1, 0}, {0, 1, 8}, {8, 1, 8}};
         const ObjectId route = *test::asStep(y, [&](edit::Draft& d) { return ops::addRoute(d, way, false); });
         const auto corners = [&](edit::Draft& d) {
@@ -169,8 +170,7 @@ class CoursesTest : public QObject {
         QVERIFY2(near(at(), {0, 1, 0}), qPrintable(QString::number(at().x)));
         test::press(*run, {}, 3);
         const Vec3 rides = run->world().pose(test::thingIndex(*run, crate)).at - at();
-        QVERIFY2(std::abs(rides.x) < 0.7 && std::abs(rides.z) < 0.7 && rides.y > 0.5,
-                 qPrintable(QString::number(rides.z)));
+        QVERIFY2(std::abs(rides.x) < 2 && std::abs(rides.z) < 2 && rides.y > 0.5, qPrintable(QString::number(rides.z)));
         test::press(*run, {}, 1);
         QVERIFY(near(at(), {0, 1, 8}));
         test::press(*run, {}, 0.9);
