@@ -64,6 +64,7 @@ struct Facts {
     std::map<base::ObjectId, std::string> prefabNames;
     Media media;
     std::set<base::ObjectId> usedPrefabs;  ///< by any scene or prefab
+    bool thorough = false;                 ///< rules may take seconds: as mellow check does, and no window
     bool knowsUses = false;                ///< all scenes were looked at for it
     RuleSettings settings;
     std::vector<std::string> problems;  ///< of what the project sets of scripts' rules

@@ -22,7 +22,8 @@ const Media::All& Media::all() const {
 }
 
 std::shared_ptr<const Facts> gatherFacts(edit::Session& session, std::shared_ptr<const std::vector<Rule>> rules,
-                                         query::Shapes shapes, Media media, bool uses, const Facts* before) {
+                                         query::Shapes shapes, Media media, bool uses, const Facts* before,
+                                         bool thorough) {
     auto facts = std::make_shared<Facts>();
     facts->rules = std::move(rules);
     facts->library = session.library();
@@ -33,6 +34,7 @@ std::shared_ptr<const Facts> gatherFacts(edit::Session& session, std::shared_ptr
         facts->prefabNames[id] = session.prefabName(id);
     }
     facts->media = std::move(media);
+    facts->thorough = thorough;
     facts->shapes = std::move(shapes);
     std::vector<std::string> known;  // the project's files were looked at when it was opened
     const std::span<const Rule> all(*facts->rules);

@@ -22,6 +22,8 @@
 #include "ops/seat.h"
 #include "query/mesh_index.h"
 #include "query/walk.h"
+#include "rehearse/ground.h"
+#include "rehearse/world.h"
 
 namespace check {
 
@@ -184,6 +186,42 @@ void allOutOfReach(const Subject& s, Slot unit, Report& r) {
 }
 
 /// Zones that wait for who walks: is there a place in one to stand at, that one comes to from farther off?
+/// The navigation mesh of the level, made when it is first asked: can one come from a start to one of some places?
+class FromStarts {
+  public:
+    explicit FromStarts(const Subject& s) {
+        base::Progress progress;
+        level_ =
+            rehearse::levelOf(std::make_shared<const model::Scene>(s.scene),
+                              rehearse::sourcesOf(s.facts.project, s.facts.library, s.facts.shapes, s.scene.name()));
+        if (auto ground = rehearse::Ground::make(level_, progress); ground) ground_ = std::move(*ground);
+    }
+    /// Without a start, or when the level cannot be divided, nothing is known against it.
+    bool come(const std::vector<Vec3>& to) {
+        if (ground_ == nullptr || level_.starts.empty()) return true;
+        const auto walks = [&](const Vec3& place) {
+            return std::ranges::any_of(level_.starts,
+                                       [&](const auto& start) { return ground_->way(start.feet, place).has_value(); });
+        };
+        if (std::ranges::any_of(to, walks)) return true;
+        if (maps_.empty()) {  // jumps take long to try
+            const rehearse::World world(level_);
+            for (const rehearse::Start& start : level_.starts) maps_.push_back(ground_->reach(start.feet, world));
+        }
+        return std::ranges::any_of(maps_, [&](const auto& map) {
+            return std::ranges::any_of(to, [&](const Vec3& place) {
+                const auto reach = rehearse::Ground::reachOf(map, place);
+                return reach && *reach != rehearse::Reach::Never;
+            });
+        });
+    }
+
+  private:
+    rehearse::Level level_;
+    std::unique_ptr<rehearse::Ground> ground_;
+    std::vector<std::vector<rehearse::Patch>> maps_;  // by start
+};
+
 void zoneReach(const Subject& s, Slot, Report& r) {
     const double far = r.number("far");
     const model::SceneEntry* entry = s.facts.project.scene(s.scene.name());
@@ -202,12 +240,17 @@ void zoneReach(const Subject& s, Slot, Report& r) {
             }
     }
     const auto others = [](Slot) { return true; };
+    std::optional<FromStarts> level;
     for (const Slot zone : zones) {
         const base::Aabb box = zoneBox(s.scene, zone);
         const double away = std::hypot(box.size().x, box.size().z) / 2 + far;
         const std::vector<Vec3> stands = standsIn(s, zone, 5);
-        const bool reached =
+        bool reached =
             std::ranges::any_of(stands, [&](const Vec3& feet) { return canComeTo(s, feet, feet, away, others); });
+        if (reached && s.facts.thorough) {
+            if (!level) level.emplace(s);
+            reached = level->come(stands);
+        }
         if (reached) continue;
         Finding& f = r.add(s.scene.id(zone),
                            fmt::format("Nobody comes into the zone {}, and a cue waits for that.", named(s, zone)));

@@ -162,7 +162,7 @@ int checkPaths(const Arguments& a, const Verbs& v) {
         if (opened->scenes.empty()) continue;
         if (a.fix && !useBehaviours(*opened, v.io, v.chance)) return exitCode::kScriptBroken;
         const auto facts = check::gatherFacts(opened->session(), known, allShapes(*opened->workspace),
-                                              io::mediaFacts(opened->session()), true);
+                                              io::mediaFacts(opened->session()), true, nullptr, true);
         for (const std::string& problem : facts->problems) v.io.err << "mellow: checks.jsonl: " << problem << "\n";
         if (a.fix)
             if (const int code = mendAll(*opened, a, v, facts); code != exitCode::kFine) return code;

@@ -101,7 +101,7 @@ class WindowRecordsTest : public WindowFixture {
     }
     void whoUsesItIsListed() {
         auto uses = ops::recordUses(editor_->session(), base::ObjectId{0x5a0c4be19d0f3a01});
-        QVERIFY(uses && uses->size() == 2 && !uses->front().ids.empty());  // in both scenes
+        QVERIFY(uses && uses->size() == 3 && !uses->front().ids.empty());  // in all scenes
         auto* records = open();
         choose(records, "The Otter’s crew");
         press(records, "recordUses");

@@ -127,6 +127,12 @@ class WindowRoutesTest : public WindowFixture {
         auto* list = the<QTreeWidget>("stopsList", the<QWidget>("facetList.route"));
         QVERIFY(list->isVisibleTo(window_.get()));
         QCOMPARE(list->topLevelItemCount(), 3);
+        list->setCurrentItem(list->topLevelItem(2));
+        the<QToolButton>("listUp", the<QWidget>("facetList.route"))->click();
+        QCOMPARE(route().stops[1].object, gates[1]);
+        QCOMPARE(list->indexOfTopLevelItem(list->currentItem()), 1);
+        run("edit.undo");
+        QCOMPARE(route().stops[1].object, gates[2]);
         editor_->select({gates[2]});
         run("edit.delete");
         editor_->select({id});

@@ -63,7 +63,7 @@ class WindowSoundsTest : public WindowFixture {
         const Slot made = scene().find(editor_->selection().front());
         QCOMPARE(scene().facet<model::Sound>(made)->file, std::string("bell.wav"));
         const base::Vec3 stands = scene().world(made).translation;
-        QVERIFY2(std::abs(stands.x + 40) < 0.2 && std::abs(stands.z - 40) < 0.2, qPrintable(QString::number(stands.z)));
+        QVERIFY2(std::abs(stands.x + 40) < 1 && std::abs(stands.z - 40) < 1, qPrintable(QString::number(stands.z)));
         const auto ground = editor_->surfaceUnder({stands + base::Vec3(0, 20, 0), {0, -1, 0}}, false);
         QVERIFY(!ground || std::abs(stands.y - ground->point.y - 1) < 1e-6);
         run("edit.undo");

@@ -84,8 +84,10 @@ struct Level : Blocks {
     }
     std::shared_ptr<const std::vector<check::Rule>> rules = check::withRules();  // as facts hold them
     static const check::Rule& rule(const char* id) { return *check::ruleOf(check::builtInRules(), id); }
+    bool thorough = false;
     std::shared_ptr<const check::Facts> facts(bool uses = false) {
-        return check::gatherFacts(session(), rules, shapes(), check::Media([media = media] { return media; }), uses);
+        return check::gatherFacts(session(), rules, shapes(), check::Media([media = media] { return media; }), uses,
+                                  nullptr, thorough);
     }
     std::vector<Finding> all() {
         check::Checker checker(facts(true));

@@ -54,6 +54,30 @@ class PlayRulesTest : public QObject {
                  [](model::Detail& d) { d.edit<model::Cues>().all[0].when[0].who = model::CueWhen::Who::Anything; });
         QCOMPARE(p.count("zone-reach"), std::size_t{0});  // what flies may come there
     }
+    void aZoneOnATerraceIsReachedByAWayFromAStart() {
+        Level p;
+        const ObjectId terrace = p.put("cube", {8, 0, 0}, {}, {12, 4, 12}), zone = p.put("", {8, 4, 0});
+        p.detail(zone, [&](model::Detail& d) {
+            d.edit<model::Zone>().size = {2, 2, 2};
+            model::Cue cue{"Up there"};
+            cue.when.emplace_back().what = model::CueWhen::What::Enters;
+            cue.then.emplace_back().words = "You made it.";
+            d.edit<model::Cues>().all = {cue};
+        });
+        const ObjectId start = p.put("", {-8, 0, 0});
+        const base::Name kind = p.name("Walker start");
+        p.step([&](edit::Draft& d) { return d.setLabels(model::LabelField::Kind, {&start, 1}, {&kind, 1}); });
+        QCOMPARE(p.count("zone-reach"), std::size_t{0});  // one could come from four metres off
+        p.thorough = true;
+        QCOMPARE(p.count("zone-reach", zone), std::size_t{1});             // but nobody comes up there
+        const ObjectId ramp = p.put("ramp", {-8, 0, 0}, {}, {1, 0.8, 1});  // ten metres long, four high
+        QCOMPARE(p.count("zone-reach"), std::size_t{0});
+        p.step([&](edit::Draft& d) { return ops::remove(d, {&ramp, 1}); });
+        QCOMPARE(p.count("zone-reach", zone), std::size_t{1});
+        p.step([&](edit::Draft& d) { return ops::remove(d, {&start, 1}); });
+        QCOMPARE(p.count("zone-reach"), std::size_t{0});  // without a start another rule speaks
+        (void)terrace;
+    }
     void actsAndEndsThatAreNotAsTheyShouldBe() {
         Level p;
         const ObjectId act = p.put("", {0, 0, 3}), lever = p.put("cube", {6, 0, 0});

@@ -67,7 +67,7 @@ std::optional<FacetList::Way> listOf(const FacetType& type) {
                    : is == model::RouteStop::Passed::EitherWay ? FacetCards::tr(" · either way")
                                                                : QString();
         };
-        return FacetList::Way{"stops", "object", [](const model::Scene&, Slot) { return true; }, passed, true};
+        return FacetList::Way{"stops", "object", [](const model::Scene&, Slot) { return true; }, passed, true, true};
     }
     if (&type != &model::InActs::type()) return std::nullopt;
     const auto more = [](const model::Scene&, const void* part) {

@@ -1,6 +1,7 @@
 #include "app/panels/facet_list.h"
 
 #include <QVBoxLayout>
+#include <tuple>
 
 #include "app/kit/parts.h"
 #include "app/names.h"
@@ -34,6 +35,13 @@ FacetList::FacetList(Editor& editor, const model::FacetType& type, Way way, QWid
     });
     if (!way_.hasFields) parts_->form().hide();
     if (auto* add = parts_->findChild<QToolButton*>(toQt(list_.property.name) + "Add")) add->hide();
+    for (const auto& [name, text, tip, by] : {std::tuple{"listUp", tr("↑"), tr("Before the one above it"), -1},
+                                              {"listDown", tr("↓"), tr("After the one below it"), 1}}) {
+        if (!way_.isOrdered) break;
+        auto* shift = button<QToolButton>(name, text, tip);
+        parts_->addAct(shift);
+        connect(shift, &QToolButton::clicked, this, [this, by = by] { parts_->shift(by); });
+    }
     if (!way_.fits) return;
     auto* pointing = button<QToolButton>("listPoint", tr("Point at them"),
                                          tr("Click objects in the view, one after the other; Esc ends it"));

@@ -17,6 +17,7 @@ class FacetList : public QWidget {
         std::function<bool(const model::Scene&, model::Slot)> fits;  ///< may be pointed at; empty: nothing may
         std::function<QString(const model::Scene&, const void* part)> more = {};  ///< said after the object's name
         bool hasFields = false;                                                   ///< a part is more than its link
+        bool isOrdered = false;                                                   ///< their order means something
     };
     FacetList(Editor& editor, const model::FacetType& type, Way way, QWidget* parent = nullptr);
     /// Zero: nothing is selected alone.

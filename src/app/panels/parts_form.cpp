@@ -108,6 +108,20 @@ void PartsForm::add(const std::function<void(void*)>& fill) {
     if (!done) wanted_ = -1;
 }
 
+void PartsForm::shift(int by) {
+    const int at = chosen(), to = at + by;
+    if (at < 0 || to < 0 || to >= list_->topLevelItemCount()) return;
+    wanted_ = to;
+    const auto done = change_(member_.property, [this, at, to](void* thing) -> Status {
+        model::Value all = model::partsValue(member_, thing);
+        auto& list = std::get<model::ValueList>(all.data);
+        if (static_cast<std::size_t>(std::max(at, to)) < list.size())
+            std::swap(list[static_cast<std::size_t>(at)], list[static_cast<std::size_t>(to)]);
+        return model::setParts(member_, thing, all);
+    });
+    if (!done) wanted_ = -1;
+}
+
 void PartsForm::remove() {
     const int at = chosen();
     if (at < 0) return;

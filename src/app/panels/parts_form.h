@@ -20,6 +20,8 @@ class PartsForm : public QWidget {
     void say(std::function<QString(const void* part)> text) { textOf_ = std::move(text); }
     /// Changes the chosen part: for what is listed within it.
     base::Status changeChosen(const std::function<base::Status(void*)>& set);
+    /// The chosen one comes before the one above it, or after the one below it.
+    void shift(int by);
     FieldsForm& form() { return *form_; }
     void choose(int at);
     /// A further button in its row.
