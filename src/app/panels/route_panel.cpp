@@ -158,8 +158,12 @@ RoutePanel::RoutePanel(Editor& editor, QWidget* parent) : QWidget(parent), edito
     row->setContentsMargins(0, 0, 0, 0);
     row->setSpacing(14);
     auto* left = new QVBoxLayout;
-    left->addWidget(facts_ = label({}, "routeFacts"));
-    facts_->setTextFormat(Qt::PlainText);
+    auto* measures = new QHBoxLayout;
+    measures->setSpacing(14);
+    measures->addWidget(names_ = label({}, "faint"));
+    measures->addWidget(facts_ = label({}, "routeFacts"));
+    facts_->setAlignment(Qt::AlignRight | Qt::AlignTop);
+    left->addLayout(measures);
     left->addWidget(here_ = label({}, "routeHere"));
     left->addStretch();
     row->addLayout(left);
@@ -224,15 +228,20 @@ void RoutePanel::fill() {
     const model::Route& is = *editor_.scene().facet<model::Route>(s);
     const shape::Curve curve = query::curveOf(editor_.scene(), s);
     const query::RouteFacts facts = query::factsOf(is, curve);
-    const auto line = [](const QString& what, const QString& value) { return what + QStringLiteral("\t") + value; };
-    QStringList lines = {line(tr("Length"), editor_.length(facts.lap))};
-    if (is.closed && is.laps > 1) lines << line(tr("In all"), editor_.length(facts.length));
-    lines << line(tr("Takes"), tr("%1 s").arg(fixed(facts.seconds, 1)))
-          << line(tr("Points"), QString::number(is.points.size()))
-          << line(tr("Stops"), QString::number(is.stops.size()))
-          << line(tr("Steepest"), tr("%1°").arg(fixed(facts.steepestDegrees, 1)))
-          << line(tr("Sharpest"), facts.sharpestRadius > 0 ? editor_.length(facts.sharpestRadius) : tr("straight"));
-    facts_->setText(lines.join('\n'));
+    QStringList names, values;
+    const auto line = [&](const QString& what, const QString& value) {
+        names << what;
+        values << value;
+    };
+    line(tr("Length"), editor_.length(facts.lap));
+    if (is.closed && is.laps > 1) line(tr("In all"), editor_.length(facts.length));
+    line(tr("Takes"), tr("%1 s").arg(fixed(facts.seconds, 1)));
+    line(tr("Points"), QString::number(is.points.size()));
+    line(tr("Stops"), QString::number(is.stops.size()));
+    line(tr("Steepest"), tr("%1°").arg(fixed(facts.steepestDegrees, 1)));
+    line(tr("Sharpest"), facts.sharpestRadius > 0 ? editor_.length(facts.sharpestRadius) : tr("straight"));
+    names_->setText(names.join('\n'));
+    facts_->setText(values.join('\n'));
     profile_->show(editor_.scene(), s);
 }
 

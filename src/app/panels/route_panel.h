@@ -61,7 +61,7 @@ class RoutePanel : public QWidget {
 
     Editor& editor_;
     ops::Along along_;
-    QLabel *facts_, *here_, *empty_;
+    QLabel *names_, *facts_, *here_, *empty_;
     RouteProfile* profile_;
     FieldsForm* form_;
     QWidget* all_;

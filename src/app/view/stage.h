@@ -117,6 +117,7 @@ class Stage : public QObject {
     QElapsedTimer clock_;      // of looks that move; invalid: it stands
     double clockSeconds_ = 0;  // that it has gone before
     QTimer clockTimer_;
+    QElapsedTimer tickedAt_;
     std::vector<bool> clockLooks_;  // of the kinds that look otherwise by it: which looks were on
     QTimer pause_;
     QElapsedTimer shadowClock_;

@@ -278,6 +278,11 @@ double Stage::clockSeconds() const {
 
 /// Of the kinds that look otherwise by the clock, those that do so now are looked at again.
 void Stage::tickClock() {
+    // Where pictures take long it goes on less often: whoever works comes first.
+    constexpr int kEveryMs = 50, kSeldomMs = 1000;
+    const int late =
+        static_cast<int>(tickedAt_.isValid() ? tickedAt_.restart() : (tickedAt_.start(), 0)) - clockTimer_.interval();
+    clockTimer_.start(std::clamp(kEveryMs + 3 * late, kEveryMs, kSeldomMs));
     std::vector<bool> now;
     std::unordered_set<base::Name> kinds;
     bool turns = false;
@@ -306,6 +311,7 @@ void Stage::setClock() {
     if (goes == clock_.isValid()) return;
     if (goes) {
         clock_.start();
+        tickedAt_.invalidate();
         clockTimer_.start(50);
         return;
     }

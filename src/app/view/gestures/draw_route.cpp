@@ -136,6 +136,7 @@ void DrawRoute::extend(const base::Vec3& to) {
 }
 
 void DrawRoute::paint(QPainter& p) const {
+    if (!claims()) return;
     there_.paint(p);
     if (onCurve_) {
         const shape::Curve curve = query::curveOf(editor_.scene(), onlySelected(view_));

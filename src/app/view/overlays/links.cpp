@@ -10,6 +10,7 @@
 #include "model/facets/act.h"
 #include "model/facets/cues.h"
 #include "model/facets/relations.h"
+#include "model/facets/route.h"
 #include "ops/properties.h"
 
 namespace app {
@@ -37,9 +38,10 @@ class Links : public Overlay {
 /// Those of the selection; all of the scene, when asked for.
 std::vector<ops::Link> Links::shownLinks() const {
     std::vector<ops::Link> all = editor_.links();
-    // Lasting relations and cues have lines of their own.
+    // Lasting relations, cues and routes have lines of their own.
     std::erase_if(all, [](const ops::Link& link) {
-        return link.property == model::Relations::type().key || link.property == model::Cues::type().key;
+        return link.property == model::Relations::type().key || link.property == model::Cues::type().key ||
+               link.property == model::Route::type().key;
     });
     if (editor_.looks().allLinks) return all;
     std::vector<ops::Link> shown;
