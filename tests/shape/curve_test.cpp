@@ -24,7 +24,7 @@ CurvePoint point(const Vec3& at, Bend bend = Bend::Smooth, double radius = 0) {
 
 /// Of many short legs, from point to point: what a curve's own length is held against.
 double summed(const Curve& curve, std::size_t points) {
-    constexpr int kParts = 40'000;
+    constexpr int kParts = 8'000;
     std::vector<double> places = {0, curve.length()};
     for (std::size_t i = 0; i < points; ++i) places.push_back(curve.metresOf(i));
     std::ranges::sort(places);
