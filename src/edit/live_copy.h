@@ -26,10 +26,13 @@ class LiveCopy {
     SceneDelta all() const;
 
   private:
+    static void note(model::Slot slot, std::vector<model::Slot>& now, std::vector<model::Slot>& ever,
+                     std::vector<bool>& known);
+
     model::Scene scene_;
     const model::Library& library_;
     std::vector<model::Slot> moved_, ever_, detailed_, everDetailed_;  // detailed: item too
-    std::vector<bool> known_;
+    std::vector<bool> known_, knownDetail_;                            // by slot: is in those that ever were
 };
 
 }  // namespace edit

@@ -23,19 +23,11 @@ Status changeCues(edit::Draft& draft, ObjectId id, const std::function<Status(mo
 Result<ObjectId> sceneCues(edit::Draft& draft) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
     const model::Scene& scene = draft.scene();
-    const auto isNothingElse = [&](model::Slot s) {
-        model::Detail rest = *scene.detail(s);
-        rest.drop<model::Cues>();
-        return rest.empty() && !scene.item(s) && !scene.kind(s) && scene.firstChild(s) == model::kNoSlot &&
-               !scene.protectedInTree(s) && scene.instanceAround(s) == model::kNoSlot;
-    };
     for (const model::Slot s : scene.subtree(model::kNoSlot))
-        if (scene.detail(s) && scene.facet<model::Cues>(s) != nullptr && isNothingElse(s)) return scene.id(s);
-    model::ObjectRecord made;
-    made.id = draft.session().random().nextId();
-    made.name = draft.session().intern(draft.freeNames().next("Cues of the scene"));
-    if (Status created = draft.create({&made, 1}); !created) return tl::unexpected(created.error());
-    return made.id;
+        if (isNothingBut(scene, s, model::Cues::type()) && !scene.protectedInTree(s) &&
+            scene.instanceAround(s) == model::kNoSlot)
+            return scene.id(s);
+    return addBare(draft, "Cues of the scene", {}, {}, [](const base::Affine&, model::Detail&) {});
 }
 
 std::vector<CueLine> cueLines(const model::Scene& scene) {

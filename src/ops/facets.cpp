@@ -52,6 +52,37 @@ Status checked(const std::optional<Facet>& facet) {
 
 }  // namespace
 
+Result<ObjectId> addBare(edit::Draft& draft, const std::string& name, const Vec3& at, ObjectId parent,
+                         const std::function<void(const base::Affine& world, model::Detail&)>& fill) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    if (!usable(at)) return fail(ErrorCode::BadInput, "There is no such place.");
+    model::ObjectRecord made;
+    made.id = draft.session().random().nextId();
+    made.parent = parent;
+    made.local.position = at;
+    base::Affine world = base::toAffine(made.local);
+    if (parent) {
+        const Slot slot = draft.scene().find(parent);
+        if (slot == kNoSlot) return fail(ErrorCode::NotFound, "The group to draw into is gone.");
+        made.local = base::toTransform(intoOwner(draft.scene(), slot) * world);
+        world = draft.scene().world(slot) * base::toAffine(made.local);
+    }
+    made.name = draft.session().intern(draft.freeNames().next(name));
+    model::Detail detail;
+    fill(world, detail);
+    if (!detail.empty()) made.detail = std::make_shared<const model::Detail>(std::move(detail));
+    if (Status created = draft.create({&made, 1}); !created) return tl::unexpected(created.error());
+    return made.id;
+}
+
+bool isNothingBut(const model::Scene& scene, Slot slot, const model::FacetType& type) {
+    const model::DetailPtr& detail = scene.detail(slot);
+    if (!detail || detail->facets.find(type) == nullptr) return false;
+    model::Detail rest = *detail;
+    rest.facets.drop(type);
+    return rest.empty() && !scene.item(slot) && !scene.kind(slot) && scene.firstChild(slot) == kNoSlot;
+}
+
 Status changeDetails(edit::Draft& draft, std::span<const ObjectId> ids, const ChangeDetail& change) {
     if (!draft.state()) return draft.state();
     if (Status free = refuseProtected(draft.scene(), ids, "changed"); !free) return free;
@@ -227,11 +258,7 @@ Result<Ids> spreadPoints(edit::Draft& draft, ObjectId id, base::Name item) {
     Ids made;
     for (const model::ObjectRecord& r : objects) made.push_back(r.id);
     if (Status done = draft.create(objects); !done) return tl::unexpected(done.error());
-    model::Detail rest = *scene.detail(scene.find(id));
-    rest.drop<PointSet>();
-    const Slot owner = scene.find(id);
-    const bool nothingElse =
-        rest.empty() && !scene.item(owner) && !scene.kind(owner) && scene.firstChild(owner) == kNoSlot;
+    const bool nothingElse = isNothingBut(scene, scene.find(id), PointSet::type());
     Status done = nothingElse ? remove(draft, {&id, 1}) : setPoints(draft, id, std::nullopt);
     if (!done) return tl::unexpected(done.error());
     return made;
@@ -248,22 +275,7 @@ Status setZone(edit::Draft& draft, std::span<const ObjectId> ids, const std::opt
 Result<ObjectId> addZone(edit::Draft& draft, const Zone& zone, const Vec3& at, ObjectId parent) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
     if (Status fine = checked(std::optional(zone)); !fine) return tl::unexpected(fine.error());
-    model::ObjectRecord r;
-    r.id = draft.session().random().nextId();
-    r.parent = parent;
-    r.name = draft.session().intern(draft.freeNames().next("Zone"));
-    r.local.position = at;
-    if (parent) {
-        const Slot slot = draft.scene().find(parent);
-        if (slot == kNoSlot) return fail(ErrorCode::NotFound, "The group to draw into is gone.");
-        r.local = base::toTransform(intoOwner(draft.scene(), slot) * base::toAffine(r.local));
-    }
-    model::Detail detail;
-    detail.put(zone);
-    r.detail = std::make_shared<const model::Detail>(std::move(detail));
-    const ObjectId id = r.id;
-    if (Status made = draft.create({&r, 1}); !made) return tl::unexpected(made.error());
-    return id;
+    return addBare(draft, "Zone", at, parent, [&](const base::Affine&, model::Detail& detail) { detail.put(zone); });
 }
 
 DrawnZone drawnZone(std::span<const Vec3> corners, double height) {

@@ -14,6 +14,14 @@ namespace ops {
 using ChangeDetail = std::function<base::Status(model::Slot, model::Detail&)>;
 base::Status changeDetails(edit::Draft& draft, std::span<const base::ObjectId> ids, const ChangeDetail& change);
 
+/// A new object that is nothing but facets, level at a place in the world. `fill` gives them, and is told where its own
+/// axes are. Errors: NotFound when the group it is to lie in is gone.
+base::Result<base::ObjectId> addBare(edit::Draft& draft, const std::string& name, const base::Vec3& at,
+                                     base::ObjectId parent,
+                                     const std::function<void(const base::Affine& world, model::Detail&)>& fill);
+/// Has an object only this facet: no item, no kind, no properties, nothing below it?
+bool isNothingBut(const model::Scene& scene, model::Slot slot, const model::FacetType& type);
+
 /// Nothing: without a body. Refused for a loose one whose kind is not moved by physics.
 base::Status setBody(edit::Draft& draft, std::span<const base::ObjectId> ids, const std::optional<model::Body>& body);
 /// May an object have this body? Errors: Refused.

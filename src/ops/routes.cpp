@@ -4,7 +4,7 @@
 
 #include <algorithm>
 #include <cmath>
-#include <set>
+#include <numeric>
 
 #include "model/facet_builder.h"
 #include "ops/copies.h"
@@ -84,10 +84,6 @@ void shiftForks(Route& route, std::size_t from, int by) {
         if (fork.point > static_cast<std::int64_t>(from)) fork.point += by;
 }
 
-base::Transform inWorldOf(const model::Scene& scene, Slot s) {
-    return base::toTransform(scene.world(s));
-}
-
 }  // namespace
 
 Status changeRoute(edit::Draft& draft, ObjectId id, const std::function<Status(Slot, Route&)>& change) {
@@ -104,30 +100,15 @@ Status changeRoute(edit::Draft& draft, ObjectId id, const std::function<Status(S
 Result<ObjectId> addRoute(edit::Draft& draft, std::span<const Vec3> places, bool closed, ObjectId parent) {
     if (!draft.state()) return tl::unexpected(draft.state().error());
     if (places.size() < kFewestPoints) return fail(ErrorCode::BadInput, "A route has at least two points.");
+    if (places.size() > Route::kMostPoints)
+        return fail(ErrorCode::BadInput, fmt::format("A route can have up to {} points.", Route::kMostPoints));
     if (!std::ranges::all_of(places, isPlace)) return fail(ErrorCode::BadInput, "There is no such place.");
-    model::ObjectRecord made;
-    made.id = draft.session().random().nextId();
-    made.parent = parent;
-    made.name = draft.session().intern(draft.freeNames().next("Route"));
-    made.local.position = places.front();
-    base::Affine world{base::Mat3(1.0), places.front()};
-    if (parent) {
-        const Slot slot = draft.scene().find(parent);
-        if (slot == kNoSlot) return fail(ErrorCode::NotFound, "The group to draw into is gone.");
-        if (const auto back = base::inverse(draft.scene().world(slot))) made.local = base::toTransform(*back * world);
-        world = draft.scene().world(slot) * base::toAffine(made.local);
-    }
-    const base::Affine into = base::inverse(world).value_or(base::Affine{});
-    Route route;
-    route.closed = closed;
-    for (const Vec3& place : places) route.points.emplace_back().at = into.point(place);
-    if (Status fine = Route::type().check(&route); !fine) return tl::unexpected(fine.error());
-    model::Detail detail;
-    detail.put(std::move(route));
-    made.detail = std::make_shared<const model::Detail>(std::move(detail));
-    const ObjectId id = made.id;
-    if (Status created = draft.create({&made, 1}); !created) return tl::unexpected(created.error());
-    return id;
+    return addBare(draft, "Route", places.front(), parent, [&](const base::Affine& world, model::Detail& detail) {
+        const base::Affine into = base::inverse(world).value_or(base::Affine{});
+        Route& route = detail.edit<Route>();
+        route.closed = closed;
+        for (const Vec3& place : places) route.points.emplace_back().at = into.point(place);
+    });
 }
 
 Status extendRoute(edit::Draft& draft, ObjectId id, const Vec3& to, bool atStart) {
@@ -250,10 +231,11 @@ Result<ObjectId> splitRoute(edit::Draft& draft, ObjectId id, std::size_t point) 
     made.id = draft.session().random().nextId();
     made.name = draft.session().intern(draft.freeNames().next(std::string(draft.scene().nameText(s))));
     made.before = {};
+    made.item = made.kind = {};  // only the way goes on, not what it was of
+    made.flags = 0;
     model::Detail detail;
     detail.put(std::move(rest));
     made.detail = std::make_shared<const model::Detail>(std::move(detail));
-    made.item = {};
     const ObjectId other = made.id;
     if (Status created = draft.create({&made, 1}); !created) return tl::unexpected(created.error());
     return other;
@@ -267,9 +249,7 @@ Status joinRoutes(edit::Draft& draft, ObjectId id, ObjectId other) {
     if ((*theirs)->closed) return fail(ErrorCode::Refused, "A closed route has no end to join at: split it first.");
     Route tail = **theirs;
     const base::Affine world = draft.scene().world(draft.scene().find(other));
-    if (draft.scene().firstChild(draft.scene().find(other)) != kNoSlot)
-        return fail(ErrorCode::Refused, fmt::format("“{}” has objects below it, and would go: take them out first.",
-                                                    draft.scene().nameText(draft.scene().find(other))));
+    const bool goes = isNothingBut(draft.scene(), draft.scene().find(other), Route::type());
     const Status joined = changeRoute(draft, id, [&](Slot s, Route& route) -> Status {
         if (route.closed) return fail(ErrorCode::Refused, "A closed route has no end to join at: split it first.");
         if (route.points.empty() || tail.points.empty())
@@ -310,36 +290,84 @@ Status joinRoutes(edit::Draft& draft, ObjectId id, ObjectId other) {
         return {};
     });
     if (!joined) return joined;
-    return remove(draft, {&other, 1});
+    if (goes) return remove(draft, {&other, 1});
+    return changeDetails(draft, {&other, 1}, [](Slot, model::Detail& detail) -> Status {
+        detail.drop<Route>();
+        return {};
+    });
 }
 
+namespace {
+
+/// Would a route go on within a tolerance of where it went, without the `at`th of the points that are kept so far?
+/// Points that are three away know nothing of it.
+class Without {
+  public:
+    Without(const Route& route, const base::Affine& world, double tolerance)
+        : route_(route), world_(world), before_(query::curveOf(route, world)), tolerance_(tolerance) {}
+    bool isNear(const std::vector<std::size_t>& kept, std::size_t at) const {
+        constexpr std::ptrdiff_t kAround = 3;
+        const auto n = static_cast<std::ptrdiff_t>(kept.size());
+        Route some;
+        for (std::ptrdiff_t k = -kAround; k <= kAround; ++k)
+            if (const auto point = pointAt(kept, n, static_cast<std::ptrdiff_t>(at) + k); k != 0 && point)
+                some.points.push_back(route_.points[*point]);
+        const Curve curve = query::curveOf(some, world_);
+        const double from = metresAt(kept, n, static_cast<std::ptrdiff_t>(at) - kAround + 1),
+                     to = metresAt(kept, n, static_cast<std::ptrdiff_t>(at) + kAround - 1);
+        const int parts = std::clamp(static_cast<int>((to - from) / (2 * tolerance_)), 24, 400);
+        for (int i = 0; i <= parts; ++i)
+            if (curve.nearest(before_.at(from + (to - from) * i / parts)).away > tolerance_) return false;
+        return true;
+    }
+
+  private:
+    std::optional<std::size_t> pointAt(const std::vector<std::size_t>& kept, std::ptrdiff_t n, std::ptrdiff_t k) const {
+        if (route_.closed) return kept[static_cast<std::size_t>((k % n + n) % n)];
+        return k < 0 || k >= n ? std::nullopt : std::optional(kept[static_cast<std::size_t>(k)]);
+    }
+    /// Of a closed one before its beginning and after its end, too.
+    double metresAt(const std::vector<std::size_t>& kept, std::ptrdiff_t n, std::ptrdiff_t k) const {
+        if (!route_.closed) k = std::clamp(k, std::ptrdiff_t{0}, n - 1);
+        const std::ptrdiff_t round = k < 0 ? -1 : k >= n ? 1 : 0;
+        return before_.metresOf(*pointAt(kept, n, k)) + static_cast<double>(round) * before_.length();
+    }
+
+    const Route& route_;
+    const base::Affine world_;
+    const Curve before_;
+    const double tolerance_;
+};
+
+}  // namespace
+
 Result<std::size_t> simplifyRoute(edit::Draft& draft, ObjectId id, double tolerance) {
+    constexpr std::size_t kFewest = 8;  // of a closed one: its points are no neighbours from both sides
     if (!(tolerance > 0) || !std::isfinite(tolerance)) return fail(ErrorCode::BadInput, "The tolerance is above 0 m.");
     std::size_t went = 0;
     const Status done = changeRoute(draft, id, [&](Slot s, Route& route) -> Status {
-        const base::Affine world = draft.scene().world(s);
-        const Curve before = query::curveOf(route, world);
-        const std::vector<double> places = before.corners(tolerance / 2);
-        const auto isNear = [&](const Route& tried) {
-            const Curve curve = query::curveOf(tried, world);
-            return !curve.empty() &&
-                   std::ranges::all_of(places, [&](double m) { return curve.nearest(before.at(m)).away <= tolerance; });
+        const Without without(route, draft.scene().world(s), tolerance);
+        std::vector<std::size_t> kept(route.points.size());
+        std::iota(kept.begin(), kept.end(), std::size_t{0});
+        const auto isSaid = [&](std::size_t point) {
+            return route.points[point].waits > 0 || std::ranges::any_of(route.forks, [&](const auto& fork) {
+                       return fork.point == static_cast<std::int64_t>(point) + 1;
+                   });
         };
-        // One after the other, where the rest still goes the same way.
-        for (std::size_t i = 1; i + 1 < route.points.size() && route.points.size() > kFewestPoints;) {
-            const bool isSaid = route.points[i].waits > 0 || std::ranges::any_of(route.forks, [&](const auto& fork) {
-                                    return fork.point == static_cast<std::int64_t>(i) + 1;
-                                });
-            Route tried = route;
-            tried.points.erase(tried.points.begin() + static_cast<std::ptrdiff_t>(i));
-            if (isSaid || !isNear(tried)) {
+        const std::size_t fewest = route.closed ? kFewest : kFewestPoints;
+        for (std::size_t i = 1; i + 1 < kept.size() && kept.size() > fewest;)
+            if (!isSaid(kept[i]) && without.isNear(kept, i))
+                kept.erase(kept.begin() + static_cast<std::ptrdiff_t>(i));
+            else
                 ++i;
-                continue;
-            }
-            shiftForks(tried, i + 1, -1);
-            route = std::move(tried);
-            ++went;
+        went = route.points.size() - kept.size();
+        std::vector<RoutePoint> points;
+        for (const std::size_t point : kept) points.push_back(route.points[point]);
+        for (model::RouteFork& fork : route.forks) {
+            const auto place = std::ranges::find(kept, static_cast<std::size_t>(fork.point - 1));
+            if (place != kept.end()) fork.point = place - kept.begin() + 1;
         }
+        route.points = std::move(points);
         return {};
     });
     if (!done) return tl::unexpected(done.error());
@@ -397,16 +425,19 @@ Status addStops(edit::Draft& draft, ObjectId route, std::span<const ObjectId> ob
             return {};
         }
         const auto metresOf = [&](ObjectId id) {
-            return curve.nearest(scene.world(scene.find(id)).translation).metres;
+            const Slot at = scene.find(id);
+            return at == kNoSlot || curve.empty() ? -1 : curve.nearest(scene.world(at).translation).metres;
         };
+        std::vector<double> metres;
+        for (const RouteStop& stop : is.stops) metres.push_back(metresOf(stop.object));
         for (const RouteStop& stop : fresh) {
-            const double metres = curve.empty() ? 0 : metresOf(stop.object);
-            auto at = is.stops.begin();
+            const double its = metresOf(stop.object);
             // After the last that lies before it: the order of the others is kept, whatever it is.
-            for (auto it = is.stops.begin(); it != is.stops.end(); ++it)
-                if (scene.find(it->object) != kNoSlot && !curve.empty() && metresOf(it->object) <= metres)
-                    at = std::next(it);
-            is.stops.insert(at, stop);
+            std::size_t at = 0;
+            for (std::size_t i = 0; i < metres.size(); ++i)
+                if (metres[i] >= 0 && metres[i] <= its) at = i + 1;
+            is.stops.insert(is.stops.begin() + static_cast<std::ptrdiff_t>(at), stop);
+            metres.insert(metres.begin() + static_cast<std::ptrdiff_t>(at), its);
         }
         return {};
     });
@@ -448,6 +479,18 @@ Result<Curve> curveFor(const model::Scene& scene, ObjectId route, const Along& a
     return curve;
 }
 
+/// What carries a route would take it along.
+Status mayLieAlong(const model::Scene& scene, ObjectId route, std::span<const ObjectId> ids) {
+    for (const ObjectId id : ids) {
+        const Slot s = scene.find(id);
+        if (s == kNoSlot) return fail(ErrorCode::NotFound, "One of the objects is gone.");
+        if (scene.isWithin(scene.find(route), s))
+            return fail(ErrorCode::Refused,
+                        fmt::format("“{}” is the route, or holds it: it cannot lie along it.", scene.nameText(s)));
+    }
+    return {};
+}
+
 /// Where each of `count` is.
 Result<std::vector<double>> placesAlong(const Curve& curve, const Along& along, std::size_t count) {
     const double rest = curve.isClosed() ? curve.length() : curve.length() - along.from;
@@ -469,7 +512,7 @@ Status putAt(edit::Draft& draft, const Curve& curve, std::span<const ObjectId> i
         const Slot s = scene.find(ids[i]);
         if (s == kNoSlot) return fail(ErrorCode::NotFound, "One of the objects is gone.");
         const base::Transform on = query::poseOn(curve, places[i], along.aside, along.up);
-        const base::Transform is = inWorldOf(scene, s);
+        const base::Transform is = base::toTransform(scene.world(s));
         base::Quat turn(1, 0, 0, 0);
         if (along.turned) {
             const base::Quat turned = on.rotation * glm::angleAxis(base::radians(along.turnDegrees), Vec3(0, 1, 0));
@@ -505,8 +548,7 @@ Status putAlong(edit::Draft& draft, ObjectId route, std::span<const ObjectId> id
     if (!draft.state()) return draft.state();
     const auto curve = curveFor(draft.scene(), route, along);
     if (!curve) return tl::unexpected(curve.error());
-    for (const ObjectId id : ids)
-        if (id == route) return fail(ErrorCode::BadInput, "A route is not put along itself.");
+    if (Status may = mayLieAlong(draft.scene(), route, ids); !may) return may;
     const auto places = placesAlong(*curve, along, ids.size());
     if (!places) return tl::unexpected(places.error());
     return putAt(draft, *curve, ids, *places, along);
@@ -516,7 +558,7 @@ Result<Ids> copyAlong(edit::Draft& draft, ObjectId route, ObjectId id, const Alo
     if (!draft.state()) return tl::unexpected(draft.state().error());
     const auto curve = curveFor(draft.scene(), route, along);
     if (!curve) return tl::unexpected(curve.error());
-    if (id == route) return fail(ErrorCode::BadInput, "A route is not copied along itself.");
+    if (Status may = mayLieAlong(draft.scene(), route, {&id, 1}); !may) return tl::unexpected(may.error());
     auto count = static_cast<std::size_t>(std::max(along.count, std::int64_t{0}));
     if (count == 0) {
         if (along.spacing <= 0)

@@ -27,7 +27,8 @@ base::Status reverseRoute(edit::Draft& draft, base::ObjectId id);
 /// In two at a point that is no end: what comes after it, with its stops, becomes a new object beside it. A closed one
 /// is opened there, and stays one. Gives the new one, or the same.
 base::Result<base::ObjectId> splitRoute(edit::Draft& draft, base::ObjectId id, std::size_t point);
-/// Two open ones into the first: at the ends that are nearest, turned about where needed. The second one's object goes.
+/// Two open ones into the first: at the ends that are nearest, turned about where needed. The second one's object goes
+/// when it is nothing else; else it has no route any more.
 base::Status joinRoutes(edit::Draft& draft, base::ObjectId id, base::ObjectId other);
 /// Leaves out points that the curve needs not to stay within a tolerance. Gives how many went.
 base::Result<std::size_t> simplifyRoute(edit::Draft& draft, base::ObjectId id, double tolerance);

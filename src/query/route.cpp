@@ -14,18 +14,15 @@ using shape::CurvePoint;
 
 namespace {
 
-constexpr double kStep = 0.25;  // metres between places that are looked at
-constexpr std::size_t kMostLooked = 40'000;
-
-double stepOf(const Curve& curve) {
-    return std::max(kStep, curve.length() / static_cast<double>(kMostLooked));
-}
-
-/// Of the point that was passed last.
+/// Of the point that was passed last; those after the first lie one after the other.
 const RoutePoint* passedAt(const Route& route, const Curve& curve, double metres) {
-    const RoutePoint* last = nullptr;
-    for (std::size_t i = 0; i < route.points.size() && curve.metresOf(i) <= metres + 1e-9; ++i) last = &route.points[i];
-    return last;
+    if (route.points.empty()) return nullptr;
+    std::size_t low = 0, high = route.points.size();
+    while (high - low > 1) {
+        const std::size_t middle = (low + high) / 2;
+        (curve.metresOf(middle) <= metres + 1e-9 ? low : high) = middle;
+    }
+    return &route.points[low];
 }
 
 CurvePoint::Bend bendOf(RoutePoint::Bend bend) {
@@ -65,11 +62,8 @@ Curve curveOf(const model::Scene& scene, Slot route) {
 }
 
 std::vector<Vec3> wayOf(const model::Scene& scene, Slot route) {
-    const Curve curve = curveOf(scene, route);
     std::vector<Vec3> way;
-    const std::vector<double> corners = curve.corners();
-    for (std::size_t i = 0; i < corners.size(); ++i)
-        way.push_back(curve.at(curve.isClosed() && i + 1 == corners.size() ? 0 : corners[i]));
+    for (const Curve::Sample& sample : curveOf(scene, route).samples()) way.push_back(sample.at);
     return way;
 }
 
@@ -114,16 +108,15 @@ RouteFacts factsOf(const Route& route, const Curve& curve) {
     }
     facts.seconds *= laps;
     facts.lowest = facts.highest = curve.at(0).y;
-    const double step = stepOf(curve);
-    for (double m = 0; m <= facts.lap; m += step) {
-        const Vec3 at = curve.at(m), way = curve.direction(m);
-        facts.lowest = std::min(facts.lowest, at.y);
-        facts.highest = std::max(facts.highest, at.y);
-        const double steep = base::degrees(std::atan2(way.y, std::hypot(way.x, way.z)));
-        if (std::abs(steep) > std::abs(facts.steepestDegrees)) facts.steepestDegrees = steep, facts.steepestAt = m;
-        const double radius = curve.radiusAt(m);
-        if (std::isfinite(radius) && (facts.sharpestRadius == 0 || radius < facts.sharpestRadius))
-            facts.sharpestRadius = radius, facts.sharpestAt = m;
+    constexpr double kApart = 0.5;  // metres
+    for (const Curve::Sample& sample : curve.samples(0.01, kApart)) {
+        facts.lowest = std::min(facts.lowest, sample.at.y);
+        facts.highest = std::max(facts.highest, sample.at.y);
+        const double steep = base::degrees(std::atan2(sample.way.y, std::hypot(sample.way.x, sample.way.z)));
+        if (std::abs(steep) > std::abs(facts.steepestDegrees))
+            facts.steepestDegrees = steep, facts.steepestAt = sample.metres;
+        if (std::isfinite(sample.radius) && (facts.sharpestRadius == 0 || sample.radius < facts.sharpestRadius))
+            facts.sharpestRadius = sample.radius, facts.sharpestAt = sample.metres;
     }
     return facts;
 }
@@ -144,17 +137,14 @@ std::vector<ProfilePoint> profileOf(const Route& route, const Curve& curve, std:
 }
 
 std::optional<std::pair<double, double>> crossingOf(const Curve& curve, double apart, double height) {
-    const std::vector<double> corners = curve.corners(0.05);
     struct Leg {
         Vec3 a, b;
         double from, to;
     };
     std::vector<Leg> legs;
-    for (std::size_t i = 1; i < corners.size(); ++i) {
-        const bool last = curve.isClosed() && i + 1 == corners.size();
-        legs.push_back(
-            {curve.at(corners[i - 1]), last ? curve.at(0) : curve.at(corners[i]), corners[i - 1], corners[i]});
-    }
+    const std::vector<Curve::Sample> samples = curve.samples(0.05);
+    for (std::size_t i = 1; i < samples.size(); ++i)
+        legs.push_back({samples[i - 1].at, samples[i].at, samples[i - 1].metres, samples[i].metres});
     // Swept along x: only those that overlap there can meet.
     std::vector<std::size_t> order(legs.size());
     for (std::size_t i = 0; i < order.size(); ++i) order[i] = i;

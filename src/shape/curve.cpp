@@ -238,21 +238,25 @@ Vec3 Curve::direction(double metres) const {
     return unit(piece.along(piece.shareOf(metres)), unit(piece.at(1) - piece.at(0)));
 }
 
-double Curve::radiusAt(double metres) const {
+double Curve::Piece::radius(double t) const {
     constexpr double kStraight = std::numeric_limits<double>::infinity();
-    if (pieces_.empty()) return kStraight;
-    const Piece& piece = pieceAt(metres);
-    if (piece.is == Piece::Is::Line) return kStraight;
-    if (piece.is == Piece::Is::Arc) return glm::length(piece.b);
-    const double t = piece.shareOf(metres);
-    const Vec3 first = piece.along(t);
-    const double across = glm::length(glm::cross(first, piece.bends(t))), speed = glm::length(first);
+    if (is == Is::Line) return kStraight;
+    if (is == Is::Arc) return glm::length(b);
+    const Vec3 first = along(t);
+    const double across = glm::length(glm::cross(first, bends(t))), speed = glm::length(first);
     return across < 1e-12 ? kStraight : speed * speed * speed / across;
+}
+
+double Curve::radiusAt(double metres) const {
+    if (pieces_.empty()) return std::numeric_limits<double>::infinity();
+    const Piece& piece = pieceAt(metres);
+    return piece.radius(piece.shareOf(metres));
 }
 
 Curve::Nearest Curve::nearest(const Vec3& to) const {
     Nearest best{0, std::numeric_limits<double>::infinity()};
     for (const Piece& piece : pieces_) {
+        if (glm::length(piece.at(0) - to) - piece.length > best.away) continue;  // none of it is nearer
         // From a few places on, ever finer where it is least.
         const int parts = piece.is == Piece::Is::Line ? 1 : 16;
         double low = 0, high = 1;
@@ -283,21 +287,32 @@ Curve::Nearest Curve::nearest(const Vec3& to) const {
     return best;
 }
 
-std::vector<double> Curve::corners(double tolerance) const {
-    std::vector<double> all;
+std::vector<Curve::Sample> Curve::samples(double tolerance, double step) const {
+    constexpr int kMostParts = 256;
+    std::vector<Sample> all;
+    const auto add = [&](const Piece& piece, double t, double metres) {
+        all.push_back({metres, piece.at(t), unit(piece.along(t), unit(piece.at(1) - piece.at(0))), piece.radius(t)});
+    };
     for (const Piece& piece : pieces_) {
-        int parts = 1;
+        double wanted = piece.is == Piece::Is::Line ? 1 : piece.length / step;
         if (piece.is == Piece::Is::Arc) {
-            const double step = 2 * std::acos(std::clamp(1 - tolerance / glm::length(piece.b), -1.0, 1.0));
-            parts = std::clamp(static_cast<int>(std::ceil(piece.angle / std::max(step, 0.01))), 1, 256);
+            const double bow = 2 * std::acos(std::clamp(1 - tolerance / glm::length(piece.b), -1.0, 1.0));
+            wanted = std::max(wanted, piece.angle / std::max(bow, 0.01));
         } else if (piece.is == Piece::Is::Cubic) {
             const double bent = std::max(glm::length(piece.a - piece.b * 2.0 + piece.c),
                                          glm::length(piece.b - piece.c * 2.0 + piece.d));
-            parts = std::clamp(static_cast<int>(std::ceil(std::sqrt(0.75 * bent / tolerance))), 1, 256);
+            wanted = std::max(wanted, std::sqrt(0.75 * bent / tolerance));
         }
-        for (int i = 0; i < parts; ++i) all.push_back(piece.from + piece.lengthTo(double(i) / parts));
+        const int parts = std::clamp(static_cast<int>(std::ceil(wanted)), 1, kMostParts);
+        const auto speed = [&piece](double t) { return glm::length(piece.along(t)); };
+        double metres = piece.from;
+        for (int i = 0; i < parts; ++i) {
+            const double t = double(i) / parts, next = double(i + 1) / parts;
+            add(piece, t, metres);
+            metres += piece.is == Piece::Is::Cubic ? integral(speed, t, next) : piece.length / parts;
+        }
     }
-    if (!pieces_.empty()) all.push_back(length());
+    if (!pieces_.empty()) add(pieces_.back(), 1, length());
     return all;
 }
 

@@ -45,8 +45,14 @@ class Curve {
         double metres = 0, away = 0;  ///< along it; from it
     };
     Nearest nearest(const base::Vec3& to) const;
-    /// Places along it between which it is straight within a tolerance, both ends with it; by their metres.
-    std::vector<double> corners(double tolerance = 0.02) const;
+    struct Sample {
+        double metres = 0;
+        base::Vec3 at{0.0}, way{0.0};  ///< way: unit
+        double radius = 0;             ///< as radiusAt() says
+    };
+    /// Places along it between which it is straight within a tolerance, and no farther apart than `step` where it
+    /// bends, both ends with it: a closed one ends where it began.
+    std::vector<Sample> samples(double tolerance = 0.02, double step = 1e9) const;
 
   private:
     /// A line from a to b, an arc about `centre`, or a cubic with the control points a b c d.
@@ -58,6 +64,7 @@ class Curve {
         base::Vec3 at(double t) const;
         base::Vec3 along(double t) const;
         base::Vec3 bends(double t) const;
+        double radius(double t) const;
         double shareOf(double metres) const;
         double lengthTo(double t) const;
     };

@@ -132,7 +132,7 @@ class WindowCuesTest : public WindowFixture {
     void whatIsDressedInPlayIsSeenAndLookedBackAt() {
         const std::string before = document();
         const auto surfaces = session().library().surfaces();
-        const std::string brass = surfaces.begin()->first;
+        const std::string brass = surfaces.begin()->first, guise = session().library().guises().begin()->first;
         QVERIFY(editor_->run("Cue", [&](edit::Draft& draft) {
             return ops::changeCues(draft, idOf("Bench 1"), [&](model::Cues& cues) {
                 model::Cue made = model::freshCue(cues);
@@ -141,6 +141,9 @@ class WindowCuesTest : public WindowFixture {
                 made.then[0].to = CueThen::To::Myself;
                 made.then[0].after = 0.5;
                 made.then[0].look = brass;
+                made.then.push_back(made.then[0]);
+                made.then[1].does = CueThen::Does::Guise;
+                made.then[1].look = guise;
                 cues.all.push_back(made);
                 return base::Status{};
             });
@@ -154,13 +157,21 @@ class WindowCuesTest : public WindowFixture {
         auto& play = editor_->rehearsal();
         QVERIFY(!laid());
         QTRY_VERIFY(laid());
+        const auto inGuise = [&] { return editor_->guise() != nullptr && editor_->guise()->name == guise; };
+        QVERIFY(inGuise());
         play.setPaused(true);
         play.show(10);
-        QVERIFY(!laid());
+        QVERIFY(!laid() && !inGuise());
         play.show(play.run()->steps());
-        QVERIFY(laid());
+        QVERIFY(laid() && inGuise());
+        play.show(5);
+        play.setPaused(false);  // on from where it was
+        QTRY_VERIFY(laid() && inGuise());
+        int told = 0;
+        connect(editor_.get(), &app::Editor::shownChanged, this, [&] { ++told; });
         run("rehearse.end");
-        QVERIFY(!laid());
+        QVERIFY(!laid() && !inGuise());
+        QVERIFY(told > 0);  // the view hears that the guise is the scene's own again
         QCOMPARE(document(), with);
         run("edit.undo");
         QCOMPARE(document(), before);

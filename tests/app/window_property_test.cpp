@@ -14,6 +14,7 @@
 #include "app/shell/asking.h"
 #include "app/window_fixture.h"
 #include "edit/session.h"
+#include "ops/kinds.h"
 #include "ops/properties.h"
 #include "support/test_main.h"
 
@@ -65,6 +66,55 @@ class WindowPropertyTest : public WindowFixture {
     void init() { openFreshCopy(); }
     void cleanup() { closeWindow(); }
 
+    void aLookThatMovesIsSeenToAndStandsWhenAskedTo() {
+        const base::ObjectId notice = idOf("Market notice");
+        (void)lookAt(notice, {3, 2, 4});
+        // It may never come to rest, so nobody waits for that; and a comparison may take as long as many others.
+        const auto seen = [&] {
+            QTest::qWait(60);
+            return view().grab().toImage();
+        };
+        const auto comes = [&](const std::function<bool()>& isSo) {
+            QElapsedTimer since;
+            for (since.start(); !isSo();)
+                if (since.hasExpired(8000)) return false;
+            return true;
+        };
+        QVERIFY(comes([&] { return seen() == seen(); }));  // the picture has come to rest
+        const QImage still = seen();
+        // One more way that its kind looks, from the clock alone.
+        const auto looks = [&](model::ValueMap look) {
+            QVERIFY(editor_->run("Look", [&](edit::Draft& d) -> base::Status {
+                const model::Kind* kind = d.session().library().kindNamed("Notice");
+                model::ValueMap own = kind->own;
+                model::setValue(own, "appearances", {model::ValueList{{std::move(look)}}});
+                auto set = ops::setKind(d, "Notice", own);
+                return set ? base::Status{} : base::Status(tl::unexpected(set.error()));
+            }));
+        };
+        const std::string before = bytes();
+        looks({{"turns", {180.0}}});
+        const std::size_t steps = session().history().steps().size();
+        QVERIFY(comes([&] { return seen() != still; }));
+        const QImage first = seen();
+        QVERIFY(comes([&] { return seen() != first; }));  // and it goes on
+        run("look.clock");
+        QVERIFY(comes([&] { return seen() == seen(); }));
+        const QImage stands = seen();
+        QTest::qWait(300);
+        QCOMPARE(seen(), stands);
+        run("look.clock");
+        QVERIFY(comes([&] { return seen() != stands; }));
+        looks({{"tint", {model::ValueList{{1.0}, {0.1}, {0.1}}}}, {"every", {2.0}}});
+        const QImage red = seen();
+        QVERIFY(comes([&] { return seen() != red; }));  // it comes
+        QVERIFY(comes([&] { return seen() == red; }));  // and goes
+        QCOMPARE(bytes(), before);
+        QCOMPARE(session().history().steps().size(), steps + 1);  // what the clock does is no step
+        run("edit.undo");
+        run("edit.undo");
+        QVERIFY(comes([&] { return seen() == still; }));
+    }
     void whatOneLookedForIsForgottenWithTheSelection() {
         editor_->select({idOf("Lantern post 2")});
         auto* filter = window_->findChild<QLineEdit*>("propertyFilter");

@@ -162,6 +162,50 @@ class RoutesTest : public QObject {
         QVERIFY(!test::asStep(p, [&](edit::Draft& d) { return ops::splitRoute(d, p.id, 0); }));
         QVERIFY(!test::asStep(p, [&](edit::Draft& d) { return ops::joinRoutes(d, p.id, p.id); }));
     }
+    void whatHasARouteBesidesIsNotLostWithIt() {
+        Course p;
+        const ObjectId boat = p.put("cube", {30, 0, 10});
+        const Route second = [&] {
+            Route r = p.route();
+            r.points.resize(2);
+            return r;
+        }();
+        const auto give = [&](edit::Draft& d) {
+            return ops::changeDetails(d, {&boat, 1}, [&](model::Slot, model::Detail& detail) -> Status {
+                detail.put(second);
+                return {};
+            });
+        };
+        QVERIFY(test::asStep(p, give));
+        // Split, what goes on is a way and no second boat.
+        QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::insertRoutePoint(d, boat, 5); }));
+        const auto rest = test::asStep(p, [&](edit::Draft& d) { return ops::splitRoute(d, boat, 1); });
+        QVERIFY(rest && !p.scene().item(p.slot(*rest)) && p.scene().item(p.slot(boat)));
+        // Joined to another, the boat stays and has no route any more.
+        QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::joinRoutes(d, p.id, boat); }));
+        QVERIFY(p.slot(boat) != model::kNoSlot && p.scene().facet<Route>(p.slot(boat)) == nullptr);
+        QVERIFY(test::asStep(p, [&](edit::Draft& d) { return ops::joinRoutes(d, p.id, *rest); }));
+        QCOMPARE(p.slot(*rest), model::kNoSlot);
+        // What holds a route is not put along it, and what is protected is left alone.
+        const ObjectId group = p.add("Group");
+        const ObjectId inner = *test::asStep(p, [&](edit::Draft& d) {
+            return ops::addRoute(d, std::vector{Vec3(0.0), Vec3(9, 0, 0)}, false, group);
+        });
+        QVERIFY(!test::asStep(p, [&](edit::Draft& d) { return ops::putAlong(d, inner, {&group, 1}, {}); }));
+        QVERIFY(!test::asStep(p, [&](edit::Draft& d) { return ops::putAlong(d, inner, {&inner, 1}, {}); }));
+        const auto fix = [&](edit::Draft& d) { return ops::setFlag(d, {&inner, 1}, model::flags::kProtected, true); };
+        QVERIFY(test::asStep(p, fix));
+        for (const auto& refused : std::vector<std::function<Status(edit::Draft&)>>{
+                 [&](edit::Draft& d) { return ops::reverseRoute(d, inner); },
+                 [&](edit::Draft& d) {
+                     return ops::extendRoute(d, inner, {1, 2, 3});
+                 },
+                 [&](edit::Draft& d) { return ops::joinRoutes(d, p.id, inner); },
+                 [&](edit::Draft& d) {
+                     return ops::addStops(d, inner, {&boat, 1});
+                 }})
+            QVERIFY(!test::asStep(p, refused));
+    }
     void aClosedOneIsOpenedWhereItIsSplit() {
         Course p({{0, 0, 0}, {10, 0, 0}, {10, 0, 10}, {0, 0, 10}}, true);
         QVERIFY(p.corners());
@@ -182,6 +226,19 @@ class RoutesTest : public QObject {
         QVERIFY2(*went > 20, qPrintable(QString::number(*went)));
         for (double m = 0; m < before.length(); m += 0.2) QVERIFY(p.curve().nearest(before.at(m)).away < 0.06);
         QVERIFY(near(p.places().front(), many.front()) && near(p.places().back(), many.back()));
+    }
+    void ofManyPointsItIsSimplifiedInAMoment() {
+        for (const bool closed : {false, true}) {
+            std::vector<Vec3> many;
+            for (int i = 0; i < 3000; ++i)
+                many.push_back({60 * std::cos(i * 2 * base::kPi / 3000), 0, 60 * std::sin(i * 2 * base::kPi / 3000)});
+            Course p(many, closed);
+            const shape::Curve before = p.curve();
+            const auto went = test::asStep(p, [&](edit::Draft& d) { return ops::simplifyRoute(d, p.id, 0.05); });
+            QVERIFY(went.has_value());
+            QVERIFY2(*went > 2900, qPrintable(QString::number(*went)));
+            for (double m = 0; m < before.length(); m += 1.7) QVERIFY(p.curve().nearest(before.at(m)).away < 0.06);
+        }
     }
     void itIsSeatedPointByPointOrWhole() {
         Course p({{-10, 5, 0}, {0, 7, 0}, {10, 5, 0}});

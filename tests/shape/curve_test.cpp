@@ -22,22 +22,26 @@ CurvePoint point(const Vec3& at, Bend bend = Bend::Smooth, double radius = 0) {
     return p;
 }
 
+/// Of legs from place to place, halved where the way between them is longer than straight: sharp bends want many.
+double legsBetween(const Curve& curve, double from, const Vec3& at, double to, const Vec3& there, int depth) {
+    const double middle = (from + to) / 2;
+    const Vec3 between = curve.at(middle);
+    const double straight = glm::length(there - at), bent = glm::length(between - at) + glm::length(there - between);
+    if (depth > 24 || (depth > 7 && bent - straight < 1e-10)) return bent;
+    return legsBetween(curve, from, at, middle, between, depth + 1) +
+           legsBetween(curve, middle, between, to, there, depth + 1);
+}
+
 /// Of many short legs, from point to point: what a curve's own length is held against.
 double summed(const Curve& curve, std::size_t points) {
-    constexpr int kParts = 8'000;
     std::vector<double> places = {0, curve.length()};
     for (std::size_t i = 0; i < points; ++i) places.push_back(curve.metresOf(i));
     std::ranges::sort(places);
     double sum = 0;
     for (std::size_t k = 1; k < places.size(); ++k) {
         const double from = places[k - 1], to = places[k];
-        Vec3 before = curve.at(from);
-        for (int i = 1; i <= kParts && to > from; ++i) {
-            const bool isBack = curve.isClosed() && i == kParts && to >= curve.length();
-            const Vec3 now = curve.at(isBack ? 0 : from + (to - from) * i / kParts);
-            sum += glm::length(now - before);
-            before = now;
-        }
+        const bool isBack = curve.isClosed() && to >= curve.length();
+        if (to > from) sum += legsBetween(curve, from, curve.at(from), to, curve.at(isBack ? 0 : to), 0);
     }
     return sum;
 }
@@ -146,16 +150,25 @@ class CurveTest : public QObject {
         const std::vector<CurvePoint> points = {point({0, 0, 0}), point({8, 0, 6}), point({16, 2, -3}),
                                                 point({22, 0, 0}, Bend::Round, 3), point({22, 0, 9}, Bend::Corner)};
         const Curve curve(points, false);
-        const std::vector<double> corners = curve.corners(0.02);
-        QCOMPARE(corners.front(), 0.0);
-        QVERIFY(std::abs(corners.back() - curve.length()) < 1e-9);
-        for (std::size_t i = 1; i < corners.size(); ++i) {
-            const Vec3 a = curve.at(corners[i - 1]), b = curve.at(corners[i]);
-            const Vec3 middle = curve.at((corners[i - 1] + corners[i]) / 2), way = b - a;
+        const std::vector<Curve::Sample> samples = curve.samples(0.02);
+        QCOMPARE(samples.front().metres, 0.0);
+        QVERIFY(std::abs(samples.back().metres - curve.length()) < 1e-9);
+        for (std::size_t i = 1; i < samples.size(); ++i) {
+            const Vec3 a = samples[i - 1].at, b = samples[i].at;
+            QVERIFY(glm::length(a - curve.at(samples[i - 1].metres)) < 1e-6);
+            QVERIFY(glm::length(samples[i - 1].way - curve.direction(samples[i - 1].metres)) < 1e-4);
+            const Vec3 middle = curve.at((samples[i - 1].metres + samples[i].metres) / 2), way = b - a;
             const double t = glm::dot(middle - a, way) / glm::dot(way, way);
             QVERIFY(glm::length(a + way * t - middle) < 0.025);
         }
-        QVERIFY(corners.size() < 120);
+        QVERIFY(samples.size() < 120);
+        // Finer where it is asked for, and a closed one ends where it began.
+        for (const bool closed : {false, true}) {
+            const Curve other(points, closed);
+            const std::vector<Curve::Sample> fine = other.samples(0.02, 0.25);
+            QVERIFY(fine.size() > samples.size());
+            QVERIFY(glm::length(fine.back().at - (closed ? points.front().at : points.back().at)) < 1e-9);
+        }
     }
     void pointsThatCannotBeACurve() {
         QVERIFY(Curve().empty());

@@ -85,13 +85,13 @@ void RouteCommands::addChanges() {
         [this] {
             constexpr double kWithin = 0.05;
             std::size_t went = 0;
-            step("Leave out points of", [&, id = route()](edit::Draft& d) -> Status {
+            const bool made = step("Leave out points of", [&, id = route()](edit::Draft& d) -> Status {
                 auto done = ops::simplifyRoute(d, id, kWithin);
                 if (!done) return tl::unexpected(done.error());
                 went = *done;
                 return {};
             });
-            if (went == 0) editor_.say(tr("The route needs all of its points."));
+            if (made && went == 0) editor_.say(tr("The route needs all of its points."));
         },
         one());
     verb(

@@ -353,11 +353,11 @@ void CueSheet::add() {
     base::ObjectId id = editor_.selection().empty() ? base::ObjectId{} : editor_.selection().front();
     const std::string whose = id ? ops::describe(editor_.scene(), {&id, 1}) : "the scene";
     const bool ofScene = !id;
-    editor_.run("New cue of " + whose, [&](edit::Draft& draft) -> Status {
+    const bool made = editor_.run("New cue of " + whose, [&](edit::Draft& draft) -> Status {
         if (ofScene) {
-            const auto made = ops::sceneCues(draft);
-            if (!made) return tl::unexpected(made.error());
-            id = *made;
+            const auto owner = ops::sceneCues(draft);
+            if (!owner) return tl::unexpected(owner.error());
+            id = *owner;
         }
         return ops::changeCues(draft, id, [&](model::Cues& cues) {
             cues.all.push_back(model::freshCue(cues));
@@ -365,7 +365,8 @@ void CueSheet::add() {
             return Status{};
         });
     });
-    if (ofScene && id) editor_.select({id});
+    if (!made) return;
+    if (ofScene) editor_.select({id});
     for (std::size_t i = 0; i < rows_.size(); ++i)
         if (rows_[i].object == id) table_->setCurrentCell(static_cast<int>(i), kName);
 }

@@ -160,7 +160,7 @@ RoutePanel::RoutePanel(Editor& editor, QWidget* parent) : QWidget(parent), edito
     auto* left = new QVBoxLayout;
     auto* measures = new QHBoxLayout;
     measures->setSpacing(14);
-    measures->addWidget(names_ = label({}, "faint"));
+    measures->addWidget(names_ = label({}, "routeNames"));
     measures->addWidget(facts_ = label({}, "routeFacts"));
     facts_->setAlignment(Qt::AlignRight | Qt::AlignTop);
     left->addLayout(measures);

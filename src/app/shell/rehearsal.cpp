@@ -136,8 +136,7 @@ void Rehearsal::again() {
     const rehearse::Start start = begunAt_;
     keepRun();
     std::shared_ptr<const rehearse::Level> level = level_;  // the scene is as it was: nothing could change it
-    edit::SceneDelta back = copy_->all();
-    editor_.showInstead(nullptr, back);
+    showScene();
     input_ = {};
     tapped_ = 0;
     input_.yaw = rehearse::hundredths(start.yawDegrees);
@@ -148,13 +147,20 @@ void Rehearsal::again() {
     Q_EMIT advanced();
 }
 
+/// Itself, in its own guise.
+void Rehearsal::showScene() {
+    const edit::SceneDelta back = copy_->all();
+    const bool guise = copy_->scene().settings().guise != level_->scene->settings().guise;
+    editor_.showInstead(nullptr, back);
+    if (guise) Q_EMIT editor_.shownChanged();
+}
+
 void Rehearsal::end() {
     if (!isOn()) return;
     timer_.stop();
     if (isPlayed()) keepRun();
     mode_ = Mode::Off;
-    const edit::SceneDelta back = copy_->all();
-    editor_.showInstead(nullptr, back);
+    showScene();
     run_.reset();
     falling_.reset();
     rides_.clear();

@@ -130,6 +130,7 @@ class Rehearsal : public QObject {
     std::shared_ptr<const rehearse::Level> levelNow() const;
     void tick();
     void goOn(int steps);
+    void showScene();
     void showThings();
     void showChanges(int step);
     void putThing(std::size_t thing, const rehearse::Pose& now, bool there, base::Affine motion);

@@ -13,6 +13,7 @@
 
 #include "app/shell/editor.h"
 #include "app/view/gl_renderer.h"
+#include "app/view/route_lines.h"
 #include "edit/delta.h"
 #include "model/facets/surfaces.h"
 #include "query/flush.h"
@@ -36,6 +37,7 @@ class Stage : public QObject {
     const std::vector<model::Slot>& marked() const { return marked_; }
     /// What objects look like by what their properties are, and the words beside them.
     const render::OtherLooks& otherLooks() const { return looks_; }
+    RouteLines& routes() { return routes_; }
     const std::unordered_map<model::Slot, std::string>& badges() const { return badges_; }
     /// What behaviours make objects look like, with what they draw.
     const std::unordered_map<model::Slot, script::Look>& scriptLooks() const { return scriptLooks_; }
@@ -95,6 +97,7 @@ class Stage : public QObject {
     std::unordered_map<base::Name, std::shared_ptr<const shape::Mesh>> uploaded_;  // shared with the workspace
     render::DrawCells cells_;
     std::vector<model::Slot> marked_;
+    RouteLines routes_;
     render::OtherLooks looks_;
     std::unordered_map<model::Slot, std::string> badges_;
     std::unordered_map<model::Slot, script::Look> scriptLooks_;

@@ -212,6 +212,13 @@ void ViewContext::ring(QPainter& p, const base::Vec3& centre, const base::Vec3& 
     path(p, points);
 }
 
+void ViewContext::box(QPainter& p, const base::Affine& world, const base::Aabb& box) const {
+    for (int corner = 0; corner < 8; ++corner)
+        for (int axis = 0; axis < 3; ++axis)
+            if ((corner >> axis & 1) == 0)
+                line(p, world.point(box.corner(corner)), world.point(box.corner(corner | 1 << axis)));
+}
+
 void ViewContext::note(QPainter& p, const QPointF& at, const QString& text) const {
     setLetters(p, 11);
     const QRectF box(at.x(), at.y() - 18, QFontMetricsF(p.font()).horizontalAdvance(text) + 12, 18);

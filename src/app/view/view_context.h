@@ -93,6 +93,8 @@ class ViewContext : public QObject {
     void path(QPainter& p, const std::vector<base::Vec3>& points) const;
     /// A closed circle about `centre`, along two half axes.
     void ring(QPainter& p, const base::Vec3& centre, const base::Vec3& a, const base::Vec3& b) const;
+    /// The twelve edges of a box of somebody's own axes.
+    void box(QPainter& p, const base::Affine& world, const base::Aabb& box) const;
     /// A short text on a quiet ground, its bottom left corner at a pixel.
     void note(QPainter& p, const QPointF& at, const QString& text) const;
 

@@ -5,7 +5,7 @@
 #include "app/names.h"
 #include "app/shell/tools.h"
 #include "app/view/gestures/all.h"
-#include "app/view/gestures/route_point.h"
+#include "app/view/gestures/move_point.h"
 #include "app/view/route_lines.h"
 #include "edit/session.h"
 #include "ops/routes.h"
@@ -29,16 +29,29 @@ class DrawRoute : public PlaceTool {
     void withdraw() override {
         there_.withdraw();
         onCurve_.reset();
+        if (!claims()) begun_.reset(), atStart_ = {};  // another tool is in the hand
         PlaceTool::withdraw();
     }
     std::unique_ptr<Hold> begin(Qt::KeyboardModifiers modifiers) override;
     void paint(QPainter& p) const override;
     QString hint() const override;
 
+  protected:
+    bool putAway() override {
+        begun_.reset();
+        atStart_ = {};
+        return PlaceTool::putAway();
+    }
+
   private:
     const model::Route* route() const {
         const Slot slot = onlySelected(view_);
-        return slot != kNoSlot && editor_.scene().detail(slot) ? editor_.scene().facet<model::Route>(slot) : nullptr;
+        return slot != kNoSlot ? editor_.scene().facet<model::Route>(slot) : nullptr;
+    }
+    /// The first point of one that is no route yet.
+    std::optional<base::Vec3> first() const {
+        return begun_ && begun_->first == editor_.sceneName() && route() == nullptr ? std::optional(begun_->second)
+                                                                                    : std::nullopt;
     }
     /// Its first point was taken last: it is drawn on before its beginning.
     bool isAtStart() const { return atStart_ && route() != nullptr && editor_.selection().front() == atStart_; }
@@ -47,9 +60,9 @@ class DrawRoute : public PlaceTool {
     void close();
 
     MoveRoutePoint there_;
-    std::optional<double> onCurve_;    // metres along it, under the pointer
-    std::optional<base::Vec3> first_;  // of one that is no route yet
-    base::ObjectId atStart_;           // of which route; zero: of none
+    std::optional<double> onCurve_;                            // metres along it, under the pointer
+    std::optional<std::pair<std::string, base::Vec3>> begun_;  // in which scene, and where
+    base::ObjectId atStart_;                                   // of which route; zero: of none
 };
 
 /// Where the pointer is on the selected route, seen from here.
@@ -115,14 +128,14 @@ void DrawRoute::extend(const base::Vec3& to) {
             editor_.setChosenPoint(last);
         return;
     }
-    if (!first_) {
+    if (!first()) {
         editor_.select({});
-        first_ = to;
+        begun_.emplace(editor_.sceneName(), to);
         view_.update();
         return;
     }
     base::ObjectId made;
-    const std::vector<base::Vec3> places = {*first_, to};
+    const std::vector<base::Vec3> places = {*first(), to};
     if (!editor_.run("Draw a route", [&](edit::Draft& draft) -> base::Status {
             auto id = ops::addRoute(draft, places, false, editor_.entered());
             if (!id) return tl::unexpected(id.error());
@@ -130,7 +143,7 @@ void DrawRoute::extend(const base::Vec3& to) {
             return {};
         }))
         return;
-    first_.reset();
+    begun_.reset();
     editor_.select({made});
     editor_.setChosenPoint(1);
 }
@@ -151,7 +164,7 @@ void DrawRoute::paint(QPainter& p) const {
     const auto to = view_.landingUnder(view_.pointer);
     if (!to) return;
     p.setPen(QPen(theme().honey, 1.6, Qt::DashLine));
-    if (first_) view_.line(p, *first_, *to);
+    if (const auto from = first()) view_.line(p, *from, *to);
     const auto* is = route();
     if (is == nullptr || is->closed || is->points.empty()) return;
     const auto& from = isAtStart() ? is->points.front() : is->points.back();
@@ -166,7 +179,7 @@ QString DrawRoute::hint() const {
                                                                      : onOne;
     }
     if (onCurve_) return tr("Click: a point here, on the way as it is");
-    if (first_) return tr("Click: where the route goes next · Esc: no more");
+    if (first()) return tr("Click: where the route goes next · Esc: no more");
     if (route() == nullptr) return tr("Click on surfaces: a route from point to point · Esc: no more");
     return isAtStart() ? tr("Click: one more point before its beginning · on the curve: one in it · Esc: no more")
                        : tr("Click: one more point at its end · on the curve: one in it · Esc: no more");

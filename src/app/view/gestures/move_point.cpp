@@ -6,33 +6,45 @@
 #include "app/view/gestures/all.h"
 #include "model/facets/points.h"
 #include "ops/facets.h"
+#include "ops/routes.h"
 
 namespace app {
 
-std::vector<PointGrip> PointGrips::grips(const ViewContext& view) {
-    constexpr std::size_t kMost = 2000;
-    std::vector<Grip> all;
-    const model::Scene& scene = view.editor.scene();
+namespace {
+
+constexpr std::size_t kMostGrips = 2000;
+
+/// The only selected object's; null: it has none.
+template <class Facet>
+const Facet* ofSelected(const ViewContext& view) {
     const Slot slot = onlySelected(view);
-    const auto* set = slot == kNoSlot ? nullptr : scene.facet<model::PointSet>(slot);
-    for (std::size_t i = 0; set != nullptr && i < std::min(set->points.size(), kMost); ++i)
-        all.push_back({i, ops::pointInWorld(scene, slot, set->points[i])});
-    return all;
+    return slot == kNoSlot ? nullptr : view.editor.scene().facet<Facet>(slot);
 }
 
-QString PointGrips::hint(const Grip&, bool held) {
+}  // namespace
+
+QString OverSurfaces::hintOf(const QString& point, bool held) {
     return held ? InView::tr("Drag: over surfaces · hold 1 corner, 2 edge, 3 face, 6 end: catch · Esc: let go")
-                : InView::tr("Drag: move this point over surfaces · Shift: fine · hold 1 2 3 4 6: catch");
+                : InView::tr("Drag: move %1 over surfaces · Shift: fine · hold 1 2 3 4 6: catch").arg(point);
 }
 
-std::optional<base::Vec3> PointGrips::target(ViewContext& view, const Grip& grip, const model::Scene&, base::ObjectId) {
+std::optional<base::Vec3> OverSurfaces::target(ViewContext& view, const Grip& grip, const model::Scene&,
+                                               base::ObjectId) {
     const auto at = view.caughtOrLanding(view.pointer);
     return at ? at : onPlane(view, view.pointer, grip.at, {0, 1, 0});
 }
 
-base::Vec3 PointGrips::now(const ViewContext& view, const Grip&, const model::Scene&, base::ObjectId,
-                           const base::Vec3& to, const render::Steps& steps) {
+base::Vec3 OverSurfaces::now(const ViewContext& view, const Grip&, const model::Scene&, base::ObjectId,
+                             const base::Vec3& to, const render::Steps& steps) {
     return onLattice(view, to, steps);
+}
+
+std::vector<PointGrip> PointGrips::grips(const ViewContext& view) {
+    std::vector<Grip> all;
+    const auto* set = ofSelected<model::PointSet>(view);
+    for (std::size_t i = 0; set != nullptr && i < std::min(set->points.size(), kMostGrips); ++i)
+        all.push_back({i, ops::pointInWorld(view.editor.scene(), onlySelected(view), set->points[i])});
+    return all;
 }
 
 base::Status PointGrips::apply(const ViewContext&, edit::Draft& draft, const Grip& grip, base::ObjectId id,
@@ -47,8 +59,32 @@ void PointGrips::paint(QPainter& p, const ViewContext& view, const Grip&, const 
     p.drawEllipse(at, 12, 12);
 }
 
+std::vector<PointGrip> RoutePointGrips::grips(const ViewContext& view) {
+    std::vector<Grip> all;
+    const auto* route = ofSelected<model::Route>(view);
+    for (std::size_t i = 0; route != nullptr && i < std::min(route->points.size(), kMostGrips); ++i)
+        all.push_back({i, view.editor.scene().world(onlySelected(view)).point(route->points[i].at)});
+    return all;
+}
+
+base::Status RoutePointGrips::apply(const ViewContext&, edit::Draft& draft, const Grip& grip, base::ObjectId id,
+                                    const Now& now) {
+    return ops::moveRoutePoint(draft, id, grip.index, now);
+}
+
+void RoutePointGrips::paint(QPainter& p, const ViewContext& view, const Grip& grip, const QPointF& at, bool lit) {
+    const bool chosen = lit || view.editor.chosenPoint() == grip.index;
+    p.setPen(QPen(chosen ? view.editor.theme().text : view.editor.theme().window, 1.5));
+    p.setBrush(chosen ? view.editor.theme().honey : view.editor.theme().dim);
+    const double r = lit ? 6.5 : 5;
+    p.drawRect(QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r));
+}
+
 GesturePtr movePoint(ViewContext& view) {
     return std::make_unique<MovePoint>(view);
+}
+GesturePtr moveRoutePoint(ViewContext& view) {
+    return std::make_unique<MoveRoutePoint>(view);
 }
 
 }  // namespace app

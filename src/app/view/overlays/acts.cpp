@@ -69,10 +69,7 @@ class ActMarks : public Overlay {
     void corners(QPainter& p, const base::Affine& world, const base::Aabb& box, const QColor& colour) const {
         p.setBrush(Qt::NoBrush);
         p.setPen(QPen(colour, 1.4, Qt::DashLine));
-        for (int corner = 0; corner < 8; ++corner)
-            for (int axis = 0; axis < 3; ++axis)
-                if ((corner >> axis & 1) == 0)
-                    view_.line(p, world.point(box.corner(corner)), world.point(box.corner(corner | 1 << axis)));
+        view_.box(p, world, box);
     }
     /// Where it stands in the act, or, while one works in it, where it stands otherwise.
     void pose(QPainter& p, Slot s, const model::ActPart& part) const {

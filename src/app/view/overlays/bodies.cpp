@@ -26,7 +26,6 @@ class Bodies : public Overlay {
 
   private:
     void paintBody(QPainter& p, Slot s);
-    void paintBox(QPainter& p, const base::Affine& world, const query::BodyBox& box) const;
     void paintRound(QPainter& p, const base::Affine& world, const query::BodyBox& box, bool ball) const;
     void paintMesh(QPainter& p, const base::Affine& world, const shape::Mesh& mesh) const;
 
@@ -47,7 +46,8 @@ void Bodies::paintBody(QPainter& p, Slot s) {
     const query::BodyBox box = query::bodyBox(body, mesh != nullptr ? mesh->bounds : base::Aabb{});
     const base::Affine& world = scene.world(s);
     p.setPen(QPen(theme().axis[2], 1.5));
-    if (body.shape == Shape::Box) return paintBox(p, world, box);
+    if (body.shape == Shape::Box)
+        return view_.box(p, world, {box.centre - box.size / 2.0, box.centre + box.size / 2.0});
     if (body.shape == Shape::Sphere || body.shape == Shape::Capsule)
         return paintRound(p, world, box, body.shape == Shape::Sphere);
     if (mesh == nullptr) return;
@@ -55,14 +55,6 @@ void Bodies::paintBody(QPainter& p, Slot s) {
     const auto [place, isNew] = hulls_.try_emplace(scene.item(s));
     if (isNew) place->second = shape::convexHull(mesh->positions);
     paintMesh(p, world, place->second);
-}
-
-void Bodies::paintBox(QPainter& p, const base::Affine& world, const query::BodyBox& box) const {
-    const base::Aabb local{box.centre - box.size / 2.0, box.centre + box.size / 2.0};
-    for (int corner = 0; corner < 8; ++corner)
-        for (int axis = 0; axis < 3; ++axis)
-            if ((corner >> axis & 1) == 0)
-                view_.line(p, world.point(local.corner(corner)), world.point(local.corner(corner | 1 << axis)));
 }
 
 /// A ball, or a capsule along the longest axis: rings at its ends, lines between them.

@@ -1,7 +1,6 @@
 // Routes: the way they go, which way round, how wide the selected one is; its stops by their numbers, with the volume
 // that one passes through and the way it is passed.
 #include <cmath>
-#include <map>
 
 #include "app/look/colour.h"
 #include "app/names.h"
@@ -12,48 +11,19 @@ namespace app {
 
 namespace {
 
-constexpr std::size_t kMostLegs = 20'000;
-
 class Routes : public Overlay {
   public:
     using Overlay::Overlay;
     void paint(QPainter& p) override;
-    bool isInPlay() const override { return false; }
 
   private:
-    struct Drawn {
-        model::DetailPtr detail;  // what it was made from
-        base::Affine world;
-        shape::Curve curve;
-        std::vector<base::Vec3> way;
-    };
-    const Drawn& drawn(Slot s);
+    using Line = RouteLines::Line;
     void paintOne(QPainter& p, Slot s, bool chosen);
-    void paintArrows(QPainter& p, const Drawn& of, const QColor& colour) const;
-    void paintEdges(QPainter& p, const Drawn& of, const model::Route& route) const;
-    void paintStops(QPainter& p, Slot s, const Drawn& of, const model::Route& route) const;
-    void paintVolume(QPainter& p, const base::Transform& on, const model::RouteStop& stop) const;
-
-    std::map<Slot, Drawn> drawn_;
+    void paintArrows(QPainter& p, const Line& of, const QColor& colour) const;
+    void paintStops(QPainter& p, Slot s, const Line& of, const model::Route& route) const;
 };
 
-/// Made anew only when the route is another one, or elsewhere.
-const Routes::Drawn& Routes::drawn(Slot s) {
-    const model::Scene& scene = editor_.scene();
-    Drawn& is = drawn_[s];
-    if (is.detail == scene.detail(s) && is.world == scene.world(s)) return is;
-    is.detail = scene.detail(s);
-    is.world = scene.world(s);
-    is.curve = query::curveOf(scene, s);
-    is.way.clear();
-    std::vector<double> corners = is.curve.corners(0.03);
-    if (corners.size() > kMostLegs) corners = is.curve.corners(1);
-    for (std::size_t i = 0; i < corners.size(); ++i)
-        is.way.push_back(is.curve.at(is.curve.isClosed() && i + 1 == corners.size() ? 0 : corners[i]));
-    return is;
-}
-
-void Routes::paintArrows(QPainter& p, const Drawn& of, const QColor& colour) const {
+void Routes::paintArrows(QPainter& p, const Line& of, const QColor& colour) const {
     constexpr double kApart = 90;  // pixels
     p.setPen(QPen(colour, 2));
     std::optional<QPointF> last;
@@ -71,33 +41,7 @@ void Routes::paintArrows(QPainter& p, const Drawn& of, const QColor& colour) con
     }
 }
 
-void Routes::paintEdges(QPainter& p, const Drawn& of, const model::Route& route) const {
-    std::vector<base::Vec3> left, right;
-    for (const double m : of.curve.corners(0.1)) {
-        const double half = query::widthAt(route, of.curve, m) / 2;
-        left.push_back(query::poseOn(of.curve, m, -half).position);
-        right.push_back(query::poseOn(of.curve, m, half).position);
-        if (left.size() > kMostLegs) return;
-    }
-    QColor thin = toColour(route.colour);
-    thin.setAlpha(130);
-    p.setPen(QPen(thin, 1, Qt::DashLine));
-    view_.path(p, left);
-    view_.path(p, right);
-}
-
-void Routes::paintVolume(QPainter& p, const base::Transform& on, const model::RouteStop& stop) const {
-    const base::Affine at = base::toAffine(on);
-    const auto corner = [&](int i) {
-        return at.point({((i & 1) != 0 ? 0.5 : -0.5) * stop.size.x, (i & 2) != 0 ? stop.size.y : 0,
-                         ((i & 4) != 0 ? 0.5 : -0.5) * stop.size.z});
-    };
-    for (int i = 0; i < 8; ++i)
-        for (const int bit : {1, 2, 4})
-            if ((i & bit) == 0) view_.line(p, corner(i), corner(i | bit));
-}
-
-void Routes::paintStops(QPainter& p, Slot s, const Drawn& of, const model::Route& route) const {
+void Routes::paintStops(QPainter& p, Slot s, const Line& of, const model::Route& route) const {
     const auto stops = query::stopsOf(editor_.scene(), s, of.curve);
     setLetters(p, 11, QFont::DemiBold);
     for (std::size_t i = 0; i < stops.size(); ++i) {
@@ -105,7 +49,8 @@ void Routes::paintStops(QPainter& p, Slot s, const Drawn& of, const model::Route
         const base::Transform on = query::poseOn(of.curve, stops[i].metres);
         const model::RouteStop& stop = route.stops[i];
         p.setPen(QPen(toColour(route.colour), 1.2));
-        paintVolume(p, on, stop);
+        const base::Vec3 half = stop.size / 2.0;
+        view_.box(p, base::toAffine(on), {{-half.x, 0, -half.z}, {half.x, stop.size.y, half.z}});
         const base::Vec3 up(0, stop.size.y, 0), ahead = on.rotation * base::Vec3(0, 0, 1);
         p.setPen(QPen(theme().text, 2));
         using Passed = model::RouteStop::Passed;
@@ -130,7 +75,7 @@ void Routes::paintStops(QPainter& p, Slot s, const Drawn& of, const model::Route
 
 void Routes::paintOne(QPainter& p, Slot s, bool chosen) {
     const model::Route& route = *editor_.scene().facet<model::Route>(s);
-    const Drawn& of = drawn(s);
+    const Line& of = stage_.routes().of(editor_.scene(), s);
     QColor colour = toColour(route.colour);
     if (!chosen) colour.setAlpha(170);
     p.setBrush(Qt::NoBrush);
@@ -138,13 +83,16 @@ void Routes::paintOne(QPainter& p, Slot s, bool chosen) {
     view_.path(p, of.way);
     paintArrows(p, of, colour);
     if (!chosen) return;
-    paintEdges(p, of, route);
+    QColor thin = toColour(route.colour);
+    thin.setAlpha(130);
+    p.setPen(QPen(thin, 1, Qt::DashLine));
+    view_.path(p, of.left);
+    view_.path(p, of.right);
     paintStops(p, s, of, route);
 }
 
 void Routes::paint(QPainter& p) {
     const model::Scene& scene = editor_.scene();
-    std::erase_if(drawn_, [&](const auto& one) { return !scene.alive(one.first); });
     for (Slot s : stage_.marked())
         if (scene.alive(s) && scene.facet<model::Route>(s) && !editor_.isHidden(s))
             paintOne(p, s, editor_.isSelected(s));
