@@ -2,6 +2,10 @@
 #include <benchmark/benchmark.h>
 
 #include "base/id.h"
+#include "edit/draft.h"
+#include "large_scene.h"
+#include "ops/routes.h"
+#include "query/route.h"
 #include "shape/curve.h"
 
 namespace {
@@ -35,6 +39,30 @@ void makeCurve(benchmark::State& state) {
         benchmark::DoNotOptimize(curve);
     }
 }
+/// One move of a drag at its end: the route written in the draft, and its line as it is drawn.
+void dragEnd(benchmark::State& state) {
+    auto workspace = bench::open(bench::project(1000));
+    edit::Session& session = *workspace->session;
+    const model::Scene& scene = **session.scene("valley");
+    std::vector<base::Vec3> places;
+    for (const shape::CurvePoint& point : course(10'000, shape::CurvePoint::Bend::Smooth)) places.push_back(point.at);
+    base::ObjectId id;
+    {
+        edit::Draft draft(session, "valley", "Route");
+        const auto made = ops::addRoute(draft, places, false);
+        if (!made || !draft.commit()) return state.SkipWithError("no route");
+        id = *made;
+    }
+    edit::Draft draft(session, "valley", "Drag");
+    base::Vec3 to = places.back();
+    for (auto _ : state) {
+        to.z += 0.01;
+        if (!ops::moveRoutePoint(draft, id, places.size() - 1, to)) return state.SkipWithError("not moved");
+        const shape::Curve curve = query::curveOf(scene, scene.find(id));
+        benchmark::DoNotOptimize(curve.samples(0.03));
+    }
+}
+BENCHMARK(dragEnd)->Unit(benchmark::kMicrosecond);
 BENCHMARK(makeCurve)->Arg(0)->Arg(1)->Arg(2)->Unit(benchmark::kMicrosecond);
 
 }  // namespace

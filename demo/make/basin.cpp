@@ -718,6 +718,7 @@ void courses(Basin& b) {
     barge.width = 5;
     barge.height = 4;
     barge.speed = 1.2;
+    barge.gains = 0.1;
     for (const int pair : {1, 2, 3, 4, 5}) {
         model::RouteStop stop;
         stop.object = b.known[Basin::numbered("Leaf pair", pair)];
@@ -727,7 +728,7 @@ void courses(Basin& b) {
     route("Barge course", water, barge);
     for (double x = -180; x <= 180; x += 20) {
         const bool wide = x > kBasinWest - 14 && x < kBasinEast + 14;
-        path.push_back(Basin::on(x, (wide ? kBasinHalf : kCanalHalf) + 2.6));
+        path.push_back(Basin::on(x, (wide ? kBasinHalf : kCanalHalf) + 5.2));
     }
     model::Route walk;
     walk.colour = {0.45, 0.62, 0.3};

@@ -8,6 +8,7 @@
 #include "model/facets/cues.h"
 #include "model/facets/goal.h"
 #include "model/facets/light.h"
+#include "model/facets/note.h"
 #include "model/facets/points.h"
 #include "model/facets/route.h"
 #include "model/facets/shot.h"
@@ -47,6 +48,9 @@ class Faults {
         text += '\n';
         return r.id;
     }
+
+    /// The one that comes after so many more.
+    base::ObjectId next(std::uint64_t more = 0) const { return base::ObjectId{0xfa0170000000000 + count_ + 1 + more}; }
 
     std::string text;
     base::ObjectId parent;
@@ -337,6 +341,45 @@ void routes(Faults& f) {
     route("Route past a stop that is gone", {-24, 1, 34}, {{0, 0, 0}, {4, 0, 0}}, {base::ObjectId{0xabd0}});
     route("Route up a wall", {-18, 1, 32}, {{0, 0, 0}, {1, 3, 0}});
     route("Route over itself", {-12, 1, 32}, {{0, 0, 0}, {8, 0, 0}, {8, 0, 8}, {4, 0, 8}, {4, 0, -4}});
+    const base::ObjectId behind =
+        f.add("Bollard seen from behind", "Structure", "bollard", {26, 0, 20}, turned({0, 180, 0}));
+    route("Route along a bollard", {26, 0, 16}, {{0, 0, 0}, {0, 0, 8}}, {behind});
+    const auto mark = [&](const char* name, const Vec3& at) {
+        return f.add(name, "", "", at,
+                     [](model::ObjectRecord&, model::Detail& d) { d.edit<model::Note>().text = "Here"; });
+    };
+    const base::ObjectId one = mark("First of two marks", {2, 1, 36}),
+                         other = mark("Second of two marks", {2.4, 1, 36});
+    route("Route past two marks at once", {0, 1, 36}, {{0, 0, 0}, {6, 0, 0}}, {one, other});
+    const auto like = [&](const char* name, const Vec3& at, const std::vector<Vec3>& places,
+                          const std::function<void(model::Route&)>& more) {
+        return f.add(name, "", "", at, [&](model::ObjectRecord&, model::Detail& d) {
+            model::Route& is = d.edit<model::Route>();
+            for (const Vec3& place : places) {
+                is.points.emplace_back().at = place;
+                is.points.back().bend = model::RoutePoint::Bend::Corner;
+            }
+            more(is);
+        });
+    };
+    like("Route round a post", {10, 1, 36}, {{0, 0, 0}, {4, 0, 0}, {4, 0, 4}}, [](model::Route& is) {
+        is.points[1].bend = model::RoutePoint::Bend::Round;
+        is.points[1].radius = 0.4;
+    });
+    f.add("Wall across a route", "Structure", "", {26, 0, 8}, solid({4, 2, 0.5}));
+    route("Route through a wall", {26, 0, 5}, {{0, 0, 0}, {0, 0, 6}});
+    f.add("Wall beside a route", "Structure", "", {27, 0, -4}, solid({0.5, 2, 4}));
+    route("Route along a wall", {26, 0, -7}, {{0, 0, 0}, {0, 0, 6}});
+    const auto leads = [](std::int64_t point, base::ObjectId to) {
+        return [point, to](model::Route& is) {
+            is.forks.emplace_back().point = point;
+            is.forks.back().to = to;
+        };
+    };
+    like("Route with a fork to nowhere", {18, 1, 36}, {{0, 0, 0}, {4, 0, 0}}, leads(1, base::ObjectId{0xabd1}));
+    const base::ObjectId back = f.next(1);
+    const base::ObjectId there = like("Route there", {0, 1, 42}, {{0, 0, 0}, {6, 0, 0}}, leads(2, back));
+    like("Route back", {6, 1, 44}, {{0, 0, 0}, {-6, 0, 0}}, leads(2, there));
 }
 
 }  // namespace

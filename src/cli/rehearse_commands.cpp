@@ -246,6 +246,18 @@ Outcome runOne(const Job& job, const Arguments& a, const query::Shapes& shapes, 
     return outcome;
 }
 
+Json toJson(const std::vector<rehearse::StopTimes>& stops) {
+    Json all = Json::array();
+    const auto seconds = [](const std::optional<double>& s) { return s ? Json(*s) : Json(); };
+    for (const rehearse::StopTimes& s : stops)
+        all.push_back({{"stop", base::toText(s.stop)},
+                       {"route", base::toText(s.route)},
+                       {"time", s.time},
+                       {"before", seconds(s.first)},
+                       {"now", seconds(s.second)}});
+    return all;
+}
+
 Json toJson(const Outcome& o) {
     Json expected = Json::array();
     for (const Expectation& e : o.expected) expected.push_back({{"expect", e.text}, {"met", e.met}, {"why", e.why}});
@@ -258,7 +270,8 @@ Json toJson(const Outcome& o) {
     if (o.parting) {
         one["parts"] = {{"alike", o.parting->alike()},
                         {"seconds", o.parting->step < 0 ? Json() : Json(o.parting->step * rehearse::kStep)},
-                        {"farthest", o.parting->farthestMetres}};
+                        {"farthest", o.parting->farthestMetres},
+                        {"stops", toJson(o.parting->stops)}};
     }
     one["entries"] = o.entries;
     return one;

@@ -10,6 +10,7 @@
 #include "io/csv.h"
 #include "io/json_text.h"
 #include "query/route.h"
+#include "query/route_network.h"
 
 namespace cli {
 namespace {
@@ -32,6 +33,16 @@ io::Json stopsOf(const model::Scene& scene, model::Slot route, const shape::Curv
         }
         all.push_back(std::move(one));
     }
+    return all;
+}
+
+io::Json forksOf(const model::Scene& scene, model::Slot route) {
+    io::Json all = io::Json::array();
+    for (const query::Branch& branch : query::branchesOf(scene, route))
+        all.push_back({{"point", branch.point + 1},
+                       {"to", std::string(scene.nameText(branch.to))},
+                       {"at", branch.metres},
+                       {"share", branch.share}});
     return all;
 }
 
@@ -68,6 +79,8 @@ int listRoutes(const Arguments& a, const Verbs& v) {
                                {"points", route->points.size()},
                                {"steepest", facts.steepestDegrees},
                                {"sharpest", facts.sharpestRadius},
+                               {"forks", forksOf(scene, s)},
+                               {"comesToAnEnd", query::comesToAnEnd(scene, s)},
                                {"stops", stopsOf(scene, s, curve)}});
             } else {
                 v.io.out << fmt::format("{}: {}: {:.2f} m, {:.1f} s, {} points, {} stops\n", name, called, facts.lap,

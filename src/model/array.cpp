@@ -37,6 +37,10 @@ Step stepOf(const Array& a, int index) {
         step.degrees += angle;
         step.offset = glm::angleAxis(base::radians(angle), Vec3(0, 1, 0)) * Vec3(0, 0, a.radiusMetres);
     }
+    if (a.shape == Array::Shape::Route && static_cast<std::size_t>(index) < a.places.size()) {
+        step.degrees += a.places[static_cast<std::size_t>(index)].turnDegrees;
+        step.offset = a.places[static_cast<std::size_t>(index)].at;
+    }
     if (index == 0) return step;
     base::Random random(base::mixBits(a.seed) ^ static_cast<std::uint64_t>(index));
     step.offset += Vec3(random.between(-1, 1), 0, random.between(-1, 1)) * a.jitterMetres;

@@ -31,6 +31,8 @@ enum class PropertyType {
     Object,  ///< a link to an object of this scene
     Zone,    ///< a link to an object with a zone
     Points,  ///< a link to an object with points
+    Route,   ///< a link to an object with a route
+    Stop,    ///< a link to an object that is a stop of a route
     Item,    ///< an item's name
     Record,  ///< a link to a record
     Media,   ///< a file in media/

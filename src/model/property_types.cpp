@@ -389,6 +389,8 @@ constexpr TypeTraits kTypes[] = {{"bool", 0, false, usualBool, fitBool, parseBoo
                                  {"object", 0, true, usualText, fitObject, parseObject, textPlain, schemaLink},
                                  {"zone", 0, true, usualText, fitObject, parseObject, textPlain, schemaLink},
                                  {"points", 0, true, usualText, fitObject, parseObject, textPlain, schemaLink},
+                                 {"route", 0, true, usualText, fitObject, parseObject, textPlain, schemaLink},
+                                 {"stop", 0, true, usualText, fitObject, parseObject, textPlain, schemaLink},
                                  {"item", 0, false, usualText, fitText, parseName, textPlain, schemaText},
                                  {"record", 0, false, usualText, fitRecord, parseRecord, textPlain, schemaLink},
                                  {"media", 0, false, usualText, fitText, parseName, textPlain, schemaText},

@@ -12,14 +12,15 @@
 #include "ops/group.h"
 #include "ops/move.h"
 #include "ops/names.h"
+#include "query/route.h"
 
 namespace ops {
 
 using model::Array;
 
-std::array<Array, 3> usualArrays() {
-    std::array<Array, 3> all;
-    constexpr std::array<int, 3> kCounts[] = {{6, 1, 1}, {3, 1, 3}, {6, 1, 1}};
+std::array<Array, 4> usualArrays() {
+    std::array<Array, 4> all;
+    constexpr std::array<int, 3> kCounts[] = {{6, 1, 1}, {3, 1, 3}, {6, 1, 1}, {6, 1, 1}};
     for (std::size_t i = 0; i < all.size(); ++i) {
         all[i].shape = static_cast<Array::Shape>(i);
         all[i].counts = kCounts[i];
@@ -39,7 +40,8 @@ Status usableArray(const Array& a) {
                     fmt::format("An array has at most {} objects, not {:.0f}.", kMostCopies, total));
     bool fine = within(a.sweepDegrees, -360, 360) && within(a.radiusMetres, 0, 1e5) &&
                 within(a.turnDegrees, -360, 360) && within(a.size, 0.1, 10) && within(a.jitterMetres, 0, 1e4) &&
-                within(a.jitterDegrees, 0, 180) && within(a.jitterSize, 0, 0.9);
+                within(a.fromMetres, 0, 1e5) && within(a.everyMetres, 0, 1e5) && within(a.jitterDegrees, 0, 180) &&
+                within(a.jitterSize, 0, 0.9);
     for (int k = 0; k < 3; ++k) fine = fine && within(a.spacing[k], -1e5, 1e5);
     if (!fine) return fail(ErrorCode::BadInput, "A number of the array is out of its range.");
     const double last = std::pow(a.size, model::countOf(a) - 1);
@@ -146,6 +148,34 @@ base::Result<Slot> arrayAt(const model::Scene& scene, ObjectId id) {
     return slot;
 }
 
+/// The places of one along the route that it lies below, and how many there are.
+Status layAlong(const model::Scene& scene, Slot slot, Array& array) {
+    const Slot parent = scene.parent(slot);
+    const auto* route = parent != kNoSlot && scene.detail(parent) ? scene.facet<model::Route>(parent) : nullptr;
+    if (route == nullptr)
+        return fail(ErrorCode::BadInput, fmt::format("“{}” lies below no route to be along.", scene.nameText(slot)));
+    const shape::Curve curve = query::curveOf(*route, base::Affine{});
+    if (curve.empty()) return fail(ErrorCode::BadInput, "The route has no length yet.");
+    // A route that has become shorter has fewer, and none beyond its end.
+    const double from = std::min(array.fromMetres, curve.length());
+    const double rest = curve.isClosed() ? curve.length() : curve.length() - from;
+    double count = array.counts[0];
+    if (array.everyMetres > 0) count = std::floor(rest / array.everyMetres + 1e-9) + (curve.isClosed() ? 0 : 1);
+    count = std::clamp(count, 1.0, static_cast<double>(kMostCopies));
+    const double parts = curve.isClosed() ? count : count - 1;
+    const double step = array.everyMetres > 0 ? array.everyMetres : parts > 0 ? rest / parts : 0;
+    array.counts = {static_cast<int>(count), 1, 1};
+    array.places.clear();
+    for (double i = 0; i < count; ++i) {
+        const base::Transform on = query::poseOn(curve, from + i * step);
+        const Vec3 ahead = on.rotation * Vec3(0, 0, 1);
+        model::ArrayPlace& place = array.places.emplace_back();
+        place.at = on.position;
+        if (array.turned) place.turnDegrees = base::degrees(std::atan2(ahead.x, ahead.z));
+    }
+    return {};
+}
+
 /// Puts what stands for each place there.
 Status place(edit::Draft& draft, const Standing& standing, const Array& before, const Array& array) {
     const model::Scene& scene = draft.scene();
@@ -167,12 +197,17 @@ Status place(edit::Draft& draft, const Standing& standing, const Array& before, 
 
 }  // namespace
 
-Status setArray(edit::Draft& draft, ObjectId id, const Array& array) {
+Status setArray(edit::Draft& draft, ObjectId id, const Array& wanted) {
     if (!draft.state()) return draft.state();
-    if (Status fine = usableArray(array); !fine) return fine;
     const model::Scene& scene = draft.scene();
     const auto slot = arrayAt(scene, id);
     if (!slot) return tl::unexpected(slot.error());
+    Array array = wanted;
+    if (array.shape != Array::Shape::Route)
+        array.places.clear();
+    else if (Status along = layAlong(scene, *slot, array); !along)
+        return along;
+    if (Status fine = usableArray(array); !fine) return fine;
     const Array before = *scene.facet<model::Array>(*slot);
     Standing all = standing(scene, *slot, before, array);
     if (!all.extra.empty())
@@ -234,6 +269,7 @@ std::vector<ArrayGrip> arrayGrips(const model::Scene& scene, Slot slot) {
     using Pulls = ArrayGrip::Pulls;
     if (slot == kNoSlot || !scene.facet<model::Array>(slot)) return {};
     if (scene.firstChild(slot) == kNoSlot) return {};
+    if (scene.facet<model::Array>(slot)->shape == Array::Shape::Route) return {};  // pulled by the route's
     const Array& a = *scene.facet<model::Array>(slot);
     const base::Affine& own = scene.world(slot);
     const Vec3 first = scene.local(scene.firstChild(slot)).position, through = own.point(first);
@@ -352,6 +388,57 @@ Result<ObjectId> makeArray(edit::Draft& draft, std::span<const ObjectId> ids, co
     const model::DetailPtr value = std::move(detail);
     if (Status set = draft.setDetails({&*made, 1}, {&value, 1}); !set) return tl::unexpected(set.error());
     if (Status set = setArray(draft, *made, numbers); !set) return tl::unexpected(set.error());
+    return made;
+}
+
+Status followRoutes(edit::Draft& draft, std::span<const ObjectId> routes) {
+    const model::Scene& scene = draft.scene();
+    for (const ObjectId id : routes) {
+        const Slot way = scene.find(id);
+        if (way == kNoSlot || !scene.detail(way) || scene.facet<model::Route>(way) == nullptr) continue;
+        Ids arrays;
+        for (Slot s = scene.firstChild(way); s != kNoSlot; s = scene.nextSibling(s)) {
+            const auto* array = scene.detail(s) ? scene.facet<Array>(s) : nullptr;
+            if (array != nullptr && array->shape == Array::Shape::Route && scene.firstChild(s) != kNoSlot)
+                arrays.push_back(scene.id(s));
+        }
+        for (const ObjectId array : arrays)
+            if (Status laid = setArray(draft, array, Array(*scene.facet<Array>(scene.find(array)))); !laid) return laid;
+    }
+    return {};
+}
+
+Result<ObjectId> makeArrayAlong(edit::Draft& draft, std::span<const ObjectId> ids, ObjectId route, const Array& array,
+                                double aside, double up) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    const model::Scene& scene = draft.scene();
+    const Slot way = scene.find(route);
+    if (way == kNoSlot) return fail(ErrorCode::NotFound, "The route is gone.");
+    if (!scene.detail(way) || scene.facet<model::Route>(way) == nullptr)
+        return fail(ErrorCode::Refused, fmt::format("“{}” has no route.", scene.nameText(way)));
+    for (const ObjectId id : ids)
+        if (const Slot s = scene.find(id); s != kNoSlot && scene.isWithin(way, s))
+            return fail(ErrorCode::Refused,
+                        fmt::format("“{}” is the route, or holds it: it cannot lie along it.", scene.nameText(s)));
+    Array one;
+    one.counts = {1, 1, 1};
+    auto made = makeArray(draft, ids, one);
+    if (!made) return made;
+    if (Status below = reparent(draft, {&*made, 1}, route, {}); !below) return tl::unexpected(below.error());
+    const ObjectId unit = scene.id(scene.firstChild(scene.find(*made)));
+    base::Transform first;
+    first.position = {-aside, up, 0};
+    first.scale = scene.local(scene.find(unit)).scale;
+    const std::string label = fmt::format("{} along {}", scene.nameText(scene.find(unit)), scene.nameText(way));
+    const base::Name name = draft.session().intern(label);
+    const std::array<ObjectId, 2> both = {*made, unit};
+    const std::array<base::Transform, 2> poses = {base::Transform{}, first};
+    if (Status posed = draft.setTransforms(both, poses); !posed) return tl::unexpected(posed.error());
+    if (Status named = draft.setLabels(model::LabelField::Name, {&*made, 1}, {&name, 1}); !named)
+        return tl::unexpected(named.error());
+    Array along = array;
+    along.shape = Array::Shape::Route;
+    if (Status set = setArray(draft, *made, along); !set) return tl::unexpected(set.error());
     return made;
 }
 

@@ -9,7 +9,7 @@ namespace ops {
 /// Errors: BadInput for numbers out of range, or more copies than can be.
 base::Status usableArray(const model::Array& array);
 /// What arrays begin with, by their shape.
-std::array<model::Array, 3> usualArrays();
+std::array<model::Array, 4> usualArrays();
 
 constexpr int kMostCopies = 10'000;
 
@@ -21,6 +21,14 @@ using model::placeInArray;
 /// to the ring's radius. Errors: as group() and setArray(); BadInput when it stands in the middle itself.
 base::Result<base::ObjectId> makeArray(edit::Draft& draft, std::span<const base::ObjectId> ids,
                                        const model::Array& array, const std::optional<base::Vec3>& about = {});
+
+/// The same along a route, below whose object it then lies: the first stands on it, so far aside (right of its way) and
+/// above. They follow when the route changes. Errors: also Refused for what has no route, is it, or holds it.
+base::Result<base::ObjectId> makeArrayAlong(edit::Draft& draft, std::span<const base::ObjectId> ids,
+                                            base::ObjectId route, const model::Array& array, double aside = 0,
+                                            double up = 0);
+/// Lays the arrays along routes anew whose routes these are. Part of each change of them.
+base::Status followRoutes(edit::Draft& draft, std::span<const base::ObjectId> routes);
 
 /// Changes an array's numbers: copies come, go and move; those that stay keep their ids. One that was put elsewhere by
 /// hand stays there, and where one was deleted none comes back. Errors: BadInput for numbers that cannot be; NotFound

@@ -9,6 +9,7 @@
 #include "model/facets/body.h"
 #include "model/facets/points.h"
 #include "model/facets/zone.h"
+#include "ops/array.h"
 #include "ops/move.h"
 #include "ops/names.h"
 #include "query/collision.h"
@@ -95,7 +96,8 @@ Status changeDetails(edit::Draft& draft, std::span<const ObjectId> ids, const Ch
         if (Status changed = change(s, detail); !changed) return changed;
         details.push_back(detail.empty() ? nullptr : std::make_shared<const model::Detail>(std::move(detail)));
     }
-    return draft.setDetails(ids, details);
+    if (Status set = draft.setDetails(ids, details); !set) return set;
+    return followRoutes(draft, ids);
 }
 
 Status setBody(edit::Draft& draft, std::span<const ObjectId> ids, const std::optional<model::Body>& body) {

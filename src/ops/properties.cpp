@@ -3,10 +3,13 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <optional>
+#include <unordered_set>
 
 #include "base/text.h"
 #include "base/units.h"
 #include "model/facets/points.h"
+#include "model/facets/route.h"
 #include "model/facets/zone.h"
 #include "model/property_types.h"
 #include "ops/facet_members.h"
@@ -208,6 +211,25 @@ const Property& linkPart(const Property& property) {
     return property.type == PropertyType::List && !property.element.empty() ? property.element[0] : property;
 }
 
+bool isAStop(const model::Scene& scene, Slot target) {
+    const base::ObjectId id = scene.id(target);
+    for (Slot s = 0; s < scene.slotEnd(); ++s) {
+        const auto* route = scene.alive(s) && scene.detail(s) ? scene.facet<model::Route>(s) : nullptr;
+        if (route != nullptr && std::ranges::find(route->stops, id, &model::RouteStop::object) != route->stops.end())
+            return true;
+    }
+    return false;
+}
+
+/// All stops of all routes.
+std::unordered_set<base::ObjectId> stopsIn(const model::Scene& scene) {
+    std::unordered_set<base::ObjectId> all;
+    for (Slot s = 0; s < scene.slotEnd(); ++s)
+        if (const auto* route = scene.alive(s) && scene.detail(s) ? scene.facet<model::Route>(s) : nullptr)
+            for (const model::RouteStop& stop : route->stops) all.insert(stop.object);
+    return all;
+}
+
 bool leadsToObject(const Value& value, ObjectId target) {
     if (model::objectIn(value) == target) return true;
     const auto* list = std::get_if<model::ValueList>(&value.data);
@@ -223,8 +245,10 @@ bool mayLinkTo(const model::Scene& scene, const Property& property, Slot target)
     const model::DetailPtr& detail = scene.detail(target);
     if (part.type == PropertyType::Zone && (!detail || !detail->get<model::Zone>())) return false;
     if (part.type == PropertyType::Points && (!detail || !detail->get<model::PointSet>())) return false;
-    return part.kinds.empty() ||
-           std::find(part.kinds.begin(), part.kinds.end(), scene.kindText(target)) != part.kinds.end();
+    if (part.type == PropertyType::Route && (!detail || !detail->get<model::Route>())) return false;
+    const bool isOfKind = part.kinds.empty() ||
+                          std::find(part.kinds.begin(), part.kinds.end(), scene.kindText(target)) != part.kinds.end();
+    return isOfKind && (part.type != PropertyType::Stop || isAStop(scene, target));
 }
 
 std::vector<LinkTarget> linkTargets(const model::Scene& scene, Slot from, const Property& property, std::size_t most) {
@@ -232,8 +256,12 @@ std::vector<LinkTarget> linkTargets(const model::Scene& scene, Slot from, const 
     Value room;
     const Value& present = *propertyValue(scene, from, property, room);
     const base::Vec3 at = scene.world(from).translation;
+    std::optional<std::unordered_set<base::ObjectId>> stops;  // asked once for all of them
+    Property asked = linkPart(property);
+    if (asked.type == PropertyType::Stop) stops = stopsIn(scene), asked.type = PropertyType::Object;
     for (Slot s = 0; s < scene.slotEnd(); ++s) {
-        if (!scene.alive(s) || s == from || !mayLinkTo(scene, property, s)) continue;
+        if (!scene.alive(s) || s == from || (stops && !stops->contains(scene.id(s))) || !mayLinkTo(scene, asked, s))
+            continue;
         const base::Vec3 there = scene.bounds(s).empty() ? scene.world(s).translation : scene.bounds(s).centre();
         all.push_back({scene.id(s), glm::length(there - at), leadsToObject(present, scene.id(s))});
     }

@@ -134,6 +134,20 @@ Status moveRoutePoint(edit::Draft& draft, ObjectId id, std::size_t point, const 
     });
 }
 
+Status bendRoute(edit::Draft& draft, ObjectId id, std::size_t point, const Vec3& end, bool behind) {
+    constexpr double kNoWay = 1e-6;  // metres
+    if (!isPlace(end)) return fail(ErrorCode::BadInput, "There is no such place.");
+    return changeRoute(draft, id, [&](Slot s, Route& route) -> Status {
+        if (Status is = isPoint(route, point); !is) return is;
+        if (route.points[point].bend != RoutePoint::Bend::Smooth)
+            return fail(ErrorCode::Refused, fmt::format("Point {} is not smooth.", point + 1));
+        const Vec3 ahead = intoOwn(draft.scene(), s, end) - route.points[point].at;
+        if (glm::length(ahead) < kNoWay) return fail(ErrorCode::BadInput, "That is no way to go.");
+        route.points[point].tangent = behind ? -ahead : ahead;
+        return {};
+    });
+}
+
 Result<std::size_t> insertRoutePoint(edit::Draft& draft, ObjectId id, double metres) {
     std::size_t at = 0;
     const Status done = changeRoute(draft, id, [&](Slot s, Route& route) -> Status {
@@ -443,6 +457,22 @@ Status addStops(edit::Draft& draft, ObjectId route, std::span<const ObjectId> ob
     });
 }
 
+Status addFork(edit::Draft& draft, ObjectId id, std::size_t point, ObjectId to) {
+    if (auto other = routeOf(draft.scene(), to); !other) return tl::unexpected(other.error());
+    if (id == to) return fail(ErrorCode::BadInput, "A route does not fork to itself.");
+    return changeRoute(draft, id, [&](Slot, Route& route) -> Status {
+        if (Status is = isPoint(route, point); !is) return is;
+        const auto number = static_cast<std::int64_t>(point) + 1;
+        for (const model::RouteFork& fork : route.forks)
+            if (fork.point == number && fork.to == to)
+                return fail(ErrorCode::Refused, fmt::format("There is a fork to it from point {} already.", number));
+        model::RouteFork& fork = route.forks.emplace_back();
+        fork.point = number;
+        fork.to = to;
+        return {};
+    });
+}
+
 Status moveStop(edit::Draft& draft, ObjectId route, std::size_t from, std::size_t to) {
     return changeRoute(draft, route, [&](Slot, Route& is) -> Status {
         if (from >= is.stops.size() || to >= is.stops.size())
@@ -460,125 +490,6 @@ Status removeStops(edit::Draft& draft, ObjectId route, std::span<const ObjectId>
             is.stops, [&](const RouteStop& stop) { return std::ranges::find(objects, stop.object) != objects.end(); });
         return gone > 0 ? Status{} : fail(ErrorCode::NotFound, "None of them is a stop of the route.");
     });
-}
-
-// ---- Along it
-
-namespace {
-
-Result<Curve> curveFor(const model::Scene& scene, ObjectId route, const Along& along) {
-    if (auto known = routeOf(scene, route); !known) return tl::unexpected(known.error());
-    Curve curve = query::curveOf(scene, scene.find(route));
-    if (curve.empty()) return fail(ErrorCode::Refused, "The route has no length yet.");
-    for (const double number : {along.from, along.spacing, along.aside, along.up, along.turnDegrees})
-        if (!std::isfinite(number) || std::abs(number) > 1e6)
-            return fail(ErrorCode::BadInput, "That is no number of metres.");
-    if (along.spacing < 0) return fail(ErrorCode::BadInput, "The spacing is not below 0 m.");
-    if (along.from < 0 || along.from > curve.length())
-        return fail(ErrorCode::BadInput, fmt::format("The route is {:.2f} m long.", curve.length()));
-    return curve;
-}
-
-/// What carries a route would take it along.
-Status mayLieAlong(const model::Scene& scene, ObjectId route, std::span<const ObjectId> ids) {
-    for (const ObjectId id : ids) {
-        const Slot s = scene.find(id);
-        if (s == kNoSlot) return fail(ErrorCode::NotFound, "One of the objects is gone.");
-        if (scene.isWithin(scene.find(route), s))
-            return fail(ErrorCode::Refused,
-                        fmt::format("“{}” is the route, or holds it: it cannot lie along it.", scene.nameText(s)));
-    }
-    return {};
-}
-
-/// Where each of `count` is.
-Result<std::vector<double>> placesAlong(const Curve& curve, const Along& along, std::size_t count) {
-    const double rest = curve.isClosed() ? curve.length() : curve.length() - along.from;
-    double step = along.spacing;
-    if (step <= 0 && count > 1) step = rest / static_cast<double>(curve.isClosed() ? count : count - 1);
-    if (count > 1 && step * static_cast<double>(count - 1) > rest + 1e-6)
-        return fail(ErrorCode::BadInput, fmt::format("There is room for {} with {:.2f} m between them.",
-                                                     static_cast<std::size_t>(rest / step + 1e-9) + 1, step));
-    std::vector<double> places;
-    for (std::size_t i = 0; i < count; ++i) places.push_back(along.from + step * static_cast<double>(i));
-    return places;
-}
-
-Status putAt(edit::Draft& draft, const Curve& curve, std::span<const ObjectId> ids, std::span<const double> places,
-             const Along& along) {
-    const model::Scene& scene = draft.scene();
-    std::vector<base::Affine> motions;
-    for (std::size_t i = 0; i < ids.size(); ++i) {
-        const Slot s = scene.find(ids[i]);
-        if (s == kNoSlot) return fail(ErrorCode::NotFound, "One of the objects is gone.");
-        const base::Transform on = query::poseOn(curve, places[i], along.aside, along.up);
-        const base::Transform is = base::toTransform(scene.world(s));
-        base::Quat turn(1, 0, 0, 0);
-        if (along.turned) {
-            const base::Quat turned = on.rotation * glm::angleAxis(base::radians(along.turnDegrees), Vec3(0, 1, 0));
-            turn = turned * glm::conjugate(is.rotation);
-        }
-        base::Affine motion{glm::mat3_cast(turn), Vec3(0.0)};
-        motion.translation = on.position - motion.linear * is.position;
-        motions.push_back(motion);
-    }
-    return moveEach(draft, ids, motions);
-}
-
-}  // namespace
-
-const model::Fields& alongFields() {
-    static const model::Fields fields = [] {
-        model::FieldsOf<Along> f;
-        f.real("from", "First at", &Along::from, "m", 0, 1e6);
-        f.real("spacing", "Spacing", &Along::spacing, "m", 0, 1e6).property.help = "0: evenly to its end";
-        f.whole("count", "Copies", &Along::count, 0, kMostAlong).property.help =
-            "In all; 0: as many as there is room for";
-        f.real("aside", "Aside", &Along::aside, "m", -1e6, 1e6).property.help = "To the right of its way; below 0 left";
-        f.real("up", "Above", &Along::up, "m", -1e6, 1e6);
-        f.flag("turned", "Turned with its way", &Along::turned);
-        f.angle("turn", "Turned besides", &Along::turnDegrees, -360, 360).shown =
-            f.when([](const Along& a) { return a.turned; });
-        return f.done();
-    }();
-    return fields;
-}
-
-Status putAlong(edit::Draft& draft, ObjectId route, std::span<const ObjectId> ids, const Along& along) {
-    if (!draft.state()) return draft.state();
-    const auto curve = curveFor(draft.scene(), route, along);
-    if (!curve) return tl::unexpected(curve.error());
-    if (Status may = mayLieAlong(draft.scene(), route, ids); !may) return may;
-    const auto places = placesAlong(*curve, along, ids.size());
-    if (!places) return tl::unexpected(places.error());
-    return putAt(draft, *curve, ids, *places, along);
-}
-
-Result<Ids> copyAlong(edit::Draft& draft, ObjectId route, ObjectId id, const Along& along) {
-    if (!draft.state()) return tl::unexpected(draft.state().error());
-    const auto curve = curveFor(draft.scene(), route, along);
-    if (!curve) return tl::unexpected(curve.error());
-    if (Status may = mayLieAlong(draft.scene(), route, {&id, 1}); !may) return tl::unexpected(may.error());
-    auto count = static_cast<std::size_t>(std::max(along.count, std::int64_t{0}));
-    if (count == 0) {
-        if (along.spacing <= 0)
-            return fail(ErrorCode::BadInput, "Without a number of copies, say how far apart they are.");
-        const double rest = curve->isClosed() ? curve->length() : curve->length() - along.from;
-        const double fit = std::floor(rest / along.spacing + 1e-9) + (curve->isClosed() ? 0 : 1);
-        count = static_cast<std::size_t>(std::clamp(fit, 1.0, static_cast<double>(kMostAlong) + 1));
-    }
-    if (count > kMostAlong)
-        return fail(ErrorCode::BadInput, fmt::format("There can be up to {} along a route.", kMostAlong));
-    const auto places = placesAlong(*curve, along, count);
-    if (!places) return tl::unexpected(places.error());
-    Ids all = {id};
-    for (std::size_t i = 1; i < count; ++i) {
-        auto copy = duplicate(draft, {&id, 1});
-        if (!copy) return copy;
-        all.push_back(copy->front());
-    }
-    if (Status put = putAt(draft, *curve, all, *places, along); !put) return tl::unexpected(put.error());
-    return all;
 }
 
 }  // namespace ops

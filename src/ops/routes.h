@@ -18,6 +18,10 @@ base::Status changeRoute(edit::Draft& draft, base::ObjectId id,
 /// One more point at its end, or before its beginning.
 base::Status extendRoute(edit::Draft& draft, base::ObjectId id, const base::Vec3& to, bool atStart = false);
 base::Status moveRoutePoint(edit::Draft& draft, base::ObjectId id, std::size_t point, const base::Vec3& to);
+/// Which way it goes through a smooth point, and how far that reaches: to `end`, or (`behind`) as far from there.
+/// Errors: BadInput for no way at all, Refused where the point is not smooth.
+base::Status bendRoute(edit::Draft& draft, base::ObjectId id, std::size_t point, const base::Vec3& end,
+                       bool behind = false);
 /// A point on the curve, so many metres along; it goes as it went. Gives its number.
 base::Result<std::size_t> insertRoutePoint(edit::Draft& draft, base::ObjectId id, double metres);
 /// Errors: Refused when fewer than two would be left.
@@ -32,6 +36,8 @@ base::Result<base::ObjectId> splitRoute(edit::Draft& draft, base::ObjectId id, s
 base::Status joinRoutes(edit::Draft& draft, base::ObjectId id, base::ObjectId other);
 /// Leaves out points that the curve needs not to stay within a tolerance. Gives how many went.
 base::Result<std::size_t> simplifyRoute(edit::Draft& draft, base::ObjectId id, double tolerance);
+/// From a point of it another route can be gone on: one like the others of that point.
+base::Status addFork(edit::Draft& draft, base::ObjectId id, std::size_t point, base::ObjectId to);
 /// Onto what is below: each point, or all of it by the least that any has to go.
 base::Status seatRoute(edit::Draft& draft, const query::SceneIndex& index, base::ObjectId id, bool each);
 
@@ -41,23 +47,5 @@ base::Status addStops(edit::Draft& draft, base::ObjectId route, std::span<const 
                       const std::optional<std::size_t>& before = {});
 base::Status moveStop(edit::Draft& draft, base::ObjectId route, std::size_t from, std::size_t to);
 base::Status removeStops(edit::Draft& draft, base::ObjectId route, std::span<const base::ObjectId> objects);
-
-/// How things lie along a route.
-struct Along {
-    double from = 0;           ///< metres of the first
-    double spacing = 0;        ///< metres between two; 0: evenly to its end (a closed one: round it)
-    double aside = 0, up = 0;  ///< right of its way; above it
-    bool turned = true;        ///< with the way, else as they are
-    double turnDegrees = 0;    ///< besides, about up
-    std::int64_t count = 0;    ///< of copies; 0: as many as there is room for
-};
-/// What of it is filled in.
-const model::Fields& alongFields();
-/// Objects are put on it, in the order given. Errors: BadInput where there is no room for all.
-base::Status putAlong(edit::Draft& draft, base::ObjectId route, std::span<const base::ObjectId> ids,
-                      const Along& along);
-/// Copies of one object along it. It is itself the first of them, and put there. Gives all, in order.
-base::Result<Ids> copyAlong(edit::Draft& draft, base::ObjectId route, base::ObjectId id, const Along& along);
-constexpr std::size_t kMostAlong = 10'000;
 
 }  // namespace ops

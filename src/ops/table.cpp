@@ -13,6 +13,7 @@
 #include "base/units.h"
 #include "model/facets/solid.h"
 #include "ops/acts.h"
+#include "ops/array.h"
 #include "ops/facet_members.h"
 #include "ops/names.h"
 #include "ops/records.h"
@@ -493,6 +494,7 @@ Status apply(edit::Draft& draft, const CellPlan& plan) {
         if (Status done = draft.setFlags(w.flagged, w.flags); !done) return done;
     if (!w.detailed.empty())
         if (Status done = draft.setDetails(w.detailed, w.details); !done) return done;
+    if (Status laid = followRoutes(draft, w.detailed); !laid) return laid;
     for (const auto& [act, ids] : w.acts)
         if (Status done = setInAct(draft, ids, act.first, act.second); !done) return done;
     for (const auto& [path, column] : w.members)

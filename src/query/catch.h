@@ -8,8 +8,9 @@
 
 namespace query {
 
-/// Gap: the middle between what lies to both sides of the place under the pointer.
-enum class CatchKind { Corner, Edge, Face, Centre, End, Gap };
+/// Gap: the middle between what lies to both sides of the place under the pointer. Route: of those that are drawn,
+/// which catchAt() knows nothing of.
+enum class CatchKind { Corner, Edge, Face, Centre, End, Gap, Route };
 
 struct CatchPoint {
     CatchKind kind = CatchKind::Face;
@@ -17,6 +18,7 @@ struct CatchPoint {
     base::Vec3 normal;  ///< of the surface under the pointer, unit length, towards the eye
     model::Slot slot = model::kNoSlot;
     double gapMetres = 0;  ///< how wide the gap is
+    double metres = 0;     ///< along the route
 };
 
 /// Where one looks from, and how far from the pointer something may be.

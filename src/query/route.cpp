@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
+#include "query/pace.h"
+
 namespace query {
 
 using base::Vec3;
@@ -88,25 +90,16 @@ double widthAt(const Route& route, const Curve& curve, double metres) {
     return passed != nullptr && passed->width > 0 ? passed->width : route.width;
 }
 
-double speedAt(const Route& route, const Curve& curve, double metres) {
-    const RoutePoint* passed = passedAt(route, curve, metres);
-    return passed != nullptr && passed->speed > 0 ? passed->speed : route.speed;
-}
-
 RouteFacts factsOf(const Route& route, const Curve& curve) {
     RouteFacts facts;
     if (curve.empty()) return facts;
     facts.lap = curve.length();
     const double laps = route.closed ? static_cast<double>(route.laps) : 1;
     facts.length = facts.lap * laps;
-    // Between points the speed is one.
-    for (std::size_t i = 0; i < route.points.size(); ++i) {
-        const double from = curve.metresOf(i), to = i + 1 < route.points.size() ? curve.metresOf(i + 1) : facts.lap;
-        const RoutePoint& point = route.points[i];
-        if (to > from) facts.seconds += (to - from) / std::max(point.speed > 0 ? point.speed : route.speed, 1e-6);
-        facts.seconds += point.waits;
-    }
-    facts.seconds *= laps;
+    const Pace pace(route, curve);
+    facts.seconds = pace.seconds();
+    for (const RoutePoint& point : route.points) facts.seconds += point.waits;
+    facts.seconds = facts.seconds * laps + (route.closed ? pace.secondsToStand() : 0);
     facts.lowest = facts.highest = curve.at(0).y;
     constexpr double kApart = 0.5;  // metres
     for (const Curve::Sample& sample : curve.samples(0.01, kApart)) {
@@ -124,14 +117,11 @@ RouteFacts factsOf(const Route& route, const Curve& curve) {
 std::vector<ProfilePoint> profileOf(const Route& route, const Curve& curve, std::size_t count) {
     std::vector<ProfilePoint> all;
     if (curve.empty() || count < 2) return all;
-    std::size_t next = 0;
-    double speed = route.speed;
+    const Pace pace(route, curve);
     for (std::size_t i = 0; i < count; ++i) {
         const double m = curve.length() * static_cast<double>(i) / static_cast<double>(count - 1);
-        for (; next < route.points.size() && curve.metresOf(next) <= m + 1e-9; ++next)
-            speed = route.points[next].speed > 0 ? route.points[next].speed : route.speed;
         // The end of a closed one is its beginning.
-        all.push_back({m, curve.at(i + 1 == count && curve.isClosed() ? 0 : m).y, speed});
+        all.push_back({m, curve.at(i + 1 == count && curve.isClosed() ? 0 : m).y, pace.at(m)});
     }
     return all;
 }

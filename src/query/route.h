@@ -28,11 +28,10 @@ std::vector<StopAt> stopsOf(const model::Scene& scene, model::Slot route, const 
 
 /// What a route says from there on, and its own otherwise.
 double widthAt(const model::Route& route, const shape::Curve& curve, double metres);
-double speedAt(const model::Route& route, const shape::Curve& curve, double metres);
 
 struct RouteFacts {
     double lap = 0, length = 0;                  ///< once along; with all laps
-    double seconds = 0;                          ///< with waits, of all laps
+    double seconds = 0;                          ///< with waits, of all laps, from standing to standing
     double steepestDegrees = 0, steepestAt = 0;  ///< up or down, the greater; where
     double sharpestRadius = 0, sharpestAt = 0;   ///< 0: it bends nowhere
     double lowest = 0, highest = 0;              ///< heights in the world

@@ -35,8 +35,8 @@ std::vector<CourseAt> coursesOf(const Level& level) {
         if (route == nullptr || route->stops.empty() || level.thingOf[s] == Level::kAbsent) continue;
         const shape::Curve curve = query::curveOf(scene, s);
         if (curve.empty()) continue;
-        CourseAt course{
-            scene.id(s), std::string(scene.nameText(s)), {}, route->closed ? route->laps : 1, route->closed};
+        CourseAt course{scene.id(s), std::string(scene.nameText(s)), {}, route->closed ? route->laps : 1, route->closed,
+                        route->tells};
         const auto stops = query::stopsOf(scene, s, curve);
         for (std::size_t i = 0; i < stops.size(); ++i) {
             if (stops[i].slot == model::kNoSlot || level.thingOf[stops[i].slot] == Level::kAbsent) continue;
@@ -48,6 +48,12 @@ std::vector<CourseAt> coursesOf(const Level& level) {
         if (!course.gates.empty()) all.push_back(std::move(course));
     }
     return all;
+}
+
+std::string_view Courses::wordOf(std::size_t course, std::size_t gate) const {
+    const State& state = states_[course];
+    if (state.isDone || gate < state.next) return "passed";
+    return gate == state.next ? "next" : "waiting";
 }
 
 void Courses::pass(std::size_t c, std::size_t g, int step, std::vector<Told>& told) {

@@ -24,6 +24,7 @@ struct CourseAt {
     std::vector<GateAt> gates;  ///< in order
     std::int64_t laps = 1;
     bool closed = false;
+    std::string tells;  ///< the property of its stops that says how they are; empty: none
 };
 /// Those of a level that have stops.
 std::vector<CourseAt> coursesOf(const Level& level);
@@ -50,6 +51,8 @@ class Courses {
     /// Their middle went from there to there in a step.
     std::vector<Told> step(const base::Vec3& from, const base::Vec3& to, int step);
     const State& state(std::size_t course) const { return states_[course]; }
+    /// In this lap: "waiting", "next" or "passed".
+    std::string_view wordOf(std::size_t course, std::size_t gate) const;
 
   private:
     void pass(std::size_t course, std::size_t gate, int step, std::vector<Told>& told);

@@ -37,6 +37,9 @@ class Compiler {
                 set_.goals.push_back(
                     {scene_.id(s), std::string(scene_.nameText(s)), goal->words, goal->order, goal->held});
             }
+            if (const auto* route = scene_.facet<model::Route>(s); route != nullptr && !route->tells.empty())
+                for (const model::RouteStop& stop : route->stops)
+                    if (const Slot at = scene_.find(stop.object); at != model::kNoSlot) property(at, route->tells);
             if (const auto* act = scene_.facet<model::Act>(s)) {
                 actOf_[scene_.id(s)] = static_cast<std::int32_t>(set_.acts.size());
                 set_.acts.push_back({scene_.id(s), std::string(scene_.nameText(s)), act->begins});
@@ -174,7 +177,7 @@ class Compiler {
             const base::Transform t = base::toTransform(scene_.world(to));
             deed.place = {t.position, t.rotation};
             const auto* route = then.isOfRoutes() ? scene_.facet<model::Route>(to) : nullptr;
-            if (route != nullptr) deed.way = std::make_shared<RouteWay>(*route, query::curveOf(scene_, to));
+            if (route != nullptr) deed.way = std::make_shared<const Network>(networkOf(scene_, to));
         }
         addThings(deed);
         for (const Slot s : deed.targets) {

@@ -51,7 +51,7 @@ struct CueDeed {
     std::vector<std::int32_t> cues, goals;  ///< those of the targets
     std::vector<std::int32_t> acts;         ///< that the targets are
     Pose place;                             ///< of GoTo
-    std::shared_ptr<const RouteWay> way;    ///< of Follow, shared with who follows; null: there is none
+    std::shared_ptr<const Network> way;     ///< of Follow, shared with who follows; null: there is none
     std::vector<std::pair<std::int32_t, model::Value>> worn;  ///< of Outfit: what it says of properties
 };
 

@@ -218,6 +218,10 @@ void Cues::setValue(std::int32_t p, model::Value value) {
     for (const auto& [cue, test] : byProperty_[at(p)]) stirred_.insert(cue);
 }
 
+void Cues::letBecome(std::int32_t p, const model::Value& value) {
+    if (auto fits = model::fitted(set_.properties[at(p)].property, value)) setValue(p, std::move(*fits));
+}
+
 void Cues::setGoal(std::int32_t g, GoalState state) {
     GoalState& is = goals_[at(g)];
     if (is == state || is == GoalState::Met || is == GoalState::Missed) return;

@@ -54,6 +54,8 @@ class Cues {
     GoalState goal(std::size_t goal) const { return goals_[goal]; }
     const std::vector<bool>& acts() const { return acts_; }
     const model::Value& value(std::size_t property) const { return values_[property]; }
+    /// Set by what is no cue; what does not fit the property is left as it was.
+    void letBecome(std::int32_t property, const model::Value& value);
     /// Won or lost: nothing goes off any more.
     const std::optional<CueDeed>& end() const { return end_; }
     bool isWaiting() const { return !due_.empty(); }

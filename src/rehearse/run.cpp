@@ -57,6 +57,7 @@ Run::Run(std::shared_ptr<const Level> level, const Start& start, std::unique_ptr
     courses_ = std::make_unique<Courses>(*level_->courses);
     world_->standWalker(player_.capsule, player_.footing.feet);
     add(What::Began, start.id);
+    for (std::size_t course = 0; course < level_->courses->size(); ++course) tellStops(course);
     watchWalker();
 }
 

@@ -102,10 +102,11 @@ class Run {
     void makeShots();
     void stepShots();
     void stepCourses(const base::Vec3& from, bool jumped);
+    void tellStops(std::size_t course);
     Entry& add(What what, base::ObjectId object = {}, base::ObjectId other = {});
     void makeCues();
     void stepCues();
-    void letFollow(std::size_t thing, const std::shared_ptr<const RouteWay>& way);
+    void letFollow(std::size_t thing, const std::shared_ptr<const Network>& way);
     void stopFollowing(std::size_t thing);
     void stepFollowing();
     void letMove(std::size_t thing, const model::CueThen& then, const Pose& place);

@@ -6,6 +6,16 @@
 
 namespace rehearse {
 
+/// The stops hear how they are, by the property that their route names.
+void Run::tellStops(std::size_t course) {
+    const CourseAt& is = (*level_->courses)[course];
+    for (std::size_t g = 0; !is.tells.empty() && g < is.gates.size(); ++g) {
+        const auto& known = level_->cues->propertyOf;
+        const auto property = known.find({level_->scene->find(is.gates[g].object), is.tells});
+        if (property != known.end()) cues_->letBecome(property->second, {std::string(courses_->wordOf(course, g))});
+    }
+}
+
 void Run::stepCourses(const Vec3& from, bool jumped) {
     if (level_->courses->empty() || jumped) return;
     const Vec3 up(0, player_.capsule.height / 2, 0);
@@ -22,6 +32,7 @@ void Run::stepCourses(const Vec3& from, bool jumped) {
         entry.note = lap ? fmt::format("lap {} of {}", told.lap, course.laps)
                          : fmt::format("stop {} of {}", told.gate + 1, course.gates.size()) +
                                (course.closed ? fmt::format(", lap {}", told.lap) : "");
+        tellStops(told.course);
     }
 }
 

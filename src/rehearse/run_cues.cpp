@@ -227,24 +227,29 @@ void Run::stopFollowing(std::size_t thing) {
 }
 
 /// From where it is; begun again, from the beginning of the route.
-void Run::letFollow(std::size_t thing, const std::shared_ptr<const RouteWay>& way) {
+void Run::letFollow(std::size_t thing, const std::shared_ptr<const Network>& way) {
     const bool can = level_->things[thing].isGuided() && world_->isMoved(thing);
     Entry& entry = add(What::Moved, level_->things[thing].id);
     entry.at = world_->pose(thing).at;
-    if (!can || way == nullptr || way->curve.empty()) {
+    if (!can || way == nullptr || way->front().curve.empty()) {
         entry.note = can ? "it stays: there is no route to follow" : "it stays: it is not guided, or has no shape";
         return;
     }
     entry.note = "along a route";
     stopFollowing(thing);
-    following_.emplace_back(thing, Following(way, world_->pose(thing)));
+    following_.emplace_back(thing, Following(way, world_->pose(thing), thing));
 }
 
 /// Each step a little farther on; what is not there waits.
 void Run::stepFollowing() {
+    const auto isMet = [this](base::ObjectId goal) {
+        const auto& goals = level_->cues->goals;
+        const auto at = std::ranges::find(goals, goal, &GoalAt::object);
+        return at != goals.end() && cues_->goal(static_cast<std::size_t>(at - goals.begin())) == GoalState::Met;
+    };
     for (auto& [thing, following] : following_) {
         if (!states_[thing].there || states_[thing].gone) continue;
-        world_->guide(thing, following.step(), kStep, true);
+        world_->guide(thing, following.step(isMet), kStep, true);
         states_[thing].moving = true;
     }
     std::erase_if(following_, [](const auto& one) { return one.second.isOver(); });

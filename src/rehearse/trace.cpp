@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <array>
+#include <map>
 #include <unordered_map>
 
 namespace rehearse {
@@ -169,6 +170,29 @@ std::string textOf(const Entry& e, const Level& level) {
     return {};
 }
 
+namespace {
+
+/// Along the routes that were gone in either.
+std::vector<StopTimes> stopTimes(const Trace& first, const Trace& second) {
+    std::vector<StopTimes> all;
+    const auto add = [&](const Trace& trace, std::optional<double> StopTimes::*seconds) {
+        std::map<std::pair<base::ObjectId, base::ObjectId>, int> times;
+        for (const Entry& e : trace.entries) {
+            if (e.what != What::Passed) continue;
+            const int time = ++times[{e.object, e.other}];
+            auto known = std::ranges::find_if(
+                all, [&](const StopTimes& s) { return s.stop == e.object && s.route == e.other && s.time == time; });
+            if (known == all.end()) known = all.insert(all.end(), {e.object, e.other, time, {}, {}, e.step});
+            (*known).*seconds = e.amount;
+        }
+    };
+    add(second, &StopTimes::second);
+    add(first, &StopTimes::first);
+    return all;
+}
+
+}  // namespace
+
 Parting compare(const Trace& first, const Trace& second) {
     Parting parting;
     const int until = std::min(first.steps, second.steps);
@@ -195,6 +219,7 @@ Parting compare(const Trace& first, const Trace& second) {
     for (const Track& track : first.tracks)
         if (const auto place = others.find(track.object); place != others.end())
             earlier(parting.step, partingOf(track, *place->second, until));
+    parting.stops = stopTimes(first, second);
     return parting;
 }
 

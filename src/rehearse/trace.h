@@ -1,6 +1,7 @@
 #pragma once
 // What happened in a run: entries in the order of time, the way of who walked, and where each thing was when. Values.
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -122,12 +123,21 @@ std::vector<bool> thereAt(const Trace& trace, const Level& level, int step);
 /// What an entry says, with the names of a scene: "Crate 3 was bumped by Barge at 2.1 m/s".
 std::string textOf(const Entry& entry, const Level& level);
 
+/// When a stop of a route was passed in two runs: seconds since its course began; nothing: it was not.
+struct StopTimes {
+    base::ObjectId stop, route;
+    int time = 1;  ///< the first, second … time that it was passed
+    std::optional<double> first, second;
+    int step = 0;  ///< when, in the second; in the first where only that has it
+};
+
 /// How two runs part.
 struct Parting {
     int step = -1;  ///< the first step after which something is elsewhere by more than a millimetre; -1: never
     std::vector<Entry> onlyFirst, onlySecond;  ///< what happened in one alone, or over a tenth of a second apart
     double farthestMetres = 0;                 ///< between the two walkers at the same moment
     int farthestStep = 0;
+    std::vector<StopTimes> stops;  ///< in the order of the second, then those that only the first has
     bool alike() const { return step < 0 && onlyFirst.empty() && onlySecond.empty(); }
 };
 /// Of runs of the same scene, before and after an edit too: things are told by their ids.

@@ -114,6 +114,7 @@ Bindings valueBindings();
 Bindings setupBindings();
 Bindings queryBindings();
 Bindings layingBindings();
+Bindings routeBindings();
 Bindings solidBindings();
 Bindings rehearseBindings();
 Bindings runBindings();

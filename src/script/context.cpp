@@ -118,8 +118,8 @@ const Bindings& bindings() {
     static const Bindings all = [] {
         Bindings list;
         for (Bindings part :
-             {sceneBindings(), verbBindings(), layingBindings(), solidBindings(), rehearseBindings(), queryBindings(),
-              runBindings(), markBindings(), poseBindings(), valueBindings(), setupBindings()})
+             {sceneBindings(), verbBindings(), layingBindings(), routeBindings(), solidBindings(), rehearseBindings(),
+              queryBindings(), runBindings(), markBindings(), poseBindings(), valueBindings(), setupBindings()})
             list.insert(list.end(), part.begin(), part.end());
         return list;
     }();

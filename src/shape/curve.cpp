@@ -162,7 +162,9 @@ Curve::Curve(std::span<const CurvePoint> given, bool closed) {
         const Vec3 theirs = points[other].tangent
                                 ? unit(*points[other].tangent, own)
                                 : wayThrough(points[before(other)].at, points[other].at, points[next(other)].at);
-        return unit(own * (2 * glm::dot(theirs, own)) - theirs, own);
+        // Less of it the sharper the turn is: else it would bend out widely before it comes in.
+        const double along = glm::dot(theirs, own), share = std::clamp((along - 0.5) / 0.45, 0.0, 1.0);
+        return unit(glm::mix(own, own * (2 * along) - theirs, share), own);
     };
     const auto tangentOf = [&](std::size_t i, std::size_t k) -> Vec3 {
         if (points[i].bend == Bend::Smooth && points[i].tangent) return *points[i].tangent;

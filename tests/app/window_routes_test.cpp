@@ -141,6 +141,159 @@ class WindowRoutesTest : public WindowFixture {
         editor_->select({id});
         QVERIFY(!list->topLevelItem(1)->text(0).contains("gone"));
     }
+    /// Taken in the hand where it stands and brought to a place of the route, with keys held.
+    void carry(const Vec3& from, const Vec3& to, std::initializer_list<Qt::Key> keys) {
+        const QPoint at = pixel(from), there = pixel(to);
+        QTest::mouseMove(&view(), at);
+        QTest::mousePress(&view(), Qt::LeftButton, {}, at);
+        QTest::mouseMove(&view(), at + QPoint(8, 8));
+        QTest::mouseMove(&view(), at + QPoint(14, 10));
+        for (const Qt::Key key : keys) QTest::keyPress(&view(), key);
+        QTest::mouseMove(&view(), there + QPoint(6, 3));
+        QTest::mouseMove(&view(), there + QPoint(3, 2));
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, there + QPoint(3, 2));
+        for (const Qt::Key key : keys) QTest::keyRelease(&view(), key);
+    }
+    void whatIsCarriedOntoItWithFiveStandsOnItAndIsAStop() {
+        drawOne();
+        const ObjectId id = editor_->selection().front();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        const auto way = [&] { return query::curveOf(scene(), scene().find(id)); };
+        std::vector<ObjectId> gates;
+        for (const double share : {0.1, 0.9}) {
+            QVERIFY(editor_->placeAt("bollard", way().at(way().length() * share)));
+            gates.push_back(editor_->selection().front());
+        }
+        QVERIFY(editor_->placeAt("bollard", {-44, 0, 34}));
+        const ObjectId third = editor_->selection().front();
+        const auto stands = [&](ObjectId of) { return scene().world(scene().find(of)).translation; };
+        const std::string before = document();
+        // Without stops it is a way like any other: what is put on it is none.
+        carry(stands(third) + Vec3(0, 0.3, 0), way().at(way().length() * 0.5), {Qt::Key_5});
+        QVERIFY2(way().nearest(stands(third)).away < 1e-6,
+                 qPrintable(QString::number(way().nearest(stands(third)).away)));
+        QVERIFY(scene().facet<model::Route>(scene().find(id))->stops.empty());
+        run("edit.undo");
+        QCOMPARE(document(), before);
+        editor_->select({gates[0], gates[1], id});
+        run("route.addStops");
+        editor_->select({third});
+        const std::string two = document();
+        carry(stands(third) + Vec3(0, 0.3, 0), way().at(way().length() * 0.5), {Qt::Key_5});
+        const auto& stops = scene().facet<model::Route>(scene().find(id))->stops;
+        QCOMPARE(stops.size(), std::size_t(3));
+        QCOMPARE(stops[1].object, third);
+        QVERIFY(way().nearest(stands(third)).away < 1e-6);
+        QVERIFY(std::abs(way().nearest(stands(third)).metres - way().length() * 0.5) < 0.6);
+        run("edit.undo");  // one step
+        QCOMPARE(document(), two);
+        // Let go by Esc, it is neither there nor a stop.
+        const QPoint at = pixel(stands(third) + Vec3(0, 0.3, 0)), there = pixel(way().at(way().length() * 0.5));
+        QTest::mousePress(&view(), Qt::LeftButton, {}, at);
+        QTest::keyPress(&view(), Qt::Key_5);
+        QTest::mouseMove(&view(), at + QPoint(14, 10));
+        QTest::mouseMove(&view(), there);
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, there);
+        QTest::keyRelease(&view(), Qt::Key_5);
+        QCOMPARE(document(), two);
+    }
+    void anItemPlacedOnItWithFiveIsAStopToo() {
+        drawOne();
+        const ObjectId id = editor_->selection().front();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        const auto way = [&] { return query::curveOf(scene(), scene().find(id)); };
+        QVERIFY(editor_->placeAt("bollard", way().at(way().length() * 0.2)));
+        editor_->select({editor_->selection().front(), id});
+        run("route.addStops");
+        const std::string before = document();
+        editor_->setPlacing("lantern-post");
+        view().setFocus();
+        const QPoint there = pixel(way().at(way().length() * 0.7));
+        QTest::keyPress(&view(), Qt::Key_5);
+        QTest::mouseMove(&view(), there - QPoint(4, 3));
+        QTest::mouseMove(&view(), there);
+        QTest::mouseClick(&view(), Qt::LeftButton, {}, there);
+        QTest::keyRelease(&view(), Qt::Key_5);
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        const auto& stops = scene().facet<model::Route>(scene().find(id))->stops;
+        QCOMPARE(stops.size(), std::size_t(2));
+        QVERIFY(way().nearest(scene().world(scene().find(stops[1].object)).translation).away < 1e-6);
+        run("edit.undo");
+        QCOMPARE(document(), before);
+    }
+    void itIsBentByTheTangentOfItsChosenPoint() {
+        drawOne();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        editor_->setChosenPoint(1);
+        const std::string before = document();
+        const double at = curve().metresOf(1);
+        const Vec3 point = curve().at(at), ahead = point + curve().direction(at) * std::min(curve().length() / 8, 2.0);
+        drag(pixel(ahead), pixel(point + Vec3(0, 0, 3)));
+        QVERIFY(route().points[1].tangent.has_value());
+        QCOMPARE(editor_->chosenPoint(), std::size_t(1));
+        const Vec3 way = glm::normalize(*route().points[1].tangent);
+        QVERIFY2(way.z > 0.9, qPrintable(QString("%1 %2 %3").arg(way.x).arg(way.y).arg(way.z)));
+        QVERIFY(!route().points[0].tangent && !route().points[2].tangent);
+        run("edit.undo");
+        QCOMPARE(document(), before);
+    }
+    void whereItStandsIsTyped() {
+        drawOne();
+        const ObjectId id = editor_->selection().front();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QVERIFY(editor_->placeAt("bench", curve().at(1)));
+        const ObjectId bench = editor_->selection().front();
+        run("desk.route");
+        editor_->select({bench, id});
+        auto* at = the<QLineEdit>("alongAt");
+        QVERIFY(at->isEnabled() && at->isVisible());
+        const auto metres = [&] {
+            return query::curveOf(scene(), scene().find(id))
+                .nearest(scene().world(scene().find(bench)).translation)
+                .metres;
+        };
+        const std::string before = document();
+        typeInto(at, "half way");
+        QVERIFY(std::abs(metres() - curve().length() / 2) < 1e-3 || editor_->selection().back() == id);
+        const double half = query::curveOf(scene(), scene().find(id)).length() / 2;
+        QVERIFY2(std::abs(metres() - half) < 1e-3, qPrintable(QString::number(metres())));
+        typeInto(at, "+1.5 m");
+        QVERIFY(std::abs(metres() - half - 1.5) < 1e-3);
+        const std::string there = document();
+        typeInto(at, "900 m");  // refused, and said
+        QCOMPARE(document(), there);
+        run("edit.undo");
+        run("edit.undo");
+        QCOMPARE(document(), before);
+        editor_->select({id});
+        QVERIFY(!at->isEnabled());
+    }
+    void itForksToAnotherAndTheForkIsListed() {
+        drawOne();
+        const ObjectId first = editor_->selection().front();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        editor_->select({});
+        run("route.draw");
+        for (const auto& [x, z] : {std::pair(-44.0, 34.0), {-36.0, 34.0}}) click(on(x, z));
+        const ObjectId other = editor_->selection().front();
+        QVERIFY(other != first);
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        editor_->select({other, first});
+        editor_->setChosenPoint(2);
+        const std::string before = document();
+        run("route.fork");
+        const auto& forks = scene().facet<model::Route>(scene().find(first))->forks;
+        QCOMPARE(forks.size(), std::size_t(1));
+        QCOMPARE(forks[0].point, std::int64_t(3));
+        QCOMPARE(forks[0].to, other);
+        editor_->select({first});
+        auto* list = the<QTreeWidget>("forksList", the<QWidget>("facetList.route.forks"));
+        QCOMPARE(list->topLevelItemCount(), 1);
+        QVERIFY(list->topLevelItem(0)->text(0).contains("from point 3"));
+        run("edit.undo");
+        QCOMPARE(document(), before);
+    }
     void benchesStandEveryTwoMetresAlongIt() {
         drawOne();
         const ObjectId id = editor_->selection().front();

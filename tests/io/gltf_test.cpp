@@ -370,6 +370,21 @@ class GltfTest : public QObject {
         for (const char* said : {"\"solid\":{\"shape\":\"room\"", "\"name\":\"Boat gate\"", "\"rise\":0.18"})
             QVERIFY2(exported.bytes.find(said) != std::string::npos, said);
     }
+    void routesGoOutWithTheirPointsAndStops() {
+        test::DemoCopy demo;
+        auto workspace = io::openWorkspace(demo.folder(), io::OpenMode::ReadOnly, test::chance());
+        auto scene = (*workspace)->session->scene("three-chambers");
+        const io::ExportedScene exported =
+            io::exportScene(**scene, [&](base::Name item) { return (*workspace)->mesh(item); });
+        const std::size_t node = exported.bytes.find("\"name\":\"Barge course\"");
+        QVERIFY(node != std::string::npos);
+        // What it holds follows its name, in the node's extras.
+        const std::size_t next = exported.bytes.find("{\"name\":", node + 1);
+        const std::string_view extras = std::string_view(exported.bytes).substr(node, next - node);
+        for (const char* said :
+             {"\"mellow\":", "\"route\":{", "\"points\":[{\"at\":[0", "\"stops\":[{\"object\":{\"object\":\""})
+            QVERIFY2(extras.find(said) != std::string_view::npos, said);
+    }
     void anExportedSceneHoldsTheSameTriangles() {
         test::DemoCopy demo;
         auto workspace = io::openWorkspace(demo.folder(), io::OpenMode::ReadOnly, test::chance());

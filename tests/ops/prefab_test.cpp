@@ -14,9 +14,12 @@
 #include "model/facets/surfaces.h"
 #include "model/facets/tint.h"
 #include "model/facets/zone.h"
+#include "ops/copies.h"
 #include "ops/group.h"
+#include "ops/routes.h"
 #include "support/blocks.h"
 #include "support/naive_prefabs.h"
+#include "support/steps.h"
 
 namespace prefab_test {
 
@@ -175,6 +178,8 @@ class PrefabTest : public QObject {
             d.put(model::Body{});
             d.edit<model::PointSet>().points.push_back({"Mooring", {1, 0, 0}, 90, 0.5, {}, {}});
             d.put(model::Zone{});
+            d.edit<model::Route>().points.resize(2);
+            d.edit<model::Route>().stops.emplace_back().object = base::ObjectId{77};
             d.put(model::Surfaces{{{"oak", "stone", {}, {}, model::ImageFit::Tile, {}}}});
             d.properties = {{"oil", {2.5}}};
             return d;
@@ -195,7 +200,7 @@ class PrefabTest : public QObject {
             });
             QVERIFY(s.slide(there, {0, 3, 0}));
             auto all = ops::differences(s.session(), s.link(other));
-            QCOMPARE(all.size(), std::size_t{13});
+            QCOMPARE(all.size(), std::size_t{14});
             while (!all.empty()) {
                 const model::PartSet part = all.front().parts();
                 const auto one = std::span(all).first(1);
@@ -287,6 +292,46 @@ class PrefabTest : public QObject {
                 QVERIFY(test::documentBytes(s.session()) == before);  // the draft was given up
             }
         }
+    }
+    /// Each instance has a course of its own, with its own stops; what one changes of it is its difference.
+    void aRouteInsideHasTheStopsOfItsOwnInstance() {
+        test::Blocks b;
+        const ObjectId group = b.put("cube", {0, 0, 0}), gate = b.put("cube", {4, 0, 0}, {}, Vec3(1), group);
+        const ObjectId way = *test::asStep(b, [&](edit::Draft& d) {
+            const std::vector<Vec3> places = {{0, 0, 0}, {8, 0, 0}};
+            return ops::addRoute(d, places, false, group);
+        });
+        (void)test::asStep(b, [&](edit::Draft& d) { return ops::addStops(d, way, Ids{gate}); });
+        ops::MakePrefab how{"Course", "", {0, 0, 0}, true};
+        const auto made = *test::asStep(b, [&](edit::Draft& d) { return ops::makePrefab(d, Ids{group}, how); });
+        ops::Placement placement;
+        placement.item = b.name(model::definitionKey(made.prefab));
+        placement.position = {20, 0, 30};
+        const ObjectId other = *test::asStep(b, [&](edit::Draft& d) { return ops::place(d, placement); });
+        const auto inside = [&](ObjectId own) { return base::joined(other, base::innerOf(made.instance, own)); };
+        const auto route = [&](ObjectId id) { return *b.scene().facet<model::Route>(b.slot(id)); };
+        QCOMPARE(route(way).stops[0].object, gate);
+        QCOMPARE(route(inside(way)).stops[0].object, inside(gate));
+        const auto at = query::stopsOf(b.scene(), b.slot(inside(way)), query::curveOf(b.scene(), b.slot(inside(way))));
+        QVERIFY(std::abs(at[0].metres - 4) < 1e-6 && at[0].away < 1e-6);
+        // A copy of the instance: its own again.
+        const ObjectId copy = test::asStep(b, [&](edit::Draft& d) { return ops::duplicate(d, Ids{other}); })->front();
+        const ObjectId third = base::joined(copy, base::innerOf(made.instance, way));
+        QCOMPARE(route(third).stops[0].object, base::joined(copy, base::innerOf(made.instance, gate)));
+        // One instance's course goes elsewhere: a difference, and taken back.
+        (void)test::asStep(b, [&](edit::Draft& d) { return ops::moveRoutePoint(d, inside(way), 1, {28, 0, 34}); });
+        QCOMPARE(route(way).points[1].at, Vec3(8, 0, 0));
+        const auto& link = *b.scene().detail(b.slot(other))->prefab;
+        const auto all = ops::differences(b.session(), link);
+        QCOMPARE(all.size(), std::size_t{1});
+        (void)test::asStep(b, [&](edit::Draft& d) { return ops::takeBack(d, other, all); });
+        QCOMPARE(route(inside(way)).points[1].at, Vec3(8, 0, 0));
+        // The definition's course is bent: all of them are.
+        (void)test::asStep(b, [&](edit::Draft& d) -> base::Status {
+            if (auto turned = d.turnTo(model::definitionKey(made.prefab)); !turned) return turned;
+            return ops::moveRoutePoint(d, base::innerOf(made.instance, way), 1, {8, 0, 3});
+        });
+        QVERIFY(glm::length(route(third).points[1].at - Vec3(8, 0, 3)) < 1e-9);
     }
     void whatIsGoneFromTheDefinitionIsKeptAndCanBeDropped() {
         Stall s;

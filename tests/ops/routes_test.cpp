@@ -3,6 +3,8 @@
 #include <QtTest>
 
 #include "model/facets/route.h"
+#include "ops/along.h"
+#include "ops/properties.h"
 #include "ops/routes.h"
 #include "support/blocks.h"
 #include "support/steps.h"
@@ -57,7 +59,45 @@ bool near(const Vec3& a, const Vec3& b, double within = 1e-6) {
 class RoutesTest : public QObject {
     Q_OBJECT
 
+    static Status bend(Course& c, std::size_t point, const Vec3& end, bool behind = false) {
+        return test::asStep(c, [&](edit::Draft& d) { return ops::bendRoute(d, c.id, point, end, behind); });
+    }
+
   private Q_SLOTS:
+    void propertiesLinkToRoutesAndToStopsOnly() {
+        Course c;
+        const ObjectId gate = c.put("cube", {5, 0, 0}), other = c.put("cube", {8, 0, 3});
+        QVERIFY(c.addStops({gate}));
+        model::Property route, stop;
+        route.type = model::PropertyType::Route;
+        stop.type = model::PropertyType::Stop;
+        const auto may = [&](const model::Property& p, ObjectId id) {
+            return ops::mayLinkTo(c.scene(), p, c.slot(id));
+        };
+        QVERIFY(may(route, c.id) && !may(route, gate) && !may(route, other));
+        QVERIFY(may(stop, gate) && !may(stop, c.id) && !may(stop, other));
+        const auto targets = [&](const model::Property& p) {
+            std::vector<ObjectId> all;
+            for (const ops::LinkTarget& t : ops::linkTargets(c.scene(), c.slot(other), p, 10)) all.push_back(t.id);
+            return all;
+        };
+        QCOMPARE(targets(route), std::vector<ObjectId>{c.id});
+        QCOMPARE(targets(stop), std::vector<ObjectId>{gate});
+    }
+    void aPointIsBentByTheEndsOfItsTangent() {
+        Course c;
+        const std::string before = c.bytes();
+        QVERIFY(bend(c, 1, {10, 0, 4}));
+        QVERIFY(near(*c.route().points[1].tangent, {0, 0, 4}));
+        QVERIFY(near(c.curve().direction(c.curve().metresOf(1)), {0, 0, 1}));
+        QVERIFY(bend(c, 1, {10, 0, 3}, true));  // pulled from behind it goes the other way
+        QVERIFY(near(*c.route().points[1].tangent, {0, 0, -3}));
+        QVERIFY(!bend(c, 1, c.places()[1]) && !bend(c, 9, {0, 0, 0}) && !bend(c, 1, Vec3(std::nan(""))));
+        QVERIFY(c.session().undo() && c.session().undo());
+        QCOMPARE(c.bytes(), before);
+        QVERIFY(c.corners());
+        QVERIFY(!bend(c, 1, {10, 0, 4}));
+    }
     void oneIsDrawnAndStandsAtItsFirstPoint() {
         Course p({{4, 1, 2}, {8, 1, 2}});
         QVERIFY(near(p.at(p.id), {4, 1, 2}));
@@ -125,7 +165,7 @@ class RoutesTest : public QObject {
                 r.points[1].straight = true;
                 r.points[2].speed = 5;
                 r.points[2].tangent = Vec3(1, 0, 2);
-                r.forks.push_back({2, {}, 0.5, {}});
+                r.forks.push_back({2, {}, 0.5, {}, {}});
                 return {};
             });
         }));

@@ -1,6 +1,7 @@
 // Routes with stops in a run: passed in order, missed, the wrong way, laps and their times; cues hear of it.
 #include <QtTest>
 
+#include "model/data.h"
 #include "model/facets/cues.h"
 #include "ops/cues.h"
 #include "ops/routes.h"
@@ -67,7 +68,7 @@ class CoursesTest : public QObject {
 
   private Q_SLOTS:
     void stopsArePassedInOrderAndNoOthers() {
-        const std::vector<rehearse::CourseAt> all = {{{}, "Lane", {gate(2), gate(4), gate(6)}, 1, false}};
+        const std::vector<rehearse::CourseAt> all = {{{}, "Lane", {gate(2), gate(4), gate(6)}, 1, false, {}}};
         Courses straight(all);
         QCOMPARE(walked(straight, {{0, 1, 0}, {0, 1, 3}, {0, 1, 5}, {0, 1, 7}}),
                  (List{{Is::Passed, 0}, {Is::Passed, 1}, {Is::Passed, 2}, {Is::Lap, 2}}));
@@ -88,7 +89,7 @@ class CoursesTest : public QObject {
     }
     void theWrongWayIsTold() {
         const std::vector<rehearse::CourseAt> all = {
-            {{}, "Lane", {gate(2, Passed::EitherWay), gate(4), gate(6, Passed::Backwards)}, 1, false}};
+            {{}, "Lane", {gate(2, Passed::EitherWay), gate(4), gate(6, Passed::Backwards)}, 1, false, {}}};
         Courses courses(all);
         QCOMPARE(walked(courses, {{0, 1, 3}, {0, 1, 1}, {0, 1, 5}, {0, 1, 3}, {0, 1, 7}, {0, 1, 5}}),
                  (List{{Is::Passed, 0},
@@ -99,7 +100,7 @@ class CoursesTest : public QObject {
                        {Is::Lap, 2}}));
     }
     void lapsAreCountedAndTimed() {
-        const std::vector<rehearse::CourseAt> all = {{{}, "Ring", {gate(2), gate(4)}, 2, true}};
+        const std::vector<rehearse::CourseAt> all = {{{}, "Ring", {gate(2), gate(4)}, 2, true, {}}};
         Courses courses(all);
         const List lap = {{Is::Passed, 0}, {Is::Passed, 1}, {Is::Lap, 1}};
         const std::initializer_list<Vec3> once = {{0, 1, 0}, {0, 1, 3}, {0, 1, 5}, {9, 1, 5}, {9, 1, 0}, {0, 1, 0}};
@@ -184,6 +185,119 @@ class CoursesTest : public QObject {
         QVERIFY(run->trace().count(What::Rested) > 0);
         QCOMPARE(y.bytes(), before);
         QCOMPARE(rehearse::replay(y.level(), run->inputs()).sum(), run->trace().sum());
+    }
+    void aLapIsFlown() {
+        Lane y(std::vector<double>{});
+        y.inCraft = true;
+        y.craft.flies = true;
+        const double r = 60;
+        std::vector<ObjectId> gates;
+        const std::vector<Vec3> ring = {{0, 8, -r}, {r, 8, 0}, {0, 8, r}, {-r, 8, 0}};
+        const ObjectId course = *test::asStep(y, [&](edit::Draft& d) { return ops::addRoute(d, ring, true); });
+        for (const Vec3& at : ring) gates.push_back(y.put("", at));
+        QVERIFY(test::asStep(y, [&](edit::Draft& d) { return ops::addStops(d, course, gates); }));
+        QVERIFY(test::asStep(y, [&](edit::Draft& d) {
+            return ops::changeRoute(d, course, [](model::Slot, model::Route& route) -> base::Status {
+                for (model::RouteStop& stop : route.stops) stop.size = {24, 12, 2};
+                for (model::RoutePoint& p : route.points) p.at.y -= 5;  // one flies through the middle of the volumes
+                return {};
+            });
+        }));
+        // Steered by hand, as it were: the craft turns towards a place a little ahead on the course.
+        const shape::Curve curve = query::curveOf(y.scene(), y.slot(course));
+        const auto run = y.run({-10, 6, -r}, 90);
+        for (int i = 0; i < rehearse::kStepsPerSecond * 120 && run->trace().count(What::Lapped) == 0; ++i) {
+            const Vec3 feet = run->player().footing.feet;
+            const Vec3 to = curve.at(curve.nearest(feet).metres + 16) + Vec3(0, 5, 0) - feet;
+            const double wanted = base::degrees(std::atan2(to.x, -to.z));
+            const double off = std::remainder(wanted - run->player().heading, 360.0);
+            rehearse::Input input;
+            input.ahead = 100;
+            input.side = static_cast<std::int16_t>(std::clamp(off * 8, -100.0, 100.0));
+            input.up = static_cast<std::int16_t>(std::clamp((5 - feet.y) * 20, -100.0, 100.0));
+            run->step(input);
+        }
+        QCOMPARE(run->trace().count(What::Lapped), std::size_t(1));
+        QCOMPARE(run->trace().count(What::Missed), std::size_t(0));
+        QCOMPARE(run->trace().count(What::WrongWay), std::size_t(0));
+        std::vector<ObjectId> passed;
+        for (const rehearse::Entry& e : run->trace().entries)
+            if (e.what == What::Passed) passed.push_back(e.object);
+        QCOMPARE(passed.size(), gates.size());
+        QCOMPARE(rehearse::replay(y.level(), run->inputs()).sum(), run->trace().sum());
+    }
+    void twoRunsAreComparedAlongIt() {
+        Lane y;
+        const auto gone = [&](double pause) {
+            const auto run = y.run({0, 0, 0});
+            test::press(*run, test::ahead(0), 3);
+            test::press(*run, {}, pause);
+            test::press(*run, test::ahead(0), 4);
+            return run->trace();
+        };
+        const rehearse::Trace fast = gone(0.1), slow = gone(2.1);
+        const rehearse::Parting parting = rehearse::compare(fast, slow);
+        QVERIFY(parting.stops.size() >= 2);
+        QCOMPARE(parting.stops[0].stop, y.gates[0]);
+        QCOMPARE(parting.stops[0].route, y.route);
+        QVERIFY(parting.stops[0].first && parting.stops[0].second);
+        QVERIFY(std::abs(*parting.stops[0].second - *parting.stops[0].first) < 1e-9);  // before the pause
+        bool later = false;
+        for (const rehearse::StopTimes& s : parting.stops)
+            later = later || (s.first && s.second && std::abs(*s.second - *s.first - 2) < 0.1);
+        QVERIFY(later);
+        // One that comes less far: the other's stops are there, and said to be missing.
+        rehearse::Trace cut = fast;
+        std::erase_if(cut.entries, [&](const rehearse::Entry& e) { return e.object == y.gates[1]; });
+        const rehearse::Parting less = rehearse::compare(fast, cut);
+        QVERIFY(std::ranges::any_of(
+            less.stops, [&](const rehearse::StopTimes& s) { return s.stop == y.gates[1] && s.first && !s.second; }));
+        QVERIFY(rehearse::compare(fast, fast).alike());
+    }
+    void stopsHearHowTheyAre() {
+        Lane y;
+        using Map = model::ValueMap;
+        const auto choice = [](const char* word) { return model::Value{std::string(word)}; };
+        const std::optional<Map> kindOfGate =
+            Map{{"name", {std::string("Gate")}},
+                {"properties",
+                 {model::ValueList{
+                     {Map{{"name", {std::string("is")}},
+                          {"type", {std::string("choice")}},
+                          {"choices", {model::ValueList{choice("waiting"), choice("next"), choice("passed")}}}}}}}}};
+        const std::string key;
+        QVERIFY(test::asStep(y, [&](edit::Draft& d) {
+            return d.setEntries(model::data::kindDocument("Gate"), {&key, 1}, {&kindOfGate, 1});
+        }));
+        const base::Name kind = y.name("Gate");
+        for (const ObjectId id : {y.gates[0], y.gates[1]})
+            QVERIFY(test::asStep(y, [&](edit::Draft& d) {
+                return d.setLabels(model::LabelField::Kind, {&id, 1}, {&kind, 1});
+            }));
+        QVERIFY(test::asStep(y, [&](edit::Draft& d) {
+            return ops::changeRoute(d, y.route, [](model::Slot, model::Route& r) -> base::Status {
+                r.tells = "is";
+                return {};
+            });
+        }));
+        const auto run = y.run({0, 0, 0});
+        const auto is = [&](ObjectId gate) {
+            const auto& set = run->cues().set();
+            const auto at = set.propertyOf.find({y.slot(gate), "is"});
+            return at == set.propertyOf.end()
+                       ? std::string()
+                       : *std::get_if<std::string>(&run->cues().value(static_cast<std::size_t>(at->second)).data);
+        };
+        QCOMPARE(is(y.gates[0]), std::string("next"));
+        QCOMPARE(is(y.gates[1]), std::string("waiting"));
+        QCOMPARE(is(y.gates[2]), std::string());  // its kind has no such property
+        while (run->player().footing.feet.z > -5 && run->steps() < 2000) run->step(test::ahead(0));
+        QCOMPARE(is(y.gates[0]), std::string("passed"));
+        QCOMPARE(is(y.gates[1]), std::string("next"));
+        while (run->player().footing.feet.z > -13 && run->steps() < 2000) run->step(test::ahead(0));
+        QCOMPARE(is(y.gates[1]), std::string("passed"));
+        QVERIFY(run->trace().count(What::Became) >= 4);
+        QVERIFY(std::ranges::any_of(run->trace().changes, [](const rehearse::Change& c) { return c.name == "is"; }));
     }
     void aJumpPassesNothing() {
         Lane y;

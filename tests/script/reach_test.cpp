@@ -47,6 +47,44 @@ class ReachTest : public QObject {
         QVERIFY(p.session().redo());
         QCOMPARE(p.bytes(), before);
     }
+    void routesAreDrawnAskedAndHaveThingsAlongThem() {
+        Scripts p;
+        const std::string bare = p.bytes();
+        const auto made = p.run(R"(
+            local way = route({vec(0, 0, 60), vec(20, 0, 60)})
+            local metres, seconds = routeLength(way)
+            assert(math.abs(metres - 20) < 1e-9 and math.abs(seconds - 20 / 1.4) < 1e-9)
+            local at, ahead = pointAlong(way, "half way")
+            assert((at - vec(10, 0, 60)):length() < 1e-6 and ahead.x > 0.999)
+            local on, off = nearestAlong(way, vec(4, 0, 63))
+            assert(math.abs(on - 4) < 1e-6 and math.abs(off - 3) < 1e-6)
+            local a, b = place("cube", vec(3, 0, 60)), place("cube", vec(9, 0, 60))
+            assert(#stops(way) == 0)
+            local all = stops(way, {b, a})
+            assert(all[1]:id() == a:id() and all[2]:id() == b:id())
+            along(way, {a, b}, 2, 5, 1)
+            assert((b:at() - vec(7, 0, 61)):length() < 1e-6)
+            moveAlong(way, {a, b}, "+3 m")
+            assert((a:at() - vec(5, 0, 61)):length() < 1e-6)
+            local arm = route({vec(20, 0, 60), vec(20, 0, 80)}, false)
+            fork(way, 2, arm)
+            assert(way:facetJson("route"):find('"forks"')))");
+        QVERIFY2(made.done(), made.message.c_str());
+        const std::string before = p.bytes();
+        for (const char* wrong :
+             {"route({vec(0,0,0)})", "pointAlong(find('Route')[1], 'nowhere')",
+              "moveAlong(find('Route')[1], find('item:cube'), 900)", "fork(find('Route')[1], 9, find('Route 2')[1])",
+              "routeLength(find('item:cube')[1])", "stops(find('item:cube')[1])",
+              "along(find('Route')[1], find('item:cube'), 0, 900)"}) {
+            const auto refused = p.run(wrong);
+            QVERIFY2(!refused.done(), wrong);
+            QCOMPARE(p.bytes(), before);
+        }
+        QVERIFY(p.session().undo());
+        QCOMPARE(p.bytes(), bare);
+        QVERIFY(p.session().redo());
+        QCOMPARE(p.bytes(), before);
+    }
     void aRehearsalIsAskedForAndNothingOfItIsKept() {
         Scripts p;
         const auto prepared = p.run(R"(

@@ -107,6 +107,20 @@ class CurveTest : public QObject {
         QVERIFY2(std::abs(curve.length() - length) < 1e-6, qPrintable(QString::number(curve.length(), 'g', 12)));
         QVERIFY(std::abs(curve.radiusAt(4) - 1) < 0.01);  // 1 / curvature = 4 / s
     }
+    void anEndDoesNotBendOutBeforeASharpTurn() {
+        const std::vector<CurvePoint> turn = {point({0, 0, 0}), point({10, 0, 0}), point({10, 0, 10})};
+        const Curve curve(turn, false);
+        for (double m = 0; m <= curve.length(); m += 0.1) {
+            const Vec3 at = curve.at(m);
+            QVERIFY2(at.x < 11.6 && at.z > -1.6, qPrintable(QString("%1 %2").arg(at.x).arg(at.z)));
+        }
+        // A gentle one goes on as a circle would.
+        std::vector<CurvePoint> arc;
+        for (int i = 0; i < 7; ++i) arc.push_back(point({10 * std::sin(i * 0.15), 0, 10 * (1 - std::cos(i * 0.15))}));
+        const Curve round(arc, false);
+        for (double m = 0; m < round.length(); m += 0.1)
+            QVERIFY(std::abs(std::hypot(round.at(m).x, round.at(m).z - 10) - 10) < 1e-3);
+    }
     void lengthsAreThoseOfFineSums() {
         base::Random random(11);
         for (int round = 0; round < 12; ++round) {

@@ -102,6 +102,7 @@ void CopyCommands::rememberArray() {
     if (kept == *array) return;
     kept = *array;
     kept.unknown = {};
+    kept.places.clear();
     editor_.change(&Tools::arrays, all);
 }
 

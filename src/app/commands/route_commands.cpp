@@ -1,10 +1,14 @@
 // Routes: drawn, changed, what stops at them and stands along them.
 #include "app/commands/all.h"
+#include "app/kit/parts.h"
 #include "app/names.h"
 #include "app/panels/route_panel.h"
 #include "app/shell/sight.h"
+#include "app/shell/tools.h"
 #include "app/view/view_widget.h"
 #include "edit/draft.h"
+#include "ops/along.h"
+#include "ops/array.h"
 #include "ops/routes.h"
 
 namespace app {
@@ -19,6 +23,7 @@ class RouteCommands : public Rows {
     explicit RouteCommands(Shell& shell) : Rows(shell) {
         connect(&shell_.route, &RoutePanel::putAsked, this, &RouteCommands::putAlong);
         connect(&shell_.route, &RoutePanel::copyAsked, this, &RouteCommands::copyAlong);
+        connect(&shell_.route, &RoutePanel::moveAsked, this, &RouteCommands::moveAlong);
         connect(&shell_.route, &RoutePanel::lookAsked, this, [this](const base::Vec3& place) { lookAt(place); });
         hand("route.draw", tr("Draw a route"),
              tr("Click on surfaces, point by point: the selected route is drawn on, else a new one"),
@@ -54,6 +59,10 @@ class RouteCommands : public Rows {
     void seat(bool each);
     void putAlong();
     void copyAlong();
+    void fork();
+    void broom();
+    void array();
+    void moveAlong(const QString& to);
     void lookAt(const base::Vec3& place) {
         render::Camera camera = view().camera();
         camera.eye += place - camera.eye - camera.forward() * view().context().focusDistance();
@@ -71,6 +80,10 @@ void RouteCommands::addChanges() {
     verb(
         "route.join", tr("Join routes"), tr("Two selected routes become one, at the ends that are nearest"), {},
         [this] { join(); }, withOthers());
+    verb(
+        "route.fork", tr("Fork to the other route"),
+        tr("From the point that was chosen last one can go on along the other selected route"), {}, [this] { fork(); },
+        withOthers());
     verb(
         "route.removePoint", tr("Take the point out"), tr("The point that was chosen last"), {},
         [this] {
@@ -121,6 +134,15 @@ void RouteCommands::addStops() {
         "route.put", tr("Put along the route"), tr("As the desk’s page Route says: spacing, aside, turned"), {},
         [this] { putAlong(); }, withOthers());
     verb(
+        "route.array", tr("Copies that stay along it"),
+        tr("The other selected objects become an array that follows when the route changes; its numbers are then in "
+           "Properties"),
+        {}, [this] { array(); }, withOthers());
+    verb(
+        "route.broom", tr("Broom along the route"),
+        tr("As the broom’s page says, from one end to the other; aside as the desk’s page Route says"), {},
+        [this] { broom(); }, one());
+    verb(
         "route.copy", tr("Copies along the route"), tr("As the desk’s page Route says: spacing, number, aside"), {},
         [this] { copyAlong(); }, withOthers());
 }
@@ -143,6 +165,61 @@ void RouteCommands::join() {
     if (editor_.run("Join " + ops::describe(editor_.scene(), editor_.selection()),
                     [&](edit::Draft& d) { return ops::joinRoutes(d, into, other); }))
         editor_.select({into});
+}
+
+void RouteCommands::fork() {
+    if (others().size() != 1) return editor_.say(tr("Select the route to go on along, and the one that forks last."));
+    step("Fork of", [point = editor_.chosenPoint(), id = route(), to = others().front()](edit::Draft& d) {
+        return ops::addFork(d, id, point, to);
+    });
+}
+
+void RouteCommands::array() {
+    if (others().empty()) return editor_.say(tr("Select what is to be repeated, and the route last."));
+    const ops::Along& along = shell_.route.along();
+    model::Array array = editor_.tools().arrays[static_cast<std::size_t>(model::Array::Shape::Route)];
+    array.fromMetres = along.from;
+    array.everyMetres = along.spacing;
+    array.turned = along.turned;
+    if (along.count > 0) array.counts[0] = static_cast<int>(along.count);
+    ObjectId made;
+    if (step("Copies along", [&, id = route(), ids = others()](edit::Draft& d) -> Status {
+            auto all = ops::makeArrayAlong(d, ids, id, array, along.aside, along.up);
+            if (!all) return tl::unexpected(all.error());
+            made = *all;
+            return {};
+        }))
+        editor_.select({made});
+}
+
+void RouteCommands::broom() {
+    if (editor_.sight().index() == nullptr) return editor_.say(tr("The scene is still being taken in."));
+    const ops::BroomSettings& settings = editor_.tools().broom;
+    const shape::Curve curve = query::curveOf(editor_.scene(), selectedRoute(editor_));
+    std::vector<ObjectId> met;
+    const bool made = step("Broom along", [&](edit::Draft& d) -> Status {
+        ops::Broom broom(d, *editor_.sight().index(), settings, editor_.entered());
+        if (Status swept = ops::sweepAlong(broom, curve, settings.radiusMetres, shell_.route.along().aside,
+                                           *editor_.sight().index(), editor_.scene());
+            !swept)
+            return swept;
+        met = broom.met();
+        return {};
+    });
+    if (!made) return;
+    if (settings.verb == ops::BroomVerb::Select) editor_.select(met);
+    editor_.say(met.empty() ? tr("The broom met nothing that fits.")
+                            : counted(met.size(), tr("object"), tr("objects")));
+}
+
+void RouteCommands::moveAlong(const QString& written) {
+    if (selectedRoute(editor_) == kNoSlot || others().empty()) return;
+    const shape::Curve curve = query::curveOf(editor_.scene(), selectedRoute(editor_));
+    const Slot first = editor_.scene().find(others().front());
+    const auto to =
+        ops::placeAlong(written.toStdString(), curve, curve.nearest(editor_.scene().world(first).translation).metres);
+    if (!to) return void(editor_.report(tl::unexpected(to.error())));
+    step("Along", [id = route(), ids = others(), to = *to](edit::Draft& d) { return ops::moveAlong(d, id, ids, to); });
 }
 
 void RouteCommands::seat(bool each) {

@@ -50,16 +50,16 @@ PropertyShown shownMember(const model::Scene& scene, const std::vector<Slot>& al
     return shown;
 }
 
-/// The facets that are also a list of other objects.
-std::optional<FacetList::Way> listOf(const FacetType& type) {
+/// The facets that are also lists of other objects.
+std::vector<FacetList::Way> listsOf(const FacetType& type) {
     const auto has = [](const FacetType& wanted) {
         return [&wanted](const model::Scene& scene, Slot slot) {
             return scene.detail(slot) && scene.detail(slot)->facets.find(wanted) != nullptr;
         };
     };
-    if (&type == &model::Shot::type()) return FacetList::Way{"zones", "zone", has(model::Zone::type())};
-    if (&type == &model::Use::type())
-        return FacetList::Way{"moves", "object", [](const model::Scene&, Slot) { return true; }};
+    const auto any = [](const model::Scene&, Slot) { return true; };
+    if (&type == &model::Shot::type()) return {{"zones", "zone", has(model::Zone::type())}};
+    if (&type == &model::Use::type()) return {{"moves", "object", any}};
     if (&type == &model::Route::type()) {
         const auto passed = [](const model::Scene&, const void* part) {
             const auto is = static_cast<const model::RouteStop*>(part)->passed;
@@ -67,9 +67,13 @@ std::optional<FacetList::Way> listOf(const FacetType& type) {
                    : is == model::RouteStop::Passed::EitherWay ? FacetCards::tr(" · either way")
                                                                : QString();
         };
-        return FacetList::Way{"stops", "object", [](const model::Scene&, Slot) { return true; }, passed, true, true};
+        const auto leaves = [](const model::Scene&, const void* part) {
+            return FacetCards::tr(" · from point %1").arg(static_cast<const model::RouteFork*>(part)->point);
+        };
+        return {{"stops", "object", any, passed, true, true},
+                {"forks", "to", has(model::Route::type()), leaves, true, false, ".forks"}};
     }
-    if (&type != &model::InActs::type()) return std::nullopt;
+    if (&type != &model::InActs::type()) return {};
     const auto more = [](const model::Scene&, const void* part) {
         const auto& is = *static_cast<const model::ActPart*>(part);
         QString text = is.is == model::ActPart::Is::There  ? FacetCards::tr(" · there")
@@ -79,7 +83,7 @@ std::optional<FacetList::Way> listOf(const FacetType& type) {
         if (!is.values.empty()) text += FacetCards::tr(" · other values");
         return text;
     };
-    return FacetList::Way{"all", "act", {}, more, true};
+    return {{"all", "act", {}, more, true}};
 }
 
 }  // namespace
@@ -114,8 +118,8 @@ FacetCards::FacetCards(Editor& editor, const std::function<void(PropertyRows*)>&
         if (type == &model::Solid::type()) makeSolid(card->inside());
         if (type == &model::Cues::type()) card->inside()->addWidget(cues_ = new CuesForm(editor_));
         if (type == &model::Route::type()) card->inside()->addWidget(route_ = new RouteForm(editor_));
-        if (auto way = listOf(*type)) {
-            lists_.push_back(new FacetList(editor_, *type, *way));
+        for (FacetList::Way& way : listsOf(*type)) {
+            lists_.push_back(new FacetList(editor_, *type, std::move(way)));
             card->inside()->addWidget(lists_.back());
         }
         layout_->addWidget(card);

@@ -19,13 +19,13 @@ FacetList::FacetList(Editor& editor, const model::FacetType& type, Way way, QWid
       way_(std::move(way)),
       list_(*type.fields.find(way_.member)),
       link_(*list_.parts.fields->find(way_.link)) {
-    setObjectName("facetList." + toQt(type.key));
+    setObjectName("facetList." + toQt(type.key) + way_.name);
     auto* rows = new QVBoxLayout(this);
     rows->setContentsMargins(0, 0, 0, 0);
     rows->addWidget(parts_ = new PartsForm(editor_, list_, [this](const model::Property& property, const auto& set) {
                         return change("Set " + base::lowered(property.label), set);
                     }));
-    parts_->setObjectName("list." + toQt(type.key));
+    parts_->setObjectName("list." + toQt(type.key) + way_.name);
     parts_->say([this](const void* part) {
         const base::ObjectId id = linked(part);
         const Slot slot = editor_.isOpen() && id ? editor_.scene().find(id) : kNoSlot;
@@ -42,6 +42,7 @@ FacetList::FacetList(Editor& editor, const model::FacetType& type, Way way, QWid
         parts_->addAct(shift);
         connect(shift, &QToolButton::clicked, this, [this, by = by] { parts_->shift(by); });
     }
+    if (way_.isOrdered) parts_->letBeDragged();
     if (!way_.fits) return;
     auto* pointing = button<QToolButton>("listPoint", tr("Point at them"),
                                          tr("Click objects in the view, one after the other; Esc ends it"));

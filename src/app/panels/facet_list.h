@@ -18,6 +18,7 @@ class FacetList : public QWidget {
         std::function<QString(const model::Scene&, const void* part)> more = {};  ///< said after the object's name
         bool hasFields = false;                                                   ///< a part is more than its link
         bool isOrdered = false;                                                   ///< their order means something
+        const char* name = "";  ///< of one beside another of the same facet
     };
     FacetList(Editor& editor, const model::FacetType& type, Way way, QWidget* parent = nullptr);
     /// Zero: nothing is selected alone.

@@ -1,7 +1,9 @@
 #include "app/panels/parts_form.h"
 
+#include <QDropEvent>
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <QTimer>
 #include <QVBoxLayout>
 
 #include "app/kit/parts.h"
@@ -58,7 +60,8 @@ void PartsForm::show(std::shared_ptr<const void> keep) {
     wanted_ = -1;
     isFilling_ = true;
     while (list_->topLevelItemCount() > n) delete list_->takeTopLevelItem(list_->topLevelItemCount() - 1);
-    while (list_->topLevelItemCount() < n) new QTreeWidgetItem(list_);
+    while (list_->topLevelItemCount() < n)
+        (new QTreeWidgetItem(list_))->setFlags(Qt::ItemIsSelectable | Qt::ItemIsEnabled | Qt::ItemIsDragEnabled);
     const model::Member& name = member_.parts.fields->members.front();
     for (int i = 0; i < n; ++i) {
         const void* part = member_.parts.at(thing_.get(), static_cast<std::size_t>(i));
@@ -109,17 +112,45 @@ void PartsForm::add(const std::function<void(void*)>& fill) {
 }
 
 void PartsForm::shift(int by) {
-    const int at = chosen(), to = at + by;
-    if (at < 0 || to < 0 || to >= list_->topLevelItemCount()) return;
+    move(chosen(), chosen() + by);
+}
+
+void PartsForm::move(int from, int to) {
+    if (from < 0 || to < 0 || from == to || std::max(from, to) >= list_->topLevelItemCount()) return;
     wanted_ = to;
-    const auto done = change_(member_.property, [this, at, to](void* thing) -> Status {
+    const auto done = change_(member_.property, [this, from, to](void* thing) -> Status {
         model::Value all = model::partsValue(member_, thing);
         auto& list = std::get<model::ValueList>(all.data);
-        if (static_cast<std::size_t>(std::max(at, to)) < list.size())
-            std::swap(list[static_cast<std::size_t>(at)], list[static_cast<std::size_t>(to)]);
+        if (static_cast<std::size_t>(std::max(from, to)) < list.size()) {
+            model::Value part = std::move(list[static_cast<std::size_t>(from)]);
+            list.erase(list.begin() + from);
+            list.insert(list.begin() + to, std::move(part));
+        }
         return model::setParts(member_, thing, all);
     });
     if (!done) wanted_ = -1;
+}
+
+void PartsForm::letBeDragged() {
+    list_->setDragDropMode(QAbstractItemView::InternalMove);
+    list_->setDropIndicatorShown(true);
+    list_->viewport()->installEventFilter(this);
+}
+
+/// Dropped between two, or after the last: the step moves it, and the list is filled anew by that.
+bool PartsForm::eventFilter(QObject* object, QEvent* event) {
+    if (event->type() != QEvent::Drop) return QWidget::eventFilter(object, event);
+    auto* drop = static_cast<QDropEvent*>(event);
+    const QPoint at = drop->position().toPoint();
+    QTreeWidgetItem* under = list_->itemAt(at);
+    int to = list_->topLevelItemCount();
+    if (under != nullptr)
+        to = list_->indexOfTopLevelItem(under) + (at.y() > list_->visualItemRect(under).center().y() ? 1 : 0);
+    const int from = chosen();
+    drop->setDropAction(Qt::IgnoreAction);
+    drop->accept();
+    QTimer::singleShot(0, this, [this, from, to] { move(from, to > from ? to - 1 : to); });  // the drag is over first
+    return true;
 }
 
 void PartsForm::remove() {

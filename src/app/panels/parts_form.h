@@ -22,6 +22,8 @@ class PartsForm : public QWidget {
     base::Status changeChosen(const std::function<base::Status(void*)>& set);
     /// The chosen one comes before the one above it, or after the one below it.
     void shift(int by);
+    /// They are put into another order by dragging in the list, too.
+    void letBeDragged();
     FieldsForm& form() { return *form_; }
     void choose(int at);
     /// A further button in its row.
@@ -35,6 +37,8 @@ class PartsForm : public QWidget {
     void shown(const void* part);
 
   private:
+    bool eventFilter(QObject* object, QEvent* event) override;
+    void move(int from, int to);
     void remove();
     void showChosen();
 

@@ -12,8 +12,11 @@
 #include "app/look/colour.h"
 #include "app/names.h"
 #include "app/shell/focus_home.h"
+#include "app/shell/sight.h"
 #include "edit/delta.h"
 #include "edit/session.h"
+#include "query/pace.h"
+#include "query/route_passage.h"
 
 namespace app {
 
@@ -176,6 +179,16 @@ RoutePanel::RoutePanel(Editor& editor, QWidget* parent) : QWidget(parent), edito
     auto* right = new QWidget;
     auto* column = new QVBoxLayout(right);
     column->setContentsMargins(0, 0, 0, 0);
+    auto* where = new QHBoxLayout;
+    where->addWidget(label(tr("Stands at"), "faint"));
+    where->addWidget(at_ = new QLineEdit);
+    at_->setObjectName("alongAt");
+    at_->setAccessibleName(tr("Where the other selected object stands along the route"));
+    at_->setToolTip(
+        tr("Where the other selected objects stand along it, the first of them: 42 m, 30 %, half way, start, "
+           "end, +2 m or -2 m; beside and above it they stay as they are"));
+    connect(at_, &QLineEdit::returnPressed, this, [this] { Q_EMIT moveAsked(at_->text()); });
+    column->addLayout(where);
     column->addWidget(form_ = new FieldsForm(editor_, ops::alongFields(), [this](const auto&, const auto& set) {
                           const auto done = set(&along_);
                           form_->show(&along_);
@@ -239,10 +252,25 @@ void RoutePanel::fill() {
     line(tr("Points"), QString::number(is.points.size()));
     line(tr("Stops"), QString::number(is.stops.size()));
     line(tr("Steepest"), tr("%1°").arg(fixed(facts.steepestDegrees, 1)));
+    if (const query::SceneIndex* index = editor_.sight().index()) {
+        constexpr std::size_t kLooks = 400;
+        const query::Passage room = query::passageOf(editor_.scene(), *index, s, curve, kLooks);
+        const auto size = [&](double metres) { return std::isfinite(metres) ? editor_.length(metres) : tr("open"); };
+        line(tr("Narrowest"), size(room.narrowest));
+        line(tr("Lowest"), size(room.lowest));
+    }
     line(tr("Sharpest"), facts.sharpestRadius > 0 ? editor_.length(facts.sharpestRadius) : tr("straight"));
     names_->setText(names.join('\n'));
     facts_->setText(values.join('\n'));
     profile_->show(editor_.scene(), s);
+    const auto other =
+        std::ranges::find_if(editor_.selection(), [&](base::ObjectId id) { return id != editor_.scene().id(s); });
+    const bool hasOther = other != editor_.selection().end();
+    at_->setEnabled(hasOther);
+    at_->setPlaceholderText(hasOther ? QString() : tr("select what stands there, too"));
+    at_->setText(
+        hasOther ? editor_.length(curve.nearest(editor_.scene().world(editor_.scene().find(*other)).translation).metres)
+                 : QString());
 }
 
 void RoutePanel::say(double metres) {
@@ -251,7 +279,7 @@ void RoutePanel::say(double metres) {
     const shape::Curve curve = query::curveOf(editor_.scene(), s);
     here_->setText(tr("at %1: %2 high, %3 m/s")
                        .arg(editor_.length(metres), editor_.length(curve.at(metres).y),
-                            fixed(query::speedAt(*editor_.scene().facet<model::Route>(s), curve, metres), 1)));
+                            fixed(query::Pace(*editor_.scene().facet<model::Route>(s), curve).at(metres), 1)));
 }
 
 }  // namespace app

@@ -1,11 +1,12 @@
 #pragma once
 // The selected route in the desk: what it measures, its height and speed along it, and what is put along it.
 #include <QLabel>
+#include <QLineEdit>
 #include <QToolButton>
 #include <QWidget>
 
 #include "app/panels/form.h"
-#include "ops/routes.h"
+#include "ops/along.h"
 
 namespace app {
 
@@ -50,6 +51,8 @@ class RoutePanel : public QWidget {
     void lookAsked(const base::Vec3& place);
     void putAsked();
     void copyAsked();
+    /// The other selected objects, to a place that was written.
+    void moveAsked(const QString& to);
 
   protected:
     void showEvent(QShowEvent* event) override;
@@ -64,6 +67,7 @@ class RoutePanel : public QWidget {
     QLabel *names_, *facts_, *here_, *empty_;
     RouteProfile* profile_;
     FieldsForm* form_;
+    QLineEdit* at_;
     QWidget* all_;
 };
 

@@ -3,6 +3,7 @@
 #include <QHBoxLayout>
 #include <QHeaderView>
 #include <QVBoxLayout>
+#include <cmath>
 
 #include "app/kit/parts.h"
 #include "app/names.h"
@@ -158,6 +159,19 @@ void TracePanel::fillEntries() {
         std::stable_sort(both.begin(), both.end(),
                          [](const auto& a, const auto& b) { return a.first->step < b.first->step; });
         for (const auto& [e, first] : both) append(*e, first ? tr("the other only") : tr("this one only"));
+        for (const rehearse::StopTimes& stop : parting->stops) {
+            if (!stop.first || !stop.second) continue;  // listed as what happened in one alone
+            rehearse::Entry e;
+            e.what = rehearse::What::Passed;
+            e.step = stop.step;
+            e.object = stop.stop;
+            e.other = stop.route;
+            e.amount = *stop.second;
+            const double later = *stop.second - *stop.first;
+            append(e, std::abs(later) < 0.005 ? tr("the same")
+                      : later > 0             ? tr("%1 s later").arg(fixed(later, 2))
+                                              : tr("%1 s sooner").arg(fixed(-later, 2)));
+        }
         parts_->setText(parting->alike()    ? tr("Nothing is otherwise.")
                         : parting->step < 0 ? tr("Everything went the same way; what is otherwise is listed.")
                                             : tr("They part after %1 s, by up to %2.")

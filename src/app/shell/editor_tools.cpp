@@ -13,6 +13,7 @@
 #include "model/facets/solid.h"
 #include "model/scene_fields.h"
 #include "ops/objects.h"
+#include "ops/routes.h"
 #include "render/handle.h"
 
 namespace app {
@@ -118,6 +119,8 @@ bool Editor::place(const std::vector<Ghost>& ghosts) {
             auto id = placeGhost(draft, ghost);
             if (!id) return tl::unexpected(id.error());
             made.push_back(*id);
+            if (ghost.course)
+                if (Status stop = ops::addStops(draft, ghost.course, {&*id, 1}); !stop) return stop;
         }
         session().select(made);
         return {};
@@ -141,7 +144,7 @@ base::Result<base::ObjectId> Editor::placeGhost(edit::Draft& draft, const Ghost&
     if (!id) return id;
     if (berth) {
         if (Status put = ops::putInBerth(draft, *id, *berth); !put) return tl::unexpected(put.error());
-    } else if (own_->tools.seatWhenPlacing && own_->sight.index() != nullptr) {
+    } else if (!ghost.course && own_->tools.seatWhenPlacing && own_->sight.index() != nullptr) {
         // On what is there; over nothing the item stays on the lattice.
         (void)ops::seat(draft, *own_->sight.index(), {&*id, 1}, {});
     }

@@ -2,6 +2,7 @@
 // An item that is about to be placed, where it would stand.
 #include <string>
 
+#include "base/id.h"
 #include "base/math.h"
 
 namespace app {
@@ -12,6 +13,7 @@ struct Ghost {
     base::Quat turn{1, 0, 0, 0};
     double size = 1;  ///< times its own
     bool mirrored = false;
+    base::ObjectId course{};  ///< a route, of which it becomes a stop: it is on it, and stays as high
 };
 
 /// How what is placed next stands; kept from one to the next.

@@ -109,7 +109,8 @@ void MainWindow::fillBar() {
                        "view.axes", "view.pivot", "view.step"});
     moreButton_->menu()->addMenu(stepUnit_->menu());
     solidTool_->setToolTip(tr("Draw solids: box, wall, arch, stairs …; cut, clip and pull them"));
-    catchButton_->setToolTip(tr("What a drag catches by itself; hold 1 to 6 in a drag for corners, edges, faces …"));
+    catchButton_->setToolTip(
+        tr("What a drag catches by itself; hold 1 to 7 in a drag for corners, edges, faces, routes …"));
     for (const auto& [button, id] : {std::pair{pointsTool_, "points.place"},
                                      {zoneTool_, "zone.draw"},
                                      {layTool_, "draw.lay"},

@@ -150,6 +150,20 @@ class Rehearsal : public QObject {
     std::vector<rehearse::Pose> shownAt_;  // by thing
     ShownChanges changes_;
     std::vector<std::pair<model::Slot, rehearse::Ride>> rides_;
+    /// The stops of the route that is ridden along, when it tells them how they are.
+    struct PassedStops {
+        struct Stop {
+            model::Slot slot;
+            double metres;
+            std::string word;  ///< that it shows
+        };
+        std::string tells;  ///< their property
+        std::vector<Stop> stops;
+        double length = 0;
+    };
+    PassedStops stopsToShow(model::Slot path) const;
+    void showPassed(double metres);
+    PassedStops passed_;
     double ridden_ = 0;             // seconds
     std::vector<bool> shownThere_;  // the same: does it exist
     rehearse::Input input_;

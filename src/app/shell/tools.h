@@ -101,7 +101,7 @@ struct Tools {
     bool followSlopes = false;  ///< what is carried leans with the slope under it
     bool catchFlush = false;    ///< drags catch on what is in line, without a key
     Catching catching;
-    std::array<model::Array, 3> arrays = ops::usualArrays();  ///< the last one of each shape: the next begins as it
+    std::array<model::Array, 4> arrays = ops::usualArrays();  ///< the last one of each shape: the next begins as it
     bool pullsLinked = false;  ///< copies that are pulled go on being the same as their originals
     LeaderChoice leader = LeaderChoice::Last;
     bool seatWhenPlacing = false;

@@ -5,15 +5,16 @@
 #include "app/shell/sight.h"
 #include "app/shell/tools.h"
 #include "app/view/pixels.h"
+#include "app/view/stage.h"
 #include "app/view/view_context.h"
+#include "model/facets/route.h"
 
 namespace app {
 
 using query::CatchKind;
 
 bool Catcher::isKey(int key) {
-    return (key >= Qt::Key_0 && key <= Qt::Key_4) || key == Qt::Key_6 || key == Qt::Key_7 || key == Qt::Key_G ||
-           key == Qt::Key_C || key == Qt::Key_X;
+    return (key >= Qt::Key_0 && key <= Qt::Key_7) || key == Qt::Key_G || key == Qt::Key_C || key == Qt::Key_X;
 }
 
 bool Catcher::linesUp() const {
@@ -28,14 +29,36 @@ query::SlotFilter Catcher::others() const {
     };
 }
 
+base::ObjectId Catcher::course() const {
+    const model::Scene& scene = view_.editor.scene();
+    return route() != kNoSlot && !scene.facet<model::Route>(route())->stops.empty() ? scene.id(route())
+                                                                                    : base::ObjectId{};
+}
+
+/// The place of the nearest route's line that is seen by the pointer.
+std::optional<query::CatchPoint> Catcher::onRoute(const QPointF& pixel) const {
+    constexpr double kReach = 24;  // pixels
+    const auto [slot, on] = routeNear(view_, pixel, kReach, others());
+    if (slot == kNoSlot) return std::nullopt;
+    query::CatchPoint caught;
+    caught.kind = CatchKind::Route;
+    caught.point = view_.stage.routes().of(view_.editor.scene(), slot).curve.at(on.metres);
+    caught.normal = {0, 1, 0};
+    caught.slot = slot;
+    caught.metres = on.metres;
+    return caught;
+}
+
 const std::optional<query::CatchPoint>& Catcher::look(const QPointF& pixel) {
     caught_ = find(pixel);
     return caught_;
 }
 
 std::optional<query::CatchPoint> Catcher::find(const QPointF& pixel) const {
+    if (holds(Qt::Key_0)) return std::nullopt;
+    if (holds(Qt::Key_5)) return onRoute(pixel);
     const query::SceneIndex* index = view_.editor.sight().index();
-    if (index == nullptr || holds(Qt::Key_0)) return std::nullopt;
+    if (index == nullptr) return std::nullopt;
     const render::Sight sight = view_.camera.sight(view_.viewport());
     const query::Aim aim{{pixel.x(), pixel.y()},
                          [&](const base::Vec3& p) { return sight.rayTo(p); },
@@ -80,9 +103,12 @@ void Catcher::paint(QPainter& p) const {
     if (caught_->kind == CatchKind::Gap)
         return view_.note(p, *at + QPointF(12, 22),
                           ViewContext::tr("middle of %1").arg(view_.editor.length(caught_->gapMetres, 3)));
-    const auto name = view_.editor.scene().nameText(caught_->slot);
-    view_.note(p, *at + QPointF(12, 22),
-               ViewContext::tr("%1 of %2").arg(kinds[static_cast<int>(caught_->kind)], toQt(name)));
+    const QString name = toQt(view_.editor.scene().nameText(caught_->slot));
+    if (caught_->kind != CatchKind::Route)
+        return view_.note(p, *at + QPointF(12, 22),
+                          ViewContext::tr("%1 of %2").arg(kinds[static_cast<int>(caught_->kind)], name));
+    const QString where = ViewContext::tr("at %1 of %2").arg(view_.editor.length(caught_->metres), name);
+    view_.note(p, *at + QPointF(12, 22), course() ? where + ViewContext::tr(": becomes a stop") : where);
 }
 
 }  // namespace app

@@ -1,6 +1,6 @@
 #pragma once
 // Catching: while a number key is held, what is dragged or placed lands on the corner, edge, face, centre or end under
-// the pointer.
+// the pointer, or on the route.
 #include <QPainter>
 #include <QPointF>
 #include <optional>
@@ -31,6 +31,12 @@ class Catcher {
     /// Looks for what is caught at a pixel.
     const std::optional<query::CatchPoint>& look(const QPointF& pixel);
     const std::optional<query::CatchPoint>& caught() const { return caught_; }
+    /// The route that is caught; kNoSlot: none.
+    model::Slot route() const {
+        return caught_ && caught_->kind == query::CatchKind::Route ? caught_->slot : model::kNoSlot;
+    }
+    /// The same when it has stops: what is let go on it becomes one.
+    base::ObjectId course() const;
     void forget() { caught_.reset(); }
 
     /// What is in the hand, and never caught on itself.
@@ -48,6 +54,7 @@ class Catcher {
 
   private:
     std::optional<query::CatchPoint> find(const QPointF& pixel) const;
+    std::optional<query::CatchPoint> onRoute(const QPointF& pixel) const;
 
     ViewContext& view_;
     std::set<int> keys_;

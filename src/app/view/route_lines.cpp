@@ -52,15 +52,18 @@ std::optional<OnRoute> onRoute(const ViewContext& view, Slot route, const QPoint
     return best;
 }
 
+std::pair<Slot, OnRoute> routeNear(const ViewContext& view, const QPointF& pixel, double within,
+                                   const std::function<bool(Slot)>& filter) {
+    std::pair<Slot, OnRoute> found{kNoSlot, {0, within}};
+    for (const Slot s : view.stage.marked())
+        if (view.editor.scene().alive(s) && filter(s))
+            if (const auto on = onRoute(view, s, pixel, found.second.pixels)) found = {s, *on};
+    return found;
+}
+
 Slot routeUnder(const ViewContext& view, const QPointF& pixel) {
     constexpr double kReach = 5;
-    Slot found = kNoSlot;
-    double nearest = kReach;
-    for (const Slot s : view.stage.marked()) {
-        if (!view.editor.scene().alive(s) || !view.editor.isPickable(s)) continue;
-        if (const auto on = onRoute(view, s, pixel, nearest)) nearest = on->pixels, found = s;
-    }
-    return found;
+    return routeNear(view, pixel, kReach, [&](Slot s) { return view.editor.isPickable(s); }).first;
 }
 
 }  // namespace app

@@ -1,7 +1,9 @@
 #pragma once
 // Routes as they are drawn, and where the pointer is on them.
+#include <functional>
 #include <optional>
 #include <unordered_map>
+#include <utility>
 #include <vector>
 
 #include "base/math.h"
@@ -37,7 +39,10 @@ struct OnRoute {
 };
 /// The nearest place of a route's line within so many pixels; nothing: it is not there.
 std::optional<OnRoute> onRoute(const ViewContext& view, model::Slot route, const QPointF& pixel, double within);
-/// Of all routes that are shown, the one whose line is under a pixel; kNoSlot: none.
+/// Of all routes that are shown and pass the filter, the one whose line is under a pixel, and where; kNoSlot: none.
+std::pair<model::Slot, OnRoute> routeNear(const ViewContext& view, const QPointF& pixel, double within,
+                                          const std::function<bool(model::Slot)>& filter);
+/// The one that can be picked there.
 model::Slot routeUnder(const ViewContext& view, const QPointF& pixel);
 
 }  // namespace app

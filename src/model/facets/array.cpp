@@ -49,18 +49,34 @@ void describeCounts(FieldsOf<Array>& f) {
     }
 }
 
+const Fields& placeFields() {
+    static const Fields fields = [] {
+        FieldsOf<ArrayPlace> f;
+        f.vector("at", "Place", &ArrayPlace::at, "m", -kFarthestMetres, kFarthestMetres).always = true;
+        f.angle("turn", "Turn", &ArrayPlace::turnDegrees, -360, 360);
+        return f.done();
+    }();
+    return fields;
+}
+
 }  // namespace
 
 const FacetType& Array::type() {
     static const FacetType type = [] {
         FieldsOf<Array> f;
         const auto ring = f.when([](const Array& a) { return a.shape == Shape::Ring; });
-        Member& shape = f.word("shape", "Shape", &Array::shape, {"row", "grid", "ring"});
+        const auto route = f.when([](const Array& a) { return a.shape == Shape::Route; });
+        Member& shape = f.word("shape", "Shape", &Array::shape, {"row", "grid", "ring", "route"});
         shape.always = true;
         describeCounts(f);
         f.vector("spacing", "Spacing", &Array::spacing, "m", -kLargestMetres, kLargestMetres).shown =
-            f.when([](const Array& a) { return a.shape != Shape::Ring; });
+            f.when([](const Array& a) { return a.shape == Shape::Row || a.shape == Shape::Grid; });
         f.last().step = 0.5;
+        f.real("from", "First at", &Array::fromMetres, "m", 0, kLargestMetres).shown = route;
+        f.real("every", "Every", &Array::everyMetres, "m", 0, kLargestMetres).shown = route;
+        f.last().help = "As many as there is room for; 0: as many as are counted, evenly to its end";
+        f.flag("turned", "Turned with its way", &Array::turned).shown = route;
+        f.parts("places", "Places", &Array::places, placeFields()).always = false;
         Member& length = f.derived(
             "length", "Whole length", "m", 0, 10 * kLargestMetres,
             [](const Array& a) { return glm::length(a.spacing) * (a.counts[0] - 1); },

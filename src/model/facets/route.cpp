@@ -46,6 +46,8 @@ const Fields& forkFields() {
         f.link("to", "To the route", &RouteFork::to);
         f.real("share", "Share", &RouteFork::share, "", 0, 1000);
         f.last().help = "How often, against the others from there; going on counts 1";
+        f.link("goal", "Once met", &RouteFork::goal);
+        f.last().help = "A goal: the fork is open when it has been met; without one, always";
         return f.done();
     }();
     return fields;
@@ -76,7 +78,11 @@ const FacetType& Route::type() {
         f.real("width", "Width", &Route::width, "m", 0, kLargestMetres);
         f.real("height", "Height", &Route::height, "m", 0, kLargestMetres);
         f.real("speed", "Speed", &Route::speed, "m/s", 0.01, 1000);
+        f.real("gains", "Gains speed by", &Route::gains, "m/s²", 0, 1000).property.help =
+            "And loses as much before it stands; 0: at once";
         f.colour("colour", "Colour", &Route::colour);
+        f.text("tells", "Tells its stops", &Route::tells).property.help =
+            "The property of theirs that in play becomes waiting, next or passed";
         f.parts("points", "Points", &Route::points, routePointFields()).property.unit = "point";
         f.parts("stops", "Stops", &Route::stops, stopFields()).property.unit = "stop";
         f.parts("forks", "Forks", &Route::forks, forkFields()).property.unit = "fork";

@@ -1,4 +1,5 @@
 #pragma once
+#include <string>
 #include <vector>
 
 #include "base/id.h"
@@ -34,8 +35,9 @@ struct RouteStop {
 /// Where another route goes on from a point of this one.
 struct RouteFork {
     std::int64_t point = 1;  ///< by its number, from 1
-    base::ObjectId to;       ///< an object with a route: it begins there
+    base::ObjectId to;       ///< an object with a route: it is joined where that is nearest
     double share = 1;        ///< how often, against the others of that point and going on
+    base::ObjectId goal;     ///< it is open once this one is met; nothing: always
     Unknown unknown;
     friend bool operator==(const RouteFork&, const RouteFork&) = default;
 };
@@ -49,6 +51,8 @@ struct Route {
     bool closed = false;
     std::int64_t laps = 1;  ///< of a closed one
     double width = 2, height = 2.5, speed = 1.4;
+    double gains = 0;   ///< speed in a second, and loses as much before it stands; 0: at once
+    std::string tells;  ///< the property of its stops that in play is "waiting", "next" or "passed"; empty: none
     base::Vec3 colour{0.86, 0.6, 0.2};
     Unknown unknown;
     static const FacetType& type();

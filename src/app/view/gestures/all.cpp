@@ -30,6 +30,7 @@ std::vector<GesturePtr> allGestures(ViewContext& view) {
         pullHandle,
         movePoint,
         moveRoutePoint,
+        bendRoute,
         pullSun,
         // The rest of the view.
         carry,

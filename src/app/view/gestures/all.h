@@ -28,6 +28,7 @@ GesturePtr pullSide(ViewContext& view);
 GesturePtr pullHandle(ViewContext& view);
 GesturePtr movePoint(ViewContext& view);
 GesturePtr moveRoutePoint(ViewContext& view);
+GesturePtr bendRoute(ViewContext& view);
 GesturePtr pullSun(ViewContext& view);
 GesturePtr carry(ViewContext& view);
 GesturePtr selectInShape(ViewContext& view);

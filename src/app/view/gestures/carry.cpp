@@ -41,7 +41,8 @@ class Carrying : public SelectionDrag {
     bool wheel(double notches, Qt::KeyboardModifiers modifiers) override;
     void paint(QPainter& p) const override { paintReadout(p, text()); }
     QString hint() const override {
-        return tr("Carry: it stays on what is below it · wheel: turn · Shift+wheel: raise · hold 1 2 3 4 6: catch · G: "
+        return tr("Carry: it stays on what is below it · wheel: turn · Shift+wheel: raise · hold 1 2 3 4 5 6: catch · "
+                  "G: "
                   "off "
                   "the steps · Esc: let go") +
                (editor_.tools().contact ? tr(" · X: through") : QString());
@@ -49,6 +50,7 @@ class Carrying : public SelectionDrag {
 
   private:
     Goes goToBerth();
+    Goes goToRoute();
     void goInContact();
     std::optional<double> fallOf(const query::FallingBody& body) const;
     QString text() const;
@@ -112,6 +114,7 @@ Goes Carrying::move(Qt::KeyboardModifiers modifiers) {
     if (!berths_.empty() && view_.catcher.steps(modifiers).metres > 0)
         berth_ = ops::nearestBerth(berths_, *place, kBerthReach, carried_);
     if (berth_ != nullptr) return goToBerth();
+    if (view_.catcher.holds(Qt::Key_5) && view_.catcher.look(view_.pointer)) return goToRoute();
     const bool turned = turn_ != base::Mat3(1.0);
     const base::Vec3 raw = *place - mover_->start();
     offset_ = raw;
@@ -166,6 +169,21 @@ Goes Carrying::goToBerth() {
     seated_ = false;
     view_.lines.clear();
     view_.catcher.forget();
+    view_.lines.setMoved(offset_);
+    editor_.report(mover_->carryTo(*draft_, offset_, turn_));
+    view_.update();
+    return Goes::On;
+}
+
+/// Its base on the place of the route that is caught; by the wheel it is turned and raised there as well.
+Goes Carrying::goToRoute() {
+    turn_ = glm::mat3_cast(glm::angleAxis(radians_, base::Vec3(0, 1, 0))) * turnOnRoute();
+    offset_ = view_.catcher.caught()->point - mover_->start() + base::Vec3(0, raised_, 0);
+    seated_ = false;
+    view_.lines.clear();
+    cameTo(held_ = offset_);
+    stopAnew();
+    heldTurn_ = turn_;
     view_.lines.setMoved(offset_);
     editor_.report(mover_->carryTo(*draft_, offset_, turn_));
     view_.update();

@@ -103,6 +103,7 @@ class Handling : public SelectionDrag {
     std::optional<base::Mat3> freeDirections() const;
     base::Status apply();
     base::Status leanOnto(const query::CatchPoint& caught);
+    base::Status putOnRoute();
     QString seatedText() const;
     QString slideText() const;
     QString fitText() const;
@@ -191,9 +192,10 @@ Goes Handling::move(Qt::KeyboardModifiers modifiers) {
         amount_.factors = base::Vec3(amount_.factors[part.axis()]);
     if (part.task == Task::Slide) slide(raw, steps), amount_.offset = stopped(amount_.offset, freeDirections());
     const auto& caught = view_.catcher.caught();
-    const bool leans = editor_.tools().followSlopes && caught && caught->kind == query::CatchKind::Face &&
-                       part == HandlePart{Task::Slide, kAll};
-    editor_.report(leans ? leanOnto(*caught) : apply());
+    const bool free = part == HandlePart{Task::Slide, kAll};
+    const bool leans = editor_.tools().followSlopes && caught && caught->kind == query::CatchKind::Face && free;
+    const bool onRoute = view_.catcher.route() != kNoSlot && free;
+    editor_.report(onRoute ? putOnRoute() : leans ? leanOnto(*caught) : apply());
     view_.lines.setMoved(amount_.offset);
     if (follows_) {
         view_.camera.eye = follows_->eye + amount_.offset;
@@ -208,6 +210,12 @@ Goes Handling::move(Qt::KeyboardModifiers modifiers) {
 base::Status Handling::leanOnto(const query::CatchPoint& caught) {
     amount_.offset = caught.point - mover_->start();
     return mover_->carryTo(*draft_, amount_.offset, ops::turnBetween(startUp_, caught.normal));
+}
+
+/// The base goes to the place of the route that is caught.
+base::Status Handling::putOnRoute() {
+    amount_.offset = view_.catcher.caught()->point - mover_->start();
+    return mover_->carryTo(*draft_, amount_.offset, turnOnRoute());
 }
 
 Goes Handling::release(Qt::KeyboardModifiers modifiers) {
@@ -299,7 +307,8 @@ QString Handling::hint() const {
         case Task::Turn: return tr("Drag: turn · Shift: fine · Tab: type the angle · Esc: let go");
         case Task::Fit: return tr("Drag: size · Shift: fine · Tab: type the factor · Esc: let go");
         default:
-            return tr("Drag: move · Shift: fine · hold 1 corner, 2 edge, 3 face, 4 centre, 6 end, C line: catch · G: "
+            return tr("Drag: move · Shift: fine · hold 1 corner, 2 edge, 3 face, 4 centre, 5 route, 6 end, C line: "
+                      "catch · G: "
                       "no "
                       "steps · Tab: type · Esc: let go") +
                    (editor_.tools().contact ? tr(" · X: through") : QString());

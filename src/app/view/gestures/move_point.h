@@ -44,6 +44,29 @@ struct RoutePointGrips : OverSurfaces {
     static void paint(QPainter& p, const ViewContext& view, const Grip& grip, const QPointF& at, bool lit);
 };
 
+/// The ends of the chosen point's tangent, where the curve is smooth there: index 0 ahead of it, 1 behind. They are
+/// drawn level.
+struct RouteTangentGrips {
+    using Grip = PointGrip;
+    using Now = base::Vec3;
+    static constexpr bool kAnew = false;
+    static constexpr const char* kStep = "Bend the route";
+    static std::vector<Grip> grips(const ViewContext& view);
+    static base::Vec3 place(const Grip& grip) { return grip.at; }
+    static bool isSame(const Grip& a, const Grip& b) { return a.index == b.index; }
+    static QString hint(const Grip&, bool held);
+    static std::optional<base::Vec3> target(ViewContext& view, const Grip& grip, const model::Scene& before,
+                                            base::ObjectId id);
+    static Now now(const ViewContext&, const Grip&, const model::Scene&, base::ObjectId, const base::Vec3& to,
+                   const render::Steps&) {
+        return to;
+    }
+    static base::Status apply(const ViewContext& view, edit::Draft& draft, const Grip& grip, base::ObjectId id,
+                              const Now& now);
+    static void paint(QPainter& p, const ViewContext& view, const Grip& grip, const QPointF& at, bool lit);
+    static void paintPull(QPainter&, const ViewContext&, const Grip&, base::ObjectId) {}
+};
+
 /// The point that is in the hand is the chosen one.
 template <class Grips>
 struct ChosenPull : GripPull<Grips> {
@@ -53,5 +76,6 @@ struct ChosenPull : GripPull<Grips> {
 };
 using MovePoint = GripGesture<PointGrips, ChosenPull<PointGrips>>;
 using MoveRoutePoint = GripGesture<RoutePointGrips, ChosenPull<RoutePointGrips>>;
+using BendRoute = GripGesture<RouteTangentGrips>;
 
 }  // namespace app

@@ -13,6 +13,7 @@
 #include "model/library.h"
 #include "ops/move.h"
 #include "ops/row.h"
+#include "query/route.h"
 #include "query/scene_index.h"
 
 namespace app {
@@ -45,9 +46,18 @@ base::Aabb boxOf(const model::Item& item, const Ghost& ghost) {
 std::optional<Ghost> ghostUnderPointer(ViewContext& view, Qt::KeyboardModifiers modifiers) {
     const std::string& name = view.editor.placing();
     auto at = view.landingAt(view.pointer);
-    if (const auto& caught = view.catcher.look(view.pointer))
-        return view.ghostAt(
+    if (const auto& caught = view.catcher.look(view.pointer)) {
+        Ghost ghost = view.ghostAt(
             name, {caught->point, caught->kind == query::CatchKind::Face ? caught->normal : base::Vec3(0, 1, 0)});
+        if (const Slot route = view.catcher.route(); route != kNoSlot) {
+            ghost.course = view.catcher.course();
+            if (view.editor.tools().followSlopes)
+                ghost.turn =
+                    query::poseOn(view.stage.routes().of(view.editor.scene(), route).curve, caught->metres).rotation *
+                    ghost.turn;
+        }
+        return ghost;
+    }
     if (!at) return std::nullopt;
     const double step = view.catcher.steps(modifiers).metres;
     const model::Item* item = itemIn(view.editor, name);
@@ -100,7 +110,7 @@ class RowOfPieces : public Hold {
         first.size = first_.size;
         row_.clear();
         for (const ops::Placement& p : ops::sideBySide(*item, first, *to - first_.position))
-            row_.push_back({item_, p.position, p.rotation, p.size, first_.mirrored});
+            row_.push_back({item_, p.position, p.rotation, p.size, first_.mirrored, first_.course});
         view_.setMoreGhosts({row_.begin() + 1, row_.end()});
         view_.update();
         return Goes::On;

@@ -2,6 +2,7 @@
 
 #include <QCursor>
 #include <algorithm>
+#include <cmath>
 #include <tuple>
 
 #include "app/kit/parts.h"
@@ -13,8 +14,10 @@
 #include "ops/copies.h"
 #include "ops/objects.h"
 #include "ops/prefab.h"
+#include "ops/routes.h"
 #include "ops/standing.h"
 #include "query/catch.h"
+#include "query/route.h"
 #include "render/handle.h"
 
 namespace app {
@@ -127,6 +130,15 @@ base::Vec3 SelectionDrag::caughtOffset(const base::Vec3& raw, const render::Hand
     return best;
 }
 
+base::Mat3 SelectionDrag::turnOnRoute() const {
+    if (!editor_.tools().followSlopes) return base::Mat3(1.0);
+    const shape::Curve& curve = stage_.routes().of(editor_.scene(), view_.catcher.route()).curve;
+    const base::Vec3 way = query::poseOn(curve, view_.catcher.caught()->metres).rotation * base::Vec3(0, 0, 1);
+    const base::Vec3 front = startTurn_ * base::Vec3(0, 0, 1);
+    const double turn = std::atan2(way.x, way.z) - std::atan2(front.x, front.z);
+    return glm::mat3_cast(glm::angleAxis(turn, base::Vec3(0, 1, 0)));
+}
+
 void SelectionDrag::wrapPointer() {
     constexpr double kEdge = 1, kInside = 4;
     const int width = view_.widget.width(), height = view_.widget.height();
@@ -203,6 +215,8 @@ Goes SelectionDrag::finish() {
     if (pulledFrom_)
         editor_.setLastPull(ops::motionBetween(pulledFrom_->second,
                                                editor_.scene().world(editor_.scene().find(mover_->ids().front()))));
+    if (const base::ObjectId course = view_.catcher.course())
+        editor_.report(ops::addStops(*draft_, course, mover_->ids()));
     if (editor_.keep(*draft_)) pulledFrom_.reset();  // else the copies go, and the originals are selected again
     view_.lines.finish(*mover_);
     return Goes::Done;

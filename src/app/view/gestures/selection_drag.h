@@ -23,6 +23,8 @@ class SelectionDrag : public Hold {
     bool begin(const std::string& verb, bool pulls);
     /// The offset that puts the selection's nearest feature on what is caught, as far as the part allows.
     base::Vec3 caughtOffset(const base::Vec3& raw, const render::HandlePart& part, const base::Mat3& axes) const;
+    /// With slopes followed it is turned with the way of the route that is caught, about up; else as it was.
+    base::Mat3 turnOnRoute() const;
     /// The pointer goes out at one edge of the view and comes in at the other.
     void wrapPointer();
     /// The pointer as if it had not been set back.

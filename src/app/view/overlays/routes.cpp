@@ -6,6 +6,7 @@
 #include "app/names.h"
 #include "app/view/overlays/overlay.h"
 #include "query/route.h"
+#include "query/route_network.h"
 
 namespace app {
 
@@ -20,6 +21,7 @@ class Routes : public Overlay {
     using Line = RouteLines::Line;
     void paintOne(QPainter& p, Slot s, bool chosen);
     void paintArrows(QPainter& p, const Line& of, const QColor& colour) const;
+    void paintForks(QPainter& p, Slot s, const QColor& colour) const;
     void paintStops(QPainter& p, Slot s, const Line& of, const model::Route& route) const;
 };
 
@@ -38,6 +40,27 @@ void Routes::paintArrows(QPainter& p, const Line& of, const QColor& colour) cons
         const QPointF unit = along / length, across(-unit.y(), unit.x());
         for (const double side : {1.0, -1.0}) p.drawLine(*here + unit * 5, *here - unit * 3 + across * (side * 5));
         last = here;
+    }
+}
+
+/// From its point to where the other one is joined, dotted while a goal keeps it shut; with its share.
+void Routes::paintForks(QPainter& p, Slot s, const QColor& colour) const {
+    const model::Scene& scene = editor_.scene();
+    const model::Route& route = *scene.facet<model::Route>(s);
+    setLetters(p, 11, QFont::DemiBold);
+    for (const query::Branch& branch : query::branchesOf(scene, s)) {
+        const base::Vec3 from = scene.world(s).point(route.points[branch.point].at);
+        const base::Vec3 to = stage_.routes().of(scene, branch.to).curve.at(branch.metres);
+        p.setPen(QPen(colour, 2, branch.goal ? Qt::DotLine : Qt::SolidLine));
+        view_.line(p, from, to);
+        const auto at = view_.pixelInside(from, 20);
+        if (!at) continue;
+        p.setBrush(theme().window);
+        p.drawPolygon(
+            QPolygonF({*at + QPointF(0, -7), *at + QPointF(7, 0), *at + QPointF(0, 7), *at + QPointF(-7, 0)}));
+        p.setBrush(Qt::NoBrush);
+        p.setPen(theme().text);
+        p.drawText(*at + QPointF(10, -6), QString("×%1").arg(fixed(branch.share, 1)));
     }
 }
 
@@ -82,6 +105,7 @@ void Routes::paintOne(QPainter& p, Slot s, bool chosen) {
     p.setPen(QPen(colour, chosen ? 2.4 : 1.6));
     view_.path(p, of.way);
     paintArrows(p, of, colour);
+    if (!route.forks.empty()) paintForks(p, s, colour);
     if (!chosen) return;
     QColor thin = toColour(route.colour);
     thin.setAlpha(130);
