@@ -153,6 +153,7 @@ struct Places : rehearse::CueStage {
     std::int32_t thingOf(base::ObjectId) const override { return -1; }
     void tell(rehearse::What, base::ObjectId, base::ObjectId, const std::string&) override {}
     void doThis(const rehearse::CueDeed&, std::int32_t) override {}
+    void obey(const std::vector<bool>&, double) override {}
 };
 
 void cuesFloor(benchmark::State& state) {

@@ -44,7 +44,7 @@ double headingOf(const Vec3& ahead) {
 
 }  // namespace
 
-Curve curveOf(const Route& route, const base::Affine& world) {
+Curve curveOf(const Route& route, const base::Affine& world, const Curve* before) {
     std::vector<CurvePoint> points;
     points.reserve(route.points.size());
     for (const RoutePoint& p : route.points) {
@@ -55,7 +55,7 @@ Curve curveOf(const Route& route, const base::Affine& world) {
         made.straight = p.straight;
         if (p.tangent) made.tangent = world.direction(*p.tangent);
     }
-    return {points, route.closed};
+    return {points, route.closed, before};
 }
 
 Curve curveOf(const model::Scene& scene, Slot route) {

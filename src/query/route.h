@@ -12,8 +12,9 @@ namespace query {
 
 /// Of an object with a route, in the world; else nothing is in it.
 shape::Curve curveOf(const model::Scene& scene, model::Slot route);
-/// The same of a route that is not the scene's yet, in the axes of the object that it is of.
-shape::Curve curveOf(const model::Route& route, const base::Affine& world);
+/// The same of a route that is not the scene's yet, in the axes of the object that it is of. `before`: what it was
+/// like, of which what has not changed is not measured anew.
+shape::Curve curveOf(const model::Route& route, const base::Affine& world, const shape::Curve* before = nullptr);
 
 /// Its corners, between which it is as good as straight; empty for what has no route.
 std::vector<base::Vec3> wayOf(const model::Scene& scene, model::Slot route);

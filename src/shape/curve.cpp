@@ -42,11 +42,10 @@ Vec3 unit(const Vec3& v, const Vec3& otherwise = Vec3(0, 0, 1)) {
 }
 
 /// Which way it goes through a smooth point: as a circle through it and both neighbours would.
-Vec3 wayThrough(const Vec3& before, const Vec3& at, const Vec3& after) {
-    const Vec3 in = at - before, out = after - at;
+Vec3 wayThrough(const Vec3& in, const Vec3& out) {
     const double a = glm::dot(in, in), b = glm::dot(out, out);
-    if (a < kNoLength || b < kNoLength) return unit(after - before);
-    return unit(in / a + out / b, unit(after - before));
+    if (a < kNoLength || b < kNoLength) return unit(in + out);
+    return unit(in * b + out * a, unit(in + out));
 }
 
 }  // namespace
@@ -104,15 +103,23 @@ double Curve::Piece::shareOf(double metres) const {
     return t;
 }
 
-void Curve::add(Piece piece) {
+bool Curve::Piece::isLike(const Piece& other) const {
+    return is == other.is && a == other.a && b == other.b && c == other.c && d == other.d && angle == other.angle;
+}
+
+void Curve::add(Piece piece, const Curve* before) {
     piece.from = length();
-    piece.length = piece.lengthTo(1);
+    const bool known = before != nullptr && pieces_.size() < before->pieces_.size();
+    const Piece* was = known ? &before->pieces_[pieces_.size()] : nullptr;
+    piece.length = was != nullptr && was->isLike(piece) ? was->length : piece.lengthTo(1);
     if (piece.length > kNoLength) pieces_.push_back(piece);
 }
 
-Curve::Curve(std::span<const CurvePoint> given, bool closed) {
+Curve::Curve(std::span<const CurvePoint> given, bool closed, const Curve* before) {
     std::vector<CurvePoint> points;
     std::vector<std::size_t> placeOf;
+    points.reserve(given.size());
+    placeOf.reserve(given.size());
     for (const CurvePoint& point : given) {
         if (points.empty() || glm::length(point.at - points.back().at) > kNoLength) points.push_back(point);
         placeOf.push_back(points.size() - 1);
@@ -127,9 +134,15 @@ Curve::Curve(std::span<const CurvePoint> given, bool closed) {
     closed_ = closed && n > 2;
     const std::size_t legs = closed_ ? n : n - 1;
     const auto next = [n](std::size_t i) { return (i + 1) % n; };
-    const auto before = [n](std::size_t i) { return (i + n - 1) % n; };
+    const auto previous = [n](std::size_t i) { return (i + n - 1) % n; };
     const auto isEnd = [&](std::size_t i) { return !closed_ && (i == 0 || i == n - 1); };
-    const auto leg = [&](std::size_t i) { return points[next(i)].at - points[i].at; };
+    std::vector<Vec3> along(n), ahead(n);  // each leg, and its direction
+    std::vector<double> metresOfLeg(n);
+    for (std::size_t i = 0; i < n; ++i) {
+        along[i] = points[next(i)].at - points[i].at;
+        metresOfLeg[i] = glm::length(along[i]);
+        ahead[i] = metresOfLeg[i] < kNoLength ? Vec3(0, 0, 1) : along[i] / metresOfLeg[i];
+    }
     // A leg is straight where neither of its points bends it.
     std::vector<bool> isStraight(n, true);
     for (std::size_t i = 0; i < legs; ++i)
@@ -137,48 +150,51 @@ Curve::Curve(std::span<const CurvePoint> given, bool closed) {
     // How far before and behind its point each arc begins; both of a leg have no more than there is of it.
     std::vector<double> cut(n, 0), wanted(n, 0);
     for (std::size_t i = 0; i < n; ++i) {
-        if (points[i].bend != Bend::Round || isEnd(i) || !isStraight[i] || !isStraight[before(i)]) continue;
-        const Vec3 in = unit(points[i].at - points[before(i)].at), out = unit(leg(i));
+        if (points[i].bend != Bend::Round || isEnd(i) || !isStraight[i] || !isStraight[previous(i)]) continue;
+        const Vec3 &in = ahead[previous(i)], &out = ahead[i];
         const double turn = std::acos(std::clamp(glm::dot(in, out), -1.0, 1.0));
         if (turn > 1e-6 && turn < base::radians(179.9))
             wanted[i] = std::max(0.0, points[i].radius) * std::tan(turn / 2);
     }
     for (std::size_t i = 0; i < n; ++i) {
         cut[i] = wanted[i];
-        for (const std::size_t k : {before(i), i}) {
+        for (const std::size_t k : {previous(i), i}) {
             if (wanted[i] <= 0 || (!closed_ && k == n - 1)) continue;
-            const double both = wanted[k] + wanted[next(k)], is = glm::length(leg(k));
+            const double both = wanted[k] + wanted[next(k)], is = metresOfLeg[k];
             if (both > is) cut[i] = std::min(cut[i], is * wanted[i] / both);
         }
     }
     std::vector<double> metres(n, 0);
+    pieces_.reserve(legs +
+                    static_cast<std::size_t>(std::ranges::count_if(cut, [](double c) { return c > kNoLength; })));
+    std::vector<Vec3> through(n);  // of smooth points that are no ends
+    for (std::size_t i = 0; i < n; ++i)
+        if (points[i].bend == Bend::Smooth && !isEnd(i)) through[i] = wayThrough(along[previous(i)], along[i]);
     const auto wayAt = [&](std::size_t i, std::size_t k) -> Vec3 {  // of a point, on one of its legs
-        const Vec3 own = unit(leg(k));
+        const Vec3& own = ahead[k];
         if (points[i].bend != Bend::Smooth) return own;
-        if (!isEnd(i) && isStraight[before(i)] != isStraight[i]) return unit(leg(isStraight[i] ? i : before(i)));
-        if (!isEnd(i)) return wayThrough(points[before(i)].at, points[i].at, points[next(i)].at);
-        const std::size_t other = i == k ? next(i) : before(i);  // the mirror of how it goes through that
+        if (!isEnd(i) && isStraight[previous(i)] != isStraight[i]) return ahead[isStraight[i] ? i : previous(i)];
+        if (!isEnd(i)) return through[i];
+        const std::size_t other = i == k ? next(i) : previous(i);  // the mirror of how it goes through that
         if (points[other].bend != Bend::Smooth || isEnd(other)) return own;
-        const Vec3 theirs = points[other].tangent
-                                ? unit(*points[other].tangent, own)
-                                : wayThrough(points[before(other)].at, points[other].at, points[next(other)].at);
+        const Vec3 theirs = points[other].tangent ? unit(*points[other].tangent, own) : through[other];
         // Less of it the sharper the turn is: else it would bend out widely before it comes in.
-        const double along = glm::dot(theirs, own), share = std::clamp((along - 0.5) / 0.45, 0.0, 1.0);
-        return unit(glm::mix(own, own * (2 * along) - theirs, share), own);
+        const double same = glm::dot(theirs, own), share = std::clamp((same - 0.5) / 0.45, 0.0, 1.0);
+        return unit(glm::mix(own, own * (2 * same) - theirs, share), own);
     };
     const auto tangentOf = [&](std::size_t i, std::size_t k) -> Vec3 {
         if (points[i].bend == Bend::Smooth && points[i].tangent) return *points[i].tangent;
         const Vec3 way = wayAt(i, k);  // as long as an arc of a circle between the two wants it
-        return way * (2 * glm::length(leg(k)) / (3 * (1 + std::max(glm::dot(way, unit(leg(k))), 0.0))));
+        return way * (2 * metresOfLeg[k] / (3 * (1 + std::max(glm::dot(way, ahead[k]), 0.0))));
     };
     for (std::size_t i = 0; i < legs; ++i) {
         const std::size_t k = next(i);
         if (isStraight[i]) {
-            const Vec3 way = unit(leg(i));
+            const Vec3& way = ahead[i];
             Piece line;
             line.a = points[i].at + way * cut[i];
             line.b = points[k].at - way * cut[k];
-            add(line);
+            add(line, before);
         } else {
             Piece cubic;
             cubic.is = Piece::Is::Cubic;
@@ -186,10 +202,10 @@ Curve::Curve(std::span<const CurvePoint> given, bool closed) {
             cubic.b = points[i].at + tangentOf(i, i);
             cubic.c = points[k].at - tangentOf(k, i);
             cubic.d = points[k].at;
-            add(cubic);
+            add(cubic, before);
         }
         if (cut[k] > kNoLength) {
-            const Vec3 in = unit(leg(i)), out = unit(leg(k));
+            const Vec3 &in = ahead[i], &out = ahead[k];
             const double turn = std::acos(std::clamp(glm::dot(in, out), -1.0, 1.0));
             const double radius = cut[k] / std::tan(turn / 2);
             const Vec3 begins = points[k].at - in * cut[k];
@@ -201,7 +217,7 @@ Curve::Curve(std::span<const CurvePoint> given, bool closed) {
             arc.c = in * radius;
             arc.angle = turn;
             metres[k] = length() + radius * turn / 2;
-            add(arc);
+            add(arc, before);
         } else {
             metres[k] = length();
         }
@@ -290,12 +306,31 @@ Curve::Nearest Curve::nearest(const Vec3& to) const {
 }
 
 std::vector<Curve::Sample> Curve::samples(double tolerance, double step) const {
+    return samples(tolerance, step, 0, length());
+}
+
+Curve::Same Curve::sameAs(const Curve& other) const {
+    std::size_t front = 0, back = 0;
+    const std::size_t most = std::min(pieces_.size(), other.pieces_.size());
+    while (front < most && pieces_[front].isLike(other.pieces_[front])) ++front;
+    while (back < most - front &&
+           pieces_[pieces_.size() - 1 - back].isLike(other.pieces_[other.pieces_.size() - 1 - back]))
+        ++back;
+    const auto begins = [](const Curve& of, std::size_t piece) {
+        return piece < of.pieces_.size() ? of.pieces_[piece].from : of.length();
+    };
+    return {begins(*this, front), begins(*this, pieces_.size() - back), begins(other, other.pieces_.size() - back)};
+}
+
+std::vector<Curve::Sample> Curve::samples(double tolerance, double step, double from, double to) const {
     constexpr int kMostParts = 256;
     std::vector<Sample> all;
     const auto add = [&](const Piece& piece, double t, double metres) {
         all.push_back({metres, piece.at(t), unit(piece.along(t), unit(piece.at(1) - piece.at(0))), piece.radius(t)});
     };
-    for (const Piece& piece : pieces_) {
+    const auto first = std::ranges::lower_bound(pieces_, from, {}, &Piece::from);
+    for (auto at = first; at != pieces_.end() && at->from < to; ++at) {
+        const Piece& piece = *at;
         double wanted = piece.is == Piece::Is::Line ? 1 : piece.length / step;
         if (piece.is == Piece::Is::Arc) {
             const double bow = 2 * std::acos(std::clamp(1 - tolerance / glm::length(piece.b), -1.0, 1.0));
@@ -311,10 +346,11 @@ std::vector<Curve::Sample> Curve::samples(double tolerance, double step) const {
         for (int i = 0; i < parts; ++i) {
             const double t = double(i) / parts, next = double(i + 1) / parts;
             add(piece, t, metres);
+            if (i + 1 == parts) break;  // where the next one begins is known
             metres += piece.is == Piece::Is::Cubic ? integral(speed, t, next) : piece.length / parts;
         }
     }
-    if (!pieces_.empty()) add(pieces_.back(), 1, length());
+    if (!pieces_.empty() && to >= length()) add(pieces_.back(), 1, length());
     return all;
 }
 

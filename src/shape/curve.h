@@ -26,8 +26,9 @@ struct CurvePoint {
 class Curve {
   public:
     Curve() = default;
-    /// Through all of them; closed: and back to the first. Points in one place count once.
-    Curve(std::span<const CurvePoint> points, bool closed);
+    /// Through all of them; closed: and back to the first. Points in one place count once. `before`: one that was much
+    /// the same, of which what has not changed is not measured anew; null: none.
+    Curve(std::span<const CurvePoint> points, bool closed, const Curve* before = nullptr);
 
     bool empty() const { return pieces_.empty(); }
     double length() const { return pieces_.empty() ? 0 : pieces_.back().from + pieces_.back().length; }
@@ -53,6 +54,15 @@ class Curve {
     /// Places along it between which it is straight within a tolerance, and no farther apart than `step` where it
     /// bends, both ends with it: a closed one ends where it began.
     std::vector<Sample> samples(double tolerance = 0.02, double step = 1e9) const;
+    /// Those of its pieces between two places where pieces begin, as changedSince() gives them; the last one is not of
+    /// them, but at the very end.
+    std::vector<Sample> samples(double tolerance, double step, double from, double to) const;
+    /// Where another one is the same: up to `until` along both, and from `now` on along this as from `then` on along
+    /// that.
+    struct Same {
+        double until = 0, now = 0, then = 0;
+    };
+    Same sameAs(const Curve& other) const;
 
   private:
     /// A line from a to b, an arc about `centre`, or a cubic with the control points a b c d.
@@ -67,8 +77,9 @@ class Curve {
         double radius(double t) const;
         double shareOf(double metres) const;
         double lengthTo(double t) const;
+        bool isLike(const Piece& other) const;
     };
-    void add(Piece piece);
+    void add(Piece piece, const Curve* before);
     double within(double metres) const;
     const Piece& pieceAt(double& metres) const;
 

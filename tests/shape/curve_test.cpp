@@ -144,6 +144,41 @@ class CurveTest : public QObject {
                     QVERIFY(glm::length(curve.at(curve.metresOf(i)) - points[i].at) < 1e-6);
         }
     }
+    void whatIsKnownOfTheOneBeforeIsTheSame() {
+        base::Random random(21);
+        std::vector<CurvePoint> points;
+        for (int i = 0; i < 40; ++i)
+            points.push_back(point({i * 4.0, random.between(-1, 1), random.between(-5, 5)},
+                                   static_cast<Bend>(random.next() % 3), 1.5));
+        Curve before(points, true);
+        for (int round = 0; round < 200; ++round) {
+            const std::size_t i = random.next() % points.size();
+            if (round % 10 == 9)
+                points.erase(points.begin() + static_cast<std::ptrdiff_t>(i));
+            else if (round % 10 == 4)
+                points.insert(points.begin() + static_cast<std::ptrdiff_t>(i), point(points[i].at + Vec3(1, 0, 1)));
+            else
+                points[i].at += Vec3(random.between(-1, 1), 0, random.between(-1, 1));
+            const bool closed = round % 7 != 0;
+            const Curve anew(points, closed), known(points, closed, &before);
+            QCOMPARE(known.length(), anew.length());
+            for (std::size_t k = 0; k < points.size(); ++k) QCOMPARE(known.metresOf(k), anew.metresOf(k));
+            QCOMPARE(known.at(known.length() * 0.37), anew.at(anew.length() * 0.37));
+            // What is said to be the same is; and what is between is all that there is besides.
+            const Curve::Same same = anew.sameAs(before);
+            for (const double share : {0.1, 0.4, 0.99})
+                QVERIFY(same.until <= 0 ||
+                        glm::length(anew.at(same.until * share) - before.at(same.until * share)) < 1e-6);
+            for (double m = 0; same.now + m < anew.length() - 1e-6; m += 3)
+                QVERIFY(glm::length(anew.at(same.now + m) - before.at(same.then + m)) < 1e-6);
+            const auto all = anew.samples(0.03), middle = anew.samples(0.03, 1e9, same.until, same.now);
+            const auto from = std::ranges::lower_bound(all, same.until, {}, &Curve::Sample::metres);
+            QVERIFY(middle.size() <= static_cast<std::size_t>(all.end() - from));
+            for (std::size_t k = 0; k < middle.size(); ++k)
+                QCOMPARE(middle[k].metres, from[static_cast<std::ptrdiff_t>(k)].metres);
+            before = known;
+        }
+    }
     void theNearestPlaceIsTheNearestOfMany() {
         base::Random random(5);
         std::vector<CurvePoint> points;

@@ -9,20 +9,57 @@
 
 namespace app {
 
+namespace {
+
+/// Everywhere, from point to point.
+bool isAsWide(const model::Route& now, const model::Route* before) {
+    return before != nullptr && now.width == before->width &&
+           std::ranges::equal(now.points, before->points, {}, &model::RoutePoint::width, &model::RoutePoint::width);
+}
+
+}  // namespace
+
 const RouteLines::Line& RouteLines::of(const model::Scene& scene, Slot route) {
     constexpr std::size_t kMostKept = 256;
     if (lines_.size() > kMostKept) lines_.clear();  // those of routes that are gone with them
     Line& is = lines_[route];
     if (is.detail == scene.detail(route) && is.world == scene.world(route)) return is;
-    is = {scene.detail(route), scene.world(route), query::curveOf(scene, route), {}, {}, {}, {}};
     const model::Route& facet = *scene.facet<model::Route>(route);
-    for (const shape::Curve::Sample& sample : is.curve.samples(0.03)) {
+    shape::Curve curve = query::curveOf(facet, scene.world(route), &is.curve);
+    // What is as it was, and as wide, stays: a long route is dragged at one end.
+    const bool isLike = is.detail && isAsWide(facet, is.detail->get<model::Route>());
+    const double end = curve.length();
+    const shape::Curve::Same same = isLike ? curve.sameAs(is.curve) : shape::Curve::Same{0, end, is.curve.length()};
+    constexpr double kHere = 1e-7;  // metres: what was moved along is as exact as adding is
+    const auto placeOf = [&](double metres) {
+        return std::ranges::lower_bound(is.metres, metres - kHere) - is.metres.begin();
+    };
+    const auto from = placeOf(same.until), to = same.now < end ? placeOf(same.then) : std::ssize(is.metres);
+    for (auto i = to; i < std::ssize(is.metres); ++i) is.metres[static_cast<std::size_t>(i)] += same.now - same.then;
+    is.detail = scene.detail(route);
+    is.world = scene.world(route);
+    is.curve = std::move(curve);
+    const Line fresh = part(is.curve, facet, same.until, same.now);
+    const auto put = [&](auto& all, const auto& some) {
+        all.erase(all.begin() + from, all.begin() + to);
+        all.insert(all.begin() + from, some.begin(), some.end());
+    };
+    put(is.metres, fresh.metres);
+    put(is.way, fresh.way);
+    put(is.left, fresh.left);
+    put(is.right, fresh.right);
+    return is;
+}
+
+RouteLines::Line RouteLines::part(const shape::Curve& curve, const model::Route& facet, double from, double to) {
+    Line is;
+    for (const shape::Curve::Sample& sample : curve.samples(0.03, 1e9, from, to)) {
         is.metres.push_back(sample.metres);
         is.way.push_back(sample.at);
         const double level = std::hypot(sample.way.x, sample.way.z);
         const base::Vec3 right =
             level < 1e-9 ? base::Vec3(-1, 0, 0) : base::Vec3(-sample.way.z, 0, sample.way.x) / level;
-        const base::Vec3 half = right * (query::widthAt(facet, is.curve, sample.metres) / 2);
+        const base::Vec3 half = right * (query::widthAt(facet, curve, sample.metres) / 2);
         is.left.push_back(sample.at - half);
         is.right.push_back(sample.at + half);
     }

@@ -7,6 +7,7 @@
 #include <vector>
 
 #include "base/math.h"
+#include "model/facets/route.h"
 #include "model/scene.h"
 #include "shape/curve.h"
 
@@ -31,6 +32,8 @@ class RouteLines {
     const Line& of(const model::Scene& scene, model::Slot route);
 
   private:
+    /// Places between two where pieces of the curve begin.
+    static Line part(const shape::Curve& curve, const model::Route& route, double from, double to);
     std::unordered_map<model::Slot, Line> lines_;
 };
 

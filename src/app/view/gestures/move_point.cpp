@@ -25,8 +25,8 @@ const Facet* ofSelected(const ViewContext& view) {
 }  // namespace
 
 QString OverSurfaces::hintOf(const QString& point, bool held) {
-    return held ? InView::tr("Drag: over surfaces · hold 1 corner, 2 edge, 3 face, 6 end: catch · Esc: let go")
-                : InView::tr("Drag: move %1 over surfaces · Shift: fine · hold 1 2 3 4 6: catch").arg(point);
+    return held ? InView::tr("Drag: over surfaces · hold 1 corner, 2 edge, 3 face, 5 route, 6 end: catch · Esc: let go")
+                : InView::tr("Drag: move %1 over surfaces · Shift: fine · hold 1 2 3 4 5 6: catch").arg(point);
 }
 
 std::optional<base::Vec3> OverSurfaces::target(ViewContext& view, const Grip& grip, const model::Scene&,
