@@ -1,10 +1,13 @@
 // Routes in the real window: drawn by clicks, points dragged and put in, closed, stops made, things put along it.
+#include <QElapsedTimer>
 #include <QTableWidget>
 
 #include "app/panels/route_panel.h"
 #include "app/shell/tools.h"
 #include "app/window_fixture.h"
 #include "edit/draft.h"
+#include "ops/array.h"
+#include "ops/kinds.h"
 #include "ops/routes.h"
 #include "support/test_main.h"
 
@@ -292,6 +295,93 @@ class WindowRoutesTest : public WindowFixture {
         QCOMPARE(list->topLevelItemCount(), 1);
         QVERIFY(list->topLevelItem(0)->text(0).contains("from point 3"));
         run("edit.undo");
+        QCOMPARE(document(), before);
+    }
+    void copiesThatStayAlongItFollowADraggedPoint() {
+        drawOne();
+        const ObjectId id = editor_->selection().front();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QVERIFY(editor_->placeAt("bollard", {-50, 0, 50}));
+        const ObjectId bollard = editor_->selection().front();
+        run("desk.route");
+        editor_->select({bollard, id});
+        typeInto(field("alongForm", "property.spacing"), "2");
+        const std::string before = document();
+        run("route.array");
+        const ObjectId array = editor_->selection().front();
+        QVERIFY(scene().facet<model::Array>(scene().find(array)) != nullptr);
+        const auto count = [&] { return scene().subtree(scene().find(array)).size() - 1; };
+        const auto way = [&] { return query::curveOf(scene(), scene().find(id)); };
+        QCOMPARE(count(), static_cast<std::size_t>(way().length() / 2) + 1);
+        editor_->select({id});
+        const std::string laid = document();
+        const QPoint grip = on(-34, 43);
+        drag(grip, grip + QPoint(60, 30));
+        QVERIFY(way().length() > 1);
+        QCOMPARE(count(), static_cast<std::size_t>(way().length() / 2) + 1);
+        for (Slot s = scene().firstChild(scene().find(array)); s != kNoSlot; s = scene().nextSibling(s))
+            QVERIFY(way().nearest(scene().world(s).translation).away < 1e-6);
+        run("edit.undo");
+        QCOMPARE(document(), laid);
+        run("edit.undo");
+        QCOMPARE(document(), before);
+    }
+    void itsStopsAreShownWaitingNextAndPassed() {
+        drawOne();
+        const ObjectId id = editor_->selection().front();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        run("group.ride");  // it tells no stops anything: said, and nothing begins
+        QVERIFY(!editor_->rehearsal().isOn());
+        std::vector<ObjectId> gates;
+        for (const double share : {0.2, 0.5, 0.8}) {
+            const Vec3 place = query::curveOf(scene(), scene().find(id)).at(curve().length() * share);
+            QVERIFY(editor_->placeAt("lantern-post", place));
+            gates.push_back(editor_->selection().front());
+            editor_->select({id});
+        }
+        const auto sets = [&](edit::Draft& d) -> base::Status {
+            model::Property is;
+            is.name = "is";
+            is.type = model::PropertyType::Choice;
+            for (const char* word : {"waiting", "next", "passed"}) is.choices.push_back({word, word});
+            model::Kind kind = *session().library().kind(scene().kind(scene().find(gates[0])));
+            kind.properties.push_back(is);
+            if (auto done = ops::setKind(d, kind.name, model::toValues(kind)); !done)
+                return tl::unexpected(done.error());
+            if (auto done = ops::addStops(d, id, gates); !done) return done;
+            return ops::changeRoute(d, id, [](Slot, model::Route& r) -> base::Status {
+                r.tells = "is";
+                return {};
+            });
+        };
+        QVERIFY(editor_->run("Gates", sets));
+        const std::string before = document();
+        run("group.ride");
+        QVERIFY(editor_->rehearsal().isOn());
+        const auto words = [&] {
+            QStringList all;
+            for (const ObjectId gate : gates) {
+                const model::Slot s = editor_->scene().find(gate);
+                const model::Value* value =
+                    editor_->scene().detail(s) ? model::valueOf(editor_->scene().detail(s)->properties, "is") : nullptr;
+                const auto* word = value != nullptr ? std::get_if<std::string>(&value->data) : nullptr;
+                all << (word != nullptr ? QString::fromStdString(*word) : QString("waiting"));
+            }
+            return all.join(' ');
+        };
+        QStringList seen;
+        QElapsedTimer clock;
+        clock.start();
+        while (clock.elapsed() < 15'000 && !(seen.contains("passed passed passed") && seen.size() > 3)) {
+            QTest::qWait(30);
+            if (seen.isEmpty() || seen.back() != words()) seen << words();
+        }
+        const QStringList wanted = {"next waiting waiting", "passed next waiting", "passed passed next",
+                                    "passed passed passed"};
+        for (const QString& one : wanted) QVERIFY2(seen.contains(one), qPrintable(seen.join(" | ")));
+        view().setFocus();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        QVERIFY(!editor_->rehearsal().isOn());
         QCOMPARE(document(), before);
     }
     void benchesStandEveryTwoMetresAlongIt() {

@@ -136,7 +136,7 @@ class WindowSetupTest : public WindowFixture {
         from->setCurrentText("broken-lock");
         typeInto(the<QLineEdit>("popoverName"), "like it");
         QCOMPARE(editor_->sceneName(), std::string("like it"));
-        QCOMPARE(scene().objectCount(), std::size_t{475});
+        QCOMPARE(scene().objectCount(), std::size_t{488});
         for (int i = 0; i < 4; ++i) QVERIFY(session().undo());
         QCOMPARE(session().project().sceneNames,
                  (std::vector<std::string>{"broken-lock", "lower-basin", "three-chambers"}));

@@ -56,7 +56,7 @@ class SceneCommandTest : public CommandLine {
         QVERIFY(has(demo, "trial"));  // though nothing is in it
         QCOMPARE(run({"scene", "set", folder, "trial", "--scratch", "true", "--place", "4"}), cli::exitCode::kFine);
         QCOMPARE(run({"scene", "list", folder}), cli::exitCode::kFine);
-        QVERIFY2(out_.starts_with("broken-lock  475 objects\nlower-basin  351 objects first\nthree-chambers  340 "
+        QVERIFY2(out_.starts_with("broken-lock  488 objects\nlower-basin  351 objects first\nthree-chambers  340 "
                                   "objects\ntrial  0 objects scratch\n"),
                  out_.c_str());
         QCOMPARE(run({"scene", "set", folder, "trial", "--first"}), cli::exitCode::kFailed);  // a scratch one

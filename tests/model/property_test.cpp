@@ -40,6 +40,8 @@ const std::vector<Sort>& sorts() {
         {Curve, {"", "0, 1; 0.5, 2", "0, 0"}, {"0", "0, 1; 1", "1, 1; 0, 1"}},
         {Object, {"", "5a0c4be19d0f3b01"}, {"bench", "5a0c", "0000000000000000"}},
         {Zone, {"", "5a0c4be19d0f3b01"}, {"here"}},
+        {Route, {"", "5a0c4be19d0f3b01"}, {"here"}},
+        {Stop, {"", "5a0c4be19d0f3b01"}, {"here"}},
         {Points, {"", "5a0c4be19d0f3b01"}, {"there"}},
         {Item, {"", "lantern-post"}, {}},
         {Record, {"", "5a0c4be19d0f3b01"}, {"crew", "0000000000000000"}},
