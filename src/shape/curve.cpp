@@ -48,6 +48,89 @@ Vec3 wayThrough(const Vec3& in, const Vec3& out) {
     return unit(in * b + out * a, unit(in + out));
 }
 
+/// The points of a curve with what lies between them: which way its legs go, where they are straight, how much of them
+/// round corners take, and which way it goes through smooth points.
+class Layout {
+  public:
+    Layout(std::vector<CurvePoint> points, bool closed)
+        : points_(std::move(points)), n_(points_.size()), closed_(closed) {
+        measureLegs();
+        cutCorners();
+        for (std::size_t i = 0; i < n_; ++i)
+            if (isSmooth(i) && !isEnd(i)) through_[i] = wayThrough(along_[previous(i)], along_[i]);
+    }
+    std::size_t legs() const { return closed_ ? n_ : n_ - 1; }
+    std::size_t next(std::size_t i) const { return (i + 1) % n_; }
+    const Vec3& at(std::size_t i) const { return points_[i].at; }
+    /// Of the leg that begins at a point.
+    bool isStraight(std::size_t i) const { return straight_[i]; }
+    const Vec3& ahead(std::size_t i) const { return ahead_[i]; }
+    /// How far before and behind its point an arc begins; 0: there is none.
+    double cut(std::size_t i) const { return cut_[i]; }
+    std::size_t arcs() const { return static_cast<std::size_t>(std::ranges::count_if(cut_, isCut)); }
+    static bool isCut(double metres) { return metres > kNoLength; }
+    /// The tangent of a point on one of its legs, as long as it reaches.
+    Vec3 tangent(std::size_t i, std::size_t leg) const {
+        if (isSmooth(i) && points_[i].tangent) return *points_[i].tangent;
+        const Vec3 way = wayAt(i, leg);  // as long as an arc of a circle between the two wants it
+        return way * (2 * metres_[leg] / (3 * (1 + std::max(glm::dot(way, ahead_[leg]), 0.0))));
+    }
+
+  private:
+    bool isSmooth(std::size_t i) const { return points_[i].bend == Bend::Smooth; }
+    bool isEnd(std::size_t i) const { return !closed_ && (i == 0 || i == n_ - 1); }
+    std::size_t previous(std::size_t i) const { return (i + n_ - 1) % n_; }
+
+    void measureLegs() {
+        for (std::size_t i = 0; i < n_; ++i) {
+            along_[i] = points_[next(i)].at - points_[i].at;
+            metres_[i] = glm::length(along_[i]);
+            ahead_[i] = metres_[i] < kNoLength ? Vec3(0, 0, 1) : along_[i] / metres_[i];
+            // Where neither of its points bends it.
+            straight_[i] = points_[i].straight || (!isSmooth(i) && !isSmooth(next(i))) || i >= legs();
+        }
+    }
+
+    /// Two that share a leg have no more than there is of it.
+    void cutCorners() {
+        std::vector<double> wanted(n_, 0);
+        for (std::size_t i = 0; i < n_; ++i) {
+            if (points_[i].bend != Bend::Round || isEnd(i) || !straight_[i] || !straight_[previous(i)]) continue;
+            const double turn = std::acos(std::clamp(glm::dot(ahead_[previous(i)], ahead_[i]), -1.0, 1.0));
+            if (turn > 1e-6 && turn < base::radians(179.9))
+                wanted[i] = std::max(0.0, points_[i].radius) * std::tan(turn / 2);
+        }
+        for (std::size_t i = 0; i < n_; ++i) {
+            cut_[i] = wanted[i];
+            for (const std::size_t k : {previous(i), i}) {
+                if (wanted[i] <= 0 || (!closed_ && k == n_ - 1)) continue;
+                const double both = wanted[k] + wanted[next(k)];
+                if (both > metres_[k]) cut_[i] = std::min(cut_[i], metres_[k] * wanted[i] / both);
+            }
+        }
+    }
+
+    Vec3 wayAt(std::size_t i, std::size_t leg) const {
+        const Vec3& own = ahead_[leg];
+        if (!isSmooth(i)) return own;
+        if (!isEnd(i) && straight_[previous(i)] != straight_[i]) return ahead_[straight_[i] ? i : previous(i)];
+        if (!isEnd(i)) return through_[i];
+        const std::size_t other = i == leg ? next(i) : previous(i);  // the mirror of how it goes through that
+        if (!isSmooth(other) || isEnd(other)) return own;
+        const Vec3 theirs = points_[other].tangent ? unit(*points_[other].tangent, own) : through_[other];
+        // Less of it the sharper the turn is: else it would bend out widely before it comes in.
+        const double same = glm::dot(theirs, own), share = std::clamp((same - 0.5) / 0.45, 0.0, 1.0);
+        return unit(glm::mix(own, own * (2 * same) - theirs, share), own);
+    }
+
+    std::vector<CurvePoint> points_;
+    std::size_t n_;
+    bool closed_;
+    std::vector<Vec3> along_ = std::vector<Vec3>(n_), ahead_ = along_, through_ = along_;
+    std::vector<double> metres_ = std::vector<double>(n_), cut_ = metres_;
+    std::vector<bool> straight_ = std::vector<bool>(n_);
+};
+
 }  // namespace
 
 Vec3 Curve::Piece::at(double t) const {
@@ -132,100 +215,46 @@ Curve::Curve(std::span<const CurvePoint> given, bool closed, const Curve* before
     ofPoint_.assign(given.size(), 0);
     if (n < 2) return;
     closed_ = closed && n > 2;
-    const std::size_t legs = closed_ ? n : n - 1;
-    const auto next = [n](std::size_t i) { return (i + 1) % n; };
-    const auto previous = [n](std::size_t i) { return (i + n - 1) % n; };
-    const auto isEnd = [&](std::size_t i) { return !closed_ && (i == 0 || i == n - 1); };
-    std::vector<Vec3> along(n), ahead(n);  // each leg, and its direction
-    std::vector<double> metresOfLeg(n);
-    for (std::size_t i = 0; i < n; ++i) {
-        along[i] = points[next(i)].at - points[i].at;
-        metresOfLeg[i] = glm::length(along[i]);
-        ahead[i] = metresOfLeg[i] < kNoLength ? Vec3(0, 0, 1) : along[i] / metresOfLeg[i];
-    }
-    // A leg is straight where neither of its points bends it.
-    std::vector<bool> isStraight(n, true);
-    for (std::size_t i = 0; i < legs; ++i)
-        isStraight[i] = points[i].straight || (points[i].bend != Bend::Smooth && points[next(i)].bend != Bend::Smooth);
-    // How far before and behind its point each arc begins; both of a leg have no more than there is of it.
-    std::vector<double> cut(n, 0), wanted(n, 0);
-    for (std::size_t i = 0; i < n; ++i) {
-        if (points[i].bend != Bend::Round || isEnd(i) || !isStraight[i] || !isStraight[previous(i)]) continue;
-        const Vec3 &in = ahead[previous(i)], &out = ahead[i];
-        const double turn = std::acos(std::clamp(glm::dot(in, out), -1.0, 1.0));
-        if (turn > 1e-6 && turn < base::radians(179.9))
-            wanted[i] = std::max(0.0, points[i].radius) * std::tan(turn / 2);
-    }
-    for (std::size_t i = 0; i < n; ++i) {
-        cut[i] = wanted[i];
-        for (const std::size_t k : {previous(i), i}) {
-            if (wanted[i] <= 0 || (!closed_ && k == n - 1)) continue;
-            const double both = wanted[k] + wanted[next(k)], is = metresOfLeg[k];
-            if (both > is) cut[i] = std::min(cut[i], is * wanted[i] / both);
-        }
-    }
+    const Layout lies(std::move(points), closed_);
+    pieces_.reserve(lies.legs() + lies.arcs());
     std::vector<double> metres(n, 0);
-    pieces_.reserve(legs +
-                    static_cast<std::size_t>(std::ranges::count_if(cut, [](double c) { return c > kNoLength; })));
-    std::vector<Vec3> through(n);  // of smooth points that are no ends
-    for (std::size_t i = 0; i < n; ++i)
-        if (points[i].bend == Bend::Smooth && !isEnd(i)) through[i] = wayThrough(along[previous(i)], along[i]);
-    const auto wayAt = [&](std::size_t i, std::size_t k) -> Vec3 {  // of a point, on one of its legs
-        const Vec3& own = ahead[k];
-        if (points[i].bend != Bend::Smooth) return own;
-        if (!isEnd(i) && isStraight[previous(i)] != isStraight[i]) return ahead[isStraight[i] ? i : previous(i)];
-        if (!isEnd(i)) return through[i];
-        const std::size_t other = i == k ? next(i) : previous(i);  // the mirror of how it goes through that
-        if (points[other].bend != Bend::Smooth || isEnd(other)) return own;
-        const Vec3 theirs = points[other].tangent ? unit(*points[other].tangent, own) : through[other];
-        // Less of it the sharper the turn is: else it would bend out widely before it comes in.
-        const double same = glm::dot(theirs, own), share = std::clamp((same - 0.5) / 0.45, 0.0, 1.0);
-        return unit(glm::mix(own, own * (2 * same) - theirs, share), own);
-    };
-    const auto tangentOf = [&](std::size_t i, std::size_t k) -> Vec3 {
-        if (points[i].bend == Bend::Smooth && points[i].tangent) return *points[i].tangent;
-        const Vec3 way = wayAt(i, k);  // as long as an arc of a circle between the two wants it
-        return way * (2 * metresOfLeg[k] / (3 * (1 + std::max(glm::dot(way, ahead[k]), 0.0))));
-    };
-    for (std::size_t i = 0; i < legs; ++i) {
-        const std::size_t k = next(i);
-        if (isStraight[i]) {
-            const Vec3& way = ahead[i];
-            Piece line;
-            line.a = points[i].at + way * cut[i];
-            line.b = points[k].at - way * cut[k];
-            add(line, before);
+    for (std::size_t i = 0; i < lies.legs(); ++i) {
+        const std::size_t k = lies.next(i);
+        Piece leg;
+        if (lies.isStraight(i)) {
+            leg.a = lies.at(i) + lies.ahead(i) * lies.cut(i);
+            leg.b = lies.at(k) - lies.ahead(i) * lies.cut(k);
         } else {
-            Piece cubic;
-            cubic.is = Piece::Is::Cubic;
-            cubic.a = points[i].at;
-            cubic.b = points[i].at + tangentOf(i, i);
-            cubic.c = points[k].at - tangentOf(k, i);
-            cubic.d = points[k].at;
-            add(cubic, before);
+            leg.is = Piece::Is::Cubic;
+            leg.a = lies.at(i);
+            leg.b = lies.at(i) + lies.tangent(i, i);
+            leg.c = lies.at(k) - lies.tangent(k, i);
+            leg.d = lies.at(k);
         }
-        if (cut[k] > kNoLength) {
-            const Vec3 &in = ahead[i], &out = ahead[k];
-            const double turn = std::acos(std::clamp(glm::dot(in, out), -1.0, 1.0));
-            const double radius = cut[k] / std::tan(turn / 2);
-            const Vec3 begins = points[k].at - in * cut[k];
-            Piece arc;
-            arc.is = Piece::Is::Arc;
-            const Vec3 inward = unit(out - in * glm::dot(in, out));
-            arc.a = begins + inward * radius;
-            arc.b = -inward * radius;
-            arc.c = in * radius;
-            arc.angle = turn;
-            metres[k] = length() + radius * turn / 2;
-            add(arc, before);
-        } else {
-            metres[k] = length();
-        }
+        add(leg, before);
+        metres[k] = length();
+        if (!Layout::isCut(lies.cut(k))) continue;
+        const Piece arc = arcRound(lies.at(k), lies.ahead(i), lies.ahead(k), lies.cut(k));
+        metres[k] += glm::length(arc.b) * arc.angle / 2;
+        add(arc, before);
     }
     // The last arc of a closed one is that of its first point.
-    if (closed_ && cut[0] <= kNoLength) metres[0] = 0;
-    if (!closed_) metres[0] = 0;
+    if (!closed_ || !Layout::isCut(lies.cut(0))) metres[0] = 0;
     for (std::size_t i = 0; i < given.size(); ++i) ofPoint_[i] = metres[placeOf[i]];
+}
+
+/// From one direction into the other, so far before a corner and behind it.
+Curve::Piece Curve::arcRound(const Vec3& corner, const Vec3& in, const Vec3& out, double cut) {
+    const double turn = std::acos(std::clamp(glm::dot(in, out), -1.0, 1.0));
+    const double radius = cut / std::tan(turn / 2);
+    const Vec3 inward = unit(out - in * glm::dot(in, out));
+    Piece arc;
+    arc.is = Piece::Is::Arc;
+    arc.a = corner - in * cut + inward * radius;
+    arc.b = -inward * radius;
+    arc.c = in * radius;
+    arc.angle = turn;
+    return arc;
 }
 
 double Curve::within(double metres) const {

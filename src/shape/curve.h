@@ -80,6 +80,7 @@ class Curve {
         bool isLike(const Piece& other) const;
     };
     void add(Piece piece, const Curve* before);
+    static Piece arcRound(const base::Vec3& corner, const base::Vec3& in, const base::Vec3& out, double cut);
     double within(double metres) const;
     const Piece& pieceAt(double& metres) const;
 

@@ -41,6 +41,7 @@
 #include "edit/draft.h"
 #include "io/workspace.h"
 #include "model/facets/shot.h"
+#include "ops/array.h"
 #include "ops/facets.h"
 #include "ops/move.h"
 #include "support/settle.h"
@@ -333,9 +334,18 @@ void start(Scene& s, const QString& file) {
     }
     s.take(file);
 }
-/// The barge's course through the chambers, with its stops, and its profile.
+/// The barge's course through the chambers, with its stops, and its profile; benches that stay along the towpath.
 void routes(Scene& s, const QString& file) {
     s.open("three-chambers");
+    s.editor().placeAt("bench", {0, 0, 40});
+    const base::ObjectId bench = s.editor().selection().front(), path = s.scene().id(s.named("Towpath way"));
+    s.editor().run("Benches", [&](edit::Draft& draft) -> base::Status {
+        model::Array every;
+        every.fromMetres = 6;
+        every.everyMetres = 12;
+        auto made = ops::makeArrayAlong(draft, {&bench, 1}, path, every, 1.5);
+        return made ? base::Status{} : base::Status(tl::unexpected(made.error()));
+    });
     s.run("desk.route");
     s.select("Barge course");
     s.look({-14, 30, 44}, {30, 0, 0});

@@ -102,12 +102,10 @@ void Routes::paintOne(QPainter& p, Slot s, bool chosen) {
     QColor colour = toColour(route.colour);
     if (!chosen) colour.setAlpha(170);
     p.setBrush(Qt::NoBrush);
-    if (chosen) {  // it stands out on ground of its own colour, too
-        QColor under = theme().window;
-        under.setAlpha(150);
-        p.setPen(QPen(under, 5));
-        view_.path(p, of.way);
-    }
+    QColor under = theme().window;  // it stands out on ground of its own colour, too
+    under.setAlpha(chosen ? 150 : 100);
+    p.setPen(QPen(under, chosen ? 5 : 3.5));
+    view_.path(p, of.way);
     p.setPen(QPen(colour, chosen ? 2.4 : 1.6));
     view_.path(p, of.way);
     paintArrows(p, of, colour);
