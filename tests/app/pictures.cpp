@@ -342,7 +342,7 @@ void routes(Scene& s, const QString& file) {
     s.editor().run("Benches", [&](edit::Draft& draft) -> base::Status {
         model::Array every;
         every.fromMetres = 6;
-        every.everyMetres = 12;
+        every.everyMetres = 30;
         auto made = ops::makeArrayAlong(draft, {&bench, 1}, path, every, 1.5);
         return made ? base::Status{} : base::Status(tl::unexpected(made.error()));
     });

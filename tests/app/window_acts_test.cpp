@@ -40,6 +40,13 @@ class WindowActsTest : public WindowFixture {
     void initTestCase() { useOwnSettings("window-acts-test"); }
     void init() { openFreshCopy(); }
     void cleanup() { closeWindow(); }
+    void theStripIsAsWideAsItsActsWhenTheProjectIsOpened() {
+        const auto* all = the<QToolButton>("actsAll");
+        const auto* strip = all->parentWidget();
+        QVERIFY(strip->isVisible());
+        QVERIFY2(strip->width() >= strip->sizeHint().width() && all->width() >= all->sizeHint().width(),
+                 qPrintable(QString("%1 of %2").arg(strip->width()).arg(strip->sizeHint().width())));
+    }
 
     void lookingAtAnActHidesWhatIsNotInItAndChangesNothing() {
         const std::string before = document();

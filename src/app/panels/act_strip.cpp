@@ -66,6 +66,7 @@ void ActStrip::fill() {
         for (const base::ObjectId act : acts_) {
             chips_.push_back(chip(act));
             row_->insertWidget(1 + static_cast<int>(chips_.size()), chips_.back());
+            chips_.back()->show();  // else it counts for nothing until later, and the strip stays as narrow
         }
     }
     const std::set<base::ObjectId> shown = open ? editor_.acts().shown() : std::set<base::ObjectId>{};

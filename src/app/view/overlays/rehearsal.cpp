@@ -122,9 +122,10 @@ class Rehearsed : public Overlay {
     }
 
     void legend(QPainter& p, const QString& text) {
+        constexpr double kBelowTheActs = 78;  // pixels
         setLetters(p, 12);
         const double wide = p.fontMetrics().horizontalAdvance(text) + 20;
-        paintWords(p, QRectF((view_.widget.width() - wide) / 2, 36, wide, 22), text, theme(), 215);
+        paintWords(p, QRectF((view_.widget.width() - wide) / 2, kBelowTheActs, wide, 22), text, theme(), 215);
     }
 
     Rehearsal& rehearsal_;
