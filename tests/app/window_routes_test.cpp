@@ -4,6 +4,7 @@
 
 #include "app/panels/route_panel.h"
 #include "app/shell/tools.h"
+#include "app/view/gestures/handle.h"
 #include "app/window_fixture.h"
 #include "edit/draft.h"
 #include "ops/array.h"
@@ -200,6 +201,31 @@ class WindowRoutesTest : public WindowFixture {
         QTest::mouseRelease(&view(), Qt::LeftButton, {}, there);
         QTest::keyRelease(&view(), Qt::Key_5);
         QCOMPARE(document(), two);
+    }
+    void whatIsOnlyRaisedWithFiveIsNoStop() {
+        drawOne();
+        const ObjectId id = editor_->selection().front();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        const auto way = [&] { return query::curveOf(scene(), scene().find(id)); };
+        QVERIFY(editor_->placeAt("bollard", way().at(way().length() * 0.2)));
+        editor_->select({editor_->selection().front(), id});
+        run("route.addStops");
+        QVERIFY(editor_->placeAt("bollard", {-44, 0, 34}));
+        const ObjectId beside = editor_->selection().front();
+        const auto tip = view().gesture<app::PullHandle>().tip(1);
+        QVERIFY(tip);
+        const QPoint at = tip->toPoint(), there = pixel(way().at(way().length() * 0.5));
+        QTest::mouseMove(&view(), at);
+        QTest::mousePress(&view(), Qt::LeftButton, {}, at);
+        QTest::mouseMove(&view(), at - QPoint(0, 12));
+        QTest::keyPress(&view(), Qt::Key_5);
+        QTest::mouseMove(&view(), there + QPoint(2, 2));
+        QTest::mouseMove(&view(), there);
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, there);
+        QTest::keyRelease(&view(), Qt::Key_5);
+        QCOMPARE(scene().facet<model::Route>(scene().find(id))->stops.size(), std::size_t(1));
+        const Vec3 stands = scene().world(scene().find(beside)).translation;
+        QVERIFY(std::abs(stands.x + 44) < 1e-6 && std::abs(stands.z - 34) < 1e-6);
     }
     void anItemPlacedOnItWithFiveIsAStopToo() {
         drawOne();

@@ -113,8 +113,10 @@ Goes Carrying::move(Qt::KeyboardModifiers modifiers) {
     berth_ = nullptr;
     if (!berths_.empty() && view_.catcher.steps(modifiers).metres > 0)
         berth_ = ops::nearestBerth(berths_, *place, kBerthReach, carried_);
+    onRoute_ = false;
     if (berth_ != nullptr) return goToBerth();
-    if (view_.catcher.holds(Qt::Key_5) && view_.catcher.look(view_.pointer)) return goToRoute();
+    onRoute_ = view_.catcher.holds(Qt::Key_5) && view_.catcher.look(view_.pointer).has_value();
+    if (onRoute_) return goToRoute();
     const bool turned = turn_ != base::Mat3(1.0);
     const base::Vec3 raw = *place - mover_->start();
     offset_ = raw;

@@ -194,8 +194,8 @@ Goes Handling::move(Qt::KeyboardModifiers modifiers) {
     const auto& caught = view_.catcher.caught();
     const bool free = part == HandlePart{Task::Slide, kAll};
     const bool leans = editor_.tools().followSlopes && caught && caught->kind == query::CatchKind::Face && free;
-    const bool onRoute = view_.catcher.route() != kNoSlot && free;
-    editor_.report(onRoute ? putOnRoute() : leans ? leanOnto(*caught) : apply());
+    onRoute_ = view_.catcher.route() != kNoSlot && free;
+    editor_.report(onRoute_ ? putOnRoute() : leans ? leanOnto(*caught) : apply());
     view_.lines.setMoved(amount_.offset);
     if (follows_) {
         view_.camera.eye = follows_->eye + amount_.offset;

@@ -215,7 +215,7 @@ Goes SelectionDrag::finish() {
     if (pulledFrom_)
         editor_.setLastPull(ops::motionBetween(pulledFrom_->second,
                                                editor_.scene().world(editor_.scene().find(mover_->ids().front()))));
-    if (const base::ObjectId course = view_.catcher.course())
+    if (const base::ObjectId course = onRoute_ ? view_.catcher.course() : base::ObjectId{})
         editor_.report(ops::addStops(*draft_, course, mover_->ids()));
     if (editor_.keep(*draft_)) pulledFrom_.reset();  // else the copies go, and the originals are selected again
     view_.lines.finish(*mover_);

@@ -49,6 +49,7 @@ class SelectionDrag : public Hold {
     std::optional<ops::Mover> mover_;
     base::Quat startTurn_{1, 0, 0, 0};  ///< of it
     base::Vec3 startUp_{0, 1, 0};       ///< of the object selected last
+    bool onRoute_ = false;              ///< it stands on the route that is caught: let go, it is a stop of a course
     std::vector<base::Vec3> features_;  ///< of the selection when the drag began: what may land on what is caught
 
   private:
