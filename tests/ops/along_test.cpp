@@ -173,6 +173,37 @@ class AlongTest : public QObject {
         QVERIFY(make(bench, p.route, dense));
         QCOMPARE(model::countOf(*p.scene().facet<model::Array>(p.scene().parent(p.slot(bench)))), ops::kMostCopies);
     }
+    void theBroomGoesAlongItOnTheGround() {
+        Path p({{-12, 0.4, 0}, {12, 0.4, 0}});
+        p.put("slab", {0, 0, 0});
+        ops::BroomSettings settings;
+        settings.item = "cube";
+        settings.density = 0.5;
+        settings.spacingMetres = 0.5;
+        settings.radiusMetres = 1.5;
+        const std::string before = p.bytes();
+        (void)p.index();
+        std::vector<Vec3> stand;
+        QVERIFY(test::asStep(p, [&](edit::Draft& d) -> Status {
+            ops::Broom broom(d, p.index(), settings);
+            const auto curve = query::curveOf(p.scene(), p.slot(p.route));
+            if (Status swept = ops::sweepAlong(broom, curve, settings.radiusMetres, 3, p.index(), p.scene()); !swept)
+                return swept;
+            for (const ObjectId id : broom.met()) stand.push_back(p.at(id));
+            return {};
+        }));
+        QVERIFY(stand.size() > 10);
+        double west = 0, east = 0;
+        for (const Vec3& at : stand) {
+            QVERIFY(std::abs(at.y) < 1e-5);             // on the ground, not at the height of its line
+            QVERIFY(std::abs(at.z - 3) <= 1.5 + 1e-9);  // three metres to the right of it
+            west = std::min(west, at.x);
+            east = std::max(east, at.x);
+        }
+        QVERIFY(west < -10 && east > 10);  // from one end to the other
+        QVERIFY(p.session().undo());
+        QCOMPARE(p.bytes(), before);
+    }
     void placesAsTheyAreWritten() {
         std::vector<shape::CurvePoint> ends(2);
         ends[1].at = {0, 0, 40};
