@@ -18,6 +18,7 @@ namespace check {
 
 namespace {
 
+using model::Mark;
 using model::Route;
 using model::RouteStop;
 

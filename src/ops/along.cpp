@@ -8,9 +8,11 @@
 
 #include "base/text.h"
 #include "model/facet_builder.h"
+#include "ops/array.h"
 #include "ops/copies.h"
 #include "ops/move.h"
 #include "ops/names.h"
+#include "ops/routes.h"
 #include "query/scene_index.h"
 
 namespace ops {
@@ -22,11 +24,8 @@ namespace {
 constexpr double kOnIt = 1e-6;  // metres beyond an end that are none
 
 Result<Curve> curveFor(const model::Scene& scene, ObjectId route) {
-    const Slot s = scene.find(route);
-    if (s == kNoSlot) return fail(ErrorCode::NotFound, "The route is gone.");
-    if (!scene.detail(s) || scene.facet<model::Route>(s) == nullptr)
-        return fail(ErrorCode::Refused, fmt::format("“{}” has no route.", scene.nameText(s)));
-    Curve curve = query::curveOf(scene, s);
+    if (auto known = routeOf(scene, route); !known) return tl::unexpected(known.error());
+    Curve curve = query::curveOf(scene, scene.find(route));
     if (curve.empty()) return fail(ErrorCode::Refused, "The route has no length yet.");
     return curve;
 }
@@ -143,6 +142,35 @@ Result<Ids> copyAlong(edit::Draft& draft, ObjectId route, ObjectId id, const Alo
     }
     if (Status put = putAt(draft, *curve, all, *places, along); !put) return tl::unexpected(put.error());
     return all;
+}
+
+Result<ObjectId> makeArrayAlong(edit::Draft& draft, std::span<const ObjectId> ids, ObjectId route,
+                                const model::Array& array, double aside, double up) {
+    if (!draft.state()) return tl::unexpected(draft.state().error());
+    const model::Scene& scene = draft.scene();
+    if (auto known = routeOf(scene, route); !known) return tl::unexpected(known.error());
+    if (Status may = mayLieAlong(scene, route, ids); !may) return tl::unexpected(may.error());
+    const Slot way = scene.find(route);
+    model::Array one;
+    one.counts = {1, 1, 1};
+    auto made = makeArray(draft, ids, one);
+    if (!made) return made;
+    if (Status below = reparent(draft, {&*made, 1}, route, {}); !below) return tl::unexpected(below.error());
+    const ObjectId unit = scene.id(scene.firstChild(scene.find(*made)));
+    base::Transform first;
+    first.position = {-aside, up, 0};
+    first.scale = scene.local(scene.find(unit)).scale;
+    const std::string label = fmt::format("{} along {}", scene.nameText(scene.find(unit)), scene.nameText(way));
+    const base::Name name = draft.session().intern(label);
+    const std::array<ObjectId, 2> both = {*made, unit};
+    const std::array<base::Transform, 2> poses = {base::Transform{}, first};
+    if (Status posed = draft.setTransforms(both, poses); !posed) return tl::unexpected(posed.error());
+    if (Status named = draft.setLabels(model::LabelField::Name, {&*made, 1}, {&name, 1}); !named)
+        return tl::unexpected(named.error());
+    model::Array along = array;
+    along.shape = model::Array::Shape::Route;
+    if (Status set = setArray(draft, *made, along); !set) return tl::unexpected(set.error());
+    return made;
 }
 
 Status moveAlong(edit::Draft& draft, ObjectId route, std::span<const ObjectId> ids, double metres) {

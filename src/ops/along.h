@@ -4,6 +4,7 @@
 // Lengths are of the world, metres.
 #include <string_view>
 
+#include "model/facets/array.h"
 #include "ops/broom.h"
 #include "ops/facets.h"
 #include "query/route.h"
@@ -28,6 +29,11 @@ base::Status putAlong(edit::Draft& draft, base::ObjectId route, std::span<const 
 base::Result<Ids> copyAlong(edit::Draft& draft, base::ObjectId route, base::ObjectId id, const Along& along);
 constexpr std::size_t kMostAlong = 10'000;
 
+/// An array along a route, below whose object it then lies: the first stands on it, so far aside (right of its way) and
+/// above. They follow when the route changes. Errors: also those of makeArray() and setArray().
+base::Result<base::ObjectId> makeArrayAlong(edit::Draft& draft, std::span<const base::ObjectId> ids,
+                                            base::ObjectId route, const model::Array& array, double aside = 0,
+                                            double up = 0);
 /// The first of them stands so far along it then, the others as far from it as they were; each as far beside the way
 /// and above it, and turned against it, as it was. Round a closed one, and not past the ends of an open one.
 base::Status moveAlong(edit::Draft& draft, base::ObjectId route, std::span<const base::ObjectId> ids, double metres);

@@ -408,40 +408,6 @@ Status followRoutes(edit::Draft& draft, std::span<const ObjectId> routes) {
     return {};
 }
 
-Result<ObjectId> makeArrayAlong(edit::Draft& draft, std::span<const ObjectId> ids, ObjectId route, const Array& array,
-                                double aside, double up) {
-    if (!draft.state()) return tl::unexpected(draft.state().error());
-    const model::Scene& scene = draft.scene();
-    const Slot way = scene.find(route);
-    if (way == kNoSlot) return fail(ErrorCode::NotFound, "The route is gone.");
-    if (!scene.detail(way) || scene.facet<model::Route>(way) == nullptr)
-        return fail(ErrorCode::Refused, fmt::format("“{}” has no route.", scene.nameText(way)));
-    for (const ObjectId id : ids)
-        if (const Slot s = scene.find(id); s != kNoSlot && scene.isWithin(way, s))
-            return fail(ErrorCode::Refused,
-                        fmt::format("“{}” is the route, or holds it: it cannot lie along it.", scene.nameText(s)));
-    Array one;
-    one.counts = {1, 1, 1};
-    auto made = makeArray(draft, ids, one);
-    if (!made) return made;
-    if (Status below = reparent(draft, {&*made, 1}, route, {}); !below) return tl::unexpected(below.error());
-    const ObjectId unit = scene.id(scene.firstChild(scene.find(*made)));
-    base::Transform first;
-    first.position = {-aside, up, 0};
-    first.scale = scene.local(scene.find(unit)).scale;
-    const std::string label = fmt::format("{} along {}", scene.nameText(scene.find(unit)), scene.nameText(way));
-    const base::Name name = draft.session().intern(label);
-    const std::array<ObjectId, 2> both = {*made, unit};
-    const std::array<base::Transform, 2> poses = {base::Transform{}, first};
-    if (Status posed = draft.setTransforms(both, poses); !posed) return tl::unexpected(posed.error());
-    if (Status named = draft.setLabels(model::LabelField::Name, {&*made, 1}, {&name, 1}); !named)
-        return tl::unexpected(named.error());
-    Array along = array;
-    along.shape = Array::Shape::Route;
-    if (Status set = setArray(draft, *made, along); !set) return tl::unexpected(set.error());
-    return made;
-}
-
 Status bakeArray(edit::Draft& draft, std::span<const ObjectId> ids) {
     if (!draft.state()) return draft.state();
     Ids arrays;

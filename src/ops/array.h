@@ -22,11 +22,6 @@ using model::placeInArray;
 base::Result<base::ObjectId> makeArray(edit::Draft& draft, std::span<const base::ObjectId> ids,
                                        const model::Array& array, const std::optional<base::Vec3>& about = {});
 
-/// The same along a route, below whose object it then lies: the first stands on it, so far aside (right of its way) and
-/// above. They follow when the route changes. Errors: also Refused for what has no route, is it, or holds it.
-base::Result<base::ObjectId> makeArrayAlong(edit::Draft& draft, std::span<const base::ObjectId> ids,
-                                            base::ObjectId route, const model::Array& array, double aside = 0,
-                                            double up = 0);
 /// Lays the arrays along routes anew whose routes these are. Part of each change of them.
 base::Status followRoutes(edit::Draft& draft, std::span<const base::ObjectId> routes);
 

@@ -211,16 +211,6 @@ const Property& linkPart(const Property& property) {
     return property.type == PropertyType::List && !property.element.empty() ? property.element[0] : property;
 }
 
-bool isAStop(const model::Scene& scene, Slot target) {
-    const base::ObjectId id = scene.id(target);
-    for (Slot s = 0; s < scene.slotEnd(); ++s) {
-        const auto* route = scene.alive(s) && scene.detail(s) ? scene.facet<model::Route>(s) : nullptr;
-        if (route != nullptr && std::ranges::find(route->stops, id, &model::RouteStop::object) != route->stops.end())
-            return true;
-    }
-    return false;
-}
-
 /// All stops of all routes.
 std::unordered_set<base::ObjectId> stopsIn(const model::Scene& scene) {
     std::unordered_set<base::ObjectId> all;
@@ -248,7 +238,7 @@ bool mayLinkTo(const model::Scene& scene, const Property& property, Slot target)
     if (part.type == PropertyType::Route && (!detail || !detail->get<model::Route>())) return false;
     const bool isOfKind = part.kinds.empty() ||
                           std::find(part.kinds.begin(), part.kinds.end(), scene.kindText(target)) != part.kinds.end();
-    return isOfKind && (part.type != PropertyType::Stop || isAStop(scene, target));
+    return isOfKind && (part.type != PropertyType::Stop || stopsIn(scene).contains(scene.id(target)));
 }
 
 std::vector<LinkTarget> linkTargets(const model::Scene& scene, Slot from, const Property& property, std::size_t most) {

@@ -31,15 +31,6 @@ Status noRoute(const model::Scene& scene, Slot s) {
     return fail(ErrorCode::Refused, fmt::format("“{}” has no route.", scene.nameText(s)));
 }
 
-/// Of an object that is there; else why not.
-Result<const Route*> routeOf(const model::Scene& scene, ObjectId id) {
-    const Slot s = scene.find(id);
-    if (s == kNoSlot) return fail(ErrorCode::NotFound, "The route is gone.");
-    const auto* route = scene.detail(s) ? scene.facet<Route>(s) : nullptr;
-    if (route == nullptr) return tl::unexpected(noRoute(scene, s).error());
-    return route;
-}
-
 Vec3 intoOwn(const model::Scene& scene, Slot s, const Vec3& world) {
     return base::inverse(scene.world(s)).value_or(base::Affine{}).point(world);
 }
@@ -85,6 +76,14 @@ void shiftForks(Route& route, std::size_t from, int by) {
 }
 
 }  // namespace
+
+Result<const Route*> routeOf(const model::Scene& scene, ObjectId id) {
+    const Slot s = scene.find(id);
+    if (s == kNoSlot) return fail(ErrorCode::NotFound, "The route is gone.");
+    const auto* route = scene.detail(s) ? scene.facet<Route>(s) : nullptr;
+    if (route == nullptr) return tl::unexpected(noRoute(scene, s).error());
+    return route;
+}
 
 Status changeRoute(edit::Draft& draft, ObjectId id, const std::function<Status(Slot, Route&)>& change) {
     return changeDetails(draft, {&id, 1}, [&](Slot s, model::Detail& detail) -> Status {

@@ -5,9 +5,12 @@
 #include "model/facets/route.h"
 #include "ops/facets.h"
 #include "query/route.h"
+#include "query/scene_index.h"
 
 namespace ops {
 
+/// Of an object that is there and has one; else why not.
+base::Result<const model::Route*> routeOf(const model::Scene& scene, base::ObjectId id);
 /// A new object whose route goes through `places`, standing at the first. Errors: BadInput for fewer than two.
 base::Result<base::ObjectId> addRoute(edit::Draft& draft, std::span<const base::Vec3> places, bool closed,
                                       base::ObjectId parent = {});

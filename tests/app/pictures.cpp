@@ -41,7 +41,7 @@
 #include "edit/draft.h"
 #include "io/workspace.h"
 #include "model/facets/shot.h"
-#include "ops/array.h"
+#include "ops/along.h"
 #include "ops/facets.h"
 #include "ops/move.h"
 #include "support/settle.h"

@@ -35,6 +35,7 @@ class WindowRoutesTest : public WindowFixture {
         QTest::mouseClick(&view(), Qt::LeftButton, modifiers, at);
     }
     const model::Route& route() { return *scene().facet<model::Route>(scene().find(editor_->selection().front())); }
+    shape::Curve curveOf(ObjectId id) { return query::curveOf(scene(), scene().find(id)); }
     shape::Curve curve() { return query::curveOf(scene(), scene().find(editor_->selection().front())); }
     /// Drawn through four places.
     void drawOne() {
@@ -42,6 +43,29 @@ class WindowRoutesTest : public WindowFixture {
         run("route.draw");
         for (const auto& [x, z] : {std::pair(-46.0, 38.0), {-42.0, 43.0}, {-38.0, 38.0}, {-34.0, 43.0}})
             click(on(x, z));
+    }
+    /// One is drawn, with a bollard as its stop; gives the route.
+    ObjectId drawOneWithAStop() {
+        drawOne();
+        const ObjectId id = editor_->selection().front();
+        QTest::keyClick(&view(), Qt::Key_Escape);
+        if (!editor_->placeAt("bollard", curveOf(id).at(curveOf(id).length() * 0.2))) qFatal("no bollard");
+        editor_->select({editor_->selection().front(), id});
+        run("route.addStops");
+        return id;
+    }
+    /// Taken in the hand where it stands and brought to a place of the route, with keys held.
+    void carry(const Vec3& from, const Vec3& to, std::initializer_list<Qt::Key> keys) {
+        const QPoint at = pixel(from), there = pixel(to);
+        QTest::mouseMove(&view(), at);
+        QTest::mousePress(&view(), Qt::LeftButton, {}, at);
+        QTest::mouseMove(&view(), at + QPoint(8, 8));
+        QTest::mouseMove(&view(), at + QPoint(14, 10));
+        for (const Qt::Key key : keys) QTest::keyPress(&view(), key);
+        QTest::mouseMove(&view(), there + QPoint(6, 3));
+        QTest::mouseMove(&view(), there + QPoint(3, 2));
+        QTest::mouseRelease(&view(), Qt::LeftButton, {}, there + QPoint(3, 2));
+        for (const Qt::Key key : keys) QTest::keyRelease(&view(), key);
     }
 
   private Q_SLOTS:
@@ -115,7 +139,7 @@ class WindowRoutesTest : public WindowFixture {
         QTest::keyClick(&view(), Qt::Key_Escape);
         std::vector<ObjectId> gates;
         for (const double share : {0.1, 0.9, 0.5}) {
-            const Vec3 place = query::curveOf(scene(), scene().find(id)).at(curve().length() * share);
+            const Vec3 place = curveOf(id).at(curve().length() * share);
             QVERIFY(editor_->placeAt("bollard", place));
             const ObjectId gate = editor_->selection().front();
             gates.push_back(gate);
@@ -145,24 +169,11 @@ class WindowRoutesTest : public WindowFixture {
         editor_->select({id});
         QVERIFY(!list->topLevelItem(1)->text(0).contains("gone"));
     }
-    /// Taken in the hand where it stands and brought to a place of the route, with keys held.
-    void carry(const Vec3& from, const Vec3& to, std::initializer_list<Qt::Key> keys) {
-        const QPoint at = pixel(from), there = pixel(to);
-        QTest::mouseMove(&view(), at);
-        QTest::mousePress(&view(), Qt::LeftButton, {}, at);
-        QTest::mouseMove(&view(), at + QPoint(8, 8));
-        QTest::mouseMove(&view(), at + QPoint(14, 10));
-        for (const Qt::Key key : keys) QTest::keyPress(&view(), key);
-        QTest::mouseMove(&view(), there + QPoint(6, 3));
-        QTest::mouseMove(&view(), there + QPoint(3, 2));
-        QTest::mouseRelease(&view(), Qt::LeftButton, {}, there + QPoint(3, 2));
-        for (const Qt::Key key : keys) QTest::keyRelease(&view(), key);
-    }
     void whatIsCarriedOntoItWithFiveStandsOnItAndIsAStop() {
         drawOne();
         const ObjectId id = editor_->selection().front();
         QTest::keyClick(&view(), Qt::Key_Escape);
-        const auto way = [&] { return query::curveOf(scene(), scene().find(id)); };
+        const auto way = [&] { return curveOf(id); };
         std::vector<ObjectId> gates;
         for (const double share : {0.1, 0.9}) {
             QVERIFY(editor_->placeAt("bollard", way().at(way().length() * share)));
@@ -203,13 +214,8 @@ class WindowRoutesTest : public WindowFixture {
         QCOMPARE(document(), two);
     }
     void whatIsOnlyRaisedWithFiveIsNoStop() {
-        drawOne();
-        const ObjectId id = editor_->selection().front();
-        QTest::keyClick(&view(), Qt::Key_Escape);
-        const auto way = [&] { return query::curveOf(scene(), scene().find(id)); };
-        QVERIFY(editor_->placeAt("bollard", way().at(way().length() * 0.2)));
-        editor_->select({editor_->selection().front(), id});
-        run("route.addStops");
+        const ObjectId id = drawOneWithAStop();
+        const auto way = [&] { return curveOf(id); };
         QVERIFY(editor_->placeAt("bollard", {-44, 0, 34}));
         const ObjectId beside = editor_->selection().front();
         const auto tip = view().gesture<app::PullHandle>().tip(1);
@@ -228,13 +234,8 @@ class WindowRoutesTest : public WindowFixture {
         QVERIFY(std::abs(stands.x + 44) < 1e-6 && std::abs(stands.z - 34) < 1e-6);
     }
     void anItemPlacedOnItWithFiveIsAStopToo() {
-        drawOne();
-        const ObjectId id = editor_->selection().front();
-        QTest::keyClick(&view(), Qt::Key_Escape);
-        const auto way = [&] { return query::curveOf(scene(), scene().find(id)); };
-        QVERIFY(editor_->placeAt("bollard", way().at(way().length() * 0.2)));
-        editor_->select({editor_->selection().front(), id});
-        run("route.addStops");
+        const ObjectId id = drawOneWithAStop();
+        const auto way = [&] { return curveOf(id); };
         const std::string before = document();
         editor_->setPlacing("lantern-post");
         view().setFocus();
@@ -277,15 +278,11 @@ class WindowRoutesTest : public WindowFixture {
         editor_->select({bench, id});
         auto* at = the<QLineEdit>("alongAt");
         QVERIFY(at->isEnabled() && at->isVisible());
-        const auto metres = [&] {
-            return query::curveOf(scene(), scene().find(id))
-                .nearest(scene().world(scene().find(bench)).translation)
-                .metres;
-        };
+        const auto metres = [&] { return curveOf(id).nearest(scene().world(scene().find(bench)).translation).metres; };
         const std::string before = document();
         typeInto(at, "half way");
         QVERIFY(std::abs(metres() - curve().length() / 2) < 1e-3 || editor_->selection().back() == id);
-        const double half = query::curveOf(scene(), scene().find(id)).length() / 2;
+        const double half = curveOf(id).length() / 2;
         QVERIFY2(std::abs(metres() - half) < 1e-3, qPrintable(QString::number(metres())));
         typeInto(at, "+1.5 m");
         QVERIFY(std::abs(metres() - half - 1.5) < 1e-3);
@@ -337,7 +334,7 @@ class WindowRoutesTest : public WindowFixture {
         const ObjectId array = editor_->selection().front();
         QVERIFY(scene().facet<model::Array>(scene().find(array)) != nullptr);
         const auto count = [&] { return scene().subtree(scene().find(array)).size() - 1; };
-        const auto way = [&] { return query::curveOf(scene(), scene().find(id)); };
+        const auto way = [&] { return curveOf(id); };
         QCOMPARE(count(), static_cast<std::size_t>(way().length() / 2) + 1);
         editor_->select({id});
         const std::string laid = document();
@@ -360,7 +357,7 @@ class WindowRoutesTest : public WindowFixture {
         QVERIFY(!editor_->rehearsal().isOn());
         std::vector<ObjectId> gates;
         for (const double share : {0.2, 0.5, 0.8}) {
-            const Vec3 place = query::curveOf(scene(), scene().find(id)).at(curve().length() * share);
+            const Vec3 place = curveOf(id).at(curve().length() * share);
             QVERIFY(editor_->placeAt("lantern-post", place));
             gates.push_back(editor_->selection().front());
             editor_->select({id});
@@ -426,7 +423,7 @@ class WindowRoutesTest : public WindowFixture {
         press("alongCopy");
         const auto expected = static_cast<std::size_t>(length / 2) + 1;
         std::vector<Vec3> places;
-        const shape::Curve way = query::curveOf(scene(), scene().find(id));
+        const shape::Curve way = curveOf(id);
         for (Slot s : scene().subtree(kNoSlot))
             if (scene().itemText(s) == "bench" && way.nearest(scene().world(s).translation).away < 1e-6)
                 places.push_back(scene().world(s).translation);

@@ -18,6 +18,21 @@ using test::Scripts;
 
 class ReachTest : public QObject {
     Q_OBJECT
+
+    static void refuses(Scripts& p, const std::string& text) {
+        const std::string before = p.bytes();
+        QVERIFY2(!p.run(text).done(), text.c_str());
+        QCOMPARE(p.bytes(), before);
+    }
+    /// What is there now came in one step from what was.
+    static void isOneStep(Scripts& p, const std::string& was) {
+        const std::string now = p.bytes();
+        QVERIFY(p.session().undo());
+        QCOMPARE(p.bytes(), was);
+        QVERIFY(p.session().redo());
+        QCOMPARE(p.bytes(), now);
+    }
+
   private Q_SLOTS:
     void cuesAreWrittenReadAndRefusedAsText() {
         Scripts p;
@@ -37,15 +52,9 @@ class ReachTest : public QObject {
         const std::string before = p.bytes();
         QVERIFY(before != bare);
         for (const char* wrong :
-             {"'{'", "'[]'", "'[{\"name\":\"x\",\"when\":[{\"what\":\"dance\"}],\"then\":[]}]'", "'7'"}) {
-            const auto refused = p.run("find('item:cube')[1]:facetJson('cues', " + std::string(wrong) + ")");
-            QVERIFY2(!refused.done(), wrong);
-            QCOMPARE(p.bytes(), before);
-        }
-        QVERIFY(p.session().undo());
-        QCOMPARE(p.bytes(), bare);
-        QVERIFY(p.session().redo());
-        QCOMPARE(p.bytes(), before);
+             {"'{'", "'[]'", "'[{\"name\":\"x\",\"when\":[{\"what\":\"dance\"}],\"then\":[]}]'", "'7'"})
+            refuses(p, "find('item:cube')[1]:facetJson('cues', " + std::string(wrong) + ")");
+        isOneStep(p, bare);
     }
     void routesAreDrawnAskedAndHaveThingsAlongThem() {
         Scripts p;
@@ -70,20 +79,12 @@ class ReachTest : public QObject {
             fork(way, 2, arm)
             assert(way:facetJson("route"):find('"forks"')))");
         QVERIFY2(made.done(), made.message.c_str());
-        const std::string before = p.bytes();
-        for (const char* wrong :
-             {"route({vec(0,0,0)})", "pointAlong(find('Route')[1], 'nowhere')",
-              "moveAlong(find('Route')[1], find('item:cube'), 900)", "fork(find('Route')[1], 9, find('Route 2')[1])",
-              "routeLength(find('item:cube')[1])", "stops(find('item:cube')[1])",
-              "along(find('Route')[1], find('item:cube'), 0, 900)"}) {
-            const auto refused = p.run(wrong);
-            QVERIFY2(!refused.done(), wrong);
-            QCOMPARE(p.bytes(), before);
-        }
-        QVERIFY(p.session().undo());
-        QCOMPARE(p.bytes(), bare);
-        QVERIFY(p.session().redo());
-        QCOMPARE(p.bytes(), before);
+        for (const char* wrong : {"route({vec(0,0,0)})", "pointAlong(find('Route')[1], 'nowhere')",
+                                  "moveAlong(find('Route')[1], find('item:cube'), 900)",
+                                  "fork(find('Route')[1], 9, find('Route 2')[1])", "routeLength(find('item:cube')[1])",
+                                  "stops(find('item:cube')[1])", "along(find('Route')[1], find('item:cube'), 0, 900)"})
+            refuses(p, wrong);
+        isOneStep(p, bare);
     }
     void aRehearsalIsAskedForAndNothingOfItIsKept() {
         Scripts p;

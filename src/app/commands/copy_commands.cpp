@@ -1,4 +1,6 @@
 // Copies: pulled again, mirrored, arrays.
+#include <QDockWidget>
+
 #include "app/commands/all.h"
 #include "app/commands/arranging.h"
 #include "app/names.h"

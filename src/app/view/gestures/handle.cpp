@@ -194,7 +194,7 @@ Goes Handling::move(Qt::KeyboardModifiers modifiers) {
     const auto& caught = view_.catcher.caught();
     const bool free = part == HandlePart{Task::Slide, kAll};
     const bool leans = editor_.tools().followSlopes && caught && caught->kind == query::CatchKind::Face && free;
-    onRoute_ = view_.catcher.route() != kNoSlot && free;
+    onRoute_ = view_.catcher.route() != model::kNoSlot && free;
     editor_.report(onRoute_ ? putOnRoute() : leans ? leanOnto(*caught) : apply());
     view_.lines.setMoved(amount_.offset);
     if (follows_) {

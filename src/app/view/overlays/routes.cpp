@@ -2,6 +2,7 @@
 // that one passes through and the way it is passed.
 #include <cmath>
 
+#include "app/kit/parts.h"
 #include "app/look/colour.h"
 #include "app/names.h"
 #include "app/view/overlays/overlay.h"
