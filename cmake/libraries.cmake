@@ -11,6 +11,7 @@ find_package(assimp CONFIG REQUIRED)
 find_package(tl-expected REQUIRED)
 find_package(fmt REQUIRED)
 find_package(CLI11 REQUIRED)
+find_package(pugixml CONFIG REQUIRED)
 find_package(SQLite3 REQUIRED)
 pkg_check_modules(LUA REQUIRED IMPORTED_TARGET lua5.4)
 # By name of its double-precision form: find_package gives the other one.

@@ -14,12 +14,13 @@ MAY = {
     "check": {"ops", "edit", "query", "rehearse", "shape"},
     "rehearse": {"query", "shape"},
     "io": {"edit", "query", "check", "rehearse", "shape", "unpack"},
-    "script": {"ops", "edit", "query", "check", "rehearse", "io", "shape"},
+    "hand": {"ops", "edit", "query", "check", "io", "shape"},
+    "script": {"ops", "edit", "query", "check", "rehearse", "io", "hand", "shape"},
     "render": {"query", "shape"},
     "unpack": set(),
     "mesh": {"io", "shape"},
-    "cli": {"ops", "edit", "query", "check", "rehearse", "io", "script", "shape"},
-    "app": {"ops", "edit", "query", "check", "rehearse", "io", "script", "render", "shape"},
+    "cli": {"ops", "edit", "query", "check", "rehearse", "io", "hand", "script", "shape"},
+    "app": {"ops", "edit", "query", "check", "rehearse", "io", "hand", "script", "render", "shape"},
 }
 # base may include only itself, model only base; the rest may include both.
 FOUNDATION = {"base": set(), "model": {"base"}, "shape": {"base"}}

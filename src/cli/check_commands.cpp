@@ -10,6 +10,7 @@
 #include "check/checker.h"
 #include "check/gather.h"
 #include "check/verbs.h"
+#include "hand/receiver.h"
 #include "io/check_report.h"
 #include "io/json_text.h"
 #include "io/media_facts.h"
@@ -28,7 +29,7 @@ struct Arguments {
     std::vector<std::string> paths, rules;
     std::string format = "text", least = "hint";
     bool fix = false, list = false;
-    std::string shard;
+    std::string shard, receiver;
 };
 
 /// Each scene on a thread of its own, as many at once as the machine has.
@@ -153,7 +154,16 @@ int checkPaths(const Arguments& a, const Verbs& v) {
             v.io.err << "mellow: " << problem << "\n";
             broken.push_back(std::move(problem));
         }
-        const auto known = check::withRules(script::rulesOf(shelf));
+        std::vector<check::Rule> more = script::rulesOf(shelf);
+        if (!a.receiver.empty()) {
+            std::vector<std::string> problems;
+            const auto receiver = hand::receiverNamed(opened->session().library(), a.receiver, problems);
+            if (!receiver) return v.io.fail({base::ErrorCode::NotFound, "There is no receiver “" + a.receiver + "”."});
+            for (const std::string& problem : problems) v.io.err << "mellow: " << a.receiver << ": " << problem << "\n";
+            for (check::Rule& limit : hand::limitRules(opened->session().library(), *receiver))
+                more.push_back(std::move(limit));
+        }
+        const auto known = check::withRules(std::move(more));
         appendRules(rules, *known);
         for (const std::string& rule : a.rules)
             if (check::ruleOf(*known, rule) == nullptr)
@@ -191,6 +201,7 @@ void addCheckCommands(CLI::App& app, const Verbs& verbs) {
         ->check(CLI::IsMember({"text", "json", "sarif", "junit"}));
     command->add_option("--rule", a->rules, "Only this rule; again for more")->take_all();
     command->add_option("--min-severity", a->least, "hint, caution or error");
+    command->add_option("--for", a->receiver, "Also what this receiver cannot take");
     command->add_flag("--fix", a->fix, "Fixes what can be fixed, as one step, and writes the scenes");
     command->add_option("--shard", a->shard,
                         "i/n: only the i-th of n shares of the scenes; mellow report join puts reports together");

@@ -11,6 +11,8 @@
 #include "cli/check_commands.h"
 #include "cli/cue_commands.h"
 #include "cli/dress_commands.h"
+#include "cli/export_commands.h"
+#include "cli/hand_commands.h"
 #include "cli/laying_commands.h"
 #include "cli/ledger_commands.h"
 #include "cli/names.h"
@@ -22,7 +24,6 @@
 #include "cli/scene_commands.h"
 #include "cli/script_commands.h"
 #include "cli/solid_commands.h"
-#include "io/gltf_out.h"
 #include "io/import_scene.h"
 #include "io/json_text.h"
 #include "io/object_line.h"
@@ -238,27 +239,6 @@ int import(const std::vector<std::string>& models, const fs::path& project, bool
     return code;
 }
 
-int exportTo(const fs::path& path, const fs::path& file, const io::Chance& chance, const Streams& io) {
-    auto opened = open(path, io::OpenMode::ReadOnly, chance);
-    if (!opened) return io.fail(opened.error());
-    if (opened->scenes.size() != 1) {
-        const std::string first = opened->workspace->session->project().firstScene;
-        opened->scenes = {first};
-    }
-    if (ops::isScratch(opened->session(), opened->scenes.front()))
-        return io.fail({base::ErrorCode::Refused,
-                        fmt::format("{} is a scratch scene: it is never exported.", opened->scenes.front())});
-    auto scene = opened->workspace->session->scene(opened->scenes.front());
-    if (!scene) return io.fail(scene.error());
-    const io::ExportedScene exported =
-        io::exportScene(**scene, [&](base::Name item) { return opened->workspace->mesh(item); });
-    warnOfDamage(*opened->workspace, io);
-    for (const std::string& lost : exported.lost) io.err << "mellow: " << lost << "\n";
-    if (Status written = writeOut(file, exported.bytes, io); !written) return io.fail(written.error());
-    io.out << fmt::format("{}: {} objects, {} bytes\n", file.string(), (*scene)->objectCount(), exported.bytes.size());
-    return exitCode::kFine;
-}
-
 /// What is written through it never gives a terminal orders: control characters are written out. Whole lines are passed
 /// on.
 class PlainText : public std::streambuf {
@@ -361,11 +341,6 @@ int runPlain(const std::vector<std::string>& arguments, const io::Chance& chance
                             "As a scene each, with its tree, names, lights and cameras; its meshes become items");
     importCommand->callback([&] { code = import(models, target, asScene, chance, io); });
 
-    auto* exportCommand = app.add_subcommand("export", "Writes a scene as a binary glTF file");
-    exportCommand->add_option("SCENE", path)->required();
-    exportCommand->add_option("--to", target, "The .glb file")->required();
-    exportCommand->callback([&] { code = exportTo(path, target, chance, io); });
-
     addPrefabCommands(app, {chance, io, code});
     addPropertyCommands(app, {chance, io, code});
     addSceneCommands(app, {chance, io, code});
@@ -375,6 +350,8 @@ int runPlain(const std::vector<std::string>& arguments, const io::Chance& chance
     addScriptCommands(app, {chance, io, code});
     addCheckCommands(app, {chance, io, code});
     addRehearseCommands(app, {chance, io, code});
+    addExportCommands(app, {chance, io, code});
+    addHandCommands(app, {chance, io, code});
     addCueCommands(app, {chance, io, code});
     addRouteCommands(app, {chance, io, code});
     addLedgerCommands(app, {chance, io, code});

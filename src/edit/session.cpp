@@ -123,7 +123,7 @@ Result<Session::Held> Session::changedOutside(const std::string& scene, LoadedSc
     return startAnew(scene, loaded,
                      fmt::format("{} was changed outside since its last save: its history starts anew, what came "
                                  "before stays in the ledger.",
-                                 scene));
+                                 model::data::isData(scene) ? model::data::fileOf(scene) : scene));
 }
 
 /// The file counts as it is; a barrier says so, and nothing before it can be undone.

@@ -40,18 +40,18 @@ std::string unguarded(std::string cell) {
     return cell.starts_with('\'') && isGuarded(cell) ? cell.substr(1) : cell;
 }
 
-}  // namespace
+std::string_view unmarked(std::string_view text) {
+    return text.starts_with("\xEF\xBB\xBF") ? text.substr(3) : text;  // a byte order mark, as spreadsheets write it
+}
 
-base::Result<std::vector<CsvRow>> parseCsv(std::string_view text) {
-    if (text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);  // a byte order mark, as spreadsheets write it
-    const char separator = separatorOf(text);
+base::Result<std::vector<CsvRow>> parse(std::string_view text, char separator, std::string (*asMeant)(std::string)) {
     std::vector<CsvRow> rows;
     CsvRow row;
     std::string cell;
     bool quoted = false, any = false;
     int line = 1, opened = 0;
     auto endRow = [&] {
-        row.push_back(unguarded(std::move(cell)));
+        row.push_back(asMeant(std::move(cell)));
         cell.clear();
         rows.push_back(std::move(row));
         row.clear();
@@ -73,7 +73,7 @@ base::Result<std::vector<CsvRow>> parseCsv(std::string_view text) {
             quoted = any = true;
             opened = line;
         } else if (c == separator) {
-            row.push_back(unguarded(std::move(cell)));
+            row.push_back(asMeant(std::move(cell)));
             cell.clear();
             any = true;
         } else if (c == '\n') {
@@ -86,6 +86,17 @@ base::Result<std::vector<CsvRow>> parseCsv(std::string_view text) {
         return base::fail(base::ErrorCode::BadInput, fmt::format("A quote opened in line {} is not closed.", opened));
     if (any || !cell.empty()) endRow();
     return rows;
+}
+
+}  // namespace
+
+base::Result<std::vector<CsvRow>> parseCsv(std::string_view text) {
+    text = unmarked(text);
+    return parse(text, separatorOf(text), unguarded);
+}
+
+base::Result<std::vector<CsvRow>> parseCells(std::string_view text, char separator) {
+    return parse(unmarked(text), separator, [](std::string cell) { return cell; });
 }
 
 void CsvWriter::row(const CsvRow& cells) {

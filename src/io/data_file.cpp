@@ -19,11 +19,8 @@ namespace {
 namespace fs = std::filesystem;
 namespace data = model::data;
 
-constexpr std::string_view kKindEnding = ".kind.json", kRecordsEnding = ".records.jsonl";
-
 std::string formatOf(std::string_view document) {
-    if (!data::kindIn(document).empty()) return "mellow-kind";
-    if (!data::recordsIn(document).empty()) return "mellow-records";
+    if (const data::Foldered* folder = data::folderOf(document)) return std::string(folder->format);
     if (document == data::kChecks) return "mellow-checks";
     if (document == data::kAdded) return "mellow-added";
     return data::isNamed(document) ? "mellow-" + std::string(document.substr(1)) : "mellow-project";
@@ -54,8 +51,14 @@ const char* keyOf(std::string_view document) {
 }
 /// A head, and a line for each entry.
 bool isLined(std::string_view document) {
-    return !data::recordsIn(document).empty() || data::isNamed(document) || document == data::kChecks ||
+    const data::Foldered* folder = data::folderOf(document);
+    return (folder != nullptr && folder->isLined) || data::isNamed(document) || document == data::kChecks ||
            document == data::kAdded;
+}
+/// One object, which is all there is.
+bool isOne(std::string_view document) {
+    const data::Foldered* folder = data::folderOf(document);
+    return folder != nullptr && !folder->isLined;
 }
 
 Result<model::DataEntries> parseLines(std::string_view document, std::string_view text, const std::string& file,
@@ -120,24 +123,17 @@ std::vector<std::string> namesIn(const fs::path& folder, const char* part, std::
 
 std::vector<std::string> dataDocuments(const fs::path& folder, std::vector<Damage>& damage) {
     std::vector<std::string> all = {std::string(data::kItems)};
-    for (const std::string& name : namesIn(folder, "kinds", kKindEnding, damage))
-        all.push_back(data::kindDocument(name));
-    for (const std::string& name : namesIn(folder, "records", kRecordsEnding, damage))
-        all.push_back(data::recordsDocument(name));
+    for (const data::Foldered* part : data::kFoldered)
+        for (const std::string& name : namesIn(folder, std::string(part->folder).c_str(), part->ending, damage))
+            all.push_back(data::documentIn(*part, name));
     for (const std::string_view one :
-         {data::kSurfaces, data::kChecks, data::kAdded, data::kGuises, data::kMixes, data::kSets})
+         {data::kSurfaces, data::kChecks, data::kAdded, data::kGuises, data::kMixes, data::kSets, data::kCommands})
         if (base::exists(dataFile(folder, one))) all.emplace_back(one);
     return all;
 }
 
 fs::path dataFile(const fs::path& folder, std::string_view document) {
-    if (const auto kind = data::kindIn(document); !kind.empty())
-        return folder / "kinds" / std::string(kind).append(kKindEnding);
-    if (const auto type = data::recordsIn(document); !type.empty())
-        return folder / "records" / std::string(type).append(kRecordsEnding);
-    if (document == data::kChecks) return folder / "checks.jsonl";
-    if (document == data::kAdded) return folder / ".mellow" / "added.jsonl";
-    return folder / (data::isNamed(document) ? std::string(document.substr(1)) + ".jsonl" : "project.json");
+    return folder / data::fileOf(document);
 }
 
 Result<model::DataEntries> parseData(std::string_view document, std::string_view text, const std::string& file,
@@ -145,8 +141,8 @@ Result<model::DataEntries> parseData(std::string_view document, std::string_view
     if (isLined(document)) return parseLines(document, text, file, damage);
     auto map = headed(text, file, formatOf(document));
     if (!map) return tl::unexpected(map.error());
-    if (!data::kindIn(document).empty()) {
-        if (model::textOf(*map, "name").empty())
+    if (isOne(document)) {
+        if (!data::kindIn(document).empty() && model::textOf(*map, "name").empty())
             return fail(ErrorCode::BadInput, file + ": name: is missing or empty; the kind's name was expected.");
         return model::DataEntries{{"", std::move(*map)}};
     }
@@ -182,7 +178,7 @@ void putHead(Json& project, const model::ValueMap& head) {
 
 std::string formatData(std::string_view document, const model::DataEntries& entries, std::string_view present) {
     const auto head = entries.find("");
-    if (!data::kindIn(document).empty()) {
+    if (isOne(document)) {
         const std::string text = header(document, head == entries.end() ? model::ValueMap{} : head->second);
         return toText(Json::parse(text), 2) + "\n";
     }
@@ -320,6 +316,22 @@ void takeNamed(model::Project& project, std::string_view document, const model::
         project.library.putMixes(readNamed<Library::Mixes>(entries, model::mixFrom, problems));
     if (document == data::kSets)
         project.library.putSets(readNamed<Library::Sets>(entries, model::pieceSetFrom, problems));
+    if (document == data::kCommands) {
+        project.library.commands.clear();
+        project.library.commands.insert(entries.begin(), entries.end());
+        project.library.commands.erase("");
+    }
+}
+
+void takePaper(model::Project& project, std::string_view document, const model::DataEntries& entries) {
+    const data::Foldered* folder = data::folderOf(document);
+    if (folder != &data::kRecipes && folder != &data::kReceivers) return;
+    model::Library::Papers& all = folder == &data::kRecipes ? project.library.recipes : project.library.receivers;
+    const std::string name(data::nameIn(*folder, document));
+    if (const auto own = entries.find(""); own != entries.end())
+        all[name] = own->second;
+    else
+        all.erase(name);
 }
 
 void takeRecords(model::Project& project, const std::string& document, const model::DataEntries& entries,

@@ -52,6 +52,8 @@ void takeKind(model::Project& project, const std::string& document, const model:
 /// Surfaces, guises, mixes, sets of pieces.
 void takeNamed(model::Project& project, std::string_view document, const model::DataEntries& entries,
                std::vector<std::string>& problems);
+/// Recipes and receivers, as they stand.
+void takePaper(model::Project& project, std::string_view document, const model::DataEntries& entries);
 void takeRecords(model::Project& project, const std::string& document, const model::DataEntries& entries,
                  std::vector<std::string>& problems);
 

@@ -59,7 +59,7 @@ bool writeNothing(std::string*, const std::string&, const std::vector<unsigned c
 bool isReadExtension(const std::string& name) {
     return name == "KHR_lights_punctual" || name == "KHR_materials_unlit" || name == "KHR_texture_transform" ||
            name == "KHR_mesh_quantization" || name == "KHR_materials_emissive_strength" ||
-           name == "KHR_draco_mesh_compression";
+           name == "KHR_draco_mesh_compression" || name == "EXT_mesh_gpu_instancing";
 }
 
 /// The document's JSON: all of a text, or the first chunk of a binary.

@@ -54,7 +54,9 @@ base::Result<ImportedModel> readModel(const std::filesystem::path& path, const s
                 top,
                 [&](const tinygltf::Node& node) {
                     worlds.push_back(worlds.back() * GltfMesher::localOf(node));
-                    if (node.mesh >= 0) mesher.add(node.mesh, worlds.back(), node.name);
+                    if (node.mesh < 0) return;
+                    for (const base::Affine& place : mesher.placesOf(node))
+                        mesher.add(node.mesh, worlds.back() * place, node.name);
                 },
                 [&] { worlds.pop_back(); });
         result.mesh.bounds = shape::boundsOf(result.mesh);

@@ -89,6 +89,8 @@ void GltfMesher::addMaterials() {
             for (std::size_t i = 0; i < 4; ++i) m.baseColour[i] = static_cast<float>(pbr.baseColorFactor[i]);
         for (float c : m.baseColour)
             if (!std::isfinite(c)) throw MalformedModel("a base colour is not finite");
+        if (pbr.roughnessFactor >= 0 && pbr.roughnessFactor < shape::kMirrorsNothing)
+            m.gloss = static_cast<float>(1 - pbr.roughnessFactor);
         m.image = imageFor(pbr.baseColorTexture.index);
         textures_.push_back(textureUse(pbr.baseColorTexture));
         m.doubleSided = from.doubleSided;
@@ -128,6 +130,43 @@ base::Affine GltfMesher::localOf(const tinygltf::Node& node) {
     for (int c = 0; c < 3; ++c) finite = finite && base::isFinite(a.linear[c]);
     if (!finite) throw MalformedModel(fmt::format("node “{}” is placed at a number that is not finite", node.name));
     return a;
+}
+
+std::vector<base::Affine> GltfMesher::placesOf(const tinygltf::Node& node) const {
+    const auto extension = node.extensions.find("EXT_mesh_gpu_instancing");
+    if (extension == node.extensions.end()) return {base::Affine{}};
+    const tinygltf::Value& says = extension->second;
+    if (!says.IsObject() || !says.Has("attributes") || !says.Get("attributes").IsObject())
+        throw MalformedModel(fmt::format("node “{}” has instances without attributes", node.name));
+    const auto column = [&](const char* key, int parts) {
+        const tinygltf::Value& all = says.Get("attributes");
+        if (!all.Has(key)) return std::vector<float>{};
+        if (!all.Get(key).IsInt())
+            throw MalformedModel(fmt::format("the instances of node “{}” are unusable", node.name));
+        return readFloats(model_, all.Get(key).GetNumberAsInt(), parts, "instance");
+    };
+    const std::vector<float> places = column("TRANSLATION", 3), turns = column("ROTATION", 4),
+                             sizes = column("SCALE", 3);
+    const std::size_t n = std::max({places.size() / 3, turns.size() / 4, sizes.size() / 3});
+    if (n > kMostNodes) throw MalformedModel(fmt::format("it comes to more than {} nodes", kMostNodes));
+    std::vector<base::Affine> result;
+    for (std::size_t i = 0; i < n; ++i) {
+        tinygltf::Node one;
+        one.name = node.name;
+        const auto take = [&](const std::vector<float>& from, std::size_t parts, std::vector<double>& to) {
+            if (!from.empty() && from.size() != n * parts)
+                throw MalformedModel(
+                    fmt::format("the instances of node “{}” are not as many in each column", node.name));
+            if (!from.empty())
+                to.assign(from.begin() + static_cast<std::ptrdiff_t>(i * parts),
+                          from.begin() + static_cast<std::ptrdiff_t>((i + 1) * parts));
+        };
+        take(places, 3, one.translation);
+        take(turns, 4, one.rotation);
+        take(sizes, 3, one.scale);
+        result.push_back(localOf(one));
+    }
+    return result;
 }
 
 void GltfMesher::add(int index, const base::Affine& world, const std::string& nodeName) {

@@ -21,6 +21,8 @@ class GltfMesher {
     /// Says something of the file, once.
     void remark(std::string text);
     static base::Affine localOf(const tinygltf::Node& node);
+    /// Where a node's mesh stands in its axes: once at home, or as EXT_mesh_gpu_instancing says.
+    std::vector<base::Affine> placesOf(const tinygltf::Node& node) const;
     /// What lies beside triangles in the document and is not shown: animations, cameras when they are not `wanted`, …
     void remarkOnTheRest(bool wantsNodes);
 

@@ -1,219 +1,304 @@
 #include "io/gltf_out.h"
-#include "io/scene_file.h"
 
+#include <fmt/format.h>
+
+#include <algorithm>
 #include <cmath>
-#include <cstring>
+#include <map>
+#include <set>
 #include <unordered_map>
+#include <unordered_set>
 
+#include "base/files.h"
+#include "io/added.h"
+#include "io/image_head.h"
 #include "io/json_text.h"
-#include "model/facets/array.h"
+#include "io/names.h"
+#include "io/scene_file.h"
+#include "io/workspace.h"
+#include "model/facets/act.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
-#include "model/facets/note.h"
 #include "model/facets/solid.h"
 #include "model/facets/tint.h"
+#include "model/scene_fields.h"
 #include "model/value_json.h"
+#include "query/looks.h"
 
 namespace io {
 namespace {
 
-constexpr int kFloat = 5126, kUnsignedInt = 5125, kVertices = 34962, kIndices = 34963;
-
-/// Collects a document and its one binary chunk.
-class GlbBuilder {
-  public:
-    GlbBuilder() { root_["asset"] = {{"version", "2.0"}, {"generator", "Mellow Lattice"}}; }
-
-    Json& root() { return root_; }
-    int append(const char* list, Json value) {
-        Json& all = root_[list];
-        all.push_back(std::move(value));
-        return static_cast<int>(all.size()) - 1;
-    }
-    /// The mesh's index in "meshes".
-    int addMesh(const shape::Mesh& mesh, const std::string& name) {
-        std::vector<int> materials;
-        for (const shape::Material& material : mesh.materials) materials.push_back(addMaterial(material, mesh));
-        Json attributes;
-        attributes["POSITION"] = addPositions(mesh);
-        attributes["NORMAL"] = addColumn(mesh.normals, "VEC3");
-        if (!mesh.texture.empty()) attributes["TEXCOORD_0"] = addColumn(mesh.texture, "VEC2");
-        const int indexView =
-            addView({reinterpret_cast<const char*>(mesh.indices.data()), mesh.indices.size() * 4}, kIndices);
-        Json primitives = Json::array();
-        for (const shape::Submesh& part : mesh.submeshes) {
-            Json accessor = {{"bufferView", indexView},
-                             {"byteOffset", part.firstIndex * 4},
-                             {"componentType", kUnsignedInt},
-                             {"count", part.indexCount},
-                             {"type", "SCALAR"}};
-            if (part.firstIndex == 0) accessor.erase("byteOffset");
-            primitives.push_back({{"attributes", attributes},
-                                  {"indices", append("accessors", accessor)},
-                                  {"material", materials.at(part.material)}});
-        }
-        return append("meshes", {{"name", name}, {"primitives", primitives}});
-    }
-    std::string finish() {
-        if (!binary_.empty()) root_["buffers"] = Json::array({{{"byteLength", binary_.size()}}});
-        std::string json = toText(root_);
-        json.resize((json.size() + 3) / 4 * 4, ' ');
-        binary_.resize((binary_.size() + 3) / 4 * 4, '\0');
-        std::string out;
-        auto word = [&](std::size_t value) {
-            const auto v = static_cast<std::uint32_t>(value);
-            out.append(reinterpret_cast<const char*>(&v), 4);
-        };
-        const std::size_t total = 12 + 8 + json.size() + (binary_.empty() ? 0 : 8 + binary_.size());
-        out.reserve(total);
-        out += "glTF";
-        word(2);
-        word(total);
-        word(json.size());
-        out += "JSON";
-        out += json;
-        if (!binary_.empty()) {
-            word(binary_.size());
-            out.append("BIN\0", 4);
-            out += binary_;
-        }
-        return out;
-    }
-
-  private:
-    int addView(std::string_view bytes, int target) {
-        binary_.resize((binary_.size() + 3) / 4 * 4, '\0');
-        Json view = {{"buffer", 0}, {"byteOffset", binary_.size()}, {"byteLength", bytes.size()}};
-        if (target != 0) view["target"] = target;
-        binary_ += bytes;
-        return append("bufferViews", view);
-    }
-    template <std::size_t N>
-    int addColumn(const std::vector<std::array<float, N>>& column, const char* type) {
-        const int view =
-            addView({reinterpret_cast<const char*>(column.data()), column.size() * sizeof(column[0])}, kVertices);
-        return append("accessors",
-                      {{"bufferView", view}, {"componentType", kFloat}, {"count", column.size()}, {"type", type}});
-    }
-    int addPositions(const shape::Mesh& mesh) {
-        const int accessor = addColumn(mesh.positions, "VEC3");
-        shape::Float3 low = mesh.positions.front(), high = low;
-        for (const auto& p : mesh.positions)
-            for (std::size_t i = 0; i < 3; ++i) {
-                low[i] = std::min(low[i], p[i]);
-                high[i] = std::max(high[i], p[i]);
-            }
-        root_["accessors"][static_cast<std::size_t>(accessor)]["min"] = low;
-        root_["accessors"][static_cast<std::size_t>(accessor)]["max"] = high;
-        return accessor;
-    }
-    int addMaterial(const shape::Material& m, const shape::Mesh& mesh) {
-        Json pbr = {{"baseColorFactor", m.baseColour}, {"metallicFactor", 0.0}, {"roughnessFactor", 0.9}};
-        if (m.image >= 0) {
-            const shape::Image& image = mesh.images[static_cast<std::size_t>(m.image)];
-            const int source =
-                append("images", {{"mimeType", image.mimeType}, {"bufferView", addView(image.bytes, 0)}});
-            pbr["baseColorTexture"] = {{"index", append("textures", {{"source", source}})}};
-        }
-        Json material;
-        if (!m.name.empty()) material["name"] = m.name;
-        material["pbrMetallicRoughness"] = pbr;
-        if (m.emission > 0)
-            material["emissiveFactor"] = {m.emission * m.baseColour[0], m.emission * m.baseColour[1],
-                                          m.emission * m.baseColour[2]};
-        if (m.alphaMask) {
-            material["alphaMode"] = "MASK";
-            material["alphaCutoff"] = m.alphaCutoff;
-        }
-        if (m.doubleSided) material["doubleSided"] = true;
-        return append("materials", material);
-    }
-
-    Json root_;
-    std::string binary_;
-};
+using model::Slot;
 
 Json poseJson(const base::Transform& t) {
     Json pose = Json::object();
     if (t.position != base::Vec3(0.0)) pose["translation"] = toJson(t.position);
-    if (t.rotation != base::Quat(1, 0, 0, 0))
-        pose["rotation"] = {t.rotation.x, t.rotation.y, t.rotation.z, t.rotation.w};
+    if (t.rotation != base::Quat(1, 0, 0, 0)) {
+        const base::Quat q = glm::normalize(t.rotation);
+        pose["rotation"] = {q.x, q.y, q.z, q.w};
+    }
     if (t.scale != base::Vec3(1.0)) pose["scale"] = toJson(t.scale);
     return pose;
 }
 
-/// Nodes of one scene, children after their parents.
+/// Of what hangs below something sheared.
+Json matrixJson(const base::Affine& a) {
+    Json m = Json::array();
+    for (int c = 0; c < 3; ++c) {
+        for (int r = 0; r < 3; ++r) m.push_back(a.linear[c][r]);
+        m.push_back(0.0);
+    }
+    for (int r = 0; r < 3; ++r) m.push_back(a.translation[r]);
+    m.push_back(1.0);
+    return {{"matrix", m}};
+}
+
+/// "3 objects".
+std::string countOf(std::size_t n, const char* one, const char* many) {
+    return fmt::format("{} {}", n, n == 1 ? one : many);
+}
+
 class SceneExporter {
   public:
-    SceneExporter(const model::Scene& scene, const MeshSource& meshOf) : scene_(scene), meshOf_(meshOf) {}
+    SceneExporter(const ExportSource& source, const ExportOptions& options)
+        : scene_(source.scene), source_(source), options_(options), glb_(options.asText && options.imagesBeside) {
+        const std::string& name = scene_.settings().guise;
+        guise_ = name.empty() ? nullptr : source.library.guise(name);
+    }
 
     ExportedScene run() {
         Json roots = Json::array();
-        for (model::Slot s = scene_.firstChild(model::kNoSlot); s != model::kNoSlot; s = scene_.nextSibling(s))
-            roots.push_back(addTree(s));
-        roots.push_back(addSun());
+        if (options_.only.empty()) {
+            addChildren(model::kNoSlot, roots);
+            roots.push_back(addSun());
+        } else {
+            for (const Slot s : tops())
+                if (isIn(s)) roots.push_back(addTree(s, true));
+        }
         Json& root = glb_.root();
         root["scene"] = 0;
-        root["scenes"] = Json::array({{{"name", scene_.name()}, {"nodes", roots}}});
-        root["nodes"] = std::move(nodes_);
-        root["extensionsUsed"] = {"KHR_lights_punctual"};
-        root["extensions"] = {{"KHR_lights_punctual", {{"lights", std::move(lights_)}}}};
-        return {glb_.finish(), std::move(lost_)};
+        Json scene = {{"name", scene_.name()}};
+        if (!roots.empty()) scene["nodes"] = roots;
+        if (options_.extras && options_.only.empty()) scene["extras"] = {{"mellow", settings()}};
+        root["scenes"] = Json::array({scene});
+        if (!nodes_.empty()) root["nodes"] = std::move(nodes_);
+        if (!lights_.empty()) {
+            glb_.use("KHR_lights_punctual", false);
+            root["extensions"] = {{"KHR_lights_punctual", {{"lights", std::move(lights_)}}}};
+        }
+        ExportedScene done;
+        done.objects = objects_;
+        done.meshes = countIn("meshes");
+        done.materials = countIn("materials");
+        done.bytes = options_.asText ? glb_.finishText(options_.stem) : glb_.finishBinary();
+        done.beside = glb_.takeBeside();
+        done.lost = report();
+        return done;
     }
 
   private:
-    std::size_t addTree(model::Slot top) {
-        std::unordered_map<model::Slot, std::size_t> nodeOf;
-        for (model::Slot s : scene_.subtree(top)) {
-            const std::size_t index = nodes_.size();
-            nodeOf[s] = index;
-            nodes_.push_back(node(s));
-            if (s != top) nodes_[nodeOf[scene_.parent(s)]]["children"].push_back(index);
+    std::size_t countIn(const char* list) { return glb_.root().contains(list) ? glb_.root()[list].size() : 0; }
+
+    /// The outermost of what was asked for.
+    std::vector<Slot> tops() const {
+        std::set<Slot> asked;
+        for (const base::ObjectId id : options_.only)
+            if (const Slot s = scene_.find(id); s != model::kNoSlot) asked.insert(s);
+        std::vector<Slot> result;
+        for (const Slot s : asked) {
+            Slot above = scene_.parent(s);
+            while (above != model::kNoSlot && !asked.contains(above)) above = scene_.parent(above);
+            if (above == model::kNoSlot) result.push_back(s);
         }
-        return nodeOf[top];
+        return result;
     }
-    Json node(model::Slot s) {
+    /// With all below it, it is left out when not.
+    bool isIn(Slot s) const {
+        const std::uint8_t flags = scene_.flagsOf(s);
+        if (!options_.hidden && (flags & model::flags::kHidden) != 0) return false;
+        if (options_.absent) return true;
+        const auto* acts = scene_.facet<model::InActs>(s);
+        return (flags & model::flags::kAbsent) == 0 &&
+               (acts == nullptr || model::isThere(acts->all, [&](base::ObjectId act) { return begins(act); }));
+    }
+    bool begins(base::ObjectId act) const {
+        const Slot s = scene_.find(act);
+        const auto* is = s != model::kNoSlot ? scene_.facet<model::Act>(s) : nullptr;
+        return is != nullptr && is->begins;
+    }
+
+    // The tree.
+    void addChildren(Slot parent, Json& into) {
+        std::map<int, std::vector<Slot>> alike;  // by mesh
+        for (Slot s = scene_.firstChild(parent); s != model::kNoSlot; s = scene_.nextSibling(s)) {
+            if (!isIn(s)) continue;
+            if (const int mesh = options_.instances && isBare(s) ? meshOf(s) : -1; mesh >= 0)
+                alike[mesh].push_back(s);
+            else
+                into.push_back(addTree(s, false));
+        }
+        for (const auto& [mesh, slots] : alike) {
+            if (slots.size() > 1)
+                into.push_back(addInstances(mesh, slots));
+            else
+                into.push_back(addTree(slots.front(), false));
+        }
+    }
+    std::size_t addTree(Slot s, bool isTop) {
+        const std::size_t index = nodes_.size();
+        nodes_.push_back(node(s, isTop));
+        ++objects_;
+        Json children = Json::array();
+        addChildren(s, children);
+        if (!children.empty()) nodes_[index]["children"] = std::move(children);
+        return index;
+    }
+    Json node(Slot s, bool isTop) {
         Json n;
         n["name"] = std::string(scene_.nameText(s));
-        n.update(poseJson(scene_.local(s)));
-        if (int mesh = meshIndex(scene_.item(s)); mesh >= 0) n["mesh"] = mesh;
-        Json own = {{"id", base::toText(scene_.id(s))}};
-        if (!scene_.kindText(s).empty()) own["kind"] = std::string(scene_.kindText(s));
-        if (!scene_.itemText(s).empty()) own["item"] = std::string(scene_.itemText(s));
-        for (const auto& [bit, name] : model::flags::kNames)
-            if ((scene_.flagsOf(s) & bit) != 0) own[std::string(name)] = true;
-        if (const auto& detail = scene_.detail(s)) addDetail(*detail, n, own);
-        n["extras"] = {{"mellow", std::move(own)}};
+        if (isTop && scene_.parent(s) != model::kNoSlot)
+            n.update(base::hasShear(scene_.world(s)) ? matrixJson(scene_.world(s))
+                                                     : poseJson(base::toTransform(scene_.world(s))));
+        else
+            n.update(poseJson(scene_.local(s)));
+        if (const int mesh = meshOf(s); mesh >= 0) n["mesh"] = mesh;
+        if (const auto& detail = scene_.detail(s)) addDevices(*detail, n);
+        if (options_.extras) n["extras"] = {{"mellow", own(s)}};
         return n;
     }
-    void addDetail(const model::Detail& detail, Json& n, Json& own) {
-        if (const auto* solid = detail.get<model::Solid>()) own["solid"] = toJson({model::solidFacts(*solid)});
-        if (detail.get<model::Light>())
-            n["extensions"] = {{"KHR_lights_punctual", {{"light", addLight(*detail.get<model::Light>())}}}};
-        if (detail.get<model::Camera>()) {
-            const double far =
-                std::max(detail.get<model::Camera>()->farMetres, detail.get<model::Camera>()->nearMetres * 1.001);
-            n["camera"] =
-                glb_.append("cameras", {{"type", "perspective"},
-                                        {"perspective",
-                                         {{"yfov", base::radians(detail.get<model::Camera>()->verticalDegrees)},
-                                          {"znear", detail.get<model::Camera>()->nearMetres},
-                                          {"zfar", far}}}});
+
+    // EXT_mesh_gpu_instancing: https://github.com/KhronosGroup/glTF, extensions/2.0/Vendor.
+    /// Nothing but a mesh at a place.
+    bool isBare(Slot s) const {
+        const auto& detail = scene_.detail(s);
+        return scene_.firstChild(s) == model::kNoSlot &&
+               !(detail && (detail->get<model::Light>() || detail->get<model::Camera>()));
+    }
+    std::size_t addInstances(int mesh, const std::vector<Slot>& slots) {
+        std::vector<float> places, turns, sizes;
+        Json each = Json::array();
+        const auto add = [](std::vector<float>& to, double value) { to.push_back(static_cast<float>(value)); };
+        for (const Slot s : slots) {
+            const base::Transform& t = scene_.local(s);
+            const base::Quat q = glm::normalize(t.rotation);
+            for (int k = 0; k < 3; ++k) add(places, t.position[k]);
+            for (const double part : {q.x, q.y, q.z, q.w}) add(turns, part);
+            for (int k = 0; k < 3; ++k) add(sizes, t.scale[k]);
+            Json one = own(s);
+            one["name"] = std::string(scene_.nameText(s));
+            each.push_back(std::move(one));
         }
-        for (const model::FacetType* type : model::facetTypes()) {
-            const void* facet = detail.facets.find(*type);
-            if (facet == nullptr || type == &model::Light::type() || type == &model::Camera::type()) continue;
-            std::string member;
-            appendFacet(member, *type, facet);
-            own.update(Json::parse("{" + member.substr(1) + "}"));
+        const std::size_t n = slots.size();
+        Json node = {{"name", std::string(scene_.nameText(slots.front()))}, {"mesh", mesh}};
+        node["extensions"] = {{"EXT_mesh_gpu_instancing",
+                               {{"attributes",
+                                 {{"TRANSLATION", glb_.addRows(places, n, "VEC3")},
+                                  {"ROTATION", glb_.addRows(turns, n, "VEC4")},
+                                  {"SCALE", glb_.addRows(sizes, n, "VEC3")}}}}}};
+        if (options_.extras) node["extras"] = {{"mellow", {{"instances", std::move(each)}}}};
+        glb_.use("EXT_mesh_gpu_instancing", true);
+        objects_ += n;
+        instanced_ += n;
+        nodes_.push_back(std::move(node));
+        return nodes_.size() - 1;
+    }
+
+    // What is seen.
+    model::Appearance appearanceOf(Slot s) const {
+        const model::Kind* kind = options_.states ? source_.library.kind(scene_.kind(s)) : nullptr;
+        if (kind == nullptr || kind->appearances.empty()) return {};
+        const model::ValueMap none;
+        const auto& detail = scene_.detail(s);
+        model::Appearance is = model::appearanceOf(*kind, detail ? detail->properties : none, 0);
+        return is;
+    }
+    /// The node's mesh, as it looks; -1: none.
+    int meshOf(Slot s) {
+        if (const auto held = meshOf_.find(s); held != meshOf_.end()) return held->second;
+        const int mesh = addMesh(s);
+        if (options_.instances) meshOf_[s] = mesh;
+        return mesh;
+    }
+    int addMesh(Slot s) {
+        model::Appearance is = appearanceOf(s);
+        if (is.moves()) ++moving_;
+        std::string item = is.item.empty() ? std::string(scene_.itemText(s)) : is.item;
+        const auto has = [&](const std::string& name) { return source_.meshOf(scene_.names().find(name)) != nullptr; };
+        if (guise_ != nullptr) item = query::itemInGuise(*guise_, scene_, s, is, has);
+        if (item.empty()) return -1;
+        const shape::Mesh* mesh = source_.meshOf(scene_.names().find(item));
+        if (mesh == nullptr || mesh->submeshes.empty()) {
+            if (lostItems_.insert(item).second)
+                lost_.push_back("The model of item “" + item +
+                                "” could not be read, so its objects are exported without a mesh.");
+            return -1;
         }
-        auto values = [&](std::string_view key, const model::ValueMap& map) {
-            std::string text;
-            appendJson(text, map);
-            own[std::string(key)] = Json::parse(text);
-        };
-        if (!detail.properties.empty()) values("properties", detail.properties);
-        if (!detail.unknownKeys.empty()) own["unknown"] = Json::parse("{" + detail.unknownKeys + "}");
+        const auto* own = scene_.facet<model::Tint>(s);
+        const base::Vec3 tint = (own != nullptr ? own->colour : base::Vec3(1.0)) * is.tint.value_or(base::Vec3(1.0));
+        const auto names = shape::slotNames(*mesh);
+        const auto shows = query::slotShows(source_.library, names, query::surfacesOf(scene_, s, names, is, guise_));
+        const base::Vec3 size = scene_.local(s).scale;
+        const std::string key = fmt::format("{}|{},{},{}{}", item, tint.x, tint.y, tint.z, query::keyOf(shows, size));
+        const auto [place, isNew] = meshes_.try_emplace(key, -1);
+        if (!isNew) return place->second;
+        const std::string name = scene_.facet<model::Solid>(s) != nullptr ? std::string(scene_.nameText(s)) : item;
+        const int made = shows.empty() ? glb_.addMesh(*mesh, name, tint)
+                                       : glb_.addMesh(named(dressed(*mesh, shows, size), shows), name, tint);
+        return meshes_[key] = made;
+    }
+    shape::Mesh dressed(const shape::Mesh& mesh, const std::vector<query::SlotShow>& shows, const base::Vec3& size) {
+        std::vector<shape::SlotLook> looks;
+        for (const query::SlotShow& show : shows) {
+            shape::SlotLook& look = looks.emplace_back(show.look);
+            if (show.missing) {
+                missingSurfaces_.insert(show.surface);
+            } else if (!show.image.empty()) {
+                if (auto image = imageOf(show.image)) look.image = std::move(*image);
+                if (look.stretched && show.fit != model::ImageFit::Stretch) ++shaped_;
+            }
+        }
+        return shape::dressed(mesh, looks, size);
+    }
+    /// A slot that shows a surface is called after that.
+    static shape::Mesh named(shape::Mesh mesh, const std::vector<query::SlotShow>& shows) {
+        for (const query::SlotShow& show : shows)
+            if (!show.surface.empty()) mesh.materials[show.look.slot].name = show.surface;
+        return mesh;
+    }
+    std::optional<shape::Image> imageOf(const std::string& name) {
+        const auto [place, isNew] = images_.try_emplace(name);
+        if (!isNew) return place->second;
+        auto bytes = source_.imageOf ? source_.imageOf(name)
+                                     : base::Result<std::string>(fail(ErrorCode::NotFound, "There are no images."));
+        if (!bytes) {
+            lost_.push_back(fmt::format("The image “{}” is left out: {}", name, bytes.error().message));
+        } else if (auto head = imageHeadOf(*bytes, name); !head) {
+            lost_.push_back(fmt::format("The image “{}” is left out: {}", name, head.error().message));
+        } else {
+            const char* type = bytes->starts_with("\xFF\xD8") ? "image/jpeg" : "image/png";
+            place->second = shape::Image{type, std::move(*bytes)};
+        }
+        return place->second;
+    }
+
+    // Lights, cameras.
+    void addDevices(const model::Detail& detail, Json& n) {
+        if (const auto* light = detail.get<model::Light>())
+            n["extensions"] = {{"KHR_lights_punctual", {{"light", addLight(*light)}}}};
+        if (const auto* camera = detail.get<model::Camera>()) {
+            const double far = std::max(camera->farMetres, camera->nearMetres * 1.001);
+            n["camera"] = glb_.append(
+                "cameras",
+                {{"type", "perspective"},
+                 {"perspective",
+                  {{"yfov", base::radians(camera->verticalDegrees)}, {"znear", camera->nearMetres}, {"zfar", far}}}});
+        }
+    }
+    std::size_t lightIndex(const Json& light) {
+        const auto held = std::find(lights_.begin(), lights_.end(), light);
+        if (held != lights_.end()) return static_cast<std::size_t>(held - lights_.begin());
+        lights_.push_back(light);
+        return lights_.size() - 1;
     }
     std::size_t addLight(const model::Light& light) {
         const bool spot = light.shape == model::Light::Shape::Spot;
@@ -226,47 +311,104 @@ class SceneExporter {
             l["spot"] = {{"innerConeAngle", std::min(base::radians(light.innerDegrees), outer - 0.0005)},
                          {"outerConeAngle", outer}};
         }
-        lights_.push_back(l);
-        return lights_.size() - 1;
+        return lightIndex(l);
     }
     /// The sun shines along its node's -Z.
     std::size_t addSun() {
-        const model::SceneSettings& s = scene_.settings();
-        lights_.push_back({{"type", "directional"},
-                           {"name", "Sun"},
-                           {"color", toJson(glm::clamp(s.sunColour, 0.0, 1.0))},
-                           {"intensity", s.sunStrength}});
+        model::SceneSettings s = scene_.settings();
+        if (guise_ != nullptr) s = model::inGuise(s, *guise_);
+        const std::size_t light = lightIndex({{"type", "directional"},
+                                              {"name", "Sun"},
+                                              {"color", toJson(glm::clamp(s.sunColour, 0.0, 1.0))},
+                                              {"intensity", s.sunStrength}});
         base::Transform pose;
         const base::Vec3 direction = glm::normalize(s.sunDirection);
         const base::Vec3 up = std::abs(direction.y) > 0.99 ? base::Vec3(1, 0, 0) : base::Vec3(0, 1, 0);
         pose.rotation = glm::normalize(glm::quatLookAt(direction, up));
         Json n = {{"name", "Sun"}};
         n.update(poseJson(pose));
-        n["extensions"] = {{"KHR_lights_punctual", {{"light", lights_.size() - 1}}}};
+        n["extensions"] = {{"KHR_lights_punctual", {{"light", light}}}};
         nodes_.push_back(n);
         return nodes_.size() - 1;
     }
-    int meshIndex(base::Name item) {
-        if (!item) return -1;
-        auto [place, isNew] = meshes_.try_emplace(item, -1);
-        if (!isNew) return place->second;
-        const shape::Mesh* mesh = meshOf_(item);
-        const std::string name(scene_.names().text(item));
-        if (mesh != nullptr && !mesh->submeshes.empty())
-            place->second = glb_.addMesh(*mesh, name);
-        else
-            lost_.push_back("The model of item “" + name +
-                            "” could not be read, so its objects are exported without a mesh.");
-        return place->second;
+
+    // What glTF has no word for.
+    Json own(Slot s) {
+        Json own = {{"id", base::toText(scene_.id(s))}};
+        if (!scene_.kindText(s).empty()) own["kind"] = std::string(scene_.kindText(s));
+        if (!scene_.itemText(s).empty()) own["item"] = std::string(scene_.itemText(s));
+        for (const auto& [bit, name] : model::flags::kNames)
+            if ((scene_.flagsOf(s) & bit) != 0) own[std::string(name)] = true;
+        if (const auto& detail = scene_.detail(s)) addFacets(*detail, own);
+        return own;
+    }
+    void addFacets(const model::Detail& detail, Json& own) {
+        if (const auto* solid = detail.get<model::Solid>()) own["solid"] = toJson({model::solidFacts(*solid)});
+        for (const model::FacetType* type : model::facetTypes()) {
+            const void* facet = detail.facets.find(*type);
+            if (facet == nullptr || type == &model::Light::type() || type == &model::Camera::type()) continue;
+            ++inExtras_[type->label];
+            std::string member;
+            appendFacet(member, *type, facet);
+            own.update(Json::parse("{" + member.substr(1) + "}"));
+        }
+        auto values = [&](std::string_view key, const model::ValueMap& map) {
+            std::string text;
+            appendJson(text, map);
+            own[std::string(key)] = Json::parse(text);
+        };
+        if (!detail.properties.empty()) values("properties", detail.properties);
+        if (!detail.unknownKeys.empty()) own["unknown"] = Json::parse("{" + detail.unknownKeys + "}");
+    }
+    Json settings() const {
+        Json all = Json::object();
+        const model::SceneSettings& s = scene_.settings();
+        for (const model::Member& member : model::sceneFields().members)
+            if (const auto value = member.get(&s); value && !model::isUsual(member, &s))
+                all[member.property.name] = toJson(*value);
+        return all;
+    }
+
+    std::vector<std::string> report() const {
+        std::vector<std::string> all = lost_;
+        for (const std::string& surface : missingSurfaces_)
+            all.push_back(
+                fmt::format("The surface “{}” is not in the library: what wears it has its own colours.", surface));
+        if (shaped_ > 0)
+            all.push_back(fmt::format("Images that fit or fill their face are stretched over it: {}.",
+                                      countOf(shaped_, "look", "looks")));
+        if (moving_ > 0)
+            all.push_back(fmt::format("Looks that move on a clock stand as they begin: {}.",
+                                      countOf(moving_, "object", "objects")));
+        if (instanced_ > 0)
+            all.push_back(fmt::format("Instances have no names of their own but in extras: {}.",
+                                      countOf(instanced_, "object", "objects")));
+        if (scene_.settings().hazeMetres > 0 && options_.only.empty())
+            all.emplace_back(
+                "Haze, sky and ground colours stand in the scene’s extras: other programs do not show them.");
+        if (!inExtras_.empty()) {
+            std::string list;
+            for (const auto& [label, n] : inExtras_)
+                list += fmt::format("{}{} ({})", list.empty() ? "" : ", ", label, n);
+            all.push_back("In extras only, which other programs have to know: " + list + ".");
+        }
+        return all;
     }
 
     const model::Scene& scene_;
-    const MeshSource& meshOf_;
+    const ExportSource& source_;
+    const ExportOptions& options_;
+    const model::Guise* guise_ = nullptr;
     GlbBuilder glb_;
     Json nodes_ = Json::array();
     Json lights_ = Json::array();
-    std::unordered_map<base::Name, int> meshes_;
+    std::unordered_map<std::string, int> meshes_;  // by item and look
+    std::unordered_map<Slot, int> meshOf_;
+    std::map<std::string, std::optional<shape::Image>> images_;
+    std::set<std::string> lostItems_, missingSurfaces_;
+    std::map<std::string, std::size_t> inExtras_;
     std::vector<std::string> lost_;
+    std::size_t objects_ = 0, moving_ = 0, shaped_ = 0, instanced_ = 0;
 };
 
 }  // namespace
@@ -277,11 +419,34 @@ std::string glbOf(const shape::Mesh& mesh, const std::string& name) {
     glb.root()["nodes"] = Json::array({{{"name", name}, {"mesh", index}}});
     glb.root()["scenes"] = Json::array({{{"nodes", {0}}}});
     glb.root()["scene"] = 0;
-    return glb.finish();
+    return glb.finishBinary();
 }
 
-ExportedScene exportScene(const model::Scene& scene, const MeshSource& meshOf) {
-    return SceneExporter(scene, meshOf).run();
+ExportSource sourceOf(const Workspace& workspace, const model::Scene& scene) {
+    return {scene, workspace.session->library(), [&workspace](base::Name item) { return workspace.mesh(item); },
+            [&workspace](const std::string& name) -> Result<std::string> {
+                auto file = projectFile(workspace.folder(), "media/" + name);
+                if (!file) return tl::unexpected(file.error());
+                return base::readFile(*file, base::most::kTable);
+            }};
+}
+
+Status writeExported(const std::filesystem::path& file, const ExportedScene& exported, bool over) {
+    const auto place = [&](const FileBeside& one) { return file.parent_path() / one.name; };
+    for (const FileBeside& one : exported.beside)
+        if (!over && base::exists(place(one)))
+            return fail(ErrorCode::Refused, fmt::format("{}: is there already, and belongs to what would be written.",
+                                                        place(one).string()));
+    for (const FileBeside& one : exported.beside) {
+        std::error_code problem;
+        std::filesystem::create_directories(place(one).parent_path(), problem);
+        if (Status written = base::writeFileWhole(place(one), one.bytes); !written) return written;
+    }
+    return base::writeFileWhole(file, exported.bytes);
+}
+
+ExportedScene exportScene(const ExportSource& source, const ExportOptions& options) {
+    return SceneExporter(source, options).run();
 }
 
 }  // namespace io

@@ -43,11 +43,47 @@ class Importer {
 
   private:
     void enter(const tinygltf::Node& node) {
+        model::ObjectRecord r = objectAt(GltfMesher::localOf(node), node.name);
+        way_.push_back(r.id);
+        const bool many = node.extensions.contains("EXT_mesh_gpu_instancing");
+        if (node.mesh >= 0 && !many) r.item = itemOf(node.mesh);
+        auto detail = std::make_shared<model::Detail>();
+        addLight(node, r.local, *detail);
+        addCamera(node, *detail);
+        if (detail->get<model::Light>() || detail->get<model::Camera>()) r.detail = detail;
+        // A node that is there only to hold instances is none of the scene's tree.
+        const bool isOnlyTheirs = many && !r.detail && node.children.empty() && r.local == base::Transform{};
+        if (!isOnlyTheirs) objects.push_back(std::move(r));
+        if (many && node.mesh >= 0) addInstances(node, isOnlyTheirs);
+    }
+    void addInstances(const tinygltf::Node& node, bool besideIt) {
+        const auto places = mesher_.placesOf(node);
+        const base::ObjectId self = way_.back();
+        if (besideIt) way_.pop_back();
+        const std::vector<std::string> names = namesIn(node, places.size());
+        for (std::size_t i = 0; i < places.size(); ++i) {
+            model::ObjectRecord r = objectAt(places[i], names[i]);
+            r.item = itemOf(node.mesh);
+            objects.push_back(std::move(r));
+        }
+        if (besideIt) way_.push_back(self);
+    }
+    /// What each instance is called: as its extras say, when we wrote them.
+    static std::vector<std::string> namesIn(const tinygltf::Node& node, std::size_t count) {
+        std::vector<std::string> names(count, node.name);
+        const tinygltf::Value* own = member(node.extras, "mellow");
+        const tinygltf::Value* each = own != nullptr ? member(*own, "instances") : nullptr;
+        if (each == nullptr || !each->IsArray() || each->ArrayLen() != count) return names;
+        for (std::size_t i = 0; i < count; ++i)
+            if (const tinygltf::Value* name = member(each->Get(static_cast<int>(i)), "name");
+                name != nullptr && name->IsString())
+                names[i] = name->Get<std::string>();
+        return names;
+    }
+    model::ObjectRecord objectAt(const base::Affine& local, const std::string& called) {
         model::ObjectRecord r;
         r.id = workspace_.session->random().nextId();
         if (!way_.empty()) r.parent = way_.back();
-        way_.push_back(r.id);
-        const base::Affine local = GltfMesher::localOf(node);
         r.local = base::toTransform(local);
         for (int i = 0; i < 3; ++i)
             if (std::abs(r.local.scale[i]) < 1e-6) {
@@ -55,15 +91,10 @@ class Importer {
                 r.local.scale[i] = 1e-6;
             }
         if (base::hasShear(local)) mesher_.remark("A node is sheared; it got the nearest pose that is not.");
-        std::string name = base::withoutControl(node.name).substr(0, 200);
+        std::string name = base::withoutControl(called).substr(0, 200);
         while (!base::isValidUtf8(name)) name.pop_back();
         r.name = workspace_.session->intern(name.empty() ? "Node" : name);
-        if (node.mesh >= 0) r.item = itemOf(node.mesh);
-        auto detail = std::make_shared<model::Detail>();
-        addLight(node, r.local, *detail);
-        addCamera(node, *detail);
-        if (detail->get<model::Light>() || detail->get<model::Camera>()) r.detail = detail;
-        objects.push_back(std::move(r));
+        return r;
     }
 
     base::Name itemOf(int mesh) {

@@ -94,8 +94,7 @@ void askLines(const std::string& schema, std::string_view text, const std::strin
 }
 
 std::string schemaOf(std::string_view document) {
-    if (!data::kindIn(document).empty()) return "kind";
-    if (!data::recordsIn(document).empty()) return "records";
+    if (const data::Foldered* folder = data::folderOf(document)) return std::string(folder->format.substr(7));
     if (document == data::kItems) return "project";
     if (document == data::kChecks) return "checks";
     return std::string(document.substr(1));
@@ -109,6 +108,8 @@ std::vector<std::string> problemsOf(const std::string& document, const model::Da
         if (head == entries.end()) return problems;
         const model::Kind kind = model::kindFrom(head->second, problems);
         (void)readFacets(kind.facetValues, problems);
+    } else if (data::folderOf(document) != nullptr || document == data::kCommands) {
+        // Their schema says all there is to say.
     } else if (document == data::kItems) {
         for (const auto& [name, values] : entries)
             if (name.empty())
@@ -144,7 +145,8 @@ void validateData(const std::string& document, const fs::path& path, std::vector
     if (!entries) return all.push_back({file, 0, "", entries.error().message});
     for (std::string& problem : problemsOf(document, *entries)) damage.push_back(damageOf(file, std::move(problem)));
     const std::string schema = schemaOf(document);
-    if (schema != "kind" && schema != "project")
+    const data::Foldered* folder = data::folderOf(document);
+    if (schema != "project" && (folder == nullptr || folder->isLined))
         askLines(schema, *text, file, damage);
     else if (damage.empty())
         SchemaCheck(schema).ask(*text, file, 0, damage);
@@ -265,6 +267,17 @@ Validation validateProject(const fs::path& folder) {
     return result;
 }
 
+namespace {
+
+/// By the ending of a file's name; null: it is another kind of file.
+const data::Foldered* folderedAs(std::string_view name) {
+    for (const data::Foldered* folder : data::kFoldered)
+        if (name.ends_with(folder->ending)) return folder;
+    return nullptr;
+}
+
+}  // namespace
+
 Validation validateFile(const fs::path& file) {
     Validation result;
     const std::string name = file.filename().string();
@@ -278,12 +291,9 @@ Validation validateFile(const fs::path& file) {
     } else if (name.ends_with(".scene.jsonl") || name.ends_with(".prefab.jsonl")) {
         one(name.ends_with(".scene.jsonl") ? "scene" : "prefab");
         validateScene(file, result.damage);
-    } else if (name.ends_with(".records.jsonl")) {
-        one("record type");
-        validateData(data::recordsDocument("any"), file, result.damage);
-    } else if (name.ends_with(".kind.json")) {
-        one("kind");
-        validateData(data::kindDocument("any"), file, result.damage);
+    } else if (const data::Foldered* folder = folderedAs(name)) {
+        one(folder == &data::kRecords ? "record type" : folder->format.data() + 7);
+        validateData(data::documentIn(*folder, "any"), file, result.damage);
     } else if (name == "checks.jsonl" || (name.ends_with(".jsonl") && data::isNamed("@" + file.stem().string()))) {
         const std::string what = file.stem().string();
         result.counts.emplace_back(what, 1);

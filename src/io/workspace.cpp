@@ -42,6 +42,7 @@ void takeData(Workspace& workspace, model::Project& project, const std::string& 
     if (!model::data::kindIn(document).empty()) takeKind(project, document, entries, problems);
     if (!model::data::recordsIn(document).empty()) takeRecords(project, document, entries, problems);
     takeNamed(project, document, entries, problems);
+    takePaper(project, document, entries);
     if (document == model::data::kChecks) (void)check::settingsFrom(entries, check::builtInRules(), problems);
     if (document == model::data::kItems) {
         std::vector<std::string> told;  // when the project was read

@@ -7,27 +7,23 @@
 
 namespace model {
 namespace data {
-namespace {
 
-constexpr std::string_view kKind = "@kind/", kRecords = "@records/";
-
-std::string_view after(std::string_view document, std::string_view prefix) {
-    return document.starts_with(prefix) ? document.substr(prefix.size()) : std::string_view{};
+const Foldered* folderOf(std::string_view document) {
+    for (const Foldered* folder : kFoldered)
+        if (document.starts_with(folder->prefix)) return folder;
+    return nullptr;
 }
-
-}  // namespace
-
-std::string kindDocument(std::string_view kind) {
-    return std::string(kKind).append(kind);
+std::string_view nameIn(const Foldered& folder, std::string_view document) {
+    return document.starts_with(folder.prefix) ? document.substr(folder.prefix.size()) : std::string_view{};
 }
-std::string recordsDocument(std::string_view type) {
-    return std::string(kRecords).append(type);
+std::string fileOf(std::string_view document) {
+    if (const Foldered* folder = folderOf(document))
+        return std::string(folder->folder).append("/").append(nameIn(*folder, document)).append(folder->ending);
+    if (document == kAdded) return ".mellow/added.jsonl";
+    return isNamed(document) || document == kChecks ? std::string(document.substr(1)) + ".jsonl" : "project.json";
 }
-std::string_view kindIn(std::string_view document) {
-    return after(document, kKind);
-}
-std::string_view recordsIn(std::string_view document) {
-    return after(document, kRecords);
+std::string documentIn(const Foldered& folder, std::string_view name) {
+    return std::string(folder.prefix).append(name);
 }
 
 }  // namespace data
@@ -36,7 +32,8 @@ bool isDocument(std::string_view name) {
     if (name.starts_with('#')) return base::parseObjectId(name.substr(1)).has_value();
     if (!data::isData(name)) return base::isFileName(name);
     if (data::isNamed(name) || name == data::kItems || name == data::kChecks || name == data::kAdded) return true;
-    return base::isFileName(data::kindIn(name)) || base::isFileName(data::recordsIn(name));
+    const data::Foldered* folder = data::folderOf(name);
+    return folder != nullptr && base::isFileName(data::nameIn(*folder, name));
 }
 
 const Value* valueOf(const ValueMap& map, std::string_view key) {

@@ -16,20 +16,46 @@ using DataEntries = std::map<std::string, ValueMap>;
 namespace data {
 
 inline constexpr std::string_view kItems = "@items", kSurfaces = "@surfaces", kChecks = "@checks", kGuises = "@guises",
-                                  kMixes = "@mixes", kSets = "@sets",
+                                  kMixes = "@mixes", kSets = "@sets", kCommands = "@commands",
                                   kAdded = "@added";  ///< files that steps brought into the project
 /// Those in a file of their name, "surfaces.jsonl", with a line for each of what they hold, known by its name.
-inline constexpr std::string_view kNamed[] = {kSurfaces, kGuises, kMixes, kSets};
+inline constexpr std::string_view kNamed[] = {kSurfaces, kGuises, kMixes, kSets, kCommands};
 constexpr bool isNamed(std::string_view document) {
     for (const std::string_view one : kNamed)
         if (document == one) return true;
     return false;
 }
-std::string kindDocument(std::string_view kind);
-std::string recordsDocument(std::string_view type);
+/// Those that have a folder of their own, a file each: "@kind/lantern" is kinds/lantern.kind.json.
+struct Foldered {
+    std::string_view prefix, folder, ending, format;
+    bool isLined = false;  ///< a head and a line for each entry, else one object
+};
+inline constexpr Foldered kKinds{"@kind/", "kinds", ".kind.json", "mellow-kind"},
+    kRecords{"@records/", "records", ".records.jsonl", "mellow-records", true},
+    kRecipes{"@recipe/", "recipes", ".recipe.json", "mellow-recipe"},
+    kReceivers{"@receiver/", "receivers", ".receiver.json", "mellow-receiver"};
+inline constexpr const Foldered* kFoldered[] = {&kKinds, &kRecords, &kRecipes, &kReceivers};
+/// Null: it is another one.
+const Foldered* folderOf(std::string_view document);
+/// What a document of that folder is called; empty: it is another one.
+std::string_view nameIn(const Foldered& folder, std::string_view document);
+std::string documentIn(const Foldered& folder, std::string_view name);
+/// Where it lies in the project's folder: "kinds/lantern.kind.json", "surfaces.jsonl".
+std::string fileOf(std::string_view document);
+
+inline std::string kindDocument(std::string_view kind) {
+    return documentIn(kKinds, kind);
+}
+inline std::string recordsDocument(std::string_view type) {
+    return documentIn(kRecords, type);
+}
 /// The kind, or the record type, that a document holds; empty: it is another one.
-std::string_view kindIn(std::string_view document);
-std::string_view recordsIn(std::string_view document);
+inline std::string_view kindIn(std::string_view document) {
+    return nameIn(kKinds, document);
+}
+inline std::string_view recordsIn(std::string_view document) {
+    return nameIn(kRecords, document);
+}
 inline bool isData(std::string_view document) {
     return document.starts_with('@');
 }

@@ -104,6 +104,9 @@ class Library {
     using Sets = std::map<std::string, PieceSet, std::less<>>;
     void putSets(Sets all) { sets_ = std::move(all); }
     const Sets& sets() const { return sets_; }
+    /// Recipes, receivers and commands by name, as their files have them: what hands a scene over reads them.
+    using Papers = std::map<std::string, ValueMap, std::less<>>;
+    Papers recipes, receivers, commands;
     /// Of whatever type; null: there is none.
     const Record* record(base::ObjectId id) const;
 

@@ -31,6 +31,9 @@ struct Material {
     float gloss = 0.0F;     ///< how much of the sun is mirrored, 0..1; what shines by itself mirrors nothing
 };
 
+/// What is as rough as this, or rougher, mirrors nothing: its gloss is 0.
+constexpr double kMirrorsNothing = 0.9;
+
 /// A run of triangles with one material.
 struct Submesh {
     std::uint32_t firstIndex = 0;

@@ -37,8 +37,11 @@ ProjectCommands::ProjectCommands(Shell& shell) : Rows(shell) {
         "project.import", tr("Import models…"), tr("Adds glTF models to the Stock"), Qt::CTRL | Qt::Key_I,
         [this] { shell_.window.importModels(); }, edits());
     verb(
-        "project.export", tr("Export scene…"), tr("Writes the scene as a binary glTF file"), Qt::CTRL | Qt::Key_E,
-        [this] { shell_.window.exportScene(); }, open());
+        "project.export", tr("Export scene…"), tr("Writes the scene as glTF, as it looks: surfaces, tints, lights"),
+        Qt::CTRL | Qt::Key_E, [this] { shell_.window.exportScene(); }, open());
+    verb(
+        "project.export.selection", tr("Export selection…"), tr("Writes what is selected, with all below it, as glTF"),
+        {}, [this] { shell_.window.exportSelection(); }, open());
     verb("project.quit", tr("Quit"), tr("Closes the window"), QKeySequence::Quit, [this] { shell_.window.close(); });
 }
 

@@ -551,6 +551,11 @@ QString Editor::documentName(const std::string& name) const {
         return tr("kind %1").arg(QString::fromStdString(std::string(kind)));
     if (const auto type = model::data::recordsIn(name); !type.empty())
         return tr("records of %1").arg(QString::fromStdString(std::string(type)));
+    if (const auto recipe = model::data::nameIn(model::data::kRecipes, name); !recipe.empty())
+        return tr("recipe %1").arg(QString::fromStdString(std::string(recipe)));
+    if (const auto receiver = model::data::nameIn(model::data::kReceivers, name); !receiver.empty())
+        return tr("receiver %1").arg(QString::fromStdString(std::string(receiver)));
+    if (name == model::data::kCommands) return tr("commands");
     if (name == model::data::kItems) return tr("items");
     if (name == model::data::kSurfaces) return tr("surfaces");
     if (name == model::data::kGuises) return tr("guises");

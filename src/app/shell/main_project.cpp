@@ -365,24 +365,46 @@ void MainWindow::exportScene() {
     if (ops::isScratch(editor_.session(), editor_.sceneName()))
         return showMessage(
             tr("%1 is a scratch scene: it is never exported.").arg(QString::fromStdString(editor_.sceneName())), true);
-    QString file = QFileDialog::getSaveFileName(
-        this, tr("Export the scene"), QString::fromStdString(editor_.sceneName()) + ".glb", tr("Binary glTF (*.glb)"));
+    exportAsGltf(QString::fromStdString(editor_.sceneName()), {});
+}
+
+void MainWindow::exportSelection() {
+    const auto& chosen = editor_.session().selection();
+    if (chosen.empty()) return showMessage(tr("Select what is to be exported first."), true);
+    const model::Scene& scene = editor_.scene();
+    const model::Slot first = scene.find(chosen.front());
+    exportAsGltf(
+        QString::fromStdString(base::plainFileName(first == model::kNoSlot ? "selection" : scene.nameText(first))),
+        chosen);
+}
+
+/// Asks for the file; what glTF cannot say is told in Messages.
+void MainWindow::exportAsGltf(const QString& name, const std::vector<base::ObjectId>& only) {
+    QString file = QFileDialog::getSaveFileName(this, tr("Export as glTF"), name + ".glb",
+                                                tr("Binary glTF (*.glb);;glTF with files beside it (*.gltf)"));
     if (file.isEmpty()) return;
-    if (!file.endsWith(".glb", Qt::CaseInsensitive)) {
+    const bool asText = file.endsWith(".gltf", Qt::CaseInsensitive);
+    if (!asText && !file.endsWith(".glb", Qt::CaseInsensitive)) {
         file += ".glb";
         if (QFile::exists(file))
             return showMessage(tr("%1 exists already: choose it by its whole name to replace it.").arg(file), true);
     }
-    if (const auto inProject =
-            base::inside(editor_.workspace().folder(), std::filesystem::path(file.toStdString())
-                                                           .lexically_normal()
-                                                           .lexically_relative(editor_.workspace().folder()));
+    const std::filesystem::path path = file.toStdString();
+    if (const auto inProject = base::inside(editor_.workspace().folder(),
+                                            path.lexically_normal().lexically_relative(editor_.workspace().folder()));
         inProject && QFile::exists(file) && inProject->parent_path() != editor_.workspace().folder())
         return showMessage(tr("%1 is a file of this project: choose another name.").arg(file), true);
-    const io::ExportedScene exported =
-        io::exportScene(editor_.scene(), [this](base::Name item) { return editor_.workspace().mesh(item); });
-    if (!editor_.report(base::writeFileWhole(file.toStdString(), exported.bytes))) return;
-    editor_.say(exported.lost.empty() ? tr("Written to %1.").arg(file) : QString::fromStdString(exported.lost.front()));
+    io::ExportOptions options;
+    options.only = only;
+    options.asText = options.imagesBeside = asText;
+    options.stem = path.stem().string();
+    const io::ExportedScene exported = io::exportScene(io::sourceOf(editor_.workspace(), editor_.scene()), options);
+    if (!editor_.report(io::writeExported(path, exported, true))) return;
+    for (const std::string& lost : exported.lost) editor_.say(QString::fromStdString(lost));
+    editor_.say(
+        exported.lost.empty()
+            ? tr("Written to %1.").arg(file)
+            : tr("Written to %1. Messages say what glTF has no word for (%2).").arg(file).arg(exported.lost.size()));
 }
 
 /// What stands in the way of editing can often be got round: asked once, and tried again.

@@ -71,6 +71,7 @@ class MainWindow : public QMainWindow {
     void showStart();
     void importModels();
     void exportScene();
+    void exportSelection();
 
   protected:
     void closeEvent(QCloseEvent* event) override;
@@ -80,6 +81,7 @@ class MainWindow : public QMainWindow {
     void dropEvent(QDropEvent* event) override;
 
   private:
+    void exportAsGltf(const QString& name, const std::vector<base::ObjectId>& only);
     void makeTop();
     void makePanels();
     void makeBottom();

@@ -35,8 +35,8 @@ std::vector<MenuPlan> menusOfWorking() {
     return {
         {project,
          {"project.newScene", "project.new", "project.open", "recent", "project.start", "-", "project.save",
-          "scene.duplicate", "scene.list", "-", "project.import", "project.export", "-", "help.settings",
-          "project.quit"}},
+          "scene.duplicate", "scene.list", "-", "project.import", "/Hand over", "-", "help.settings", "project.quit"}},
+        {in(project, "Hand over"), {"project.export", "project.export.selection"}},
         {edit,
          {"edit.undo", "edit.redo", "-", "edit.cut", "edit.copy", "edit.paste", "edit.duplicate", "edit.copyAgain",
           "edit.goOn", "edit.delete", "-", "edit.rename", "edit.tint", "/Hide and protect", "edit.escape"}},

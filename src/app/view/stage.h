@@ -2,6 +2,7 @@
 // What all panes share of the scene that is shown: its models on the graphics card, where objects are for drawing,
 // which of them have marks, which are selected or in the hand, and what can be in line with what.
 #include <QElapsedTimer>
+#include <QImage>
 #include <QObject>
 #include <QTimer>
 #include <atomic>
@@ -15,8 +16,8 @@
 #include "app/view/gl_renderer.h"
 #include "app/view/route_lines.h"
 #include "edit/delta.h"
-#include "model/facets/surfaces.h"
 #include "query/flush.h"
+#include "query/looks.h"
 #include "render/draw_list.h"
 #include "script/said.h"
 
@@ -83,9 +84,8 @@ class Stage : public QObject {
     void scanState(model::Slot s);
     void askBehaviours(std::span<const model::Slot> slots);
     bool putInGuise(model::Slot s, model::Appearance& is, base::Name& item);
-    std::vector<model::SlotSurface> surfacesOf(model::Slot s, const std::vector<std::string>& names,
-                                               const model::Appearance& is) const;
     base::Name dressed(model::Slot s, base::Name item, const model::Appearance& is);
+    QImage pictureOf(const query::SlotShow& show, double aspect) const;
     double clockSeconds() const;
     void tickClock();
     void setClock();

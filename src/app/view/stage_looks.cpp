@@ -18,7 +18,7 @@
 #include "io/image_head.h"
 #include "io/workspace.h"
 #include "model/facets/surfaces.h"
-#include "shape/dress.h"
+#include "query/looks.h"
 
 namespace app {
 
@@ -73,10 +73,6 @@ QImage shapedTo(const QImage& image, model::ImageFit fit, double aspect) {
     QPainter p(&padded);
     p.drawImage((w - image.width()) / 2, (h - image.height()) / 2, image);
     return padded;
-}
-
-std::array<float, 3> toFloats(const base::Vec3& v) {
-    return {static_cast<float>(v.x), static_cast<float>(v.y), static_cast<float>(v.z)};
 }
 
 }  // namespace
@@ -152,11 +148,11 @@ void Stage::scanState(Slot s) {
 bool Stage::putInGuise(Slot s, model::Appearance& is, base::Name& item) {
     const model::Scene& scene = editor_.scene();
     edit::Session& session = editor_.session();
-    if (const auto tint = guise_->tints.find(scene.kindText(s)); tint != guise_->tints.end() && !is.tint)
-        is.tint = tint->second;
-    const base::Name shown = item ? item : scene.item(s);
-    if (const auto other = guise_->items.find(session.names().text(shown)); other != guise_->items.end())
-        if (const base::Name to = session.intern(other->second); editor_.workspace().mesh(to) != nullptr) item = to;
+    if (item) is.item = session.names().text(item);
+    const std::string shown = query::itemInGuise(*guise_, scene, s, is, [&](const std::string& other) {
+        return editor_.workspace().mesh(session.intern(other)) != nullptr;
+    });
+    if (item || shown != scene.itemText(s)) item = session.intern(shown);
     if (guise_->surfaces.empty()) return false;
     if (const auto* own = scene.facet<model::Surfaces>(s))
         for (const model::SlotSurface& slot : own->slots)
@@ -164,39 +160,6 @@ bool Stage::putInGuise(Slot s, model::Appearance& is, base::Name& item) {
     const model::Item* model = session.library().item(item ? item : scene.item(s));
     return model != nullptr && std::any_of(model->slots.begin(), model->slots.end(),
                                            [&](const std::string& slot) { return guise_->surfaces.contains(slot); });
-}
-
-/// What the slots of an object show: its own surfaces, what its state has on all of them, or what the guise has in
-/// their place.
-std::vector<model::SlotSurface> Stage::surfacesOf(Slot s, const std::vector<std::string>& names,
-                                                  const model::Appearance& is) const {
-    const model::Surfaces* own = editor_.scene().detail(s) ? editor_.scene().facet<model::Surfaces>(s) : nullptr;
-    std::vector<model::SlotSurface> slots = own != nullptr ? own->slots : std::vector<model::SlotSurface>{};
-    for (const std::string& name : !is.surface.empty() || !is.image.empty() ? names : std::vector<std::string>{}) {
-        auto slot = std::ranges::find(slots, name, &model::SlotSurface::slot);
-        if (slot == slots.end()) {
-            slots.emplace_back().slot = name;
-            slot = std::prev(slots.end());
-        }
-        if (!is.surface.empty()) {
-            slot->surface = is.surface;
-            slot->image.clear();
-        }
-        if (!is.image.empty()) slot->image = is.image;
-    }
-    if (guise_ == nullptr) return slots;
-    for (model::SlotSurface& slot : slots)
-        if (const auto other = guise_->surfaces.find(slot.surface); other != guise_->surfaces.end())
-            slot.surface = other->second;
-    for (const std::string& name : names) {
-        const auto other = guise_->surfaces.find(name);
-        const auto isThat = [&](const model::SlotSurface& slot) { return slot.slot == name; };
-        if (other == guise_->surfaces.end() || std::any_of(slots.begin(), slots.end(), isThat)) continue;
-        model::SlotSurface& made = slots.emplace_back();
-        made.slot = name;
-        made.surface = other->second;
-    }
-    return slots;
 }
 
 /// A mesh of its own for every combination of item and surfaces, shared by all that look so.
@@ -210,66 +173,31 @@ base::Name Stage::dressed(Slot s, base::Name item, const model::Appearance& is) 
     const shape::Mesh* mesh = editor_.workspace().mesh(item);
     if (mesh == nullptr) return item;
     const auto names = shape::slotNames(*mesh);
-    const auto& library = editor_.session().library().surfaces();
-    struct Pictured {
-        std::size_t look;
-        std::string image;  ///< empty: a missing surface
-        model::ImageFit fit;
-    };
-    std::vector<shape::SlotLook> looks;
-    std::vector<Pictured> pictures;
-    std::string key = fmt::format("=dress {}", editor_.session().names().text(item));
-    for (const model::SlotSurface& slot : surfacesOf(s, names, is)) {
-        const auto place = std::find(names.begin(), names.end(), slot.slot);
-        if (place == names.end()) continue;
-        shape::SlotLook look;
-        look.slot = static_cast<std::size_t>(place - names.begin());
-        const auto known = library.find(slot.surface);
-        std::string image = slot.image;
-        bool missing = false;
-        if (known != library.end()) {
-            const model::Surface& surface = known->second;
-            look.colour = toFloats(surface.colour);
-            look.gloss = static_cast<float>(1 - surface.roughness);
-            look.emission = static_cast<float>(surface.emission);
-            look.tileMetres = surface.sizeMetres;
-            if (image.empty()) image = surface.image;
-            if (image.empty()) look.image.emplace();
-        } else if (!slot.surface.empty()) {
-            missing = true;
-        }
-        if (slot.tint) look.tint = toFloats(*slot.tint);
-        look.stretched = slot.fit != model::ImageFit::Tile && !slot.image.empty();
-        const bool wantsSize = !image.empty() || missing;
-        key += fmt::format(
-            "|{} {} {} {} {} {} {} {} {} {}", look.slot, slot.surface, image, missing,
-            look.colour ? fmt::format("{},{},{}", (*look.colour)[0], (*look.colour)[1], (*look.colour)[2]) : "",
-            fmt::format("{},{},{}", look.tint[0], look.tint[1], look.tint[2]), look.gloss, look.emission,
-            static_cast<int>(slot.fit),
-            wantsSize ? fmt::format("{} {} {} {}", look.tileMetres, size.x, size.y, size.z) : "");
-        if (wantsSize) pictures.push_back({looks.size(), missing ? std::string() : image, slot.fit});
-        looks.push_back(std::move(look));
-    }
-    const base::Name shown = editor_.session().intern(key);
+    const auto shows =
+        query::slotShows(editor_.session().library(), names, query::surfacesOf(scene, s, names, is, guise_.get()));
+    const base::Name shown = editor_.session().intern(
+        fmt::format("=dress {}{}", editor_.session().names().text(item), query::keyOf(shows, size)));
     if (dressMeshes_.insert(shown).second || !renderer_.hasMesh(shown)) {
-        for (const Pictured& p : pictures) {
-            shape::SlotLook& look = looks[p.look];
-            QImage picture;
-            if (!p.image.empty())
-                if (const auto file = io::projectFile(editor_.workspace().folder(), "media/" + p.image))
-                    if (const auto bytes = base::readFile(*file, base::most::kTable);
-                        bytes && io::imageHeadOf(*bytes, p.image))
-                        picture = QImage::fromData(QByteArray::fromStdString(*bytes));
-            if (picture.isNull())
-                picture = missingImage();
-            else if (look.stretched)
-                picture = shapedTo(picture, p.fit, shape::faceAspect(*mesh, look.slot, size));
-            look.image = encoded(picture);
+        std::vector<shape::SlotLook> looks;
+        for (const query::SlotShow& show : shows) {
+            shape::SlotLook& look = looks.emplace_back(show.look);
+            if (show.wantsImage()) look.image = encoded(pictureOf(show, shape::faceAspect(*mesh, look.slot, size)));
         }
         renderer_.setMesh(shown, shape::dressed(*mesh, looks, size), {});
     }
     dresses_[s] = {scene.detail(s), item, size, shown, is.surface, is.image};
     return shown;
+}
+
+QImage Stage::pictureOf(const query::SlotShow& show, double aspect) const {
+    QImage picture;
+    if (!show.missing)
+        if (const auto file = io::projectFile(editor_.workspace().folder(), "media/" + show.image))
+            if (const auto bytes = base::readFile(*file, base::most::kTable);
+                bytes && io::imageHeadOf(*bytes, show.image))
+                picture = QImage::fromData(QByteArray::fromStdString(*bytes));
+    if (picture.isNull()) return missingImage();
+    return show.look.stretched ? shapedTo(picture, show.fit, aspect) : picture;
 }
 
 double Stage::clockSeconds() const {
