@@ -5,6 +5,7 @@
 #include <filesystem>
 
 #include "base/files.h"
+#include "hand/examples.h"
 #include "io/gltf_out.h"
 #include "io/project_file.h"
 #include "picture.h"
@@ -115,12 +116,39 @@ bool makeProject(const fs::path& folder, const std::string& name, const std::str
            write(io::sceneFile(folder, scene), text) && write(folder / ".gitignore", ".mellow/\n");
 }
 
+/// How the demo is handed over: three of the recipes that the editor has to begin with, the stand-in for a game that
+/// takes two of them, and what runs it.
+bool writeHandOver(const fs::path& folder) {
+    bool fine = true;
+    for (const hand::Example& one : hand::examples())
+        if (one.name == "json-list" || one.name == "csv-table" || one.name == "text-lines")
+            fine = fine && writeData(folder, model::data::documentIn(model::data::kRecipes, one.name), one.text);
+    const std::string receiver = headed("mellow-receiver", R"({
+      "label": "Stand-in game", "help": "heron-game, which comes with the sources: it reads what it is given and reports.",
+      "folder": "game/levels",
+      "gives": [{"recipe": "json-list"}, {"recipe": "csv-table"}],
+      "limits": {"objects": 1000, "size": [0.1, 15], "nameLength": 32, "fileBytes": 500000, "cannot": ["cues", "sound"]},
+      "enter": [{"file": "game/levels.json", "as": "json", "at": "/levels", "value": "{file}"}],
+      "run": ["read-levels"]})");
+    const std::string commands =
+        R"({"format":"mellow-commands","version":1})"
+        "\n"
+        R"({"name":"read-levels","label":"Read the levels","program":"heron-game","arguments":["game/levels.json"]})"
+        "\n"
+        R"({"name":"play","label":"Still there after a reload","help":"Hands over, then the stand-in reads everything twice.","program":"heron-game","arguments":["game/levels.json","--reload"],"handOver":"stand-in"})"
+        "\n";
+    return fine && writeData(folder, model::data::documentIn(model::data::kReceivers, "stand-in"), receiver) &&
+           writeData(folder, std::string(model::data::kCommands), commands) &&
+           write(folder / "game" / "levels.json", "{\n  \"game\": \"heron-game\",\n  \"levels\": []\n}\n");
+}
+
 }  // namespace
 
 int main(int argc, char** argv) {
     const std::string what = argc > 1 ? argv[1] : "";
     if (what == "demo" && argc == 3) {
         const bool fine = makeProject(argv[2], "Heron Lock", "lower-basin", demo::lowerBasin()) &&
+                          writeHandOver(argv[2]) &&
                           write(fs::path(argv[2]) / "walks" / "towpath.walk", demo::kTowpathWalk) &&
                           write(fs::path(argv[2]) / "walks" / "raise-the-barge.walk", demo::kBargeWalk) &&
                           write(io::sceneFile(argv[2], "broken-lock"), demo::brokenLock()) &&

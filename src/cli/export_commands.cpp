@@ -3,11 +3,16 @@
 #include <fmt/format.h>
 
 #include <CLI/CLI.hpp>
+#include <cstdio>
 #include <ostream>
 
 #include "base/text.h"
 #include "cli/names.h"
 #include "cli/verbs.h"
+#include "hand/catalogue.h"
+#include "hand/picture.h"
+#include "hand/plan.h"
+#include "io/csv.h"
 #include "io/gltf_out.h"
 #include "io/json_text.h"
 #include "model/prefab.h"
@@ -21,7 +26,11 @@ namespace fs = std::filesystem;
 struct Arguments {
     std::string path, target, where, item, prefab;
     bool noHidden = false, noAbsent = false, instances = false, plain = false, noExtras = false, beside = false,
-         json = false;
+         json = false, noNames = false;
+    std::string of = "items";
+    double scale = 8;
+    std::string view, size = "1280x800";
+    int sides = 1;
 };
 
 bool isText(const fs::path& file) {
@@ -102,6 +111,94 @@ int exportTo(const Arguments& a, const Verbs& v) {
     return write(a, exported, v);
 }
 
+int catalogue(const Arguments& a, const Verbs& v) {
+    auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
+    if (!opened) return v.io.fail(opened.error());
+    const hand::Sort sort = a.of == "kinds"     ? hand::Sort::Kinds
+                            : a.of == "outfits" ? hand::Sort::Outfits
+                            : a.of == "records" ? hand::Sort::Records
+                                                : hand::Sort::Items;
+    const auto table = hand::catalogueOf(opened->session().library(), opened->session().names(), sort);
+    if (!a.json) {
+        io::CsvWriter csv(v.io.out);
+        for (const auto& row : table) csv.row(row);
+        return exitCode::kFine;
+    }
+    io::Json all = io::Json::array();
+    for (std::size_t r = 1; r < table.size(); ++r) {
+        io::Json& one = all.emplace_back(io::Json::object());
+        for (std::size_t c = 0; c < table[r].size(); ++c) one[table[0][c]] = table[r][c];
+    }
+    v.io.out << io::toText(all) << "\n";
+    return exitCode::kFine;
+}
+
+int plan(const Arguments& a, const Verbs& v) {
+    auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
+    if (!opened) return v.io.fail(opened.error());
+    const std::string document = opened->isWhole ? opened->session().project().firstScene : opened->scenes.front();
+    auto scene = opened->session().scene(document);
+    if (!scene) return v.io.fail(scene.error());
+    if (!(a.scale > 0.01 && a.scale <= 200))
+        return v.io.fail({base::ErrorCode::BadInput, "--scale is from 0.01 to 200 pixels a metre."});
+    const std::string svg =
+        hand::planOf(**scene, opened->session().library(),
+                     [&](base::Name item) { return opened->workspace->mesh(item); }, {a.scale, !a.noNames});
+    if (Status done = writeOut(a.target, svg, v.io); !done) return v.io.fail(done.error());
+    v.io.out << fmt::format("{}: {} bytes\n", a.target, svg.size());
+    return exitCode::kFine;
+}
+
+/// The kept view of that name; without one, the scene's first.
+Result<hand::PictureView> viewOf(const model::Scene& scene, const std::string& name) {
+    const model::SceneSettings& settings = scene.settings();
+    hand::PictureView view;
+    view.from = settings.viewFrom;
+    view.to = settings.viewTo;
+    if (name.empty()) return view;
+    const auto kept = std::ranges::find(settings.bookmarks, name, &model::Bookmark::name);
+    if (kept == settings.bookmarks.end()) {
+        std::string all;
+        for (const model::Bookmark& one : settings.bookmarks) all += (all.empty() ? "" : ", ") + one.name;
+        return base::fail(base::ErrorCode::NotFound,
+                          fmt::format("There is no view “{}”; there are: {}.", name, all.empty() ? "none" : all));
+    }
+    view.from = kept->from;
+    view.to = kept->to;
+    view.heightMetres = kept->heightMetres;
+    return view;
+}
+
+int picture(const Arguments& a, const Verbs& v) {
+    auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
+    if (!opened) return v.io.fail(opened.error());
+    int wide = 0, high = 0;
+    char rest = 0;
+    if (std::sscanf(a.size.c_str(), "%dx%d%c", &wide, &high, &rest) != 2 || wide < 1 || high < 1 ||
+        wide > hand::kLargestPicture || high > hand::kLargestPicture)
+        return v.io.fail({base::ErrorCode::BadInput, fmt::format("--size “{}”: WIDTHxHEIGHT up to {} was expected.",
+                                                                 a.size, hand::kLargestPicture)});
+    std::string png;
+    if (!a.item.empty()) {
+        const shape::Mesh* mesh = opened->workspace->mesh(opened->session().names().find(a.item));
+        if (mesh == nullptr)
+            return v.io.fail({base::ErrorCode::NotFound, "There is no item “" + a.item + "” with a model."});
+        if (a.sides < 1 || a.sides * high > 4 * hand::kLargestPicture)
+            return v.io.fail({base::ErrorCode::BadInput, "So many sides are too wide a picture."});
+        png = hand::pngOf(hand::turningRow(*mesh, a.sides, high));
+    } else {
+        const std::string document = opened->isWhole ? opened->session().project().firstScene : opened->scenes.front();
+        auto scene = opened->session().scene(document);
+        if (!scene) return v.io.fail(scene.error());
+        auto view = viewOf(**scene, a.view);
+        if (!view) return v.io.fail(view.error());
+        png = hand::pngOf(hand::pictureOf(io::sourceOf(*opened->workspace, **scene), *view, wide, high));
+    }
+    if (Status done = writeOut(a.target, png, v.io); !done) return v.io.fail(done.error());
+    v.io.out << fmt::format("{}: {} bytes\n", a.target, png.size());
+    return exitCode::kFine;
+}
+
 }  // namespace
 
 void addExportCommands(CLI::App& app, const Verbs& verbs) {
@@ -120,6 +217,26 @@ void addExportCommands(CLI::App& app, const Verbs& verbs) {
     verb->add_flag("--no-extras", a->noExtras, "Without ids, kinds, facets and properties");
     verb->add_flag("--images-beside", a->beside, "Of a .gltf: images as files of their own in textures/");
     verb->add_flag("--json", a->json, "What was written, and what glTF cannot say, for other programs");
+    auto b = std::make_shared<Arguments>();  // shared by the callback, which runs while parsing
+    auto* facts = addVerb(app, "catalogue", "What a project offers, as a table: items, kinds, outfits, records",
+                          "A project", b, verbs, catalogue);
+    facts->add_option("--of", b->of, "items, kinds, outfits or records")
+        ->check(CLI::IsMember({"items", "kinds", "outfits", "records"}));
+    facts->add_flag("--json", b->json, "For other programs");
+    auto c = std::make_shared<Arguments>();  // shared by the callback, which runs while parsing
+    auto* sheet = addVerb(app, "plan", "A plan of a scene from above, to scale, as SVG", "SCENE", c, verbs, plan);
+    sheet->add_option("--to", c->target, "The .svg file")->required();
+    sheet->add_option("--scale", c->scale, "Pixels a metre");
+    sheet->add_flag("--no-names", c->noNames, "Without names of groups, zones and routes");
+    auto d = std::make_shared<Arguments>();  // shared by the callback, which runs while parsing
+    auto* shot =
+        addVerb(app, "picture", "A picture of a scene from a kept view, or of an item, as PNG, without a screen",
+                "SCENE", d, verbs, picture);
+    shot->add_option("--to", d->target, "The .png file")->required();
+    shot->add_option("--view", d->view, "The kept view’s name; without it the scene’s first view");
+    shot->add_option("--size", d->size, "WIDTHxHEIGHT, pixels");
+    shot->add_option("--item", d->item, "An item instead of the scene");
+    shot->add_option("--sides", d->sides, "Of an item: so many sides in a row, turned once about");
 }
 
 }  // namespace cli

@@ -7,8 +7,6 @@
 
 #include "base/files.h"
 #include "base/text.h"
-#include "check/checker.h"
-#include "check/gather.h"
 #include "cli/names.h"
 #include "cli/verbs.h"
 #include "hand/examples.h"
@@ -173,15 +171,7 @@ std::size_t tellLimits(const Opened& opened, const model::Scene& scene, const st
     std::vector<std::string> ignored;
     const auto receiver = hand::receiverNamed(opened.session().library(), name, ignored);
     if (!receiver) return 0;
-    const auto rules = check::withRules(hand::limitRules(opened.session().library(), *receiver));
-    std::vector<std::string> asked;
-    for (const check::Rule& rule : *rules)
-        if (rule.group == "Receiver") asked.push_back(rule.id);
-    if (asked.empty()) return 0;
-    auto facts = check::gatherFacts(opened.session(), rules, allShapes(*opened.workspace), {}, true, nullptr, false);
-    check::Checker checker(facts, 1);
-    checker.checkAll(scene, nullptr, asked);
-    for (const check::Finding& f : checker.findings(scene)) {
+    for (const check::Finding& f : hand::beyondLimits(scene, opened.session().library(), *receiver)) {
         told.push_back(
             {{"rule", f.rule}, {"object", f.object.value != 0 ? base::toText(f.object) : ""}, {"message", f.message}});
         if (!asJson) io.err << "mellow: " << f.message << "\n";

@@ -102,11 +102,13 @@ int runScript(const Arguments& a, const Verbs& v) {
     if (!draft.state()) return v.io.fail(draft.state().error());
     std::vector<model::Scene> before;
     std::vector<std::vector<std::string>> said;
+    std::vector<script::FileOut> files;
     for (const std::string& name : *scenes) {
         if (base::Status turned = draft.turnTo(name); !turned) return v.io.fail(turned.error());
         before.push_back(draft.scene());
         select(*opened, draft.scene(), a.select);
         const script::Outcome outcome = script::run(draft, source, settings);
+        files.insert(files.end(), outcome.files.begin(), outcome.files.end());
         auto& lines = said.emplace_back();
         for (const script::Said& line : outcome.said) lines.push_back(line.text);
         if (outcome.ending == script::Ending::Done) continue;
@@ -126,6 +128,8 @@ int runScript(const Arguments& a, const Verbs& v) {
             const bool refused = step.error().code == base::ErrorCode::Refused;
             return v.io.fail(step.error()), refused ? exitCode::kScriptRefused : exitCode::kFailed;
         }
+        if (base::Status done = script::keepFiles(opened->workspace->folder(), files); !done)
+            return v.io.fail(done.error()), exitCode::kNotWritten;
     }
     // What came of it is told when it is true.
     Json report = Json::array();

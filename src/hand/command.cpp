@@ -104,6 +104,11 @@ class Lines {
     std::string held_;
 };
 
+fs::path besideThis(const std::string& name) {
+    std::error_code ignored;
+    return fs::read_symlink("/proc/self/exe", ignored).parent_path() / name;
+}
+
 std::vector<std::string> environmentOf(const Command& command, const Words& words) {
     std::vector<std::string> all;
     for (char** one = environ; *one != nullptr; ++one) {
@@ -173,7 +178,10 @@ std::string commandLine(const Command& command, const Words& words) {
 Result<CommandEnd> run(const Command& command, const fs::path& project, const Words& words,
                        const std::function<void(const std::string&)>& line, const base::Progress& progress) {
     std::string program = withWords(command.program, words);
-    if (program.find('/') != std::string::npos) program = (project / program).lexically_normal().string();
+    if (program.find('/') != std::string::npos)
+        program = (project / program).lexically_normal().string();
+    else if (const fs::path beside = besideThis(program); base::exists(beside))
+        program = beside.string();
     const fs::path folder = (project / withWords(command.folder, words)).lexically_normal();
     if (!base::isFolder(folder))
         return fail(ErrorCode::NotFound,

@@ -15,7 +15,7 @@ namespace hand {
 
 struct Command {
     std::string name, label, help;
-    std::string program;                 ///< a name in PATH, or a path from the project's folder
+    std::string program;  ///< a name, beside this program or in PATH, or a path from the project's folder
     std::vector<std::string> arguments;  ///< {scene}, {project}, {file}: the first written file, {folder}: its folder
     std::string folder;                  ///< where it runs, from the project's folder; empty: there
     std::string handOver;                ///< what is handed over first: a receiver's name; empty: nothing

@@ -97,12 +97,24 @@ class Gatherer {
         for (const auto& [what, n] : missing_)
             out_.remarks.push_back(
                 fmt::format("“{}” cannot be worked out for {} of them, and is left out there.", what, n));
-        for (const auto& [what, n] : out_.unnamed)
-            out_.remarks.push_back(fmt::format("{} has no other name in its table, and keeps its own ({}).", what, n));
+        tellUnnamed();
         return std::move(out_);
     }
 
   private:
+    /// In a line for each table: names that it should have, when it has any.
+    void tellUnnamed() {
+        for (const auto& [table, names] : out_.unnamed) {
+            constexpr std::size_t kMostNamed = 5;
+            std::string some;
+            std::size_t told = 0;
+            for (const auto& [name, n] : names)
+                if (told++ < kMostNamed) some += fmt::format("{}“{}”", some.empty() ? "" : ", ", name);
+            out_.remarks.push_back(
+                fmt::format("The table “{}” has no other name for {}{}: they keep their own.", table, some,
+                            names.size() > kMostNamed ? fmt::format(" and {} more", names.size() - kMostNamed) : ""));
+        }
+    }
     void take(Slot s) {
         const bool wanted = recipe_.entries == Recipe::Per::Object  ? !scene_.facet<model::Act>(s)
                             : recipe_.entries == Recipe::Per::Group ? (scene_.flagsOf(s) & model::flags::kWhole) != 0
@@ -189,11 +201,11 @@ class Gatherer {
     void rename(const Field& field, Value& value) {
         auto* text = std::get_if<std::string>(&value.data);
         const auto table = recipe_.names.find(field.names);
-        if (text == nullptr || table == recipe_.names.end()) return;
+        if (text == nullptr || text->empty() || table == recipe_.names.end() || table->second.empty()) return;
         if (const auto other = table->second.find(*text); other != table->second.end())
             *text = other->second;
         else
-            ++out_.unnamed[fmt::format("{}: “{}”", field.names, *text)];
+            ++out_.unnamed[field.names][*text];
     }
     static std::string textOf(const Value& value) {
         if (const auto* text = std::get_if<std::string>(&value.data)) return *text;

@@ -27,10 +27,10 @@ struct Entry {
 };
 struct Gathered {
     std::vector<Entry> entries;
-    std::vector<std::string> remarks;            ///< what could not be said as it is, one sentence each
-    std::size_t passedOver = 0;                  ///< objects that the recipe’s filter does not take
-    std::map<std::string, std::size_t> unnamed;  ///< "TABLE: NAME" that no table has, and how often
-    double farthestRounded = 0;                  ///< how far a position is off at most, metres
+    std::vector<std::string> remarks;  ///< what could not be said as it is, one sentence each
+    std::size_t passedOver = 0;        ///< objects that the recipe’s filter does not take
+    std::map<std::string, std::map<std::string, std::size_t>> unnamed;  ///< by table: names it lacks, and how often
+    double farthestRounded = 0;                                         ///< how far a position is off at most, metres
 };
 /// In the scene's order.
 Gathered gather(const Source& source, const Recipe& recipe);

@@ -257,6 +257,9 @@ Status deliver(const io::Workspace& workspace, const HandOverPlan& plan, bool ou
     if (!plan.outside.empty() && !outsideIsFine)
         return fail(ErrorCode::Refused, fmt::format("{} lies outside of the project: that has to be allowed first.",
                                                     plan.outside.front().string()));
+    const bool changes =
+        std::ranges::any_of(plan.files, [](const Delivery& one) { return one.state != Delivery::State::Same; });
+    if (!changes) return {};  // and what was kept before is kept
     auto kept = keptFolder(workspace, plan.receiver);
     if (!kept) return tl::unexpected(kept.error());
     if (Status safe = keep(*kept, plan); !safe) return safe;

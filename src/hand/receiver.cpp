@@ -9,6 +9,7 @@
 #include "hand/names.h"
 #include "hand/write.h"
 #include "model/facets/act.h"
+#include "model/facets/solid.h"
 #include "model/value_reader.h"
 #include "query/object_filter.h"
 
@@ -135,45 +136,110 @@ class Takes {
     bool all_ = false;
 };
 
-Rule ruleFor(const char* id, const char* label, const char* why, check::Severity severity, Rule::Looks looks,
-             check::Find find) {
-    Rule rule;
-    rule.id = id;
-    rule.group = "Receiver";
-    rule.label = label;
-    rule.why = why;
-    rule.severity = severity;
-    rule.looks = looks;
-    rule.find = std::move(find);
-    return rule;
+/// Who is told what is wrong with an object (zero: with the scene); `part` tells two of one sort apart.
+using Say = std::function<void(ObjectId object, std::string message, std::string part)>;
+using Ask = void (*)(const Limits&, const model::Scene&, Slot, const Say&);
+
+std::string quoted(const model::Scene& scene, Slot slot) {
+    return fmt::format("“{}”", scene.nameText(slot));
 }
 
-void findSize(const Limits& limits, const Subject& s, Slot slot, Report& r) {
-    const base::Vec3 size = glm::abs(base::toTransform(s.scene.world(slot)).scale);
+void askSize(const Limits& limits, const model::Scene& scene, Slot slot, const Say& say) {
+    const base::Vec3 size = glm::abs(base::toTransform(scene.world(slot)).scale);
     const double least = std::min({size.x, size.y, size.z}), most = std::max({size.x, size.y, size.z});
     constexpr double kSame = 1e-6;
     if (limits.size && (least < limits.size->first - kSame || most > limits.size->second + kSame))
-        r.add(s.scene.id(slot),
-              fmt::format("{} has size {:.3g} to {:.3g}; from {:g} to {:g} is taken.", check::named(s, slot), least,
-                          most, limits.size->first, limits.size->second))
-            .part = "range";
+        say(scene.id(slot),
+            fmt::format("{} has size {:.3g} to {:.3g}; from {:g} to {:g} is taken.", quoted(scene, slot), least, most,
+                        limits.size->first, limits.size->second),
+            "range");
     if (limits.uniformSize && most - least > kSame * most)
-        r.add(s.scene.id(slot), fmt::format("{} is sized {:.3g} to {:.3g}; one size for all directions is taken.",
-                                            check::named(s, slot), least, most))
-            .part = "uniform";
+        say(scene.id(slot),
+            fmt::format("{} is sized {:.3g} to {:.3g}; one size for all directions is taken.", quoted(scene, slot),
+                        least, most),
+            "uniform");
 }
 
-void findName(const Limits& limits, const Subject& s, Slot slot, Report& r) {
-    const std::string_view name = s.scene.nameText(slot);
+void askName(const Limits& limits, const model::Scene& scene, Slot slot, const Say& say) {
+    const std::string_view name = scene.nameText(slot);
     if (limits.nameLength && static_cast<std::int64_t>(name.size()) > *limits.nameLength)
-        r.add(s.scene.id(slot),
-              fmt::format("{} has {} letters; {} are taken.", check::named(s, slot), name.size(), *limits.nameLength))
-            .part = "length";
+        say(scene.id(slot),
+            fmt::format("{} has {} letters; {} are taken.", quoted(scene, slot), name.size(), *limits.nameLength),
+            "length");
     if (!limits.nameLetters.empty() && !fitsLetters(name, limits.nameLetters))
-        r.add(s.scene.id(slot), fmt::format("{} has letters that are not taken; these are: {}", check::named(s, slot),
-                                            limits.nameLetters))
-            .part = "letters";
+        say(scene.id(slot),
+            fmt::format("{} has letters that are not taken; these are: {}", quoted(scene, slot), limits.nameLetters),
+            "letters");
 }
+
+void askItem(const Limits& limits, const model::Scene& scene, Slot slot, const Say& say) {
+    const std::string_view item = scene.facet<model::Solid>(slot) != nullptr ? "" : scene.itemText(slot);
+    if (!item.empty() && std::ranges::find(limits.items, item) == limits.items.end())
+        say(scene.id(slot), fmt::format("{} is of the item “{}”, which is not known there.", quoted(scene, slot), item),
+            {});
+}
+
+void askTurn(const Limits&, const model::Scene& scene, Slot slot, const Say& say) {
+    const base::Vec3 up = glm::normalize(scene.world(slot).linear[1]);
+    if (up.y < 1 - 1e-6)
+        say(scene.id(slot),
+            fmt::format("{} leans by {:.1f}°; only turns about up are taken.", quoted(scene, slot),
+                        base::degrees(std::acos(std::clamp(up.y, -1.0, 1.0)))),
+            {});
+}
+
+void askLost(const Limits& limits, const model::Scene& scene, Slot slot, const Say& say) {
+    if (!scene.detail(slot)) return;
+    for (const std::string& key : limits.cannot)
+        if (const auto* type = model::facetType(key);
+            type != nullptr && scene.detail(slot)->facets.find(*type) != nullptr)
+            say(scene.id(slot),
+                fmt::format("{}: what it has as “{}” cannot be said there.", quoted(scene, slot), type->label), key);
+}
+
+/// Of a scene as a whole.
+void askCount(const Limits& limits, const Takes& takes, const std::string& who, const model::Scene& scene,
+              const Say& say) {
+    std::int64_t n = 0;
+    std::map<std::string_view, std::pair<std::size_t, ObjectId>> names;
+    for (Slot slot = 0; slot < scene.slotEnd(); ++slot) {
+        if (!scene.alive(slot) || !takes(scene, slot)) continue;
+        ++n;
+        auto& [count, first] = names[scene.nameText(slot)];
+        if (count++ == 0) first = scene.id(slot);
+    }
+    if (limits.objects && n > *limits.objects)
+        say({}, fmt::format("{} objects would go to {}; {} are taken.", n, who, *limits.objects), "objects");
+    if (!limits.uniqueNames) return;
+    for (const auto& [name, found] : names)
+        if (found.first > 1)
+            say(found.second, fmt::format("{} objects are called “{}”; each name is taken once.", found.first, name),
+                "names");
+}
+
+/// One sort of limit; `asks` null: of the scene as a whole.
+struct Sort {
+    const char *id, *label, *why;
+    check::Severity severity;
+    bool (*isSet)(const Limits&);
+    Ask ask;
+};
+constexpr Sort kSorts[] = {
+    {"receiver-size", "Size that is not taken",
+     "The receiver cannot show such a size: size it otherwise, or it comes out wrong.", check::Severity::Error,
+     [](const Limits& l) { return l.size.has_value() || l.uniformSize; }, askSize},
+    {"receiver-name", "Name that is not taken", "The receiver cannot hold such a name: rename it.",
+     check::Severity::Error, [](const Limits& l) { return l.nameLength.has_value() || !l.nameLetters.empty(); },
+     askName},
+    {"receiver-item", "Item that is not known",
+     "The receiver has no such item: use another, or leave it out by the recipe’s filter.", check::Severity::Error,
+     [](const Limits& l) { return !l.items.empty(); }, askItem},
+    {"receiver-turn", "Leans, which is not taken", "The receiver turns things about up only: set it upright.",
+     check::Severity::Error, [](const Limits& l) { return l.uprightOnly; }, askTurn},
+    {"receiver-lost", "Cannot be said there", "The receiver has no word for it: it will not be there.",
+     check::Severity::Caution, [](const Limits& l) { return !l.cannot.empty(); }, askLost},
+    {"receiver-count", "More than is taken", "The receiver takes so many at most, or each name once.",
+     check::Severity::Error, [](const Limits& l) { return l.objects.has_value() || l.uniqueNames; }, nullptr}};
 
 }  // namespace
 
@@ -227,75 +293,47 @@ std::vector<Rule> limitRules(const model::Library& library, const Receiver& rece
     const auto takes = std::make_shared<const Takes>(library, receiver);  // shared by the rules, which outlive this
     const auto limits = std::make_shared<const Limits>(receiver.limits);  // the same
     std::vector<Rule> rules;
-    using Looks = Rule::Looks;
-    using check::Severity;
-    const auto own = [&](auto find) {
-        return [takes, limits, find](const Subject& s, Slot slot, Report& r) {
-            if ((*takes)(s.scene, slot)) find(*limits, s, slot, r);
+    for (const Sort& sort : kSorts) {
+        if (!sort.isSet(*limits)) continue;
+        Rule& rule = rules.emplace_back();
+        rule.id = sort.id;
+        rule.group = "Receiver";
+        rule.label = sort.label;
+        rule.why = sort.why;
+        rule.severity = sort.severity;
+        rule.looks = sort.ask != nullptr ? Rule::Looks::Own : Rule::Looks::Scene;
+        rule.find = [takes, limits, ask = sort.ask, who = receiver.label](const Subject& s, Slot slot, Report& r) {
+            const Say say = [&](ObjectId object, std::string message, std::string part) {
+                r.add(object, std::move(message)).part = std::move(part);
+            };
+            if (ask == nullptr)
+                askCount(*limits, *takes, who, s.scene, say);
+            else if ((*takes)(s.scene, slot))
+                ask(*limits, s.scene, slot, say);
         };
-    };
-    const std::string who = receiver.label;
-    if (limits->size || limits->uniformSize)
-        rules.push_back(ruleFor("receiver-size", "Size that is not taken",
-                                "The receiver cannot show such a size: size it otherwise, or it comes out wrong.",
-                                Severity::Error, Looks::Own, own(findSize)));
-    if (limits->nameLength || !limits->nameLetters.empty())
-        rules.push_back(ruleFor("receiver-name", "Name that is not taken",
-                                "The receiver cannot hold such a name: rename it.", Severity::Error, Looks::Own,
-                                own(findName)));
-    if (!limits->items.empty())
-        rules.push_back(
-            ruleFor("receiver-item", "Item that is not known",
-                    "The receiver has no such item: use another, or leave it out by the recipe’s filter.",
-                    Severity::Error, Looks::Own, own([](const Limits& l, const Subject& s, Slot slot, Report& r) {
-                        const std::string_view item = s.scene.itemText(slot);
-                        if (!item.empty() && std::ranges::find(l.items, item) == l.items.end())
-                            r.add(s.scene.id(slot), fmt::format("{} is of the item “{}”, which is not known there.",
-                                                                check::named(s, slot), item));
-                    })));
-    if (limits->uprightOnly)
-        rules.push_back(ruleFor(
-            "receiver-turn", "Leans, which is not taken", "The receiver turns things about up only: set it upright.",
-            Severity::Error, Looks::Own, own([](const Limits&, const Subject& s, Slot slot, Report& r) {
-                const base::Vec3 up = glm::normalize(s.scene.world(slot).linear[1]);
-                if (up.y < 1 - 1e-6)
-                    r.add(s.scene.id(slot),
-                          fmt::format("{} leans by {:.1f}°; only turns about up are taken.", check::named(s, slot),
-                                      base::degrees(std::acos(std::clamp(up.y, -1.0, 1.0)))));
-            })));
-    if (!limits->cannot.empty())
-        rules.push_back(ruleFor(
-            "receiver-lost", "Cannot be said there", "The receiver has no word for it: it will not be there.",
-            Severity::Caution, Looks::Own, own([](const Limits& l, const Subject& s, Slot slot, Report& r) {
-                for (const std::string& key : l.cannot)
-                    if (const auto* type = model::facetType(key);
-                        type != nullptr && s.scene.detail(slot) && s.scene.detail(slot)->facets.find(*type) != nullptr)
-                        r.add(s.scene.id(slot), fmt::format("{}: what it has as “{}” cannot be said there.",
-                                                            check::named(s, slot), type->label))
-                            .part = key;
-            })));
-    if (limits->objects || limits->uniqueNames)
-        rules.push_back(ruleFor(
-            "receiver-count", "More than is taken", "The receiver takes so many at most, or each name once.",
-            Severity::Error, Looks::Scene, [takes, limits, who](const Subject& s, Slot, Report& r) {
-                std::int64_t n = 0;
-                std::map<std::string_view, std::pair<std::size_t, ObjectId>> names;
-                for (Slot slot = 0; slot < s.scene.slotEnd(); ++slot) {
-                    if (!s.scene.alive(slot) || !(*takes)(s.scene, slot)) continue;
-                    ++n;
-                    auto& [count, first] = names[s.scene.nameText(slot)];
-                    if (count++ == 0) first = s.scene.id(slot);
-                }
-                if (limits->objects && n > *limits->objects)
-                    r.add({}, fmt::format("{} objects would go to {}; {} are taken.", n, who, *limits->objects)).part =
-                        "objects";
-                for (const auto& [name, found] : limits->uniqueNames ? names : decltype(names){})
-                    if (found.first > 1)
-                        r.add(found.second,
-                              fmt::format("{} objects are called “{}”; each name is taken once.", found.first, name))
-                            .part = "names";
-            }));
+    }
     return rules;
+}
+
+std::vector<check::Finding> beyondLimits(const model::Scene& scene, const model::Library& library,
+                                         const Receiver& receiver) {
+    const Takes takes(library, receiver);
+    std::vector<check::Finding> findings;
+    for (const Sort& sort : kSorts) {
+        if (!sort.isSet(receiver.limits)) continue;
+        const Say say = [&](ObjectId object, std::string message, std::string part) {
+            check::Finding& one = findings.emplace_back();
+            one.rule = sort.id;
+            one.object = object;
+            one.severity = sort.severity;
+            one.message = std::move(message);
+            one.part = std::move(part);
+        };
+        if (sort.ask == nullptr) askCount(receiver.limits, takes, receiver.label, scene, say);
+        for (Slot slot = 0; sort.ask != nullptr && slot < scene.slotEnd(); ++slot)
+            if (scene.alive(slot) && takes(scene, slot)) sort.ask(receiver.limits, scene, slot, say);
+    }
+    return findings;
 }
 
 }  // namespace hand

@@ -55,5 +55,8 @@ std::optional<Receiver> receiverNamed(const model::Library& library, const std::
 
 /// Its limits, as rules that are asked like all others: what each finds would be wrong, or lost, for this receiver.
 std::vector<check::Rule> limitRules(const model::Library& library, const Receiver& receiver);
+/// The same at once, without looking at anything else.
+std::vector<check::Finding> beyondLimits(const model::Scene& scene, const model::Library& library,
+                                         const Receiver& receiver);
 
 }  // namespace hand

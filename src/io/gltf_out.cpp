@@ -11,19 +11,17 @@
 
 #include "base/files.h"
 #include "io/added.h"
-#include "io/image_head.h"
 #include "io/json_text.h"
 #include "io/names.h"
 #include "io/scene_file.h"
+#include "io/wardrobe.h"
 #include "io/workspace.h"
 #include "model/facets/act.h"
 #include "model/facets/camera.h"
 #include "model/facets/light.h"
 #include "model/facets/solid.h"
-#include "model/facets/tint.h"
 #include "model/scene_fields.h"
 #include "model/value_json.h"
-#include "query/looks.h"
 
 namespace io {
 namespace {
@@ -61,10 +59,10 @@ std::string countOf(std::size_t n, const char* one, const char* many) {
 class SceneExporter {
   public:
     SceneExporter(const ExportSource& source, const ExportOptions& options)
-        : scene_(source.scene), source_(source), options_(options), glb_(options.asText && options.imagesBeside) {
-        const std::string& name = scene_.settings().guise;
-        guise_ = name.empty() ? nullptr : source.library.guise(name);
-    }
+        : scene_(source.scene),
+          options_(options),
+          glb_(options.asText && options.imagesBeside),
+          wardrobe_(source, options.states) {}
 
     ExportedScene run() {
         Json roots = Json::array();
@@ -203,15 +201,6 @@ class SceneExporter {
         return nodes_.size() - 1;
     }
 
-    // What is seen.
-    model::Appearance appearanceOf(Slot s) const {
-        const model::Kind* kind = options_.states ? source_.library.kind(scene_.kind(s)) : nullptr;
-        if (kind == nullptr || kind->appearances.empty()) return {};
-        const model::ValueMap none;
-        const auto& detail = scene_.detail(s);
-        model::Appearance is = model::appearanceOf(*kind, detail ? detail->properties : none, 0);
-        return is;
-    }
     /// The node's mesh, as it looks; -1: none.
     int meshOf(Slot s) {
         if (const auto held = meshOf_.find(s); held != meshOf_.end()) return held->second;
@@ -220,63 +209,13 @@ class SceneExporter {
         return mesh;
     }
     int addMesh(Slot s) {
-        model::Appearance is = appearanceOf(s);
-        if (is.moves()) ++moving_;
-        std::string item = is.item.empty() ? std::string(scene_.itemText(s)) : is.item;
-        const auto has = [&](const std::string& name) { return source_.meshOf(scene_.names().find(name)) != nullptr; };
-        if (guise_ != nullptr) item = query::itemInGuise(*guise_, scene_, s, is, has);
-        if (item.empty()) return -1;
-        const shape::Mesh* mesh = source_.meshOf(scene_.names().find(item));
-        if (mesh == nullptr || mesh->submeshes.empty()) {
-            if (lostItems_.insert(item).second)
-                lost_.push_back("The model of item “" + item +
-                                "” could not be read, so its objects are exported without a mesh.");
-            return -1;
-        }
-        const auto* own = scene_.facet<model::Tint>(s);
-        const base::Vec3 tint = (own != nullptr ? own->colour : base::Vec3(1.0)) * is.tint.value_or(base::Vec3(1.0));
-        const auto names = shape::slotNames(*mesh);
-        const auto shows = query::slotShows(source_.library, names, query::surfacesOf(scene_, s, names, is, guise_));
-        const base::Vec3 size = scene_.local(s).scale;
-        const std::string key = fmt::format("{}|{},{},{}{}", item, tint.x, tint.y, tint.z, query::keyOf(shows, size));
-        const auto [place, isNew] = meshes_.try_emplace(key, -1);
-        if (!isNew) return place->second;
-        const std::string name = scene_.facet<model::Solid>(s) != nullptr ? std::string(scene_.nameText(s)) : item;
-        const int made = shows.empty() ? glb_.addMesh(*mesh, name, tint)
-                                       : glb_.addMesh(named(dressed(*mesh, shows, size), shows), name, tint);
-        return meshes_[key] = made;
-    }
-    shape::Mesh dressed(const shape::Mesh& mesh, const std::vector<query::SlotShow>& shows, const base::Vec3& size) {
-        std::vector<shape::SlotLook> looks;
-        for (const query::SlotShow& show : shows) {
-            shape::SlotLook& look = looks.emplace_back(show.look);
-            if (show.missing) {
-                missingSurfaces_.insert(show.surface);
-            } else if (!show.image.empty()) {
-                if (auto image = imageOf(show.image)) look.image = std::move(*image);
-                if (look.stretched && show.fit != model::ImageFit::Stretch) ++shaped_;
-            }
-        }
-        return shape::dressed(mesh, looks, size);
-    }
-    /// A slot that shows a surface is called after that.
-    static shape::Mesh named(shape::Mesh mesh, const std::vector<query::SlotShow>& shows) {
-        for (const query::SlotShow& show : shows)
-            if (!show.surface.empty()) mesh.materials[show.look.slot].name = show.surface;
-        return mesh;
-    }
-    std::optional<shape::Image> imageOf(const std::string& name) {
-        const auto [place, isNew] = images_.try_emplace(name);
-        if (!isNew) return place->second;
-        auto bytes = source_.imageOf ? source_.imageOf(name)
-                                     : base::Result<std::string>(fail(ErrorCode::NotFound, "There are no images."));
-        if (!bytes) {
-            lost_.push_back(fmt::format("The image “{}” is left out: {}", name, bytes.error().message));
-        } else if (auto head = imageHeadOf(*bytes, name); !head) {
-            lost_.push_back(fmt::format("The image “{}” is left out: {}", name, head.error().message));
-        } else {
-            const char* type = bytes->starts_with("\xFF\xD8") ? "image/jpeg" : "image/png";
-            place->second = shape::Image{type, std::move(*bytes)};
+        const auto worn = wardrobe_.of(s);
+        if (!worn) return -1;
+        const auto [place, isNew] = meshes_.try_emplace(worn->key, -1);
+        if (isNew) {
+            const bool isSolid = scene_.facet<model::Solid>(s) != nullptr;
+            place->second =
+                glb_.addMesh(*worn->mesh, isSolid ? std::string(scene_.nameText(s)) : worn->item, worn->tint);
         }
         return place->second;
     }
@@ -316,7 +255,7 @@ class SceneExporter {
     /// The sun shines along its node's -Z.
     std::size_t addSun() {
         model::SceneSettings s = scene_.settings();
-        if (guise_ != nullptr) s = model::inGuise(s, *guise_);
+        if (wardrobe_.guise() != nullptr) s = model::inGuise(s, *wardrobe_.guise());
         const std::size_t light = lightIndex({{"type", "directional"},
                                               {"name", "Sun"},
                                               {"color", toJson(glm::clamp(s.sunColour, 0.0, 1.0))},
@@ -370,16 +309,7 @@ class SceneExporter {
     }
 
     std::vector<std::string> report() const {
-        std::vector<std::string> all = lost_;
-        for (const std::string& surface : missingSurfaces_)
-            all.push_back(
-                fmt::format("The surface “{}” is not in the library: what wears it has its own colours.", surface));
-        if (shaped_ > 0)
-            all.push_back(fmt::format("Images that fit or fill their face are stretched over it: {}.",
-                                      countOf(shaped_, "look", "looks")));
-        if (moving_ > 0)
-            all.push_back(fmt::format("Looks that move on a clock stand as they begin: {}.",
-                                      countOf(moving_, "object", "objects")));
+        std::vector<std::string> all = wardrobe_.report();
         if (instanced_ > 0)
             all.push_back(fmt::format("Instances have no names of their own but in extras: {}.",
                                       countOf(instanced_, "object", "objects")));
@@ -396,19 +326,15 @@ class SceneExporter {
     }
 
     const model::Scene& scene_;
-    const ExportSource& source_;
     const ExportOptions& options_;
-    const model::Guise* guise_ = nullptr;
     GlbBuilder glb_;
+    Wardrobe wardrobe_;
     Json nodes_ = Json::array();
     Json lights_ = Json::array();
     std::unordered_map<std::string, int> meshes_;  // by item and look
     std::unordered_map<Slot, int> meshOf_;
-    std::map<std::string, std::optional<shape::Image>> images_;
-    std::set<std::string> lostItems_, missingSurfaces_;
     std::map<std::string, std::size_t> inExtras_;
-    std::vector<std::string> lost_;
-    std::size_t objects_ = 0, moving_ = 0, shaped_ = 0, instanced_ = 0;
+    std::size_t objects_ = 0, instanced_ = 0;
 };
 
 }  // namespace

@@ -7,6 +7,7 @@
 #include <optional>
 
 #include "base/text.h"
+#include "model/facets/solid.h"
 
 namespace query {
 
@@ -69,6 +70,11 @@ std::optional<std::string> typed(const model::Value& value) {
     return std::nullopt;
 }
 
+/// What stands for a drawn solid is nobody's business.
+std::string_view itemOf(const model::Scene& scene, model::Slot slot) {
+    return scene.facet<model::Solid>(slot) != nullptr ? std::string_view() : scene.itemText(slot);
+}
+
 std::optional<double> numberIn(const std::string& text) {
     char* end = nullptr;
     const double number = std::strtod(text.c_str(), &end);
@@ -112,7 +118,7 @@ bool ObjectFilter::fits(const model::Scene& scene, model::Slot slot) const {
         }
         const std::string_view text = word.field == Field::Name   ? scene.nameText(slot)
                                       : word.field == Field::Kind ? scene.kindText(slot)
-                                                                  : scene.itemText(slot);
+                                                                  : itemOf(scene, slot);
         const bool fit =
             word.wildcard ? base::matchesWildcard(word.pattern, text) : base::containsFolded(text, word.pattern);
         if (!fit) return false;

@@ -348,7 +348,8 @@ const Bindings& primitives() {
                                  {{"look", "", ""}, Needs::Nothing, false, look},
                                  {{"turnFrom", "", ""}, Needs::Nothing, false, turnFrom},
                                  {{"turnAbout", "", ""}, Needs::Nothing, false, turnAbout},
-                                 {{"toDegrees", "", ""}, Needs::Nothing, false, toDegrees}};
+                                 {{"toDegrees", "", ""}, Needs::Nothing, false, toDegrees},
+                                 tablePrimitive()};
     return all;
 }
 

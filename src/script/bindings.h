@@ -70,6 +70,7 @@ class Context {
     double share = 0;       ///< how far it says it has come
     std::string doing;
     std::vector<Mark> marks;
+    std::vector<FileOut> files;
     std::size_t handles = 0;
     Look look;
     std::vector<Found> found;              ///< marks drawn afterwards belong to the last one
@@ -115,6 +116,9 @@ Bindings setupBindings();
 Bindings queryBindings();
 Bindings layingBindings();
 Bindings routeBindings();
+Bindings handBindings();
+/// What readTable() in the prelude calls.
+Binding tablePrimitive();
 Bindings solidBindings();
 Bindings rehearseBindings();
 Bindings runBindings();

@@ -117,9 +117,9 @@ void Context::flush() {
 const Bindings& bindings() {
     static const Bindings all = [] {
         Bindings list;
-        for (Bindings part :
-             {sceneBindings(), verbBindings(), layingBindings(), routeBindings(), solidBindings(), rehearseBindings(),
-              queryBindings(), runBindings(), markBindings(), poseBindings(), valueBindings(), setupBindings()})
+        for (Bindings part : {sceneBindings(), verbBindings(), layingBindings(), routeBindings(), handBindings(),
+                              solidBindings(), rehearseBindings(), queryBindings(), runBindings(), markBindings(),
+                              poseBindings(), valueBindings(), setupBindings()})
             list.insert(list.end(), part.begin(), part.end());
         return list;
     }();

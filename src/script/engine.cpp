@@ -126,6 +126,7 @@ struct Program::Body {
             }
         }
         outcome.said = c.said;
+        outcome.files = c.files;
         outcome.marks = c.marks;
         outcome.instructions = engine.instructions;
         return outcome;

@@ -51,12 +51,21 @@ struct Settings {
 /// Why a run ended before its end.
 enum class Ending { Done, Error, Cap, Refused, Cancelled };
 
+/// A file that is written once the step is kept, inside the project.
+struct FileOut {
+    std::string name;  ///< relative to the project's folder
+    std::string bytes;
+};
+/// Writes them. Errors: Refused for what leads out; Io.
+base::Status keepFiles(const std::filesystem::path& project, std::span<const FileOut> files);
+
 struct Outcome {
     Ending ending = Ending::Done;
     std::string message;             ///< with file, line, call chain and the object at hand
     int line = 0;                    ///< of the script's own file, where it happened; 0: not there
     std::vector<Said> said;          ///< by say() and print(), in order
     std::vector<Mark> marks;         ///< drawn by it
+    std::vector<FileOut> files;      ///< for whoever keeps the step
     std::uint64_t instructions = 0;  ///< about as many were used
     bool done() const { return ending == Ending::Done; }
 };

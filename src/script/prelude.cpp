@@ -60,6 +60,20 @@ function vectors.level(v) return new(v[1], 0, v[3]) end
 function vectors.parts(v) return v[1], v[2], v[3] end
 function vectors.to(a, b) return vectors.length(b - a) end
 
+function readTable(path)
+  local head, cells = private.tableOf(path)
+  local rows, row = {}, nil
+  for i = 1, #cells do
+    local column = (i - 1) % #head + 1
+    if column == 1 then
+      row = {}
+      rows[#rows + 1] = row
+    end
+    row[head[column]] = cells[i]
+  end
+  return rows, head
+end
+
 function vec(x, y, z)
   if isVec(x) then return new(x[1], x[2], x[3]) end
   if type(x) ~= "number" or type(y) ~= "number" or type(z) ~= "number" then error("vec takes three numbers", 2) end
@@ -275,6 +289,8 @@ const std::vector<Function>& preludeFunctions() {
         {"handle", "point, property or function(o, point)",
          "Draws a handle to be dragged: sets a property (a vector in own axes, or the distance from the object), or "
          "calls the function; one drag is one step."},
+        {"readTable", "path",
+         "The rows of a CSV file inside the project, each a table by the names in its head line; and those names."},
         {"vec", "x, y, z",
          "A vector: v.x, v.y, v.z, + - * /, v:length(), v:unit(), v:dot(w), v:cross(w), v:level(), v:parts(), "
          "v:to(w)."},

@@ -25,6 +25,7 @@
 #include <QDockWidget>
 #include "app/panels/desk.h"
 #include "app/panels/find_field.h"
+#include "app/panels/hand_panel.h"
 #include "app/panels/properties_panel.h"
 #include "app/panels/roster_panel.h"
 #include "app/shell/acts.h"
@@ -251,26 +252,6 @@ void rehearsal(Scene& s, const QString& file) {
     QTest::qWait(600);
     s.take(file);
 }
-/// The same keys before and after the footbridge was moved, seen from above.
-void runs(Scene& s, const QString& file) {
-    s.open();
-    s.editor().rehearsal().start(s.editor().rehearsal().prepare(), Vec3(-3, 0.4, 6.6), 0);
-    s.view().setFocus();
-    QTest::keyClick(&s.view(), Qt::Key_2);
-    press(s, Qt::Key_W, 2900);
-    QTest::keyClick(&s.view(), Qt::Key_Escape);
-    const base::ObjectId bridge = s.scene().id(s.named("Footbridge"));
-    base::Affine by;
-    by.translation = {3, 0, 0};
-    s.editor().run("Move the bridge", [&](edit::Draft& draft) { return ops::moveEach(draft, {&bridge, 1}, {&by, 1}); });
-    s.run("rehearse.trace");
-    s.run("rehearse.replay");
-    s.editor().rehearsal().setFree(true);
-    s.editor().rehearsal().freeCamera() = render::Camera::looking({7, 9, 13}, {-1, 0, 0});
-    s.editor().rehearsal().show(s.editor().rehearsal().shownStep() + 60);
-    QTest::qWait(600);
-    s.take(file);
-}
 /// What the windlass sets off, its effects in time, and the lines in the view.
 void cues(Scene& s, const QString& file) {
     s.open();
@@ -310,15 +291,6 @@ void script(Scene& s, const QString& file) {
         if (button->isVisible() && button->text() == "Preview") button->click();
     s.take(file);
 }
-void scenes(Scene& s, const QString& file) {
-    s.open();
-    s.editor().select({});
-    const base::Vec3 sun = -glm::normalize(s.scene().settings().sunDirection), eye(10, 14, -40);
-    const base::Vec3 beside = glm::normalize(glm::cross(sun, base::Vec3(0, 1, 0))) * 13.0;  // not behind the list
-    s.view().setCamera(render::Camera::looking(eye, eye + sun * 40.0 - beside + base::Vec3(0, -14, 0)));
-    s.run("scene.list");
-    s.take(file);
-}
 void start(Scene& s, const QString& file) {
     s.open();
     app::rememberProject("/home/keeper/levels/upper-mill", "Upper mill", "mill pond");
@@ -351,14 +323,6 @@ void routes(Scene& s, const QString& file) {
     s.look({-14, 30, 44}, {30, 0, 0});
     s.take(file);
 }
-void settings(Scene& s, const QString& file) {
-    s.open();
-    s.run("help.settings");
-    auto* window = s.window().findChild<app::SettingsWindow*>();
-    window->findChild<QListWidget*>("settingsPages")->setCurrentRow(2);
-    test::settle();
-    s.take(file, window);
-}
 /// A camera that turns to whoever plays, and what it would show of the stand-in.
 void cameras(Scene& s, const QString& file) {
     s.open();
@@ -375,6 +339,52 @@ void cameras(Scene& s, const QString& file) {
     s.take(file);
 }
 
+/// A recipe, what it makes of the scene, and the line of the bench that is selected.
+void handOver(Scene& s, const QString& file) {
+    s.open();
+    s.run("desk.hand");
+    s.select("Bench 2");
+    s.look({-52, 7, 34}, {-46, 0.5, 20});
+    if (!QTest::qWaitFor([&] { return !s.child<QPlainTextEdit>("recipeOut")->extraSelections().isEmpty(); }, 10'000))
+        qFatal("no list");
+    s.take(file);
+}
+/// What a hand-over to the stand-in came to.
+void report(Scene& s, const QString& file) {
+    s.open();
+    s.run("desk.hand");
+    s.editor().run("Lean", [&](edit::Draft& draft) {
+        const base::ObjectId bench = s.scene().id(s.named("Bench 2"));
+        base::Transform pose = s.scene().local(s.named("Bench 2"));
+        pose.scale *= 20.0;
+        return draft.setTransforms({&bench, 1}, {&pose, 1});
+    });
+    s.run("hand.preview");
+    s.take(file);
+}
+/// A list that came back with three faults.
+void takeIn(Scene& s, const QString& file) {
+    s.open();
+    s.run("desk.hand");
+    auto* panel = s.window().findChild<app::HandPanel*>();
+    panel->recipes().show("csv-table");
+    test::settle();
+    const hand::Source source{s.scene(), s.editor().session().library(), {}};
+    std::string list = hand::write(source, *panel->recipes().typed()).files.at(0).text;
+    const auto change = [&](const std::string& name, const std::string& from, const std::string& to) {
+        list.replace(list.find(from, list.find(";" + name + ";")), from.size(), to);
+    };
+    change("Bench 1", ";bench;", ";Seat07;");
+    change("Bench 2", ";bench;", ";bench;far");
+    change("Lantern post 1", "Lantern post 1", "First lantern");
+    change("Lantern post 2", ";-5000;", ";-5120;");
+    list += "no-id;Another;bench;1;2;3;0;0;0;1;1;1\r\n;Seat by the water;bench;-3000;0;2800;0;90;0;1;1;1\r\n";
+    const std::string path = (s.project() / "from the game.csv").string();
+    test::writeBytes(path, list);
+    panel->lookAt(QString::fromStdString(path));
+    s.take(file);
+}
+
 constexpr std::pair<const char*, Make> kAll[] = {{"main-window", mainWindow},
                                                  {"oat", oat},
                                                  {"parts", parts},
@@ -386,14 +396,14 @@ constexpr std::pair<const char*, Make> kAll[] = {{"main-window", mainWindow},
                                                  {"rehearsal", rehearsal},
                                                  {"kinds", kinds},
                                                  {"script", script},
-                                                 {"runs", runs},
-                                                 {"scenes", scenes},
                                                  {"start", start},
                                                  {"reach", reach},
                                                  {"routes", routes},
-                                                 {"settings", settings},
                                                  {"cues", cues},
-                                                 {"cameras", cameras}};
+                                                 {"cameras", cameras},
+                                                 {"hand-over", handOver},
+                                                 {"report", report},
+                                                 {"take-in", takeIn}};
 
 }  // namespace
 

@@ -7,7 +7,7 @@ std::vector<RowsPtr> allRows(Shell& shell) {
         projectCommands,  editCommands, selectCommands, viewCommands,  arrangeCommands,  copyCommands,
         groupCommands,    drawCommands, objectCommands, stockCommands, prefabCommands,   checkCommands,
         scriptCommands,   lookCommands, helpCommands,   dressCommands, relationCommands, solidCommands,
-        rehearseCommands, actCommands,  soundCommands,  routeCommands};
+        rehearseCommands, actCommands,  soundCommands,  routeCommands, handCommands};
     std::vector<RowsPtr> all;
     for (const auto make : kMenus) all.push_back(make(shell));
     return all;

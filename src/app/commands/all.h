@@ -25,6 +25,7 @@ RowsPtr rehearseCommands(Shell& shell);
 RowsPtr actCommands(Shell& shell);
 RowsPtr soundCommands(Shell& shell);
 RowsPtr routeCommands(Shell& shell);
+RowsPtr handCommands(Shell& shell);
 RowsPtr helpCommands(Shell& shell);
 
 }  // namespace app

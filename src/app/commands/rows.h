@@ -41,6 +41,7 @@ class TracePanel;
 class CueSheet;
 class Listening;
 class RoutePanel;
+class HandPanel;
 class SoundsPanel;
 class TraceStrip;
 class ViewPanes;
@@ -71,6 +72,7 @@ struct Shell {
     CueSheet& cues;
     SoundsPanel& sounds;
     RoutePanel& route;
+    HandPanel& hand;
     Listening& listening;
     TraceStrip& traceStrip;
     QMenu* scriptMenu = nullptr;           ///< once there are menus

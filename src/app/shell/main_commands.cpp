@@ -13,6 +13,7 @@
 #include "app/panels/desk.h"
 #include "app/panels/differences_panel.h"
 #include "app/panels/find_field.h"
+#include "app/panels/hand_panel.h"
 #include "app/panels/history_strip.h"
 #include "app/panels/properties_panel.h"
 #include "app/panels/roster_panel.h"
@@ -34,7 +35,8 @@ void MainWindow::makeCommands() {
                            *roster_,       *properties_, *stockDock_, *rosterDock_,  *propertiesDock_, *deskDock_,
                            *desk_,         *table_,      *surfaces_,  *differences_, *script_,         *checks_,
                            *checksButton_, *broomCard_,  *layCard_,   *find_,        *trace_,          *cues_,
-                           *sounds_,       *route_,      *listening_, *traceStrip_,  nullptr,          nullptr});
+                           *sounds_,       *route_,      *hand_,      *listening_,   *traceStrip_,     nullptr,
+                           nullptr});
     commands_->setWhyNot([this](const Command& command) { return whyNot(*shell_, command); });
     rows_ = allRows(*shell_);
     wireButtons();

@@ -10,6 +10,7 @@
 #include "app/panels/cue_sheet.h"
 #include "app/panels/desk.h"
 #include "app/panels/differences_panel.h"
+#include "app/panels/hand_panel.h"
 #include "app/panels/properties_panel.h"
 #include "app/panels/roster_panel.h"
 #include "app/panels/route_panel.h"
@@ -71,6 +72,8 @@ void MainWindow::makePanels() {
     desk_->addPage(tr("Sounds"), sounds_);
     route_ = new RoutePanel(editor_);
     desk_->addPage(tr("Route"), route_);
+    hand_ = new HandPanel(editor_);
+    desk_->addPage(tr("Hand over"), hand_);
     deskDock_ = dock(tr("Desk"), "deskDock", desk_, Qt::BottomDockWidgetArea);
     setCorner(Qt::BottomLeftCorner, Qt::LeftDockWidgetArea);
     setCorner(Qt::BottomRightCorner, Qt::RightDockWidgetArea);

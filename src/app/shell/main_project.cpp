@@ -27,6 +27,7 @@
 #include "app/panels/desk.h"
 #include "app/panels/differences_panel.h"
 #include "app/panels/find_field.h"
+#include "app/panels/hand_panel.h"
 #include "app/panels/history_strip.h"
 #include "app/panels/properties_panel.h"
 #include "app/panels/roster_panel.h"
@@ -378,7 +379,7 @@ void MainWindow::exportSelection() {
         chosen);
 }
 
-/// Asks for the file; what glTF cannot say is told in Messages.
+/// Asks for the file; what glTF cannot say is told in the report.
 void MainWindow::exportAsGltf(const QString& name, const std::vector<base::ObjectId>& only) {
     QString file = QFileDialog::getSaveFileName(this, tr("Export as glTF"), name + ".glb",
                                                 tr("Binary glTF (*.glb);;glTF with files beside it (*.gltf)"));
@@ -400,11 +401,17 @@ void MainWindow::exportAsGltf(const QString& name, const std::vector<base::Objec
     options.stem = path.stem().string();
     const io::ExportedScene exported = io::exportScene(io::sourceOf(editor_.workspace(), editor_.scene()), options);
     if (!editor_.report(io::writeExported(path, exported, true))) return;
-    for (const std::string& lost : exported.lost) editor_.say(QString::fromStdString(lost));
-    editor_.say(
-        exported.lost.empty()
-            ? tr("Written to %1.").arg(file)
-            : tr("Written to %1. Messages say what glTF has no word for (%2).").arg(file).arg(exported.lost.size()));
+    ReportPage& report = hand_->report();
+    report.begin(tr("%1: %2 objects, %3 meshes, %4 materials")
+                     .arg(file)
+                     .arg(exported.objects)
+                     .arg(exported.meshes)
+                     .arg(exported.materials));
+    report.heading(tr("What glTF has no word for"));
+    for (const std::string& lost : exported.lost) report.row(toQt(lost));
+    if (exported.lost.empty()) return editor_.say(tr("Written to %1.").arg(file));
+    hand_->showReport();
+    editor_.say(tr("Written to %1. The desk’s page Hand over has what glTF has no word for.").arg(file));
 }
 
 /// What stands in the way of editing can often be got round: asked once, and tried again.

@@ -37,6 +37,7 @@ class CueSheet;
 class ActStrip;
 class Listening;
 class RoutePanel;
+class HandPanel;
 class SoundsPanel;
 class TraceStrip;
 
@@ -167,6 +168,7 @@ class MainWindow : public QMainWindow {
     Listening* listening_ = nullptr;
     SoundsPanel* sounds_ = nullptr;
     RoutePanel* route_ = nullptr;
+    HandPanel* hand_ = nullptr;
     TraceStrip* traceStrip_ = nullptr;
     CountsButton* checksButton_ = nullptr;
     std::map<QString, QMenu*> menus_;  // by path: "View/Light"

@@ -250,6 +250,7 @@ bool Scripts::work(const ScriptJob& job, bool keep) {
         std::vector<model::Scene> before;
         std::vector<script::Said> said;
         std::vector<script::Mark> marks;
+        std::vector<script::FileOut> files;
         for (const std::string& name : scenes) {
             if (!outcome.done()) break;
             if (base::Status turned = draft.turnTo(name); !turned) fail(turned.error());
@@ -269,6 +270,7 @@ bool Scripts::work(const ScriptJob& job, bool keep) {
                 outcome = script::run(draft, job.source, settings);
             }
             said.insert(said.end(), outcome.said.begin(), outcome.said.end());
+            files.insert(files.end(), outcome.files.begin(), outcome.files.end());
             if (name == editor_.sceneName()) marks = outcome.marks;
         }
         outcome.said = std::move(said);
@@ -282,7 +284,10 @@ bool Scripts::work(const ScriptJob& job, bool keep) {
         }
         if (outcome.done() && keep) {
             if (base::Status back = draft.turnTo(draft.document()); !back) fail(back.error());
-            if (auto step = draft.commit(); !step) fail(step.error());
+            if (auto step = draft.commit(); !step)
+                fail(step.error());
+            else if (base::Status written = script::keepFiles(editor_.workspace().folder(), files); !written)
+                editor_.report(written);  // the step is kept all the same
         }
     }  // the draft is gone: what was not made a step is taken back
     held.reset();
