@@ -53,9 +53,16 @@ class Plan {
     std::string run() {
         for (const Slot s : scene_.subtree(model::kNoSlot))
             if (isShown(s)) take(s);
+        // What is large lies under what is small: the ground first, and what stands on it is what the sheet is about.
+        std::stable_sort(things_.begin(), things_.end(),
+                         [](const Thing& a, const Thing& b) { return areaOf(a.box) > areaOf(b.box); });
+        base::Aabb whole;
+        for (const Thing& thing : things_) whole.add(thing.box);
+        constexpr double kGround = 0.2;  // of the whole
+        for (const Thing& thing : things_)
+            if (areaOf(thing.box) < kGround * areaOf(whole)) box_.add(thing.box);
+        if (box_.empty()) box_ = whole;
         if (box_.empty()) box_.add(Vec3(0.0)), box_.add(Vec3(10, 0, 10));
-        // What lies lower is drawn first.
-        std::stable_sort(things_.begin(), things_.end(), [](const Thing& a, const Thing& b) { return a.top < b.top; });
         const double margin = 4;
         low_ = {box_.low.x - margin, box_.low.z - margin};
         const double wide = (box_.high.x - box_.low.x + 2 * margin) * options_.pixelsPerMetre,
@@ -78,9 +85,10 @@ class Plan {
   private:
     struct Thing {
         std::vector<Vec2> outline;
-        double top = 0;
+        base::Aabb box;
         std::string colour, name;
     };
+    static double areaOf(const base::Aabb& box) { return box.size().x * box.size().z; }
     bool isShown(Slot s) const {
         for (Slot up = s; up != model::kNoSlot; up = scene_.parent(up))
             if ((scene_.flagsOf(up) & (model::flags::kHidden | model::flags::kAbsent)) != 0) return false;
@@ -96,8 +104,7 @@ class Plan {
                 corners.emplace_back(at.x, at.z);
             }
             things_.push_back(
-                {outlineOf(std::move(corners)), scene_.bounds(s).high.y, colourOf(s), std::string(scene_.nameText(s))});
-            box_.add(scene_.bounds(s));
+                {outlineOf(std::move(corners)), scene_.bounds(s), colourOf(s), std::string(scene_.nameText(s))});
         }
         if (scene_.facet<model::Zone>(s) != nullptr) zones_.push_back(s);
         if (scene_.facet<model::Route>(s) != nullptr) routes_.push_back(s);

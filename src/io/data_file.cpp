@@ -180,7 +180,8 @@ std::string formatData(std::string_view document, const model::DataEntries& entr
     const auto head = entries.find("");
     if (isOne(document)) {
         const std::string text = header(document, head == entries.end() ? model::ValueMap{} : head->second);
-        return toText(Json::parse(text), 2) + "\n";
+        const bool isKind = !data::kindIn(document).empty();
+        return isKind ? toText(Json::parse(text), 2) + "\n" : toReadable(Json::parse(text));
     }
     if (document != data::kItems) {
         std::string text = header(document, head == entries.end() ? model::ValueMap{} : head->second) + "\n";

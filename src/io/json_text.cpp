@@ -150,6 +150,41 @@ std::string toText(const Json& json, int indent) {
     return std::move(writer.out);
 }
 
+namespace {
+
+/// On one line, with a space after each comma and colon.
+std::string spaced(const Json& json) {
+    if (!json.is_structured()) return toText(json);
+    std::string out = json.is_object() ? "{" : "[";
+    for (const auto& [key, value] : json.items()) {
+        if (out.size() > 1) out += ", ";
+        if (json.is_object()) out += toText(Json(key)) + ": ";
+        out += spaced(value);
+    }
+    return out + (json.is_object() ? "}" : "]");
+}
+
+std::string readable(const Json& json, std::size_t depth) {
+    constexpr std::size_t kWidest = 96, kIndent = 2;
+    std::string line = spaced(json);
+    if (!json.is_structured() || json.empty() || (depth > 0 && line.size() + depth * kIndent <= kWidest)) return line;
+    const std::string pad((depth + 1) * kIndent, ' ');
+    std::string out = json.is_object() ? "{" : "[";
+    for (const auto& [key, value] : json.items()) {
+        out += out.size() > 1 ? ",\n" : "\n";
+        out += pad;
+        if (json.is_object()) out += toText(Json(key)) + ": ";
+        out += readable(value, depth + 1);
+    }
+    return out + "\n" + std::string(depth * kIndent, ' ') + (json.is_object() ? "}" : "]");
+}
+
+}  // namespace
+
+std::string toReadable(const Json& json) {
+    return readable(json, 0) + "\n";
+}
+
 Json toJson(const model::Value& value) {
     std::string text;
     model::appendJson(text, value);

@@ -24,6 +24,9 @@ model::ValueMap toValues(const Json& object);
 /// As text, on one line unless `indent` is given; what is no UTF-8 in it is replaced.
 std::string toText(const Json& json, int indent = -1);
 
+/// For files that people write: what fits on a line stands on one.
+std::string toReadable(const Json& json);
+
 /// A property’s value, or what an object has of them.
 Json toJson(const model::Value& value);
 inline Json toJson(const base::Vec3& v) {

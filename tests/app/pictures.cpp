@@ -16,7 +16,6 @@
 #include <cstdio>
 
 #include "app/dialogs/kinds_window.h"
-#include "app/dialogs/settings_window.h"
 #include "app/panels/stock_panel.h"
 #include "app/panels/table_panel.h"
 #include "app/shell/checks.h"
@@ -100,6 +99,11 @@ class Scene {
         for (Slot s : scene().subtree(kNoSlot))
             if (scene().nameText(s) == name) return s;
         qFatal("no object %s", name);
+    }
+    /// Half of the window, for pages with much to read.
+    void raiseDesk() {
+        window_->resizeDocks({child<QDockWidget>("deskDock")}, {380}, Qt::Vertical);
+        test::settle();
     }
     void select(const char* name) { editor_->select({scene().id(named(name))}); }
     void look(const Vec3& from, const Vec3& to) {
@@ -229,11 +233,6 @@ void surfaces(Scene& s, const QString& file) {
     s.run("desk.surfaces");
     s.take(file);
 }
-void press(Scene& s, int key, int ms) {
-    QTest::keyPress(&s.view(), Qt::Key(key));
-    QTest::qWait(ms);
-    QTest::keyRelease(&s.view(), Qt::Key(key));
-}
 /// Before the windlass of the lower gate, which was just turned.
 void rehearsal(Scene& s, const QString& file) {
     s.open();
@@ -343,6 +342,7 @@ void cameras(Scene& s, const QString& file) {
 void handOver(Scene& s, const QString& file) {
     s.open();
     s.run("desk.hand");
+    s.raiseDesk();
     s.select("Bench 2");
     s.look({-52, 7, 34}, {-46, 0.5, 20});
     if (!QTest::qWaitFor([&] { return !s.child<QPlainTextEdit>("recipeOut")->extraSelections().isEmpty(); }, 10'000))
@@ -353,12 +353,12 @@ void handOver(Scene& s, const QString& file) {
 void report(Scene& s, const QString& file) {
     s.open();
     s.run("desk.hand");
-    s.editor().run("Lean", [&](edit::Draft& draft) {
+    s.editor().run("Rename", [&](edit::Draft& draft) {
         const base::ObjectId bench = s.scene().id(s.named("Bench 2"));
-        base::Transform pose = s.scene().local(s.named("Bench 2"));
-        pose.scale *= 20.0;
-        return draft.setTransforms({&bench, 1}, {&pose, 1});
+        const base::Name name = s.editor().session().intern("Bench by the water, before the third stall");
+        return draft.setLabels(model::LabelField::Name, {&bench, 1}, {&name, 1});
     });
+    s.raiseDesk();
     s.run("hand.preview");
     s.take(file);
 }
@@ -381,6 +381,7 @@ void takeIn(Scene& s, const QString& file) {
     list += "no-id;Another;bench;1;2;3;0;0;0;1;1;1\r\n;Seat by the water;bench;-3000;0;2800;0;90;0;1;1;1\r\n";
     const std::string path = (s.project() / "from the game.csv").string();
     test::writeBytes(path, list);
+    s.raiseDesk();
     panel->lookAt(QString::fromStdString(path));
     s.take(file);
 }

@@ -177,12 +177,19 @@ std::optional<hand::HandOverPlan> HandPanel::planned(const std::string& receiver
     return std::nullopt;
 }
 
+/// From the project's folder, when it lies in there.
+QString HandPanel::shown(const std::filesystem::path& file) const {
+    const auto within =
+        file.lexically_relative(std::filesystem::absolute(editor_.workspace().folder()).lexically_normal());
+    return toQt((within.empty() || *within.begin() == ".." ? file : within).string());
+}
+
 void HandPanel::tellPlan(const hand::HandOverPlan& plan) {
     report_->heading(tr("Files"));
     for (const hand::Delivery& one : plan.files) {
         QString how = stateText(one.state) + QStringLiteral(" · ") + toQt(one.from);
         if (one.entries > 0) how += tr(" · %1 entries").arg(one.entries);
-        report_->row(toQt(one.file.string()), how + tr(" · %1 bytes").arg(one.bytes.size()));
+        report_->row(shown(one.file), how + tr(" · %1 bytes").arg(one.bytes.size()));
     }
     if (!plan.passedOver.empty()) report_->heading(tr("Left out"));
     for (const auto& [recipe, n] : plan.passedOver)

@@ -45,6 +45,7 @@ class HandPanel : public QWidget {
   private:
     void fill();
     bool mayRun(const hand::HandOverPlan& plan, const std::vector<hand::Command>& commands);
+    QString shown(const std::filesystem::path& file) const;
     void tellPlan(const hand::HandOverPlan& plan);
     void tellLimits(const std::string& receiver);
     std::optional<hand::HandOverPlan> planned(const std::string& receiver);

@@ -165,13 +165,14 @@ RecipePage::RecipePage(Editor& editor, QWidget* parent) : QWidget(parent), edito
     files_->setToolTip(tr("Which of the files that the recipe makes is shown"));
     files_->setMinimumContentsLength(18);
     rightHead->addWidget(files_);
-    rightHead->addWidget(facts_ = label({}, "faint"), 1);
-    facts_->setObjectName("recipeFacts");
+    rightHead->addStretch();
     rightColumn->addLayout(rightHead);
     out_ = codeField("recipeOut", tr("What the recipe makes of the scene"));
     out_->setReadOnly(true);
     out_->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
     rightColumn->addWidget(out_, 1);
+    rightColumn->addWidget(facts_ = wrapped({}, "recipeFacts"));
+    facts_->setStyleSheet("font-size: 12px;");
     split->addWidget(left);
     split->addWidget(right);
     split->setStretchFactor(0, 2);
@@ -197,7 +198,8 @@ RecipePage::RecipePage(Editor& editor, QWidget* parent) : QWidget(parent), edito
         keep_->setEnabled(editor_.session().readOnlyReason().empty());
         later();
     });
-    connect(out_, &QPlainTextEdit::cursorPositionChanged, this, &RecipePage::pointed);
+    out_->installEventFilter(this);
+    out_->viewport()->installEventFilter(this);
     connect(&editor_, &Editor::selectionChanged, this, &RecipePage::light);
     const auto again = [this] {
         library_.reset();
@@ -223,6 +225,14 @@ void RecipePage::showEvent(QShowEvent* event) {
     later();
 }
 
+/// A click on a line, or a key that goes to another one.
+bool RecipePage::eventFilter(QObject* watched, QEvent* event) {
+    const bool clicked = watched == out_->viewport() && event->type() == QEvent::MouseButtonRelease;
+    const bool went = watched == out_ && event->type() == QEvent::KeyRelease;
+    if (clicked || went) QTimer::singleShot(0, this, &RecipePage::pointed);  // once the cursor is there
+    return QWidget::eventFilter(watched, event);
+}
+
 void RecipePage::fillNames() {
     if (!editor_.hasProject() || !isVisible()) return;
     const auto& all = editor_.session().library().recipes;
@@ -238,7 +248,7 @@ void RecipePage::fillNames() {
     if (held != all.end()) {
         io::Json json = {{"format", "mellow-recipe"}, {"version", 1}};
         json.update(io::toJson(model::Value{held->second}));
-        text = toQt(io::toText(json, 2));
+        text = toQt(io::toReadable(json));
     }
     if (text_->toPlainText() == text) return;
     filling_ = true;
@@ -441,7 +451,7 @@ void RecipePage::light() {
         lit.append(litLine(cursor, honey));
     }
     out_->setExtraSelections(lit);
-    if (first < 0 || out_->hasFocus()) return;
+    if (first < 0 || pointing_) return;
     filling_ = true;
     QTextCursor there(out_->document());
     there.setPosition(first);
@@ -451,11 +461,13 @@ void RecipePage::light() {
 }
 
 void RecipePage::pointed() {
-    if (filling_ || !out_->hasFocus() || written_.files.empty() || out_->textCursor().hasSelection()) return;
+    if (written_.files.empty() || out_->textCursor().hasSelection()) return;
     const std::size_t at = byteAt(out_->textCursor().position());
     for (const auto& span : written_.files[file_].spans)
         if (at >= span.from && at <= span.to) {
-            if (!editor_.isSelected(editor_.scene().find(span.id))) editor_.select({span.id});
+            pointing_ = true;  // the text stays where it is
+            if (editor_.selection() != std::vector{span.id}) editor_.select({span.id});
+            pointing_ = false;
             return;
         }
 }

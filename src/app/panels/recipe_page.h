@@ -34,6 +34,7 @@ class RecipePage : public QWidget {
 
   protected:
     void showEvent(QShowEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
 
   private:
     struct Job;
@@ -56,7 +57,7 @@ class RecipePage : public QWidget {
     QWidget* sides_;
     QTimer timer_;
     std::string name_;
-    bool changed_ = false, filling_ = false, again_ = false;
+    bool changed_ = false, filling_ = false, again_ = false, pointing_ = false;
     std::shared_ptr<Job> running_;  // shared with the worker
     hand::Written written_;
     std::size_t file_ = 0;

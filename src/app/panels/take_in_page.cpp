@@ -43,25 +43,29 @@ TakeInPage::TakeInPage(Editor& editor, QWidget* parent) : QWidget(parent), edito
     recipes_->setObjectName("takeInRecipe");
     recipes_->setAccessibleName(tr("Recipe by which it is read"));
     recipes_->setToolTip(tr("The recipe that wrote the list, or what its columns seem to be by their names"));
-    head->addWidget(summary_ = label({}, "takeInSummary"), 1);
-    head->addWidget(removeGone_ = new QCheckBox);
-    removeGone_->setObjectName("takeInRemove");
-    head->addWidget(despite_ = new QCheckBox);
-    despite_->setObjectName("takeInDespite");
+    head->addStretch();
     auto* cancel = button<QPushButton>("takeInCancel", tr("Cancel"), tr("Nothing is taken in"));
     head->addWidget(cancel);
     head->addWidget(
         accept_ = button<QPushButton>("takeInAccept", tr("Take in"), tr("Writes it into the scene, as one step")));
     accept_->setProperty("primary", true);
     whole->addLayout(head);
+    auto* second = new QHBoxLayout;
+    second->addWidget(summary_ = label({}, "takeInSummary"), 1);
+    second->addWidget(removeGone_ = new QCheckBox);
+    removeGone_->setObjectName("takeInRemove");
+    second->addWidget(despite_ = new QCheckBox);
+    despite_->setObjectName("takeInDespite");
+    whole->addLayout(second);
     auto* split = new QSplitter(Qt::Horizontal);
     split->setChildrenCollapsible(false);
     split->addWidget(columns_ = rowsOf("takeInColumns", tr("Columns"), {tr("Column"), tr("First value"), tr("Is")}));
-    split->addWidget(names_ = rowsOf("takeInNames", tr("Names that no item has"),
-                                     {tr("Name without an item"), tr("Times"), tr("Is")}));
+    split->addWidget(names_ =
+                         rowsOf("takeInNames", tr("Names that no item has"), {tr("No item"), tr("Times"), tr("Is")}));
     split->addWidget(rows_ = rowsOf("takeInRows", tr("What would be otherwise"),
                                     {tr("What"), tr("Entry"), tr("Object"), tr("Field"), tr("Before"), tr("After")}));
     split->setStretchFactor(2, 3);
+    split->setSizes({300, 230, 520});
     whole->addWidget(split, 1);
     connect(cancel, &QPushButton::clicked, this, &TakeInPage::finished);
     connect(accept_, &QPushButton::clicked, this, &TakeInPage::accept);
@@ -139,9 +143,9 @@ void TakeInPage::plan() {
     } else {
         summary_->setText(QStringLiteral("▲ ") + toQt(problem_));
     }
-    removeGone_->setText(tr("Remove what is not in it (%1)").arg(plan_.gone.size()));
+    removeGone_->setText(tr("Remove those not in it"));
     removeGone_->setVisible(!plan_.gone.empty());
-    despite_->setText(tr("Leave out what is wrong (%1)").arg(plan_.problems.size()));
+    despite_->setText(tr("Leave out what is wrong"));
     despite_->setVisible(!plan_.problems.empty());
     accept_->setEnabled((plan_.problems.empty() || despite_->isChecked()) && problem_.empty() &&
                         editor_.session().readOnlyReason().empty());
@@ -213,7 +217,7 @@ void TakeInPage::fillNames() {
             filling_ = false;
         });
     }
-    names_->resizeColumnToContents(0);
+    for (int column : {0, 1}) names_->resizeColumnToContents(column);
 }
 
 void TakeInPage::fillRows() {
