@@ -491,12 +491,17 @@ TakeInPlan planTakeIn(const Source& source, edit::Session& session, const Recipe
     return Planner(source, session, recipe, list).run();
 }
 
-Status putRecipe(edit::Draft& draft, const std::string& name, std::optional<ValueMap> values) {
+Status putPaper(edit::Draft& draft, const model::data::Foldered& folder, const std::string& name,
+                std::optional<ValueMap> values) {
     if (!base::isPlainFileName(name))
         return fail(ErrorCode::BadInput,
-                    fmt::format("“{}” can be no recipe’s name: letters, digits, - and _ can.", name));
+                    fmt::format("“{}” can be no name of a file: letters, digits, - and _ can.", name));
     const std::string key;
-    return draft.setEntries(model::data::documentIn(model::data::kRecipes, name), {&key, 1}, {&values, 1});
+    return draft.setEntries(model::data::documentIn(folder, name), {&key, 1}, {&values, 1});
+}
+
+Status putRecipe(edit::Draft& draft, const std::string& name, std::optional<ValueMap> values) {
+    return putPaper(draft, model::data::kRecipes, name, std::move(values));
 }
 
 Status remember(edit::Draft& draft, const std::string& recipe, const std::string& table, const Recipe::Names& names) {

@@ -43,7 +43,11 @@ TakeInPlan planTakeIn(const Source& source, edit::Session& session, const Recipe
 /// Their names for ours, told once: the recipe keeps them. Errors: NotFound; of the draft.
 base::Status remember(edit::Draft& draft, const std::string& recipe, const std::string& table,
                       const Recipe::Names& theirsToOurs);
-/// What a recipe’s file says; nothing: it goes. Errors: BadInput for a name that can be no file’s.
+/// What a file of that folder says, data::kRecipes or data::kReceivers; nothing: it goes. Errors: BadInput for a name
+/// that can be no file’s.
+base::Status putPaper(edit::Draft& draft, const model::data::Foldered& folder, const std::string& name,
+                      std::optional<model::ValueMap> values);
+/// The same of a recipe.
 base::Status putRecipe(edit::Draft& draft, const std::string& name, std::optional<model::ValueMap> values);
 
 struct TakeInChoice {

@@ -111,7 +111,7 @@ int GlbBuilder::addMaterial(const shape::Material& m, const shape::Mesh& mesh, c
         colour[k] = std::clamp(m.baseColour[k] * static_cast<float>(tint[static_cast<int>(k)]), 0.0F, 1.0F);
     const double rough = m.gloss > 0 ? std::clamp(1.0 - m.gloss, 0.0, 1.0) : shape::kMirrorsNothing;
     Json pbr = {{"baseColorFactor", colour}, {"metallicFactor", 0.0}, {"roughnessFactor", rough}};
-    if (m.image >= 0) {
+    if (m.image >= 0 && !mesh.texture.empty()) {  // an image that lies nowhere on it is not seen
         const int source = addImage(mesh.images[static_cast<std::size_t>(m.image)]);
         pbr["baseColorTexture"] = {{"index", shared("textures", {{"source", source}})}};
     }

@@ -89,7 +89,9 @@ void GltfMesher::addMaterials() {
             for (std::size_t i = 0; i < 4; ++i) m.baseColour[i] = static_cast<float>(pbr.baseColorFactor[i]);
         for (float c : m.baseColour)
             if (!std::isfinite(c)) throw MalformedModel("a base colour is not finite");
-        if (pbr.roughnessFactor >= 0 && pbr.roughnessFactor < shape::kMirrorsNothing)
+        constexpr double kSame = 1e-6;
+        if (pbr.roughnessFactor >= 0 && std::abs(pbr.roughnessFactor - shape::kMirrorsNothing) > kSame &&
+            pbr.roughnessFactor < 1)
             m.gloss = static_cast<float>(1 - pbr.roughnessFactor);
         m.image = imageFor(pbr.baseColorTexture.index);
         textures_.push_back(textureUse(pbr.baseColorTexture));
@@ -97,8 +99,11 @@ void GltfMesher::addMaterials() {
         m.alphaMask = from.alphaMode == "MASK";
         if (from.alphaMode == "BLEND") remark("Blended transparency is drawn opaque.");
         m.alphaCutoff = static_cast<float>(from.alphaCutoff);
-        for (double e : from.emissiveFactor)
-            m.emission = std::max(m.emission, std::isfinite(e) ? static_cast<float>(std::min(e, 1.0)) : 0.0F);
+        // Here what shines has its own colour: as much of it as comes nearest.
+        for (std::size_t k = 0; k < std::min<std::size_t>(3, from.emissiveFactor.size()); ++k)
+            if (const double e = from.emissiveFactor[k]; std::isfinite(e) && e > 0)
+                m.emission = std::max(m.emission,
+                                      static_cast<float>(std::min(e / std::max<double>(m.baseColour[k], 1e-3), 1.0)));
         if (from.normalTexture.index >= 0) remark("Normal textures are not shown.");
         if (from.occlusionTexture.index >= 0) remark("Occlusion textures are not shown.");
         if (from.emissiveTexture.index >= 0) remark("Emissive textures are not shown.");

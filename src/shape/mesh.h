@@ -31,7 +31,7 @@ struct Material {
     float gloss = 0.0F;     ///< how much of the sun is mirrored, 0..1; what shines by itself mirrors nothing
 };
 
-/// What is as rough as this, or rougher, mirrors nothing: its gloss is 0.
+/// The roughness, in files, of what mirrors nothing: its gloss is 0.
 constexpr double kMirrorsNothing = 0.9;
 
 /// A run of triangles with one material.

@@ -18,6 +18,8 @@ namespace fs = std::filesystem;
 class WindowHandTest : public WindowFixture {
     Q_OBJECT
 
+    base::ObjectId bench_;
+
     std::string document() { return io::formatScene(**session().scene(editor_->sceneName())); }
     QPlainTextEdit& text() { return *the<QPlainTextEdit>("recipeText"); }
     QPlainTextEdit& out() { return *the<QPlainTextEdit>("recipeOut"); }
@@ -42,7 +44,7 @@ class WindowHandTest : public WindowFixture {
     }
     void showRecipe(const char* name) {
         auto* names = the<QComboBox>("recipeNames");
-        names->setCurrentIndex(names->findData(QString::fromLatin1(name)));
+        names->setCurrentIndex(names->findData("-" + QString::fromLatin1(name)));
         Q_EMIT names->activated(names->currentIndex());
     }
     void replaceInText(const QString& from, const QString& to) {
@@ -82,6 +84,25 @@ class WindowHandTest : public WindowFixture {
         QTRY_VERIFY(text().toPlainText().contains("\"group\""));
         run("edit.undo");
         QCOMPARE(session().library().recipes.size(), had);
+    }
+    void aReceiverIsMadeChangedAndUndone() {
+        showRecipe("json-list");
+        the<QAction>("receiverNew")->trigger();
+        QCOMPARE(session().library().receivers.size(), std::size_t{2});
+        QTRY_VERIFY(text().toPlainText().contains("mellow-receiver"));
+        replaceInText("\"handover\"", "\"out\"");
+        press("recipeKeep");
+        QCOMPARE(model::textOf(session().library().receivers.at("game"), "folder"), std::string("out"));
+        auto* receivers = the<QComboBox>("handReceivers");
+        receivers->setCurrentIndex(receivers->findData("game"));
+        press("handOver");  // nothing that needs to be asked about
+        QTRY_VERIFY(report().contains("lower-basin.glb"));
+        QVERIFY(fs::exists(demo_->folder() / "out" / "lower-basin.json"));
+        press("reportClose");
+        replaceInText("\"gives\"", "\"givs\"");
+        QTRY_VERIFY(the<QLabel>("recipeProblem")->text().contains("giv"));
+        press("handBack");
+        QVERIFY(!fs::exists(demo_->folder() / "out" / "lower-basin.json"));
     }
     void aFaultIsNamedAtItsLineAndTheListStays() {
         showRecipe("json-list");
@@ -153,6 +174,33 @@ class WindowHandTest : public WindowFixture {
         run("hand.back");
         QCOMPARE(test::fileBytes(demo_->folder() / "game" / "levels.json"), settings);
         QVERIFY(!fs::exists(demo_->folder() / "game" / "levels" / "lower-basin.json"));
+    }
+    void itsLimitsAreCheckedAllTheTime() {
+        const auto beyond = [this] {
+            const auto& all = editor_->checks().findings();
+            return std::count_if(all.begin(), all.end(),
+                                 [](const check::Finding& f) { return f.rule == "receiver-name"; });
+        };
+        const auto rename = [this](const char* name) {
+            editor_->run("Rename", [&](edit::Draft& draft) {
+                const base::ObjectId ids[] = {scene().id(scene().find(bench_))};
+                const base::Name names[] = {session().intern(name)};
+                return draft.setLabels(model::LabelField::Name, ids, names);
+            });
+        };
+        bench_ = idOf("Bench 1");
+        rename("A bench by the water, before the third stall of the market");
+        editor_->checks().wait();
+        QCOMPARE(beyond(), 0);
+        press("handCheck");
+        editor_->checks().wait();
+        QTRY_COMPARE(beyond(), 1);
+        rename("Bench 1");
+        QTRY_COMPARE(beyond(), 0);
+        run("edit.undo");
+        QTRY_COMPARE(beyond(), 1);
+        press("handCheck");
+        QTRY_COMPARE(beyond(), 0);
     }
     void aNoToItsCommandsDoesNothing() {
         QTimer::singleShot(0, this, [] {

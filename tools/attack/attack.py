@@ -446,6 +446,7 @@ class Attack:
                 target = folder / name
                 if target.exists():
                     target.unlink()
+                target.parent.mkdir(exist_ok=True)
                 make_it(target)
             return make
 
@@ -499,6 +500,15 @@ class Attack:
                                  "/etc/passwd", "file:///etc/passwd", "pipe.bin")):
             tricks[f"a model whose data is at {uri}"] = special(f"items/evil{n}.gltf",
                                                                 lambda t, u=uri: t.write_text(gltf(u)))
+        scene = {"gltf": {}}
+        for n, gives in enumerate((dict(folder="../outside", gives=[scene]),
+                                   dict(folder="out", gives=[dict(scene, file="../../outside/x.glb")]),
+                                   dict(folder="out", gives=[scene], copy=["../outside"]),
+                                   dict(folder="out", gives=[scene], enter=[
+                                       {"file": "../outside/canary.txt", "as": "text", "at": secret}]))):
+            text = json.dumps(dict(format="mellow-receiver", version=1, **gives))
+            tricks[f"a receiver that leads outside, {n}"] = special("receivers/evil.receiver.json",
+                                                                    lambda t, text=text: t.write_text(text))
         for name, make in tricks.items():
             outside = fresh()
             folder = self.project("paths")
@@ -507,7 +517,7 @@ class Attack:
             scene = folder / "scenes" / "lower-basin.scene.jsonl"
             for command in (("info", folder), ("validate-file", folder), ("check", folder),
                             ("set", scene, "oil=1.5", "--where", "kind:Lantern"), ("undo", folder, 3),
-                            ("redo", folder, 3), ("ledger", "check", folder), ("ledger", "repair", folder),
+                            ("redo", folder, 3), ("handover", folder, "--to", "evil"), ("ledger", "check", folder), ("ledger", "repair", folder),
                             ("export", folder, "--to", folder / "scenes" / "lower-basin.scene.jsonl")):
                 done = self.run(*command)
                 if self.held(done, command) and secret.encode() in done.stdout + done.stderr:

@@ -18,7 +18,7 @@ class HandCommands : public Rows {
         verb(
             "hand.over", tr("Hand over"),
             tr("Writes everything that the chosen receiver is given; what is written over is kept once"),
-            Qt::CTRL | Qt::SHIFT | Qt::Key_E, [this] { at(&HandPanel::handOver); }, receiver());
+            Qt::CTRL | Qt::SHIFT | Qt::Key_H, [this] { at(&HandPanel::handOver); }, receiver());
         verb(
             "hand.preview", tr("Look before handing over"), tr("Says what a hand-over would write, and writes nothing"),
             {}, [this] { at(&HandPanel::preview); }, receiver());

@@ -14,9 +14,9 @@ namespace app {
 
 namespace {
 
-const char* const kPages[] = {"first-steps.md", "working.md",   "rehearsing.md",   "cues.md",
-                              "acts.md",        "cameras.md",   "sounds.md",       "routes.md",
-                              "checks.md",      "scripting.md", "command-line.md", "licences.md"};
+const char* const kPages[] = {"first-steps.md", "working.md",      "rehearsing.md", "cues.md",         "acts.md",
+                              "cameras.md",     "sounds.md",       "routes.md",     "handing-over.md", "checks.md",
+                              "scripting.md",   "command-line.md", "licences.md"};
 
 /// The page as it is read here: without its pictures.
 QString pageText(const QString& page) {

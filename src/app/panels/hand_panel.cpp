@@ -11,7 +11,9 @@
 #include "app/kit/parts.h"
 #include "app/kit/question.h"
 #include "app/names.h"
+#include "app/shell/checks.h"
 #include "app/shell/focus_home.h"
+#include "app/shell/long_work.h"
 #include "base/files.h"
 #include "base/hash.h"
 #include "check/rule.h"
@@ -25,6 +27,7 @@ namespace app {
 namespace {
 
 constexpr const char* kAllowed = "handOver/allowed";
+constexpr std::size_t kManyObjects = 10'000;  // their lists are made on a worker
 
 QString stateText(hand::Delivery::State state) {
     return state == hand::Delivery::State::New       ? HandPanel::tr("new")
@@ -52,6 +55,9 @@ HandPanel::HandPanel(Editor& editor, QWidget* parent) : QWidget(parent), editor_
                                     tr("Writes everything the receiver is given; what is written over is kept once")));
     head->add(preview_ = button<QToolButton>("handPreview", tr("Look first"),
                                              tr("Says what a hand-over would write, and writes nothing")));
+    head->add(check_ = button<QToolButton>("handCheck", tr("Check for it"),
+                                           tr("Checks find what this receiver cannot take, all the time")));
+    check_->setCheckable(true);
     head->add(
         back_ = button<QToolButton>("handBack", tr("Put back"), tr("Files lie as they lay before the last hand-over")));
     head->add(commands_ = button<QToolButton>("handCommands", tr("Run ▾"),
@@ -75,6 +81,14 @@ HandPanel::HandPanel(Editor& editor, QWidget* parent) : QWidget(parent), editor_
     connect(report_, &ReportPage::stopAsked, this, &HandPanel::stop);
     connect(hand_, &QToolButton::clicked, this, &HandPanel::handOver);
     connect(preview_, &QToolButton::clicked, this, &HandPanel::preview);
+    connect(check_, &QToolButton::clicked, this, [this] {
+        editor_.checks().setReceiver(check_->isChecked() ? receiver() : std::string());
+        fill();
+    });
+    connect(receivers_, &QComboBox::activated, this, [this] {
+        if (!editor_.checks().receiver().empty()) editor_.checks().setReceiver(receiver());
+        fill();
+    });
     connect(back_, &QToolButton::clicked, this, &HandPanel::putBack);
     connect(write_, &QToolButton::clicked, this, &HandPanel::writeFiles);
     connect(take_, &QToolButton::clicked, this, &HandPanel::chooseList);
@@ -117,6 +131,9 @@ void HandPanel::fill() {
     receivers_->setEnabled(any);
     hand_->setEnabled(any && editor_.isOpen() && !isRunning());
     preview_->setEnabled(any && editor_.isOpen());
+    check_->setEnabled(any && editor_.isOpen());
+    check_->setChecked(any && editor_.checks().receiver() == receiver());
+    check_->setText(check_->isChecked() ? tr("✓ Check for it") : tr("Check for it"));
     back_->setEnabled(any && hand::canPutBack(editor_.workspace(), receiver()));
     take_->setEnabled(editor_.isOpen() && editor_.session().readOnlyReason().empty());
     write_->setEnabled(editor_.isOpen() && !library.recipes.empty());
@@ -162,13 +179,20 @@ void HandPanel::chooseList() {
 }
 
 void HandPanel::lookAt(const QString& file) {
-    takeIn_->show(file, recipe_->recipe());
+    takeIn_->show(file, recipe_->typed() ? recipe_->recipe() : std::string());
     pages_->setCurrentWidget(takeIn_);
 }
 
 std::optional<hand::HandOverPlan> HandPanel::planned(const std::string& receiver) {
     recipe_->keep();
-    auto plan = hand::planHandOver(editor_.workspace(), editor_.scene(), receiver);
+    base::Result<hand::HandOverPlan> plan = hand::HandOverPlan{};
+    const auto make = [&](base::Progress&) {
+        plan = hand::planHandOver(editor_.workspace(), editor_.scene(), receiver);
+    };
+    if (base::Progress unseen; editor_.scene().objectCount() < kManyObjects)
+        make(unseen);
+    else
+        onWorker(editor_.workOver(), tr("Making the lists"), make);
     if (plan) return std::move(*plan);
     report_->begin(tr("Nothing was handed over"));
     report_->row(QStringLiteral("▲ ") + toQt(plan.error().message));
@@ -226,27 +250,26 @@ void HandPanel::preview() {
 bool HandPanel::mayRun(const hand::HandOverPlan& plan, const std::vector<hand::Command>& commands) {
     if (plan.outside.empty() && commands.empty()) return true;
     std::string what = editor_.workspace().folder().string();
-    QString asks;
+    QStringList asks;
     std::set<std::filesystem::path> folders;
     for (const std::filesystem::path& file : plan.outside) folders.insert(file.parent_path());
     for (const std::filesystem::path& folder : folders) {
         what += "\n" + folder.string();
-        asks += tr("writes into %1\n").arg(toQt(folder.string()));
+        asks << tr("writes into %1").arg(toQt(folder.string()));
     }
     for (const hand::Command& command : commands) {
         const std::string line = hand::commandLine(command, {});
         what += "\n" + line + " in " + command.folder;
         for (const auto& [name, value] : command.environment) what += "\n" + name + "=" + value;
-        asks += tr("runs %1\n").arg(toQt(line));
+        asks << tr("runs %1").arg(toQt(line));
     }
     const QString key = QString::number(base::hashBytes(what), 16);
     QSettings settings;
     QStringList allowed = settings.value(kAllowed).toStringList();
     if (allowed.contains(key)) return true;
-    QMessageBox question(
-        QMessageBox::Question, tr("Outside of the project"),
-        tr("This project leaves its folder. It %1\nAllow that from now on?").arg(asks.trimmed().replace("\n", "\n")),
-        QMessageBox::NoButton, this);
+    QMessageBox question(QMessageBox::Question, tr("Programs, and files elsewhere"),
+                         tr("This project %1.\n\nAllow that from now on?").arg(asks.join(tr(", and "))),
+                         QMessageBox::NoButton, this);
     question.setObjectName("handAllow");
     auto* yes = question.addButton(tr("Allow"), QMessageBox::AcceptRole);
     yes->setObjectName("handAllowYes");

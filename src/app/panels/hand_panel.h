@@ -58,7 +58,7 @@ class HandPanel : public QWidget {
     TakeInPage* takeIn_;
     ReportPage* report_;
     QComboBox* receivers_;
-    QToolButton *preview_, *hand_, *back_, *commands_, *write_, *take_;
+    QToolButton *preview_, *hand_, *check_, *back_, *commands_, *write_, *take_;
     std::shared_ptr<base::Progress> running_;  // shared with the worker
     std::thread worker_;
 };

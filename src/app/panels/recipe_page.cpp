@@ -15,6 +15,7 @@
 #include "edit/delta.h"
 #include "edit/session.h"
 #include "hand/examples.h"
+#include "hand/receiver.h"
 #include "hand/take_in.h"
 #include "io/json_text.h"
 
@@ -91,17 +92,19 @@ struct RecipePage::Job {
     std::shared_ptr<const model::Library> library;
     std::map<base::ObjectId, std::string> prefabs;
     std::string text, name;
+    bool isReceiver = false;
     std::vector<std::string> problems;
     int line = 0;
     hand::Written written;
 
     void run() {
-        auto json = io::readOurs(text, name, "mellow-recipe");
+        auto json = io::readOurs(text, name, isReceiver ? "mellow-receiver" : "mellow-recipe");
         if (!json) {
             problems.push_back(json.error().message);
             line = lineIn(json.error().message, name);
             return;
         }
+        if (isReceiver) return void(hand::receiverFrom(name, valuesIn(*json), problems));
         const hand::Recipe recipe = hand::recipeFrom(name, valuesIn(*json), problems);
         if (const std::string why = hand::unusable(recipe); problems.empty() && !why.empty()) problems.push_back(why);
         if (!problems.empty()) return;
@@ -141,8 +144,10 @@ RecipePage::RecipePage(Editor& editor, QWidget* parent) : QWidget(parent), edito
     }
     menu->setToolTipsVisible(true);
     menu->addSeparator();
-    menu->addAction(tr("Copy this recipe"), this, [this] { duplicate(); })->setObjectName("recipeCopy");
-    menu->addAction(tr("Delete this recipe"), this, [this] { remove(); })->setObjectName("recipeDelete");
+    menu->addAction(tr("A receiver of this recipe"), this, [this] { addReceiver(); })->setObjectName("receiverNew");
+    menu->addSeparator();
+    menu->addAction(tr("Copy what is shown"), this, [this] { duplicate(); })->setObjectName("recipeCopy");
+    menu->addAction(tr("Delete what is shown"), this, [this] { remove(); })->setObjectName("recipeDelete");
     more->setMenu(menu);
     leftHead->addWidget(more);
     keep_ = button<QPushButton>("recipeKeep", tr("Keep"),
@@ -186,7 +191,10 @@ RecipePage::RecipePage(Editor& editor, QWidget* parent) : QWidget(parent), edito
     timer_.setSingleShot(true);
     timer_.setInterval(kPauseMs);
     connect(&timer_, &QTimer::timeout, this, &RecipePage::start);
-    connect(names_, &QComboBox::activated, this, [this] { show(names_->currentData().toString().toStdString()); });
+    connect(names_, &QComboBox::activated, this, [this] {
+        const QString chosen = names_->currentData().toString();
+        show(chosen.mid(1).toStdString(), chosen.startsWith('>'));
+    });
     connect(files_, &QComboBox::activated, this, [this](int row) {
         file_ = static_cast<std::size_t>(row);
         showFile();
@@ -233,20 +241,40 @@ bool RecipePage::eventFilter(QObject* watched, QEvent* event) {
     return QWidget::eventFilter(watched, event);
 }
 
+const model::data::Foldered& RecipePage::folder() const {
+    return isReceiver_ ? model::data::kReceivers : model::data::kRecipes;
+}
+
+const model::Library::Papers& RecipePage::papers() const {
+    const model::Library& library = editor_.session().library();
+    return isReceiver_ ? library.receivers : library.recipes;
+}
+
 void RecipePage::fillNames() {
     if (!editor_.hasProject() || !isVisible()) return;
-    const auto& all = editor_.session().library().recipes;
-    if (!changed_ && !all.contains(name_)) name_ = all.empty() ? std::string() : all.begin()->first;
+    const model::Library& library = editor_.session().library();
+    if (!changed_ && !papers().contains(name_)) {
+        isReceiver_ = false;
+        name_ = library.recipes.empty() ? std::string() : library.recipes.begin()->first;
+    }
+    // A sign in front tells what it is: "-" a recipe, ">" a receiver.
     names_->clear();
-    for (const auto& [name, map] : all) names_->addItem(toQt(model::textOf(map, "label", name)), toQt(name));
-    names_->setCurrentIndex(names_->findData(toQt(name_)));
-    sides_->setVisible(!all.empty() || changed_);
-    empty_->setVisible(all.empty() && !changed_);
-    if (changed_) return;
-    const auto held = all.find(name_);
+    for (const auto& [name, map] : library.recipes)
+        names_->addItem(toQt(model::textOf(map, "label", name)), toQt("-" + name));
+    if (!library.receivers.empty()) names_->insertSeparator(names_->count());
+    for (const auto& [name, map] : library.receivers)
+        names_->addItem(tr("→ %1").arg(toQt(model::textOf(map, "label", name))), toQt(">" + name));
+    names_->setCurrentIndex(names_->findData(toQt((isReceiver_ ? ">" : "-") + name_)));
+    const bool any = !library.recipes.empty() || !library.receivers.empty() || changed_;
+    sides_->setVisible(any);
+    empty_->setVisible(!any);
+    if (!changed_) fillText();
+}
+
+void RecipePage::fillText() {
     QString text;
-    if (held != all.end()) {
-        io::Json json = {{"format", "mellow-recipe"}, {"version", 1}};
+    if (const auto held = papers().find(name_); held != papers().end()) {
+        io::Json json = {{"format", std::string(folder().format)}, {"version", 1}};
         json.update(io::toJson(model::Value{held->second}));
         text = toQt(io::toReadable(json));
     }
@@ -257,12 +285,26 @@ void RecipePage::fillNames() {
     keep_->setEnabled(false);
 }
 
-void RecipePage::show(const std::string& name) {
+void RecipePage::show(const std::string& name, bool isReceiver) {
     name_ = name;
+    isReceiver_ = isReceiver;
     changed_ = false;
     file_ = 0;
     fillNames();
     later();
+}
+
+void RecipePage::addReceiver() {
+    const auto& all = editor_.session().library().receivers;
+    std::string free = "game";
+    for (int n = 2; all.contains(free); ++n) free = "game-" + std::to_string(n);
+    model::ValueList gives;
+    if (!isReceiver_ && !name_.empty()) gives.push_back({model::ValueMap{{"recipe", {name_}}}});
+    gives.push_back({model::ValueMap{{"gltf", {model::ValueMap{}}}, {"file", {"{scene}.glb"}}}});
+    const model::ValueMap values = {{"label", {"Game"}}, {"folder", {"handover"}}, {"gives", {std::move(gives)}}};
+    if (editor_.run("Add the receiver " + free,
+                    [&](edit::Draft& draft) { return hand::putPaper(draft, model::data::kReceivers, free, values); }))
+        show(free, true);
 }
 
 void RecipePage::addExample(const std::string& name) {
@@ -279,26 +321,26 @@ void RecipePage::addExample(const std::string& name) {
 }
 
 void RecipePage::duplicate() {
-    const auto& all = editor_.session().library().recipes;
-    const auto held = all.find(name_);
-    if (held == all.end()) return;
+    const auto held = papers().find(name_);
+    if (held == papers().end()) return;
     std::string free = name_ + "-2";
-    for (int n = 3; all.contains(free); ++n) free = name_ + "-" + std::to_string(n);
+    for (int n = 3; papers().contains(free); ++n) free = name_ + "-" + std::to_string(n);
     model::ValueMap values = held->second;
     model::setValue(values, "label", model::Value{model::textOf(values, "label", name_) + " 2"});
-    if (editor_.run("Copy the recipe " + name_,
-                    [&](edit::Draft& draft) { return hand::putRecipe(draft, free, std::move(values)); }))
-        show(free);
+    if (editor_.run("Copy " + name_,
+                    [&](edit::Draft& draft) { return hand::putPaper(draft, folder(), free, std::move(values)); }))
+        show(free, isReceiver_);
 }
 
 void RecipePage::remove() {
-    if (!editor_.session().library().recipes.contains(name_)) return;
+    if (!papers().contains(name_)) return;
     changed_ = false;
-    editor_.run("Delete the recipe " + name_,
-                [&](edit::Draft& draft) { return hand::putRecipe(draft, name_, std::nullopt); });
+    editor_.run("Delete " + name_,
+                [&](edit::Draft& draft) { return hand::putPaper(draft, folder(), name_, std::nullopt); });
 }
 
 std::optional<hand::Recipe> RecipePage::typed() const {
+    if (isReceiver_) return std::nullopt;
     const auto json = io::readOurs(text_->toPlainText().toStdString(), name_, "mellow-recipe");
     if (!json) return std::nullopt;
     std::vector<std::string> problems;
@@ -309,10 +351,10 @@ std::optional<hand::Recipe> RecipePage::typed() const {
 
 bool RecipePage::keep() {
     if (!changed_ || name_.empty()) return false;
-    const auto json = io::readOurs(text_->toPlainText().toStdString(), name_, "mellow-recipe");
+    const auto json = io::readOurs(text_->toPlainText().toStdString(), name_, folder().format);
     if (!json) return editor_.report(tl::unexpected(json.error()));
-    if (!editor_.run("Change the recipe " + name_,
-                     [&](edit::Draft& draft) { return hand::putRecipe(draft, name_, valuesIn(*json)); }))
+    if (!editor_.run((isReceiver_ ? "Change the receiver " : "Change the recipe ") + name_,
+                     [&](edit::Draft& draft) { return hand::putPaper(draft, folder(), name_, valuesIn(*json)); }))
         return false;
     changed_ = false;
     keep_->setEnabled(false);
@@ -331,8 +373,8 @@ void RecipePage::start() {
         return;
     }
     if (!library_) library_ = std::make_shared<const model::Library>(editor_.session().library());
-    auto job =
-        std::make_shared<Job>(Job{editor_.scene(), library_, {}, text_->toPlainText().toStdString(), name_, {}, 0, {}});
+    auto job = std::make_shared<Job>(
+        Job{editor_.scene(), library_, {}, text_->toPlainText().toStdString(), name_, isReceiver_, {}, 0, {}});
     for (const auto& [id, scene] : editor_.session().definitions()) job->prefabs[id] = editor_.session().prefabName(id);
     running_ = job;
     QThreadPool::globalInstance()->start([job, page = QPointer<RecipePage>(this)] {
@@ -352,9 +394,15 @@ void RecipePage::take(const Job& job) {
         again_ = false;
         later();
     }
-    if (job.name != name_) return;
+    if (job.name != name_ || job.isReceiver != isReceiver_) return;
     if (!job.problems.empty()) return say(toQt(job.problems.front()), job.line);
     say({}, 0);
+    if (isReceiver_) {
+        written_ = {};
+        files_->clear();
+        out_->clear();
+        return facts_->setText(tr("A receiver: “Look first” says what it would be given."));
+    }
     written_ = job.written;
     if (file_ >= written_.files.size()) file_ = 0;
     files_->clear();

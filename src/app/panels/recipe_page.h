@@ -1,6 +1,6 @@
 #pragma once
 // A recipe and, beside it, what it makes of the scene that is shown: always up to date, the lines of what is selected
-// lit; a click on a line selects what it tells of.
+// lit; a click on a line selects what it tells of. Receivers are written here, too.
 #include <QComboBox>
 #include <QLabel>
 #include <QPlainTextEdit>
@@ -21,7 +21,9 @@ class RecipePage : public QWidget {
     explicit RecipePage(Editor& editor, QWidget* parent = nullptr);
     /// The one that is shown, by name; empty: none.
     const std::string& recipe() const { return name_; }
-    void show(const std::string& name);
+    void show(const std::string& name, bool isReceiver = false);
+    /// One that is given the recipe that is shown.
+    void addReceiver();
     /// One of hand::examples() becomes a recipe of the project, as a step.
     void addExample(const std::string& name);
     void duplicate();
@@ -38,7 +40,10 @@ class RecipePage : public QWidget {
 
   private:
     struct Job;
+    const model::data::Foldered& folder() const;
+    const model::Library::Papers& papers() const;
     void fillNames();
+    void fillText();
     void later();
     void start();
     void take(const Job& job);
@@ -57,6 +62,7 @@ class RecipePage : public QWidget {
     QWidget* sides_;
     QTimer timer_;
     std::string name_;
+    bool isReceiver_ = false;
     bool changed_ = false, filling_ = false, again_ = false, pointing_ = false;
     std::shared_ptr<Job> running_;  // shared with the worker
     hand::Written written_;

@@ -8,6 +8,7 @@
 
 #include "app/kit/parts.h"
 #include "app/names.h"
+#include "app/shell/long_work.h"
 #include "base/files.h"
 #include "base/text.h"
 #include "edit/session.h"
@@ -120,14 +121,22 @@ void TakeInPage::plan() {
         for (const auto& [theirs, ours] : learnt_)
             for (const hand::Field& field : recipe.fields)
                 if (!field.names.empty()) recipe.read[field.names][theirs] = ours;
-        auto list = hand::read(recipe, bytes_, QFileInfo(path_).fileName().toStdString());
-        if (list) {
+        std::string wrong;
+        const auto look = [&](base::Progress&) {
+            auto list = hand::read(recipe, bytes_, QFileInfo(path_).fileName().toStdString());
+            if (!list) return wrong = list.error().message, void();
             list_ = std::move(*list);
             const hand::Source source{editor_.scene(), editor_.session().library(),
                                       [this](base::ObjectId id) { return editor_.session().prefabName(id); }};
             plan_ = hand::planTakeIn(source, editor_.session(), recipe, list_);
-        } else {
-            summary_->setText(QStringLiteral("▲ ") + toQt(list.error().message));
+        };
+        constexpr std::size_t kLong = 500'000;  // bytes that take longer than a moment
+        if (base::Progress unseen; bytes_.size() < kLong)
+            look(unseen);
+        else
+            onWorker(editor_.workOver(), tr("Looking at the list"), look);
+        if (!wrong.empty()) {
+            summary_->setText(QStringLiteral("▲ ") + toQt(wrong));
             accept_->setEnabled(false);
             fillNames();
             fillRows();

@@ -11,6 +11,7 @@
 #include "check/verbs.h"
 #include "edit/delta.h"
 #include "edit/session.h"
+#include "hand/receiver.h"
 #include "io/media_facts.h"
 #include "ops/scenes.h"
 #include "script/rules.h"
@@ -33,6 +34,7 @@ Checks::Checks(Editor& editor) : editor_(editor), rules_(check::withRules()) {
     connect(&editor_, &Editor::projectChanged, this, [this] {
         facts_.reset();
         lastCounts_.clear();
+        setReceiver({});
     });
     connect(&editor_, &Editor::sceneShown, this, [this] {
         current_.reset();
@@ -60,6 +62,7 @@ Checks::Checks(Editor& editor) : editor_(editor), rules_(check::withRules()) {
     // After a step, not while something is being dragged.
     connect(&editor_, &Editor::historyChanged, this, [this] {
         if (!editor_.isOpen() || editor_.showsLive()) return;
+        if (!receiver_.empty()) takeRules();
         const bool isLive = known_ || pending_ > 0;
         if (editor_.session().entries(std::string(model::data::kChecks)) != settings_ ||
             editor_.scene().settings().level != level_) {
@@ -92,15 +95,35 @@ Checks::~Checks() {
     worker_.join();
 }
 
+void Checks::setReceiver(const std::string& name) {
+    receiver_ = name;
+    takeRules();
+}
+
 void Checks::takeRules() {
     const script::Shelf& shelf = editor_.scripts().shelf();
     // All files count: one that brings a check may require any of the others.
     std::vector<std::string> sources;
     if (!shelf.checks().empty())
         for (const script::Script& one : shelf.scripts()) sources.push_back(one.name + "\n" + one.text);
-    if (sources == sources_) return;
+    model::Library::Papers papers;  // what the receiver’s limits follow from
+    if (!receiver_.empty() && editor_.hasProject()) {
+        papers = editor_.session().library().recipes;
+        const auto& receivers = editor_.session().library().receivers;
+        if (const auto held = receivers.find(receiver_); held != receivers.end())
+            papers["@" + receiver_] = held->second;
+    }
+    if (sources == sources_ && papers == papers_) return;
     sources_ = std::move(sources);
-    rules_ = check::withRules(script::rulesOf(shelf));
+    papers_ = std::move(papers);
+    std::vector<check::Rule> more = script::rulesOf(shelf);
+    if (!papers_.empty()) {
+        std::vector<std::string> ignored;  // told where one hands over
+        const model::Library& library = editor_.session().library();
+        if (const auto receiver = hand::receiverNamed(library, receiver_, ignored))
+            for (check::Rule& limit : hand::limitRules(library, *receiver)) more.push_back(std::move(limit));
+    }
+    rules_ = check::withRules(std::move(more));
     if (!editor_.isOpen()) return;
     gather(false);
     if (known_ || pending_ > 0) post(true);

@@ -46,6 +46,9 @@ class Checks : public QObject {
     /// How far it has come, 0 to 1.
     double progress() const { return progress_ ? std::min(1.0, progress_->done()) : 0; }
     /// The editor's rules and those of scripts.
+    /// Also what a receiver cannot take, by its name; empty: nobody.
+    void setReceiver(const std::string& name);
+    const std::string& receiver() const { return receiver_; }
     const std::vector<check::Rule>& rules() const { return *rules_; }
     const check::Rule* rule(const std::string& id) const { return check::ruleOf(*rules_, id); }
     const check::Facts* facts() const { return facts_.get(); }
@@ -92,6 +95,8 @@ class Checks : public QObject {
     void take(int number, std::vector<check::Finding> findings, std::vector<check::Finding> accepted);
 
     Editor& editor_;
+    std::string receiver_;
+    model::Library::Papers papers_;                          // of the receiver and its recipes, as the rules have them
     std::shared_ptr<const std::vector<check::Rule>> rules_;  // shared with facts_
     std::vector<std::string> sources_;                       // of the scripts that bring some
     std::shared_ptr<const check::Facts> facts_;              // shared with the worker
