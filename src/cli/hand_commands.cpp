@@ -79,30 +79,21 @@ int listRecipes(const Arguments& a, const Verbs& v) {
     auto opened = open(a.path, io::OpenMode::ReadOnly, v.chance);
     if (!opened) return v.io.fail(opened.error());
     const model::Library& library = opened->session().library();
-    Json recipes = Json::array(), receivers = Json::array(), commands = Json::array();
-    for (const auto& [name, map] : library.recipes) {
-        std::vector<std::string> own;
-        const hand::Recipe recipe = hand::recipeFrom(name, map, own);
-        recipes.push_back({{"name", name}, {"label", recipe.label}, {"help", recipe.help}, {"problems", own}});
-        for (const std::string& problem : own) problems.push_back(name + ": " + problem);
-        if (!a.json) v.io.out << fmt::format("recipe {}: {}\n", name, recipe.label);
-    }
-    for (const auto& [name, map] : library.receivers) {
-        std::vector<std::string> own;
-        const hand::Receiver receiver = hand::receiverFrom(name, map, own);
-        receivers.push_back({{"name", name}, {"label", receiver.label}, {"help", receiver.help}, {"problems", own}});
-        for (const std::string& problem : own) problems.push_back(name + ": " + problem);
-        if (!a.json) v.io.out << fmt::format("receiver {}: {}\n", name, receiver.label);
-    }
-    for (const auto& [name, map] : library.commands) {
-        std::vector<std::string> own;
-        const hand::Command command = hand::commandFrom(name, map, own);
-        commands.push_back({{"name", name}, {"label", command.label}, {"problems", own}});
-        for (const std::string& problem : own) problems.push_back(name + ": " + problem);
-        if (!a.json) v.io.out << fmt::format("command {}: {}\n", name, command.label);
-    }
-    if (a.json)
-        v.io.out << io::toText({{"recipes", recipes}, {"receivers", receivers}, {"commands", commands}}) << "\n";
+    const auto listed = [&](const char* what, const model::Library::Papers& all, const auto& read) {
+        Json list = Json::array();
+        for (const auto& [name, map] : all) {
+            std::vector<std::string> own;
+            const auto one = read(name, map, own);
+            list.push_back({{"name", name}, {"label", one.label}, {"help", one.help}, {"problems", own}});
+            for (const std::string& problem : own) problems.push_back(name + ": " + problem);
+            if (!a.json) v.io.out << fmt::format("{} {}: {}\n", what, name, one.label);
+        }
+        return list;
+    };
+    const Json all = {{"recipes", listed("recipe", library.recipes, hand::recipeFrom)},
+                      {"receivers", listed("receiver", library.receivers, hand::receiverFrom)},
+                      {"commands", listed("command", library.commands, hand::commandFrom)}};
+    if (a.json) v.io.out << io::toText(all) << "\n";
     for (const std::string& problem : problems) v.io.err << "mellow: " << problem << "\n";
     return problems.empty() ? exitCode::kFine : exitCode::kFindings;
 }

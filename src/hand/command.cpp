@@ -151,21 +151,6 @@ std::optional<Command> commandNamed(const model::Library& library, const std::st
     return commandFrom(name, held->second, problems);
 }
 
-std::string withWords(const std::string& text, const Words& words) {
-    std::string out;
-    for (std::size_t i = 0; i < text.size(); ++i) {
-        const std::size_t end = text[i] == '{' ? text.find('}', i) : std::string::npos;
-        const auto word = end == std::string::npos ? words.end() : words.find(text.substr(i + 1, end - i - 1));
-        if (word == words.end()) {
-            out += text[i];
-            continue;
-        }
-        out += word->second;
-        i = end;
-    }
-    return out;
-}
-
 std::string commandLine(const Command& command, const Words& words) {
     std::string line = withWords(command.program, words);
     for (const std::string& one : command.arguments) {

@@ -9,6 +9,7 @@
 
 #include "base/progress.h"
 #include "base/result.h"
+#include "hand/words.h"
 #include "model/library.h"
 
 namespace hand {
@@ -26,9 +27,6 @@ Command commandFrom(const std::string& name, const model::ValueMap& map, std::ve
 std::optional<Command> commandNamed(const model::Library& library, const std::string& name,
                                     std::vector<std::string>& problems);
 
-/// By placeholder, without braces.
-using Words = std::map<std::string, std::string>;
-std::string withWords(const std::string& text, const Words& words);
 /// As it would be typed.
 std::string commandLine(const Command& command, const Words& words);
 

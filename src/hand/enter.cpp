@@ -40,7 +40,7 @@ class JsonPlaces {
     explicit JsonPlaces(std::string_view text) : text_(text) {}
     /// From its first sign to behind its last.
     std::optional<std::pair<std::size_t, std::size_t>> find(const std::vector<std::string>& way) {
-        at_ = text_.starts_with("\xEF\xBB\xBF") ? 3 : 0;
+        at_ = 0;
         for (const std::string& step : way) {
             space();
             if (at_ >= text_.size() || !(text_[at_] == '{' ? intoMember(step) : text_[at_] == '[' && intoPlace(step)))
@@ -116,7 +116,7 @@ class JsonPlaces {
 };
 
 Result<std::string> intoJson(const std::string& text, const Enter& enter, const std::string& value) {
-    auto all = io::parseJson(std::string_view(text).substr(text.starts_with("\xEF\xBB\xBF") ? 3 : 0), enter.file);
+    auto all = io::parseJson(text, enter.file);
     if (!all) return tl::unexpected(all.error());
     std::vector<std::string> way;
     const auto noList = [&] {
@@ -148,6 +148,20 @@ Result<std::string> intoJson(const std::string& text, const Enter& enter, const 
     const bool ownLine = text.substr(end, close - end).find('\n') != std::string::npos;
     const std::string gap = ownLine ? lineEndOf(text) + indentAt(text, end) : " ";
     return text.substr(0, end) + "," + gap + entry + text.substr(end);
+}
+
+/// The ">" at which a tag that begins at `from`, or before, ends; the text's end: nowhere.
+std::size_t tagEnd(const std::string& text, std::size_t from) {
+    char quote = 0;
+    for (std::size_t i = from; i < text.size(); ++i) {
+        const char c = text[i];
+        if (quote == 0 && c == '>') return i;
+        if (quote != 0)
+            quote = c == quote ? '\0' : quote;
+        else if (c == '"' || c == '\'')
+            quote = c;
+    }
+    return text.size();
 }
 
 Result<std::string> intoXml(const std::string& text, const Enter& enter, const std::string& value) {
@@ -187,12 +201,7 @@ Result<std::string> intoXml(const std::string& text, const Enter& enter, const s
     node.print(writer, "", pugi::format_raw, pugi::encoding_utf8);
     const std::string line = lineEndOf(text);
     const auto offset = static_cast<std::size_t>(list.offset_debug());  // of its name
-    std::size_t open = offset;
-    for (char quote = 0; open < text.size() && (quote != 0 || text[open] != '>'); ++open)
-        if (quote != 0)
-            quote = text[open] == quote ? '\0' : quote;
-        else if (text[open] == '"' || text[open] == '\'')
-            quote = text[open];
+    const std::size_t open = tagEnd(text, offset);
     if (open >= text.size()) return wrong("it ends in the middle of an element.");
     const std::string own = indentAt(text, offset);
     if (text[open - 1] == '/')  // <levels/>
@@ -217,12 +226,7 @@ Result<std::string> intoXml(const std::string& text, const Enter& enter, const s
                 at = text.find("]]>", tag) + 3;
                 continue;
             }
-            std::size_t end = tag;
-            for (char quote = 0; end < text.size() && (quote != 0 || text[end] != '>'); ++end)
-                if (quote != 0)
-                    quote = text[end] == quote ? '\0' : quote;
-                else if (text[end] == '"' || text[end] == '\'')
-                    quote = text[end];
+            const std::size_t end = tagEnd(text, tag);
             if (end >= text.size()) return wrong("it ends in the middle of an element.");
             if (text[tag + 1] == '/')
                 --depth;
@@ -296,6 +300,11 @@ Result<std::string> intoText(const std::string& text, const Enter& enter, const 
 Result<std::string> entered(const std::string& text, const Enter& enter, const std::string& value) {
     if (value.find_first_of("\r\n") != std::string::npos)
         return fail(ErrorCode::BadInput, enter.file + ": what is entered has more than one line.");
+    constexpr std::string_view kMark = "\xEF\xBB\xBF";  // stays in front
+    if (text.starts_with(kMark)) {
+        auto rest = entered(text.substr(kMark.size()), enter, value);
+        return rest ? std::string(kMark) + *rest : rest;
+    }
     switch (enter.as) {
         case Enter::As::Json: return intoJson(text, enter, value);
         case Enter::As::Xml: return intoXml(text, enter, value);

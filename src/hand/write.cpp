@@ -9,6 +9,7 @@
 #include "base/files.h"
 #include "base/text.h"
 #include "hand/names.h"
+#include "hand/words.h"
 #include "io/csv.h"
 #include "io/json_text.h"
 #include "model/value_json.h"
@@ -208,29 +209,8 @@ void writeXml(const Recipe& recipe, const Entries& entries, Growing& out) {
     out.add(fmt::format("</{}>\n", recipe.root));
 }
 
-/// Once for the file: {scene}, {part}, {count}, {file}.
-std::string filled(const std::string& text, const std::map<std::string, std::string>& words) {
-    std::string out;
-    for (std::size_t i = 0; i < text.size(); ++i) {
-        if ((text[i] == '{' || text[i] == '}') && i + 1 < text.size() && text[i + 1] == text[i]) {
-            out += text[i++];
-            continue;
-        }
-        const std::size_t end = text[i] == '{' ? text.find('}', i) : std::string::npos;
-        const auto word = end == std::string::npos ? words.end() : words.find(text.substr(i + 1, end - i - 1));
-        if (word == words.end()) {
-            out += text[i];
-            continue;
-        }
-        out += word->second;
-        i = end;
-    }
-    return out;
-}
-
-void writeText(const Recipe& recipe, const Entries& entries, const std::map<std::string, std::string>& words,
-               Growing& out) {
-    out.add(filled(recipe.head, words));
+void writeText(const Recipe& recipe, const Entries& entries, const Words& words, Growing& out) {
+    out.add(withWords(recipe.head, words));
     const auto parts = partsOf(recipe.each, recipe).value_or(std::vector<TemplatePart>{});
     for (std::size_t i = 0; i < entries.size(); ++i) {
         if (i > 0) out.add(recipe.between);
@@ -243,7 +223,7 @@ void writeText(const Recipe& recipe, const Entries& entries, const std::map<std:
         }
         out.addOf(*entries[i], own);
     }
-    out.add(filled(recipe.foot, words));
+    out.add(withWords(recipe.foot, words));
 }
 
 /// Line ends as wanted; spans follow.
@@ -365,13 +345,13 @@ Written write(const Source& source, const Recipe& recipe) {
     std::set<std::string> taken;
     for (const auto& [part, entries] : parts) {
         WrittenFile& file = out.files.emplace_back();
-        std::map<std::string, std::string> words = {{"scene", source.scene.name()},
-                                                    {"part", base::plainFileName(part)},
-                                                    {"count", std::to_string(entries.size())}};
-        file.name = filled(recipe.file, words);
+        Words words = {{"scene", source.scene.name()},
+                       {"part", base::plainFileName(part)},
+                       {"count", std::to_string(entries.size())}};
+        file.name = withWords(recipe.file, words);
         for (int n = 2; !taken.insert(file.name).second; ++n)
             file.name =
-                filled(recipe.file, {{"scene", words["scene"]}, {"part", fmt::format("{}-{}", words["part"], n)}}) +
+                withWords(recipe.file, {{"scene", words["scene"]}, {"part", fmt::format("{}-{}", words["part"], n)}}) +
                 (recipe.file.find("{part}") == std::string::npos ? fmt::format("-{}", n) : "");
         words["file"] = file.name;
         Growing grows{file};

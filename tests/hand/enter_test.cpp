@@ -65,6 +65,8 @@ class EnterTest : public QObject {
                   "<g>\n  <level>a<b/>c</level>\n  <level>x&lt;y</level>\n</g>");
         isEntered(Enter::As::Xml, "g/levels level@f", "<g>\n  <levels/>\n</g>\n", "x",
                   "<g>\n  <levels>\n    <level f=\"x\"/>\n  </levels>\n</g>\n");
+        isEntered(Enter::As::Xml, "g level@f", "\xEF\xBB\xBF<g><level f=\"a\"/></g>", "b",
+                  "\xEF\xBB\xBF<g><level f=\"a\"/>\n<level f=\"b\"/></g>");
         for (const char* at : {"g/none level", "g", "none level"}) isRefused(Enter::As::Xml, at, "<g><levels/></g>");
         isRefused(Enter::As::Xml, "g level", "<g><level></g>");
     }

@@ -98,6 +98,7 @@ const std::vector<OtherWords>& otherWords() {
         {{"remove", "erase", "destroy"}, {"edit.delete"}},
         {{"swap", "exchange", "substitute"}, {"stock.replace", "prefab.swap", "arrange.swap"}},
         {{"export", "gltf", "glb", "publish"}, {"project.export", "table.export", "hand."}},
+        {{"screenshot", "render", "photo", "map", "blueprint"}, {"hand.picture", "hand.plan"}},
         {{"deliver", "exchange", "game", "json", "xml", "placements", "convert"}, {"desk.hand", "hand."}},
         {{"load", "add model", "add asset"}, {"project.import", "project.open"}},
         {{"level", "map", "stage"}, {"project.newScene", "look.plan"}},

@@ -1,8 +1,16 @@
 // Handing over: the page of the desk, lists written and taken in, receivers, the project's programs.
+#include <QFileDialog>
+
 #include "app/commands/all.h"
 #include "app/names.h"
 #include "app/panels/hand_panel.h"
+#include "app/shell/main_window.h"
+#include "app/view/view_widget.h"
+#include "base/files.h"
 #include "edit/session.h"
+#include "hand/picture.h"
+#include "hand/plan.h"
+#include "io/workspace.h"
 
 namespace app {
 
@@ -33,11 +41,45 @@ class HandCommands : public Rows {
             tr("A list that others changed comes back: looked at first, then one step"), {},
             [this] { at(&HandPanel::chooseList); }, edits());
         verb(
+            "hand.picture", tr("Picture of this view…"),
+            tr("What is seen in play from here, 1920 by 1080, as a PNG file"), {}, [this] { picture(); }, open());
+        verb(
+            "hand.plan", tr("Plan of the level…"), tr("From above and to scale, with zones and routes, as an SVG file"),
+            {}, [this] { plan(); }, open());
+        verb(
             "hand.stop", tr("Stop the program"), tr("Ends the program of the project that runs"), {},
             [this] { shell_.hand.stop(); }, [this] { return shell_.hand.isRunning(); });
     }
 
   private:
+    /// Asks where to, and writes it.
+    void writeTo(const QString& title, const QString& name, const QString& sort,
+                 const std::function<std::string()>& bytes) {
+        const QString file = QFileDialog::getSaveFileName(&shell_.window, title, name, sort);
+        if (file.isEmpty()) return;
+        if (editor_.report(base::writeFileWhole(file.toStdString(), bytes())))
+            editor_.say(tr("Written to %1.").arg(file));
+    }
+    void picture() {
+        const render::Camera& camera = view().camera();
+        hand::PictureView from;
+        from.from = camera.eye;
+        from.to = camera.eye + camera.forward();
+        from.verticalDegrees = camera.verticalDegrees;
+        from.heightMetres = camera.heightMetres;
+        constexpr int kWide = 1920, kHigh = 1080;
+        writeTo(tr("Picture of this view"), QString::fromStdString(editor_.sceneName()) + ".png", tr("PNG (*.png)"),
+                [&] {
+                    return hand::pngOf(
+                        hand::pictureOf(io::sourceOf(editor_.workspace(), editor_.scene()), from, kWide, kHigh));
+                });
+    }
+    void plan() {
+        writeTo(tr("Plan of the level"), QString::fromStdString(editor_.sceneName()) + ".svg", tr("SVG (*.svg)"), [&] {
+            return hand::planOf(editor_.scene(), editor_.session().library(),
+                                [this](base::Name item) { return editor_.workspace().mesh(item); });
+        });
+    }
     Asked receiver() {
         return [this] { return editor_.isOpen() && !editor_.session().library().receivers.empty(); };
     }

@@ -273,7 +273,7 @@ bool HandPanel::mayRun(const hand::HandOverPlan& plan, const std::vector<hand::C
     question.setObjectName("handAllow");
     auto* yes = question.addButton(tr("Allow"), QMessageBox::AcceptRole);
     yes->setObjectName("handAllowYes");
-    question.addButton(tr("No"), QMessageBox::RejectRole);
+    question.setDefaultButton(question.addButton(tr("No"), QMessageBox::RejectRole));
     dressQuestion(question, editor_.theme());
     question.exec();
     if (question.clickedButton() != yes) return false;

@@ -1,6 +1,7 @@
 #include "app/panels/recipe_page.h"
 
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QMenu>
 #include <QPointer>
 #include <QScrollBar>
@@ -202,10 +203,11 @@ RecipePage::RecipePage(Editor& editor, QWidget* parent) : QWidget(parent), edito
     connect(keep_, &QPushButton::clicked, this, &RecipePage::keep);
     connect(text_, &QPlainTextEdit::textChanged, this, [this] {
         if (filling_) return;
-        changed_ = true;
-        keep_->setEnabled(editor_.session().readOnlyReason().empty());
+        changed_ = text_->toPlainText() != kept_;
+        keep_->setEnabled(changed_ && editor_.session().readOnlyReason().empty());
         later();
     });
+    text_->installEventFilter(this);
     out_->installEventFilter(this);
     out_->viewport()->installEventFilter(this);
     connect(&editor_, &Editor::selectionChanged, this, &RecipePage::light);
@@ -235,6 +237,10 @@ void RecipePage::showEvent(QShowEvent* event) {
 
 /// A click on a line, or a key that goes to another one.
 bool RecipePage::eventFilter(QObject* watched, QEvent* event) {
+    if (watched == text_ && event->type() == QEvent::KeyPress) {
+        const auto* key = static_cast<QKeyEvent*>(event);
+        if (key->key() == Qt::Key_Return && key->modifiers() == Qt::ControlModifier) return keep(), true;
+    }
     const bool clicked = watched == out_->viewport() && event->type() == QEvent::MouseButtonRelease;
     const bool went = watched == out_ && event->type() == QEvent::KeyRelease;
     if (clicked || went) QTimer::singleShot(0, this, &RecipePage::pointed);  // once the cursor is there
@@ -278,6 +284,7 @@ void RecipePage::fillText() {
         json.update(io::toJson(model::Value{held->second}));
         text = toQt(io::toReadable(json));
     }
+    kept_ = text;
     if (text_->toPlainText() == text) return;
     filling_ = true;
     text_->setPlainText(text);

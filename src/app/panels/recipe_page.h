@@ -63,6 +63,7 @@ class RecipePage : public QWidget {
     QTimer timer_;
     std::string name_;
     bool isReceiver_ = false;
+    QString kept_;  // its text as the project has it
     bool changed_ = false, filling_ = false, again_ = false, pointing_ = false;
     std::shared_ptr<Job> running_;  // shared with the worker
     hand::Written written_;

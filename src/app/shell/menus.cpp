@@ -38,7 +38,7 @@ std::vector<MenuPlan> menusOfWorking() {
           "scene.duplicate", "scene.list", "-", "project.import", "/Hand over", "-", "help.settings", "project.quit"}},
         {in(project, "Hand over"),
          {"desk.hand", "-", "hand.over", "hand.preview", "hand.back", "-", "hand.write", "hand.take", "hand.stop", "-",
-          "project.export", "project.export.selection"}},
+          "project.export", "project.export.selection", "hand.picture", "hand.plan"}},
         {edit,
          {"edit.undo", "edit.redo", "-", "edit.cut", "edit.copy", "edit.paste", "edit.duplicate", "edit.copyAgain",
           "edit.goOn", "edit.delete", "-", "edit.rename", "edit.tint", "/Hide and protect", "edit.escape"}},
