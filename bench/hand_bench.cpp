@@ -19,7 +19,7 @@ const std::filesystem::path& listFile() {
     static const std::filesystem::path file = [] {
         std::string text = "name,item,x,y,z,heading\n";
         for (std::size_t i = 0; i < kRows; ++i)
-            text += fmt::format("Bench {},bench,{:.3f},0,{:.3f},{}\n", i, static_cast<double>(i % 400),
+            text += fmt::format("Row {},bench,{:.3f},0,{:.3f},{}\n", i, static_cast<double>(i % 400),
                                 static_cast<double>(i) / 400, i % 360);
         std::filesystem::path path = std::filesystem::temp_directory_path() / "mellow-bench-list.csv";
         (void)base::writeFileWhole(path, text);
@@ -53,7 +53,7 @@ void takeIn(benchmark::State& state) {
         const hand::Source source{**session.scene("valley"), session.library(), {}};
         const hand::TakeInPlan plan = hand::planTakeIn(source, session, list, *read);
         edit::Draft draft(session, "valley", "Take in");  // taken back when it goes
-        if (!hand::takeIn(draft, plan, {}) || plan.added != kRows) state.SkipWithError("not taken in");
+        if (!hand::takeIn(draft, plan, {}) || plan.added != kRows) return state.SkipWithError("not taken in");
         state.PauseTiming();
         draft.rollback();
         state.ResumeTiming();
