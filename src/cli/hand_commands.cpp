@@ -192,7 +192,7 @@ int runAll(const std::vector<hand::Command>& commands, const hand::Words& words,
 }
 
 int putBack(const Arguments& a, const Opened& opened, const Verbs& v) {
-    auto left = hand::putBack(*opened.workspace, a.to);
+    auto left = hand::putBack(*opened.workspace, a.to, a.outside);
     if (!left) return v.io.fail(left.error());
     for (const std::string& one : *left) v.io.err << "mellow: " << one << "\n";
     v.io.out << "Files lie as they lay before the last hand-over to " << a.to << ".\n";

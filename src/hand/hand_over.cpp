@@ -7,6 +7,7 @@
 
 #include "base/files.h"
 #include "base/hash.h"
+#include "base/text.h"
 #include "hand/enter.h"
 #include "hand/names.h"
 #include "hand/write.h"
@@ -212,13 +213,25 @@ Result<Json> keptFiles(const fs::path& folder) {
     return (*all)["files"];
 }
 
-Result<std::vector<std::string>> restore(const fs::path& folder) {
+/// Is it a file of the project's folder, wherever links lead?
+bool isInside(const fs::path& project, const fs::path& file) {
+    const fs::path within = file.lexically_normal().lexically_relative(fs::absolute(project).lexically_normal());
+    return !within.empty() && *within.begin() != ".." && base::inside(project, within).has_value();
+}
+
+Result<std::vector<std::string>> restore(const fs::path& folder, const fs::path& project, bool outsideIsFine) {
     auto files = keptFiles(folder);
     if (!files) return tl::unexpected(files.error());
     std::vector<std::string> left;
+    bool outside = false;
     for (const Json& one : *files) {
         const fs::path file = one.value("file", std::string());
         const std::string kept = one.value("kept", std::string());
+        if (!outsideIsFine && !isInside(project, file)) {
+            left.push_back(base::forTerminal(file.string()) + ": lies outside of the project; it stays.");
+            outside = true;
+            continue;
+        }
         auto present = base::readFile(file, base::most::kScene);
         if (!present && kept.empty()) continue;  // it was never there, or is gone
         if (!present || fmt::format("{:016x}", hashOf(*present)) != one.value("written", std::string())) {
@@ -237,7 +250,7 @@ Result<std::vector<std::string>> restore(const fs::path& folder) {
         if (Status written = base::writeFileWhole(file, *bytes); !written) return tl::unexpected(written.error());
     }
     std::error_code ignored;
-    fs::remove_all(folder, ignored);
+    if (!outside) fs::remove_all(folder, ignored);
     return left;
 }
 
@@ -272,7 +285,7 @@ Status deliver(const io::Workspace& workspace, const HandOverPlan& plan, bool ou
                 ? Status(fail(ErrorCode::Io, fmt::format("{}: {}", one.file.parent_path().string(), problem.message())))
                 : base::writeFileWhole(one.file, one.bytes);
         if (written) continue;
-        const auto back = restore(*kept);
+        const auto back = restore(*kept, workspace.folder(), true);
         return fail(written.error().code,
                     written.error().message +
                         (back ? " Nothing else was changed."
@@ -281,10 +294,18 @@ Status deliver(const io::Workspace& workspace, const HandOverPlan& plan, bool ou
     return {};
 }
 
-Result<std::vector<std::string>> putBack(const io::Workspace& workspace, const std::string& receiver) {
+Result<std::vector<std::string>> putBack(const io::Workspace& workspace, const std::string& receiver,
+                                         bool outsideIsFine) {
     auto kept = keptFolder(workspace, receiver);
     if (!kept) return tl::unexpected(kept.error());
-    return restore(*kept);
+    return restore(*kept, workspace.folder(), outsideIsFine);
+}
+
+std::string keptMark(const io::Workspace& workspace, const std::string& receiver) {
+    const auto kept = keptFolder(workspace, receiver);
+    const auto text = kept ? base::readFile(*kept / "files.json", base::most::kTable)
+                           : Result<std::string>(tl::unexpected(kept.error()));
+    return text ? fmt::format("{:016x}", hashOf(kept->string() + *text)) : std::string();
 }
 
 bool canPutBack(const io::Workspace& workspace, const std::string& receiver) {

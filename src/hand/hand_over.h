@@ -38,8 +38,12 @@ base::Result<HandOverPlan> planHandOver(const io::Workspace& workspace, const mo
 base::Status deliver(const io::Workspace& workspace, const HandOverPlan& plan, bool outsideIsFine);
 
 /// What the last hand-over to a receiver wrote over lies as it was; what it made new goes. Files that others have
-/// written since stay, and are named. Errors: NotFound, when there is nothing to put back; Io.
-base::Result<std::vector<std::string>> putBack(const io::Workspace& workspace, const std::string& receiver);
+/// written since stay, and those outside of the project unless that was said to be fine: what was kept may have come
+/// with a project from elsewhere. They are named. Errors: NotFound, when there is nothing to put back; Io.
+base::Result<std::vector<std::string>> putBack(const io::Workspace& workspace, const std::string& receiver,
+                                               bool outsideIsFine = false);
+/// By which one knows again what one has kept oneself; empty: nothing is.
+std::string keptMark(const io::Workspace& workspace, const std::string& receiver);
 /// Is there something to put back?
 bool canPutBack(const io::Workspace& workspace, const std::string& receiver);
 

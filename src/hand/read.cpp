@@ -51,7 +51,7 @@ class Reader {
   private:
     ReadEntry& add(std::ptrdiff_t below = -1) {
         ReadEntry& entry = list.entries.emplace_back();
-        entry.row = list.entries.size();
+        entry.row = ++rows_;
         entry.below = below;
         entry.values.resize(recipe_.fields.size());
         return entry;
@@ -249,6 +249,7 @@ class Reader {
             if (!list.entries.empty() && !recipe_.between.empty() && rest.starts_with(recipe_.between))
                 rest.remove_prefix(recipe_.between.size());
             captured_.assign(parts_.size(), {});
+            hopeless_.clear();
             std::size_t end = 0;
             ReadEntry& entry = add();
             if (match(rest, 0, 0, end) && end > 0) {
@@ -258,11 +259,13 @@ class Reader {
                 rest.remove_prefix(end);
                 continue;
             }
-            problem(entry.row, fmt::format("Line {} is not as the recipe has an entry.",
-                                           lineAt(whole, static_cast<std::size_t>(rest.data() - whole.data()))));
+            const auto at = static_cast<std::size_t>(rest.data() - whole.data());
+            line_ += static_cast<std::size_t>(std::count(whole.begin() + static_cast<std::ptrdiff_t>(counted_),
+                                                         whole.begin() + static_cast<std::ptrdiff_t>(at), '\n'));
+            counted_ = at;
+            problem(entry.row, fmt::format("Line {} is not as the recipe has an entry.", line_));
             entry.values.assign(recipe_.fields.size(), std::nullopt);
             list.entries.pop_back();
-            ++faults_;
             const std::size_t line = rest.find('\n');
             rest.remove_prefix(line == std::string_view::npos ? rest.size() : line + 1);
         }
@@ -297,6 +300,12 @@ class Reader {
     }
     /// Fields take as little as they can so that all the rest fits.
     bool match(std::string_view text, std::size_t part, std::size_t at, std::size_t& end) {
+        if (hopeless_.contains({part, at})) return false;
+        if (fits(text, part, at, end)) return true;
+        hopeless_.insert({part, at});
+        return false;
+    }
+    bool fits(std::string_view text, std::size_t part, std::size_t at, std::size_t& end) {
         const TemplatePart& now = parts_[part];
         if (text.substr(at, now.text.size()) != now.text) return false;
         at += now.text.size();
@@ -322,10 +331,12 @@ class Reader {
     const Recipe& recipe_;
     const std::string& file_;
     std::set<std::string> known_;
+    std::size_t rows_ = 0;  // also those that are no entries
     std::vector<TemplatePart> parts_;
     std::vector<bool> numeric_;
     std::vector<std::string_view> captured_;
-    std::size_t faults_ = 0;
+    std::set<std::pair<std::size_t, std::size_t>> hopeless_;  // parts at places from which the rest does not fit
+    std::size_t line_ = 1, counted_ = 0;                      // of the text so far
 };
 
 std::string lettersOf(std::string_view name) {

@@ -99,6 +99,23 @@ class HandOverTest : public QObject {
         QVERIFY(hand::deliver(*workspace_, *made, true).has_value());
         QVERIFY(QFile::exists(elsewhere.filePath("lower-basin.json")));
     }
+    void whatSomebodyElseKeptDoesNotLeadOut() {
+        QTemporaryDir elsewhere;
+        const std::string target = elsewhere.filePath("mine.txt").toStdString();
+        put("far", "{\"folder\": \"" + elsewhere.path().toStdString() +
+                       "\", \"gives\": [{\"recipe\": \"json-list\", \"file\": \"mine.txt\"}]}");
+        test::writeBytes(target, "mine");
+        QVERIFY(hand::deliver(*workspace_, *plan("far"), true).has_value());
+        const std::string written = test::fileBytes(target);
+        QVERIFY(!hand::keptMark(*workspace_, "far").empty());
+        // As if all of it had come with the project: what lies outside stays, and is named.
+        const auto left = hand::putBack(*workspace_, "far");
+        QVERIFY(left.has_value());
+        QCOMPARE(left->size(), std::size_t{1});
+        QCOMPARE(test::fileBytes(target), written);
+        QVERIFY(hand::putBack(*workspace_, "far", true)->empty());
+        QCOMPARE(test::fileBytes(target), std::string("mine"));
+    }
     void aLinkThatLeadsOutIsNotFollowed() {
         QTemporaryDir elsewhere;
         fs::create_directory_symlink(elsewhere.path().toStdString(), file("away"));

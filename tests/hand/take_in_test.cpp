@@ -193,6 +193,31 @@ class TakeInTest : public QObject {
         QVERIFY(!hand::guessed("{\"a\": 1}", "no list").has_value());
         QVERIFY(!hand::guessed("<a", "broken").has_value());
     }
+    void whatIsNoEntryTakesNoOtherAway() {
+        const hand::Recipe lines =
+            recipeOf("{\"form\": \"json lines\", \"fields\": [{\"name\": \"item\", \"is\": \"item\"}]}");
+        const auto list =
+            hand::read(lines, "{\"item\": \"bench\"}\nnonsense\n{\"item\": \"bench\"}\n[1]\n", "list.jsonl");
+        QVERIFY(list.has_value());
+        QCOMPARE(list->entries.size(), std::size_t{2});
+        QCOMPARE(list->problems.size(), std::size_t{2});
+        QCOMPARE(hand::planTakeIn(source(), session(), lines, *list).added, std::size_t{2});
+    }
+    void aTextThatDoesNotFitIsSoonKnownNotTo() {
+        const hand::Recipe text = recipeOf(
+            "{\"form\": \"text\", \"each\": \"{name} {item} {kind} {parent} {path} {scene} {x} {y} {z}\", \"between\": "
+            "\"\\n\", \"fields\": [{\"name\": \"name\", \"is\": \"name\"}, {\"name\": \"item\", \"is\": \"item\"}, "
+            "{\"name\": \"kind\", \"is\": \"kind\"}, {\"name\": \"parent\", \"is\": \"parent\"}, {\"name\": \"path\", "
+            "\"is\": \"path\"}, {\"name\": \"scene\", \"is\": \"scene\"}, {\"name\": \"x\", \"is\": \"x\"}, {\"name\": "
+            "\"y\", \"is\": \"y\"}, {\"name\": \"z\", \"is\": \"z\"}]}");
+        std::string lines;
+        for (int i = 0; i < 40; ++i) lines += std::string(200, ' ') + "none\n";
+        const auto list = hand::read(text, lines + "a b c d e f 1 2 3", "list.txt");
+        QVERIFY(list.has_value());
+        QCOMPARE(list->entries.size(), std::size_t{1});
+        QCOMPARE(list->problems.size(), std::size_t{40});
+        QVERIFY(list->problems.back().message.find("Line 40") != std::string::npos);
+    }
     void brokenListsAreRefusedWithTheirPlace() {
         const hand::Recipe json =
             recipeOf("{\"fields\": [{\"name\": \"x\", \"is\": \"x\"}], \"inside\": {\"list\": \"*\"}}");

@@ -26,7 +26,7 @@ namespace app {
 
 namespace {
 
-constexpr const char* kAllowed = "handOver/allowed";
+constexpr const char *kAllowed = "handOver/allowed", *kKept = "handOver/kept";
 constexpr std::size_t kManyObjects = 10'000;  // their lists are made on a worker
 
 QString stateText(hand::Delivery::State state) {
@@ -282,7 +282,14 @@ bool HandPanel::mayRun(const hand::HandOverPlan& plan, const std::vector<hand::C
 }
 
 bool HandPanel::delivered(const hand::HandOverPlan& plan) {
-    if (editor_.report(hand::deliver(editor_.workspace(), plan, true))) return true;
+    if (editor_.report(hand::deliver(editor_.workspace(), plan, true))) {
+        // What was kept here is known again; what came with a project from elsewhere is not.
+        QSettings settings;
+        const QString mark = toQt(hand::keptMark(editor_.workspace(), plan.receiver));
+        if (QStringList all = settings.value(kKept).toStringList(); !mark.isEmpty() && !all.contains(mark))
+            settings.setValue(kKept, all << mark);
+        return true;
+    }
     report_->row(tr("▲ It could not be written: see above."));
     return false;
 }
@@ -302,7 +309,8 @@ void HandPanel::handOver() {
 }
 
 void HandPanel::putBack() {
-    auto left = hand::putBack(editor_.workspace(), receiver());
+    const QString mark = toQt(hand::keptMark(editor_.workspace(), receiver()));
+    auto left = hand::putBack(editor_.workspace(), receiver(), QSettings().value(kKept).toStringList().contains(mark));
     if (!left) return void(editor_.report(tl::unexpected(left.error())));
     report_->begin(tr("Files lie as they lay before the last hand-over"));
     report_->heading(tr("Left as they are"));
