@@ -485,6 +485,29 @@ Result<ReadList> read(const Recipe& recipe, std::string_view bytes, const std::s
     return std::move(reader.list);
 }
 
+bool looksLikeRadians(const Recipe& recipe, const ReadList& list) {
+    std::size_t angles = 0, broken = 0;
+    for (std::size_t i = 0; i < recipe.fields.size(); ++i) {
+        const Is is = sourceOf(recipe.fields[i]);
+        if (is < Is::TurnX || is > Is::TurnZ) continue;
+        for (const ReadEntry& entry : list.entries) {
+            if (!entry.values[i]) continue;
+            double angle = 0;
+            if (const auto* text = std::get_if<std::string>(&entry.values[i]->data)) {
+                if (!isNumber(*text)) continue;
+                angle = std::strtod(text->c_str(), nullptr);
+            } else if (const double* number = model::asNumber(*entry.values[i], angle)) {
+                angle = *number;
+            }
+            if (angle == 0) continue;
+            if (std::abs(angle) > 2 * base::kPi + 1e-3) return false;
+            ++angles;
+            broken += angle != std::floor(angle) ? 1 : 0;
+        }
+    }
+    return angles >= 3 && broken > 0;
+}
+
 Result<Recipe> guessed(std::string_view bytes, const std::string& file) {
     Recipe recipe;
     recipe.name = recipe.label = file;
@@ -548,6 +571,8 @@ Result<Recipe> guessed(std::string_view bytes, const std::string& file) {
         recipe.fields.push_back(std::move(field));
     }
     recipe.names["items"];
+    if (const auto list = read(recipe, bytes, file); list && looksLikeRadians(recipe, *list))
+        recipe.convention.angles = AngleUnit::Radians;
     return recipe;
 }
 

@@ -27,6 +27,9 @@ base::Result<ReadList> read(const Recipe& recipe, std::string_view bytes, const 
 /// Any of our encodings, told by its mark or, without one, by the recipe, as UTF-8. Errors: BadInput, with the line.
 base::Result<std::string> decoded(std::string_view bytes, Recipe::Encoding encoding, const std::string& file);
 
+/// Do a list's angles look like radians: three or more, none beyond a full turn of them, and not all whole?
+bool looksLikeRadians(const Recipe& recipe, const ReadList& list);
+
 /// A recipe for a list that others wrote: its form, and what its columns seem to be by their names.
 base::Result<Recipe> guessed(std::string_view bytes, const std::string& file);
 

@@ -453,6 +453,10 @@ class Planner {
     void tell() {
         if (wound_ > 0)
             plan_.told.push_back(fmt::format("Angles of more than a full turn were brought into range: {}.", wound_));
+        if (looksLikeRadians(recipe_, list_))
+            plan_.told.push_back(recipe_.convention.angles == AngleUnit::Radians
+                                     ? "Angles are read as radians."
+                                     : "The angles look like radians; “turns” in the recipe says that they are not.");
         if (sheared_ > 0) plan_.told.push_back(fmt::format("Sheared matrices became the nearest pose: {}.", sheared_));
         for (const auto& [field, n] : passedOver_)
             plan_.told.push_back(

@@ -156,6 +156,26 @@ class TakeInTest : public QObject {
         QVERIFY(takeIn(plan).has_value());
         QVERIFY(std::abs(base::toDegrees(basin().local(named("New")).rotation).y - 90) < 1e-6);
     }
+    void anglesInRadiansAreToldAndReadSo() {
+        const std::string csv =
+            "name,item,x,y,z,heading\nA,bench,1,0,2,1.5708\nB,bench,3,0,2,-0.7854\nC,bench,5,0,2,3.1416\n";
+        const auto recipe = hand::guessed(csv, "others.csv");
+        QVERIFY(recipe && recipe->convention.angles == hand::AngleUnit::Radians);
+        const auto list = hand::read(*recipe, csv, "others.csv");
+        const hand::TakeInPlan plan = hand::planTakeIn(source(), session(), *recipe, *list);
+        const auto tells = [](const hand::TakeInPlan& of, const char* words) {
+            return std::any_of(of.told.begin(), of.told.end(),
+                               [&](const std::string& told) { return told.find(words) != std::string::npos; });
+        };
+        QVERIFY(tells(plan, "read as radians"));
+        QVERIFY(takeIn(plan).has_value());
+        QVERIFY(std::abs(base::toDegrees(basin().local(named("A")).rotation).y - 90) < 1e-2);
+        // A recipe that says degrees is obeyed, and doubted.
+        QVERIFY(tells(planOf(",D,bench,1,0,2,1.5708,\n,E,bench,3,0,2,-0.7854,\n,F,bench,5,0,2,3.1416,\n"),
+                      "look like radians"));
+        QVERIFY(!tells(planOf(",D,bench,1,0,2,1,\n,E,bench,3,0,2,2,\n,F,bench,5,0,2,3,\n"), "radians"));
+        QVERIFY(!tells(planOf(",D,bench,1,0,2,1.5,\n,E,bench,3,0,2,90,\n,F,bench,5,0,2,3,\n"), "radians"));
+    }
     void absurdNumbersAreNoPlaces() {
         for (const char* row : {",New,bench,1e300,2,3,0,\n", ",New,bench,nan,2,3,0,\n", ",New,bench,inf,2,3,0,\n",
                                 ",New,bench,1,2,3,1e999,\n", ",New,bench,20000000,2,3,0,\n"}) {
