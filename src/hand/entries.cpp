@@ -3,12 +3,14 @@
 #include <fmt/format.h>
 
 #include <algorithm>
+#include <charconv>
 #include <cmath>
 #include <set>
 #include <unordered_map>
 
 #include "base/text.h"
 #include "base/units.h"
+#include "hand/catalogue.h"
 #include "hand/names.h"
 #include "model/facets/act.h"
 #include "model/facets/cues.h"
@@ -85,6 +87,7 @@ class Gatherer {
     }
 
     Gathered run() {
+        if (recipe_.isCatalogue()) return catalogue();
         auto frame = frameOf(scene_, recipe_);
         if (!frame) {
             out_.remarks.push_back(frame.error().message + " Nothing is written.");
@@ -114,6 +117,33 @@ class Gatherer {
                 fmt::format("The table “{}” has no other name for {}{}: they keep their own.", table, some,
                             names.size() > kMostNamed ? fmt::format(" and {} more", names.size() - kMostNamed) : ""));
         }
+    }
+    /// An entry for each item, kind, outfit or record: fields are columns of the catalogue.
+    Gathered catalogue() {
+        const auto sort = static_cast<Sort>(static_cast<int>(recipe_.entries) - static_cast<int>(Recipe::Per::Item));
+        const auto table = catalogueOf(source_.library, scene_.names(), sort);
+        for (std::size_t r = 1; r < table.size(); ++r) {
+            Entry entry;
+            for (std::size_t i = 0; i < recipe_.fields.size(); ++i) {
+                const auto column = std::ranges::find(table[0], recipe_.fields[i].is);
+                std::optional<Value> value = recipe_.fields[i].value;
+                if (recipe_.fields[i].is == "number") value = numberOf(r - 1);
+                if (!value && column != table[0].end())
+                    value = cell(table[r][static_cast<std::size_t>(column - table[0].begin())]);
+                entry.values.push_back(finished(i, std::move(value)));
+            }
+            out_.entries.push_back(std::move(entry));
+        }
+        tellUnnamed();
+        return std::move(out_);
+    }
+    /// A number where one stands; yes and no are what they say.
+    static Value cell(const std::string& text) {
+        if (text == "yes" || text == "no") return {text == "yes"};
+        double number = 0;
+        const auto read = std::from_chars(text.data(), text.data() + text.size(), number);
+        const bool is = !text.empty() && read.ec == std::errc{} && read.ptr == text.data() + text.size();
+        return is ? Value{number} : Value{text};
     }
     void take(Slot s) {
         const bool wanted = recipe_.entries == Recipe::Per::Object  ? !scene_.facet<model::Act>(s)
@@ -169,7 +199,11 @@ class Gatherer {
 
     std::optional<Value> fieldOf(Slot s, std::size_t i) {
         const Field& field = recipe_.fields[i];
-        std::optional<Value> value = field.value ? field.value : raw(s, i);
+        return finished(i, field.value ? field.value : raw(s, i));
+    }
+    /// Renamed, rounded, left out, as the field says.
+    std::optional<Value> finished(std::size_t i, std::optional<Value> value) {
+        const Field& field = recipe_.fields[i];
         if (!value || (isNothing(*value) && !field.always)) value = field.otherwise;
         if (!value) return std::nullopt;
         if (!field.names.empty()) rename(field, *value);

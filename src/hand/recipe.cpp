@@ -16,7 +16,7 @@ namespace {
 using model::ValueReader;
 
 constexpr std::array<std::string_view, 6> kForms = {"json", "json tree", "json lines", "csv", "xml", "text"};
-constexpr std::array<std::string_view, 4> kPer = {"object", "group", "act", "cue"};
+constexpr std::array<std::string_view, 8> kPer = {"object", "group", "act", "cue", "item", "kind", "outfit", "record"};
 constexpr std::array<std::string_view, 4> kFiles = {"one", "group", "act", "cue"};
 constexpr std::array<std::string_view, 4> kEncodings = {"utf-8", "utf-8 with mark", "utf-16", "latin-1"};
 constexpr std::array<std::string_view, 3> kAngles = {"degrees", "radians", "turns"};

@@ -26,7 +26,7 @@ struct Field {
 
 struct Recipe {
     enum class Form { Json, JsonTree, JsonLines, Csv, Xml, Text };
-    enum class Per { Object, Group, Act, Cue };
+    enum class Per { Object, Group, Act, Cue, Item, Kind, Outfit, Record };
     enum class Files { One, Group, Act, Cue };
     enum class Relative { World, Parent, Object };
     enum class Encoding { Utf8, Utf8Marked, Utf16, Latin1 };
@@ -59,6 +59,8 @@ struct Recipe {
     std::map<std::string, Names> read;   ///< by table: theirs, ours, where reading has learnt more
     model::ValueMap unknown;             ///< members of a newer version, kept
 
+    /// Of what the project offers instead of what stands in a scene.
+    bool isCatalogue() const { return entries >= Per::Item; }
     bool isJson() const { return form == Form::Json || form == Form::JsonTree || form == Form::JsonLines; }
     friend bool operator==(const Recipe&, const Recipe&) = default;
 };

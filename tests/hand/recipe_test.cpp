@@ -200,6 +200,26 @@ class RecipeTest : public QObject {
             return file.name == "lower-basin-Market day.csv" && file.text.find("Awning") != std::string::npos;
         }));
     }
+    void theCatalogueGoesByRecipeToo() {
+        const Recipe recipe = recipeOf(
+            "{\"entries\": \"item\", \"form\": \"json lines\", \"fields\": [{\"name\": \"key\", \"is\": \"item\"}, "
+            "{\"name\": \"faces\", \"is\": \"triangles\"}, {\"name\": \"wide\", \"is\": \"width\", \"decimals\": 1}]}");
+        const hand::Written out = written(recipe);
+        QVERIFY(out.entries > 30);
+        bool met = false;
+        for (std::size_t from = 0; from < out.files[0].text.size();) {
+            const std::size_t to = out.files[0].text.find('\n', from);
+            const io::Json one = io::Json::parse(out.files[0].text.substr(from, to - from));
+            from = to + 1;
+            if (one["key"] != "bench") continue;
+            met = true;
+            const model::Item& bench = *session().library().item(session().intern("bench"));
+            QCOMPARE(one["faces"].get<std::size_t>(), bench.triangles);
+            QVERIFY(std::abs(one["wide"].get<double>() - bench.bounds.size().x) <= 0.05 + 1e-9);
+        }
+        QVERIFY(met);
+        QVERIFY(!back(recipe, out.files[0].coded).problems.empty());  // none of it stands in a scene
+    }
     void whatIsWrongInARecipeIsNamed() {
         const std::pair<const char*, const char*> wrong[] = {
             {R"({"fields": []})", "fields"},
