@@ -4,6 +4,7 @@
 #include <pugixml.hpp>
 
 #include <algorithm>
+#include <set>
 #include <sstream>
 
 #include "base/files.h"

@@ -1,5 +1,6 @@
 #include "app/panels/hand_panel.h"
 
+#include <QApplication>
 #include <QFileDialog>
 #include <QMenu>
 #include <QMessageBox>

@@ -1,5 +1,6 @@
 #include "app/panels/recipe_page.h"
 
+#include <QApplication>
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QMenu>
