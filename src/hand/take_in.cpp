@@ -192,6 +192,9 @@ class Planner {
         for (std::size_t i = 0; i < recipe_.fields.size(); ++i) {
             const Field& field = recipe_.fields[i];
             std::optional<Value> read = said(entry, i);
+            if ((is_[i] == Is::Parent || is_[i] == Is::Prefab) && read && now.values[i] &&
+                !isSame(*now.values[i], *read))
+                ++passedOver_[field.name];
             if (!read || !canRead(i) || is_[i] == Is::Id) continue;
             const Value written = now.values[i]    ? *now.values[i]
                                   : field.leaveOut ? *field.leaveOut

@@ -176,6 +176,18 @@ class TakeInTest : public QObject {
         QVERIFY(!tells(planOf(",D,bench,1,0,2,1,\n,E,bench,3,0,2,2,\n,F,bench,5,0,2,3,\n"), "radians"));
         QVERIFY(!tells(planOf(",D,bench,1,0,2,1.5,\n,E,bench,3,0,2,90,\n,F,bench,5,0,2,3,\n"), "radians"));
     }
+    void whatAListCannotChangeIsTold() {
+        const hand::Recipe recipe = recipeOf(
+            "{\"form\": \"csv\", \"fields\": [{\"name\": \"id\", \"is\": \"id\"}, {\"name\": \"below\", \"is\": "
+            "\"parent\"}]}");
+        const auto list =
+            hand::read(recipe, "id,below\n" + idOf("Bench 1") + "," + idOf("Lantern post 1") + "\n", "list.csv");
+        const hand::TakeInPlan plan = hand::planTakeIn(source(), session(), recipe, *list);
+        QVERIFY(plan.empty() && plan.problems.empty());
+        QVERIFY(std::any_of(plan.told.begin(), plan.told.end(), [](const std::string& told) {
+            return told.find("“below” cannot be changed") != std::string::npos;
+        }));
+    }
     void absurdNumbersAreNoPlaces() {
         for (const char* row : {",New,bench,1e300,2,3,0,\n", ",New,bench,nan,2,3,0,\n", ",New,bench,inf,2,3,0,\n",
                                 ",New,bench,1,2,3,1e999,\n", ",New,bench,20000000,2,3,0,\n"}) {
