@@ -122,6 +122,7 @@ class Planner {
             if (!faulty_.contains(list_.entries[i].row)) take(i);
         for (const Entry& entry : present_.entries)
             if (!met_.contains(entry.id) && goneOnce_.insert(entry.id).second) plan_.gone.push_back(entry.id);
+        sortOutGone();
         tell();
         return std::move(plan_);
     }
@@ -453,6 +454,27 @@ class Planner {
         if (!r.name) r.name = session_.intern(item != nullptr ? item->label : "Thing");
     }
 
+    /// What the list still has is not taken along with what it has no more.
+    void sortOutGone() {
+        std::size_t staying = 0;
+        std::set<ObjectId> along;
+        for (const ObjectId id : plan_.gone) {
+            const std::vector<Slot> below = scene_.subtree(scene_.find(id));
+            if (std::ranges::any_of(below, [&](Slot s) { return met_.contains(scene_.id(s)); })) {
+                ++staying;
+                continue;
+            }
+            plan_.removable.push_back(id);
+            for (const Slot s : below)
+                if (!entryOf_.contains(scene_.id(s))) along.insert(scene_.id(s));
+        }
+        if (staying > 0)
+            plan_.told.push_back(
+                fmt::format("Not in the list, but what it has lies below them: {}. They stay in any case.", staying));
+        if (!along.empty())
+            plan_.told.push_back(fmt::format(
+                "Below what is not in the list lie things that the recipe does not take: {}.", along.size()));
+    }
     void tell() {
         if (wound_ > 0)
             plan_.told.push_back(fmt::format("Angles of more than a full turn were brought into range: {}.", wound_));
@@ -535,8 +557,8 @@ Status takeIn(edit::Draft& draft, const TakeInPlan& plan, const TakeInChoice& ch
     ops::CellPlan cells = ops::planCells({draft.session().library(), draft.scene(), {}}, w.cells);
     if (choice.despiteProblems) cells.problems.clear();
     if (Status set = ops::apply(draft, cells); !set) return set;
-    if (!choice.removeGone || plan.gone.empty()) return {};
-    return ops::remove(draft, plan.gone);
+    if (!choice.removeGone || plan.removable.empty()) return {};
+    return ops::remove(draft, plan.removable);
 }
 
 }  // namespace hand

@@ -20,10 +20,11 @@ struct TakenChange {
     std::size_t row = 0;
 };
 struct TakeInPlan {
-    std::vector<TakenChange> changes;  ///< of objects that are there
-    std::set<base::ObjectId> changed;  ///< those
-    std::size_t added = 0, same = 0;   ///< entries
-    std::vector<base::ObjectId> gone;  ///< of the recipe’s objects, those that the list does not have
+    std::vector<TakenChange> changes;       ///< of objects that are there
+    std::set<base::ObjectId> changed;       ///< those
+    std::size_t added = 0, same = 0;        ///< entries
+    std::vector<base::ObjectId> gone;       ///< of the recipe’s objects, those that the list does not have
+    std::vector<base::ObjectId> removable;  ///< of them, those below which nothing lies that the list has
     std::map<std::string, std::map<std::string, std::size_t>> unknown;  ///< by table ("" of none): names of no item
     std::vector<ListProblem> problems;                                  ///< their entries, or cells, are left out
     std::vector<std::string> told;  ///< what was brought into range, passed over, and so on

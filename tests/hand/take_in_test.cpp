@@ -176,6 +176,48 @@ class TakeInTest : public QObject {
         QVERIFY(!tells(planOf(",D,bench,1,0,2,1,\n,E,bench,3,0,2,2,\n,F,bench,5,0,2,3,\n"), "radians"));
         QVERIFY(!tells(planOf(",D,bench,1,0,2,1.5,\n,E,bench,3,0,2,90,\n,F,bench,5,0,2,3,\n"), "radians"));
     }
+    void whatTheListHasIsNotTakenAlongWithWhatItHasNoMore() {
+        ObjectId post, crate, lamp;
+        {
+            edit::Draft draft(session(), "lower-basin", "Nest");
+            model::ObjectRecord a, b, c;
+            a.id = post = session().random().nextId();
+            b.id = crate = session().random().nextId();
+            c.id = lamp = session().random().nextId();
+            b.parent = a.id;
+            c.parent = b.id;  // two deep, and without an item: the recipe does not take it
+            a.item = session().intern("bench");
+            b.item = session().intern("pear-crate");
+            for (auto* r : {&a, &b, &c}) r->name = session().intern("Nested");
+            const model::ObjectRecord all[] = {a, b, c};
+            QVERIFY(draft.create(all) && draft.commit());
+        }
+        std::string rows;
+        const hand::Written out = hand::write(source(), recipe_);
+        for (const auto& span : out.files[0].spans)
+            if (span.id != post) rows += out.files[0].text.substr(span.from, span.to - span.from) + "\n";
+        hand::TakeInPlan plan = planOf(rows);
+        QCOMPARE(plan.gone, (std::vector<ObjectId>{post}));
+        QVERIFY(plan.removable.empty());
+        QVERIFY(std::any_of(plan.told.begin(), plan.told.end(),
+                            [](const std::string& told) { return told.find("They stay") != std::string::npos; }));
+        QVERIFY(takeIn(plan, {true, false}).has_value());
+        QVERIFY(basin().find(post) != model::kNoSlot && basin().find(crate) != model::kNoSlot);
+        // Gone together they go, with what lies below; what that is, is told.
+        rows.clear();
+        for (const auto& span : out.files[0].spans)
+            if (span.id != post && span.id != crate)
+                rows += out.files[0].text.substr(span.from, span.to - span.from) + "\n";
+        plan = planOf(rows);
+        QCOMPARE(plan.removable.size(), std::size_t{2});
+        QVERIFY(std::any_of(plan.told.begin(), plan.told.end(),
+                            [](const std::string& told) { return told.find("does not take: ") != std::string::npos; }));
+        const std::string before = text();
+        QVERIFY(takeIn(plan, {true, false}).has_value());
+        QVERIFY(basin().find(post) == model::kNoSlot && basin().find(lamp) == model::kNoSlot);
+        QVERIFY(session().undo().has_value());
+        QCOMPARE(text(), before);
+    }
     void whatAListCannotChangeIsTold() {
         const hand::Recipe recipe = recipeOf(
             "{\"form\": \"csv\", \"fields\": [{\"name\": \"id\", \"is\": \"id\"}, {\"name\": \"below\", \"is\": "
