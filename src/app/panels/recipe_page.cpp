@@ -67,6 +67,16 @@ QPlainTextEdit* codeField(const char* name, const QString& accessible) {
     return field;
 }
 
+/// At least so many letters wide.
+QComboBox* chooser(const char* name, const QString& accessible, const QString& tip, int letters) {
+    auto* made = new QComboBox;
+    made->setObjectName(QLatin1String(name));
+    made->setAccessibleName(accessible);
+    made->setToolTip(tip);
+    made->setMinimumContentsLength(letters);
+    return made;
+}
+
 model::ValueMap valuesIn(const io::Json& json) {
     model::ValueMap map = io::toValues(json);
     model::eraseValue(map, "format");
@@ -128,11 +138,7 @@ RecipePage::RecipePage(Editor& editor, QWidget* parent) : QWidget(parent), edito
     auto* leftColumn = new QVBoxLayout(left);
     leftColumn->setContentsMargins(0, 0, 0, 0);
     auto* leftHead = new QHBoxLayout;
-    names_ = new QComboBox;
-    names_->setObjectName("recipeNames");
-    names_->setAccessibleName(tr("Recipe"));
-    names_->setToolTip(tr("The project’s recipes"));
-    names_->setMinimumContentsLength(14);
+    names_ = chooser("recipeNames", tr("Recipe"), tr("The project’s recipes and receivers"), 14);
     leftHead->addWidget(names_, 1);
     auto* more = button<QToolButton>("recipeNew", tr("New ▾"), tr("A recipe from one of the examples; copy; delete"));
     more->setPopupMode(QToolButton::InstantPopup);
@@ -166,11 +172,7 @@ RecipePage::RecipePage(Editor& editor, QWidget* parent) : QWidget(parent), edito
     auto* rightColumn = new QVBoxLayout(right);
     rightColumn->setContentsMargins(0, 0, 0, 0);
     auto* rightHead = new QHBoxLayout;
-    files_ = new QComboBox;
-    files_->setObjectName("recipeFiles");
-    files_->setAccessibleName(tr("File"));
-    files_->setToolTip(tr("Which of the files that the recipe makes is shown"));
-    files_->setMinimumContentsLength(18);
+    files_ = chooser("recipeFiles", tr("File"), tr("Which of the files that the recipe makes is shown"), 18);
     rightHead->addWidget(files_);
     rightHead->addStretch();
     rightColumn->addLayout(rightHead);
